@@ -1,0 +1,120 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { createInterface } from 'node:readline';
+import { createReadStream } from 'node:fs';
+import { basename } from 'node:path';
+import { parseArgs } from 'node:util';
+import { readBundle, writeBundle } from '../core/app/bundle.ts';
+import { makeApp } from '../core/app/generate.ts';
+import { tidyName } from '../core/formats/sheets.ts';
+import { bring } from '../core/formats/bring.ts';
+import { exportTable, toCsv, toJsonRows } from '../core/formats/tables.ts';
+import { evaluate } from '../core/formula/evaluate.ts';
+import { TYPE_NAMES } from '../core/records/cells.ts';
+import { Records } from '../core/records/store.ts';
+
+const USAGE = `kite: Mellow Kite from the command line
+
+  import FILE... --out app.json               make an app of CSV and XLSX files
+  formula 'EXPRESSION' [--with context.json]  work out one formula
+  formula --lines cases.jsonl                 work out one formula a line
+  export app.json --table NAME --as csv|json --to FILE   (- is standard output)
+
+Answers are JSON on standard output; errors go to standard error with exit code 2.`;
+
+/** A mistake in how the command was called, or in what it was given. */
+class CommandError extends Error {}
+
+async function importFiles(files: string[], out: string | undefined): Promise<unknown> {
+  if (files.length === 0) throw new CommandError('import needs at least one CSV or XLSX file.');
+  const brought = await bring(await Promise.all(files.map(async (f) => ({ name: basename(f), bytes: new Uint8Array(await readFile(f)) }))));
+  const { drafts, data, links } = brought;
+  const made = makeApp(tidyName(basename(files[0]!).replace(/\.[^.]*$/, '')), drafts, data, links);
+  if (out) await writeFile(out, writeBundle({ ...made, ownerKey: null, address: null }));
+  const column = (end: { table: number; column: number }): { table: string; field: string } => ({
+    table: drafts[end.table]!.name,
+    field: drafts[end.table]!.columns.filter((c) => !c.skip)[end.column]!.name,
+  });
+  return {
+    app: made.app.name,
+    ...(out && { out }),
+    tables: drafts.map((d, i) => ({
+      name: made.app.tables[i]!.name,
+      fields: d.columns.map((c) => ({ name: c.name, type: TYPE_NAMES[c.type], ...(c.ambiguous && { ambiguous: true }) })),
+      records: data[i]!.rows.length,
+      rejected: data[i]!.rejected,
+      misfits: data[i]!.misfits,
+      notes: d.notes,
+    })),
+    links: links.map((l) => ({ from: column(l.from), to: column(l.to), found: l.found, of: l.of })),
+  };
+}
+
+async function formulaLines(file: string): Promise<void> {
+  let number = 0;
+  for await (const line of createInterface({ input: file === '-' ? process.stdin : createReadStream(file), crlfDelay: Infinity })) {
+    number++;
+    if (!line.trim()) continue;
+    let item: { formula?: unknown; with?: unknown };
+    try {
+      item = JSON.parse(line) as typeof item;
+    } catch {
+      throw new CommandError(`Line ${number} of ${file} is not JSON.`);
+    }
+    if (typeof item.formula !== 'string') throw new CommandError(`Line ${number} of ${file} has no "formula".`);
+    process.stdout.write(`${JSON.stringify(evaluate(item.formula, item.with))}\n`);
+  }
+}
+
+async function json(file: string): Promise<unknown> {
+  try {
+    return JSON.parse(await readFile(file, 'utf8'));
+  } catch (e) {
+    throw e instanceof SyntaxError ? new CommandError(`${file} is not JSON.`) : e;
+  }
+}
+
+async function exportApp(file: string, table: string | undefined, as: string | undefined, to: string): Promise<void> {
+  const bundle = readBundle(await readFile(file, 'utf8'), basename(file));
+  const found = bundle.app.tables.find((t) => t.name === table) ?? bundle.app.tables.find((t) => t.name.toLowerCase() === table?.toLowerCase());
+  if (!found) throw new CommandError(`There is no table “${table ?? ''}”. Tables: ${bundle.app.tables.map((t) => t.name).join(', ')}.`);
+  if (as !== 'csv' && as !== 'json') throw new CommandError('--as takes csv or json.');
+  const records = new Records(bundle.app);
+  for (const t of bundle.app.tables) records.load(t.id, bundle.records.filter((r) => r.table === t.id));
+  const content = exportTable(records, found.id);
+  const text = as === 'csv' ? toCsv(content, false) : `${JSON.stringify(toJsonRows(content), null, 2)}\n`;
+  if (to === '-') process.stdout.write(text);
+  else await writeFile(to, text);
+}
+
+async function main(): Promise<void> {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: {
+      out: { type: 'string' }, with: { type: 'string' }, lines: { type: 'string' }, table: { type: 'string' }, as: { type: 'string' }, to: { type: 'string' },
+      help: { type: 'boolean' },
+    },
+  });
+  const [command, ...rest] = positionals;
+  if (values.help || !command) {
+    process.stdout.write(`${USAGE}\n`);
+    return;
+  }
+  const print = (answer: unknown): void => { process.stdout.write(`${JSON.stringify(answer, null, 2)}\n`); };
+  switch (command) {
+    case 'import': return print(await importFiles(rest, values.out));
+    case 'formula':
+      if (values.lines) return formulaLines(values.lines);
+      if (rest.length !== 1) throw new CommandError('formula needs one expression in quotes, or --lines FILE.');
+      return print(evaluate(rest[0]!, values.with ? await json(values.with) : {}));
+    case 'export':
+      if (rest.length !== 1) throw new CommandError('export needs one app file.');
+      return exportApp(rest[0]!, values.table, values.as, values.to ?? '-');
+    default: throw new CommandError(`There is no command “${command}”.\n\n${USAGE}`);
+  }
+}
+
+main().catch((e: NodeJS.ErrnoException) => {
+  const message = e.code === 'ENOENT' ? `There is no file ${e.path}.` : e.message;
+  process.stderr.write(`kite: ${message}\n`);
+  process.exitCode = 2;
+});

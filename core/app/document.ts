@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { newId } from './ids.ts';
+import { AppSchema, FORMAT, VERSION, type App } from './schema.ts';
+
+/** A new app with nothing in it but one empty screen. */
+export function emptyApp(name: string, id = newId('a')): App {
+  const screen = newId('s');
+  return {
+    format: FORMAT, version: VERSION, id, name,
+    tables: [],
+    screens: [{ id: screen, name: 'Home', given: null, icon: 'house', root: { id: newId('e'), kind: 'box', runs: 'down', gap: 12, inside: 16, surface: 'none', children: [] } }],
+    tabs: [{ screen, name: 'Home', icon: 'house' }],
+    routines: [],
+    look: { theme: 'straw', accent: null, icon: { letters: initials(name), colour: '#C8441F', picture: null } },
+    files: [],
+  };
+}
+
+export function initials(name: string): string {
+  const words = name.trim().split(/\s+/).filter(Boolean);
+  const letters = words.length > 1 ? words[0]![0]! + words[1]![0]! : (words[0] ?? 'A').slice(0, 2);
+  return letters.charAt(0).toUpperCase() + letters.slice(1);
+}
+
+/** What was wrong with a file or message, in words for the person who brought it. */
+export class UnreadableError extends Error {
+  override name = 'UnreadableError';
+}
+
+/** Older formats, step by step up to today's. `UPGRADES[1]` turns version 1 into version 2. */
+const UPGRADES: Record<number, (doc: Record<string, unknown>) => Record<string, unknown>> = {};
+
+/** Checks an app document of any known version. Throws {@link UnreadableError}. */
+export function readApp(json: unknown, what = 'This file'): App {
+  if (typeof json !== 'object' || json === null || (json as { format?: unknown }).format !== FORMAT) {
+    throw new UnreadableError(`${what} is not a Mellow Kite app.`);
+  }
+  let doc = json as Record<string, unknown>;
+  let version = Number(doc['version']);
+  if (!Number.isInteger(version) || version < 1) throw new UnreadableError(`${what} does not say which version of the format it has.`);
+  if (version > VERSION) {
+    throw new UnreadableError(`${what} was made with a newer Mellow Kite (format ${version}, this one reads up to ${VERSION}). Update this one, then open it again.`);
+  }
+  while (version < VERSION) doc = UPGRADES[version++]!(doc);
+  const result = AppSchema.safeParse(doc);
+  if (!result.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(result.error)}`);
+  return result.data;
+}
+
+/** The first thing Zod found, with the place it is at. */
+export function firstIssue(error: z.ZodError): string {
+  const issue = error.issues[0];
+  if (!issue) return 'it has no content.';
+  return `${issue.path.length ? `at ${issue.path.join(' › ')}: ` : ''}${issue.message}.`;
+}
+
+/** The JSON Schema of the app document. */
+export const appJsonSchema = (): object => z.toJSONSchema(AppSchema, { reused: 'ref', unrepresentable: 'any' });

@@ -1,0 +1,31 @@
+const ALPHABET = 'abcdefghijklmnopqrstuvwxyz0123456789';
+
+/** A new id such as `f_k3x9a2bq0w`: the letter says what it names. About 51 bits of chance. */
+export function newId(letter: string, random: (n: number) => Uint8Array = secureRandom): string {
+  let id = `${letter}_`;
+  while (id.length < 12) {
+    // 252 is the highest multiple of 36 in a byte; bytes above it would favour some letters.
+    for (const b of random(16)) if (b < 252 && id.length < 12) id += ALPHABET[b % 36];
+  }
+  return id;
+}
+
+const secureRandom = (n: number): Uint8Array => crypto.getRandomValues(new Uint8Array(n));
+
+/** Ids from a fixed seed, for demos and tests that must come out the same (mulberry32). */
+export function seededRandom(seed: number): () => number {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(a ^ (a >>> 15), 1 | a);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+/** The id that stands for the other end of a link field. */
+export const backId = (linkField: string): string => `${linkField}_back`;
+/** The id of a whole table in a formula, shown as "all Visits". */
+export const allId = (table: string): string => `all_${table}`;
+/** The id of the record at hand in a formula, shown as "this visit". */
+export const thisId = (table: string): string => `this_${table}`;

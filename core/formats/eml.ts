@@ -1,0 +1,85 @@
+/** Internet messages (RFC 5322) with MIME text (RFC 2045-2047), as the mail step sends them. */
+export interface Message {
+  from: { name: string; address: string };
+  to: string[];
+  subject: string;
+  body: string;
+  date: Date;
+  /** The left part of the Message-ID. */
+  id: string;
+}
+
+const ADDRESS = /^[^\s@<>,;:"()[\]\\]+@[^\s@<>,;:"()[\]\\]+$/;
+
+/** True for one plain mail address. */
+export const isMailAddress = (s: string): boolean => ADDRESS.test(s) && s.length <= 254;
+
+/** The addresses in a text that lists them with commas, semicolons or line ends. */
+export const addressesIn = (text: string): string[] => text.split(/[,;\n]/).map((s) => s.trim()).filter(Boolean);
+
+const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
+const base64 = (b: Uint8Array): string => btoa(Array.from(b, (x) => String.fromCharCode(x)).join(''));
+
+/** Encoded words (RFC 2047) for anything that is not plain ASCII, each at most 75 characters long. */
+function encoded(text: string): string {
+  const clean = text.replace(/[\r\n]+/g, ' ').trim();
+  if (/^[\x20-\x7e]*$/.test(clean) && !clean.includes('=?')) return clean;
+  const words: string[] = [];
+  let chunk = '';
+  for (const c of clean) {
+    if (bytes(chunk + c).length > 42) {
+      words.push(chunk);
+      chunk = '';
+    }
+    chunk += c;
+  }
+  words.push(chunk);
+  return words.map((w) => `=?UTF-8?B?${base64(bytes(w))}?=`).join('\r\n ');
+}
+
+/** Folds a header at its spaces to lines of at most 78 characters. */
+function folded(name: string, value: string): string {
+  let line = `${name}:`;
+  const lines: string[] = [];
+  for (const word of value.split(' ')) {
+    if (line.length + word.length + 1 > 78 && line.trim() !== `${name}:`) {
+      lines.push(line);
+      line = '';
+    }
+    line += ` ${word}`;
+  }
+  return [...lines, line].join('\r\n');
+}
+
+const DAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const two = (n: number): string => String(n).padStart(2, '0');
+
+function dateHeader(d: Date): string {
+  return `${DAYS[d.getUTCDay()]}, ${two(d.getUTCDate())} ${MONTHS[d.getUTCMonth()]} ${d.getUTCFullYear()} ${two(d.getUTCHours())}:${two(d.getUTCMinutes())}:${two(d.getUTCSeconds())} +0000`;
+}
+
+/** A display name as RFC 5322 wants it: plain words, a quoted string, or encoded words. */
+function phrase(name: string): string {
+  const clean = name.replace(/[\r\n]+/g, ' ').trim();
+  if (!/^[\x20-\x7e]*$/.test(clean)) return encoded(clean);
+  return /^[A-Za-z0-9 ]*$/.test(clean) ? clean : `"${clean.replace(/[\\"]/g, '\\$&')}"`;
+}
+
+/** Composes a message. Throws when an address is not one. */
+export function compose(m: Message): string {
+  for (const a of [m.from.address, ...m.to]) if (!isMailAddress(a)) throw new Error(`“${a}” is not a mail address.`);
+  const body = base64(bytes(m.body.replace(/\r?\n/g, '\r\n'))).replace(/.{1,76}/g, '$&\r\n');
+  return [
+    `Date: ${dateHeader(m.date)}`,
+    folded('From', `${phrase(m.from.name)} <${m.from.address}>`),
+    folded('To', m.to.join(', ')),
+    folded('Subject', encoded(m.subject)),
+    `Message-ID: <${m.id}@${m.from.address.split('@')[1]}>`,
+    'MIME-Version: 1.0',
+    'Content-Type: text/plain; charset=utf-8',
+    'Content-Transfer-Encoding: base64',
+    '',
+    body,
+  ].join('\r\n');
+}

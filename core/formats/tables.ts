@@ -1,0 +1,66 @@
+import Papa from 'papaparse';
+import type { Field } from '../app/schema.ts';
+import { toJson } from '../formula/json.ts';
+import { CalendarDate, DateTime, DaysDuration, MonthsDuration, type Value } from '../formula/values.ts';
+import { display } from '../records/format.ts';
+import type { Records } from '../records/store.ts';
+import { RecordValue } from '../formula/values.ts';
+
+/** The fields and values of a table as they are exported: links by the title of their record. */
+export interface TableExport {
+  name: string;
+  fields: Field[];
+  rows: Value[][];
+}
+
+export function exportTable(records: Records, tableId: string): TableExport {
+  const model = records.model.tables.get(tableId);
+  if (!model) throw new Error('There is no such table.');
+  const members = model.table.fields.map((f) => model.members.find((m) => m.id === f.id)!);
+  return { name: model.table.name, fields: model.table.fields, rows: records.rows(tableId).map((r) => members.map((m) => m.get(r))) };
+}
+
+/** A text that a spreadsheet program would run as a formula gets an apostrophe before it (OWASP, CSV injection). */
+const harmless = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
+
+/** The plain text of a value in a file: ISO dates, numbers with a point, yes and no. */
+function fileText(v: Value): string {
+  if (v === null) return '';
+  if (typeof v === 'string') return harmless(v);
+  if (v instanceof RecordValue) return harmless(v.title());
+  if (Array.isArray(v)) return harmless(v.map((x) => display(x)).join(', '));
+  if (typeof v === 'boolean') return v ? 'yes' : 'no';
+  return String(toJson(v));
+}
+
+/** CSV (RFC 4180) with a byte order mark, so that spreadsheet programs read it as UTF-8. */
+export function toCsv(t: TableExport, mark = true): string {
+  const data = [t.fields.map((f) => harmless(f.name)), ...t.rows.map((r) => r.map(fileText))];
+  return (mark ? '\uFEFF' : '') + Papa.unparse(data, { newline: '\r\n' }) + '\r\n';
+}
+
+/** An array of objects keyed by field name, values typed. */
+export function toJsonRows(t: TableExport): Record<string, unknown>[] {
+  return t.rows.map((r) => Object.fromEntries(t.fields.map((f, i) => [f.name, jsonValue(r[i]!)])));
+}
+
+const jsonValue = (v: Value): unknown => (v instanceof RecordValue ? v.title() : Array.isArray(v) ? v.map(jsonValue) : toJson(v));
+
+/** XLSX with typed cells: numbers, yes/no and dates stay what they are. */
+export async function toXlsx(t: TableExport): Promise<Uint8Array> {
+  const { default: ExcelJS } = await import('exceljs');
+  const book = new ExcelJS.Workbook();
+  const sheet = book.addWorksheet(t.name.replace(/[*?:\\/[\]]/g, ' ').slice(0, 31) || 'Table', { views: [{ state: 'frozen', ySplit: 1 }] });
+  sheet.columns = t.fields.map((f) => ({ header: f.name, width: Math.min(40, Math.max(12, f.name.length + 4)), style: { numFmt: f.type === 'date' ? 'yyyy-mm-dd' : f.type === 'datetime' ? 'yyyy-mm-dd hh:mm' : 'General' } }));
+  for (const row of t.rows) sheet.addRow(row.map(xlsxValue));
+  sheet.getRow(1).font = { bold: true };
+  return new Uint8Array(await book.xlsx.writeBuffer());
+}
+
+function xlsxValue(v: Value): string | number | boolean | Date | null {
+  if (v === null || typeof v === 'number' || typeof v === 'boolean' || typeof v === 'string') return v;
+  if (v instanceof CalendarDate) return new Date(v.day * 86_400_000);
+  if (v instanceof DateTime) return new Date(v.ms);
+  if (v instanceof DaysDuration || v instanceof MonthsDuration) return display(v);
+  return Array.isArray(v) ? v.map((x) => display(x)).join(', ') : display(v);
+}

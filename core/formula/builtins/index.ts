@@ -1,0 +1,20 @@
+import type { Builtin } from './define.ts';
+import { CONVERSION_FUNCTIONS } from './convert.ts';
+import { LIST_FUNCTIONS } from './lists.ts';
+import { NUMBER_FUNCTIONS } from './numbers.ts';
+import { RANGE_FUNCTIONS } from './ranges.ts';
+import { TEXT_FUNCTIONS } from './text.ts';
+
+export type { Builtin, Runtime } from './define.ts';
+
+let table: Map<string, Builtin> | undefined;
+
+/** All built-in functions by name. Made on first use, because parsing and ranges know each other. */
+export function builtins(): ReadonlyMap<string, Builtin> {
+  table ??= new Map(
+    [...TEXT_FUNCTIONS, ...NUMBER_FUNCTIONS, ...LIST_FUNCTIONS, ...CONVERSION_FUNCTIONS, ...RANGE_FUNCTIONS].map((b) => [b.name, b]),
+  );
+  return table;
+}
+
+export const builtinNames = (): string[] => [...builtins().keys()];

@@ -1,0 +1,585 @@
+import { FormulaError, type Node, type Problem, type Test } from './ast.ts';
+import { builtins, type Runtime } from './builtins/index.ts';
+import { typeOfParam } from './builtins/define.ts';
+import { and, contains, instanceOf, minus, negate, or, over, plus, raise, test, times } from './operators.ts';
+import { parse } from './parse.ts';
+import { memberOf, readPath, pathType } from './path.ts';
+import { NO_SHAPES, Scope, type Dependency, type Frame, type Name, type Origin, type Shapes } from './scope.ts';
+import { nearest } from './suggest.ts';
+import { add, multiply, subtract } from './number.ts';
+import { parseTemporal } from './temporal.ts';
+import { ANY, BOOLEAN, DATE, DATETIME, DAYS, MONTHS, NULL, NUMBER, TEXT, TIME, listOf, typeText, union, type Type } from './types.ts';
+import {
+  CalendarDate, ClockTime, DateTime, DaysDuration, FunctionValue, MonthsDuration, Range, compare, newContext, inRange,
+  RecordValue, isContext, type Value,
+} from './values.ts';
+
+export type Run = (frame: Frame) => Value;
+
+interface Piece {
+  type: Type;
+  run: Run;
+  origin?: Origin;
+}
+
+/** A formula ready to run, with what is known about it before it has. */
+export interface Compiled {
+  type: Type;
+  run: Run;
+  problems: Problem[];
+  /** Places in the text that name something, with the id of what they name. */
+  references: { from: number; to: number; id: string }[];
+  dependencies: Dependency[];
+  /** True when the result changes by itself: with the clock or by chance. */
+  volatile: boolean;
+}
+
+export interface CompileOptions {
+  names?: readonly Name[];
+  shapes?: Shapes;
+  /** The first slot of the frame that is free for the formula's own variables. Slot 0 is the runtime. */
+  firstSlot?: number;
+}
+
+/** Compiles FEEL text to a closure. Never throws for a bad formula: it then always gives null, and problems say why. */
+export function compile(text: string, options: CompileOptions = {}): Compiled {
+  const names = options.names ?? [];
+  const shapes = options.shapes ?? NO_SHAPES;
+  const known = new Set<string>();
+  for (const n of names) known.add(n.name).add(n.id);
+  for (const n of shapes.memberNames()) known.add(n);
+  // The type of a formula field is worked out when asked for, so ask only where entries can have names.
+  for (const n of names) if (!n.field) entryNames(n.type, known);
+  let tree: Node;
+  try {
+    tree = parse(text, known);
+  } catch (e) {
+    if (!(e instanceof FormulaError)) throw e;
+    return {
+      type: ANY, run: () => null, references: [], dependencies: [], volatile: false,
+      problems: [{ message: e.message, from: e.from, to: e.to, severity: 'error' }],
+    };
+  }
+  const c = new Compiler(shapes, options.firstSlot ?? 1);
+  const piece = c.node(tree, new Scope(null, names));
+  return { type: piece.type, run: piece.run, problems: c.problems, references: c.references, dependencies: c.dependencies, volatile: c.volatile };
+}
+
+function entryNames(t: Type, into: Set<string>): void {
+  if (t.k === 'list' || t.k === 'range') entryNames(t.of, into);
+  if (t.k === 'context') {
+    for (const [k, v] of Object.entries(t.entries)) {
+      into.add(k);
+      entryNames(v, into);
+    }
+  }
+}
+
+const LITERAL_TYPES = { boolean: BOOLEAN, number: NUMBER, string: TEXT } as const;
+
+class Compiler {
+  readonly problems: Problem[] = [];
+  readonly references: { from: number; to: number; id: string }[] = [];
+  readonly dependencies: Dependency[] = [];
+  volatile = false;
+
+  constructor(private readonly shapes: Shapes, private next: number) {}
+
+  private problem(node: { from: number; to: number }, message: string, severity: Problem['severity'] = 'error'): void {
+    this.problems.push({ message, from: node.from, to: node.to, severity });
+  }
+
+  node(n: Node, scope: Scope): Piece {
+    switch (n.t) {
+      case 'literal': {
+        const { value } = n;
+        return { type: value === null ? NULL : LITERAL_TYPES[typeof value as 'string'], run: () => value };
+      }
+      case 'at': return this.at(n);
+      case 'name': return this.name(n, scope);
+      case 'unary': {
+        const of = this.node(n.of, scope);
+        return { type: of.type, run: (f) => negate(of.run(f)) };
+      }
+      case 'binary': return this.binary(n, scope);
+      case 'between': {
+        const [of, low, high] = [this.node(n.of, scope).run, this.node(n.low, scope).run, this.node(n.high, scope).run];
+        return { type: BOOLEAN, run: (f) => { const v = of(f); return and(test('>=', v, low(f)), test('<=', v, high(f))); } };
+      }
+      case 'in': return this.inside(n.of, n.tests, scope);
+      case 'instance': {
+        const of = this.node(n.of, scope).run;
+        return { type: BOOLEAN, run: (f) => instanceOf(of(f), n.type) };
+      }
+      case 'path': return this.path(n, scope);
+      case 'filter': return this.filter(n, scope);
+      case 'call': return this.call(n, scope);
+      case 'list': {
+        const items = n.items.map((i) => this.node(i, scope));
+        const runs = items.map((i) => i.run);
+        return { type: listOf(items.reduce<Type>((t, i) => union(t, i.type), NULL)), run: (f) => runs.map((r) => r(f)) };
+      }
+      case 'context': return this.context(n, scope);
+      case 'range': {
+        const [a, b] = [this.node(n.start, scope), this.node(n.end, scope)];
+        const { startIncluded, endIncluded } = n;
+        return {
+          type: { k: 'range', of: union(a.type, b.type) },
+          run: (f) => {
+            const [start, end] = [a.run(f), b.run(f)];
+            if (start !== null && end !== null && compare(start, end) === null) return null;
+            return new Range(start, end, startIncluded, endIncluded);
+          },
+        };
+      }
+      case 'if': {
+        const [c, a, b] = [this.node(n.test, scope), this.node(n.then, scope), this.node(n.otherwise, scope)];
+        if (!isAnyOf(c.type, ['boolean', 'any', 'null'])) this.problem(n.test, `The condition is a ${typeText(c.type)}, so “else” is always taken. Compare it with something.`, 'warning');
+        const [test, then, otherwise] = [c.run, a.run, b.run];
+        return { type: union(a.type, b.type), run: (f) => (test(f) === true ? then(f) : otherwise(f)), origin: a.origin ?? b.origin };
+      }
+      case 'for': return this.loop(n, scope);
+      case 'quantified': return this.quantified(n, scope);
+      case 'function': return this.definition(n, scope);
+    }
+  }
+
+  private at(n: Node & { t: 'at' }): Piece {
+    const value = parseTemporal(n.text);
+    if (value === null) this.problem(n, `“${n.text}” is not a date, time or duration. Write it like @"2026-11-23", @"15:58:00" or @"P3D".`);
+    const type = value instanceof CalendarDate ? DATE : value instanceof DateTime ? DATETIME : value instanceof ClockTime ? TIME
+      : value instanceof DaysDuration ? DAYS : value instanceof MonthsDuration ? MONTHS : NULL;
+    return { type, run: () => value };
+  }
+
+  private reads(name: { field?: Name['field'] }, origin: Origin | undefined): void {
+    if (!name.field) return;
+    this.dependencies.push({ table: name.field.table, field: name.field.id, origin: origin ?? { from: 'table', table: name.field.table } });
+  }
+
+  private name(n: Node & { t: 'name' }, scope: Scope): Piece {
+    const found = scope.find(n.name);
+    const open = scope.openSlots(n.name);
+    if (found) {
+      if (found.id) this.references.push({ from: n.from, to: n.from + n.name.length, id: found.id });
+      this.reads(found, found.origin);
+    } else if (open.length === 0) {
+      const builtin = builtins().get(n.name);
+      if (builtin) {
+        return { type: { k: 'function', returns: ANY }, run: (f) => new FunctionValue(builtin.params.map((p) => p.name), (args) => builtin.call(args, f[0] as unknown as Runtime)) };
+      }
+      const near = nearest(n.name, [...scope.all().map((x) => x.name), ...builtins().keys()]);
+      this.problem(n, `There is nothing called “${n.name}” here.${near ? ` Did you mean “${near}”?` : ''}`);
+      return { type: NULL, run: () => null };
+    }
+    const outer = found?.read ?? (() => null);
+    if (open.length === 0) {
+      const links = found!.type.k === 'record' || (found!.type.k === 'list' && found!.type.of.k === 'record');
+      const origin = links && found!.field && found!.origin?.from === 'self'
+        ? { from: 'self' as const, hops: [...found!.origin.hops, found!.field.id] }
+        : found!.origin;
+      return { type: found!.type, run: outer, ...(origin && { origin }) };
+    }
+    const { name } = n;
+    return {
+      type: ANY,
+      run: (f) => {
+        for (const slot of open) {
+          const item = f[slot]!;
+          if (isContext(item) && Object.hasOwn(item, name)) return item[name]!;
+          if (item instanceof RecordValue) return item.get(name);
+        }
+        return outer(f);
+      },
+    };
+  }
+
+  private binary(n: Node & { t: 'binary' }, scope: Scope): Piece {
+    const left = this.node(n.left, scope);
+    const right = this.node(n.right, scope);
+    const [l, r] = [left.run, right.run];
+    const { op } = n;
+    switch (op) {
+      case 'and': return { type: BOOLEAN, run: (f) => { const a = l(f); return a === false ? false : and(a, r(f)); } };
+      case 'or': return { type: BOOLEAN, run: (f) => { const a = l(f); return a === true ? true : or(a, r(f)); } };
+      case '=': case '!=': case '<': case '<=': case '>': case '>=': {
+        const [a, b] = [left.type.k, right.type.k];
+        if (a !== b && ![a, b].some((k) => k === 'any' || k === 'null')) {
+          this.problem(n, `A ${typeText(left.type)} and a ${typeText(right.type)} cannot be compared, so this is never true.`, 'warning');
+        }
+        if (op === '=') return { type: BOOLEAN, run: (f) => test('=', l(f), r(f)) };
+        return { type: BOOLEAN, run: comparison(op, l, r) };
+      }
+      default: {
+        const type = arithmeticType(op, left.type, right.type);
+        if (type.k === 'null' && left.type.k !== 'null' && right.type.k !== 'null') this.problem(n, arithmeticAdvice(op, left.type, right.type), 'warning');
+        return { type, run: arithmetic(op, l, r) };
+      }
+    }
+  }
+
+  private inside(of: Node, tests: Test[], scope: Scope): Piece {
+    const v = this.node(of, scope).run;
+    const alternatives = tests.map((t) => ({ op: t.op, run: this.node(t.to, scope).run }));
+    return {
+      type: BOOLEAN,
+      run: (f) => {
+        const value = v(f);
+        let result: boolean | null = false;
+        for (const a of alternatives) {
+          const r = a.op ? test(a.op, value, a.run(f)) : contains(value, a.run(f));
+          if (r === true) return true;
+          if (r === null) result = null;
+        }
+        return result;
+      },
+    };
+  }
+
+  private path(n: Node & { t: 'path' }, scope: Scope): Piece {
+    const of = this.node(n.of, scope);
+    const run = of.run;
+    const { name } = n;
+    const inner = of.type.k === 'list' ? of.type.of : of.type;
+    if (inner.k === 'record') {
+      const member = memberOf(this.shapes, inner.table, name);
+      if (member) {
+        const origin = of.origin ?? { from: 'table' as const, table: inner.table };
+        this.references.push({ from: n.nameFrom, to: n.nameFrom + name.length, id: member.id });
+        this.reads({ field: { table: inner.table, id: member.id } }, origin);
+        const links = member.type.k === 'record' || (member.type.k === 'list' && member.type.of.k === 'record');
+        return {
+          type: pathType(of.type, member.type),
+          run: readPath(run, of.type, member),
+          origin: links && origin.from === 'self' ? { from: 'self', hops: [...origin.hops, member.id] } : undefined,
+        };
+      }
+      const near = nearest(name, this.shapes.members(inner.table).map((m) => m.name));
+      this.problem({ from: n.nameFrom, to: n.to }, `There is no field “${name}” there.${near ? ` Did you mean “${near}”?` : ''}`);
+      return { type: NULL, run: () => null };
+    }
+    const type = memberType(inner, name);
+    if (!type) this.problem({ from: n.nameFrom, to: n.to }, `A ${typeText(inner)} has nothing called “${name}”.`, 'warning');
+    return { type: of.type.k === 'list' ? listOf(type ?? ANY) : (type ?? NULL), run: readPath(run, of.type, name) };
+  }
+
+  private filter(n: Node & { t: 'filter' }, scope: Scope): Piece {
+    const of = this.node(n.of, scope);
+    const item: Type = of.type.k === 'list' ? of.type.of : of.type;
+    const slot = this.next++;
+    const by = this.node(n.by, this.itemScope(scope, item, slot, of.origin));
+    this.next--;
+    const [run, cond] = [of.run, by.run];
+    const listed = (f: Frame): Value[] => {
+      const v = run(f);
+      return Array.isArray(v) ? v : v === null ? [] : [v];
+    };
+    const origin = of.origin;
+    if (by.type.k === 'number') {
+      return {
+        type: item,
+        origin,
+        run: (f) => {
+          const list = listed(f);
+          f[slot] = null;
+          const i = cond(f);
+          if (typeof i !== 'number' || i === 0) return null;
+          return list[i > 0 ? i - 1 : list.length + i] ?? null;
+        },
+      };
+    }
+    if (!isAnyOf(by.type, ['boolean', 'any', 'null'])) this.problem(n.by, `A condition is yes or no, or a position; this is a ${typeText(by.type)}.`, 'warning');
+    return {
+      type: of.type.k === 'list' ? of.type : listOf(of.type),
+      origin,
+      run: (f) => {
+        const list = listed(f);
+        const out: Value[] = [];
+        for (let i = 0; i < list.length; i++) {
+          f[slot] = list[i]!;
+          const r = cond(f);
+          if (r === true) out.push(list[i]!);
+          else if (typeof r === 'number') return list[r > 0 ? r - 1 : list.length + r] ?? null;
+        }
+        return out;
+      },
+    };
+  }
+
+  /** Inside a filter the entries of the item come first, then everything outside. */
+  private itemScope(scope: Scope, item: Type, slot: number, origin: Origin | undefined): Scope {
+    const self: Name = { id: '', name: 'item', type: item, read: (f) => f[slot]!, ...(origin && { origin }) };
+    if (item.k === 'record') {
+      const { table } = item;
+      const o = origin ?? { from: 'table' as const, table };
+      return new Scope(scope, [
+        ...this.shapes.members(table).map((m): Name => ({
+          id: m.id, name: m.name, origin: o, field: { table, id: m.id },
+          get type() { return m.type; },
+          read: (f) => { const v = f[slot]; return v instanceof RecordValue ? m.get(v) : null; },
+        })),
+        self,
+      ]);
+    }
+    if (item.k === 'context') {
+      return new Scope(scope, [
+        ...Object.entries(item.entries).map(([name, type]): Name => ({
+          id: '', name, type, read: (f) => { const v = f[slot]!; return isContext(v) ? (v[name] ?? null) : null; },
+        })),
+        self,
+      ]);
+    }
+    return new Scope(scope, [self], item.k === 'any' || item.k === 'null' ? slot : null);
+  }
+
+  private call(n: Node & { t: 'call' }, scope: Scope): Piece {
+    const args = n.args.map((a) => this.node(a, scope));
+    if (n.of.t === 'name' && !scope.find(n.of.name)) return this.builtinCall(n, n.of.name, args);
+    const fn = this.node(n.of, scope);
+    const runs = args.map((a) => a.run);
+    const { named } = n;
+    return {
+      type: fn.type.k === 'function' ? fn.type.returns : ANY,
+      run: (f) => {
+        const called = fn.run(f);
+        if (!(called instanceof FunctionValue)) return null;
+        const values = runs.map((r) => r(f));
+        if (!named) return values.length === called.params.length ? called.call(values) : null;
+        if (named.some((k) => !called.params.includes(k))) return null;
+        return called.call(called.params.map((p) => { const i = named.indexOf(p); return i < 0 ? null : values[i]!; }));
+      },
+    };
+  }
+
+  private builtinCall(n: Node & { t: 'call' }, name: string, args: Piece[]): Piece {
+    const builtin = builtins().get(name);
+    if (!builtin) {
+      const near = nearest(name, [...builtins().keys()]);
+      this.problem(n.of, `There is no function called “${name}”.${near ? ` Did you mean “${near}”?` : ''}`);
+      return { type: NULL, run: () => null };
+    }
+    if (name === 'now' || name === 'today' || name === 'random number') this.volatile = true;
+    let ordered = args;
+    if (n.named) {
+      const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));
+      if (wrong !== undefined) {
+        this.problem(n, `${name} takes nothing called “${wrong}”. It takes: ${builtin.params.map((p) => p.name).join(', ')}.`);
+        return { type: NULL, run: () => null };
+      }
+      const none: Piece = { type: NULL, run: () => null };
+      ordered = builtin.params.map((p) => { const i = n.named!.indexOf(p.name); return i < 0 ? none : args[i]!; });
+      while (ordered.length && ordered.at(-1) === none) ordered.pop();
+    }
+    const least = builtin.params.filter((p) => !p.optional).length - (builtin.variadic ? 1 : 0);
+    if (ordered.length < least || (!builtin.variadic && ordered.length > builtin.params.length)) {
+      this.problem(n, `${name} takes ${builtin.params.length === least ? least : `${least} to ${builtin.params.length}`} values, not ${ordered.length}: ${builtin.params.map((p) => p.name).join(', ')}.`);
+    }
+    ordered.forEach((a, i) => {
+      const p = builtin.params[Math.min(i, builtin.params.length - 1)];
+      const wanted = p && typeOfParam(p.kind);
+      if (!wanted || wanted.k === 'any' || wanted.k === 'list' || isAnyOf(a.type, [wanted.k, 'any', 'null', 'list'])) return;
+      this.problem(n.args[i] ?? n, `${name} needs a ${typeText(wanted)} here; this is a ${typeText(a.type)}, so the result is empty.`, 'warning');
+    });
+    const types = ordered.map((a) => a.type);
+    const type = typeof builtin.returns === 'function' ? builtin.returns(types) : builtin.returns;
+    const runs = ordered.map((a) => a.run);
+    const call = builtin.call;
+    const [r0] = runs;
+    const origin = ordered[0]?.origin;
+    if (runs.length === 1 && r0) return { type, run: (f) => call([r0(f)], f[0] as unknown as Runtime), ...(origin && { origin }) };
+    return { type, run: (f) => call(runs.map((r) => r(f)), f[0] as unknown as Runtime), ...(origin && { origin }) };
+  }
+
+  private context(n: Node & { t: 'context' }, scope: Scope): Piece {
+    const entries: Record<string, Type> = {};
+    const steps: { key: string; slot: number; run: Run }[] = [];
+    const first = this.next;
+    let inner = scope;
+    for (const e of n.entries) {
+      const piece = this.node(e.value, inner);
+      const slot = this.next++;
+      entries[e.key] = piece.type;
+      steps.push({ key: e.key, slot, run: piece.run });
+      inner = new Scope(inner, [{ id: '', name: e.key, type: piece.type, read: (f) => f[slot]! }]);
+    }
+    this.next = first;
+    return {
+      type: { k: 'context', entries },
+      run: (f) => {
+        const out = newContext();
+        for (const s of steps) out[s.key] = f[s.slot] = s.run(f);
+        return out;
+      },
+    };
+  }
+
+  /** Opens the loops of `for`, `some` and `every`, and runs `each` once for every combination. */
+  private nested(loops: (Node & { t: 'for' })['loops'], scope: Scope, extra: Name[] = []) {
+    let inner = new Scope(scope, extra);
+    const levels = loops.map((l) => {
+      const over = this.node(l.over, inner);
+      const upTo = l.upTo && this.node(l.upTo, inner);
+      const slot = this.next++;
+      const type: Type = upTo ? over.type : over.type.k === 'list' || over.type.k === 'range' ? over.type.of : over.type;
+      inner = new Scope(inner, [{ id: '', name: l.name, type, read: (f) => f[slot]!, ...(over.origin && { origin: over.origin }) }]);
+      return { slot, values: (f: Frame): Value[] | null => iterate(over.run(f), upTo ? upTo.run(f) : undefined) };
+    });
+    const walk = (f: Frame, each: () => boolean, depth = 0): boolean | null => {
+      const level = levels[depth];
+      if (!level) return each();
+      const values = level.values(f);
+      if (!values) return null;
+      for (const v of values) {
+        f[level.slot] = v;
+        const go = walk(f, each, depth + 1);
+        if (go !== true) return go;
+      }
+      return true;
+    };
+    return { scope: inner, walk, slots: levels.length };
+  }
+
+  private loop(n: Node & { t: 'for' }, scope: Scope): Piece {
+    const partial = this.next++;
+    const loops = this.nested(n.loops, scope, [{ id: '', name: 'partial', type: listOf(ANY), read: (f) => (f[partial] as Value[]).slice() }]);
+    const body = this.node(n.body, loops.scope);
+    this.next -= loops.slots + 1;
+    return {
+      type: listOf(body.type),
+      run: (f) => {
+        const out: Value[] = [];
+        f[partial] = out;
+        const done = loops.walk(f, () => (out.push(body.run(f)), true));
+        return done === null ? null : out;
+      },
+      ...(body.origin && { origin: body.origin }),
+    };
+  }
+
+  private quantified(n: Node & { t: 'quantified' }, scope: Scope): Piece {
+    const loops = this.nested(n.loops, scope);
+    const body = this.node(n.body, loops.scope).run;
+    this.next -= loops.slots;
+    const { every } = n;
+    return {
+      type: BOOLEAN,
+      run: (f) => {
+        let result: boolean | null = every;
+        const done = loops.walk(f, () => {
+          result = every ? and(result, body(f)) : or(result, body(f));
+          return result !== !every;
+        });
+        return done === null ? null : result;
+      },
+    };
+  }
+
+  private definition(n: Node & { t: 'function' }, scope: Scope): Piece {
+    const slots = n.params.map(() => this.next++);
+    const body = this.node(n.body, new Scope(scope, n.params.map((name, i): Name => ({ id: '', name, type: ANY, read: (f) => f[slots[i]!]! }))));
+    return {
+      type: { k: 'function', returns: body.type },
+      run: (f) => {
+        const captured = f.slice();
+        return new FunctionValue(n.params, (args) => {
+          const g = captured.slice();
+          slots.forEach((s, i) => { g[s] = args[i] ?? null; });
+          return body.run(g);
+        });
+      },
+    };
+  }
+}
+
+const isAnyOf = (t: Type, kinds: Type['k'][]): boolean => kinds.includes(t.k);
+
+function comparison(op: '!=' | '<' | '<=' | '>' | '>=', l: Run, r: Run): Run {
+  switch (op) {
+    case '<': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? a < b : test('<', a, b); };
+    case '>': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? a > b : test('>', a, b); };
+    default: return (f) => test(op, l(f), r(f));
+  }
+}
+
+function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Run {
+  switch (op) {
+    case '+': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? add(a, b) : plus(a, b); };
+    case '-': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? subtract(a, b) : minus(a, b); };
+    case '*': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? multiply(a, b) : times(a, b); };
+    case '/': return (f) => over(l(f), r(f));
+    case '**': return (f) => raise(l(f), r(f));
+  }
+}
+
+/** The type of a sum, difference, product or quotient; null when it can only be empty. */
+function arithmeticType(op: string, a: Type, b: Type): Type {
+  if (a.k === 'any' || b.k === 'any') return ANY;
+  const [x, y] = [a.k, b.k];
+  const dated = (k: string): boolean => k === 'date' || k === 'datetime' || k === 'time';
+  const span = (k: string): boolean => k === 'days' || k === 'months';
+  if (x === 'number' && y === 'number') return NUMBER;
+  if (op === '+') {
+    if (x === 'text' && y === 'text') return TEXT;
+    if (span(x) && x === y) return a;
+    if (dated(x) && span(y)) return a;
+    if (span(x) && dated(y)) return b;
+  }
+  if (op === '-') {
+    if (span(x) && x === y) return a;
+    if (dated(x) && span(y)) return a;
+    if (dated(x) && dated(y)) return DAYS;
+  }
+  if (op === '*' && ((span(x) && y === 'number') || (x === 'number' && span(y)))) return x === 'number' ? b : a;
+  if (op === '/' && span(x)) return y === 'number' ? a : x === y ? NUMBER : NULL;
+  return NULL;
+}
+
+function arithmeticAdvice(op: string, a: Type, b: Type): string {
+  const base = `A ${typeText(a)} and a ${typeText(b)} have no “${op}”, so the result is always empty.`;
+  if (op === '+' && (a.k === 'text' || b.k === 'text')) return `${base} Turn the other value into text with string(…).`;
+  return base;
+}
+
+function memberType(t: Type, name: string): Type | null {
+  if (t.k === 'any' || t.k === 'null') return ANY;
+  if (t.k === 'context') return t.entries[name] ?? null;
+  const properties: Partial<Record<Type['k'], string[]>> = {
+    date: ['year', 'month', 'day', 'weekday'],
+    datetime: ['year', 'month', 'day', 'weekday', 'hour', 'minute', 'second', 'time offset', 'timezone', 'date', 'time'],
+    time: ['hour', 'minute', 'second', 'time offset', 'timezone'],
+    days: ['days', 'hours', 'minutes', 'seconds'],
+    months: ['years', 'months'],
+    range: ['start', 'end', 'start included', 'end included'],
+  };
+  if (!properties[t.k]?.includes(name)) return null;
+  if (name === 'timezone') return TEXT;
+  if (name === 'time offset') return DAYS;
+  if (name === 'date') return DATE;
+  if (name === 'time') return TIME;
+  if (name.endsWith('included')) return BOOLEAN;
+  return t.k === 'range' ? t.of : NUMBER;
+}
+
+/** The values a loop runs through: a list, a range of whole numbers or days, or `a..b` counting up or down. */
+function iterate(v: Value, upTo: Value | undefined): Value[] | null {
+  if (upTo === undefined) {
+    if (Array.isArray(v)) return v;
+    if (v instanceof Range) {
+      const values = iterate(v.start, v.end);
+      return values && values.filter((x) => inRange(x, v) === true);
+    }
+    return v === null ? null : [v];
+  }
+  const out: Value[] = [];
+  if (typeof v === 'number' && typeof upTo === 'number') {
+    const step = v <= upTo ? 1 : -1;
+    for (let i = v; step > 0 ? i <= upTo : i >= upTo; i += step) out.push(i);
+    return out;
+  }
+  if (v instanceof CalendarDate && upTo instanceof CalendarDate) {
+    const step = v.day <= upTo.day ? 1 : -1;
+    for (let i = v.day; step > 0 ? i <= upTo.day : i >= upTo.day; i += step) out.push(new CalendarDate(i));
+    return out;
+  }
+  return null;
+}

@@ -1,0 +1,25 @@
+import type { Problem } from './ast.ts';
+import { compile } from './compile.ts';
+import { fromJson, toJson, typeOfValue } from './json.ts';
+import type { Name } from './scope.ts';
+import { typeText } from './types.ts';
+import type { Value } from './values.ts';
+
+/** Local wall-clock time now, in milliseconds as if it were UTC; formulas work in the local time of the device. */
+export const wallClock = (): number => Date.now() - new Date().getTimezoneOffset() * 60_000;
+
+export interface Answer {
+  value: unknown;
+  type: string;
+  problems: Problem[];
+}
+
+/** Evaluates a formula once against a JSON context, as `kite formula` does. */
+export function evaluate(formula: string, context: unknown = {}, now: () => number = wallClock): Answer {
+  const values = Object.entries((context ?? {}) as Record<string, unknown>).map(([k, v]) => [k, fromJson(v)] as const);
+  const names = values.map(([name, v], i): Name => ({ id: '', name, type: typeOfValue(v), read: (f) => f[i + 1]! }));
+  const compiled = compile(formula, { names, firstSlot: values.length + 1 });
+  const frame: Value[] = [{ now } as unknown as Value, ...values.map(([, v]) => v)];
+  const value = compiled.problems.some((p) => p.severity === 'error' && compiled.type.k === 'any') ? null : compiled.run(frame);
+  return { value: toJson(value), type: typeText(typeOfValue(value)), problems: compiled.problems };
+}

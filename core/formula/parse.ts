@@ -1,0 +1,548 @@
+import { FormulaError, type Loop, type Node, type Test, type BinaryOperator } from './ast.ts';
+import { builtinNames } from './builtins/index.ts';
+
+/**
+ * A parser for FEEL (OMG DMN 1.5, chapter 10). Names may hold spaces and signs, so it takes the names that
+ * are known (fields, links, tables, parameters) and reads the longest that fits.
+ */
+export function parse(text: string, names: Iterable<string> = []): Node {
+  return new Parser(text, names).whole();
+}
+
+const NAME_START = /[\p{L}_?]/u;
+const NAME_PART = /[\p{L}\p{N}_?·\p{M}]/u;
+const KEYWORDS = new Set([
+  'if', 'then', 'else', 'for', 'in', 'return', 'some', 'every', 'satisfies', 'and', 'or', 'between', 'instance', 'of',
+  'true', 'false', 'null', 'function',
+]);
+const TYPE_NAMES = [
+  'days and time duration', 'day time duration', 'years and months duration', 'year month duration', 'date and time',
+  'dateTime', 'date', 'time', 'number', 'string', 'boolean', 'list', 'context', 'function', 'range', 'Any', 'Null',
+];
+
+class Parser {
+  private at = 0;
+  /** Known names by their first word, longest first. */
+  private known = new Map<string, string[]>();
+  private readonly calls: string[] = builtinNames().filter((n) => n.includes(' ')).sort((a, b) => b.length - a.length);
+
+  constructor(private readonly text: string, names: Iterable<string>) {
+    for (const n of names) this.learn(n);
+    this.skip();
+  }
+
+  whole(): Node {
+    if (this.at >= this.text.length) throw new FormulaError('The formula is empty.', 0, this.text.length);
+    const node = this.expression();
+    if (this.at < this.text.length) {
+      const rest = /^\S+/.exec(this.text.slice(this.at))![0];
+      throw this.error(`“${rest.slice(0, 30)}” was not expected here. Is a sign such as + or a comma missing before it?`, this.at, this.at + rest.length);
+    }
+    return node;
+  }
+
+  private learn(name: string): void {
+    const key = name[0] ?? '';
+    const list = this.known.get(key) ?? [];
+    if (list.includes(name) || name === '') return;
+    list.push(name);
+    list.sort((a, b) => b.length - a.length);
+    this.known.set(key, list);
+  }
+
+  private error(message: string, from = this.at, to = Math.min(this.text.length, from + 1)): FormulaError {
+    return new FormulaError(message, from, to);
+  }
+
+  private skip(): void {
+    for (;;) {
+      const c = this.text[this.at];
+      if (c !== undefined && /\s/.test(c)) this.at++;
+      else if (this.text.startsWith('//', this.at)) {
+        const end = this.text.indexOf('\n', this.at);
+        this.at = end < 0 ? this.text.length : end;
+      } else if (this.text.startsWith('/*', this.at)) {
+        const end = this.text.indexOf('*/', this.at + 2);
+        if (end < 0) throw this.error('This comment is never closed with */.', this.at, this.text.length);
+        this.at = end + 2;
+      } else return;
+    }
+  }
+
+  private isWord(word: string): boolean {
+    if (!this.text.startsWith(word, this.at)) return false;
+    const next = this.text[this.at + word.length];
+    return next === undefined || !NAME_PART.test(next);
+  }
+
+  private word(word: string): boolean {
+    if (!this.isWord(word)) return false;
+    this.at += word.length;
+    this.skip();
+    return true;
+  }
+
+  private sign(sign: string): boolean {
+    if (!this.text.startsWith(sign, this.at)) return false;
+    this.at += sign.length;
+    this.skip();
+    return true;
+  }
+
+  private need(sign: string, why: string): void {
+    if (/\w/.test(sign) ? this.word(sign) : this.sign(sign)) return;
+    const rest = this.text.slice(this.at).trim();
+    throw this.error(rest ? `“${sign}” is missing here, ${why}.` : `The formula ends too early: “${sign}” is missing, ${why}.`);
+  }
+
+  /** Ends a node at the last character read, without the white space behind it. */
+  private close<N extends object>(from: number, node: N): N & { from: number; to: number } {
+    let to = this.at;
+    while (to > from && /\s/.test(this.text[to - 1]!)) to--;
+    return { ...node, from, to };
+  }
+
+  expression(): Node {
+    return this.or();
+  }
+
+  private or(): Node {
+    let left = this.and();
+    const from = left.from;
+    while (this.word('or')) left = this.close(from, { t: 'binary', op: 'or' as BinaryOperator, left, right: this.and() }) as Node;
+    return left;
+  }
+
+  private and(): Node {
+    let left = this.comparison();
+    const from = left.from;
+    while (this.word('and')) left = this.close(from, { t: 'binary', op: 'and' as BinaryOperator, left, right: this.comparison() }) as Node;
+    return left;
+  }
+
+  private comparison(): Node {
+    let left = this.additive();
+    const from = left.from;
+    for (;;) {
+      const op = (['<=', '>=', '!=', '<', '>', '='] as const).find((s) => this.text.startsWith(s, this.at));
+      if (op) {
+        this.sign(op);
+        left = this.close(from, { t: 'binary', op, left, right: this.additive() }) as Node;
+      } else if (this.word('between')) {
+        const low = this.additive();
+        this.need('and', 'as in “x between 1 and 5”');
+        left = this.close(from, { t: 'between', of: left, low, high: this.additive() }) as Node;
+      } else if (this.isWord('in')) {
+        this.word('in');
+        left = this.close(from, { t: 'in', of: left, tests: this.tests() }) as Node;
+      } else if (this.isWord('instance')) {
+        this.word('instance');
+        this.need('of', 'as in “x instance of number”');
+        left = this.close(from, { t: 'instance', of: left, type: this.typeName() }) as Node;
+      } else return left;
+    }
+  }
+
+  private tests(): Test[] {
+    if (this.text[this.at] === '(') {
+      const start = this.at;
+      this.sign('(');
+      // (1..5) and (1, 5] are ranges; (1, 2) and (< 3) are alternatives.
+      const tests = [this.test()];
+      if (tests[0]!.op === null && this.text.startsWith('..', this.at)) {
+        this.at = start;
+        return [{ op: null, to: this.additive() }];
+      }
+      while (this.sign(',')) tests.push(this.test());
+      this.need(')', 'to close the list of alternatives');
+      return tests;
+    }
+    return [this.test()];
+  }
+
+  private test(): Test {
+    const op = (['<=', '>=', '!=', '<', '>', '='] as const).find((s) => this.text.startsWith(s, this.at)) ?? null;
+    if (op) this.sign(op);
+    return { op, to: this.additive() };
+  }
+
+  private typeName(): string {
+    const from = this.at;
+    const name = TYPE_NAMES.find((n) => this.isWord(n));
+    if (!name) throw this.error('A type is missing here, such as number, string or date.');
+    this.word(name);
+    let full = name;
+    if (this.text[this.at] === '<') {
+      this.sign('<');
+      const inner: string[] = [];
+      while (!this.sign('>')) {
+        const key = /^[\p{L}_][\p{L}\p{N}_ ]*:/u.exec(this.text.slice(this.at))?.[0];
+        if (key) {
+          this.at += key.length;
+          this.skip();
+        }
+        inner.push((key ?? '') + this.typeName());
+        if (!this.sign(',') && this.text[this.at] !== '>') throw this.error('“>” is missing to close this type.', from);
+      }
+      full += `<${inner.join(', ')}>`;
+      if (name === 'function' && this.sign('->')) full += `->${this.typeName()}`;
+    }
+    return full;
+  }
+
+  private additive(): Node {
+    let left = this.multiplicative();
+    const from = left.from;
+    for (;;) {
+      const op = this.text[this.at];
+      if (op !== '+' && op !== '-') return left;
+      this.sign(op);
+      left = this.close(from, { t: 'binary', op: op as BinaryOperator, left, right: this.multiplicative() }) as Node;
+    }
+  }
+
+  private multiplicative(): Node {
+    let left = this.exponent();
+    const from = left.from;
+    for (;;) {
+      const op = this.text[this.at];
+      if ((op !== '*' && op !== '/') || this.text.startsWith('**', this.at)) return left;
+      this.sign(op);
+      left = this.close(from, { t: 'binary', op: op as BinaryOperator, left, right: this.exponent() }) as Node;
+    }
+  }
+
+  private exponent(): Node {
+    let left = this.unary();
+    const from = left.from;
+    while (this.sign('**')) left = this.close(from, { t: 'binary', op: '**' as BinaryOperator, left, right: this.unary() }) as Node;
+    return left;
+  }
+
+  private unary(): Node {
+    const from = this.at;
+    if (this.text[this.at] === '-') {
+      this.sign('-');
+      return this.close(from, { t: 'unary', of: this.unary() }) as Node;
+    }
+    return this.postfix();
+  }
+
+  private postfix(): Node {
+    let node = this.primary();
+    const from = node.from;
+    for (;;) {
+      if (this.text[this.at] === '.' && this.text[this.at + 1] !== '.') {
+        this.sign('.');
+        const nameFrom = this.at;
+        const name = this.nameAt(true);
+        if (name === null) throw this.error('A field name is missing behind the dot.');
+        node = this.close(from, { t: 'path', of: node, name, nameFrom }) as Node;
+      } else if (this.text[this.at] === '[') {
+        this.sign('[');
+        const by = this.expression();
+        this.need(']', 'to close the condition');
+        node = this.close(from, { t: 'filter', of: node, by }) as Node;
+      } else if (this.text[this.at] === '(') {
+        node = this.invocation(node);
+      } else return node;
+    }
+  }
+
+  private invocation(of: Node): Node {
+    this.sign('(');
+    const args: Node[] = [];
+    const named: string[] = [];
+    if (!this.sign(')')) {
+      do {
+        const key = this.parameterName();
+        if (key !== null) named.push(key);
+        args.push(this.expression());
+      } while (this.sign(','));
+      this.need(')', 'to close the list of values for this function');
+    }
+    if (named.length && named.length !== args.length) throw this.error('Either all values given to a function are named, or none.', of.from, this.at);
+    return this.close(of.from, { t: 'call', of, args, named: named.length ? named : null }) as Node;
+  }
+
+  private parameterName(): string | null {
+    const m = /^([\p{L}_][\p{L}\p{N}_ ]*?)\s*:/u.exec(this.text.slice(this.at));
+    if (!m) return null;
+    this.at += m[0].length;
+    this.skip();
+    return m[1]!;
+  }
+
+  /** Reads the longest known name, a function name of several words, or a run of plain words. */
+  private nameAt(inPath: boolean): string | null {
+    const candidates = this.known.get(this.text[this.at] ?? '') ?? [];
+    for (const name of candidates) {
+      if (!this.text.startsWith(name, this.at)) continue;
+      const next = this.text[this.at + name.length];
+      const lastIsWord = NAME_PART.test(name[name.length - 1]!);
+      if (lastIsWord && next !== undefined && NAME_PART.test(next)) continue;
+      if (!inPath && KEYWORDS.has(name)) continue;
+      if (!inPath && this.calls.some((call) => call.length > name.length && this.startsCall(call))) continue;
+      this.at += name.length;
+      this.skip();
+      return name;
+    }
+    if (inPath) {
+      const two = ['time offset', 'start included', 'end included'].find((n) => this.isWord(n));
+      if (two) {
+        this.word(two);
+        return two;
+      }
+    } else {
+      const call = this.calls.find((n) => this.startsCall(n));
+      if (call) {
+        this.at += call.length;
+        this.skip();
+        return call;
+      }
+    }
+    const first = this.plainWord();
+    if (first === null) return null;
+    if (!inPath && KEYWORDS.has(first.trim())) {
+      this.at -= first.length;
+      return null;
+    }
+    let name = first;
+    this.skip();
+    // An unknown name of several words is read as one, so that its problem names it whole.
+    for (;;) {
+      const back = this.at;
+      const next = this.plainWord();
+      if (next === null || KEYWORDS.has(next)) {
+        this.at = back;
+        break;
+      }
+      name += ` ${next}`;
+      this.skip();
+    }
+    return name;
+  }
+
+  private startsCall(name: string): boolean {
+    return this.text.startsWith(name, this.at) && /^\s*\(/.test(this.text.slice(this.at + name.length, this.at + name.length + 20));
+  }
+
+  private plainWord(): string | null {
+    let i = this.at;
+    if (i >= this.text.length || !NAME_START.test(this.text[i]!)) return null;
+    while (i < this.text.length && NAME_PART.test(this.text[i]!)) i++;
+    const word = this.text.slice(this.at, i);
+    this.at = i;
+    return word;
+  }
+
+  private primary(): Node {
+    const from = this.at;
+    const c = this.text[from];
+    if (c === undefined) throw this.error('The formula ends too early: a value is missing.', Math.max(0, from - 1), from);
+    if (c === '"') return this.close(from, { t: 'literal', value: this.string() }) as Node;
+    if (c === '@') {
+      this.at++;
+      if (this.text[this.at] !== '"') throw this.error('A date in quotes is missing behind @.');
+      return this.close(from, { t: 'at', text: this.string() }) as Node;
+    }
+    if (c === '{') return this.context();
+    if (c === '[' || c === ']') return this.listOrRange();
+    if (c === '(') return this.parenthesis();
+    if (/[0-9.]/.test(c) && !this.startsKnown()) return this.number();
+    if (/[<>=!]/.test(c)) return this.comparisonRange();
+    for (const [word, value] of [['true', true], ['false', false], ['null', null]] as const) {
+      if (this.word(word)) return this.close(from, { t: 'literal', value }) as Node;
+    }
+    if (this.isWord('if')) return this.conditional();
+    if (this.isWord('for')) return this.loop();
+    if (this.isWord('some') || this.isWord('every')) return this.quantified();
+    if (this.isWord('function')) return this.definition();
+    const name = this.nameAt(false);
+    if (name === null) {
+      const rest = /^[^\s]+/.exec(this.text.slice(this.at))![0];
+      throw this.error(`A value is missing before “${rest.slice(0, 20)}”.`, this.at, this.at + Math.min(rest.length, 20));
+    }
+    return this.close(from, { t: 'name', name }) as Node;
+  }
+
+  /** A name that begins with a digit, such as the column “2024 yield”. */
+  private startsKnown(): boolean {
+    return (this.known.get(this.text[this.at]!) ?? []).some((n) => /[^\d.]/.test(n) && this.text.startsWith(n, this.at)
+      && !NAME_PART.test(this.text[this.at + n.length] ?? ' '));
+  }
+
+  private string(): string {
+    const from = this.at;
+    let out = '';
+    this.at++;
+    for (;;) {
+      const c = this.text[this.at];
+      if (c === undefined) throw this.error('This text is never closed with a quotation mark.', from, this.text.length);
+      if (c === '"') break;
+      if (c === '\\') {
+        const m = /^\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{6})|(["'\\nrt]))/.exec(this.text.slice(this.at, this.at + 8));
+        if (m) {
+          out += m[3] ? ({ n: '\n', r: '\r', t: '\t' }[m[3]] ?? m[3]) : String.fromCodePoint(parseInt((m[1] ?? m[2])!, 16));
+          this.at += m[0].length;
+          continue;
+        }
+      }
+      out += c;
+      this.at++;
+    }
+    this.at++;
+    this.skip();
+    return out;
+  }
+
+  private number(): Node {
+    const from = this.at;
+    const m = /^(?:\d+(?:\.(?!\.)\d+)?|\.\d+)(?:[eE][+-]?\d+)?/.exec(this.text.slice(from));
+    if (!m) throw this.error('This is not a number.');
+    this.at += m[0].length;
+    this.skip();
+    return this.close(from, { t: 'literal', value: Number(m[0]) }) as Node;
+  }
+
+  private context(): Node {
+    const from = this.at;
+    this.sign('{');
+    const entries: { key: string; value: Node }[] = [];
+    if (!this.sign('}')) {
+      do {
+        let key: string;
+        if (this.text[this.at] === '"') key = this.string();
+        else {
+          const m = /^[^:"{}[\],]+/.exec(this.text.slice(this.at));
+          if (!m || !m[0].trim()) throw this.error('The name of a context entry is missing here.');
+          key = m[0].trim().replace(/\s+/g, ' ');
+          this.at += m[0].length;
+        }
+        this.need(':', 'between the name and the value of a context entry');
+        this.learn(key);
+        entries.push({ key, value: this.expression() });
+      } while (this.sign(','));
+      this.need('}', 'to close the context');
+    }
+    return this.close(from, { t: 'context', entries }) as Node;
+  }
+
+  private listOrRange(): Node {
+    const from = this.at;
+    const open = this.text[from]!;
+    this.sign(open);
+    if (open === '[' && this.sign(']')) return this.close(from, { t: 'list', items: [] }) as Node;
+    const first = this.expression();
+    if (this.sign('..')) return this.rangeEnd(from, first, open === '[');
+    if (open === ']') throw this.error('A range such as ]1..5] needs two dots.', from, this.at);
+    const items = [first];
+    while (this.sign(',')) items.push(this.expression());
+    this.need(']', 'to close the list');
+    return this.close(from, { t: 'list', items }) as Node;
+  }
+
+  private rangeEnd(from: number, start: Node, startIncluded: boolean): Node {
+    const end = this.expression();
+    const close = this.text[this.at];
+    if (close !== ']' && close !== ')' && close !== '[') throw this.error('“]” or “)” is missing to close the range.');
+    this.sign(close);
+    return this.close(from, { t: 'range', start, end, startIncluded, endIncluded: close === ']' }) as Node;
+  }
+
+  /** `(< 5)` as a value is the open range up to 5. */
+  private comparisonRange(): Node {
+    const from = this.at;
+    const op = (['<=', '>=', '!=', '<', '>', '='] as const).find((s) => this.text.startsWith(s, this.at));
+    if (!op) throw this.error('A value is missing here.');
+    this.sign(op);
+    const value = this.additive();
+    const none = { t: 'literal', value: null, from, to: from } as Node;
+    const up = op === '>' || op === '>=';
+    if (op === '!=') throw this.error('“!=” needs a value on its left.', from, this.at);
+    const included = op !== '<' && op !== '>';
+    return this.close(from, {
+      t: 'range',
+      start: up || op === '=' ? value : none,
+      end: up ? none : value,
+      startIncluded: up || op === '=' ? included : false,
+      endIncluded: up ? false : included,
+    }) as Node;
+  }
+
+  private parenthesis(): Node {
+    const from = this.at;
+    this.sign('(');
+    const inner = this.expression();
+    if (this.sign('..')) return this.rangeEnd(from, inner, false);
+    this.need(')', 'to close the parenthesis');
+    return { ...inner, from, to: this.closeAt(from) };
+  }
+
+  private closeAt(from: number): number {
+    return this.close(from, {}).to;
+  }
+
+  private conditional(): Node {
+    const from = this.at;
+    this.word('if');
+    const test = this.expression();
+    this.need('then', 'as in “if … then … else …”');
+    const then = this.expression();
+    this.need('else', 'as in “if … then … else …”');
+    return this.close(from, { t: 'if', test, then, otherwise: this.expression() }) as Node;
+  }
+
+  private loops(): Loop[] {
+    const loops: Loop[] = [];
+    do {
+      const m = /^([\p{L}_][\p{L}\p{N}_ ]*?)\s+in\b/u.exec(this.text.slice(this.at));
+      if (!m) throw this.error('A name and “in” are missing here, as in “for each in list”.');
+      this.at += m[1]!.length;
+      this.skip();
+      this.need('in', 'as in “x in list”');
+      this.learn(m[1]!);
+      const over = this.expression();
+      loops.push({ name: m[1]!, over, upTo: this.sign('..') ? this.expression() : null });
+    } while (this.sign(','));
+    return loops;
+  }
+
+  private loop(): Node {
+    const from = this.at;
+    this.word('for');
+    const loops = this.loops();
+    this.need('return', 'as in “for x in list return …”');
+    return this.close(from, { t: 'for', loops, body: this.expression() }) as Node;
+  }
+
+  private quantified(): Node {
+    const from = this.at;
+    const every = this.isWord('every');
+    this.word(every ? 'every' : 'some');
+    const loops = this.loops();
+    this.need('satisfies', 'as in “some x in list satisfies …”');
+    return this.close(from, { t: 'quantified', every, loops, body: this.expression() }) as Node;
+  }
+
+  private definition(): Node {
+    const from = this.at;
+    this.word('function');
+    this.need('(', 'as in “function(a, b) a + b”');
+    const params: string[] = [];
+    if (!this.sign(')')) {
+      do {
+        const m = /^[\p{L}_][\p{L}\p{N}_ ]*/u.exec(this.text.slice(this.at));
+        if (!m) throw this.error('The name of a parameter is missing here.');
+        this.at += m[0].length;
+        this.skip();
+        const name = m[0].trim();
+        this.learn(name);
+        params.push(name);
+        if (this.sign(':')) this.typeName();
+      } while (this.sign(','));
+      this.need(')', 'to close the parameters');
+    }
+    return this.close(from, { t: 'function', params, body: this.expression() }) as Node;
+  }
+}

@@ -1,0 +1,78 @@
+import type { RecordValue, Value } from './values.ts';
+import type { Type } from './types.ts';
+
+/** Slots a compiled formula reads while it runs; slot 0 holds the runtime, the rest is settled at compile time. */
+export type Frame = Value[];
+
+/** Where a value comes from, so that a change can be traced to the formulas that saw it. */
+export type Origin =
+  /** Reached from the record the formula belongs to, along these link fields. */
+  | { from: 'self'; hops: string[] }
+  /** Any record of a table. */
+  | { from: 'table'; table: string };
+
+/** Something a formula may name. `id` is what is stored in its place, so that renaming breaks nothing. */
+export interface Name {
+  id: string;
+  name: string;
+  type: Type;
+  read(frame: Frame): Value;
+  origin?: Origin;
+  /** Set when reading it reads a stored or worked-out field of the record. */
+  field?: { table: string; id: string };
+}
+
+/** A field or link of a record. */
+export interface Member {
+  id: string;
+  name: string;
+  type: Type;
+  get(record: RecordValue): Value;
+}
+
+/** The tables a formula may walk through. */
+export interface Shapes {
+  members(table: string): readonly Member[];
+  /** Every name that may stand behind a dot. */
+  memberNames(): Iterable<string>;
+}
+
+export const NO_SHAPES: Shapes = { members: () => [], memberNames: () => [] };
+
+/** A field that a formula reads, and the way to it. */
+export interface Dependency {
+  table: string;
+  field: string;
+  origin: Origin;
+}
+
+export class Scope {
+  private readonly names = new Map<string, Name>();
+  constructor(
+    readonly parent: Scope | null,
+    names: Iterable<Name>,
+    /** The slot of an item whose entries are known only at run time. */
+    readonly openSlot: number | null = null,
+  ) {
+    for (const n of names) {
+      if (!this.names.has(n.name)) this.names.set(n.name, n);
+      if (n.id && n.id !== n.name) this.names.set(n.id, n);
+    }
+  }
+
+  find(name: string): Name | undefined {
+    return this.names.get(name) ?? this.parent?.find(name);
+  }
+
+  /** Slots of open items between here and the scope that knows the name, innermost first. */
+  openSlots(name: string): number[] {
+    if (this.names.has(name)) return [];
+    const outer = this.parent?.openSlots(name) ?? [];
+    return this.openSlot === null ? outer : [this.openSlot, ...outer];
+  }
+
+  all(): Name[] {
+    const own = [...new Set(this.names.values())];
+    return this.parent ? [...own, ...this.parent.all()] : own;
+  }
+}

@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import type { App } from '../app/schema.ts';
+import { fieldOf, tableOf } from '../app/names.ts';
+import { checkCell } from '../records/cells.ts';
+import { STAMP } from './clock.ts';
+
+const CellSchema = z.union([z.string().max(400_000), z.number(), z.boolean(), z.null()]);
+export const CellsSchema = z.record(z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/), CellSchema);
+
+const base = {
+  id: z.string().min(1).max(60),
+  stamp: z.string().regex(STAMP),
+  table: z.string().max(30),
+  record: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/),
+};
+
+/** One change to one record, as it travels and as it is kept. */
+export const ChangeSchema = z.discriminatedUnion('do', [
+  z.object({ ...base, do: z.literal('set'), cells: CellsSchema }),
+  z.object({ ...base, do: z.literal('remove') }),
+  z.object({ ...base, do: z.literal('restore') }),
+]);
+export type Change = z.infer<typeof ChangeSchema>;
+
+/** A change before it has its id and stamp. */
+export type Draft =
+  | { do: 'set'; table: string; record: string; cells: z.infer<typeof CellsSchema> }
+  | { do: 'remove' | 'restore'; table: string; record: string };
+
+/** A record with the stamp of every cell: enough to merge it with any other state of the same record. */
+export const RecordStateSchema = z.object({
+  table: z.string().max(30),
+  id: z.string().max(60),
+  cells: CellsSchema,
+  /** Stamp of every cell that has no stamp of its own in `stamps`. */
+  stamp: z.string(),
+  stamps: z.record(z.string(), z.string()).optional(),
+  removed: z.string().optional(),
+  restored: z.string().optional(),
+});
+export type RecordState = z.infer<typeof RecordStateSchema>;
+
+/** Why a change does not fit the app, or null when it does. */
+export function checkChange(app: App, change: Draft): string | null {
+  const table = tableOf(app, change.table);
+  if (!table) return 'This table is not part of the released app.';
+  if (change.do !== 'set') return null;
+  for (const [id, cell] of Object.entries(change.cells)) {
+    const field = fieldOf(table, id);
+    if (!field) return `A field of ${table.name} is not part of the released app.`;
+    const wrong = checkCell(field, cell);
+    if (wrong) return wrong;
+  }
+  return null;
+}

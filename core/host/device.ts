@@ -1,0 +1,194 @@
+import { newId } from '../app/ids.ts';
+import type { Change, Draft, RecordState } from './change.ts';
+import { HybridClock } from './clock.ts';
+import type { CatchUp, News, Receipt } from './host.ts';
+import type { Replica } from './replica.ts';
+
+/** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
+export interface DeviceStore {
+  save(update: { states?: RecordState[]; gone?: string[]; queued?: Change[]; sent?: string[]; at?: number }): Promise<void>;
+}
+
+/** The way to the host. Rejects with {@link OfflineError} when there is none. */
+export interface HostLink {
+  push(changes: Change[]): Promise<Receipt>;
+  pull(since: number): Promise<CatchUp>;
+}
+
+/** The host cannot be reached now; it is tried again later. */
+export class OfflineError extends Error {
+  override name = 'OfflineError';
+}
+
+export interface Refusal {
+  change: Change;
+  reason: string;
+}
+
+const BATCH = 500;
+
+/**
+ * A phone, or the studio of a released app: writes to itself first and sends later. What the host refuses is
+ * rolled back and told.
+ */
+export class Device {
+  private readonly clock: HybridClock;
+  private count = 0;
+  private working: Promise<void> | null = null;
+  private again = false;
+  onRefused: (refusals: Refusal[]) => void = () => {};
+
+  constructor(
+    readonly id: string,
+    readonly replica: Replica,
+    private readonly store: DeviceStore,
+    private link: HostLink | null,
+    private queue: Change[] = [],
+    private at = 0,
+    now: () => number = Date.now,
+    /** Changes that the released app does not know yet wait for the next release. */
+    private sendable: (c: Change) => boolean = () => true,
+  ) {
+    this.clock = new HybridClock(id, now);
+    for (const s of replica.all()) {
+      this.clock.saw(s.stamp);
+      for (const stamp of Object.values(s.stamps ?? {})) this.clock.saw(stamp);
+      if (s.removed) this.clock.saw(s.removed);
+      if (s.restored) this.clock.saw(s.restored);
+    }
+  }
+
+  get waiting(): number {
+    return this.queue.length;
+  }
+
+  get position(): number {
+    return this.at;
+  }
+
+  /** Connects to a host, or to none. */
+  connect(link: HostLink | null, sendable: (c: Change) => boolean = () => true): void {
+    this.link = link;
+    this.sendable = sendable;
+  }
+
+  /** Makes changes: shown at once, kept on the device, sent when there is a way. Resolves when kept. */
+  async write(drafts: readonly Draft[]): Promise<Change[]> {
+    const made: Change[] = [];
+    const touched = new Set<string>();
+    this.replica.records.batch(() => {
+      for (const d of drafts) {
+        const change: Change = { ...d, id: `${this.id}:${Date.now().toString(36)}:${this.count++}`, stamp: this.clock.next() };
+        if (this.replica.apply(change)) {
+          made.push(change);
+          touched.add(change.record);
+        }
+      }
+    });
+    this.queue.push(...made);
+    await this.store.save({ states: this.statesOf(touched), queued: made });
+    return made;
+  }
+
+  private statesOf(ids: Iterable<string>): RecordState[] {
+    return [...ids].flatMap((id) => this.replica.state(id) ?? []);
+  }
+
+  /** Sends what waits and fetches what is new. Calls while it runs make it run once more. */
+  sync(): Promise<void> {
+    if (this.working) {
+      this.again = true;
+      return this.working;
+    }
+    this.working = (async () => {
+      try {
+        do {
+          this.again = false;
+          await this.pushAll();
+          await this.pull();
+        } while (this.again);
+      } finally {
+        this.working = null;
+      }
+    })();
+    return this.working;
+  }
+
+  private async pushAll(): Promise<void> {
+    for (;;) {
+      const link = this.link;
+      if (!link) return;
+      const batch: Change[] = [];
+      let size = 0;
+      for (const c of this.queue) {
+        if (batch.length >= BATCH || size > 2_000_000) break;
+        if (!this.sendable(c)) continue;
+        batch.push(c);
+        size += c.do === 'set' ? JSON.stringify(c.cells).length : 50;
+      }
+      if (batch.length === 0) return;
+      const receipt = await link.push(batch);
+      await this.settle(batch, receipt);
+    }
+  }
+
+  private async settle(batch: Change[], receipt: Receipt): Promise<void> {
+    const refusals = new Map(receipt.refused.map((r) => [r.id, r]));
+    const answered = new Set([...receipt.accepted, ...refusals.keys()]);
+    this.queue = this.queue.filter((c) => !answered.has(c.id));
+    const back = new Map<string, { table: string; state: RecordState | null }>();
+    for (const r of receipt.refused) back.set(r.record, { table: r.table, state: r.state });
+    for (const s of receipt.corrected) back.set(s.id, { table: s.table, state: s });
+    const gone: string[] = [];
+    this.replica.records.batch(() => {
+      for (const [id, { table, state }] of back) {
+        this.replica.replace(table, id, state);
+        for (const c of this.queue) if (c.record === id) this.replica.apply(c);
+        if (!this.replica.state(id)) gone.push(id);
+      }
+    });
+    await this.store.save({ sent: [...answered], states: this.statesOf(back.keys()), gone });
+    const told = batch.flatMap((change) => { const r = refusals.get(change.id); return r ? [{ change, reason: r.reason }] : []; });
+    if (told.length) this.onRefused(told);
+  }
+
+  private async pull(): Promise<void> {
+    if (!this.link) return;
+    const news = await this.link.pull(this.at);
+    await this.take(news);
+  }
+
+  /** Takes what the host sent by itself. A gap before it is fetched. */
+  async receive(news: News): Promise<void> {
+    if (news.from > this.at) return this.sync();
+    if (news.at > this.at) await this.take(news);
+  }
+
+  private async take(news: CatchUp): Promise<void> {
+    const touched = new Set<string>();
+    this.replica.records.batch(() => {
+      if ('states' in news) {
+        for (const s of news.states) {
+          this.seen(s.stamp);
+          if (this.replica.merge(s)) touched.add(s.id);
+        }
+      } else {
+        for (const c of news.changes) {
+          this.seen(c.stamp);
+          if (this.replica.apply(c)) touched.add(c.record);
+        }
+      }
+    });
+    this.at = news.at;
+    await this.store.save({ states: this.statesOf(touched), at: this.at });
+  }
+
+  private seen(stamp: string): void {
+    this.clock.saw(stamp);
+  }
+}
+
+/** A name for a new device. */
+export const newDeviceId = (): string => newId('d').replace('_', '');
+/** A name for a new record. */
+export const newRecordId = (): string => newId('r');

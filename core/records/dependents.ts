@@ -1,0 +1,117 @@
+import type { Field } from '../app/schema.ts';
+import { backId } from '../app/ids.ts';
+import type { Compiled } from '../formula/compile.ts';
+import type { Origin } from '../formula/scope.ts';
+import type { LinkEnd } from './model.ts';
+import { DIRTY, type Row } from './row.ts';
+import type { Records } from './store.ts';
+
+/** A formula field that reads some field, and how its records are found from the record that was read. */
+interface Reader {
+  table: string;
+  field: string;
+  slot: number;
+  origin: Origin;
+}
+
+/** Knows which formula fields read what, and makes them forget when it changes. */
+export class Dependents {
+  private readonly readers = new Map<string, Reader[]>();
+  private readonly volatile: { table: string; field: string; slot: number }[] = [];
+  /** Links by the stored field that decides them, at either end. */
+  private readonly deciding = new Map<string, { end: LinkEnd }[]>();
+
+  constructor(private readonly records: Records) {
+    for (const t of records.model.tables.values()) {
+      for (const end of t.links) {
+        const link = end.field.link!;
+        // A picked link is decided by its own field, on the side that has it.
+        const here = link.kind === 'picked' ? (end.back ? null : end.field.id) : end.back ? link.to! : link.from!;
+        if (here === null) continue;
+        const list = this.deciding.get(here) ?? [];
+        list.push({ end });
+        this.deciding.set(here, list);
+      }
+    }
+  }
+
+  add(table: string, field: Field, slot: number, compiled: Compiled): void {
+    if (compiled.volatile) this.volatile.push({ table, field: field.id, slot });
+    for (const d of compiled.dependencies) {
+      const key = `${d.table}/${d.field}`;
+      const list = this.readers.get(key) ?? [];
+      if (!list.some((r) => r.field === field.id && JSON.stringify(r.origin) === JSON.stringify(d.origin))) {
+        list.push({ table, field: field.id, slot, origin: d.origin });
+      }
+      this.readers.set(key, list);
+    }
+  }
+
+  /** Before a cell changes: what is linked by the old value must forget. */
+  cellChanging(row: Row, field: string): void {
+    this.linksChange(row, field);
+  }
+
+  /** After a cell has changed: its readers forget, and what is linked by the new value. */
+  cellChanged(row: Row, field: string): void {
+    this.changed(row, field);
+    this.linksChange(row, field);
+  }
+
+  private linksChange(row: Row, field: string): void {
+    for (const { end } of this.deciding.get(field) ?? []) {
+      this.changed(row, end.id);
+      const other = end.back ? end.field.id : backId(end.field.id);
+      if (!this.readers.has(`${end.target}/${other}`)) continue;
+      for (const there of this.records.followAll(row, end)) this.changed(there, other);
+    }
+  }
+
+  /** Makes every formula field forget that read this field of this record, and so on. */
+  changed(row: Row, field: string): void {
+    const stack: [Row, string][] = [[row, field]];
+    for (let next = stack.pop(); next; next = stack.pop()) {
+      const [at, what] = next;
+      for (const reader of this.readers.get(`${at.tableId}/${what}`) ?? []) {
+        const rows = reader.origin.from === 'table' ? this.records.rows(reader.table) : this.backAlong(at, reader);
+        for (const r of rows) {
+          if (r.v[reader.slot] === DIRTY) continue;
+          r.v[reader.slot] = DIRTY;
+          stack.push([r, reader.field]);
+        }
+        if (rows.length) this.records.touch(reader.table);
+      }
+    }
+  }
+
+  /** The records of the reader's table from which its links lead to this record. */
+  private backAlong(row: Row, reader: Reader): readonly Row[] {
+    if (reader.origin.from !== 'self') return [];
+    let rows: Row[] = [row];
+    const ends: LinkEnd[] = [];
+    let table = reader.table;
+    for (const hop of reader.origin.hops) {
+      const end = this.records.model.tables.get(table)?.links.find((l) => l.id === hop);
+      if (!end) return [];
+      ends.push(end);
+      table = end.target;
+    }
+    for (const end of ends.reverse()) {
+      const opposite = this.records.model.tables.get(end.target)?.links.find((l) => l.field === end.field && l.back !== end.back);
+      if (!opposite) return [];
+      rows = rows.length === 1 ? this.records.followAll(rows[0]!, opposite) : [...new Set(rows.flatMap((r) => this.records.followAll(r, opposite)))];
+    }
+    return rows;
+  }
+
+  forgetVolatile(): void {
+    for (const v of this.volatile) {
+      for (const row of this.records.rows(v.table)) {
+        if (row.v[v.slot] === DIRTY) continue;
+        row.v[v.slot] = DIRTY;
+        this.changed(row, v.field);
+      }
+      this.records.touch(v.table);
+    }
+  }
+}

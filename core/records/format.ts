@@ -1,0 +1,52 @@
+import type { Field } from '../app/schema.ts';
+import { civil, parts, weekday } from '../formula/temporal.ts';
+import { literal } from '../formula/builtins/convert.ts';
+import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, RecordValue, type Value } from '../formula/values.ts';
+
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const numbers = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 10, useGrouping: 'min2' as unknown as boolean });
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/** A date as "Mon 23 Nov 2026". */
+export function dateWords(d: CalendarDate): string {
+  const c = civil(d.day);
+  return `${WEEKDAYS[weekday(d) - 1]} ${c.day} ${MONTHS[c.month - 1]} ${c.year}`;
+}
+
+const clockWords = (t: ClockTime): string => `${two(Math.floor(t.ms / 3_600_000))}:${two(Math.floor(t.ms / 60_000) % 60)}`;
+
+const some = (n: number, unit: string): string => `${numbers.format(n)} ${unit}${Math.abs(n) === 1 ? '' : 's'}`;
+
+/** A duration in its largest fitting unit or two: "19 days", "3 hours 20 minutes". */
+export function durationWords(d: DaysDuration | MonthsDuration): string {
+  if (d instanceof MonthsDuration) {
+    const [y, m] = [Math.trunc(d.months / 12), d.months % 12];
+    return [y && some(y, 'year'), (m || !y) && some(m, 'month')].filter(Boolean).join(' ');
+  }
+  const sign = d.ms < 0 ? -1 : 1;
+  const minutes = Math.floor(Math.abs(d.ms) / 60_000);
+  const days = Math.floor(minutes / 1440);
+  if (days >= 1) return some(sign * days, 'day');
+  const [h, m] = [Math.floor(minutes / 60), minutes % 60];
+  if (h === 0) return some(sign * m, 'minute');
+  return m ? `${some(sign * h, 'hour')} ${some(m, 'minute')}` : some(sign * h, 'hour');
+}
+
+/** A value as people read it, in the format of its field where there is one. Nothing is an empty text. */
+export function display(v: Value, field?: Pick<Field, 'unit'>): string {
+  if (v === null || v === undefined) return '';
+  if (typeof v === 'string') return v;
+  if (typeof v === 'number') return field?.unit ? `${numbers.format(v)} ${field.unit}` : numbers.format(v);
+  if (typeof v === 'boolean') return v ? 'yes' : 'no';
+  if (Array.isArray(v)) return v.filter((x) => x !== null).map((x) => display(x, field)).join(', ');
+  if (v instanceof RecordValue) return v.title();
+  if (v instanceof CalendarDate) return dateWords(v);
+  if (v instanceof DateTime) {
+    const p = parts(v);
+    return `${dateWords(p.date)}, ${clockWords(p.time)}`;
+  }
+  if (v instanceof ClockTime) return clockWords(v);
+  if (v instanceof DaysDuration || v instanceof MonthsDuration) return durationWords(v);
+  return literal(v);
+}

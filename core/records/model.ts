@@ -1,0 +1,195 @@
+import { allId, backId, thisId } from '../app/ids.ts';
+import type { App, Field, Table } from '../app/schema.ts';
+import { nameTable } from '../app/names.ts';
+import type { Problem } from '../formula/ast.ts';
+import { compile, type Compiled } from '../formula/compile.ts';
+import { toShown } from '../formula/stored.ts';
+import type { Frame, Member, Name, Shapes } from '../formula/scope.ts';
+import { ANY, NULL, listOf, type Type } from '../formula/types.ts';
+import { RecordValue, type Value } from '../formula/values.ts';
+import { cellType } from './cells.ts';
+import type { Row } from './row.ts';
+
+/** A link seen from either end. */
+export interface LinkEnd {
+  id: string;
+  name: string;
+  /** The table whose records have it. */
+  table: string;
+  target: string;
+  field: Field;
+  back: boolean;
+}
+
+export interface TableModel {
+  table: Table;
+  /** Place of each field in a row. */
+  slots: Map<string, number>;
+  fields: Map<string, Field>;
+  links: LinkEnd[];
+  members: Member[];
+}
+
+/** What a formula may name beside the fields of its record: the record given to a screen, a result, a row. */
+export interface Thing {
+  id: string;
+  name: string;
+  type: Type;
+}
+
+/** The first slots of every frame: the runtime, then the record whose fields need no prefix. */
+export const SELF_SLOT = 1;
+export const THINGS_FROM = 2;
+
+/**
+ * The tables of an app as formulas see them. It holds no records, so the studio can check formulas with it too.
+ * Formula fields are compiled when first asked for; asking in a circle is how a cycle is found.
+ */
+export class Model implements Shapes {
+  readonly tables = new Map<string, TableModel>();
+  private readonly compiled = new Map<string, Compiled>();
+  private readonly compiling: string[] = [];
+  private names: Set<string> | null = null;
+  private shownNames: Map<string, string> | null = null;
+
+  constructor(readonly app: App) {
+    for (const table of app.tables) {
+      this.tables.set(table.id, {
+        table,
+        slots: new Map(table.fields.map((f, i) => [f.id, i])),
+        fields: new Map(table.fields.map((f) => [f.id, f])),
+        links: [],
+        members: [],
+      });
+    }
+    for (const table of app.tables) {
+      for (const field of table.fields) {
+        const { link } = field;
+        const target = link && this.tables.get(link.table);
+        if (!link || !target) continue;
+        this.tables.get(table.id)!.links.push({ id: field.id, name: field.name, table: table.id, target: link.table, field, back: false });
+        target.links.push({ id: backId(field.id), name: link.backName, table: link.table, target: table.id, field, back: true });
+      }
+    }
+    for (const t of this.tables.values()) t.members = this.makeMembers(t);
+  }
+
+  private makeMembers(t: TableModel): Member[] {
+    const own = t.table.fields.map((field): Member => {
+      const slot = t.slots.get(field.id)!;
+      if (field.type === 'formula') {
+        const model = this;
+        return { id: field.id, name: field.name, get type() { return model.formulaType(t.table.id, field); }, get: (r) => (r as Row).read(slot) };
+      }
+      const end = t.links.find((l) => l.id === field.id);
+      if (end) return { id: field.id, name: field.name, type: { k: 'record', table: end.target }, get: (r) => (r as Row).follow(end) };
+      if (field.type === 'link') return { id: field.id, name: field.name, type: NULL, get: () => null };
+      return { id: field.id, name: field.name, type: cellType(field), get: (r) => (r as Row).v[slot]! };
+    });
+    const back = t.links.filter((l) => l.back).map((end): Member => ({
+      id: end.id, name: end.name, type: listOf({ k: 'record', table: end.target }), get: (r) => (r as Row).followAll(end),
+    }));
+    return [...own, ...back];
+  }
+
+  members(table: string): readonly Member[] {
+    return this.tables.get(table)?.members ?? [];
+  }
+
+  memberNames(): Set<string> {
+    if (!this.names) {
+      this.names = new Set();
+      for (const t of this.tables.values()) for (const m of t.members) this.names.add(m.name).add(m.id);
+    }
+    return this.names;
+  }
+
+  /** Today's name of anything a stored formula refers to. */
+  nameOf = (id: string): string | undefined => {
+    this.shownNames ??= nameTable(this.app);
+    return this.shownNames.get(id);
+  };
+
+  shown(stored: string): string {
+    return toShown(stored, this.nameOf);
+  }
+
+  private formulaType(table: string, field: Field): Type {
+    return this.formula(table, field).type;
+  }
+
+  /** The compiled formula of a formula field. A formula in a circle gives null and names the circle. */
+  formula(table: string, field: Field): Compiled {
+    const done = this.compiled.get(field.id);
+    if (done) return done;
+    if (this.compiling.includes(field.id)) {
+      const circle = [...this.compiling.slice(this.compiling.indexOf(field.id)), field.id];
+      this.circles.push(circle);
+      return { type: ANY, run: () => null, problems: [], references: [], dependencies: [], volatile: false };
+    }
+    this.compiling.push(field.id);
+    let result = compile(field.formula ?? '', this.optionsFor(table));
+    this.compiling.pop();
+    const circle = this.circles.find((c) => c.includes(field.id));
+    if (circle) result = { ...result, run: () => null, problems: [this.circleProblem(circle, field), ...result.problems] };
+    this.compiled.set(field.id, result);
+    return result;
+  }
+
+  private readonly circles: string[][] = [];
+
+  private circleProblem(circle: string[], field: Field): Problem {
+    const names = circle.map((id) => this.nameOf(id) ?? id);
+    const message = new Set(circle).size === 1
+      ? `${field.name} uses itself. A formula can use every field but its own.`
+      : `These fields go round in a circle: ${names.join(' uses ')}. Change one of them.`;
+    return { message, from: 0, to: field.formula?.length ?? 0, severity: 'error' };
+  }
+
+  /** How to compile a formula that belongs to a table's record and may name these things besides. */
+  optionsFor(self: string | null, things: readonly Thing[] = []) {
+    return { names: this.scope(self, things), shapes: this as Shapes, firstSlot: THINGS_FROM + things.length };
+  }
+
+  /**
+   * Names in reach, nearest first: the record's own fields and links, the things at hand, then whole tables.
+   * A whole table is always called "all …"; its bare name works too where nothing else has it.
+   */
+  scope(self: string | null, things: readonly Thing[] = []): Name[] {
+    const names: Name[] = [];
+    if (self) {
+      for (const m of this.members(self)) {
+        names.push({
+          id: m.id, name: m.name, get type() { return m.type; },
+          origin: { from: 'self', hops: [] }, field: { table: self, id: m.id },
+          read: (f) => { const r = f[SELF_SLOT]!; return r instanceof RecordValue ? m.get(r) : null; },
+        });
+      }
+      const one = this.tables.get(self)?.table.one;
+      if (one) {
+        names.push({ id: thisId(self), name: `this ${one}`, type: { k: 'record', table: self }, origin: { from: 'self', hops: [] }, read: (f) => f[SELF_SLOT]! });
+      }
+    }
+    things.forEach((t, i) => names.push({ id: t.id, name: t.name, type: t.type, read: (f) => f[THINGS_FROM + i] ?? null }));
+    for (const t of this.tables.values()) names.push(...this.tableNames(t));
+    return names;
+  }
+
+  private tableNames(t: TableModel): Name[] {
+    const { id, name } = t.table;
+    const whole = {
+      id: allId(id), type: listOf({ k: 'record', table: id }), origin: { from: 'table' as const, table: id }, field: { table: id, id: WHOLE },
+      read: (f: Frame): Value => (f[0] as unknown as RecordsRuntime).all(id),
+    };
+    return [{ ...whole, name: `all ${name}` }, { ...whole, name }];
+  }
+}
+
+/** Stands for "which records there are" among the fields of a table. */
+export const WHOLE = '*';
+
+/** The runtime that formulas over records get in slot 0. */
+export interface RecordsRuntime {
+  now(): number;
+  all(table: string): RecordValue[];
+}

@@ -1,0 +1,45 @@
+import { RecordValue, type Value } from '../formula/values.ts';
+import { display } from './format.ts';
+import type { LinkEnd } from './model.ts';
+import type { Cell } from './cells.ts';
+import type { TableStore } from './store.ts';
+
+/** Stands in a row's place for a formula field that must be worked out again. */
+export const DIRTY = Symbol('dirty') as unknown as Value;
+
+/** A record in memory: its cells as stored and the values read from them, formula fields among them. */
+export class Row extends RecordValue {
+  /** Values by slot. A formula field's place may hold {@link DIRTY}; use {@link read} for those. */
+  v: Value[] = [];
+  constructor(readonly id: string, readonly store: TableStore, public cells: Record<string, Cell>) {
+    super();
+  }
+
+  get tableId(): string {
+    return this.store.id;
+  }
+
+  read(slot: number): Value {
+    const v = this.v[slot]!;
+    return v === DIRTY ? this.store.workOut(this, slot) : v;
+  }
+
+  follow(end: LinkEnd): Value {
+    return this.store.records.follow(this, end);
+  }
+
+  followAll(end: LinkEnd): Value[] {
+    return this.store.records.followAll(this, end);
+  }
+
+  get(name: string): Value {
+    const member = this.store.model.members.find((m) => m.id === name || m.name === name);
+    return member ? member.get(this) : null;
+  }
+
+  title(): string {
+    const { titleField } = this.store.model.table;
+    const v = titleField ? this.get(titleField) : null;
+    return v instanceof RecordValue && v.tableId === this.tableId ? v.id : display(v) || `Untitled ${this.store.model.table.one}`;
+  }
+}

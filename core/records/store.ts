@@ -1,0 +1,302 @@
+import type { App, Field } from '../app/schema.ts';
+import { wallClock } from '../formula/evaluate.ts';
+import type { Compiled } from '../formula/compile.ts';
+import type { Frame } from '../formula/scope.ts';
+import type { RecordValue, Value } from '../formula/values.ts';
+import { readCell, type Cell } from './cells.ts';
+import { Dependents } from './dependents.ts';
+import { Model, SELF_SLOT, WHOLE, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
+import { DIRTY, Row } from './row.ts';
+
+/** Values that count as equal for a matched link: without case and spaces around them. */
+export const linkKey = (cell: Cell | undefined): string | null =>
+  cell === null || cell === undefined || cell === '' ? null : String(cell).trim().toLowerCase();
+
+interface WorkedOut {
+  slot: number;
+  compiled: Compiled;
+  frame: Frame;
+  busy: boolean;
+}
+
+/** The records of one table, in the order they came. */
+export class TableStore {
+  readonly rows: Row[] = [];
+  readonly byId = new Map<string, Row>();
+  formulas: WorkedOut[] = [];
+  private readonly indexes = new Map<string, Map<string, Row[]>>();
+
+  constructor(readonly id: string, public model: TableModel, readonly records: Records) {}
+
+  /** Rows by the value of a stored field; made on first use and kept up to date from then on. */
+  index(field: string): Map<string, Row[]> {
+    let index = this.indexes.get(field);
+    if (!index) {
+      index = new Map();
+      for (const row of this.rows) enter(index, linkKey(row.cells[field]), row);
+      this.indexes.set(field, index);
+    }
+    return index;
+  }
+
+  reindex(row: Row, field: string, from: Cell | undefined, to: Cell | undefined): void {
+    const index = this.indexes.get(field);
+    if (!index) return;
+    leave(index, linkKey(from), row);
+    enter(index, linkKey(to), row);
+  }
+
+  indexRow(row: Row, present: boolean): void {
+    for (const [field, index] of this.indexes) (present ? enter : leave)(index, linkKey(row.cells[field]), row);
+  }
+
+  dropIndexes(): void {
+    this.indexes.clear();
+  }
+
+  fill(row: Row): void {
+    const fields = this.model.table.fields;
+    const v = new Array<Value>(fields.length);
+    for (let i = 0; i < fields.length; i++) v[i] = fields[i]!.type === 'formula' ? DIRTY : readCell(fields[i]!, row.cells[fields[i]!.id]);
+    row.v = v;
+  }
+
+  /** Works a formula field out and keeps the value. */
+  workOut(row: Row, slot: number): Value {
+    const formula = this.formulas[slot];
+    if (!formula) return null;
+    row.v[slot] = null; // what a formula sees of itself, should a circle slip through
+    // A formula that reads the same formula of another record needs a frame of its own.
+    const frame = formula.busy ? new Array<Value>(formula.frame.length) : formula.frame;
+    const wasBusy = formula.busy;
+    formula.busy = true;
+    frame[0] = this.records.runtime as unknown as Value;
+    frame[SELF_SLOT] = row;
+    let value: Value = null;
+    try {
+      value = formula.compiled.run(frame);
+    } catch {
+      value = null; // only a runaway recursion gets here
+    } finally {
+      formula.busy = wasBusy;
+    }
+    row.v[slot] = value;
+    return value;
+  }
+}
+
+function enter(index: Map<string, Row[]>, key: string | null, row: Row): void {
+  if (key === null) return;
+  const list = index.get(key);
+  if (list) list.push(row);
+  else index.set(key, [row]);
+}
+
+function leave(index: Map<string, Row[]>, key: string | null, row: Row): void {
+  if (key === null) return;
+  const list = index.get(key);
+  const at = list?.indexOf(row) ?? -1;
+  if (at >= 0) list!.splice(at, 1);
+}
+
+export type Cells = Record<string, Cell>;
+export interface StoredRecord {
+  id: string;
+  cells: Cells;
+}
+
+/**
+ * All records of an app in memory. Formula fields are worked out when read and forgotten when something they
+ * read has changed; links are found by index from both ends.
+ */
+export class Records {
+  model: Model;
+  readonly stores = new Map<string, TableStore>();
+  readonly runtime: RecordsRuntime;
+  private dependents: Dependents;
+  private readonly listeners = new Set<(tables: ReadonlySet<string>) => void>();
+  private touched = new Set<string>();
+  private quiet = 0;
+
+  constructor(app: App, now: () => number = wallClock) {
+    this.runtime = { now, all: (table) => (this.stores.get(table)?.rows as RecordValue[] | undefined) ?? [] };
+    this.model = new Model(app);
+    this.dependents = new Dependents(this);
+    this.arrange();
+  }
+
+  /** Takes a changed app document. Cells stay as they are and are read by their fields' types again. */
+  setApp(app: App): void {
+    const before = this.model;
+    this.model = new Model(app);
+    this.dependents = new Dependents(this);
+    this.arrange(before);
+    for (const t of app.tables) this.touch(t.id);
+    this.announce();
+  }
+
+  private arrange(before?: Model): void {
+    for (const [id, model] of this.model.tables) {
+      const store = this.stores.get(id);
+      if (!store) this.stores.set(id, new TableStore(id, model, this));
+      else {
+        const same = before?.tables.get(id)?.table === model.table;
+        store.model = model;
+        store.dropIndexes();
+        for (const row of store.rows) same ? this.forget(store, row) : store.fill(row);
+      }
+    }
+    for (const [id, store] of this.stores) {
+      const model = this.model.tables.get(id);
+      store.formulas = [];
+      for (const field of model?.table.fields ?? []) {
+        if (field.type !== 'formula') continue;
+        const slot = model!.slots.get(field.id)!;
+        const compiled = this.model.formula(id, field);
+        store.formulas[slot] = { slot, compiled, frame: [], busy: false };
+        this.dependents.add(id, field, slot, compiled);
+      }
+    }
+  }
+
+  private forget(store: TableStore, row: Row): void {
+    for (const f of store.model.table.fields) if (f.type === 'formula') row.v[store.model.slots.get(f.id)!] = DIRTY;
+  }
+
+  rows(table: string): readonly Row[] {
+    return this.stores.get(table)?.rows ?? [];
+  }
+
+  row(table: string, id: string): Row | undefined {
+    return this.stores.get(table)?.byId.get(id);
+  }
+
+  /** Puts many records in at once, before anything has been read; formula fields are worked out afterwards. */
+  load(table: string, records: Iterable<StoredRecord>): void {
+    const store = this.stores.get(table);
+    if (!store) return;
+    for (const r of records) {
+      if (store.byId.has(r.id)) continue;
+      const row = new Row(r.id, store, r.cells);
+      store.fill(row);
+      store.rows.push(row);
+      store.byId.set(r.id, row);
+    }
+    store.dropIndexes();
+    this.forgetAll();
+  }
+
+  /** Forgets every worked-out value, after a bulk change. */
+  forgetAll(): void {
+    for (const [id, store] of this.stores) {
+      for (const row of store.rows) this.forget(store, row);
+      this.touch(id);
+    }
+    this.announce();
+  }
+
+  /** Sets cells of a record; a new record is made of these very cells, without a copy. */
+  set(table: string, id: string, cells: Cells): void {
+    const store = this.stores.get(table);
+    if (!store) return;
+    const row = store.byId.get(id);
+    if (!row) {
+      const made = new Row(id, store, cells);
+      store.fill(made);
+      store.rows.push(made);
+      store.byId.set(id, made);
+      store.indexRow(made, true);
+      this.came(store, made);
+    } else {
+      for (const [field, cell] of Object.entries(cells)) this.change(store, row, field, cell);
+    }
+    this.touch(table);
+    this.announce();
+  }
+
+  private change(store: TableStore, row: Row, field: string, cell: Cell): void {
+    const from = row.cells[field] ?? null;
+    if (from === cell) return;
+    this.dependents.cellChanging(row, field);
+    row.cells[field] = cell;
+    store.reindex(row, field, from, cell);
+    const slot = store.model.slots.get(field);
+    const def = store.model.fields.get(field);
+    if (slot !== undefined && def && def.type !== 'formula') row.v[slot] = readCell(def, cell);
+    this.dependents.cellChanged(row, field);
+  }
+
+  private came(store: TableStore, row: Row): void {
+    for (const f of store.model.table.fields) this.dependents.cellChanged(row, f.id);
+    this.dependents.changed(row, WHOLE);
+  }
+
+  remove(table: string, id: string): void {
+    const store = this.stores.get(table);
+    const row = store?.byId.get(id);
+    if (!store || !row) return;
+    for (const f of store.model.table.fields) this.dependents.cellChanging(row, f.id);
+    this.dependents.changed(row, WHOLE);
+    store.byId.delete(id);
+    store.rows.splice(store.rows.indexOf(row), 1);
+    store.indexRow(row, false);
+    this.touch(table);
+    this.announce();
+  }
+
+  /** The record a link leads to: the first that matches, or the one picked. */
+  follow(row: Row, end: LinkEnd): Row | null {
+    return this.followAll(row, end)[0] ?? null;
+  }
+
+  /** All records at the other end of a link. */
+  followAll(row: Row, end: LinkEnd): Row[] {
+    const target = this.stores.get(end.target);
+    const link = end.field.link!;
+    if (!target) return [];
+    if (link.kind === 'picked') {
+      if (end.back) return target.index(end.field.id).get(row.id.toLowerCase()) ?? [];
+      const found = target.byId.get(String(row.cells[end.field.id] ?? ''));
+      return found ? [found] : [];
+    }
+    const [here, there] = end.back ? [link.to!, link.from!] : [link.from!, link.to!];
+    const key = linkKey(row.cells[here]);
+    return key === null ? [] : (target.index(there).get(key) ?? []);
+  }
+
+  /** Forgets what depends on the clock; call it when a minute has passed. */
+  tick(): void {
+    this.dependents.forgetVolatile();
+    this.announce();
+  }
+
+  touch(table: string): void {
+    this.touched.add(table);
+  }
+
+  /** Runs several changes and tells listeners once. */
+  batch<T>(work: () => T): T {
+    this.quiet++;
+    try {
+      return work();
+    } finally {
+      this.quiet--;
+      this.announce();
+    }
+  }
+
+  private announce(): void {
+    if (this.quiet || this.touched.size === 0) return;
+    const tables = this.touched;
+    this.touched = new Set();
+    for (const l of this.listeners) l(tables);
+  }
+
+  /** Calls back with the tables that changed, their formula fields included. Returns the way to stop it. */
+  subscribe(listener: (tables: ReadonlySet<string>) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+}
+
+export type { Field };

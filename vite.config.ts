@@ -1,0 +1,16 @@
+import { defineConfig } from 'vitest/config';
+import react from '@vitejs/plugin-react';
+import tailwindcss from '@tailwindcss/vite';
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  worker: { format: 'es' },
+  build: {
+    outDir: 'dist',
+    manifest: true,
+    target: 'es2022',
+    chunkSizeWarningLimit: 2000,
+    rollupOptions: { input: { studio: 'index.html', player: 'player.html' } },
+  },
+  test: { include: ['{core,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'], testTimeout: 60_000 },
+});
