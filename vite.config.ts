@@ -10,7 +10,11 @@ export default defineConfig({
     manifest: true,
     target: 'es2022',
     chunkSizeWarningLimit: 2000,
-    rollupOptions: { input: { studio: 'index.html', player: 'player.html' } },
+    rollupOptions: {
+      input: { studio: 'index.html', player: 'player.html', sw: 'player/sw.ts' },
+      // The service worker is served under a fixed name by the server, which fills in what to keep.
+      output: { entryFileNames: (chunk) => (chunk.name === 'sw' ? 'sw.js' : 'assets/[name]-[hash].js') },
+    },
   },
   test: { include: ['{core,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'], testTimeout: 60_000 },
 });

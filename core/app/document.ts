@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { newId } from './ids.ts';
-import { AppSchema, FORMAT, VERSION, type App } from './schema.ts';
+import { AppSchema, type App } from './schema.ts';
+import { FORMAT, VERSION } from './version.ts';
 
 /** A new app with nothing in it but one empty screen. */
 export function emptyApp(name: string, id = newId('a')): App {

@@ -1,11 +1,10 @@
 import { z } from 'zod';
+import { FORMAT, VERSION } from './version.ts';
 
 /**
  * The app document: everything a maker decides, as one JSON value. Things refer to each other by id.
  * `docs/app.schema.json` is made from it.
  */
-export const FORMAT = 'mellow-kite-app';
-export const VERSION = 1;
 
 const Id = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
 const Label = z.string().max(200);

@@ -1,7 +1,4 @@
 import { z } from 'zod';
-import type { App } from '../app/schema.ts';
-import { fieldOf, tableOf } from '../app/names.ts';
-import { checkCell } from '../records/cells.ts';
 import { STAMP } from './clock.ts';
 
 const CellSchema = z.union([z.string().max(400_000), z.number(), z.boolean(), z.null()]);
@@ -39,17 +36,3 @@ export const RecordStateSchema = z.object({
   restored: z.string().optional(),
 });
 export type RecordState = z.infer<typeof RecordStateSchema>;
-
-/** Why a change does not fit the app, or null when it does. */
-export function checkChange(app: App, change: Draft): string | null {
-  const table = tableOf(app, change.table);
-  if (!table) return 'This table is not part of the released app.';
-  if (change.do !== 'set') return null;
-  for (const [id, cell] of Object.entries(change.cells)) {
-    const field = fieldOf(table, id);
-    if (!field) return `A field of ${table.name} is not part of the released app.`;
-    const wrong = checkCell(field, cell);
-    if (wrong) return wrong;
-  }
-  return null;
-}

@@ -85,9 +85,49 @@ export class Device {
         }
       }
     });
-    this.queue.push(...made);
-    await this.store.save({ states: this.statesOf(touched), queued: made });
+    // Without a host there is nothing to send later: a release sends all records.
+    const queued = this.link ? made : [];
+    this.queue.push(...queued);
+    await this.store.save({ states: this.statesOf(touched), queued });
     return made;
+  }
+
+  /** Takes many new records at once, as an import brings them. `progress` hears how many are kept. */
+  async bring(records: readonly { table: string; id: string; cells: RecordState['cells'] }[], progress: (kept: number) => void = () => {}): Promise<void> {
+    const states = records.map((r): RecordState => ({ table: r.table, id: r.id, cells: r.cells, stamp: this.clock.next() }));
+    const queued = this.link ? states.flatMap((s) => this.changesOf(s)) : [];
+    for (let i = 0; i < states.length; i += 5000) {
+      const part = states.slice(i, i + 5000);
+      await this.store.save({ states: part, queued: queued.slice(i, i + 5000) });
+      progress(Math.min(states.length, i + 5000));
+    }
+    this.queue.push(...queued);
+    this.replica.load(states);
+  }
+
+  /** Puts every record in the queue, as the first release of an app needs it. */
+  async queueAll(): Promise<void> {
+    const queued = [...this.replica.all()].flatMap((s) => this.changesOf(s));
+    this.queue = queued;
+    this.at = 0;
+    await this.store.save({ queued, at: 0 });
+  }
+
+  /** The changes that make a record what it is: one for each stamp its cells have. */
+  private changesOf(s: RecordState): Change[] {
+    const byStamp = new Map<string, RecordState['cells']>();
+    for (const [field, cell] of Object.entries(s.cells)) {
+      const stamp = s.stamps?.[field] ?? s.stamp;
+      const cells = byStamp.get(stamp) ?? {};
+      cells[field] = cell;
+      byStamp.set(stamp, cells);
+    }
+    const id = (): string => `${this.id}:${Date.now().toString(36)}:${this.count++}`;
+    const base = { table: s.table, record: s.id };
+    const changes: Change[] = Array.from(byStamp, ([stamp, cells]) => ({ ...base, id: id(), stamp, do: 'set' as const, cells }));
+    if (s.removed) changes.push({ ...base, id: id(), stamp: s.removed, do: 'remove' });
+    if (s.restored) changes.push({ ...base, id: id(), stamp: s.restored, do: 'restore' });
+    return changes;
   }
 
   private statesOf(ids: Iterable<string>): RecordState[] {

@@ -1,7 +1,8 @@
 import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
-import { checkChange, type Change, type RecordState } from './change.ts';
+import type { Change, RecordState } from './change.ts';
+import { checkChange } from './check.ts';
 import { HybridClock, readStamp } from './clock.ts';
 import { Replica } from './replica.ts';
 

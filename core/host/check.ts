@@ -1,0 +1,18 @@
+import type { App } from '../app/schema.ts';
+import { fieldOf, tableOf } from '../app/names.ts';
+import { checkCell } from '../records/cells.ts';
+import type { Draft } from './change.ts';
+
+/** Why a change does not fit the app, or null when it does. */
+export function checkChange(app: App, change: Draft): string | null {
+  const table = tableOf(app, change.table);
+  if (!table) return 'This table is not part of the released app.';
+  if (change.do !== 'set') return null;
+  for (const [id, cell] of Object.entries(change.cells)) {
+    const field = fieldOf(table, id);
+    if (!field) return `A field of ${table.name} is not part of the released app.`;
+    const wrong = checkCell(field, cell);
+    if (wrong) return wrong;
+  }
+  return null;
+}

@@ -1,0 +1,53 @@
+/// <reference lib="webworker" />
+/**
+ * Keeps a released app usable without a network: its page and scripts. Records are kept by the app itself.
+ * The server fills in the list of files when it serves this worker.
+ */
+const worker = self as unknown as ServiceWorkerGlobalScope;
+const SHELL = '__SHELL__' as unknown as string[];
+const scope = new URL(worker.registration.scope).pathname;
+const CACHE = `shell-__VERSION__-${scope}`;
+
+worker.addEventListener('install', (e) => {
+  e.waitUntil((async () => {
+    const cache = await caches.open(CACHE);
+    await cache.addAll([scope, ...SHELL]);
+    await worker.skipWaiting();
+  })());
+});
+
+worker.addEventListener('activate', (e) => {
+  e.waitUntil((async () => {
+    for (const key of await caches.keys()) if (key.endsWith(scope) && key !== CACHE) await caches.delete(key);
+    await worker.clients.claim();
+  })());
+});
+
+worker.addEventListener('fetch', (e) => {
+  const url = new URL(e.request.url);
+  if (e.request.method !== 'GET' || url.origin !== location.origin) return;
+  if (url.pathname.startsWith('/assets/')) e.respondWith(kept(e.request));
+  else if (url.pathname.startsWith(scope) && !url.pathname.endsWith('/sw.js')) e.respondWith(fresh(e.request));
+});
+
+/** Built files never change under one name: what is kept is as good as new. */
+async function kept(request: Request): Promise<Response> {
+  const cache = await caches.open(CACHE);
+  const found = await cache.match(request);
+  if (found) return found;
+  const answer = await fetch(request);
+  if (answer.ok) await cache.put(request, answer.clone());
+  return answer;
+}
+
+/** Pages, icons and the manifest: from the server when it answers, otherwise as they were kept. */
+async function fresh(request: Request): Promise<Response> {
+  const cache = await caches.open(CACHE);
+  try {
+    const answer = await fetch(request);
+    if (answer.ok) await cache.put(request.mode === 'navigate' ? scope : request, answer.clone());
+    return answer;
+  } catch {
+    return (await cache.match(request.mode === 'navigate' ? scope : request)) ?? Response.error();
+  }
+}

@@ -1,0 +1,44 @@
+import { parseArgs } from 'node:util';
+import { startServer } from './server.ts';
+
+const USAGE = `Mellow Kite
+
+  --port N          the port to listen on (4180)
+  --network         open it to the local network, so that phones can reach it
+  --cert F --key F  a certificate and its key, for https
+  --data DIR        where released apps are kept (data/)
+`;
+
+const { values } = parseArgs({
+  options: {
+    port: { type: 'string', default: '4180' }, network: { type: 'boolean', default: false }, cert: { type: 'string' }, key: { type: 'string' },
+    data: { type: 'string', default: 'data' }, dist: { type: 'string', default: 'dist' }, help: { type: 'boolean', default: false },
+  },
+});
+if (values.help) {
+  console.log(USAGE);
+  process.exit(0);
+}
+if (Boolean(values.cert) !== Boolean(values.key)) {
+  console.error('https needs both --cert and --key.');
+  process.exit(2);
+}
+
+try {
+  const server = await startServer({
+    port: Number(values.port), dist: values.dist, data: values.data, network: values.network,
+    ...(values.cert && values.key && { tls: { cert: values.cert, key: values.key } }),
+  });
+  console.log(`Mellow Kite is at ${server.url}`);
+  for (const url of server.networkUrls) console.log(`On the local network: ${url}`);
+  if (server.networkUrls.length && !values.cert) {
+    console.log('Over plain http a phone can use released apps, but it cannot install them, work offline or use the camera. For those, give --cert and --key.');
+  }
+  const stop = (): void => { void server.close().then(() => process.exit(0)); };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+} catch (e) {
+  const error = e as NodeJS.ErrnoException;
+  console.error(error.code === 'EADDRINUSE' ? `Port ${values.port} is in use. Choose another with: npm start -- --port 4181` : error.message);
+  process.exit(1);
+}

@@ -1,0 +1,92 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
+import { networkInterfaces } from 'node:os';
+import { join } from 'node:path';
+import compression from 'compression';
+import express from 'express';
+import helmet from 'helmet';
+import { Apps } from './apps.ts';
+import { Pages } from './pages.ts';
+import { answerErrors, apiRoutes, appRoutes } from './routes.ts';
+import { FileStore } from './store.ts';
+
+export interface ServerOptions {
+  /** 0 takes a free port. */
+  port: number;
+  /** Folder of the built pages. */
+  dist: string;
+  /** Folder where released apps are kept. */
+  data: string;
+  /** Listens on the local network too, not only on this machine. */
+  network?: boolean;
+  /** Paths of a certificate and its key, for https. */
+  tls?: { cert: string; key: string };
+}
+
+export interface Started {
+  /** The address for this machine. */
+  url: string;
+  /** Addresses for other devices; empty unless opened to the network. */
+  networkUrls: string[];
+  close(): Promise<void>;
+}
+
+/** Pages may only load what this server gives; pictures may also come from the web and from the app's own data. */
+const security = helmet({
+  contentSecurityPolicy: {
+    directives: {
+      defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
+      fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], formAction: ["'none'"],
+      frameAncestors: ["'none'"], upgradeInsecureRequests: null,
+    },
+  },
+  // Only https may ask browsers to stay on https; on plain http this would lock the address out.
+  strictTransportSecurity: false,
+  crossOriginEmbedderPolicy: false,
+});
+
+/** Addresses of this machine on the local network (IPv4). */
+export function localAddresses(): string[] {
+  return Object.values(networkInterfaces()).flat().filter((a) => a && a.family === 'IPv4' && !a.internal).map((a) => a!.address);
+}
+
+export async function startServer(options: ServerOptions): Promise<Started> {
+  if (!existsSync(join(options.dist, 'index.html'))) throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
+  const apps = new Apps(new FileStore(options.data));
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(security);
+  app.use(compression({ filter: (req, res) => !req.path.endsWith('/live') && compression.filter(req, res) }));
+  let started: Started;
+  app.get('/api/server', (_req, res) => { res.json({ urls: started.networkUrls.length ? started.networkUrls : [started.url], network: started.networkUrls.length > 0, secure: Boolean(options.tls) }); });
+  app.use('/api', apiRoutes(apps));
+  app.use('/a', appRoutes(apps, new Pages(options.dist)));
+  app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+  app.use(express.static(options.dist, { index: false, setHeaders: (res) => { res.setHeader('cache-control', 'no-cache'); } }));
+  app.get('/{*rest}', (req, res, next) => (req.accepts('html') && !req.path.startsWith('/api') && !/\.\w+$/.test(req.path) ? res.set('cache-control', 'no-cache').sendFile(join(options.dist, 'index.html')) : next()));
+  app.use((_req, res) => { res.status(404).json({ error: 'There is nothing at this address.' }); });
+  app.use(answerErrors);
+
+  const server: Server = options.tls
+    ? createSecureServer({ cert: readFileSync(options.tls.cert), key: readFileSync(options.tls.key) }, app)
+    : createServer(app);
+  server.requestTimeout = 120_000;
+  const host = options.network ? '0.0.0.0' : '127.0.0.1';
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(options.port, host, resolve);
+  });
+  const { port } = server.address() as { port: number };
+  const scheme = options.tls ? 'https' : 'http';
+  started = {
+    url: `${scheme}://127.0.0.1:${port}`,
+    networkUrls: options.network ? localAddresses().map((a) => `${scheme}://${a}:${port}`) : [],
+    close: async () => {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await apps.close();
+    },
+  };
+  return started;
+}
