@@ -1,0 +1,156 @@
+import { ElementMaker, copyElement } from './elements.ts';
+import { generateScreens } from './generate-screens.ts';
+import { newId } from './ids.ts';
+import { freeName, namesInTable, singular, tableOf, walkElements } from './names.ts';
+import type { App, BoxElement, Element, Field, FieldType, Screen, Table } from './schema.ts';
+
+/** Edits of an app document. Each changes the draft it is given; the caller names the edit and can undo it. */
+
+export function addTable(app: App, name = 'New table'): Table {
+  const title: Field = { id: newId('f'), name: 'Name', type: 'text' };
+  const free = freeName(name, app.tables.map((t) => t.name));
+  const table: Table = { id: newId('t'), name: free, one: singular(free), fields: [title], titleField: title.id, pictureField: null };
+  app.tables.push(table);
+  return table;
+}
+
+export function renameTable(app: App, id: string, name: string): void {
+  const table = tableOf(app, id);
+  if (!table) return;
+  const wasDerived = table.one === singular(table.name);
+  table.name = freeName(name, app.tables.filter((t) => t.id !== id).map((t) => t.name));
+  if (wasDerived) table.one = singular(table.name);
+}
+
+export function removeTable(app: App, id: string): void {
+  app.tables = app.tables.filter((t) => t.id !== id);
+  for (const t of app.tables) for (const f of t.fields) if (f.link?.table === id) { delete f.link; f.type = 'text'; }
+}
+
+export function addField(app: App, tableId: string, type: FieldType, name = 'New field'): Field {
+  const table = tableOf(app, tableId)!;
+  const field: Field = { id: newId('f'), name: freeName(name, namesInTable(app, tableId)), type };
+  if (type === 'choice') field.choices = [];
+  if (type === 'formula') field.formula = '';
+  table.fields.push(field);
+  return field;
+}
+
+export function renameField(app: App, tableId: string, fieldId: string, name: string): void {
+  const field = tableOf(app, tableId)?.fields.find((f) => f.id === fieldId);
+  if (field) field.name = freeName(name, namesInTable(app, tableId).filter((n) => n !== field.name));
+}
+
+export function removeField(app: App, tableId: string, fieldId: string): void {
+  const table = tableOf(app, tableId);
+  if (!table) return;
+  table.fields = table.fields.filter((f) => f.id !== fieldId);
+  if (table.titleField === fieldId) table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? table.fields[0]?.id ?? null;
+  if (table.pictureField === fieldId) table.pictureField = table.fields.find((f) => f.type === 'picture')?.id ?? null;
+  // A link that matches by this field has nothing to go by any more.
+  for (const t of app.tables) t.fields = t.fields.filter((f) => f.link?.from !== fieldId && f.link?.to !== fieldId);
+}
+
+export function moveField(app: App, tableId: string, fieldId: string, by: number): void {
+  const fields = tableOf(app, tableId)?.fields;
+  if (fields) moveBy(fields, fields.findIndex((f) => f.id === fieldId), by);
+}
+
+function moveBy<T>(list: T[], at: number, by: number): void {
+  const to = at + by;
+  if (at < 0 || to < 0 || to >= list.length) return;
+  const [item] = list.splice(at, 1);
+  list.splice(to, 0, item!);
+}
+
+/** The list that holds an element, and its place there. */
+export function placeOf(app: App, elementId: string): { screen: Screen; parent: Element | null; list: Element[]; at: number } | null {
+  for (const screen of app.screens) {
+    let found: { screen: Screen; parent: Element | null; list: Element[]; at: number } | null = null;
+    walkElements([screen.root], (e, parent) => {
+      if (e.id !== elementId) return;
+      const list = parent && 'children' in parent ? parent.children : [];
+      found = { screen, parent, list, at: list.findIndex((x) => x.id === elementId) };
+    });
+    if (found) return found;
+  }
+  return null;
+}
+
+export const elementOf = (app: App, id: string): Element | null => {
+  const p = placeOf(app, id);
+  return p ? (p.list[p.at] ?? p.screen.root) : null;
+};
+
+/** Puts an element in: inside a container, or behind any other element. */
+export function insertElement(app: App, element: Element, at: string): void {
+  const target = placeOf(app, at);
+  if (!target) return;
+  const there = target.list[target.at] ?? target.screen.root;
+  if ('children' in there) (there.children as Element[]).push(element);
+  else target.list.splice(target.at + 1, 0, element);
+}
+
+export function removeElement(app: App, id: string): void {
+  const p = placeOf(app, id);
+  if (p?.parent) p.list.splice(p.at, 1);
+}
+
+export function duplicateElement(app: App, id: string): Element | null {
+  const p = placeOf(app, id);
+  if (!p?.parent) return null;
+  const copy = copyElement(p.list[p.at]!);
+  p.list.splice(p.at + 1, 0, copy);
+  return copy;
+}
+
+export function shiftElement(app: App, id: string, by: number): void {
+  const p = placeOf(app, id);
+  if (p) moveBy(p.list, p.at, by);
+}
+
+/** Moves an element before or behind another, or inside a container. An element never goes into itself. */
+export function moveElement(app: App, id: string, to: string, where: 'before' | 'after' | 'inside'): void {
+  const from = placeOf(app, id);
+  if (!from?.parent || id === to) return;
+  const element = from.list[from.at]!;
+  let inItself = false;
+  walkElements([element], (e) => { inItself ||= e.id === to; });
+  if (inItself) return;
+  from.list.splice(from.at, 1);
+  const target = placeOf(app, to)!;
+  const there = target.list[target.at] ?? target.screen.root;
+  if (where === 'inside' && 'children' in there) (there.children as Element[]).push(element);
+  else target.list.splice(target.at + (where === 'after' ? 1 : 0), 0, element);
+}
+
+export function addScreen(app: App, name: string, given: string | null = null): Screen {
+  const make = new ElementMaker();
+  const root: BoxElement = make.box('down', [make.text(name, 'title')], { inside: 16, gap: 12 });
+  const screen: Screen = { id: newId('s'), name: freeName(name, app.screens.map((s) => s.name)), given, icon: 'circle-dot', root };
+  app.screens.push(screen);
+  return screen;
+}
+
+export function duplicateScreen(app: App, id: string): Screen | null {
+  const source = app.screens.find((s) => s.id === id);
+  if (!source) return null;
+  const copy: Screen = { ...structuredClone(source), id: newId('s'), name: freeName(source.name, app.screens.map((s) => s.name)), root: copyElement(structuredClone(source.root)) };
+  app.screens.push(copy);
+  return copy;
+}
+
+export function removeScreen(app: App, id: string): void {
+  app.screens = app.screens.filter((s) => s.id !== id);
+  app.tabs = app.tabs.filter((t) => t.screen !== id);
+}
+
+/** A list, a detail and a form for a table that has none yet, with a tab when there is room. */
+export function addScreensFor(app: App, tableId: string): Screen[] {
+  const only = { ...structuredClone(app), tables: [tableOf(app, tableId)!] };
+  const { screens, tabs } = generateScreens(structuredClone(only), new ElementMaker());
+  for (const s of screens) s.name = freeName(s.name, app.screens.map((x) => x.name));
+  app.screens.push(...screens);
+  if (app.tabs.length < 5) app.tabs.push(...tabs.slice(0, 1));
+  return screens;
+}

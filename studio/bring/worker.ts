@@ -1,0 +1,94 @@
+import { expose } from 'comlink';
+import { UnreadableError } from '../../core/app/document.ts';
+import { makeApp } from '../../core/app/generate.ts';
+import { draftTable, readRows, type ColumnDraft, type TableDraft, type TypedRows } from '../../core/formats/infer.ts';
+import { findLinks, type LinkDraft } from '../../core/formats/match.ts';
+import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
+import { keepApp } from '../state/keep.ts';
+import type { Review } from './state.ts';
+
+interface Brought {
+  file: string;
+  draft: TableDraft;
+  data: TypedRows;
+  skip: boolean;
+}
+
+/** Reads files and makes the app of them, off the page's thread. */
+export class BringWorker {
+  private sheets: Brought[] = [];
+  private links: (LinkDraft & { accepted: boolean })[] = [];
+
+  async add(file: string, bytes: Uint8Array | null, size: number): Promise<Review> {
+    if (!bytes) throw new UnreadableError(`“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`);
+    for (const sheet of await readSheets(file, bytes)) {
+      const draft = draftTable(sheet);
+      this.sheets.push({ file, draft, data: readRows(draft), skip: false });
+    }
+    return this.relink();
+  }
+
+  rename(sheet: number, name: string): Review {
+    this.sheets[sheet]!.draft.name = name;
+    return this.review();
+  }
+  setHeader(sheet: number, row: number): Review {
+    const s = this.sheets[sheet]!;
+    s.draft = { ...draftTable(s.draft.sheet, row), name: s.draft.name };
+    s.data = readRows(s.draft);
+    return this.relink();
+  }
+  setColumn(sheet: number, column: number, change: Partial<ColumnDraft>): Review {
+    const s = this.sheets[sheet]!;
+    Object.assign(s.draft.columns[column]!, change);
+    s.data = readRows(s.draft);
+    return this.relink();
+  }
+  setSkip(sheet: number, skip: boolean): Review {
+    this.sheets[sheet]!.skip = skip;
+    return this.relink();
+  }
+  setLink(link: number, accepted: boolean): Review {
+    this.links[link]!.accepted = accepted;
+    return this.review();
+  }
+
+  private relink(): Review {
+    const refused = new Set(this.links.filter((l) => !l.accepted).map(keyOf));
+    const kept = this.sheets.map((s, i) => ({ ...s, i })).filter((s) => !s.skip);
+    this.links = findLinks(kept.map((s) => s.draft), kept.map((s) => s.data)).map((l) => {
+      const link = { ...l, from: { ...l.from, table: kept[l.from.table]!.i }, to: { ...l.to, table: kept[l.to.table]!.i } };
+      return { ...link, accepted: !refused.has(keyOf(link)) };
+    });
+    return this.review();
+  }
+
+  private review(): Review {
+    return {
+      sheets: this.sheets.map(({ file, draft, data, skip }) => ({
+        name: draft.name, file, headerRow: draft.headerRow, firstRows: draft.sheet.rows.slice(0, 6).map((r) => r.slice(0, 8)), columns: draft.columns,
+        records: data.rows.length, rejected: data.rejected.slice(0, 50), rejectedCount: data.rejected.length, misfits: data.misfits.slice(0, 50), misfitCount: data.misfits.length,
+        notes: draft.notes, sample: draft.sheet.rows.slice(draft.headerRow + 1, draft.headerRow + 7).map((r) => draft.columns.map((c) => r[c.column] ?? '')), skip,
+      })),
+      links: this.links.map((l) => ({ ...l, samples: this.samples(l) })),
+    };
+  }
+
+  private samples(l: LinkDraft): string[] {
+    const { data } = this.sheets[l.to.table]!;
+    return data.rows.slice(0, 3).map((r) => String(r[l.to.column] ?? ''));
+  }
+
+  /** Makes the app and keeps it with its records. */
+  async make(name: string, progress: (kept: number, all: number) => void): Promise<string> {
+    const kept = this.sheets.map((s, i) => ({ ...s, i })).filter((s) => !s.skip);
+    const at = new Map(kept.map((s, i) => [s.i, i]));
+    const links = this.links.filter((l) => l.accepted).map((l) => ({ ...l, from: { ...l.from, table: at.get(l.from.table)! }, to: { ...l.to, table: at.get(l.to.table)! } }));
+    const made = makeApp(name, kept.map((s) => s.draft), kept.map((s) => s.data), links);
+    return keepApp(made, {}, (n) => progress(n, made.records.length));
+  }
+}
+
+const keyOf = (l: LinkDraft): string => `${l.from.table}/${l.from.column}/${l.to.table}/${l.to.column}`;
+
+expose(new BringWorker());

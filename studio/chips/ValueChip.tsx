@@ -1,0 +1,112 @@
+import { Command } from 'cmdk';
+import { Link2, SquareFunction, Type as TypeIcon, Sigma } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import type { Field } from '../../core/app/schema.ts';
+import { typedCell } from '../../core/records/cells.ts';
+import type { FormulaPlace } from '../engine/engine.ts';
+import { useModel } from '../state/model.ts';
+import { useApp, useEngine } from '../state/studio.ts';
+import { Popover } from '../ui/popover.tsx';
+import { Chip } from './Chip.tsx';
+import { ChoiceList, itemClass, type Choice } from './ChoiceChip.tsx';
+import { FormulaBox } from './FormulaBox.tsx';
+import { chipLabel, pathsAt, type Wanted } from './paths.ts';
+
+export interface ValueChipProps {
+  /** The stored formula; empty when not filled in. */
+  value: string;
+  onChange(stored: string): void;
+  place: FormulaPlace;
+  wanted?: Wanted;
+  /** The field a plain value is for: it says which values make sense. */
+  field?: Field | undefined;
+  name: string;
+  empty?: string;
+  /** A plain value may be typed; off where only a path or a record makes sense. */
+  literals?: boolean;
+}
+
+/** A chip that takes a value: from a record along its links, a plain one, or a formula. */
+export function ValueChip(props: ValueChipProps) {
+  const model = useModel();
+  const { value, name, empty = 'choose a value' } = props;
+  const { label, kind } = value ? chipLabel(model, value) : { label: empty, kind: 'literal' as const };
+  const tone = !value ? 'empty' : kind === 'literal' ? 'plain' : 'data';
+  const icon = !value || kind === 'literal' ? undefined : kind === 'formula' ? Sigma : label.includes('›') ? Link2 : undefined;
+  return (
+    <Popover width={340} trigger={<Chip tone={tone} icon={icon} aria-label={`${name}: ${label}`}>{label}</Chip>}>
+      {(close) => <ValueList {...props} close={close} />}
+    </Popover>
+  );
+}
+
+/** FEEL for a plain value, as the field would hold it. */
+function literalFor(text: string, field: Field | undefined): string | null {
+  const t = text.trim();
+  if (!t) return null;
+  if (field) {
+    const cell = typedCell(field.link ? { ...field, type: 'text' } : field, t);
+    if (cell === undefined || cell === null) return null;
+    if (typeof cell !== 'string') return String(cell);
+    return field.type === 'date' || field.type === 'datetime' ? `@"${cell}"` : JSON.stringify(cell);
+  }
+  return /^-?\d+(\.\d+)?$/.test(t) ? t : JSON.stringify(t);
+}
+
+function plainChoices(field: Field | undefined): { value: string; label: string }[] {
+  if (!field) return [];
+  if (field.type === 'choice') return (field.choices ?? []).map((c) => ({ value: JSON.stringify(c.name), label: c.name }));
+  if (field.type === 'yesno') return [{ value: 'true', label: 'yes' }, { value: 'false', label: 'no' }];
+  if (field.type === 'date') return [{ value: 'today()', label: 'today' }];
+  if (field.type === 'datetime') return [{ value: 'now()', label: 'now' }];
+  return [];
+}
+
+function ValueList({ value, onChange, place, wanted = 'value', field, literals = true, name, close }: ValueChipProps & { close(): void }) {
+  const app = useApp();
+  const model = useModel();
+  const engine = useEngine();
+  const [writing, setWriting] = useState(() => value !== '' && chipLabel(model, value).kind === 'formula');
+  const [typed, setTyped] = useState('');
+  const paths = useMemo(() => pathsAt(app, model, place, wanted).slice(0, 80), [app, model, place, wanted]);
+  const [samples, setSamples] = useState<string[]>([]);
+  useEffect(() => {
+    let current = true;
+    void engine.sampleValues(place, paths.map((p) => p.stored)).then((s) => current && setSamples(s));
+    return () => { current = false; };
+  }, [engine, place, paths]);
+
+  const choose = (stored: string): void => {
+    onChange(stored);
+    close();
+  };
+  if (writing) return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
+
+  const choices: Choice<string>[] = [
+    ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
+    ...paths.map((p, i) => ({ value: p.stored, label: p.label, group: p.group, hint: samples[i] || undefined, icon: p.depth > 0 ? Link2 : undefined })),
+  ];
+  const literal = literals ? literalFor(typed, field) : null;
+  return (
+    <ChoiceList
+      choices={choices}
+      onChoose={choose}
+      placeholder={literals ? 'Search, or type a value' : 'Search'}
+      onType={setTyped}
+      footer={(
+        <Command.Group className="mt-1 border-t border-line pt-1" forceMount>
+          <Command.Item forceMount value="write a formula" onSelect={() => setWriting(true)} className={itemClass}>
+            <SquareFunction size={14} className="text-ink-faint" aria-hidden /> Write a formula
+          </Command.Item>
+        </Command.Group>
+      )}
+    >
+      {literal !== null && (
+        <Command.Item forceMount value={`plain ${typed}`} onSelect={() => choose(literal)} className={itemClass}>
+          <TypeIcon size={14} className="text-ink-faint" aria-hidden /> <span className="truncate">“{typed.trim()}” as it stands</span>
+        </Command.Item>
+      )}
+      {choices.length === 0 && literal === null && <p className="px-2 py-3 text-ink-faint">{literals ? 'Type a value, or write a formula.' : 'Nothing here fits. Write a formula instead.'}</p>}
+    </ChoiceList>
+  );
+}

@@ -1,0 +1,81 @@
+import type { App } from '../../core/app/schema.ts';
+import type { Type } from '../../core/formula/types.ts';
+import { Model, type Thing } from '../../core/records/model.ts';
+import { thingsInRoutine } from '../../core/routines/run.ts';
+import { thingsGiven } from '../../core/screens/draw.ts';
+import type { FormulaPlace } from '../engine/engine.ts';
+
+/** A value that can be had here by walking from what is at hand. */
+export interface Path {
+  /** Its stored formula. */
+  stored: string;
+  label: string;
+  type: Type;
+  depth: number;
+  group: string;
+}
+
+export type Wanted = 'any' | 'value' | 'record' | { record: string } | { records: string } | 'yesno';
+
+/** The things a formula may name at a place: the record given, results of steps, the row of a list. */
+export function thingsAt(app: App, model: Model, place: FormulaPlace): Thing[] {
+  const routine = place.routine ? app.routines.find((r) => r.id === place.routine) : undefined;
+  const things = routine ? thingsInRoutine({ model }, routine) : thingsGiven({ model }, place.given);
+  const row = place.rowOf ? thingsGiven({ model }, place.rowOf) : [];
+  return [...things.filter((t) => t.id !== row[0]?.id), ...row];
+}
+
+function fits(type: Type, wanted: Wanted): boolean {
+  const record = type.k === 'record' ? type.table : null;
+  const records = type.k === 'list' && type.of.k === 'record' ? type.of.table : null;
+  if (wanted === 'any') return true;
+  if (wanted === 'value') return record === null && records === null;
+  if (wanted === 'record') return record !== null;
+  if (wanted === 'yesno') return type.k === 'boolean';
+  if ('record' in wanted) return record === wanted.record;
+  return records === wanted.records || record === wanted.records;
+}
+
+/** Every value within three links of what is at hand, nearest first. */
+export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wanted): Path[] {
+  const out: Path[] = [];
+  const walk = (stored: string, label: string, table: string, depth: number, group: string, seen: string[]): void => {
+    const links: { stored: string; label: string; table: string }[] = [];
+    for (const m of model.members(table)) {
+      const path = { stored: stored ? `${stored}.${m.id}` : m.id, label: label ? `${label} › ${m.name}` : m.name };
+      const { type } = m;
+      if (fits(type, wanted)) out.push({ ...path, type, depth, group });
+      if (type.k === 'record' && !seen.includes(type.table)) links.push({ ...path, table: type.table });
+    }
+    if (depth < 3) for (const l of links) walk(l.stored, l.label, l.table, depth + 1, `${l.label}`, [...seen, l.table]);
+  };
+  if (place.self) {
+    const one = model.tables.get(place.self)?.table.one ?? '';
+    walk('', '', place.self, 0, `This ${one}`, [place.self]);
+  }
+  for (const t of thingsAt(app, model, place)) {
+    if (t.type.k !== 'record') continue;
+    if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth: -1, group: 'At hand' });
+    walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
+  }
+  return out.sort((a, b) => a.depth - b.depth);
+}
+
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
+/** How a chip shows a stored formula: a path with arrows, a plain value, or the formula itself. */
+export function chipLabel(model: Model, stored: string): { label: string; kind: 'path' | 'literal' | 'formula' } {
+  const text = /^"((?:[^"\\]|\\.)*)"$/.exec(stored);
+  if (text) return { label: text[1]!.replace(/\\(.)/g, '$1') || 'empty text', kind: 'literal' };
+  if (/^-?\d+(\.\d+)?$/.test(stored)) return { label: stored, kind: 'literal' };
+  if (stored === 'true' || stored === 'false') return { label: stored === 'true' ? 'yes' : 'no', kind: 'literal' };
+  if (stored === 'now()' || stored === 'today()') return { label: stored === 'now()' ? 'now' : 'today', kind: 'literal' };
+  if (stored === 'null') return { label: 'nothing', kind: 'literal' };
+  const date = /^@"(.*)"$/.exec(stored);
+  if (date) return { label: date[1]!, kind: 'literal' };
+  if (/^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$/.test(stored)) {
+    const names = stored.split('.').map((id) => model.nameOf(id));
+    if (names.every((n) => n !== undefined)) return { label: names.join(' › '), kind: 'path' };
+  }
+  return { label: model.shown(stored), kind: 'formula' };
+}

@@ -1,0 +1,339 @@
+import { expose } from 'comlink';
+import type { App, Query, Tap } from '../../core/app/schema.ts';
+import { compose } from '../../core/formats/eml.ts';
+import { exportTable, toCsv, toXlsx } from '../../core/formats/tables.ts';
+import { recordsOf, type Bundle } from '../../core/app/bundle.ts';
+import { typeText } from '../../core/formula/types.ts';
+import { compile } from '../../core/formula/compile.ts';
+import type { Problem } from '../../core/formula/ast.ts';
+import type { Value } from '../../core/formula/values.ts';
+import { toStored } from '../../core/formula/stored.ts';
+import type { Change, Draft } from '../../core/host/change.ts';
+import { checkChange } from '../../core/host/check.ts';
+import { Device, newDeviceId, OfflineError } from '../../core/host/device.ts';
+import type { News } from '../../core/host/host.ts';
+import { isRemoved, Replica } from '../../core/host/replica.ts';
+import type { Cell } from '../../core/records/cells.ts';
+import { display } from '../../core/records/format.ts';
+import { compileQuery } from '../../core/records/query.ts';
+import { Row } from '../../core/records/row.ts';
+import { Records } from '../../core/records/store.ts';
+import { fieldOfPath } from '../../core/records/template.ts';
+import { thingsGiven, type DrawOptions } from '../../core/screens/draw.ts';
+import type { ScopeRef } from '../../core/screens/drawn.ts';
+import { Session, type Happened, type Outgoing } from '../../core/session/session.ts';
+import { thingsInRoutine } from '../../core/routines/run.ts';
+import type { PlayerApi } from '../../player/api.ts';
+import { HttpLink } from '../../player/link.ts';
+import { DeviceDb } from '../../player/storage.ts';
+
+export type EngineEvent =
+  | { kind: 'changed'; tables: string[] }
+  | { kind: 'happened'; what: Happened }
+  | { kind: 'host'; online: boolean; waiting: number }
+  | { kind: 'failed'; words: string };
+
+/** A cell as the grid shows it. */
+export interface GridCell {
+  shown: string;
+  raw: Cell;
+  /** Records the cell links to. */
+  links?: { id: string; title: string }[];
+}
+export interface GridPage {
+  total: number;
+  all: number;
+  from: number;
+  rows: { id: string; cells: GridCell[] }[];
+}
+export interface FormulaTrial {
+  stored: string;
+  type: string;
+  problems: Problem[];
+  samples: { title: string; value: string }[];
+  ms: number;
+}
+export interface HostPlace {
+  address: string;
+  key: string;
+  app: App;
+}
+
+/** Where a formula stands: on a table's record, on a screen, or in a routine. */
+export interface FormulaPlace {
+  self: string | null;
+  given: string | null;
+  routine?: string | undefined;
+  /** Tables whose row is at hand inside a list. */
+  rowOf?: string | null;
+}
+
+/** The studio's side of one app, in a worker: records, formulas, what the phone shows, and the way to its host. */
+export class StudioEngine implements PlayerApi {
+  private app!: App;
+  private db!: DeviceDb;
+  private records!: Records;
+  private replica!: Replica;
+  private device!: Device;
+  private session!: Session;
+  private tell: (e: EngineEvent) => void = () => {};
+  private link: HttpLink | null = null;
+  private source: EventSource | null = null;
+  private retry: ReturnType<typeof setTimeout> | null = null;
+
+  async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
+    this.app = app;
+    this.tell = tell;
+    this.db = new DeviceDb(database);
+    this.records = new Records(app);
+    this.replica = new Replica(this.records);
+    const [states, queue, at, kept] = await Promise.all([this.db.states.toArray(), this.db.queued(), this.db.get<number>('at'), this.db.get<string>('device')]);
+    this.replica.load(states);
+    const id = kept ?? newDeviceId();
+    if (!kept) await this.db.put('device', id);
+    this.device = new Device(id, this.replica, this.db, null, queue, at ?? 0);
+    this.device.onRefused = (list) => {
+      for (const r of list) this.tell({ kind: 'happened', what: { said: `The host refused a change: ${r.reason}`, tone: 'bad', about: { table: r.change.table, record: r.change.record } } });
+    };
+    this.session = new Session(app, this.records, { device: this.device, mail: (m) => this.keepMail(m), happened: (what) => this.tell({ kind: 'happened', what }) });
+    this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
+    setInterval(() => this.records.tick(), 60_000);
+    if (host) this.join(host);
+  }
+
+  setApp(app: App): void {
+    this.app = app;
+    this.session.setApp(app);
+  }
+
+  // The phone
+
+  async draw(screen: string, options: DrawOptions) {
+    return this.session.draw(screen, options);
+  }
+  async tap(tap: Tap, scope: ScopeRef[]) {
+    const effects = await this.session.tap(tap, scope);
+    this.sendSoon();
+    return effects;
+  }
+  async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
+    const answer = await this.session.saveForm(table, record, values);
+    this.sendSoon();
+    return answer;
+  }
+  async choices(table: string, search: string) {
+    return this.session.choices(table, search);
+  }
+  async runRoutine(id: string) {
+    const routine = this.app.routines.find((r) => r.id === id);
+    if (!routine) return null;
+    const sample = routine.given ? (this.records.rows(routine.given)[0]?.id ?? null) : null;
+    const ran = await this.session.runNow(routine, sample);
+    this.sendSoon();
+    return ran.trace;
+  }
+
+  // The outbox of this browser: a stand-in that composes real messages and sends none
+
+  private async keepMail(m: Outgoing): Promise<void> {
+    const at = new Date();
+    const eml = compose({ ...m, from: { name: this.app.name, address: 'app@mellow-kite.example' }, date: at });
+    await this.db.outbox.put({ ...m, at: at.toISOString(), sent: 1, eml });
+  }
+  outbox() {
+    return this.db.outbox.orderBy('at').reverse().limit(100).toArray();
+  }
+
+  // Data
+
+  page(table: string, options: { from: number; count: number; order?: { by: string; descending: boolean } | null; search?: string }): GridPage {
+    const query: Query = { table, where: { match: 'all', conditions: [] }, order: options.order ? [options.order] : [], limit: null };
+    const rows = compileQuery(this.records, query, []).run([], options.search);
+    return { total: rows.length, all: this.records.rows(table).length, from: options.from, rows: rows.slice(options.from, options.from + options.count).map((r) => this.gridRow(r)) };
+  }
+
+  private gridRow(row: Row): GridPage['rows'][number] {
+    const { model } = row.store;
+    return {
+      id: row.id,
+      cells: model.table.fields.map((f, i) => {
+        const value = model.members[i]!.get(row);
+        const links = f.link ? [value].flat().flatMap((v) => (v instanceof Row ? [{ id: v.id, title: v.title() }] : [])) : undefined;
+        const field = f.type === 'formula' ? this.formatOf(row.tableId, f.id) : f;
+        return { shown: display(value, field), raw: row.cells[f.id] ?? null, ...(links && { links }) };
+      }),
+    };
+  }
+
+  /** A formula that only brings a field over shows it in that field's format. */
+  private formatOf(table: string, id: string) {
+    const field = this.records.model.tables.get(table)!.fields.get(id)!;
+    return field.unit ? field : fieldOfPath(this.records.model, this.records.model.formula(table, field).references, field.formula ?? '');
+  }
+
+  counts(): Record<string, number> {
+    return Object.fromEntries(this.app.tables.map((t) => [t.id, this.records.rows(t.id).length]));
+  }
+
+  record(table: string, id: string): GridPage['rows'][number] | null {
+    const row = this.records.row(table, id);
+    return row ? this.gridRow(row) : null;
+  }
+
+  titles(refs: { table: string; record: string }[]): string[] {
+    return refs.map((r) => this.records.row(r.table, r.record)?.title() ?? '');
+  }
+
+  /** Makes changes and gives back those that would undo them. */
+  async edit(drafts: Draft[]): Promise<Draft[]> {
+    const inverse: Draft[] = [];
+    for (const d of drafts) {
+      const state = this.replica.state(d.record);
+      const live = state && !isRemoved(state);
+      if (d.do === 'set' && live) inverse.push({ ...d, cells: Object.fromEntries(Object.keys(d.cells).map((f) => [f, state.cells[f] ?? null])) });
+      else if (d.do === 'set' || d.do === 'restore') inverse.push({ do: 'remove', table: d.table, record: d.record });
+      else inverse.push({ do: 'restore', table: d.table, record: d.record });
+    }
+    await this.device.write(drafts);
+    this.sendSoon();
+    return inverse.reverse();
+  }
+
+  /** All values of a field that are not empty, for judging a change of type. */
+  column(table: string, field: string): { id: string; cell: Cell }[] {
+    return this.records.rows(table).flatMap((r) => { const cell = r.cells[field] ?? null; return cell === null ? [] : [{ id: r.id, cell }]; });
+  }
+
+  bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
+    return this.device.bring(records, progress);
+  }
+
+  // Formulas
+
+  private things(place: FormulaPlace) {
+    const routine = place.routine ? this.app.routines.find((r) => r.id === place.routine) : undefined;
+    const things = routine ? thingsInRoutine(this.records, routine) : thingsGiven(this.records, place.given);
+    const row = place.rowOf ? thingsGiven(this.records, place.rowOf) : [];
+    return [...things.filter((t) => t.id !== row[0]?.id), ...row];
+  }
+
+  /** Sample values for the things at hand: the first record of each table. */
+  private sampleFrame(place: FormulaPlace, self: Row | null): Value[] {
+    return [this.records.runtime as unknown as Value, self, ...this.things(place).map((t) => (t.type.k === 'record' ? (this.records.rows(t.type.table)[0] ?? null) : null))];
+  }
+
+  /** Compiles shown text where it stands, and works it out for the first records. */
+  tryFormula(place: FormulaPlace, shown: string, samples = 3): FormulaTrial {
+    const options = this.records.model.optionsFor(place.self, this.things(place));
+    const { stored, compiled } = toStored(shown, options);
+    const field = fieldOfPath(this.records.model, compiled.references, shown);
+    const started = performance.now();
+    const rows = place.self ? this.records.rows(place.self).slice(0, samples) : [null];
+    const broken = compiled.problems.some((p) => p.severity === 'error');
+    const out = broken ? [] : rows.map((r) => ({ title: r?.title() ?? '', value: display(compiled.run(this.sampleFrame(place, r)), field) }));
+    return { stored, type: typeText(compiled.type), problems: compiled.problems, samples: out, ms: performance.now() - started };
+  }
+
+  /** The present value of each formula for a sample record, as chips show them. */
+  sampleValues(place: FormulaPlace, formulas: string[]): string[] {
+    const options = this.records.model.optionsFor(place.self, this.things(place));
+    const self = place.self ? (this.records.rows(place.self)[0] ?? null) : null;
+    const frame = this.sampleFrame(place, self);
+    return formulas.map((f) => {
+      const c = compile(f, options);
+      const v = c.run(frame);
+      return Array.isArray(v) ? `${v.length} ${v.length === 1 ? 'record' : 'records'}` : display(v, fieldOfPath(this.records.model, c.references, f));
+    });
+  }
+
+  /** How many records a list shows, of how many, and how long that took. */
+  queryFigures(query: Query, given: string | null, record: string | null): { shown: number; of: number; ms: number } {
+    const things = thingsGiven(this.records, given);
+    const row = given ? (record ? this.records.row(given, record) : this.records.rows(given)[0]) : null;
+    const compiled = compileQuery(this.records, query, things);
+    const started = performance.now();
+    const found = compiled.run(given ? [row ?? null] : []).length;
+    return { shown: query.limit === null ? found : Math.min(found, query.limit), of: this.records.rows(query.table).length, ms: performance.now() - started };
+  }
+
+  /** The values that occur in a field, most frequent first, for choosing one. */
+  frequentValues(table: string, fieldId: string, limit = 12): string[] {
+    const counts = new Map<string, number>();
+    for (const r of this.records.rows(table)) {
+      const cell = r.cells[fieldId];
+      if (typeof cell === 'string' && cell.length <= 60) counts.set(cell, (counts.get(cell) ?? 0) + 1);
+    }
+    return [...counts].sort((a, b) => b[1] - a[1]).slice(0, limit).map(([v]) => v);
+  }
+
+  // Files
+
+  exportCsv(table: string): string {
+    return toCsv(exportTable(this.records, table));
+  }
+  exportXlsx(table: string): Promise<Uint8Array> {
+    return toXlsx(exportTable(this.records, table));
+  }
+  bundleRecords(): Bundle['records'] {
+    return recordsOf([...this.replica.all()].filter((s) => !isRemoved(s)));
+  }
+
+  // The host
+
+  /** Connects to the released app. The first time, every record is sent. */
+  async release(host: HostPlace, first: boolean): Promise<void> {
+    this.join(host, false);
+    if (first) await this.device.queueAll();
+    await this.connect(true);
+  }
+
+  leave(): void {
+    this.source?.close();
+    this.source = null;
+    this.link = null;
+    if (this.retry) clearTimeout(this.retry);
+    this.device.connect(null);
+  }
+
+  private join(host: HostPlace, now = true): void {
+    this.link = new HttpLink(host.address, host.key);
+    this.device.connect(this.link, (c: Change) => checkChange(host.app, c) === null);
+    if (now) void this.connect();
+  }
+
+  private sendSoon(): void {
+    if (this.link && this.device.waiting) void this.connect();
+  }
+
+  private async connect(strict = false): Promise<void> {
+    if (this.retry) clearTimeout(this.retry);
+    this.retry = null;
+    try {
+      await this.device.sync();
+      this.tell({ kind: 'host', online: true, waiting: this.device.waiting });
+      this.listen();
+    } catch (e) {
+      this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
+      if (strict) throw e;
+      if (e instanceof OfflineError) this.retry = setTimeout(() => void this.connect(), 4000);
+      else this.tell({ kind: 'failed', words: `The released app cannot be reached: ${(e as Error).message}` });
+    }
+  }
+
+  private listen(): void {
+    if (!this.link || (this.source && this.source.readyState !== EventSource.CLOSED)) return;
+    const source = this.link.live();
+    this.source = source;
+    source.addEventListener('news', (e) => void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => undefined));
+    source.addEventListener('hello', (e) => {
+      if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position) void this.connect();
+    });
+    source.onerror = () => {
+      source.close();
+      this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
+      if (this.link) this.retry ??= setTimeout(() => void this.connect(), 3000);
+    };
+  }
+}
+
+expose(new StudioEngine());

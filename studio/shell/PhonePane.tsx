@@ -1,0 +1,95 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { BatteryFull, Moon, PanelRightClose, Smartphone, Sun, Wifi } from 'lucide-react';
+import { useLocation, useNavigate, useParams } from 'react-router';
+import { frameOf, type PlayerApi } from '../../player/api.ts';
+import { Player } from '../../player/Player.tsx';
+import type { Place } from '../../player/navigation.ts';
+import type { DrawnScreen } from '../../core/screens/drawn.ts';
+import { usePhone } from '../state/phone.ts';
+import { useStudio } from '../state/studio.ts';
+import { Button, IconButton, Segmented } from '../ui/controls.tsx';
+import { Menu } from '../ui/popover.tsx';
+import { ArrangeOverlay } from './ArrangeOverlay.tsx';
+
+const SIZES = [[390, 844, 'Usual'], [360, 640, 'Small'], [430, 932, 'Large']] as const;
+
+/** The live phone: the real player on the real records, in every workspace. */
+export function PhonePane() {
+  const { app, engine, revision, kept } = useStudio();
+  const phone = usePhone();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const { workspace } = useParams();
+  const stage = useRef<HTMLDivElement>(null);
+  const screen = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState({ width: 320, height: 640 });
+  const [drawn, setDrawn] = useState<DrawnScreen | null>(null);
+
+  useEffect(() => {
+    if (!stage.current) return;
+    const watch = new ResizeObserver(([e]) => e && setRoom({ width: e.contentRect.width, height: e.contentRect.height }));
+    watch.observe(stage.current);
+    return () => watch.disconnect();
+  }, []);
+
+  const frame = useMemo(() => app && frameOf(app), [app]);
+  const api = engine as unknown as PlayerApi | null;
+  const onWhere = useCallback((place: Place, now: DrawnScreen | null) => {
+    setDrawn(now);
+    const before = usePhone.getState().place;
+    phone.setPlace(place);
+    if (before?.screen === place.screen && before.record === place.record) return;
+    const name = useStudio.getState().app?.screens.find((s) => s.id === place.screen)?.name ?? 'a screen';
+    let records = 0;
+    const count = (e: DrawnScreen['root']['children'][number]): void => {
+      if (e.kind === 'list') records += e.total;
+      else if ('children' in e) e.children.forEach(count);
+    };
+    now?.root.children.forEach(count);
+    useStudio.getState().say({ said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`, tone: 'plain', about: { screen: place.screen } });
+  }, []); // eslint-disable-line react-hooks/exhaustive-deps
+
+  if (!app || !frame || !api || !kept) return null;
+  const [w, h] = phone.size;
+  const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
+  const select = (id: string): void => {
+    const at = `/app/${kept.id}/screens/${phone.place?.screen ?? ''}/${id}`;
+    if (pathname !== at) void navigate(at);
+  };
+
+  return (
+    <aside aria-label="Phone" className="flex w-[372px] shrink-0 flex-col border-l border-line bg-sunk max-[1100px]:w-[300px]">
+      <div className="flex h-[54px] shrink-0 items-center justify-between gap-2 px-3.5">
+        <Segmented label="The phone is for" value={phone.mode} options={[['arrange', 'Arrange'], ['use', 'Use']]} onChange={phone.setMode} />
+        <div className="flex items-center gap-1">
+          <IconButton icon={phone.dark ? Sun : Moon} label={phone.dark ? 'Show in light colours' : 'Show in dark colours'} onClick={phone.toggleDark} />
+          <Menu align="end" trigger={<Button icon={Smartphone} small>{w} × {h}</Button>} items={SIZES.map(([sw, sh, name]) => ({ label: name, hint: `${sw} × ${sh}`, run: () => phone.setSize([sw, sh]) }))} />
+          <IconButton icon={PanelRightClose} label="Fold the phone away (P)" onClick={phone.toggleFolded} />
+        </div>
+      </div>
+      <div ref={stage} className="relative min-h-0 flex-1 overflow-hidden px-3 pb-4">
+        <div className="absolute top-0 left-1/2 origin-top rounded-[46px] bg-ink p-2 shadow-[0_18px_50px_rgb(31_46_42/0.28)]" style={{ width: w + 16, height: h + 16, transform: `translateX(-50%) scale(${scale})` }}>
+          <div className="flex h-full flex-col overflow-hidden rounded-[38px]" style={{ background: phone.dark ? '#1C1A15' : '#FFFDF8' }} data-phone-mode={phone.mode}>
+            <div aria-hidden className="flex h-10 shrink-0 items-center justify-between px-7 pt-1 text-[13px] font-semibold" style={{ color: phone.dark ? '#F4EEDF' : '#22302B' }}>
+              <Clock />
+              <span className="flex items-center gap-1.5"><Wifi size={14} /><BatteryFull size={17} /></span>
+            </div>
+            <div ref={screen} className="relative min-h-0 flex-1 font-normal [font-size:16px]">
+              <Player api={api} frame={frame} revision={revision} dark={phone.dark} show={phone.show} onWhere={onWhere} />
+              {phone.mode === 'arrange' && <ArrangeOverlay host={screen} drawn={drawn} scale={scale} selected={workspace === 'screens' ? phone.selected : null} onSelect={select} />}
+            </div>
+          </div>
+        </div>
+      </div>
+    </aside>
+  );
+}
+
+function Clock() {
+  const [now, setNow] = useState(() => new Date());
+  useEffect(() => {
+    const t = setInterval(() => setNow(new Date()), 20_000);
+    return () => clearInterval(t);
+  }, []);
+  return <span>{`${now.getHours()}:${String(now.getMinutes()).padStart(2, '0')}`}</span>;
+}

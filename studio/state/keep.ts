@@ -1,0 +1,62 @@
+import Dexie from 'dexie';
+import { emptyApp } from '../../core/app/document.ts';
+import { readBundle, writeBundle } from '../../core/app/bundle.ts';
+import { newId } from '../../core/app/ids.ts';
+import type { App } from '../../core/app/schema.ts';
+import type { RecordState } from '../../core/host/change.ts';
+import { HybridClock } from '../../core/host/clock.ts';
+import { newDeviceId } from '../../core/host/device.ts';
+import type { MadeApp } from '../../core/app/generate.ts';
+import { DeviceDb } from '../../player/storage.ts';
+import { newOwnerKey, recordsDbName, registry, type KeptApp } from './registry.ts';
+
+/** Keeps a new app with its records in this browser. `progress` hears how many records are kept. */
+export async function keepApp(made: MadeApp, more: Partial<KeptApp> = {}, progress: (kept: number) => void = () => {}): Promise<string> {
+  const { app, records } = made;
+  const db = new DeviceDb(recordsDbName(app.id));
+  const clock = new HybridClock(newDeviceId());
+  for (let i = 0; i < records.length; i += 5000) {
+    const states = records.slice(i, i + 5000).map((r): RecordState => ({ ...r, stamp: clock.next() }));
+    await db.save({ states });
+    progress(Math.min(records.length, i + 5000));
+  }
+  db.close();
+  await registry.apps.put({ id: app.id, app, ownerKey: newOwnerKey(), released: null, changed: new Date().toISOString(), ...more });
+  return app.id;
+}
+
+export const keepEmpty = (name = 'New app'): Promise<string> => keepApp({ app: emptyApp(name), records: [] });
+
+/** Reads an exported app and keeps it. An app that is here already comes in beside it, as a copy of its own. */
+export async function keepBundle(text: string, fileName: string): Promise<string> {
+  const bundle = readBundle(text, fileName);
+  const here = await registry.apps.get(bundle.app.id);
+  const app: App = here ? { ...bundle.app, id: newId('a'), name: `${bundle.app.name} copy` } : bundle.app;
+  // A copy has a key of its own: one address belongs to one app.
+  const key = here ? {} : bundle.ownerKey ? { ownerKey: bundle.ownerKey } : {};
+  return keepApp({ app, records: bundle.records }, key);
+}
+
+export function bundleText(kept: KeptApp, records: { table: string; id: string; cells: Record<string, string | number | boolean | null> }[]): string {
+  return writeBundle({ app: kept.app, records, ownerKey: kept.ownerKey, address: kept.released?.address ?? null });
+}
+
+/** Removes an app from this browser. What is released on a host stays there. */
+export async function forgetApp(id: string): Promise<KeptApp | undefined> {
+  const kept = await registry.apps.get(id);
+  await registry.apps.delete(id);
+  return kept;
+}
+
+/** Removes the records of an app for good; called when the time for undoing has passed. */
+export const forgetRecords = (id: string): Promise<void> => Dexie.delete(recordsDbName(id));
+
+/** Hands a file to the person. */
+export function download(name: string, content: BlobPart, type: string): void {
+  const url = URL.createObjectURL(new Blob([content], { type }));
+  const a = document.createElement('a');
+  a.href = url;
+  a.download = name;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
