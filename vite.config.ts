@@ -8,6 +8,8 @@ export default defineConfig({
   build: {
     outDir: 'dist',
     manifest: true,
+    // Nothing is written into pages as data: the content policy allows fonts and scripts from files only.
+    assetsInlineLimit: 0,
     target: 'es2022',
     chunkSizeWarningLimit: 2000,
     rollupOptions: {

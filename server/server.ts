@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { createServer as createSecureServer } from 'node:https';
 import { networkInterfaces } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve as absolute } from 'node:path';
 import compression from 'compression';
 import express from 'express';
 import helmet from 'helmet';
@@ -51,7 +51,8 @@ export function localAddresses(): string[] {
   return Object.values(networkInterfaces()).flat().filter((a) => a && a.family === 'IPv4' && !a.internal).map((a) => a!.address);
 }
 
-export async function startServer(options: ServerOptions): Promise<Started> {
+export async function startServer(given: ServerOptions): Promise<Started> {
+  const options = { ...given, dist: absolute(given.dist), data: absolute(given.data) };
   if (!existsSync(join(options.dist, 'index.html'))) throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
   const apps = new Apps(new FileStore(options.data));
   const app = express();

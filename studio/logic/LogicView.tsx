@@ -84,7 +84,7 @@ function RoutineDesk({ routine, starters }: { routine: Routine; starters: Return
   return (
     <>
       <header className="mb-2 flex items-center gap-2">
-        <h1 className="min-w-0 text-xl"><NameField value={routine.name} label="Name of the routine" onChange={(n) => change(`Renamed ${routine.name} to ${n}`, (r) => { r.name = n; })} className="truncate" /></h1>
+        <h1 className="max-w-[75%] shrink-0 text-xl"><NameField value={routine.name} label="Name of the routine" onChange={(n) => change(`Renamed ${routine.name} to ${n}`, (r) => { r.name = n; })} className="truncate" /></h1>
         <span className="min-w-0 flex-1 truncate text-ink-soft">{counts ? `${counts.runs} ${counts.runs === 1 ? 'run' : 'runs'}${counts.failed ? `, ${counts.failed} failed` : ''}` : ''}</span>
         <IconButton icon={Trash2} label="Remove this routine" onClick={remove} />
         <Button icon={Play} disabled={routine.steps.length === 0} onClick={() => void engine.runRoutine(routine.id)} title={given ? `Runs it for the first ${given.one}` : 'Runs it now'}>Run with sample</Button>

@@ -112,7 +112,7 @@ function StepRow({ step, depth, tools }: { step: Step; depth: number; tools: Ste
         <span className="w-[30px] shrink-0 pr-2 text-right font-mono text-xs leading-[30px] text-ink-faint">{tools.numbers.get(step.id) ?? ''}</span>
         <div className="sentence min-w-0 flex-1"><StepSentence step={step} routine={tools.routine} onChange={tools.set} /></div>
       </div>
-      <div className="border-l border-line pl-3 text-sm leading-[30px]">
+      <div className="pl-2 text-sm leading-[30px]">
         {trace ? (
           <span className={clsx('line-clamp-2 leading-[18px] pt-1.5', trace.error ? 'text-persimmon-deep' : 'text-kelp')} title={trace.error ?? trace.said}>{trace.error ?? trace.gave} <span className="font-mono text-xs text-ink-faint">{ms(trace.ms)}</span></span>
         ) : tools.ran ? <span className="text-ink-faint">not reached</span> : null}

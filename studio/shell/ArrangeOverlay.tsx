@@ -87,7 +87,7 @@ function Outline({ frame, label }: { frame: Frame; label?: string }) {
   const inside = frame.top < 24;
   return (
     <div className="pointer-events-none absolute rounded-[10px]" style={{ top: frame.top, left: frame.left, width: frame.width, height: frame.height, boxShadow: label === undefined ? 'inset 0 0 0 1.5px rgb(67 84 138 / .45)' : '0 0 0 2px #43548A' }}>
-      {label && <span className="absolute left-0 rounded-md bg-dusk px-2 py-0.5 text-[12px] font-semibold whitespace-nowrap text-white" style={inside ? { top: 2 } : { bottom: '100%', marginBottom: 3 }}>{label}</span>}
+      {label && <span className="absolute right-0 rounded-md bg-dusk px-2 py-0.5 text-[12px] font-semibold whitespace-nowrap text-white" style={inside ? { top: 2 } : { bottom: '100%', marginBottom: 3 }}>{label}</span>}
     </div>
   );
 }

@@ -135,8 +135,8 @@ function DemoCard({ kept, opening, onOpen, onRemove }: { kept: KeptApp | undefin
       <AppIcon look={{ theme: 'straw', accent: null, icon: { letters: 'HB', colour: '#A35A00', picture: null } }} />
       <div className="min-w-0 flex-1">
         <button type="button" onClick={onOpen} disabled={opening} className="block max-w-full truncate text-md font-semibold after:absolute after:inset-0 after:rounded-card">Heatherfield Bees</button>
-        <p className="text-ink-soft">{opening ? 'Making the demo' : 'The demo: a beekeepers’ cooperative'}</p>
-        <p className="text-xs text-ink-faint">200 hives, 1,500 visits, four years of moves</p>
+        <p className="text-ink-soft">{opening ? 'Making the demo' : 'The demo, to take apart'}</p>
+        <p className="text-xs text-ink-faint">A beekeepers’ cooperative</p>
       </div>
     </article>
   );

@@ -59,7 +59,7 @@ export function Segmented<T extends string>({ value, options, onChange, label }:
 /** A labelled line of a card of compact controls. */
 export function Line({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <div className="flex min-h-[30px] items-center gap-3">
+    <div className="flex min-h-[36px] items-center gap-3">
       <span className="w-24 shrink-0 text-sm text-ink-soft">{label}</span>
       <div className="flex min-w-0 flex-1 flex-wrap items-center gap-2">{children}</div>
     </div>

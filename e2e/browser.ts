@@ -1,0 +1,73 @@
+import { existsSync } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+
+const PATHS = [process.env['CHROME_PATH'], '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+
+/** A headless Chromium with a profile of its own, which is thrown away at the end. */
+export async function launch(): Promise<{ browser: Browser; close(): Promise<void> }> {
+  const executablePath = PATHS.find((p) => p && existsSync(p));
+  if (!executablePath) throw new Error('No Chromium found. Set CHROME_PATH, or install Debian’s chromium.');
+  const profile = await mkdtemp(join(tmpdir(), 'kite-chrome-'));
+  const browser = await puppeteer.launch({
+    executablePath, userDataDir: profile, headless: true,
+    args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--lang=en-GB'],
+  });
+  return {
+    browser,
+    close: async () => {
+      await browser.close();
+      await rm(profile, { recursive: true, force: true, maxRetries: 3 });
+    },
+  };
+}
+
+/** Collects what must not happen: errors in the console and uncaught exceptions. */
+export function watchConsole(page: Page, errors: string[], ignore: RegExp = /^$/): void {
+  page.on('console', (m) => { if (m.type() === 'error' && !ignore.test(m.text())) errors.push(`${m.text()} (${m.location().url ?? ''})`); });
+  page.on('pageerror', (e) => errors.push(String(e)));
+}
+
+/** Drives a page the way a person does: by what is written on it. */
+export class Person {
+  constructor(readonly page: Page) {}
+
+  /** The element with this accessible name, by role where one is given. */
+  async find(name: string, role?: string, timeout = 8000): Promise<ElementHandle> {
+    const selector = role ? `::-p-aria([name="${name}"][role="${role}"])` : `::-p-aria(${name})`;
+    const found = await this.page.waitForSelector(selector, { timeout }).catch(() => null);
+    if (!found) throw new Error(`“${name}”${role ? ` (${role})` : ''} is not on the page.`);
+    return found as ElementHandle;
+  }
+  async press(name: string, role?: string): Promise<void> {
+    const e = await this.find(name, role);
+    await e.scrollIntoView();
+    await e.click();
+  }
+  /** Presses the first visible element whose own text is this. */
+  async pressText(text: string, within = 'body'): Promise<void> {
+    const handle = await this.page.waitForSelector(`${within} ::-p-text(${text})`, { timeout: 8000 });
+    await handle!.scrollIntoView();
+    await handle!.click();
+  }
+  async fill(name: string, text: string): Promise<void> {
+    const e = await this.find(name);
+    await e.click({ count: 3 });
+    await this.page.keyboard.press('Backspace');
+    await this.page.keyboard.type(text);
+  }
+  async sees(text: string, within = 'body', timeout = 8000): Promise<void> {
+    await this.page.waitForFunction(
+      (t, w) => [...document.querySelectorAll(w)].some((e) => (e as HTMLElement).innerText.replace(/\s+/g, ' ').includes(t)),
+      { timeout }, text, within,
+    ).catch(async () => {
+      const there = await this.page.$eval(within, (e) => (e as HTMLElement).innerText.slice(0, 1500)).catch(() => '(nothing)');
+      throw new Error(`“${text}” is not seen in ${within}. There is:\n${there}`);
+    });
+  }
+  async seesNot(text: string, within = 'body'): Promise<void> {
+    await this.page.waitForFunction((t, w) => !(document.querySelector(w) as HTMLElement | null)?.innerText.includes(t), { timeout: 8000 }, text, within);
+  }
+}

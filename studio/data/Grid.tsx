@@ -1,0 +1,183 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { AtSign, Calendar, CalendarClock, CircleDot, Globe, Hash, Image, Link2, Phone, Sigma, TextCursorInput, ToggleLeft, Trash2, Type, type LucideIcon } from 'lucide-react';
+import { clsx } from 'clsx';
+import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import type { Field, FieldType, Table } from '../../core/app/schema.ts';
+import type { Draft } from '../../core/host/change.ts';
+import type { GridCell, GridPage } from '../engine/engine.ts';
+import { useEngine, useStudio } from '../state/studio.ts';
+import { CellEditor } from './CellEditor.tsx';
+
+export const FIELD_ICONS: Record<FieldType, LucideIcon> = {
+  text: Type, longtext: TextCursorInput, number: Hash, yesno: ToggleLeft, date: Calendar, datetime: CalendarClock, choice: CircleDot, mail: AtSign, phone: Phone,
+  web: Globe, picture: Image, link: Link2, formula: Sigma,
+};
+const WIDTHS: Partial<Record<FieldType, number>> = { number: 100, yesno: 84, date: 138, datetime: 178, longtext: 260, mail: 210, web: 200, picture: 90 };
+const widthOf = (f: Field): number => WIDTHS[f.type] ?? 150;
+const ROW = 31;
+const PAGE = 60;
+
+/** What the person sees and may change of a cell: a matched link is changed by the field it goes by. */
+export function draftFor(table: Table, field: Field, record: string, cell: GridCell['raw'], linkedValue?: GridCell['raw']): Draft | null {
+  if (field.type === 'formula') return null;
+  if (field.link?.kind === 'matched') return { do: 'set', table: table.id, record, cells: { [field.link.from!]: linkedValue ?? null } };
+  return { do: 'set', table: table.id, record, cells: { [field.id]: cell } };
+}
+
+/** The records of a table: virtual rows, edited in place by the type of their field. */
+export function Grid({ table, order, search, selectedField, onSelectField, reveal }: {
+  table: Table; order: { by: string; descending: boolean } | null; search: string; selectedField: string | null; onSelectField(id: string | null): void; reveal: string | null;
+}) {
+  const engine = useEngine();
+  const { tableRevision, revision, editRecords } = useStudio();
+  const scroller = useRef<HTMLDivElement>(null);
+  const [at, setAt] = useState<{ row: number; column: number }>({ row: 0, column: 0 });
+  const [editing, setEditing] = useState<{ text: string | null } | null>(null);
+  const [total, setTotal] = useState(0);
+  const rows = useVirtualizer({ count: total, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
+  const visible = rows.getVirtualItems();
+  const from = Math.max(0, Math.floor((visible[0]?.index ?? 0) / PAGE) * PAGE - PAGE);
+  const version = `${tableRevision[table.id] ?? 0}/${revision}`;
+  const { data: page } = useQuery<GridPage>({
+    queryKey: ['grid', table.id, order, search, from, version],
+    queryFn: () => engine.page(table.id, { from, count: PAGE * 3, order, search }),
+    placeholderData: keepPreviousData,
+  });
+  useEffect(() => { if (page) setTotal(page.total); }, [page]);
+  useEffect(() => {
+    // A record that was just added is at the end.
+    if (reveal && total > 0) { rows.scrollToIndex(total - 1); setAt({ row: total - 1, column: 0 }); scroller.current?.focus(); }
+  }, [reveal, total]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  const fields = table.fields;
+  const rowAt = useCallback((i: number) => (page && i >= page.from ? page.rows[i - page.from] : undefined), [page]);
+
+  const keep = (rowIndex: number, field: Field, cell: GridCell['raw'], linked?: GridCell['raw']): void => {
+    const row = rowAt(rowIndex);
+    const draft = row && draftFor(table, field, row.id, cell, linked);
+    if (draft) void editRecords(`Changed ${field.name} of ${row.cells[fields.findIndex((f) => f.id === table.titleField)]?.shown || `a ${table.one}`}`, [draft]);
+  };
+  const removeRow = (i: number): void => {
+    const row = rowAt(i);
+    if (row) void editRecords(`Removed a ${table.one}`, [{ do: 'remove', table: table.id, record: row.id }]);
+  };
+  const go = (row: number, column: number): void => {
+    const next = { row: Math.max(0, Math.min(total - 1, row)), column: Math.max(0, Math.min(fields.length - 1, column)) };
+    setAt(next);
+    setEditing(null);
+    rows.scrollToIndex(next.row);
+    requestAnimationFrame(() => document.getElementById(`cell-${next.row}-${next.column}`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' }));
+    scroller.current?.focus({ preventScroll: true });
+  };
+
+  const onKey = (e: KeyboardEvent): void => {
+    if (editing || e.target !== scroller.current) return;
+    const field = fields[at.column];
+    const moves: Record<string, [number, number]> = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1], PageDown: [15, 0], PageUp: [-15, 0] };
+    const m = moves[e.key];
+    if (m) { e.preventDefault(); go(at.row + m[0], at.column + m[1]); return; }
+    if (e.key === 'Tab' && !e.shiftKey && at.column < fields.length - 1) { e.preventDefault(); go(at.row, at.column + 1); return; }
+    if (e.key === 'Tab' && e.shiftKey && at.column > 0) { e.preventDefault(); go(at.row, at.column - 1); return; }
+    if (e.key === 'Home') { e.preventDefault(); go(e.ctrlKey ? 0 : at.row, 0); return; }
+    if (e.key === 'End') { e.preventDefault(); go(e.ctrlKey ? total - 1 : at.row, fields.length - 1); return; }
+    if (!field) return;
+    if (e.key === 'Enter' || e.key === 'F2') { e.preventDefault(); begin(null); }
+    else if (e.key === 'Delete' || e.key === 'Backspace') { e.preventDefault(); if (field.type !== 'formula') keep(at.row, field, null); }
+    else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey && e.key !== ' ') { e.preventDefault(); begin(e.key); }
+    else if (e.key === ' ' && field.type === 'yesno') { e.preventDefault(); keep(at.row, field, rowAt(at.row)?.cells[at.column]?.raw !== true); }
+  };
+  const begin = (text: string | null): void => {
+    const field = fields[at.column];
+    if (!field || !rowAt(at.row)) return;
+    if (field.type === 'formula') onSelectField(field.id);
+    else if (field.type === 'yesno') keep(at.row, field, rowAt(at.row)!.cells[at.column]!.raw !== true);
+    else setEditing({ text });
+  };
+
+  const width = fields.reduce((w, f) => w + widthOf(f), 0) + 34;
+  return (
+    <div className="mx-6 mt-2 mb-4 flex min-h-[180px] flex-1 flex-col overflow-hidden rounded-card border border-line bg-raised">
+      <div
+        ref={scroller} role="grid" aria-label={table.name} aria-rowcount={total} tabIndex={0} onKeyDown={onKey}
+        aria-activedescendant={`cell-${at.row}-${at.column}`} className="thin-scroll relative min-h-0 flex-1 overflow-auto outline-none"
+      >
+        <div style={{ width, minWidth: '100%' }}>
+          <div role="row" className="sticky top-0 z-20 flex border-b border-line bg-paper">
+            {fields.map((f, i) => {
+              const Icon = FIELD_ICONS[f.type];
+              const broken = f.type === 'formula' && !f.formula;
+              return (
+                <button
+                  key={f.id} type="button" role="columnheader" data-field={f.id} onClick={() => onSelectField(selectedField === f.id ? null : f.id)} title={`${f.name}: show and change this field`}
+                  className={clsx('flex h-[34px] shrink-0 items-center gap-1.5 border-r border-line px-2.5 text-left font-semibold', i === 0 && 'sticky left-0 z-10 bg-paper', selectedField === f.id ? '!bg-dusk-wash text-dusk' : f.type === 'formula' ? 'text-kelp' : '', broken && 'text-persimmon-deep')}
+                  style={{ width: widthOf(f) }}
+                >
+                  <Icon size={14} className="shrink-0 opacity-70" aria-hidden /> <span className="truncate">{f.name}</span>
+                </button>
+              );
+            })}
+          </div>
+          <div className="relative" style={{ height: rows.getTotalSize() }}>
+            {visible.map((v) => {
+              const row = rowAt(v.index);
+              return (
+                <div key={v.key} role="row" aria-rowindex={v.index + 1} className="group absolute left-0 flex w-full border-b border-line/70" style={{ height: ROW, transform: `translateY(${v.start}px)` }}>
+                  {fields.map((f, c) => {
+                    const here = at.row === v.index && at.column === c;
+                    const cell = row?.cells[c];
+                    return (
+                      <div
+                        key={f.id} id={`cell-${v.index}-${c}`} role="gridcell" aria-selected={here} data-record={row?.id} data-field={f.id}
+                        onMouseDown={() => go(v.index, c)} onDoubleClick={() => begin(null)}
+                        className={clsx('relative flex shrink-0 items-center border-r border-line/70 px-2.5', c === 0 && 'sticky left-0 z-10 bg-raised font-semibold', f.type === 'formula' && 'text-kelp', (f.type === 'number') && 'justify-end', here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]')}
+                        style={{ width: widthOf(f) }}
+                      >
+                        {here && editing && row && cell
+                          ? <CellEditor field={f} cell={cell} typed={editing.text} onKeep={(value, linked) => { keep(v.index, f, value, linked); }} onDone={(dr, dc) => go(at.row + dr, at.column + dc)} />
+                          : <CellView field={f} cell={cell} />}
+                      </div>
+                    );
+                  })}
+                  {row && (
+                    <button type="button" tabIndex={-1} aria-label="Remove this record" onClick={() => removeRow(v.index)} className="grid w-[34px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"><Trash2 size={14} aria-hidden /></button>
+                  )}
+                </div>
+              );
+            })}
+          </div>
+          {page && total === 0 && <p className="px-4 py-6 text-ink-soft">{search ? `Nothing in ${table.name} holds “${search}”.` : `No records yet. Press Record to write down the first ${table.one}.`}</p>}
+        </div>
+      </div>
+      <Totals table={table} page={page} at={at} search={search} />
+    </div>
+  );
+}
+
+const PALETTE = ['#DCEBE4', '#E3E7F4', '#FAEDCD', '#FAE4D9', '#EBE4D5', '#E6E2F0', '#DDE9EE', '#F0E4E4'];
+
+function CellView({ field, cell }: { field: Field; cell: GridCell | undefined }) {
+  if (!cell) return <span className="h-2.5 w-2/3 rounded bg-sunk/70" aria-hidden />;
+  if (field.type === 'yesno') return cell.raw === null ? null : <span className={cell.raw ? 'text-kelp' : 'text-ink-faint'}>{cell.shown}</span>;
+  if (field.link) return cell.links?.[0] ? <span className="truncate rounded-md bg-dusk-wash px-1.5 text-dusk">{cell.links[0].title}</span> : <span className="text-ink-faint">none</span>;
+  if (field.type === 'choice' && cell.shown) {
+    const choice = field.choices?.find((c) => c.name === cell.shown);
+    return <span className="truncate rounded-md px-1.5" style={{ background: PALETTE[choice?.colour ?? 4] }}>{cell.shown}</span>;
+  }
+  if (field.type === 'picture' && cell.shown) return <span className="truncate text-ink-soft">{cell.shown.startsWith('data:') ? 'photo' : cell.shown.replace(/^.*\//, '')}</span>;
+  if (cell.raw !== null && !cell.shown && field.type !== 'formula') return <span className="truncate text-persimmon-deep" title={`This is not a ${field.type}`}>{String(cell.raw)}</span>;
+  return <span className="truncate">{cell.shown}</span>;
+}
+
+function Totals({ table, page, at, search }: { table: Table; page: GridPage | undefined; at: { row: number; column: number }; search: string }) {
+  const field = table.fields[at.column];
+  const numbers = field && page ? page.rows.flatMap((r) => (typeof r.cells[at.column]?.raw === 'number' ? [r.cells[at.column]!.raw as number] : [])) : [];
+  const part = page && page.rows.length < page.total;
+  const show = (n: number): string => n.toLocaleString('en-GB', { maximumFractionDigits: 1 }) + (field?.unit ? ` ${field.unit}` : '');
+  return (
+    <div className="flex h-[30px] shrink-0 items-center gap-5 border-t border-line bg-paper px-3 text-sm text-ink-soft">
+      <span>{page ? (search ? `${page.total.toLocaleString('en-GB')} of ${page.all.toLocaleString('en-GB')} records` : `${page.total.toLocaleString('en-GB')} records`) : 'Reading'}</span>
+      {numbers.length > 1 && !part && <span>{field!.name}: average {show(numbers.reduce((a, b) => a + b, 0) / numbers.length)}, lowest {show(Math.min(...numbers))}, highest {show(Math.max(...numbers))}</span>}
+    </div>
+  );
+}
