@@ -36,7 +36,8 @@ export class Replica {
       if (list) list.push(s);
       else live.set(s.table, [s]);
     }
-    for (const [table, list] of live) this.records.load(table, list);
+    // Records stand in the order they were made, whatever order they were kept in.
+    for (const [table, list] of live) this.records.load(table, list.sort((a, b) => (a.stamp < b.stamp ? -1 : 1)));
   }
 
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */

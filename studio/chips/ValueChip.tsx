@@ -44,7 +44,7 @@ export function ValueChip(props: ValueChipProps) {
 function literalFor(text: string, field: Field | undefined): string | null {
   const t = text.trim();
   if (!t) return null;
-  if (field) {
+  if (field && field.type !== 'formula') {
     const cell = typedCell(field.link ? { ...field, type: 'text' } : field, t);
     if (cell === undefined || cell === null) return null;
     if (typeof cell !== 'string') return String(cell);

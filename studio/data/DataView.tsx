@@ -102,16 +102,16 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
         ]} />
         <Button look="main" icon={Plus} onClick={addRecord}>Record</Button>
       </header>
-      <p className="sentence flex flex-wrap items-center gap-x-1 px-6 pt-1">
-        Each record is called a <NameField value={table.one} label="What one record is called" onChange={(n) => void edit(`Called one record of ${table.name} a ${n}`, (a) => { a.tables.find((t) => t.id === table.id)!.one = n.toLowerCase(); })} className="font-semibold text-ink" />, known by its
-        <ChoiceChip name="Known by" value={table.titleField} choices={fields} onChange={(v) => void edit(`Records of ${table.name} are known by another field`, (a) => { a.tables.find((t) => t.id === table.id)!.titleField = v; })} />
-        , in the order of
+      <div className="sentence px-6 pt-1">
+        Each record is called a <NameField value={table.one} label="What one record is called" onChange={(n) => void edit(`Called one record of ${table.name} a ${n}`, (a) => { a.tables.find((t) => t.id === table.id)!.one = n.toLowerCase(); })} className="font-semibold text-ink" />, known by its{' '}
+        <ChoiceChip name="Known by" value={table.titleField} choices={fields} onChange={(v) => void edit(`Records of ${table.name} are known by another field`, (a) => { a.tables.find((t) => t.id === table.id)!.titleField = v; })} />, in the order of{' '}
         <ChoiceChip name="Order" value={order?.by ?? ''} choices={[{ value: '', label: 'coming in' }, ...fields]} onChange={(v) => setOrder(v ? { by: v, descending: false } : null)} />
+        {order && ' '}
         {order && <ChoiceChip name="Direction" value={order.descending} choices={[{ value: false, label: 'upwards' }, { value: true, label: 'downwards' }]} onChange={(descending) => setOrder({ ...order, descending })} />}
         <Popover trigger={<Button small look={search ? 'plain' : 'quiet'} className="ml-1">{search ? `with “${search}”` : 'find in table'}</Button>}>
           {() => <div className="p-2"><input autoFocus type="search" className="field" aria-label="Find in this table" placeholder="Find in this table" value={search} onChange={(e) => setSearch(e.target.value)} /></div>}
         </Popover>
-      </p>
+      </div>
       <Grid table={table} order={order} search={search} selectedField={field?.id ?? null} onSelectField={select} reveal={added} />
       {field && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
     </>

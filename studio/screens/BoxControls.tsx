@@ -13,7 +13,7 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
   const set = useElementEdit<BoxElement>(element);
   const root = element.id === screen.root.id;
   return (
-    <div className="grid grid-cols-2 gap-3.5 max-[1150px]:grid-cols-1">
+    <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
       <section className="card px-4 py-3.5">
         <h2 className="mb-1.5 text-[14px]">Size and place</h2>
         <Line label="Runs"><Segmented label="Runs" value={element.runs} options={[['down', 'Down'], ['across', 'Across'], ['grid', 'Grid'], ['layered', 'Layered']]} onChange={(v) => set('runs', v)} /></Line>
@@ -71,7 +71,7 @@ export function SeenWhen({ element, screen }: { element: Element; screen: Screen
 export function ListLook({ element, screen }: { element: ListElement; screen: Screen }) {
   const set = useElementEdit<ListElement>(element);
   return (
-    <div className="grid grid-cols-2 gap-3.5 max-[1150px]:grid-cols-1">
+    <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
       <section className="card px-4 py-3.5">
         <h2 className="mb-1.5 text-[14px]">Size and place</h2>
         <Line label="Runs"><Segmented label="Runs" value={element.runs} options={[['down', 'Down'], ['grid', 'Grid'], ['across', 'Across']]} onChange={(v) => set('runs', v)} /></Line>

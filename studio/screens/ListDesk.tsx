@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { rowFor } from '../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../core/app/elements.ts';
 import type { ListElement, Query, Screen } from '../../core/app/schema.ts';
+import { compile } from '../../core/formula/compile.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
@@ -64,13 +65,13 @@ export function ListDesk({ element, screen }: { element: ListElement; screen: Sc
           <p>
             {query.order.length === 0 ? 'in the order they came in' : query.order.map((o, i) => (
               <span key={i}>
-                {i > 0 ? ', then ' : 'with the '}
-                <ChoiceChip name="Direction" value={o.descending} choices={[{ value: true, label: 'highest or latest' }, { value: false, label: 'lowest or first' }]} onChange={(descending) => setQuery({ order: query.order.map((x, k) => (k === i ? { ...x, descending } : x)) })} />{' '}
+                {i > 0 ? ', then ' : 'in the order of '}
                 <ValueChip name="Order" value={o.by} empty="choose a field" literals={false} place={inQuery} onChange={(by) => setQuery({ order: query.order.map((x, k) => (k === i ? { ...x, by } : x)) })} />
+                {', '}
+                <ChoiceChip name="Direction" value={o.descending} choices={directions(compileType(model, query.table, o.by))} onChange={(descending) => setQuery({ order: query.order.map((x, k) => (k === i ? { ...x, descending } : x)) })} />
                 <button type="button" aria-label="Remove this order" onClick={() => setQuery({ order: query.order.filter((_, k) => k !== i) })} className="ml-0.5 inline-grid size-5 place-items-center rounded align-middle text-ink-faint hover:bg-sunk"><X size={12} aria-hidden /></button>
               </span>
             ))}
-            {query.order.length > 0 && ' first'}
             {query.order.length < 3 && <button type="button" aria-label="Add an order" onClick={() => setQuery({ order: [...query.order, { by: table?.titleField ?? '', descending: false }] })} className="mx-1 inline-grid size-5 place-items-center rounded-full align-middle text-ink-soft hover:bg-sunk"><CirclePlus size={15} aria-hidden /></button>}
             , <ChoiceChip name="How many" value={query.limit} choices={LIMITS} onChange={(limit) => setQuery({ limit })} />
           </p>
@@ -91,6 +92,17 @@ export function ListDesk({ element, screen }: { element: ListElement; screen: Sc
       {element.children.length === 0 && <div className="mt-3.5"><Note action={<button type="button" className="font-semibold text-saffron hover:underline" onClick={() => table && set('children', [rowFor(table, new ElementMaker())])}>Make a row for it</button>}><b className="font-semibold">Its rows show nothing yet.</b> Add texts and pictures inside the list.</Note></div>}
     </>
   );
+}
+
+/** The type of what a list is ordered by. */
+function compileType(model: ReturnType<typeof useModel>, table: string, by: string): string {
+  return by ? compile(by, model.optionsFor(table)).type.k : 'text';
+}
+
+/** What the two directions are called for a type. */
+function directions(type: string): { value: boolean; label: string }[] {
+  const [up, down] = type === 'text' || type === 'record' ? ['A to Z', 'Z to A'] : type === 'date' || type === 'datetime' ? ['earliest first', 'latest first'] : type === 'boolean' ? ['no first', 'yes first'] : ['lowest first', 'highest first'];
+  return [{ value: false, label: up! }, { value: true, label: down! }];
 }
 
 /** The fields a row shows, in words. */

@@ -32,7 +32,7 @@ export function elementName(app: App, e: Element): string {
   if (e.name) return e.name;
   const plain = (s: string): string => s.replace(/\{[^}]*\}/g, '…').trim();
   switch (e.kind) {
-    case 'text': return plain(e.words) && plain(e.words) !== '…' ? plain(e.words) : fieldName(app, e.words) || 'Text';
+    case 'text': return withFields(app, e.words) || 'Text';
     case 'button': return plain(e.words) || 'Button';
     case 'reading': return e.label || 'Reading';
     case 'list': return `List of ${app.tables.find((t) => t.id === e.query.table)?.name ?? 'nothing yet'}`;
@@ -43,8 +43,8 @@ export function elementName(app: App, e: Element): string {
   }
 }
 
-/** The name of the last field that a text shows, for a text that is only a value. */
-function fieldName(app: App, words: string): string {
-  const id = words.match(/f_[a-z0-9]{6,}(?!\w)/g)?.at(-1);
-  return app.tables.flatMap((t) => t.fields).find((f) => f.id === id)?.name ?? '';
+/** Words with each value in them called by its last field. */
+function withFields(app: App, words: string): string {
+  const names = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f.name] as const)));
+  return words.replace(/\{[^}]*\}/g, (place) => names.get(place.match(/f_[a-z0-9]{6,}(?!\w)/g)?.at(-1) ?? '') ?? '…').trim();
 }

@@ -60,7 +60,7 @@ export function Segmented<T extends string>({ value, options, onChange, label }:
 export function Line({ label, children }: { label: string; children: ReactNode }) {
   return (
     <div className="flex min-h-[36px] items-center gap-3">
-      <span className="w-24 shrink-0 text-sm text-ink-soft">{label}</span>
+      <span className="w-20 shrink-0 text-sm text-ink-soft">{label}</span>
       <div className="flex min-w-0 flex-1 flex-wrap items-center gap-2">{children}</div>
     </div>
   );

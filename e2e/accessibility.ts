@@ -1,0 +1,2 @@
+import type { Test } from './run.ts';
+export const tests: Test[] = [];

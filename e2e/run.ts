@@ -1,0 +1,47 @@
+/** Runs the end-to-end tests one after the other, each with a server and a browser of its own. */
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser } from 'puppeteer-core';
+import { startServer, type Started } from '../server/server.ts';
+import { launch } from './browser.ts';
+
+export interface Stage {
+  server: Started;
+  browser: Browser;
+  /** A folder that is thrown away at the end. */
+  folder: string;
+  errors: string[];
+}
+export interface Test {
+  name: string;
+  run(stage: Stage): Promise<void>;
+}
+
+const only = process.argv[2];
+const modules = await Promise.all(['./whole-path.ts', './studio.ts', './bad-input.ts', './accessibility.ts'].map((m) => import(m) as Promise<{ tests: Test[] }>));
+const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
+let failed = 0;
+for (const test of tests) {
+  const folder = await mkdtemp(join(tmpdir(), 'kite-e2e-'));
+  const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data') });
+  const chrome = await launch();
+  const stage: Stage = { server, browser: chrome.browser, folder, errors: [] };
+  const started = Date.now();
+  try {
+    await test.run(stage);
+    if (stage.errors.length) throw new Error(`Errors in the console:\n${stage.errors.join('\n')}`);
+    console.log(`  ok  ${test.name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  } catch (e) {
+    failed++;
+    console.error(`FAIL  ${test.name}\n${(e as Error).stack}\n${stage.errors.join('\n')}`);
+    const page = (await chrome.browser.pages()).at(-1);
+    await page?.screenshot({ path: join(tmpdir(), 'kite-e2e-failed.png') as `${string}.png` }).catch(() => undefined);
+  } finally {
+    await chrome.close();
+    await server.close();
+    await rm(folder, { recursive: true, force: true, maxRetries: 3 });
+  }
+}
+console.log(`e2e: ${tests.length - failed} passed, ${failed} failed`);
+process.exit(failed ? 1 : 0);
