@@ -184,7 +184,7 @@ async function addStep(p: Person, kind: string, at?: number): Promise<void> {
   await p.page.waitForSelector('main ol');
   const buttons = await p.page.$$('main ol button');
   const adds = [];
-  for (const b of buttons) if (await b.evaluate((e) => /^Add a step/.test((e as HTMLElement).innerText.trim()))) adds.push(b);
+  for (const b of buttons) if (await b.evaluate((e) => (e as HTMLElement).innerText.trim().startsWith('Add a step'))) adds.push(b);
   const target = adds[at ?? adds.length - 1]!;
   await target.scrollIntoView();
   await target.click();

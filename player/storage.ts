@@ -1,4 +1,4 @@
-import Dexie, { type EntityTable } from 'dexie';
+import { Dexie, type EntityTable } from 'dexie';
 import type { Change, RecordState } from '../core/host/change.ts';
 import type { DeviceStore } from '../core/host/device.ts';
 import type { Outgoing } from '../core/session/session.ts';

@@ -101,11 +101,11 @@ export class Engine implements PlayerApi {
       if (release !== this.release) void this.refresh().catch(() => undefined);
     });
     source.addEventListener('release', () => void this.refresh().catch((err: Error) => this.tell({ kind: 'say', words: err.message })));
-    source.onerror = () => {
+    source.addEventListener('error', () => {
       this.report(false);
       source.close();
       this.retry ??= setTimeout(() => void this.connect(), RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]);
-    };
+    });
   }
 
   /** Takes a newer release, if there is one, without a reinstall. */

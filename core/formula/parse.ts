@@ -239,10 +239,18 @@ class Parser {
         if (name === null) throw this.error('A field name is missing behind the dot.');
         node = this.close(from, { t: 'path', of: node, name, nameFrom }) as Node;
       } else if (this.text[this.at] === '[') {
-        this.sign('[');
-        const by = this.expression();
-        this.need(']', 'to close the condition');
-        node = this.close(from, { t: 'filter', of: node, by }) as Node;
+        const back = this.at;
+        try {
+          this.sign('[');
+          const by = this.expression();
+          this.need(']', 'to close the condition');
+          node = this.close(from, { t: 'filter', of: node, by }) as Node;
+        } catch (e) {
+          // The bracket that closes ]1..4[ looks like the beginning of a condition.
+          if (!this.inRangeEnd || !(e instanceof FormulaError)) throw e;
+          this.at = back;
+          return node;
+        }
       } else if (this.text[this.at] === '(') {
         node = this.invocation(node);
       } else return node;
@@ -442,8 +450,13 @@ class Parser {
     return this.close(from, { t: 'list', items }) as Node;
   }
 
+  private inRangeEnd = false;
+
   private rangeEnd(from: number, start: Node, startIncluded: boolean): Node {
+    const outer = this.inRangeEnd;
+    this.inRangeEnd = true;
     const end = this.expression();
+    this.inRangeEnd = outer;
     const close = this.text[this.at];
     if (close !== ']' && close !== ')' && close !== '[') throw this.error('“]” or “)” is missing to close the range.');
     this.sign(close);

@@ -92,7 +92,7 @@ export function parseDateTime(text: string): DateTime | null {
   }
   const date = parseDate(text.trim().slice(0, at));
   const time = parseTime(text.trim().slice(at + 1));
-  if (!date || !time || /^T/.test(text.trim().slice(at + 1))) return null;
+  if (!date || !time || text.trim().slice(at + 1).startsWith('T')) return null;
   return combine(date, time);
 }
 

@@ -51,7 +51,7 @@ export class Replica {
         ...(change.do === 'restore' && { restored: change.stamp }),
       };
       this.states.set(change.record, state);
-      if (change.do === 'set') this.records.set(change.table, change.record, state.cells);
+      if (!isRemoved(state)) this.records.set(change.table, change.record, state.cells);
       return change;
     }
     if (known.table !== change.table) return null;

@@ -2,7 +2,7 @@ import type { Field } from '../app/schema.ts';
 import { backId } from '../app/ids.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Origin } from '../formula/scope.ts';
-import type { LinkEnd } from './model.ts';
+import { WHOLE, type LinkEnd } from './model.ts';
 import { DIRTY, type Row } from './row.ts';
 import type { Records } from './store.ts';
 
@@ -56,6 +56,16 @@ export class Dependents {
   cellChanged(row: Row, field: string): void {
     this.changed(row, field);
     this.linksChange(row, field);
+  }
+
+  /** When a record is new or about to go: what reads the whole table forgets, and what picked this very record. */
+  comesOrGoes(row: Row): void {
+    this.changed(row, WHOLE);
+    for (const end of row.store.model.links) {
+      if (!end.back || end.field.link!.kind !== 'picked') continue;
+      this.changed(row, end.id);
+      for (const there of this.records.followAll(row, end)) this.changed(there, end.field.id);
+    }
   }
 
   private linksChange(row: Row, field: string): void {

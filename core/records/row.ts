@@ -11,7 +11,8 @@ export const DIRTY = Symbol('dirty') as unknown as Value;
 export class Row extends RecordValue {
   /** Values by slot. A formula field's place may hold {@link DIRTY}; use {@link read} for those. */
   v: Value[] = [];
-  constructor(readonly id: string, readonly store: TableStore, public cells: Record<string, Cell>) {
+  /** `order` counts up as records come, so that of several that match a link the first stays the first. */
+  constructor(readonly id: string, readonly store: TableStore, public cells: Record<string, Cell>, readonly order: number) {
     super();
   }
 

@@ -5,7 +5,7 @@ import type { Frame } from '../formula/scope.ts';
 import type { RecordValue, Value } from '../formula/values.ts';
 import { readCell, type Cell } from './cells.ts';
 import { Dependents } from './dependents.ts';
-import { Model, SELF_SLOT, WHOLE, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
+import { Model, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
 import { DIRTY, Row } from './row.ts';
 
 /** Values that count as equal for a matched link: without case and spaces around them. */
@@ -24,6 +24,8 @@ export class TableStore {
   readonly rows: Row[] = [];
   readonly byId = new Map<string, Row>();
   formulas: WorkedOut[] = [];
+  /** How many records have come so far. */
+  came = 0;
   private readonly indexes = new Map<string, Map<string, Row[]>>();
 
   constructor(readonly id: string, public model: TableModel, readonly records: Records) {}
@@ -88,8 +90,15 @@ export class TableStore {
 function enter(index: Map<string, Row[]>, key: string | null, row: Row): void {
   if (key === null) return;
   const list = index.get(key);
-  if (list) list.push(row);
-  else index.set(key, [row]);
+  if (!list) {
+    index.set(key, [row]);
+    return;
+  }
+  // In the order the records came; nearly always that is the end.
+  let at = list.length;
+  while (at > 0 && list[at - 1]!.order > row.order) at--;
+  if (at === list.length) list.push(row);
+  else list.splice(at, 0, row);
 }
 
 function leave(index: Map<string, Row[]>, key: string | null, row: Row): void {
@@ -143,7 +152,10 @@ export class Records {
         const same = before?.tables.get(id)?.table === model.table;
         store.model = model;
         store.dropIndexes();
-        for (const row of store.rows) same ? this.forget(store, row) : store.fill(row);
+        for (const row of store.rows) {
+          if (same) this.forget(store, row);
+          else store.fill(row);
+        }
       }
     }
     for (const [id, store] of this.stores) {
@@ -177,7 +189,7 @@ export class Records {
     if (!store) return;
     for (const r of records) {
       if (store.byId.has(r.id)) continue;
-      const row = new Row(r.id, store, r.cells);
+      const row = new Row(r.id, store, r.cells, store.came++);
       store.fill(row);
       store.rows.push(row);
       store.byId.set(r.id, row);
@@ -201,7 +213,7 @@ export class Records {
     if (!store) return;
     const row = store.byId.get(id);
     if (!row) {
-      const made = new Row(id, store, cells);
+      const made = new Row(id, store, cells, store.came++);
       store.fill(made);
       store.rows.push(made);
       store.byId.set(id, made);
@@ -228,7 +240,7 @@ export class Records {
 
   private came(store: TableStore, row: Row): void {
     for (const f of store.model.table.fields) this.dependents.cellChanged(row, f.id);
-    this.dependents.changed(row, WHOLE);
+    this.dependents.comesOrGoes(row);
   }
 
   remove(table: string, id: string): void {
@@ -236,7 +248,7 @@ export class Records {
     const row = store?.byId.get(id);
     if (!store || !row) return;
     for (const f of store.model.table.fields) this.dependents.cellChanging(row, f.id);
-    this.dependents.changed(row, WHOLE);
+    this.dependents.comesOrGoes(row);
     store.byId.delete(id);
     store.rows.splice(store.rows.indexOf(row), 1);
     store.indexRow(row, false);

@@ -328,11 +328,11 @@ export class StudioEngine implements PlayerApi {
     source.addEventListener('hello', (e) => {
       if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position) void this.connect();
     });
-    source.onerror = () => {
+    source.addEventListener('error', () => {
       source.close();
       this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
       if (this.link) this.retry ??= setTimeout(() => void this.connect(), 3000);
-    };
+    });
   }
 }
 

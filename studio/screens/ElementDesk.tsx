@@ -118,7 +118,7 @@ function PictureDesk({ element, screen }: { element: PictureElement; screen: Scr
     <>
       <section className="card sentence mb-3.5 px-4 py-3">
         Shows the picture at <ValueChip name="Picture" value={element.source} empty="choose a picture" place={placeOfElement(screen, element.id)} field={pictureField} onChange={(v) => set('source', v)} />
-        {app.files.length > 0 && <> or one of the app’s own <ChoiceChip name="Own picture" value={/^"file:/.test(element.source) ? element.source : null} empty="pictures" tone="plain" choices={app.files.map((f) => ({ value: `"file:${f.id}"`, label: f.name }))} onChange={(v) => set('source', v)} /></>}
+        {app.files.length > 0 && <> or one of the app’s own <ChoiceChip name="Own picture" value={element.source.startsWith('"file:') ? element.source : null} empty="pictures" tone="plain" choices={app.files.map((f) => ({ value: `"file:${f.id}"`, label: f.name }))} onChange={(v) => set('source', v)} /></>}
       </section>
       <SizeAndLook element={element} screen={screen}>
         <Line label="Shape"><Segmented label="Shape" value={element.shape} options={[['wide', 'Wide'], ['square', 'Square'], ['round', 'Round']]} onChange={(v) => set('shape', v)} /></Line>

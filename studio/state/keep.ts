@@ -1,4 +1,4 @@
-import Dexie from 'dexie';
+import { Dexie } from 'dexie';
 import { emptyApp } from '../../core/app/document.ts';
 import { readBundle, writeBundle } from '../../core/app/bundle.ts';
 import { newId } from '../../core/app/ids.ts';

@@ -1,4 +1,4 @@
-import Dexie, { type EntityTable } from 'dexie';
+import { Dexie, type EntityTable } from 'dexie';
 import type { App } from '../../core/app/schema.ts';
 
 /** An app as this browser keeps it. Its records are in a database of their own. */

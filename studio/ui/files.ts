@@ -5,8 +5,8 @@ export function chooseFiles(accept: string, multiple: boolean): Promise<File[]> 
     input.type = 'file';
     input.accept = accept;
     input.multiple = multiple;
-    input.onchange = () => resolve([...(input.files ?? [])]);
-    input.oncancel = () => resolve([]);
+    input.addEventListener('change', () => resolve([...(input.files ?? [])]));
+    input.addEventListener('cancel', () => resolve([]));
     input.click();
   });
 }
