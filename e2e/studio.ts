@@ -1,2 +1,224 @@
-import type { Test } from './run.ts';
-export const tests: Test[] = [];
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Person, watchConsole } from './browser.ts';
+import type { Stage, Test } from './run.ts';
+import { choose, makeClub } from './whole-path.ts';
+
+/** Lets the browser save files into the stage's folder. */
+async function downloads(p: Person, stage: Stage): Promise<(name: RegExp) => Promise<string>> {
+  const client = await p.page.createCDPSession();
+  await client.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: stage.folder });
+  return async (name) => {
+    for (let i = 0; i < 60; i++) {
+      const found = (await readdir(stage.folder)).find((f) => name.test(f) && !f.endsWith('.crdownload'));
+      if (found) return join(stage.folder, found);
+      await new Promise((r) => { setTimeout(r, 100); });
+    }
+    throw new Error(`No file ${name} was saved.`);
+  };
+}
+
+const undo: Test = {
+  name: 'everything can be undone and done again',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.pressText('Data', 'header');
+    await p.sees('24 records', 'main');
+    const firstName = (): Promise<string> => page.$eval('#cell-0-0', (e) => (e as HTMLElement).innerText.trim());
+    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement | null)?.innerText.includes('Old Otter 1'));
+
+    // A cell, by keyboard alone.
+    await page.click('#cell-0-0');
+    await page.keyboard.type('Kittiwake');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Kittiwake'));
+    // A wrong value is told at its place and not taken.
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.type('long');
+    await p.sees('“long” is not a number', 'main');
+    await page.keyboard.press('Escape');
+    // A field, renamed, retyped and removed.
+    await page.evaluate(() => ([...document.querySelectorAll('[role=columnheader]')].find((e) => (e as HTMLElement).innerText.includes('Berth')) as HTMLElement).click());
+    await p.fill('Name of the field', 'Mooring');
+    await page.keyboard.press('Enter');
+    await p.sees('Mooring', '[role=grid]');
+    await page.click('section [aria-label^="Type:"]');
+    await p.pressText('number', '[cmdk-root]');
+    await p.sees('24 of 24 values are no number');
+    await p.press('Leave it as it is', 'button');
+    await p.press('Remove this field', 'button');
+    await p.seesNot('Mooring', '[role=grid]');
+    // A record removed.
+    await page.hover('#cell-1-0');
+    await (await page.$$('[aria-label="Remove this record"]'))[1]!.click();
+    await p.sees('23 records', 'main');
+
+    const back = async (): Promise<void> => { await page.keyboard.down('Control'); await page.keyboard.press('z'); await page.keyboard.up('Control'); };
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+    await back();
+    await p.sees('Undid: Removed a boat');
+    await p.sees('24 records', 'main');
+    await back();
+    await p.sees('Mooring', '[role=grid]');
+    await back();
+    await p.sees('Berth', '[role=grid]');
+    await back();
+    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Old Otter 1'));
+    await page.keyboard.down('Control'); await page.keyboard.press('y'); await page.keyboard.up('Control');
+    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Kittiwake'));
+    if (!(await firstName()).includes('Kittiwake')) throw new Error('The cell was not done again.');
+  },
+};
+
+const keeping: Test = {
+  name: 'closing the tab in the middle of typing loses nothing',
+  async run(stage) {
+    const p = await makeClub(stage);
+    await p.pressText('List of Boats', 'nav');
+    const field = await p.find('Words for an empty list');
+    const url = p.page.url();
+    await field.click({ count: 3 });
+    await p.page.keyboard.type('No boat is out');
+    await p.page.close({ runBeforeUnload: true });
+    await new Promise((r) => { setTimeout(r, 500); });
+    const page = await stage.browser.newPage();
+    watchConsole(page, stage.errors);
+    await page.goto(url);
+    const again = new Person(page);
+    await again.sees('24 of 24 records');
+    const words = await page.$$eval('textarea', (all) => all.map((t) => t.value));
+    if (!words.includes('No boat is out')) throw new Error(`What was typed is lost; there is ${words.join(' | ')}`);
+  },
+};
+
+const filesOut: Test = {
+  name: 'an app goes out as one file and comes back the same; tables go out as CSV and XLSX',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const saved = await downloads(p, stage);
+    await p.press('App menu', 'button');
+    await p.pressText('Export this app with its records', '[role=menu]');
+    const file = await saved(/kite\.json$/);
+    await p.pressText('Data', 'header');
+    for (const [label, name] of [['Export as CSV', /Boats\.csv$/], ['Export as XLSX', /Boats\.xlsx$/]] as const) {
+      await p.press('More for this table', 'button');
+      await p.pressText(label, '[role=menu]');
+      if (name.source.includes('xlsx')) await saved(name);
+    }
+    const csv = await readFile(await saved(/^Boats( \(1\))?\.csv$/), 'utf8');
+    if (!csv.includes('Old Otter 1')) throw new Error('The CSV has no records.');
+
+    // Elsewhere: another browser context has nothing of this one.
+    const context = await stage.browser.createBrowserContext();
+    const page = await context.newPage();
+    await page.setViewport({ width: 1280, height: 800 });
+    watchConsole(page, stage.errors);
+    const other = new Person(page);
+    await page.goto(stage.server.url);
+    const [chooser] = await Promise.all([page.waitForFileChooser(), other.press('Open an app file', 'button')]);
+    await chooser.accept([file]);
+    await other.sees('24 records', 'main');
+    await other.sees('Old Otter 1', '[role=grid]');
+    await other.pressText('Trips', 'nav');
+    await other.sees('120 records', 'main');
+    const docs = await Promise.all([p.page, page].map((x) => x.evaluate(async () => {
+      const db = await new Promise<IDBDatabase>((resolve) => { const r = indexedDB.open('mellow-kite'); r.addEventListener('success', () => resolve(r.result)); });
+      const all = await new Promise<{ app: unknown; ownerKey: string }[]>((resolve) => { const r = db.transaction('apps').objectStore('apps').getAll(); r.addEventListener('success', () => resolve(r.result as never)); });
+      db.close();
+      return [all[0]!.app, all[0]!.ownerKey];
+    })));
+    const sorted = (v: unknown): unknown => (Array.isArray(v) ? v.map(sorted) : v && typeof v === 'object' ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1)).map(([k, x]) => [k, sorted(x)])) : v);
+    if (JSON.stringify(sorted(docs[0])) !== JSON.stringify(sorted(docs[1]))) throw new Error('The app that came back is not the same.');
+    await context.close();
+  },
+};
+
+const arranging: Test = {
+  name: 'elements are added, moved, copied and removed, on the phone and in the outline',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.press('Arrange');
+    const outline = (): Promise<string[]> => page.$$eval('nav[aria-label="Screens"] a', (all) => all.filter((a) => /\/e_/.test((a as HTMLAnchorElement).href)).map((a) => (a as HTMLElement).innerText.trim()));
+    // Selected on the phone, the desk shows it.
+    const search = await page.waitForSelector('.k-search');
+    const box = (await search!.boundingBox())!;
+    await page.mouse.click(box.x + 20, box.y + 10);
+    await p.sees('Shows records of', 'main');
+    // Added behind it, written, moved by keyboard, copied, taken off, brought back.
+    await p.pressText('Row', 'nav[aria-label="Screens"]');
+    await p.press('Add inside', 'button');
+    await p.pressText('Text', '[role=menu]');
+    await p.sees('Text in Row on Boats');
+    await p.fill('Words', 'Moored here');
+    await p.sees('Moored here', '.k-app');
+    await page.waitForFunction(() => [...document.querySelectorAll('nav[aria-label="Screens"] a')].some((a) => (a as HTMLElement).innerText.includes('Moored here')));
+    const before = await outline();
+    await (await page.waitForSelector('nav[aria-label="Screens"] ::-p-text(Moored here)'))!.click();
+    await page.focus('nav[aria-label="Screens"] a[aria-current="true"]');
+    await page.keyboard.down('Alt'); await page.keyboard.press('ArrowUp'); await page.keyboard.up('Alt');
+    await page.waitForFunction((old) => [...document.querySelectorAll('nav[aria-label="Screens"] a')].map((a) => (a as HTMLElement).innerText.trim()).join('|').indexOf('Moored here') < old, {}, before.join('|').indexOf('Moored here') + 12);
+    await p.press('Make a copy', 'button');
+    await page.waitForFunction(() => [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) => (a as HTMLElement).innerText.includes('Moored here')).length === 2);
+    await p.press('Remove it', 'button');
+    await page.waitForFunction(() => [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) => (a as HTMLElement).innerText.includes('Moored here')).length === 1);
+    // Dragged on the phone: the title row below the list.
+    const title = (await (await page.waitForSelector('.k-app .k-text[data-style="title"]'))!.boundingBox())!;
+    const list = (await (await page.waitForSelector('.k-search'))!.boundingBox())!;
+    await page.mouse.move(title.x + 12, title.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(list.x + 40, list.y + 12, { steps: 6 });
+    await page.mouse.up();
+    await p.sees('Moved an element', 'section[aria-label="Trace"]');
+    // Seen only when a formula is true.
+    await page.keyboard.down('Control'); await page.keyboard.press('z'); await page.keyboard.up('Control');
+    await p.pressText('Moored here', 'nav[aria-label="Screens"]');
+    await choose(p, 'Seen when', 'a formula is true');
+    await page.click('main [aria-label^="Seen when:"]');
+    await p.pressText('Write a formula', '[cmdk-root]');
+    await page.waitForSelector('[aria-label="Formula for Seen when"]');
+    await page.type('[aria-label="Formula for Seen when"]', 'count(all Boats) > 100');
+    await p.sees('A yes/no');
+    await p.press('Keep it', 'button');
+    await p.seesNot('Moored here', '.k-app');
+  },
+};
+
+const demo: Test = {
+  name: 'the demo opens, works and fits 1024 pixels',
+  async run(stage) {
+    const page = await stage.browser.newPage();
+    await page.setViewport({ width: 1024, height: 768 });
+    watchConsole(page, stage.errors);
+    const p = new Person(page);
+    await page.goto(stage.server.url);
+    await p.press('Heatherfield Bees', 'button');
+    await p.sees('days', '.k-app', 20_000);
+    for (const workspace of ['Data', 'Screens', 'Logic', 'Release']) {
+      await p.pressText(workspace, 'header');
+      await page.waitForSelector('main h1');
+      const overflow = await page.evaluate(() => document.documentElement.scrollWidth > innerWidth);
+      if (overflow) throw new Error(`${workspace} is wider than 1024 pixels.`);
+    }
+    // A large table: the last record is reached, and only what is in view exists.
+    await p.pressText('Data', 'header');
+    await p.pressText('Moves', 'nav');
+    await p.sees('4,860 records', 'main');
+    await page.click('#cell-0-0');
+    await page.keyboard.down('Control'); await page.keyboard.press('End'); await page.keyboard.up('Control');
+    await page.waitForSelector('#cell-4859-0', { timeout: 5000 });
+    if ((await page.$$('[role=row]')).length > 120) throw new Error('The grid draws rows that nobody sees.');
+    await page.keyboard.down('Control'); await page.keyboard.press('k'); await page.keyboard.up('Control');
+    await page.waitForSelector('[cmdk-root] input');
+    await page.keyboard.type('routine first-visit');
+    await page.keyboard.press('Enter');
+    await p.sees('Starts when', 'main');
+    await p.press('Run with sample', 'button');
+    await p.sees('1 run', 'main');
+  },
+};
+
+export const tests: Test[] = [undo, keeping, filesOut, arranging, demo];

@@ -34,6 +34,7 @@ const sameHash = (a: string, b: string): boolean => timingSafeEqual(Buffer.from(
 /** The released apps of this server, each run by its own host. */
 export class Apps {
   private readonly running = new Map<string, Promise<Running | null>>();
+  private readonly releasing = new Map<string, Promise<unknown>>();
 
   constructor(private readonly store: FileStore) {}
 
@@ -90,7 +91,14 @@ export class Apps {
   }
 
   /** Releases an app at an address: the first time for whoever brings a key, afterwards only for its holder. */
-  async release(name: string, key: string, app: App, icons: Release['icons']): Promise<{ number: number; at: string }> {
+  release(name: string, key: string, app: App, icons: Release['icons']): Promise<{ number: number; at: string }> {
+    // One at a time for each address, so that two who want it at once do not both get it.
+    const turn = (this.releasing.get(name) ?? Promise.resolve()).catch(() => undefined).then(() => this.releaseNow(name, key, app, icons));
+    this.releasing.set(name, turn);
+    return turn;
+  }
+
+  private async releaseNow(name: string, key: string, app: App, icons: Release['icons']): Promise<{ number: number; at: string }> {
     const { problem } = await this.check(name, key);
     if (problem) throw new Refused(409, problem);
     const running = await this.run(name);

@@ -44,5 +44,6 @@ export function readBundle(text: string, fileName: string): Bundle {
   if (Number((json as { version?: unknown }).version) > 1) throw new UnreadableError(`${what} was made with a newer Mellow Kite. Update this one, then open it again.`);
   const parsed = BundleSchema.safeParse(json);
   if (!parsed.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(parsed.error)}`);
-  return { ...parsed.data, app: readApp(parsed.data.app, what) };
+  const { app, records, ownerKey, address } = parsed.data;
+  return { app: readApp(app, what), records, ownerKey, address };
 }

@@ -1,4 +1,4 @@
-import { ElementMaker, copyElement } from './elements.ts';
+import { ElementMaker, cloned, copyElement } from './elements.ts';
 import { generateScreens } from './generate-screens.ts';
 import { newId } from './ids.ts';
 import { freeName, namesInTable, singular, tableOf, walkElements } from './names.ts';
@@ -135,7 +135,7 @@ export function addScreen(app: App, name: string, given: string | null = null): 
 export function duplicateScreen(app: App, id: string): Screen | null {
   const source = app.screens.find((s) => s.id === id);
   if (!source) return null;
-  const copy: Screen = { ...structuredClone(source), id: newId('s'), name: freeName(source.name, app.screens.map((s) => s.name)), root: copyElement(structuredClone(source.root)) };
+  const copy: Screen = { ...cloned(source), id: newId('s'), name: freeName(source.name, app.screens.map((s) => s.name)), root: copyElement(source.root) };
   app.screens.push(copy);
   return copy;
 }
@@ -147,8 +147,8 @@ export function removeScreen(app: App, id: string): void {
 
 /** A list, a detail and a form for a table that has none yet, with a tab when there is room. */
 export function addScreensFor(app: App, tableId: string): Screen[] {
-  const only = { ...structuredClone(app), tables: [tableOf(app, tableId)!] };
-  const { screens, tabs } = generateScreens(structuredClone(only), new ElementMaker());
+  const only = { ...cloned(app), tables: [cloned(tableOf(app, tableId)!)] };
+  const { screens, tabs } = generateScreens(only, new ElementMaker());
   for (const s of screens) s.name = freeName(s.name, app.screens.map((x) => x.name));
   app.screens.push(...screens);
   if (app.tabs.length < 5) app.tabs.push(...tabs.slice(0, 1));

@@ -67,9 +67,12 @@ export class ElementMaker {
   }
 }
 
+/** A deep copy by way of JSON: it takes the drafts of an edit too, which a structured clone refuses. */
+export const cloned = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
 /** A copy of an element with new ids throughout. */
 export function copyElement<E extends Element>(e: E, id: MakeId = newId): E {
-  const copy = { ...structuredClone(e), id: id('e') };
+  const copy = { ...cloned(e), id: id('e') };
   if ('children' in copy) copy.children = copy.children.map((c: Element) => copyElement(c, id));
   return copy;
 }

@@ -34,7 +34,7 @@ function encoded(text: string): string {
     chunk += c;
   }
   words.push(chunk);
-  return words.map((w) => `=?UTF-8?B?${base64(bytes(w))}?=`).join('\r\n ');
+  return words.map((w) => `=?UTF-8?B?${base64(bytes(w))}?=`).join(' ');
 }
 
 /** Folds a header at its spaces to lines of at most 78 characters. */

@@ -17,7 +17,7 @@ function ofReference(formula: string, context: object = {}): unknown {
     if ('isLuxonDateTime' in v || 'toISO' in v) return (v as { toISO(o?: object): string }).toISO({ suppressMilliseconds: true });
     return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, plain(x)]));
   };
-  return plain(reference.evaluate(formula, context).value);
+  return plain(reference.evaluate(formula, context as Record<string, unknown>).value);
 }
 
 describe('numbers keep their decimal meaning', () => {

@@ -106,7 +106,7 @@ function ValueList({ value, onChange, place, wanted = 'value', field, literals =
           <TypeIcon size={14} className="text-ink-faint" aria-hidden /> <span className="truncate">“{typed.trim()}” as it stands</span>
         </Command.Item>
       )}
-      {choices.length === 0 && literal === null && <p className="px-2 py-3 text-ink-faint">{literals ? 'Type a value, or write a formula.' : 'Nothing here fits. Write a formula instead.'}</p>}
+      {choices.length === 0 && literal === null && <p className="px-2 py-3 text-ink-faint">{literals ? 'Type a value, or write a formula.' : 'Nothing here fits by itself.'}</p>}
     </ChoiceList>
   );
 }

@@ -22,7 +22,7 @@ export function WhereSentence({ where, onChange, place, lead = 'where', bare = '
   return (
     <>
       {lead}{' '}
-      {where.conditions.length === 0 && <button type="button" onClick={add} className="mx-px inline-flex h-[23px] items-center rounded-[7px] border border-line-strong bg-raised px-[7px] align-middle text-[13px] leading-none font-semibold text-ink hover:bg-paper" aria-label="Add a condition">{bare}</button>}
+      {where.conditions.length === 0 && <button type="button" onClick={add} className="mx-px inline-flex h-[23px] items-center rounded-[7px] border border-line-strong bg-raised px-[7px] align-middle text-[13px] leading-none font-semibold text-ink hover:bg-paper" aria-label={`${bare}: add a condition`}>{bare}</button>}
       {where.conditions.map((c, i) => (
         <span key={i} className="group/cond">
           {i > 0 && <>{' '}<button type="button" className="rounded px-1 font-semibold text-ink hover:bg-sunk" aria-label="Join by and or or" onClick={() => onChange({ ...where, match: where.match === 'all' ? 'any' : 'all' })}>{where.match === 'all' ? 'and' : 'or'}</button>{' '}</>}

@@ -140,7 +140,7 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
                     );
                   })}
                   {row && (
-                    <button type="button" tabIndex={-1} aria-label="Remove this record" onClick={() => removeRow(v.index)} className="grid w-[34px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"><Trash2 size={14} aria-hidden /></button>
+                    <div role="gridcell"><button type="button" tabIndex={-1} aria-label="Remove this record" onClick={() => removeRow(v.index)} className="grid h-full w-[34px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"><Trash2 size={14} aria-hidden /></button></div>
                   )}
                 </div>
               );

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, CirclePlus, Copy, Trash2 } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useMemo } from 'react';
-import { ElementMaker } from '../../core/app/elements.ts';
+import { cloned, ElementMaker } from '../../core/app/elements.ts';
 import { newId } from '../../core/app/ids.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import type { StepTrace } from '../../core/routines/run.ts';
@@ -68,7 +68,7 @@ interface StepTools {
 
 /** A copy of a step with ids of its own, branches included. */
 function freshStep(step: Step): Step {
-  const copy = { ...structuredClone(step), id: newId('p') };
+  const copy = { ...cloned(step), id: newId('p') };
   if (copy.do === 'add') copy.result = newId('v');
   if (copy.do === 'if') {
     copy.then = copy.then.map(freshStep);

@@ -1,5 +1,5 @@
 import { AppWindow, BoxSelect, FileInput, Heading, Image, List, MousePointerClick, Plus, Rows3, Smartphone, TextCursorInput, Type, type LucideIcon } from 'lucide-react';
-import { useEffect, useState, type DragEvent, type KeyboardEvent } from 'react';
+import { Fragment, useEffect, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf, moveElement, removeElement, shiftElement } from '../../core/app/edits.ts';
 import { freeName } from '../../core/app/names.ts';
@@ -52,10 +52,10 @@ export function ScreensView() {
       <Index label="Screens">
         <IndexGroup title="Screens" onAdd={add} addLabel="Add a screen">
           {app.screens.map((s) => (
-            <div key={s.id}>
+            <Fragment key={s.id}>
               <IndexItem to={`${base}/${s.id}`} icon={Smartphone} name={s.name} hint={s.id === app.tabs[0]?.screen ? 'start' : undefined} selected={s.id === screen?.id && !element} />
               {s.id === screen?.id && <Outline screen={s} selected={element?.id ?? null} base={base} />}
-            </div>
+            </Fragment>
           ))}
         </IndexGroup>
         <IndexGroup title="Frames">
@@ -96,9 +96,9 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
     return 'children' in element && share > 0.3 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
   };
   const draw = (list: readonly Element[], depth: number): React.ReactNode => list.map((e) => (
-    <ul key={e.id}>
-      <div className={over?.id === e.id ? (over.where === 'inside' ? 'rounded-control ring-2 ring-persimmon' : over.where === 'before' ? 'shadow-[0_-2px_0_var(--color-persimmon)]' : 'shadow-[0_2px_0_var(--color-persimmon)]') : undefined}>
+    <Fragment key={e.id}>
         <IndexItem
+          className={over?.id === e.id ? (over.where === 'inside' ? 'rounded-control ring-2 ring-persimmon' : over.where === 'before' ? 'shadow-[0_-2px_0_var(--color-persimmon)]' : 'shadow-[0_2px_0_var(--color-persimmon)]') : undefined}
           to={`${base}/${screen.id}/${e.id}`} icon={e.kind === 'box' && e.runs === 'across' ? Rows3 : KIND_ICONS[e.kind]} name={elementName(app, e)} selected={e.id === selected} depth={depth} tone="inner"
           draggable
           onDragStart={(ev) => { ev.dataTransfer.setData('text/element', e.id); ev.stopPropagation(); }}
@@ -113,9 +113,8 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
           }}
           onKeyDown={(ev) => onKeyDown(ev, e)}
         />
-      </div>
-      {'children' in e && draw(e.children, depth + 1)}
-    </ul>
+      {'children' in e && e.children.length > 0 && <li><ul>{draw(e.children, depth + 1)}</ul></li>}
+    </Fragment>
   ));
-  return <div onDragEnd={() => setOver(null)}>{draw(screen.root.children, 1)}</div>;
+  return <li onDragEnd={() => setOver(null)}><ul>{draw(screen.root.children, 1)}</ul></li>;
 }

@@ -20,12 +20,12 @@ export function IndexGroup({ title, onAdd, addLabel, children }: { title: string
   );
 }
 
-export function IndexItem({ to, icon: Icon, name, hint, selected, depth = 0, tone = 'plain', after, ...rest }: {
-  to: string; icon: LucideIcon; name: string; hint?: ReactNode; selected: boolean; depth?: number; tone?: 'plain' | 'inner'; after?: ReactNode; draggable?: boolean;
+export function IndexItem({ to, icon: Icon, name, hint, selected, depth = 0, tone = 'plain', className, ...rest }: {
+  to: string; icon: LucideIcon; name: string; hint?: ReactNode; selected: boolean; depth?: number; tone?: 'plain' | 'inner'; className?: string | undefined; draggable?: boolean;
   onDragStart?: (e: React.DragEvent) => void; onDragOver?: (e: React.DragEvent) => void; onDrop?: (e: React.DragEvent) => void; onKeyDown?: (e: React.KeyboardEvent) => void;
 }) {
   return (
-    <li className="group relative" {...rest}>
+    <li className={clsx('group relative', className)} {...rest}>
       <Link
         to={to} aria-current={selected ? 'true' : undefined} draggable={false}
         className={clsx(
@@ -38,7 +38,6 @@ export function IndexItem({ to, icon: Icon, name, hint, selected, depth = 0, ton
         <span className="min-w-0 flex-1 truncate">{name}</span>
         {hint !== undefined && <span className="text-xs text-ink-faint">{hint}</span>}
       </Link>
-      {after}
     </li>
   );
 }

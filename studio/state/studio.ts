@@ -6,7 +6,7 @@ import type { Draft } from '../../core/host/change.ts';
 import type { Happened } from '../../core/session/session.ts';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { EngineEvent, StudioEngine } from '../engine/engine.ts';
-import { recordsDbName, registry, type KeptApp } from './registry.ts';
+import { leaveUnwritten, recordsDbName, registry, takeUnwritten, type KeptApp } from './registry.ts';
 
 enablePatches();
 
@@ -58,18 +58,39 @@ interface StudioState {
 }
 
 const MERGE_MS = 1500;
+
+// A tab that is closed while a change is still being written leaves it in a place that is written at once.
+addEventListener('pagehide', () => {
+  const { kept, saved } = useStudio.getState();
+  if (kept && !saved) leaveUnwritten(kept);
+});
+
 let worker: Worker | null = null;
 let traceKey = 0;
 
 export const useStudio = create<StudioState>((set, get) => {
-  const persist = async (): Promise<void> => {
+  /** Keeps the newest document; while one is being written, later ones wait and only the last is written. */
+  let writing: Promise<void> | null = null;
+  const persist = (): Promise<void> => {
     const { kept, app } = get();
-    if (!kept || !app) return;
-    const next = { ...kept, app, changed: new Date().toISOString() };
-    set({ kept: next, saved: false });
+    if (!kept || !app) return Promise.resolve();
+    set({ kept: { ...kept, app, changed: new Date().toISOString() }, saved: false });
+    writing ??= (async () => {
+      try {
+        for (let last: KeptApp | null = null; get().kept && last !== get().kept; ) {
+          last = get().kept!;
+          await write(last);
+        }
+      } finally {
+        writing = null;
+      }
+    })();
+    return writing;
+  };
+  const write = async (next: KeptApp): Promise<void> => {
     try {
       await registry.apps.put(next);
-      set({ saved: true });
+      if (get().kept === next) set({ saved: true });
     } catch (e) {
       const full = /quota/i.test(`${(e as Error).name} ${(e as { inner?: Error }).inner?.name ?? ''}`);
       set({ problem: full
@@ -107,7 +128,7 @@ export const useStudio = create<StudioState>((set, get) => {
     async open(id) {
       if (get().kept?.id === id) return;
       get().close();
-      const kept = await registry.apps.get(id);
+      const kept = takeUnwritten(id) ?? (await registry.apps.get(id));
       if (!kept) throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
       worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
       const engine = wrap<StudioEngine>(worker);
