@@ -91,13 +91,13 @@ const storage: Test = {
   async run(stage) {
     const p = await makeClub(stage);
     // Chromium does not enforce a small quota here, so the page's store is made to answer as a full one does.
-    await p.page.evaluate(() => {
+    await p.page.evaluate(`{
       const { put } = IDBObjectStore.prototype;
-      IDBObjectStore.prototype.put = function full(this: IDBObjectStore, ...args: Parameters<typeof put>) {
-        if ((window as { roomAgain?: boolean }).roomAgain) return put.apply(this, args);
+      IDBObjectStore.prototype.put = function (...args) {
+        if (window.roomAgain) return put.apply(this, args);
         throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
       };
-    });
+    }`);
     await p.pressText('List of Boats', 'nav');
     const field = await p.find('Words for an empty list');
     await field.click({ count: 3 });

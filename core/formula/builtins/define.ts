@@ -42,6 +42,8 @@ export function define(
   return {
     name, params, variadic, returns, help,
     call(args, runtime) {
+      // Most calls give one value of the right kind: those go straight through.
+      if (args.length === 1 && params.length === 1 && args[0] !== null && matches(args[0]!, params[0]!.kind)) return call.call(runtime, args[0]) ?? null;
       if (args.length < required || (!variadic && args.length > params.length)) return null;
       const given: Value[] = [];
       for (let i = 0; i < Math.max(args.length, variadic ? 0 : params.length); i++) {
@@ -61,9 +63,11 @@ export function define(
 }
 
 function matches(v: Value, kind: ParamKind): boolean {
+  if (kind === 'text') return typeof v === 'string';
+  if (kind === 'number') return typeof v === 'number';
+  if (kind === 'any') return true;
   const k = kindOf(v);
   switch (kind) {
-    case 'any': return true;
     case 'dated': return k === 'date' || k === 'datetime';
     case 'duration': return k === 'days' || k === 'months';
     case 'point': return k === 'number' || k === 'text' || k === 'date' || k === 'datetime' || k === 'time' || k === 'days' || k === 'months' || k === 'range';

@@ -1,0 +1,12 @@
+/** `npm run bench`: speed as ratios against a named reference, measured side by side in one run. */
+import { formulaBench } from './formulas.ts';
+import { importBench } from './import.ts';
+import { recordsBench } from './records.ts';
+import { firstScreenBench } from './first-screen.ts';
+
+const only = process.argv[2];
+for (const [name, bench] of Object.entries({ formulas: formulaBench, records: recordsBench, import: importBench, 'first-screen': firstScreenBench })) {
+  if (only && only !== name) continue;
+  console.log(`\n${name}`);
+  await bench();
+}
