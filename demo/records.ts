@@ -53,7 +53,7 @@ export function makeRecords(app: App, n: Names, random: () => number, id: (lette
     if (i < 196) ago = between(0, 34);
     else if ([0, 1, 11].includes(new Date(end - ago * DAY).getUTCMonth())) ago = Math.floor(random() * 700);
     add('Visits', {
-      'Hive tag': hive.cells[tag]!, When: stamp(end - ago * DAY - between(0, 8 * 3600) * 1000), Temper: between(1, 5), 'Brood frames': between(0, 9),
+      'Hive tag': hive.cells[tag]!, When: stamp(end - (ago + 1) * DAY + between(0, 10 * 3600) * 1000), Temper: between(1, 5), 'Brood frames': between(0, 9),
       Fed: random() < 0.35 ? between(1, 6) / 2 : null, 'Queen seen': random() < 0.45, Notes: pick(VISIT_NOTES), Keeper: hive.cells[keeperOf] ?? null,
     });
   }

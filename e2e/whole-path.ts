@@ -1,3 +1,5 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './run.ts';
@@ -12,8 +14,8 @@ export async function makeClub(stage: Stage): Promise<Person> {
   watchConsole(page, stage.errors);
   const maker = new Person(page);
   await page.goto(stage.server.url);
-  const [chooser] = await Promise.all([page.waitForFileChooser(), maker.press('Choose files', 'button')]);
-  await chooser.accept(await clubSheets(stage.folder));
+  await maker.sees('From a spreadsheet');
+  await dropFiles(page, await clubSheets(stage.folder));
   await maker.sees('Trips match Boats by Sail no: 112 of 120 found');
   await maker.pressText('Trips', 'nav');
   await maker.sees('1 row could not be read');
@@ -49,6 +51,17 @@ export async function choose(p: Person, chip: string, choice: string): Promise<v
   }
   await best!.click();
   await p.page.waitForFunction(() => !document.querySelector('[cmdk-root]'));
+}
+
+/** Drops files on the opening view, as from a file manager. */
+async function dropFiles(page: Page, paths: string[]): Promise<void> {
+  const files = await Promise.all(paths.map(async (p) => ({ name: basename(p), text: await readFile(p, 'utf8') })));
+  await page.evaluate((list) => {
+    const data = new DataTransfer();
+    for (const f of list) data.items.add(new File([f.text], f.name));
+    const target = [...document.querySelectorAll('section')].find((s) => s.innerText.includes('From a spreadsheet'))!;
+    for (const type of ['dragover', 'drop']) target.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
+  }, files);
 }
 
 async function onPhone(page: Page, text: string, timeout = 8000): Promise<void> {
@@ -126,6 +139,7 @@ const wholePath: Test = {
     await maker.sees('yes', 'main');
     await page.click('section[aria-label="Trace"] button');
     await maker.sees('Ran Praise or remind for', 'section[aria-label="Trace"]');
+    await maker.sees('Tapped Praise or remind on Boat', 'section[aria-label="Trace"]');
     await maker.press('Outbox');
     await maker.sees('Well sailed,', 'section[aria-label="Trace"]');
 

@@ -7,7 +7,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 /** Which folders a folder may use besides itself. Tests may use test tools too. */
 const MAY_USE: Record<string, string[]> = {
   core: [], player: ['core'], studio: ['player', 'core', 'demo'], server: ['core'], demo: ['core'], cli: ['core'], e2e: ['server'], bench: ['core', 'server', 'player', 'demo', 'e2e'],
-  scripts: ['core'],
+  scripts: ['core', 'e2e', 'server'],
 };
 /** Packages that core may use outside tests; all of them run anywhere. */
 const CORE_PACKAGES = new Set(['zod', 'papaparse', 'exceljs']);

@@ -1,10 +1,11 @@
 import type { Query } from '../app/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile } from '../formula/compile.ts';
-import { compare, type Value } from '../formula/values.ts';
+import type { Value } from '../formula/values.ts';
 import { compileWhere } from './conditions.ts';
 import { display } from './format.ts';
-import { SELF_SLOT, THINGS_FROM, type Thing } from './model.ts';
+import { SELF_SLOT, type Thing } from './model.ts';
+import { compareKeys, firstInOrder, sortKey, type SortKey } from './order.ts';
 import { Row } from './row.ts';
 import type { Records } from './store.ts';
 
@@ -12,7 +13,18 @@ import type { Records } from './store.ts';
 export interface CompiledQuery {
   problems: Problem[];
   /** All records that fit, in order, before any limit; `values` are those of the things named. */
-  run(values: readonly Value[], search?: string): Row[];
+  run(values: readonly Value[], search?: string): readonly Row[];
+  /** Part of them, with how many there are. The first part of a long list is found without ordering all of it. */
+  part(values: readonly Value[], from: number, count: number, search?: string): { total: number; rows: readonly Row[] };
+}
+
+interface Result {
+  version: number;
+  values: readonly Value[];
+  search: string;
+  found: readonly Row[];
+  keys: SortKey[][] | null;
+  ordered: readonly Row[] | null;
 }
 
 export function compileQuery(records: Records, query: Query, things: readonly Thing[]): CompiledQuery {
@@ -20,57 +32,60 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
   const options = model.optionsFor(query.table, things);
   const where = compileWhere(query.where, options);
   const orders = query.order.filter((o) => o.by).map((o) => ({ ...compile(o.by, options), descending: o.descending }));
+  const directions = orders.map((o) => (o.descending ? -1 : 1));
   const via = query.via ? compile(query.via, model.optionsFor(null, things)) : null;
   const problems = [...where.problems, ...orders.flatMap((o) => o.problems), ...(via?.problems ?? [])];
-  const first = THINGS_FROM;
+  let last: Result | null = null;
+
+  function source(frame: Value[]): readonly Row[] {
+    if (!via) return records.rows(query.table);
+    const v = via.run(frame);
+    return (Array.isArray(v) ? v : [v]).filter((r): r is Row => r instanceof Row && r.tableId === query.table);
+  }
+
+  /** Finds what fits, with the keys it is ordered by. The same question to the same records is answered from memory. */
+  function find(values: readonly Value[], search = ''): Result {
+    const wanted = search.trim().toLowerCase();
+    if (last?.version === records.version && last.search === wanted && last.values.length === values.length && last.values.every((v, i) => v === values[i])) return last;
+    const frame: Value[] = [records.runtime as unknown as Value, null, ...values];
+    const rows = source(frame);
+    const filtered = query.where.conditions.length > 0 || wanted !== '';
+    const found: Row[] = [];
+    const keys: SortKey[][] | null = orders.length ? [] : null;
+    for (const row of rows) {
+      frame[SELF_SLOT] = row;
+      if (filtered && !(where.test(frame) && (!wanted || holds(row, wanted)))) continue;
+      found.push(row);
+      keys?.push(orders.map((o) => sortKey(o.run(frame))));
+    }
+    // Working values out may have touched nothing, but it may have moved the clock's fields: the version is read last.
+    last = { version: records.version, values: [...values], search: wanted, found, keys, ordered: keys ? null : found };
+    return last;
+  }
+
+  function inOrder(r: Result): readonly Row[] {
+    if (!r.ordered) {
+      const { keys, found } = r;
+      const places = found.map((_, i) => i).sort((a, b) => compareKeys(keys![a]!, keys![b]!, directions) || a - b);
+      r.ordered = places.map((i) => found[i]!);
+    }
+    return r.ordered;
+  }
 
   return {
     problems,
-    run(values, search) {
-      const frame: Value[] = [records.runtime as unknown as Value, null];
-      values.forEach((v, i) => { frame[first + i] = v; });
-      let rows: readonly Row[];
-      if (via) {
-        const v = via.run(frame);
-        rows = (Array.isArray(v) ? v : [v]).filter((r): r is Row => r instanceof Row && r.tableId === query.table);
-      } else rows = records.rows(query.table);
-      const wanted = search?.trim().toLowerCase();
-      let out = query.where.conditions.length || wanted ? rows.filter((row) => {
-        frame[SELF_SLOT] = row;
-        return where.test(frame) && (!wanted || found(row, wanted));
-      }) : [...rows];
-      if (orders.length) {
-        const keyed = out.map((row) => {
-          frame[SELF_SLOT] = row;
-          return { row, keys: orders.map((o) => o.run(frame)) };
-        });
-        keyed.sort((a, b) => {
-          for (let i = 0; i < orders.length; i++) {
-            const c = order(a.keys[i]!, b.keys[i]!, orders[i]!.descending);
-            if (c !== 0) return c;
-          }
-          return 0;
-        });
-        out = keyed.map((k) => k.row);
-      }
-      return out;
+    run: (values, search) => inOrder(find(values, search)),
+    part(values, from, count, search) {
+      const r = find(values, search);
+      const end = from + count;
+      if (r.ordered || end > 200) return { total: r.found.length, rows: inOrder(r).slice(from, end) };
+      return { total: r.found.length, rows: firstInOrder(r.keys!, directions, end).slice(from).map((i) => r.found[i]!) };
     },
   };
 }
 
-const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
-
-/** Order of two values as people sort them: text without case and with its numbers counted, nothing always last. */
-function order(a: Value, b: Value, descending: boolean): number {
-  if (a === null || b === null) return a === b ? 0 : a === null ? 1 : -1;
-  const c = typeof a === 'number' && typeof b === 'number' ? a - b
-    : typeof a === 'string' && typeof b === 'string' ? collator.compare(a, b)
-    : (compare(a, b) ?? collator.compare(display(a), display(b)));
-  return descending ? -c : c;
-}
-
 /** Does any word-like field of the record, or a record it links to, hold the text looked for? */
-function found(row: Row, wanted: string): boolean {
+function holds(row: Row, wanted: string): boolean {
   for (const member of row.store.model.members) {
     if (member.type.k === 'list') continue;
     if (display(member.get(row)).toLowerCase().includes(wanted)) return true;

@@ -282,7 +282,11 @@ export class Records {
     this.announce();
   }
 
+  /** Grows with every change, so that an answer can be kept until the next. */
+  version = 0;
+
   touch(table: string): void {
+    this.version++;
     this.touched.add(table);
   }
 

@@ -1,4 +1,4 @@
-import type { App, FieldValue, Routine, Step } from '../app/schema.ts';
+import type { App, Condition, FieldValue, Routine, Step, Where } from '../app/schema.ts';
 import { fieldOf, screenOf, tableOf, walkSteps } from '../app/names.ts';
 import { compile } from '../formula/compile.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
@@ -115,7 +115,7 @@ class Run {
       if (step.do === 'if') {
         const met = this.traced(step, started, () => {
           const yes = compileWhere(step.when, this.options).test(this.frame);
-          return { said: 'If', gave: yes ? 'yes' : 'no', yes };
+          return { said: `If ${this.conditions(step.when)}`, gave: yes ? 'yes' : 'no', yes };
         }).yes;
         await this.steps(met ? step.then : step.otherwise);
         continue;
@@ -129,6 +129,12 @@ class Run {
         throw e;
       }
     }
+  }
+
+  /** The conditions of a branch as people read them. */
+  private conditions(where: Where): string {
+    const shown = (formula: string): string => this.records.model.shown(formula).replace(/\./g, ' › ').replace(/^"(.*)"$/, '$1');
+    return where.conditions.map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim()).join(where.match === 'all' ? ' and ' : ' or ');
   }
 
   private traced<T extends { said: string; gave: string }>(step: Step, started: number, work: () => T): T {
@@ -219,6 +225,11 @@ class Run {
     }
   }
 }
+
+const OP_WORDS: Record<Condition['op'], string> = {
+  is: 'is', 'is not': 'is not', over: 'is over', under: 'is under', 'at least': 'is at least', 'at most': 'is at most', contains: 'contains',
+  'is empty': 'is empty', 'is filled': 'is filled in', holds: 'holds',
+};
 
 const STEP_WORDS: Record<Step['do'], string> = {
   set: 'Set fields', add: 'Add a record', remove: 'Remove a record', open: 'Open a screen', back: 'Go back', message: 'Show a message', mail: 'Send mail', if: 'If',

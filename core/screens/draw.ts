@@ -143,11 +143,12 @@ export class Drawer {
     return (p) => {
       const view = this.lists[e.id] ?? {};
       const values = p.frame.slice(2);
-      const found = query.run(values, view.search);
-      const all = e.query.limit === null ? found : found.slice(0, e.query.limit);
-      const from = Math.max(0, Math.min(view.from ?? 0, Math.max(0, all.length - 1)));
+      const limit = e.query.limit ?? Infinity;
+      const from = Math.max(0, Math.min(view.from ?? 0, limit - 1));
+      const part = query.part(values, from, Math.min(view.count ?? FIRST_ROWS, limit - from), view.search);
+      const total = Math.min(part.total, limit);
       const head = [p.frame[0]!, null, ...keep.map((i) => values[i]!)];
-      const rows = all.slice(from, from + (view.count ?? FIRST_ROWS)).map((r) => {
+      const rows = part.rows.map((r) => {
         const place: Place = {
           things: inner,
           refs: [...p.refs.filter((x) => x.thing !== row?.id), { thing: thisId(table), table, record: r.id }],
@@ -157,7 +158,7 @@ export class Drawer {
       });
       return {
         id: e.id, width: e.width, height: e.height, kind: 'list', scope: p.refs, runs: e.runs, gap: e.gap, surface: e.surface, search: e.search,
-        empty: empty(p.frame), tap: e.tap, total: all.length, from, rows,
+        empty: empty(p.frame), tap: e.tap, total, from: Math.min(from, Math.max(0, total - 1)), rows,
       };
     };
   }

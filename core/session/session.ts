@@ -24,7 +24,7 @@ export interface Happened {
   tone: 'plain' | 'good' | 'bad';
   /** Milliseconds it took. */
   ms?: number;
-  about?: { screen?: string; routine?: string; table?: string; record?: string };
+  about?: { screen?: string; element?: string; routine?: string; table?: string; record?: string };
   run?: RunTrace;
 }
 

@@ -15,7 +15,7 @@ import type { News } from '../../core/host/host.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import type { Cell } from '../../core/records/cells.ts';
 import { display } from '../../core/records/format.ts';
-import { compileQuery } from '../../core/records/query.ts';
+import { compileQuery, type CompiledQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
 import { Records } from '../../core/records/store.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
@@ -80,6 +80,7 @@ export class StudioEngine implements PlayerApi {
   private link: HttpLink | null = null;
   private source: EventSource | null = null;
   private retry: ReturnType<typeof setTimeout> | null = null;
+  private asked: { key: string; app: App; query: CompiledQuery } | null = null;
 
   async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
     this.app = app;
@@ -148,8 +149,11 @@ export class StudioEngine implements PlayerApi {
 
   page(table: string, options: { from: number; count: number; order?: { by: string; descending: boolean } | null; search?: string }): GridPage {
     const query: Query = { table, where: { match: 'all', conditions: [] }, order: options.order ? [options.order] : [], limit: null };
-    const rows = compileQuery(this.records, query, []).run([], options.search);
-    return { total: rows.length, all: this.records.rows(table).length, from: options.from, rows: rows.slice(options.from, options.from + options.count).map((r) => this.gridRow(r)) };
+    const key = JSON.stringify(query);
+    // Scrolling asks the same question again and again; the query remembers its answer.
+    if (this.asked?.key !== key || this.asked.app !== this.app) this.asked = { key, app: this.app, query: compileQuery(this.records, query, []) };
+    const { total, rows } = this.asked.query.part([], options.from, options.count, options.search);
+    return { total, all: this.records.rows(table).length, from: options.from, rows: rows.map((r) => this.gridRow(r)) };
   }
 
   private gridRow(row: Row): GridPage['rows'][number] {

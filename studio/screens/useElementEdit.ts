@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { elementOf } from '../../core/app/edits.ts';
+import { elementOf, placeOf } from '../../core/app/edits.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementName } from './places.ts';
@@ -17,6 +17,6 @@ export function useElementEdit<E extends Element>(element: E): <K extends keyof 
       if (!e) return;
       if (value === undefined) delete e[key];
       else e[key] = value;
-    }, { merge: `${element.id}.${String(key)}` });
+    }, { merge: `${element.id}.${String(key)}`, about: { screen: placeOf(app, element.id)?.screen.id ?? '', element: element.id } });
   }, [element]);
 }

@@ -5,6 +5,8 @@ import { frameOf, type PlayerApi } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import type { Place } from '../../player/navigation.ts';
 import type { DrawnScreen } from '../../core/screens/drawn.ts';
+import { elementOf, placeOf } from '../../core/app/edits.ts';
+import { elementName } from '../screens/places.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button, IconButton, Segmented } from '../ui/controls.tsx';
@@ -49,6 +51,13 @@ export function PhonePane() {
     useStudio.getState().say({ said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`, tone: 'plain', about: { screen: place.screen } });
   }, []); // eslint-disable-line react-hooks/exhaustive-deps
 
+  const onTap = useCallback((id: string) => {
+    const now = useStudio.getState().app;
+    const element = now && elementOf(now, id);
+    const screen = now && placeOf(now, id)?.screen;
+    if (now && element && screen) useStudio.getState().say({ said: `Tapped ${elementName(now, element)} on ${screen.name}`, tone: 'plain', about: { screen: screen.id, element: id } });
+  }, []);
+
   if (!app || !frame || !api || !kept) return null;
   const [w, h] = phone.size;
   const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
@@ -75,7 +84,7 @@ export function PhonePane() {
               <span className="flex items-center gap-1.5"><Wifi size={14} /><BatteryFull size={17} /></span>
             </div>
             <div ref={screen} className="relative min-h-0 flex-1 font-normal [font-size:16px]">
-              <Player api={api} frame={frame} revision={revision} dark={phone.dark} show={phone.show} onWhere={onWhere} />
+              <Player api={api} frame={frame} revision={revision} dark={phone.dark} show={phone.show} onWhere={onWhere} onTap={onTap} />
               {phone.mode === 'arrange' && <ArrangeOverlay host={screen} drawn={drawn} scale={scale} selected={workspace === 'screens' ? phone.selected : null} onSelect={select} />}
             </div>
           </div>

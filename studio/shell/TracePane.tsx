@@ -55,7 +55,7 @@ function Entry({ t }: { t: TraceEntry }) {
   const navigate = useNavigate();
   const kept = useStudio((s) => s.kept);
   const go = usePhone((s) => s.go);
-  const to = t.about?.routine ? `logic/${t.about.routine}` : t.about?.screen ? `screens/${t.about.screen}` : t.about?.table ? `data/${t.about.table}` : null;
+  const to = t.about?.routine ? `logic/${t.about.routine}` : t.about?.screen ? `screens/${t.about.screen}${t.about.element ? `/${t.about.element}` : ''}` : t.about?.table ? `data/${t.about.table}` : null;
   return (
     <li className="border-b border-line/60 py-1 last:border-0">
       <div className="flex gap-3">

@@ -48,7 +48,7 @@ interface StudioState {
   open(id: string): Promise<void>;
   close(): void;
   /** Changes the document as one named, undoable edit. */
-  edit(label: string, recipe: (app: ImmerDraft<App>) => void, options?: { merge?: string; drafts?: Draft[] }): Promise<void>;
+  edit(label: string, recipe: (app: ImmerDraft<App>) => void, options?: { merge?: string; drafts?: Draft[]; about?: Happened['about'] }): Promise<void>;
   /** Changes records as one named, undoable edit. */
   editRecords(label: string, drafts: Draft[]): Promise<void>;
   undo(): Promise<string | null>;
@@ -144,7 +144,7 @@ export const useStudio = create<StudioState>((set, get) => {
       set({ kept: null, app: null, engine: null });
     },
 
-    async edit(label, recipe, { merge = null as string | null, drafts = [] as Draft[] } = {}) {
+    async edit(label, recipe, { merge = null as string | null, drafts = [] as Draft[], about = undefined as Happened['about'] } = {}) {
       const { app, engine } = get();
       if (!app || !engine) return;
       const [next, patches, inverse] = produceWithPatches(app, recipe);
@@ -160,7 +160,7 @@ export const useStudio = create<StudioState>((set, get) => {
       const keeping = persist();
       if (drafts.length) entry.inverseDrafts = await engine.edit(drafts);
       await Promise.all([told, keeping]);
-      if (!joins) get().say({ said: label, tone: 'plain' });
+      if (!joins) get().say({ said: label, tone: 'plain', ...(about && { about }) });
     },
 
     async editRecords(label, drafts) {

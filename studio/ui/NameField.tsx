@@ -15,7 +15,7 @@ export function NameField({ value, onChange, label, className }: { value: string
   };
   return (
     // The hidden copy of the text gives the input its width.
-    <span className={clsx('relative -mx-1.5 inline-grid max-w-full min-w-8 align-baseline', className)}>
+    <span className={clsx('relative -mx-1.5 inline-grid max-w-[calc(100%+12px)] min-w-8 align-baseline', className)}>
       <span aria-hidden className="invisible overflow-hidden px-1.5 whitespace-pre">{text || ' '}</span>
       <input
         ref={ref} aria-label={label} value={text} title={text}
