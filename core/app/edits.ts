@@ -149,6 +149,12 @@ export function removeScreen(app: App, id: string): void {
 export function addScreensFor(app: App, tableId: string): Screen[] {
   const only = { ...cloned(app), tables: [cloned(tableOf(app, tableId)!)] };
   const { screens, tabs } = generateScreens(only, new ElementMaker());
+  // The empty screen that a blank app begins with gives way to the first real ones.
+  const [first] = app.screens;
+  if (app.screens.length === 1 && first?.root.children.length === 0) {
+    app.screens = [];
+    app.tabs = [];
+  }
   for (const s of screens) s.name = freeName(s.name, app.screens.map((x) => x.name));
   app.screens.push(...screens);
   if (app.tabs.length < 5) app.tabs.push(...tabs.slice(0, 1));

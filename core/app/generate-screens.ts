@@ -33,7 +33,7 @@ export function generateScreens(app: App, make: ElementMaker): { screens: Screen
     const s = ids.get(t.id)!;
     return [
       { id: s.list, name: t.name, given: null, icon, root: listScreen(app, t, s, make) },
-      { id: s.detail, name: capital(t.one), given: t.id, icon, root: detailScreen(app, t, ids, make) },
+      { id: s.detail, name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one), given: t.id, icon, root: detailScreen(app, t, ids, make) },
       { id: s.form, name: `${capital(t.one)} form`, given: t.id, optional: true, icon: 'pencil', root: formScreen(t, make) },
     ];
   });

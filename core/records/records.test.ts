@@ -168,6 +168,13 @@ describe('words with values in them', () => {
     const model = open().model;
     fc.assert(fc.property(fc.array(part), (list) => { const text = list.join(''); expect(shownTemplate(storedTemplate(text, options()), model.nameOf)).toBe(text); }), { numRuns: 60 });
   });
+  it('a sign between two values stands only where both are filled in', () => {
+    const r = open();
+    const t = compileTemplate(r.model, `{${F.hiveTag}} · {${F.fed}}, {${F.label}}`, r.model.optionsFor(T.visits));
+    const of = (id: string): string => t.run([r.runtime as never, r.row(T.visits, id)!]);
+    expect(of('v1')).toBe('HB-1 · 1.1 litres, Bramble Odile');
+    expect(of('v3')).toBe('HB-2');
+  });
   it('an open brace without end is plain', () => expect(pieces('a {b')).toEqual([{ words: 'a {b' }]));
 });
 

@@ -74,5 +74,23 @@ export function compileTemplate(model: Model, template: string, options: Compile
     return (f) => display(compiled.run(f), field);
   });
   if (parts.length === 1) return { run: parts[0]!, problems };
-  return { run: (f) => parts.map((p) => p(f)).join(''), problems };
+  const list = pieces(template);
+  const separates = list.map((p, i) => 'words' in p && /^\s*[·,;|/–-]\s*$/.test(p.words) && i > 0 && i < list.length - 1);
+  return {
+    problems,
+    run(f) {
+      let out = '';
+      let separator = '';
+      // A sign between two values stands only where both are filled in.
+      parts.forEach((part, i) => {
+        const text = part(f);
+        if (separates[i]) separator = text;
+        else if (text) {
+          out += (out ? separator : '') + text;
+          separator = '';
+        }
+      });
+      return out;
+    },
+  };
 }

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { Link2, SquareFunction, Type as TypeIcon, Sigma } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import type { Field } from '../../core/app/schema.ts';
+import type { Field, FieldType } from '../../core/app/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';
 import type { FormulaPlace } from '../engine/engine.ts';
 import { useModel } from '../state/model.ts';
@@ -10,7 +10,7 @@ import { Popover } from '../ui/popover.tsx';
 import { Chip } from './Chip.tsx';
 import { ChoiceList, itemClass, type Choice } from './ChoiceChip.tsx';
 import { FormulaBox } from './FormulaBox.tsx';
-import { chipLabel, pathsAt, type Wanted } from './paths.ts';
+import { chipLabel, pathsAt, preferring, type Wanted } from './paths.ts';
 
 export interface ValueChipProps {
   /** The stored formula; empty when not filled in. */
@@ -20,6 +20,8 @@ export interface ValueChipProps {
   wanted?: Wanted;
   /** The field a plain value is for: it says which values make sense. */
   field?: Field | undefined;
+  /** Fields of this type are offered first. */
+  prefer?: { type: FieldType; group: string } | undefined;
   name: string;
   empty?: string;
   /** A plain value may be typed; off where only a path or a record makes sense. */
@@ -62,13 +64,13 @@ function plainChoices(field: Field | undefined): { value: string; label: string 
   return [];
 }
 
-function ValueList({ value, onChange, place, wanted = 'value', field, literals = true, name, close }: ValueChipProps & { close(): void }) {
+function ValueList({ value, onChange, place, wanted = 'value', field, prefer, literals = true, name, close }: ValueChipProps & { close(): void }) {
   const app = useApp();
   const model = useModel();
   const engine = useEngine();
   const [writing, setWriting] = useState(() => value !== '' && chipLabel(model, value).kind === 'formula');
   const [typed, setTyped] = useState('');
-  const paths = useMemo(() => pathsAt(app, model, place, wanted).slice(0, 80), [app, model, place, wanted]);
+  const paths = useMemo(() => preferring(pathsAt(app, model, place, wanted), model, prefer?.type, prefer?.group ?? '').slice(0, 80), [app, model, place, wanted, prefer]);
   const [samples, setSamples] = useState<string[]>([]);
   useEffect(() => {
     let current = true;
@@ -84,7 +86,7 @@ function ValueList({ value, onChange, place, wanted = 'value', field, literals =
 
   const choices: Choice<string>[] = [
     ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
-    ...paths.map((p, i) => ({ value: p.stored, label: p.label, group: p.group, hint: samples[i] || undefined, icon: p.depth > 0 ? Link2 : undefined })),
+    ...paths.map((p, i) => ({ value: p.stored, label: p.label, group: p.group, hint: samples[i]?.replace(/^(file:|data:).*/, 'a picture') || undefined, icon: p.depth > 0 ? Link2 : undefined })),
   ];
   const literal = literals ? literalFor(typed, field) : null;
   return (

@@ -1,4 +1,4 @@
-import type { App } from '../../core/app/schema.ts';
+import type { App, FieldType } from '../../core/app/schema.ts';
 import type { Type } from '../../core/formula/types.ts';
 import { Model, type Thing } from '../../core/records/model.ts';
 import { thingsInRoutine } from '../../core/routines/run.ts';
@@ -13,6 +13,16 @@ export interface Path {
   type: Type;
   depth: number;
   group: string;
+}
+
+/** Puts the values of fields of one type first, in a group of their own. */
+export function preferring(paths: Path[], model: Model, type: FieldType | undefined, group: string): Path[] {
+  if (!type) return paths;
+  const is = (p: Path): boolean => {
+    const id = p.stored.split('.').at(-1)!;
+    return [...model.tables.values()].some((t) => t.fields.get(id)?.type === type);
+  };
+  return [...paths.filter(is).map((p) => ({ ...p, group })), ...paths.filter((p) => !is(p))];
 }
 
 export type Wanted = 'any' | 'value' | 'record' | { record: string } | { records: string } | 'yesno';

@@ -80,6 +80,10 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
     toast(`Removed ${table.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, { action: { label: 'Undo', onClick: () => void useStudio.getState().undo() }, duration: 8000 });
     void navigate(`/app/${kept!.id}/data`);
   };
+  const makeScreens = (): void => {
+    let first = '';
+    void edit(`Made screens for ${table.name}`, (a) => { first = addScreensFor(a, table.id)[0]?.id ?? ''; }).then(() => navigate(`/app/${kept!.id}/screens/${first}`));
+  };
   const hasScreens = app.screens.some((s) => s.given === table.id);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name }));
 
@@ -92,7 +96,7 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
           { label: 'Export as CSV', icon: Download, run: () => void engine.exportCsv(table.id).then((t) => download(`${table.name}.csv`, t, 'text/csv')) },
           { label: 'Export as XLSX', icon: Download, run: () => void engine.exportXlsx(table.id).then((b) => download(`${table.name}.xlsx`, b as BlobPart, 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')) },
           null,
-          { label: hasScreens ? 'Make more screens for it' : 'Make screens for it', icon: Smartphone, run: () => void edit(`Made screens for ${table.name}`, (a) => { addScreensFor(a, table.id); }).then(() => navigate(`/app/${kept!.id}/screens`)) },
+          { label: hasScreens ? 'Make more screens for it' : 'Make screens for it', icon: Smartphone, run: makeScreens },
           { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
         ]} />
         <Menu align="end" trigger={<Button icon={Plus}>Field</Button>} items={[

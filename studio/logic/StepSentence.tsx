@@ -10,6 +10,8 @@ import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
 import { NameField } from '../ui/NameField.tsx';
 
+const MAIL = { type: 'mail' as const, group: 'Mail addresses' };
+
 /** The table a stored path leads to, when it leads to one record. */
 function useTableOf(routine: Routine): (formula: string) => Table | undefined {
   const app = useApp();
@@ -60,7 +62,7 @@ export function StepSentence({ step, routine, onChange }: { step: Step; routine:
     }
     case 'mail': return (
       <>
-        <p>Send mail to <ValueChip name="Mail address" value={step.to} empty="choose an address" place={place} onChange={(to) => onChange({ ...step, to })} /></p>
+        <p>Send mail to <ValueChip name="Mail address" value={step.to} empty="choose an address" prefer={MAIL} place={place} onChange={(to) => onChange({ ...step, to })} /></p>
         <div className="mb-1.5 flex items-start gap-2"><span className="w-12 shrink-0">about</span><WordsField name="Subject" value={step.subject} onChange={(subject) => onChange({ ...step, subject })} place={place} placeholder="Subject" /></div>
         <div className="flex items-start gap-2"><span className="w-12 shrink-0">saying</span><WordsField name="Mail text" rows={2} value={step.body} onChange={(body) => onChange({ ...step, body })} place={place} placeholder="The words of the mail" /></div>
       </>

@@ -110,6 +110,8 @@ function ButtonDesk({ element, screen }: { element: ButtonElement; screen: Scree
   );
 }
 
+const PICTURE = { type: 'picture' as const, group: 'Pictures' };
+
 function PictureDesk({ element, screen }: { element: PictureElement; screen: Screen }) {
   const app = useApp();
   const set = useElementEdit<PictureElement>(element);
@@ -117,7 +119,7 @@ function PictureDesk({ element, screen }: { element: PictureElement; screen: Scr
   return (
     <>
       <section className="card sentence mb-3.5 px-4 py-3">
-        Shows the picture at <ValueChip name="Picture" value={element.source} empty="choose a picture" place={placeOfElement(screen, element.id)} field={pictureField} onChange={(v) => set('source', v)} />
+        Shows the picture at <ValueChip name="Picture" value={element.source} empty="choose a picture" prefer={PICTURE} place={placeOfElement(screen, element.id)} field={pictureField} onChange={(v) => set('source', v)} />
         {app.files.length > 0 && <> or one of the app’s own <ChoiceChip name="Own picture" value={element.source.startsWith('"file:') ? element.source : null} empty="pictures" tone="plain" choices={app.files.map((f) => ({ value: `"file:${f.id}"`, label: f.name }))} onChange={(v) => set('source', v)} /></>}
       </section>
       <SizeAndLook element={element} screen={screen}>

@@ -85,6 +85,7 @@ export function PhonePane() {
             </div>
             <div ref={screen} className="relative min-h-0 flex-1 font-normal [font-size:16px]">
               <Player api={api} frame={frame} revision={revision} dark={phone.dark} show={phone.show} onWhere={onWhere} onTap={onTap} />
+              {drawn && !drawn.missing && drawn.root.children.length === 0 && <p className="pointer-events-none absolute inset-x-8 top-1/3 text-center text-[15px] text-balance" style={{ color: phone.dark ? '#BDB49C' : '#66685C' }}>{drawn.title} is empty. Add something to it in Screens, or make screens for a table in Data.</p>}
               {phone.mode === 'arrange' && <ArrangeOverlay host={screen} drawn={drawn} scale={scale} selected={workspace === 'screens' ? phone.selected : null} onSelect={select} />}
             </div>
           </div>
