@@ -47,7 +47,7 @@ export function Player({ api, frame, revision, dark = false, inAddress = false, 
   useEffect(() => { if (show) nav.set(show.record || !frame.tabs.some((t) => t.screen === show.screen) ? [...(show.screen === first.screen ? [] : [first]), show] : [show]); }, [show]); // eslint-disable-line react-hooks/exhaustive-deps
 
   useEffect(() => {
-    setLists({});
+    setLists((l) => (Object.keys(l).length ? {} : l));
     scroller.current?.scrollTo(0, 0);
   }, [placeKey]);
 

@@ -58,8 +58,14 @@ export class Engine implements PlayerApi {
     this.session = new Session(kept.app, records, { device: this.device, mail: (m) => this.queueMail(m), happened: () => {} });
     records.subscribe(() => this.tell({ kind: 'changed' }));
     setInterval(() => records.tick(), 60_000);
-    if (states.length === 0) await this.connect();
-    else void this.connect();
+    const connected = this.connect();
+    // The first time there is nothing to show before the records have come; keeping them need not be waited for.
+    if (states.length === 0) {
+      await new Promise<void>((resolve) => {
+        records.subscribe(() => resolve());
+        void connected.finally(resolve);
+      });
+    }
     self.addEventListener('online', () => void this.connect());
     self.addEventListener('offline', () => this.report(false));
     return frameOf(kept.app);

@@ -45,8 +45,7 @@ export class Pages {
       `<title>${escape(release.app.name)}</title>`,
       `<meta name="theme-color" content="${palette.ground}">`,
       `<link rel="manifest" href="/a/${name}/manifest.webmanifest">`,
-      `<link rel="icon" href="/a/${name}/icon-192.png">`,
-      `<link rel="apple-touch-icon" href="/a/${name}/icon-192.png">`,
+      ...(release.icons ? [`<link rel="icon" href="/a/${name}/icon-192.png">`, `<link rel="apple-touch-icon" href="/a/${name}/icon-192.png">`] : ['<link rel="icon" href="/kite.svg">']),
     ].join('');
     return this.shell.replace(/<title>.*?<\/title>/, () => head);
   }
@@ -56,7 +55,7 @@ export class Pages {
     return {
       id: `/a/${name}/`, name: release.app.name, short_name: release.app.name.slice(0, 12), start_url: `/a/${name}/`, scope: `/a/${name}/`,
       display: 'standalone', background_color: palette.ground, theme_color: palette.ground,
-      icons: [192, 512].map((size) => ({ src: `/a/${name}/icon-${size}.png`, sizes: `${size}x${size}`, type: 'image/png', purpose: 'any maskable' })),
+      icons: !release.icons ? [{ src: '/kite.svg', sizes: 'any', type: 'image/svg+xml' }] : [192, 512].map((size) => ({ src: `/a/${name}/icon-${size}.png`, sizes: `${size}x${size}`, type: 'image/png', purpose: 'any maskable' })),
     };
   }
 

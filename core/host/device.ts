@@ -207,7 +207,13 @@ export class Device {
   private async take(news: CatchUp): Promise<void> {
     const touched = new Set<string>();
     this.replica.records.batch(() => {
-      if ('states' in news) {
+      if ('states' in news && this.replica.size === 0) {
+        this.replica.load(news.states);
+        for (const s of news.states) {
+          this.seen(s.stamp);
+          touched.add(s.id);
+        }
+      } else if ('states' in news) {
         for (const s of news.states) {
           this.seen(s.stamp);
           if (this.replica.merge(s)) touched.add(s.id);
