@@ -10,6 +10,7 @@ import { bring } from '../core/formats/bring.ts';
 import { exportTable, toCsv, toJsonRows } from '../core/formats/tables.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
 import { TYPE_NAMES } from '../core/records/cells.ts';
+import { preflight, stops } from '../core/preflight/preflight.ts';
 import { Records } from '../core/records/store.ts';
 
 const USAGE = `kite: Mellow Kite from the command line
@@ -18,6 +19,7 @@ const USAGE = `kite: Mellow Kite from the command line
   formula 'EXPRESSION' [--with context.json]  work out one formula
   formula --lines cases.jsonl                 work out one formula a line
   export app.json --table NAME --as csv|json --to FILE   (- is standard output)
+  check app.json                              what is unfinished or broken; exit code 1 when it stops a release
 
 Answers are JSON on standard output; errors go to standard error with exit code 2.`;
 
@@ -106,6 +108,12 @@ async function main(): Promise<void> {
       if (values.lines) return formulaLines(values.lines);
       if (rest.length !== 1) throw new CommandError('formula needs one expression in quotes, or --lines FILE.');
       return print(evaluate(rest[0]!, values.with ? await json(values.with) : {}));
+    case 'check': {
+      if (rest.length !== 1) throw new CommandError('check needs one app file.');
+      const notes = preflight(readBundle(await readFile(rest[0]!, 'utf8'), basename(rest[0]!)).app);
+      if (stops(notes)) process.exitCode = 1;
+      return print(notes);
+    }
     case 'export':
       if (rest.length !== 1) throw new CommandError('export needs one app file.');
       return exportApp(rest[0]!, values.table, values.as, values.to ?? '-');

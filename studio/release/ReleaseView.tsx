@@ -3,11 +3,13 @@ import { AppWindow, Check, Copy, ExternalLink, Rocket, ShieldAlert, Trash2, Uplo
 import { clsx } from 'clsx';
 import QRCode from 'qrcode';
 import { useEffect, useState } from 'react';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { THEMES } from '../../core/app/themes.ts';
 import { ask } from '../../player/link.ts';
 import { Index, IndexGroup } from '../shell/Index.tsx';
 import { AppIcon } from '../start/StartView.tsx';
+import { noteTo, useNotes } from '../state/notes.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
@@ -26,6 +28,7 @@ interface ServerInfo {
 export function ReleaseView() {
   const app = useApp();
   const engine = useEngine();
+  const navigate = useNavigate();
   const { kept, edit, setReleased, host } = useStudio();
   const released = kept!.released;
   const [address, setAddress] = useState(released?.address ?? slug(app.name));
@@ -72,6 +75,7 @@ export function ReleaseView() {
     }
   };
 
+  const blocked = useNotes().filter((n) => n.severity === 'stops');
   const base = server?.urls[0] ?? location.origin;
   return (
     <>
@@ -85,10 +89,13 @@ export function ReleaseView() {
           <header className="flex items-center gap-3">
             <h1 className="text-xl">Release</h1>
             <span className="min-w-0 flex-1 truncate text-ink-soft">{released ? `release ${released.number}, ${new Date(released.at).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}${changed ? ', changed since' : ''}` : 'not released yet'}</span>
-            <Button look="main" icon={Rocket} disabled={Boolean(busy) || (released?.address !== address && check?.problem != null)} onClick={() => void publish()}>{busy ? 'Releasing' : released ? 'Release again' : 'Release'}</Button>
+            <Button look="main" icon={Rocket} disabled={Boolean(busy) || blocked.length > 0 || (released?.address !== address && check?.problem != null)} onClick={() => void publish()}>{busy ? 'Releasing' : released ? 'Release again' : 'Release'}</Button>
           </header>
           {busy && <p role="status" className="text-kelp">{busy}</p>}
           {problem && <Note tone="bad">{problem}</Note>}
+          {blocked.length > 0 && (
+            <Note tone="bad"><b className="font-semibold">{blocked.length === 1 ? 'One thing keeps' : `${blocked.length} things keep`} the app from being released.</b> {blocked.slice(0, 3).map((n, i) => <button key={i} type="button" className="block text-left underline underline-offset-2" onClick={() => void navigate(`/app/${kept!.id}/${noteTo(n)}`)}>{n.said}</button>)}</Note>
+          )}
           {released && <LinkCard url={`${base}/a/${released.address}/`} local={!server?.network} host={host} onWithdraw={() => void withdraw()} />}
           <section className="card flex items-start gap-5 px-5 py-4">
             <AppIcon look={app.look} size={72} />

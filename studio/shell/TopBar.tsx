@@ -7,6 +7,7 @@ import { Button, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { chooseFiles } from '../ui/files.ts';
+import { NotesButton } from './NotesButton.tsx';
 import { Trail } from './Trail.tsx';
 
 export function Kite({ size = 24 }: { size?: number }) {
@@ -45,7 +46,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
 
   return (
     <header className="flex h-[52px] shrink-0 items-center gap-3 border-b border-line bg-raised px-3.5">
-      <div className="flex w-[250px] min-w-0 items-center gap-2 max-[1100px]:w-[190px]">
+      <div className="flex w-[320px] min-w-0 items-center gap-2 max-[1100px]:w-[230px]">
         <button type="button" aria-label="All apps" onClick={() => void navigate('/')} className="shrink-0 rounded-md p-0.5"><Kite /></button>
         <NameField value={app.name} label="Name of the app" onChange={(name) => void edit('Renamed the app', (a) => { a.name = name; })} className="truncate font-head text-[15px] font-semibold" />
         <Menu
@@ -63,12 +64,13 @@ export function TopBar({ onFind }: { onFind(): void }) {
         />
       </div>
       <Trail current={workspace} appId={kept.id} />
-      <div className="flex w-[250px] items-center justify-end gap-1 max-[1100px]:w-[190px]">
+      <div className="flex w-[320px] items-center justify-end gap-1 max-[1100px]:w-[230px]">
         <IconButton icon={Undo2} label={past.length ? `Undo: ${past.at(-1)!.label}` : 'Nothing to undo'} disabled={past.length === 0} onClick={() => void undoWithWords()} />
         <IconButton icon={Redo2} label={future.length ? `Do again: ${future.at(-1)!.label}` : 'Nothing to do again'} disabled={future.length === 0} onClick={() => void redoWithWords()} />
         <Button icon={Search} className="ml-1.5 text-ink-soft" onClick={onFind} aria-keyshortcuts="Control+K">
           Find <kbd className="rounded border border-line bg-paper px-1 font-mono text-[10px] font-normal max-[1100px]:hidden">Ctrl K</kbd>
         </Button>
+        <NotesButton />
       </div>
     </header>
   );
