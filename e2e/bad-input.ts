@@ -71,7 +71,10 @@ const formulas: Test = {
     await p.sees('Turn the other value into text with string(');
     await write('sum(Trips.Hours');
     await p.sees('“)” is missing');
+    // What would fail for everybody is told before release, with the way to it.
+    await p.sees('1 to look at', 'header');
     await p.pressText('Release', 'header');
+    await p.sees('One thing keeps the app from being released');
     for (const [address, words] of [['api', 'is kept for Mellow Kite itself'], ['-x', 'An address has 1 to 40 small letters']] as const) {
       await p.fill('Short address', address);
       await p.sees(words);

@@ -2,11 +2,14 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { AtSign, Calendar, CalendarClock, CircleDot, Globe, Hash, Image, Link2, Phone, Sigma, TextCursorInput, ToggleLeft, Trash2, Type, type LucideIcon } from 'lucide-react';
 import { clsx } from 'clsx';
-import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { toast } from 'sonner';
 import type { Field, FieldType, Table } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
+import { newRecordId } from '../../core/host/device.ts';
 import type { GridCell, GridPage } from '../engine/engine.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, inBlock, pasteDrafts, type Block, type Spot } from './blocks.ts';
 import { CellEditor } from './CellEditor.tsx';
 
 export const FIELD_ICONS: Record<FieldType, LucideIcon> = {
@@ -32,7 +35,10 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
   const engine = useEngine();
   const { tableRevision, revision, editRecords } = useStudio();
   const scroller = useRef<HTMLDivElement>(null);
-  const [at, setAt] = useState<{ row: number; column: number }>({ row: 0, column: 0 });
+  const [at, setAt] = useState<Spot>({ row: 0, column: 0 });
+  /** Where a selection of several cells began; the active cell is its other corner. */
+  const [anchor, setAnchor] = useState<Spot | null>(null);
+  const block = blockOf(anchor ?? at, at);
   const [editing, setEditing] = useState<{ text: string | null } | null>(null);
   const [total, setTotal] = useState(0);
   const rows = useVirtualizer({ count: total, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
@@ -50,6 +56,14 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
     if (reveal && total > 0) { rows.scrollToIndex(total - 1); setAt({ row: total - 1, column: 0 }); scroller.current?.focus(); }
   }, [reveal, total]); // eslint-disable-line react-hooks/exhaustive-deps
 
+  // Rows pasted below the last are shown once they are there.
+  const pastedTo = useRef<number | null>(null);
+  useEffect(() => {
+    if (pastedTo.current === null || total <= pastedTo.current) return;
+    rows.scrollToIndex(pastedTo.current);
+    pastedTo.current = null;
+  }, [total]); // eslint-disable-line react-hooks/exhaustive-deps
+
   const fields = table.fields;
   const rowAt = useCallback((i: number) => (page && i >= page.from ? page.rows[i - page.from] : undefined), [page]);
 
@@ -62,7 +76,8 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
     const row = rowAt(i);
     if (row) void editRecords(`Removed a ${table.one}`, [{ do: 'remove', table: table.id, record: row.id }]);
   };
-  const go = (row: number, column: number): void => {
+  const go = (row: number, column: number, extend = false): void => {
+    setAnchor(extend ? (anchor ?? at) : null);
     const next = { row: Math.max(0, Math.min(total - 1, row)), column: Math.max(0, Math.min(fields.length - 1, column)) };
     setAt(next);
     setEditing(null);
@@ -71,19 +86,57 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
     scroller.current?.focus({ preventScroll: true });
   };
 
+  /** The records of the block, fetched when they are out of view. */
+  const blockRows = async (b: Block): Promise<GridPage['rows']> => (await engine.page(table.id, { from: b.top, count: b.bottom - b.top + 1, order, search })).rows;
+  const several = block.top !== block.bottom || block.left !== block.right;
+  const cellsWord = (b: Block): string => { const n = (b.bottom - b.top + 1) * (b.right - b.left + 1); return n === 1 ? 'a cell' : `${n.toLocaleString('en-GB')} cells`; };
+
+  const onCopy = (e: ClipboardEvent, cut = false): void => {
+    if (editing || e.target !== scroller.current) return;
+    e.preventDefault();
+    const rows = Array.from({ length: block.bottom - block.top + 1 }, (_, i) => rowAt(block.top + i));
+    if (rows.every((r) => r !== undefined)) e.clipboardData.setData('text/plain', blockText(fields, rows as GridPage['rows'], block));
+    else void blockRows(block).then((all) => navigator.clipboard.writeText(blockText(fields, all, block)));
+    toast(`Copied ${cellsWord(block)}.`);
+    if (cut) void blockRows(block).then((all) => editRecords(`Cut ${cellsWord(block)}`, clearDrafts(table, all, block)));
+  };
+  const onPaste = (e: ClipboardEvent): void => {
+    if (editing || e.target !== scroller.current) return;
+    e.preventDefault();
+    const cells = cellsOf(e.clipboardData.getData('text/plain'));
+    if (cells.length === 0) return;
+    // One cell pasted into several goes into each of them.
+    const spread = cells.length === 1 && cells[0]!.length === 1 && several;
+    const rowsToPaste = spread ? Array.from({ length: block.bottom - block.top + 1 }, () => Array<string>(block.right - block.left + 1).fill(cells[0]![0]!)) : cells;
+    const count = rowsToPaste.length;
+    void engine.page(table.id, { from: block.top, count, order, search }).then(async (there) => {
+      const pasted = pasteDrafts(table, rowsToPaste, there.rows.map((r) => r.id), block.left, newRecordId);
+      if (pasted.drafts.length === 0) { toast('Nothing of this fits here: links and formula fields are not pasted into.'); return; }
+      if (pasted.added) pastedTo.current = block.top + count - 1;
+      await editRecords(`Pasted ${count.toLocaleString('en-GB')} ${count === 1 ? 'row' : 'rows'} into ${table.name}`, pasted.drafts);
+      toast(`Pasted ${count.toLocaleString('en-GB')} ${count === 1 ? 'row' : 'rows'}${pasted.added ? `, ${pasted.added.toLocaleString('en-GB')} of them new` : ''}.${pasted.left ? ` ${pasted.left.toLocaleString('en-GB')} ${pasted.left === 1 ? 'cell does' : 'cells do'} not fit and ${pasted.left === 1 ? 'is' : 'are'} left out.` : ''}`);
+      setAnchor({ row: block.top, column: block.left });
+      setAt({ row: block.top + count - 1, column: Math.min(fields.length - 1, block.left + Math.max(...rowsToPaste.map((r) => r.length)) - 1) });
+    });
+  };
+
   const onKey = (e: KeyboardEvent): void => {
     if (editing || e.target !== scroller.current) return;
     const field = fields[at.column];
     const moves: Record<string, [number, number]> = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1], PageDown: [15, 0], PageUp: [-15, 0] };
     const m = moves[e.key];
-    if (m) { e.preventDefault(); go(at.row + m[0], at.column + m[1]); return; }
+    if (m) { e.preventDefault(); go(at.row + m[0], at.column + m[1], e.shiftKey); return; }
     if (e.key === 'Tab' && !e.shiftKey && at.column < fields.length - 1) { e.preventDefault(); go(at.row, at.column + 1); return; }
     if (e.key === 'Tab' && e.shiftKey && at.column > 0) { e.preventDefault(); go(at.row, at.column - 1); return; }
-    if (e.key === 'Home') { e.preventDefault(); go(e.ctrlKey ? 0 : at.row, 0); return; }
-    if (e.key === 'End') { e.preventDefault(); go(e.ctrlKey ? total - 1 : at.row, fields.length - 1); return; }
+    if (e.key === 'Home') { e.preventDefault(); go(e.ctrlKey ? 0 : at.row, 0, e.shiftKey); return; }
+    if (e.key === 'End') { e.preventDefault(); go(e.ctrlKey ? total - 1 : at.row, fields.length - 1, e.shiftKey); return; }
+    const command = e.ctrlKey || e.metaKey;
+    if (command && e.key.toLowerCase() === 'a') { e.preventDefault(); setAnchor({ row: 0, column: 0 }); setAt({ row: total - 1, column: fields.length - 1 }); return; }
+    if (command && e.key.toLowerCase() === 'd' && block.bottom > block.top) { e.preventDefault(); void blockRows(block).then((all) => editRecords(`Filled ${cellsWord(block)} down`, fillDrafts(table, all, block))); return; }
+    if (e.key === 'Escape') { setAnchor(null); return; }
     if (!field) return;
     if (e.key === 'Enter' || e.key === 'F2') { e.preventDefault(); begin(null); }
-    else if (e.key === 'Delete' || e.key === 'Backspace') { e.preventDefault(); if (field.type !== 'formula') keep(at.row, field, null); }
+    else if (e.key === 'Delete' || e.key === 'Backspace') { e.preventDefault(); void blockRows(block).then((all) => editRecords(`Emptied ${cellsWord(block)}`, clearDrafts(table, all, block))); }
     else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey && e.key !== ' ') { e.preventDefault(); begin(e.key); }
     else if (e.key === ' ' && field.type === 'yesno') { e.preventDefault(); keep(at.row, field, rowAt(at.row)?.cells[at.column]?.raw !== true); }
   };
@@ -100,7 +153,8 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
     <div className="mx-6 mt-2 mb-4 flex min-h-[180px] flex-1 flex-col overflow-hidden rounded-card border border-line bg-raised">
       <div
         ref={scroller} role="grid" aria-label={table.name} aria-rowcount={total} tabIndex={0} onKeyDown={onKey}
-        aria-activedescendant={`cell-${at.row}-${at.column}`} className="thin-scroll relative min-h-0 flex-1 overflow-auto outline-none"
+        onCopy={onCopy} onCut={(e) => onCopy(e, true)} onPaste={onPaste}
+        aria-activedescendant={`cell-${at.row}-${at.column}`} className="thin-scroll relative min-h-0 flex-1 overflow-auto outline-none select-none"
       >
         <div style={{ width, minWidth: '100%' }}>
           <div role="row" className="sticky top-0 z-20 flex border-b border-line bg-paper">
@@ -129,8 +183,8 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
                     return (
                       <div
                         key={f.id} id={`cell-${v.index}-${c}`} role="gridcell" aria-selected={here} data-record={row?.id} data-field={f.id}
-                        onMouseDown={() => go(v.index, c)} onDoubleClick={() => begin(null)}
-                        className={clsx('relative flex shrink-0 items-center border-r border-line/70 px-2.5', c === 0 && 'sticky left-0 z-10 bg-raised font-semibold', f.type === 'formula' && 'text-kelp', (f.type === 'number') && 'justify-end', here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]')}
+                        onMouseDown={(e) => go(v.index, c, e.shiftKey)} onMouseEnter={(e) => { if (e.buttons === 1 && !editing) go(v.index, c, true); }} onDoubleClick={() => begin(null)}
+                        className={clsx('relative flex shrink-0 items-center border-r border-line/70 px-2.5', c === 0 && 'sticky left-0 z-10 bg-raised font-semibold', f.type === 'formula' && 'text-kelp', (f.type === 'number') && 'justify-end', several && inBlock(block, v.index, c) && '!bg-dusk-wash', here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]')}
                         style={{ width: widthOf(f) }}
                       >
                         {here && editing && row && cell

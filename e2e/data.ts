@@ -1,0 +1,66 @@
+import type { Page } from 'puppeteer-core';
+import type { Test } from './run.ts';
+import { makeClub } from './whole-path.ts';
+
+/** Pastes a text into what has the focus, as the browser does for Ctrl V. */
+const paste = (page: Page, text: string): Promise<void> => page.evaluate((t) => {
+  const data = new DataTransfer();
+  data.setData('text/plain', t);
+  document.activeElement!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+}, text);
+
+/** What Ctrl C puts on the clipboard. */
+const copied = (page: Page): Promise<string> => page.evaluate(() => {
+  const data = new DataTransfer();
+  document.activeElement!.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }));
+  return data.getData('text/plain');
+});
+
+async function hold(page: Page, modifier: 'Control' | 'Shift', keys: string[]): Promise<void> {
+  await page.keyboard.down(modifier);
+  for (const k of keys) await page.keyboard.press(k as 'a');
+  await page.keyboard.up(modifier);
+}
+
+const blocks: Test = {
+  name: 'blocks of cells are copied, pasted, filled down and emptied, each undone in one step',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.pressText('Data', 'header');
+    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement | null)?.innerText.includes('Old Otter 1'));
+    await page.click('#cell-0-0');
+    await hold(page, 'Shift', ['ArrowRight', 'ArrowDown']);
+    const text = await copied(page);
+    if (text !== 'Old Otter 1\tGBR 1\r\nSandpiper 2\tGBR 2') throw new Error(`Copied: ${text}`);
+
+    // 500 rows from a spreadsheet program, from the last record on: one is changed, 499 are new.
+    await hold(page, 'Control', ['End']);
+    await page.keyboard.press('Home');
+    await paste(page, Array.from({ length: 500 }, (_, i) => `Pasted ${i}\tGBR ${100 + i}\t${i % 50 === 0 ? 'long' : `${4 + (i % 4)},5`}`).join('\r\n'));
+    await p.sees('Pasted 500 rows, 499 of them new. 10 cells do not fit and are left out.');
+    await p.sees('523 records', 'main');
+    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Pasted 499[\s\S]*GBR 599[\s\S]*7\.5/.test((r as HTMLElement).innerText)));
+
+    // Filled down, then emptied.
+    await hold(page, 'Control', ['Home']);
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+    await hold(page, 'Shift', ['ArrowDown', 'ArrowDown']);
+    await hold(page, 'Control', ['d']);
+    await page.waitForFunction(() => ['A1', 'A1', 'A1'].every((v, i) => (document.querySelector(`#cell-${i}-3`) as HTMLElement).innerText.trim() === v));
+    await page.keyboard.press('Delete');
+    await page.waitForFunction(() => [0, 1, 2].every((i) => (document.querySelector(`#cell-${i}-3`) as HTMLElement).innerText.trim() === ''));
+
+    await hold(page, 'Control', ['z']);
+    await p.sees('Undid: Emptied 3 cells');
+    await hold(page, 'Control', ['z']);
+    await page.waitForFunction(() => (document.querySelector('#cell-2-3') as HTMLElement).innerText.trim() === 'A3');
+    await hold(page, 'Control', ['z']);
+    await p.sees('24 records', 'main');
+    await p.sees('Undid: Pasted 500 rows into Boats');
+  },
+};
+
+export const tests: Test[] = [blocks];
