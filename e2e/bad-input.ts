@@ -61,6 +61,7 @@ const formulas: Test = {
     await p.pressText('Data', 'header');
     await p.press('Field', 'button');
     await p.pressText('A formula field');
+    await p.press('Formula', 'radio');
     const area = await page.waitForSelector('[aria-label="Formula of New formula"]');
     const write = async (text: string): Promise<void> => { await area!.click({ count: 3 }); await page.keyboard.press('Backspace'); await page.keyboard.type(text); };
     await write('New formula + 1');

@@ -1,6 +1,6 @@
 import type { Page } from 'puppeteer-core';
 import type { Test } from './run.ts';
-import { makeClub } from './whole-path.ts';
+import { choose, makeClub } from './whole-path.ts';
 
 /** Pastes a text into what has the focus, as the browser does for Ctrl V. */
 const paste = (page: Page, text: string): Promise<void> => page.evaluate((t) => {
@@ -63,4 +63,46 @@ const blocks: Test = {
   },
 };
 
-export const tests: Test[] = [blocks];
+const sentences: Test = {
+  name: 'a formula field is made by a sentence, opens as a formula and back; a record opens as a page',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.pressText('Data', 'header');
+    await p.press('Field', 'button');
+    await p.pressText('A formula field');
+    await p.press('Count or add up', 'button');
+    await choose(p, 'Records', 'Trips');
+    await choose(p, 'Figure', 'sum');
+    await choose(p, 'Field', 'Hours');
+    await p.sees('Old Otter 1 17', 'main');
+    await p.press('any: add a condition', 'button');
+    await choose(p, 'Condition 1', 'Rough');
+    await p.sees('sum(Trips[Rough = true].Hours)', 'main');
+    await p.press('Formula', 'radio');
+    const area = await page.waitForSelector('[aria-label="Formula of New formula"]');
+    await area!.click({ count: 3 });
+    await page.keyboard.type('if Length > 7 then "long" else "short"');
+    await p.sees('Sandpiper 2 long', 'main');
+    await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+    await p.press('Sentence', 'radio');
+    await p.sees('If Length is over 7', 'main');
+    await choose(p, 'Comparison', 'is under');
+    await p.sees('Sandpiper 2 short', 'main');
+
+    // The record beside the grid, with its trips; from one of them back to the boat.
+    await page.click('#cell-1-0');
+    await hold(page, 'Shift', ['Space']);
+    await p.sees('Sandpiper 2', 'aside');
+    await page.click('aside [aria-label="Change Berth"]');
+    await page.keyboard.type('B7');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => (document.querySelector('#cell-1-3') as HTMLElement).innerText.includes('B7'));
+    await (await page.waitForSelector('aside section li button'))!.click();
+    await page.waitForFunction(() => location.pathname.includes('/data/') && document.querySelector('main h1')!.textContent!.includes('Trips'));
+    await p.press('Open Sandpiper 2', 'button');
+    await page.waitForFunction(() => document.querySelector('main h1')!.textContent!.includes('Boats'));
+  },
+};
+
+export const tests: Test[] = [blocks, sentences];

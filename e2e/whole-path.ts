@@ -93,6 +93,7 @@ const wholePath: Test = {
     await maker.pressText('Data', 'header');
     await maker.press('Field', 'button');
     await maker.pressText('A formula field');
+    await maker.press('Formula', 'radio');
     await page.waitForSelector('[aria-label="Formula of New formula"]');
     await page.type('[aria-label="Formula of New formula"]', 'sum(Trips.Hours)');
     await maker.sees('Sandpiper 2 15.5');

@@ -5,7 +5,10 @@ import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, Record
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
-const numbers = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 10, useGrouping: 'min2' as unknown as boolean });
+// Four-figure numbers carry no mark, so that years read as years; small ones keep their first digits.
+const large = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 4, useGrouping: 'min2' as unknown as boolean });
+const small = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 4 });
+const numbers = { format: (n: number): string => (Math.abs(n) >= 1 || n === 0 ? large : small).format(n) };
 const two = (n: number): string => String(n).padStart(2, '0');
 
 /** A date as "Mon 23 Nov 2026". */

@@ -13,7 +13,7 @@ const OPS: { value: Condition['op']; label: string }[] = [
 ];
 
 /** Conditions as a sentence: what, how it compares, with what; joined by and or or. */
-export function WhereSentence({ where, onChange, place, lead = 'where', bare = 'any' }: { where: Where; onChange(where: Where): void; place: FormulaPlace; lead?: string; bare?: string }) {
+export function WhereSentence({ where, onChange, place, lead = 'where', bare = 'any', ops }: { where: Where; onChange(where: Where): void; place: FormulaPlace; lead?: string; bare?: string; ops?: readonly Condition['op'][] }) {
   const app = useApp();
   const fields = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f] as const)));
   const fieldOf = (formula: string): Field | undefined => fields.get(formula.split('.').at(-1) ?? '');
@@ -27,7 +27,7 @@ export function WhereSentence({ where, onChange, place, lead = 'where', bare = '
         <span key={i} className="group/cond">
           {i > 0 && <>{' '}<button type="button" className="rounded px-1 font-semibold text-ink hover:bg-sunk" aria-label="Join by and or or" onClick={() => onChange({ ...where, match: where.match === 'all' ? 'any' : 'all' })}>{where.match === 'all' ? 'and' : 'or'}</button>{' '}</>}
           <ValueChip name={`Condition ${i + 1}`} value={c.left} empty="choose a field" wanted="any" literals={false} place={place} onChange={(left) => set(i, { left, ...(fieldOf(left)?.type === 'yesno' && !c.right && { right: 'true' }) })} />{' '}
-          <ChoiceChip name="Comparison" value={c.op} choices={OPS} onChange={(op) => set(i, { op })} />{' '}
+          <ChoiceChip name="Comparison" value={c.op} choices={ops ? OPS.filter((o) => ops.includes(o.value)) : OPS} onChange={(op) => set(i, { op })} />{' '}
           {!isUnary(c.op) && <ValueChip name={`Compared with ${i + 1}`} value={c.right} empty="choose a value" wanted="any" field={fieldOf(c.left)} place={place} onChange={(right) => set(i, { right })} />}
           <button type="button" aria-label={`Remove condition ${i + 1}`} onClick={() => onChange({ ...where, conditions: where.conditions.filter((_, k) => k !== i) })} className="ml-0.5 inline-grid size-5 place-items-center rounded align-middle text-ink-faint opacity-0 group-hover/cond:opacity-100 hover:bg-sunk focus-visible:opacity-100"><X size={12} aria-hidden /></button>
         </span>

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Download, MoreHorizontal, Plus, Smartphone, Table2, Trash2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { addField, addScreensFor, addTable, removeTable, renameTable } from '../../core/app/edits.ts';
 import { freeName } from '../../core/app/names.ts';
@@ -17,6 +17,7 @@ import { NameField } from '../ui/NameField.tsx';
 import { Menu, Popover } from '../ui/popover.tsx';
 import { FieldCard } from './FieldCard.tsx';
 import { Grid } from './Grid.tsx';
+import { RecordPage } from './RecordPage.tsx';
 
 const number = (n: number): string => n.toLocaleString('en-GB');
 
@@ -58,6 +59,9 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
   const { edit, editRecords, kept } = useStudio();
   const navigate = useNavigate();
   const { part } = useParams();
+  const [params, setParams] = useSearchParams();
+  const record = params.get('record');
+  const openRecord = (to: string, id: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${id}`);
   const [search, setSearch] = useState('');
   const [order, setOrder] = useState<{ by: string; descending: boolean } | null>(null);
   const [added, setAdded] = useState<string | null>(null);
@@ -116,7 +120,10 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
           {() => <div className="p-2"><input autoFocus type="search" className="field" aria-label="Find in this table" placeholder="Find in this table" value={search} onChange={(e) => setSearch(e.target.value)} /></div>}
         </Popover>
       </div>
-      <Grid table={table} order={order} search={search} selectedField={field?.id ?? null} onSelectField={select} reveal={added} />
+      <div className="flex min-h-[180px] flex-1">
+        <Grid table={table} order={order} search={search} selectedField={field?.id ?? null} onSelectField={select} onOpen={openRecord} reveal={added} />
+        {record && <RecordPage key={record} table={table} id={record} onClose={() => setParams({}, { replace: true })} />}
+      </div>
       {field && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
     </>
   );

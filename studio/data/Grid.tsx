@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { AtSign, Calendar, CalendarClock, CircleDot, Globe, Hash, Image, Link2, Phone, Sigma, TextCursorInput, ToggleLeft, Trash2, Type, type LucideIcon } from 'lucide-react';
+import { AtSign, Calendar, CalendarClock, CircleDot, Globe, Hash, Image, Link2, PanelRight, Phone, Sigma, TextCursorInput, ToggleLeft, Trash2, Type, type LucideIcon } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
@@ -29,8 +29,8 @@ export function draftFor(table: Table, field: Field, record: string, cell: GridC
 }
 
 /** The records of a table: virtual rows, edited in place by the type of their field. */
-export function Grid({ table, order, search, selectedField, onSelectField, reveal }: {
-  table: Table; order: { by: string; descending: boolean } | null; search: string; selectedField: string | null; onSelectField(id: string | null): void; reveal: string | null;
+export function Grid({ table, order, search, selectedField, onSelectField, onOpen, reveal }: {
+  table: Table; order: { by: string; descending: boolean } | null; search: string; selectedField: string | null; onSelectField(id: string | null): void; onOpen(table: string, record: string): void; reveal: string | null;
 }) {
   const engine = useEngine();
   const { tableRevision, revision, editRecords } = useStudio();
@@ -138,6 +138,7 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
     if (e.key === 'Enter' || e.key === 'F2') { e.preventDefault(); begin(null); }
     else if (e.key === 'Delete' || e.key === 'Backspace') { e.preventDefault(); void blockRows(block).then((all) => editRecords(`Emptied ${cellsWord(block)}`, clearDrafts(table, all, block))); }
     else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey && e.key !== ' ') { e.preventDefault(); begin(e.key); }
+    else if (e.key === ' ' && e.shiftKey) { e.preventDefault(); const row = rowAt(at.row); if (row) onOpen(table.id, row.id); }
     else if (e.key === ' ' && field.type === 'yesno') { e.preventDefault(); keep(at.row, field, rowAt(at.row)?.cells[at.column]?.raw !== true); }
   };
   const begin = (text: string | null): void => {
@@ -148,9 +149,9 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
     else setEditing({ text });
   };
 
-  const width = fields.reduce((w, f) => w + widthOf(f), 0) + 34;
+  const width = fields.reduce((w, f) => w + widthOf(f), 0) + 60;
   return (
-    <div className="mx-6 mt-2 mb-4 flex min-h-[180px] flex-1 flex-col overflow-hidden rounded-card border border-line bg-raised">
+    <div className="mx-6 mt-2 mb-4 flex min-h-[180px] min-w-0 flex-1 flex-col overflow-hidden rounded-card border border-line bg-raised">
       <div
         ref={scroller} role="grid" aria-label={table.name} aria-rowcount={total} tabIndex={0} onKeyDown={onKey}
         onCopy={onCopy} onCut={(e) => onCopy(e, true)} onPaste={onPaste}
@@ -189,12 +190,12 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
                       >
                         {here && editing && row && cell
                           ? <CellEditor field={f} cell={cell} typed={editing.text} onKeep={(value, linked) => { keep(v.index, f, value, linked); }} onDone={(dr, dc) => go(at.row + dr, at.column + dc)} />
-                          : <CellView field={f} cell={cell} />}
+                          : <CellView field={f} cell={cell} onOpen={onOpen} />}
                       </div>
                     );
                   })}
                   {row && (
-                    <div role="gridcell"><button type="button" tabIndex={-1} aria-label="Remove this record" onClick={() => removeRow(v.index)} className="grid h-full w-[34px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"><Trash2 size={14} aria-hidden /></button></div>
+                    <div role="gridcell" className="flex"><button type="button" tabIndex={-1} aria-label="Open this record" onClick={() => onOpen(table.id, row.id)} className="grid h-full w-[26px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-dusk"><PanelRight size={14} aria-hidden /></button><button type="button" tabIndex={-1} aria-label="Remove this record" onClick={() => removeRow(v.index)} className="grid h-full w-[26px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"><Trash2 size={14} aria-hidden /></button></div>
                   )}
                 </div>
               );
@@ -210,10 +211,10 @@ export function Grid({ table, order, search, selectedField, onSelectField, revea
 
 const PALETTE = ['#DCEBE4', '#E3E7F4', '#FAEDCD', '#FAE4D9', '#EBE4D5', '#E6E2F0', '#DDE9EE', '#F0E4E4'];
 
-function CellView({ field, cell }: { field: Field; cell: GridCell | undefined }) {
+function CellView({ field, cell, onOpen }: { field: Field; cell: GridCell | undefined; onOpen(table: string, record: string): void }) {
   if (!cell) return <span className="h-2.5 w-2/3 rounded bg-sunk/70" aria-hidden />;
   if (field.type === 'yesno') return cell.raw === null ? null : <span className={cell.raw ? 'text-kelp' : 'text-ink-faint'}>{cell.shown}</span>;
-  if (field.link) return cell.links?.[0] ? <span className="truncate rounded-md bg-dusk-wash px-1.5 text-dusk">{cell.links[0].title}</span> : <span className="text-ink-faint">none</span>;
+  if (field.link) return cell.links?.[0] ? <button type="button" tabIndex={-1} title={`Open ${cell.links[0].title}`} onDoubleClick={(e) => e.stopPropagation()} onClick={() => onOpen(field.link!.table, cell.links![0]!.id)} className="truncate rounded-md bg-dusk-wash px-1.5 text-dusk hover:underline">{cell.links[0].title}</button> : <span className="text-ink-faint">none</span>;
   if (field.type === 'choice' && cell.shown) {
     const choice = field.choices?.find((c) => c.name === cell.shown);
     return <span className="truncate rounded-md px-1.5" style={{ background: PALETTE[choice?.colour ?? 4] }}>{cell.shown}</span>;

@@ -184,6 +184,17 @@ export class StudioEngine implements PlayerApi {
     return row ? this.gridRow(row) : null;
   }
 
+  /** A record as a page: its cells, and what is linked to it from other tables. */
+  recordPage(table: string, id: string) {
+    const row = this.records.row(table, id);
+    if (!row) return null;
+    const back = row.store.model.links.filter((l) => l.back).map((l) => {
+      const there = row.followAll(l).filter((r): r is Row => r instanceof Row);
+      return { id: l.id, name: l.name, table: l.target, total: there.length, items: there.slice(0, 12).map((r) => ({ id: r.id, title: r.title() })) };
+    });
+    return { title: row.title(), row: this.gridRow(row), back };
+  }
+
   titles(refs: { table: string; record: string }[]): string[] {
     return refs.map((r) => this.records.row(r.table, r.record)?.title() ?? '');
   }

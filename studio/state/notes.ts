@@ -1,18 +1,18 @@
-import { useMemo } from 'react';
 import { preflight, type Note } from '../../core/preflight/preflight.ts';
 import type { App } from '../../core/app/schema.ts';
 import { useApp } from './studio.ts';
 
-let last: { app: App; notes: Note[] } | null = null;
+const seen = new WeakMap<App, Note[]>();
 
-/** What preflight finds in the app as it is now; looked over once for each state of the document. */
-export function useNotes(): Note[] {
-  const app = useApp();
-  return useMemo(() => {
-    if (last?.app !== app) last = { app, notes: preflight(app) };
-    return last.notes;
-  }, [app]);
+/** Looks an app over once for each state of the document. */
+function notesOf(app: App): Note[] {
+  const notes = seen.get(app) ?? preflight(app);
+  seen.set(app, notes);
+  return notes;
 }
+
+/** What preflight finds in the app as it is now. */
+export const useNotes = (): Note[] => notesOf(useApp());
 
 /** Where in the studio a note is about. */
 export function noteTo(n: Note): string {

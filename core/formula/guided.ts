@@ -1,0 +1,174 @@
+import type { Condition, Where } from '../app/schema.ts';
+import { FormulaError, type Node } from './ast.ts';
+import { parse } from './parse.ts';
+
+/**
+ * Formulas that read as a sentence. Each kind has one shape in FEEL, so a sentence can be opened as a formula and a
+ * formula of that shape as a sentence. All values are stored formulas (FEEL with ids).
+ */
+export type Sentence =
+  /** A field of a linked record: `Keeper.Mail`. */
+  | { kind: 'bring'; path: string }
+  /** One figure of many records: `sum(Visits[Temper > 3].Fed)`. */
+  | { kind: 'total'; how: Total; list: string; field: string; where: Where }
+  /** The values of many records as one text: `string join(Visits.Notes, ", ")`. */
+  | { kind: 'join'; list: string; field: string; separator: string }
+  /** `if … then … else …` */
+  | { kind: 'choose'; when: Where; then: string; otherwise: string }
+  /** The time from one date to another, counted in whole units. */
+  | { kind: 'since'; from: string; until: string; unit: SinceUnit }
+  /** `part / whole * 100`, rounded. */
+  | { kind: 'percent'; part: string; whole: string; places: number }
+  /** The record with the lowest or highest value of a field. */
+  | { kind: 'best'; how: 'min' | 'max'; list: string; field: string };
+
+export type Total = 'count' | 'sum' | 'mean' | 'min' | 'max';
+export type SinceUnit = 'days' | 'hours' | 'minutes';
+const TOTALS: readonly Total[] = ['count', 'sum', 'mean', 'min', 'max'];
+const UNITS: Record<Exclude<SinceUnit, 'days'>, string> = { hours: 'PT1H', minutes: 'PT1M' };
+
+const OPERATORS = { is: '=', 'is not': '!=', over: '>', under: '<', 'at least': '>=', 'at most': '<=' } as const;
+/** The comparisons a guided condition can have; each has one operator in FEEL. */
+export const GUIDED_OPS: Condition['op'][] = ['is', 'is not', 'over', 'under', 'at least', 'at most', 'is empty', 'is filled', 'holds'];
+
+/** The formula of a sentence; null while a place of it is not filled in. */
+export function toFormula(s: Sentence): string | null {
+  switch (s.kind) {
+    case 'bring': return s.path || null;
+    case 'total': {
+      const where = conditionsText(s.where);
+      if (!s.list || where === null || (s.how !== 'count' && !s.field)) return null;
+      const list = where ? `${s.list}[${where}]` : s.list;
+      return s.how === 'count' ? `count(${list})` : `${s.how}(${list}.${s.field})`;
+    }
+    case 'join': return s.list && s.field ? `string join(${s.list}.${s.field}, ${JSON.stringify(s.separator)})` : null;
+    case 'choose': {
+      const when = conditionsText(s.when);
+      return when && s.then && s.otherwise ? `if ${when} then ${s.then} else ${s.otherwise}` : null;
+    }
+    case 'since': {
+      if (!s.from || !s.until) return null;
+      return s.unit === 'days' ? `(${s.until} - ${s.from}).days` : `floor((${s.until} - ${s.from}) / duration("${UNITS[s.unit]}"))`;
+    }
+    case 'percent': return s.part && s.whole ? `round half up(${s.part} / ${s.whole} * 100, ${s.places})` : null;
+    case 'best': return s.list && s.field ? `${s.list}[${s.field} = ${s.how}(${s.list}.${s.field})][1]` : null;
+  }
+}
+
+/** Conditions as FEEL; empty text for none, null when one is not filled in. */
+function conditionsText(where: Where): string | null {
+  const parts: string[] = [];
+  for (const c of where.conditions) {
+    if (!c.left) return null;
+    if (c.op === 'is empty') parts.push(`${c.left} = null`);
+    else if (c.op === 'is filled') parts.push(`${c.left} != null`);
+    else if (c.op === 'holds') parts.push(c.left);
+    else if (c.op === 'contains' || !c.right) return null;
+    else parts.push(`${c.left} ${OPERATORS[c.op]} ${c.right}`);
+  }
+  return parts.join(where.match === 'all' ? ' and ' : ' or ');
+}
+
+/** The sentence of a formula, or null when it has the shape of none. */
+export function toSentence(formula: string): Sentence | null {
+  let tree: Node;
+  try {
+    tree = parse(formula);
+  } catch (e) {
+    if (e instanceof FormulaError) return null;
+    throw e;
+  }
+  const text = (n: Node): string => formula.slice(n.from, n.to);
+  return read(tree, text);
+}
+
+type Text = (n: Node) => string;
+
+/** A name, or names joined by dots. */
+const isPath = (n: Node): boolean => n.t === 'name' || (n.t === 'path' && isPath(n.of));
+
+/** What may stand in a place for a value: a path or something plain. */
+const isValue = (n: Node): boolean => isPath(n) || n.t === 'literal' || n.t === 'at' || (n.t === 'unary' && n.of.t === 'literal') || (n.t === 'call' && n.args.length === 0);
+
+function read(n: Node, text: Text): Sentence | null {
+  if (n.t === 'path' && isPath(n)) return { kind: 'bring', path: text(n) };
+  if (n.t === 'if') {
+    const when = conditions(n.test, text);
+    return when && isValue(n.then) && isValue(n.otherwise) ? { kind: 'choose', when, then: text(n.then), otherwise: text(n.otherwise) } : null;
+  }
+  if (n.t === 'path' && n.name === 'days') return since(n.of, 'days', text);
+  if (n.t === 'filter') return best(n, text);
+  if (n.t !== 'call' || n.of.t !== 'name' || n.named) return null;
+  const [first, second] = n.args;
+  const name = n.of.name;
+  if (first && n.args.length === 1 && (TOTALS as readonly string[]).includes(name)) return total(name as Total, first, text);
+  if (name === 'string join' && first?.t === 'path' && isPath(first) && second?.t === 'literal' && typeof second.value === 'string') {
+    return { kind: 'join', list: text(first.of), field: first.name, separator: second.value };
+  }
+  if (name === 'floor' && first?.t === 'binary' && first.op === '/' && n.args.length === 1) {
+    const unit = (Object.keys(UNITS) as (keyof typeof UNITS)[]).find((u) => text(first.right) === `duration("${UNITS[u]}")`);
+    return unit ? since(first.left, unit, text) : null;
+  }
+  if (name === 'round half up' && first?.t === 'binary' && first.op === '*' && text(first.right) === '100' && first.left.t === 'binary' && first.left.op === '/'
+    && isValue(first.left.left) && isValue(first.left.right) && second?.t === 'literal' && typeof second.value === 'number') {
+    return { kind: 'percent', part: text(first.left.left), whole: text(first.left.right), places: second.value };
+  }
+  return null;
+}
+
+function total(how: Total, of: Node, text: Text): Sentence | null {
+  const field = how === 'count' ? '' : of.t === 'path' ? of.name : null;
+  const list = how === 'count' ? of : of.t === 'path' ? of.of : null;
+  if (field === null || !list) return null;
+  if (isPath(list)) return { kind: 'total', how, list: text(list), field, where: { match: 'all', conditions: [] } };
+  if (list.t !== 'filter' || !isPath(list.of)) return null;
+  const where = conditions(list.by, text);
+  return where && { kind: 'total', how, list: text(list.of), field, where };
+}
+
+function since(n: Node, unit: SinceUnit, text: Text): Sentence | null {
+  if (n.t !== 'binary' || n.op !== '-') return null;
+  const value = (x: Node): boolean => isValue(x) || (x.t === 'call' && x.args.length === 1 && isPath(x.args[0]!));
+  return value(n.left) && value(n.right) ? { kind: 'since', from: text(n.right), until: text(n.left), unit } : null;
+}
+
+function best(n: Node & { t: 'filter' }, text: Text): Sentence | null {
+  const inner = n.of;
+  if (!(n.by.t === 'literal' && n.by.value === 1) || inner.t !== 'filter' || !isPath(inner.of)) return null;
+  const { by } = inner;
+  if (by.t !== 'binary' || by.op !== '=' || by.left.t !== 'name' || by.right.t !== 'call') return null;
+  const how = text(by.right.of);
+  const field = by.left.name;
+  const list = text(inner.of);
+  return (how === 'min' || how === 'max') && text(by.right.args[0]!) === `${list}.${field}` ? { kind: 'best', how, list, field } : null;
+}
+
+function conditions(n: Node, text: Text): Where | null {
+  const match = n.t === 'binary' && n.op === 'or' ? 'any' : 'all';
+  const join = match === 'any' ? 'or' : 'and';
+  const parts: Node[] = [];
+  const flatten = (x: Node): void => {
+    if (x.t === 'binary' && x.op === join && !text(x).startsWith('(')) {
+      flatten(x.left);
+      flatten(x.right);
+    } else parts.push(x);
+  };
+  flatten(n);
+  const out: Condition[] = [];
+  for (const p of parts) {
+    const c = condition(p, text);
+    if (!c) return null;
+    out.push(c);
+  }
+  return { match, conditions: out };
+}
+
+function condition(n: Node, text: Text): Condition | null {
+  if (isPath(n)) return { left: text(n), op: 'holds', right: '' };
+  if (n.t !== 'binary' || !isPath(n.left) || !isValue(n.right)) return null;
+  const none = n.right.t === 'literal' && n.right.value === null;
+  if (none && n.op === '=') return { left: text(n.left), op: 'is empty', right: '' };
+  if (none && n.op === '!=') return { left: text(n.left), op: 'is filled', right: '' };
+  const op = (Object.keys(OPERATORS) as (keyof typeof OPERATORS)[]).find((k) => OPERATORS[k] === n.op);
+  return op ? { left: text(n.left), op, right: text(n.right) } : null;
+}
