@@ -10,12 +10,12 @@ export interface Names {
 type Spec = string | [name: string, type: FieldType, more?: Partial<Field>];
 
 const TABLES: Record<string, Spec[]> = {
-  Hives: ['Name', 'Tag code', ['Status', 'choice', choices('Active', 'Nucleus', 'Resting', 'Retired')], ['Weight', 'number', { unit: 'kg' }], ['Queen year', 'number'], ['Photo', 'picture'], ['Welcomed on', 'date']],
-  Visits: ['Hive tag', ['When', 'datetime'], ['Temper', 'number'], ['Brood frames', 'number'], ['Fed', 'number', { unit: 'litres' }], ['Queen seen', 'yesno'], ['Notes', 'longtext']],
+  Hives: ['Name', ['Tag code', 'text', { unique: true }], ['Status', 'choice', choices('Active', 'Nucleus', 'Resting', 'Retired')], ['Weight', 'number', { unit: 'kg' }], ['Queen year', 'number'], ['Photo', 'picture'], ['Welcomed on', 'date']],
+  Visits: ['Hive tag', ['When', 'datetime'], ['Temper', 'number', { least: 1, most: 5 }], ['Brood frames', 'number'], ['Fed', 'number', { unit: 'litres' }], ['Queen seen', 'yesno'], ['Notes', 'longtext']],
   Apiaries: ['Name', ['Plan x', 'number'], ['Plan y', 'number'], ['Latitude', 'number'], ['Longitude', 'number'], ['Photo', 'picture'], ['Access', 'longtext']],
   Keepers: ['Name', ['Mail', 'mail'], ['Phone', 'phone'], ['Lives nearby', 'yesno'], ['Role', 'choice', choices('Keeper', 'Coordinator', 'Honey room')], ['Joined', 'date']],
   'Store places': ['Name', ['Plan x', 'number'], ['Plan y', 'number']],
-  Goods: ['Name', 'Code', ['Unit', 'choice', choices('jar', 'piece', 'block', 'roll', 'sheet', 'can', 'bag', 'pair')], ['Low mark', 'number'], ['Price', 'number', { unit: '€' }]],
+  Goods: ['Name', 'Code', ['Unit', 'choice', choices('jar', 'piece', 'block', 'roll', 'sheet', 'can', 'bag', 'pair')], ['Low mark', 'number'], ['Price', 'money', { unit: '€' }]],
   Moves: ['Goods code', ['When', 'datetime'], ['Direction', 'choice', choices('in', 'out')], ['Quantity', 'number']],
   Stock: ['Goods code', ['Quantity', 'number']],
   'Swarm reports': [['What', 'longtext'], 'Where', ['State', 'choice', choices('waiting', 'on the board', 'collected')], ['Priority', 'choice', choices('high', 'low')], ['Reported by', 'choice', choices('mail', 'app')], ['Photo', 'picture'], ['Due by', 'datetime']],

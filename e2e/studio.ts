@@ -94,6 +94,20 @@ const keeping: Test = {
   },
 };
 
+const twoTabs: Test = {
+  name: 'an app is open in one tab at a time',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const second = await stage.browser.newPage();
+    await second.goto(p.page.url());
+    await new Person(second).sees('This app is open in another tab');
+    await p.page.close();
+    await second.bringToFront();
+    await second.reload();
+    await new Person(second).sees('Far Shore 5', '.k-app');
+  },
+};
+
 const filesOut: Test = {
   name: 'an app goes out as one file and comes back the same; tables go out as CSV and XLSX',
   async run(stage) {
@@ -221,4 +235,4 @@ const demo: Test = {
   },
 };
 
-export const tests: Test[] = [undo, keeping, filesOut, arranging, demo];
+export const tests: Test[] = [undo, keeping, twoTabs, filesOut, arranging, demo];

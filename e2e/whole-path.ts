@@ -1,9 +1,14 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import jsqr from 'jsqr';
+import { PNG } from 'pngjs';
 import type { Page } from 'puppeteer-core';
 import { Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './run.ts';
 import { clubSheets } from './sheets.ts';
+
+// The package is CommonJS: its function arrives one level down.
+const jsQR = (jsqr as unknown as { default?: typeof jsqr }).default ?? jsqr;
 
 const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 };
 
@@ -150,6 +155,10 @@ const wholePath: Test = {
     await maker.press('Release', 'button');
     await maker.sees('Scan it, or send the link', 'main', 20_000);
     const link = await page.$eval('[data-testid=release-link]', (e) => e.textContent!);
+    // What a phone’s camera reads from the code is that very link.
+    const code = PNG.sync.read(Buffer.from((await page.$eval('main img[alt^="Code to scan"]', (e) => (e as HTMLImageElement).src)).split(',')[1]!, 'base64'));
+    const scanned = jsQR(new Uint8ClampedArray(code.data), code.width, code.height)?.data;
+    if (scanned !== link) throw new Error(`The code says ${scanned}, the link is ${link}.`);
     const context = await stage.browser.createBrowserContext();
     const phone = await context.newPage();
     await phone.setViewport(PHONE);

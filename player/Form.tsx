@@ -91,7 +91,7 @@ export function InputView({ e }: { e: DrawnInput }) {
 }
 
 const KEYBOARDS: Record<string, { type: string; inputMode?: 'decimal' | 'tel' | 'email' | 'url' }> = {
-  number: { type: 'text', inputMode: 'decimal' }, mail: { type: 'email', inputMode: 'email' }, phone: { type: 'tel', inputMode: 'tel' },
+  number: { type: 'text', inputMode: 'decimal' }, money: { type: 'text', inputMode: 'decimal' }, percent: { type: 'text', inputMode: 'decimal' }, time: { type: 'time' }, mail: { type: 'email', inputMode: 'email' }, phone: { type: 'tel', inputMode: 'tel' },
   web: { type: 'url', inputMode: 'url' }, date: { type: 'date' }, datetime: { type: 'datetime-local' },
 };
 
@@ -125,6 +125,7 @@ function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell
       </select>
     );
   }
-  const shown = e.type === 'datetime' ? text.slice(0, 16) : text;
+  // A percent is kept as a share: a number here came from the record, a text was typed.
+  const shown = e.type === 'datetime' ? text.slice(0, 16) : e.type === 'percent' && typeof value === 'number' ? `${Number((value * 100).toPrecision(12))} %` : text;
   return <input id={id} {...(KEYBOARDS[e.type] ?? { type: 'text' })} value={shown} onChange={(ev) => set(ev.target.value || null)} />;
 }

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import type { App, Tap } from '../core/app/schema.ts';
 import { FORMAT, VERSION } from '../core/app/version.ts';
-import { Device, newDeviceId, OfflineError } from '../core/host/device.ts';
+import { Device, newDeviceId, OfflineError, runOf } from '../core/host/device.ts';
 import type { News } from '../core/host/host.ts';
 import { Replica } from '../core/host/replica.ts';
 import type { Cell } from '../core/records/cells.ts';
@@ -53,7 +53,7 @@ export class Engine implements PlayerApi {
     replica.load(states);
     const device = id ?? newDeviceId();
     if (!id) await this.db.put('device', device);
-    this.device = new Device(device, replica, this.db, this.link, queue, at ?? 0);
+    this.device = new Device(runOf(device), replica, this.db, this.link, queue, at ?? 0);
     this.device.onRefused = (list) => this.tell({ kind: 'say', words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}` });
     this.session = new Session(kept.app, records, { device: this.device, mail: (m) => this.queueMail(m), happened: () => {} });
     records.subscribe(() => this.tell({ kind: 'changed' }));

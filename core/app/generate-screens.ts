@@ -67,7 +67,7 @@ function secondLine(t: Table): Field[] {
 
 /** The figure at the right of a row: the first number that is not a code or a coordinate. */
 const figureOf = (t: Table): Field | undefined =>
-  t.fields.find((f) => f.type === 'number' && f.id !== t.titleField && !/^(x|y|lat|lon|id|no|year)|code|year|order/i.test(f.name)
+  t.fields.find((f) => (f.type === 'number' || f.type === 'money') && f.id !== t.titleField && !/^(x|y|lat|lon|id|no|year)|code|year|order/i.test(f.name)
     && !t.fields.some((l) => l.link?.from === f.id));
 
 /** One record as a row: picture, title, second line, a figure. `leave` is a link that the place around it tells already. */

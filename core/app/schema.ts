@@ -14,7 +14,7 @@ const Formula = z.string().max(20_000);
 const Template = z.string().max(20_000);
 
 export const FIELD_TYPES = [
-  'text', 'longtext', 'number', 'yesno', 'date', 'datetime', 'choice', 'mail', 'phone', 'web', 'picture', 'link', 'formula',
+  'text', 'longtext', 'number', 'money', 'percent', 'yesno', 'date', 'time', 'datetime', 'choice', 'mail', 'phone', 'web', 'picture', 'link', 'formula',
 ] as const;
 export const FieldTypeSchema = z.enum(FIELD_TYPES);
 
@@ -32,12 +32,17 @@ export const FieldSchema = z.object({
   id: Id,
   name: Label.min(1),
   type: FieldTypeSchema,
-  /** Behind a number: "kg", "days". */
+  /** Behind a number: "kg", "days". Before money: "€". */
   unit: z.string().max(20).optional(),
   choices: z.array(z.object({ name: Label, colour: z.number().int().min(0).max(7) })).max(500).optional(),
   formula: Formula.optional(),
   link: LinkSchema.optional(),
   required: z.boolean().optional(),
+  /** No two records may hold the same value. */
+  unique: z.boolean().optional(),
+  /** The least and most a number, money or percent may be. */
+  least: z.number().optional(),
+  most: z.number().optional(),
 });
 
 export const TableSchema = z.object({

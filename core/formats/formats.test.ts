@@ -59,6 +59,9 @@ describe('guessing', () => {
     expect(await types('Name,Weight,Seen,Day,At,Mail,Site,Photo,Phone,Code\nBramble,14.5,yes,2026-11-23,2026-11-23 15:58,a@b.example,https://x.example,https://x.example/a.png,+44 7700 900123,007\nClover,21,no,2026-11-24,2026-11-24 16:00,c@d.example,https://y.example,https://y.example/b.jpg,0161 496 0000,012'))
       .toEqual({ Name: 'text', Weight: 'number', Seen: 'yesno', Day: 'date', At: 'datetime', Mail: 'mail', Site: 'web', Photo: 'picture', Phone: 'phone', Code: 'text' });
   });
+  it('knows money, percent and times', async () => {
+    expect(await types('Price,Off,At\n€ 4.50,10%,09:30\n€ 12.00,25 %,16:15')).toEqual({ Price: 'money', Off: 'percent', At: 'time' });
+  });
   it('finds choices and long text', () => {
     expect(inferType(Array.from({ length: 30 }, (_, i) => ['Active', 'Resting', 'Retired'][i % 3]!), 'Status').type).toBe('choice');
     expect(inferType(['a'.repeat(90), 'b'.repeat(120)], 'Notes').type).toBe('longtext');

@@ -1,6 +1,6 @@
 import type { FieldType } from '../app/schema.ts';
 import { freeName } from '../app/names.ts';
-import { readDateText, readDateTimeText, readNumberText, readYesNoText, typedCell, type Cell, type DayOrder } from '../records/cells.ts';
+import { readDateText, readDateTimeText, readNumberText, readTimeText, readYesNoText, typedCell, type Cell, type DayOrder } from '../records/cells.ts';
 import type { Sheet } from './sheets.ts';
 
 /** A column of a sheet as it will become a field. */
@@ -98,9 +98,12 @@ export function inferType(values: string[], name: string): Inferred {
   if (fits((v) => readYesNoText(v) !== null && !/^[01x-]$/i.test(v))) return as('yesno');
   // Codes and phone numbers begin with a nought that a number would lose.
   const coded = values.some((v) => /^0\d+$/.test(v));
+  if (!coded && fits((v) => v.endsWith('%') && readNumberText(v, decimal) !== null)) return as('percent');
+  if (!coded && fits((v) => /^-?[€$£]|[€$£]$/.test(v) && readNumberText(v, decimal) !== null)) return as('money');
   if (!coded && fits((v) => readNumberText(v, decimal) !== null) && !(/phone|mobile|^tel/i.test(name))) return as('number');
   if (fits((v) => readDateText(v, dayOrder) !== null)) return as('date', true);
   if (fits((v) => readDateTimeText(v, dayOrder) !== null || readDateText(v, dayOrder) !== null)) return as('datetime', true);
+  if (fits((v) => readTimeText(v) !== null)) return as('time');
   if (fits((v) => MAIL.test(v))) return as('mail');
   if (fits((v) => PICTURE.test(v))) return as('picture');
   if (fits((v) => WEB.test(v))) return as('web');
@@ -182,5 +185,5 @@ export function readRows(draft: TableDraft): TypedRows {
 
 const TYPE_WORDS: Record<ColumnType, string> = {
   text: 'text', longtext: 'text', number: 'number', yesno: 'yes or no', date: 'date', datetime: 'date and time', choice: 'choice', mail: 'mail address',
-  phone: 'phone number', web: 'web address', picture: 'picture address',
+  phone: 'phone number', money: 'amount of money', percent: 'percent', time: 'time', web: 'web address', picture: 'picture address',
 };

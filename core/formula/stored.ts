@@ -20,8 +20,3 @@ export function toStored(shown: string, options: CompileOptions): { stored: stri
   }
   return { stored, compiled };
 }
-
-/** The ids that a stored formula names. */
-export function idsIn(stored: string): string[] {
-  return (stored.match(TOKEN) ?? []).filter((t) => !t.startsWith('"'));
-}

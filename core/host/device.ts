@@ -236,5 +236,7 @@ export class Device {
 
 /** A name for a new device. */
 export const newDeviceId = (): string => newId('d').replace('_', '');
+/** A name for one run of a device: two tabs of one browser must never give the same stamp. */
+export const runOf = (device: string): string => `${device}${newId('x').slice(-4)}`;
 /** A name for a new record. */
 export const newRecordId = (): string => newId('r');

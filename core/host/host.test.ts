@@ -54,6 +54,7 @@ function makeDevice(id: string, wire: HostLink, memory = memoryStore(), now = Da
   return { device, records, replica, memory, refusals };
 }
 const contents = (r: Records): unknown => Object.fromEntries([T.hives, T.visits, T.keepers].map((t) => [t, Object.fromEntries(r.rows(t).map((row) => [row.id, Object.fromEntries(Object.entries(row.cells).sort())]))]));
+const change = (id: string, record: string) => ({ id, stamp: stampText(Date.now(), 0, 'zzzz'), table: T.hives as string, record, do: 'set' as const });
 const setHive = (record: string, cells: Record<string, string | number | null>) => ({ do: 'set' as const, table: T.hives, record, cells });
 
 describe('merging', () => {
@@ -162,6 +163,20 @@ describe('devices and their host', () => {
     ], owner);
     expect(receipt.accepted).toEqual([]);
     expect(receipt.refused.map((r) => r.reason)).toEqual(['“heavy” is not a number for Weight.', 'This table is not part of the released app.', 'Fed in all is worked out and cannot be written.']);
+  });
+  it('two devices that claim one value offline: the second is refused and told', async () => {
+    const app = hiveApp();
+    app.tables[0]!.fields[1]!.unique = true;
+    const host = new Host(app, memoryLog());
+    const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
+    await a.device.write([setHive('h1', { [F.tag]: 'HB-7' })]);
+    await b.device.write([setHive('h2', { [F.tag]: 'hb-7' }), setHive('h3', { [F.tag]: 'HB-8' })]);
+    await a.device.sync();
+    await b.device.sync();
+    expect(b.refusals).toEqual(['Tag code “hb-7” is taken by another hive.']);
+    expect(b.records.rows(T.hives).map((r) => r.cells[F.tag]).sort()).toEqual(['HB-7', 'HB-8']);
+    const both = await host.accept([{ ...change('x1', 'h8'), cells: { [F.tag]: 'HB-9' } }, { ...change('x2', 'h9'), cells: { [F.tag]: 'HB-9' } }], owner);
+    expect(both.accepted).toEqual(['x1']);
   });
   it('nothing is shown or acknowledged before it is kept', async () => {
     const log = memoryLog();

@@ -1,6 +1,8 @@
 import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
-import { Records } from '../records/store.ts';
+import { tableOf } from '../app/names.ts';
+import { linkKey, Records } from '../records/store.ts';
+import { uniqueProblem } from '../records/unique.ts';
 import type { Change, RecordState } from './change.ts';
 import { checkChange } from './check.ts';
 import { HybridClock, readStamp } from './clock.ts';
@@ -89,7 +91,7 @@ export class Host {
     const kept: Change[] = [];
     const fitting: { change: Change; late: boolean }[] = [];
     for (const c of changes) {
-      const reason = this.access.refusal(who, c) ?? checkChange(this.app, c);
+      const reason = this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.taken(c, fitting.map((f) => f.change));
       if (reason) receipt.refused.push({ id: c.id, table: c.table, record: c.record, reason, state: this.replica.state(c.record) ?? null });
       else {
         const late = readStamp(c.stamp).ms > this.now() + AHEAD_MS;
@@ -111,6 +113,16 @@ export class Host {
     receipt.at = this.at;
     if (kept.length) for (const l of this.listeners) l({ from, at: this.at, changes: kept });
     return receipt;
+  }
+
+  /** A value that must differ, and is held by another record, or claimed by an earlier change of the same batch. */
+  private taken(c: Change, before: readonly Change[]): string | null {
+    if (c.do !== 'set') return null;
+    const problem = uniqueProblem(this.replica.records, c.table, c.record, c.cells);
+    if (problem) return problem.said;
+    const unique = tableOf(this.app, c.table)?.fields.filter((f) => f.unique && linkKey(c.cells[f.id]) !== null) ?? [];
+    const clash = unique.find((f) => before.some((b) => b.do === 'set' && b.table === c.table && b.record !== c.record && linkKey(b.cells[f.id]) === linkKey(c.cells[f.id])));
+    return clash ? `${clash.name} “${String(c.cells[clash.id])}” is taken by another ${tableOf(this.app, c.table)!.one}.` : null;
   }
 
   /** Would merging the change alter anything? A change sent twice is logged once. */

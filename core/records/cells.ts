@@ -1,7 +1,8 @@
 import type { Field } from '../app/schema.ts';
-import { dateText, dateTimeText, makeDate, parseDate, parseDateTime } from '../formula/temporal.ts';
-import { BOOLEAN, DATE, DATETIME, NUMBER, TEXT, type Type } from '../formula/types.ts';
-import { CalendarDate, DateTime, type Value } from '../formula/values.ts';
+import { fix } from '../formula/number.ts';
+import { dateText, dateTimeText, makeDate, parseDate, parseDateTime, parseTime, timeText } from '../formula/temporal.ts';
+import { BOOLEAN, DATE, DATETIME, NUMBER, TEXT, TIME, type Type } from '../formula/types.ts';
+import { CalendarDate, ClockTime, DateTime, type Value } from '../formula/values.ts';
 
 /** A stored cell: what goes into files and over the wire. Dates are ISO 8601 text, a picked link is a record id. */
 export type Cell = string | number | boolean | null;
@@ -9,8 +10,9 @@ export type Cell = string | number | boolean | null;
 /** The type a stored field has in formulas; links and formula fields are settled by the model. */
 export function cellType(field: Field): Type {
   switch (field.type) {
-    case 'number': return NUMBER;
+    case 'number': case 'money': case 'percent': return NUMBER;
     case 'yesno': return BOOLEAN;
+    case 'time': return TIME;
     case 'date': return DATE;
     case 'datetime': return DATETIME;
     default: return TEXT;
@@ -21,7 +23,8 @@ export function cellType(field: Field): Type {
 export function readCell(field: Field, cell: unknown): Value {
   if (cell === null || cell === undefined || cell === '') return null;
   switch (field.type) {
-    case 'number': return typeof cell === 'number' && Number.isFinite(cell) ? cell : null;
+    case 'number': case 'money': case 'percent': return typeof cell === 'number' && Number.isFinite(cell) ? cell : null;
+    case 'time': return typeof cell === 'string' ? parseTime(cell) : null;
     case 'yesno': return typeof cell === 'boolean' ? cell : null;
     case 'date': return typeof cell === 'string' ? parseDate(cell) : null;
     case 'datetime': return typeof cell === 'string' ? parseDateTime(cell) : null;
@@ -35,6 +38,7 @@ export function toCell(v: Value): Cell {
   if (v === null || typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean') return v;
   if (v instanceof CalendarDate) return dateText(v);
   if (v instanceof DateTime) return dateTimeText(v);
+  if (v instanceof ClockTime) return timeText(v);
   return null;
 }
 
@@ -46,8 +50,17 @@ export function checkCell(field: Field, cell: unknown): string | null {
   if (typeof cell === 'string' && cell.length > 400_000) return `${field.name} is longer than 400,000 characters.`;
   if (typeof cell !== 'string' && typeof cell !== 'number' && typeof cell !== 'boolean') return `${field.name} takes one plain value.`;
   if (readCell(field, cell) === null && cell !== '') return `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)} for ${field.name}.`;
+  return rangeProblem(field, cell);
+}
+
+function rangeProblem(field: Field, cell: unknown): string | null {
+  if (typeof cell !== 'number') return null;
+  if (field.least !== undefined && cell < field.least) return `${field.name} is at least ${shownLimit(field, field.least)}.`;
+  if (field.most !== undefined && cell > field.most) return `${field.name} is at most ${shownLimit(field, field.most)}.`;
   return null;
 }
+
+const shownLimit = (field: Field, n: number): string => (field.type === 'percent' ? `${fix(n * 100)} %` : String(n));
 
 export function spokenType(field: Pick<Field, 'type'>): string {
   return TYPE_NAMES[field.type];
@@ -55,7 +68,7 @@ export function spokenType(field: Pick<Field, 'type'>): string {
 
 /** Field types as the interface names them. */
 export const TYPE_NAMES: Record<Field['type'], string> = {
-  text: 'text', longtext: 'long text', number: 'number', yesno: 'yes/no', date: 'date', datetime: 'date and time', choice: 'choice',
+  text: 'text', longtext: 'long text', number: 'number', money: 'money', percent: 'percent', yesno: 'yes/no', date: 'date', time: 'time', datetime: 'date and time', choice: 'choice',
   mail: 'mail', phone: 'phone', web: 'web address', picture: 'picture address', link: 'link', formula: 'formula',
 };
 
@@ -115,6 +128,15 @@ export function readNumberText(text: string, decimal: '.' | ',' = '.'): number |
   return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(t) && Number.isFinite(Number(t)) ? Number(t) : null;
 }
 
+/** Reads a time of day: 15:58, 3.58 pm, 15h58. */
+export function readTimeText(text: string): ClockTime | null {
+  const m = TIME_OF_DAY.exec(text.trim());
+  if (!m) return null;
+  const hour = m[4] ? (Number(m[1]) % 12) + (/pm/i.test(m[4]) ? 12 : 0) : Number(m[1]);
+  if (hour > 23 || Number(m[2]) > 59 || Number(m[3] ?? 0) > 59) return null;
+  return new ClockTime(((hour * 60 + Number(m[2])) * 60 + Number(m[3] ?? 0)) * 1000);
+}
+
 const YES = new Set(['yes', 'y', 'true', 'ja', 'oui', 'si', 'sí', 'x', '✓', '1', 'on']);
 const NO = new Set(['no', 'n', 'false', 'nein', 'non', '0', 'off', '-']);
 
@@ -127,7 +149,15 @@ export function readYesNoText(text: string): boolean | null {
 export function typedCell(field: Field, text: string, order: DayOrder = 'day first', decimal: '.' | ',' = '.'): Cell | undefined {
   if (text.trim() === '') return null;
   switch (field.type) {
-    case 'number': return readNumberText(text, decimal) ?? undefined;
+    case 'number': case 'money': return readNumberText(text, decimal) ?? undefined;
+    case 'percent': {
+      const n = readNumberText(text, decimal);
+      return n === null ? undefined : fix(n / 100);
+    }
+    case 'time': {
+      const t = readTimeText(text);
+      return t ? timeText(t) : undefined;
+    }
     case 'yesno': return readYesNoText(text) ?? undefined;
     case 'date': {
       const d = readDateText(text, order) ?? (readDateTimeText(text, order) ? readDateText(text.trim().split(/[T ]/)[0]!, order) : null);

@@ -1,5 +1,6 @@
 import type { Field } from '../app/schema.ts';
 import { civil, parts, weekday } from '../formula/temporal.ts';
+import { fix } from '../formula/number.ts';
 import { literal } from '../formula/builtins/convert.ts';
 import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, RecordValue, type Value } from '../formula/values.ts';
 
@@ -9,6 +10,7 @@ const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 const large = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 4, useGrouping: 'min2' as unknown as boolean });
 const small = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 4 });
 const numbers = { format: (n: number): string => (Math.abs(n) >= 1 || n === 0 ? large : small).format(n) };
+const cents = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 const two = (n: number): string => String(n).padStart(2, '0');
 
 /** A date as "Mon 23 Nov 2026". */
@@ -37,9 +39,11 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
 }
 
 /** A value as people read it, in the format of its field where there is one. Nothing is an empty text. */
-export function display(v: Value, field?: Pick<Field, 'unit'>): string {
+export function display(v: Value, field?: Pick<Field, 'unit' | 'type'>): string {
   if (v === null || v === undefined) return '';
   if (typeof v === 'string') return v;
+  if (typeof v === 'number' && field?.type === 'percent') return `${numbers.format(fix(v * 100))} %`;
+  if (typeof v === 'number' && field?.type === 'money') return `${v < 0 ? '-' : ''}${field.unit ?? '€'}${cents.format(Math.abs(v))}`;
   if (typeof v === 'number') return field?.unit ? `${numbers.format(v)} ${field.unit}` : numbers.format(v);
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
   if (Array.isArray(v)) return v.filter((x) => x !== null).map((x) => display(x, field)).join(', ');

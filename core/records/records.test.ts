@@ -187,18 +187,32 @@ describe('what people type', () => {
   it.each([['2026-11-23 15:58', '2026-11-23T15:58:00'], ['23/11/2026 3:05 pm', '2026-11-23T15:05:00'], ['2026-11-23T15:58:00Z', '2026-11-23T15:58:00']])('date and time %s', (text, iso) => expect(dateTimeText(readDateTimeText(text)!)).toBe(iso));
   it.each([['1,234.5', '.', 1234.5], ['1.234,5', ',', 1234.5], ['€ 12.50', '.', 12.5], ['(3)', '.', -3], ['12%', '.', 12], ["1'000", '.', 1000], ['12,5', '.', null], ['x', '.', null]] as const)('number %s', (text, sign, n) => expect(readNumberText(text, sign)).toBe(n));
   it('a typed cell is always one its field accepts (property)', () => {
-    const field = fc.constantFrom('text', 'number', 'yesno', 'date', 'datetime', 'mail').map((type): Field => ({ id: 'f_any0000', name: 'Any', type: type as Field['type'] }));
+    const field = fc.constantFrom('text', 'number', 'money', 'percent', 'time', 'yesno', 'date', 'datetime', 'mail').map((type): Field => ({ id: 'f_any0000', name: 'Any', type: type as Field['type'] }));
     fc.assert(fc.property(field, fc.string(), (f, text) => {
       const cell = typedCell(f, text);
       if (cell !== undefined) expect(checkCell(f, cell)).toBeNull();
     }));
+  });
+  it('reads percent and times of day', () => {
+    const field = (type: Field['type']): Field => ({ id: 'f_x000000', name: 'X', type });
+    expect(typedCell(field('percent'), '12,5 %', 'day first', ',')).toBe(0.125);
+    expect(typedCell(field('money'), '€ 12.50')).toBe(12.5);
+    expect(['15:58', '3.58 pm', '25:00', 'noon'].map((t) => typedCell(field('time'), t))).toEqual(['15:58:00', '15:58:00', undefined, undefined]);
+  });
+  it('keeps numbers in their range', () => {
+    const temper: Field = { id: 'f_x000000', name: 'Temper', type: 'number', least: 1, most: 5 };
+    expect([0, 1, 5, 6].map((n) => checkCell(temper, n))).toEqual(['Temper is at least 1.', null, null, 'Temper is at most 5.']);
+    expect(checkCell({ ...temper, type: 'percent', most: 1 }, 1.5)).toBe('Temper is at most 100 %.');
   });
   it('says why a cell may not stand there', () => expect(checkCell({ id: 'f_x000000', name: 'Weight', type: 'number' }, 'heavy')).toBe('“heavy” is not a number for Weight.'));
 });
 
 it('values read as people write them', () => {
   expect(display(1998)).toBe('1998');
-  expect(display(19980.5, { unit: 'kg' })).toBe('19,980.5 kg');
+  expect(display(19980.5, { unit: 'kg', type: 'number' })).toBe('19,980.5 kg');
   expect(display(readDateText('2026-11-23'))).toBe('Mon 23 Nov 2026');
   expect(display(true)).toBe('yes');
+  expect(display(1234.5, { type: 'money' })).toBe('€1,234.50');
+  expect(display(0.125, { type: 'percent' })).toBe('12.5 %');
+  expect(display(8 / 3)).toBe('2.6667');
 });

@@ -1,4 +1,4 @@
-import type { App, Field } from '../app/schema.ts';
+import type { App } from '../app/schema.ts';
 import { wallClock } from '../formula/evaluate.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Frame } from '../formula/scope.ts';
@@ -314,5 +314,3 @@ export class Records {
     return () => this.listeners.delete(listener);
   }
 }
-
-export type { Field };

@@ -11,6 +11,7 @@ import { THINGS_FROM, type Thing } from '../records/model.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
+import { uniqueProblem } from '../records/unique.ts';
 import { thingsGiven } from '../screens/draw.ts';
 
 /** The world as a routine may touch it. A page, a server and a test each bring their own. */
@@ -148,6 +149,7 @@ class Run {
       case 'set': {
         const row = this.record(step.record, 'The record to set');
         const { cells, said } = this.cells(row.tableId, step.values);
+        this.differ(row.tableId, row.id, cells);
         await this.ports.write([{ do: 'set', table: row.tableId, record: row.id, cells }]);
         return { said: `Set ${row.title()} › ${said.map(([f, v]) => `${f} to ${v}`).join(', ')}`, gave: said.map(([, v]) => v).join(', ') };
       }
@@ -156,6 +158,7 @@ class Run {
         if (!table) throw new StepError('The table to add to is not chosen yet.');
         const { cells, said } = this.cells(table.id, step.values);
         const id = this.ports.newRecordId();
+        this.differ(table.id, id, cells);
         await this.ports.write([{ do: 'set', table: table.id, record: id, cells }]);
         const row = this.records.row(table.id, id);
         const at = this.things.findIndex((t) => t.id === step.result);
@@ -198,6 +201,11 @@ class Run {
     const subject = this.words(step.subject);
     await this.ports.mail({ to: [...new Set(to)], subject, body: this.words(step.body) });
     return { said: `Mail to ${to.join(', ')} “${subject}”`, gave: `sent to ${to.length}` };
+  }
+
+  private differ(table: string, record: string, cells: Record<string, Cell>): void {
+    const taken = uniqueProblem(this.records, table, record, cells);
+    if (taken) throw new StepError(taken.said);
   }
 
   /** Cells of a record from formulas; a link given a record writes the value that makes it match. */

@@ -8,6 +8,7 @@ import { checkCell, spokenType, typedCell, type Cell } from '../records/cells.ts
 import type { Thing } from '../records/model.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
+import { uniqueProblem } from '../records/unique.ts';
 import { runRoutine, type RunTrace } from '../routines/run.ts';
 import { Drawer, type DrawOptions } from '../screens/draw.ts';
 import type { DrawnScreen, ScopeRef } from '../screens/drawn.ts';
@@ -157,9 +158,11 @@ export class Session {
       const source = f.link?.kind === 'matched' ? f.link.from! : f.id;
       if (f.required && f.id in values && (cells[source] ?? null) === null) problems[f.id] = `${f.name} is needed.`;
     }
+    const id = record ?? newRecordId();
+    const taken = uniqueProblem(this.records, tableId, id, cells);
+    if (taken) problems[taken.field] = taken.said;
     if (Object.keys(problems).length) return { problems };
     if (!record && Object.values(cells).every((c) => c === null)) return { problems: { '': 'Fill in at least one field before saving.' } };
-    const id = record ?? newRecordId();
     await this.write([{ do: 'set', table: tableId, record: id, cells }]);
     return { saved: id, created: !record };
   }

@@ -24,11 +24,11 @@ export function CellEditor(props: Props) {
   return <TextEditor {...props} />;
 }
 
-const HTML_TYPES: Partial<Record<Field['type'], string>> = { date: 'date', datetime: 'datetime-local' };
+const HTML_TYPES: Partial<Record<Field['type'], string>> = { date: 'date', time: 'time', datetime: 'datetime-local' };
 
 function TextEditor({ field, cell, typed, onKeep, onDone }: Props) {
   const kept = useRef(false);
-  const start = field.type === 'datetime' ? String(cell.raw ?? '').slice(0, 16) : String(cell.raw ?? '');
+  const start = field.type === 'datetime' ? String(cell.raw ?? '').slice(0, 16) : field.type === 'percent' && typeof cell.raw === 'number' ? cell.shown : String(cell.raw ?? '');
   const html = typed === null ? HTML_TYPES[field.type] : undefined;
   const [text, setText] = useState(typed ?? start);
   const value = cellFromText(field, text);

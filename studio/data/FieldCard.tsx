@@ -77,16 +77,35 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
         </Note></div>
       )}
       {field.type === 'formula' && <FormulaCard table={table} field={field} />}
+      {field.type === 'money' && (
+        <p className="sentence mt-1">Its sign is <input aria-label="Currency sign" value={field.unit ?? ''} placeholder="€" onChange={(e) => change(`Set the currency of ${field.name}`, (f) => { if (e.target.value) f.unit = e.target.value.slice(0, 6); else delete f.unit; }, `unit-${field.id}`)} className="field mx-1 !inline !w-16 text-center" />.</p>
+      )}
       {field.type === 'number' && (
         <p className="sentence mt-1">It is counted in <input aria-label="Unit" value={field.unit ?? ''} placeholder="no unit" onChange={(e) => change(`Set the unit of ${field.name}`, (f) => { if (e.target.value) f.unit = e.target.value.slice(0, 20); else delete f.unit; }, `unit-${field.id}`)} className="field mx-1 !inline !w-24" />.</p>
       )}
       {field.type === 'choice' && <Choices field={field} change={change} />}
       {field.link && <LinkSentence table={table} link={field.link} fieldName={field.name} change={change} />}
+      {(field.type === 'number' || field.type === 'money' || field.type === 'percent') && <Range field={field} change={change} />}
       {field.type !== 'formula' && (
+        <div className="flex flex-wrap gap-x-6">
         <label className="mt-1.5 flex w-fit items-center gap-2 text-ink-soft"><input type="checkbox" className="size-4 accent-kelp" checked={field.required ?? false} onChange={(e) => change(`${field.name} is ${e.target.checked ? 'needed' : 'not needed'}`, (f) => { f.required = e.target.checked; })} /> It must be filled in</label>
+        {!field.link && field.type !== 'yesno' && <label className="mt-1.5 flex w-fit items-center gap-2 text-ink-soft"><input type="checkbox" className="size-4 accent-kelp" checked={field.unique ?? false} onChange={(e) => change(`${field.name} ${e.target.checked ? 'differs' : 'need not differ'} from record to record`, (f) => { f.unique = e.target.checked; })} /> No two records have the same</label>}
+        </div>
       )}
     </section>
   );
+}
+
+/** The least and the most a number may be; empty for no limit. A percent is written as people say it. */
+function Range({ field, change }: { field: Field; change: Change }) {
+  const factor = field.type === 'percent' ? 100 : 1;
+  const set = (key: 'least' | 'most', text: string): void => {
+    const n = text.trim() === '' ? undefined : Number(text.replace(',', '.'));
+    if (n !== undefined && Number.isNaN(n)) return;
+    change(`Set the range of ${field.name}`, (f) => { if (n === undefined) delete f[key]; else f[key] = n / factor; }, `range-${field.id}-${key}`);
+  };
+  const box = (key: 'least' | 'most', label: string) => <input aria-label={label} inputMode="decimal" placeholder="any" defaultValue={field[key] === undefined ? '' : String(field[key]! * factor)} onChange={(e) => set(key, e.target.value)} className="field mx-1 !inline !w-20 text-right" />;
+  return <p className="sentence mt-1">It is at least {box('least', 'Least')} and at most {box('most', 'Most')}{field.type === 'percent' ? ' percent' : ''}.</p>;
 }
 
 type Change = (label: string, recipe: (f: Field) => void, merge?: string) => void;

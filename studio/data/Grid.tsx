@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { AtSign, Calendar, CalendarClock, CircleDot, Globe, Hash, Image, Link2, PanelRight, Phone, Sigma, TextCursorInput, ToggleLeft, Trash2, Type, type LucideIcon } from 'lucide-react';
+import { AtSign, Banknote, Calendar, CalendarClock, CircleDot, Clock, Percent, Globe, Hash, Image, Link2, PanelRight, Phone, Sigma, TextCursorInput, ToggleLeft, Trash2, Type, type LucideIcon } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
@@ -13,10 +13,10 @@ import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, inBlock, pasteDra
 import { CellEditor } from './CellEditor.tsx';
 
 export const FIELD_ICONS: Record<FieldType, LucideIcon> = {
-  text: Type, longtext: TextCursorInput, number: Hash, yesno: ToggleLeft, date: Calendar, datetime: CalendarClock, choice: CircleDot, mail: AtSign, phone: Phone,
+  text: Type, longtext: TextCursorInput, number: Hash, money: Banknote, percent: Percent, yesno: ToggleLeft, date: Calendar, time: Clock, datetime: CalendarClock, choice: CircleDot, mail: AtSign, phone: Phone,
   web: Globe, picture: Image, link: Link2, formula: Sigma,
 };
-const WIDTHS: Partial<Record<FieldType, number>> = { number: 100, yesno: 84, date: 138, datetime: 178, longtext: 260, mail: 210, web: 200, picture: 90 };
+const WIDTHS: Partial<Record<FieldType, number>> = { number: 100, money: 100, percent: 90, time: 84, yesno: 84, date: 138, datetime: 178, longtext: 260, mail: 210, web: 200, picture: 90 };
 const widthOf = (f: Field): number => WIDTHS[f.type] ?? 150;
 const ROW = 31;
 const PAGE = 60;
@@ -185,7 +185,7 @@ export function Grid({ table, order, search, selectedField, onSelectField, onOpe
                       <div
                         key={f.id} id={`cell-${v.index}-${c}`} role="gridcell" aria-selected={here} data-record={row?.id} data-field={f.id}
                         onMouseDown={(e) => go(v.index, c, e.shiftKey)} onMouseEnter={(e) => { if (e.buttons === 1 && !editing) go(v.index, c, true); }} onDoubleClick={() => begin(null)}
-                        className={clsx('relative flex shrink-0 items-center border-r border-line/70 px-2.5', c === 0 && 'sticky left-0 z-10 bg-raised font-semibold', f.type === 'formula' && 'text-kelp', (f.type === 'number') && 'justify-end', several && inBlock(block, v.index, c) && '!bg-dusk-wash', here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]')}
+                        className={clsx('relative flex shrink-0 items-center border-r border-line/70 px-2.5', c === 0 && 'sticky left-0 z-10 bg-raised font-semibold', f.type === 'formula' && 'text-kelp', (f.type === 'number' || f.type === 'money' || f.type === 'percent') && 'justify-end', several && inBlock(block, v.index, c) && '!bg-dusk-wash', here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]')}
                         style={{ width: widthOf(f) }}
                       >
                         {here && editing && row && cell
@@ -226,9 +226,9 @@ function CellView({ field, cell, onOpen }: { field: Field; cell: GridCell | unde
 
 function Totals({ table, page, at, search }: { table: Table; page: GridPage | undefined; at: { row: number; column: number }; search: string }) {
   const field = table.fields[at.column];
-  const numbers = field && page ? page.rows.flatMap((r) => (typeof r.cells[at.column]?.raw === 'number' ? [r.cells[at.column]!.raw as number] : [])) : [];
+  const numbers = field && page ? page.rows.flatMap((r) => (typeof r.cells[at.column]?.raw === 'number' && field.type !== 'percent' ? [r.cells[at.column]!.raw as number] : [])) : [];
   const part = page && page.rows.length < page.total;
-  const show = (n: number): string => n.toLocaleString('en-GB', { maximumFractionDigits: 1 }) + (field?.unit ? ` ${field.unit}` : '');
+  const show = (n: number): string => n.toLocaleString('en-GB', { maximumFractionDigits: 1 }) + (field?.unit && field.type === 'number' ? ` ${field.unit}` : '');
   return (
     <div className="flex h-[30px] shrink-0 items-center gap-5 border-t border-line bg-paper px-3 text-sm text-ink-soft">
       <span>{page ? (search ? `${page.total.toLocaleString('en-GB')} of ${page.all.toLocaleString('en-GB')} records` : `${page.total.toLocaleString('en-GB')} records`) : 'Reading'}</span>

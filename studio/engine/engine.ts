@@ -10,14 +10,15 @@ import type { Value } from '../../core/formula/values.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import type { Change, Draft } from '../../core/host/change.ts';
 import { checkChange } from '../../core/host/check.ts';
-import { Device, newDeviceId, OfflineError } from '../../core/host/device.ts';
+import { Device, newDeviceId, OfflineError, runOf } from '../../core/host/device.ts';
 import type { News } from '../../core/host/host.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import { checkCell, type Cell } from '../../core/records/cells.ts';
 import { display } from '../../core/records/format.ts';
 import { compileQuery, type CompiledQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
 import { Records } from '../../core/records/store.ts';
+import { uniqueProblem } from '../../core/records/unique.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import { thingsGiven, type DrawOptions } from '../../core/screens/draw.ts';
 import type { ScopeRef } from '../../core/screens/drawn.ts';
@@ -92,7 +93,7 @@ export class StudioEngine implements PlayerApi {
     this.replica.load(states);
     const id = kept ?? newDeviceId();
     if (!kept) await this.db.put('device', id);
-    this.device = new Device(id, this.replica, this.db, null, queue, at ?? 0);
+    this.device = new Device(runOf(id), this.replica, this.db, null, queue, at ?? 0);
     this.device.onRefused = (list) => {
       for (const r of list) this.tell({ kind: 'happened', what: { said: `The host refused a change: ${r.reason}`, tone: 'bad', about: { table: r.change.table, record: r.change.record } } });
     };
@@ -195,12 +196,14 @@ export class StudioEngine implements PlayerApi {
     return { title: row.title(), row: this.gridRow(row), back };
   }
 
-  titles(refs: { table: string; record: string }[]): string[] {
-    return refs.map((r) => this.records.row(r.table, r.record)?.title() ?? '');
-  }
-
   /** Makes changes and gives back those that would undo them. */
   async edit(drafts: Draft[]): Promise<Draft[]> {
+    for (const d of drafts) {
+      if (d.do !== 'set') continue;
+      const table = this.app.tables.find((t) => t.id === d.table);
+      const wrong = table?.fields.flatMap((f) => (f.id in d.cells && (f.least !== undefined || f.most !== undefined) ? (checkCell(f, d.cells[f.id]) ?? []) : []))[0] ?? uniqueProblem(this.records, d.table, d.record, d.cells)?.said;
+      if (wrong) throw new Error(wrong);
+    }
     const inverse: Draft[] = [];
     for (const d of drafts) {
       const state = this.replica.state(d.record);
@@ -269,16 +272,6 @@ export class StudioEngine implements PlayerApi {
     const started = performance.now();
     const found = compiled.run(given ? [row ?? null] : []).length;
     return { shown: query.limit === null ? found : Math.min(found, query.limit), of: this.records.rows(query.table).length, ms: performance.now() - started };
-  }
-
-  /** The values that occur in a field, most frequent first, for choosing one. */
-  frequentValues(table: string, fieldId: string, limit = 12): string[] {
-    const counts = new Map<string, number>();
-    for (const r of this.records.rows(table)) {
-      const cell = r.cells[fieldId];
-      if (typeof cell === 'string' && cell.length <= 60) counts.set(cell, (counts.get(cell) ?? 0) + 1);
-    }
-    return [...counts].sort((a, b) => b[1] - a[1]).slice(0, limit).map(([v]) => v);
   }
 
   // Files

@@ -135,6 +135,16 @@ export function ReleaseView() {
   );
 }
 
+/** Browsers give the clipboard to secure pages only. */
+async function copyText(text: string): Promise<void> {
+  try {
+    await navigator.clipboard.writeText(text);
+    toast('The link is copied.');
+  } catch {
+    toast.error('The link could not be copied. Mark it and copy it by hand.');
+  }
+}
+
 function LinkCard({ url, local, host, onWithdraw }: { url: string; local: boolean; host: { online: boolean; waiting: number } | null; onWithdraw(): void }) {
   const [code, setCode] = useState('');
   useEffect(() => { void QRCode.toDataURL(url, { margin: 1, width: 264, color: { dark: '#1F2E2A', light: '#FFFDF8' } }).then(setCode); }, [url]);
@@ -146,7 +156,7 @@ function LinkCard({ url, local, host, onWithdraw }: { url: string; local: boolea
         <p className="mt-0.5 truncate font-mono text-sm text-kelp" data-testid="release-link">{url}</p>
         <p className="mt-0.5 text-sm text-ink-soft">{local ? 'On this machine only for now.' : 'On phones in the same network.'} {host ? (host.online ? 'Records are in step.' : 'The host cannot be reached; changes wait here.') : ''} A new release reaches open phones by itself.</p>
         <div className="mt-3 flex gap-2">
-          <Button small icon={Copy} onClick={() => void navigator.clipboard.writeText(url).then(() => toast('The link is copied.'), () => toast.error('The link could not be copied. Mark it and copy it by hand.'))}>Copy the link</Button>
+          <Button small icon={Copy} onClick={() => void copyText(url)}>Copy the link</Button>
           <Button small icon={ExternalLink} onClick={() => window.open(url, '_blank', 'noopener')}>Open it</Button>
           <Button small look="danger" icon={Trash2} onClick={onWithdraw}>Remove it from the host</Button>
         </div>

@@ -66,6 +66,22 @@ addEventListener('pagehide', () => {
 });
 
 let worker: Worker | null = null;
+let release: (() => void) | null = null;
+
+/** Takes the app for this tab, so that two tabs never overwrite each other’s changes. Gives the way to let it go. */
+async function holdApp(id: string): Promise<() => void> {
+  // Plain http from another machine has no locks; there the last change wins.
+  if (!('locks' in navigator)) return () => undefined;
+  return new Promise((resolve, reject) => {
+    const patience = new AbortController();
+    // A tab that is just closing lets go in a moment.
+    const timer = setTimeout(() => patience.abort(), 2500);
+    navigator.locks.request(`kite-app-${id}`, { signal: patience.signal }, () => {
+      clearTimeout(timer);
+      return new Promise<void>((done) => { resolve(done); });
+    }).catch(() => reject(new Error('This app is open in another tab. Go on there, or close it there and open it here again.')));
+  });
+}
 let traceKey = 0;
 
 export const useStudio = create<StudioState>((set, get) => {
@@ -128,6 +144,7 @@ export const useStudio = create<StudioState>((set, get) => {
     async open(id) {
       if (get().kept?.id === id) return;
       get().close();
+      release = await holdApp(id);
       const kept = takeUnwritten(id) ?? (await registry.apps.get(id));
       if (!kept) throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
       worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
@@ -141,6 +158,8 @@ export const useStudio = create<StudioState>((set, get) => {
       get().engine?.[releaseProxy]();
       worker?.terminate();
       worker = null;
+      release?.();
+      release = null;
       set({ kept: null, app: null, engine: null });
     },
 
