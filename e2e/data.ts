@@ -1,3 +1,5 @@
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import type { Test } from './run.ts';
 import { choose, makeClub } from './whole-path.ts';
@@ -105,4 +107,28 @@ const sentences: Test = {
   },
 };
 
-export const tests: Test[] = [blocks, sentences];
+const reimport: Test = {
+  name: 'a changed file is brought into its table by key, after showing what it would do, and undone',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.pressText('Data', 'header');
+    await p.sees('24 records', 'main');
+    const path = join(stage.folder, 'boats-again.csv');
+    await writeFile(path, 'sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n');
+    const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Bring a file into this table', 'button')]);
+    await chooser.accept([path]);
+    await p.sees('1 new, 1 changed, 1 as they are, 1 refused', 'main');
+    await p.sees('“very” does not fit Length.', 'main');
+    await p.sees('22 of Boats are not in the file and stay.', 'main');
+    await p.press('Bring it in', 'button');
+    await p.sees('25 records', 'main');
+    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Sandpiper 2[\s\S]*9\.9[\s\S]*A2/.test((r as HTMLElement).innerText)));
+    await page.click('#cell-0-0');
+    await hold(page, 'Control', ['z']);
+    await p.sees('24 records', 'main');
+    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Sandpiper 2[\s\S]*7\.2/.test((r as HTMLElement).innerText)));
+  },
+};
+
+export const tests: Test[] = [blocks, sentences, reimport];

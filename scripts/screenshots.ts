@@ -1,5 +1,5 @@
 /** Takes the pictures in docs/screenshots anew, from the demo. Run after npm run build. */
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Person, launch } from '../e2e/browser.ts';
@@ -25,6 +25,14 @@ try {
   await shot('bring');
   await p.press('Make the app', 'button');
   await p.sees('Far Shore', '.k-app', 15_000);
+  const again = join(folder, 'boats-again.csv');
+  await writeFile(again, 'Sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n');
+  await p.pressText('Data', 'header');
+  await p.sees('24 records', 'main');
+  const [second] = await Promise.all([page.waitForFileChooser(), p.press('Bring a file into this table', 'button')]);
+  await second.accept([again]);
+  await p.sees('1 refused', 'main');
+  await shot('into');
   await page.goto(server.url);
   await p.press('Heatherfield Bees', 'button');
   await p.sees('days', '.k-app', 20_000);
@@ -42,10 +50,22 @@ try {
   await page.click('#cell-2-3');
   await p.press('Use');
   await shot('data');
-  await page.evaluate(() => { (document.querySelector('[data-field][role=columnheader]:last-of-type') as HTMLElement).click(); });
   await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('[role=columnheader]')].find((e) => e.innerText.includes('Days since visit'))!.click(); });
   await p.sees('a number', 'main');
+  await shot('sentence');
+  await p.press('Formula', 'radio');
+  await p.sees('a number', 'main');
   await shot('formula');
+  await page.click('[aria-label="Close this card"]');
+  await page.click('#cell-3-0');
+  await page.keyboard.down('Shift');
+  await page.keyboard.press('Space');
+  await page.keyboard.up('Shift');
+  await p.sees('Visits', 'aside h3');
+  await shot('record');
+  await p.pressText('How tables relate', 'nav');
+  await p.sees('Each line leads', 'main');
+  await shot('diagram');
   await p.pressText('Logic', 'header');
   await p.sees('Starts when', 'main');
   await page.click('nav[aria-label="Main"] [data-tab]');
@@ -61,7 +81,7 @@ try {
   await p.sees('free', 'main');
   await p.press('Release', 'button');
   await p.sees('Scan it, or send the link', 'main', 30_000);
-  await pause(4500);
+  await pause(5500);
   await shot('release');
   const link = await page.$eval('[data-testid=release-link]', (e) => e.textContent!);
   const phone = await (await chrome.browser.createBrowserContext()).newPage();

@@ -53,6 +53,8 @@ export const TableSchema = z.object({
   fields: z.array(FieldSchema).max(300),
   titleField: Id.nullable(),
   pictureField: Id.nullable(),
+  /** Where the table stands in the diagram of links. */
+  place: z.object({ x: z.number(), y: z.number() }).optional(),
 });
 
 export const ConditionSchema = z.object({

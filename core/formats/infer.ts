@@ -111,7 +111,7 @@ export function inferType(values: string[], name: string): Inferred {
   const long = values.filter((v) => v.length > 80 || v.includes('\n')).length;
   if (long > values.length * 0.2) return as('longtext');
   const distinct = new Set(values);
-  if (values.length >= 8 && distinct.size <= 12 && distinct.size <= values.length / 3 && [...distinct].every((v) => v.length <= 30 && !/\d{3}/.test(v))) return as('choice');
+  if (values.length >= 8 && distinct.size >= 2 && distinct.size <= 12 && distinct.size <= values.length / 3 && [...distinct].every((v) => v.length <= 30 && !/\d{3}/.test(v))) return as('choice');
   return as('text');
 }
 

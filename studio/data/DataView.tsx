@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Download, MoreHorizontal, Plus, Smartphone, Table2, Trash2 } from 'lucide-react';
+import { Download, MoreHorizontal, Plus, Smartphone, Table2, Trash2, Upload, Waypoints } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -15,6 +15,9 @@ import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu, Popover } from '../ui/popover.tsx';
+import { chooseFiles } from '../ui/files.ts';
+import { Diagram } from './Diagram.tsx';
+import { BringInto } from './BringInto.tsx';
 import { FieldCard } from './FieldCard.tsx';
 import { Grid } from './Grid.tsx';
 import { RecordPage } from './RecordPage.tsx';
@@ -41,11 +44,16 @@ export function DataView() {
     <>
       <Index label="Tables">
         <IndexGroup title="Tables" onAdd={add} addLabel="Add a table">
-          {app.tables.map((t) => <IndexItem key={t.id} to={to(t.id)} icon={Table2} name={t.name} hint={number(counts[t.id] ?? 0)} selected={t.id === table?.id} />)}
+          {app.tables.map((t) => <IndexItem key={t.id} to={to(t.id)} icon={Table2} name={t.name} hint={number(counts[t.id] ?? 0)} selected={thing !== 'links' && t.id === table?.id} />)}
         </IndexGroup>
+        {app.tables.length > 1 && (
+          <IndexGroup title="Everywhere">
+            <IndexItem to={to('links')} icon={Waypoints} name="How tables relate" selected={thing === 'links'} />
+          </IndexGroup>
+        )}
       </Index>
       <main className="flex min-w-0 flex-1 flex-col">
-        {table ? <TableDesk key={table.id} table={table} count={counts[table.id] ?? 0} /> : (
+        {thing === 'links' ? <Diagram /> : table ? <TableDesk key={table.id} table={table} count={counts[table.id] ?? 0} /> : (
           <Empty title="No table yet" words="A table holds what the app is about: hives, members, bookings. Each record is one of them."><Button look="main" icon={Plus} onClick={add}>Add a table</Button></Empty>
         )}
       </main>
@@ -64,6 +72,7 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
   const openRecord = (to: string, id: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${id}`);
   const [search, setSearch] = useState('');
   const [order, setOrder] = useState<{ by: string; descending: boolean } | null>(null);
+  const [bringing, setBringing] = useState<File | null>(null);
   const [added, setAdded] = useState<string | null>(null);
   const field = table.fields.find((f) => f.id === part);
   const select = (id: string | null): void => void navigate(`/app/${kept!.id}/data/${table.id}${id ? `/${id}` : ''}`, { replace: true });
@@ -103,12 +112,13 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
           { label: hasScreens ? 'Make more screens for it' : 'Make screens for it', icon: Smartphone, run: makeScreens },
           { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
         ]} />
+        <Button icon={Upload} aria-label="Bring a file into this table" onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', false).then(([f]) => f && setBringing(f))}>Bring in</Button>
         <Menu align="end" trigger={<Button icon={Plus}>Field</Button>} items={[
           { label: 'A field to fill in', run: () => newField('text') },
           { label: 'A formula field', hint: 'worked out', run: () => newField('formula') },
           ...(app.tables.length > 1 ? [{ label: 'A link to another table', run: () => void addLinkField(app, table, edit).then((id) => id && select(id)) }] : []),
         ]} />
-        <Button look="main" icon={Plus} onClick={addRecord}>Record</Button>
+        <Button look={bringing ? 'plain' : 'main'} icon={Plus} onClick={addRecord}>Record</Button>
       </header>
       <div className="sentence px-6 pt-1">
         Each record is called a <NameField value={table.one} label="What one record is called" onChange={(n) => void edit(`Called one record of ${table.name} a ${n}`, (a) => { a.tables.find((t) => t.id === table.id)!.one = n.toLowerCase(); })} className="font-semibold text-ink" />, known by its{' '}
@@ -124,7 +134,8 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
         <Grid table={table} order={order} search={search} selectedField={field?.id ?? null} onSelectField={select} onOpen={openRecord} reveal={added} />
         {record && <RecordPage key={record} table={table} id={record} onClose={() => setParams({}, { replace: true })} />}
       </div>
-      {field && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
+      {bringing && <BringInto key={bringing.name + bringing.lastModified} table={table} file={bringing} onClose={() => setBringing(null)} />}
+      {field && !bringing && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
     </>
   );
 }

@@ -1,6 +1,10 @@
 import { expose } from 'comlink';
 import type { App, Query, Tap } from '../../core/app/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
+import { UnreadableError } from '../../core/app/document.ts';
+import { draftTable, type TableDraft, type Unread } from '../../core/formats/infer.ts';
+import { likelyKeys, matchColumns, planMerge, type Mapping, type MergePlan } from '../../core/formats/reimport.ts';
+import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
 import { exportTable, toCsv, toXlsx } from '../../core/formats/tables.ts';
 import { recordsOf, type Bundle } from '../../core/app/bundle.ts';
 import { typeText } from '../../core/formula/types.ts';
@@ -10,7 +14,7 @@ import type { Value } from '../../core/formula/values.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import type { Change, Draft } from '../../core/host/change.ts';
 import { checkChange } from '../../core/host/check.ts';
-import { Device, newDeviceId, OfflineError, runOf } from '../../core/host/device.ts';
+import { Device, newDeviceId, newRecordId, OfflineError, runOf } from '../../core/host/device.ts';
 import type { News } from '../../core/host/host.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { checkCell, type Cell } from '../../core/records/cells.ts';
@@ -53,6 +57,21 @@ export interface FormulaTrial {
   problems: Problem[];
   samples: { title: string; value: string }[];
   ms: number;
+}
+/** What bringing a file into a table would do, as the studio shows it. */
+export interface ImportPreview {
+  sheets: string[];
+  sheet: number;
+  columns: { name: string; sample: string }[];
+  mapping: Mapping;
+  keys: string[];
+  added: number;
+  changed: number;
+  same: number;
+  refused: Unread[];
+  refusedCount: number;
+  /** Records that the file does not mention. */
+  gone: number;
 }
 export interface HostPlace {
   address: string;
@@ -165,7 +184,8 @@ export class StudioEngine implements PlayerApi {
         const value = model.members[i]!.get(row);
         const links = f.link ? [value].flat().flatMap((v) => (v instanceof Row ? [{ id: v.id, title: v.title() }] : [])) : undefined;
         const field = f.type === 'formula' ? this.formatOf(row.tableId, f.id) : f;
-        return { shown: display(value, field), raw: row.cells[f.id] ?? null, ...(links && { links }) };
+const shown = f.type === 'picture' && typeof value === 'string' && value.startsWith('file:') ? (this.app.files.find((x) => x.id === value.slice(5))?.name ?? value) : display(value, field);
+        return { shown, raw: row.cells[f.id] ?? null, ...(links && { links }) };
       }),
     };
   }
@@ -196,6 +216,29 @@ export class StudioEngine implements PlayerApi {
     return { title: row.title(), row: this.gridRow(row), back };
   }
 
+  /** For every link: records with a value to go by, those that lead somewhere, and some values that lead nowhere. */
+  linkFigures(): Record<string, { of: number; found: number; lost: string[] }> {
+    const out: Record<string, { of: number; found: number; lost: string[] }> = {};
+    for (const model of this.records.model.tables.values()) {
+      for (const end of model.links) {
+        if (end.back) continue;
+        const source = end.field.link!.kind === 'matched' ? end.field.link!.from! : end.field.id;
+        const lost = new Set<string>();
+        let of = 0;
+        let found = 0;
+        for (const row of this.records.rows(model.table.id)) {
+          const cell = row.cells[source] ?? null;
+          if (cell === null || cell === '') continue;
+          of++;
+          if (row.follow(end)) found++;
+          else if (lost.size < 20) lost.add(String(cell));
+        }
+        out[end.field.id] = { of, found, lost: [...lost] };
+      }
+    }
+    return out;
+  }
+
   /** Makes changes and gives back those that would undo them. */
   async edit(drafts: Draft[]): Promise<Draft[]> {
     for (const d of drafts) {
@@ -224,6 +267,46 @@ export class StudioEngine implements PlayerApi {
 
   bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
     return this.device.bring(records, progress);
+  }
+
+  // Bringing a file into a table that is there
+
+  private importing: { drafts: TableDraft[]; sheet: number; mapping: Mapping; keys: string[]; plan: MergePlan } | null = null;
+
+  async readImport(table: string, file: string, bytes: Uint8Array | null, size: number): Promise<ImportPreview> {
+    if (!bytes) throw new UnreadableError(`“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB.`);
+    const drafts = (await readSheets(file, bytes)).map((s) => draftTable(s));
+    const def = this.app.tables.find((t) => t.id === table)!;
+    // Of several sheets, the one whose columns fit best.
+    const fits = drafts.map((d) => matchColumns(def, d).filter(Boolean).length);
+    return this.planWith(table, drafts, fits.indexOf(Math.max(...fits)));
+  }
+
+  planImport(table: string, change: { sheet?: number; mapping?: Mapping; keys?: string[] }): ImportPreview {
+    const now = this.importing!;
+    if (change.sheet !== undefined) return this.planWith(table, now.drafts, change.sheet);
+    const mapping = change.mapping ?? now.mapping;
+    return this.planWith(table, now.drafts, now.sheet, mapping, (change.keys ?? now.keys).filter((k) => mapping.includes(k)));
+  }
+
+  private planWith(table: string, drafts: TableDraft[], sheet: number, mapping?: Mapping, keys?: string[]): ImportPreview {
+    const def = this.app.tables.find((t) => t.id === table)!;
+    const draft = drafts[sheet]!;
+    const columns = mapping ?? matchColumns(def, draft);
+    const by = keys ?? likelyKeys(def, columns);
+    const plan = planMerge(def, this.records.rows(table), draft, columns, by, newRecordId);
+    this.importing = { drafts, sheet, mapping: columns, keys: by, plan };
+    return {
+      sheets: drafts.map((d) => d.name), sheet, columns: draft.columns.map((c) => ({ name: c.name, sample: c.samples[0] ?? '' })), mapping: columns, keys: by,
+      added: plan.add.length, changed: plan.change.length, same: plan.same, refused: plan.refused.slice(0, 5000), refusedCount: plan.refused.length,
+      gone: by.length ? this.records.rows(table).length - plan.change.length - plan.same : 0,
+    };
+  }
+
+  /** The changes planned last. */
+  importDrafts(): Draft[] {
+    const plan = this.importing?.plan;
+    return plan ? [...plan.add, ...plan.change] : [];
   }
 
   // Formulas
