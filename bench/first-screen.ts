@@ -16,21 +16,46 @@ export async function firstScreenBench(): Promise<void> {
   const chrome = await launch();
   try {
     const { app, records } = makeDemo();
-    await fetch(`${server.url}/api/apps/bees`, { method: 'PUT', headers: { 'content-type': 'application/json', 'x-owner-key': KEY }, body: JSON.stringify({ app, icons: null }) });
+    await fetch(`${server.url}/api/apps/bees`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json', 'x-owner-key': KEY },
+      body: JSON.stringify({ app, icons: null }),
+    });
     for (let i = 0; i < records.length; i += 500) {
-      const changes = records.slice(i, i + 500).map((r, k) => ({ id: `b${i + k}`, stamp: stampText(Date.now(), (i + k) % 1000, 'bench'), table: r.table, record: r.id, do: 'set', cells: r.cells }));
-      await fetch(`${server.url}/api/apps/bees/changes`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ changes }) });
+      const changes = records
+        .slice(i, i + 500)
+        .map((r, k) => ({
+          id: `b${i + k}`,
+          stamp: stampText(Date.now(), (i + k) % 1000, 'bench'),
+          table: r.table,
+          record: r.id,
+          do: 'set',
+          cells: r.cells,
+        }));
+      await fetch(`${server.url}/api/apps/bees/changes`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ changes }),
+      });
     }
     const page = await chrome.browser.newPage();
     await page.setViewport({ width: 390, height: 844, isMobile: true });
     const client = await page.createCDPSession();
     await client.send('Emulation.setCPUThrottlingRate', { rate: 4 });
-    for (const [what, fresh] of [['first visit (everything fetched)', true], ['second visit (kept on the device)', false]] as const) {
+    for (const [what, fresh] of [
+      ['first visit (everything fetched)', true],
+      ['second visit (kept on the device)', false],
+    ] as const) {
       const started = performance.now();
       await page.goto(`${server.url}/a/bees/`, { waitUntil: 'domcontentloaded' });
       await page.waitForSelector('.k-row .k-text', { timeout: 60_000 });
-      console.log(`  ${what}: first record drawn after ${Math.round(performance.now() - started)} ms at 4x CPU slowdown, ${records.length.toLocaleString('en-GB')} records in the app`);
-      if (fresh) await new Promise((r) => { setTimeout(r, 3000); });
+      console.log(
+        `  ${what}: first record drawn after ${Math.round(performance.now() - started)} ms at 4x CPU slowdown, ${records.length.toLocaleString('en-GB')} records in the app`,
+      );
+      if (fresh)
+        await new Promise((r) => {
+          setTimeout(r, 3000);
+        });
     }
     await scriptSize();
   } finally {
@@ -42,7 +67,10 @@ export async function firstScreenBench(): Promise<void> {
 
 /** Script that a released app loads, compressed: what the page names, and its worker. */
 async function scriptSize(): Promise<void> {
-  const manifest = JSON.parse(await readFile('dist/.vite/manifest.json', 'utf8')) as Record<string, { file: string; imports?: string[] }>;
+  const manifest = JSON.parse(await readFile('dist/.vite/manifest.json', 'utf8')) as Record<
+    string,
+    { file: string; imports?: string[] }
+  >;
   const files = new Set<string>();
   const walk = (key: string): void => {
     const chunk = manifest[key]!;
@@ -51,7 +79,9 @@ async function scriptSize(): Promise<void> {
   };
   walk('player.html');
   const scripts = await Promise.all([...files].map((f) => readFile(join('dist', f), 'utf8')));
-  const worker = (await readdir('dist/assets')).find((f) => scripts.some((s) => s.includes(f)) && /^worker-.*\.js$/.test(f));
+  const worker = (await readdir('dist/assets')).find(
+    (f) => scripts.some((s) => s.includes(f)) && /^worker-.*\.js$/.test(f),
+  );
   if (worker) files.add(`assets/${worker}`);
   let gzip = 0;
   let brotli = 0;
@@ -60,5 +90,7 @@ async function scriptSize(): Promise<void> {
     gzip += gzipSync(content, { level: 9 }).length;
     brotli += brotliCompressSync(content).length;
   }
-  console.log(`  script of a released app, worker included: ${(brotli / 1000).toFixed(0)} kB as sent (brotli), ${(gzip / 1000).toFixed(0)} kB with gzip; aim: 150 kB or less`);
+  console.log(
+    `  script of a released app, worker included: ${(brotli / 1000).toFixed(0)} kB as sent (brotli), ${(gzip / 1000).toFixed(0)} kB with gzip; aim: 150 kB or less`,
+  );
 }

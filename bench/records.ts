@@ -7,14 +7,41 @@ import { fastest, format, line } from './measure.ts';
 /** An app with items and their moves, six formula fields, two across links, one a total over linked records. */
 function stockApp(): App {
   const app = emptyApp('Bench', 'a_bench0000');
-  const f = (id: string, name: string, formula?: string) => (formula ? { id, name, type: 'formula' as const, formula } : { id, name, type: 'number' as const });
+  const f = (id: string, name: string, formula?: string) =>
+    formula ? { id, name, type: 'formula' as const, formula } : { id, name, type: 'number' as const };
   app.tables = [
-    { id: 't_items000', name: 'Items', one: 'item', titleField: 'f_icode00', pictureField: null, fields: [{ id: 'f_icode00', name: 'Code', type: 'text' }, f('f_iprice0', 'Price'), f('f_imarkup', 'Markup', 'f_iprice0 * 1.2'), f('f_imoved0', 'Moved', 'sum(f_mitem00_back.f_mqty000)')] },
     {
-      id: 't_moves000', name: 'Moves', one: 'move', titleField: 'f_mcode00', pictureField: null,
+      id: 't_items000',
+      name: 'Items',
+      one: 'item',
+      titleField: 'f_icode00',
+      pictureField: null,
       fields: [
-        { id: 'f_mcode00', name: 'Item code', type: 'text' }, f('f_mqty000', 'Quantity'), { id: 'f_mitem00', name: 'Item', type: 'link', link: { kind: 'matched', table: 't_items000', from: 'f_mcode00', to: 'f_icode00', backName: 'Moves' } },
-        f('f_mworth0', 'Worth', 'f_mqty000 * f_mitem00.f_iprice0'), f('f_mbig000', 'Big', 'f_mworth0 > 100'), f('f_mtext00', 'Label', 'f_mcode00 + ": " + string(f_mqty000)'), f('f_mshare0', 'Share', 'f_mqty000 / f_mitem00.f_imoved0'),
+        { id: 'f_icode00', name: 'Code', type: 'text' },
+        f('f_iprice0', 'Price'),
+        f('f_imarkup', 'Markup', 'f_iprice0 * 1.2'),
+        f('f_imoved0', 'Moved', 'sum(f_mitem00_back.f_mqty000)'),
+      ],
+    },
+    {
+      id: 't_moves000',
+      name: 'Moves',
+      one: 'move',
+      titleField: 'f_mcode00',
+      pictureField: null,
+      fields: [
+        { id: 'f_mcode00', name: 'Item code', type: 'text' },
+        f('f_mqty000', 'Quantity'),
+        {
+          id: 'f_mitem00',
+          name: 'Item',
+          type: 'link',
+          link: { kind: 'matched', table: 't_items000', from: 'f_mcode00', to: 'f_icode00', backName: 'Moves' },
+        },
+        f('f_mworth0', 'Worth', 'f_mqty000 * f_mitem00.f_iprice0'),
+        f('f_mbig000', 'Big', 'f_mworth0 > 100'),
+        f('f_mtext00', 'Label', 'f_mcode00 + ": " + string(f_mqty000)'),
+        f('f_mshare0', 'Share', 'f_mqty000 / f_mitem00.f_imoved0'),
       ],
     },
   ];
@@ -23,24 +50,52 @@ function stockApp(): App {
 
 function fill(records: Records, n: number): void {
   const items = Math.max(10, n / 100);
-  records.load('t_items000', Array.from({ length: items }, (_, i) => ({ id: `i${i}`, cells: { f_icode00: `C${i}`, f_iprice0: (i % 90) + 0.5 } })));
-  records.load('t_moves000', Array.from({ length: n }, (_, i) => ({ id: `m${i}`, cells: { f_mcode00: `C${(i * 7) % items}`, f_mqty000: (i % 23) + 1 } })));
+  records.load(
+    't_items000',
+    Array.from({ length: items }, (_, i) => ({
+      id: `i${i}`,
+      cells: { f_icode00: `C${i}`, f_iprice0: (i % 90) + 0.5 },
+    })),
+  );
+  records.load(
+    't_moves000',
+    Array.from({ length: n }, (_, i) => ({
+      id: `m${i}`,
+      cells: { f_mcode00: `C${(i * 7) % items}`, f_mqty000: (i % 23) + 1 },
+    })),
+  );
 }
 
 function readAll(records: Records): number {
   let n = 0;
-  for (const store of records.stores.values()) for (const row of store.rows) for (let s = 0; s < row.v.length; s++) if (row.read(s) !== null) n++;
+  for (const store of records.stores.values())
+    for (const row of store.rows) for (let s = 0; s < row.v.length; s++) if (row.read(s) !== null) n++;
   return n;
 }
 
 /** The same work with arrays and maps, written by hand. */
 function byHand(n: number): () => unknown {
   const items = Math.max(10, n / 100);
-  const things = Array.from({ length: items }, (_, i) => ({ code: `C${i}`, price: (i % 90) + 0.5, markup: 0, moved: 0 }));
-  const moves = Array.from({ length: n }, (_, i) => ({ code: `C${(i * 7) % items}`, qty: (i % 23) + 1, worth: 0, big: false, label: '', share: 0 }));
+  const things = Array.from({ length: items }, (_, i) => ({
+    code: `C${i}`,
+    price: (i % 90) + 0.5,
+    markup: 0,
+    moved: 0,
+  }));
+  const moves = Array.from({ length: n }, (_, i) => ({
+    code: `C${(i * 7) % items}`,
+    qty: (i % 23) + 1,
+    worth: 0,
+    big: false,
+    label: '',
+    share: 0,
+  }));
   return () => {
     const byCode = new Map(things.map((t) => [t.code, t]));
-    for (const t of things) { t.markup = t.price * 1.2; t.moved = 0; }
+    for (const t of things) {
+      t.markup = t.price * 1.2;
+      t.moved = 0;
+    }
     for (const m of moves) byCode.get(m.code)!.moved += m.qty;
     for (const m of moves) {
       const t = byCode.get(m.code)!;
@@ -58,11 +113,43 @@ export async function recordsBench(): Promise<void> {
     const records = new Records(stockApp());
     fill(records, n);
     readAll(records);
-    const ours = fastest(() => { records.forgetAll(); readAll(records); }, 5);
-    line(`${n.toLocaleString('en-GB')} records, everything worked out anew`, ours, 'arrays and maps by hand', fastest(byHand(n), 5), 'within 8 times');
+    const ours = fastest(() => {
+      records.forgetAll();
+      readAll(records);
+    }, 5);
+    line(
+      `${n.toLocaleString('en-GB')} records, everything worked out anew`,
+      ours,
+      'arrays and maps by hand',
+      fastest(byHand(n), 5),
+      'within 8 times',
+    );
     let i = 0;
-    const edit = fastest(() => { records.set('t_moves000', 'm5', { f_mqty000: 100 + (i++ % 50) }); for (const r of records.row('t_moves000', 'm5')!.get('Item') ? [records.row('t_moves000', 'm5')!] : []) r.get('Share'); }, 20);
-    const query = compileQuery(records, { table: 't_moves000', where: { match: 'all', conditions: [{ left: 'f_mqty000', op: 'over', right: '11' }] }, order: [{ by: 'f_mcode00', descending: false }, { by: 'f_mworth0', descending: true }], limit: null }, []);
-    console.log(`    one edit to its last dependent value ${format(edit)}; filter, two orders, first 50: ${format(fastest(() => { records.touch('t_moves000'); query.part([], 0, 50); }, 5))}`);
+    const edit = fastest(() => {
+      records.set('t_moves000', 'm5', { f_mqty000: 100 + (i++ % 50) });
+      for (const r of records.row('t_moves000', 'm5')!.get('Item') ? [records.row('t_moves000', 'm5')!] : [])
+        r.get('Share');
+    }, 20);
+    const query = compileQuery(
+      records,
+      {
+        table: 't_moves000',
+        where: { match: 'all', conditions: [{ left: 'f_mqty000', op: 'over', right: '11' }] },
+        order: [
+          { by: 'f_mcode00', descending: false },
+          { by: 'f_mworth0', descending: true },
+        ],
+        limit: null,
+      },
+      [],
+    );
+    console.log(
+      `    one edit to its last dependent value ${format(edit)}; filter, two orders, first 50: ${format(
+        fastest(() => {
+          records.touch('t_moves000');
+          query.part([], 0, 50);
+        }, 5),
+      )}`,
+    );
   }
 }

@@ -5,7 +5,12 @@ import { recordsBench } from './records.ts';
 import { firstScreenBench } from './first-screen.ts';
 
 const only = process.argv[2];
-for (const [name, bench] of Object.entries({ formulas: formulaBench, records: recordsBench, import: importBench, 'first-screen': firstScreenBench })) {
+for (const [name, bench] of Object.entries({
+  formulas: formulaBench,
+  records: recordsBench,
+  import: importBench,
+  'first-screen': firstScreenBench,
+})) {
   if (only && only !== name) continue;
   console.log(`\n${name}`);
   await bench();

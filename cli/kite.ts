@@ -28,7 +28,9 @@ class CommandError extends Error {}
 
 async function importFiles(files: string[], out: string | undefined): Promise<unknown> {
   if (files.length === 0) throw new CommandError('import needs at least one CSV or XLSX file.');
-  const brought = await bring(await Promise.all(files.map(async (f) => ({ name: basename(f), bytes: new Uint8Array(await readFile(f)) }))));
+  const brought = await bring(
+    await Promise.all(files.map(async (f) => ({ name: basename(f), bytes: new Uint8Array(await readFile(f)) }))),
+  );
   const { drafts, data, links } = brought;
   const made = makeApp(tidyName(basename(files[0]!).replace(/\.[^.]*$/, '')), drafts, data, links);
   if (out) await writeFile(out, writeBundle({ ...made, ownerKey: null, address: null }));
@@ -41,7 +43,11 @@ async function importFiles(files: string[], out: string | undefined): Promise<un
     ...(out && { out }),
     tables: drafts.map((d, i) => ({
       name: made.app.tables[i]!.name,
-      fields: d.columns.map((c) => ({ name: c.name, type: TYPE_NAMES[c.type], ...(c.ambiguous && { ambiguous: true }) })),
+      fields: d.columns.map((c) => ({
+        name: c.name,
+        type: TYPE_NAMES[c.type],
+        ...(c.ambiguous && { ambiguous: true }),
+      })),
       records: data[i]!.rows.length,
       rejected: data[i]!.rejected,
       misfits: data[i]!.misfits,
@@ -53,7 +59,10 @@ async function importFiles(files: string[], out: string | undefined): Promise<un
 
 async function formulaLines(file: string): Promise<void> {
   let number = 0;
-  for await (const line of createInterface({ input: file === '-' ? process.stdin : createReadStream(file), crlfDelay: Infinity })) {
+  for await (const line of createInterface({
+    input: file === '-' ? process.stdin : createReadStream(file),
+    crlfDelay: Infinity,
+  })) {
     number++;
     if (!line.trim()) continue;
     let item: { formula?: unknown; with?: unknown };
@@ -77,11 +86,20 @@ async function json(file: string): Promise<unknown> {
 
 async function exportApp(file: string, table: string | undefined, as: string | undefined, to: string): Promise<void> {
   const bundle = readBundle(await readFile(file, 'utf8'), basename(file));
-  const found = bundle.app.tables.find((t) => t.name === table) ?? bundle.app.tables.find((t) => t.name.toLowerCase() === table?.toLowerCase());
-  if (!found) throw new CommandError(`There is no table “${table ?? ''}”. Tables: ${bundle.app.tables.map((t) => t.name).join(', ')}.`);
+  const found =
+    bundle.app.tables.find((t) => t.name === table) ??
+    bundle.app.tables.find((t) => t.name.toLowerCase() === table?.toLowerCase());
+  if (!found)
+    throw new CommandError(
+      `There is no table “${table ?? ''}”. Tables: ${bundle.app.tables.map((t) => t.name).join(', ')}.`,
+    );
   if (as !== 'csv' && as !== 'json') throw new CommandError('--as takes csv or json.');
   const records = new Records(bundle.app);
-  for (const t of bundle.app.tables) records.load(t.id, bundle.records.filter((r) => r.table === t.id));
+  for (const t of bundle.app.tables)
+    records.load(
+      t.id,
+      bundle.records.filter((r) => r.table === t.id),
+    );
   const content = exportTable(records, found.id);
   const text = as === 'csv' ? toCsv(content, false) : `${JSON.stringify(toJsonRows(content), null, 2)}\n`;
   if (to === '-') process.stdout.write(text);
@@ -92,7 +110,12 @@ async function main(): Promise<void> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
     options: {
-      out: { type: 'string' }, with: { type: 'string' }, lines: { type: 'string' }, table: { type: 'string' }, as: { type: 'string' }, to: { type: 'string' },
+      out: { type: 'string' },
+      with: { type: 'string' },
+      lines: { type: 'string' },
+      table: { type: 'string' },
+      as: { type: 'string' },
+      to: { type: 'string' },
       help: { type: 'boolean' },
     },
   });
@@ -101,9 +124,12 @@ async function main(): Promise<void> {
     process.stdout.write(`${USAGE}\n`);
     return;
   }
-  const print = (answer: unknown): void => { process.stdout.write(`${JSON.stringify(answer, null, 2)}\n`); };
+  const print = (answer: unknown): void => {
+    process.stdout.write(`${JSON.stringify(answer, null, 2)}\n`);
+  };
   switch (command) {
-    case 'import': return print(await importFiles(rest, values.out));
+    case 'import':
+      return print(await importFiles(rest, values.out));
     case 'formula':
       if (values.lines) return formulaLines(values.lines);
       if (rest.length !== 1) throw new CommandError('formula needs one expression in quotes, or --lines FILE.');
@@ -117,7 +143,8 @@ async function main(): Promise<void> {
     case 'export':
       if (rest.length !== 1) throw new CommandError('export needs one app file.');
       return exportApp(rest[0]!, values.table, values.as, values.to ?? '-');
-    default: throw new CommandError(`There is no command “${command}”.\n\n${USAGE}`);
+    default:
+      throw new CommandError(`There is no command “${command}”.\n\n${USAGE}`);
   }
 }
 

@@ -13,7 +13,8 @@ const ALPHABET = 'abcdefghijklmnopqrstuvwxyz0123456789';
 /** Heatherfield Bees, a made-up beekeepers' cooperative. The same seed gives the same app; dates end at `today`. */
 export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   const random = seededRandom(seed);
-  const id = (letter: string): string => `${letter}_${Array.from({ length: 10 }, () => ALPHABET[Math.floor(random() * 36)]).join('')}`;
+  const id = (letter: string): string =>
+    `${letter}_${Array.from({ length: 10 }, () => ALPHABET[Math.floor(random() * 36)]).join('')}`;
   const app: App = emptyApp('Heatherfield Bees', id('a'));
   app.look = { theme: 'straw', accent: null, icon: { letters: 'HB', colour: '#A35A00', picture: null } };
   app.files = makeFiles(id);
@@ -24,13 +25,24 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
 
 function makeFiles(id: (letter: string) => string): App['files'] {
   const hives = [
-    hivePicture('#E3B04B', '#7A5A33', '#DCE9EC', '#A9BF7C', 3), hivePicture('#8AA26B', '#4E5D3A', '#F2E7CF', '#C7C07A', 2), hivePicture('#6F8FA6', '#3F5666', '#E6EEF0', '#96B184', 3),
-    hivePicture('#C26B4B', '#6E3520', '#F3E3D6', '#B9B36E', 2), hivePicture('#F1E3C4', '#A08658', '#D5E3E0', '#89A878', 4), hivePicture('#8C7AA6', '#54456C', '#EFE6EE', '#A7B98A', 3),
+    hivePicture('#E3B04B', '#7A5A33', '#DCE9EC', '#A9BF7C', 3),
+    hivePicture('#8AA26B', '#4E5D3A', '#F2E7CF', '#C7C07A', 2),
+    hivePicture('#6F8FA6', '#3F5666', '#E6EEF0', '#96B184', 3),
+    hivePicture('#C26B4B', '#6E3520', '#F3E3D6', '#B9B36E', 2),
+    hivePicture('#F1E3C4', '#A08658', '#D5E3E0', '#89A878', 4),
+    hivePicture('#8C7AA6', '#54456C', '#EFE6EE', '#A7B98A', 3),
   ];
-  const apiaries = [apiaryPicture('#DCE9EC', '#A9BF7C', '#7F9A5B', '#5E8B4A'), apiaryPicture('#F6E3C0', '#C7B46E', '#9C8F4E', '#7C8B3F'), apiaryPicture('#E7E3EF', '#9FA9B8', '#7B8B7A', '#4F6B57')];
+  const apiaries = [
+    apiaryPicture('#DCE9EC', '#A9BF7C', '#7F9A5B', '#5E8B4A'),
+    apiaryPicture('#F6E3C0', '#C7B46E', '#9C8F4E', '#7C8B3F'),
+    apiaryPicture('#E7E3EF', '#9FA9B8', '#7B8B7A', '#4F6B57'),
+  ];
   const notices = [noticePicture('jars'), noticePicture('day'), noticePicture('smoker')];
   const file = (name: string, svg: string) => ({ id: id('x'), name, type: 'image/svg+xml', data: btoa(svg) });
   return [
-    ...hives.map((s, i) => file(`Hive ${i + 1}`, s)), ...apiaries.map((s, i) => file(`Apiary ${i + 1}`, s)), file('Swarm', swarmPicture()), ...notices.map((s, i) => file(`Notice ${i + 1}`, s)),
+    ...hives.map((s, i) => file(`Hive ${i + 1}`, s)),
+    ...apiaries.map((s, i) => file(`Apiary ${i + 1}`, s)),
+    file('Swarm', swarmPicture()),
+    ...notices.map((s, i) => file(`Notice ${i + 1}`, s)),
   ];
 }

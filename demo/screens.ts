@@ -22,13 +22,21 @@ export function makeScreens(app: App, n: Names, make: ElementMaker): void {
   };
   // The most used screens come first.
   const more = screens.find((s) => s.name === 'More')!;
-  app.tabs = [tab(hives, 'Hives', 'hexagon'), tab(screen('Visits'), 'Visits', 'clipboard-list'), tab(screen('Stock'), 'Stores', 'package'), tab(screen('Swarm reports'), 'Swarms', 'bell'), { screen: more.id, name: 'More', icon: 'menu' }];
+  app.tabs = [
+    tab(hives, 'Hives', 'hexagon'),
+    tab(screen('Visits'), 'Visits', 'clipboard-list'),
+    tab(screen('Stock'), 'Stores', 'package'),
+    tab(screen('Swarm reports'), 'Swarms', 'bell'),
+    { screen: more.id, name: 'More', icon: 'menu' },
+  ];
   fillMore(app, make, more, screens);
 }
 
 const listIn = (s: Screen): ListElement => {
   let list: ListElement | null = null;
-  walkElements([s.root], (e) => { if (e.kind === 'list' && !list) list = e; });
+  walkElements([s.root], (e) => {
+    if (e.kind === 'list' && !list) list = e;
+  });
   return list!;
 };
 
@@ -42,15 +50,32 @@ function shapeHives(_app: App, n: Names, make: ElementMaker, hives: Screen, deta
   list.query.order = [{ by: f('Days since visit'), descending: true }];
   list.empty = 'No hive to show. Press Add to write down the first one.';
   list.tap = { do: 'open', screen: detail, give: me };
-  list.children = [make.box('across', [
-    make.picture(`${me}.${f('Photo')}`, 'square', { width: 46, height: 46 }),
-    make.box('down', [make.text(`{${me}.${f('Name')}}`, 'strong'), make.text(`{${me}.${f('Apiary')}.${n.field('Apiaries', 'Name')}}`, 'small', { colour: 'soft' })], { gap: 2, width: 'fill' }),
-    make.box('down', [
-      make.text(`{${days}}`, 'strong', { colour: 'bad', align: 'end', seenWhen: `${me}.${f('Overdue')}` }),
-      make.text(`{${days}}`, 'strong', { colour: 'good', align: 'end', seenWhen: `not(${me}.${f('Overdue')})` }),
-      make.text(`{${me}.${f('Weight')}}`, 'small', { colour: 'soft', align: 'end' }),
-    ], { gap: 2 }),
-  ], { gap: 12, inside: 10, across: 'middle' })];
+  list.children = [
+    make.box(
+      'across',
+      [
+        make.picture(`${me}.${f('Photo')}`, 'square', { width: 46, height: 46 }),
+        make.box(
+          'down',
+          [
+            make.text(`{${me}.${f('Name')}}`, 'strong'),
+            make.text(`{${me}.${f('Apiary')}.${n.field('Apiaries', 'Name')}}`, 'small', { colour: 'soft' }),
+          ],
+          { gap: 2, width: 'fill' },
+        ),
+        make.box(
+          'down',
+          [
+            make.text(`{${days}}`, 'strong', { colour: 'bad', align: 'end', seenWhen: `${me}.${f('Overdue')}` }),
+            make.text(`{${days}}`, 'strong', { colour: 'good', align: 'end', seenWhen: `not(${me}.${f('Overdue')})` }),
+            make.text(`{${me}.${f('Weight')}}`, 'small', { colour: 'soft', align: 'end' }),
+          ],
+          { gap: 2 },
+        ),
+      ],
+      { gap: 12, inside: 10, across: 'middle' },
+    ),
+  ];
 }
 
 function addRoutines(app: App, n: Names, make: ElementMaker, hive: Screen): void {
@@ -63,12 +88,29 @@ function addRoutines(app: App, n: Names, make: ElementMaker, hive: Screen): void
   const visit = make.id('q');
   const step = <T extends object>(s: T): T & { id: string } => ({ id: make.id('p'), ...s });
   app.routines.push({
-    id: pack, name: 'Send first-visit pack', given: hives,
+    id: pack,
+    name: 'Send first-visit pack',
+    given: hives,
     steps: [
       step({
-        do: 'if' as const, when: { match: 'all' as const, conditions: [{ left: k('Lives nearby'), op: 'is' as const, right: 'true' }] },
-        then: [step({ do: 'mail' as const, to: k('Mail'), subject: 'Tea and a first look?', body: `Hello {${k('Name')}},\n\n{${me}.${f('Name')}} at {${me}.${f('Apiary')}} is yours to visit now. You live close by: come to the honey room for tea on Saturday, and we look at it together.\n\nHeatherfield Bees` })],
-        otherwise: [step({ do: 'mail' as const, to: k('Mail'), subject: `Your first visit to {${me}.${f('Name')}}`, body: `Hello {${k('Name')}},\n\n{${me}.${f('Name')}} stands at {${me}.${f('Apiary')}}. {${me}.${f('Apiary')}.${n.field('Apiaries', 'Access')}}\n\nThe pack is in the cupboard by the gate: veil, smoker, and the visit sheet.\n\nHeatherfield Bees` })],
+        do: 'if' as const,
+        when: { match: 'all' as const, conditions: [{ left: k('Lives nearby'), op: 'is' as const, right: 'true' }] },
+        then: [
+          step({
+            do: 'mail' as const,
+            to: k('Mail'),
+            subject: 'Tea and a first look?',
+            body: `Hello {${k('Name')}},\n\n{${me}.${f('Name')}} at {${me}.${f('Apiary')}} is yours to visit now. You live close by: come to the honey room for tea on Saturday, and we look at it together.\n\nHeatherfield Bees`,
+          }),
+        ],
+        otherwise: [
+          step({
+            do: 'mail' as const,
+            to: k('Mail'),
+            subject: `Your first visit to {${me}.${f('Name')}}`,
+            body: `Hello {${k('Name')}},\n\n{${me}.${f('Name')}} stands at {${me}.${f('Apiary')}}. {${me}.${f('Apiary')}.${n.field('Apiaries', 'Access')}}\n\nThe pack is in the cupboard by the gate: veil, smoker, and the visit sheet.\n\nHeatherfield Bees`,
+          }),
+        ],
       }),
       step({ do: 'set' as const, record: me, values: [{ field: f('Welcomed on'), value: 'today()' }] }),
       step({ do: 'message' as const, words: `The pack is on its way to {${k('Name')}}.` }),
@@ -76,22 +118,54 @@ function addRoutines(app: App, n: Names, make: ElementMaker, hive: Screen): void
   });
   const v = (name: string): string => n.field('Visits', name);
   app.routines.push({
-    id: visit, name: 'Note a quick look', given: hives,
+    id: visit,
+    name: 'Note a quick look',
+    given: hives,
     steps: [
-      step({ do: 'add' as const, table: n.table('Visits').id, values: [{ field: v('Hive'), value: me }, { field: v('When'), value: 'now()' }, { field: v('Keeper'), value: keeper }, { field: v('Notes'), value: '"A quick look from outside."' }], result: make.id('v'), resultName: 'new visit' }),
-      step({ do: 'message' as const, words: `Noted: {${me}.${f('Visits made')}} visits to {${me}.${f('Name')}} so far.` }),
+      step({
+        do: 'add' as const,
+        table: n.table('Visits').id,
+        values: [
+          { field: v('Hive'), value: me },
+          { field: v('When'), value: 'now()' },
+          { field: v('Keeper'), value: keeper },
+          { field: v('Notes'), value: '"A quick look from outside."' },
+        ],
+        result: make.id('v'),
+        resultName: 'new visit',
+      }),
+      step({
+        do: 'message' as const,
+        words: `Noted: {${me}.${f('Visits made')}} visits to {${me}.${f('Name')}} so far.`,
+      }),
     ],
   });
   const root: BoxElement = hive.root;
   const at = root.children.findIndex((e) => e.kind === 'button');
-  root.children.splice(at, 0,
-    make.button('Send first-visit pack', { do: 'routine', routine: pack }, { icon: 'send', seenWhen: `${keeper} != null` }),
-    make.button('Note a quick look', { do: 'routine', routine: visit }, { look: 'quiet', icon: 'check' }));
+  root.children.splice(
+    at,
+    0,
+    make.button(
+      'Send first-visit pack',
+      { do: 'routine', routine: pack },
+      { icon: 'send', seenWhen: `${keeper} != null` },
+    ),
+    make.button('Note a quick look', { do: 'routine', routine: visit }, { look: 'quiet', icon: 'check' }),
+  );
 }
 
 /** One row for every list that is not a tab. */
 function fillMore(app: App, make: ElementMaker, more: Screen, screens: Screen[]): void {
   const tabs = new Set(app.tabs.map((t) => t.screen));
   const lists = screens.filter((s) => !s.given && s.id !== more.id && !tabs.has(s.id));
-  more.root.children = [make.text('More', 'title'), ...lists.map((s) => make.box('across', [make.text(s.name, 'strong', { width: 'fill' })], { surface: 'card', inside: 14, tap: { do: 'open', screen: s.id, give: '' } }))];
+  more.root.children = [
+    make.text('More', 'title'),
+    ...lists.map((s) =>
+      make.box('across', [make.text(s.name, 'strong', { width: 'fill' })], {
+        surface: 'card',
+        inside: 14,
+        tap: { do: 'open', screen: s.id, give: '' },
+      }),
+    ),
+  ];
 }

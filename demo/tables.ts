@@ -10,30 +10,95 @@ export interface Names {
 type Spec = string | [name: string, type: FieldType, more?: Partial<Field>];
 
 const TABLES: Record<string, Spec[]> = {
-  Hives: ['Name', ['Tag code', 'text', { unique: true }], ['Status', 'choice', choices('Active', 'Nucleus', 'Resting', 'Retired')], ['Weight', 'number', { unit: 'kg' }], ['Queen year', 'number'], ['Photo', 'picture'], ['Welcomed on', 'date']],
-  Visits: ['Hive tag', ['When', 'datetime'], ['Temper', 'number', { least: 1, most: 5 }], ['Brood frames', 'number'], ['Fed', 'number', { unit: 'litres' }], ['Queen seen', 'yesno'], ['Notes', 'longtext']],
-  Apiaries: ['Name', ['Plan x', 'number'], ['Plan y', 'number'], ['Latitude', 'number'], ['Longitude', 'number'], ['Photo', 'picture'], ['Access', 'longtext']],
-  Keepers: ['Name', ['Mail', 'mail'], ['Phone', 'phone'], ['Lives nearby', 'yesno'], ['Role', 'choice', choices('Keeper', 'Coordinator', 'Honey room')], ['Joined', 'date']],
+  Hives: [
+    'Name',
+    ['Tag code', 'text', { unique: true }],
+    ['Status', 'choice', choices('Active', 'Nucleus', 'Resting', 'Retired')],
+    ['Weight', 'number', { unit: 'kg' }],
+    ['Queen year', 'number'],
+    ['Photo', 'picture'],
+    ['Welcomed on', 'date'],
+  ],
+  Visits: [
+    'Hive tag',
+    ['When', 'datetime'],
+    ['Temper', 'number', { least: 1, most: 5 }],
+    ['Brood frames', 'number'],
+    ['Fed', 'number', { unit: 'litres' }],
+    ['Queen seen', 'yesno'],
+    ['Notes', 'longtext'],
+  ],
+  Apiaries: [
+    'Name',
+    ['Plan x', 'number'],
+    ['Plan y', 'number'],
+    ['Latitude', 'number'],
+    ['Longitude', 'number'],
+    ['Photo', 'picture'],
+    ['Access', 'longtext'],
+  ],
+  Keepers: [
+    'Name',
+    ['Mail', 'mail'],
+    ['Phone', 'phone'],
+    ['Lives nearby', 'yesno'],
+    ['Role', 'choice', choices('Keeper', 'Coordinator', 'Honey room')],
+    ['Joined', 'date'],
+  ],
   'Store places': ['Name', ['Plan x', 'number'], ['Plan y', 'number']],
-  Goods: ['Name', 'Code', ['Unit', 'choice', choices('jar', 'piece', 'block', 'roll', 'sheet', 'can', 'bag', 'pair')], ['Low mark', 'number'], ['Price', 'money', { unit: '€' }]],
+  Goods: [
+    'Name',
+    'Code',
+    ['Unit', 'choice', choices('jar', 'piece', 'block', 'roll', 'sheet', 'can', 'bag', 'pair')],
+    ['Low mark', 'number'],
+    ['Price', 'money', { unit: '€' }],
+  ],
   Moves: ['Goods code', ['When', 'datetime'], ['Direction', 'choice', choices('in', 'out')], ['Quantity', 'number']],
   Stock: ['Goods code', ['Quantity', 'number']],
-  'Swarm reports': [['What', 'longtext'], 'Where', ['State', 'choice', choices('waiting', 'on the board', 'collected')], ['Priority', 'choice', choices('high', 'low')], ['Reported by', 'choice', choices('mail', 'app')], ['Photo', 'picture'], ['Due by', 'datetime']],
+  'Swarm reports': [
+    ['What', 'longtext'],
+    'Where',
+    ['State', 'choice', choices('waiting', 'on the board', 'collected')],
+    ['Priority', 'choice', choices('high', 'low')],
+    ['Reported by', 'choice', choices('mail', 'app')],
+    ['Photo', 'picture'],
+    ['Due by', 'datetime'],
+  ],
   Messages: ['Thread', ['From', 'mail'], ['To', 'mail'], ['Words', 'longtext'], ['When', 'datetime']],
-  Guides: ['Title', ['Kind', 'choice', choices('article', 'sheet', 'video')], ['Topic', 'choice', choices('inspection', 'feeding', 'queens', 'swarms', 'tools', 'health', 'honey', 'honey room')], ['File', 'web'], ['Video', 'web']],
-  Notices: ['Title', ['Words', 'longtext'], ['Picture', 'picture'], 'Button words', ['Button address', 'web'], ['Order', 'number']],
+  Guides: [
+    'Title',
+    ['Kind', 'choice', choices('article', 'sheet', 'video')],
+    ['Topic', 'choice', choices('inspection', 'feeding', 'queens', 'swarms', 'tools', 'health', 'honey', 'honey room')],
+    ['File', 'web'],
+    ['Video', 'web'],
+  ],
+  Notices: [
+    'Title',
+    ['Words', 'longtext'],
+    ['Picture', 'picture'],
+    'Button words',
+    ['Button address', 'web'],
+    ['Order', 'number'],
+  ],
   Favourites: [['Since', 'date']],
   'App facts': ['What', 'Value'],
 };
 
 /** Links by table: name, target, what the other end calls them, and the fields that match (picked when there are none). */
 const LINKS: [table: string, name: string, target: string, back: string, from?: string, to?: string][] = [
-  ['Hives', 'Apiary', 'Apiaries', 'Hives'], ['Hives', 'Keeper', 'Keepers', 'Hives'],
-  ['Visits', 'Hive', 'Hives', 'Visits', 'Hive tag', 'Tag code'], ['Visits', 'Keeper', 'Keepers', 'Visits'],
-  ['Moves', 'Goods', 'Goods', 'Moves', 'Goods code', 'Code'], ['Moves', 'Place', 'Store places', 'Moves'], ['Moves', 'Keeper', 'Keepers', 'Moves'],
-  ['Stock', 'Goods', 'Goods', 'Stock', 'Goods code', 'Code'], ['Stock', 'Place', 'Store places', 'Stock'],
-  ['Swarm reports', 'Keeper', 'Keepers', 'Swarm reports'], ['Messages', 'Report', 'Swarm reports', 'Messages'],
-  ['Favourites', 'Keeper', 'Keepers', 'Favourites'], ['Favourites', 'Guide', 'Guides', 'Favourites'],
+  ['Hives', 'Apiary', 'Apiaries', 'Hives'],
+  ['Hives', 'Keeper', 'Keepers', 'Hives'],
+  ['Visits', 'Hive', 'Hives', 'Visits', 'Hive tag', 'Tag code'],
+  ['Visits', 'Keeper', 'Keepers', 'Visits'],
+  ['Moves', 'Goods', 'Goods', 'Moves', 'Goods code', 'Code'],
+  ['Moves', 'Place', 'Store places', 'Moves'],
+  ['Moves', 'Keeper', 'Keepers', 'Moves'],
+  ['Stock', 'Goods', 'Goods', 'Stock', 'Goods code', 'Code'],
+  ['Stock', 'Place', 'Store places', 'Stock'],
+  ['Swarm reports', 'Keeper', 'Keepers', 'Swarm reports'],
+  ['Messages', 'Report', 'Swarm reports', 'Messages'],
+  ['Favourites', 'Keeper', 'Keepers', 'Favourites'],
+  ['Favourites', 'Guide', 'Guides', 'Favourites'],
 ];
 
 function choices(...names: string[]): Partial<Field> {
@@ -52,20 +117,34 @@ export function makeTables(app: App, id: (letter: string) => string): Names {
       return { id: id('f'), name: label, type, ...more };
     });
     app.tables.push({
-      id: id('t'), name, one: name === 'Goods' ? 'article' : name === 'Stock' ? 'stock line' : name === 'App facts' ? 'fact' : singular(name), fields,
-      titleField: fields[0]!.id, pictureField: fields.find((f) => f.type === 'picture')?.id ?? null,
+      id: id('t'),
+      name,
+      one:
+        name === 'Goods' ? 'article' : name === 'Stock' ? 'stock line' : name === 'App facts' ? 'fact' : singular(name),
+      fields,
+      titleField: fields[0]!.id,
+      pictureField: fields.find((f) => f.type === 'picture')?.id ?? null,
     });
   }
   for (const [table, name, target, backName, from, to] of LINKS) {
     const t = app.tables.find((x) => x.name === table)!;
     t.fields.push({
-      id: id('f'), name, type: 'link',
-      link: { kind: from ? 'matched' : 'picked', table: app.tables.find((x) => x.name === target)!.id, backName, ...(from && { from: fieldId(table, from), to: fieldId(target, to!) }) },
+      id: id('f'),
+      name,
+      type: 'link',
+      link: {
+        kind: from ? 'matched' : 'picked',
+        table: app.tables.find((x) => x.name === target)!.id,
+        backName,
+        ...(from && { from: fieldId(table, from), to: fieldId(target, to!) }),
+      },
     });
   }
   const names: Names = { table: (n) => app.tables.find((t) => t.name === n)!, field: fieldId };
   addFormulas(app, names, id);
-  const title = (table: string, field: string): void => { names.table(table).titleField = fieldId(table, field); };
+  const title = (table: string, field: string): void => {
+    names.table(table).titleField = fieldId(table, field);
+  };
   title('Visits', 'When');
   title('Moves', 'When');
   title('Favourites', 'Since');
@@ -83,11 +162,22 @@ function addFormulas(_app: App, n: Names, id: (letter: string) => string): void 
   add('Hives', 'Last visit', `max(${visits}.${n.field('Visits', 'When')})`);
   add('Hives', 'Days since visit', `(now() - ${n.field('Hives', 'Last visit')}).days`, { unit: 'days' });
   add('Hives', 'Fed in all', `sum(${visits}.${n.field('Visits', 'Fed')})`, { unit: 'litres' });
-  add('Hives', 'Overdue', `${n.field('Hives', 'Status')} != "Retired" and ${n.field('Hives', 'Days since visit')} > 21`);
+  add(
+    'Hives',
+    'Overdue',
+    `${n.field('Hives', 'Status')} != "Retired" and ${n.field('Hives', 'Days since visit')} > 21`,
+  );
   add('Apiaries', 'Hives here', `count(${back('Hives', 'Apiary')})`);
-  add('Apiaries', 'Mean weight', `decimal(mean(${back('Hives', 'Apiary')}.${n.field('Hives', 'Weight')}), 1)`, { unit: 'kg' });
+  add('Apiaries', 'Mean weight', `decimal(mean(${back('Hives', 'Apiary')}.${n.field('Hives', 'Weight')}), 1)`, {
+    unit: 'kg',
+  });
   add('Keepers', 'Hives kept', `count(${back('Hives', 'Keeper')})`);
-  const move = (direction: string): string => `sum(${back('Moves', 'Goods')}[${n.field('Moves', 'Direction')} = "${direction}"].${n.field('Moves', 'Quantity')})`;
+  const move = (direction: string): string =>
+    `sum(${back('Moves', 'Goods')}[${n.field('Moves', 'Direction')} = "${direction}"].${n.field('Moves', 'Quantity')})`;
   add('Goods', 'In all', `${move('in')} - ${move('out')}`);
-  add('Stock', 'Low', `${n.field('Stock', 'Quantity')} < ${n.field('Stock', 'Goods')}.${n.field('Goods', 'Low mark')} / 4`);
+  add(
+    'Stock',
+    'Low',
+    `${n.field('Stock', 'Quantity')} < ${n.field('Stock', 'Goods')}.${n.field('Goods', 'Low mark')} / 4`,
+  );
 }

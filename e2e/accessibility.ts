@@ -12,10 +12,24 @@ async function faults(page: Page, where: string): Promise<string[]> {
   // The page's own policy allows no foreign script, so it is evaluated through the browser.
   await page.evaluate(await readFile(axePath, 'utf8'));
   const violations = await page.evaluate(async () => {
-    const { axe } = window as unknown as { axe: { run(o: object): Promise<{ violations: { id: string; impact: string; help: string; nodes: { html: string }[] }[] }> } };
-    return (await axe.run({ resultTypes: ['violations'] })).violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+    const { axe } = window as unknown as {
+      axe: {
+        run(
+          o: object,
+        ): Promise<{ violations: { id: string; impact: string; help: string; nodes: { html: string }[] }[] }>;
+      };
+    };
+    return (await axe.run({ resultTypes: ['violations'] })).violations.filter(
+      (v) => v.impact === 'serious' || v.impact === 'critical',
+    );
   });
-  return violations.map((v) => `${where}: ${v.help} (${v.id}): ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')}`);
+  return violations.map(
+    (v) =>
+      `${where}: ${v.help} (${v.id}): ${v.nodes
+        .slice(0, 3)
+        .map((n) => n.html.slice(0, 160))
+        .join(' | ')}`,
+  );
 }
 
 const axe: Test = {
@@ -36,7 +50,9 @@ const axe: Test = {
     for (const w of ['Data', 'Logic', 'Release']) {
       await p.pressText(w, 'header');
       await p.page.waitForSelector('main h1, main h2');
-      await new Promise((r) => { setTimeout(r, 400); });
+      await new Promise((r) => {
+        setTimeout(r, 400);
+      });
       found.push(...(await faults(p.page, w.toLowerCase())));
     }
     if (found.length) throw new Error(found.join('\n'));

@@ -17,7 +17,13 @@ const files: Test = {
   async run(stage) {
     const p = await start(stage);
     const paths: string[] = [];
-    for (const [name, content] of [['empty.csv', ''], ['photo.csv', '\x89PNG\r\n\x1a\n'], ['broken.xlsx', 'PK\x03\x04 not a workbook'], ['huge.csv', Buffer.alloc(60 * 1024 * 1024, 'a,b\n')], ['good.csv', 'Name,Seen\nTern,03/04/2026\nOtter,05/06/2026\n']] as const) {
+    for (const [name, content] of [
+      ['empty.csv', ''],
+      ['photo.csv', '\x89PNG\r\n\x1a\n'],
+      ['broken.xlsx', 'PK\x03\x04 not a workbook'],
+      ['huge.csv', Buffer.alloc(60 * 1024 * 1024, 'a,b\n')],
+      ['good.csv', 'Name,Seen\nTern,03/04/2026\nOtter,05/06/2026\n'],
+    ] as const) {
       const path = join(stage.folder, name);
       await writeFile(path, content, typeof content === 'string' ? 'latin1' : undefined);
       paths.push(path);
@@ -42,7 +48,11 @@ const appFiles: Test = {
   name: 'app files that are cut off or newer are refused in words',
   async run(stage) {
     const p = await start(stage);
-    for (const [name, text, words] of [['half.kite.json', '{"format":"mellow-kite-bundle","version":1,"app":{"na', 'is cut off or damaged'], ['new.kite.json', '{"format":"mellow-kite-bundle","version":7}', 'was made with a newer Mellow Kite'], ['other.json', '[1]', 'is not a Mellow Kite app']] as const) {
+    for (const [name, text, words] of [
+      ['half.kite.json', '{"format":"mellow-kite-bundle","version":1,"app":{"na', 'is cut off or damaged'],
+      ['new.kite.json', '{"format":"mellow-kite-bundle","version":7}', 'was made with a newer Mellow Kite'],
+      ['other.json', '[1]', 'is not a Mellow Kite app'],
+    ] as const) {
       const path = join(stage.folder, name);
       await writeFile(path, text);
       const [chooser] = await Promise.all([p.page.waitForFileChooser(), p.press('Open an app file', 'button')]);
@@ -63,7 +73,11 @@ const formulas: Test = {
     await p.pressText('A formula field');
     await p.press('Formula', 'radio');
     const area = await page.waitForSelector('[aria-label="Formula of New formula"]');
-    const write = async (text: string): Promise<void> => { await area!.click({ count: 3 }); await page.keyboard.press('Backspace'); await page.keyboard.type(text); };
+    const write = async (text: string): Promise<void> => {
+      await area!.click({ count: 3 });
+      await page.keyboard.press('Backspace');
+      await page.keyboard.type(text);
+    };
     await write('New formula + 1');
     await p.sees('New formula uses itself');
     await write('Lenght * 2');
@@ -76,7 +90,10 @@ const formulas: Test = {
     await p.sees('1 to look at', 'header');
     await p.pressText('Release', 'header');
     await p.sees('One thing keeps the app from being released');
-    for (const [address, words] of [['api', 'is kept for Mellow Kite itself'], ['-x', 'An address has 1 to 40 small letters']] as const) {
+    for (const [address, words] of [
+      ['api', 'is kept for Mellow Kite itself'],
+      ['-x', 'An address has 1 to 40 small letters'],
+    ] as const) {
       await p.fill('Short address', address);
       await p.sees(words);
     }
@@ -108,13 +125,18 @@ const storage: Test = {
     await p.page.keyboard.type('No boat is out');
     await p.sees('storage is full', 'body', 15_000);
     // With room again the next change keeps all of it.
-    await p.page.evaluate(() => { (window as { roomAgain?: boolean }).roomAgain = true; });
+    await p.page.evaluate(() => {
+      (window as { roomAgain?: boolean }).roomAgain = true;
+    });
     await field.type(', ask at the hut');
-    await p.page.waitForFunction(() => document.querySelector('section[aria-label="Trace"]')!.textContent!.includes('Kept'));
+    await p.page.waitForFunction(() =>
+      document.querySelector('section[aria-label="Trace"]')!.textContent!.includes('Kept'),
+    );
     await p.page.reload();
     await p.sees('24 of 24 records');
     const words = await p.page.$$eval('textarea', (all) => all.map((t) => t.value));
-    if (!words.includes('No boat is out, ask at the hut')) throw new Error(`What was typed is lost; there is ${words.join(' | ')}`);
+    if (!words.includes('No boat is out, ask at the hut'))
+      throw new Error(`What was typed is lost; there is ${words.join(' | ')}`);
   },
 };
 

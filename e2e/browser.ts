@@ -12,8 +12,20 @@ export async function launch(): Promise<{ browser: Browser; close(): Promise<voi
   if (!executablePath) throw new Error('No Chromium found. Set CHROME_PATH, or install Debian’s chromium.');
   const profile = await mkdtemp(join(tmpdir(), 'kite-chrome-'));
   const browser = await puppeteer.launch({
-    executablePath, userDataDir: profile, headless: true,
-    args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--lang=en-GB'],
+    executablePath,
+    userDataDir: profile,
+    headless: true,
+    args: [
+      '--headless',
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--lang=en-GB',
+    ],
   });
   return {
     browser,
@@ -26,7 +38,9 @@ export async function launch(): Promise<{ browser: Browser; close(): Promise<voi
 
 /** Collects what must not happen: errors in the console and uncaught exceptions. */
 export function watchConsole(page: Page, errors: string[], ignore: RegExp = /^$/): void {
-  page.on('console', (m) => { if (m.type() === 'error' && !ignore.test(m.text())) errors.push(`${m.text()} (${m.location().url ?? ''})`); });
+  page.on('console', (m) => {
+    if (m.type() === 'error' && !ignore.test(m.text())) errors.push(`${m.text()} (${m.location().url ?? ''})`);
+  });
   page.on('pageerror', (e) => errors.push(String(e)));
 }
 
@@ -59,15 +73,27 @@ export class Person {
     await this.page.keyboard.type(text);
   }
   async sees(text: string, within = 'body', timeout = 8000): Promise<void> {
-    await this.page.waitForFunction(
-      (t, w) => [...document.querySelectorAll(w)].some((e) => (e as HTMLElement).innerText.replace(/\s+/g, ' ').includes(t)),
-      { timeout }, text, within,
-    ).catch(async () => {
-      const there = await this.page.$eval(within, (e) => (e as HTMLElement).innerText.slice(0, 1500)).catch(() => '(nothing)');
-      throw new Error(`“${text}” is not seen in ${within}. There is:\n${there}`);
-    });
+    await this.page
+      .waitForFunction(
+        (t, w) =>
+          [...document.querySelectorAll(w)].some((e) => (e as HTMLElement).innerText.replace(/\s+/g, ' ').includes(t)),
+        { timeout },
+        text,
+        within,
+      )
+      .catch(async () => {
+        const there = await this.page
+          .$eval(within, (e) => (e as HTMLElement).innerText.slice(0, 1500))
+          .catch(() => '(nothing)');
+        throw new Error(`“${text}” is not seen in ${within}. There is:\n${there}`);
+      });
   }
   async seesNot(text: string, within = 'body'): Promise<void> {
-    await this.page.waitForFunction((t, w) => !(document.querySelector(w) as HTMLElement | null)?.innerText.includes(t), { timeout: 8000 }, text, within);
+    await this.page.waitForFunction(
+      (t, w) => !(document.querySelector(w) as HTMLElement | null)?.innerText.includes(t),
+      { timeout: 8000 },
+      text,
+      within,
+    );
   }
 }

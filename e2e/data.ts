@@ -5,18 +5,24 @@ import type { Test } from './run.ts';
 import { choose, makeClub } from './whole-path.ts';
 
 /** Pastes a text into what has the focus, as the browser does for Ctrl V. */
-const paste = (page: Page, text: string): Promise<void> => page.evaluate((t) => {
-  const data = new DataTransfer();
-  data.setData('text/plain', t);
-  document.activeElement!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-}, text);
+const paste = (page: Page, text: string): Promise<void> =>
+  page.evaluate((t) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', t);
+    document.activeElement!.dispatchEvent(
+      new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+    );
+  }, text);
 
 /** What Ctrl C puts on the clipboard. */
-const copied = (page: Page): Promise<string> => page.evaluate(() => {
-  const data = new DataTransfer();
-  document.activeElement!.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }));
-  return data.getData('text/plain');
-});
+const copied = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const data = new DataTransfer();
+    document.activeElement!.dispatchEvent(
+      new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }),
+    );
+    return data.getData('text/plain');
+  });
 
 async function hold(page: Page, modifier: 'Control' | 'Shift', keys: string[]): Promise<void> {
   await page.keyboard.down(modifier);
@@ -30,7 +36,9 @@ const blocks: Test = {
     const p = await makeClub(stage);
     const { page } = p;
     await p.pressText('Data', 'header');
-    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement | null)?.innerText.includes('Old Otter 1'));
+    await page.waitForFunction(() =>
+      (document.querySelector('#cell-0-0') as HTMLElement | null)?.innerText.includes('Old Otter 1'),
+    );
     await page.click('#cell-0-0');
     await hold(page, 'Shift', ['ArrowRight', 'ArrowDown']);
     const text = await copied(page);
@@ -39,10 +47,20 @@ const blocks: Test = {
     // 500 rows from a spreadsheet program, from the last record on: one is changed, 499 are new.
     await hold(page, 'Control', ['End']);
     await page.keyboard.press('Home');
-    await paste(page, Array.from({ length: 500 }, (_, i) => `Pasted ${i}\tGBR ${100 + i}\t${i % 50 === 0 ? 'long' : `${4 + (i % 4)},5`}`).join('\r\n'));
+    await paste(
+      page,
+      Array.from(
+        { length: 500 },
+        (_, i) => `Pasted ${i}\tGBR ${100 + i}\t${i % 50 === 0 ? 'long' : `${4 + (i % 4)},5`}`,
+      ).join('\r\n'),
+    );
     await p.sees('Pasted 500 rows, 499 of them new. 10 cells do not fit and are left out.');
     await p.sees('523 records', 'main');
-    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Pasted 499[\s\S]*GBR 599[\s\S]*7\.5/.test((r as HTMLElement).innerText)));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('[role=row]')].some((r) =>
+        /Pasted 499[\s\S]*GBR 599[\s\S]*7\.5/.test((r as HTMLElement).innerText),
+      ),
+    );
 
     // Filled down, then emptied.
     await hold(page, 'Control', ['Home']);
@@ -51,9 +69,15 @@ const blocks: Test = {
     await page.keyboard.press('ArrowRight');
     await hold(page, 'Shift', ['ArrowDown', 'ArrowDown']);
     await hold(page, 'Control', ['d']);
-    await page.waitForFunction(() => ['A1', 'A1', 'A1'].every((v, i) => (document.querySelector(`#cell-${i}-3`) as HTMLElement).innerText.trim() === v));
+    await page.waitForFunction(() =>
+      ['A1', 'A1', 'A1'].every(
+        (v, i) => (document.querySelector(`#cell-${i}-3`) as HTMLElement).innerText.trim() === v,
+      ),
+    );
     await page.keyboard.press('Delete');
-    await page.waitForFunction(() => [0, 1, 2].every((i) => (document.querySelector(`#cell-${i}-3`) as HTMLElement).innerText.trim() === ''));
+    await page.waitForFunction(() =>
+      [0, 1, 2].every((i) => (document.querySelector(`#cell-${i}-3`) as HTMLElement).innerText.trim() === ''),
+    );
 
     await hold(page, 'Control', ['z']);
     await p.sees('Undid: Emptied 3 cells');
@@ -101,7 +125,9 @@ const sentences: Test = {
     await page.keyboard.press('Enter');
     await page.waitForFunction(() => (document.querySelector('#cell-1-3') as HTMLElement).innerText.includes('B7'));
     await (await page.waitForSelector('aside section li button'))!.click();
-    await page.waitForFunction(() => location.pathname.includes('/data/') && document.querySelector('main h1')!.textContent!.includes('Trips'));
+    await page.waitForFunction(
+      () => location.pathname.includes('/data/') && document.querySelector('main h1')!.textContent!.includes('Trips'),
+    );
     await p.press('Open Sandpiper 2', 'button');
     await page.waitForFunction(() => document.querySelector('main h1')!.textContent!.includes('Boats'));
   },
@@ -115,7 +141,10 @@ const reimport: Test = {
     await p.pressText('Data', 'header');
     await p.sees('24 records', 'main');
     const path = join(stage.folder, 'boats-again.csv');
-    await writeFile(path, 'sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n');
+    await writeFile(
+      path,
+      'sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n',
+    );
     const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Bring a file into this table', 'button')]);
     await chooser.accept([path]);
     await p.sees('1 new, 1 changed, 1 as they are, 1 refused', 'main');
@@ -123,11 +152,19 @@ const reimport: Test = {
     await p.sees('22 of Boats are not in the file and stay.', 'main');
     await p.press('Bring it in', 'button');
     await p.sees('25 records', 'main');
-    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Sandpiper 2[\s\S]*9\.9[\s\S]*A2/.test((r as HTMLElement).innerText)));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('[role=row]')].some((r) =>
+        /Sandpiper 2[\s\S]*9\.9[\s\S]*A2/.test((r as HTMLElement).innerText),
+      ),
+    );
     await page.click('#cell-0-0');
     await hold(page, 'Control', ['z']);
     await p.sees('24 records', 'main');
-    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Sandpiper 2[\s\S]*7\.2/.test((r as HTMLElement).innerText)));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('[role=row]')].some((r) =>
+        /Sandpiper 2[\s\S]*7\.2/.test((r as HTMLElement).innerText),
+      ),
+    );
   },
 };
 

@@ -19,7 +19,11 @@ export interface Test {
 }
 
 const only = process.argv[2];
-const modules = await Promise.all(['./whole-path.ts', './studio.ts', './data.ts', './bad-input.ts', './accessibility.ts'].map((m) => import(m) as Promise<{ tests: Test[] }>));
+const modules = await Promise.all(
+  ['./whole-path.ts', './studio.ts', './data.ts', './bad-input.ts', './accessibility.ts'].map(
+    (m) => import(m) as Promise<{ tests: Test[] }>,
+  ),
+);
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
 let failed = 0;
 for (const test of tests) {

@@ -5,9 +5,13 @@ import { join } from 'node:path';
 export async function clubSheets(folder: string): Promise<string[]> {
   const names = ['Merry Tern', 'Old Otter', 'Sandpiper', 'Grey Seal', 'Little Auk', 'Far Shore'];
   const boats = ['Boat;Sail no;Length;Berth;Skipper mail'];
-  for (let i = 1; i <= 24; i++) boats.push(`${names[i % 6]} ${i};GBR ${i};${5 + (i % 4)},${i % 9};A${i};skipper${i}@river.example`);
+  for (let i = 1; i <= 24; i++)
+    boats.push(`${names[i % 6]} ${i};GBR ${i};${5 + (i % 4)},${i % 9};A${i};skipper${i}@river.example`);
   const trips = ['When,Sail no,Hours,Rough,Notes'];
-  for (let i = 1; i <= 120; i++) trips.push(`2026-0${1 + (i % 9)}-${String(1 + (i % 28)).padStart(2, '0')},GBR ${1 + (i % 26)},${(i % 7) + 0.5},${i % 3 ? 'no' : 'yes'},${i % 5 ? '' : 'Fresh from the west'}`);
+  for (let i = 1; i <= 120; i++)
+    trips.push(
+      `2026-0${1 + (i % 9)}-${String(1 + (i % 28)).padStart(2, '0')},GBR ${1 + (i % 26)},${(i % 7) + 0.5},${i % 3 ? 'no' : 'yes'},${i % 5 ? '' : 'Fresh from the west'}`,
+    );
   trips.push('2026-02-01,GBR 3,2,no,,too many');
   const files = [join(folder, 'Boats.csv'), join(folder, 'trips.csv')] as const;
   await writeFile(files[0], boats.join('\n'));

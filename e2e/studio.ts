@@ -12,7 +12,9 @@ async function downloads(p: Person, stage: Stage): Promise<(name: RegExp) => Pro
     for (let i = 0; i < 60; i++) {
       const found = (await readdir(stage.folder)).find((f) => name.test(f) && !f.endsWith('.crdownload'));
       if (found) return join(stage.folder, found);
-      await new Promise((r) => { setTimeout(r, 100); });
+      await new Promise((r) => {
+        setTimeout(r, 100);
+      });
     }
     throw new Error(`No file ${name} was saved.`);
   };
@@ -26,13 +28,17 @@ const undo: Test = {
     await p.pressText('Data', 'header');
     await p.sees('24 records', 'main');
     const firstName = (): Promise<string> => page.$eval('#cell-0-0', (e) => (e as HTMLElement).innerText.trim());
-    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement | null)?.innerText.includes('Old Otter 1'));
+    await page.waitForFunction(() =>
+      (document.querySelector('#cell-0-0') as HTMLElement | null)?.innerText.includes('Old Otter 1'),
+    );
 
     // A cell, by keyboard alone.
     await page.click('#cell-0-0');
     await page.keyboard.type('Kittiwake');
     await page.keyboard.press('Enter');
-    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Kittiwake'));
+    await page.waitForFunction(() =>
+      (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Kittiwake'),
+    );
     // A wrong value is told at its place and not taken.
     await page.keyboard.press('ArrowUp');
     await page.keyboard.press('ArrowRight');
@@ -41,7 +47,13 @@ const undo: Test = {
     await p.sees('“long” is not a number', 'main');
     await page.keyboard.press('Escape');
     // A field, renamed, retyped and removed.
-    await page.evaluate(() => ([...document.querySelectorAll('[role=columnheader]')].find((e) => (e as HTMLElement).innerText.includes('Berth')) as HTMLElement).click());
+    await page.evaluate(() =>
+      (
+        [...document.querySelectorAll('[role=columnheader]')].find((e) =>
+          (e as HTMLElement).innerText.includes('Berth'),
+        ) as HTMLElement
+      ).click(),
+    );
     await p.fill('Name of the field', 'Mooring');
     await page.keyboard.press('Enter');
     await p.sees('Mooring', '[role=grid]');
@@ -56,7 +68,11 @@ const undo: Test = {
     await (await page.$$('[aria-label="Remove this record"]'))[1]!.click();
     await p.sees('23 records', 'main');
 
-    const back = async (): Promise<void> => { await page.keyboard.down('Control'); await page.keyboard.press('z'); await page.keyboard.up('Control'); };
+    const back = async (): Promise<void> => {
+      await page.keyboard.down('Control');
+      await page.keyboard.press('z');
+      await page.keyboard.up('Control');
+    };
     await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
     await back();
     await p.sees('Undid: Removed a boat');
@@ -66,9 +82,15 @@ const undo: Test = {
     await back();
     await p.sees('Berth', '[role=grid]');
     await back();
-    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Old Otter 1'));
-    await page.keyboard.down('Control'); await page.keyboard.press('y'); await page.keyboard.up('Control');
-    await page.waitForFunction(() => (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Kittiwake'));
+    await page.waitForFunction(() =>
+      (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Old Otter 1'),
+    );
+    await page.keyboard.down('Control');
+    await page.keyboard.press('y');
+    await page.keyboard.up('Control');
+    await page.waitForFunction(() =>
+      (document.querySelector('#cell-0-0') as HTMLElement).innerText.includes('Kittiwake'),
+    );
     if (!(await firstName()).includes('Kittiwake')) throw new Error('The cell was not done again.');
   },
 };
@@ -83,7 +105,9 @@ const keeping: Test = {
     await field.click({ count: 3 });
     await p.page.keyboard.type('No boat is out');
     await p.page.close({ runBeforeUnload: true });
-    await new Promise((r) => { setTimeout(r, 500); });
+    await new Promise((r) => {
+      setTimeout(r, 500);
+    });
     const page = await stage.browser.newPage();
     watchConsole(page, stage.errors);
     await page.goto(url);
@@ -117,7 +141,10 @@ const filesOut: Test = {
     await p.pressText('Export this app with its records', '[role=menu]');
     const file = await saved(/kite\.json$/);
     await p.pressText('Data', 'header');
-    for (const [label, name] of [['Export as CSV', /Boats\.csv$/], ['Export as XLSX', /Boats\.xlsx$/]] as const) {
+    for (const [label, name] of [
+      ['Export as CSV', /Boats\.csv$/],
+      ['Export as XLSX', /Boats\.xlsx$/],
+    ] as const) {
       await p.press('More for this table', 'button');
       await p.pressText(label, '[role=menu]');
       if (name.source.includes('xlsx')) await saved(name);
@@ -138,14 +165,34 @@ const filesOut: Test = {
     await other.sees('Old Otter 1', '[role=grid]');
     await other.pressText('Trips', 'nav');
     await other.sees('120 records', 'main');
-    const docs = await Promise.all([p.page, page].map((x) => x.evaluate(async () => {
-      const db = await new Promise<IDBDatabase>((resolve) => { const r = indexedDB.open('mellow-kite'); r.addEventListener('success', () => resolve(r.result)); });
-      const all = await new Promise<{ app: unknown; ownerKey: string }[]>((resolve) => { const r = db.transaction('apps').objectStore('apps').getAll(); r.addEventListener('success', () => resolve(r.result as never)); });
-      db.close();
-      return [all[0]!.app, all[0]!.ownerKey];
-    })));
-    const sorted = (v: unknown): unknown => (Array.isArray(v) ? v.map(sorted) : v && typeof v === 'object' ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1)).map(([k, x]) => [k, sorted(x)])) : v);
-    if (JSON.stringify(sorted(docs[0])) !== JSON.stringify(sorted(docs[1]))) throw new Error('The app that came back is not the same.');
+    const docs = await Promise.all(
+      [p.page, page].map((x) =>
+        x.evaluate(async () => {
+          const db = await new Promise<IDBDatabase>((resolve) => {
+            const r = indexedDB.open('mellow-kite');
+            r.addEventListener('success', () => resolve(r.result));
+          });
+          const all = await new Promise<{ app: unknown; ownerKey: string }[]>((resolve) => {
+            const r = db.transaction('apps').objectStore('apps').getAll();
+            r.addEventListener('success', () => resolve(r.result as never));
+          });
+          db.close();
+          return [all[0]!.app, all[0]!.ownerKey];
+        }),
+      ),
+    );
+    const sorted = (v: unknown): unknown =>
+      Array.isArray(v)
+        ? v.map(sorted)
+        : v && typeof v === 'object'
+          ? Object.fromEntries(
+              Object.entries(v)
+                .sort(([a], [b]) => (a < b ? -1 : 1))
+                .map(([k, x]) => [k, sorted(x)]),
+            )
+          : v;
+    if (JSON.stringify(sorted(docs[0])) !== JSON.stringify(sorted(docs[1])))
+      throw new Error('The app that came back is not the same.');
     await context.close();
   },
 };
@@ -156,7 +203,10 @@ const arranging: Test = {
     const p = await makeClub(stage);
     const { page } = p;
     await p.press('Arrange');
-    const outline = (): Promise<string[]> => page.$$eval('nav[aria-label="Screens"] a', (all) => all.filter((a) => /\/e_/.test((a as HTMLAnchorElement).href)).map((a) => (a as HTMLElement).innerText.trim()));
+    const outline = (): Promise<string[]> =>
+      page.$$eval('nav[aria-label="Screens"] a', (all) =>
+        all.filter((a) => /\/e_/.test((a as HTMLAnchorElement).href)).map((a) => (a as HTMLElement).innerText.trim()),
+      );
     // Selected on the phone, the desk shows it.
     const search = await page.waitForSelector('.k-search');
     const box = (await search!.boundingBox())!;
@@ -169,16 +219,40 @@ const arranging: Test = {
     await p.sees('Text in Row on Boats');
     await p.fill('Words', 'Moored here');
     await p.sees('Moored here', '.k-app');
-    await page.waitForFunction(() => [...document.querySelectorAll('nav[aria-label="Screens"] a')].some((a) => (a as HTMLElement).innerText.includes('Moored here')));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('nav[aria-label="Screens"] a')].some((a) =>
+        (a as HTMLElement).innerText.includes('Moored here'),
+      ),
+    );
     const before = await outline();
     await (await page.waitForSelector('nav[aria-label="Screens"] ::-p-text(Moored here)'))!.click();
     await page.focus('nav[aria-label="Screens"] a[aria-current="true"]');
-    await page.keyboard.down('Alt'); await page.keyboard.press('ArrowUp'); await page.keyboard.up('Alt');
-    await page.waitForFunction((old) => [...document.querySelectorAll('nav[aria-label="Screens"] a')].map((a) => (a as HTMLElement).innerText.trim()).join('|').indexOf('Moored here') < old, {}, before.join('|').indexOf('Moored here') + 12);
+    await page.keyboard.down('Alt');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.up('Alt');
+    await page.waitForFunction(
+      (old) =>
+        [...document.querySelectorAll('nav[aria-label="Screens"] a')]
+          .map((a) => (a as HTMLElement).innerText.trim())
+          .join('|')
+          .indexOf('Moored here') < old,
+      {},
+      before.join('|').indexOf('Moored here') + 12,
+    );
     await p.press('Make a copy', 'button');
-    await page.waitForFunction(() => [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) => (a as HTMLElement).innerText.includes('Moored here')).length === 2);
+    await page.waitForFunction(
+      () =>
+        [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) =>
+          (a as HTMLElement).innerText.includes('Moored here'),
+        ).length === 2,
+    );
     await p.press('Remove it', 'button');
-    await page.waitForFunction(() => [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) => (a as HTMLElement).innerText.includes('Moored here')).length === 1);
+    await page.waitForFunction(
+      () =>
+        [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) =>
+          (a as HTMLElement).innerText.includes('Moored here'),
+        ).length === 1,
+    );
     // Dragged on the phone: the title row below the list.
     const title = (await (await page.waitForSelector('.k-app .k-text[data-style="title"]'))!.boundingBox())!;
     const list = (await (await page.waitForSelector('.k-search'))!.boundingBox())!;
@@ -188,7 +262,9 @@ const arranging: Test = {
     await page.mouse.up();
     await p.sees('Moved an element', 'section[aria-label="Trace"]');
     // Seen only when a formula is true.
-    await page.keyboard.down('Control'); await page.keyboard.press('z'); await page.keyboard.up('Control');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
     await p.pressText('Moored here', 'nav[aria-label="Screens"]');
     await choose(p, 'Seen when', 'a formula is true');
     await page.click('main [aria-label^="Seen when:"]');
@@ -222,10 +298,14 @@ const demo: Test = {
     await p.pressText('Moves', 'nav');
     await p.sees('4,860 records', 'main');
     await page.click('#cell-0-0');
-    await page.keyboard.down('Control'); await page.keyboard.press('End'); await page.keyboard.up('Control');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('End');
+    await page.keyboard.up('Control');
     await page.waitForSelector('#cell-4859-0', { timeout: 5000 });
     if ((await page.$$('[role=row]')).length > 120) throw new Error('The grid draws rows that nobody sees.');
-    await page.keyboard.down('Control'); await page.keyboard.press('k'); await page.keyboard.up('Control');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('k');
+    await page.keyboard.up('Control');
     await page.waitForSelector('[cmdk-root] input');
     await page.keyboard.type('routine first-visit');
     await page.keyboard.press('Enter');

@@ -46,12 +46,19 @@ export async function choose(p: Person, chip: string, choice: string): Promise<v
   }
   const input = await p.page.$('[cmdk-root] input');
   if (input) await input.type(choice);
-  await p.page.waitForFunction((c) => [...document.querySelectorAll('[cmdk-item]')].some((e) => (e as HTMLElement).innerText.includes(c)), { timeout: 8000 }, choice);
+  await p.page.waitForFunction(
+    (c) => [...document.querySelectorAll('[cmdk-item]')].some((e) => (e as HTMLElement).innerText.includes(c)),
+    { timeout: 8000 },
+    choice,
+  );
   const items = await p.page.$$('[cmdk-item]');
   let best: (typeof items)[number] | null = null;
   for (const item of items) {
     const text = await item.evaluate((e) => (e as HTMLElement).innerText.split('\n')[0]!.trim());
-    if (text === choice) { best = item; break; }
+    if (text === choice) {
+      best = item;
+      break;
+    }
     if (!best && text.includes(choice)) best = item;
   }
   await best!.click();
@@ -65,7 +72,8 @@ async function dropFiles(page: Page, paths: string[]): Promise<void> {
     const data = new DataTransfer();
     for (const f of list) data.items.add(new File([f.text], f.name));
     const target = [...document.querySelectorAll('section')].find((s) => s.innerText.includes('From a spreadsheet'))!;
-    for (const type of ['dragover', 'drop']) target.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
+    for (const type of ['dragover', 'drop'])
+      target.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
   }, files);
 }
 
@@ -104,12 +112,20 @@ const wholePath: Test = {
     await maker.sees('Sandpiper 2 15.5');
     await maker.fill('Name of the field', 'Hours out');
     await page.keyboard.press('Enter');
-    await page.waitForFunction(() => [...document.querySelectorAll('[role=columnheader]')].some((e) => (e as HTMLElement).innerText.includes('Hours out')));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('[role=columnheader]')].some((e) =>
+        (e as HTMLElement).innerText.includes('Hours out'),
+      ),
+    );
 
     // A button with a routine that goes one way or the other.
     await maker.pressText('Screens', 'header');
     await page.waitForSelector('nav[aria-label="Screens"]');
-    await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('nav[aria-label="Screens"] a')].find((a) => a.innerText.trim() === 'Boat' && /screens\/s_[a-z0-9]+$/.test((a as HTMLAnchorElement).href))!.click());
+    await page.evaluate(() =>
+      [...document.querySelectorAll<HTMLElement>('nav[aria-label="Screens"] a')]
+        .find((a) => a.innerText.trim() === 'Boat' && /screens\/s_[a-z0-9]+$/.test((a as HTMLAnchorElement).href))!
+        .click(),
+    );
     await onPhone(page, 'Change this boat');
     await maker.press('Add inside', 'button');
     await maker.pressText('Button', '[role=menu]');
@@ -156,7 +172,12 @@ const wholePath: Test = {
     await maker.sees('Scan it, or send the link', 'main', 20_000);
     const link = await page.$eval('[data-testid=release-link]', (e) => e.textContent!);
     // What a phone’s camera reads from the code is that very link.
-    const code = PNG.sync.read(Buffer.from((await page.$eval('main img[alt^="Code to scan"]', (e) => (e as HTMLImageElement).src)).split(',')[1]!, 'base64'));
+    const code = PNG.sync.read(
+      Buffer.from(
+        (await page.$eval('main img[alt^="Code to scan"]', (e) => (e as HTMLImageElement).src)).split(',')[1]!,
+        'base64',
+      ),
+    );
     const scanned = jsQR(new Uint8ClampedArray(code.data), code.width, code.height)?.data;
     if (scanned !== link) throw new Error(`The code says ${scanned}, the link is ${link}.`);
     const context = await stage.browser.createBrowserContext();
@@ -174,10 +195,19 @@ const wholePath: Test = {
     await user.pressText('Praise or remind', '.k-app');
     await onPhone(phone, 'Z9');
     await maker.pressText('Data', 'header');
-    await page.waitForFunction(() => [...document.querySelectorAll('[role=row]')].some((r) => /Old Otter 7[\s\S]*Z9/.test((r as HTMLElement).innerText)), { timeout: 1500 });
+    await page.waitForFunction(
+      () =>
+        [...document.querySelectorAll('[role=row]')].some((r) =>
+          /Old Otter 7[\s\S]*Z9/.test((r as HTMLElement).innerText),
+        ),
+      { timeout: 1500 },
+    );
 
     // It installs, and works offline after a reload; what is added offline catches up.
-    await phone.waitForFunction(async () => (await navigator.serviceWorker.getRegistration())?.active?.state === 'activated', { timeout: 10_000 });
+    await phone.waitForFunction(
+      async () => (await navigator.serviceWorker.getRegistration())?.active?.state === 'activated',
+      { timeout: 10_000 },
+    );
     await phone.reload();
     await onPhone(phone, 'Change this boat');
     await phone.setOfflineMode(true);
@@ -216,7 +246,8 @@ async function addStep(p: Person, kind: string, at?: number): Promise<void> {
   await p.page.waitForSelector('main ol');
   const buttons = await p.page.$$('main ol button');
   const adds = [];
-  for (const b of buttons) if (await b.evaluate((e) => (e as HTMLElement).innerText.trim().startsWith('Add a step'))) adds.push(b);
+  for (const b of buttons)
+    if (await b.evaluate((e) => (e as HTMLElement).innerText.trim().startsWith('Add a step'))) adds.push(b);
   const target = adds[at ?? adds.length - 1]!;
   await target.scrollIntoView();
   await target.click();

@@ -35,30 +35,41 @@ export function FormView({ e, style }: { e: DrawnForm; style: CSSProperties }) {
   const [changed, setChanged] = useState<Record<string, Cell>>({});
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [saving, setSaving] = useState(false);
-  useEffect(() => { setChanged({}); setProblems({}); }, [e.id, e.record]);
+  useEffect(() => {
+    setChanged({});
+    setProblems({});
+  }, [e.id, e.record]);
 
   const save = (): void => {
     if (saving) return;
     setSaving(true);
-    const all = Object.fromEntries(fieldsIn(e).map((f) => [f, changed[f] ?? (f in changed ? null : (e.values[f] ?? null))]));
-    api.saveForm(e.table, e.record, e.record ? { ...changed } : all).then((answer) => {
-      setSaving(false);
-      if ('problems' in answer) {
-        setProblems(answer.problems);
-        const first = Object.values(answer.problems)[0];
-        if (first) say(first);
-      } else {
-        setChanged({});
-        saved(answer.created);
-      }
-    }, (error: Error) => {
-      setSaving(false);
-      say(error.message);
-    });
+    const all = Object.fromEntries(
+      fieldsIn(e).map((f) => [f, changed[f] ?? (f in changed ? null : (e.values[f] ?? null))]),
+    );
+    api.saveForm(e.table, e.record, e.record ? { ...changed } : all).then(
+      (answer) => {
+        setSaving(false);
+        if ('problems' in answer) {
+          setProblems(answer.problems);
+          const first = Object.values(answer.problems)[0];
+          if (first) say(first);
+        } else {
+          setChanged({});
+          saved(answer.created);
+        }
+      },
+      (error: Error) => {
+        setSaving(false);
+        say(error.message);
+      },
+    );
   };
 
   const form: FormState = {
-    values: { ...e.values, ...changed }, problems, saving, save,
+    values: { ...e.values, ...changed },
+    problems,
+    saving,
+    save,
     set: (field, cell) => {
       setChanged((c) => ({ ...c, [field]: cell }));
       setProblems(({ [field]: _mended, ...rest }) => rest);
@@ -66,8 +77,19 @@ export function FormView({ e, style }: { e: DrawnForm; style: CSSProperties }) {
   };
   return (
     <FormContext.Provider value={form}>
-      <form className="k-form" data-e={e.id} style={style} noValidate onSubmit={(ev) => { ev.preventDefault(); save(); }}>
-        {e.children.map((c) => <ElementView key={c.id} e={c} />)}
+      <form
+        className="k-form"
+        data-e={e.id}
+        style={style}
+        noValidate
+        onSubmit={(ev) => {
+          ev.preventDefault();
+          save();
+        }}
+      >
+        {e.children.map((c) => (
+          <ElementView key={c.id} e={c} />
+        ))}
       </form>
     </FormContext.Provider>
   );
@@ -77,31 +99,59 @@ export function FormView({ e, style }: { e: DrawnForm; style: CSSProperties }) {
 export function InputView({ e }: { e: DrawnInput }) {
   const form = useForm();
   const id = useId();
-  if (!form) return <p className="k-text k-none" data-e={e.id}>{e.label}: put this input inside a form</p>;
+  if (!form)
+    return (
+      <p className="k-text k-none" data-e={e.id}>
+        {e.label}: put this input inside a form
+      </p>
+    );
   const value = form.values[e.field] ?? null;
   const problem = form.problems[e.field];
   const set = (cell: Cell): void => form.set(e.field, cell);
   return (
     <div className="k-field" data-e={e.id} data-problem={problem ? true : undefined}>
-      {e.type !== 'yesno' && <label htmlFor={id}>{e.label}{e.unit ? <span className="k-unit"> in {e.unit}</span> : null}</label>}
+      {e.type !== 'yesno' && (
+        <label htmlFor={id}>
+          {e.label}
+          {e.unit ? <span className="k-unit"> in {e.unit}</span> : null}
+        </label>
+      )}
       <Control e={e} id={id} value={value} set={set} />
-      {problem && <p className="k-problem" role="alert">{problem}</p>}
+      {problem && (
+        <p className="k-problem" role="alert">
+          {problem}
+        </p>
+      )}
     </div>
   );
 }
 
 const KEYBOARDS: Record<string, { type: string; inputMode?: 'decimal' | 'tel' | 'email' | 'url' }> = {
-  number: { type: 'text', inputMode: 'decimal' }, money: { type: 'text', inputMode: 'decimal' }, percent: { type: 'text', inputMode: 'decimal' }, time: { type: 'time' }, mail: { type: 'email', inputMode: 'email' }, phone: { type: 'tel', inputMode: 'tel' },
-  web: { type: 'url', inputMode: 'url' }, date: { type: 'date' }, datetime: { type: 'datetime-local' },
+  number: { type: 'text', inputMode: 'decimal' },
+  money: { type: 'text', inputMode: 'decimal' },
+  percent: { type: 'text', inputMode: 'decimal' },
+  time: { type: 'time' },
+  mail: { type: 'email', inputMode: 'email' },
+  phone: { type: 'tel', inputMode: 'tel' },
+  web: { type: 'url', inputMode: 'url' },
+  date: { type: 'date' },
+  datetime: { type: 'datetime-local' },
 };
 
 function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell; set(cell: Cell): void }) {
   const text = value === null ? '' : String(value);
-  if (e.link) return <LinkInput id={id} table={e.link.table} value={value === null ? null : text} set={set} label={e.label} />;
+  if (e.link)
+    return <LinkInput id={id} table={e.link.table} value={value === null ? null : text} set={set} label={e.label} />;
   if (e.type === 'yesno') {
     return (
       <label className="k-switch" htmlFor={id}>
-        <input id={id} type="checkbox" role="switch" checked={value === true} onChange={(ev) => set(ev.target.checked)} />
+        <input
+          id={id}
+          type="checkbox"
+          role="switch"
+          checked={value === true}
+          onChange={(ev) => set(ev.target.checked)}
+        />
         <span>{e.label}</span>
       </label>
     );
@@ -112,7 +162,15 @@ function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell
     return (
       <div className="k-choices" role="radiogroup" aria-label={e.label} id={id}>
         {e.choices.map((c) => (
-          <button type="button" role="radio" aria-checked={text === c} key={c} onClick={() => set(text === c ? null : c)}>{c}</button>
+          <button
+            type="button"
+            role="radio"
+            aria-checked={text === c}
+            key={c}
+            onClick={() => set(text === c ? null : c)}
+          >
+            {c}
+          </button>
         ))}
       </div>
     );
@@ -121,11 +179,27 @@ function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell
     return (
       <select id={id} value={text} onChange={(ev) => set(ev.target.value || null)}>
         <option value="">Choose</option>
-        {e.choices.map((c) => <option key={c} value={c}>{c}</option>)}
+        {e.choices.map((c) => (
+          <option key={c} value={c}>
+            {c}
+          </option>
+        ))}
       </select>
     );
   }
   // A percent is kept as a share: a number here came from the record, a text was typed.
-  const shown = e.type === 'datetime' ? text.slice(0, 16) : e.type === 'percent' && typeof value === 'number' ? `${Number((value * 100).toPrecision(12))} %` : text;
-  return <input id={id} {...(KEYBOARDS[e.type] ?? { type: 'text' })} value={shown} onChange={(ev) => set(ev.target.value || null)} />;
+  const shown =
+    e.type === 'datetime'
+      ? text.slice(0, 16)
+      : e.type === 'percent' && typeof value === 'number'
+        ? `${Number((value * 100).toPrecision(12))} %`
+        : text;
+  return (
+    <input
+      id={id}
+      {...(KEYBOARDS[e.type] ?? { type: 'text' })}
+      value={shown}
+      onChange={(ev) => set(ev.target.value || null)}
+    />
+  );
 }

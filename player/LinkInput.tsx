@@ -3,7 +3,19 @@ import type { Cell } from '../core/records/cells.ts';
 import { usePlayer } from './context.ts';
 
 /** Picks a record of another table: type to search, tap to take. */
-export function LinkInput({ id, table, value, set, label }: { id: string; table: string; value: string | null; set(cell: Cell): void; label: string }) {
+export function LinkInput({
+  id,
+  table,
+  value,
+  set,
+  label,
+}: {
+  id: string;
+  table: string;
+  value: string | null;
+  set(cell: Cell): void;
+  label: string;
+}) {
   const { api } = usePlayer();
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState('');
@@ -12,32 +24,82 @@ export function LinkInput({ id, table, value, set, label }: { id: string; table:
 
   useEffect(() => {
     let current = true;
-    api.choices(table, open ? search : '').then((list) => {
-      if (!current) return;
-      setChoices(list);
-      const chosen = list.find((c) => c.id === value);
-      if (chosen) setTitle(chosen.title);
-    }, () => undefined);
-    return () => { current = false; };
+    api.choices(table, open ? search : '').then(
+      (list) => {
+        if (!current) return;
+        setChoices(list);
+        const chosen = list.find((c) => c.id === value);
+        if (chosen) setTitle(chosen.title);
+      },
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
   }, [api, table, search, open, value]);
 
-  useEffect(() => { if (value === null) setTitle(''); }, [value]);
+  useEffect(() => {
+    if (value === null) setTitle('');
+  }, [value]);
 
   if (!open) {
     return (
-      <button type="button" id={id} className="k-pick" onClick={() => { setSearch(''); setOpen(true); }}>
-        {value === null ? <span className="k-none">Choose</span> : (title || 'Chosen')}
+      <button
+        type="button"
+        id={id}
+        className="k-pick"
+        onClick={() => {
+          setSearch('');
+          setOpen(true);
+        }}
+      >
+        {value === null ? <span className="k-none">Choose</span> : title || 'Chosen'}
       </button>
     );
   }
   return (
     <div className="k-picker">
-      <input id={id} type="search" autoFocus placeholder={`Search ${label.toLowerCase()}`} aria-label={`Search ${label.toLowerCase()}`} value={search}
-        onChange={(ev) => setSearch(ev.target.value)} onKeyDown={(k) => { if (k.key === 'Escape') setOpen(false); if (k.key === 'Enter') k.preventDefault(); }} />
+      <input
+        id={id}
+        type="search"
+        autoFocus
+        placeholder={`Search ${label.toLowerCase()}`}
+        aria-label={`Search ${label.toLowerCase()}`}
+        value={search}
+        onChange={(ev) => setSearch(ev.target.value)}
+        onKeyDown={(k) => {
+          if (k.key === 'Escape') setOpen(false);
+          if (k.key === 'Enter') k.preventDefault();
+        }}
+      />
       <div role="listbox" aria-label={label}>
-        {value !== null && <button type="button" role="option" aria-selected={false} onClick={() => { set(null); setOpen(false); }}>None</button>}
+        {value !== null && (
+          <button
+            type="button"
+            role="option"
+            aria-selected={false}
+            onClick={() => {
+              set(null);
+              setOpen(false);
+            }}
+          >
+            None
+          </button>
+        )}
         {choices.map((c) => (
-          <button type="button" role="option" aria-selected={c.id === value} key={c.id} onClick={() => { set(c.id); setTitle(c.title); setOpen(false); }}>{c.title}</button>
+          <button
+            type="button"
+            role="option"
+            aria-selected={c.id === value}
+            key={c.id}
+            onClick={() => {
+              set(c.id);
+              setTitle(c.title);
+              setOpen(false);
+            }}
+          >
+            {c.title}
+          </button>
         ))}
         {choices.length === 0 && <p className="k-none">Nothing found. Try other letters.</p>}
       </div>

@@ -26,7 +26,10 @@ export function ListView({ e, style }: { e: DrawnList; style: CSSProperties }) {
 
   useLayoutEffect(() => {
     if (!box.current || !scroller.current) return;
-    const top = box.current.getBoundingClientRect().top - scroller.current.getBoundingClientRect().top + scroller.current.scrollTop;
+    const top =
+      box.current.getBoundingClientRect().top -
+      scroller.current.getBoundingClientRect().top +
+      scroller.current.scrollTop;
     if (Math.abs(top - offset) > 1) setOffset(top);
   });
 
@@ -45,10 +48,25 @@ export function ListView({ e, style }: { e: DrawnList; style: CSSProperties }) {
   const row = (i: number) => {
     const r = e.rows[i - e.from];
     if (!r) return <div className="k-row k-row-waiting" data-surface={e.surface} key={`waiting-${i}`} />;
-    const acts = e.tap.do === 'nothing' ? undefined : () => tap(e.tap, [...e.scope.filter((s) => s.table !== r.table), { thing: `this_${r.table}`, table: r.table, record: r.record }], e.id);
+    const acts =
+      e.tap.do === 'nothing'
+        ? undefined
+        : () =>
+            tap(
+              e.tap,
+              [
+                ...e.scope.filter((s) => s.table !== r.table),
+                { thing: `this_${r.table}`, table: r.table, record: r.record },
+              ],
+              e.id,
+            );
     return (
       <div className="k-row" data-surface={e.surface} data-record={r.record} key={r.record} {...tappable(acts)}>
-        {r.children.length ? r.children.map((c) => <ElementView key={c.id} e={c} />) : <p className="k-text k-none">Nothing is shown of this record yet</p>}
+        {r.children.length ? (
+          r.children.map((c) => <ElementView key={c.id} e={c} />)
+        ) : (
+          <p className="k-text k-none">Nothing is shown of this record yet</p>
+        )}
       </div>
     );
   };
@@ -56,18 +74,30 @@ export function ListView({ e, style }: { e: DrawnList; style: CSSProperties }) {
   return (
     <section className="k-list" data-e={e.id} style={style} aria-label={`${e.total} records`}>
       {e.search && <SearchBox id={e.id} />}
-      {e.total === 0 ? <p className="k-empty">{e.empty}</p>
-        : across ? <div className="k-strip" style={{ gap: e.gap }}>{e.rows.map((_, i) => row(e.from + i))}</div>
-        : (
-          <div ref={box} className="k-rows" style={{ height: virtual.getTotalSize() }}>
-            {items.map((line) => (
-              <div key={line.key} data-index={line.index} ref={virtual.measureElement} className="k-line" data-per={perLine}
-                style={{ transform: `translateY(${line.start - virtual.options.scrollMargin}px)`, gap: e.gap }}>
-                {Array.from({ length: perLine }, (_, k) => line.index * perLine + k).filter((i) => i < e.total).map(row)}
-              </div>
-            ))}
-          </div>
-        )}
+      {e.total === 0 ? (
+        <p className="k-empty">{e.empty}</p>
+      ) : across ? (
+        <div className="k-strip" style={{ gap: e.gap }}>
+          {e.rows.map((_, i) => row(e.from + i))}
+        </div>
+      ) : (
+        <div ref={box} className="k-rows" style={{ height: virtual.getTotalSize() }}>
+          {items.map((line) => (
+            <div
+              key={line.key}
+              data-index={line.index}
+              ref={virtual.measureElement}
+              className="k-line"
+              data-per={perLine}
+              style={{ transform: `translateY(${line.start - virtual.options.scrollMargin}px)`, gap: e.gap }}
+            >
+              {Array.from({ length: perLine }, (_, k) => line.index * perLine + k)
+                .filter((i) => i < e.total)
+                .map(row)}
+            </div>
+          ))}
+        </div>
+      )}
     </section>
   );
 }
@@ -83,7 +113,13 @@ function SearchBox({ id }: { id: string }) {
   return (
     <label className="k-search">
       <Icon size={18} aria-hidden />
-      <input type="search" value={text} placeholder="Search" aria-label="Search this list" onChange={(ev) => setText(ev.target.value)} />
+      <input
+        type="search"
+        value={text}
+        placeholder="Search"
+        aria-label="Search this list"
+        onChange={(ev) => setText(ev.target.value)}
+      />
     </label>
   );
 }

@@ -27,18 +27,38 @@ export function PhotoInput({ id, value, set }: { id: string; value: string; set(
       set(await shrink(file));
       setProblem('');
     } catch (e) {
-      setProblem(e instanceof Error && e.message.startsWith('This photo') ? e.message : 'This file cannot be read as a picture. Choose a JPEG or PNG.');
+      setProblem(
+        e instanceof Error && e.message.startsWith('This photo')
+          ? e.message
+          : 'This file cannot be read as a picture. Choose a JPEG or PNG.',
+      );
     }
   };
   return (
     <div className="k-photo">
       {value && /^(https?:|data:image\/)/.test(value) && <img src={value} alt="" />}
       <div>
-        <label className="k-pick" htmlFor={id}>{value ? 'Choose another photo' : 'Take or choose a photo'}</label>
-        <input id={id} type="file" accept="image/*" className="k-hidden" onChange={(ev) => void take(ev.target.files?.[0])} />
-        {value && <button type="button" className="k-button" data-look="plain" onClick={() => set(null)}>Take it off</button>}
+        <label className="k-pick" htmlFor={id}>
+          {value ? 'Choose another photo' : 'Take or choose a photo'}
+        </label>
+        <input
+          id={id}
+          type="file"
+          accept="image/*"
+          className="k-hidden"
+          onChange={(ev) => void take(ev.target.files?.[0])}
+        />
+        {value && (
+          <button type="button" className="k-button" data-look="plain" onClick={() => set(null)}>
+            Take it off
+          </button>
+        )}
       </div>
-      {problem && <p className="k-problem" role="alert">{problem}</p>}
+      {problem && (
+        <p className="k-problem" role="alert">
+          {problem}
+        </p>
+      )}
     </div>
   );
 }

@@ -13,10 +13,14 @@ export interface PlayerApi {
 }
 
 /** What the player needs to know of an app to frame its screens. */
-export type Frame = Pick<App, 'name' | 'tabs' | 'look'> & { screens: { id: string; name: string; given: string | null; icon: string }[] };
+export type Frame = Pick<App, 'name' | 'tabs' | 'look'> & {
+  screens: { id: string; name: string; given: string | null; icon: string }[];
+};
 
 export const frameOf = (app: App): Frame => ({
-  name: app.name, tabs: app.tabs, look: app.look,
+  name: app.name,
+  tabs: app.tabs,
+  look: app.look,
   screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon })),
 });
 

@@ -18,27 +18,60 @@ function sizeOf(e: { width?: Drawn['width']; height?: Drawn['height'] }): CSSPro
 /** Draws one element. `data-e` lets the studio find it; there is no editing code here. */
 export function ElementView({ e }: { e: Drawn }): ReactNode {
   switch (e.kind) {
-    case 'text': return <p className="k-text" data-e={e.id} data-style={e.style} data-colour={e.colour} style={{ ...sizeOf(e), textAlign: e.align === 'middle' ? 'center' : e.align }}>{e.words}</p>;
-    case 'picture': return <PictureView e={e} />;
-    case 'button': return <ButtonView e={e} />;
-    case 'reading': return (
-      <div className="k-reading" data-e={e.id} style={sizeOf(e)}>
-        <span className="k-label">{e.label}</span>
-        <ReadingValue value={e.value} format={e.format} />
-      </div>
-    );
-    case 'box': return <BoxView e={e} />;
-    case 'list': return <ListView e={e} style={sizeOf(e)} />;
-    case 'form': return <FormView e={e} style={sizeOf(e)} />;
-    case 'input': return <InputView e={e} />;
+    case 'text':
+      return (
+        <p
+          className="k-text"
+          data-e={e.id}
+          data-style={e.style}
+          data-colour={e.colour}
+          style={{ ...sizeOf(e), textAlign: e.align === 'middle' ? 'center' : e.align }}
+        >
+          {e.words}
+        </p>
+      );
+    case 'picture':
+      return <PictureView e={e} />;
+    case 'button':
+      return <ButtonView e={e} />;
+    case 'reading':
+      return (
+        <div className="k-reading" data-e={e.id} style={sizeOf(e)}>
+          <span className="k-label">{e.label}</span>
+          <ReadingValue value={e.value} format={e.format} />
+        </div>
+      );
+    case 'box':
+      return <BoxView e={e} />;
+    case 'list':
+      return <ListView e={e} style={sizeOf(e)} />;
+    case 'form':
+      return <FormView e={e} style={sizeOf(e)} />;
+    case 'input':
+      return <InputView e={e} />;
   }
 }
 
 function ReadingValue({ value, format }: { value: string; format: string | null }) {
   if (!value) return <span className="k-value k-none">not filled in</span>;
-  if (format === 'mail') return <a className="k-value" href={`mailto:${encodeURIComponent(value)}`}>{value}</a>;
-  if (format === 'phone') return <a className="k-value" href={`tel:${value.replace(/[^\d+]/g, '')}`}>{value}</a>;
-  if (format === 'web' && /^https?:\/\//i.test(value)) return <a className="k-value" href={value} target="_blank" rel="noreferrer noopener">{value}</a>;
+  if (format === 'mail')
+    return (
+      <a className="k-value" href={`mailto:${encodeURIComponent(value)}`}>
+        {value}
+      </a>
+    );
+  if (format === 'phone')
+    return (
+      <a className="k-value" href={`tel:${value.replace(/[^\d+]/g, '')}`}>
+        {value}
+      </a>
+    );
+  if (format === 'web' && /^https?:\/\//i.test(value))
+    return (
+      <a className="k-value" href={value} target="_blank" rel="noreferrer noopener">
+        {value}
+      </a>
+    );
   return <span className="k-value">{value}</span>;
 }
 
@@ -51,8 +84,17 @@ function PictureView({ e }: { e: DrawnPicture }) {
   const Icon = iconOf('image')!;
   return (
     <div className="k-picture" data-e={e.id} data-shape={e.shape} style={sizeOf(e)}>
-      {shown ? <img src={e.address} alt={e.alt} loading="lazy" decoding="async" onError={() => setFailed(e.address)} />
-        : <span className="k-no-picture" role="img" aria-label={e.address ? 'The picture cannot be loaded' : 'No picture'}><Icon size={20} aria-hidden /></span>}
+      {shown ? (
+        <img src={e.address} alt={e.alt} loading="lazy" decoding="async" onError={() => setFailed(e.address)} />
+      ) : (
+        <span
+          className="k-no-picture"
+          role="img"
+          aria-label={e.address ? 'The picture cannot be loaded' : 'No picture'}
+        >
+          <Icon size={20} aria-hidden />
+        </span>
+      )}
     </div>
   );
 }
@@ -63,7 +105,14 @@ function ButtonView({ e }: { e: Extract<Drawn, { kind: 'button' }> }) {
   const Icon = iconOf(e.icon);
   const press = (): void => (e.tap.do === 'save' && form ? form.save() : tap(e.tap, e.scope, e.id));
   return (
-    <button className="k-button" data-e={e.id} data-look={e.look} style={sizeOf(e)} onClick={press} disabled={form?.saving && e.tap.do === 'save'}>
+    <button
+      className="k-button"
+      data-e={e.id}
+      data-look={e.look}
+      style={sizeOf(e)}
+      onClick={press}
+      disabled={form?.saving && e.tap.do === 'save'}
+    >
       {Icon && <Icon size={18} aria-hidden />}
       {e.words && <span>{e.words}</span>}
     </button>
@@ -76,8 +125,18 @@ function BoxView({ e }: { e: DrawnBox }) {
   const acts = e.tap && e.tap.do !== 'nothing' ? e.tap : null;
   const press = acts ? () => tap(acts, e.scope, e.id) : undefined;
   return (
-    <div className="k-box" data-e={e.id} data-runs={e.runs} data-surface={e.surface} data-across={e.across} style={style} {...tappable(press)}>
-      {e.children.map((c) => <ElementView key={c.id} e={c} />)}
+    <div
+      className="k-box"
+      data-e={e.id}
+      data-runs={e.runs}
+      data-surface={e.surface}
+      data-across={e.across}
+      style={style}
+      {...tappable(press)}
+    >
+      {e.children.map((c) => (
+        <ElementView key={c.id} e={c} />
+      ))}
     </div>
   );
 }

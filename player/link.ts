@@ -6,19 +6,29 @@ import type { Outgoing } from '../core/session/session.ts';
 
 /** The host said no, with its reason. */
 export class HostError extends Error {
-  constructor(readonly status: number, message: string) {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
     super(message);
   }
 }
 
 /** Talks to the host over HTTP. Every failure to reach it is an {@link OfflineError}. */
-export async function ask<T>(path: string, init: RequestInit & { json?: unknown; key?: string | undefined } = {}): Promise<T> {
+export async function ask<T>(
+  path: string,
+  init: RequestInit & { json?: unknown; key?: string | undefined } = {},
+): Promise<T> {
   const { json, key, ...rest } = init;
   let answer: Response;
   try {
     answer = await fetch(path, {
       ...rest,
-      headers: { accept: 'application/json', ...(json !== undefined && { 'content-type': 'application/json' }), ...(key && { 'x-owner-key': key }) },
+      headers: {
+        accept: 'application/json',
+        ...(json !== undefined && { 'content-type': 'application/json' }),
+        ...(key && { 'x-owner-key': key }),
+      },
       ...(json !== undefined && { body: JSON.stringify(json) }),
     });
   } catch {
@@ -32,7 +42,10 @@ export async function ask<T>(path: string, init: RequestInit & { json?: unknown;
 
 /** The way from a device to the app released at an address. */
 export class HttpLink implements HostLink {
-  constructor(readonly name: string, private readonly key?: string) {}
+  constructor(
+    readonly name: string,
+    private readonly key?: string,
+  ) {}
   private get base(): string {
     return `/api/apps/${this.name}`;
   }

@@ -11,7 +11,10 @@ const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
 let listener: (e: EngineEvent) => void = () => {};
 // Opening begins before React does; what happens meanwhile is in the answer.
-const opening = engine.open(name, proxy((e: EngineEvent) => listener(e)));
+const opening = engine.open(
+  name,
+  proxy((e: EngineEvent) => listener(e)),
+);
 
 function Released({ api }: { api: Remote<Engine> }) {
   const [frame, setFrame] = useState<Frame | null>(null);
@@ -31,10 +34,16 @@ function Released({ api }: { api: Remote<Engine> }) {
         if (e.updated) setNotice({ words: 'Updated to the newest version', key: Date.now() });
       }
     };
-    opening.then((f) => {
-      setFrame(f);
-      document.title = f.name;
-    }, (e: Error) => setFailed(navigator.onLine ? e.message : 'The first time, this app needs a network. Connect, then open it again.'));
+    opening.then(
+      (f) => {
+        setFrame(f);
+        document.title = f.name;
+      },
+      (e: Error) =>
+        setFailed(
+          navigator.onLine ? e.message : 'The first time, this app needs a network. Connect, then open it again.',
+        ),
+    );
     const scheme = matchMedia('(prefers-color-scheme: dark)');
     const onScheme = (): void => setDark(scheme.matches);
     scheme.addEventListener('change', onScheme);
@@ -47,18 +56,39 @@ function Released({ api }: { api: Remote<Engine> }) {
   }, [api]);
 
   if (failed) return <p className="r-failed">{failed}</p>;
-  if (!frame) return <p className="r-opening" role="status">Opening</p>;
+  if (!frame)
+    return (
+      <p className="r-opening" role="status">
+        Opening
+      </p>
+    );
   const offline = state && !state.online;
   return (
     <div className="r-device">
-      {offline && <p className="r-offline" role="status">Offline{state.waiting ? `, ${state.waiting} ${state.waiting === 1 ? 'change waits' : 'changes wait'} to be sent` : ', what you do is kept'}</p>}
-      <div className="r-player"><Player api={api} frame={frame} revision={revision} dark={dark} inAddress notice={notice} /></div>
+      {offline && (
+        <p className="r-offline" role="status">
+          Offline
+          {state.waiting
+            ? `, ${state.waiting} ${state.waiting === 1 ? 'change waits' : 'changes wait'} to be sent`
+            : ', what you do is kept'}
+        </p>
+      )}
+      <div className="r-player">
+        <Player api={api} frame={frame} revision={revision} dark={dark} inAddress notice={notice} />
+      </div>
     </div>
   );
 }
 
-createRoot(document.getElementById('app')!).render(<StrictMode><Released api={engine} /></StrictMode>);
+createRoot(document.getElementById('app')!).render(
+  <StrictMode>
+    <Released api={engine} />
+  </StrictMode>,
+);
 
 if ('serviceWorker' in navigator && isSecureContext) {
-  addEventListener('load', () => void navigator.serviceWorker.register(`/a/${name}/sw.js`, { scope: `/a/${name}/` }).catch(() => undefined));
+  addEventListener(
+    'load',
+    () => void navigator.serviceWorker.register(`/a/${name}/sw.js`, { scope: `/a/${name}/` }).catch(() => undefined),
+  );
 }

@@ -11,7 +11,8 @@ export interface Where {
   stack: Place[];
 }
 
-type Move = { to: 'push'; place: Place } | { to: 'back' } | { to: 'tab'; screen: string } | { to: 'set'; stack: Place[] };
+type Move =
+  { to: 'push'; place: Place } | { to: 'back' } | { to: 'tab'; screen: string } | { to: 'set'; stack: Place[] };
 
 function move(w: Where, m: Move): Where {
   switch (m.to) {
@@ -19,9 +20,12 @@ function move(w: Where, m: Move): Where {
       const top = w.stack.at(-1);
       return top?.screen === m.place.screen && top.record === m.place.record ? w : { stack: [...w.stack, m.place] };
     }
-    case 'back': return w.stack.length > 1 ? { stack: w.stack.slice(0, -1) } : w;
-    case 'tab': return { stack: [{ screen: m.screen, record: null }] };
-    case 'set': return { stack: m.stack };
+    case 'back':
+      return w.stack.length > 1 ? { stack: w.stack.slice(0, -1) } : w;
+    case 'tab':
+      return { stack: [{ screen: m.screen, record: null }] };
+    case 'set':
+      return { stack: m.stack };
   }
 }
 

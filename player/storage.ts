@@ -33,13 +33,15 @@ export class DeviceDb extends Dexie implements DeviceStore {
   }
 
   async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
-    await told(this.transaction('rw', this.states, this.queue, this.meta, async () => {
-      if (u.gone?.length) await this.states.bulkDelete(u.gone);
-      if (u.states?.length) await this.states.bulkPut(u.states);
-      if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
-      if (u.sent?.length) await this.queue.where('id').anyOf(u.sent).delete();
-      if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
-    }));
+    await told(
+      this.transaction('rw', this.states, this.queue, this.meta, async () => {
+        if (u.gone?.length) await this.states.bulkDelete(u.gone);
+        if (u.states?.length) await this.states.bulkPut(u.states);
+        if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
+        if (u.sent?.length) await this.queue.where('id').anyOf(u.sent).delete();
+        if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
+      }),
+    );
   }
 
   async queued(): Promise<Change[]> {
@@ -54,7 +56,9 @@ async function told<T>(work: PromiseLike<T>): Promise<T> {
   } catch (e) {
     const inner = (e as { inner?: Error }).inner ?? (e as Error);
     if (inner.name === 'QuotaExceededError' || (e as Error).name === 'QuotaExceededError') {
-      throw new StorageError('This device’s storage for the app is full, so the last change is not kept. Free some space, then try again.');
+      throw new StorageError(
+        'This device’s storage for the app is full, so the last change is not kept. Free some space, then try again.',
+      );
     }
     throw e;
   }

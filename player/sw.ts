@@ -9,18 +9,22 @@ const scope = new URL(worker.registration.scope).pathname;
 const CACHE = `shell-__VERSION__-${scope}`;
 
 worker.addEventListener('install', (e) => {
-  e.waitUntil((async () => {
-    const cache = await caches.open(CACHE);
-    await cache.addAll([scope, ...SHELL]);
-    await worker.skipWaiting();
-  })());
+  e.waitUntil(
+    (async () => {
+      const cache = await caches.open(CACHE);
+      await cache.addAll([scope, ...SHELL]);
+      await worker.skipWaiting();
+    })(),
+  );
 });
 
 worker.addEventListener('activate', (e) => {
-  e.waitUntil((async () => {
-    for (const key of await caches.keys()) if (key.endsWith(scope) && key !== CACHE) await caches.delete(key);
-    await worker.clients.claim();
-  })());
+  e.waitUntil(
+    (async () => {
+      for (const key of await caches.keys()) if (key.endsWith(scope) && key !== CACHE) await caches.delete(key);
+      await worker.clients.claim();
+    })(),
+  );
 });
 
 worker.addEventListener('fetch', (e) => {

@@ -49,13 +49,26 @@ export class Engine implements PlayerApi {
     this.release = kept.number;
     const records = new Records(kept.app);
     const replica = new Replica(records);
-    const [states, queue, at, id] = await Promise.all([this.db.states.toArray(), this.db.queued(), this.db.get<number>('at'), this.db.get<string>('device')]);
+    const [states, queue, at, id] = await Promise.all([
+      this.db.states.toArray(),
+      this.db.queued(),
+      this.db.get<number>('at'),
+      this.db.get<string>('device'),
+    ]);
     replica.load(states);
     const device = id ?? newDeviceId();
     if (!id) await this.db.put('device', device);
     this.device = new Device(runOf(device), replica, this.db, this.link, queue, at ?? 0);
-    this.device.onRefused = (list) => this.tell({ kind: 'say', words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}` });
-    this.session = new Session(kept.app, records, { device: this.device, mail: (m) => this.queueMail(m), happened: () => {} });
+    this.device.onRefused = (list) =>
+      this.tell({
+        kind: 'say',
+        words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
+      });
+    this.session = new Session(kept.app, records, {
+      device: this.device,
+      mail: (m) => this.queueMail(m),
+      happened: () => {},
+    });
     records.subscribe(() => this.tell({ kind: 'changed' }));
     setInterval(() => records.tick(), 60_000);
     const connected = this.connect();
@@ -106,7 +119,10 @@ export class Engine implements PlayerApi {
       if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
       if (release !== this.release) void this.refresh().catch(() => undefined);
     });
-    source.addEventListener('release', () => void this.refresh().catch((err: Error) => this.tell({ kind: 'say', words: err.message })));
+    source.addEventListener(
+      'release',
+      () => void this.refresh().catch((err: Error) => this.tell({ kind: 'say', words: err.message })),
+    );
     source.addEventListener('error', () => {
       this.report(false);
       source.close();

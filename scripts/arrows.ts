@@ -6,7 +6,14 @@ import { fileURLToPath } from 'node:url';
 const root = fileURLToPath(new URL('..', import.meta.url));
 /** Which folders a folder may use besides itself. Tests may use test tools too. */
 const MAY_USE: Record<string, string[]> = {
-  core: [], player: ['core'], studio: ['player', 'core', 'demo'], server: ['core'], demo: ['core'], cli: ['core'], e2e: ['server'], bench: ['core', 'server', 'player', 'demo', 'e2e'],
+  core: [],
+  player: ['core'],
+  studio: ['player', 'core', 'demo'],
+  server: ['core'],
+  demo: ['core'],
+  cli: ['core'],
+  e2e: ['server'],
+  bench: ['core', 'server', 'player', 'demo', 'e2e'],
   scripts: ['core', 'e2e', 'server'],
 };
 /** Packages that core may use outside tests; all of them run anywhere. */
@@ -14,7 +21,9 @@ const CORE_PACKAGES = new Set(['zod', 'papaparse', 'exceljs']);
 const wrong: string[] = [];
 
 function files(folder: string): string[] {
-  return readdirSync(folder, { withFileTypes: true }).flatMap((d) => (d.isDirectory() ? files(join(folder, d.name)) : /\.tsx?$/.test(d.name) ? [join(folder, d.name)] : []));
+  return readdirSync(folder, { withFileTypes: true }).flatMap((d) =>
+    d.isDirectory() ? files(join(folder, d.name)) : /\.tsx?$/.test(d.name) ? [join(folder, d.name)] : [],
+  );
 }
 
 for (const [folder, allowed] of Object.entries(MAY_USE)) {
@@ -26,13 +35,21 @@ for (const [folder, allowed] of Object.entries(MAY_USE)) {
       const target = m[1]!;
       if (target.startsWith('.')) {
         const to = relative(root, resolve(dirname(file), target)).split('/')[0]!;
-        if (to !== folder && !allowed.includes(to) && !test) wrong.push(`${name} uses ${to}/, which ${folder}/ may not.`);
+        if (to !== folder && !allowed.includes(to) && !test)
+          wrong.push(`${name} uses ${to}/, which ${folder}/ may not.`);
       } else if (folder === 'core' && !test) {
         const pack = target.startsWith('@') ? target.split('/').slice(0, 2).join('/') : target.split('/')[0]!;
         if (!CORE_PACKAGES.has(pack)) wrong.push(`${name} uses the package ${pack}; core/ may not.`);
       }
     }
-    if (folder === 'core' && !test && /\b(document|window|localStorage|navigator|process)\.\w/.test(text.replace(/'[^'\n]*'|\/\*[\s\S]*?\*\/|\/\/.*/g, ''))) wrong.push(`${name} uses the DOM or Node.`);
+    if (
+      folder === 'core' &&
+      !test &&
+      /\b(document|window|localStorage|navigator|process)\.\w/.test(
+        text.replace(/'[^'\n]*'|\/\*[\s\S]*?\*\/|\/\/.*/g, ''),
+      )
+    )
+      wrong.push(`${name} uses the DOM or Node.`);
   }
 }
 if (wrong.length) {

@@ -7,7 +7,10 @@ import { clubSheets } from '../e2e/sheets.ts';
 import { startServer } from '../server/server.ts';
 
 const out = (name: string): `${string}.png` => `docs/screenshots/${name}.png`;
-const pause = (ms: number): Promise<void> => new Promise((r) => { setTimeout(r, ms); });
+const pause = (ms: number): Promise<void> =>
+  new Promise((r) => {
+    setTimeout(r, ms);
+  });
 const folder = await mkdtemp(join(tmpdir(), 'kite-shots-'));
 const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data') });
 const chrome = await launch();
@@ -15,7 +18,10 @@ try {
   const page = await chrome.browser.newPage();
   await page.setViewport({ width: 1280, height: 800 });
   const p = new Person(page);
-  const shot = async (name: string): Promise<void> => { await pause(600); await page.screenshot({ path: out(name) }); };
+  const shot = async (name: string): Promise<void> => {
+    await pause(600);
+    await page.screenshot({ path: out(name) });
+  };
   await page.goto(server.url);
   await p.sees('What should the phone do');
   const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Choose files', 'button')]);
@@ -26,7 +32,10 @@ try {
   await p.press('Make the app', 'button');
   await p.sees('Far Shore', '.k-app', 15_000);
   const again = join(folder, 'boats-again.csv');
-  await writeFile(again, 'Sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n');
+  await writeFile(
+    again,
+    'Sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n',
+  );
   await p.pressText('Data', 'header');
   await p.sees('24 records', 'main');
   const [second] = await Promise.all([page.waitForFileChooser(), p.press('Bring a file into this table', 'button')]);
@@ -50,7 +59,11 @@ try {
   await page.click('#cell-2-3');
   await p.press('Use');
   await shot('data');
-  await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('[role=columnheader]')].find((e) => e.innerText.includes('Days since visit'))!.click(); });
+  await page.evaluate(() => {
+    [...document.querySelectorAll<HTMLElement>('[role=columnheader]')]
+      .find((e) => e.innerText.includes('Days since visit'))!
+      .click();
+  });
   await p.sees('a number', 'main');
   await shot('sentence');
   await p.press('Formula', 'radio');

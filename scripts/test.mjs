@@ -38,7 +38,12 @@ check('build', bin('vite'), ['build', '--logLevel', 'warn']);
 console.log('\n== end-to-end tests');
 try {
   installChromium();
-  const e2e = spawnSync(bin('tsx'), ['e2e/run.ts'], { cwd: root, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 26 });
+  const e2e = spawnSync(bin('tsx'), ['e2e/run.ts'], {
+    cwd: root,
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'inherit'],
+    maxBuffer: 1 << 26,
+  });
   process.stdout.write(e2e.stdout);
   const counts = /e2e: (\d+) passed, (\d+) failed/.exec(e2e.stdout);
   passed += Number(counts?.[1] ?? 0);

@@ -7,7 +7,10 @@ import type { FileStore, OpenedLog, Release } from './store.ts';
 
 /** An answer that is not the one asked for, with its HTTP status. */
 export class Refused extends Error {
-  constructor(readonly status: number, message: string) {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
     super(message);
   }
 }
@@ -24,7 +27,8 @@ const TAKEN = new Set(['api', 'assets', 'studio', 'admin', 'www', 'sw', 'manifes
 
 /** Why an address cannot be used, or null. Addresses are short, in small letters, digits and hyphens. */
 export function addressProblem(name: string): string | null {
-  if (!ADDRESS.test(name)) return 'An address has 1 to 40 small letters, digits and hyphens, and begins and ends with a letter or digit.';
+  if (!ADDRESS.test(name))
+    return 'An address has 1 to 40 small letters, digits and hyphens, and begins and ends with a letter or digit.';
   return TAKEN.has(name) ? `“${name}” is kept for Mellow Kite itself. Choose another address.` : null;
 }
 
@@ -45,7 +49,12 @@ export class Apps {
       running = this.start(name);
       this.running.set(name, running);
       // What could not be started, or does not exist yet, is looked for again the next time.
-      running.then((r) => { if (!r) this.running.delete(name); }, () => this.running.delete(name));
+      running.then(
+        (r) => {
+          if (!r) this.running.delete(name);
+        },
+        () => this.running.delete(name),
+      );
     }
     return running;
   }
@@ -70,7 +79,8 @@ export class Apps {
 
   async get(name: string): Promise<Running> {
     const running = await this.run(name);
-    if (!running) throw new Refused(404, `There is no app at “${name}”. Check the link, or ask the person who gave it to you.`);
+    if (!running)
+      throw new Refused(404, `There is no app at “${name}”. Check the link, or ask the person who gave it to you.`);
     return running;
   }
 
@@ -86,24 +96,42 @@ export class Apps {
     const problem = addressProblem(name);
     if (problem) return { free: false, problem };
     const release = await this.store.read(name);
-    if (release && !sameHash(hash(key), release.keyHash)) return { free: false, problem: `“${name}” is taken by another app. Choose another address.` };
+    if (release && !sameHash(hash(key), release.keyHash))
+      return { free: false, problem: `“${name}” is taken by another app. Choose another address.` };
     return { free: !release, problem: null };
   }
 
   /** Releases an app at an address: the first time for whoever brings a key, afterwards only for its holder. */
   release(name: string, key: string, app: App, icons: Release['icons']): Promise<{ number: number; at: string }> {
     // One at a time for each address, so that two who want it at once do not both get it.
-    const turn = (this.releasing.get(name) ?? Promise.resolve()).catch(() => undefined).then(() => this.releaseNow(name, key, app, icons));
+    const turn = (this.releasing.get(name) ?? Promise.resolve())
+      .catch(() => undefined)
+      .then(() => this.releaseNow(name, key, app, icons));
     this.releasing.set(name, turn);
     return turn;
   }
 
-  private async releaseNow(name: string, key: string, app: App, icons: Release['icons']): Promise<{ number: number; at: string }> {
+  private async releaseNow(
+    name: string,
+    key: string,
+    app: App,
+    icons: Release['icons'],
+  ): Promise<{ number: number; at: string }> {
     const { problem } = await this.check(name, key);
     if (problem) throw new Refused(409, problem);
     const running = await this.run(name);
-    if (running && running.release.app.id !== app.id) throw new Refused(409, `Another app of yours is released at “${name}”. Choose another address, or remove that one first.`);
-    const release: Release = { app, number: (running?.release.number ?? 0) + 1, at: new Date().toISOString(), keyHash: hash(key), icons };
+    if (running && running.release.app.id !== app.id)
+      throw new Refused(
+        409,
+        `Another app of yours is released at “${name}”. Choose another address, or remove that one first.`,
+      );
+    const release: Release = {
+      app,
+      number: (running?.release.number ?? 0) + 1,
+      at: new Date().toISOString(),
+      keyHash: hash(key),
+      icons,
+    };
     await this.store.write(name, release);
     if (running) {
       running.release = release;
@@ -115,7 +143,8 @@ export class Apps {
 
   async remove(name: string, key: string): Promise<void> {
     const running = await this.get(name);
-    if ((await this.who(name, key)).kind !== 'owner') throw new Refused(403, 'Only the holder of the app’s key can remove it.');
+    if ((await this.who(name, key)).kind !== 'owner')
+      throw new Refused(403, 'Only the holder of the app’s key can remove it.');
     this.running.delete(name);
     await running.log.close();
     await this.store.remove(name);
@@ -127,12 +156,17 @@ export class Apps {
     const { release } = await this.get(name);
     const bad = mail.to.find((a) => !isMailAddress(a));
     if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
-    const eml = compose({ ...mail, from: { name: release.app.name, address: `${name}@mellow-kite.example` }, date: new Date() });
+    const eml = compose({
+      ...mail,
+      from: { name: release.app.name, address: `${name}@mellow-kite.example` },
+      date: new Date(),
+    });
     await this.store.addMessage(name, mail.id, eml);
   }
 
   async outbox(name: string, key: string): Promise<{ id: string; eml: string }[]> {
-    if ((await this.who(name, key)).kind !== 'owner') throw new Refused(403, 'Only the holder of the app’s key can read its outbox.');
+    if ((await this.who(name, key)).kind !== 'owner')
+      throw new Refused(403, 'Only the holder of the app’s key can read its outbox.');
     return this.store.messages(name);
   }
 

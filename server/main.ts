@@ -11,8 +11,13 @@ const USAGE = `Mellow Kite
 
 const { values } = parseArgs({
   options: {
-    port: { type: 'string', default: '4180' }, network: { type: 'boolean', default: false }, cert: { type: 'string' }, key: { type: 'string' },
-    data: { type: 'string', default: 'data' }, dist: { type: 'string', default: 'dist' }, help: { type: 'boolean', default: false },
+    port: { type: 'string', default: '4180' },
+    network: { type: 'boolean', default: false },
+    cert: { type: 'string' },
+    key: { type: 'string' },
+    data: { type: 'string', default: 'data' },
+    dist: { type: 'string', default: 'dist' },
+    help: { type: 'boolean', default: false },
   },
 });
 if (values.help) {
@@ -26,19 +31,30 @@ if (Boolean(values.cert) !== Boolean(values.key)) {
 
 try {
   const server = await startServer({
-    port: Number(values.port), dist: values.dist, data: values.data, network: values.network,
+    port: Number(values.port),
+    dist: values.dist,
+    data: values.data,
+    network: values.network,
     ...(values.cert && values.key && { tls: { cert: values.cert, key: values.key } }),
   });
   console.log(`Mellow Kite is at ${server.url}`);
   for (const url of server.networkUrls) console.log(`On the local network: ${url}`);
   if (server.networkUrls.length && !values.cert) {
-    console.log('Over plain http a phone can use released apps, but it cannot install them, work offline or use the camera. For those, give --cert and --key.');
+    console.log(
+      'Over plain http a phone can use released apps, but it cannot install them, work offline or use the camera. For those, give --cert and --key.',
+    );
   }
-  const stop = (): void => { void server.close().then(() => process.exit(0)); };
+  const stop = (): void => {
+    void server.close().then(() => process.exit(0));
+  };
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
 } catch (e) {
   const error = e as NodeJS.ErrnoException;
-  console.error(error.code === 'EADDRINUSE' ? `Port ${values.port} is in use. Choose another with: npm start -- --port 4181` : error.message);
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `Port ${values.port} is in use. Choose another with: npm start -- --port 4181`
+      : error.message,
+  );
   process.exit(1);
 }

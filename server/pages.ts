@@ -30,13 +30,19 @@ export class Pages {
     };
     walk('player.html');
     // The records worker is built beside the page and named in its script only.
-    for (const m of this.allScripts(dist, files).matchAll(/assets\/([\w.-]*worker[\w.-]*\.js)/g)) files.add(`assets/${m[1]}`);
+    for (const m of this.allScripts(dist, files).matchAll(/assets\/([\w.-]*worker[\w.-]*\.js)/g))
+      files.add(`assets/${m[1]}`);
     const shell = [...files].filter((f) => !/\.woff2?$/.test(f) || /latin-wght/.test(f)).map((f) => `/${f}`);
-    this.sw = readFileSync(join(dist, 'sw.js'), 'utf8').replace(/["'`]__SHELL__["'`]/, () => JSON.stringify(shell)).replace('__VERSION__', String(hashOf(shell.join())));
+    this.sw = readFileSync(join(dist, 'sw.js'), 'utf8')
+      .replace(/["'`]__SHELL__["'`]/, () => JSON.stringify(shell))
+      .replace('__VERSION__', String(hashOf(shell.join())));
   }
 
   private allScripts(dist: string, files: Set<string>): string {
-    return [...files].filter((f) => f.endsWith('.js')).map((f) => readFileSync(join(dist, f), 'utf8')).join('\n');
+    return [...files]
+      .filter((f) => f.endsWith('.js'))
+      .map((f) => readFileSync(join(dist, f), 'utf8'))
+      .join('\n');
   }
 
   player(name: string, release: Release): string {
@@ -45,7 +51,12 @@ export class Pages {
       `<title>${escape(release.app.name)}</title>`,
       `<meta name="theme-color" content="${palette.ground}">`,
       `<link rel="manifest" href="/a/${name}/manifest.webmanifest">`,
-      ...(release.icons ? [`<link rel="icon" href="/a/${name}/icon-192.png">`, `<link rel="apple-touch-icon" href="/a/${name}/icon-192.png">`] : ['<link rel="icon" href="/kite.svg">']),
+      ...(release.icons
+        ? [
+            `<link rel="icon" href="/a/${name}/icon-192.png">`,
+            `<link rel="apple-touch-icon" href="/a/${name}/icon-192.png">`,
+          ]
+        : ['<link rel="icon" href="/kite.svg">']),
     ].join('');
     return this.shell.replace(/<title>.*?<\/title>/, () => head);
   }
@@ -53,9 +64,22 @@ export class Pages {
   manifest(name: string, release: Release): object {
     const palette = themeOf(release.app.look.theme).light;
     return {
-      id: `/a/${name}/`, name: release.app.name, short_name: release.app.name.slice(0, 12), start_url: `/a/${name}/`, scope: `/a/${name}/`,
-      display: 'standalone', background_color: palette.ground, theme_color: palette.ground,
-      icons: !release.icons ? [{ src: '/kite.svg', sizes: 'any', type: 'image/svg+xml' }] : [192, 512].map((size) => ({ src: `/a/${name}/icon-${size}.png`, sizes: `${size}x${size}`, type: 'image/png', purpose: 'any maskable' })),
+      id: `/a/${name}/`,
+      name: release.app.name,
+      short_name: release.app.name.slice(0, 12),
+      start_url: `/a/${name}/`,
+      scope: `/a/${name}/`,
+      display: 'standalone',
+      background_color: palette.ground,
+      theme_color: palette.ground,
+      icons: !release.icons
+        ? [{ src: '/kite.svg', sizes: 'any', type: 'image/svg+xml' }]
+        : [192, 512].map((size) => ({
+            src: `/a/${name}/icon-${size}.png`,
+            sizes: `${size}x${size}`,
+            type: 'image/png',
+            purpose: 'any maskable',
+          })),
     };
   }
 

@@ -6,7 +6,11 @@ import { MailMessage, OwnerKey, PushMessage, ReleaseMessage } from './messages.t
 import type { Pages } from './pages.ts';
 
 type Handler = (req: Request, res: Response) => Promise<unknown>;
-const handle = (work: Handler) => (req: Request, res: Response, next: (e: unknown) => void): void => { work(req, res).catch(next); };
+const handle =
+  (work: Handler) =>
+  (req: Request, res: Response, next: (e: unknown) => void): void => {
+    work(req, res).catch(next);
+  };
 const keyOf = (req: Request): string | undefined => req.get('x-owner-key') ?? undefined;
 const nameOf = (req: Request): string => String(req.params['name']);
 
@@ -17,72 +21,117 @@ function ownerKey(req: Request): string {
 }
 
 /** Requests a minute and address; generous for people, a wall for loops. */
-const perMinute = (limit: number) => rateLimit({
-  windowMs: 60_000, limit, standardHeaders: true, legacyHeaders: false,
-  message: { error: 'Too many requests. Wait a minute, then try again.' },
-});
+const perMinute = (limit: number) =>
+  rateLimit({
+    windowMs: 60_000,
+    limit,
+    standardHeaders: true,
+    legacyHeaders: false,
+    message: { error: 'Too many requests. Wait a minute, then try again.' },
+  });
 
 /** Everything under `/api/apps`: release, check and remove for owners; changes, live news and mail for devices. */
 export function apiRoutes(apps: Apps): Router {
   const routes = Router();
   const small = json({ limit: '200kb' });
 
-  routes.get('/apps/:name/check', perMinute(240), handle(async (req, res) => res.json(await apps.check(nameOf(req), ownerKey(req)))));
+  routes.get(
+    '/apps/:name/check',
+    perMinute(240),
+    handle(async (req, res) => res.json(await apps.check(nameOf(req), ownerKey(req)))),
+  );
 
-  routes.put('/apps/:name', perMinute(60), json({ limit: '40mb' }), handle(async (req, res) => {
-    const message = ReleaseMessage.parse(req.body);
-    const app = readApp(message.app, 'The app');
-    return res.json(await apps.release(nameOf(req), ownerKey(req), app, message.icons));
-  }));
+  routes.put(
+    '/apps/:name',
+    perMinute(60),
+    json({ limit: '40mb' }),
+    handle(async (req, res) => {
+      const message = ReleaseMessage.parse(req.body);
+      const app = readApp(message.app, 'The app');
+      return res.json(await apps.release(nameOf(req), ownerKey(req), app, message.icons));
+    }),
+  );
 
-  routes.delete('/apps/:name', perMinute(60), handle(async (req, res) => {
-    await apps.remove(nameOf(req), ownerKey(req));
-    return res.json({ removed: true });
-  }));
+  routes.delete(
+    '/apps/:name',
+    perMinute(60),
+    handle(async (req, res) => {
+      await apps.remove(nameOf(req), ownerKey(req));
+      return res.json({ removed: true });
+    }),
+  );
 
-  routes.get('/apps/:name/outbox', perMinute(240), handle(async (req, res) => res.json(await apps.outbox(nameOf(req), ownerKey(req)))));
+  routes.get(
+    '/apps/:name/outbox',
+    perMinute(240),
+    handle(async (req, res) => res.json(await apps.outbox(nameOf(req), ownerKey(req)))),
+  );
 
-  routes.get('/apps/:name/app', perMinute(600), handle(async (req, res) => {
-    const { release } = await apps.get(nameOf(req));
-    const { app, number, at } = release;
-    return res.set('cache-control', 'no-cache').json({ app, number, at });
-  }));
+  routes.get(
+    '/apps/:name/app',
+    perMinute(600),
+    handle(async (req, res) => {
+      const { release } = await apps.get(nameOf(req));
+      const { app, number, at } = release;
+      return res.set('cache-control', 'no-cache').json({ app, number, at });
+    }),
+  );
 
-  routes.get('/apps/:name/changes', perMinute(1200), handle(async (req, res) => {
-    const { host } = await apps.get(nameOf(req));
-    const since = Number(req.query['since'] ?? 0);
-    if (!Number.isInteger(since) || since < 0) throw new Refused(422, '“since” is the number of a change.');
-    return res.set('cache-control', 'no-store').json(host.catchUp(since, await apps.who(nameOf(req), keyOf(req))));
-  }));
+  routes.get(
+    '/apps/:name/changes',
+    perMinute(1200),
+    handle(async (req, res) => {
+      const { host } = await apps.get(nameOf(req));
+      const since = Number(req.query['since'] ?? 0);
+      if (!Number.isInteger(since) || since < 0) throw new Refused(422, '“since” is the number of a change.');
+      return res.set('cache-control', 'no-store').json(host.catchUp(since, await apps.who(nameOf(req), keyOf(req))));
+    }),
+  );
 
-  routes.post('/apps/:name/changes', perMinute(1200), json({ limit: '8mb' }), handle(async (req, res) => {
-    const { changes } = PushMessage.parse(req.body);
-    const { host } = await apps.get(nameOf(req));
-    return res.json(await host.accept(changes, await apps.who(nameOf(req), keyOf(req))));
-  }));
+  routes.post(
+    '/apps/:name/changes',
+    perMinute(1200),
+    json({ limit: '8mb' }),
+    handle(async (req, res) => {
+      const { changes } = PushMessage.parse(req.body);
+      const { host } = await apps.get(nameOf(req));
+      return res.json(await host.accept(changes, await apps.who(nameOf(req), keyOf(req))));
+    }),
+  );
 
-  routes.post('/apps/:name/mail', perMinute(60), small, handle(async (req, res) => {
-    await apps.mail(nameOf(req), MailMessage.parse(req.body));
-    return res.json({ sent: true });
-  }));
+  routes.post(
+    '/apps/:name/mail',
+    perMinute(60),
+    small,
+    handle(async (req, res) => {
+      await apps.mail(nameOf(req), MailMessage.parse(req.body));
+      return res.json({ sent: true });
+    }),
+  );
 
-  routes.get('/apps/:name/live', perMinute(240), handle(async (req, res) => {
-    const running = await apps.get(nameOf(req));
-    const who = await apps.who(nameOf(req), keyOf(req));
-    res.set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
-    res.flushHeaders();
-    const send = (event: string, data: unknown): void => { res.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`); };
-    send('hello', { at: running.host.position, release: running.release.number });
-    const stop = running.host.subscribe(who, (news) => send('news', news));
-    const released = (number: number): void => send('release', { number });
-    running.listeners.add(released);
-    const beat = setInterval(() => res.write(': still here\n\n'), 20_000);
-    req.on('close', () => {
-      clearInterval(beat);
-      stop();
-      running.listeners.delete(released);
-    });
-  }));
+  routes.get(
+    '/apps/:name/live',
+    perMinute(240),
+    handle(async (req, res) => {
+      const running = await apps.get(nameOf(req));
+      const who = await apps.who(nameOf(req), keyOf(req));
+      res.set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+      res.flushHeaders();
+      const send = (event: string, data: unknown): void => {
+        res.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+      };
+      send('hello', { at: running.host.position, release: running.release.number });
+      const stop = running.host.subscribe(who, (news) => send('news', news));
+      const released = (number: number): void => send('release', { number });
+      running.listeners.add(released);
+      const beat = setInterval(() => res.write(': still here\n\n'), 20_000);
+      req.on('close', () => {
+        clearInterval(beat);
+        stop();
+        running.listeners.delete(released);
+      });
+    }),
+  );
   return routes;
 }
 
@@ -90,24 +139,39 @@ export function apiRoutes(apps: Apps): Router {
 export function appRoutes(apps: Apps, pages: Pages): Router {
   const routes = Router();
   routes.get('/:name', (req, res, next) => (req.path.endsWith('/') ? next() : res.redirect(301, `/a/${nameOf(req)}/`)));
-  routes.get('/:name/manifest.webmanifest', handle(async (req, res) => {
-    const { release } = await apps.get(nameOf(req));
-    return res.type('application/manifest+json').json(pages.manifest(nameOf(req), release));
-  }));
-  routes.get('/:name/icon-:size.png', handle(async (req, res) => {
-    const { release } = await apps.get(nameOf(req));
-    const data = release.icons?.[req.params['size'] === '512' ? 512 : 192];
-    if (!data) throw new Refused(404, 'This app has no icon.');
-    return res.type('image/png').set('cache-control', 'no-cache').send(Buffer.from(data, 'base64'));
-  }));
-  routes.get('/:name/sw.js', handle(async (req, res) => {
-    await apps.get(nameOf(req));
-    return res.type('text/javascript').set('cache-control', 'no-cache').send(pages.worker());
-  }));
-  routes.get('/:name/{*rest}', handle(async (req, res) => {
-    const { release } = await apps.get(nameOf(req));
-    return res.type('html').set('cache-control', 'no-cache').send(pages.player(nameOf(req), release));
-  }));
+  routes.get(
+    '/:name/manifest.webmanifest',
+    handle(async (req, res) => {
+      const { release } = await apps.get(nameOf(req));
+      return res.type('application/manifest+json').json(pages.manifest(nameOf(req), release));
+    }),
+  );
+  routes.get(
+    '/:name/icon-:size.png',
+    handle(async (req, res) => {
+      const { release } = await apps.get(nameOf(req));
+      const data = release.icons?.[req.params['size'] === '512' ? 512 : 192];
+      if (!data) throw new Refused(404, 'This app has no icon.');
+      return res.type('image/png').set('cache-control', 'no-cache').send(Buffer.from(data, 'base64'));
+    }),
+  );
+  routes.get(
+    '/:name/sw.js',
+    handle(async (req, res) => {
+      await apps.get(nameOf(req));
+      return res.type('text/javascript').set('cache-control', 'no-cache').send(pages.worker());
+    }),
+  );
+  routes.get(
+    '/:name/{*rest}',
+    handle(async (req, res) => {
+      const { release } = await apps.get(nameOf(req));
+      return res
+        .type('html')
+        .set('cache-control', 'no-cache')
+        .send(pages.player(nameOf(req), release));
+    }),
+  );
   return routes;
 }
 
@@ -139,4 +203,5 @@ export function answerErrors(error: unknown, req: Request, res: Response, _next:
 }
 
 const escape = (s: string): string => s.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-const plainPage = (message: string): string => `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Mellow Kite</title><link rel="stylesheet" href="/plain.css"><main><h1>Nothing here</h1><p>${escape(message)}</p></main></html>`;
+const plainPage = (message: string): string =>
+  `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Mellow Kite</title><link rel="stylesheet" href="/plain.css"><main><h1>Nothing here</h1><p>${escape(message)}</p></main></html>`;

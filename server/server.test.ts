@@ -21,9 +21,15 @@ async function fakeBuild(to: string): Promise<void> {
   await mkdir(join(to, '.vite'), { recursive: true });
   await mkdir(join(to, 'assets'));
   await writeFile(join(to, 'index.html'), '<!doctype html><title>Studio</title>');
-  await writeFile(join(to, 'player.html'), '<!doctype html><title>App</title><script type="module" src="/assets/p.js"></script>');
+  await writeFile(
+    join(to, 'player.html'),
+    '<!doctype html><title>App</title><script type="module" src="/assets/p.js"></script>',
+  );
   await writeFile(join(to, 'assets/p.js'), 'new Worker("/assets/worker-abc.js")');
-  await writeFile(join(to, '.vite/manifest.json'), JSON.stringify({ 'player.html': { file: 'assets/p.js', imports: [] } }));
+  await writeFile(
+    join(to, '.vite/manifest.json'),
+    JSON.stringify({ 'player.html': { file: 'assets/p.js', imports: [] } }),
+  );
   await writeFile(join(to, 'sw.js'), 'const SHELL=`__SHELL__`,C="shell-__VERSION__";');
 }
 
@@ -38,31 +44,64 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-const call = async (path: string, init: { method?: string; json?: unknown; key?: string; accept?: string } = {}, base = server.url) => {
+const call = async (
+  path: string,
+  init: { method?: string; json?: unknown; key?: string; accept?: string } = {},
+  base = server.url,
+) => {
   const res = await fetch(base + path, {
     method: init.method ?? (init.json === undefined ? 'GET' : 'POST'),
-    headers: { accept: init.accept ?? 'application/json', ...(init.json !== undefined && { 'content-type': 'application/json' }), ...(init.key && { 'x-owner-key': init.key }) },
+    headers: {
+      accept: init.accept ?? 'application/json',
+      ...(init.json !== undefined && { 'content-type': 'application/json' }),
+      ...(init.key && { 'x-owner-key': init.key }),
+    },
     ...(init.json !== undefined && { body: JSON.stringify(init.json) }),
   });
   const text = await res.text();
-  return { status: res.status, headers: res.headers, text, body: (() => { try { return JSON.parse(text) as Record<string, unknown>; } catch { return {}; } })() };
+  return {
+    status: res.status,
+    headers: res.headers,
+    text,
+    body: (() => {
+      try {
+        return JSON.parse(text) as Record<string, unknown>;
+      } catch {
+        return {};
+      }
+    })(),
+  };
 };
-const release = (name: string, key = KEY, app: unknown = hiveApp(), base = server.url) => call(`/api/apps/${name}`, { method: 'PUT', json: { app, icons: null }, key }, base);
+const release = (name: string, key = KEY, app: unknown = hiveApp(), base = server.url) =>
+  call(`/api/apps/${name}`, { method: 'PUT', json: { app, icons: null }, key }, base);
 let n = 0;
-const change = (cells: Record<string, unknown>, record = `h${++n}`) => ({ id: `c${++n}`, stamp: stampText(Date.now(), n % 1000, 'test'), table: T.hives, record, do: 'set', cells });
+const change = (cells: Record<string, unknown>, record = `h${++n}`) => ({
+  id: `c${++n}`,
+  stamp: stampText(Date.now(), n % 1000, 'test'),
+  table: T.hives,
+  record,
+  do: 'set',
+  cells,
+});
 
 describe('addresses belong to who made them', () => {
   it('release, release again, and nobody else', async () => {
     expect((await release('bees')).body).toMatchObject({ number: 1 });
     expect((await release('bees')).body).toMatchObject({ number: 2 });
-    expect(await release('bees', OTHER)).toMatchObject({ status: 409, body: { error: '“bees” is taken by another app. Choose another address.' } });
+    expect(await release('bees', OTHER)).toMatchObject({
+      status: 409,
+      body: { error: '“bees” is taken by another app. Choose another address.' },
+    });
     expect(await call('/api/apps/bees', { method: 'DELETE', key: OTHER })).toMatchObject({ status: 403 });
     expect(await call('/api/apps/bees/check', { key: OTHER })).toMatchObject({ body: { free: false } });
     expect(await call('/api/apps/bees/outbox', { key: OTHER })).toMatchObject({ status: 403 });
     expect((await release('bees', KEY, { ...hiveApp(), id: 'a_another00' })).status).toBe(409);
   });
-  it('a key is needed', async () => expect((await call('/api/apps/free1', { method: 'PUT', json: { app: hiveApp(), icons: null } })).status).toBe(401));
-  it.each(['Bees', '-bees', 'be es', 'a'.repeat(41), 'api', '..', ''])('refuses the address %j', (name) => expect(addressProblem(name)).not.toBeNull());
+  it('a key is needed', async () =>
+    expect((await call('/api/apps/free1', { method: 'PUT', json: { app: hiveApp(), icons: null } })).status).toBe(401));
+  it.each(['Bees', '-bees', 'be es', 'a'.repeat(41), 'api', '..', ''])('refuses the address %j', (name) =>
+    expect(addressProblem(name)).not.toBeNull(),
+  );
   it('the key itself is not kept', async () => {
     await release('secret');
     expect(await readFile(join(folder, 'data/secret/release.json'), 'utf8')).not.toContain(KEY);
@@ -78,7 +117,11 @@ describe('addresses belong to who made them', () => {
 describe('records', () => {
   it('travel, and come back after a restart', async () => {
     await release('travel');
-    const receipt = (await call('/api/apps/travel/changes', { json: { changes: [change({ [F.name]: 'Bramble' }, 'h1'), change({ [F.weight]: 'x' }, 'h2')] } })).body as unknown as Receipt;
+    const receipt = (
+      await call('/api/apps/travel/changes', {
+        json: { changes: [change({ [F.name]: 'Bramble' }, 'h1'), change({ [F.weight]: 'x' }, 'h2')] },
+      })
+    ).body as unknown as Receipt;
     expect(receipt.accepted).toHaveLength(1);
     expect(receipt.refused[0]!.reason).toContain('is not a number');
     await server.close();
@@ -95,7 +138,11 @@ describe('records', () => {
     await call('/api/apps/torn/changes', { json: { changes: [change({ [F.name]: 'After' }, 'after')] } });
     await server.close();
     server = await startServer({ port: 0, dist, data: join(folder, 'data') });
-    expect(((await call('/api/apps/torn/changes?since=0')).body as unknown as { states: { id: string }[] }).states.map((s) => s.id)).toEqual(['kept', 'after']);
+    expect(
+      ((await call('/api/apps/torn/changes?since=0')).body as unknown as { states: { id: string }[] }).states.map(
+        (s) => s.id,
+      ),
+    ).toEqual(['kept', 'after']);
   });
   it('reach other devices at once', async () => {
     await release('live');
@@ -114,30 +161,50 @@ describe('records', () => {
 describe('a server that is killed loses nothing it acknowledged', () => {
   it('SIGKILL under load', async () => {
     const data = join(folder, 'killed');
-    const child: ChildProcess = spawn(join(process.cwd(), 'node_modules/.bin/tsx'), ['server/main.ts', '--port', '0', '--dist', dist, '--data', data], { stdio: ['ignore', 'pipe', 'inherit'], detached: true });
-    const url = await new Promise<string>((resolve) => child.stdout!.on('data', (d: Buffer) => { const m = /http:\S+/.exec(String(d)); if (m) resolve(m[0]); }));
+    const child: ChildProcess = spawn(
+      join(process.cwd(), 'node_modules/.bin/tsx'),
+      ['server/main.ts', '--port', '0', '--dist', dist, '--data', data],
+      { stdio: ['ignore', 'pipe', 'inherit'], detached: true },
+    );
+    const url = await new Promise<string>((resolve) =>
+      child.stdout!.on('data', (d: Buffer) => {
+        const m = /http:\S+/.exec(String(d));
+        if (m) resolve(m[0]);
+      }),
+    );
     await release('load', KEY, hiveApp(), url);
     const acknowledged = new Set<string>();
     let down = false;
     const client = async (c: number): Promise<void> => {
       for (let i = 0; !down && i < 2000; i++) {
-        const changes = Array.from({ length: 5 }, (_, k) => change({ [F.name]: `Hive ${c}-${i}-${k}` }, `r${c}-${i}-${k}`));
+        const changes = Array.from({ length: 5 }, (_, k) =>
+          change({ [F.name]: `Hive ${c}-${i}-${k}` }, `r${c}-${i}-${k}`),
+        );
         try {
           const answer = await call('/api/apps/load/changes', { json: { changes } }, url);
           if (answer.status !== 200) continue;
-          for (const ch of changes) if ((answer.body as unknown as Receipt).accepted.includes(ch.id)) acknowledged.add(ch.record);
-        } catch { down = true; }
+          for (const ch of changes)
+            if ((answer.body as unknown as Receipt).accepted.includes(ch.id)) acknowledged.add(ch.record);
+        } catch {
+          down = true;
+        }
       }
     };
     const clients = [0, 1, 2, 3].map(client);
-    await new Promise((r) => { setTimeout(r, 900); });
+    await new Promise((r) => {
+      setTimeout(r, 900);
+    });
     process.kill(-child.pid!, 'SIGKILL');
     down = true;
     await Promise.all(clients);
     expect(acknowledged.size).toBeGreaterThan(20);
     const again = await startServer({ port: 0, dist, data });
     try {
-      const there = new Set(((await call('/api/apps/load/changes?since=0', {}, again.url)).body as unknown as { states: { id: string }[] }).states.map((s) => s.id));
+      const there = new Set(
+        (
+          (await call('/api/apps/load/changes?since=0', {}, again.url)).body as unknown as { states: { id: string }[] }
+        ).states.map((s) => s.id),
+      );
       expect([...acknowledged].filter((id) => !there.has(id))).toEqual([]);
     } finally {
       await again.close();
@@ -156,11 +223,19 @@ describe('borders', () => {
   });
   it('what is not as it should be gets a clear answer', async () => {
     await release('borders');
-    expect(await call('/api/apps/borders/changes', { json: { changes: [{ do: 'set' }] } })).toMatchObject({ status: 422 });
+    expect(await call('/api/apps/borders/changes', { json: { changes: [{ do: 'set' }] } })).toMatchObject({
+      status: 422,
+    });
     expect(await call('/api/apps/borders/changes?since=-1')).toMatchObject({ status: 422 });
-    expect((await release('borders', KEY, { format: 'x' })).body).toEqual({ error: 'The app is not a Mellow Kite app.' });
+    expect((await release('borders', KEY, { format: 'x' })).body).toEqual({
+      error: 'The app is not a Mellow Kite app.',
+    });
     expect((await release('borders', KEY, { ...hiveApp(), version: 99 })).body['error']).toContain('newer Mellow Kite');
-    const broken = await fetch(`${server.url}/api/apps/borders/mail`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"a":' });
+    const broken = await fetch(`${server.url}/api/apps/borders/mail`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: '{"a":',
+    });
     expect(broken.status).toBe(400);
     const huge = await call('/api/apps/borders/mail', { json: { body: 'x'.repeat(300_000) } });
     expect(huge).toMatchObject({ status: 413, body: { error: 'This is more than the server takes at once.' } });
@@ -175,7 +250,10 @@ describe('borders', () => {
     await release('page', KEY, { ...hiveApp(), name: 'Bees & <b>friends</b>' });
     const page = await call('/a/page/', { accept: 'text/html' });
     expect(page.text).toContain('<title>Bees &#38; &#60;b&#62;friends&#60;/b&#62;</title>');
-    expect((await call('/a/page/manifest.webmanifest')).body).toMatchObject({ start_url: '/a/page/', display: 'standalone' });
+    expect((await call('/a/page/manifest.webmanifest')).body).toMatchObject({
+      start_url: '/a/page/',
+      display: 'standalone',
+    });
     expect((await call('/a/page/sw.js')).text).toContain('"/assets/worker-abc.js"');
   });
 });
@@ -195,7 +273,9 @@ it('mail lands in the outbox once, as a real message', async () => {
 
 it('catching up gives the changes since, or everything', async () => {
   await release('since');
-  await call('/api/apps/since/changes', { json: { changes: [change({ [F.name]: 'one' }), change({ [F.name]: 'two' })] } });
+  await call('/api/apps/since/changes', {
+    json: { changes: [change({ [F.name]: 'one' }), change({ [F.name]: 'two' })] },
+  });
   const since1 = (await call('/api/apps/since/changes?since=1')).body as unknown as CatchUp;
   expect('changes' in since1 && since1.changes).toHaveLength(1);
 });

@@ -36,9 +36,18 @@ export interface Started {
 const security = helmet({
   contentSecurityPolicy: {
     directives: {
-      defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
-      fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], formAction: ["'none'"],
-      frameAncestors: ["'none'"], upgradeInsecureRequests: null,
+      defaultSrc: ["'self'"],
+      scriptSrc: ["'self'"],
+      styleSrc: ["'self'", "'unsafe-inline'"],
+      imgSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
+      fontSrc: ["'self'"],
+      connectSrc: ["'self'"],
+      workerSrc: ["'self'"],
+      objectSrc: ["'none'"],
+      baseUri: ["'none'"],
+      formAction: ["'none'"],
+      frameAncestors: ["'none'"],
+      upgradeInsecureRequests: null,
     },
   },
   // Only https may ask browsers to stay on https; on plain http this would lock the address out.
@@ -48,25 +57,48 @@ const security = helmet({
 
 /** Addresses of this machine on the local network (IPv4). */
 export function localAddresses(): string[] {
-  return Object.values(networkInterfaces()).flat().filter((a) => a && a.family === 'IPv4' && !a.internal).map((a) => a!.address);
+  return Object.values(networkInterfaces())
+    .flat()
+    .filter((a) => a && a.family === 'IPv4' && !a.internal)
+    .map((a) => a!.address);
 }
 
 export async function startServer(given: ServerOptions): Promise<Started> {
   const options = { ...given, dist: absolute(given.dist), data: absolute(given.data) };
-  if (!existsSync(join(options.dist, 'index.html'))) throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
+  if (!existsSync(join(options.dist, 'index.html')))
+    throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
   const apps = new Apps(new FileStore(options.data));
   const app = express();
   app.disable('x-powered-by');
   app.use(security);
   app.use(compression({ filter: (req, res) => !req.path.endsWith('/live') && compression.filter(req, res) }));
   let started: Started;
-  app.get('/api/server', (_req, res) => { res.json({ urls: started.networkUrls.length ? started.networkUrls : [started.url], network: started.networkUrls.length > 0, secure: Boolean(options.tls) }); });
+  app.get('/api/server', (_req, res) => {
+    res.json({
+      urls: started.networkUrls.length ? started.networkUrls : [started.url],
+      network: started.networkUrls.length > 0,
+      secure: Boolean(options.tls),
+    });
+  });
   app.use('/api', apiRoutes(apps));
   app.use('/a', appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
-  app.use(express.static(options.dist, { index: false, setHeaders: (res) => { res.setHeader('cache-control', 'no-cache'); } }));
-  app.get('/{*rest}', (req, res, next) => (req.accepts('html') && !req.path.startsWith('/api') && !/\.\w+$/.test(req.path) ? res.set('cache-control', 'no-cache').sendFile(join(options.dist, 'index.html')) : next()));
-  app.use((_req, res) => { res.status(404).json({ error: 'There is nothing at this address.' }); });
+  app.use(
+    express.static(options.dist, {
+      index: false,
+      setHeaders: (res) => {
+        res.setHeader('cache-control', 'no-cache');
+      },
+    }),
+  );
+  app.get('/{*rest}', (req, res, next) =>
+    req.accepts('html') && !req.path.startsWith('/api') && !/\.\w+$/.test(req.path)
+      ? res.set('cache-control', 'no-cache').sendFile(join(options.dist, 'index.html'))
+      : next(),
+  );
+  app.use((_req, res) => {
+    res.status(404).json({ error: 'There is nothing at this address.' });
+  });
   app.use(answerErrors);
 
   const server: Server = options.tls

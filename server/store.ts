@@ -37,7 +37,10 @@ export interface OpenedLog {
 }
 
 const ReleaseFile = z.object({
-  app: z.unknown(), number: z.number(), at: z.string(), keyHash: z.string(),
+  app: z.unknown(),
+  number: z.number(),
+  at: z.string(),
+  keyHash: z.string(),
   icons: z.object({ 192: z.string(), 512: z.string() }).nullable(),
 });
 const SnapshotFile = z.object({ at: z.number(), states: z.array(RecordStateSchema) });
@@ -121,10 +124,14 @@ export class FileStore implements ReleaseStore {
     // A line that a crash cut off was never acknowledged; it is taken off so that the next one starts clean.
     const end = text.lastIndexOf('\n') + 1;
     if (end < text.length) await writeWhole(path, text.slice(0, end));
-    return text.slice(0, end).split('\n').filter(Boolean).flatMap((line) => {
-      const parsed = ChangeSchema.safeParse(JSON.parse(line));
-      return parsed.success ? [parsed.data] : [];
-    });
+    return text
+      .slice(0, end)
+      .split('\n')
+      .filter(Boolean)
+      .flatMap((line) => {
+        const parsed = ChangeSchema.safeParse(JSON.parse(line));
+        return parsed.success ? [parsed.data] : [];
+      });
   }
 
   /** Puts all states into the snapshot and begins an empty log. Call it before the log is opened for writing. */
@@ -140,8 +147,13 @@ export class FileStore implements ReleaseStore {
 
   async messages(name: string): Promise<{ id: string; eml: string }[]> {
     try {
-      const files = (await readdir(this.path(name, 'outbox'))).filter((f) => f.endsWith('.eml')).sort().slice(-200);
-      return Promise.all(files.map(async (f) => ({ id: f.slice(0, -4), eml: await readFile(this.path(name, 'outbox', f), 'utf8') })));
+      const files = (await readdir(this.path(name, 'outbox')))
+        .filter((f) => f.endsWith('.eml'))
+        .sort()
+        .slice(-200);
+      return Promise.all(
+        files.map(async (f) => ({ id: f.slice(0, -4), eml: await readFile(this.path(name, 'outbox', f), 'utf8') })),
+      );
     } catch (e) {
       if (missing(e)) return [];
       throw e;

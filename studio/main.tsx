@@ -16,14 +16,27 @@ const router = createBrowserRouter([
   { path: '/app/:id/:workspace/:thing?/:part?', element: <AppShell /> },
   { path: '*', element: <Navigate to="/" replace /> },
 ]);
-const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false, networkMode: 'always' } } });
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: Infinity, retry: false, networkMode: 'always' } },
+});
 
 createRoot(document.getElementById('studio')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <Tooltip.Provider delayDuration={400}>
         <RouterProvider router={router} />
-        <Toaster position="bottom-center" toastOptions={{ style: { background: '#1F2E2A', color: '#FFFDF8', border: 0, borderRadius: 10, fontFamily: 'var(--font-text)' } }} />
+        <Toaster
+          position="bottom-center"
+          toastOptions={{
+            style: {
+              background: '#1F2E2A',
+              color: '#FFFDF8',
+              border: 0,
+              borderRadius: 10,
+              fontFamily: 'var(--font-text)',
+            },
+          }}
+        />
       </Tooltip.Provider>
     </QueryClientProvider>
   </StrictMode>,

@@ -17,7 +17,9 @@ const BundleSchema = z.object({
   format: z.literal(BUNDLE_FORMAT),
   version: z.number(),
   app: z.unknown(),
-  records: z.array(z.object({ table: z.string().max(30), id: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/), cells: CellsSchema })),
+  records: z.array(
+    z.object({ table: z.string().max(30), id: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/), cells: CellsSchema }),
+  ),
   ownerKey: z.string().max(100).nullable().default(null),
   address: z.string().max(60).nullable().default(null),
 });
@@ -28,7 +30,8 @@ export function writeBundle(b: Bundle): string {
   return `${JSON.stringify({ format: BUNDLE_FORMAT, version: 1, app, records, ownerKey, address })}\n`;
 }
 
-export const recordsOf = (states: Iterable<RecordState>): Bundle['records'] => Array.from(states, (s) => ({ table: s.table, id: s.id, cells: s.cells }));
+export const recordsOf = (states: Iterable<RecordState>): Bundle['records'] =>
+  Array.from(states, (s) => ({ table: s.table, id: s.id, cells: s.cells }));
 
 /** Reads an exported app. Throws {@link UnreadableError} with what is wrong. */
 export function readBundle(text: string, fileName: string): Bundle {
@@ -38,10 +41,16 @@ export function readBundle(text: string, fileName: string): Bundle {
     json = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch {
     const begun = text.trimStart().startsWith('{');
-    throw new UnreadableError(begun ? `${what} is cut off or damaged: it begins like an app but does not end like one. Export it again, or copy it once more.` : `${what} is not a Mellow Kite app.`);
+    throw new UnreadableError(
+      begun
+        ? `${what} is cut off or damaged: it begins like an app but does not end like one. Export it again, or copy it once more.`
+        : `${what} is not a Mellow Kite app.`,
+    );
   }
-  if (typeof json !== 'object' || json === null || (json as { format?: string }).format !== BUNDLE_FORMAT) throw new UnreadableError(`${what} is not a Mellow Kite app.`);
-  if (Number((json as { version?: unknown }).version) > 1) throw new UnreadableError(`${what} was made with a newer Mellow Kite. Update this one, then open it again.`);
+  if (typeof json !== 'object' || json === null || (json as { format?: string }).format !== BUNDLE_FORMAT)
+    throw new UnreadableError(`${what} is not a Mellow Kite app.`);
+  if (Number((json as { version?: unknown }).version) > 1)
+    throw new UnreadableError(`${what} was made with a newer Mellow Kite. Update this one, then open it again.`);
   const parsed = BundleSchema.safeParse(json);
   if (!parsed.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(parsed.error)}`);
   const { app, records, ownerKey, address } = parsed.data;

@@ -7,9 +7,20 @@ import { FORMAT, VERSION } from './version.ts';
 export function emptyApp(name: string, id = newId('a')): App {
   const screen = newId('s');
   return {
-    format: FORMAT, version: VERSION, id, name,
+    format: FORMAT,
+    version: VERSION,
+    id,
+    name,
     tables: [],
-    screens: [{ id: screen, name: 'Home', given: null, icon: 'house', root: { id: newId('e'), kind: 'box', runs: 'down', gap: 12, inside: 16, surface: 'none', children: [] } }],
+    screens: [
+      {
+        id: screen,
+        name: 'Home',
+        given: null,
+        icon: 'house',
+        root: { id: newId('e'), kind: 'box', runs: 'down', gap: 12, inside: 16, surface: 'none', children: [] },
+      },
+    ],
     tabs: [{ screen, name: 'Home', icon: 'house' }],
     routines: [],
     look: { theme: 'straw', accent: null, icon: { letters: initials(name), colour: '#C8441F', picture: null } },
@@ -38,9 +49,12 @@ export function readApp(json: unknown, what = 'This file'): App {
   }
   let doc = json as Record<string, unknown>;
   let version = Number(doc['version']);
-  if (!Number.isInteger(version) || version < 1) throw new UnreadableError(`${what} does not say which version of the format it has.`);
+  if (!Number.isInteger(version) || version < 1)
+    throw new UnreadableError(`${what} does not say which version of the format it has.`);
   if (version > VERSION) {
-    throw new UnreadableError(`${what} was made with a newer Mellow Kite (format ${version}, this one reads up to ${VERSION}). Update this one, then open it again.`);
+    throw new UnreadableError(
+      `${what} was made with a newer Mellow Kite (format ${version}, this one reads up to ${VERSION}). Update this one, then open it again.`,
+    );
   }
   while (version < VERSION) doc = UPGRADES[version++]!(doc);
   const result = AppSchema.safeParse(doc);

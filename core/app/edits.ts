@@ -8,8 +8,18 @@ import type { App, BoxElement, Element, Field, FieldType, Screen, Table } from '
 
 export function addTable(app: App, name = 'New table'): Table {
   const title: Field = { id: newId('f'), name: 'Name', type: 'text' };
-  const free = freeName(name, app.tables.map((t) => t.name));
-  const table: Table = { id: newId('t'), name: free, one: singular(free), fields: [title], titleField: title.id, pictureField: null };
+  const free = freeName(
+    name,
+    app.tables.map((t) => t.name),
+  );
+  const table: Table = {
+    id: newId('t'),
+    name: free,
+    one: singular(free),
+    fields: [title],
+    titleField: title.id,
+    pictureField: null,
+  };
   app.tables.push(table);
   return table;
 }
@@ -18,13 +28,21 @@ export function renameTable(app: App, id: string, name: string): void {
   const table = tableOf(app, id);
   if (!table) return;
   const wasDerived = table.one === singular(table.name);
-  table.name = freeName(name, app.tables.filter((t) => t.id !== id).map((t) => t.name));
+  table.name = freeName(
+    name,
+    app.tables.filter((t) => t.id !== id).map((t) => t.name),
+  );
   if (wasDerived) table.one = singular(table.name);
 }
 
 export function removeTable(app: App, id: string): void {
   app.tables = app.tables.filter((t) => t.id !== id);
-  for (const t of app.tables) for (const f of t.fields) if (f.link?.table === id) { delete f.link; f.type = 'text'; }
+  for (const t of app.tables)
+    for (const f of t.fields)
+      if (f.link?.table === id) {
+        delete f.link;
+        f.type = 'text';
+      }
 }
 
 export function addField(app: App, tableId: string, type: FieldType, name = 'New field'): Field {
@@ -38,14 +56,19 @@ export function addField(app: App, tableId: string, type: FieldType, name = 'New
 
 export function renameField(app: App, tableId: string, fieldId: string, name: string): void {
   const field = tableOf(app, tableId)?.fields.find((f) => f.id === fieldId);
-  if (field) field.name = freeName(name, namesInTable(app, tableId).filter((n) => n !== field.name));
+  if (field)
+    field.name = freeName(
+      name,
+      namesInTable(app, tableId).filter((n) => n !== field.name),
+    );
 }
 
 export function removeField(app: App, tableId: string, fieldId: string): void {
   const table = tableOf(app, tableId);
   if (!table) return;
   table.fields = table.fields.filter((f) => f.id !== fieldId);
-  if (table.titleField === fieldId) table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? table.fields[0]?.id ?? null;
+  if (table.titleField === fieldId)
+    table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? table.fields[0]?.id ?? null;
   if (table.pictureField === fieldId) table.pictureField = table.fields.find((f) => f.type === 'picture')?.id ?? null;
   // A link that matches by this field has nothing to go by any more.
   for (const t of app.tables) t.fields = t.fields.filter((f) => f.link?.from !== fieldId && f.link?.to !== fieldId);
@@ -53,7 +76,12 @@ export function removeField(app: App, tableId: string, fieldId: string): void {
 
 export function moveField(app: App, tableId: string, fieldId: string, by: number): void {
   const fields = tableOf(app, tableId)?.fields;
-  if (fields) moveBy(fields, fields.findIndex((f) => f.id === fieldId), by);
+  if (fields)
+    moveBy(
+      fields,
+      fields.findIndex((f) => f.id === fieldId),
+      by,
+    );
 }
 
 function moveBy<T>(list: T[], at: number, by: number): void {
@@ -64,7 +92,10 @@ function moveBy<T>(list: T[], at: number, by: number): void {
 }
 
 /** The list that holds an element, and its place there. */
-export function placeOf(app: App, elementId: string): { screen: Screen; parent: Element | null; list: Element[]; at: number } | null {
+export function placeOf(
+  app: App,
+  elementId: string,
+): { screen: Screen; parent: Element | null; list: Element[]; at: number } | null {
   for (const screen of app.screens) {
     let found: { screen: Screen; parent: Element | null; list: Element[]; at: number } | null = null;
     walkElements([screen.root], (e, parent) => {
@@ -115,7 +146,9 @@ export function moveElement(app: App, id: string, to: string, where: 'before' | 
   if (!from?.parent || id === to) return;
   const element = from.list[from.at]!;
   let inItself = false;
-  walkElements([element], (e) => { inItself ||= e.id === to; });
+  walkElements([element], (e) => {
+    inItself ||= e.id === to;
+  });
   if (inItself) return;
   from.list.splice(from.at, 1);
   const target = placeOf(app, to)!;
@@ -127,7 +160,16 @@ export function moveElement(app: App, id: string, to: string, where: 'before' | 
 export function addScreen(app: App, name: string, given: string | null = null): Screen {
   const make = new ElementMaker();
   const root: BoxElement = make.box('down', [make.text(name, 'title')], { inside: 16, gap: 12 });
-  const screen: Screen = { id: newId('s'), name: freeName(name, app.screens.map((s) => s.name)), given, icon: 'circle-dot', root };
+  const screen: Screen = {
+    id: newId('s'),
+    name: freeName(
+      name,
+      app.screens.map((s) => s.name),
+    ),
+    given,
+    icon: 'circle-dot',
+    root,
+  };
   app.screens.push(screen);
   return screen;
 }
@@ -135,7 +177,15 @@ export function addScreen(app: App, name: string, given: string | null = null): 
 export function duplicateScreen(app: App, id: string): Screen | null {
   const source = app.screens.find((s) => s.id === id);
   if (!source) return null;
-  const copy: Screen = { ...cloned(source), id: newId('s'), name: freeName(source.name, app.screens.map((s) => s.name)), root: copyElement(source.root) };
+  const copy: Screen = {
+    ...cloned(source),
+    id: newId('s'),
+    name: freeName(
+      source.name,
+      app.screens.map((s) => s.name),
+    ),
+    root: copyElement(source.root),
+  };
   app.screens.push(copy);
   return copy;
 }
@@ -155,7 +205,11 @@ export function addScreensFor(app: App, tableId: string): Screen[] {
     app.screens = [];
     app.tabs = [];
   }
-  for (const s of screens) s.name = freeName(s.name, app.screens.map((x) => x.name));
+  for (const s of screens)
+    s.name = freeName(
+      s.name,
+      app.screens.map((x) => x.name),
+    );
   app.screens.push(...screens);
   if (app.tabs.length < 5) app.tabs.push(...tabs.slice(0, 1));
   return screens;

@@ -1,5 +1,16 @@
 import { newId } from './ids.ts';
-import type { BoxElement, ButtonElement, Element, ElementKind, ListElement, ReadingElement, Step, StepKind, TextElement, Where } from './schema.ts';
+import type {
+  BoxElement,
+  ButtonElement,
+  Element,
+  ElementKind,
+  ListElement,
+  ReadingElement,
+  Step,
+  StepKind,
+  TextElement,
+  Where,
+} from './schema.ts';
 
 export type MakeId = (letter: string) => string;
 
@@ -26,8 +37,17 @@ export class ElementMaker {
   }
   list(table: string, children: Element[], more: Partial<ListElement> = {}): ListElement {
     return {
-      id: this.id('e'), kind: 'list', query: { table, where: noConditions(), order: [], limit: null }, runs: 'down', gap: 8, surface: 'card', search: false,
-      empty: 'Nothing here yet.', tap: { do: 'nothing' }, children, ...more,
+      id: this.id('e'),
+      kind: 'list',
+      query: { table, where: noConditions(), order: [], limit: null },
+      runs: 'down',
+      gap: 8,
+      surface: 'card',
+      search: false,
+      empty: 'Nothing here yet.',
+      tap: { do: 'nothing' },
+      children,
+      ...more,
     };
   }
   form(table: string, record: string, children: Element[]): Element {
@@ -40,14 +60,22 @@ export class ElementMaker {
   /** A new element of a kind, as the studio adds it. */
   fresh(kind: ElementKind, table: string | null): Element {
     switch (kind) {
-      case 'text': return this.text('New text');
-      case 'picture': return this.picture('', 'wide');
-      case 'button': return this.button('New button', { do: 'nothing' });
-      case 'reading': return this.reading('Label', '');
-      case 'box': return this.box('down', [], { inside: 12, surface: 'tint' });
-      case 'list': return this.list(table ?? '', []);
-      case 'form': return this.form(table ?? '', '', []);
-      case 'input': return this.input('');
+      case 'text':
+        return this.text('New text');
+      case 'picture':
+        return this.picture('', 'wide');
+      case 'button':
+        return this.button('New button', { do: 'nothing' });
+      case 'reading':
+        return this.reading('Label', '');
+      case 'box':
+        return this.box('down', [], { inside: 12, surface: 'tint' });
+      case 'list':
+        return this.list(table ?? '', []);
+      case 'form':
+        return this.form(table ?? '', '', []);
+      case 'input':
+        return this.input('');
     }
   }
 
@@ -55,14 +83,28 @@ export class ElementMaker {
   step(kind: StepKind): Step {
     const id = this.id('p');
     switch (kind) {
-      case 'set': return { id, do: 'set', record: '', values: [] };
-      case 'add': return { id, do: 'add', table: '', values: [], result: this.id('v'), resultName: 'new record' };
-      case 'remove': return { id, do: 'remove', record: '' };
-      case 'open': return { id, do: 'open', screen: '', give: '' };
-      case 'back': return { id, do: 'back' };
-      case 'message': return { id, do: 'message', words: '' };
-      case 'mail': return { id, do: 'mail', to: '', subject: '', body: '' };
-      case 'if': return { id, do: 'if', when: { match: 'all', conditions: [{ left: '', op: 'is', right: '' }] }, then: [], otherwise: [] };
+      case 'set':
+        return { id, do: 'set', record: '', values: [] };
+      case 'add':
+        return { id, do: 'add', table: '', values: [], result: this.id('v'), resultName: 'new record' };
+      case 'remove':
+        return { id, do: 'remove', record: '' };
+      case 'open':
+        return { id, do: 'open', screen: '', give: '' };
+      case 'back':
+        return { id, do: 'back' };
+      case 'message':
+        return { id, do: 'message', words: '' };
+      case 'mail':
+        return { id, do: 'mail', to: '', subject: '', body: '' };
+      case 'if':
+        return {
+          id,
+          do: 'if',
+          when: { match: 'all', conditions: [{ left: '', op: 'is', right: '' }] },
+          then: [],
+          otherwise: [],
+        };
     }
   }
 }

@@ -23,7 +23,8 @@ const ICONS: [RegExp, string][] = [
   [/guide|document|book|file|article/i, 'book-open'],
 ];
 const REST = ['layers', 'list', 'circle-dot', 'bookmark', 'tag'];
-const iconFor = (name: string, at: number): string => ICONS.find(([re]) => re.test(name))?.[1] ?? REST[at % REST.length]!;
+const iconFor = (name: string, at: number): string =>
+  ICONS.find(([re]) => re.test(name))?.[1] ?? REST[at % REST.length]!;
 
 /** Screens over all tables: a list, a detail and a form for each, and tabs for the main ones. */
 export function generateScreens(app: App, make: ElementMaker): { screens: Screen[]; tabs: Tab[] } {
@@ -33,16 +34,37 @@ export function generateScreens(app: App, make: ElementMaker): { screens: Screen
     const s = ids.get(t.id)!;
     return [
       { id: s.list, name: t.name, given: null, icon, root: listScreen(app, t, s, make) },
-      { id: s.detail, name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one), given: t.id, icon, root: detailScreen(app, t, ids, make) },
-      { id: s.form, name: `${capital(t.one)} form`, given: t.id, optional: true, icon: 'pencil', root: formScreen(t, make) },
+      {
+        id: s.detail,
+        name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one),
+        given: t.id,
+        icon,
+        root: detailScreen(app, t, ids, make),
+      },
+      {
+        id: s.form,
+        name: `${capital(t.one)} form`,
+        given: t.id,
+        optional: true,
+        icon: 'pencil',
+        root: formScreen(t, make),
+      },
     ];
   });
   // The tables that others link to come first; five tabs fit a phone.
   const weight = (t: Table): number => app.tables.flatMap((x) => x.fields).filter((f) => f.link?.table === t.id).length;
-  const main = app.tables.map((t, i) => ({ t, i })).sort((a, b) => weight(b.t) - weight(a.t) || a.i - b.i).slice(0, app.tables.length > 5 ? 4 : 5);
+  const main = app.tables
+    .map((t, i) => ({ t, i }))
+    .sort((a, b) => weight(b.t) - weight(a.t) || a.i - b.i)
+    .slice(0, app.tables.length > 5 ? 4 : 5);
   const tabs: Tab[] = main.map(({ t, i }) => ({ screen: ids.get(t.id)!.list, name: t.name, icon: iconFor(t.name, i) }));
   if (app.tables.length > 5) {
-    const more = moreScreen(app, app.tables.filter((t) => !main.some((m) => m.t === t)), ids, make);
+    const more = moreScreen(
+      app,
+      app.tables.filter((t) => !main.some((m) => m.t === t)),
+      ids,
+      make,
+    );
     screens.push(more);
     tabs.push({ screen: more.id, name: 'More', icon: 'menu' });
   }
@@ -50,14 +72,35 @@ export function generateScreens(app: App, make: ElementMaker): { screens: Screen
 }
 
 function moreScreen(app: App, tables: Table[], ids: Map<string, { list: string }>, make: ElementMaker): Screen {
-  const rows = tables.map((t) => make.box('across', [make.text(t.name, 'strong', { width: 'fill' })], { surface: 'card', inside: 14, tap: { do: 'open', screen: ids.get(t.id)!.list, give: '' } }));
+  const rows = tables.map((t) =>
+    make.box('across', [make.text(t.name, 'strong', { width: 'fill' })], {
+      surface: 'card',
+      inside: 14,
+      tap: { do: 'open', screen: ids.get(t.id)!.list, give: '' },
+    }),
+  );
   void app;
-  return { id: make.id('s'), name: 'More', given: null, icon: 'menu', root: make.box('down', [make.text('More', 'title'), ...rows], { inside: 16, gap: 10 }) };
+  return {
+    id: make.id('s'),
+    name: 'More',
+    given: null,
+    icon: 'menu',
+    root: make.box('down', [make.text('More', 'title'), ...rows], { inside: 16, gap: 10 }),
+  };
 }
 
 /** Fields worth a place in a row's second line, best first. */
 function secondLine(t: Table): Field[] {
-  const rank: Partial<Record<Field['type'], number>> = { link: 5, choice: 4, date: 3.5, datetime: 3.5, text: 2, mail: 1.5, phone: 1, formula: 2.5 };
+  const rank: Partial<Record<Field['type'], number>> = {
+    link: 5,
+    choice: 4,
+    date: 3.5,
+    datetime: 3.5,
+    text: 2,
+    mail: 1.5,
+    phone: 1,
+    formula: 2.5,
+  };
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   return t.fields
     .filter((f) => f.id !== t.titleField && rank[f.type] && !keys.has(f.id))
@@ -67,8 +110,13 @@ function secondLine(t: Table): Field[] {
 
 /** The figure at the right of a row: the first number that is not a code or a coordinate. */
 const figureOf = (t: Table): Field | undefined =>
-  t.fields.find((f) => (f.type === 'number' || f.type === 'money') && f.id !== t.titleField && !/^(x|y|lat|lon|id|no|year)|code|year|order/i.test(f.name)
-    && !t.fields.some((l) => l.link?.from === f.id));
+  t.fields.find(
+    (f) =>
+      (f.type === 'number' || f.type === 'money') &&
+      f.id !== t.titleField &&
+      !/^(x|y|lat|lon|id|no|year)|code|year|order/i.test(f.name) &&
+      !t.fields.some((l) => l.link?.from === f.id),
+  );
 
 /** One record as a row: picture, title, second line, a figure. `leave` is a link that the place around it tells already. */
 export function rowFor(t: Table, make: ElementMaker, leave?: string): Element {
@@ -76,15 +124,25 @@ export function rowFor(t: Table, make: ElementMaker, leave?: string): Element {
   const title = t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`;
   const second = secondLine(t).filter((f) => f.id !== leave);
   const figure = figureOf(t);
-  const words = make.box('down', [
-    make.text(title, 'strong'),
-    ...(second.length ? [make.text(second.map((f) => `{${me}.${f.id}}`).join(' · '), 'small', { colour: 'soft' })] : []),
-  ], { gap: 2, width: 'fill' });
-  return make.box('across', [
-    ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'square', { width: 44, height: 44 })] : []),
-    words,
-    ...(figure ? [make.text(`{${me}.${figure.id}}`, 'strong', { colour: 'accent', align: 'end' })] : []),
-  ], { gap: 12, inside: 12, across: 'middle' });
+  const words = make.box(
+    'down',
+    [
+      make.text(title, 'strong'),
+      ...(second.length
+        ? [make.text(second.map((f) => `{${me}.${f.id}}`).join(' · '), 'small', { colour: 'soft' })]
+        : []),
+    ],
+    { gap: 2, width: 'fill' },
+  );
+  return make.box(
+    'across',
+    [
+      ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'square', { width: 44, height: 44 })] : []),
+      words,
+      ...(figure ? [make.text(`{${me}.${figure.id}}`, 'strong', { colour: 'accent', align: 'end' })] : []),
+    ],
+    { gap: 12, inside: 12, across: 'middle' },
+  );
 }
 
 function defaultOrder(t: Table): { by: string; descending: boolean }[] {
@@ -95,59 +153,93 @@ function defaultOrder(t: Table): { by: string; descending: boolean }[] {
 }
 
 function listScreen(_app: App, t: Table, s: { detail: string; form: string }, make: ElementMaker): BoxElement {
-  return make.box('down', [
-    make.box('across', [
-      make.text(t.name, 'title', { width: 'fill' }),
-      make.button('Add', { do: 'open', screen: s.form, give: '' }, { look: 'quiet', icon: 'plus' }),
-    ], { across: 'middle' }),
-    make.list(t.id, [rowFor(t, make)], {
-      name: `List of ${t.name}`,
-      query: { table: t.id, where: { match: 'all', conditions: [] }, order: defaultOrder(t), limit: null },
-      search: true,
-      empty: `No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`,
-      tap: { do: 'open', screen: s.detail, give: thisId(t.id) },
-    }),
-  ], { inside: 16, gap: 12 });
+  return make.box(
+    'down',
+    [
+      make.box(
+        'across',
+        [
+          make.text(t.name, 'title', { width: 'fill' }),
+          make.button('Add', { do: 'open', screen: s.form, give: '' }, { look: 'quiet', icon: 'plus' }),
+        ],
+        { across: 'middle' },
+      ),
+      make.list(t.id, [rowFor(t, make)], {
+        name: `List of ${t.name}`,
+        query: { table: t.id, where: { match: 'all', conditions: [] }, order: defaultOrder(t), limit: null },
+        search: true,
+        empty: `No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`,
+        tap: { do: 'open', screen: s.detail, give: thisId(t.id) },
+      }),
+    ],
+    { inside: 16, gap: 12 },
+  );
 }
 
-function detailScreen(app: App, t: Table, ids: Map<string, { list: string; detail: string; form: string }>, make: ElementMaker): BoxElement {
+function detailScreen(
+  app: App,
+  t: Table,
+  ids: Map<string, { list: string; detail: string; form: string }>,
+  make: ElementMaker,
+): BoxElement {
   const me = thisId(t.id);
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   const shown = t.fields.filter((f) => f.id !== t.titleField && f.id !== t.pictureField && !keys.has(f.id));
   const readings = shown.map((f): Element => {
     const reading = make.reading(f.name, `${me}.${f.id}`);
     const target = f.link && ids.get(f.link.table);
-    return target ? make.box('across', [{ ...reading, width: 'fill' }], { tap: { do: 'open', screen: target.detail, give: `${me}.${f.id}` } }) : reading;
+    return target
+      ? make.box('across', [{ ...reading, width: 'fill' }], {
+          tap: { do: 'open', screen: target.detail, give: `${me}.${f.id}` },
+        })
+      : reading;
   });
-  const lists = app.tables.flatMap((other) => other.fields.flatMap((f): Element[] => {
-    if (f.link?.table !== t.id) return [];
-    return [
-      make.text(f.link.backName, 'heading'),
-      make.list(other.id, [rowFor(other, make, f.id)], {
-        name: `List of ${f.link.backName}`,
-        query: { table: other.id, via: `${me}.${backId(f.id)}`, where: { match: 'all', conditions: [] }, order: defaultOrder(other), limit: 20 },
-        empty: `No ${f.link.backName.toLowerCase()} for this ${t.one}.`,
-        tap: { do: 'open', screen: ids.get(other.id)!.detail, give: thisId(other.id) },
-      }),
-    ];
-  }));
-  return make.box('down', [
-    ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'wide')] : []),
-    make.text(t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`, 'title'),
-    ...(readings.length ? [make.box('down', readings, { surface: 'card', inside: 14, gap: 10 })] : []),
-    make.button(`Change this ${t.one}`, { do: 'open', screen: ids.get(t.id)!.form, give: me }, { look: 'quiet', icon: 'pencil' }),
-    ...lists,
-  ], { inside: 16, gap: 14 });
+  const lists = app.tables.flatMap((other) =>
+    other.fields.flatMap((f): Element[] => {
+      if (f.link?.table !== t.id) return [];
+      return [
+        make.text(f.link.backName, 'heading'),
+        make.list(other.id, [rowFor(other, make, f.id)], {
+          name: `List of ${f.link.backName}`,
+          query: {
+            table: other.id,
+            via: `${me}.${backId(f.id)}`,
+            where: { match: 'all', conditions: [] },
+            order: defaultOrder(other),
+            limit: 20,
+          },
+          empty: `No ${f.link.backName.toLowerCase()} for this ${t.one}.`,
+          tap: { do: 'open', screen: ids.get(other.id)!.detail, give: thisId(other.id) },
+        }),
+      ];
+    }),
+  );
+  return make.box(
+    'down',
+    [
+      ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'wide')] : []),
+      make.text(t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`, 'title'),
+      ...(readings.length ? [make.box('down', readings, { surface: 'card', inside: 14, gap: 10 })] : []),
+      make.button(
+        `Change this ${t.one}`,
+        { do: 'open', screen: ids.get(t.id)!.form, give: me },
+        { look: 'quiet', icon: 'pencil' },
+      ),
+      ...lists,
+    ],
+    { inside: 16, gap: 14 },
+  );
 }
 
 function formScreen(t: Table, make: ElementMaker): BoxElement {
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   const inputs = t.fields.filter((f) => f.type !== 'formula' && !keys.has(f.id));
-  return make.box('down', [
-    make.text(`{if ${thisId(t.id)} = null then "New ${t.one}" else "Change ${article(t.one)} ${t.one}"}`, 'title'),
-    make.form(t.id, thisId(t.id), [
-      ...inputs.map((f) => make.input(f.id)),
-      make.button('Save', { do: 'save' }),
-    ]),
-  ], { inside: 16, gap: 14 });
+  return make.box(
+    'down',
+    [
+      make.text(`{if ${thisId(t.id)} = null then "New ${t.one}" else "Change ${article(t.one)} ${t.one}"}`, 'title'),
+      make.form(t.id, thisId(t.id), [...inputs.map((f) => make.input(f.id)), make.button('Save', { do: 'save' })]),
+    ],
+    { inside: 16, gap: 14 },
+  );
 }

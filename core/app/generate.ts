@@ -14,26 +14,50 @@ export interface MadeApp {
 }
 
 /** Makes an app of sheets: a table for each, the accepted links, and screens over them. */
-export function makeApp(name: string, drafts: readonly TableDraft[], data: readonly TypedRows[], links: readonly LinkDraft[], id: MakeId = newId): MadeApp {
+export function makeApp(
+  name: string,
+  drafts: readonly TableDraft[],
+  data: readonly TypedRows[],
+  links: readonly LinkDraft[],
+  id: MakeId = newId,
+): MadeApp {
   const app = emptyApp(name, id('a'));
   const made = makeTables(drafts, data, links, id);
   app.tables = made.tables;
   const { screens, tabs } = generateScreens(app, new ElementMaker(id));
-  return { app: { ...app, screens: screens.length ? screens : app.screens, tabs: tabs.length ? tabs : app.tabs }, records: made.records };
+  return {
+    app: { ...app, screens: screens.length ? screens : app.screens, tabs: tabs.length ? tabs : app.tabs },
+    records: made.records,
+  };
 }
 
 /** Tables and records of sheets, without screens. `taken` are names of tables that are there already. */
-export function makeTables(drafts: readonly TableDraft[], data: readonly TypedRows[], links: readonly LinkDraft[], id: MakeId = newId, taken: string[] = []) {
+export function makeTables(
+  drafts: readonly TableDraft[],
+  data: readonly TypedRows[],
+  links: readonly LinkDraft[],
+  id: MakeId = newId,
+  taken: string[] = [],
+) {
   const names = [...taken];
   const tables = drafts.map((d, i): Table => {
     const name = freeName(d.name, names);
     names.push(name);
     const columns = d.columns.filter((c) => !c.skip);
     const fields = columns.map((c, at): Field => ({
-      id: id('f'), name: c.name, type: c.type,
+      id: id('f'),
+      name: c.name,
+      type: c.type,
       ...(c.type === 'choice' && { choices: choicesOf(data[i]!.rows, at) }),
     }));
-    const table: Table = { id: id('t'), name, one: singular(name), fields, titleField: null, pictureField: fields.find((f) => f.type === 'picture')?.id ?? null };
+    const table: Table = {
+      id: id('t'),
+      name,
+      one: singular(name),
+      fields,
+      titleField: null,
+      pictureField: fields.find((f) => f.type === 'picture')?.id ?? null,
+    };
     table.titleField = titleOf(table, data[i]!.rows);
     return table;
   });
@@ -42,7 +66,9 @@ export function makeTables(drafts: readonly TableDraft[], data: readonly TypedRo
     const table = tables[i]!;
     return data[i]!.rows.map((row) => {
       const cells: Record<string, Cell> = {};
-      row.forEach((cell, at) => { if (cell !== null && cell !== undefined) cells[table.fields[at]!.id] = cell; });
+      row.forEach((cell, at) => {
+        if (cell !== null && cell !== undefined) cells[table.fields[at]!.id] = cell;
+      });
       return { table: table.id, id: id('r'), cells };
     });
   });
@@ -59,11 +85,23 @@ function choicesOf(rows: Cell[][], at: number): { name: string; colour: number }
 function titleOf(table: Table, rows: Cell[][]): string | null {
   const candidates = table.fields.map((f, at) => {
     if (!['text', 'choice', 'mail', 'longtext', 'date', 'datetime', 'number'].includes(f.type)) return null;
-    const values = rows.slice(0, 2000).map((r) => r[at]).filter((v) => v !== null && v !== undefined);
+    const values = rows
+      .slice(0, 2000)
+      .map((r) => r[at])
+      .filter((v) => v !== null && v !== undefined);
     if (values.length === 0) return null;
     const variety = new Set(values).size / values.length;
     const named = /^(name|title|full name)$/i.test(f.name) ? 3 : /name|title|subject/i.test(f.name) ? 1.5 : 0;
-    const kind = f.type === 'text' ? 1 : f.type === 'mail' ? 0.2 : f.type === 'date' || f.type === 'datetime' ? 0.15 : f.type === 'longtext' ? 0.3 : 0;
+    const kind =
+      f.type === 'text'
+        ? 1
+        : f.type === 'mail'
+          ? 0.2
+          : f.type === 'date' || f.type === 'datetime'
+            ? 0.15
+            : f.type === 'longtext'
+              ? 0.3
+              : 0;
     const code = /code|\bid\b|tag|number|\bno\b/i.test(f.name) ? -0.5 : 0;
     return { id: f.id, score: named + kind + variety + code - at * 0.02 };
   });
@@ -77,15 +115,28 @@ function addLink(tables: Table[], l: LinkDraft, id: MakeId): void {
   const toField = to.fields[l.to.column]!;
   const one = to.one.charAt(0).toUpperCase() + to.one.slice(1);
   const backs = tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === to.id ? [f.link.backName] : [])));
-  const fromNames = [...from.fields.map((f) => f.name), ...tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === from.id ? [f.link.backName] : [])))];
+  const fromNames = [
+    ...from.fields.map((f) => f.name),
+    ...tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === from.id ? [f.link.backName] : []))),
+  ];
   // A column that has the link's best name already keeps its values under a longer one.
   if (fromField.name.toLowerCase() === one.toLowerCase()) {
     fromField.name = freeName(`${fromField.name} ${toField.name.toLowerCase()}`, fromNames);
-    fromNames.splice(fromNames.findIndex((n) => n.toLowerCase() === one.toLowerCase()), 1);
+    fromNames.splice(
+      fromNames.findIndex((n) => n.toLowerCase() === one.toLowerCase()),
+      1,
+    );
   }
   from.fields.push({
-    id: id('f'), name: freeName(one, fromNames), type: 'link',
-    link: { kind: 'matched', table: to.id, from: fromField.id, to: toField.id, backName: freeName(from.name, [...to.fields.map((f) => f.name), ...backs]) },
+    id: id('f'),
+    name: freeName(one, fromNames),
+    type: 'link',
+    link: {
+      kind: 'matched',
+      table: to.id,
+      from: fromField.id,
+      to: toField.id,
+      backName: freeName(from.name, [...to.fields.map((f) => f.name), ...backs]),
+    },
   });
 }
-

@@ -4,7 +4,8 @@ import type { App, Field, Routine, Screen, Step, Table, Element } from './schema
 export const tableOf = (app: App, id: string): Table | undefined => app.tables.find((t) => t.id === id);
 export const screenOf = (app: App, id: string): Screen | undefined => app.screens.find((s) => s.id === id);
 export const routineOf = (app: App, id: string): Routine | undefined => app.routines.find((r) => r.id === id);
-export const fieldOf = (table: Table | undefined, id: string): Field | undefined => table?.fields.find((f) => f.id === id);
+export const fieldOf = (table: Table | undefined, id: string): Field | undefined =>
+  table?.fields.find((f) => f.id === id);
 
 /** Today's name of everything a stored formula may refer to. */
 export function nameTable(app: App): Map<string, string> {
@@ -18,7 +19,10 @@ export function nameTable(app: App): Map<string, string> {
       if (f.link) names.set(backId(f.id), f.link.backName);
     }
   }
-  for (const r of app.routines) walkSteps(r.steps, (s) => { if (s.do === 'add') names.set(s.result, s.resultName); });
+  for (const r of app.routines)
+    walkSteps(r.steps, (s) => {
+      if (s.do === 'add') names.set(s.result, s.resultName);
+    });
   return names;
 }
 
@@ -32,7 +36,11 @@ export function walkSteps(steps: readonly Step[], visit: (s: Step) => void): voi
   }
 }
 
-export function walkElements(elements: readonly Element[], visit: (e: Element, parent: Element | null) => void, parent: Element | null = null): void {
+export function walkElements(
+  elements: readonly Element[],
+  visit: (e: Element, parent: Element | null) => void,
+  parent: Element | null = null,
+): void {
   for (const e of elements) {
     visit(e, parent);
     if ('children' in e) walkElements(e.children, visit, e);

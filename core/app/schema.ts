@@ -14,7 +14,22 @@ const Formula = z.string().max(20_000);
 const Template = z.string().max(20_000);
 
 export const FIELD_TYPES = [
-  'text', 'longtext', 'number', 'money', 'percent', 'yesno', 'date', 'time', 'datetime', 'choice', 'mail', 'phone', 'web', 'picture', 'link', 'formula',
+  'text',
+  'longtext',
+  'number',
+  'money',
+  'percent',
+  'yesno',
+  'date',
+  'time',
+  'datetime',
+  'choice',
+  'mail',
+  'phone',
+  'web',
+  'picture',
+  'link',
+  'formula',
 ] as const;
 export const FieldTypeSchema = z.enum(FIELD_TYPES);
 
@@ -34,7 +49,10 @@ export const FieldSchema = z.object({
   type: FieldTypeSchema,
   /** Behind a number: "kg", "days". Before money: "€". */
   unit: z.string().max(20).optional(),
-  choices: z.array(z.object({ name: Label, colour: z.number().int().min(0).max(7) })).max(500).optional(),
+  choices: z
+    .array(z.object({ name: Label, colour: z.number().int().min(0).max(7) }))
+    .max(500)
+    .optional(),
   formula: Formula.optional(),
   link: LinkSchema.optional(),
   required: z.boolean().optional(),
@@ -95,29 +113,46 @@ const common = {
 };
 
 const TextElement = z.object({
-  ...common, kind: z.literal('text'), words: Template, style: z.enum(TEXT_STYLES), colour: z.enum(COLOURS), align: z.enum(['start', 'middle', 'end']).optional(),
+  ...common,
+  kind: z.literal('text'),
+  words: Template,
+  style: z.enum(TEXT_STYLES),
+  colour: z.enum(COLOURS),
+  align: z.enum(['start', 'middle', 'end']).optional(),
 });
 const PictureElement = z.object({
-  ...common, kind: z.literal('picture'),
+  ...common,
+  kind: z.literal('picture'),
   /** A formula that gives an address or `file:<id>`. */
-  source: Formula, shape: z.enum(['wide', 'square', 'round']),
+  source: Formula,
+  shape: z.enum(['wide', 'square', 'round']),
 });
 const ButtonElement = z.object({
-  ...common, kind: z.literal('button'), words: Template, look: z.enum(['main', 'quiet', 'plain']), icon: z.string().max(40).optional(), tap: TapSchema,
+  ...common,
+  kind: z.literal('button'),
+  words: Template,
+  look: z.enum(['main', 'quiet', 'plain']),
+  icon: z.string().max(40).optional(),
+  tap: TapSchema,
 });
 const ReadingElement = z.object({ ...common, kind: z.literal('reading'), label: Template, value: Formula });
 const InputElement = z.object({ ...common, kind: z.literal('input'), field: Id, label: Template.optional() });
 const BoxElement = z.object({
-  ...common, kind: z.literal('box'),
+  ...common,
+  kind: z.literal('box'),
   runs: z.enum(['down', 'across', 'grid', 'layered']),
-  gap: z.number().min(0).max(64), inside: z.number().min(0).max(64),
+  gap: z.number().min(0).max(64),
+  inside: z.number().min(0).max(64),
   surface: z.enum(['none', 'card', 'tint']),
   across: z.enum(['start', 'middle', 'end', 'spread']).optional(),
   tap: TapSchema.optional(),
-  get children() { return z.array(ElementSchema).max(200); },
+  get children() {
+    return z.array(ElementSchema).max(200);
+  },
 });
 const ListElement = z.object({
-  ...common, kind: z.literal('list'),
+  ...common,
+  kind: z.literal('list'),
   query: QuerySchema,
   runs: z.enum(['down', 'grid', 'across']),
   gap: z.number().min(0).max(64),
@@ -125,18 +160,31 @@ const ListElement = z.object({
   search: z.boolean(),
   empty: Template,
   tap: TapSchema,
-  get children() { return z.array(ElementSchema).max(50); },
+  get children() {
+    return z.array(ElementSchema).max(50);
+  },
 });
 const FormElement = z.object({
-  ...common, kind: z.literal('form'), table: Id,
+  ...common,
+  kind: z.literal('form'),
+  table: Id,
   /** The record that is edited; empty for a new one. */
   record: Formula,
-  get children() { return z.array(ElementSchema).max(200); },
+  get children() {
+    return z.array(ElementSchema).max(200);
+  },
 });
 
 /** A thing on a screen. */
 export const ElementSchema: z.ZodType<Element> = z.discriminatedUnion('kind', [
-  TextElement, PictureElement, ButtonElement, ReadingElement, InputElement, BoxElement, ListElement, FormElement,
+  TextElement,
+  PictureElement,
+  ButtonElement,
+  ReadingElement,
+  InputElement,
+  BoxElement,
+  ListElement,
+  FormElement,
 ]) as unknown as z.ZodType<Element>;
 
 export const ScreenSchema = z.object({
@@ -154,16 +202,29 @@ export const ValueOfFieldSchema = z.object({ field: Id, value: Formula });
 const stepBase = { id: Id };
 export const StepSchema: z.ZodType<Step> = z.discriminatedUnion('do', [
   z.object({ ...stepBase, do: z.literal('set'), record: Formula, values: z.array(ValueOfFieldSchema).max(100) }),
-  z.object({ ...stepBase, do: z.literal('add'), table: z.string(), values: z.array(ValueOfFieldSchema).max(100), result: Id, resultName: Label }),
+  z.object({
+    ...stepBase,
+    do: z.literal('add'),
+    table: z.string(),
+    values: z.array(ValueOfFieldSchema).max(100),
+    result: Id,
+    resultName: Label,
+  }),
   z.object({ ...stepBase, do: z.literal('remove'), record: Formula }),
   z.object({ ...stepBase, do: z.literal('open'), screen: z.string(), give: Formula }),
   z.object({ ...stepBase, do: z.literal('back') }),
   z.object({ ...stepBase, do: z.literal('message'), words: Template }),
   z.object({ ...stepBase, do: z.literal('mail'), to: Formula, subject: Template, body: Template }),
   z.object({
-    ...stepBase, do: z.literal('if'), when: WhereSchema,
-    get then() { return z.array(StepSchema).max(200); },
-    get otherwise() { return z.array(StepSchema).max(200); },
+    ...stepBase,
+    do: z.literal('if'),
+    when: WhereSchema,
+    get then() {
+      return z.array(StepSchema).max(200);
+    },
+    get otherwise() {
+      return z.array(StepSchema).max(200);
+    },
   }),
 ]) as unknown as z.ZodType<Step>;
 
@@ -177,8 +238,15 @@ export const RoutineSchema = z.object({
 
 export const LookSchema = z.object({
   theme: z.string().max(40),
-  accent: z.string().regex(/^#[0-9a-fA-F]{6}$/).nullable(),
-  icon: z.object({ letters: z.string().max(3), colour: z.string().regex(/^#[0-9a-fA-F]{6}$/), picture: z.string().max(400_000).nullable() }),
+  accent: z
+    .string()
+    .regex(/^#[0-9a-fA-F]{6}$/)
+    .nullable(),
+  icon: z.object({
+    letters: z.string().max(3),
+    colour: z.string().regex(/^#[0-9a-fA-F]{6}$/),
+    picture: z.string().max(400_000).nullable(),
+  }),
 });
 
 export const FileSchema = z.object({ id: Id, name: Label, type: z.string().max(100), data: z.string().max(1_500_000) });
@@ -219,21 +287,48 @@ interface Common {
   width?: 'fit' | 'fill' | number | undefined;
   height?: 'fit' | 'fill' | number | undefined;
 }
-export type TextElement = Common & { kind: 'text'; words: string; style: TextStyle; colour: Colour; align?: 'start' | 'middle' | 'end' | undefined };
+export type TextElement = Common & {
+  kind: 'text';
+  words: string;
+  style: TextStyle;
+  colour: Colour;
+  align?: 'start' | 'middle' | 'end' | undefined;
+};
 export type PictureElement = Common & { kind: 'picture'; source: string; shape: 'wide' | 'square' | 'round' };
-export type ButtonElement = Common & { kind: 'button'; words: string; look: 'main' | 'quiet' | 'plain'; icon?: string | undefined; tap: Tap };
+export type ButtonElement = Common & {
+  kind: 'button';
+  words: string;
+  look: 'main' | 'quiet' | 'plain';
+  icon?: string | undefined;
+  tap: Tap;
+};
 export type ReadingElement = Common & { kind: 'reading'; label: string; value: string };
 export type InputElement = Common & { kind: 'input'; field: string; label?: string | undefined };
 export type Surface = 'none' | 'card' | 'tint';
 export type BoxElement = Common & {
-  kind: 'box'; runs: 'down' | 'across' | 'grid' | 'layered'; gap: number; inside: number; surface: Surface;
-  across?: 'start' | 'middle' | 'end' | 'spread' | undefined; tap?: Tap | undefined; children: Element[];
+  kind: 'box';
+  runs: 'down' | 'across' | 'grid' | 'layered';
+  gap: number;
+  inside: number;
+  surface: Surface;
+  across?: 'start' | 'middle' | 'end' | 'spread' | undefined;
+  tap?: Tap | undefined;
+  children: Element[];
 };
 export type ListElement = Common & {
-  kind: 'list'; query: Query; runs: 'down' | 'grid' | 'across'; gap: number; surface: Surface; search: boolean; empty: string; tap: Tap; children: Element[];
+  kind: 'list';
+  query: Query;
+  runs: 'down' | 'grid' | 'across';
+  gap: number;
+  surface: Surface;
+  search: boolean;
+  empty: string;
+  tap: Tap;
+  children: Element[];
 };
 export type FormElement = Common & { kind: 'form'; table: string; record: string; children: Element[] };
-export type Element = TextElement | PictureElement | ButtonElement | ReadingElement | InputElement | BoxElement | ListElement | FormElement;
+export type Element =
+  TextElement | PictureElement | ButtonElement | ReadingElement | InputElement | BoxElement | ListElement | FormElement;
 export type ElementKind = Element['kind'];
 
 export type Step = { id: string } & (

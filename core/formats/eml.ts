@@ -15,7 +15,11 @@ const ADDRESS = /^[^\s@<>,;:"()[\]\\]+@[^\s@<>,;:"()[\]\\]+$/;
 export const isMailAddress = (s: string): boolean => ADDRESS.test(s) && s.length <= 254;
 
 /** The addresses in a text that lists them with commas, semicolons or line ends. */
-export const addressesIn = (text: string): string[] => text.split(/[,;\n]/).map((s) => s.trim()).filter(Boolean);
+export const addressesIn = (text: string): string[] =>
+  text
+    .split(/[,;\n]/)
+    .map((s) => s.trim())
+    .filter(Boolean);
 
 const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
 const base64 = (b: Uint8Array): string => btoa(Array.from(b, (x) => String.fromCharCode(x)).join(''));

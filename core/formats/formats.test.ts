@@ -15,11 +15,16 @@ import { exportTable, toCsv, toJsonRows, toXlsx } from './tables.ts';
 const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
 const file = (name: string, text: string) => ({ name, bytes: bytes(text) });
 const draft = async (text: string) => draftTable((await readSheets('Sheet.csv', bytes(text)))[0]!);
-const types = async (text: string): Promise<Record<string, string>> => Object.fromEntries((await draft(text)).columns.map((c) => [c.name, c.type]));
+const types = async (text: string): Promise<Record<string, string>> =>
+  Object.fromEntries((await draft(text)).columns.map((c) => [c.name, c.type]));
 
 describe('reading sheets', () => {
   it.each([[','], [';'], ['\t'], ['|']])('finds the delimiter %j', async (d) => {
-    const rows = [['Name', 'Weight', 'Note'], ['Bramble', '14', 'calm'], ['Clover', '21', 'busy']];
+    const rows = [
+      ['Name', 'Weight', 'Note'],
+      ['Bramble', '14', 'calm'],
+      ['Clover', '21', 'busy'],
+    ];
     expect((await readSheets('x.csv', bytes(rows.map((r) => r.join(d)).join('\n'))))[0]!.rows).toEqual(rows);
   });
   it('reads UTF-8 with a mark, UTF-16 and Windows-1252', () => {
@@ -33,19 +38,40 @@ describe('reading sheets', () => {
     expect((await readSheets('x.csv', bytes('A,B\n"two\nlines",1\n\nlast,2')))[0]!.lines).toEqual([1, 2, 5]);
   });
   it.each([
-    ['', 'is empty'], ['   \n\n', 'has no rows'], ['\x89PNG\r\n', 'is a picture'], ['%PDF-1.7', 'is a PDF'], ['PK\x03\x04rubbish', 'is not a workbook that can be read'], ['a\0b', 'is no text'],
+    ['', 'is empty'],
+    ['   \n\n', 'has no rows'],
+    ['\x89PNG\r\n', 'is a picture'],
+    ['%PDF-1.7', 'is a PDF'],
+    ['PK\x03\x04rubbish', 'is not a workbook that can be read'],
+    ['a\0b', 'is no text'],
   ])('says what is wrong with %j', async (text, words) => {
-    await expect(readSheets('hives.csv', Uint8Array.from(text, (c) => c.charCodeAt(0)))).rejects.toThrow(words);
-    await expect(readSheets('hives.csv', Uint8Array.from(text, (c) => c.charCodeAt(0)))).rejects.toThrow('“hives.csv”');
+    await expect(
+      readSheets(
+        'hives.csv',
+        Uint8Array.from(text, (c) => c.charCodeAt(0)),
+      ),
+    ).rejects.toThrow(words);
+    await expect(
+      readSheets(
+        'hives.csv',
+        Uint8Array.from(text, (c) => c.charCodeAt(0)),
+      ),
+    ).rejects.toThrow('“hives.csv”');
   });
   it('refuses 60 MB and says how much is read', async () => {
-    await expect(readSheets('big.csv', new Uint8Array(60 * 1024 * 1024))).rejects.toThrow('“big.csv” has 60 MB; the largest file read here has 50 MB');
+    await expect(readSheets('big.csv', new Uint8Array(60 * 1024 * 1024))).rejects.toThrow(
+      '“big.csv” has 60 MB; the largest file read here has 50 MB',
+    );
   });
   it('reads a workbook’s sheets with dates and yes/no', async () => {
     const { default: ExcelJS } = await import('exceljs');
     const book = new ExcelJS.Workbook();
     const sheet = book.addWorksheet('Hive visits');
-    sheet.addRows([['Hive', 'When', 'Fed', 'Queen'], ['HB-1', new Date(Date.UTC(2026, 10, 23)), 1.5, true], ['HB-2', new Date(Date.UTC(2026, 10, 24, 9, 30)), { formula: '1+1', result: 2 }, false]]);
+    sheet.addRows([
+      ['Hive', 'When', 'Fed', 'Queen'],
+      ['HB-1', new Date(Date.UTC(2026, 10, 23)), 1.5, true],
+      ['HB-2', new Date(Date.UTC(2026, 10, 24, 9, 30)), { formula: '1+1', result: 2 }, false],
+    ]);
     book.addWorksheet('Hidden', { state: 'hidden' }).addRow(['secret']);
     const sheets = await readSheets('visits.xlsx', new Uint8Array(await book.xlsx.writeBuffer()));
     expect(sheets.map((s) => s.name)).toEqual(['Hive visits']);
@@ -56,20 +82,49 @@ describe('reading sheets', () => {
 
 describe('guessing', () => {
   it('types by what the values are', async () => {
-    expect(await types('Name,Weight,Seen,Day,At,Mail,Site,Photo,Phone,Code\nBramble,14.5,yes,2026-11-23,2026-11-23 15:58,a@b.example,https://x.example,https://x.example/a.png,+44 7700 900123,007\nClover,21,no,2026-11-24,2026-11-24 16:00,c@d.example,https://y.example,https://y.example/b.jpg,0161 496 0000,012'))
-      .toEqual({ Name: 'text', Weight: 'number', Seen: 'yesno', Day: 'date', At: 'datetime', Mail: 'mail', Site: 'web', Photo: 'picture', Phone: 'phone', Code: 'text' });
+    expect(
+      await types(
+        'Name,Weight,Seen,Day,At,Mail,Site,Photo,Phone,Code\nBramble,14.5,yes,2026-11-23,2026-11-23 15:58,a@b.example,https://x.example,https://x.example/a.png,+44 7700 900123,007\nClover,21,no,2026-11-24,2026-11-24 16:00,c@d.example,https://y.example,https://y.example/b.jpg,0161 496 0000,012',
+      ),
+    ).toEqual({
+      Name: 'text',
+      Weight: 'number',
+      Seen: 'yesno',
+      Day: 'date',
+      At: 'datetime',
+      Mail: 'mail',
+      Site: 'web',
+      Photo: 'picture',
+      Phone: 'phone',
+      Code: 'text',
+    });
   });
   it('knows money, percent and times', async () => {
-    expect(await types('Price,Off,At\n€ 4.50,10%,09:30\n€ 12.00,25 %,16:15')).toEqual({ Price: 'money', Off: 'percent', At: 'time' });
+    expect(await types('Price,Off,At\n€ 4.50,10%,09:30\n€ 12.00,25 %,16:15')).toEqual({
+      Price: 'money',
+      Off: 'percent',
+      At: 'time',
+    });
   });
   it('finds choices and long text', () => {
-    expect(inferType(Array.from({ length: 30 }, (_, i) => ['Active', 'Resting', 'Retired'][i % 3]!), 'Status').type).toBe('choice');
+    expect(
+      inferType(
+        Array.from({ length: 30 }, (_, i) => ['Active', 'Resting', 'Retired'][i % 3]!),
+        'Status',
+      ).type,
+    ).toBe('choice');
     expect(inferType(['a'.repeat(90), 'b'.repeat(120)], 'Notes').type).toBe('longtext');
   });
   it('asks when a date can be read two ways, and not when one value settles it', async () => {
     expect((await draft('When\n03/04/2026\n05/06/2026')).columns[0]).toMatchObject({ type: 'date', ambiguous: true });
-    expect((await draft('When\n03/04/2026\n25/06/2026')).columns[0]).toMatchObject({ ambiguous: false, dayOrder: 'day first' });
-    expect((await draft('When\n03/04/2026\n06/25/2026')).columns[0]).toMatchObject({ ambiguous: false, dayOrder: 'month first' });
+    expect((await draft('When\n03/04/2026\n25/06/2026')).columns[0]).toMatchObject({
+      ambiguous: false,
+      dayOrder: 'day first',
+    });
+    expect((await draft('When\n03/04/2026\n06/25/2026')).columns[0]).toMatchObject({
+      ambiguous: false,
+      dayOrder: 'month first',
+    });
   });
   it('reads decimal commas', async () => {
     expect(readRows(await draft('Weight\n"1.234,5"\n"12,25"')).rows).toEqual([[1234.5], [12.25]]);
@@ -85,8 +140,14 @@ describe('guessing', () => {
   });
   it('rejects ragged rows with line and reason, and keeps short ones', async () => {
     const rows = readRows(await draft('A,B\n1,2\n3\n4,5,6\n7,8'));
-    expect(rows.rows).toEqual([[1, 2], [3, null], [7, 8]]);
-    expect(rows.rejected).toEqual([{ line: 4, reason: 'The row has 3 cells, the header has 2. A delimiter inside a text needs quotation marks.' }]);
+    expect(rows.rows).toEqual([
+      [1, 2],
+      [3, null],
+      [7, 8],
+    ]);
+    expect(rows.rejected).toEqual([
+      { line: 4, reason: 'The row has 3 cells, the header has 2. A delimiter inside a text needs quotation marks.' },
+    ]);
   });
   it('leaves a cell empty that does not fit, and tells', async () => {
     const rows = readRows(await draft(`N,M\n${Array.from({ length: 30 }, (_, i) => `${i},x`).join('\n')}\nmany,y`));
@@ -103,7 +164,9 @@ describe('an app of sheets', () => {
     expect(links).toEqual([{ from: { table: 1, column: 0 }, to: { table: 0, column: 1 }, found: 13, of: 15 }]);
   });
   it('does not link numbers that only happen to be alike', async () => {
-    expect((await bring([file('A.csv', 'Name,Count\na,1\nb,2\nc,3'), file('B.csv', 'Title,Stars\nx,1\ny,2\nz,3')])).links).toEqual([]);
+    expect(
+      (await bring([file('A.csv', 'Name,Count\na,1\nb,2\nc,3'), file('B.csv', 'Title,Stars\nx,1\ny,2\nz,3')])).links,
+    ).toEqual([]);
   });
   it('has a list, a detail and a form for every table, linked at both ends, and is valid', async () => {
     const { drafts, data, links } = await bring([file('Hives.csv', hives), file('Visits.csv', visits)]);
@@ -112,7 +175,11 @@ describe('an app of sheets', () => {
     expect(app.screens.map((s) => s.name)).toEqual(['Hives', 'Hive', 'Hive form', 'Visits', 'Visit', 'Visit form']);
     expect(app.tabs.map((t) => t.name)).toEqual(['Hives', 'Visits']);
     const r = new Records(app);
-    for (const t of app.tables) r.load(t.id, records.filter((x) => x.table === t.id));
+    for (const t of app.tables)
+      r.load(
+        t.id,
+        records.filter((x) => x.table === t.id),
+      );
     const hive = r.rows(app.tables[0]!.id)[0]!;
     expect(hive.title()).toBe('Hive 0');
     expect(hive.get('Visits')).toHaveLength(3);
@@ -120,19 +187,45 @@ describe('an app of sheets', () => {
 });
 
 describe('going out', () => {
-  const open = (): Records => { const r = new Records(hiveApp()); someRecords(r); return r; };
+  const open = (): Records => {
+    const r = new Records(hiveApp());
+    someRecords(r);
+    return r;
+  };
   it('CSV comes back as it went (property)', async () => {
-    const text = fc.string({ maxLength: 12 }).filter((s) => s.trim() === s && !/^[=+\-@'\t\r]/.test(s) && s !== '' && !/[\r\n\0]/.test(s));
-    await fc.assert(fc.asyncProperty(fc.array(fc.tuple(text, text), { minLength: 1, maxLength: 5 }), async (rows) => {
-      const csv = toCsv({ name: 'T', fields: [{ id: 'f_a000000', name: 'First', type: 'text' }, { id: 'f_b000000', name: 'Second', type: 'text' }], rows });
-      expect((await readSheets('t.csv', bytes(csv)))[0]!.rows.slice(1)).toEqual(rows.filter((r) => r.some((c) => c.trim())));
-    }), { numRuns: 60 });
+    const text = fc
+      .string({ maxLength: 12 })
+      .filter((s) => s.trim() === s && !/^[=+\-@'\t\r]/.test(s) && s !== '' && !/[\r\n\0]/.test(s));
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(text, text), { minLength: 1, maxLength: 5 }), async (rows) => {
+        const csv = toCsv({
+          name: 'T',
+          fields: [
+            { id: 'f_a000000', name: 'First', type: 'text' },
+            { id: 'f_b000000', name: 'Second', type: 'text' },
+          ],
+          rows,
+        });
+        expect((await readSheets('t.csv', bytes(csv)))[0]!.rows.slice(1)).toEqual(
+          rows.filter((r) => r.some((c) => c.trim())),
+        );
+      }),
+      { numRuns: 60 },
+    );
   });
   it('a text that a spreadsheet program would run is harmless', () => {
-    expect(toCsv({ name: 'T', fields: [{ id: 'f_a000000', name: 'A', type: 'text' }], rows: [['=1+1'], ['-2']] }, false)).toBe("A\r\n'=1+1\r\n'-2\r\n");
+    expect(
+      toCsv({ name: 'T', fields: [{ id: 'f_a000000', name: 'A', type: 'text' }], rows: [['=1+1'], ['-2']] }, false),
+    ).toBe("A\r\n'=1+1\r\n'-2\r\n");
   });
   it('JSON is typed and keyed by name', () => {
-    expect(toJsonRows(exportTable(open(), T.visits))[0]).toEqual({ 'Hive tag': 'HB-1', When: '2026-11-01', Fed: 1.1, Hive: 'Bramble', Label: 'Bramble Odile' });
+    expect(toJsonRows(exportTable(open(), T.visits))[0]).toEqual({
+      'Hive tag': 'HB-1',
+      When: '2026-11-01',
+      Fed: 1.1,
+      Hive: 'Bramble',
+      Label: 'Bramble Odile',
+    });
   });
   it('XLSX keeps numbers and dates', async () => {
     const { default: ExcelJS } = await import('exceljs');
@@ -144,12 +237,20 @@ describe('going out', () => {
   });
   it('an exported app is the same app again', () => {
     const app = hiveApp();
-    const bundle = { app, records: [{ table: T.hives, id: 'h1', cells: { f_name000: 'Bramble', f_weight0: 3 } }], ownerKey: 'k'.repeat(43), address: 'bees' };
+    const bundle = {
+      app,
+      records: [{ table: T.hives, id: 'h1', cells: { f_name000: 'Bramble', f_weight0: 3 } }],
+      ownerKey: 'k'.repeat(43),
+      address: 'bees',
+    };
     expect(readBundle(writeBundle(bundle), 'x')).toEqual(bundle);
   });
   it.each([
-    ['cut off', (t: string) => t.slice(0, -40), 'is cut off or damaged'], ['newer', (t: string) => t.replace('"version":1,"id"', '"version":9,"id"'), 'newer Mellow Kite'], ['foreign', () => '{"a":1}', 'is not a Mellow Kite app'],
-    ['no JSON', () => 'Name,Weight', 'is not a Mellow Kite app'], ['damaged', (t: string) => t.replace('"name":"Hives"', '"name":7'), 'is damaged: at'],
+    ['cut off', (t: string) => t.slice(0, -40), 'is cut off or damaged'],
+    ['newer', (t: string) => t.replace('"version":1,"id"', '"version":9,"id"'), 'newer Mellow Kite'],
+    ['foreign', () => '{"a":1}', 'is not a Mellow Kite app'],
+    ['no JSON', () => 'Name,Weight', 'is not a Mellow Kite app'],
+    ['damaged', (t: string) => t.replace('"name":"Hives"', '"name":7'), 'is damaged: at'],
   ])('an app file that is %s gets a clear message', (_what, spoil, words) => {
     const text = spoil(writeBundle({ app: hiveApp(), records: [], ownerKey: null, address: null }));
     expect(() => readBundle(text, 'bees.kite.json')).toThrow(words);
@@ -157,7 +258,14 @@ describe('going out', () => {
 });
 
 describe('mail (RFC 5322)', () => {
-  const message = { from: { name: 'Heatherfield “Bees”', address: 'bees@kite.example' }, to: ['a@b.example', 'c@d.example'], subject: 'Tea & a first look – über die Bienen, with more words than one line of a header can hold', body: 'Hello Odile,\n\nséance at ten.\n.\nBye', date: new Date(Date.UTC(2026, 10, 23, 15, 58)), id: 'abc123' };
+  const message = {
+    from: { name: 'Heatherfield “Bees”', address: 'bees@kite.example' },
+    to: ['a@b.example', 'c@d.example'],
+    subject: 'Tea & a first look – über die Bienen, with more words than one line of a header can hold',
+    body: 'Hello Odile,\n\nséance at ten.\n.\nBye',
+    date: new Date(Date.UTC(2026, 10, 23, 15, 58)),
+    id: 'abc123',
+  };
   it('says the same when another program reads it', async () => {
     const read = await PostalMime.parse(compose(message));
     expect(read.subject).toBe(message.subject);
@@ -168,15 +276,30 @@ describe('mail (RFC 5322)', () => {
     expect(new Date(read.date!)).toEqual(message.date);
   });
   it('carries any words (property)', async () => {
-    await fc.assert(fc.asyncProperty(fc.string({ unit: 'grapheme', maxLength: 80 }), fc.string({ unit: 'grapheme' }), async (subject, body) => {
-      const eml = compose({ ...message, subject, body });
-      expect(eml.split('\r\n').every((l) => l.length <= 998)).toBe(true);
-      const read = await PostalMime.parse(eml);
-      expect((read.subject ?? '').replace(/\s+/g, ' ').trim()).toBe(subject.replace(/\s+/g, ' ').trim());
-    }), { numRuns: 60 });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.string({ unit: 'grapheme', maxLength: 80 }),
+        fc.string({ unit: 'grapheme' }),
+        async (subject, body) => {
+          const eml = compose({ ...message, subject, body });
+          expect(eml.split('\r\n').every((l) => l.length <= 998)).toBe(true);
+          const read = await PostalMime.parse(eml);
+          expect((read.subject ?? '').replace(/\s+/g, ' ').trim()).toBe(subject.replace(/\s+/g, ' ').trim());
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
-  it('no line end in a subject makes a header', () => expect(compose({ ...message, subject: 'x\r\nBcc: evil@x.example' })).not.toMatch(/^Bcc:/m));
+  it('no line end in a subject makes a header', () =>
+    expect(compose({ ...message, subject: 'x\r\nBcc: evil@x.example' })).not.toMatch(/^Bcc:/m));
   it('knows an address', () => {
-    expect(['a@b.example', 'a b@c', 'a@', '@b', 'a@b@c', 'x,y@z'].map(isMailAddress)).toEqual([true, false, false, false, false, false]);
+    expect(['a@b.example', 'a b@c', 'a@', '@b', 'a@b@c', 'x,y@z'].map(isMailAddress)).toEqual([
+      true,
+      false,
+      false,
+      false,
+      false,
+      false,
+    ]);
   });
 });

@@ -1,6 +1,15 @@
 import type { FieldType } from '../app/schema.ts';
 import { freeName } from '../app/names.ts';
-import { readDateText, readDateTimeText, readNumberText, readTimeText, readYesNoText, typedCell, type Cell, type DayOrder } from '../records/cells.ts';
+import {
+  readDateText,
+  readDateTimeText,
+  readNumberText,
+  readTimeText,
+  readYesNoText,
+  typedCell,
+  type Cell,
+  type DayOrder,
+} from '../records/cells.ts';
 import type { Sheet } from './sheets.ts';
 
 /** A column of a sheet as it will become a field. */
@@ -59,7 +68,8 @@ export function draftTable(sheet: Sheet, headerRow = findHeader(sheet)): TableDr
     if (!given && values.length === 0) continue;
     const name = freeName(given || `Column ${i + 1}`, names);
     if (!given && headerRow >= 0) notes.push(`Column ${i + 1} has no header; it is called “${name}”.`);
-    else if (given && name !== given) notes.push(`“${given}” is the header of two columns; the second is called “${name}”.`);
+    else if (given && name !== given)
+      notes.push(`“${given}” is the header of two columns; the second is called “${name}”.`);
     names.push(name);
     columns.push({ name, column: i, ...inferType(values, name), samples: values.slice(0, 4) });
   }
@@ -75,7 +85,8 @@ function findHeader(sheet: Sheet): number {
   const row = head[at] ?? [];
   const next = sheet.rows[at + 1];
   if (!next) return at;
-  const dataLike = (c: string): boolean => readNumberText(c) !== null || readDateText(c) !== null || MAIL.test(c.trim());
+  const dataLike = (c: string): boolean =>
+    readNumberText(c) !== null || readDateText(c) !== null || MAIL.test(c.trim());
   const cells = row.map((c, i) => [c.trim(), (next[i] ?? '').trim()] as const).filter(([a]) => a);
   const alike = cells.filter(([a, b]) => dataLike(a) && dataLike(b)).length;
   return cells.length > 0 && alike > 0 && alike >= cells.length / 2 && at === 0 ? -1 : at;
@@ -87,7 +98,12 @@ type Inferred = Pick<ColumnDraft, 'type' | 'decimal' | 'dayOrder' | 'ambiguous'>
 export function inferType(values: string[], name: string): Inferred {
   const decimal = decimalSign(values);
   const { dayOrder, ambiguous } = dateOrder(values);
-  const as = (type: ColumnType, unsure = false): Inferred => ({ type, decimal, dayOrder, ambiguous: unsure && ambiguous });
+  const as = (type: ColumnType, unsure = false): Inferred => ({
+    type,
+    decimal,
+    dayOrder,
+    ambiguous: unsure && ambiguous,
+  });
   if (values.length === 0) return as('text');
   const tolerance = values.length >= 20 ? values.length * 0.05 : 0;
   const fits = (test: (v: string) => boolean): boolean => {
@@ -100,18 +116,31 @@ export function inferType(values: string[], name: string): Inferred {
   const coded = values.some((v) => /^0\d+$/.test(v));
   if (!coded && fits((v) => v.endsWith('%') && readNumberText(v, decimal) !== null)) return as('percent');
   if (!coded && fits((v) => /^-?[€$£]|[€$£]$/.test(v) && readNumberText(v, decimal) !== null)) return as('money');
-  if (!coded && fits((v) => readNumberText(v, decimal) !== null) && !(/phone|mobile|^tel/i.test(name))) return as('number');
+  if (!coded && fits((v) => readNumberText(v, decimal) !== null) && !/phone|mobile|^tel/i.test(name))
+    return as('number');
   if (fits((v) => readDateText(v, dayOrder) !== null)) return as('date', true);
-  if (fits((v) => readDateTimeText(v, dayOrder) !== null || readDateText(v, dayOrder) !== null)) return as('datetime', true);
+  if (fits((v) => readDateTimeText(v, dayOrder) !== null || readDateText(v, dayOrder) !== null))
+    return as('datetime', true);
   if (fits((v) => readTimeText(v) !== null)) return as('time');
   if (fits((v) => MAIL.test(v))) return as('mail');
   if (fits((v) => PICTURE.test(v))) return as('picture');
   if (fits((v) => WEB.test(v))) return as('web');
-  if (fits((v) => PHONE.test(v)) && (/phone|mobile|^tel/i.test(name) || values.some((v) => /^\+|^0\d[\d\s]{7,}/.test(v)))) return as('phone');
+  if (
+    fits((v) => PHONE.test(v)) &&
+    (/phone|mobile|^tel/i.test(name) || values.some((v) => /^\+|^0\d[\d\s]{7,}/.test(v)))
+  )
+    return as('phone');
   const long = values.filter((v) => v.length > 80 || v.includes('\n')).length;
   if (long > values.length * 0.2) return as('longtext');
   const distinct = new Set(values);
-  if (values.length >= 8 && distinct.size >= 2 && distinct.size <= 12 && distinct.size <= values.length / 3 && [...distinct].every((v) => v.length <= 30 && !/\d{3}/.test(v))) return as('choice');
+  if (
+    values.length >= 8 &&
+    distinct.size >= 2 &&
+    distinct.size <= 12 &&
+    distinct.size <= values.length / 3 &&
+    [...distinct].every((v) => v.length <= 30 && !/\d{3}/.test(v))
+  )
+    return as('choice');
   return as('text');
 }
 
@@ -161,7 +190,10 @@ export function readRows(draft: TableDraft): TypedRows {
     const row = draft.sheet.rows[r]!;
     const line = draft.sheet.lines[r]!;
     if (row.length > width && row.slice(width).some((c) => c.trim())) {
-      out.rejected.push({ line, reason: `The row has ${row.length} cells, the header has ${width}. A delimiter inside a text needs quotation marks.` });
+      out.rejected.push({
+        line,
+        reason: `The row has ${row.length} cells, the header has ${width}. A delimiter inside a text needs quotation marks.`,
+      });
       continue;
     }
     const cells: Cell[] = new Array(columns.length);
@@ -169,11 +201,17 @@ export function readRows(draft: TableDraft): TypedRows {
     for (let i = 0; i < columns.length; i++) {
       const c = columns[i]!;
       const text = row[c.column] ?? '';
-      if (text === '') { cells[i] = null; continue; }
+      if (text === '') {
+        cells[i] = null;
+        continue;
+      }
       const cell = typedCell(fields[i]!, c.type === 'longtext' ? text : text.trim(), c.dayOrder, c.decimal);
       if (cell === undefined) {
         cells[i] = null;
-        out.misfits.push({ line, reason: `${c.name}: “${text.slice(0, 40)}” is not a ${TYPE_WORDS[c.type]}; the cell is left empty.` });
+        out.misfits.push({
+          line,
+          reason: `${c.name}: “${text.slice(0, 40)}” is not a ${TYPE_WORDS[c.type]}; the cell is left empty.`,
+        });
       } else cells[i] = cell;
       any ||= cell !== null && cell !== undefined;
     }
@@ -184,6 +222,18 @@ export function readRows(draft: TableDraft): TypedRows {
 }
 
 const TYPE_WORDS: Record<ColumnType, string> = {
-  text: 'text', longtext: 'text', number: 'number', yesno: 'yes or no', date: 'date', datetime: 'date and time', choice: 'choice', mail: 'mail address',
-  phone: 'phone number', money: 'amount of money', percent: 'percent', time: 'time', web: 'web address', picture: 'picture address',
+  text: 'text',
+  longtext: 'text',
+  number: 'number',
+  yesno: 'yes or no',
+  date: 'date',
+  datetime: 'date and time',
+  choice: 'choice',
+  mail: 'mail address',
+  phone: 'phone number',
+  money: 'amount of money',
+  percent: 'percent',
+  time: 'time',
+  web: 'web address',
+  picture: 'picture address',
 };

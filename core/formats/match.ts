@@ -21,26 +21,43 @@ interface Key {
 }
 
 const LINKABLE = new Set(['text', 'number', 'mail', 'phone', 'choice', 'web']);
-const words = (s: string): Set<string> => new Set(s.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter((w) => w.length > 1));
+const words = (s: string): Set<string> =>
+  new Set(
+    s
+      .toLowerCase()
+      .split(/[^\p{L}\p{N}]+/u)
+      .filter((w) => w.length > 1),
+  );
 
 /** Finds columns that can link tables: unique on one side, and most values of the other side found there. */
 export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRows[]): LinkDraft[] {
   const keys: Key[] = [];
   drafts.forEach((d, table) => {
-    d.columns.filter((c) => !c.skip).forEach((c, column) => {
-      if (!LINKABLE.has(c.type)) return;
-      const counts: string[] = [];
-      for (const row of data[table]!.rows) {
-        const key = linkKey(row[column]);
-        if (key !== null) counts.push(key);
-      }
-      keys.push({ table, column, name: c.name, numeric: c.type === 'number', values: new Set(counts), filled: counts.length, counts });
-    });
+    d.columns
+      .filter((c) => !c.skip)
+      .forEach((c, column) => {
+        if (!LINKABLE.has(c.type)) return;
+        const counts: string[] = [];
+        for (const row of data[table]!.rows) {
+          const key = linkKey(row[column]);
+          if (key !== null) counts.push(key);
+        }
+        keys.push({
+          table,
+          column,
+          name: c.name,
+          numeric: c.type === 'number',
+          values: new Set(counts),
+          filled: counts.length,
+          counts,
+        });
+      });
   });
   const links: (LinkDraft & { score: number })[] = [];
   for (const to of keys) {
     // The key side names each record once.
-    if (to.values.size < 2 || to.values.size < to.filled * 0.98 || to.filled < data[to.table]!.rows.length * 0.8) continue;
+    if (to.values.size < 2 || to.values.size < to.filled * 0.98 || to.filled < data[to.table]!.rows.length * 0.8)
+      continue;
     for (const from of keys) {
       if (from.table === to.table || from.numeric !== to.numeric || from.filled === 0) continue;
       const named = alike(from.name, to.name, drafts[to.table]!.name);
@@ -51,24 +68,40 @@ export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRow
       const distinct = [...from.values].filter((v) => to.values.has(v)).length;
       if (share < (named ? 0.5 : 0.7) || distinct < 2) continue;
       // Of two key columns with the same values, the sheet that holds more of them is the one linked to.
-      if (from.values.size === from.filled && (to.values.size < from.values.size || (to.values.size === from.values.size && to.table > from.table))) continue;
-      links.push({ from: { table: from.table, column: from.column }, to: { table: to.table, column: to.column }, found, of: from.filled, score: share + (named ? 1 : 0) });
+      if (
+        from.values.size === from.filled &&
+        (to.values.size < from.values.size || (to.values.size === from.values.size && to.table > from.table))
+      )
+        continue;
+      links.push({
+        from: { table: from.table, column: from.column },
+        to: { table: to.table, column: to.column },
+        found,
+        of: from.filled,
+        score: share + (named ? 1 : 0),
+      });
     }
   }
   links.sort((a, b) => b.score - a.score);
   // One column leads to one table once, and one pair of tables is linked by its best columns only when they differ.
   const used = new Set<string>();
-  return links.filter((l) => {
-    const key = `${l.from.table}/${l.from.column}`;
-    if (used.has(key)) return false;
-    used.add(key);
-    return true;
-  }).map(({ score: _score, ...l }) => l);
+  return links
+    .filter((l) => {
+      const key = `${l.from.table}/${l.from.column}`;
+      if (used.has(key)) return false;
+      used.add(key);
+      return true;
+    })
+    .map(({ score: _score, ...l }) => l);
 }
 
 function alike(a: string, b: string, table: string): boolean {
   const [x, y, t] = [words(a), words(b), words(table)];
   const stem = (w: string): string => w.replace(/(ies|s)$/, '').slice(0, 12);
   const has = (set: Set<string>, w: string): boolean => [...set].some((v) => stem(v) === stem(w));
-  return [...x].some((w) => has(y, w) && !/^(id|no|nr|name|code)$/.test(w)) || [...x].some((w) => has(t, w)) || a.trim().toLowerCase() === b.trim().toLowerCase();
+  return (
+    [...x].some((w) => has(y, w) && !/^(id|no|nr|name|code)$/.test(w)) ||
+    [...x].some((w) => has(t, w)) ||
+    a.trim().toLowerCase() === b.trim().toLowerCase()
+  );
 }

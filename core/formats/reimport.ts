@@ -19,7 +19,8 @@ export interface MergePlan {
 const plain = (s: string): string => s.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
 
 /** Fields that a sheet can write. */
-export const writableFields = (table: Table): Field[] => table.fields.filter((f) => f.type !== 'formula' && f.link?.kind !== 'matched');
+export const writableFields = (table: Table): Field[] =>
+  table.fields.filter((f) => f.type !== 'formula' && f.link?.kind !== 'matched');
 
 /** Columns and fields that are called alike. */
 export function matchColumns(table: Table, draft: TableDraft): Mapping {
@@ -34,7 +35,10 @@ export function matchColumns(table: Table, draft: TableDraft): Mapping {
 /** The fields that name a record best among those that the sheet brings: one whose values differ, or the title. */
 export function likelyKeys(table: Table, mapping: Mapping): string[] {
   const brought = new Set(mapping);
-  const key = table.fields.find((f) => f.unique && brought.has(f.id)) ?? table.fields.find((f) => /code|\bno\b|number|\bid\b|tag|mail/i.test(f.name) && brought.has(f.id)) ?? table.fields.find((f) => f.id === table.titleField && brought.has(f.id));
+  const key =
+    table.fields.find((f) => f.unique && brought.has(f.id)) ??
+    table.fields.find((f) => /code|\bno\b|number|\bid\b|tag|mail/i.test(f.name) && brought.has(f.id)) ??
+    table.fields.find((f) => f.id === table.titleField && brought.has(f.id));
   return key ? [key.id] : [];
 }
 
@@ -47,7 +51,14 @@ const keyOf = (cells: Record<string, Cell>, keys: readonly string[]): string | n
  * Plans bringing rows into a table. Records are found by the values of the key fields; without keys every row is new.
  * An empty cell leaves what is there. A row with a cell that does not fit is refused whole.
  */
-export function planMerge(table: Table, present: readonly StoredRecord[], draft: TableDraft, mapping: Mapping, keys: readonly string[], newId: () => string): MergePlan {
+export function planMerge(
+  table: Table,
+  present: readonly StoredRecord[],
+  draft: TableDraft,
+  mapping: Mapping,
+  keys: readonly string[],
+  newId: () => string,
+): MergePlan {
   const plan: MergePlan = { add: [], change: [], same: 0, refused: [] };
   const byKey = new Map<string, StoredRecord>();
   if (keys.length) {
@@ -69,7 +80,10 @@ export function planMerge(table: Table, present: readonly StoredRecord[], draft:
     if (Object.keys(cells).length === 0) continue;
     const key = keys.length ? keyOf(cells, keys) : null;
     if (keys.length && key === null) {
-      plan.refused.push({ line, reason: `${keys.map((k) => fields.get(k)?.name ?? '').join(' and ')} is empty, so the record it belongs to is not known.` });
+      plan.refused.push({
+        line,
+        reason: `${keys.map((k) => fields.get(k)?.name ?? '').join(' and ')} is empty, so the record it belongs to is not known.`,
+      });
       continue;
     }
     if (key !== null && seen.has(key)) {
@@ -80,7 +94,9 @@ export function planMerge(table: Table, present: readonly StoredRecord[], draft:
     const there = key === null ? undefined : byKey.get(key);
     if (!there) plan.add.push({ do: 'set', table: table.id, record: newId(), cells });
     else {
-      const differ = Object.fromEntries(Object.entries(cells).filter(([f, c]) => (there.cells[f] ?? null) !== c && !keys.includes(f)));
+      const differ = Object.fromEntries(
+        Object.entries(cells).filter(([f, c]) => (there.cells[f] ?? null) !== c && !keys.includes(f)),
+      );
       if (Object.keys(differ).length) plan.change.push({ do: 'set', table: table.id, record: there.id, cells: differ });
       else plan.same++;
     }
@@ -88,7 +104,12 @@ export function planMerge(table: Table, present: readonly StoredRecord[], draft:
   return plan;
 }
 
-function readRow(draft: TableDraft, row: readonly string[], mapping: Mapping, fields: ReadonlyMap<string, Field>): { cells: Record<string, Cell> } | { reason: string } {
+function readRow(
+  draft: TableDraft,
+  row: readonly string[],
+  mapping: Mapping,
+  fields: ReadonlyMap<string, Field>,
+): { cells: Record<string, Cell> } | { reason: string } {
   const cells: Record<string, Cell> = {};
   for (let i = 0; i < draft.columns.length; i++) {
     const column = draft.columns[i]!;

@@ -17,23 +17,30 @@ const starts = (b: Uint8Array, ...magic: number[]): boolean => magic.every((m, i
 /** Reads a CSV or XLSX file; its content decides which, not its name. Throws {@link UnreadableError}. */
 export async function readSheets(fileName: string, bytes: Uint8Array): Promise<Sheet[]> {
   const what = `“${fileName}”`;
-  if (bytes.length === 0) throw new UnreadableError(`${what} is empty. Choose a file with a header row and at least one row below it.`);
+  if (bytes.length === 0)
+    throw new UnreadableError(`${what} is empty. Choose a file with a header row and at least one row below it.`);
   if (bytes.length > MAX_FILE_BYTES) {
-    throw new UnreadableError(`${what} has ${Math.round(bytes.length / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`);
+    throw new UnreadableError(
+      `${what} has ${Math.round(bytes.length / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`,
+    );
   }
   if (starts(bytes, 0x50, 0x4b)) return readWorkbook(what, bytes);
-  if (starts(bytes, 0xd0, 0xcf, 0x11, 0xe0)) throw new UnreadableError(`${what} is in the old .xls format. Save it as .xlsx or CSV and bring it again.`);
+  if (starts(bytes, 0xd0, 0xcf, 0x11, 0xe0))
+    throw new UnreadableError(`${what} is in the old .xls format. Save it as .xlsx or CSV and bring it again.`);
   const kind = foreign(bytes);
   if (kind) throw new UnreadableError(`${what} is ${kind}, not a table. Bring a CSV or XLSX file.`);
   const base = fileName.replace(/\.[^.]*$/, '') || fileName;
-  const notes = /\.(xlsx|xlsm|ods)$/i.test(fileName) ? [`${what} is called a workbook but holds plain text; it was read as CSV.`] : [];
+  const notes = /\.(xlsx|xlsm|ods)$/i.test(fileName)
+    ? [`${what} is called a workbook but holds plain text; it was read as CSV.`]
+    : [];
   const { text, note } = decode(bytes);
   if (note) notes.push(note);
   return [readCsv(tidyName(base), text, notes, what)];
 }
 
 function foreign(b: Uint8Array): string | null {
-  if (starts(b, 0x89, 0x50, 0x4e, 0x47) || starts(b, 0xff, 0xd8, 0xff) || starts(b, 0x47, 0x49, 0x46, 0x38)) return 'a picture';
+  if (starts(b, 0x89, 0x50, 0x4e, 0x47) || starts(b, 0xff, 0xd8, 0xff) || starts(b, 0x47, 0x49, 0x46, 0x38))
+    return 'a picture';
   if (starts(b, 0x25, 0x50, 0x44, 0x46)) return 'a PDF';
   if (starts(b, 0xff, 0xfe) || starts(b, 0xfe, 0xff)) return null;
   return b.subarray(0, 4096).includes(0) ? 'no text' : null;
@@ -50,7 +57,7 @@ export function decode(bytes: Uint8Array): { text: string; note: string | null }
     const western = new TextDecoder('windows-1252');
     const out: string[] = [];
     let odd = 0;
-    for (let at = 0; at <= bytes.length; ) {
+    for (let at = 0; at <= bytes.length;) {
       const end = bytes.indexOf(10, at);
       const line = bytes.subarray(at, end < 0 ? bytes.length : end);
       try {
@@ -62,12 +69,18 @@ export function decode(bytes: Uint8Array): { text: string; note: string | null }
       if (end < 0) break;
       at = end + 1;
     }
-    return { text: out.join('\n'), note: `${odd === 1 ? 'One line is' : `${odd} lines are`} not in UTF-8 and ${odd === 1 ? 'was' : 'were'} read as Windows-1252; look at letters with accents.` };
+    return {
+      text: out.join('\n'),
+      note: `${odd === 1 ? 'One line is' : `${odd} lines are`} not in UTF-8 and ${odd === 1 ? 'was' : 'were'} read as Windows-1252; look at letters with accents.`,
+    };
   }
 }
 
 function readCsv(name: string, text: string, notes: string[], what: string): Sheet {
-  const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimitersToGuess: [',', ';', '\t', '|'], skipEmptyLines: false });
+  const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
+    delimitersToGuess: [',', ';', '\t', '|'],
+    skipEmptyLines: false,
+  });
   const rows: string[][] = [];
   const lines: number[] = [];
   let line = 1;
@@ -80,13 +93,20 @@ function readCsv(name: string, text: string, notes: string[], what: string): She
     for (const cell of row) if (cell.includes('\n')) line += cell.split('\n').length - 1;
   }
   const open = parsed.errors.find((e) => e.code === 'MissingQuotes');
-  if (open) notes.push(`A quotation mark is opened near row ${(open.row ?? 0) + 1} and never closed; look at the rows after it.`);
+  if (open)
+    notes.push(
+      `A quotation mark is opened near row ${(open.row ?? 0) + 1} and never closed; look at the rows after it.`,
+    );
   return checked({ name, rows, lines, notes }, what);
 }
 
 function checked(sheet: Sheet, what: string): Sheet {
-  if (sheet.rows.length === 0) throw new UnreadableError(`${what} has no rows. Choose a file with a header row and at least one row below it.`);
-  if (sheet.rows.length > MAX_ROWS) throw new UnreadableError(`${what} has ${sheet.rows.length.toLocaleString('en-GB')} rows; up to ${MAX_ROWS.toLocaleString('en-GB')} are read.`);
+  if (sheet.rows.length === 0)
+    throw new UnreadableError(`${what} has no rows. Choose a file with a header row and at least one row below it.`);
+  if (sheet.rows.length > MAX_ROWS)
+    throw new UnreadableError(
+      `${what} has ${sheet.rows.length.toLocaleString('en-GB')} rows; up to ${MAX_ROWS.toLocaleString('en-GB')} are read.`,
+    );
   return sheet;
 }
 
@@ -102,7 +122,9 @@ async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
   try {
     await book.xlsx.load(bytes.slice().buffer as ArrayBuffer);
   } catch {
-    throw new UnreadableError(`${what} is not a workbook that can be read: it may be damaged or hold something else. Open it in a spreadsheet program and save it again as .xlsx.`);
+    throw new UnreadableError(
+      `${what} is not a workbook that can be read: it may be damaged or hold something else. Open it in a spreadsheet program and save it again as .xlsx.`,
+    );
   }
   const sheets: Sheet[] = [];
   for (const ws of book.worksheets) {
@@ -111,14 +133,17 @@ async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
     const lines: number[] = [];
     ws.eachRow({ includeEmpty: false }, (row, number) => {
       const cells: string[] = [];
-      row.eachCell({ includeEmpty: true }, (cell, column) => { cells[column - 1] = cellText(cell.value); });
+      row.eachCell({ includeEmpty: true }, (cell, column) => {
+        cells[column - 1] = cellText(cell.value);
+      });
       for (let i = 0; i < cells.length; i++) cells[i] ??= '';
       if (cells.some((c) => c.trim() !== '')) {
         rows.push(cells);
         lines.push(number);
       }
     });
-    if (rows.length) sheets.push(checked({ name: tidyName(ws.name), rows, lines, notes: [] }, `${what}, sheet “${ws.name}”,`));
+    if (rows.length)
+      sheets.push(checked({ name: tidyName(ws.name), rows, lines, notes: [] }, `${what}, sheet “${ws.name}”,`));
   }
   if (sheets.length === 0) throw new UnreadableError(`${what} has no sheet with anything in it.`);
   return sheets;

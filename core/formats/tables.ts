@@ -17,7 +17,11 @@ export function exportTable(records: Records, tableId: string): TableExport {
   const model = records.model.tables.get(tableId);
   if (!model) throw new Error('There is no such table.');
   const members = model.table.fields.map((f) => model.members.find((m) => m.id === f.id)!);
-  return { name: model.table.name, fields: model.table.fields, rows: records.rows(tableId).map((r) => members.map((m) => m.get(r))) };
+  return {
+    name: model.table.name,
+    fields: model.table.fields,
+    rows: records.rows(tableId).map((r) => members.map((m) => m.get(r))),
+  };
 }
 
 /** A text that a spreadsheet program would run as a formula gets an apostrophe before it (OWASP, CSV injection). */
@@ -44,14 +48,21 @@ export function toJsonRows(t: TableExport): Record<string, unknown>[] {
   return t.rows.map((r) => Object.fromEntries(t.fields.map((f, i) => [f.name, jsonValue(r[i]!)])));
 }
 
-const jsonValue = (v: Value): unknown => (v instanceof RecordValue ? v.title() : Array.isArray(v) ? v.map(jsonValue) : toJson(v));
+const jsonValue = (v: Value): unknown =>
+  v instanceof RecordValue ? v.title() : Array.isArray(v) ? v.map(jsonValue) : toJson(v);
 
 /** XLSX with typed cells: numbers, yes/no and dates stay what they are. */
 export async function toXlsx(t: TableExport): Promise<Uint8Array> {
   const { default: ExcelJS } = await import('exceljs');
   const book = new ExcelJS.Workbook();
-  const sheet = book.addWorksheet(t.name.replace(/[*?:\\/[\]]/g, ' ').slice(0, 31) || 'Table', { views: [{ state: 'frozen', ySplit: 1 }] });
-  sheet.columns = t.fields.map((f) => ({ header: f.name, width: Math.min(40, Math.max(12, f.name.length + 4)), style: { numFmt: f.type === 'date' ? 'yyyy-mm-dd' : f.type === 'datetime' ? 'yyyy-mm-dd hh:mm' : 'General' } }));
+  const sheet = book.addWorksheet(t.name.replace(/[*?:\\/[\]]/g, ' ').slice(0, 31) || 'Table', {
+    views: [{ state: 'frozen', ySplit: 1 }],
+  });
+  sheet.columns = t.fields.map((f) => ({
+    header: f.name,
+    width: Math.min(40, Math.max(12, f.name.length + 4)),
+    style: { numFmt: f.type === 'date' ? 'yyyy-mm-dd' : f.type === 'datetime' ? 'yyyy-mm-dd hh:mm' : 'General' },
+  }));
   for (const row of t.rows) sheet.addRow(row.map(xlsxValue));
   sheet.getRow(1).font = { bold: true };
   return new Uint8Array(await book.xlsx.writeBuffer());

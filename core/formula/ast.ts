@@ -46,7 +46,11 @@ export interface Problem extends Span {
 }
 
 export class FormulaError extends Error {
-  constructor(message: string, readonly from: number, readonly to: number) {
+  constructor(
+    message: string,
+    readonly from: number,
+    readonly to: number,
+  ) {
     super(message);
   }
 }

@@ -8,10 +8,36 @@ import { NO_SHAPES, Scope, type Dependency, type Frame, type Name, type Origin, 
 import { nearest } from './suggest.ts';
 import { add, multiply, subtract } from './number.ts';
 import { parseTemporal } from './temporal.ts';
-import { ANY, BOOLEAN, DATE, DATETIME, DAYS, MONTHS, NULL, NUMBER, TEXT, TIME, listOf, typeText, union, type Type } from './types.ts';
 import {
-  CalendarDate, ClockTime, DateTime, DaysDuration, FunctionValue, MonthsDuration, Range, compare, newContext, inRange,
-  RecordValue, isContext, type Value,
+  ANY,
+  BOOLEAN,
+  DATE,
+  DATETIME,
+  DAYS,
+  MONTHS,
+  NULL,
+  NUMBER,
+  TEXT,
+  TIME,
+  listOf,
+  typeText,
+  union,
+  type Type,
+} from './types.ts';
+import {
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  FunctionValue,
+  MonthsDuration,
+  Range,
+  compare,
+  newContext,
+  inRange,
+  RecordValue,
+  isContext,
+  type Value,
 } from './values.ts';
 
 export type Run = (frame: Frame) => Value;
@@ -56,13 +82,24 @@ export function compile(text: string, options: CompileOptions = {}): Compiled {
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     return {
-      type: ANY, run: () => null, references: [], dependencies: [], volatile: false,
+      type: ANY,
+      run: () => null,
+      references: [],
+      dependencies: [],
+      volatile: false,
       problems: [{ message: e.message, from: e.from, to: e.to, severity: 'error' }],
     };
   }
   const c = new Compiler(shapes, options.firstSlot ?? 1);
   const piece = c.node(tree, new Scope(null, names));
-  return { type: piece.type, run: piece.run, problems: c.problems, references: c.references, dependencies: c.dependencies, volatile: c.volatile };
+  return {
+    type: piece.type,
+    run: piece.run,
+    problems: c.problems,
+    references: c.references,
+    dependencies: c.dependencies,
+    volatile: c.volatile,
+  };
 }
 
 function entryNames(t: Type, into: Set<string>): void {
@@ -83,7 +120,10 @@ class Compiler {
   readonly dependencies: Dependency[] = [];
   volatile = false;
 
-  constructor(private readonly shapes: Shapes, private next: number) {}
+  constructor(
+    private readonly shapes: Shapes,
+    private next: number,
+  ) {}
 
   private problem(node: { from: number; to: number }, message: string, severity: Problem['severity'] = 'error'): void {
     this.problems.push({ message, from: node.from, to: node.to, severity });
@@ -95,31 +135,48 @@ class Compiler {
         const { value } = n;
         return { type: value === null ? NULL : LITERAL_TYPES[typeof value as 'string'], run: () => value };
       }
-      case 'at': return this.at(n);
-      case 'name': return this.name(n, scope);
+      case 'at':
+        return this.at(n);
+      case 'name':
+        return this.name(n, scope);
       case 'unary': {
         const of = this.node(n.of, scope);
         return { type: of.type, run: (f) => negate(of.run(f)) };
       }
-      case 'binary': return this.binary(n, scope);
+      case 'binary':
+        return this.binary(n, scope);
       case 'between': {
         const [of, low, high] = [this.node(n.of, scope).run, this.node(n.low, scope).run, this.node(n.high, scope).run];
-        return { type: BOOLEAN, run: (f) => { const v = of(f); return and(test('>=', v, low(f)), test('<=', v, high(f))); } };
+        return {
+          type: BOOLEAN,
+          run: (f) => {
+            const v = of(f);
+            return and(test('>=', v, low(f)), test('<=', v, high(f)));
+          },
+        };
       }
-      case 'in': return this.inside(n.of, n.tests, scope);
+      case 'in':
+        return this.inside(n.of, n.tests, scope);
       case 'instance': {
         const of = this.node(n.of, scope).run;
         return { type: BOOLEAN, run: (f) => instanceOf(of(f), n.type) };
       }
-      case 'path': return this.path(n, scope);
-      case 'filter': return this.filter(n, scope);
-      case 'call': return this.call(n, scope);
+      case 'path':
+        return this.path(n, scope);
+      case 'filter':
+        return this.filter(n, scope);
+      case 'call':
+        return this.call(n, scope);
       case 'list': {
         const items = n.items.map((i) => this.node(i, scope));
         const runs = items.map((i) => i.run);
-        return { type: listOf(items.reduce<Type>((t, i) => union(t, i.type), NULL)), run: (f) => runs.map((r) => r(f)) };
+        return {
+          type: listOf(items.reduce<Type>((t, i) => union(t, i.type), NULL)),
+          run: (f) => runs.map((r) => r(f)),
+        };
       }
-      case 'context': return this.context(n, scope);
+      case 'context':
+        return this.context(n, scope);
       case 'range': {
         const [a, b] = [this.node(n.start, scope), this.node(n.end, scope)];
         const { startIncluded, endIncluded } = n;
@@ -134,27 +191,57 @@ class Compiler {
       }
       case 'if': {
         const [c, a, b] = [this.node(n.test, scope), this.node(n.then, scope), this.node(n.otherwise, scope)];
-        if (!isAnyOf(c.type, ['boolean', 'any', 'null'])) this.problem(n.test, `The condition is a ${typeText(c.type)}, so “else” is always taken. Compare it with something.`, 'warning');
+        if (!isAnyOf(c.type, ['boolean', 'any', 'null']))
+          this.problem(
+            n.test,
+            `The condition is a ${typeText(c.type)}, so “else” is always taken. Compare it with something.`,
+            'warning',
+          );
         const [test, then, otherwise] = [c.run, a.run, b.run];
-        return { type: union(a.type, b.type), run: (f) => (test(f) === true ? then(f) : otherwise(f)), origin: a.origin ?? b.origin };
+        return {
+          type: union(a.type, b.type),
+          run: (f) => (test(f) === true ? then(f) : otherwise(f)),
+          origin: a.origin ?? b.origin,
+        };
       }
-      case 'for': return this.loop(n, scope);
-      case 'quantified': return this.quantified(n, scope);
-      case 'function': return this.definition(n, scope);
+      case 'for':
+        return this.loop(n, scope);
+      case 'quantified':
+        return this.quantified(n, scope);
+      case 'function':
+        return this.definition(n, scope);
     }
   }
 
   private at(n: Node & { t: 'at' }): Piece {
     const value = parseTemporal(n.text);
-    if (value === null) this.problem(n, `“${n.text}” is not a date, time or duration. Write it like @"2026-11-23", @"15:58:00" or @"P3D".`);
-    const type = value instanceof CalendarDate ? DATE : value instanceof DateTime ? DATETIME : value instanceof ClockTime ? TIME
-      : value instanceof DaysDuration ? DAYS : value instanceof MonthsDuration ? MONTHS : NULL;
+    if (value === null)
+      this.problem(
+        n,
+        `“${n.text}” is not a date, time or duration. Write it like @"2026-11-23", @"15:58:00" or @"P3D".`,
+      );
+    const type =
+      value instanceof CalendarDate
+        ? DATE
+        : value instanceof DateTime
+          ? DATETIME
+          : value instanceof ClockTime
+            ? TIME
+            : value instanceof DaysDuration
+              ? DAYS
+              : value instanceof MonthsDuration
+                ? MONTHS
+                : NULL;
     return { type, run: () => value };
   }
 
   private reads(name: { field?: Name['field'] }, origin: Origin | undefined): void {
     if (!name.field) return;
-    this.dependencies.push({ table: name.field.table, field: name.field.id, origin: origin ?? { from: 'table', table: name.field.table } });
+    this.dependencies.push({
+      table: name.field.table,
+      field: name.field.id,
+      origin: origin ?? { from: 'table', table: name.field.table },
+    });
   }
 
   private name(n: Node & { t: 'name' }, scope: Scope): Piece {
@@ -166,7 +253,14 @@ class Compiler {
     } else if (open.length === 0) {
       const builtin = builtins().get(n.name);
       if (builtin) {
-        return { type: { k: 'function', returns: ANY }, run: (f) => new FunctionValue(builtin.params.map((p) => p.name), (args) => builtin.call(args, f[0] as unknown as Runtime)) };
+        return {
+          type: { k: 'function', returns: ANY },
+          run: (f) =>
+            new FunctionValue(
+              builtin.params.map((p) => p.name),
+              (args) => builtin.call(args, f[0] as unknown as Runtime),
+            ),
+        };
       }
       const near = nearest(n.name, [...scope.all().map((x) => x.name), ...builtins().keys()]);
       this.problem(n, `There is nothing called “${n.name}” here.${near ? ` Did you mean “${near}”?` : ''}`);
@@ -175,9 +269,10 @@ class Compiler {
     const outer = found?.read ?? (() => null);
     if (open.length === 0) {
       const links = found!.type.k === 'record' || (found!.type.k === 'list' && found!.type.of.k === 'record');
-      const origin = links && found!.field && found!.origin?.from === 'self'
-        ? { from: 'self' as const, hops: [...found!.origin.hops, found!.field.id] }
-        : found!.origin;
+      const origin =
+        links && found!.field && found!.origin?.from === 'self'
+          ? { from: 'self' as const, hops: [...found!.origin.hops, found!.field.id] }
+          : found!.origin;
       return { type: found!.type, run: outer, ...(origin && { origin }) };
     }
     const { name } = n;
@@ -200,19 +295,43 @@ class Compiler {
     const [l, r] = [left.run, right.run];
     const { op } = n;
     switch (op) {
-      case 'and': return { type: BOOLEAN, run: (f) => { const a = l(f); return a === false ? false : and(a, r(f)); } };
-      case 'or': return { type: BOOLEAN, run: (f) => { const a = l(f); return a === true ? true : or(a, r(f)); } };
-      case '=': case '!=': case '<': case '<=': case '>': case '>=': {
+      case 'and':
+        return {
+          type: BOOLEAN,
+          run: (f) => {
+            const a = l(f);
+            return a === false ? false : and(a, r(f));
+          },
+        };
+      case 'or':
+        return {
+          type: BOOLEAN,
+          run: (f) => {
+            const a = l(f);
+            return a === true ? true : or(a, r(f));
+          },
+        };
+      case '=':
+      case '!=':
+      case '<':
+      case '<=':
+      case '>':
+      case '>=': {
         const [a, b] = [left.type.k, right.type.k];
         if (a !== b && ![a, b].some((k) => k === 'any' || k === 'null')) {
-          this.problem(n, `A ${typeText(left.type)} and a ${typeText(right.type)} cannot be compared, so this is never true.`, 'warning');
+          this.problem(
+            n,
+            `A ${typeText(left.type)} and a ${typeText(right.type)} cannot be compared, so this is never true.`,
+            'warning',
+          );
         }
         if (op === '=') return { type: BOOLEAN, run: (f) => test('=', l(f), r(f)) };
         return { type: BOOLEAN, run: comparison(op, l, r) };
       }
       default: {
         const type = arithmeticType(op, left.type, right.type);
-        if (type.k === 'null' && left.type.k !== 'null' && right.type.k !== 'null') this.problem(n, arithmeticAdvice(op, left.type, right.type), 'warning');
+        if (type.k === 'null' && left.type.k !== 'null' && right.type.k !== 'null')
+          this.problem(n, arithmeticAdvice(op, left.type, right.type), 'warning');
         return { type, run: arithmetic(op, l, r) };
       }
     }
@@ -254,12 +373,19 @@ class Compiler {
           origin: links && origin.from === 'self' ? { from: 'self', hops: [...origin.hops, member.id] } : undefined,
         };
       }
-      const near = nearest(name, this.shapes.members(inner.table).map((m) => m.name));
-      this.problem({ from: n.nameFrom, to: n.to }, `There is no field “${name}” there.${near ? ` Did you mean “${near}”?` : ''}`);
+      const near = nearest(
+        name,
+        this.shapes.members(inner.table).map((m) => m.name),
+      );
+      this.problem(
+        { from: n.nameFrom, to: n.to },
+        `There is no field “${name}” there.${near ? ` Did you mean “${near}”?` : ''}`,
+      );
       return { type: NULL, run: () => null };
     }
     const type = memberType(inner, name);
-    if (!type) this.problem({ from: n.nameFrom, to: n.to }, `A ${typeText(inner)} has nothing called “${name}”.`, 'warning');
+    if (!type)
+      this.problem({ from: n.nameFrom, to: n.to }, `A ${typeText(inner)} has nothing called “${name}”.`, 'warning');
     return { type: of.type.k === 'list' ? listOf(type ?? ANY) : (type ?? NULL), run: readPath(run, of.type, name) };
   }
 
@@ -288,7 +414,8 @@ class Compiler {
         },
       };
     }
-    if (!isAnyOf(by.type, ['boolean', 'any', 'null'])) this.problem(n.by, `A condition is yes or no, or a position; this is a ${typeText(by.type)}.`, 'warning');
+    if (!isAnyOf(by.type, ['boolean', 'any', 'null']))
+      this.problem(n.by, `A condition is yes or no, or a position; this is a ${typeText(by.type)}.`, 'warning');
     return {
       type: of.type.k === 'list' ? of.type : listOf(of.type),
       origin,
@@ -314,9 +441,17 @@ class Compiler {
       const o = origin ?? { from: 'table' as const, table };
       return new Scope(scope, [
         ...this.shapes.members(table).map((m): Name => ({
-          id: m.id, name: m.name, origin: o, field: { table, id: m.id },
-          get type() { return m.type; },
-          read: (f) => { const v = f[slot]; return v instanceof RecordValue ? m.get(v) : null; },
+          id: m.id,
+          name: m.name,
+          origin: o,
+          field: { table, id: m.id },
+          get type() {
+            return m.type;
+          },
+          read: (f) => {
+            const v = f[slot];
+            return v instanceof RecordValue ? m.get(v) : null;
+          },
         })),
         self,
       ]);
@@ -324,7 +459,13 @@ class Compiler {
     if (item.k === 'context') {
       return new Scope(scope, [
         ...Object.entries(item.entries).map(([name, type]): Name => ({
-          id: '', name, type, read: (f) => { const v = f[slot]!; return isContext(v) ? (v[name] ?? null) : null; },
+          id: '',
+          name,
+          type,
+          read: (f) => {
+            const v = f[slot]!;
+            return isContext(v) ? (v[name] ?? null) : null;
+          },
         })),
         self,
       ]);
@@ -346,7 +487,12 @@ class Compiler {
         const values = runs.map((r) => r(f));
         if (!named) return values.length === called.params.length ? called.call(values) : null;
         if (named.some((k) => !called.params.includes(k))) return null;
-        return called.call(called.params.map((p) => { const i = named.indexOf(p); return i < 0 ? null : values[i]!; }));
+        return called.call(
+          called.params.map((p) => {
+            const i = named.indexOf(p);
+            return i < 0 ? null : values[i]!;
+          }),
+        );
       },
     };
   }
@@ -363,22 +509,36 @@ class Compiler {
     if (n.named) {
       const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));
       if (wrong !== undefined) {
-        this.problem(n, `${name} takes nothing called “${wrong}”. It takes: ${builtin.params.map((p) => p.name).join(', ')}.`);
+        this.problem(
+          n,
+          `${name} takes nothing called “${wrong}”. It takes: ${builtin.params.map((p) => p.name).join(', ')}.`,
+        );
         return { type: NULL, run: () => null };
       }
       const none: Piece = { type: NULL, run: () => null };
-      ordered = builtin.params.map((p) => { const i = n.named!.indexOf(p.name); return i < 0 ? none : args[i]!; });
+      ordered = builtin.params.map((p) => {
+        const i = n.named!.indexOf(p.name);
+        return i < 0 ? none : args[i]!;
+      });
       while (ordered.length && ordered.at(-1) === none) ordered.pop();
     }
     const least = builtin.params.filter((p) => !p.optional).length - (builtin.variadic ? 1 : 0);
     if (ordered.length < least || (!builtin.variadic && ordered.length > builtin.params.length)) {
-      this.problem(n, `${name} takes ${builtin.params.length === least ? least : `${least} to ${builtin.params.length}`} values, not ${ordered.length}: ${builtin.params.map((p) => p.name).join(', ')}.`);
+      this.problem(
+        n,
+        `${name} takes ${builtin.params.length === least ? least : `${least} to ${builtin.params.length}`} values, not ${ordered.length}: ${builtin.params.map((p) => p.name).join(', ')}.`,
+      );
     }
     ordered.forEach((a, i) => {
       const p = builtin.params[Math.min(i, builtin.params.length - 1)];
       const wanted = p && typeOfParam(p.kind);
-      if (!wanted || wanted.k === 'any' || wanted.k === 'list' || isAnyOf(a.type, [wanted.k, 'any', 'null', 'list'])) return;
-      this.problem(n.args[i] ?? n, `${name} needs a ${typeText(wanted)} here; this is a ${typeText(a.type)}, so the result is empty.`, 'warning');
+      if (!wanted || wanted.k === 'any' || wanted.k === 'list' || isAnyOf(a.type, [wanted.k, 'any', 'null', 'list']))
+        return;
+      this.problem(
+        n.args[i] ?? n,
+        `${name} needs a ${typeText(wanted)} here; this is a ${typeText(a.type)}, so the result is empty.`,
+        'warning',
+      );
     });
     const types = ordered.map((a) => a.type);
     const type = typeof builtin.returns === 'function' ? builtin.returns(types) : builtin.returns;
@@ -386,8 +546,17 @@ class Compiler {
     const call = builtin.call;
     const [r0] = runs;
     const origin = ordered[0]?.origin;
-    if (runs.length === 1 && r0) return { type, run: (f) => call([r0(f)], f[0] as unknown as Runtime), ...(origin && { origin }) };
-    return { type, run: (f) => call(runs.map((r) => r(f)), f[0] as unknown as Runtime), ...(origin && { origin }) };
+    if (runs.length === 1 && r0)
+      return { type, run: (f) => call([r0(f)], f[0] as unknown as Runtime), ...(origin && { origin }) };
+    return {
+      type,
+      run: (f) =>
+        call(
+          runs.map((r) => r(f)),
+          f[0] as unknown as Runtime,
+        ),
+      ...(origin && { origin }),
+    };
   }
 
   private context(n: Node & { t: 'context' }, scope: Scope): Piece {
@@ -420,8 +589,14 @@ class Compiler {
       const over = this.node(l.over, inner);
       const upTo = l.upTo && this.node(l.upTo, inner);
       const slot = this.next++;
-      const type: Type = upTo ? over.type : over.type.k === 'list' || over.type.k === 'range' ? over.type.of : over.type;
-      inner = new Scope(inner, [{ id: '', name: l.name, type, read: (f) => f[slot]!, ...(over.origin && { origin: over.origin }) }]);
+      const type: Type = upTo
+        ? over.type
+        : over.type.k === 'list' || over.type.k === 'range'
+          ? over.type.of
+          : over.type;
+      inner = new Scope(inner, [
+        { id: '', name: l.name, type, read: (f) => f[slot]!, ...(over.origin && { origin: over.origin }) },
+      ]);
       return { slot, values: (f: Frame): Value[] | null => iterate(over.run(f), upTo ? upTo.run(f) : undefined) };
     });
     const walk = (f: Frame, each: () => boolean, depth = 0): boolean | null => {
@@ -441,7 +616,9 @@ class Compiler {
 
   private loop(n: Node & { t: 'for' }, scope: Scope): Piece {
     const partial = this.next++;
-    const loops = this.nested(n.loops, scope, [{ id: '', name: 'partial', type: listOf(ANY), read: (f) => (f[partial] as Value[]).slice() }]);
+    const loops = this.nested(n.loops, scope, [
+      { id: '', name: 'partial', type: listOf(ANY), read: (f) => (f[partial] as Value[]).slice() },
+    ]);
     const body = this.node(n.body, loops.scope);
     this.next -= loops.slots + 1;
     return {
@@ -476,14 +653,22 @@ class Compiler {
 
   private definition(n: Node & { t: 'function' }, scope: Scope): Piece {
     const slots = n.params.map(() => this.next++);
-    const body = this.node(n.body, new Scope(scope, n.params.map((name, i): Name => ({ id: '', name, type: ANY, read: (f) => f[slots[i]!]! }))));
+    const body = this.node(
+      n.body,
+      new Scope(
+        scope,
+        n.params.map((name, i): Name => ({ id: '', name, type: ANY, read: (f) => f[slots[i]!]! })),
+      ),
+    );
     return {
       type: { k: 'function', returns: body.type },
       run: (f) => {
         const captured = f.slice();
         return new FunctionValue(n.params, (args) => {
           const g = captured.slice();
-          slots.forEach((s, i) => { g[s] = args[i] ?? null; });
+          slots.forEach((s, i) => {
+            g[s] = args[i] ?? null;
+          });
           return body.run(g);
         });
       },
@@ -495,19 +680,47 @@ const isAnyOf = (t: Type, kinds: Type['k'][]): boolean => kinds.includes(t.k);
 
 function comparison(op: '!=' | '<' | '<=' | '>' | '>=', l: Run, r: Run): Run {
   switch (op) {
-    case '<': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? a < b : test('<', a, b); };
-    case '>': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? a > b : test('>', a, b); };
-    default: return (f) => test(op, l(f), r(f));
+    case '<':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? a < b : test('<', a, b);
+      };
+    case '>':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? a > b : test('>', a, b);
+      };
+    default:
+      return (f) => test(op, l(f), r(f));
   }
 }
 
 function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Run {
   switch (op) {
-    case '+': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? add(a, b) : plus(a, b); };
-    case '-': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? subtract(a, b) : minus(a, b); };
-    case '*': return (f) => { const a = l(f), b = r(f); return typeof a === 'number' && typeof b === 'number' ? multiply(a, b) : times(a, b); };
-    case '/': return (f) => over(l(f), r(f));
-    case '**': return (f) => raise(l(f), r(f));
+    case '+':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? add(a, b) : plus(a, b);
+      };
+    case '-':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? subtract(a, b) : minus(a, b);
+      };
+    case '*':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? multiply(a, b) : times(a, b);
+      };
+    case '/':
+      return (f) => over(l(f), r(f));
+    case '**':
+      return (f) => raise(l(f), r(f));
   }
 }
 
@@ -545,7 +758,19 @@ function memberType(t: Type, name: string): Type | null {
   if (t.k === 'context') return t.entries[name] ?? null;
   const properties: Partial<Record<Type['k'], string[]>> = {
     date: ['year', 'month', 'day', 'weekday'],
-    datetime: ['year', 'month', 'day', 'weekday', 'hour', 'minute', 'second', 'time offset', 'timezone', 'date', 'time'],
+    datetime: [
+      'year',
+      'month',
+      'day',
+      'weekday',
+      'hour',
+      'minute',
+      'second',
+      'time offset',
+      'timezone',
+      'date',
+      'time',
+    ],
     time: ['hour', 'minute', 'second', 'time offset', 'timezone'],
     days: ['days', 'hours', 'minutes', 'seconds'],
     months: ['years', 'months'],

@@ -20,6 +20,8 @@ export function evaluate(formula: string, context: unknown = {}, now: () => numb
   const names = values.map(([name, v], i): Name => ({ id: '', name, type: typeOfValue(v), read: (f) => f[i + 1]! }));
   const compiled = compile(formula, { names, firstSlot: values.length + 1 });
   const frame: Value[] = [{ now } as unknown as Value, ...values.map(([, v]) => v)];
-  const value = compiled.problems.some((p) => p.severity === 'error' && compiled.type.k === 'any') ? null : compiled.run(frame);
+  const value = compiled.problems.some((p) => p.severity === 'error' && compiled.type.k === 'any')
+    ? null
+    : compiled.run(frame);
   return { value: toJson(value), type: typeText(typeOfValue(value)), problems: compiled.problems };
 }

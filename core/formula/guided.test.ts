@@ -8,41 +8,143 @@ import type { Condition } from '../app/schema.ts';
 
 const path = fc.constantFrom(F.name, F.weight, `${F.keeper}.${F.mail}`);
 const value = fc.oneof(path, fc.constantFrom('3', '-1.5', '"Active"', 'true', '@"2026-11-23"', 'today()'));
-const condition = fc.record({ left: path, op: fc.constantFrom(...GUIDED_OPS), right: value }).map((c): Condition => (['is empty', 'is filled', 'holds'].includes(c.op) ? { ...c, right: '' } : c));
-const where = fc.array(condition, { maxLength: 3 }).chain((conditions) => fc.constantFrom('all' as const, 'any' as const).map((match) => ({ match: conditions.length > 1 ? match : ('all' as const), conditions })));
+const condition = fc
+  .record({ left: path, op: fc.constantFrom(...GUIDED_OPS), right: value })
+  .map((c): Condition => (['is empty', 'is filled', 'holds'].includes(c.op) ? { ...c, right: '' } : c));
+const where = fc
+  .array(condition, { maxLength: 3 })
+  .chain((conditions) =>
+    fc
+      .constantFrom('all' as const, 'any' as const)
+      .map((match) => ({ match: conditions.length > 1 ? match : ('all' as const), conditions })),
+  );
 const list = fc.constantFrom(`${F.hive}_back`, `all_${T.visits}`, `${F.keeper}.${F.keeper}_back`);
 const sentence: fc.Arbitrary<Sentence> = fc.oneof(
   fc.record({ kind: fc.constant('bring' as const), path: fc.constant(`${F.keeper}.${F.mail}`) }),
-  fc.record({ kind: fc.constant('total' as const), how: fc.constantFrom('sum' as const, 'mean' as const, 'min' as const, 'max' as const), list, field: fc.constant(F.fed), where }),
-  fc.record({ kind: fc.constant('total' as const), how: fc.constant('count' as const), list, field: fc.constant(''), where }),
-  fc.record({ kind: fc.constant('join' as const), list, field: fc.constant(F.label), separator: fc.constantFrom(', ', '\n', ' "and" ') }),
-  fc.record({ kind: fc.constant('choose' as const), when: where.filter((w) => w.conditions.length > 0), then: value, otherwise: value }),
-  fc.record({ kind: fc.constant('since' as const), from: path, until: fc.constantFrom('today()', F.when), unit: fc.constantFrom('days' as const, 'hours' as const, 'minutes' as const) }),
+  fc.record({
+    kind: fc.constant('total' as const),
+    how: fc.constantFrom('sum' as const, 'mean' as const, 'min' as const, 'max' as const),
+    list,
+    field: fc.constant(F.fed),
+    where,
+  }),
+  fc.record({
+    kind: fc.constant('total' as const),
+    how: fc.constant('count' as const),
+    list,
+    field: fc.constant(''),
+    where,
+  }),
+  fc.record({
+    kind: fc.constant('join' as const),
+    list,
+    field: fc.constant(F.label),
+    separator: fc.constantFrom(', ', '\n', ' "and" '),
+  }),
+  fc.record({
+    kind: fc.constant('choose' as const),
+    when: where.filter((w) => w.conditions.length > 0),
+    then: value,
+    otherwise: value,
+  }),
+  fc.record({
+    kind: fc.constant('since' as const),
+    from: path,
+    until: fc.constantFrom('today()', F.when),
+    unit: fc.constantFrom('days' as const, 'hours' as const, 'minutes' as const),
+  }),
   fc.record({ kind: fc.constant('percent' as const), part: path, whole: path, places: fc.nat(3) }),
-  fc.record({ kind: fc.constant('best' as const), how: fc.constantFrom('min' as const, 'max' as const), list, field: fc.constant(F.fed) }),
+  fc.record({
+    kind: fc.constant('best' as const),
+    how: fc.constantFrom('min' as const, 'max' as const),
+    list,
+    field: fc.constant(F.fed),
+  }),
 );
 
 describe('guided sentences', () => {
   it('open as a formula and come back as the same sentence (property)', () => {
-    fc.assert(fc.property(sentence, (s) => { expect(toSentence(toFormula(s)!)).toEqual(s); }), { numRuns: 500 });
+    fc.assert(
+      fc.property(sentence, (s) => {
+        expect(toSentence(toFormula(s)!)).toEqual(s);
+      }),
+      { numRuns: 500 },
+    );
   });
-  it.each([`${F.weight} + 1`, 'sum(for i in [1] return i)', `count(${F.hive}_back[count(x) > 2])`, 'if (', '3', `${F.weight}`])('%s is no sentence', (formula) => expect(toSentence(formula)).toBeNull());
+  it.each([
+    `${F.weight} + 1`,
+    'sum(for i in [1] return i)',
+    `count(${F.hive}_back[count(x) > 2])`,
+    'if (',
+    '3',
+    `${F.weight}`,
+  ])('%s is no sentence', (formula) => expect(toSentence(formula)).toBeNull());
   it('has no formula while a place is not filled in', () => {
-    expect(toFormula({ kind: 'total', how: 'sum', list: `${F.hive}_back`, field: '', where: { match: 'all', conditions: [] } })).toBeNull();
-    expect(toFormula({ kind: 'choose', when: { match: 'all', conditions: [{ left: F.weight, op: 'over', right: '' }] }, then: '1', otherwise: '2' })).toBeNull();
+    expect(
+      toFormula({
+        kind: 'total',
+        how: 'sum',
+        list: `${F.hive}_back`,
+        field: '',
+        where: { match: 'all', conditions: [] },
+      }),
+    ).toBeNull();
+    expect(
+      toFormula({
+        kind: 'choose',
+        when: { match: 'all', conditions: [{ left: F.weight, op: 'over', right: '' }] },
+        then: '1',
+        otherwise: '2',
+      }),
+    ).toBeNull();
   });
   it.each<[Sentence, unknown]>([
     [{ kind: 'bring', path: `${F.keeper}.${F.mail}` }, 'odile@heatherfield.example'],
-    [{ kind: 'total', how: 'sum', list: `${F.hive}_back`, field: F.fed, where: { match: 'all', conditions: [{ left: F.fed, op: 'over', right: '2' }] } }, 2.2],
-    [{ kind: 'total', how: 'count', list: `all_${T.visits}`, field: '', where: { match: 'any', conditions: [{ left: F.fed, op: 'is empty', right: '' }, { left: F.hiveTag, op: 'is', right: '"HB-1"' }] } }, 2],
+    [
+      {
+        kind: 'total',
+        how: 'sum',
+        list: `${F.hive}_back`,
+        field: F.fed,
+        where: { match: 'all', conditions: [{ left: F.fed, op: 'over', right: '2' }] },
+      },
+      2.2,
+    ],
+    [
+      {
+        kind: 'total',
+        how: 'count',
+        list: `all_${T.visits}`,
+        field: '',
+        where: {
+          match: 'any',
+          conditions: [
+            { left: F.fed, op: 'is empty', right: '' },
+            { left: F.hiveTag, op: 'is', right: '"HB-1"' },
+          ],
+        },
+      },
+      2,
+    ],
     [{ kind: 'join', list: `${F.hive}_back`, field: F.hiveTag, separator: ' + ' }, 'HB-1 + hb-1 '],
-    [{ kind: 'choose', when: { match: 'all', conditions: [{ left: F.weight, op: 'under', right: '20' }] }, then: '"light"', otherwise: '"heavy"' }, 'light'],
+    [
+      {
+        kind: 'choose',
+        when: { match: 'all', conditions: [{ left: F.weight, op: 'under', right: '20' }] },
+        then: '"light"',
+        otherwise: '"heavy"',
+      },
+      'light',
+    ],
     [{ kind: 'since', from: '@"2026-11-01"', until: 'today()', unit: 'days' }, 22],
     [{ kind: 'since', from: '@"2026-11-22T11:30:00"', until: 'now()', unit: 'hours' }, 24],
     [{ kind: 'percent', part: F.weight, whole: '50', places: 1 }, 28.4],
     [{ kind: 'best', how: 'max', list: `${F.hive}_back`, field: F.fed }, 'v2'],
   ])('%j works out', (s, expected) => {
-    const r = new Records(hiveApp({ hives: [{ id: 'f_guided00', name: 'Guided', type: 'formula', formula: toFormula(s)! }] }), () => Date.UTC(2026, 10, 23, 12));
+    const r = new Records(
+      hiveApp({ hives: [{ id: 'f_guided00', name: 'Guided', type: 'formula', formula: toFormula(s)! }] }),
+      () => Date.UTC(2026, 10, 23, 12),
+    );
     someRecords(r);
     expect(toJson(r.row(T.hives, 'bramble')!.get('Guided'))).toEqual(expected);
   });

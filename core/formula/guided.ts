@@ -29,29 +29,45 @@ const UNITS: Record<Exclude<SinceUnit, 'days'>, string> = { hours: 'PT1H', minut
 
 const OPERATORS = { is: '=', 'is not': '!=', over: '>', under: '<', 'at least': '>=', 'at most': '<=' } as const;
 /** The comparisons a guided condition can have; each has one operator in FEEL. */
-export const GUIDED_OPS: Condition['op'][] = ['is', 'is not', 'over', 'under', 'at least', 'at most', 'is empty', 'is filled', 'holds'];
+export const GUIDED_OPS: Condition['op'][] = [
+  'is',
+  'is not',
+  'over',
+  'under',
+  'at least',
+  'at most',
+  'is empty',
+  'is filled',
+  'holds',
+];
 
 /** The formula of a sentence; null while a place of it is not filled in. */
 export function toFormula(s: Sentence): string | null {
   switch (s.kind) {
-    case 'bring': return s.path || null;
+    case 'bring':
+      return s.path || null;
     case 'total': {
       const where = conditionsText(s.where);
       if (!s.list || where === null || (s.how !== 'count' && !s.field)) return null;
       const list = where ? `${s.list}[${where}]` : s.list;
       return s.how === 'count' ? `count(${list})` : `${s.how}(${list}.${s.field})`;
     }
-    case 'join': return s.list && s.field ? `string join(${s.list}.${s.field}, ${JSON.stringify(s.separator)})` : null;
+    case 'join':
+      return s.list && s.field ? `string join(${s.list}.${s.field}, ${JSON.stringify(s.separator)})` : null;
     case 'choose': {
       const when = conditionsText(s.when);
       return when && s.then && s.otherwise ? `if ${when} then ${s.then} else ${s.otherwise}` : null;
     }
     case 'since': {
       if (!s.from || !s.until) return null;
-      return s.unit === 'days' ? `(${s.until} - ${s.from}).days` : `floor((${s.until} - ${s.from}) / duration("${UNITS[s.unit]}"))`;
+      return s.unit === 'days'
+        ? `(${s.until} - ${s.from}).days`
+        : `floor((${s.until} - ${s.from}) / duration("${UNITS[s.unit]}"))`;
     }
-    case 'percent': return s.part && s.whole ? `round half up(${s.part} / ${s.whole} * 100, ${s.places})` : null;
-    case 'best': return s.list && s.field ? `${s.list}[${s.field} = ${s.how}(${s.list}.${s.field})][1]` : null;
+    case 'percent':
+      return s.part && s.whole ? `round half up(${s.part} / ${s.whole} * 100, ${s.places})` : null;
+    case 'best':
+      return s.list && s.field ? `${s.list}[${s.field} = ${s.how}(${s.list}.${s.field})][1]` : null;
   }
 }
 
@@ -88,29 +104,55 @@ type Text = (n: Node) => string;
 const isPath = (n: Node): boolean => n.t === 'name' || (n.t === 'path' && isPath(n.of));
 
 /** What may stand in a place for a value: a path or something plain. */
-const isValue = (n: Node): boolean => isPath(n) || n.t === 'literal' || n.t === 'at' || (n.t === 'unary' && n.of.t === 'literal') || (n.t === 'call' && n.args.length === 0);
+const isValue = (n: Node): boolean =>
+  isPath(n) ||
+  n.t === 'literal' ||
+  n.t === 'at' ||
+  (n.t === 'unary' && n.of.t === 'literal') ||
+  (n.t === 'call' && n.args.length === 0);
 
 function read(n: Node, text: Text): Sentence | null {
   if (n.t === 'path' && isPath(n)) return { kind: 'bring', path: text(n) };
   if (n.t === 'if') {
     const when = conditions(n.test, text);
-    return when && isValue(n.then) && isValue(n.otherwise) ? { kind: 'choose', when, then: text(n.then), otherwise: text(n.otherwise) } : null;
+    return when && isValue(n.then) && isValue(n.otherwise)
+      ? { kind: 'choose', when, then: text(n.then), otherwise: text(n.otherwise) }
+      : null;
   }
   if (n.t === 'path' && n.name === 'days') return since(n.of, 'days', text);
   if (n.t === 'filter') return best(n, text);
   if (n.t !== 'call' || n.of.t !== 'name' || n.named) return null;
   const [first, second] = n.args;
   const name = n.of.name;
-  if (first && n.args.length === 1 && (TOTALS as readonly string[]).includes(name)) return total(name as Total, first, text);
-  if (name === 'string join' && first?.t === 'path' && isPath(first) && second?.t === 'literal' && typeof second.value === 'string') {
+  if (first && n.args.length === 1 && (TOTALS as readonly string[]).includes(name))
+    return total(name as Total, first, text);
+  if (
+    name === 'string join' &&
+    first?.t === 'path' &&
+    isPath(first) &&
+    second?.t === 'literal' &&
+    typeof second.value === 'string'
+  ) {
     return { kind: 'join', list: text(first.of), field: first.name, separator: second.value };
   }
   if (name === 'floor' && first?.t === 'binary' && first.op === '/' && n.args.length === 1) {
-    const unit = (Object.keys(UNITS) as (keyof typeof UNITS)[]).find((u) => text(first.right) === `duration("${UNITS[u]}")`);
+    const unit = (Object.keys(UNITS) as (keyof typeof UNITS)[]).find(
+      (u) => text(first.right) === `duration("${UNITS[u]}")`,
+    );
     return unit ? since(first.left, unit, text) : null;
   }
-  if (name === 'round half up' && first?.t === 'binary' && first.op === '*' && text(first.right) === '100' && first.left.t === 'binary' && first.left.op === '/'
-    && isValue(first.left.left) && isValue(first.left.right) && second?.t === 'literal' && typeof second.value === 'number') {
+  if (
+    name === 'round half up' &&
+    first?.t === 'binary' &&
+    first.op === '*' &&
+    text(first.right) === '100' &&
+    first.left.t === 'binary' &&
+    first.left.op === '/' &&
+    isValue(first.left.left) &&
+    isValue(first.left.right) &&
+    second?.t === 'literal' &&
+    typeof second.value === 'number'
+  ) {
     return { kind: 'percent', part: text(first.left.left), whole: text(first.left.right), places: second.value };
   }
   return null;
@@ -140,7 +182,9 @@ function best(n: Node & { t: 'filter' }, text: Text): Sentence | null {
   const how = text(by.right.of);
   const field = by.left.name;
   const list = text(inner.of);
-  return (how === 'min' || how === 'max') && text(by.right.args[0]!) === `${list}.${field}` ? { kind: 'best', how, list, field } : null;
+  return (how === 'min' || how === 'max') && text(by.right.args[0]!) === `${list}.${field}`
+    ? { kind: 'best', how, list, field }
+    : null;
 }
 
 function conditions(n: Node, text: Text): Where | null {

@@ -1,8 +1,31 @@
 import { dateText, dateTimeText, durationText, timeText } from './temporal.ts';
 import { literal } from './builtins/convert.ts';
-import { ANY, BOOLEAN, DATE, DATETIME, DAYS, MONTHS, NULL, NUMBER, TEXT, TIME, listOf, union, type Type } from './types.ts';
 import {
-  CalendarDate, ClockTime, DateTime, DaysDuration, FunctionValue, MonthsDuration, Range, RecordValue, newContext, type Value,
+  ANY,
+  BOOLEAN,
+  DATE,
+  DATETIME,
+  DAYS,
+  MONTHS,
+  NULL,
+  NUMBER,
+  TEXT,
+  TIME,
+  listOf,
+  union,
+  type Type,
+} from './types.ts';
+import {
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  FunctionValue,
+  MonthsDuration,
+  Range,
+  RecordValue,
+  newContext,
+  type Value,
 } from './values.ts';
 
 /** A JSON value as a FEEL value; text stays text. */

@@ -66,10 +66,18 @@ export function round(x: number, scale: number, rule: Rounding): number {
   const rest = shifted - floor;
   let n: number;
   switch (rule) {
-    case 'floor': n = floor; break;
-    case 'ceiling': n = Math.ceil(shifted); break;
-    case 'up': n = shifted < 0 ? floor : Math.ceil(shifted); break;
-    case 'down': n = Math.trunc(shifted); break;
+    case 'floor':
+      n = floor;
+      break;
+    case 'ceiling':
+      n = Math.ceil(shifted);
+      break;
+    case 'up':
+      n = shifted < 0 ? floor : Math.ceil(shifted);
+      break;
+    case 'down':
+      n = Math.trunc(shifted);
+      break;
     default: {
       const tie = Math.abs(rest - 0.5) < 1e-9;
       if (!tie) n = Math.round(shifted);

@@ -1,7 +1,17 @@
 import { add, divide, multiply, power, subtract } from './number.ts';
 import { addMonths, parts } from './temporal.ts';
 import {
-  CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, Range, compare, equal, inRange, kindOf, type Value,
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  MonthsDuration,
+  Range,
+  compare,
+  equal,
+  inRange,
+  kindOf,
+  type Value,
 } from './values.ts';
 
 const DAY = 86_400_000;
@@ -143,10 +153,20 @@ export function instanceOf(v: Value, type: string): boolean {
     });
   }
   const names: Record<string, string[]> = {
-    boolean: ['boolean'], number: ['number'], text: ['string'], date: ['date'], time: ['time'],
-    datetime: ['date and time', 'dateTime'], days: ['days and time duration', 'day time duration'],
-    months: ['years and months duration', 'year month duration'], list: ['list'], context: ['context'],
-    record: ['context'], range: ['range'], function: ['function'], null: [],
+    boolean: ['boolean'],
+    number: ['number'],
+    text: ['string'],
+    date: ['date'],
+    time: ['time'],
+    datetime: ['date and time', 'dateTime'],
+    days: ['days and time duration', 'day time duration'],
+    months: ['years and months duration', 'year month duration'],
+    list: ['list'],
+    context: ['context'],
+    record: ['context'],
+    range: ['range'],
+    function: ['function'],
+    null: [],
   };
   return names[k]!.includes(type.replace(/<.*$/, ''));
 }

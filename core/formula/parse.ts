@@ -12,21 +12,57 @@ export function parse(text: string, names: Iterable<string> = []): Node {
 const NAME_START = /[\p{L}_?]/u;
 const NAME_PART = /[\p{L}\p{N}_?·\p{M}]/u;
 const KEYWORDS = new Set([
-  'if', 'then', 'else', 'for', 'in', 'return', 'some', 'every', 'satisfies', 'and', 'or', 'between', 'instance', 'of',
-  'true', 'false', 'null', 'function',
+  'if',
+  'then',
+  'else',
+  'for',
+  'in',
+  'return',
+  'some',
+  'every',
+  'satisfies',
+  'and',
+  'or',
+  'between',
+  'instance',
+  'of',
+  'true',
+  'false',
+  'null',
+  'function',
 ]);
 const TYPE_NAMES = [
-  'days and time duration', 'day time duration', 'years and months duration', 'year month duration', 'date and time',
-  'dateTime', 'date', 'time', 'number', 'string', 'boolean', 'list', 'context', 'function', 'range', 'Any', 'Null',
+  'days and time duration',
+  'day time duration',
+  'years and months duration',
+  'year month duration',
+  'date and time',
+  'dateTime',
+  'date',
+  'time',
+  'number',
+  'string',
+  'boolean',
+  'list',
+  'context',
+  'function',
+  'range',
+  'Any',
+  'Null',
 ];
 
 class Parser {
   private at = 0;
   /** Known names by their first word, longest first. */
   private known = new Map<string, string[]>();
-  private readonly calls: string[] = builtinNames().filter((n) => n.includes(' ')).sort((a, b) => b.length - a.length);
+  private readonly calls: string[] = builtinNames()
+    .filter((n) => n.includes(' '))
+    .sort((a, b) => b.length - a.length);
 
-  constructor(private readonly text: string, names: Iterable<string>) {
+  constructor(
+    private readonly text: string,
+    names: Iterable<string>,
+  ) {
     for (const n of names) this.learn(n);
     this.skip();
   }
@@ -36,7 +72,11 @@ class Parser {
     const node = this.expression();
     if (this.at < this.text.length) {
       const rest = /^\S+/.exec(this.text.slice(this.at))![0];
-      throw this.error(`“${rest.slice(0, 30)}” was not expected here. Is a sign such as + or a comma missing before it?`, this.at, this.at + rest.length);
+      throw this.error(
+        `“${rest.slice(0, 30)}” was not expected here. Is a sign such as + or a comma missing before it?`,
+        this.at,
+        this.at + rest.length,
+      );
     }
     return node;
   }
@@ -92,7 +132,9 @@ class Parser {
   private need(sign: string, why: string): void {
     if (/\w/.test(sign) ? this.word(sign) : this.sign(sign)) return;
     const rest = this.text.slice(this.at).trim();
-    throw this.error(rest ? `“${sign}” is missing here, ${why}.` : `The formula ends too early: “${sign}” is missing, ${why}.`);
+    throw this.error(
+      rest ? `“${sign}” is missing here, ${why}.` : `The formula ends too early: “${sign}” is missing, ${why}.`,
+    );
   }
 
   /** Ends a node at the last character read, without the white space behind it. */
@@ -109,14 +151,16 @@ class Parser {
   private or(): Node {
     let left = this.and();
     const from = left.from;
-    while (this.word('or')) left = this.close(from, { t: 'binary', op: 'or' as BinaryOperator, left, right: this.and() }) as Node;
+    while (this.word('or'))
+      left = this.close(from, { t: 'binary', op: 'or' as BinaryOperator, left, right: this.and() }) as Node;
     return left;
   }
 
   private and(): Node {
     let left = this.comparison();
     const from = left.from;
-    while (this.word('and')) left = this.close(from, { t: 'binary', op: 'and' as BinaryOperator, left, right: this.comparison() }) as Node;
+    while (this.word('and'))
+      left = this.close(from, { t: 'binary', op: 'and' as BinaryOperator, left, right: this.comparison() }) as Node;
     return left;
   }
 
@@ -215,7 +259,8 @@ class Parser {
   private exponent(): Node {
     let left = this.unary();
     const from = left.from;
-    while (this.sign('**')) left = this.close(from, { t: 'binary', op: '**' as BinaryOperator, left, right: this.unary() }) as Node;
+    while (this.sign('**'))
+      left = this.close(from, { t: 'binary', op: '**' as BinaryOperator, left, right: this.unary() }) as Node;
     return left;
   }
 
@@ -269,7 +314,8 @@ class Parser {
       } while (this.sign(','));
       this.need(')', 'to close the list of values for this function');
     }
-    if (named.length && named.length !== args.length) throw this.error('Either all values given to a function are named, or none.', of.from, this.at);
+    if (named.length && named.length !== args.length)
+      throw this.error('Either all values given to a function are named, or none.', of.from, this.at);
     return this.close(of.from, { t: 'call', of, args, named: named.length ? named : null }) as Node;
   }
 
@@ -332,7 +378,10 @@ class Parser {
   }
 
   private startsCall(name: string): boolean {
-    return this.text.startsWith(name, this.at) && /^\s*\(/.test(this.text.slice(this.at + name.length, this.at + name.length + 20));
+    return (
+      this.text.startsWith(name, this.at) &&
+      /^\s*\(/.test(this.text.slice(this.at + name.length, this.at + name.length + 20))
+    );
   }
 
   private plainWord(): string | null {
@@ -347,7 +396,8 @@ class Parser {
   private primary(): Node {
     const from = this.at;
     const c = this.text[from];
-    if (c === undefined) throw this.error('The formula ends too early: a value is missing.', Math.max(0, from - 1), from);
+    if (c === undefined)
+      throw this.error('The formula ends too early: a value is missing.', Math.max(0, from - 1), from);
     if (c === '"') return this.close(from, { t: 'literal', value: this.string() }) as Node;
     if (c === '@') {
       this.at++;
@@ -359,7 +409,11 @@ class Parser {
     if (c === '(') return this.parenthesis();
     if (/[0-9.]/.test(c) && !this.startsKnown()) return this.number();
     if (/[<>=!]/.test(c)) return this.comparisonRange();
-    for (const [word, value] of [['true', true], ['false', false], ['null', null]] as const) {
+    for (const [word, value] of [
+      ['true', true],
+      ['false', false],
+      ['null', null],
+    ] as const) {
       if (this.word(word)) return this.close(from, { t: 'literal', value }) as Node;
     }
     if (this.isWord('if')) return this.conditional();
@@ -369,15 +423,21 @@ class Parser {
     const name = this.nameAt(false);
     if (name === null) {
       const rest = /^[^\s]+/.exec(this.text.slice(this.at))![0];
-      throw this.error(`A value is missing before “${rest.slice(0, 20)}”.`, this.at, this.at + Math.min(rest.length, 20));
+      throw this.error(
+        `A value is missing before “${rest.slice(0, 20)}”.`,
+        this.at,
+        this.at + Math.min(rest.length, 20),
+      );
     }
     return this.close(from, { t: 'name', name }) as Node;
   }
 
   /** A name that begins with a digit, such as the column “2024 yield”. */
   private startsKnown(): boolean {
-    return (this.known.get(this.text[this.at]!) ?? []).some((n) => /[^\d.]/.test(n) && this.text.startsWith(n, this.at)
-      && !NAME_PART.test(this.text[this.at + n.length] ?? ' '));
+    return (this.known.get(this.text[this.at]!) ?? []).some(
+      (n) =>
+        /[^\d.]/.test(n) && this.text.startsWith(n, this.at) && !NAME_PART.test(this.text[this.at + n.length] ?? ' '),
+    );
   }
 
   private string(): string {
@@ -391,7 +451,9 @@ class Parser {
       if (c === '\\') {
         const m = /^\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{6})|(["'\\nrt]))/.exec(this.text.slice(this.at, this.at + 8));
         if (m) {
-          out += m[3] ? ({ n: '\n', r: '\r', t: '\t' }[m[3]] ?? m[3]) : String.fromCodePoint(parseInt((m[1] ?? m[2])!, 16));
+          out += m[3]
+            ? ({ n: '\n', r: '\r', t: '\t' }[m[3]] ?? m[3])
+            : String.fromCodePoint(parseInt((m[1] ?? m[2])!, 16));
           this.at += m[0].length;
           continue;
         }

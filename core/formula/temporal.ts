@@ -38,8 +38,14 @@ export function zoneOffset(zone: string, wallMs: number): number | null {
   if (/^(Z|UTC|Etc\/UTC)$/i.test(zone)) return 0;
   try {
     const format = new Intl.DateTimeFormat('en-US', {
-      timeZone: zone, hourCycle: 'h23', year: 'numeric', month: 'numeric', day: 'numeric',
-      hour: 'numeric', minute: 'numeric', second: 'numeric',
+      timeZone: zone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      hour: 'numeric',
+      minute: 'numeric',
+      second: 'numeric',
     });
     const wallAt = (utc: number): number => {
       const p = Object.fromEntries(format.formatToParts(new Date(utc)).map((x) => [x.type, Number(x.value)]));
@@ -92,7 +98,15 @@ export function parseDateTime(text: string): DateTime | null {
   }
   const date = parseDate(text.trim().slice(0, at));
   const time = parseTime(text.trim().slice(at + 1));
-  if (!date || !time || text.trim().slice(at + 1).startsWith('T')) return null;
+  if (
+    !date ||
+    !time ||
+    text
+      .trim()
+      .slice(at + 1)
+      .startsWith('T')
+  )
+    return null;
   return combine(date, time);
 }
 
@@ -112,7 +126,9 @@ export function parseDuration(text: string): DaysDuration | MonthsDuration | nul
   if (yearly && daily) return null;
   const n = (x: string | undefined): number => Number(x ?? 0);
   if (yearly) return new MonthsDuration(sign * (n(y) * 12 + n(mo)) || 0);
-  const ms = ((n(w) * 7 + n(d)) * 86400 + n(h) * 3600 + n(mi) * 60 + n(s)) * 1000 + Math.round(Number(`0${frac ?? '.0'}`) * 1000);
+  const ms =
+    ((n(w) * 7 + n(d)) * 86400 + n(h) * 3600 + n(mi) * 60 + n(s)) * 1000 +
+    Math.round(Number(`0${frac ?? '.0'}`) * 1000);
   return new DaysDuration(sign * ms || 0);
 }
 
@@ -189,7 +205,20 @@ export function monthsBetween(from: CalendarDate, to: CalendarDate): number {
 }
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];
 
 /** 1 for Monday to 7 for Sunday (ISO 8601). */
 export const weekday = (d: CalendarDate): number => ((((d.day + 3) % 7) + 7) % 7) + 1;

@@ -9,7 +9,11 @@ export type Type =
 
 export type TypeName = Type['k'];
 
-const simple = <K extends 'any' | 'null' | 'boolean' | 'number' | 'text' | 'date' | 'time' | 'datetime' | 'days' | 'months'>(k: K) => ({ k }) as Type;
+const simple = <
+  K extends 'any' | 'null' | 'boolean' | 'number' | 'text' | 'date' | 'time' | 'datetime' | 'days' | 'months',
+>(
+  k: K,
+) => ({ k }) as Type;
 export const ANY = simple('any');
 export const NULL = simple('null');
 export const BOOLEAN = simple('boolean');
@@ -23,9 +27,21 @@ export const MONTHS = simple('months');
 export const listOf = (of: Type): Type => ({ k: 'list', of });
 
 const SPOKEN: Record<TypeName, string> = {
-  any: 'anything', null: 'nothing', boolean: 'yes/no', number: 'number', text: 'text', date: 'date', time: 'time',
-  datetime: 'date and time', days: 'days and time duration', months: 'years and months duration',
-  list: 'list', range: 'range', context: 'context', record: 'record', function: 'function',
+  any: 'anything',
+  null: 'nothing',
+  boolean: 'yes/no',
+  number: 'number',
+  text: 'text',
+  date: 'date',
+  time: 'time',
+  datetime: 'date and time',
+  days: 'days and time duration',
+  months: 'years and months duration',
+  list: 'list',
+  range: 'range',
+  context: 'context',
+  record: 'record',
+  function: 'function',
 };
 
 /** The type in plain words, as problems and the command line print it. */

@@ -7,12 +7,20 @@ export class CalendarDate {
 
 /** A time of day in milliseconds from midnight, with an optional offset (minutes) or IANA zone. */
 export class ClockTime {
-  constructor(readonly ms: number, readonly offset: number | null = null, readonly zone: string | null = null) {}
+  constructor(
+    readonly ms: number,
+    readonly offset: number | null = null,
+    readonly zone: string | null = null,
+  ) {}
 }
 
 /** A date and time: the wall clock in milliseconds from 1970-01-01, with an optional offset (minutes) or zone. */
 export class DateTime {
-  constructor(readonly ms: number, readonly offset: number | null = null, readonly zone: string | null = null) {}
+  constructor(
+    readonly ms: number,
+    readonly offset: number | null = null,
+    readonly zone: string | null = null,
+  ) {}
   /** Milliseconds of the instant in UTC; a local date and time is read as if it were UTC. */
   get instant(): number {
     return this.ms - (this.offset ?? 0) * 60_000;
@@ -41,7 +49,10 @@ export class Range {
 
 /** A function value: a definition in a formula, or a built-in passed by name. */
 export class FunctionValue {
-  constructor(readonly params: string[], readonly call: (args: Value[]) => Value) {}
+  constructor(
+    readonly params: string[],
+    readonly call: (args: Value[]) => Value,
+  ) {}
 }
 
 /** What a formula sees of a record. The records engine's rows extend it. */
@@ -88,16 +99,31 @@ export function newContext(entries: Iterable<[string, Value]> = []): Context {
 }
 
 export type Kind =
-  | 'null' | 'boolean' | 'number' | 'text' | 'date' | 'time' | 'datetime' | 'days' | 'months'
-  | 'range' | 'function' | 'record' | 'list' | 'context';
+  | 'null'
+  | 'boolean'
+  | 'number'
+  | 'text'
+  | 'date'
+  | 'time'
+  | 'datetime'
+  | 'days'
+  | 'months'
+  | 'range'
+  | 'function'
+  | 'record'
+  | 'list'
+  | 'context';
 
 /** The kind of a value at run time. */
 export function kindOf(v: Value): Kind {
   if (v === null || v === undefined) return 'null';
   switch (typeof v) {
-    case 'boolean': return 'boolean';
-    case 'number': return 'number';
-    case 'string': return 'text';
+    case 'boolean':
+      return 'boolean';
+    case 'number':
+      return 'number';
+    case 'string':
+      return 'text';
   }
   if (Array.isArray(v)) return 'list';
   if (v instanceof CalendarDate) return 'date';
@@ -118,33 +144,50 @@ export function equal(a: Value, b: Value): boolean | null {
   const k = kindOf(a);
   if (k !== kindOf(b)) return null;
   switch (k) {
-    case 'date': return (a as CalendarDate).day === (b as CalendarDate).day;
+    case 'date':
+      return (a as CalendarDate).day === (b as CalendarDate).day;
     case 'datetime': {
-      const x = a as DateTime, y = b as DateTime;
+      const x = a as DateTime,
+        y = b as DateTime;
       return x.instant === y.instant && (x.offset === null) === (y.offset === null);
     }
     case 'time': {
-      const x = a as ClockTime, y = b as ClockTime;
-      return x.ms - (x.offset ?? 0) * 60_000 === y.ms - (y.offset ?? 0) * 60_000 && (x.offset === null) === (y.offset === null);
+      const x = a as ClockTime,
+        y = b as ClockTime;
+      return (
+        x.ms - (x.offset ?? 0) * 60_000 === y.ms - (y.offset ?? 0) * 60_000 &&
+        (x.offset === null) === (y.offset === null)
+      );
     }
-    case 'days': return (a as DaysDuration).ms === (b as DaysDuration).ms;
-    case 'months': return (a as MonthsDuration).months === (b as MonthsDuration).months;
-    case 'record': return (a as RecordValue).id === (b as RecordValue).id;
+    case 'days':
+      return (a as DaysDuration).ms === (b as DaysDuration).ms;
+    case 'months':
+      return (a as MonthsDuration).months === (b as MonthsDuration).months;
+    case 'record':
+      return (a as RecordValue).id === (b as RecordValue).id;
     case 'range': {
-      const x = a as Range, y = b as Range;
-      return x.startIncluded === y.startIncluded && x.endIncluded === y.endIncluded
-        && equal(x.start, y.start) === true && equal(x.end, y.end) === true;
+      const x = a as Range,
+        y = b as Range;
+      return (
+        x.startIncluded === y.startIncluded &&
+        x.endIncluded === y.endIncluded &&
+        equal(x.start, y.start) === true &&
+        equal(x.end, y.end) === true
+      );
     }
     case 'list': {
-      const x = a as Value[], y = b as Value[];
+      const x = a as Value[],
+        y = b as Value[];
       return x.length === y.length && x.every((v, i) => equal(v, y[i]!) === true);
     }
     case 'context': {
-      const x = a as Context, y = b as Context;
+      const x = a as Context,
+        y = b as Context;
       const keys = Object.keys(x);
       return keys.length === Object.keys(y).length && keys.every((key) => key in y && equal(x[key]!, y[key]!) === true);
     }
-    default: return false;
+    default:
+      return false;
   }
 }
 

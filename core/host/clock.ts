@@ -5,7 +5,10 @@
 export class HybridClock {
   private ms = 0;
   private count = 0;
-  constructor(readonly device: string, private readonly now: () => number = Date.now) {}
+  constructor(
+    readonly device: string,
+    private readonly now: () => number = Date.now,
+  ) {}
 
   /** The next stamp, later than every stamp made or seen so far. */
   next(): string {

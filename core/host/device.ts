@@ -6,7 +6,13 @@ import type { Replica } from './replica.ts';
 
 /** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
 export interface DeviceStore {
-  save(update: { states?: RecordState[]; gone?: string[]; queued?: Change[]; sent?: string[]; at?: number }): Promise<void>;
+  save(update: {
+    states?: RecordState[];
+    gone?: string[];
+    queued?: Change[];
+    sent?: string[];
+    at?: number;
+  }): Promise<void>;
 }
 
 /** The way to the host. Rejects with {@link OfflineError} when there is none. */
@@ -78,7 +84,11 @@ export class Device {
     const touched = new Set<string>();
     this.replica.records.batch(() => {
       for (const d of drafts) {
-        const change: Change = { ...d, id: `${this.id}:${Date.now().toString(36)}:${this.count++}`, stamp: this.clock.next() };
+        const change: Change = {
+          ...d,
+          id: `${this.id}:${Date.now().toString(36)}:${this.count++}`,
+          stamp: this.clock.next(),
+        };
         if (this.replica.apply(change)) {
           made.push(change);
           touched.add(change.record);
@@ -93,8 +103,16 @@ export class Device {
   }
 
   /** Takes many new records at once, as an import brings them. `progress` hears how many are kept. */
-  async bring(records: readonly { table: string; id: string; cells: RecordState['cells'] }[], progress: (kept: number) => void = () => {}): Promise<void> {
-    const states = records.map((r): RecordState => ({ table: r.table, id: r.id, cells: r.cells, stamp: this.clock.next() }));
+  async bring(
+    records: readonly { table: string; id: string; cells: RecordState['cells'] }[],
+    progress: (kept: number) => void = () => {},
+  ): Promise<void> {
+    const states = records.map((r): RecordState => ({
+      table: r.table,
+      id: r.id,
+      cells: r.cells,
+      stamp: this.clock.next(),
+    }));
     const queued = this.link ? states.flatMap((s) => this.changesOf(s)) : [];
     for (let i = 0; i < states.length; i += 5000) {
       const part = states.slice(i, i + 5000);
@@ -124,7 +142,13 @@ export class Device {
     }
     const id = (): string => `${this.id}:${Date.now().toString(36)}:${this.count++}`;
     const base = { table: s.table, record: s.id };
-    const changes: Change[] = Array.from(byStamp, ([stamp, cells]) => ({ ...base, id: id(), stamp, do: 'set' as const, cells }));
+    const changes: Change[] = Array.from(byStamp, ([stamp, cells]) => ({
+      ...base,
+      id: id(),
+      stamp,
+      do: 'set' as const,
+      cells,
+    }));
     if (s.removed) changes.push({ ...base, id: id(), stamp: s.removed, do: 'remove' });
     if (s.restored) changes.push({ ...base, id: id(), stamp: s.restored, do: 'restore' });
     return changes;
@@ -188,7 +212,10 @@ export class Device {
       }
     });
     await this.store.save({ sent: [...answered], states: this.statesOf(back.keys()), gone });
-    const told = batch.flatMap((change) => { const r = refusals.get(change.id); return r ? [{ change, reason: r.reason }] : []; });
+    const told = batch.flatMap((change) => {
+      const r = refusals.get(change.id);
+      return r ? [{ change, reason: r.reason }] : [];
+    });
     if (told.length) this.onRefused(told);
   }
 

@@ -15,7 +15,14 @@ const link = { kind: 'link' as const };
 /** A log that remembers, and can be made to fail. */
 function memoryLog() {
   const kept: Change[] = [];
-  return { kept, fail: false, async append(changes: readonly Change[]) { if (this.fail) throw new Error('disk full'); kept.push(...changes); } };
+  return {
+    kept,
+    fail: false,
+    async append(changes: readonly Change[]) {
+      if (this.fail) throw new Error('disk full');
+      kept.push(...changes);
+    },
+  };
 }
 
 /** A device's store in memory, to start the device again from. */
@@ -40,46 +47,110 @@ interface Wire extends HostLink {
 }
 const wireTo = (host: Host, who: { kind: 'owner' | 'link' } = link): Wire => ({
   online: true,
-  async push(changes) { if (!this.online) throw new OfflineError(); return structuredClone(await host.accept(changes, who)); },
-  async pull(since) { if (!this.online) throw new OfflineError(); return structuredClone(host.catchUp(since, who)); },
+  async push(changes) {
+    if (!this.online) throw new OfflineError();
+    return structuredClone(await host.accept(changes, who));
+  },
+  async pull(since) {
+    if (!this.online) throw new OfflineError();
+    return structuredClone(host.catchUp(since, who));
+  },
 });
 
 function makeDevice(id: string, wire: HostLink, memory = memoryStore(), now = Date.now) {
   const records = new Records(hiveApp());
   const replica = new Replica(records);
   replica.load(structuredClone([...memory.states.values()]));
-  const device = new Device(id, replica, memory.store, wire, structuredClone([...memory.queue.values()]), memory.kept.at, now);
+  const device = new Device(
+    id,
+    replica,
+    memory.store,
+    wire,
+    structuredClone([...memory.queue.values()]),
+    memory.kept.at,
+    now,
+  );
   const refusals: string[] = [];
   device.onRefused = (list) => refusals.push(...list.map((r) => r.reason));
   return { device, records, replica, memory, refusals };
 }
-const contents = (r: Records): unknown => Object.fromEntries([T.hives, T.visits, T.keepers].map((t) => [t, Object.fromEntries(r.rows(t).map((row) => [row.id, Object.fromEntries(Object.entries(row.cells).sort())]))]));
-const change = (id: string, record: string) => ({ id, stamp: stampText(Date.now(), 0, 'zzzz'), table: T.hives as string, record, do: 'set' as const });
-const setHive = (record: string, cells: Record<string, string | number | null>) => ({ do: 'set' as const, table: T.hives, record, cells });
+const contents = (r: Records): unknown =>
+  Object.fromEntries(
+    [T.hives, T.visits, T.keepers].map((t) => [
+      t,
+      Object.fromEntries(r.rows(t).map((row) => [row.id, Object.fromEntries(Object.entries(row.cells).sort())])),
+    ]),
+  );
+const change = (id: string, record: string) => ({
+  id,
+  stamp: stampText(Date.now(), 0, 'zzzz'),
+  table: T.hives as string,
+  record,
+  do: 'set' as const,
+});
+const setHive = (record: string, cells: Record<string, string | number | null>) => ({
+  do: 'set' as const,
+  table: T.hives,
+  record,
+  cells,
+});
 
 describe('merging', () => {
   const change = fc.record({
-    device: fc.constantFrom('aaaa', 'bbbb', 'cccc'), ms: fc.integer({ min: 1, max: 30 }), record: fc.constantFrom('h1', 'h2'),
-    what: fc.oneof(fc.record({ do: fc.constant('set' as const), cells: fc.dictionary(fc.constantFrom(F.name, F.tag), fc.constantFrom('x', 'y', 'z'), { minKeys: 1 }) }), fc.record({ do: fc.constantFrom('remove' as const, 'restore' as const) })),
+    device: fc.constantFrom('aaaa', 'bbbb', 'cccc'),
+    ms: fc.integer({ min: 1, max: 30 }),
+    record: fc.constantFrom('h1', 'h2'),
+    what: fc.oneof(
+      fc.record({
+        do: fc.constant('set' as const),
+        cells: fc.dictionary(fc.constantFrom(F.name, F.tag), fc.constantFrom('x', 'y', 'z'), { minKeys: 1 }),
+      }),
+      fc.record({ do: fc.constantFrom('remove' as const, 'restore' as const) }),
+    ),
   });
-  const changes = fc.uniqueArray(change, { maxLength: 10, selector: (c) => `${c.ms}${c.device}` }).map((list) => list.map((c): Change => ({ ...c.what, id: `${c.ms}${c.device}`, stamp: stampText(c.ms, 0, c.device), table: T.hives, record: c.record }) as Change));
+  const changes = fc
+    .uniqueArray(change, { maxLength: 10, selector: (c) => `${c.ms}${c.device}` })
+    .map((list) =>
+      list.map(
+        (c): Change =>
+          ({
+            ...c.what,
+            id: `${c.ms}${c.device}`,
+            stamp: stampText(c.ms, 0, c.device),
+            table: T.hives,
+            record: c.record,
+          }) as Change,
+      ),
+    );
   const merged = (list: readonly Change[]): unknown => {
     const replica = new Replica(new Records(hiveApp()));
     for (const c of list) replica.apply(structuredClone(c));
     return contents(replica.records);
   };
   it('gives the same records in any order and with repeats (property)', () => {
-    fc.assert(fc.property(changes, fc.infiniteStream(fc.nat(1000)), (list, order) => {
-      const shuffled = list.map((c) => [order.next().value as number, c] as const).sort((a, b) => a[0] - b[0]).map(([, c]) => c);
-      expect(merged([...shuffled, ...shuffled.slice(0, 3)])).toEqual(merged(list));
-    }), { numRuns: 500 });
+    fc.assert(
+      fc.property(changes, fc.infiniteStream(fc.nat(1000)), (list, order) => {
+        const shuffled = list
+          .map((c) => [order.next().value as number, c] as const)
+          .sort((a, b) => a[0] - b[0])
+          .map(([, c]) => c);
+        expect(merged([...shuffled, ...shuffled.slice(0, 3)])).toEqual(merged(list));
+      }),
+      { numRuns: 500 },
+    );
   });
   it('merging states is the same as merging changes (property)', () => {
-    fc.assert(fc.property(changes, fc.nat(10), (list, cut) => {
-      const [a, b] = [list.slice(0, cut), list.slice(cut)].map((part) => { const r = new Replica(new Records(hiveApp())); part.forEach((c) => r.apply(structuredClone(c))); return r; });
-      for (const s of b!.all()) a!.merge(structuredClone(s));
-      expect(contents(a!.records)).toEqual(merged(list));
-    }));
+    fc.assert(
+      fc.property(changes, fc.nat(10), (list, cut) => {
+        const [a, b] = [list.slice(0, cut), list.slice(cut)].map((part) => {
+          const r = new Replica(new Records(hiveApp()));
+          part.forEach((c) => r.apply(structuredClone(c)));
+          return r;
+        });
+        for (const s of b!.all()) a!.merge(structuredClone(s));
+        expect(contents(a!.records)).toEqual(merged(list));
+      }),
+    );
   });
   it('keeps two fields of one record changed on two devices', () => {
     const r = new Replica(new Records(hiveApp()));
@@ -115,7 +186,9 @@ describe('devices and their host', () => {
     const host = new Host(hiveApp(), memoryLog());
     const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
     await b.device.sync();
-    host.subscribe(link, (news) => { if (news.at > 1) void b.device.receive(structuredClone(news)); });
+    host.subscribe(link, (news) => {
+      if (news.at > 1) void b.device.receive(structuredClone(news));
+    });
     await a.device.write([setHive('h1', { [F.name]: 'First' })]);
     await a.device.sync();
     await a.device.write([setHive('h2', { [F.name]: 'Second' })]);
@@ -142,11 +215,18 @@ describe('devices and their host', () => {
     expect(host.replica.records.rows(T.hives)).toHaveLength(1);
   });
   it('a refused change is rolled back with its reason; the rest stays', async () => {
-    const host = new Host(hiveApp(), memoryLog(), { mayRead: () => true, refusal: (_who, c) => (c.do === 'set' && c.cells[F.weight] === 99 ? 'Weights over 90 are not believed.' : null) });
+    const host = new Host(hiveApp(), memoryLog(), {
+      mayRead: () => true,
+      refusal: (_who, c) => (c.do === 'set' && c.cells[F.weight] === 99 ? 'Weights over 90 are not believed.' : null),
+    });
     const a = makeDevice('aaaa', wireTo(host));
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();
-    await a.device.write([setHive('h1', { [F.weight]: 99 }), setHive('h1', { [F.tag]: 'HB-7' }), setHive('new', { [F.weight]: 99 })]);
+    await a.device.write([
+      setHive('h1', { [F.weight]: 99 }),
+      setHive('h1', { [F.tag]: 'HB-7' }),
+      setHive('new', { [F.weight]: 99 }),
+    ]);
     expect(a.records.row(T.hives, 'h1')!.cells[F.weight]).toBe(99);
     await a.device.sync();
     expect(a.refusals).toEqual(['Weights over 90 are not believed.', 'Weights over 90 are not believed.']);
@@ -157,12 +237,20 @@ describe('devices and their host', () => {
   it('the host refuses what does not fit the app, whoever sends it', async () => {
     const host = new Host(hiveApp(), memoryLog());
     const base = { id: 'x', stamp: stampText(Date.now(), 0, 'aaaa'), record: 'h' };
-    const receipt = await host.accept([
-      { ...base, do: 'set', table: T.hives, cells: { [F.weight]: 'heavy' } }, { ...base, id: 'y', do: 'set', table: 't_unknown0', cells: {} },
-      { ...base, id: 'z', do: 'set', table: T.hives, cells: { [F.total]: 3 } },
-    ], owner);
+    const receipt = await host.accept(
+      [
+        { ...base, do: 'set', table: T.hives, cells: { [F.weight]: 'heavy' } },
+        { ...base, id: 'y', do: 'set', table: 't_unknown0', cells: {} },
+        { ...base, id: 'z', do: 'set', table: T.hives, cells: { [F.total]: 3 } },
+      ],
+      owner,
+    );
     expect(receipt.accepted).toEqual([]);
-    expect(receipt.refused.map((r) => r.reason)).toEqual(['“heavy” is not a number for Weight.', 'This table is not part of the released app.', 'Fed in all is worked out and cannot be written.']);
+    expect(receipt.refused.map((r) => r.reason)).toEqual([
+      '“heavy” is not a number for Weight.',
+      'This table is not part of the released app.',
+      'Fed in all is worked out and cannot be written.',
+    ]);
   });
   it('two devices that claim one value offline: the second is refused and told', async () => {
     const app = hiveApp();
@@ -174,8 +262,19 @@ describe('devices and their host', () => {
     await a.device.sync();
     await b.device.sync();
     expect(b.refusals).toEqual(['Tag code “hb-7” is taken by another hive.']);
-    expect(b.records.rows(T.hives).map((r) => r.cells[F.tag]).sort()).toEqual(['HB-7', 'HB-8']);
-    const both = await host.accept([{ ...change('x1', 'h8'), cells: { [F.tag]: 'HB-9' } }, { ...change('x2', 'h9'), cells: { [F.tag]: 'HB-9' } }], owner);
+    expect(
+      b.records
+        .rows(T.hives)
+        .map((r) => r.cells[F.tag])
+        .sort(),
+    ).toEqual(['HB-7', 'HB-8']);
+    const both = await host.accept(
+      [
+        { ...change('x1', 'h8'), cells: { [F.tag]: 'HB-9' } },
+        { ...change('x2', 'h9'), cells: { [F.tag]: 'HB-9' } },
+      ],
+      owner,
+    );
     expect(both.accepted).toEqual(['x1']);
   });
   it('nothing is shown or acknowledged before it is kept', async () => {
@@ -218,26 +317,43 @@ describe('devices and their host', () => {
     expect(host.replica.records.row(T.hives, 'h1')!.cells['f_newfield']).toBe('x');
   });
   it('any devices end with the same records, whenever they sync (property)', async () => {
-    const act = fc.record({ who: fc.nat(2), do: fc.constantFrom('write', 'write', 'sync', 'off', 'on', 'remove'), record: fc.constantFrom('h1', 'h2'), value: fc.nat(9) });
-    await fc.assert(fc.asyncProperty(fc.array(act, { maxLength: 25 }), async (acts) => {
-      const host = new Host(hiveApp(), memoryLog());
-      const all = ['aaaa', 'bbbb', 'cccc'].map((id) => { const wire = wireTo(host); return { wire, ...makeDevice(id, wire) }; });
-      for (const x of acts) {
-        const d = all[x.who]!;
-        if (x.do === 'write') await d.device.write([setHive(x.record, { [x.value % 2 ? F.weight : F.name]: x.value % 2 ? x.value : `n${x.value}` })]);
-        else if (x.do === 'remove') await d.device.write([{ do: 'remove', table: T.hives, record: x.record }]);
-        else if (x.do === 'sync') await d.device.sync().catch(() => undefined);
-        else d.wire.online = x.do === 'on';
-      }
-      for (const d of all) d.wire.online = true;
-      for (let i = 0; i < 2; i++) for (const d of all) await d.device.sync();
-      for (const d of all) expect(contents(d.records)).toEqual(contents(host.replica.records));
-    }), { numRuns: 150 });
+    const act = fc.record({
+      who: fc.nat(2),
+      do: fc.constantFrom('write', 'write', 'sync', 'off', 'on', 'remove'),
+      record: fc.constantFrom('h1', 'h2'),
+      value: fc.nat(9),
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(act, { maxLength: 25 }), async (acts) => {
+        const host = new Host(hiveApp(), memoryLog());
+        const all = ['aaaa', 'bbbb', 'cccc'].map((id) => {
+          const wire = wireTo(host);
+          return { wire, ...makeDevice(id, wire) };
+        });
+        for (const x of acts) {
+          const d = all[x.who]!;
+          if (x.do === 'write')
+            await d.device.write([
+              setHive(x.record, { [x.value % 2 ? F.weight : F.name]: x.value % 2 ? x.value : `n${x.value}` }),
+            ]);
+          else if (x.do === 'remove') await d.device.write([{ do: 'remove', table: T.hives, record: x.record }]);
+          else if (x.do === 'sync') await d.device.sync().catch(() => undefined);
+          else d.wire.online = x.do === 'on';
+        }
+        for (const d of all) d.wire.online = true;
+        for (let i = 0; i < 2; i++) for (const d of all) await d.device.sync();
+        for (const d of all) expect(contents(d.records)).toEqual(contents(host.replica.records));
+      }),
+      { numRuns: 150 },
+    );
   });
   it('the first release sends every record', async () => {
     const memory = memoryStore();
     const a = makeDevice('aaaa', null as never, memory);
-    await a.device.bring([{ table: T.hives, id: 'h1', cells: { [F.name]: 'Bramble' } }, { table: T.hives, id: 'h2', cells: { [F.name]: 'Clover' } }]);
+    await a.device.bring([
+      { table: T.hives, id: 'h1', cells: { [F.name]: 'Bramble' } },
+      { table: T.hives, id: 'h2', cells: { [F.name]: 'Clover' } },
+    ]);
     await a.device.write([setHive('h1', { [F.weight]: 3 })]);
     expect(a.device.waiting).toBe(0);
     const host = new Host(hiveApp(), memoryLog());
@@ -250,20 +366,32 @@ describe('devices and their host', () => {
 
 describe('stamps and messages', () => {
   it('a clock never goes back, and passes what it saw (property)', () => {
-    fc.assert(fc.property(fc.array(fc.record({ now: fc.nat(1e6), saw: fc.option(fc.nat(2e6)) })), (steps) => {
-      let now = 0;
-      const clock = new HybridClock('aaaa', () => now);
-      let last = '';
-      for (const s of steps) {
-        now = s.now;
-        if (s.saw !== null) { const seen = stampText(s.saw, 3, 'zzzz'); clock.saw(seen); if (seen > last) last = seen; }
-        const next = clock.next();
-        expect(next > last).toBe(true);
-        last = next;
-      }
-    }));
+    fc.assert(
+      fc.property(fc.array(fc.record({ now: fc.nat(1e6), saw: fc.option(fc.nat(2e6)) })), (steps) => {
+        let now = 0;
+        const clock = new HybridClock('aaaa', () => now);
+        let last = '';
+        for (const s of steps) {
+          now = s.now;
+          if (s.saw !== null) {
+            const seen = stampText(s.saw, 3, 'zzzz');
+            clock.saw(seen);
+            if (seen > last) last = seen;
+          }
+          const next = clock.next();
+          expect(next > last).toBe(true);
+          last = next;
+        }
+      }),
+    );
   });
   it('refuse what is not a change', () => {
-    for (const bad of [{}, { do: 'set' }, { id: 'a', stamp: 'x', table: 't', record: 'r', do: 'remove' }, { id: 'a', stamp: stampText(1, 0, 'aaaa'), table: 't', record: '../etc', do: 'remove' }]) expect(ChangeSchema.safeParse(bad).success).toBe(false);
+    for (const bad of [
+      {},
+      { do: 'set' },
+      { id: 'a', stamp: 'x', table: 't', record: 'r', do: 'remove' },
+      { id: 'a', stamp: stampText(1, 0, 'aaaa'), table: 't', record: '../etc', do: 'remove' },
+    ])
+      expect(ChangeSchema.safeParse(bad).success).toBe(false);
   });
 });

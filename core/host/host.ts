@@ -91,8 +91,21 @@ export class Host {
     const kept: Change[] = [];
     const fitting: { change: Change; late: boolean }[] = [];
     for (const c of changes) {
-      const reason = this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.taken(c, fitting.map((f) => f.change));
-      if (reason) receipt.refused.push({ id: c.id, table: c.table, record: c.record, reason, state: this.replica.state(c.record) ?? null });
+      const reason =
+        this.access.refusal(who, c) ??
+        checkChange(this.app, c) ??
+        this.taken(
+          c,
+          fitting.map((f) => f.change),
+        );
+      if (reason)
+        receipt.refused.push({
+          id: c.id,
+          table: c.table,
+          record: c.record,
+          reason,
+          state: this.replica.state(c.record) ?? null,
+        });
       else {
         const late = readStamp(c.stamp).ms > this.now() + AHEAD_MS;
         if (!late) this.clock.saw(c.stamp);
@@ -121,8 +134,18 @@ export class Host {
     const problem = uniqueProblem(this.replica.records, c.table, c.record, c.cells);
     if (problem) return problem.said;
     const unique = tableOf(this.app, c.table)?.fields.filter((f) => f.unique && linkKey(c.cells[f.id]) !== null) ?? [];
-    const clash = unique.find((f) => before.some((b) => b.do === 'set' && b.table === c.table && b.record !== c.record && linkKey(b.cells[f.id]) === linkKey(c.cells[f.id])));
-    return clash ? `${clash.name} “${String(c.cells[clash.id])}” is taken by another ${tableOf(this.app, c.table)!.one}.` : null;
+    const clash = unique.find((f) =>
+      before.some(
+        (b) =>
+          b.do === 'set' &&
+          b.table === c.table &&
+          b.record !== c.record &&
+          linkKey(b.cells[f.id]) === linkKey(c.cells[f.id]),
+      ),
+    );
+    return clash
+      ? `${clash.name} “${String(c.cells[clash.id])}” is taken by another ${tableOf(this.app, c.table)!.one}.`
+      : null;
   }
 
   /** Would merging the change alter anything? A change sent twice is logged once. */
@@ -146,7 +169,8 @@ export class Host {
 
   /** Calls back with every batch of kept changes this person may read. Returns the way to stop it. */
   subscribe(who: Who, listener: (news: News) => void): () => void {
-    const filtered = (news: News): void => listener({ ...news, changes: news.changes.filter((c) => this.access.mayRead(who, c.table)) });
+    const filtered = (news: News): void =>
+      listener({ ...news, changes: news.changes.filter((c) => this.access.mayRead(who, c.table)) });
     this.listeners.add(filtered);
     return () => this.listeners.delete(filtered);
   }

@@ -2,7 +2,8 @@ import type { Records } from '../records/store.ts';
 import type { Change, RecordState } from './change.ts';
 
 /** True for a record that was removed and not brought back since. */
-export const isRemoved = (s: RecordState): boolean => s.removed !== undefined && (s.restored === undefined || s.restored < s.removed);
+export const isRemoved = (s: RecordState): boolean =>
+  s.removed !== undefined && (s.restored === undefined || s.restored < s.removed);
 
 const stampOf = (s: RecordState, field: string): string => (field in s.cells ? (s.stamps?.[field] ?? s.stamp) : '');
 
@@ -37,7 +38,11 @@ export class Replica {
       else live.set(s.table, [s]);
     }
     // Records stand in the order they were made, whatever order they were kept in.
-    for (const [table, list] of live) this.records.load(table, list.sort((a, b) => (a.stamp < b.stamp ? -1 : 1)));
+    for (const [table, list] of live)
+      this.records.load(
+        table,
+        list.sort((a, b) => (a.stamp < b.stamp ? -1 : 1)),
+      );
   }
 
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */
@@ -45,7 +50,9 @@ export class Replica {
     const known = this.states.get(change.record);
     if (!known) {
       const state: RecordState = {
-        table: change.table, id: change.record, stamp: change.stamp,
+        table: change.table,
+        id: change.record,
+        stamp: change.stamp,
         cells: change.do === 'set' ? { ...change.cells } : {},
         ...(change.do === 'remove' && { removed: change.stamp }),
         ...(change.do === 'restore' && { restored: change.stamp }),
@@ -80,7 +87,8 @@ export class Replica {
       return true;
     }
     const won: RecordState['cells'] = {};
-    for (const [field, cell] of Object.entries(state.cells)) if (stampOf(known, field) < stampOf(state, field)) won[field] = cell;
+    for (const [field, cell] of Object.entries(state.cells))
+      if (stampOf(known, field) < stampOf(state, field)) won[field] = cell;
     const removed = (state.removed ?? '') > (known.removed ?? '');
     const restored = (state.restored ?? '') > (known.restored ?? '');
     if (removed) known.removed = state.removed;

@@ -17,18 +17,32 @@ it('finds what is unfinished, with its place', () => {
   const app = emptyApp('New');
   addScreensFor(app, addTable(app, 'Hives').id);
   const [list] = app.screens;
-  const [button, picture, input, open] = [make.button('Press', { do: 'nothing' }), make.picture('', 'wide'), make.input('f_gone0000'), make.button('Go', { do: 'open', screen: 's_gone0000', give: '' })];
+  const [button, picture, input, open] = [
+    make.button('Press', { do: 'nothing' }),
+    make.picture('', 'wide'),
+    make.input('f_gone0000'),
+    make.button('Go', { do: 'open', screen: 's_gone0000', give: '' }),
+  ];
   list!.root.children.push(button, picture, input, open);
   app.routines.push({ id: 'q_lonely000', name: 'Lonely', given: null, steps: [make.step('message')] });
   expect(said(app)).toEqual([
-    'look: Button on Hives: a tap does nothing yet.', 'look: Picture on Hives: no picture is chosen.', 'stops: Input on Hives: an input works inside a form.',
-    'stops: Button on Hives: a tap opens a screen that is not chosen.', 'look: Lonely is not started by anything.', 'look: Lonely: a message has no words yet.',
+    'look: Button on Hives: a tap does nothing yet.',
+    'look: Picture on Hives: no picture is chosen.',
+    'stops: Input on Hives: an input works inside a form.',
+    'stops: Button on Hives: a tap opens a screen that is not chosen.',
+    'look: Lonely is not started by anything.',
+    'look: Lonely: a message has no words yet.',
   ]);
   expect(preflight(app)[0]).toMatchObject({ workspace: 'screens', screen: list!.id, element: button.id });
   expect(stops(preflight(app))).toBe(true);
 });
 it('finds formulas that do not work out, circles, and screens nobody reaches', () => {
-  const app = hiveApp({ hives: [{ id: 'f_bad00000', name: 'Bad', type: 'formula', formula: 'Wieght + 1' }, { id: 'f_own00000', name: 'Own', type: 'formula', formula: 'f_own00000' }] });
+  const app = hiveApp({
+    hives: [
+      { id: 'f_bad00000', name: 'Bad', type: 'formula', formula: 'Wieght + 1' },
+      { id: 'f_own00000', name: 'Own', type: 'formula', formula: 'f_own00000' },
+    ],
+  });
   addScreensFor(app, T.hives);
   app.tabs = [];
   const notes = said(app);

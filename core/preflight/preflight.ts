@@ -33,27 +33,51 @@ export function preflight(app: App): Note[] {
 export const stops = (notes: readonly Note[]): boolean => notes.some((n) => n.severity === 'stops');
 
 function tableNotes(app: App, model: Model): Note[] {
-  return app.tables.flatMap((t) => t.fields.flatMap((f): Note[] => {
-    const at = { workspace: 'data' as const, table: t.id, field: f.id };
-    if (f.type === 'formula') {
-      if (!f.formula?.trim()) return [{ ...at, severity: 'look', said: `${f.name} of ${t.name} has no formula yet.` }];
-      return model.formula(t.id, f).problems.slice(0, 1).map((p) => ({ ...at, severity: p.severity === 'error' ? 'stops' : 'look', said: `${f.name} of ${t.name}: ${p.message}` }));
-    }
-    if (f.link && !tableOf(app, f.link.table)) return [{ ...at, severity: 'stops', said: `${f.name} of ${t.name} leads to a table that is gone.` }];
-    if (f.link?.kind === 'matched' && !(fieldOf(t, f.link.from ?? '') && fieldOf(tableOf(app, f.link.table), f.link.to ?? ''))) {
-      return [{ ...at, severity: 'stops', said: `${f.name} of ${t.name} matches by a field that is not chosen.` }];
-    }
-    return [];
-  }));
+  return app.tables.flatMap((t) =>
+    t.fields.flatMap((f): Note[] => {
+      const at = { workspace: 'data' as const, table: t.id, field: f.id };
+      if (f.type === 'formula') {
+        if (!f.formula?.trim())
+          return [{ ...at, severity: 'look', said: `${f.name} of ${t.name} has no formula yet.` }];
+        return model
+          .formula(t.id, f)
+          .problems.slice(0, 1)
+          .map((p) => ({
+            ...at,
+            severity: p.severity === 'error' ? 'stops' : 'look',
+            said: `${f.name} of ${t.name}: ${p.message}`,
+          }));
+      }
+      if (f.link && !tableOf(app, f.link.table))
+        return [{ ...at, severity: 'stops', said: `${f.name} of ${t.name} leads to a table that is gone.` }];
+      if (
+        f.link?.kind === 'matched' &&
+        !(fieldOf(t, f.link.from ?? '') && fieldOf(tableOf(app, f.link.table), f.link.to ?? ''))
+      ) {
+        return [{ ...at, severity: 'stops', said: `${f.name} of ${t.name} matches by a field that is not chosen.` }];
+      }
+      return [];
+    }),
+  );
 }
 
 class ScreenCheck {
   readonly notes: Note[] = [];
-  constructor(private readonly app: App, private readonly model: Model, private readonly screen: Screen) {}
+  constructor(
+    private readonly app: App,
+    private readonly model: Model,
+    private readonly screen: Screen,
+  ) {}
 
   private add(e: Element, severity: Note['severity'], said: string): void {
     const name = e.name ?? KIND_WORDS[e.kind];
-    this.notes.push({ severity, said: `${name} on ${this.screen.name}: ${said}`, workspace: 'screens', screen: this.screen.id, element: e.id });
+    this.notes.push({
+      severity,
+      said: `${name} on ${this.screen.name}: ${said}`,
+      workspace: 'screens',
+      screen: this.screen.id,
+      element: e.id,
+    });
   }
 
   private problems(e: Element, problems: readonly Problem[]): void {
@@ -72,19 +96,24 @@ class ScreenCheck {
   private tap(e: Element, tap: Tap | undefined, things: Thing[], inForm: boolean): void {
     if (!tap) return;
     if (tap.do === 'save' && !inForm) this.add(e, 'stops', 'it saves a form, and stands in none.');
-    if (tap.do === 'routine' && !routineOf(this.app, tap.routine)) this.add(e, 'stops', 'a tap runs a routine that is not chosen.');
+    if (tap.do === 'routine' && !routineOf(this.app, tap.routine))
+      this.add(e, 'stops', 'a tap runs a routine that is not chosen.');
     if (tap.do !== 'open') return;
     const target = screenOf(this.app, tap.screen);
     if (!target) this.add(e, 'stops', 'a tap opens a screen that is not chosen.');
-    else if (target.given && !target.optional && !tap.give) this.add(e, 'stops', `a tap opens ${target.name}, which needs a record, and gives none.`);
+    else if (target.given && !target.optional && !tap.give)
+      this.add(e, 'stops', `a tap opens ${target.name}, which needs a record, and gives none.`);
     else this.formula(e, tap.give, things);
   }
 
   element(e: Element, things: Thing[], form: FormElement | null): void {
-    if (e.seenWhen === '') this.add(e, 'look', 'the formula for when it is seen is not written yet, so it is never seen.');
+    if (e.seenWhen === '')
+      this.add(e, 'look', 'the formula for when it is seen is not written yet, so it is never seen.');
     this.formula(e, e.seenWhen, things);
     switch (e.kind) {
-      case 'text': this.words(e, e.words, things); break;
+      case 'text':
+        this.words(e, e.words, things);
+        break;
       case 'picture':
         if (!e.source) this.add(e, 'look', 'no picture is chosen.');
         this.formula(e, e.source, things);
@@ -113,7 +142,9 @@ class ScreenCheck {
         this.formula(e, e.record, things);
         for (const c of e.children) this.element(c, things, e);
         break;
-      case 'list': this.list(e, things); break;
+      case 'list':
+        this.list(e, things);
+        break;
     }
   }
 
@@ -126,7 +157,12 @@ class ScreenCheck {
     if (!e.empty.trim()) this.add(e, 'look', 'the words for an empty list are missing.');
     if (e.children.length === 0) this.add(e, 'look', 'its rows show nothing yet.');
     this.formula(e, e.query.via, things);
-    this.problems(e, unfinished(e.query.where) ? [{ message: 'a condition is not filled in yet, so it is left out.', severity: 'warning', from: 0, to: 0 }] : compileWhere(e.query.where, this.model.optionsFor(table.id, things)).problems);
+    this.problems(
+      e,
+      unfinished(e.query.where)
+        ? [{ message: 'a condition is not filled in yet, so it is left out.', severity: 'warning', from: 0, to: 0 }]
+        : compileWhere(e.query.where, this.model.optionsFor(table.id, things)).problems,
+    );
     for (const o of e.query.order) this.formula(e, o.by, things, table.id);
     const row = thingsGiven({ model: this.model }, table.id);
     const inner = [...things.filter((t) => t.id !== thisId(table.id)), ...row];
@@ -141,22 +177,39 @@ function screenNotes(app: App, model: Model): Note[] {
   const notes: Note[] = [];
   const reached = new Set(app.tabs.map((t) => t.screen));
   if (app.tabs.length === 0 && app.screens[0]) reached.add(app.screens[0].id);
-  for (const s of app.screens) walkElements([s.root], (e) => { if ('tap' in e && e.tap?.do === 'open') reached.add(e.tap.screen); });
-  for (const r of app.routines) walkSteps(r.steps, (s) => { if (s.do === 'open') reached.add(s.screen); });
+  for (const s of app.screens)
+    walkElements([s.root], (e) => {
+      if ('tap' in e && e.tap?.do === 'open') reached.add(e.tap.screen);
+    });
+  for (const r of app.routines)
+    walkSteps(r.steps, (s) => {
+      if (s.do === 'open') reached.add(s.screen);
+    });
   if (app.screens.length === 0) notes.push({ severity: 'stops', said: 'The app has no screen.', workspace: 'screens' });
-  for (const t of app.tabs) if (!screenOf(app, t.screen)) notes.push({ severity: 'stops', said: `The tab ${t.name} opens a screen that is gone.`, workspace: 'screens' });
+  for (const t of app.tabs)
+    if (!screenOf(app, t.screen))
+      notes.push({ severity: 'stops', said: `The tab ${t.name} opens a screen that is gone.`, workspace: 'screens' });
   for (const s of app.screens) {
     const check = new ScreenCheck(app, model, s);
     check.element(s.root, thingsGiven({ model }, s.given), null);
     notes.push(...check.notes);
-    if (!reached.has(s.id)) notes.push({ severity: 'look', said: `${s.name} cannot be reached: no tab and no tap opens it.`, workspace: 'screens', screen: s.id });
+    if (!reached.has(s.id))
+      notes.push({
+        severity: 'look',
+        said: `${s.name} cannot be reached: no tab and no tap opens it.`,
+        workspace: 'screens',
+        screen: s.id,
+      });
   }
   return notes;
 }
 
 function routineNotes(app: App, model: Model): Note[] {
   const started = new Set<string>();
-  for (const s of app.screens) walkElements([s.root], (e) => { if ('tap' in e && e.tap?.do === 'routine') started.add(e.tap.routine); });
+  for (const s of app.screens)
+    walkElements([s.root], (e) => {
+      if ('tap' in e && e.tap?.do === 'routine') started.add(e.tap.routine);
+    });
   return app.routines.flatMap((r): Note[] => {
     const at = { workspace: 'logic' as const, routine: r.id };
     const notes: Note[] = [];
@@ -171,19 +224,27 @@ function routineNotes(app: App, model: Model): Note[] {
 /** The first place in a routine that is not filled in or does not work out. */
 function firstGap(app: App, model: Model, routine: Routine): string | null {
   const options = model.optionsFor(null, thingsInRoutine({ model }, routine));
-  const broken = (formula: string): string | null => compile(formula, options).problems.find((p) => p.severity === 'error')?.message ?? null;
+  const broken = (formula: string): string | null =>
+    compile(formula, options).problems.find((p) => p.severity === 'error')?.message ?? null;
   let gap: string | null = null;
-  const value = (formula: string, what: string): void => { gap ??= formula ? broken(formula) : `${what} is not filled in yet.`; };
-  const words = (text: string): void => { gap ??= compileTemplate(model, text, options).problems.find((p) => p.severity === 'error')?.message ?? null; };
+  const value = (formula: string, what: string): void => {
+    gap ??= formula ? broken(formula) : `${what} is not filled in yet.`;
+  };
+  const words = (text: string): void => {
+    gap ??= compileTemplate(model, text, options).problems.find((p) => p.severity === 'error')?.message ?? null;
+  };
   const look = (s: Step): void => {
     switch (s.do) {
-      case 'set': case 'add':
+      case 'set':
+      case 'add':
         if (s.do === 'set') value(s.record, 'the record to set');
         else if (!tableOf(app, s.table)) gap ??= 'the table to add to is not chosen.';
         if (s.values.length === 0) gap ??= 'a step sets no field yet.';
         for (const v of s.values) value(v.value, 'a value');
         break;
-      case 'remove': value(s.record, 'the record to remove'); break;
+      case 'remove':
+        value(s.record, 'the record to remove');
+        break;
       case 'open': {
         const screen = screenOf(app, s.screen);
         if (!screen) gap ??= 'the screen to open is not chosen.';
@@ -203,7 +264,8 @@ function firstGap(app: App, model: Model, routine: Routine): string | null {
         if (unfinished(s.when) || s.when.conditions.length === 0) gap ??= 'a condition is not filled in yet.';
         else gap ??= compileWhere(s.when, options).problems.find((p) => p.severity === 'error')?.message ?? null;
         break;
-      case 'back': break;
+      case 'back':
+        break;
     }
   };
   walkSteps(routine.steps, look);

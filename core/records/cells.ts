@@ -1,6 +1,14 @@
 import type { Field } from '../app/schema.ts';
 import { fix } from '../formula/number.ts';
-import { dateText, dateTimeText, makeDate, parseDate, parseDateTime, parseTime, timeText } from '../formula/temporal.ts';
+import {
+  dateText,
+  dateTimeText,
+  makeDate,
+  parseDate,
+  parseDateTime,
+  parseTime,
+  timeText,
+} from '../formula/temporal.ts';
 import { BOOLEAN, DATE, DATETIME, NUMBER, TEXT, TIME, type Type } from '../formula/types.ts';
 import { CalendarDate, ClockTime, DateTime, type Value } from '../formula/values.ts';
 
@@ -10,12 +18,20 @@ export type Cell = string | number | boolean | null;
 /** The type a stored field has in formulas; links and formula fields are settled by the model. */
 export function cellType(field: Field): Type {
   switch (field.type) {
-    case 'number': case 'money': case 'percent': return NUMBER;
-    case 'yesno': return BOOLEAN;
-    case 'time': return TIME;
-    case 'date': return DATE;
-    case 'datetime': return DATETIME;
-    default: return TEXT;
+    case 'number':
+    case 'money':
+    case 'percent':
+      return NUMBER;
+    case 'yesno':
+      return BOOLEAN;
+    case 'time':
+      return TIME;
+    case 'date':
+      return DATE;
+    case 'datetime':
+      return DATETIME;
+    default:
+      return TEXT;
   }
 }
 
@@ -23,13 +39,22 @@ export function cellType(field: Field): Type {
 export function readCell(field: Field, cell: unknown): Value {
   if (cell === null || cell === undefined || cell === '') return null;
   switch (field.type) {
-    case 'number': case 'money': case 'percent': return typeof cell === 'number' && Number.isFinite(cell) ? cell : null;
-    case 'time': return typeof cell === 'string' ? parseTime(cell) : null;
-    case 'yesno': return typeof cell === 'boolean' ? cell : null;
-    case 'date': return typeof cell === 'string' ? parseDate(cell) : null;
-    case 'datetime': return typeof cell === 'string' ? parseDateTime(cell) : null;
-    case 'formula': return null;
-    default: return typeof cell === 'string' ? cell : String(cell as number | boolean);
+    case 'number':
+    case 'money':
+    case 'percent':
+      return typeof cell === 'number' && Number.isFinite(cell) ? cell : null;
+    case 'time':
+      return typeof cell === 'string' ? parseTime(cell) : null;
+    case 'yesno':
+      return typeof cell === 'boolean' ? cell : null;
+    case 'date':
+      return typeof cell === 'string' ? parseDate(cell) : null;
+    case 'datetime':
+      return typeof cell === 'string' ? parseDateTime(cell) : null;
+    case 'formula':
+      return null;
+    default:
+      return typeof cell === 'string' ? cell : String(cell as number | boolean);
   }
 }
 
@@ -48,15 +73,19 @@ export function checkCell(field: Field, cell: unknown): string | null {
   if (field.type === 'formula') return `${field.name} is worked out and cannot be written.`;
   if (field.link?.kind === 'matched') return `${field.name} follows from another field and cannot be written.`;
   if (typeof cell === 'string' && cell.length > 400_000) return `${field.name} is longer than 400,000 characters.`;
-  if (typeof cell !== 'string' && typeof cell !== 'number' && typeof cell !== 'boolean') return `${field.name} takes one plain value.`;
-  if (readCell(field, cell) === null && cell !== '') return `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)} for ${field.name}.`;
+  if (typeof cell !== 'string' && typeof cell !== 'number' && typeof cell !== 'boolean')
+    return `${field.name} takes one plain value.`;
+  if (readCell(field, cell) === null && cell !== '')
+    return `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)} for ${field.name}.`;
   return rangeProblem(field, cell);
 }
 
 function rangeProblem(field: Field, cell: unknown): string | null {
   if (typeof cell !== 'number') return null;
-  if (field.least !== undefined && cell < field.least) return `${field.name} is at least ${shownLimit(field, field.least)}.`;
-  if (field.most !== undefined && cell > field.most) return `${field.name} is at most ${shownLimit(field, field.most)}.`;
+  if (field.least !== undefined && cell < field.least)
+    return `${field.name} is at least ${shownLimit(field, field.least)}.`;
+  if (field.most !== undefined && cell > field.most)
+    return `${field.name} is at most ${shownLimit(field, field.most)}.`;
   return null;
 }
 
@@ -68,8 +97,22 @@ export function spokenType(field: Pick<Field, 'type'>): string {
 
 /** Field types as the interface names them. */
 export const TYPE_NAMES: Record<Field['type'], string> = {
-  text: 'text', longtext: 'long text', number: 'number', money: 'money', percent: 'percent', yesno: 'yes/no', date: 'date', time: 'time', datetime: 'date and time', choice: 'choice',
-  mail: 'mail', phone: 'phone', web: 'web address', picture: 'picture address', link: 'link', formula: 'formula',
+  text: 'text',
+  longtext: 'long text',
+  number: 'number',
+  money: 'money',
+  percent: 'percent',
+  yesno: 'yes/no',
+  date: 'date',
+  time: 'time',
+  datetime: 'date and time',
+  choice: 'choice',
+  mail: 'mail',
+  phone: 'phone',
+  web: 'web address',
+  picture: 'picture address',
+  link: 'link',
+  formula: 'formula',
 };
 
 export type DayOrder = 'day first' | 'month first';
@@ -85,7 +128,9 @@ export function readDateText(text: string, order: DayOrder = 'day first'): Calen
     const [a, b] = [Number(numeric[1]), Number(numeric[2])];
     return order === 'day first' ? makeDate(fullYear(numeric[3]!), b, a) : makeDate(fullYear(numeric[3]!), a, b);
   }
-  const worded = /^(\d{1,2})\.?[\s-]+([a-z]{3})[a-z]*\.?,?[\s-]+(\d{4}|\d{2})$/i.exec(t) ?? swap(/^([a-z]{3})[a-z]*\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i.exec(t));
+  const worded =
+    /^(\d{1,2})\.?[\s-]+([a-z]{3})[a-z]*\.?,?[\s-]+(\d{4}|\d{2})$/i.exec(t) ??
+    swap(/^([a-z]{3})[a-z]*\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i.exec(t));
   if (worded) {
     const month = MONTHS.indexOf(worded[2]!.toLowerCase()) + 1;
     return month ? makeDate(fullYear(worded[3]!), month, Number(worded[1])) : null;
@@ -119,7 +164,11 @@ export function readDateTimeText(text: string, order: DayOrder = 'day first'): D
 
 /** Reads a number as people write it, with thousands marks, a decimal comma, a currency sign or a unit behind it. */
 export function readNumberText(text: string, decimal: '.' | ',' = '.'): number | null {
-  let t = text.trim().replace(/[\u00a0\u202f\s']/g, '').replace(/^(-?)[€$£¥]/, '$1').replace(/[€$£¥%]$/, '');
+  let t = text
+    .trim()
+    .replace(/[\u00a0\u202f\s']/g, '')
+    .replace(/^(-?)[€$£¥]/, '$1')
+    .replace(/[€$£¥%]$/, '');
   if (/^\(.*\)$/.test(t)) t = `-${t.slice(1, -1)}`;
   const group = decimal === '.' ? ',' : '.';
   const whole = group === ',' ? /^[+-]?\d{1,3}(,\d{3})+(\.\d+)?$/ : /^[+-]?\d{1,3}(\.\d{3})+(,\d+)?$/;
@@ -146,10 +195,17 @@ export function readYesNoText(text: string): boolean | null {
 }
 
 /** Turns what a person typed or pasted into a cell. Undefined when it does not fit the field. */
-export function typedCell(field: Field, text: string, order: DayOrder = 'day first', decimal: '.' | ',' = '.'): Cell | undefined {
+export function typedCell(
+  field: Field,
+  text: string,
+  order: DayOrder = 'day first',
+  decimal: '.' | ',' = '.',
+): Cell | undefined {
   if (text.trim() === '') return null;
   switch (field.type) {
-    case 'number': case 'money': return readNumberText(text, decimal) ?? undefined;
+    case 'number':
+    case 'money':
+      return readNumberText(text, decimal) ?? undefined;
     case 'percent': {
       const n = readNumberText(text, decimal);
       return n === null ? undefined : fix(n / 100);
@@ -158,9 +214,12 @@ export function typedCell(field: Field, text: string, order: DayOrder = 'day fir
       const t = readTimeText(text);
       return t ? timeText(t) : undefined;
     }
-    case 'yesno': return readYesNoText(text) ?? undefined;
+    case 'yesno':
+      return readYesNoText(text) ?? undefined;
     case 'date': {
-      const d = readDateText(text, order) ?? (readDateTimeText(text, order) ? readDateText(text.trim().split(/[T ]/)[0]!, order) : null);
+      const d =
+        readDateText(text, order) ??
+        (readDateTimeText(text, order) ? readDateText(text.trim().split(/[T ]/)[0]!, order) : null);
       return d ? dateText(d) : undefined;
     }
     case 'datetime': {
@@ -168,7 +227,9 @@ export function typedCell(field: Field, text: string, order: DayOrder = 'day fir
       const dt = readDateTimeText(text, order) ?? (d && new DateTime(d.day * 86_400_000));
       return dt ? dateTimeText(dt) : undefined;
     }
-    case 'formula': return undefined;
-    default: return field.link?.kind === 'matched' ? undefined : text;
+    case 'formula':
+      return undefined;
+    default:
+      return field.link?.kind === 'matched' ? undefined : text;
   }
 }

@@ -16,7 +16,8 @@ const MEANING: Record<ConditionOp, (a: Value, b: Value) => boolean> = {
   under: (a, b) => (compare(a, b) ?? 0) < 0,
   'at least': (a, b) => (compare(a, b) ?? -1) >= 0,
   'at most': (a, b) => (compare(a, b) ?? 1) <= 0,
-  contains: (a, b) => (Array.isArray(a) ? a.some((x) => same(x, b)) : display(a).toLowerCase().includes(display(b).toLowerCase())),
+  contains: (a, b) =>
+    Array.isArray(a) ? a.some((x) => same(x, b)) : display(a).toLowerCase().includes(display(b).toLowerCase()),
   'is empty': (a) => empty(a),
   'is filled': (a) => !empty(a),
   holds: (a) => a === true,
@@ -33,18 +34,30 @@ function same(a: Value, b: Value): boolean {
 export const isUnary = (op: ConditionOp): boolean => op === 'is empty' || op === 'is filled' || op === 'holds';
 
 /** Compiles a group of conditions to one test. An unfinished condition is left out and reported. */
-export function compileWhere(where: Where, options: CompileOptions): { test: (frame: Value[]) => boolean; problems: Problem[] } {
+export function compileWhere(
+  where: Where,
+  options: CompileOptions,
+): { test: (frame: Value[]) => boolean; problems: Problem[] } {
   const problems: Problem[] = [];
   const tests: ((frame: Value[]) => boolean)[] = [];
   for (const c of where.conditions) {
     if (!c.left || (!c.right && !isUnary(c.op))) {
-      problems.push({ message: 'A condition is not filled in yet; until then it is left out.', from: 0, to: 0, severity: 'warning' });
+      problems.push({
+        message: 'A condition is not filled in yet; until then it is left out.',
+        from: 0,
+        to: 0,
+        severity: 'warning',
+      });
       continue;
     }
     const left = compile(c.left, options);
     const right = isUnary(c.op) ? null : compile(c.right, options);
     problems.push(...left.problems, ...(right?.problems ?? []));
-    const [l, r, meaning]: [Run, Run, (a: Value, b: Value) => boolean] = [left.run, right?.run ?? (() => null), MEANING[c.op]];
+    const [l, r, meaning]: [Run, Run, (a: Value, b: Value) => boolean] = [
+      left.run,
+      right?.run ?? (() => null),
+      MEANING[c.op],
+    ];
     tests.push((f) => meaning(l(f), r(f)));
   }
   if (tests.length === 0) return { test: () => true, problems };

@@ -107,9 +107,14 @@ export class Dependents {
       table = end.target;
     }
     for (const end of ends.reverse()) {
-      const opposite = this.records.model.tables.get(end.target)?.links.find((l) => l.field === end.field && l.back !== end.back);
+      const opposite = this.records.model.tables
+        .get(end.target)
+        ?.links.find((l) => l.field === end.field && l.back !== end.back);
       if (!opposite) return [];
-      rows = rows.length === 1 ? this.records.followAll(rows[0]!, opposite) : [...new Set(rows.flatMap((r) => this.records.followAll(r, opposite)))];
+      rows =
+        rows.length === 1
+          ? this.records.followAll(rows[0]!, opposite)
+          : [...new Set(rows.flatMap((r) => this.records.followAll(r, opposite)))];
     }
     return rows;
   }

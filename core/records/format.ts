@@ -2,7 +2,15 @@ import type { Field } from '../app/schema.ts';
 import { civil, parts, weekday } from '../formula/temporal.ts';
 import { fix } from '../formula/number.ts';
 import { literal } from '../formula/builtins/convert.ts';
-import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, RecordValue, type Value } from '../formula/values.ts';
+import {
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  MonthsDuration,
+  RecordValue,
+  type Value,
+} from '../formula/values.ts';
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -19,7 +27,8 @@ export function dateWords(d: CalendarDate): string {
   return `${WEEKDAYS[weekday(d) - 1]} ${c.day} ${MONTHS[c.month - 1]} ${c.year}`;
 }
 
-const clockWords = (t: ClockTime): string => `${two(Math.floor(t.ms / 3_600_000))}:${two(Math.floor(t.ms / 60_000) % 60)}`;
+const clockWords = (t: ClockTime): string =>
+  `${two(Math.floor(t.ms / 3_600_000))}:${two(Math.floor(t.ms / 60_000) % 60)}`;
 
 const some = (n: number, unit: string): string => `${numbers.format(n)} ${unit}${Math.abs(n) === 1 ? '' : 's'}`;
 
@@ -43,10 +52,15 @@ export function display(v: Value, field?: Pick<Field, 'unit' | 'type'>): string 
   if (v === null || v === undefined) return '';
   if (typeof v === 'string') return v;
   if (typeof v === 'number' && field?.type === 'percent') return `${numbers.format(fix(v * 100))} %`;
-  if (typeof v === 'number' && field?.type === 'money') return `${v < 0 ? '-' : ''}${field.unit ?? '€'}${cents.format(Math.abs(v))}`;
+  if (typeof v === 'number' && field?.type === 'money')
+    return `${v < 0 ? '-' : ''}${field.unit ?? '€'}${cents.format(Math.abs(v))}`;
   if (typeof v === 'number') return field?.unit ? `${numbers.format(v)} ${field.unit}` : numbers.format(v);
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
-  if (Array.isArray(v)) return v.filter((x) => x !== null).map((x) => display(x, field)).join(', ');
+  if (Array.isArray(v))
+    return v
+      .filter((x) => x !== null)
+      .map((x) => display(x, field))
+      .join(', ');
   if (v instanceof RecordValue) return v.title();
   if (v instanceof CalendarDate) return dateWords(v);
   if (v instanceof DateTime) {

@@ -67,8 +67,17 @@ export class Model implements Shapes {
         const { link } = field;
         const target = link && this.tables.get(link.table);
         if (!link || !target) continue;
-        this.tables.get(table.id)!.links.push({ id: field.id, name: field.name, table: table.id, target: link.table, field, back: false });
-        target.links.push({ id: backId(field.id), name: link.backName, table: link.table, target: table.id, field, back: true });
+        this.tables
+          .get(table.id)!
+          .links.push({ id: field.id, name: field.name, table: table.id, target: link.table, field, back: false });
+        target.links.push({
+          id: backId(field.id),
+          name: link.backName,
+          table: link.table,
+          target: table.id,
+          field,
+          back: true,
+        });
       }
     }
     for (const t of this.tables.values()) t.members = this.makeMembers(t);
@@ -79,16 +88,34 @@ export class Model implements Shapes {
       const slot = t.slots.get(field.id)!;
       if (field.type === 'formula') {
         const model = this;
-        return { id: field.id, name: field.name, get type() { return model.formulaType(t.table.id, field); }, get: (r) => (r as Row).read(slot) };
+        return {
+          id: field.id,
+          name: field.name,
+          get type() {
+            return model.formulaType(t.table.id, field);
+          },
+          get: (r) => (r as Row).read(slot),
+        };
       }
       const end = t.links.find((l) => l.id === field.id);
-      if (end) return { id: field.id, name: field.name, type: { k: 'record', table: end.target }, get: (r) => (r as Row).follow(end) };
+      if (end)
+        return {
+          id: field.id,
+          name: field.name,
+          type: { k: 'record', table: end.target },
+          get: (r) => (r as Row).follow(end),
+        };
       if (field.type === 'link') return { id: field.id, name: field.name, type: NULL, get: () => null };
       return { id: field.id, name: field.name, type: cellType(field), get: (r) => (r as Row).v[slot]! };
     });
-    const back = t.links.filter((l) => l.back).map((end): Member => ({
-      id: end.id, name: end.name, type: listOf({ k: 'record', table: end.target }), get: (r) => (r as Row).followAll(end),
-    }));
+    const back = t.links
+      .filter((l) => l.back)
+      .map((end): Member => ({
+        id: end.id,
+        name: end.name,
+        type: listOf({ k: 'record', table: end.target }),
+        get: (r) => (r as Row).followAll(end),
+      }));
     return [...own, ...back];
   }
 
@@ -131,7 +158,8 @@ export class Model implements Shapes {
     let result = compile(field.formula ?? '', this.optionsFor(table));
     this.compiling.pop();
     const circle = this.circles.find((c) => c.includes(field.id));
-    if (circle) result = { ...result, run: () => null, problems: [this.circleProblem(circle, field), ...result.problems] };
+    if (circle)
+      result = { ...result, run: () => null, problems: [this.circleProblem(circle, field), ...result.problems] };
     this.compiled.set(field.id, result);
     return result;
   }
@@ -140,9 +168,10 @@ export class Model implements Shapes {
 
   private circleProblem(circle: string[], field: Field): Problem {
     const names = circle.map((id) => this.nameOf(id) ?? id);
-    const message = new Set(circle).size === 1
-      ? `${field.name} uses itself. A formula can use every field but its own.`
-      : `These fields go round in a circle: ${names.join(' uses ')}. Change one of them.`;
+    const message =
+      new Set(circle).size === 1
+        ? `${field.name} uses itself. A formula can use every field but its own.`
+        : `These fields go round in a circle: ${names.join(' uses ')}. Change one of them.`;
     return { message, from: 0, to: field.formula?.length ?? 0, severity: 'error' };
   }
 
@@ -160,17 +189,33 @@ export class Model implements Shapes {
     if (self) {
       for (const m of this.members(self)) {
         names.push({
-          id: m.id, name: m.name, get type() { return m.type; },
-          origin: { from: 'self', hops: [] }, field: { table: self, id: m.id },
-          read: (f) => { const r = f[SELF_SLOT]!; return r instanceof RecordValue ? m.get(r) : null; },
+          id: m.id,
+          name: m.name,
+          get type() {
+            return m.type;
+          },
+          origin: { from: 'self', hops: [] },
+          field: { table: self, id: m.id },
+          read: (f) => {
+            const r = f[SELF_SLOT]!;
+            return r instanceof RecordValue ? m.get(r) : null;
+          },
         });
       }
       const one = this.tables.get(self)?.table.one;
       if (one) {
-        names.push({ id: thisId(self), name: `this ${one}`, type: { k: 'record', table: self }, origin: { from: 'self', hops: [] }, read: (f) => f[SELF_SLOT]! });
+        names.push({
+          id: thisId(self),
+          name: `this ${one}`,
+          type: { k: 'record', table: self },
+          origin: { from: 'self', hops: [] },
+          read: (f) => f[SELF_SLOT]!,
+        });
       }
     }
-    things.forEach((t, i) => names.push({ id: t.id, name: t.name, type: t.type, read: (f) => f[THINGS_FROM + i] ?? null }));
+    things.forEach((t, i) =>
+      names.push({ id: t.id, name: t.name, type: t.type, read: (f) => f[THINGS_FROM + i] ?? null }),
+    );
     for (const t of this.tables.values()) names.push(...this.tableNames(t));
     return names;
   }
@@ -178,10 +223,16 @@ export class Model implements Shapes {
   private tableNames(t: TableModel): Name[] {
     const { id, name } = t.table;
     const whole = {
-      id: allId(id), type: listOf({ k: 'record', table: id }), origin: { from: 'table' as const, table: id }, field: { table: id, id: WHOLE },
+      id: allId(id),
+      type: listOf({ k: 'record', table: id }),
+      origin: { from: 'table' as const, table: id },
+      field: { table: id, id: WHOLE },
       read: (f: Frame): Value => (f[0] as unknown as RecordsRuntime).all(id),
     };
-    return [{ ...whole, name: `all ${name}` }, { ...whole, name }];
+    return [
+      { ...whole, name: `all ${name}` },
+      { ...whole, name },
+    ];
   }
 }
 

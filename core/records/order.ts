@@ -38,7 +38,11 @@ export function compareKeys(a: readonly SortKey[], b: readonly SortKey[], direct
 }
 
 /** Places of the first `n` in order, found in one pass. Equal ones keep the order they came in. */
-export function firstInOrder(keys: readonly (readonly SortKey[])[], directions: readonly number[], n: number): number[] {
+export function firstInOrder(
+  keys: readonly (readonly SortKey[])[],
+  directions: readonly number[],
+  n: number,
+): number[] {
   const best: number[] = [];
   for (let i = 0; i < keys.length; i++) {
     const key = keys[i]!;

@@ -46,7 +46,13 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
   /** Finds what fits, with the keys it is ordered by. The same question to the same records is answered from memory. */
   function find(values: readonly Value[], search = ''): Result {
     const wanted = search.trim().toLowerCase();
-    if (last?.version === records.version && last.search === wanted && last.values.length === values.length && last.values.every((v, i) => v === values[i])) return last;
+    if (
+      last?.version === records.version &&
+      last.search === wanted &&
+      last.values.length === values.length &&
+      last.values.every((v, i) => v === values[i])
+    )
+      return last;
     const frame: Value[] = [records.runtime as unknown as Value, null, ...values];
     const rows = source(frame);
     const filtered = query.where.conditions.length > 0 || wanted !== '';
@@ -79,7 +85,12 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
       const r = find(values, search);
       const end = from + count;
       if (r.ordered || end > 200) return { total: r.found.length, rows: inOrder(r).slice(from, end) };
-      return { total: r.found.length, rows: firstInOrder(r.keys!, directions, end).slice(from).map((i) => r.found[i]!) };
+      return {
+        total: r.found.length,
+        rows: firstInOrder(r.keys!, directions, end)
+          .slice(from)
+          .map((i) => r.found[i]!),
+      };
     },
   };
 }

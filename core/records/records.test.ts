@@ -53,24 +53,78 @@ describe('links and formula fields', () => {
   });
   it('give after any edits what a fresh start gives (property)', () => {
     const edit = fc.oneof(
-      fc.record({ do: fc.constant('set' as const), table: fc.constant(T.visits), id: fc.constantFrom('v1', 'v2', 'v3', 'v4'), cells: fc.record({ [F.hiveTag]: fc.constantFrom('HB-1', 'HB-2', 'HB-3', null), [F.fed]: fc.option(fc.integer({ min: 0, max: 9 })) }, { requiredKeys: [] }) }),
-      fc.record({ do: fc.constant('set' as const), table: fc.constant(T.hives), id: fc.constantFrom('bramble', 'clover'), cells: fc.record({ [F.tag]: fc.constantFrom('HB-1', 'HB-2', 'HB-3'), [F.keeper]: fc.constantFrom('odile', 'tam', null), [F.name]: fc.string() }, { requiredKeys: [] }) }),
-      fc.record({ do: fc.constant('set' as const), table: fc.constant(T.keepers), id: fc.constantFrom('odile', 'tam'), cells: fc.record({ [F.keeperName]: fc.string({ minLength: 1 }) }) }),
-      fc.record({ do: fc.constant('remove' as const), table: fc.constantFrom(T.visits, T.hives, T.keepers), id: fc.constantFrom('v1', 'v2', 'bramble', 'odile'), cells: fc.constant({}) }),
+      fc.record({
+        do: fc.constant('set' as const),
+        table: fc.constant(T.visits),
+        id: fc.constantFrom('v1', 'v2', 'v3', 'v4'),
+        cells: fc.record(
+          {
+            [F.hiveTag]: fc.constantFrom('HB-1', 'HB-2', 'HB-3', null),
+            [F.fed]: fc.option(fc.integer({ min: 0, max: 9 })),
+          },
+          { requiredKeys: [] },
+        ),
+      }),
+      fc.record({
+        do: fc.constant('set' as const),
+        table: fc.constant(T.hives),
+        id: fc.constantFrom('bramble', 'clover'),
+        cells: fc.record(
+          {
+            [F.tag]: fc.constantFrom('HB-1', 'HB-2', 'HB-3'),
+            [F.keeper]: fc.constantFrom('odile', 'tam', null),
+            [F.name]: fc.string(),
+          },
+          { requiredKeys: [] },
+        ),
+      }),
+      fc.record({
+        do: fc.constant('set' as const),
+        table: fc.constant(T.keepers),
+        id: fc.constantFrom('odile', 'tam'),
+        cells: fc.record({ [F.keeperName]: fc.string({ minLength: 1 }) }),
+      }),
+      fc.record({
+        do: fc.constant('remove' as const),
+        table: fc.constantFrom(T.visits, T.hives, T.keepers),
+        id: fc.constantFrom('v1', 'v2', 'bramble', 'odile'),
+        cells: fc.constant({}),
+      }),
     );
-    const app = hiveApp({ keepers: [formula('f_allfed0', 'All fed', `sum(${F.keeper}_back.${F.total})`)], hives: [formula('f_share00', 'Share', `${F.total} / sum(all_${T.hives}.${F.total})`)] });
-    const snapshot = (r: Records): unknown => [T.hives, T.visits, T.keepers].map((t) => Object.fromEntries(r.rows(t).map((row) => [row.id, row.store.model.members.map((m) => { const v = toJson(m.get(row)); return Array.isArray(v) ? [...v].sort() : v; })])));
-    fc.assert(fc.property(fc.array(edit, { maxLength: 12 }), fc.array(fc.nat(11)), (edits, looks) => {
-      const r = open(app);
-      edits.forEach((e, i) => {
-        if (looks.includes(i)) snapshot(r); // what has been read must forget just as well
-        if (e.do === 'set') r.set(e.table, e.id, { ...e.cells });
-        else r.remove(e.table, e.id);
-      });
-      const fresh = new Records(app, () => NOW);
-      for (const t of [T.keepers, T.hives, T.visits]) fresh.load(t, r.rows(t).map((row) => ({ id: row.id, cells: { ...row.cells } })));
-      expect(snapshot(r)).toEqual(snapshot(fresh));
-    }), { numRuns: 300 });
+    const app = hiveApp({
+      keepers: [formula('f_allfed0', 'All fed', `sum(${F.keeper}_back.${F.total})`)],
+      hives: [formula('f_share00', 'Share', `${F.total} / sum(all_${T.hives}.${F.total})`)],
+    });
+    const snapshot = (r: Records): unknown =>
+      [T.hives, T.visits, T.keepers].map((t) =>
+        Object.fromEntries(
+          r.rows(t).map((row) => [
+            row.id,
+            row.store.model.members.map((m) => {
+              const v = toJson(m.get(row));
+              return Array.isArray(v) ? [...v].sort() : v;
+            }),
+          ]),
+        ),
+      );
+    fc.assert(
+      fc.property(fc.array(edit, { maxLength: 12 }), fc.array(fc.nat(11)), (edits, looks) => {
+        const r = open(app);
+        edits.forEach((e, i) => {
+          if (looks.includes(i)) snapshot(r); // what has been read must forget just as well
+          if (e.do === 'set') r.set(e.table, e.id, { ...e.cells });
+          else r.remove(e.table, e.id);
+        });
+        const fresh = new Records(app, () => NOW);
+        for (const t of [T.keepers, T.hives, T.visits])
+          fresh.load(
+            t,
+            r.rows(t).map((row) => ({ id: row.id, cells: { ...row.cells } })),
+          );
+        expect(snapshot(r)).toEqual(snapshot(fresh));
+      }),
+      { numRuns: 300 },
+    );
   });
   it('count from the clock and forget with it', () => {
     let now = NOW;
@@ -85,15 +139,21 @@ describe('links and formula fields', () => {
 
 describe('cycles', () => {
   it('are refused with the cycle spelled out', () => {
-    const app = hiveApp({ hives: [formula('f_first00', 'First', 'f_second0 + 1'), formula('f_second0', 'Second', 'f_first00 + 1')] });
+    const app = hiveApp({
+      hives: [formula('f_first00', 'First', 'f_second0 + 1'), formula('f_second0', 'Second', 'f_first00 + 1')],
+    });
     const r = open(app);
     const model = r.model.tables.get(T.hives)!;
-    expect(r.model.formula(T.hives, model.fields.get('f_first00')!).problems[0]!.message).toBe('These fields go round in a circle: First uses Second uses First. Change one of them.');
+    expect(r.model.formula(T.hives, model.fields.get('f_first00')!).problems[0]!.message).toBe(
+      'These fields go round in a circle: First uses Second uses First. Change one of them.',
+    );
     expect(read(r, T.hives, 'bramble', 'f_first00')).toBeNull();
   });
   it('a formula that refers to itself says so', () => {
     const r = open(hiveApp({ hives: [formula('f_self000', 'Own', 'f_self000 + 1')] }));
-    expect(r.model.formula(T.hives, r.model.tables.get(T.hives)!.fields.get('f_self000')!).problems[0]!.message).toContain('uses itself');
+    expect(
+      r.model.formula(T.hives, r.model.tables.get(T.hives)!.fields.get('f_self000')!).problems[0]!.message,
+    ).toContain('uses itself');
   });
 });
 
@@ -120,17 +180,33 @@ describe('stored formulas', () => {
 });
 
 describe('queries', () => {
-  const query = (q: Partial<Query>): Query => ({ table: T.hives, where: { match: 'all', conditions: [] }, order: [], limit: null, ...q });
-  const ids = (r: Records, q: Query, search?: string): string[] => compileQuery(r, q, []).run([], search).map((x) => x.id);
+  const query = (q: Partial<Query>): Query => ({
+    table: T.hives,
+    where: { match: 'all', conditions: [] },
+    order: [],
+    limit: null,
+    ...q,
+  });
+  const ids = (r: Records, q: Query, search?: string): string[] =>
+    compileQuery(r, q, [])
+      .run([], search)
+      .map((x) => x.id);
   it('filter by conditions joined with and or or', () => {
     const r = open();
-    const conditions = [{ left: F.status, op: 'is' as const, right: '"active"' }, { left: F.weight, op: 'over' as const, right: '20' }];
+    const conditions = [
+      { left: F.status, op: 'is' as const, right: '"active"' },
+      { left: F.weight, op: 'over' as const, right: '20' },
+    ];
     expect(ids(r, query({ where: { match: 'all', conditions } }))).toEqual([]);
     expect(ids(r, query({ where: { match: 'any', conditions } }))).toEqual(['bramble', 'clover']);
   });
   it('leave an unfinished condition out and say so', () => {
     const r = open();
-    const compiled = compileQuery(r, query({ where: { match: 'all', conditions: [{ left: F.status, op: 'is', right: '' }] } }), []);
+    const compiled = compileQuery(
+      r,
+      query({ where: { match: 'all', conditions: [{ left: F.status, op: 'is', right: '' }] } }),
+      [],
+    );
     expect(compiled.run([])).toHaveLength(2);
     expect(compiled.problems).toHaveLength(1);
   });
@@ -164,9 +240,18 @@ describe('words with values in them', () => {
     expect(t.run([r.runtime as never, r.row(T.hives, 'bramble')!])).toBe('Bramble weighs 14.2 kg, {not a place}');
   });
   it('are stored and shown the same (property)', () => {
-    const part = fc.oneof(fc.string({ maxLength: 6 }).map((s) => s.replace(/[{}]/g, '')), fc.constantFrom('{Name}', '{Weight}', '{sum(Visits.Fed)}'));
+    const part = fc.oneof(
+      fc.string({ maxLength: 6 }).map((s) => s.replace(/[{}]/g, '')),
+      fc.constantFrom('{Name}', '{Weight}', '{sum(Visits.Fed)}'),
+    );
     const model = open().model;
-    fc.assert(fc.property(fc.array(part), (list) => { const text = list.join(''); expect(shownTemplate(storedTemplate(text, options()), model.nameOf)).toBe(text); }), { numRuns: 60 });
+    fc.assert(
+      fc.property(fc.array(part), (list) => {
+        const text = list.join('');
+        expect(shownTemplate(storedTemplate(text, options()), model.nameOf)).toBe(text);
+      }),
+      { numRuns: 60 },
+    );
   });
   it('a sign between two values stands only where both are filled in', () => {
     const r = open();
@@ -179,32 +264,72 @@ describe('words with values in them', () => {
 });
 
 describe('what people type', () => {
-  it.each([['2026-11-23', '2026-11-23'], ['23/11/2026', '2026-11-23'], ['23.11.26', '2026-11-23'], ['23 Nov 2026', '2026-11-23'], ['Nov 23, 2026', '2026-11-23'], ['Mon 23 Nov 2026', '2026-11-23'], ['31/02/2026', null], ['soon', null]])('date %s', (text, iso) => {
+  it.each([
+    ['2026-11-23', '2026-11-23'],
+    ['23/11/2026', '2026-11-23'],
+    ['23.11.26', '2026-11-23'],
+    ['23 Nov 2026', '2026-11-23'],
+    ['Nov 23, 2026', '2026-11-23'],
+    ['Mon 23 Nov 2026', '2026-11-23'],
+    ['31/02/2026', null],
+    ['soon', null],
+  ])('date %s', (text, iso) => {
     const d = readDateText(text);
     expect(d && dateText(d)).toBe(iso);
   });
-  it('reads month first when told to', () => expect(dateText(readDateText('11/23/2026', 'month first')!)).toBe('2026-11-23'));
-  it.each([['2026-11-23 15:58', '2026-11-23T15:58:00'], ['23/11/2026 3:05 pm', '2026-11-23T15:05:00'], ['2026-11-23T15:58:00Z', '2026-11-23T15:58:00']])('date and time %s', (text, iso) => expect(dateTimeText(readDateTimeText(text)!)).toBe(iso));
-  it.each([['1,234.5', '.', 1234.5], ['1.234,5', ',', 1234.5], ['€ 12.50', '.', 12.5], ['(3)', '.', -3], ['12%', '.', 12], ["1'000", '.', 1000], ['12,5', '.', null], ['x', '.', null]] as const)('number %s', (text, sign, n) => expect(readNumberText(text, sign)).toBe(n));
+  it('reads month first when told to', () =>
+    expect(dateText(readDateText('11/23/2026', 'month first')!)).toBe('2026-11-23'));
+  it.each([
+    ['2026-11-23 15:58', '2026-11-23T15:58:00'],
+    ['23/11/2026 3:05 pm', '2026-11-23T15:05:00'],
+    ['2026-11-23T15:58:00Z', '2026-11-23T15:58:00'],
+  ])('date and time %s', (text, iso) => expect(dateTimeText(readDateTimeText(text)!)).toBe(iso));
+  it.each([
+    ['1,234.5', '.', 1234.5],
+    ['1.234,5', ',', 1234.5],
+    ['€ 12.50', '.', 12.5],
+    ['(3)', '.', -3],
+    ['12%', '.', 12],
+    ["1'000", '.', 1000],
+    ['12,5', '.', null],
+    ['x', '.', null],
+  ] as const)('number %s', (text, sign, n) => expect(readNumberText(text, sign)).toBe(n));
   it('a typed cell is always one its field accepts (property)', () => {
-    const field = fc.constantFrom('text', 'number', 'money', 'percent', 'time', 'yesno', 'date', 'datetime', 'mail').map((type): Field => ({ id: 'f_any0000', name: 'Any', type: type as Field['type'] }));
-    fc.assert(fc.property(field, fc.string(), (f, text) => {
-      const cell = typedCell(f, text);
-      if (cell !== undefined) expect(checkCell(f, cell)).toBeNull();
-    }));
+    const field = fc
+      .constantFrom('text', 'number', 'money', 'percent', 'time', 'yesno', 'date', 'datetime', 'mail')
+      .map((type): Field => ({ id: 'f_any0000', name: 'Any', type: type as Field['type'] }));
+    fc.assert(
+      fc.property(field, fc.string(), (f, text) => {
+        const cell = typedCell(f, text);
+        if (cell !== undefined) expect(checkCell(f, cell)).toBeNull();
+      }),
+    );
   });
   it('reads percent and times of day', () => {
     const field = (type: Field['type']): Field => ({ id: 'f_x000000', name: 'X', type });
     expect(typedCell(field('percent'), '12,5 %', 'day first', ',')).toBe(0.125);
     expect(typedCell(field('money'), '€ 12.50')).toBe(12.5);
-    expect(['15:58', '3.58 pm', '25:00', 'noon'].map((t) => typedCell(field('time'), t))).toEqual(['15:58:00', '15:58:00', undefined, undefined]);
+    expect(['15:58', '3.58 pm', '25:00', 'noon'].map((t) => typedCell(field('time'), t))).toEqual([
+      '15:58:00',
+      '15:58:00',
+      undefined,
+      undefined,
+    ]);
   });
   it('keeps numbers in their range', () => {
     const temper: Field = { id: 'f_x000000', name: 'Temper', type: 'number', least: 1, most: 5 };
-    expect([0, 1, 5, 6].map((n) => checkCell(temper, n))).toEqual(['Temper is at least 1.', null, null, 'Temper is at most 5.']);
+    expect([0, 1, 5, 6].map((n) => checkCell(temper, n))).toEqual([
+      'Temper is at least 1.',
+      null,
+      null,
+      'Temper is at most 5.',
+    ]);
     expect(checkCell({ ...temper, type: 'percent', most: 1 }, 1.5)).toBe('Temper is at most 100 %.');
   });
-  it('says why a cell may not stand there', () => expect(checkCell({ id: 'f_x000000', name: 'Weight', type: 'number' }, 'heavy')).toBe('“heavy” is not a number for Weight.'));
+  it('says why a cell may not stand there', () =>
+    expect(checkCell({ id: 'f_x000000', name: 'Weight', type: 'number' }, 'heavy')).toBe(
+      '“heavy” is not a number for Weight.',
+    ));
 });
 
 it('values read as people write them', () => {

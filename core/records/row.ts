@@ -12,7 +12,12 @@ export class Row extends RecordValue {
   /** Values by slot. A formula field's place may hold {@link DIRTY}; use {@link read} for those. */
   v: Value[] = [];
   /** `order` counts up as records come, so that of several that match a link the first stays the first. */
-  constructor(readonly id: string, readonly store: TableStore, public cells: Record<string, Cell>, readonly order: number) {
+  constructor(
+    readonly id: string,
+    readonly store: TableStore,
+    public cells: Record<string, Cell>,
+    readonly order: number,
+  ) {
     super();
   }
 
@@ -41,6 +46,8 @@ export class Row extends RecordValue {
   title(): string {
     const { titleField } = this.store.model.table;
     const v = titleField ? this.get(titleField) : null;
-    return v instanceof RecordValue && v.tableId === this.tableId ? v.id : display(v) || `Untitled ${this.store.model.table.one}`;
+    return v instanceof RecordValue && v.tableId === this.tableId
+      ? v.id
+      : display(v) || `Untitled ${this.store.model.table.one}`;
   }
 }

@@ -28,7 +28,11 @@ export class TableStore {
   came = 0;
   private readonly indexes = new Map<string, Map<string, Row[]>>();
 
-  constructor(readonly id: string, public model: TableModel, readonly records: Records) {}
+  constructor(
+    readonly id: string,
+    public model: TableModel,
+    readonly records: Records,
+  ) {}
 
   /** Rows by the value of a stored field; made on first use and kept up to date from then on. */
   index(field: string): Map<string, Row[]> {
@@ -59,7 +63,8 @@ export class TableStore {
   fill(row: Row): void {
     const fields = this.model.table.fields;
     const v = new Array<Value>(fields.length);
-    for (let i = 0; i < fields.length; i++) v[i] = fields[i]!.type === 'formula' ? DIRTY : readCell(fields[i]!, row.cells[fields[i]!.id]);
+    for (let i = 0; i < fields.length; i++)
+      v[i] = fields[i]!.type === 'formula' ? DIRTY : readCell(fields[i]!, row.cells[fields[i]!.id]);
     row.v = v;
   }
 

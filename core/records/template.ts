@@ -15,9 +15,16 @@ export function pieces(template: string): Piece[] {
   let words = '';
   for (let i = 0; i < template.length; i++) {
     const c = template[i]!;
-    if (c === '{' && template[i + 1] === '{') { words += '{'; i++; continue; }
+    if (c === '{' && template[i + 1] === '{') {
+      words += '{';
+      i++;
+      continue;
+    }
     const end = c === '{' ? placeEnd(template, i) : -1;
-    if (end < 0) { words += c; continue; }
+    if (end < 0) {
+      words += c;
+      continue;
+    }
     if (words) out.push({ words });
     words = '';
     out.push({ formula: template.slice(i + 1, end).trim() });
@@ -32,14 +39,16 @@ function placeEnd(text: string, start: number): number {
   for (let i = start; i < text.length; i++) {
     const c = text[i];
     if (c === '"') {
-      do i++; while (i < text.length && (text[i] !== '"' || text[i - 1] === '\\'));
+      do i++;
+      while (i < text.length && (text[i] !== '"' || text[i - 1] === '\\'));
     } else if (c === '{') depth++;
     else if (c === '}' && --depth === 0) return i;
   }
   return -1;
 }
 
-const join = (list: Piece[]): string => list.map((p) => ('words' in p ? p.words.replace(/\{/g, '{{') : `{${p.formula}}`)).join('');
+const join = (list: Piece[]): string =>
+  list.map((p) => ('words' in p ? p.words.replace(/\{/g, '{{') : `{${p.formula}}`)).join('');
 
 export const shownTemplate = (stored: string, nameOf: (id: string) => string | undefined): string =>
   join(pieces(stored).map((p) => ('words' in p ? p : { formula: toShown(p.formula, nameOf) })));
@@ -48,7 +57,11 @@ export const storedTemplate = (shown: string, options: CompileOptions): string =
   join(pieces(shown).map((p) => ('words' in p ? p : { formula: toStored(p.formula, options).stored })));
 
 /** The field whose format a formula's result takes: the one it ends in, when it is a plain path. */
-export function fieldOfPath(model: Model, references: { from: number; to: number; id: string }[], text: string): Field | undefined {
+export function fieldOfPath(
+  model: Model,
+  references: { from: number; to: number; id: string }[],
+  text: string,
+): Field | undefined {
   const last = references.at(-1);
   if (!last || last.to !== text.trimEnd().length || !/^[^()[\]+*/]*$/.test(text)) return undefined;
   for (const t of model.tables.values()) {
@@ -75,7 +88,9 @@ export function compileTemplate(model: Model, template: string, options: Compile
   });
   if (parts.length === 1) return { run: parts[0]!, problems };
   const list = pieces(template);
-  const separates = list.map((p, i) => 'words' in p && /^\s*[·,;|/–-]\s*$/.test(p.words) && i > 0 && i < list.length - 1);
+  const separates = list.map(
+    (p, i) => 'words' in p && /^\s*[·,;|/–-]\s*$/.test(p.words) && i > 0 && i < list.length - 1,
+  );
   return {
     problems,
     run(f) {

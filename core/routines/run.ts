@@ -53,19 +53,33 @@ class StepError extends Error {}
 export function thingsInRoutine(records: Pick<Records, 'model'>, routine: Routine): Thing[] {
   const things = thingsGiven(records, routine.given);
   walkSteps(routine.steps, (s) => {
-    if (s.do === 'add' && records.model.tables.has(s.table)) things.push({ id: s.result, name: s.resultName, type: { k: 'record', table: s.table } });
+    if (s.do === 'add' && records.model.tables.has(s.table))
+      things.push({ id: s.result, name: s.resultName, type: { k: 'record', table: s.table } });
   });
   return things;
 }
 
 /** Runs a routine to its end, or to the first step that fails. Never rejects: what went wrong is in the trace. */
-export async function runRoutine(app: App, records: Records, routine: Routine, record: string | null, ports: Ports): Promise<RunTrace> {
+export async function runRoutine(
+  app: App,
+  records: Records,
+  routine: Routine,
+  record: string | null,
+  ports: Ports,
+): Promise<RunTrace> {
   const row = routine.given && record ? records.row(routine.given, record) : undefined;
   const run = new Run(app, records, routine, ports);
   const started = performance.now();
-  const trace: RunTrace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', steps: run.trace, ms: 0 };
+  const trace: RunTrace = {
+    routine: routine.id,
+    name: routine.name,
+    given: row?.title() ?? '',
+    steps: run.trace,
+    ms: 0,
+  };
   try {
-    if (routine.given && !row) throw new StepError(`This routine needs a ${tableOf(app, routine.given)?.one ?? 'record'}, and none was given.`);
+    if (routine.given && !row)
+      throw new StepError(`This routine needs a ${tableOf(app, routine.given)?.one ?? 'record'}, and none was given.`);
     if (row) run.put(0, row);
     await run.steps(routine.steps);
   } catch (e) {
@@ -81,7 +95,12 @@ class Run {
   private readonly frame: Value[];
   private readonly options;
 
-  constructor(private readonly app: App, private readonly records: Records, routine: Routine, private readonly ports: Ports) {
+  constructor(
+    private readonly app: App,
+    private readonly records: Records,
+    routine: Routine,
+    private readonly ports: Ports,
+  ) {
     this.things = thingsInRoutine(records, routine);
     this.options = records.model.optionsFor(null, this.things);
     this.frame = [records.runtime as unknown as Value, null, ...this.things.map(() => null)];
@@ -107,7 +126,11 @@ class Run {
   private record(formula: string, what: string): Row {
     const { value } = this.value(formula, what);
     if (value instanceof Row) return value;
-    throw new StepError(value instanceof RecordValue || value !== null ? `${what} is not one record.` : `${what} is empty: ${this.records.model.shown(formula)} leads to no record.`);
+    throw new StepError(
+      value instanceof RecordValue || value !== null
+        ? `${what} is not one record.`
+        : `${what} is empty: ${this.records.model.shown(formula)} leads to no record.`,
+    );
   }
 
   async steps(steps: readonly Step[]): Promise<void> {
@@ -134,8 +157,14 @@ class Run {
 
   /** The conditions of a branch as people read them. */
   private conditions(where: Where): string {
-    const shown = (formula: string): string => this.records.model.shown(formula).replace(/\./g, ' › ').replace(/^"(.*)"$/, '$1');
-    return where.conditions.map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim()).join(where.match === 'all' ? ' and ' : ' or ');
+    const shown = (formula: string): string =>
+      this.records.model
+        .shown(formula)
+        .replace(/\./g, ' › ')
+        .replace(/^"(.*)"$/, '$1');
+    return where.conditions
+      .map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim())
+      .join(where.match === 'all' ? ' and ' : ' or ');
   }
 
   private traced<T extends { said: string; gave: string }>(step: Step, started: number, work: () => T): T {
@@ -151,7 +180,10 @@ class Run {
         const { cells, said } = this.cells(row.tableId, step.values);
         this.differ(row.tableId, row.id, cells);
         await this.ports.write([{ do: 'set', table: row.tableId, record: row.id, cells }]);
-        return { said: `Set ${row.title()} › ${said.map(([f, v]) => `${f} to ${v}`).join(', ')}`, gave: said.map(([, v]) => v).join(', ') };
+        return {
+          said: `Set ${row.title()} › ${said.map(([f, v]) => `${f} to ${v}`).join(', ')}`,
+          gave: said.map(([, v]) => v).join(', '),
+        };
       }
       case 'add': {
         const table = tableOf(this.app, step.table);
@@ -163,7 +195,10 @@ class Run {
         const row = this.records.row(table.id, id);
         const at = this.things.findIndex((t) => t.id === step.result);
         if (row && at >= 0) this.put(at, row);
-        return { said: `Added a ${table.one}${said.length ? `: ${said.map(([f, v]) => `${f} ${v}`).join(', ')}` : ''}`, gave: row?.title() ?? 'added' };
+        return {
+          said: `Added a ${table.one}${said.length ? `: ${said.map(([f, v]) => `${f} ${v}`).join(', ')}` : ''}`,
+          gave: row?.title() ?? 'added',
+        };
       }
       case 'remove': {
         const row = this.record(step.record, 'The record to remove');
@@ -175,7 +210,10 @@ class Run {
         const screen = screenOf(this.app, step.screen);
         if (!screen) throw new StepError('The screen to open is not chosen yet.');
         const row = screen.given ? this.record(step.give, `What ${screen.name} is given`) : null;
-        if (row && row.tableId !== screen.given) throw new StepError(`${screen.name} opens with a ${tableOf(this.app, screen.given!)?.one}, not with a ${row.store.model.table.one}.`);
+        if (row && row.tableId !== screen.given)
+          throw new StepError(
+            `${screen.name} opens with a ${tableOf(this.app, screen.given!)?.one}, not with a ${row.store.model.table.one}.`,
+          );
         this.ports.open(screen.id, row?.id ?? null);
         return { said: `Opened ${screen.name}${row ? ` with ${row.title()}` : ''}`, gave: screen.name };
       }
@@ -188,14 +226,16 @@ class Run {
         this.ports.message(words);
         return { said: `Showed “${words}”`, gave: 'shown' };
       }
-      case 'mail': return this.mail(step);
+      case 'mail':
+        return this.mail(step);
     }
   }
 
   private async mail(step: Step & { do: 'mail' }): Promise<{ said: string; gave: string }> {
     const { value } = this.value(step.to, 'The address of the mail');
     const to = addressesIn(display(value).replace(/, /g, ','));
-    if (to.length === 0) throw new StepError(`The mail has nowhere to go: ${this.records.model.shown(step.to)} is empty.`);
+    if (to.length === 0)
+      throw new StepError(`The mail has nowhere to go: ${this.records.model.shown(step.to)} is empty.`);
     const bad = to.find((a) => !isMailAddress(a));
     if (bad) throw new StepError(`“${bad}” is not a mail address.`);
     const subject = this.words(step.subject);
@@ -209,7 +249,10 @@ class Run {
   }
 
   /** Cells of a record from formulas; a link given a record writes the value that makes it match. */
-  private cells(tableId: string, values: readonly FieldValue[]): { cells: Record<string, Cell>; said: [string, string][] } {
+  private cells(
+    tableId: string,
+    values: readonly FieldValue[],
+  ): { cells: Record<string, Cell>; said: [string, string][] } {
     const table = tableOf(this.app, tableId);
     const cells: Record<string, Cell> = {};
     const said: [string, string][] = [];
@@ -235,10 +278,25 @@ class Run {
 }
 
 const OP_WORDS: Record<Condition['op'], string> = {
-  is: 'is', 'is not': 'is not', over: 'is over', under: 'is under', 'at least': 'is at least', 'at most': 'is at most', contains: 'contains',
-  'is empty': 'is empty', 'is filled': 'is filled in', holds: 'holds',
+  is: 'is',
+  'is not': 'is not',
+  over: 'is over',
+  under: 'is under',
+  'at least': 'is at least',
+  'at most': 'is at most',
+  contains: 'contains',
+  'is empty': 'is empty',
+  'is filled': 'is filled in',
+  holds: 'holds',
 };
 
 const STEP_WORDS: Record<Step['do'], string> = {
-  set: 'Set fields', add: 'Add a record', remove: 'Remove a record', open: 'Open a screen', back: 'Go back', message: 'Show a message', mail: 'Send mail', if: 'If',
+  set: 'Set fields',
+  add: 'Add a record',
+  remove: 'Remove a record',
+  open: 'Open a screen',
+  back: 'Go back',
+  message: 'Show a message',
+  mail: 'Send mail',
+  if: 'If',
 };

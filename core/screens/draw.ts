@@ -43,7 +43,10 @@ export class Drawer {
   private readonly screens = new Map<string, { draw: Draw; problems: Problem[]; screen: Screen }>();
   private lists: Record<string, ListView> = {};
 
-  constructor(private readonly app: App, private readonly records: Records) {}
+  constructor(
+    private readonly app: App,
+    private readonly records: Records,
+  ) {}
 
   draw(screenId: string, options: DrawOptions = {}): DrawnScreen | null {
     const compiled = this.screen(screenId);
@@ -60,7 +63,12 @@ export class Drawer {
     return {
       screen: screenId,
       title: screen.name,
-      missing: screen.given && !row && !(screen.optional && !options.record) ? (options.record ? `This ${one} is not here any more.` : `This screen opens with a ${one}.`) : null,
+      missing:
+        screen.given && !row && !(screen.optional && !options.record)
+          ? options.record
+            ? `This ${one} is not here any more.`
+            : `This screen opens with a ${one}.`
+          : null,
       root: (compiled.draw(place) as DrawnBox | null) ?? emptyBox(screen.root.id),
       problems: compiled.problems.map((p) => p.message),
     };
@@ -77,7 +85,11 @@ export class Drawer {
     return done;
   }
 
-  private formula(text: string, things: Thing[], problems: Problem[]): { run: Run; field: ReturnType<typeof fieldOfPath> } {
+  private formula(
+    text: string,
+    things: Thing[],
+    problems: Problem[],
+  ): { run: Run; field: ReturnType<typeof fieldOfPath> } {
     if (!text) return { run: () => null, field: undefined };
     const c = compile(text, this.records.model.optionsFor(null, things));
     problems.push(...c.problems);
@@ -102,31 +114,72 @@ export class Drawer {
     switch (e.kind) {
       case 'text': {
         const words = this.words(e.words, things, problems);
-        return (p) => ({ ...common, kind: 'text', scope: p.refs, words: words(p.frame), style: e.style, colour: e.colour, align: e.align });
+        return (p) => ({
+          ...common,
+          kind: 'text',
+          scope: p.refs,
+          words: words(p.frame),
+          style: e.style,
+          colour: e.colour,
+          align: e.align,
+        });
       }
       case 'picture': {
         const source = this.formula(e.source, things, problems).run;
-        return (p) => ({ ...common, kind: 'picture', scope: p.refs, address: this.address(display(source(p.frame))), shape: e.shape, alt: e.name ?? '' });
+        return (p) => ({
+          ...common,
+          kind: 'picture',
+          scope: p.refs,
+          address: this.address(display(source(p.frame))),
+          shape: e.shape,
+          alt: e.name ?? '',
+        });
       }
       case 'button': {
         const words = this.words(e.words, things, problems);
-        return (p) => ({ ...common, kind: 'button', scope: p.refs, words: words(p.frame), look: e.look, icon: e.icon, tap: e.tap });
+        return (p) => ({
+          ...common,
+          kind: 'button',
+          scope: p.refs,
+          words: words(p.frame),
+          look: e.look,
+          icon: e.icon,
+          tap: e.tap,
+        });
       }
       case 'reading': {
         const label = this.words(e.label, things, problems);
         const value = this.formula(e.value, things, problems);
-        return (p) => ({ ...common, kind: 'reading', scope: p.refs, label: label(p.frame), value: display(value.run(p.frame), value.field), format: value.field?.type ?? null });
+        return (p) => ({
+          ...common,
+          kind: 'reading',
+          scope: p.refs,
+          label: label(p.frame),
+          value: display(value.run(p.frame), value.field),
+          format: value.field?.type ?? null,
+        });
       }
       case 'box': {
         const children = e.children.map((c) => this.compile(c, things, problems));
         return (p) => ({
-          ...common, kind: 'box', scope: p.refs, runs: e.runs, gap: e.gap, inside: e.inside, surface: e.surface, across: e.across, tap: e.tap,
+          ...common,
+          kind: 'box',
+          scope: p.refs,
+          runs: e.runs,
+          gap: e.gap,
+          inside: e.inside,
+          surface: e.surface,
+          across: e.across,
+          tap: e.tap,
           children: children.flatMap((c) => c(p) ?? []),
         });
       }
-      case 'list': return this.list(e, things, problems);
-      case 'form': return this.form(e, things, problems);
-      case 'input': return this.input(e);
+      case 'list':
+        return this.list(e, things, problems);
+      case 'form':
+        return this.form(e, things, problems);
+      case 'input':
+        return this.input(e);
     }
   }
 
@@ -157,8 +210,20 @@ export class Drawer {
         return { record: r.id, table, children: children.flatMap((c) => c(place) ?? []) };
       });
       return {
-        id: e.id, width: e.width, height: e.height, kind: 'list', scope: p.refs, runs: e.runs, gap: e.gap, surface: e.surface, search: e.search,
-        empty: empty(p.frame), tap: e.tap, total, from: Math.min(from, Math.max(0, total - 1)), rows,
+        id: e.id,
+        width: e.width,
+        height: e.height,
+        kind: 'list',
+        scope: p.refs,
+        runs: e.runs,
+        gap: e.gap,
+        surface: e.surface,
+        search: e.search,
+        empty: empty(p.frame),
+        tap: e.tap,
+        total,
+        from: Math.min(from, Math.max(0, total - 1)),
+        rows,
       };
     };
   }
@@ -170,8 +235,15 @@ export class Drawer {
       const r = record(p.frame);
       const row = r instanceof Row ? r : null;
       return {
-        id: e.id, width: e.width, height: e.height, kind: 'form', scope: p.refs, table: e.table, record: row?.id ?? null,
-        values: row ? formValues(row) : {}, children: children.flatMap((c) => c(p) ?? []),
+        id: e.id,
+        width: e.width,
+        height: e.height,
+        kind: 'form',
+        scope: p.refs,
+        table: e.table,
+        record: row?.id ?? null,
+        values: row ? formValues(row) : {},
+        children: children.flatMap((c) => c(p) ?? []),
       };
     };
   }
@@ -181,8 +253,17 @@ export class Drawer {
       const field = t.fields.get(e.field);
       if (!field) continue;
       return (p) => ({
-        id: e.id, width: e.width, height: e.height, kind: 'input', scope: p.refs, field: field.id, type: field.type, label: e.label ?? field.name,
-        required: field.required ?? false, unit: field.unit, choices: field.choices?.map((c) => c.name) ?? [],
+        id: e.id,
+        width: e.width,
+        height: e.height,
+        kind: 'input',
+        scope: p.refs,
+        field: field.id,
+        type: field.type,
+        label: e.label ?? field.name,
+        required: field.required ?? false,
+        unit: field.unit,
+        choices: field.choices?.map((c) => c.name) ?? [],
         link: field.link ? { table: field.link.table, total: this.records.rows(field.link.table).length } : null,
       });
     }
@@ -218,4 +299,15 @@ export function thingsGiven(records: Pick<Records, 'model'>, given: string | nul
   return model ? [{ id: thisId(given!), name: `this ${model.table.one}`, type: { k: 'record', table: given! } }] : [];
 }
 
-const emptyBox = (id: string): DrawnBox => ({ id, kind: 'box', scope: [], runs: 'down', gap: 0, inside: 0, surface: 'none', across: undefined, tap: undefined, children: [] });
+const emptyBox = (id: string): DrawnBox => ({
+  id,
+  kind: 'box',
+  scope: [],
+  runs: 'down',
+  gap: 0,
+  inside: 0,
+  surface: 'none',
+  across: undefined,
+  tap: undefined,
+  children: [],
+});

@@ -1,4 +1,15 @@
-import type { BoxElement, ButtonElement, Colour, FieldType, ListElement, PictureElement, Surface, Tap, TextElement, TextStyle } from '../app/schema.ts';
+import type {
+  BoxElement,
+  ButtonElement,
+  Colour,
+  FieldType,
+  ListElement,
+  PictureElement,
+  Surface,
+  Tap,
+  TextElement,
+  TextStyle,
+} from '../app/schema.ts';
 import type { Cell } from '../records/cells.ts';
 
 /** What a screen shows at this moment: plain data without formulas, ready to be drawn. */
@@ -26,20 +37,65 @@ export interface ScopeRef {
   record: string;
 }
 
-export type DrawnText = DrawnCommon & { kind: 'text'; words: string; style: TextStyle; colour: Colour; align: TextElement['align'] };
-export type DrawnPicture = DrawnCommon & { kind: 'picture'; address: string; shape: PictureElement['shape']; alt: string };
-export type DrawnButton = DrawnCommon & { kind: 'button'; words: string; look: ButtonElement['look']; icon: string | undefined; tap: Tap };
+export type DrawnText = DrawnCommon & {
+  kind: 'text';
+  words: string;
+  style: TextStyle;
+  colour: Colour;
+  align: TextElement['align'];
+};
+export type DrawnPicture = DrawnCommon & {
+  kind: 'picture';
+  address: string;
+  shape: PictureElement['shape'];
+  alt: string;
+};
+export type DrawnButton = DrawnCommon & {
+  kind: 'button';
+  words: string;
+  look: ButtonElement['look'];
+  icon: string | undefined;
+  tap: Tap;
+};
 export type DrawnReading = DrawnCommon & { kind: 'reading'; label: string; value: string; format: FieldType | null };
 export type DrawnBox = DrawnCommon & {
-  kind: 'box'; runs: BoxElement['runs']; gap: number; inside: number; surface: Surface; across: BoxElement['across']; tap: Tap | undefined; children: Drawn[];
+  kind: 'box';
+  runs: BoxElement['runs'];
+  gap: number;
+  inside: number;
+  surface: Surface;
+  across: BoxElement['across'];
+  tap: Tap | undefined;
+  children: Drawn[];
 };
 export type DrawnList = DrawnCommon & {
-  kind: 'list'; runs: ListElement['runs']; gap: number; surface: Surface; search: boolean; empty: string; tap: Tap;
-  total: number; from: number; rows: { record: string; table: string; children: Drawn[] }[];
+  kind: 'list';
+  runs: ListElement['runs'];
+  gap: number;
+  surface: Surface;
+  search: boolean;
+  empty: string;
+  tap: Tap;
+  total: number;
+  from: number;
+  rows: { record: string; table: string; children: Drawn[] }[];
 };
-export type DrawnForm = DrawnCommon & { kind: 'form'; table: string; record: string | null; children: Drawn[]; values: Record<string, Cell> };
+export type DrawnForm = DrawnCommon & {
+  kind: 'form';
+  table: string;
+  record: string | null;
+  children: Drawn[];
+  values: Record<string, Cell>;
+};
 export type DrawnInput = DrawnCommon & {
-  kind: 'input'; field: string; type: FieldType; label: string; required: boolean; unit: string | undefined;
-  choices: string[]; link: { table: string; total: number } | null;
+  kind: 'input';
+  field: string;
+  type: FieldType;
+  label: string;
+  required: boolean;
+  unit: string | undefined;
+  choices: string[];
+  link: { table: string; total: number } | null;
 };
-export type Drawn = DrawnText | DrawnPicture | DrawnButton | DrawnReading | DrawnBox | DrawnList | DrawnForm | DrawnInput;
+export type Drawn =
+  DrawnText | DrawnPicture | DrawnButton | DrawnReading | DrawnBox | DrawnList | DrawnForm | DrawnInput;

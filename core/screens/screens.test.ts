@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { addScreensFor, duplicateElement, elementOf, insertElement, moveElement, removeElement, removeField, removeTable, shiftElement } from '../app/edits.ts';
+import {
+  addScreensFor,
+  duplicateElement,
+  elementOf,
+  insertElement,
+  moveElement,
+  removeElement,
+  removeField,
+  removeTable,
+  shiftElement,
+} from '../app/edits.ts';
 import { ElementMaker } from '../app/elements.ts';
 import { thisId } from '../app/ids.ts';
 import { idsOfField, usesInWords, usesOf } from '../app/uses.ts';
@@ -39,13 +49,17 @@ describe('drawing', () => {
   it('shows the records of a list by title, with second line and figure', () => {
     const { app, records, list } = stage();
     const drawn = new Drawer(app, records).draw(list.id)!;
-    expect(texts(drawn.root)).toEqual(expect.arrayContaining(['Hives', 'Bramble', 'Odile · Active', '14.2 kg', 'Clover']));
+    expect(texts(drawn.root)).toEqual(
+      expect.arrayContaining(['Hives', 'Bramble', 'Odile · Active', '14.2 kg', 'Clover']),
+    );
     expect(drawn.problems).toEqual([]);
   });
   it('shows a record given by link alone, and says when it is gone', () => {
     const { app, records, detail } = stage();
     const drawer = new Drawer(app, records);
-    expect(find(drawer.draw(detail.id, { record: 'bramble' })!.root, 'reading').map((r) => `${r.label}: ${r.value}`)).toContain('Weight: 14.2 kg');
+    expect(
+      find(drawer.draw(detail.id, { record: 'bramble' })!.root, 'reading').map((r) => `${r.label}: ${r.value}`),
+    ).toContain('Weight: 14.2 kg');
     expect(drawer.draw(detail.id, { record: 'nobody' })!.missing).toBe('This hive is not here any more.');
     expect(drawer.draw(detail.id)!.missing).toBe('This screen opens with a hive.');
   });
@@ -59,9 +73,15 @@ describe('drawing', () => {
   });
   it('gives the part of a long list that is asked for', () => {
     const { app, records, list } = stage();
-    records.load(T.hives, Array.from({ length: 500 }, (_, i) => ({ id: `h${i}`, cells: { [F.name]: `Hive ${i}` } })));
+    records.load(
+      T.hives,
+      Array.from({ length: 500 }, (_, i) => ({ id: `h${i}`, cells: { [F.name]: `Hive ${i}` } })),
+    );
     const id = find(new Drawer(app, records).draw(list.id)!.root, 'list')[0]!.id;
-    const part = find(new Drawer(app, records).draw(list.id, { lists: { [id]: { from: 300, count: 20, search: 'Hive' } } })!.root, 'list')[0] as DrawnList;
+    const part = find(
+      new Drawer(app, records).draw(list.id, { lists: { [id]: { from: 300, count: 20, search: 'Hive' } } })!.root,
+      'list',
+    )[0] as DrawnList;
     expect([part.total, part.from, part.rows.length]).toEqual([500, 300, 20]);
     expect(texts(part)).toContain('Hive 300');
   });
@@ -86,35 +106,52 @@ describe('using', () => {
     const replica = new Replica(s.records);
     const happened: Happened[] = [];
     const device = new Device('dtest', replica, { save: async () => undefined }, null);
-    return { ...s, happened, use: new Session(s.app, s.records, { device, mail: async () => undefined, happened: (h) => happened.push(h) }) };
+    return {
+      ...s,
+      happened,
+      use: new Session(s.app, s.records, { device, mail: async () => undefined, happened: (h) => happened.push(h) }),
+    };
   }
   it('a tap on a row opens its record', async () => {
     const { use, list, detail } = session();
     const drawn = find(use.draw(list.id)!.root, 'list')[0]!;
-    expect(await use.tap(drawn.tap, [{ thing: me, table: T.hives, record: 'clover' }])).toEqual([{ do: 'open', screen: detail.id, record: 'clover' }]);
+    expect(await use.tap(drawn.tap, [{ thing: me, table: T.hives, record: 'clover' }])).toEqual([
+      { do: 'open', screen: detail.id, record: 'clover' },
+    ]);
   });
   it('a form saves what was typed, with a decimal comma and a matched link', async () => {
     const { use, records, happened } = session();
     const saved = await use.saveForm(T.visits, null, { [F.when]: '2026-11-23', [F.fed]: '1,5', [F.hive]: 'clover' });
     expect(saved).toMatchObject({ created: true });
-    expect(records.row(T.visits, (saved as { saved: string }).saved)!.cells).toEqual({ [F.when]: '2026-11-23', [F.fed]: 1.5, [F.hiveTag]: 'HB-2' });
+    expect(records.row(T.visits, (saved as { saved: string }).saved)!.cells).toEqual({
+      [F.when]: '2026-11-23',
+      [F.fed]: 1.5,
+      [F.hiveTag]: 'HB-2',
+    });
     expect(happened.at(-1)!.said).toBe('Saved Mon 23 Nov 2026 in Visits');
   });
   it('a form says for each field what is wrong, and saves nothing', async () => {
     const { use, app, records } = session();
     app.tables[1]!.fields[1]!.required = true;
     const before = records.rows(T.visits).length;
-    expect(await use.saveForm(T.visits, null, { [F.when]: '', [F.fed]: 'lots' })).toEqual({ problems: { [F.fed]: '“lots” is not a number.', [F.when]: 'When is needed.' } });
-    expect(await use.saveForm(T.hives, null, { [F.name]: null })).toEqual({ problems: { '': 'Fill in at least one field before saving.' } });
+    expect(await use.saveForm(T.visits, null, { [F.when]: '', [F.fed]: 'lots' })).toEqual({
+      problems: { [F.fed]: '“lots” is not a number.', [F.when]: 'When is needed.' },
+    });
+    expect(await use.saveForm(T.hives, null, { [F.name]: null })).toEqual({
+      problems: { '': 'Fill in at least one field before saving.' },
+    });
     expect(records.rows(T.visits)).toHaveLength(before);
   });
   it('a button without a routine says so', async () => {
-    expect(await session().use.tap({ do: 'routine', routine: '' }, [])).toEqual([{ do: 'message', words: 'This button has no routine yet.', tone: 'bad' }]);
+    expect(await session().use.tap({ do: 'routine', routine: '' }, [])).toEqual([
+      { do: 'message', words: 'This button has no routine yet.', tone: 'bad' },
+    ]);
   });
 });
 
 describe('editing screens', () => {
-  const words = (box: BoxElement | DrawnBox): string[] => (box.children as { kind: string; words?: string }[]).map((c) => c.words ?? c.kind);
+  const words = (box: BoxElement | DrawnBox): string[] =>
+    (box.children as { kind: string; words?: string }[]).map((c) => c.words ?? c.kind);
   function tree() {
     const app = hiveApp();
     const make = new ElementMaker();
@@ -152,5 +189,12 @@ describe('editing screens', () => {
     removeTable(app, T.keepers);
     expect(AppSchema.safeParse(app).success).toBe(true);
   });
-  it.each([['Hives', 'hive'], ['Apiaries', 'apiary'], ['Boxes', 'box'], ['Glass', 'glass'], ['Store moves', 'store move'], ['Status', 'status']])('one of %s is a %s', (many, one) => expect(singular(many)).toBe(one));
+  it.each([
+    ['Hives', 'hive'],
+    ['Apiaries', 'apiary'],
+    ['Boxes', 'box'],
+    ['Glass', 'glass'],
+    ['Store moves', 'store move'],
+    ['Status', 'status'],
+  ])('one of %s is a %s', (many, one) => expect(singular(many)).toBe(one));
 });

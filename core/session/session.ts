@@ -49,7 +49,11 @@ export interface SessionPorts {
 export class Session {
   private drawer: Drawer;
 
-  constructor(private app: App, readonly records: Records, private readonly ports: SessionPorts) {
+  constructor(
+    private app: App,
+    readonly records: Records,
+    private readonly ports: SessionPorts,
+  ) {
     this.drawer = new Drawer(app, records);
   }
 
@@ -66,16 +70,21 @@ export class Session {
   /** Does what a tap says, with the records at hand where it was tapped. */
   async tap(tap: Tap, scope: ScopeRef[]): Promise<Effect[]> {
     switch (tap.do) {
-      case 'nothing': case 'save': return [];
-      case 'back': return [{ do: 'back' }];
-      case 'open': return this.open(tap.screen, tap.give, scope);
+      case 'nothing':
+      case 'save':
+        return [];
+      case 'back':
+        return [{ do: 'back' }];
+      case 'open':
+        return this.open(tap.screen, tap.give, scope);
       case 'remove': {
         const ref = scope.at(-1);
         if (!ref) return [{ do: 'message', words: 'There is no record here to remove.', tone: 'bad' }];
         await this.write([{ do: 'remove', table: ref.table, record: ref.record }]);
         return [{ do: 'back' }, { do: 'message', words: 'Removed', tone: 'plain' }];
       }
-      case 'routine': return this.run(tap.routine, scope);
+      case 'routine':
+        return this.run(tap.routine, scope);
     }
   }
 
@@ -86,12 +95,22 @@ export class Session {
     const record = this.give(give, scope);
     if (record?.tableId === screen.given) return [{ do: 'open', screen: screenId, record: record.id }];
     const one = tableOf(this.app, screen.given)?.one ?? 'record';
-    return [{ do: 'message', words: record ? `${screen.name} opens with a ${one}.` : `There is no ${one} to open.`, tone: 'bad' }];
+    return [
+      {
+        do: 'message',
+        words: record ? `${screen.name} opens with a ${one}.` : `There is no ${one} to open.`,
+        tone: 'bad',
+      },
+    ];
   }
 
   private give(formula: string, scope: ScopeRef[]): Row | null {
     const things: Thing[] = scope.map((s) => ({ id: s.thing, name: s.thing, type: { k: 'record', table: s.table } }));
-    const frame: Value[] = [this.records.runtime as unknown as Value, null, ...scope.map((s) => this.records.row(s.table, s.record) ?? null)];
+    const frame: Value[] = [
+      this.records.runtime as unknown as Value,
+      null,
+      ...scope.map((s) => this.records.row(s.table, s.record) ?? null),
+    ];
     const value = formula ? compile(formula, this.records.model.optionsFor(null, things)).run(frame) : null;
     return value instanceof Row ? value : null;
   }
@@ -104,10 +123,15 @@ export class Session {
   }
 
   /** Runs a routine and tells the trace about it. */
-  async runNow(routine: App['routines'][number], record: string | null): Promise<{ effects: Effect[]; trace: RunTrace }> {
+  async runNow(
+    routine: App['routines'][number],
+    record: string | null,
+  ): Promise<{ effects: Effect[]; trace: RunTrace }> {
     const effects: Effect[] = [];
     const trace = await runRoutine(this.app, this.records, routine, record, {
-      write: async (drafts) => { await this.write(drafts, false); },
+      write: async (drafts) => {
+        await this.write(drafts, false);
+      },
       mail: (m) => this.ports.mail({ ...m, id: newRecordId() }),
       open: (screen, r) => effects.push({ do: 'open', screen, record: r }),
       back: () => effects.push({ do: 'back' }),
@@ -116,8 +140,12 @@ export class Session {
     });
     if (trace.error) effects.push({ do: 'message', words: trace.error, tone: 'bad' });
     this.ports.happened({
-      said: trace.error ? `${routine.name} stopped: ${trace.error}` : `Ran ${routine.name}${trace.given ? ` for ${trace.given}` : ''}`,
-      tone: trace.error ? 'bad' : 'good', ms: trace.ms, run: trace,
+      said: trace.error
+        ? `${routine.name} stopped: ${trace.error}`
+        : `Ran ${routine.name}${trace.given ? ` for ${trace.given}` : ''}`,
+      tone: trace.error ? 'bad' : 'good',
+      ms: trace.ms,
+      run: trace,
       about: { routine: routine.id, ...(record && routine.given && { table: routine.given, record }) },
     });
     return { effects, trace };
@@ -131,7 +159,8 @@ export class Session {
   private tell(d: Draft): void {
     const table = tableOf(this.app, d.table);
     const title = this.records.row(d.table, d.record)?.title();
-    const said = d.do === 'remove' ? `Removed a ${table?.one}` : `Saved ${title ?? `a ${table?.one}`} in ${table?.name}`;
+    const said =
+      d.do === 'remove' ? `Removed a ${table?.one}` : `Saved ${title ?? `a ${table?.one}`} in ${table?.name}`;
     this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
   }
 
@@ -149,8 +178,10 @@ export class Session {
         cells[field.link.from!] = there?.cells[field.link.to!] ?? null;
         continue;
       }
-      const read = typeof cell === 'string' ? (typedCell(field, cell) ?? typedCell(field, cell, 'day first', ',')) : cell;
-      const wrong = read === undefined ? `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)}.` : checkCell(field, read);
+      const read =
+        typeof cell === 'string' ? (typedCell(field, cell) ?? typedCell(field, cell, 'day first', ',')) : cell;
+      const wrong =
+        read === undefined ? `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)}.` : checkCell(field, read);
       if (wrong) problems[id] = wrong;
       cells[id] = read ?? null;
     }
@@ -162,7 +193,8 @@ export class Session {
     const taken = uniqueProblem(this.records, tableId, id, cells);
     if (taken) problems[taken.field] = taken.said;
     if (Object.keys(problems).length) return { problems };
-    if (!record && Object.values(cells).every((c) => c === null)) return { problems: { '': 'Fill in at least one field before saving.' } };
+    if (!record && Object.values(cells).every((c) => c === null))
+      return { problems: { '': 'Fill in at least one field before saving.' } };
     await this.write([{ do: 'set', table: tableId, record: id, cells }]);
     return { saved: id, created: !record };
   }

@@ -44,7 +44,10 @@ let thread: Worker | null = null;
 
 /** The files that are being brought in, between choosing them and having an app. */
 export const useBring = create<BringState>((set, get) => ({
-  worker: null, review: null, reading: null, problems: [],
+  worker: null,
+  review: null,
+  reading: null,
+  problems: [],
 
   async add(files) {
     let { worker } = get();

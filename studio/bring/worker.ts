@@ -20,7 +20,10 @@ export class BringWorker {
   private links: (LinkDraft & { accepted: boolean })[] = [];
 
   async add(file: string, bytes: Uint8Array | null, size: number): Promise<Review> {
-    if (!bytes) throw new UnreadableError(`“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`);
+    if (!bytes)
+      throw new UnreadableError(
+        `“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`,
+      );
     for (const sheet of await readSheets(file, bytes)) {
       const draft = draftTable(sheet);
       this.sheets.push({ file, draft, data: readRows(draft), skip: false });
@@ -56,8 +59,15 @@ export class BringWorker {
   private relink(): Review {
     const refused = new Set(this.links.filter((l) => !l.accepted).map(keyOf));
     const kept = this.sheets.map((s, i) => ({ ...s, i })).filter((s) => !s.skip);
-    this.links = findLinks(kept.map((s) => s.draft), kept.map((s) => s.data)).map((l) => {
-      const link = { ...l, from: { ...l.from, table: kept[l.from.table]!.i }, to: { ...l.to, table: kept[l.to.table]!.i } };
+    this.links = findLinks(
+      kept.map((s) => s.draft),
+      kept.map((s) => s.data),
+    ).map((l) => {
+      const link = {
+        ...l,
+        from: { ...l.from, table: kept[l.from.table]!.i },
+        to: { ...l.to, table: kept[l.to.table]!.i },
+      };
       return { ...link, accepted: !refused.has(keyOf(link)) };
     });
     return this.review();
@@ -66,9 +76,21 @@ export class BringWorker {
   private review(): Review {
     return {
       sheets: this.sheets.map(({ file, draft, data, skip }) => ({
-        name: draft.name, file, headerRow: draft.headerRow, firstRows: draft.sheet.rows.slice(0, 6).map((r) => r.slice(0, 8)), columns: draft.columns,
-        records: data.rows.length, rejected: data.rejected.slice(0, 50), rejectedCount: data.rejected.length, misfits: data.misfits.slice(0, 50), misfitCount: data.misfits.length,
-        notes: draft.notes, sample: draft.sheet.rows.slice(draft.headerRow + 1, draft.headerRow + 7).map((r) => draft.columns.map((c) => r[c.column] ?? '')), skip,
+        name: draft.name,
+        file,
+        headerRow: draft.headerRow,
+        firstRows: draft.sheet.rows.slice(0, 6).map((r) => r.slice(0, 8)),
+        columns: draft.columns,
+        records: data.rows.length,
+        rejected: data.rejected.slice(0, 50),
+        rejectedCount: data.rejected.length,
+        misfits: data.misfits.slice(0, 50),
+        misfitCount: data.misfits.length,
+        notes: draft.notes,
+        sample: draft.sheet.rows
+          .slice(draft.headerRow + 1, draft.headerRow + 7)
+          .map((r) => draft.columns.map((c) => r[c.column] ?? '')),
+        skip,
       })),
       links: this.links.map((l) => ({ ...l, samples: this.samples(l) })),
     };
@@ -83,8 +105,19 @@ export class BringWorker {
   async make(name: string, progress: (kept: number, all: number) => void): Promise<string> {
     const kept = this.sheets.map((s, i) => ({ ...s, i })).filter((s) => !s.skip);
     const at = new Map(kept.map((s, i) => [s.i, i]));
-    const links = this.links.filter((l) => l.accepted).map((l) => ({ ...l, from: { ...l.from, table: at.get(l.from.table)! }, to: { ...l.to, table: at.get(l.to.table)! } }));
-    const made = makeApp(name, kept.map((s) => s.draft), kept.map((s) => s.data), links);
+    const links = this.links
+      .filter((l) => l.accepted)
+      .map((l) => ({
+        ...l,
+        from: { ...l.from, table: at.get(l.from.table)! },
+        to: { ...l.to, table: at.get(l.to.table)! },
+      }));
+    const made = makeApp(
+      name,
+      kept.map((s) => s.draft),
+      kept.map((s) => s.data),
+      links,
+    );
     return keepApp(made, {}, (n) => progress(n, made.records.length));
   }
 }

@@ -4,7 +4,11 @@ import type { ButtonHTMLAttributes, Ref } from 'react';
 
 export type ChipTone = 'plain' | 'data' | 'person' | 'empty';
 
-type ChipProps = ButtonHTMLAttributes<HTMLButtonElement> & { tone?: ChipTone; icon?: LucideIcon | undefined; ref?: Ref<HTMLButtonElement> };
+type ChipProps = ButtonHTMLAttributes<HTMLButtonElement> & {
+  tone?: ChipTone;
+  icon?: LucideIcon | undefined;
+  ref?: Ref<HTMLButtonElement>;
+};
 
 /** A place in a sentence that can be filled in. */
 export function Chip({ tone = 'plain', icon: Icon, className, children, ...rest }: ChipProps) {

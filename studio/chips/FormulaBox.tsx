@@ -18,7 +18,10 @@ export function useTrial(place: FormulaPlace, text: string, samples = 3): Formul
       if (text.trim() === '') setTrial(null);
       else void engine.tryFormula(place, text, samples).then((r) => current && setTrial(r));
     }, 80);
-    return () => { current = false; clearTimeout(t); };
+    return () => {
+      current = false;
+      clearTimeout(t);
+    };
   }, [engine, key, text, samples]); // eslint-disable-line react-hooks/exhaustive-deps
   return trial;
 }
@@ -33,7 +36,16 @@ export function Problems({ text, trial }: { text: string; trial: FormulaTrial | 
           {p.to > p.from && (
             <code className="block truncate font-mono text-xs text-ink-soft">
               {text.slice(Math.max(0, p.from - 24), p.from)}
-              <mark className={clsx('bg-transparent underline decoration-wavy underline-offset-4', p.severity === 'error' ? 'text-persimmon-deep decoration-persimmon' : 'text-saffron decoration-saffron')}>{text.slice(p.from, p.to) || ' '}</mark>
+              <mark
+                className={clsx(
+                  'bg-transparent underline decoration-wavy underline-offset-4',
+                  p.severity === 'error'
+                    ? 'text-persimmon-deep decoration-persimmon'
+                    : 'text-saffron decoration-saffron',
+                )}
+              >
+                {text.slice(p.from, p.to) || ' '}
+              </mark>
               {text.slice(p.to, p.to + 24)}
             </code>
           )}
@@ -45,7 +57,19 @@ export function Problems({ text, trial }: { text: string; trial: FormulaTrial | 
 }
 
 /** Writes a formula in FEEL, with names to put in, its problems in words and its result for the first records. */
-export function FormulaBox({ stored, place, name, onKeep, onCancel }: { stored: string; place: FormulaPlace; name: string; onKeep(stored: string): void; onCancel(): void }) {
+export function FormulaBox({
+  stored,
+  place,
+  name,
+  onKeep,
+  onCancel,
+}: {
+  stored: string;
+  place: FormulaPlace;
+  name: string;
+  onKeep(stored: string): void;
+  onCancel(): void;
+}) {
   const app = useApp();
   const model = useModel();
   const [text, setText] = useState(() => model.shown(stored));
@@ -58,27 +82,60 @@ export function FormulaBox({ stored, place, name, onKeep, onCancel }: { stored: 
   return (
     <div className="p-3">
       <textarea
-        autoFocus rows={3} aria-label={`Formula for ${name}`} value={text} spellCheck={false}
+        autoFocus
+        rows={3}
+        aria-label={`Formula for ${name}`}
+        value={text}
+        spellCheck={false}
         onChange={(e) => setText(e.target.value)}
-        onKeyDown={(e) => { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && trial) onKeep(trial.stored); }}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && trial) onKeep(trial.stored);
+        }}
         className="field resize-y font-mono text-[12.5px] leading-5"
         placeholder={'for example: if Weight > 20 then "heavy" else "light"'}
       />
       <div className="mt-2 flex max-h-16 flex-wrap gap-1 overflow-auto thin-scroll">
-        {names.slice(0, 24).map((n) => <button key={n} type="button" onClick={() => insert(n)} className="rounded bg-kelp-wash px-1.5 py-px text-xs text-kelp">{n}</button>)}
+        {names.slice(0, 24).map((n) => (
+          <button
+            key={n}
+            type="button"
+            onClick={() => insert(n)}
+            className="rounded bg-kelp-wash px-1.5 py-px text-xs text-kelp"
+          >
+            {n}
+          </button>
+        ))}
         {['sum', 'count', 'max', 'min', 'mean', 'string'].map((f) => (
-          <button key={f} type="button" title={builtins().get(f)?.help} onClick={() => insert(`${f}(`)} className="rounded bg-sunk px-1.5 py-px font-mono text-xs">{f}</button>
+          <button
+            key={f}
+            type="button"
+            title={builtins().get(f)?.help}
+            onClick={() => insert(`${f}(`)}
+            className="rounded bg-sunk px-1.5 py-px font-mono text-xs"
+          >
+            {f}
+          </button>
         ))}
       </div>
       <Problems text={text} trial={trial} />
       {trial && trial.samples.length > 0 && !trial.problems.some((p) => p.severity === 'error') && (
         <p className="mt-2 text-sm text-ink-soft">
-          A {trial.type}: {trial.samples.map((s, i) => <span key={i} className="mr-3">{s.title && <b className="font-semibold text-ink">{s.title} </b>}<span className="text-kelp">{s.value || 'nothing'}</span></span>)}
+          A {trial.type}:{' '}
+          {trial.samples.map((s, i) => (
+            <span key={i} className="mr-3">
+              {s.title && <b className="font-semibold text-ink">{s.title} </b>}
+              <span className="text-kelp">{s.value || 'nothing'}</span>
+            </span>
+          ))}
         </p>
       )}
       <div className="mt-3 flex justify-end gap-2">
-        <Button small look="quiet" onClick={onCancel}>Back to choices</Button>
-        <Button small look="main" disabled={!trial} onClick={() => trial && onKeep(trial.stored)}>Keep it</Button>
+        <Button small look="quiet" onClick={onCancel}>
+          Back to choices
+        </Button>
+        <Button small look="main" disabled={!trial} onClick={() => trial && onKeep(trial.stored)}>
+          Keep it
+        </Button>
       </div>
     </div>
   );

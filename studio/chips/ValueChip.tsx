@@ -34,9 +34,17 @@ export function ValueChip(props: ValueChipProps) {
   const { value, name, empty = 'choose a value' } = props;
   const { label, kind } = value ? chipLabel(model, value) : { label: empty, kind: 'literal' as const };
   const tone = !value ? 'empty' : kind === 'literal' ? 'plain' : 'data';
-  const icon = !value || kind === 'literal' ? undefined : kind === 'formula' ? Sigma : label.includes('›') ? Link2 : undefined;
+  const icon =
+    !value || kind === 'literal' ? undefined : kind === 'formula' ? Sigma : label.includes('›') ? Link2 : undefined;
   return (
-    <Popover width={340} trigger={<Chip tone={tone} icon={icon} aria-label={`${name}: ${label}`}>{label}</Chip>}>
+    <Popover
+      width={340}
+      trigger={
+        <Chip tone={tone} icon={icon} aria-label={`${name}: ${label}`}>
+          {label}
+        </Chip>
+      }
+    >
       {(close) => <ValueList {...props} close={close} />}
     </Popover>
   );
@@ -57,36 +65,68 @@ function literalFor(text: string, field: Field | undefined): string | null {
 
 function plainChoices(field: Field | undefined): { value: string; label: string }[] {
   if (!field) return [];
-  if (field.type === 'choice') return (field.choices ?? []).map((c) => ({ value: JSON.stringify(c.name), label: c.name }));
-  if (field.type === 'yesno') return [{ value: 'true', label: 'yes' }, { value: 'false', label: 'no' }];
+  if (field.type === 'choice')
+    return (field.choices ?? []).map((c) => ({ value: JSON.stringify(c.name), label: c.name }));
+  if (field.type === 'yesno')
+    return [
+      { value: 'true', label: 'yes' },
+      { value: 'false', label: 'no' },
+    ];
   if (field.type === 'date') return [{ value: 'today()', label: 'today' }];
   if (field.type === 'datetime') return [{ value: 'now()', label: 'now' }];
   return [];
 }
 
-function ValueList({ value, onChange, place, wanted = 'value', field, prefer, literals = true, name, close }: ValueChipProps & { close(): void }) {
+function ValueList({
+  value,
+  onChange,
+  place,
+  wanted = 'value',
+  field,
+  prefer,
+  literals = true,
+  name,
+  close,
+}: ValueChipProps & { close(): void }) {
   const app = useApp();
   const model = useModel();
   const engine = useEngine();
   const [writing, setWriting] = useState(() => value !== '' && chipLabel(model, value).kind === 'formula');
   const [typed, setTyped] = useState('');
-  const paths = useMemo(() => preferring(pathsAt(app, model, place, wanted), model, prefer?.type, prefer?.group ?? '').slice(0, 80), [app, model, place, wanted, prefer]);
+  const paths = useMemo(
+    () => preferring(pathsAt(app, model, place, wanted), model, prefer?.type, prefer?.group ?? '').slice(0, 80),
+    [app, model, place, wanted, prefer],
+  );
   const [samples, setSamples] = useState<string[]>([]);
   useEffect(() => {
     let current = true;
-    void engine.sampleValues(place, paths.map((p) => p.stored)).then((s) => current && setSamples(s));
-    return () => { current = false; };
+    void engine
+      .sampleValues(
+        place,
+        paths.map((p) => p.stored),
+      )
+      .then((s) => current && setSamples(s));
+    return () => {
+      current = false;
+    };
   }, [engine, place, paths]);
 
   const choose = (stored: string): void => {
     onChange(stored);
     close();
   };
-  if (writing) return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
+  if (writing)
+    return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
 
   const choices: Choice<string>[] = [
     ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
-    ...paths.map((p, i) => ({ value: p.stored, label: p.label, group: p.group, hint: samples[i]?.replace(/^(file:|data:).*/, 'a picture') || undefined, icon: p.depth > 0 ? Link2 : undefined })),
+    ...paths.map((p, i) => ({
+      value: p.stored,
+      label: p.label,
+      group: p.group,
+      hint: samples[i]?.replace(/^(file:|data:).*/, 'a picture') || undefined,
+      icon: p.depth > 0 ? Link2 : undefined,
+    })),
   ];
   const literal = literals ? literalFor(typed, field) : null;
   return (
@@ -95,20 +135,25 @@ function ValueList({ value, onChange, place, wanted = 'value', field, prefer, li
       onChoose={choose}
       placeholder={literals ? 'Search, or type a value' : 'Search'}
       onType={setTyped}
-      footer={(
+      footer={
         <Command.Group className="mt-1 border-t border-line pt-1" forceMount>
           <Command.Item forceMount value="write a formula" onSelect={() => setWriting(true)} className={itemClass}>
             <SquareFunction size={14} className="text-ink-faint" aria-hidden /> Write a formula
           </Command.Item>
         </Command.Group>
-      )}
+      }
     >
       {literal !== null && (
         <Command.Item forceMount value={`plain ${typed}`} onSelect={() => choose(literal)} className={itemClass}>
-          <TypeIcon size={14} className="text-ink-faint" aria-hidden /> <span className="truncate">“{typed.trim()}” as it stands</span>
+          <TypeIcon size={14} className="text-ink-faint" aria-hidden />{' '}
+          <span className="truncate">“{typed.trim()}” as it stands</span>
         </Command.Item>
       )}
-      {choices.length === 0 && literal === null && <p className="px-2 py-3 text-ink-faint">{literals ? 'Type a value, or write a formula.' : 'Nothing here fits by itself.'}</p>}
+      {choices.length === 0 && literal === null && (
+        <p className="px-2 py-3 text-ink-faint">
+          {literals ? 'Type a value, or write a formula.' : 'Nothing here fits by itself.'}
+        </p>
+      )}
     </ChoiceList>
   );
 }

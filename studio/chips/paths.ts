@@ -79,7 +79,8 @@ export function chipLabel(model: Model, stored: string): { label: string; kind: 
   if (text) return { label: text[1]!.replace(/\\(.)/g, '$1') || 'empty text', kind: 'literal' };
   if (/^-?\d+(\.\d+)?$/.test(stored)) return { label: stored, kind: 'literal' };
   if (stored === 'true' || stored === 'false') return { label: stored === 'true' ? 'yes' : 'no', kind: 'literal' };
-  if (stored === 'now()' || stored === 'today()') return { label: stored === 'now()' ? 'now' : 'today', kind: 'literal' };
+  if (stored === 'now()' || stored === 'today()')
+    return { label: stored === 'now()' ? 'now' : 'today', kind: 'literal' };
   if (stored === 'null') return { label: 'nothing', kind: 'literal' };
   const date = /^@"(.*)"$/.exec(stored);
   if (date) return { label: date[1]!, kind: 'literal' };

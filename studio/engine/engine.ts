@@ -108,15 +108,32 @@ export class StudioEngine implements PlayerApi {
     this.db = new DeviceDb(database);
     this.records = new Records(app);
     this.replica = new Replica(this.records);
-    const [states, queue, at, kept] = await Promise.all([this.db.states.toArray(), this.db.queued(), this.db.get<number>('at'), this.db.get<string>('device')]);
+    const [states, queue, at, kept] = await Promise.all([
+      this.db.states.toArray(),
+      this.db.queued(),
+      this.db.get<number>('at'),
+      this.db.get<string>('device'),
+    ]);
     this.replica.load(states);
     const id = kept ?? newDeviceId();
     if (!kept) await this.db.put('device', id);
     this.device = new Device(runOf(id), this.replica, this.db, null, queue, at ?? 0);
     this.device.onRefused = (list) => {
-      for (const r of list) this.tell({ kind: 'happened', what: { said: `The host refused a change: ${r.reason}`, tone: 'bad', about: { table: r.change.table, record: r.change.record } } });
+      for (const r of list)
+        this.tell({
+          kind: 'happened',
+          what: {
+            said: `The host refused a change: ${r.reason}`,
+            tone: 'bad',
+            about: { table: r.change.table, record: r.change.record },
+          },
+        });
     };
-    this.session = new Session(app, this.records, { device: this.device, mail: (m) => this.keepMail(m), happened: (what) => this.tell({ kind: 'happened', what }) });
+    this.session = new Session(app, this.records, {
+      device: this.device,
+      mail: (m) => this.keepMail(m),
+      happened: (what) => this.tell({ kind: 'happened', what }),
+    });
     this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     setInterval(() => this.records.tick(), 60_000);
     if (host) this.join(host);
@@ -167,11 +184,20 @@ export class StudioEngine implements PlayerApi {
 
   // Data
 
-  page(table: string, options: { from: number; count: number; order?: { by: string; descending: boolean } | null; search?: string }): GridPage {
-    const query: Query = { table, where: { match: 'all', conditions: [] }, order: options.order ? [options.order] : [], limit: null };
+  page(
+    table: string,
+    options: { from: number; count: number; order?: { by: string; descending: boolean } | null; search?: string },
+  ): GridPage {
+    const query: Query = {
+      table,
+      where: { match: 'all', conditions: [] },
+      order: options.order ? [options.order] : [],
+      limit: null,
+    };
     const key = JSON.stringify(query);
     // Scrolling asks the same question again and again; the query remembers its answer.
-    if (this.asked?.key !== key || this.asked.app !== this.app) this.asked = { key, app: this.app, query: compileQuery(this.records, query, []) };
+    if (this.asked?.key !== key || this.asked.app !== this.app)
+      this.asked = { key, app: this.app, query: compileQuery(this.records, query, []) };
     const { total, rows } = this.asked.query.part([], options.from, options.count, options.search);
     return { total, all: this.records.rows(table).length, from: options.from, rows: rows.map((r) => this.gridRow(r)) };
   }
@@ -182,9 +208,14 @@ export class StudioEngine implements PlayerApi {
       id: row.id,
       cells: model.table.fields.map((f, i) => {
         const value = model.members[i]!.get(row);
-        const links = f.link ? [value].flat().flatMap((v) => (v instanceof Row ? [{ id: v.id, title: v.title() }] : [])) : undefined;
+        const links = f.link
+          ? [value].flat().flatMap((v) => (v instanceof Row ? [{ id: v.id, title: v.title() }] : []))
+          : undefined;
         const field = f.type === 'formula' ? this.formatOf(row.tableId, f.id) : f;
-const shown = f.type === 'picture' && typeof value === 'string' && value.startsWith('file:') ? (this.app.files.find((x) => x.id === value.slice(5))?.name ?? value) : display(value, field);
+        const shown =
+          f.type === 'picture' && typeof value === 'string' && value.startsWith('file:')
+            ? (this.app.files.find((x) => x.id === value.slice(5))?.name ?? value)
+            : display(value, field);
         return { shown, raw: row.cells[f.id] ?? null, ...(links && { links }) };
       }),
     };
@@ -193,7 +224,9 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
   /** A formula that only brings a field over shows it in that field's format. */
   private formatOf(table: string, id: string) {
     const field = this.records.model.tables.get(table)!.fields.get(id)!;
-    return field.unit ? field : fieldOfPath(this.records.model, this.records.model.formula(table, field).references, field.formula ?? '');
+    return field.unit
+      ? field
+      : fieldOfPath(this.records.model, this.records.model.formula(table, field).references, field.formula ?? '');
   }
 
   counts(): Record<string, number> {
@@ -209,10 +242,18 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
   recordPage(table: string, id: string) {
     const row = this.records.row(table, id);
     if (!row) return null;
-    const back = row.store.model.links.filter((l) => l.back).map((l) => {
-      const there = row.followAll(l).filter((r): r is Row => r instanceof Row);
-      return { id: l.id, name: l.name, table: l.target, total: there.length, items: there.slice(0, 12).map((r) => ({ id: r.id, title: r.title() })) };
-    });
+    const back = row.store.model.links
+      .filter((l) => l.back)
+      .map((l) => {
+        const there = row.followAll(l).filter((r): r is Row => r instanceof Row);
+        return {
+          id: l.id,
+          name: l.name,
+          table: l.target,
+          total: there.length,
+          items: there.slice(0, 12).map((r) => ({ id: r.id, title: r.title() })),
+        };
+      });
     return { title: row.title(), row: this.gridRow(row), back };
   }
 
@@ -244,14 +285,18 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     for (const d of drafts) {
       if (d.do !== 'set') continue;
       const table = this.app.tables.find((t) => t.id === d.table);
-      const wrong = table?.fields.flatMap((f) => (f.id in d.cells && (f.least !== undefined || f.most !== undefined) ? (checkCell(f, d.cells[f.id]) ?? []) : []))[0] ?? uniqueProblem(this.records, d.table, d.record, d.cells)?.said;
+      const wrong =
+        table?.fields.flatMap((f) =>
+          f.id in d.cells && (f.least !== undefined || f.most !== undefined) ? (checkCell(f, d.cells[f.id]) ?? []) : [],
+        )[0] ?? uniqueProblem(this.records, d.table, d.record, d.cells)?.said;
       if (wrong) throw new Error(wrong);
     }
     const inverse: Draft[] = [];
     for (const d of drafts) {
       const state = this.replica.state(d.record);
       const live = state && !isRemoved(state);
-      if (d.do === 'set' && live) inverse.push({ ...d, cells: Object.fromEntries(Object.keys(d.cells).map((f) => [f, state.cells[f] ?? null])) });
+      if (d.do === 'set' && live)
+        inverse.push({ ...d, cells: Object.fromEntries(Object.keys(d.cells).map((f) => [f, state.cells[f] ?? null])) });
       else if (d.do === 'set' || d.do === 'restore') inverse.push({ do: 'remove', table: d.table, record: d.record });
       else inverse.push({ do: 'restore', table: d.table, record: d.record });
     }
@@ -262,7 +307,10 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
 
   /** All values of a field that are not empty, for judging a change of type. */
   column(table: string, field: string): { id: string; cell: Cell }[] {
-    return this.records.rows(table).flatMap((r) => { const cell = r.cells[field] ?? null; return cell === null ? [] : [{ id: r.id, cell }]; });
+    return this.records.rows(table).flatMap((r) => {
+      const cell = r.cells[field] ?? null;
+      return cell === null ? [] : [{ id: r.id, cell }];
+    });
   }
 
   bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
@@ -271,10 +319,14 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
 
   // Bringing a file into a table that is there
 
-  private importing: { drafts: TableDraft[]; sheet: number; mapping: Mapping; keys: string[]; plan: MergePlan } | null = null;
+  private importing: { drafts: TableDraft[]; sheet: number; mapping: Mapping; keys: string[]; plan: MergePlan } | null =
+    null;
 
   async readImport(table: string, file: string, bytes: Uint8Array | null, size: number): Promise<ImportPreview> {
-    if (!bytes) throw new UnreadableError(`“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB.`);
+    if (!bytes)
+      throw new UnreadableError(
+        `“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB.`,
+      );
     const drafts = (await readSheets(file, bytes)).map((s) => draftTable(s));
     const def = this.app.tables.find((t) => t.id === table)!;
     // Of several sheets, the one whose columns fit best.
@@ -286,10 +338,22 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     const now = this.importing!;
     if (change.sheet !== undefined) return this.planWith(table, now.drafts, change.sheet);
     const mapping = change.mapping ?? now.mapping;
-    return this.planWith(table, now.drafts, now.sheet, mapping, (change.keys ?? now.keys).filter((k) => mapping.includes(k)));
+    return this.planWith(
+      table,
+      now.drafts,
+      now.sheet,
+      mapping,
+      (change.keys ?? now.keys).filter((k) => mapping.includes(k)),
+    );
   }
 
-  private planWith(table: string, drafts: TableDraft[], sheet: number, mapping?: Mapping, keys?: string[]): ImportPreview {
+  private planWith(
+    table: string,
+    drafts: TableDraft[],
+    sheet: number,
+    mapping?: Mapping,
+    keys?: string[],
+  ): ImportPreview {
     const def = this.app.tables.find((t) => t.id === table)!;
     const draft = drafts[sheet]!;
     const columns = mapping ?? matchColumns(def, draft);
@@ -297,8 +361,16 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     const plan = planMerge(def, this.records.rows(table), draft, columns, by, newRecordId);
     this.importing = { drafts, sheet, mapping: columns, keys: by, plan };
     return {
-      sheets: drafts.map((d) => d.name), sheet, columns: draft.columns.map((c) => ({ name: c.name, sample: c.samples[0] ?? '' })), mapping: columns, keys: by,
-      added: plan.add.length, changed: plan.change.length, same: plan.same, refused: plan.refused.slice(0, 5000), refusedCount: plan.refused.length,
+      sheets: drafts.map((d) => d.name),
+      sheet,
+      columns: draft.columns.map((c) => ({ name: c.name, sample: c.samples[0] ?? '' })),
+      mapping: columns,
+      keys: by,
+      added: plan.add.length,
+      changed: plan.change.length,
+      same: plan.same,
+      refused: plan.refused.slice(0, 5000),
+      refusedCount: plan.refused.length,
       gone: by.length ? this.records.rows(table).length - plan.change.length - plan.same : 0,
     };
   }
@@ -320,7 +392,11 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
 
   /** Sample values for the things at hand: the first record of each table. */
   private sampleFrame(place: FormulaPlace, self: Row | null): Value[] {
-    return [this.records.runtime as unknown as Value, self, ...this.things(place).map((t) => (t.type.k === 'record' ? (this.records.rows(t.type.table)[0] ?? null) : null))];
+    return [
+      this.records.runtime as unknown as Value,
+      self,
+      ...this.things(place).map((t) => (t.type.k === 'record' ? (this.records.rows(t.type.table)[0] ?? null) : null)),
+    ];
   }
 
   /** Compiles shown text where it stands, and works it out for the first records. */
@@ -331,8 +407,16 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     const started = performance.now();
     const rows = place.self ? this.records.rows(place.self).slice(0, samples) : [null];
     const broken = compiled.problems.some((p) => p.severity === 'error');
-    const out = broken ? [] : rows.map((r) => ({ title: r?.title() ?? '', value: display(compiled.run(this.sampleFrame(place, r)), field) }));
-    return { stored, type: typeText(compiled.type), problems: compiled.problems, samples: out, ms: performance.now() - started };
+    const out = broken
+      ? []
+      : rows.map((r) => ({ title: r?.title() ?? '', value: display(compiled.run(this.sampleFrame(place, r)), field) }));
+    return {
+      stored,
+      type: typeText(compiled.type),
+      problems: compiled.problems,
+      samples: out,
+      ms: performance.now() - started,
+    };
   }
 
   /** The present value of each formula for a sample record, as chips show them. */
@@ -343,7 +427,9 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     return formulas.map((f) => {
       const c = compile(f, options);
       const v = c.run(frame);
-      return Array.isArray(v) ? `${v.length} ${v.length === 1 ? 'record' : 'records'}` : display(v, fieldOfPath(this.records.model, c.references, f));
+      return Array.isArray(v)
+        ? `${v.length} ${v.length === 1 ? 'record' : 'records'}`
+        : display(v, fieldOfPath(this.records.model, c.references, f));
     });
   }
 
@@ -354,7 +440,11 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     const compiled = compileQuery(this.records, query, things);
     const started = performance.now();
     const found = compiled.run(given ? [row ?? null] : []).length;
-    return { shown: query.limit === null ? found : Math.min(found, query.limit), of: this.records.rows(query.table).length, ms: performance.now() - started };
+    return {
+      shown: query.limit === null ? found : Math.min(found, query.limit),
+      of: this.records.rows(query.table).length,
+      ms: performance.now() - started,
+    };
   }
 
   // Files
@@ -415,9 +505,13 @@ const shown = f.type === 'picture' && typeof value === 'string' && value.startsW
     if (!this.link || (this.source && this.source.readyState !== EventSource.CLOSED)) return;
     const source = this.link.live();
     this.source = source;
-    source.addEventListener('news', (e) => void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => undefined));
+    source.addEventListener(
+      'news',
+      (e) => void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => undefined),
+    );
     source.addEventListener('hello', (e) => {
-      if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position) void this.connect();
+      if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position)
+        void this.connect();
     });
     source.addEventListener('error', () => {
       source.close();

@@ -20,7 +20,8 @@ function startersOf(app: App, routine: string): { screen: string; element: strin
     const found: { screen: string; element: string; name: string; on: string }[] = [];
     walkElements([s.root], (e) => {
       const tap = 'tap' in e ? e.tap : undefined;
-      if (tap?.do === 'routine' && tap.routine === routine) found.push({ screen: s.id, element: e.id, name: elementName(app, e), on: s.name });
+      if (tap?.do === 'routine' && tap.routine === routine)
+        found.push({ screen: s.id, element: e.id, name: elementName(app, e), on: s.name });
     });
     return found;
   });
@@ -40,26 +41,57 @@ export function LogicView() {
 
   const add = (): void => {
     const id = newId('q');
-    const name = freeName('New routine', app.routines.map((r) => r.name));
-    void edit(`Added the routine ${name}`, (a) => { a.routines.push({ id, name, given: a.tables[0]?.id ?? null, steps: [] }); }).then(() => navigate(`${base}/${id}`));
+    const name = freeName(
+      'New routine',
+      app.routines.map((r) => r.name),
+    );
+    void edit(`Added the routine ${name}`, (a) => {
+      a.routines.push({ id, name, given: a.tables[0]?.id ?? null, steps: [] });
+    }).then(() => navigate(`${base}/${id}`));
   };
   return (
     <>
       <Index label="Routines">
         <IndexGroup title="Started by a tap" onAdd={add} addLabel="Add a routine">
-          {tapped.map((r) => <IndexItem key={r.id} to={`${base}/${r.id}`} icon={Hand} name={r.name} hint={starters.get(r.id)![0]!.on} selected={r.id === routine?.id} />)}
+          {tapped.map((r) => (
+            <IndexItem
+              key={r.id}
+              to={`${base}/${r.id}`}
+              icon={Hand}
+              name={r.name}
+              hint={starters.get(r.id)![0]!.on}
+              selected={r.id === routine?.id}
+            />
+          ))}
           {tapped.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
         </IndexGroup>
         {idle.length > 0 && (
           <IndexGroup title="Not started by anything">
-            {idle.map((r) => <IndexItem key={r.id} to={`${base}/${r.id}`} icon={Workflow} name={r.name} selected={r.id === routine?.id} />)}
+            {idle.map((r) => (
+              <IndexItem
+                key={r.id}
+                to={`${base}/${r.id}`}
+                icon={Workflow}
+                name={r.name}
+                selected={r.id === routine?.id}
+              />
+            ))}
           </IndexGroup>
         )}
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[820px]">
-          {routine ? <RoutineDesk key={routine.id} routine={routine} starters={starters.get(routine.id)!} /> : (
-            <Empty title="Nothing happens yet" words="A routine says what happens after a tap: set fields, add a record, send mail, open a screen."><Button look="main" icon={Plus} onClick={add}>Add a routine</Button></Empty>
+          {routine ? (
+            <RoutineDesk key={routine.id} routine={routine} starters={starters.get(routine.id)!} />
+          ) : (
+            <Empty
+              title="Nothing happens yet"
+              words="A routine says what happens after a tap: set fields, add a record, send mail, open a screen."
+            >
+              <Button look="main" icon={Plus} onClick={add}>
+                Add a routine
+              </Button>
+            </Empty>
           )}
         </div>
       </main>
@@ -73,29 +105,92 @@ function RoutineDesk({ routine, starters }: { routine: Routine; starters: Return
   const { edit, kept, runCounts } = useStudio();
   const navigate = useNavigate();
   const counts = runCounts[routine.id];
-  const change = (label: string, recipe: (r: Routine) => void, merge?: string): void => void edit(label, (a) => { recipe(a.routines.find((r) => r.id === routine.id)! as Routine); }, merge ? { merge } : {});
+  const change = (label: string, recipe: (r: Routine) => void, merge?: string): void =>
+    void edit(
+      label,
+      (a) => {
+        recipe(a.routines.find((r) => r.id === routine.id)! as Routine);
+      },
+      merge ? { merge } : {},
+    );
   const remove = (): void => {
     const uses = usesOf(app, [routine.id]);
-    void edit(`Removed the routine ${routine.name}`, (a) => { a.routines = a.routines.filter((r) => r.id !== routine.id); });
-    toast(`Removed ${routine.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, { action: { label: 'Undo', onClick: () => void useStudio.getState().undo() }, duration: 8000 });
+    void edit(`Removed the routine ${routine.name}`, (a) => {
+      a.routines = a.routines.filter((r) => r.id !== routine.id);
+    });
+    toast(`Removed ${routine.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
+      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
+      duration: 8000,
+    });
     void navigate(`/app/${kept!.id}/logic`);
   };
   const given = app.tables.find((t) => t.id === routine.given);
   return (
     <>
       <header className="mb-2 flex items-center gap-2">
-        <h1 className="max-w-[75%] shrink-0 text-xl"><NameField value={routine.name} label="Name of the routine" onChange={(n) => change(`Renamed ${routine.name} to ${n}`, (r) => { r.name = n; })} className="truncate" /></h1>
-        <span className="min-w-0 flex-1 truncate text-ink-soft">{counts ? `${counts.runs} ${counts.runs === 1 ? 'run' : 'runs'}${counts.failed ? `, ${counts.failed} failed` : ''}` : ''}</span>
+        <h1 className="max-w-[75%] shrink-0 text-xl">
+          <NameField
+            value={routine.name}
+            label="Name of the routine"
+            onChange={(n) =>
+              change(`Renamed ${routine.name} to ${n}`, (r) => {
+                r.name = n;
+              })
+            }
+            className="truncate"
+          />
+        </h1>
+        <span className="min-w-0 flex-1 truncate text-ink-soft">
+          {counts
+            ? `${counts.runs} ${counts.runs === 1 ? 'run' : 'runs'}${counts.failed ? `, ${counts.failed} failed` : ''}`
+            : ''}
+        </span>
         <IconButton icon={Trash2} label="Remove this routine" onClick={remove} />
-        <Button icon={Play} disabled={routine.steps.length === 0} onClick={() => void engine.runRoutine(routine.id)} title={given ? `Runs it for the first ${given.one}` : 'Runs it now'}>Run with sample</Button>
+        <Button
+          icon={Play}
+          disabled={routine.steps.length === 0}
+          onClick={() => void engine.runRoutine(routine.id)}
+          title={given ? `Runs it for the first ${given.one}` : 'Runs it now'}
+        >
+          Run with sample
+        </Button>
       </header>
       <p className="sentence mb-3">
         {starters.length > 0 ? (
-          <>Starts when {starters.map((s, i) => (
-            <span key={s.element}>{i > 0 && ' or '}<button type="button" className="font-semibold text-ink underline decoration-line-strong underline-offset-4" onClick={() => void navigate(`/app/${kept!.id}/screens/${s.screen}/${s.element}`)}>{s.name}</button> on {s.on}</span>
-          ))} is tapped, given </>
-        ) : 'Nothing starts it yet: choose it on a button in Screens. It is given '}
-        <ChoiceChip name="Given" tone={given ? 'data' : 'plain'} value={routine.given ?? ''} choices={[{ value: '', label: 'nothing' }, ...app.tables.map((t) => ({ value: t.id, label: `this ${t.one}` }))]} onChange={(v) => change(`${routine.name} is given something else`, (r) => { r.given = v || null; })} />
+          <>
+            Starts when{' '}
+            {starters.map((s, i) => (
+              <span key={s.element}>
+                {i > 0 && ' or '}
+                <button
+                  type="button"
+                  className="font-semibold text-ink underline decoration-line-strong underline-offset-4"
+                  onClick={() => void navigate(`/app/${kept!.id}/screens/${s.screen}/${s.element}`)}
+                >
+                  {s.name}
+                </button>{' '}
+                on {s.on}
+              </span>
+            ))}{' '}
+            is tapped, given{' '}
+          </>
+        ) : (
+          'Nothing starts it yet: choose it on a button in Screens. It is given '
+        )}
+        <ChoiceChip
+          name="Given"
+          tone={given ? 'data' : 'plain'}
+          value={routine.given ?? ''}
+          choices={[
+            { value: '', label: 'nothing' },
+            ...app.tables.map((t) => ({ value: t.id, label: `this ${t.one}` })),
+          ]}
+          onChange={(v) =>
+            change(`${routine.name} is given something else`, (r) => {
+              r.given = v || null;
+            })
+          }
+        />
       </p>
       <Steps routine={routine} />
     </>

@@ -16,7 +16,14 @@ import { chooseFiles } from '../ui/files.ts';
 import { drawIcon, squarePicture } from './icons.ts';
 
 const COLOURS = ['#C8441F', '#A35A00', '#1B6A5E', '#0E6073', '#43548A', '#7B3F86', '#8A2F4B', '#1F2E2A'];
-const slug = (name: string): string => name.toLowerCase().normalize('NFKD').replace(/[\u0300-\u036f]/g, '').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 40) || 'app';
+const slug = (name: string): string =>
+  name
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 40) || 'app';
 
 interface ServerInfo {
   urls: string[];
@@ -37,8 +44,12 @@ export function ReleaseView() {
   const { data: server } = useQuery({ queryKey: ['server'], queryFn: () => ask<ServerInfo>('/api/server') });
   const { data: check } = useQuery({
     queryKey: ['address', address, released?.address],
-    queryFn: () => ask<{ free: boolean; problem: string | null }>(`/api/apps/${encodeURIComponent(address || '-')}/check`, { key: kept!.ownerKey }),
-    enabled: released?.address !== address, staleTime: 0,
+    queryFn: () =>
+      ask<{ free: boolean; problem: string | null }>(`/api/apps/${encodeURIComponent(address || '-')}/check`, {
+        key: kept!.ownerKey,
+      }),
+    enabled: released?.address !== address,
+    staleTime: 0,
   });
   const changed = released && JSON.stringify(released.app) !== JSON.stringify(app);
 
@@ -47,7 +58,11 @@ export function ReleaseView() {
     setBusy('Checking and sending the app');
     try {
       const icons = { 192: await drawIcon(app.look, 192), 512: await drawIcon(app.look, 512) };
-      const { number, at } = await ask<{ number: number; at: string }>(`/api/apps/${address}`, { method: 'PUT', json: { app, icons }, key: kept!.ownerKey });
+      const { number, at } = await ask<{ number: number; at: string }>(`/api/apps/${address}`, {
+        method: 'PUT',
+        json: { app, icons },
+        key: kept!.ownerKey,
+      });
       const first = released?.address !== address;
       await setReleased({ address, number, at, app });
       setBusy('Sending the records');
@@ -81,53 +96,201 @@ export function ReleaseView() {
     <>
       <Index label="Release">
         <IndexGroup title="Release">
-          <li className="flex h-[30px] items-center gap-2 rounded-control bg-raised px-2 font-semibold shadow-[0_0_0_1px_var(--color-line)]"><AppWindow size={15} aria-hidden /> The app {released && <span className="ml-auto text-xs font-normal text-ink-faint">no. {released.number}</span>}</li>
+          <li className="flex h-[30px] items-center gap-2 rounded-control bg-raised px-2 font-semibold shadow-[0_0_0_1px_var(--color-line)]">
+            <AppWindow size={15} aria-hidden /> The app{' '}
+            {released && <span className="ml-auto text-xs font-normal text-ink-faint">no. {released.number}</span>}
+          </li>
         </IndexGroup>
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[760px] space-y-3.5">
           <header className="flex items-center gap-3">
             <h1 className="text-xl">Release</h1>
-            <span className="min-w-0 flex-1 truncate text-ink-soft">{released ? `release ${released.number}, ${new Date(released.at).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}${changed ? ', changed since' : ''}` : 'not released yet'}</span>
-            <Button look="main" icon={Rocket} disabled={Boolean(busy) || blocked.length > 0 || (released?.address !== address && check?.problem != null)} onClick={() => void publish()}>{busy ? 'Releasing' : released ? 'Release again' : 'Release'}</Button>
+            <span className="min-w-0 flex-1 truncate text-ink-soft">
+              {released
+                ? `release ${released.number}, ${new Date(released.at).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}${changed ? ', changed since' : ''}`
+                : 'not released yet'}
+            </span>
+            <Button
+              look="main"
+              icon={Rocket}
+              disabled={
+                Boolean(busy) || blocked.length > 0 || (released?.address !== address && check?.problem != null)
+              }
+              onClick={() => void publish()}
+            >
+              {busy ? 'Releasing' : released ? 'Release again' : 'Release'}
+            </Button>
           </header>
-          {busy && <p role="status" className="text-kelp">{busy}</p>}
+          {busy && (
+            <p role="status" className="text-kelp">
+              {busy}
+            </p>
+          )}
           {problem && <Note tone="bad">{problem}</Note>}
           {blocked.length > 0 && (
-            <Note tone="bad"><b className="font-semibold">{blocked.length === 1 ? 'One thing keeps' : `${blocked.length} things keep`} the app from being released.</b> {blocked.slice(0, 3).map((n, i) => <button key={i} type="button" className="block text-left underline underline-offset-2" onClick={() => void navigate(`/app/${kept!.id}/${noteTo(n)}`)}>{n.said}</button>)}</Note>
+            <Note tone="bad">
+              <b className="font-semibold">
+                {blocked.length === 1 ? 'One thing keeps' : `${blocked.length} things keep`} the app from being
+                released.
+              </b>{' '}
+              {blocked.slice(0, 3).map((n, i) => (
+                <button
+                  key={i}
+                  type="button"
+                  className="block text-left underline underline-offset-2"
+                  onClick={() => void navigate(`/app/${kept!.id}/${noteTo(n)}`)}
+                >
+                  {n.said}
+                </button>
+              ))}
+            </Note>
           )}
-          {released && <LinkCard url={`${base}/a/${released.address}/`} local={!server?.network} host={host} onWithdraw={() => void withdraw()} />}
+          {released && (
+            <LinkCard
+              url={`${base}/a/${released.address}/`}
+              local={!server?.network}
+              host={host}
+              onWithdraw={() => void withdraw()}
+            />
+          )}
           <section className="card flex items-start gap-5 px-5 py-4">
             <AppIcon look={app.look} size={72} />
             <div className="min-w-0 flex-1">
-              <Line label="Name"><input aria-label="Name of the app" className="field max-w-72" value={app.name} onChange={(e) => { const name = e.target.value; if (name.trim()) void edit('Renamed the app', (a) => { a.name = name.slice(0, 80); }, { merge: 'app-name' }); }} /></Line>
+              <Line label="Name">
+                <input
+                  aria-label="Name of the app"
+                  className="field max-w-72"
+                  value={app.name}
+                  onChange={(e) => {
+                    const name = e.target.value;
+                    if (name.trim())
+                      void edit(
+                        'Renamed the app',
+                        (a) => {
+                          a.name = name.slice(0, 80);
+                        },
+                        { merge: 'app-name' },
+                      );
+                  }}
+                />
+              </Line>
               <Line label="Address">
                 <span className="font-mono text-sm text-ink-soft">/a/</span>
-                <input aria-label="Short address" className="field !w-52 font-mono text-sm" value={address} disabled={Boolean(released)} onChange={(e) => setAddress(e.target.value.toLowerCase())} aria-invalid={check?.problem != null} />
-                {!released && check && (check.problem ? <span className="text-sm text-persimmon-deep">{check.problem}</span> : <span className="flex items-center gap-1 text-sm text-kelp"><Check size={14} aria-hidden /> free</span>)}
+                <input
+                  aria-label="Short address"
+                  className="field !w-52 font-mono text-sm"
+                  value={address}
+                  disabled={Boolean(released)}
+                  onChange={(e) => setAddress(e.target.value.toLowerCase())}
+                  aria-invalid={check?.problem != null}
+                />
+                {!released &&
+                  check &&
+                  (check.problem ? (
+                    <span className="text-sm text-persimmon-deep">{check.problem}</span>
+                  ) : (
+                    <span className="flex items-center gap-1 text-sm text-kelp">
+                      <Check size={14} aria-hidden /> free
+                    </span>
+                  ))}
               </Line>
               <Line label="Icon">
-                <input aria-label="Letters on the icon" maxLength={3} className="field !w-16 text-center font-semibold" value={app.look.icon.letters} disabled={Boolean(app.look.icon.picture)} onChange={(e) => void edit('Changed the icon', (a) => { a.look.icon.letters = e.target.value; }, { merge: 'icon' })} />
+                <input
+                  aria-label="Letters on the icon"
+                  maxLength={3}
+                  className="field !w-16 text-center font-semibold"
+                  value={app.look.icon.letters}
+                  disabled={Boolean(app.look.icon.picture)}
+                  onChange={(e) =>
+                    void edit(
+                      'Changed the icon',
+                      (a) => {
+                        a.look.icon.letters = e.target.value;
+                      },
+                      { merge: 'icon' },
+                    )
+                  }
+                />
                 <span className="flex gap-1" role="radiogroup" aria-label="Colour of the icon">
-                  {COLOURS.map((c) => <button key={c} type="button" role="radio" aria-checked={app.look.icon.colour === c} aria-label={`Colour ${c}`} onClick={() => void edit('Changed the colour of the icon', (a) => { a.look.icon.colour = c; })} className={clsx('size-6 rounded-full', app.look.icon.colour === c && 'ring-2 ring-ink ring-offset-2 ring-offset-raised')} style={{ background: c }} />)}
+                  {COLOURS.map((c) => (
+                    <button
+                      key={c}
+                      type="button"
+                      role="radio"
+                      aria-checked={app.look.icon.colour === c}
+                      aria-label={`Colour ${c}`}
+                      onClick={() =>
+                        void edit('Changed the colour of the icon', (a) => {
+                          a.look.icon.colour = c;
+                        })
+                      }
+                      className={clsx(
+                        'size-6 rounded-full',
+                        app.look.icon.colour === c && 'ring-2 ring-ink ring-offset-2 ring-offset-raised',
+                      )}
+                      style={{ background: c }}
+                    />
+                  ))}
                 </span>
-                <Button small icon={Upload} onClick={() => void chooseFiles('image/*', false).then(async ([f]) => {
-                  if (!f) return;
-                  try { const picture = await squarePicture(f); await edit('Gave the app a picture as its icon', (a) => { a.look.icon.picture = picture; }); } catch { toast.error(`“${f.name}” cannot be read as a picture. Choose a JPEG or PNG.`); }
-                })}>Use a picture</Button>
-                {app.look.icon.picture && <Button small look="quiet" onClick={() => void edit('Took the picture off the icon', (a) => { a.look.icon.picture = null; })}>Use letters</Button>}
+                <Button
+                  small
+                  icon={Upload}
+                  onClick={() =>
+                    void chooseFiles('image/*', false).then(async ([f]) => {
+                      if (!f) return;
+                      try {
+                        const picture = await squarePicture(f);
+                        await edit('Gave the app a picture as its icon', (a) => {
+                          a.look.icon.picture = picture;
+                        });
+                      } catch {
+                        toast.error(`“${f.name}” cannot be read as a picture. Choose a JPEG or PNG.`);
+                      }
+                    })
+                  }
+                >
+                  Use a picture
+                </Button>
+                {app.look.icon.picture && (
+                  <Button
+                    small
+                    look="quiet"
+                    onClick={() =>
+                      void edit('Took the picture off the icon', (a) => {
+                        a.look.icon.picture = null;
+                      })
+                    }
+                  >
+                    Use letters
+                  </Button>
+                )}
               </Line>
             </div>
           </section>
           <Colours />
           <Note>
-            <span className="flex gap-2"><ShieldAlert size={16} className="mt-0.5 shrink-0 text-saffron" aria-hidden /><span><b className="font-semibold">Anyone who has the link can see and change every record.</b> Give the link only to people you trust with all of them. Only this browser, or someone with this app’s exported file, can release or remove it.</span></span>
+            <span className="flex gap-2">
+              <ShieldAlert size={16} className="mt-0.5 shrink-0 text-saffron" aria-hidden />
+              <span>
+                <b className="font-semibold">Anyone who has the link can see and change every record.</b> Give the link
+                only to people you trust with all of them. Only this browser, or someone with this app’s exported file,
+                can release or remove it.
+              </span>
+            </span>
           </Note>
           {server && !server.network && (
-            <p className="text-sm text-ink-soft">The server answers on this machine only. To reach it from phones on the same network, start it with <code className="rounded bg-sunk px-1 font-mono text-xs">npm start -- --network</code>.</p>
+            <p className="text-sm text-ink-soft">
+              The server answers on this machine only. To reach it from phones on the same network, start it with{' '}
+              <code className="rounded bg-sunk px-1 font-mono text-xs">npm start -- --network</code>.
+            </p>
           )}
           {server?.network && !server.secure && (
-            <p className="text-sm text-ink-soft">The server speaks plain http: phones can use the app, but cannot install it, work offline or use the camera. Start it with <code className="rounded bg-sunk px-1 font-mono text-xs">--cert</code> and <code className="rounded bg-sunk px-1 font-mono text-xs">--key</code> for https.</p>
+            <p className="text-sm text-ink-soft">
+              The server speaks plain http: phones can use the app, but cannot install it, work offline or use the
+              camera. Start it with <code className="rounded bg-sunk px-1 font-mono text-xs">--cert</code> and{' '}
+              <code className="rounded bg-sunk px-1 font-mono text-xs">--key</code> for https.
+            </p>
           )}
         </div>
       </main>
@@ -145,20 +308,52 @@ async function copyText(text: string): Promise<void> {
   }
 }
 
-function LinkCard({ url, local, host, onWithdraw }: { url: string; local: boolean; host: { online: boolean; waiting: number } | null; onWithdraw(): void }) {
+function LinkCard({
+  url,
+  local,
+  host,
+  onWithdraw,
+}: {
+  url: string;
+  local: boolean;
+  host: { online: boolean; waiting: number } | null;
+  onWithdraw(): void;
+}) {
   const [code, setCode] = useState('');
-  useEffect(() => { void QRCode.toDataURL(url, { margin: 1, width: 264, color: { dark: '#1F2E2A', light: '#FFFDF8' } }).then(setCode); }, [url]);
+  useEffect(() => {
+    void QRCode.toDataURL(url, { margin: 1, width: 264, color: { dark: '#1F2E2A', light: '#FFFDF8' } }).then(setCode);
+  }, [url]);
   return (
     <section className="card flex items-center gap-6 px-5 py-4" aria-label="Link to the released app">
-      {code && <img src={code} alt={`Code to scan for ${url}`} width={132} height={132} className="rounded-lg border border-line" />}
+      {code && (
+        <img
+          src={code}
+          alt={`Code to scan for ${url}`}
+          width={132}
+          height={132}
+          className="rounded-lg border border-line"
+        />
+      )}
       <div className="min-w-0 flex-1">
         <h2 className="text-[16px]">Scan it, or send the link</h2>
-        <p className="mt-0.5 truncate font-mono text-sm text-kelp" data-testid="release-link">{url}</p>
-        <p className="mt-0.5 text-sm text-ink-soft">{local ? 'On this machine only for now.' : 'On phones in the same network.'} {host ? (host.online ? 'Records are in step.' : 'The host cannot be reached; changes wait here.') : ''} A new release reaches open phones by itself.</p>
+        <p className="mt-0.5 truncate font-mono text-sm text-kelp" data-testid="release-link">
+          {url}
+        </p>
+        <p className="mt-0.5 text-sm text-ink-soft">
+          {local ? 'On this machine only for now.' : 'On phones in the same network.'}{' '}
+          {host ? (host.online ? 'Records are in step.' : 'The host cannot be reached; changes wait here.') : ''} A new
+          release reaches open phones by itself.
+        </p>
         <div className="mt-3 flex gap-2">
-          <Button small icon={Copy} onClick={() => void copyText(url)}>Copy the link</Button>
-          <Button small icon={ExternalLink} onClick={() => window.open(url, '_blank', 'noopener')}>Open it</Button>
-          <Button small look="danger" icon={Trash2} onClick={onWithdraw}>Remove it from the host</Button>
+          <Button small icon={Copy} onClick={() => void copyText(url)}>
+            Copy the link
+          </Button>
+          <Button small icon={ExternalLink} onClick={() => window.open(url, '_blank', 'noopener')}>
+            Open it
+          </Button>
+          <Button small look="danger" icon={Trash2} onClick={onWithdraw}>
+            Remove it from the host
+          </Button>
         </div>
       </div>
     </section>
@@ -174,16 +369,72 @@ function Colours() {
       <h2 className="mb-2.5 text-[14px]">Colours</h2>
       <div className="grid grid-cols-4 gap-2.5" role="radiogroup" aria-label="Theme">
         {THEMES.map((t) => (
-          <button key={t.id} type="button" role="radio" aria-checked={app.look.theme === t.id} onClick={() => void edit(`Chose the theme ${t.name}`, (a) => { a.look.theme = t.id; a.look.accent = null; })} className={clsx('rounded-card border p-2.5 text-left', app.look.theme === t.id ? 'border-dusk shadow-[0_0_0_1px_var(--color-dusk)]' : 'border-line hover:border-line-strong')} style={{ background: t.light.ground }}>
-            <span className="flex gap-1.5">{[t.light.accent, t.light.tint, t.light.ink].map((c) => <span key={c} className="size-5 border border-black/10" style={{ background: c, borderRadius: Math.min(10, t.corners) }} />)}</span>
-            <span className="mt-2 block font-semibold" style={{ color: t.light.ink }}>{t.name}</span>
+          <button
+            key={t.id}
+            type="button"
+            role="radio"
+            aria-checked={app.look.theme === t.id}
+            onClick={() =>
+              void edit(`Chose the theme ${t.name}`, (a) => {
+                a.look.theme = t.id;
+                a.look.accent = null;
+              })
+            }
+            className={clsx(
+              'rounded-card border p-2.5 text-left',
+              app.look.theme === t.id
+                ? 'border-dusk shadow-[0_0_0_1px_var(--color-dusk)]'
+                : 'border-line hover:border-line-strong',
+            )}
+            style={{ background: t.light.ground }}
+          >
+            <span className="flex gap-1.5">
+              {[t.light.accent, t.light.tint, t.light.ink].map((c) => (
+                <span
+                  key={c}
+                  className="size-5 border border-black/10"
+                  style={{ background: c, borderRadius: Math.min(10, t.corners) }}
+                />
+              ))}
+            </span>
+            <span className="mt-2 block font-semibold" style={{ color: t.light.ink }}>
+              {t.name}
+            </span>
           </button>
         ))}
       </div>
-      <div className="mt-2.5"><Line label="Accent">
-        <input type="color" aria-label="Accent colour" value={app.look.accent ?? THEMES.find((t) => t.id === app.look.theme)?.light.accent ?? '#A35A00'} onChange={(e) => void edit('Changed the accent colour', (a) => { a.look.accent = e.target.value; }, { merge: 'accent' })} className="h-7 w-12 cursor-pointer rounded-control border border-line-strong bg-raised p-0.5" />
-        {app.look.accent && <Button small look="quiet" onClick={() => void edit('Took the theme’s own accent colour', (a) => { a.look.accent = null; })}>the theme’s own</Button>}
-      </Line></div>
+      <div className="mt-2.5">
+        <Line label="Accent">
+          <input
+            type="color"
+            aria-label="Accent colour"
+            value={app.look.accent ?? THEMES.find((t) => t.id === app.look.theme)?.light.accent ?? '#A35A00'}
+            onChange={(e) =>
+              void edit(
+                'Changed the accent colour',
+                (a) => {
+                  a.look.accent = e.target.value;
+                },
+                { merge: 'accent' },
+              )
+            }
+            className="h-7 w-12 cursor-pointer rounded-control border border-line-strong bg-raised p-0.5"
+          />
+          {app.look.accent && (
+            <Button
+              small
+              look="quiet"
+              onClick={() =>
+                void edit('Took the theme’s own accent colour', (a) => {
+                  a.look.accent = null;
+                })
+              }
+            >
+              the theme’s own
+            </Button>
+          )}
+        </Line>
+      </div>
     </section>
   );
 }

@@ -12,7 +12,13 @@ export async function drawIcon(look: App['look'], size: number): Promise<string>
     img.src = look.icon.picture;
     await img.decode();
     const scale = Math.max(size / img.width, size / img.height);
-    c.drawImage(img, (size - img.width * scale) / 2, (size - img.height * scale) / 2, img.width * scale, img.height * scale);
+    c.drawImage(
+      img,
+      (size - img.width * scale) / 2,
+      (size - img.height * scale) / 2,
+      img.width * scale,
+      img.height * scale,
+    );
   } else {
     await document.fonts.load(`650 ${size / 2}px "Bricolage Grotesque Variable"`).catch(() => undefined);
     c.fillStyle = '#FFFFFF';
@@ -30,6 +36,8 @@ export async function squarePicture(file: File): Promise<string> {
   const side = Math.min(picture.width, picture.height);
   const canvas = document.createElement('canvas');
   canvas.width = canvas.height = 256;
-  canvas.getContext('2d')!.drawImage(picture, (picture.width - side) / 2, (picture.height - side) / 2, side, side, 0, 0, 256, 256);
+  canvas
+    .getContext('2d')!
+    .drawImage(picture, (picture.width - side) / 2, (picture.height - side) / 2, side, side, 0, 0, 256, 256);
   return canvas.toDataURL('image/jpeg', 0.85);
 }

@@ -6,7 +6,11 @@ import { useElementEdit } from './useElementEdit.ts';
 import { placeOfElement } from './places.ts';
 
 const STEPS = [0, 2, 4, 8, 10, 12, 14, 16, 20, 24, 32].map((n) => ({ value: n, label: n === 0 ? 'none' : String(n) }));
-const SURFACES: { value: Surface; label: string }[] = [{ value: 'none', label: 'none' }, { value: 'card', label: 'card' }, { value: 'tint', label: 'tint' }];
+const SURFACES: { value: Surface; label: string }[] = [
+  { value: 'none', label: 'none' },
+  { value: 'card', label: 'card' },
+  { value: 'tint', label: 'tint' },
+];
 
 /** How a box runs, and what it looks like. */
 export function BoxControls({ element, screen }: { element: BoxElement; screen: Screen }) {
@@ -16,15 +20,47 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
     <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
       <section className="card px-4 py-3.5">
         <h2 className="mb-1.5 text-[14px]">Size and place</h2>
-        <Line label="Runs"><Segmented label="Runs" value={element.runs} options={[['down', 'Down'], ['across', 'Across'], ['grid', 'Grid'], ['layered', 'Layered']]} onChange={(v) => set('runs', v)} /></Line>
-        <Line label="Gap"><ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} /></Line>
-        <Line label="Inside edge"><ChoiceChip name="Inside edge" value={element.inside} choices={STEPS} onChange={(v) => set('inside', v)} /></Line>
-        {element.runs === 'across' && <Line label="Lined up"><ChoiceChip name="Lined up" value={element.across ?? 'start'} choices={[{ value: 'start' as const, label: 'at the top' }, { value: 'middle' as const, label: 'in the middle' }, { value: 'end' as const, label: 'at the bottom' }, { value: 'spread' as const, label: 'spread out' }]} onChange={(v) => set('across', v)} /></Line>}
+        <Line label="Runs">
+          <Segmented
+            label="Runs"
+            value={element.runs}
+            options={[
+              ['down', 'Down'],
+              ['across', 'Across'],
+              ['grid', 'Grid'],
+              ['layered', 'Layered'],
+            ]}
+            onChange={(v) => set('runs', v)}
+          />
+        </Line>
+        <Line label="Gap">
+          <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
+        </Line>
+        <Line label="Inside edge">
+          <ChoiceChip name="Inside edge" value={element.inside} choices={STEPS} onChange={(v) => set('inside', v)} />
+        </Line>
+        {element.runs === 'across' && (
+          <Line label="Lined up">
+            <ChoiceChip
+              name="Lined up"
+              value={element.across ?? 'start'}
+              choices={[
+                { value: 'start' as const, label: 'at the top' },
+                { value: 'middle' as const, label: 'in the middle' },
+                { value: 'end' as const, label: 'at the bottom' },
+                { value: 'spread' as const, label: 'spread out' },
+              ]}
+              onChange={(v) => set('across', v)}
+            />
+          </Line>
+        )}
         {!root && <SizeLines element={element} />}
       </section>
       <section className="card px-4 py-3.5">
         <h2 className="mb-1.5 text-[14px]">Look</h2>
-        <Line label="Surface"><ChoiceChip name="Surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} /></Line>
+        <Line label="Surface">
+          <ChoiceChip name="Surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} />
+        </Line>
         {!root && <SeenWhen element={element} screen={screen} />}
       </section>
     </div>
@@ -35,14 +71,34 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
 export function SizeLines({ element }: { element: Element }) {
   const set = useElementEdit<Element>(element);
   const kind = (v: Element['width']): 'fit' | 'fill' | 'fixed' => (typeof v === 'number' ? 'fixed' : (v ?? 'fill'));
-  const options = [['fit', 'Fit'], ['fill', 'Fill'], ['fixed', 'Fixed']] as const;
+  const options = [
+    ['fit', 'Fit'],
+    ['fill', 'Fill'],
+    ['fixed', 'Fixed'],
+  ] as const;
   return (
     <>
       {(['width', 'height'] as const).map((side) => (
         <Line key={side} label={side === 'width' ? 'Width' : 'Height'}>
-          <Segmented label={side} value={side === 'height' && element.height === undefined ? 'fit' : kind(element[side])} options={options} onChange={(v) => set(side, v === 'fixed' ? 120 : v)} />
+          <Segmented
+            label={side}
+            value={side === 'height' && element.height === undefined ? 'fit' : kind(element[side])}
+            options={options}
+            onChange={(v) => set(side, v === 'fixed' ? 120 : v)}
+          />
           {typeof element[side] === 'number' && (
-            <input type="number" aria-label={`${side} in pixels`} min={1} max={2000} value={element[side]} onChange={(e) => { const n = Number(e.target.value); if (n >= 1 && n <= 2000) set(side, n); }} className="field !w-16 font-mono text-xs" />
+            <input
+              type="number"
+              aria-label={`${side} in pixels`}
+              min={1}
+              max={2000}
+              value={element[side]}
+              onChange={(e) => {
+                const n = Number(e.target.value);
+                if (n >= 1 && n <= 2000) set(side, n);
+              }}
+              className="field !w-16 font-mono text-xs"
+            />
           )}
         </Line>
       ))}
@@ -56,14 +112,38 @@ export function SeenWhen({ element, screen }: { element: Element; screen: Screen
   const place = placeOfElement(screen, element.id);
   return (
     <Line label="Seen when">
-      {element.seenWhen === undefined
-        ? <ChoiceChip name="Seen when" value="always" choices={[{ value: 'always', label: 'always' }, { value: 'when', label: 'a formula is true' }]} onChange={(v) => { if (v === 'when') set('seenWhen', ''); }} />
-        : (
-          <>
-            <ValueChip name="Seen when" value={element.seenWhen} wanted="yesno" literals={false} empty="a formula is true" place={place} onChange={(v) => set('seenWhen', v)} />
-            <button type="button" className="text-sm text-ink-soft underline underline-offset-2" onClick={() => set('seenWhen', undefined)}>always</button>
-          </>
-        )}
+      {element.seenWhen === undefined ? (
+        <ChoiceChip
+          name="Seen when"
+          value="always"
+          choices={[
+            { value: 'always', label: 'always' },
+            { value: 'when', label: 'a formula is true' },
+          ]}
+          onChange={(v) => {
+            if (v === 'when') set('seenWhen', '');
+          }}
+        />
+      ) : (
+        <>
+          <ValueChip
+            name="Seen when"
+            value={element.seenWhen}
+            wanted="yesno"
+            literals={false}
+            empty="a formula is true"
+            place={place}
+            onChange={(v) => set('seenWhen', v)}
+          />
+          <button
+            type="button"
+            className="text-sm text-ink-soft underline underline-offset-2"
+            onClick={() => set('seenWhen', undefined)}
+          >
+            always
+          </button>
+        </>
+      )}
     </Line>
   );
 }
@@ -74,13 +154,43 @@ export function ListLook({ element, screen }: { element: ListElement; screen: Sc
     <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
       <section className="card px-4 py-3.5">
         <h2 className="mb-1.5 text-[14px]">Size and place</h2>
-        <Line label="Runs"><Segmented label="Runs" value={element.runs} options={[['down', 'Down'], ['grid', 'Grid'], ['across', 'Across']]} onChange={(v) => set('runs', v)} /></Line>
-        <Line label="Gap"><ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} /></Line>
+        <Line label="Runs">
+          <Segmented
+            label="Runs"
+            value={element.runs}
+            options={[
+              ['down', 'Down'],
+              ['grid', 'Grid'],
+              ['across', 'Across'],
+            ]}
+            onChange={(v) => set('runs', v)}
+          />
+        </Line>
+        <Line label="Gap">
+          <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
+        </Line>
       </section>
       <section className="card px-4 py-3.5">
         <h2 className="mb-1.5 text-[14px]">Look</h2>
-        <Line label="Row surface"><ChoiceChip name="Row surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} /></Line>
-        <Line label="Search box"><ChoiceChip name="Search box" value={element.search} choices={[{ value: true, label: 'above the list' }, { value: false, label: 'none' }]} onChange={(v) => set('search', v)} /></Line>
+        <Line label="Row surface">
+          <ChoiceChip
+            name="Row surface"
+            value={element.surface}
+            choices={SURFACES}
+            onChange={(v) => set('surface', v)}
+          />
+        </Line>
+        <Line label="Search box">
+          <ChoiceChip
+            name="Search box"
+            value={element.search}
+            choices={[
+              { value: true, label: 'above the list' },
+              { value: false, label: 'none' },
+            ]}
+            onChange={(v) => set('search', v)}
+          />
+        </Line>
         <SeenWhen element={element} screen={screen} />
       </section>
     </div>

@@ -13,7 +13,11 @@ import { Menu } from '../ui/popover.tsx';
 import { AddInside } from './AddInside.tsx';
 import { BoxControls } from './BoxControls.tsx';
 
-export const ICON_CHOICES = Object.entries(ICONS).map(([value, icon]) => ({ value, label: value.replace(/-/g, ' '), icon }));
+export const ICON_CHOICES = Object.entries(ICONS).map(([value, icon]) => ({
+  value,
+  label: value.replace(/-/g, ' '),
+  icon,
+}));
 
 /** A screen in sentences: what it is given, whether it is a tab, how its content runs. */
 export function ScreenDesk({ screen }: { screen: Screen }) {
@@ -21,41 +25,131 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
   const { edit, kept } = useStudio();
   const navigate = useNavigate();
   const tab = app.tabs.findIndex((t) => t.screen === screen.id);
-  const change = (label: string, recipe: (s: Screen) => void): void => void edit(label, (a) => { recipe(a.screens.find((s) => s.id === screen.id)! as Screen); });
+  const change = (label: string, recipe: (s: Screen) => void): void =>
+    void edit(label, (a) => {
+      recipe(a.screens.find((s) => s.id === screen.id)! as Screen);
+    });
   const remove = (): void => {
     const uses = usesOf(app, [screen.id]);
     void edit(`Removed the screen ${screen.name}`, (a) => removeScreen(a, screen.id));
-    toast(`Removed ${screen.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, { action: { label: 'Undo', onClick: () => void useStudio.getState().undo() }, duration: 8000 });
+    toast(`Removed ${screen.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
+      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
+      duration: 8000,
+    });
     void navigate(`/app/${kept!.id}/screens`);
   };
   const copy = (): void => {
     let id = '';
-    void edit(`Copied the screen ${screen.name}`, (a) => { id = duplicateScreen(a, screen.id)?.id ?? ''; }).then(() => navigate(`/app/${kept!.id}/screens/${id}`));
+    void edit(`Copied the screen ${screen.name}`, (a) => {
+      id = duplicateScreen(a, screen.id)?.id ?? '';
+    }).then(() => navigate(`/app/${kept!.id}/screens/${id}`));
   };
   return (
     <>
       <header className="mb-3 flex items-center gap-3">
-        <h1 className="min-w-0 flex-1 text-xl"><NameField value={screen.name} label="Name of the screen" onChange={(n) => void edit(`Renamed ${screen.name} to ${n}`, (a) => { a.screens.find((s) => s.id === screen.id)!.name = n; const t = a.tabs.find((x) => x.screen === screen.id); if (t && t.name === screen.name) t.name = n; })} className="truncate" /></h1>
-        <Menu align="end" trigger={<Button aria-label="More for this screen" icon={MoreHorizontal} />} items={[
-          { label: 'Make a copy', icon: Copy, run: copy },
-          { label: 'Remove this screen', icon: Trash2, danger: true, run: remove },
-        ]} />
+        <h1 className="min-w-0 flex-1 text-xl">
+          <NameField
+            value={screen.name}
+            label="Name of the screen"
+            onChange={(n) =>
+              void edit(`Renamed ${screen.name} to ${n}`, (a) => {
+                a.screens.find((s) => s.id === screen.id)!.name = n;
+                const t = a.tabs.find((x) => x.screen === screen.id);
+                if (t && t.name === screen.name) t.name = n;
+              })
+            }
+            className="truncate"
+          />
+        </h1>
+        <Menu
+          align="end"
+          trigger={<Button aria-label="More for this screen" icon={MoreHorizontal} />}
+          items={[
+            { label: 'Make a copy', icon: Copy, run: copy },
+            { label: 'Remove this screen', icon: Trash2, danger: true, run: remove },
+          ]}
+        />
         <AddInside screen={screen} at={screen.root} inside main />
       </header>
       <section className="card sentence mb-3.5 px-4 py-3">
         <p>
-          It opens with <ChoiceChip name="Given" tone={screen.given ? 'data' : 'plain'} value={screen.given ?? ''} choices={[{ value: '', label: 'nothing given' }, ...app.tables.map((t) => ({ value: t.id, label: `a ${t.one}` }))]} onChange={(v) => change(`${screen.name} opens with another record`, (s) => { s.given = v || null; })} />
-          {screen.given && <> and <ChoiceChip name="Needed" value={screen.optional ?? false} choices={[{ value: false, label: 'always needs one' }, { value: true, label: 'opens without one too' }]} onChange={(v) => change(`${screen.name} ${v ? 'opens without a record too' : 'needs a record'}`, (s) => { s.optional = v; })} /></>}.
+          It opens with{' '}
+          <ChoiceChip
+            name="Given"
+            tone={screen.given ? 'data' : 'plain'}
+            value={screen.given ?? ''}
+            choices={[
+              { value: '', label: 'nothing given' },
+              ...app.tables.map((t) => ({ value: t.id, label: `a ${t.one}` })),
+            ]}
+            onChange={(v) =>
+              change(`${screen.name} opens with another record`, (s) => {
+                s.given = v || null;
+              })
+            }
+          />
+          {screen.given && (
+            <>
+              {' '}
+              and{' '}
+              <ChoiceChip
+                name="Needed"
+                value={screen.optional ?? false}
+                choices={[
+                  { value: false, label: 'always needs one' },
+                  { value: true, label: 'opens without one too' },
+                ]}
+                onChange={(v) =>
+                  change(`${screen.name} ${v ? 'opens without a record too' : 'needs a record'}`, (s) => {
+                    s.optional = v;
+                  })
+                }
+              />
+            </>
+          )}
+          .
         </p>
         <p>
-          In the tab bar it is <ChoiceChip
-            name="In the tab bar" value={tab >= 0} choices={[{ value: true, label: `tab ${tab >= 0 ? tab + 1 : app.tabs.length + 1}` }, { value: false, label: 'not shown' }]}
+          In the tab bar it is{' '}
+          <ChoiceChip
+            name="In the tab bar"
+            value={tab >= 0}
+            choices={[
+              { value: true, label: `tab ${tab >= 0 ? tab + 1 : app.tabs.length + 1}` },
+              { value: false, label: 'not shown' },
+            ]}
             onChange={(on) => {
-              if (on && tab < 0 && app.tabs.length >= 5) { toast('Five tabs fit a phone. Take one off first.'); return; }
-              if (on && screen.given && !screen.optional) { toast(`A tab opens without a record, and ${screen.name} needs one.`); return; }
-              void edit(on ? `Made ${screen.name} a tab` : `Took ${screen.name} off the tab bar`, (a) => { a.tabs = on ? (tab < 0 ? [...a.tabs, { screen: screen.id, name: screen.name, icon: screen.icon }] : a.tabs) : a.tabs.filter((t) => t.screen !== screen.id); });
+              if (on && tab < 0 && app.tabs.length >= 5) {
+                toast('Five tabs fit a phone. Take one off first.');
+                return;
+              }
+              if (on && screen.given && !screen.optional) {
+                toast(`A tab opens without a record, and ${screen.name} needs one.`);
+                return;
+              }
+              void edit(on ? `Made ${screen.name} a tab` : `Took ${screen.name} off the tab bar`, (a) => {
+                a.tabs = on
+                  ? tab < 0
+                    ? [...a.tabs, { screen: screen.id, name: screen.name, icon: screen.icon }]
+                    : a.tabs
+                  : a.tabs.filter((t) => t.screen !== screen.id);
+              });
             }}
-          /> with the icon <ChoiceChip name="Icon" value={screen.icon} choices={ICON_CHOICES} onChange={(icon) => void edit(`Gave ${screen.name} another icon`, (a) => { a.screens.find((s) => s.id === screen.id)!.icon = icon; const t = a.tabs.find((x) => x.screen === screen.id); if (t) t.icon = icon; })} />.
+          />{' '}
+          with the icon{' '}
+          <ChoiceChip
+            name="Icon"
+            value={screen.icon}
+            choices={ICON_CHOICES}
+            onChange={(icon) =>
+              void edit(`Gave ${screen.name} another icon`, (a) => {
+                a.screens.find((s) => s.id === screen.id)!.icon = icon;
+                const t = a.tabs.find((x) => x.screen === screen.id);
+                if (t) t.icon = icon;
+              })
+            }
+          />
+          .
         </p>
       </section>
       <BoxControls element={screen.root} screen={screen} />

@@ -1,4 +1,18 @@
-import { AppWindow, BoxSelect, FileInput, Heading, Image, List, MousePointerClick, Plus, Rows3, Smartphone, TextCursorInput, Type, type LucideIcon } from 'lucide-react';
+import {
+  AppWindow,
+  BoxSelect,
+  FileInput,
+  Heading,
+  Image,
+  List,
+  MousePointerClick,
+  Plus,
+  Rows3,
+  Smartphone,
+  TextCursorInput,
+  Type,
+  type LucideIcon,
+} from 'lucide-react';
 import { Fragment, useEffect, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf, moveElement, removeElement, shiftElement } from '../../core/app/edits.ts';
@@ -14,7 +28,14 @@ import { ScreenDesk } from './ScreenDesk.tsx';
 import { TabsDesk } from './TabsDesk.tsx';
 
 export const KIND_ICONS: Record<ElementKind, LucideIcon> = {
-  text: Type, picture: Image, button: MousePointerClick, reading: Heading, box: BoxSelect, list: List, form: FileInput, input: TextCursorInput,
+  text: Type,
+  picture: Image,
+  button: MousePointerClick,
+  reading: Heading,
+  box: BoxSelect,
+  list: List,
+  form: FileInput,
+  input: TextCursorInput,
 };
 
 /** The Screens workspace: screens with their elements, and the selected one in sentences. */
@@ -25,7 +46,9 @@ export function ScreensView() {
   const phone = usePhone();
   const navigate = useNavigate();
   const { thing, part } = useParams();
-  const screen = app.screens.find((s) => s.id === thing) ?? (thing === 'tabs' ? null : (app.screens.find((s) => s.id === app.tabs[0]?.screen) ?? app.screens[0]));
+  const screen =
+    app.screens.find((s) => s.id === thing) ??
+    (thing === 'tabs' ? null : (app.screens.find((s) => s.id === app.tabs[0]?.screen) ?? app.screens[0]));
   const element = screen && part ? elementOf(app, part) : null;
   const base = `/app/${kept!.id}/screens`;
 
@@ -34,18 +57,32 @@ export function ScreensView() {
     if (!screen || usePhone.getState().place?.screen === screen.id) return;
     let current = true;
     void (async () => {
-      const record = screen.given && !screen.optional ? ((await engine.page(screen.given, { from: 0, count: 1 })).rows[0]?.id ?? null) : null;
+      const record =
+        screen.given && !screen.optional
+          ? ((await engine.page(screen.given, { from: 0, count: 1 })).rows[0]?.id ?? null)
+          : null;
       if (current) phone.go({ screen: screen.id, record });
     })();
-    return () => { current = false; };
+    return () => {
+      current = false;
+    };
   }, [screen?.id, engine]); // eslint-disable-line react-hooks/exhaustive-deps
-  useEffect(() => { phone.select(element?.id ?? null); }, [element?.id]); // eslint-disable-line react-hooks/exhaustive-deps
-  useEffect(() => { if (part) phone.setMode('arrange'); }, [part]); // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => {
+    phone.select(element?.id ?? null);
+  }, [element?.id]); // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => {
+    if (part) phone.setMode('arrange');
+  }, [part]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const add = (): void => {
-    const name = freeName('New screen', app.screens.map((s) => s.name));
+    const name = freeName(
+      'New screen',
+      app.screens.map((s) => s.name),
+    );
     let id = '';
-    void edit(`Added the screen ${name}`, (a) => { id = addScreen(a, name).id; }).then(() => navigate(`${base}/${id}`));
+    void edit(`Added the screen ${name}`, (a) => {
+      id = addScreen(a, name).id;
+    }).then(() => navigate(`${base}/${id}`));
   };
   return (
     <>
@@ -53,21 +90,45 @@ export function ScreensView() {
         <IndexGroup title="Screens" onAdd={add} addLabel="Add a screen">
           {app.screens.map((s) => (
             <Fragment key={s.id}>
-              <IndexItem to={`${base}/${s.id}`} icon={Smartphone} name={s.name} hint={s.id === app.tabs[0]?.screen ? 'start' : undefined} selected={s.id === screen?.id && !element} />
+              <IndexItem
+                to={`${base}/${s.id}`}
+                icon={Smartphone}
+                name={s.name}
+                hint={s.id === app.tabs[0]?.screen ? 'start' : undefined}
+                selected={s.id === screen?.id && !element}
+              />
               {s.id === screen?.id && <Outline screen={s} selected={element?.id ?? null} base={base} />}
             </Fragment>
           ))}
         </IndexGroup>
         <IndexGroup title="Frames">
-          <IndexItem to={`${base}/tabs`} icon={AppWindow} name="Tab bar" hint={`${app.tabs.length} ${app.tabs.length === 1 ? 'tab' : 'tabs'}`} selected={thing === 'tabs'} />
+          <IndexItem
+            to={`${base}/tabs`}
+            icon={AppWindow}
+            name="Tab bar"
+            hint={`${app.tabs.length} ${app.tabs.length === 1 ? 'tab' : 'tabs'}`}
+            selected={thing === 'tabs'}
+          />
         </IndexGroup>
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[760px]">
-          {thing === 'tabs' ? <TabsDesk />
-            : !screen ? <Empty title="No screen yet" words="A screen is one view of the phone. The first screen is where the app starts."><Button look="main" icon={Plus} onClick={add}>Add a screen</Button></Empty>
-            : element && element.id !== screen.root.id ? <ElementDesk key={element.id} screen={screen} element={element} />
-            : <ScreenDesk key={screen.id} screen={screen} />}
+          {thing === 'tabs' ? (
+            <TabsDesk />
+          ) : !screen ? (
+            <Empty
+              title="No screen yet"
+              words="A screen is one view of the phone. The first screen is where the app starts."
+            >
+              <Button look="main" icon={Plus} onClick={add}>
+                Add a screen
+              </Button>
+            </Empty>
+          ) : element && element.id !== screen.root.id ? (
+            <ElementDesk key={element.id} screen={screen} element={element} />
+          ) : (
+            <ScreenDesk key={screen.id} screen={screen} />
+          )}
         </div>
       </main>
     </>
@@ -87,7 +148,9 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
       void edit(`Moved ${elementName(app, element)}`, (a) => shiftElement(a, element.id, e.key === 'ArrowUp' ? -1 : 1));
     } else if (e.key === 'Delete') {
       e.preventDefault();
-      void edit(`Removed ${elementName(app, element)}`, (a) => removeElement(a, element.id)).then(() => navigate(`${base}/${screen.id}`));
+      void edit(`Removed ${elementName(app, element)}`, (a) => removeElement(a, element.id)).then(() =>
+        navigate(`${base}/${screen.id}`),
+      );
     }
   };
   const whereOf = (e: DragEvent, element: Element): 'before' | 'after' | 'inside' => {
@@ -95,14 +158,35 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
     const share = (e.clientY - box.top) / box.height;
     return 'children' in element && share > 0.3 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
   };
-  const draw = (list: readonly Element[], depth: number): React.ReactNode => list.map((e) => (
-    <Fragment key={e.id}>
+  const draw = (list: readonly Element[], depth: number): React.ReactNode =>
+    list.map((e) => (
+      <Fragment key={e.id}>
         <IndexItem
-          className={over?.id === e.id ? (over.where === 'inside' ? 'rounded-control ring-2 ring-persimmon' : over.where === 'before' ? 'shadow-[0_-2px_0_var(--color-persimmon)]' : 'shadow-[0_2px_0_var(--color-persimmon)]') : undefined}
-          to={`${base}/${screen.id}/${e.id}`} icon={e.kind === 'box' && e.runs === 'across' ? Rows3 : KIND_ICONS[e.kind]} name={elementName(app, e)} selected={e.id === selected} depth={depth} tone="inner"
+          className={
+            over?.id === e.id
+              ? over.where === 'inside'
+                ? 'rounded-control ring-2 ring-persimmon'
+                : over.where === 'before'
+                  ? 'shadow-[0_-2px_0_var(--color-persimmon)]'
+                  : 'shadow-[0_2px_0_var(--color-persimmon)]'
+              : undefined
+          }
+          to={`${base}/${screen.id}/${e.id}`}
+          icon={e.kind === 'box' && e.runs === 'across' ? Rows3 : KIND_ICONS[e.kind]}
+          name={elementName(app, e)}
+          selected={e.id === selected}
+          depth={depth}
+          tone="inner"
           draggable
-          onDragStart={(ev) => { ev.dataTransfer.setData('text/element', e.id); ev.stopPropagation(); }}
-          onDragOver={(ev) => { ev.preventDefault(); ev.stopPropagation(); setOver({ id: e.id, where: whereOf(ev, e) }); }}
+          onDragStart={(ev) => {
+            ev.dataTransfer.setData('text/element', e.id);
+            ev.stopPropagation();
+          }}
+          onDragOver={(ev) => {
+            ev.preventDefault();
+            ev.stopPropagation();
+            setOver({ id: e.id, where: whereOf(ev, e) });
+          }}
           onDrop={(ev) => {
             ev.preventDefault();
             ev.stopPropagation();
@@ -113,8 +197,16 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
           }}
           onKeyDown={(ev) => onKeyDown(ev, e)}
         />
-      {'children' in e && e.children.length > 0 && <li><ul>{draw(e.children, depth + 1)}</ul></li>}
-    </Fragment>
-  ));
-  return <li onDragEnd={() => setOver(null)}><ul>{draw(screen.root.children, 1)}</ul></li>;
+        {'children' in e && e.children.length > 0 && (
+          <li>
+            <ul>{draw(e.children, depth + 1)}</ul>
+          </li>
+        )}
+      </Fragment>
+    ));
+  return (
+    <li onDragEnd={() => setOver(null)}>
+      <ul>{draw(screen.root.children, 1)}</ul>
+    </li>
+  );
 }

@@ -9,11 +9,29 @@ import type { FormulaPlace } from '../engine/engine.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 
 const DOES: { value: Tap['do']; label: string }[] = [
-  { value: 'nothing', label: 'do nothing' }, { value: 'open', label: 'open' }, { value: 'back', label: 'go back' }, { value: 'routine', label: 'run' }, { value: 'remove', label: 'remove the record' },
+  { value: 'nothing', label: 'do nothing' },
+  { value: 'open', label: 'open' },
+  { value: 'back', label: 'go back' },
+  { value: 'routine', label: 'run' },
+  { value: 'remove', label: 'remove the record' },
 ];
 
 /** What a tap does, in a sentence. `inForm` offers saving. */
-export function TapSentence({ tap, onChange, place, screen, inForm = false, about }: { tap: Tap; onChange(tap: Tap): void; place: FormulaPlace; screen: Screen; inForm?: boolean; about: string }) {
+export function TapSentence({
+  tap,
+  onChange,
+  place,
+  screen,
+  inForm = false,
+  about,
+}: {
+  tap: Tap;
+  onChange(tap: Tap): void;
+  place: FormulaPlace;
+  screen: Screen;
+  inForm?: boolean;
+  about: string;
+}) {
   const app = useApp();
   const { edit, kept } = useStudio();
   const navigate = useNavigate();
@@ -31,31 +49,94 @@ export function TapSentence({ tap, onChange, place, screen, inForm = false, abou
   };
   const newRoutine = async (): Promise<void> => {
     const id = newId('q');
-    const name = freeName(about || 'New routine', app.routines.map((r) => r.name));
-    await edit(`Added the routine ${name}`, (a) => { a.routines.push({ id, name, given: given ?? null, steps: [] }); });
+    const name = freeName(
+      about || 'New routine',
+      app.routines.map((r) => r.name),
+    );
+    await edit(`Added the routine ${name}`, (a) => {
+      a.routines.push({ id, name, given: given ?? null, steps: [] });
+    });
     onChange({ do: 'routine', routine: id });
     await navigate(`/app/${kept!.id}/logic/${id}`);
   };
   const target = tap.do === 'open' ? app.screens.find((s) => s.id === tap.screen) : undefined;
   return (
     <>
-      When tapped, <ChoiceChip name="When tapped" value={tap.do} choices={[...DOES, ...(inForm ? [{ value: 'save' as const, label: 'save the form' }] : [])]} onChange={begin} />
+      When tapped,{' '}
+      <ChoiceChip
+        name="When tapped"
+        value={tap.do}
+        choices={[...DOES, ...(inForm ? [{ value: 'save' as const, label: 'save the form' }] : [])]}
+        onChange={begin}
+      />
       {tap.do === 'open' && (
         <>
-          {' '}<ChoiceChip name="Screen" value={tap.screen || null} empty="choose a screen" icon={PanelsTopLeft} choices={app.screens.map((s) => ({ value: s.id, label: s.name }))} onChange={openScreen} />
-          {target?.given && (target.optional
-            ? <> for <ValueChip name="Given" value={tap.give || 'null'} literals={false} wanted={{ record: target.given }} place={place} onChange={(give) => onChange({ ...tap, give: give === 'null' ? '' : give })} /></>
-            : <> with <ValueChip name="Given" value={tap.give} empty="choose a record" literals={false} wanted={{ record: target.given }} place={place} onChange={(give) => onChange({ ...tap, give })} /></>)}
+          {' '}
+          <ChoiceChip
+            name="Screen"
+            value={tap.screen || null}
+            empty="choose a screen"
+            icon={PanelsTopLeft}
+            choices={app.screens.map((s) => ({ value: s.id, label: s.name }))}
+            onChange={openScreen}
+          />
+          {target?.given &&
+            (target.optional ? (
+              <>
+                {' '}
+                for{' '}
+                <ValueChip
+                  name="Given"
+                  value={tap.give || 'null'}
+                  literals={false}
+                  wanted={{ record: target.given }}
+                  place={place}
+                  onChange={(give) => onChange({ ...tap, give: give === 'null' ? '' : give })}
+                />
+              </>
+            ) : (
+              <>
+                {' '}
+                with{' '}
+                <ValueChip
+                  name="Given"
+                  value={tap.give}
+                  empty="choose a record"
+                  literals={false}
+                  wanted={{ record: target.given }}
+                  place={place}
+                  onChange={(give) => onChange({ ...tap, give })}
+                />
+              </>
+            ))}
         </>
       )}
       {tap.do === 'routine' && (
         <>
-          {' '}<ChoiceChip
-            name="Routine" icon={Workflow} value={tap.routine || null} empty="choose a routine" tone="plain"
-            choices={[...app.routines.filter((r) => !r.given || r.given === given).map((r) => ({ value: r.id, label: r.name, group: 'Routines' })), { value: 'new', label: 'a new routine', group: 'New' }]}
+          {' '}
+          <ChoiceChip
+            name="Routine"
+            icon={Workflow}
+            value={tap.routine || null}
+            empty="choose a routine"
+            tone="plain"
+            choices={[
+              ...app.routines
+                .filter((r) => !r.given || r.given === given)
+                .map((r) => ({ value: r.id, label: r.name, group: 'Routines' })),
+              { value: 'new', label: 'a new routine', group: 'New' },
+            ]}
             onChange={(id) => (id === 'new' ? void newRoutine() : onChange({ do: 'routine', routine: id }))}
           />
-          {tap.routine && <button type="button" className="ml-1 text-sm font-semibold text-kelp hover:underline" onClick={() => void navigate(`/app/${kept!.id}/logic/${tap.routine}`)}>look at its steps</button>}
+          {tap.routine && (
+            <button
+              type="button"
+              className="ml-1 text-sm font-semibold text-kelp hover:underline"
+              onClick={() => void navigate(`/app/${kept!.id}/logic/${tap.routine}`)}
+            >
+              look at its steps
+            </button>
+          )}
         </>
       )}
     </>

@@ -4,19 +4,34 @@ import type { Element } from '../../core/app/schema.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementName } from './places.ts';
 
-const WORDS: Record<string, string> = { words: 'words', seenWhen: 'when it is seen', tap: 'what a tap does', query: 'which records it shows' };
+const WORDS: Record<string, string> = {
+  words: 'words',
+  seenWhen: 'when it is seen',
+  tap: 'what a tap does',
+  query: 'which records it shows',
+};
 
 /** Sets one property of an element as a named edit; typing into the same property is one step. */
 export function useElementEdit<E extends Element>(element: E): <K extends keyof E>(key: K, value: E[K]) => void {
-  return useCallback((key, value) => {
-    const { edit, app } = useStudio.getState();
-    if (!app) return;
-    const what = WORDS[String(key)] ?? String(key);
-    void edit(`Changed ${what} of ${elementName(app, element)}`, (a) => {
-      const e = elementOf(a as typeof app, element.id) as E | null;
-      if (!e) return;
-      if (value === undefined) delete e[key];
-      else e[key] = value;
-    }, { merge: `${element.id}.${String(key)}`, about: { screen: placeOf(app, element.id)?.screen.id ?? '', element: element.id } });
-  }, [element]);
+  return useCallback(
+    (key, value) => {
+      const { edit, app } = useStudio.getState();
+      if (!app) return;
+      const what = WORDS[String(key)] ?? String(key);
+      void edit(
+        `Changed ${what} of ${elementName(app, element)}`,
+        (a) => {
+          const e = elementOf(a as typeof app, element.id) as E | null;
+          if (!e) return;
+          if (value === undefined) delete e[key];
+          else e[key] = value;
+        },
+        {
+          merge: `${element.id}.${String(key)}`,
+          about: { screen: placeOf(app, element.id)?.screen.id ?? '', element: element.id },
+        },
+      );
+    },
+    [element],
+  );
 }

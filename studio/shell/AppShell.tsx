@@ -13,9 +13,15 @@ import { PhonePane } from './PhonePane.tsx';
 import { redoWithWords, TopBar, undoWithWords } from './TopBar.tsx';
 import { TracePane } from './TracePane.tsx';
 
-const VIEWS: Record<string, () => ReactNode> = { data: DataView, screens: ScreensView, logic: LogicView, release: ReleaseView };
+const VIEWS: Record<string, () => ReactNode> = {
+  data: DataView,
+  screens: ScreensView,
+  logic: LogicView,
+  release: ReleaseView,
+};
 
-const inText = (e: EventTarget | null): boolean => e instanceof HTMLElement && (e.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.tagName));
+const inText = (e: EventTarget | null): boolean =>
+  e instanceof HTMLElement && (e.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.tagName));
 
 /** One app in the studio: the top bar, a workspace, the phone beside it and the trace below. */
 export function AppShell() {
@@ -30,38 +36,82 @@ export function AppShell() {
     setFailed('');
     open(id).catch((e: Error) => setFailed(e.message));
   }, [id, open]);
-  useEffect(() => { document.title = kept?.id === id ? `${kept.app.name} - Mellow Kite` : 'Mellow Kite'; }, [kept, id]);
+  useEffect(() => {
+    document.title = kept?.id === id ? `${kept.app.name} - Mellow Kite` : 'Mellow Kite';
+  }, [kept, id]);
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       const command = e.ctrlKey || e.metaKey;
-      if (command && e.key.toLowerCase() === 'k') { e.preventDefault(); setFinding(true); }
-      else if (inText(e.target)) return;
-      else if (command && e.key.toLowerCase() === 'z') { e.preventDefault(); void (e.shiftKey ? redoWithWords() : undoWithWords()); }
-      else if (command && e.key.toLowerCase() === 'y') { e.preventDefault(); void redoWithWords(); }
-      else if (!command && !e.altKey && e.key.toLowerCase() === 'p') phone.toggleFolded();
+      if (command && e.key.toLowerCase() === 'k') {
+        e.preventDefault();
+        setFinding(true);
+      } else if (inText(e.target)) return;
+      else if (command && e.key.toLowerCase() === 'z') {
+        e.preventDefault();
+        void (e.shiftKey ? redoWithWords() : undoWithWords());
+      } else if (command && e.key.toLowerCase() === 'y') {
+        e.preventDefault();
+        void redoWithWords();
+      } else if (!command && !e.altKey && e.key.toLowerCase() === 'p') phone.toggleFolded();
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);
   }, [phone]);
 
-  if (failed) return <Empty title="This app cannot be opened" words={failed}><Button look="main" onClick={() => void navigate('/')}>Go to all apps</Button></Empty>;
-  if (kept?.id !== id) return <p role="status" className="pt-[40vh] text-center text-ink-soft">Opening</p>;
+  if (failed)
+    return (
+      <Empty title="This app cannot be opened" words={failed}>
+        <Button look="main" onClick={() => void navigate('/')}>
+          Go to all apps
+        </Button>
+      </Empty>
+    );
+  if (kept?.id !== id)
+    return (
+      <p role="status" className="pt-[40vh] text-center text-ink-soft">
+        Opening
+      </p>
+    );
   const View = VIEWS[workspace] ?? DataView;
   return (
     <div className="flex h-full min-w-[960px] flex-col">
       <TopBar onFind={() => setFinding(true)} />
       {problem && (
-        <div className="border-b border-line p-2"><Note tone="bad" action={<button type="button" aria-label="Close this note" onClick={() => useStudio.setState({ problem: null })}><X size={15} aria-hidden /></button>}>{problem}</Note></div>
+        <div className="border-b border-line p-2">
+          <Note
+            tone="bad"
+            action={
+              <button type="button" aria-label="Close this note" onClick={() => useStudio.setState({ problem: null })}>
+                <X size={15} aria-hidden />
+              </button>
+            }
+          >
+            {problem}
+          </Note>
+        </div>
       )}
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
-          <div className="flex min-h-0 flex-1"><Guard key={workspace}><View /></Guard></div>
+          <div className="flex min-h-0 flex-1">
+            <Guard key={workspace}>
+              <View />
+            </Guard>
+          </div>
           <TracePane />
         </div>
-        {phone.folded
-          ? <button type="button" onClick={phone.toggleFolded} aria-label="Unfold the phone (P)" className="flex w-8 shrink-0 items-start justify-center border-l border-line bg-sunk pt-4 text-ink-soft hover:text-ink"><PanelRightOpen size={16} aria-hidden /></button>
-          : <PhonePane />}
+        {phone.folded ? (
+          <button
+            type="button"
+            onClick={phone.toggleFolded}
+            aria-label="Unfold the phone (P)"
+            className="flex w-8 shrink-0 items-start justify-center border-l border-line bg-sunk pt-4 text-ink-soft hover:text-ink"
+          >
+            <PanelRightOpen size={16} aria-hidden />
+          </button>
+        ) : (
+          <PhonePane />
+        )}
       </div>
       <Find open={finding} onOpenChange={setFinding} />
     </div>
@@ -77,9 +127,19 @@ class Guard extends Component<{ children: ReactNode }, { error: Error | null }> 
   override render(): ReactNode {
     if (!this.state.error) return this.props.children;
     return (
-      <main className="flex-1"><Empty title="This view stopped" words={`Nothing is lost. ${this.state.error.message}`}>
-        <Button look="main" onClick={() => { void undoWithWords(); this.setState({ error: null }); }}>Undo the last change and look again</Button>
-      </Empty></main>
+      <main className="flex-1">
+        <Empty title="This view stopped" words={`Nothing is lost. ${this.state.error.message}`}>
+          <Button
+            look="main"
+            onClick={() => {
+              void undoWithWords();
+              this.setState({ error: null });
+            }}
+          >
+            Undo the last change and look again
+          </Button>
+        </Empty>
+      </main>
     );
   }
 }

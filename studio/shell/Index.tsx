@@ -5,32 +5,85 @@ import { Link } from 'react-router';
 
 /** The left column: what this workspace holds. */
 export function Index({ children, label }: { children: ReactNode; label: string }) {
-  return <nav aria-label={label} className="thin-scroll flex w-[218px] shrink-0 flex-col gap-4 overflow-auto border-r border-line bg-paper px-2.5 py-3.5 max-[1100px]:w-[180px]">{children}</nav>;
+  return (
+    <nav
+      aria-label={label}
+      className="thin-scroll flex w-[218px] shrink-0 flex-col gap-4 overflow-auto border-r border-line bg-paper px-2.5 py-3.5 max-[1100px]:w-[180px]"
+    >
+      {children}
+    </nav>
+  );
 }
 
-export function IndexGroup({ title, onAdd, addLabel, children }: { title: string; onAdd?: (() => void) | undefined; addLabel?: string; children: ReactNode }) {
+export function IndexGroup({
+  title,
+  onAdd,
+  addLabel,
+  children,
+}: {
+  title: string;
+  onAdd?: (() => void) | undefined;
+  addLabel?: string;
+  children: ReactNode;
+}) {
   return (
     <section>
       <div className="mb-1 flex h-6 items-center justify-between pr-1 pl-1.5">
         <h2 className="font-text text-sm font-semibold tracking-normal text-ink-soft">{title}</h2>
-        {onAdd && <button type="button" aria-label={addLabel} onClick={onAdd} className="grid size-6 place-items-center rounded-md text-ink-soft hover:bg-sunk"><Plus size={15} aria-hidden /></button>}
+        {onAdd && (
+          <button
+            type="button"
+            aria-label={addLabel}
+            onClick={onAdd}
+            className="grid size-6 place-items-center rounded-md text-ink-soft hover:bg-sunk"
+          >
+            <Plus size={15} aria-hidden />
+          </button>
+        )}
       </div>
       <ul>{children}</ul>
     </section>
   );
 }
 
-export function IndexItem({ to, icon: Icon, name, hint, selected, depth = 0, tone = 'plain', className, ...rest }: {
-  to: string; icon: LucideIcon; name: string; hint?: ReactNode; selected: boolean; depth?: number; tone?: 'plain' | 'inner'; className?: string | undefined; draggable?: boolean;
-  onDragStart?: (e: React.DragEvent) => void; onDragOver?: (e: React.DragEvent) => void; onDrop?: (e: React.DragEvent) => void; onKeyDown?: (e: React.KeyboardEvent) => void;
+export function IndexItem({
+  to,
+  icon: Icon,
+  name,
+  hint,
+  selected,
+  depth = 0,
+  tone = 'plain',
+  className,
+  ...rest
+}: {
+  to: string;
+  icon: LucideIcon;
+  name: string;
+  hint?: ReactNode;
+  selected: boolean;
+  depth?: number;
+  tone?: 'plain' | 'inner';
+  className?: string | undefined;
+  draggable?: boolean;
+  onDragStart?: (e: React.DragEvent) => void;
+  onDragOver?: (e: React.DragEvent) => void;
+  onDrop?: (e: React.DragEvent) => void;
+  onKeyDown?: (e: React.KeyboardEvent) => void;
 }) {
   return (
     <li className={clsx('group relative', className)} {...rest}>
       <Link
-        to={to} aria-current={selected ? 'true' : undefined} draggable={false}
+        to={to}
+        aria-current={selected ? 'true' : undefined}
+        draggable={false}
         className={clsx(
           'flex h-[28px] items-center gap-2 rounded-control pr-2',
-          selected ? (tone === 'plain' ? 'bg-raised font-semibold shadow-[0_0_0_1px_var(--color-line)]' : 'bg-dusk-wash font-semibold text-dusk') : 'hover:bg-sunk/70',
+          selected
+            ? tone === 'plain'
+              ? 'bg-raised font-semibold shadow-[0_0_0_1px_var(--color-line)]'
+              : 'bg-dusk-wash font-semibold text-dusk'
+            : 'hover:bg-sunk/70',
         )}
         style={{ paddingLeft: 8 + depth * 14 }}
       >

@@ -15,20 +15,48 @@ export function NotesButton() {
   const bad = stops(notes);
   const words = notes.length === 0 ? 'All clear' : `${notes.length} to look at`;
   return (
-    <Popover width={400} align="end" trigger={(
-      <Button icon={ClipboardCheck} aria-label={`Preflight: ${words}`} className={clsx(notes.length === 0 ? 'text-kelp' : bad ? 'border-persimmon/50 text-persimmon-deep' : 'border-[#E8CE8A] text-saffron')}>
-        <span className="max-[1100px]:hidden">{words}</span><span className="hidden max-[1100px]:inline">{notes.length}</span>
-      </Button>
-    )}>
+    <Popover
+      width={400}
+      align="end"
+      trigger={
+        <Button
+          icon={ClipboardCheck}
+          aria-label={`Preflight: ${words}`}
+          className={clsx(
+            notes.length === 0
+              ? 'text-kelp'
+              : bad
+                ? 'border-persimmon/50 text-persimmon-deep'
+                : 'border-[#E8CE8A] text-saffron',
+          )}
+        >
+          <span className="max-[1100px]:hidden">{words}</span>
+          <span className="hidden max-[1100px]:inline">{notes.length}</span>
+        </Button>
+      }
+    >
       {(close) => (
         <div className="p-2">
           <h2 className="px-2 pt-1 pb-1.5 text-[14px]">Preflight</h2>
-          {notes.length === 0 && <p className="px-2 pb-2 text-ink-soft">Nothing is unfinished, broken or out of reach.</p>}
+          {notes.length === 0 && (
+            <p className="px-2 pb-2 text-ink-soft">Nothing is unfinished, broken or out of reach.</p>
+          )}
           <ul>
             {notes.slice(0, 40).map((n, i) => (
               <li key={i}>
-                <button type="button" onClick={() => { close(); void navigate(`/app/${kept!.id}/${noteTo(n)}`); }} className="flex w-full items-start gap-2 rounded-md px-2 py-1.5 text-left hover:bg-sunk">
-                  {n.severity === 'stops' ? <CircleAlert size={15} className="mt-0.5 shrink-0 text-persimmon" aria-label="Stops a release" /> : <Eye size={15} className="mt-0.5 shrink-0 text-saffron" aria-label="Worth a look" />}
+                <button
+                  type="button"
+                  onClick={() => {
+                    close();
+                    void navigate(`/app/${kept!.id}/${noteTo(n)}`);
+                  }}
+                  className="flex w-full items-start gap-2 rounded-md px-2 py-1.5 text-left hover:bg-sunk"
+                >
+                  {n.severity === 'stops' ? (
+                    <CircleAlert size={15} className="mt-0.5 shrink-0 text-persimmon" aria-label="Stops a release" />
+                  ) : (
+                    <Eye size={15} className="mt-0.5 shrink-0 text-saffron" aria-label="Worth a look" />
+                  )}
                   <span>{n.said}</span>
                 </button>
               </li>

@@ -13,7 +13,11 @@ import { Button, IconButton, Segmented } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { ArrangeOverlay } from './ArrangeOverlay.tsx';
 
-const SIZES = [[390, 844, 'Usual'], [360, 640, 'Small'], [430, 932, 'Large']] as const;
+const SIZES = [
+  [390, 844, 'Usual'],
+  [360, 640, 'Small'],
+  [430, 932, 'Large'],
+] as const;
 
 /** The live phone: the real player on the real records, in every workspace. */
 export function PhonePane() {
@@ -29,7 +33,9 @@ export function PhonePane() {
 
   useEffect(() => {
     if (!stage.current) return;
-    const watch = new ResizeObserver(([e]) => e && setRoom({ width: e.contentRect.width, height: e.contentRect.height }));
+    const watch = new ResizeObserver(
+      ([e]) => e && setRoom({ width: e.contentRect.width, height: e.contentRect.height }),
+    );
     watch.observe(stage.current);
     return () => watch.disconnect();
   }, []);
@@ -48,14 +54,27 @@ export function PhonePane() {
       else if ('children' in e) e.children.forEach(count);
     };
     now?.root.children.forEach(count);
-    useStudio.getState().say({ said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`, tone: 'plain', about: { screen: place.screen } });
+    useStudio
+      .getState()
+      .say({
+        said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`,
+        tone: 'plain',
+        about: { screen: place.screen },
+      });
   }, []); // eslint-disable-line react-hooks/exhaustive-deps
 
   const onTap = useCallback((id: string) => {
     const now = useStudio.getState().app;
     const element = now && elementOf(now, id);
     const screen = now && placeOf(now, id)?.screen;
-    if (now && element && screen) useStudio.getState().say({ said: `Tapped ${elementName(now, element)} on ${screen.name}`, tone: 'plain', about: { screen: screen.id, element: id } });
+    if (now && element && screen)
+      useStudio
+        .getState()
+        .say({
+          said: `Tapped ${elementName(now, element)} on ${screen.name}`,
+          tone: 'plain',
+          about: { screen: screen.id, element: id },
+        });
   }, []);
 
   if (!app || !frame || !api || !kept) return null;
@@ -67,26 +86,90 @@ export function PhonePane() {
   };
 
   return (
-    <aside aria-label="Phone" className="flex w-[372px] shrink-0 flex-col border-l border-line bg-sunk max-[1100px]:w-[300px]">
+    <aside
+      aria-label="Phone"
+      className="flex w-[372px] shrink-0 flex-col border-l border-line bg-sunk max-[1100px]:w-[300px]"
+    >
       <div className="flex h-[54px] shrink-0 items-center justify-between gap-2 px-3.5">
-        <Segmented label="The phone is for" value={phone.mode} options={[['arrange', 'Arrange'], ['use', 'Use']]} onChange={phone.setMode} />
+        <Segmented
+          label="The phone is for"
+          value={phone.mode}
+          options={[
+            ['arrange', 'Arrange'],
+            ['use', 'Use'],
+          ]}
+          onChange={phone.setMode}
+        />
         <div className="flex items-center gap-1">
-          <IconButton icon={phone.dark ? Sun : Moon} label={phone.dark ? 'Show in light colours' : 'Show in dark colours'} onClick={phone.toggleDark} />
-          <Menu align="end" trigger={<Button icon={Smartphone} small>{w} × {h}</Button>} items={SIZES.map(([sw, sh, name]) => ({ label: name, hint: `${sw} × ${sh}`, run: () => phone.setSize([sw, sh]) }))} />
+          <IconButton
+            icon={phone.dark ? Sun : Moon}
+            label={phone.dark ? 'Show in light colours' : 'Show in dark colours'}
+            onClick={phone.toggleDark}
+          />
+          <Menu
+            align="end"
+            trigger={
+              <Button icon={Smartphone} small>
+                {w} × {h}
+              </Button>
+            }
+            items={SIZES.map(([sw, sh, name]) => ({
+              label: name,
+              hint: `${sw} × ${sh}`,
+              run: () => phone.setSize([sw, sh]),
+            }))}
+          />
           <IconButton icon={PanelRightClose} label="Fold the phone away (P)" onClick={phone.toggleFolded} />
         </div>
       </div>
       <div ref={stage} className="relative min-h-0 flex-1 overflow-hidden px-3 pb-4">
-        <div className="absolute top-0 left-1/2 origin-top rounded-[46px] bg-ink p-2 shadow-[0_18px_50px_rgb(31_46_42/0.28)]" style={{ width: w + 16, height: h + 16, transform: `translateX(-50%) scale(${scale})` }}>
-          <div className="flex h-full flex-col overflow-hidden rounded-[38px]" style={{ background: phone.dark ? '#1C1A15' : '#FFFDF8' }} data-phone-mode={phone.mode}>
-            <div aria-hidden className="flex h-10 shrink-0 items-center justify-between px-7 pt-1 text-[13px] font-semibold" style={{ color: phone.dark ? '#F4EEDF' : '#22302B' }}>
+        <div
+          className="absolute top-0 left-1/2 origin-top rounded-[46px] bg-ink p-2 shadow-[0_18px_50px_rgb(31_46_42/0.28)]"
+          style={{ width: w + 16, height: h + 16, transform: `translateX(-50%) scale(${scale})` }}
+        >
+          <div
+            className="flex h-full flex-col overflow-hidden rounded-[38px]"
+            style={{ background: phone.dark ? '#1C1A15' : '#FFFDF8' }}
+            data-phone-mode={phone.mode}
+          >
+            <div
+              aria-hidden
+              className="flex h-10 shrink-0 items-center justify-between px-7 pt-1 text-[13px] font-semibold"
+              style={{ color: phone.dark ? '#F4EEDF' : '#22302B' }}
+            >
               <Clock />
-              <span className="flex items-center gap-1.5"><Wifi size={14} /><BatteryFull size={17} /></span>
+              <span className="flex items-center gap-1.5">
+                <Wifi size={14} />
+                <BatteryFull size={17} />
+              </span>
             </div>
             <div ref={screen} className="relative min-h-0 flex-1 font-normal [font-size:16px]">
-              <Player api={api} frame={frame} revision={revision} dark={phone.dark} show={phone.show} onWhere={onWhere} onTap={onTap} />
-              {drawn && !drawn.missing && drawn.root.children.length === 0 && <p className="pointer-events-none absolute inset-x-8 top-1/3 text-center text-[15px] text-balance" style={{ color: phone.dark ? '#BDB49C' : '#66685C' }}>{drawn.title} is empty. Add something to it in Screens, or make screens for a table in Data.</p>}
-              {phone.mode === 'arrange' && <ArrangeOverlay host={screen} drawn={drawn} scale={scale} selected={workspace === 'screens' ? phone.selected : null} onSelect={select} />}
+              <Player
+                api={api}
+                frame={frame}
+                revision={revision}
+                dark={phone.dark}
+                show={phone.show}
+                onWhere={onWhere}
+                onTap={onTap}
+              />
+              {drawn && !drawn.missing && drawn.root.children.length === 0 && (
+                <p
+                  className="pointer-events-none absolute inset-x-8 top-1/3 text-center text-[15px] text-balance"
+                  style={{ color: phone.dark ? '#BDB49C' : '#66685C' }}
+                >
+                  {drawn.title} is empty. Add something to it in Screens, or make screens for a table in Data.
+                </p>
+              )}
+              {phone.mode === 'arrange' && (
+                <ArrangeOverlay
+                  host={screen}
+                  drawn={drawn}
+                  scale={scale}
+                  selected={workspace === 'screens' ? phone.selected : null}
+                  onSelect={select}
+                />
+              )}
             </div>
           </div>
         </div>

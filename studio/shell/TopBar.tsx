@@ -47,28 +47,70 @@ export function TopBar({ onFind }: { onFind(): void }) {
   return (
     <header className="flex h-[52px] shrink-0 items-center gap-3 border-b border-line bg-raised px-3.5">
       <div className="flex w-[320px] min-w-0 items-center gap-2 max-[1100px]:w-[230px]">
-        <button type="button" aria-label="All apps" onClick={() => void navigate('/')} className="shrink-0 rounded-md p-0.5"><Kite /></button>
-        <NameField value={app.name} label="Name of the app" onChange={(name) => void edit('Renamed the app', (a) => { a.name = name; })} className="truncate font-head text-[15px] font-semibold" />
+        <button
+          type="button"
+          aria-label="All apps"
+          onClick={() => void navigate('/')}
+          className="shrink-0 rounded-md p-0.5"
+        >
+          <Kite />
+        </button>
+        <NameField
+          value={app.name}
+          label="Name of the app"
+          onChange={(name) =>
+            void edit('Renamed the app', (a) => {
+              a.name = name;
+            })
+          }
+          className="truncate font-head text-[15px] font-semibold"
+        />
         <Menu
-          trigger={<button type="button" aria-label="App menu" className="grid size-6 shrink-0 place-items-center rounded-md text-ink-soft hover:bg-sunk"><ChevronDown size={15} aria-hidden /></button>}
+          trigger={
+            <button
+              type="button"
+              aria-label="App menu"
+              className="grid size-6 shrink-0 place-items-center rounded-md text-ink-soft hover:bg-sunk"
+            >
+              <ChevronDown size={15} aria-hidden />
+            </button>
+          }
           items={[
             { label: 'All apps', icon: LayoutGrid, run: () => void navigate('/') },
             null,
             { label: 'Export this app with its records', icon: Download, run: () => void exportApp() },
             { label: 'Open an app file', icon: FolderOpen, run: () => void openFile() },
-            { label: 'Make a copy', icon: Copy, run: () => void (async () => {
-              const id = await keepBundle(bundleText(kept, await engine.bundleRecords()), app.name);
-              await navigate(`/app/${id}/data`);
-            })() },
+            {
+              label: 'Make a copy',
+              icon: Copy,
+              run: () =>
+                void (async () => {
+                  const id = await keepBundle(bundleText(kept, await engine.bundleRecords()), app.name);
+                  await navigate(`/app/${id}/data`);
+                })(),
+            },
           ]}
         />
       </div>
       <Trail current={workspace} appId={kept.id} />
       <div className="flex w-[320px] items-center justify-end gap-1 max-[1100px]:w-[230px]">
-        <IconButton icon={Undo2} label={past.length ? `Undo: ${past.at(-1)!.label}` : 'Nothing to undo'} disabled={past.length === 0} onClick={() => void undoWithWords()} />
-        <IconButton icon={Redo2} label={future.length ? `Do again: ${future.at(-1)!.label}` : 'Nothing to do again'} disabled={future.length === 0} onClick={() => void redoWithWords()} />
+        <IconButton
+          icon={Undo2}
+          label={past.length ? `Undo: ${past.at(-1)!.label}` : 'Nothing to undo'}
+          disabled={past.length === 0}
+          onClick={() => void undoWithWords()}
+        />
+        <IconButton
+          icon={Redo2}
+          label={future.length ? `Do again: ${future.at(-1)!.label}` : 'Nothing to do again'}
+          disabled={future.length === 0}
+          onClick={() => void redoWithWords()}
+        />
         <Button icon={Search} className="ml-1.5 text-ink-soft" onClick={onFind} aria-keyshortcuts="Control+K">
-          Find <kbd className="rounded border border-line bg-paper px-1 font-mono text-[10px] font-normal max-[1100px]:hidden">Ctrl K</kbd>
+          Find{' '}
+          <kbd className="rounded border border-line bg-paper px-1 font-mono text-[10px] font-normal max-[1100px]:hidden">
+            Ctrl K
+          </kbd>
         </Button>
         <NotesButton />
       </div>

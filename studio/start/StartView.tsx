@@ -20,8 +20,15 @@ export function StartView() {
   const bring = useBring();
   const [over, setOver] = useState(false);
   const [opening, setOpening] = useState(false);
-  const { data: apps } = useQuery({ queryKey: ['apps'], queryFn: () => registry.apps.orderBy('changed').reverse().toArray(), staleTime: 0 });
-  useEffect(() => { document.title = 'Mellow Kite'; useStudio.getState().close(); }, []);
+  const { data: apps } = useQuery({
+    queryKey: ['apps'],
+    queryFn: () => registry.apps.orderBy('changed').reverse().toArray(),
+    staleTime: 0,
+  });
+  useEffect(() => {
+    document.title = 'Mellow Kite';
+    useStudio.getState().close();
+  }, []);
 
   const take = async (files: File[]): Promise<void> => {
     if (files.length === 0) return;
@@ -55,50 +62,107 @@ export function StartView() {
     let back = false;
     toast(`Removed ${app.app.name} from this browser.`, {
       duration: 8000,
-      action: { label: 'Bring it back', onClick: () => { back = true; void registry.apps.put(kept!).then(() => queries.invalidateQueries({ queryKey: ['apps'] })); } },
-      onAutoClose: () => { if (!back) void forgetRecords(app.id); },
+      action: {
+        label: 'Bring it back',
+        onClick: () => {
+          back = true;
+          void registry.apps.put(kept!).then(() => queries.invalidateQueries({ queryKey: ['apps'] }));
+        },
+      },
+      onAutoClose: () => {
+        if (!back) void forgetRecords(app.id);
+      },
     });
   };
 
   return (
     <div className="min-h-full">
       <header className="flex h-[52px] items-center justify-between border-b border-line bg-raised px-3.5">
-        <span className="flex items-center gap-2.5 font-head text-[15px] font-semibold"><Kite /> Mellow Kite</span>
-        <Button icon={FolderOpen} onClick={() => void chooseFiles('.json,application/json', false).then(take)}>Open an app file</Button>
+        <span className="flex items-center gap-2.5 font-head text-[15px] font-semibold">
+          <Kite /> Mellow Kite
+        </span>
+        <Button icon={FolderOpen} onClick={() => void chooseFiles('.json,application/json', false).then(take)}>
+          Open an app file
+        </Button>
       </header>
       <main className="mx-auto max-w-[980px] px-6 pt-11 pb-16">
         <h1 className="text-2xl leading-tight">What should the phone do?</h1>
-        <p className="mt-1 text-[15px] text-ink-soft">Bring the sheet you already keep. You will have an app to correct in a minute.</p>
+        <p className="mt-1 text-[15px] text-ink-soft">
+          Bring the sheet you already keep. You will have an app to correct in a minute.
+        </p>
         <div className="mt-7 grid grid-cols-[1.5fr_1fr] gap-4">
           <section
-            onDragOver={(e: DragEvent) => { e.preventDefault(); setOver(true); }}
+            onDragOver={(e: DragEvent) => {
+              e.preventDefault();
+              setOver(true);
+            }}
             onDragLeave={() => setOver(false)}
-            onDrop={(e: DragEvent) => { e.preventDefault(); setOver(false); void take([...e.dataTransfer.files]); }}
-            className={clsx('flex min-h-[200px] flex-col justify-between rounded-card border border-dashed p-6 transition-colors', over ? 'border-persimmon bg-persimmon-wash' : 'border-line-strong bg-raised')}
+            onDrop={(e: DragEvent) => {
+              e.preventDefault();
+              setOver(false);
+              void take([...e.dataTransfer.files]);
+            }}
+            className={clsx(
+              'flex min-h-[200px] flex-col justify-between rounded-card border border-dashed p-6 transition-colors',
+              over ? 'border-persimmon bg-persimmon-wash' : 'border-line-strong bg-raised',
+            )}
           >
             <div className="flex items-center gap-5">
-              <span className="grid size-14 shrink-0 place-items-center rounded-2xl bg-persimmon-wash text-persimmon"><FileSpreadsheet size={24} aria-hidden /></span>
+              <span className="grid size-14 shrink-0 place-items-center rounded-2xl bg-persimmon-wash text-persimmon">
+                <FileSpreadsheet size={24} aria-hidden />
+              </span>
               <div>
                 <h2 className="text-[18px]">From a spreadsheet</h2>
-                <p className="text-md text-ink-soft">Drop CSV or Excel files here, several at once. Columns that match are linked.</p>
+                <p className="text-md text-ink-soft">
+                  Drop CSV or Excel files here, several at once. Columns that match are linked.
+                </p>
               </div>
             </div>
-            <div><Button look="main" icon={Upload} className="h-9 px-4" onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', true).then(take)}>Choose files</Button></div>
+            <div>
+              <Button
+                look="main"
+                icon={Upload}
+                className="h-9 px-4"
+                onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', true).then(take)}
+              >
+                Choose files
+              </Button>
+            </div>
           </section>
           <section className="card flex flex-col justify-between p-6">
             <div>
-              <span className="mb-3 grid size-10 place-items-center rounded-xl bg-paper text-persimmon"><Smartphone size={18} aria-hidden /></span>
+              <span className="mb-3 grid size-10 place-items-center rounded-xl bg-paper text-persimmon">
+                <Smartphone size={18} aria-hidden />
+              </span>
               <h2 className="text-lg">From nothing</h2>
               <p className="text-md text-ink-soft">One empty screen, and a table when you need it.</p>
             </div>
-            <div className="mt-4"><Button onClick={() => void keepEmpty().then((id) => navigate(`/app/${id}/data`))}>Begin blank</Button></div>
+            <div className="mt-4">
+              <Button onClick={() => void keepEmpty().then((id) => navigate(`/app/${id}/data`))}>Begin blank</Button>
+            </div>
           </section>
         </div>
 
-        <h2 className="mt-10 mb-3 text-[19px]">Your apps <span className="ml-1.5 font-text text-sm font-normal text-ink-soft">kept in this browser</span></h2>
+        <h2 className="mt-10 mb-3 text-[19px]">
+          Your apps <span className="ml-1.5 font-text text-sm font-normal text-ink-soft">kept in this browser</span>
+        </h2>
         <div className="grid grid-cols-3 gap-4 max-[1060px]:grid-cols-2">
-          {apps?.filter((a) => !a.demo).map((a) => <AppCard key={a.id} kept={a} onOpen={() => void navigate(`/app/${a.id}/screens`)} onRemove={() => void remove(a)} />)}
-          <DemoCard kept={apps?.find((a) => a.demo)} opening={opening} onOpen={() => void openDemo()} onRemove={(a) => void remove(a)} />
+          {apps
+            ?.filter((a) => !a.demo)
+            .map((a) => (
+              <AppCard
+                key={a.id}
+                kept={a}
+                onOpen={() => void navigate(`/app/${a.id}/screens`)}
+                onRemove={() => void remove(a)}
+              />
+            ))}
+          <DemoCard
+            kept={apps?.find((a) => a.demo)}
+            opening={opening}
+            onOpen={() => void openDemo()}
+            onRemove={(a) => void remove(a)}
+          />
         </div>
       </main>
     </div>
@@ -107,8 +171,26 @@ export function StartView() {
 
 export function AppIcon({ look, size = 52 }: { look: KeptApp['app']['look']; size?: number }) {
   const { icon } = look;
-  if (icon.picture) return <img src={icon.picture} alt="" width={size} height={size} className="shrink-0 rounded-[26%] object-cover" style={{ width: size, height: size }} />;
-  return <span aria-hidden className="grid shrink-0 place-items-center rounded-[26%] font-head font-semibold text-white" style={{ width: size, height: size, background: icon.colour, fontSize: size * 0.36 }}>{icon.letters}</span>;
+  if (icon.picture)
+    return (
+      <img
+        src={icon.picture}
+        alt=""
+        width={size}
+        height={size}
+        className="shrink-0 rounded-[26%] object-cover"
+        style={{ width: size, height: size }}
+      />
+    );
+  return (
+    <span
+      aria-hidden
+      className="grid shrink-0 place-items-center rounded-[26%] font-head font-semibold text-white"
+      style={{ width: size, height: size, background: icon.colour, fontSize: size * 0.36 }}
+    >
+      {icon.letters}
+    </span>
+  );
 }
 
 const count = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
@@ -119,22 +201,61 @@ function AppCard({ kept, onOpen, onRemove }: { kept: KeptApp; onOpen(): void; on
     <article className="card relative flex items-center gap-4 p-4 hover:border-line-strong">
       <AppIcon look={app.look} />
       <div className="min-w-0 flex-1">
-        <button type="button" onClick={onOpen} className="block max-w-full truncate text-md font-semibold after:absolute after:inset-0 after:rounded-card">{app.name}</button>
-        <p className="truncate text-ink-soft">{count(app.tables.length, 'table')}, {count(app.screens.length, 'screen')}</p>
-        <p className="truncate text-xs text-ink-faint">{kept.released ? `Released at /a/${kept.released.address}` : 'Not released'}</p>
+        <button
+          type="button"
+          onClick={onOpen}
+          className="block max-w-full truncate text-md font-semibold after:absolute after:inset-0 after:rounded-card"
+        >
+          {app.name}
+        </button>
+        <p className="truncate text-ink-soft">
+          {count(app.tables.length, 'table')}, {count(app.screens.length, 'screen')}
+        </p>
+        <p className="truncate text-xs text-ink-faint">
+          {kept.released ? `Released at /a/${kept.released.address}` : 'Not released'}
+        </p>
       </div>
-      <Menu align="end" trigger={<button type="button" aria-label={`More for ${app.name}`} className="relative z-10 grid size-7 self-start rounded-md place-items-center text-ink-soft hover:bg-sunk"><MoreHorizontal size={16} aria-hidden /></button>} items={[{ label: 'Remove from this browser', icon: Trash2, danger: true, run: onRemove }]} />
+      <Menu
+        align="end"
+        trigger={
+          <button
+            type="button"
+            aria-label={`More for ${app.name}`}
+            className="relative z-10 grid size-7 self-start rounded-md place-items-center text-ink-soft hover:bg-sunk"
+          >
+            <MoreHorizontal size={16} aria-hidden />
+          </button>
+        }
+        items={[{ label: 'Remove from this browser', icon: Trash2, danger: true, run: onRemove }]}
+      />
     </article>
   );
 }
 
-function DemoCard({ kept, opening, onOpen, onRemove }: { kept: KeptApp | undefined; opening: boolean; onOpen(): void; onRemove(kept: KeptApp): void }) {
+function DemoCard({
+  kept,
+  opening,
+  onOpen,
+  onRemove,
+}: {
+  kept: KeptApp | undefined;
+  opening: boolean;
+  onOpen(): void;
+  onRemove(kept: KeptApp): void;
+}) {
   if (kept) return <AppCard kept={kept} onOpen={onOpen} onRemove={() => onRemove(kept)} />;
   return (
     <article className="card relative flex items-center gap-4 p-4 hover:border-line-strong">
       <AppIcon look={{ theme: 'straw', accent: null, icon: { letters: 'HB', colour: '#A35A00', picture: null } }} />
       <div className="min-w-0 flex-1">
-        <button type="button" onClick={onOpen} disabled={opening} className="block max-w-full truncate text-md font-semibold after:absolute after:inset-0 after:rounded-card">Heatherfield Bees</button>
+        <button
+          type="button"
+          onClick={onOpen}
+          disabled={opening}
+          className="block max-w-full truncate text-md font-semibold after:absolute after:inset-0 after:rounded-card"
+        >
+          Heatherfield Bees
+        </button>
         <p className="text-ink-soft">{opening ? 'Making the demo' : 'The demo, to take apart'}</p>
         <p className="text-xs text-ink-faint">A beekeepers’ cooperative</p>
       </div>

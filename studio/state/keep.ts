@@ -11,7 +11,11 @@ import { DeviceDb } from '../../player/storage.ts';
 import { newOwnerKey, recordsDbName, registry, type KeptApp } from './registry.ts';
 
 /** Keeps a new app with its records in this browser. `progress` hears how many records are kept. */
-export async function keepApp(made: MadeApp, more: Partial<KeptApp> = {}, progress: (kept: number) => void = () => {}): Promise<string> {
+export async function keepApp(
+  made: MadeApp,
+  more: Partial<KeptApp> = {},
+  progress: (kept: number) => void = () => {},
+): Promise<string> {
   const { app, records } = made;
   const db = new DeviceDb(recordsDbName(app.id));
   const clock = new HybridClock(newDeviceId());
@@ -21,7 +25,14 @@ export async function keepApp(made: MadeApp, more: Partial<KeptApp> = {}, progre
     progress(Math.min(records.length, i + 5000));
   }
   db.close();
-  await registry.apps.put({ id: app.id, app, ownerKey: newOwnerKey(), released: null, changed: new Date().toISOString(), ...more });
+  await registry.apps.put({
+    id: app.id,
+    app,
+    ownerKey: newOwnerKey(),
+    released: null,
+    changed: new Date().toISOString(),
+    ...more,
+  });
   return app.id;
 }
 
@@ -37,7 +48,10 @@ export async function keepBundle(text: string, fileName: string): Promise<string
   return keepApp({ app, records: bundle.records }, key);
 }
 
-export function bundleText(kept: KeptApp, records: { table: string; id: string; cells: Record<string, string | number | boolean | null> }[]): string {
+export function bundleText(
+  kept: KeptApp,
+  records: { table: string; id: string; cells: Record<string, string | number | boolean | null> }[],
+): string {
   return writeBundle({ app: kept.app, records, ownerKey: kept.ownerKey, address: kept.released?.address ?? null });
 }
 

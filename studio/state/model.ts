@@ -6,7 +6,8 @@ let last: { tables: App['tables']; routines: App['routines']; model: Model } | n
 
 /** The tables as formulas see them, without records. One for each state of the document. */
 export function modelOf(app: App): Model {
-  if (last?.tables !== app.tables || last.routines !== app.routines) last = { tables: app.tables, routines: app.routines, model: new Model(app) };
+  if (last?.tables !== app.tables || last.routines !== app.routines)
+    last = { tables: app.tables, routines: app.routines, model: new Model(app) };
   return last.model;
 }
 

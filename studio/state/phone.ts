@@ -23,7 +23,13 @@ interface PhoneState {
 
 /** The phone beside the work. */
 export const usePhone = create<PhoneState>((set) => ({
-  mode: 'use', size: [390, 844], dark: false, folded: false, place: null, show: null, selected: null,
+  mode: 'use',
+  size: [390, 844],
+  dark: false,
+  folded: false,
+  place: null,
+  show: null,
+  selected: null,
   setMode: (mode) => set({ mode }),
   setSize: (size) => set({ size }),
   toggleDark: () => set((s) => ({ dark: !s.dark })),

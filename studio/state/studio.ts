@@ -48,7 +48,11 @@ interface StudioState {
   open(id: string): Promise<void>;
   close(): void;
   /** Changes the document as one named, undoable edit. */
-  edit(label: string, recipe: (app: ImmerDraft<App>) => void, options?: { merge?: string; drafts?: Draft[]; about?: Happened['about'] }): Promise<void>;
+  edit(
+    label: string,
+    recipe: (app: ImmerDraft<App>) => void,
+    options?: { merge?: string; drafts?: Draft[]; about?: Happened['about'] },
+  ): Promise<void>;
   /** Changes records as one named, undoable edit. */
   editRecords(label: string, drafts: Draft[]): Promise<void>;
   undo(): Promise<string | null>;
@@ -76,10 +80,16 @@ async function holdApp(id: string): Promise<() => void> {
     const patience = new AbortController();
     // A tab that is just closing lets go in a moment.
     const timer = setTimeout(() => patience.abort(), 2500);
-    navigator.locks.request(`kite-app-${id}`, { signal: patience.signal }, () => {
-      clearTimeout(timer);
-      return new Promise<void>((done) => { resolve(done); });
-    }).catch(() => reject(new Error('This app is open in another tab. Go on there, or close it there and open it here again.')));
+    navigator.locks
+      .request(`kite-app-${id}`, { signal: patience.signal }, () => {
+        clearTimeout(timer);
+        return new Promise<void>((done) => {
+          resolve(done);
+        });
+      })
+      .catch(() =>
+        reject(new Error('This app is open in another tab. Go on there, or close it there and open it here again.')),
+      );
   });
 }
 let traceKey = 0;
@@ -93,7 +103,7 @@ export const useStudio = create<StudioState>((set, get) => {
     set({ kept: { ...kept, app, changed: new Date().toISOString() }, saved: false });
     writing ??= (async () => {
       try {
-        for (let last: KeptApp | null = null; get().kept && last !== get().kept; ) {
+        for (let last: KeptApp | null = null; get().kept && last !== get().kept;) {
           last = get().kept!;
           await write(last);
         }
@@ -109,9 +119,11 @@ export const useStudio = create<StudioState>((set, get) => {
       if (get().kept === next) set({ saved: true });
     } catch (e) {
       const full = /quota/i.test(`${(e as Error).name} ${(e as { inner?: Error }).inner?.name ?? ''}`);
-      set({ problem: full
-        ? 'This browser’s storage is full, so the last change is not kept. Export the app, free some space, then try again.'
-        : `The last change could not be kept: ${(e as Error).message}` });
+      set({
+        problem: full
+          ? 'This browser’s storage is full, so the last change is not kept. Export the app, free some space, then try again.'
+          : `The last change could not be kept: ${(e as Error).message}`,
+      });
     }
   };
 
@@ -119,7 +131,10 @@ export const useStudio = create<StudioState>((set, get) => {
     if (e.kind === 'changed') {
       set((s) => ({
         revision: s.revision + 1,
-        tableRevision: { ...s.tableRevision, ...Object.fromEntries(e.tables.map((t) => [t, (s.tableRevision[t] ?? 0) + 1])) },
+        tableRevision: {
+          ...s.tableRevision,
+          ...Object.fromEntries(e.tables.map((t) => [t, (s.tableRevision[t] ?? 0) + 1])),
+        },
       }));
     } else if (e.kind === 'happened') get().say(e.what);
     else if (e.kind === 'host') set({ host: { online: e.online, waiting: e.waiting } });
@@ -139,19 +154,45 @@ export const useStudio = create<StudioState>((set, get) => {
   };
 
   return {
-    kept: null, app: null, engine: null, revision: 0, tableRevision: {}, past: [], future: [], trace: [], runs: {}, runCounts: {}, host: null, problem: null, saved: true,
+    kept: null,
+    app: null,
+    engine: null,
+    revision: 0,
+    tableRevision: {},
+    past: [],
+    future: [],
+    trace: [],
+    runs: {},
+    runCounts: {},
+    host: null,
+    problem: null,
+    saved: true,
 
     async open(id) {
       if (get().kept?.id === id) return;
       get().close();
       release = await holdApp(id);
       const kept = takeUnwritten(id) ?? (await registry.apps.get(id));
-      if (!kept) throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
+      if (!kept)
+        throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
       worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
       const engine = wrap<StudioEngine>(worker);
       const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
       await engine.open(kept.app, recordsDbName(id), host, proxy(hear));
-      set({ kept, app: kept.app, engine, revision: 0, tableRevision: {}, past: [], future: [], trace: [], runs: {}, runCounts: {}, host: null, problem: null });
+      set({
+        kept,
+        app: kept.app,
+        engine,
+        revision: 0,
+        tableRevision: {},
+        past: [],
+        future: [],
+        trace: [],
+        runs: {},
+        runCounts: {},
+        host: null,
+        problem: null,
+      });
     },
 
     close() {
@@ -163,7 +204,11 @@ export const useStudio = create<StudioState>((set, get) => {
       set({ kept: null, app: null, engine: null });
     },
 
-    async edit(label, recipe, { merge = null as string | null, drafts = [] as Draft[], about = undefined as Happened['about'] } = {}) {
+    async edit(
+      label,
+      recipe,
+      { merge = null as string | null, drafts = [] as Draft[], about = undefined as Happened['about'] } = {},
+    ) {
       const { app, engine } = get();
       if (!app || !engine) return;
       const [next, patches, inverse] = produceWithPatches(app, recipe);
@@ -174,7 +219,12 @@ export const useStudio = create<StudioState>((set, get) => {
       const entry: Entry = joins
         ? { ...last, patches: [...last.patches, ...patches], inverse: [...inverse, ...last.inverse], at: now }
         : { label, patches, inverse, drafts, inverseDrafts: [], merge, at: now };
-      set((s) => ({ app: next, revision: s.revision + 1, past: [...(joins ? s.past.slice(0, -1) : s.past), entry].slice(-300), future: [] }));
+      set((s) => ({
+        app: next,
+        revision: s.revision + 1,
+        past: [...(joins ? s.past.slice(0, -1) : s.past), entry].slice(-300),
+        future: [],
+      }));
       const told = engine.setApp(next);
       const keeping = persist();
       if (drafts.length) entry.inverseDrafts = await engine.edit(drafts);
@@ -188,8 +238,19 @@ export const useStudio = create<StudioState>((set, get) => {
       const started = performance.now();
       try {
         const inverseDrafts = await engine.edit(drafts);
-        set((s) => ({ past: [...s.past, { label, patches: [], inverse: [], drafts, inverseDrafts, merge: null, at: Date.now() }].slice(-300), future: [] }));
-        get().say({ said: label, tone: 'plain', ms: performance.now() - started, about: { table: drafts[0]!.table, record: drafts[0]!.record } });
+        set((s) => ({
+          past: [
+            ...s.past,
+            { label, patches: [], inverse: [], drafts, inverseDrafts, merge: null, at: Date.now() },
+          ].slice(-300),
+          future: [],
+        }));
+        get().say({
+          said: label,
+          tone: 'plain',
+          ms: performance.now() - started,
+          about: { table: drafts[0]!.table, record: drafts[0]!.record },
+        });
       } catch (e) {
         set({ problem: (e as Error).message });
       }
@@ -230,7 +291,10 @@ export const useStudio = create<StudioState>((set, get) => {
         return {
           trace,
           runs: { ...s.runs, [id]: what.run },
-          runCounts: { ...s.runCounts, [id]: { runs: count.runs + 1, failed: count.failed + (what.run.error ? 1 : 0) } },
+          runCounts: {
+            ...s.runCounts,
+            [id]: { runs: count.runs + 1, failed: count.failed + (what.run.error ? 1 : 0) },
+          },
         };
       });
     },

@@ -1,11 +1,30 @@
 import { BOOLEAN, DATE, DATETIME, MONTHS, NUMBER, TIME, ANY } from '../types.ts';
 import { numberText } from '../number.ts';
 import {
-  combine, dateText, dateTimeText, durationText, makeDate, monthsBetween, parseDate, parseDateTime, parseDuration, parseTime, parts,
-  timeText, zoneOffset,
+  combine,
+  dateText,
+  dateTimeText,
+  durationText,
+  makeDate,
+  monthsBetween,
+  parseDate,
+  parseDateTime,
+  parseDuration,
+  parseTime,
+  parts,
+  timeText,
+  zoneOffset,
 } from '../temporal.ts';
 import {
-  CalendarDate, ClockTime, DateTime, DaysDuration, FunctionValue, MonthsDuration, Range, RecordValue, type Value,
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  FunctionValue,
+  MonthsDuration,
+  Range,
+  RecordValue,
+  type Value,
 } from '../values.ts';
 import { define } from './define.ts';
 
@@ -31,7 +50,9 @@ export function literal(v: Value): string {
   if (v instanceof Range) {
     return `${v.startIncluded ? '[' : '('}${literal(v.start)}..${literal(v.end)}${v.endIncluded ? ']' : ')'}`;
   }
-  return `{${Object.entries(v).map(([k, x]) => `${/^[\p{L}_][\p{L}\p{N}_ ]*$/u.test(k) ? k : literal(k)}: ${literal(x)}`).join(', ')}}`;
+  return `{${Object.entries(v)
+    .map(([k, x]) => `${/^[\p{L}_][\p{L}\p{N}_ ]*$/u.test(k) ? k : literal(k)}: ${literal(x)}`)
+    .join(', ')}}`;
 }
 
 /** A number from text with the given grouping and decimal signs; null when the text is something else. */
@@ -48,36 +69,88 @@ export function readNumber(text: string, group: string | null, decimal: string |
 const dateOf = (v: CalendarDate | DateTime): CalendarDate => (v instanceof DateTime ? parts(v).date : v);
 
 export const CONVERSION_FUNCTIONS = [
-  define('number', 'from: any, grouping separator?: text, decimal separator?: text', NUMBER, (from: Value, g: string | null, d: string | null) =>
-    typeof from === 'number' ? from : typeof from === 'string' ? readNumber(from, g, d) : null, 'A number from text.'),
-  define('date', 'year: any, month?: number, day?: number', DATE, (a: Value, month: number | null, day: number | null) => {
-    if (typeof a === 'number') return month === null || day === null ? null : makeDate(a, month, day);
-    if (typeof a === 'string') return parseDate(a) ?? (a.includes('T') ? (dt => dt && parts(dt).date)(parseDateTime(a)) : null);
-    return a instanceof CalendarDate || a instanceof DateTime ? dateOf(a) : null;
-  }, 'A date from text, from a date and time, or from year, month and day.'),
-  define('time', 'hour: any, minute?: number, second?: number, offset?: days', TIME, (a: Value, min: number | null, s: number | null, offset: DaysDuration | null) => {
-    if (typeof a === 'number') {
-      if (min === null || s === null || a < 0 || a > 23 || min < 0 || min > 59 || s < 0 || s >= 60) return null;
-      return new ClockTime(Math.round((a * 3600 + min * 60 + s) * 1000), offset ? offset.ms / 60_000 : null);
-    }
-    if (typeof a === 'string') return parseTime(a) ?? (a.includes('T') ? (dt => dt && parts(dt).time)(parseDateTime(a)) : null);
-    if (a instanceof DateTime) return parts(a).time;
-    if (a instanceof CalendarDate) return new ClockTime(0, 0);
-    return a instanceof ClockTime ? a : null;
-  }, 'A time from text, or from hour, minute and second.'),
-  define('date and time', 'date: any, time?: any', DATETIME, (a: Value, b: Value) => {
-    if (b === null) return typeof a === 'string' ? parseDateTime(a) : a instanceof DateTime ? a : a instanceof CalendarDate ? new DateTime(a.day * 86_400_000) : null;
-    if (typeof b === 'string' && a instanceof DateTime) {
-      const offset = zoneOffset(b, a.instant);
-      return offset === null ? null : new DateTime(a.instant + offset * 60_000, offset, b);
-    }
-    return (a instanceof CalendarDate || a instanceof DateTime) && b instanceof ClockTime ? combine(dateOf(a), b) : null;
-  }, 'A date and time from text, or from a date and a time.'),
-  define('duration', 'from: any', ANY, (v: Value) => {
-    if (v instanceof DaysDuration || v instanceof MonthsDuration) return v;
-    return typeof v === 'string' ? parseDuration(v) : null;
-  }, 'A duration from text such as "P3D", "PT2H" or "P1Y6M".'),
-  define('years and months duration', 'from: dated, to: dated', MONTHS, (a: CalendarDate | DateTime, b: CalendarDate | DateTime) =>
-    new MonthsDuration(monthsBetween(dateOf(a), dateOf(b))), 'Whole years and months between two dates.'),
-  define('not', 'negand: any', BOOLEAN, (v: Value) => (typeof v === 'boolean' ? !v : null), 'Yes becomes no and no becomes yes.'),
+  define(
+    'number',
+    'from: any, grouping separator?: text, decimal separator?: text',
+    NUMBER,
+    (from: Value, g: string | null, d: string | null) =>
+      typeof from === 'number' ? from : typeof from === 'string' ? readNumber(from, g, d) : null,
+    'A number from text.',
+  ),
+  define(
+    'date',
+    'year: any, month?: number, day?: number',
+    DATE,
+    (a: Value, month: number | null, day: number | null) => {
+      if (typeof a === 'number') return month === null || day === null ? null : makeDate(a, month, day);
+      if (typeof a === 'string')
+        return parseDate(a) ?? (a.includes('T') ? ((dt) => dt && parts(dt).date)(parseDateTime(a)) : null);
+      return a instanceof CalendarDate || a instanceof DateTime ? dateOf(a) : null;
+    },
+    'A date from text, from a date and time, or from year, month and day.',
+  ),
+  define(
+    'time',
+    'hour: any, minute?: number, second?: number, offset?: days',
+    TIME,
+    (a: Value, min: number | null, s: number | null, offset: DaysDuration | null) => {
+      if (typeof a === 'number') {
+        if (min === null || s === null || a < 0 || a > 23 || min < 0 || min > 59 || s < 0 || s >= 60) return null;
+        return new ClockTime(Math.round((a * 3600 + min * 60 + s) * 1000), offset ? offset.ms / 60_000 : null);
+      }
+      if (typeof a === 'string')
+        return parseTime(a) ?? (a.includes('T') ? ((dt) => dt && parts(dt).time)(parseDateTime(a)) : null);
+      if (a instanceof DateTime) return parts(a).time;
+      if (a instanceof CalendarDate) return new ClockTime(0, 0);
+      return a instanceof ClockTime ? a : null;
+    },
+    'A time from text, or from hour, minute and second.',
+  ),
+  define(
+    'date and time',
+    'date: any, time?: any',
+    DATETIME,
+    (a: Value, b: Value) => {
+      if (b === null)
+        return typeof a === 'string'
+          ? parseDateTime(a)
+          : a instanceof DateTime
+            ? a
+            : a instanceof CalendarDate
+              ? new DateTime(a.day * 86_400_000)
+              : null;
+      if (typeof b === 'string' && a instanceof DateTime) {
+        const offset = zoneOffset(b, a.instant);
+        return offset === null ? null : new DateTime(a.instant + offset * 60_000, offset, b);
+      }
+      return (a instanceof CalendarDate || a instanceof DateTime) && b instanceof ClockTime
+        ? combine(dateOf(a), b)
+        : null;
+    },
+    'A date and time from text, or from a date and a time.',
+  ),
+  define(
+    'duration',
+    'from: any',
+    ANY,
+    (v: Value) => {
+      if (v instanceof DaysDuration || v instanceof MonthsDuration) return v;
+      return typeof v === 'string' ? parseDuration(v) : null;
+    },
+    'A duration from text such as "P3D", "PT2H" or "P1Y6M".',
+  ),
+  define(
+    'years and months duration',
+    'from: dated, to: dated',
+    MONTHS,
+    (a: CalendarDate | DateTime, b: CalendarDate | DateTime) => new MonthsDuration(monthsBetween(dateOf(a), dateOf(b))),
+    'Whole years and months between two dates.',
+  ),
+  define(
+    'not',
+    'negand: any',
+    BOOLEAN,
+    (v: Value) => (typeof v === 'boolean' ? !v : null),
+    'Yes becomes no and no becomes yes.',
+  ),
 ];

@@ -18,8 +18,22 @@ export interface Builtin {
 }
 
 export type ParamKind =
-  | 'any' | 'number' | 'text' | 'boolean' | 'list' | 'context' | 'date' | 'datetime' | 'time' | 'days' | 'months'
-  | 'function' | 'range' | 'dated' | 'point' | 'duration';
+  | 'any'
+  | 'number'
+  | 'text'
+  | 'boolean'
+  | 'list'
+  | 'context'
+  | 'date'
+  | 'datetime'
+  | 'time'
+  | 'days'
+  | 'months'
+  | 'function'
+  | 'range'
+  | 'dated'
+  | 'point'
+  | 'duration';
 
 /**
  * Defines a function from a signature such as `string: text, start position: number, length?: number`.
@@ -34,23 +48,36 @@ export function define(
   help: string,
 ): Builtin {
   const variadic = signature.endsWith('...');
-  const params = signature.replace(/\.\.\.$/, '').split(',').map((s) => s.trim()).filter(Boolean).map((s) => {
-    const [n, kind] = s.split(':').map((x) => x.trim()) as [string, ParamKind];
-    return { name: n.replace(/\?$/, ''), kind, optional: n.endsWith('?') };
-  });
+  const params = signature
+    .replace(/\.\.\.$/, '')
+    .split(',')
+    .map((s) => s.trim())
+    .filter(Boolean)
+    .map((s) => {
+      const [n, kind] = s.split(':').map((x) => x.trim()) as [string, ParamKind];
+      return { name: n.replace(/\?$/, ''), kind, optional: n.endsWith('?') };
+    });
   const required = params.filter((p) => !p.optional).length - (variadic ? 1 : 0);
   return {
-    name, params, variadic, returns, help,
+    name,
+    params,
+    variadic,
+    returns,
+    help,
     call(args, runtime) {
       // Most calls give one value of the right kind: those go straight through.
-      if (args.length === 1 && params.length === 1 && args[0] !== null && matches(args[0]!, params[0]!.kind)) return call.call(runtime, args[0]) ?? null;
+      if (args.length === 1 && params.length === 1 && args[0] !== null && matches(args[0]!, params[0]!.kind))
+        return call.call(runtime, args[0]) ?? null;
       if (args.length < required || (!variadic && args.length > params.length)) return null;
       const given: Value[] = [];
       for (let i = 0; i < Math.max(args.length, variadic ? 0 : params.length); i++) {
         const param = params[Math.min(i, params.length - 1)]!;
         const v = args[i] ?? null;
         if (v === null) {
-          if (param.kind === 'any' || (param.optional && i >= args.length) || param.optional) { given.push(null); continue; }
+          if (param.kind === 'any' || (param.optional && i >= args.length) || param.optional) {
+            given.push(null);
+            continue;
+          }
           return null;
         }
         const fitted = fit(v, param.kind);
@@ -68,12 +95,27 @@ function matches(v: Value, kind: ParamKind): boolean {
   if (kind === 'any') return true;
   const k = kindOf(v);
   switch (kind) {
-    case 'dated': return k === 'date' || k === 'datetime';
-    case 'duration': return k === 'days' || k === 'months';
-    case 'point': return k === 'number' || k === 'text' || k === 'date' || k === 'datetime' || k === 'time' || k === 'days' || k === 'months' || k === 'range';
-    case 'context': return isContext(v);
-    case 'function': return v instanceof FunctionValue;
-    default: return k === kind;
+    case 'dated':
+      return k === 'date' || k === 'datetime';
+    case 'duration':
+      return k === 'days' || k === 'months';
+    case 'point':
+      return (
+        k === 'number' ||
+        k === 'text' ||
+        k === 'date' ||
+        k === 'datetime' ||
+        k === 'time' ||
+        k === 'days' ||
+        k === 'months' ||
+        k === 'range'
+      );
+    case 'context':
+      return isContext(v);
+    case 'function':
+      return v instanceof FunctionValue;
+    default:
+      return k === kind;
   }
 }
 
@@ -95,7 +137,14 @@ export function itemType(args: Type[]): Type {
 }
 
 const KIND_TYPES: Partial<Record<ParamKind, Type>> = {
-  number: NUMBER, text: TEXT, boolean: BOOLEAN, date: DATE, datetime: DATETIME, time: TIME, days: DAYS, months: MONTHS,
+  number: NUMBER,
+  text: TEXT,
+  boolean: BOOLEAN,
+  date: DATE,
+  datetime: DATETIME,
+  time: TIME,
+  days: DAYS,
+  months: MONTHS,
   list: listOf(ANY),
 };
 export const typeOfParam = (kind: ParamKind): Type => KIND_TYPES[kind] ?? ANY;

@@ -12,7 +12,9 @@ let table: Map<string, Builtin> | undefined;
 /** All built-in functions by name. Made on first use, because parsing and ranges know each other. */
 export function builtins(): ReadonlyMap<string, Builtin> {
   table ??= new Map(
-    [...TEXT_FUNCTIONS, ...NUMBER_FUNCTIONS, ...LIST_FUNCTIONS, ...CONVERSION_FUNCTIONS, ...RANGE_FUNCTIONS].map((b) => [b.name, b]),
+    [...TEXT_FUNCTIONS, ...NUMBER_FUNCTIONS, ...LIST_FUNCTIONS, ...CONVERSION_FUNCTIONS, ...RANGE_FUNCTIONS].map(
+      (b) => [b.name, b],
+    ),
   );
   return table;
 }
