@@ -1,12 +1,14 @@
 import { FormulaError, type Node, type Problem, type Test } from './ast.ts';
 import { builtins, type Runtime } from './builtins/index.ts';
 import { typeOfParam } from './builtins/define.ts';
-import { and, contains, instanceOf, minus, negate, or, over, plus, raise, test, times } from './operators.ts';
+import { arithmeticAdvice, arithmeticType, isAnyOf, memberType } from './checking.ts';
+import { arithmetic, comparison, iterate, type Run } from './closures.ts';
+import { itemScope } from './item-scope.ts';
+import { and, contains, instanceOf, negate, or, test } from './operators.ts';
 import { parse } from './parse.ts';
 import { memberOf, readPath, pathType } from './path.ts';
 import { NO_SHAPES, Scope, type Dependency, type Frame, type Name, type Origin, type Shapes } from './scope.ts';
 import { nearest } from './suggest.ts';
-import { add, multiply, subtract } from './number.ts';
 import { parseTemporal } from './temporal.ts';
 import {
   ANY,
@@ -34,13 +36,12 @@ import {
   Range,
   compare,
   newContext,
-  inRange,
   RecordValue,
   isContext,
   type Value,
 } from './values.ts';
 
-export type Run = (frame: Frame) => Value;
+export type { Run } from './closures.ts';
 
 interface Piece {
   type: Type;
@@ -393,7 +394,7 @@ class Compiler {
     const of = this.node(n.of, scope);
     const item: Type = of.type.k === 'list' ? of.type.of : of.type;
     const slot = this.next++;
-    const by = this.node(n.by, this.itemScope(scope, item, slot, of.origin));
+    const by = this.node(n.by, itemScope(this.shapes, scope, item, slot, of.origin));
     this.next--;
     const [run, cond] = [of.run, by.run];
     const listed = (f: Frame): Value[] => {
@@ -431,46 +432,6 @@ class Compiler {
         return out;
       },
     };
-  }
-
-  /** Inside a filter the entries of the item come first, then everything outside. */
-  private itemScope(scope: Scope, item: Type, slot: number, origin: Origin | undefined): Scope {
-    const self: Name = { id: '', name: 'item', type: item, read: (f) => f[slot]!, ...(origin && { origin }) };
-    if (item.k === 'record') {
-      const { table } = item;
-      const o = origin ?? { from: 'table' as const, table };
-      return new Scope(scope, [
-        ...this.shapes.members(table).map((m): Name => ({
-          id: m.id,
-          name: m.name,
-          origin: o,
-          field: { table, id: m.id },
-          get type() {
-            return m.type;
-          },
-          read: (f) => {
-            const v = f[slot];
-            return v instanceof RecordValue ? m.get(v) : null;
-          },
-        })),
-        self,
-      ]);
-    }
-    if (item.k === 'context') {
-      return new Scope(scope, [
-        ...Object.entries(item.entries).map(([name, type]): Name => ({
-          id: '',
-          name,
-          type,
-          read: (f) => {
-            const v = f[slot]!;
-            return isContext(v) ? (v[name] ?? null) : null;
-          },
-        })),
-        self,
-      ]);
-    }
-    return new Scope(scope, [self], item.k === 'any' || item.k === 'null' ? slot : null);
   }
 
   private call(n: Node & { t: 'call' }, scope: Scope): Piece {
@@ -674,137 +635,4 @@ class Compiler {
       },
     };
   }
-}
-
-const isAnyOf = (t: Type, kinds: Type['k'][]): boolean => kinds.includes(t.k);
-
-function comparison(op: '!=' | '<' | '<=' | '>' | '>=', l: Run, r: Run): Run {
-  switch (op) {
-    case '<':
-      return (f) => {
-        const a = l(f),
-          b = r(f);
-        return typeof a === 'number' && typeof b === 'number' ? a < b : test('<', a, b);
-      };
-    case '>':
-      return (f) => {
-        const a = l(f),
-          b = r(f);
-        return typeof a === 'number' && typeof b === 'number' ? a > b : test('>', a, b);
-      };
-    default:
-      return (f) => test(op, l(f), r(f));
-  }
-}
-
-function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Run {
-  switch (op) {
-    case '+':
-      return (f) => {
-        const a = l(f),
-          b = r(f);
-        return typeof a === 'number' && typeof b === 'number' ? add(a, b) : plus(a, b);
-      };
-    case '-':
-      return (f) => {
-        const a = l(f),
-          b = r(f);
-        return typeof a === 'number' && typeof b === 'number' ? subtract(a, b) : minus(a, b);
-      };
-    case '*':
-      return (f) => {
-        const a = l(f),
-          b = r(f);
-        return typeof a === 'number' && typeof b === 'number' ? multiply(a, b) : times(a, b);
-      };
-    case '/':
-      return (f) => over(l(f), r(f));
-    case '**':
-      return (f) => raise(l(f), r(f));
-  }
-}
-
-/** The type of a sum, difference, product or quotient; null when it can only be empty. */
-function arithmeticType(op: string, a: Type, b: Type): Type {
-  if (a.k === 'any' || b.k === 'any') return ANY;
-  const [x, y] = [a.k, b.k];
-  const dated = (k: string): boolean => k === 'date' || k === 'datetime' || k === 'time';
-  const span = (k: string): boolean => k === 'days' || k === 'months';
-  if (x === 'number' && y === 'number') return NUMBER;
-  if (op === '+') {
-    if (x === 'text' && y === 'text') return TEXT;
-    if (span(x) && x === y) return a;
-    if (dated(x) && span(y)) return a;
-    if (span(x) && dated(y)) return b;
-  }
-  if (op === '-') {
-    if (span(x) && x === y) return a;
-    if (dated(x) && span(y)) return a;
-    if (dated(x) && dated(y)) return DAYS;
-  }
-  if (op === '*' && ((span(x) && y === 'number') || (x === 'number' && span(y)))) return x === 'number' ? b : a;
-  if (op === '/' && span(x)) return y === 'number' ? a : x === y ? NUMBER : NULL;
-  return NULL;
-}
-
-function arithmeticAdvice(op: string, a: Type, b: Type): string {
-  const base = `A ${typeText(a)} and a ${typeText(b)} have no “${op}”, so the result is always empty.`;
-  if (op === '+' && (a.k === 'text' || b.k === 'text')) return `${base} Turn the other value into text with string(…).`;
-  return base;
-}
-
-function memberType(t: Type, name: string): Type | null {
-  if (t.k === 'any' || t.k === 'null') return ANY;
-  if (t.k === 'context') return t.entries[name] ?? null;
-  const properties: Partial<Record<Type['k'], string[]>> = {
-    date: ['year', 'month', 'day', 'weekday'],
-    datetime: [
-      'year',
-      'month',
-      'day',
-      'weekday',
-      'hour',
-      'minute',
-      'second',
-      'time offset',
-      'timezone',
-      'date',
-      'time',
-    ],
-    time: ['hour', 'minute', 'second', 'time offset', 'timezone'],
-    days: ['days', 'hours', 'minutes', 'seconds'],
-    months: ['years', 'months'],
-    range: ['start', 'end', 'start included', 'end included'],
-  };
-  if (!properties[t.k]?.includes(name)) return null;
-  if (name === 'timezone') return TEXT;
-  if (name === 'time offset') return DAYS;
-  if (name === 'date') return DATE;
-  if (name === 'time') return TIME;
-  if (name.endsWith('included')) return BOOLEAN;
-  return t.k === 'range' ? t.of : NUMBER;
-}
-
-/** The values a loop runs through: a list, a range of whole numbers or days, or `a..b` counting up or down. */
-function iterate(v: Value, upTo: Value | undefined): Value[] | null {
-  if (upTo === undefined) {
-    if (Array.isArray(v)) return v;
-    if (v instanceof Range) {
-      const values = iterate(v.start, v.end);
-      return values && values.filter((x) => inRange(x, v) === true);
-    }
-    return v === null ? null : [v];
-  }
-  const out: Value[] = [];
-  if (typeof v === 'number' && typeof upTo === 'number') {
-    const step = v <= upTo ? 1 : -1;
-    for (let i = v; step > 0 ? i <= upTo : i >= upTo; i += step) out.push(i);
-    return out;
-  }
-  if (v instanceof CalendarDate && upTo instanceof CalendarDate) {
-    const step = v.day <= upTo.day ? 1 : -1;
-    for (let i = v.day; step > 0 ? i <= upTo.day : i >= upTo.day; i += step) out.push(new CalendarDate(i));
-    return out;
-  }
-  return null;
 }

@@ -1,5 +1,5 @@
 import { FormulaError, type Loop, type Node, type Test, type BinaryOperator } from './ast.ts';
-import { builtinNames } from './builtins/index.ts';
+import { Reader } from './reader.ts';
 
 /**
  * A parser for FEEL (OMG DMN 1.5, chapter 10). Names may hold spaces and signs, so it takes the names that
@@ -9,28 +9,6 @@ export function parse(text: string, names: Iterable<string> = []): Node {
   return new Parser(text, names).whole();
 }
 
-const NAME_START = /[\p{L}_?]/u;
-const NAME_PART = /[\p{L}\p{N}_?·\p{M}]/u;
-const KEYWORDS = new Set([
-  'if',
-  'then',
-  'else',
-  'for',
-  'in',
-  'return',
-  'some',
-  'every',
-  'satisfies',
-  'and',
-  'or',
-  'between',
-  'instance',
-  'of',
-  'true',
-  'false',
-  'null',
-  'function',
-]);
 const TYPE_NAMES = [
   'days and time duration',
   'day time duration',
@@ -51,22 +29,7 @@ const TYPE_NAMES = [
   'Null',
 ];
 
-class Parser {
-  private at = 0;
-  /** Known names by their first word, longest first. */
-  private known = new Map<string, string[]>();
-  private readonly calls: string[] = builtinNames()
-    .filter((n) => n.includes(' '))
-    .sort((a, b) => b.length - a.length);
-
-  constructor(
-    private readonly text: string,
-    names: Iterable<string>,
-  ) {
-    for (const n of names) this.learn(n);
-    this.skip();
-  }
-
+class Parser extends Reader {
   whole(): Node {
     if (this.at >= this.text.length) throw new FormulaError('The formula is empty.', 0, this.text.length);
     const node = this.expression();
@@ -79,69 +42,6 @@ class Parser {
       );
     }
     return node;
-  }
-
-  private learn(name: string): void {
-    const key = name[0] ?? '';
-    const list = this.known.get(key) ?? [];
-    if (list.includes(name) || name === '') return;
-    list.push(name);
-    list.sort((a, b) => b.length - a.length);
-    this.known.set(key, list);
-  }
-
-  private error(message: string, from = this.at, to = Math.min(this.text.length, from + 1)): FormulaError {
-    return new FormulaError(message, from, to);
-  }
-
-  private skip(): void {
-    for (;;) {
-      const c = this.text[this.at];
-      if (c !== undefined && /\s/.test(c)) this.at++;
-      else if (this.text.startsWith('//', this.at)) {
-        const end = this.text.indexOf('\n', this.at);
-        this.at = end < 0 ? this.text.length : end;
-      } else if (this.text.startsWith('/*', this.at)) {
-        const end = this.text.indexOf('*/', this.at + 2);
-        if (end < 0) throw this.error('This comment is never closed with */.', this.at, this.text.length);
-        this.at = end + 2;
-      } else return;
-    }
-  }
-
-  private isWord(word: string): boolean {
-    if (!this.text.startsWith(word, this.at)) return false;
-    const next = this.text[this.at + word.length];
-    return next === undefined || !NAME_PART.test(next);
-  }
-
-  private word(word: string): boolean {
-    if (!this.isWord(word)) return false;
-    this.at += word.length;
-    this.skip();
-    return true;
-  }
-
-  private sign(sign: string): boolean {
-    if (!this.text.startsWith(sign, this.at)) return false;
-    this.at += sign.length;
-    this.skip();
-    return true;
-  }
-
-  private need(sign: string, why: string): void {
-    if (/\w/.test(sign) ? this.word(sign) : this.sign(sign)) return;
-    const rest = this.text.slice(this.at).trim();
-    throw this.error(
-      rest ? `“${sign}” is missing here, ${why}.` : `The formula ends too early: “${sign}” is missing, ${why}.`,
-    );
-  }
-
-  /** Ends a node at the last character read, without the white space behind it. */
-  private close<N extends object>(from: number, node: N): N & { from: number; to: number } {
-    let to = this.at;
-    while (to > from && /\s/.test(this.text[to - 1]!)) to--;
-    return { ...node, from, to };
   }
 
   expression(): Node {
@@ -327,72 +227,6 @@ class Parser {
     return m[1]!;
   }
 
-  /** Reads the longest known name, a function name of several words, or a run of plain words. */
-  private nameAt(inPath: boolean): string | null {
-    const candidates = this.known.get(this.text[this.at] ?? '') ?? [];
-    for (const name of candidates) {
-      if (!this.text.startsWith(name, this.at)) continue;
-      const next = this.text[this.at + name.length];
-      const lastIsWord = NAME_PART.test(name[name.length - 1]!);
-      if (lastIsWord && next !== undefined && NAME_PART.test(next)) continue;
-      if (!inPath && KEYWORDS.has(name)) continue;
-      if (!inPath && this.calls.some((call) => call.length > name.length && this.startsCall(call))) continue;
-      this.at += name.length;
-      this.skip();
-      return name;
-    }
-    if (inPath) {
-      const two = ['time offset', 'start included', 'end included'].find((n) => this.isWord(n));
-      if (two) {
-        this.word(two);
-        return two;
-      }
-    } else {
-      const call = this.calls.find((n) => this.startsCall(n));
-      if (call) {
-        this.at += call.length;
-        this.skip();
-        return call;
-      }
-    }
-    const first = this.plainWord();
-    if (first === null) return null;
-    if (!inPath && KEYWORDS.has(first.trim())) {
-      this.at -= first.length;
-      return null;
-    }
-    let name = first;
-    this.skip();
-    // An unknown name of several words is read as one, so that its problem names it whole.
-    for (;;) {
-      const back = this.at;
-      const next = this.plainWord();
-      if (next === null || KEYWORDS.has(next)) {
-        this.at = back;
-        break;
-      }
-      name += ` ${next}`;
-      this.skip();
-    }
-    return name;
-  }
-
-  private startsCall(name: string): boolean {
-    return (
-      this.text.startsWith(name, this.at) &&
-      /^\s*\(/.test(this.text.slice(this.at + name.length, this.at + name.length + 20))
-    );
-  }
-
-  private plainWord(): string | null {
-    let i = this.at;
-    if (i >= this.text.length || !NAME_START.test(this.text[i]!)) return null;
-    while (i < this.text.length && NAME_PART.test(this.text[i]!)) i++;
-    const word = this.text.slice(this.at, i);
-    this.at = i;
-    return word;
-  }
-
   private primary(): Node {
     const from = this.at;
     const c = this.text[from];
@@ -430,40 +264,6 @@ class Parser {
       );
     }
     return this.close(from, { t: 'name', name }) as Node;
-  }
-
-  /** A name that begins with a digit, such as the column “2024 yield”. */
-  private startsKnown(): boolean {
-    return (this.known.get(this.text[this.at]!) ?? []).some(
-      (n) =>
-        /[^\d.]/.test(n) && this.text.startsWith(n, this.at) && !NAME_PART.test(this.text[this.at + n.length] ?? ' '),
-    );
-  }
-
-  private string(): string {
-    const from = this.at;
-    let out = '';
-    this.at++;
-    for (;;) {
-      const c = this.text[this.at];
-      if (c === undefined) throw this.error('This text is never closed with a quotation mark.', from, this.text.length);
-      if (c === '"') break;
-      if (c === '\\') {
-        const m = /^\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{6})|(["'\\nrt]))/.exec(this.text.slice(this.at, this.at + 8));
-        if (m) {
-          out += m[3]
-            ? ({ n: '\n', r: '\r', t: '\t' }[m[3]] ?? m[3])
-            : String.fromCodePoint(parseInt((m[1] ?? m[2])!, 16));
-          this.at += m[0].length;
-          continue;
-        }
-      }
-      out += c;
-      this.at++;
-    }
-    this.at++;
-    this.skip();
-    return out;
   }
 
   private number(): Node {

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import type { Table } from '../../core/app/schema.ts';
 import { writableFields } from '../../core/formats/reimport.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import type { ImportPreview } from '../engine/engine.ts';
+import type { ImportPreview } from '../engine/importing.ts';
 import { download } from '../state/keep.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';

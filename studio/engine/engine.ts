@@ -1,10 +1,6 @@
 import { expose } from 'comlink';
-import type { App, Query, Tap } from '../../core/app/schema.ts';
+import type { App, Query, Table, Tap } from '../../core/app/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
-import { UnreadableError } from '../../core/app/document.ts';
-import { draftTable, type TableDraft, type Unread } from '../../core/formats/infer.ts';
-import { likelyKeys, matchColumns, planMerge, type Mapping, type MergePlan } from '../../core/formats/reimport.ts';
-import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
 import { exportTable, toCsv, toXlsx } from '../../core/formats/tables.ts';
 import { recordsOf, type Bundle } from '../../core/app/bundle.ts';
 import { typeText } from '../../core/formula/types.ts';
@@ -12,10 +8,8 @@ import { compile } from '../../core/formula/compile.ts';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { Value } from '../../core/formula/values.ts';
 import { toStored } from '../../core/formula/stored.ts';
-import type { Change, Draft } from '../../core/host/change.ts';
-import { checkChange } from '../../core/host/check.ts';
-import { Device, newDeviceId, newRecordId, OfflineError, runOf } from '../../core/host/device.ts';
-import type { News } from '../../core/host/host.ts';
+import type { Draft } from '../../core/host/change.ts';
+import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { checkCell, type Cell } from '../../core/records/cells.ts';
 import { display } from '../../core/records/format.ts';
@@ -29,8 +23,9 @@ import type { ScopeRef } from '../../core/screens/drawn.ts';
 import { Session, type Happened, type Outgoing } from '../../core/session/session.ts';
 import { thingsInRoutine } from '../../core/routines/run.ts';
 import type { PlayerApi } from '../../player/api.ts';
-import { HttpLink } from '../../player/link.ts';
 import { DeviceDb } from '../../player/storage.ts';
+import { Importing, type ImportChange, type ImportPreview } from './importing.ts';
+import { HostConnection, type HostPlace } from './host-connection.ts';
 
 export type EngineEvent =
   | { kind: 'changed'; tables: string[] }
@@ -58,26 +53,6 @@ export interface FormulaTrial {
   samples: { title: string; value: string }[];
   ms: number;
 }
-/** What bringing a file into a table would do, as the studio shows it. */
-export interface ImportPreview {
-  sheets: string[];
-  sheet: number;
-  columns: { name: string; sample: string }[];
-  mapping: Mapping;
-  keys: string[];
-  added: number;
-  changed: number;
-  same: number;
-  refused: Unread[];
-  refusedCount: number;
-  /** Records that the file does not mention. */
-  gone: number;
-}
-export interface HostPlace {
-  address: string;
-  key: string;
-  app: App;
-}
 
 /** Where a formula stands: on a table's record, on a screen, or in a routine. */
 export interface FormulaPlace {
@@ -97,9 +72,7 @@ export class StudioEngine implements PlayerApi {
   private device!: Device;
   private session!: Session;
   private tell: (e: EngineEvent) => void = () => {};
-  private link: HttpLink | null = null;
-  private source: EventSource | null = null;
-  private retry: ReturnType<typeof setTimeout> | null = null;
+  private host!: HostConnection;
   private asked: { key: string; app: App; query: CompiledQuery } | null = null;
 
   async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
@@ -136,7 +109,8 @@ export class StudioEngine implements PlayerApi {
     });
     this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     setInterval(() => this.records.tick(), 60_000);
-    if (host) this.join(host);
+    this.host = new HostConnection(this.device, (e) => this.tell(e));
+    if (host) this.host.join(host);
   }
 
   setApp(app: App): void {
@@ -151,12 +125,12 @@ export class StudioEngine implements PlayerApi {
   }
   async tap(tap: Tap, scope: ScopeRef[]) {
     const effects = await this.session.tap(tap, scope);
-    this.sendSoon();
+    this.host.sendSoon();
     return effects;
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
     const answer = await this.session.saveForm(table, record, values);
-    this.sendSoon();
+    this.host.sendSoon();
     return answer;
   }
   async choices(table: string, search: string) {
@@ -167,7 +141,7 @@ export class StudioEngine implements PlayerApi {
     if (!routine) return null;
     const sample = routine.given ? (this.records.rows(routine.given)[0]?.id ?? null) : null;
     const ran = await this.session.runNow(routine, sample);
-    this.sendSoon();
+    this.host.sendSoon();
     return ran.trace;
   }
 
@@ -301,7 +275,7 @@ export class StudioEngine implements PlayerApi {
       else inverse.push({ do: 'restore', table: d.table, record: d.record });
     }
     await this.device.write(drafts);
-    this.sendSoon();
+    this.host.sendSoon();
     return inverse.reverse();
   }
 
@@ -319,66 +293,19 @@ export class StudioEngine implements PlayerApi {
 
   // Bringing a file into a table that is there
 
-  private importing: { drafts: TableDraft[]; sheet: number; mapping: Mapping; keys: string[]; plan: MergePlan } | null =
-    null;
+  private readonly importing = new Importing();
 
-  async readImport(table: string, file: string, bytes: Uint8Array | null, size: number): Promise<ImportPreview> {
-    if (!bytes)
-      throw new UnreadableError(
-        `“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB.`,
-      );
-    const drafts = (await readSheets(file, bytes)).map((s) => draftTable(s));
-    const def = this.app.tables.find((t) => t.id === table)!;
-    // Of several sheets, the one whose columns fit best.
-    const fits = drafts.map((d) => matchColumns(def, d).filter(Boolean).length);
-    return this.planWith(table, drafts, fits.indexOf(Math.max(...fits)));
+  readImport(table: string, file: string, bytes: Uint8Array | null, size: number): Promise<ImportPreview> {
+    return this.importing.read(this.tableOf(table), this.records.rows(table), file, bytes, size);
   }
-
-  planImport(table: string, change: { sheet?: number; mapping?: Mapping; keys?: string[] }): ImportPreview {
-    const now = this.importing!;
-    if (change.sheet !== undefined) return this.planWith(table, now.drafts, change.sheet);
-    const mapping = change.mapping ?? now.mapping;
-    return this.planWith(
-      table,
-      now.drafts,
-      now.sheet,
-      mapping,
-      (change.keys ?? now.keys).filter((k) => mapping.includes(k)),
-    );
+  planImport(table: string, change: ImportChange): ImportPreview {
+    return this.importing.change(this.tableOf(table), this.records.rows(table), change);
   }
-
-  private planWith(
-    table: string,
-    drafts: TableDraft[],
-    sheet: number,
-    mapping?: Mapping,
-    keys?: string[],
-  ): ImportPreview {
-    const def = this.app.tables.find((t) => t.id === table)!;
-    const draft = drafts[sheet]!;
-    const columns = mapping ?? matchColumns(def, draft);
-    const by = keys ?? likelyKeys(def, columns);
-    const plan = planMerge(def, this.records.rows(table), draft, columns, by, newRecordId);
-    this.importing = { drafts, sheet, mapping: columns, keys: by, plan };
-    return {
-      sheets: drafts.map((d) => d.name),
-      sheet,
-      columns: draft.columns.map((c) => ({ name: c.name, sample: c.samples[0] ?? '' })),
-      mapping: columns,
-      keys: by,
-      added: plan.add.length,
-      changed: plan.change.length,
-      same: plan.same,
-      refused: plan.refused.slice(0, 5000),
-      refusedCount: plan.refused.length,
-      gone: by.length ? this.records.rows(table).length - plan.change.length - plan.same : 0,
-    };
-  }
-
-  /** The changes planned last. */
   importDrafts(): Draft[] {
-    const plan = this.importing?.plan;
-    return plan ? [...plan.add, ...plan.change] : [];
+    return this.importing.drafts();
+  }
+  private tableOf(id: string): Table {
+    return this.app.tables.find((t) => t.id === id)!;
   }
 
   // Formulas
@@ -462,62 +389,12 @@ export class StudioEngine implements PlayerApi {
   // The host
 
   /** Connects to the released app. The first time, every record is sent. */
-  async release(host: HostPlace, first: boolean): Promise<void> {
-    this.join(host, false);
-    if (first) await this.device.queueAll();
-    await this.connect(true);
+  release(host: HostPlace, first: boolean): Promise<void> {
+    return this.host.release(host, first);
   }
 
   leave(): void {
-    this.source?.close();
-    this.source = null;
-    this.link = null;
-    if (this.retry) clearTimeout(this.retry);
-    this.device.connect(null);
-  }
-
-  private join(host: HostPlace, now = true): void {
-    this.link = new HttpLink(host.address, host.key);
-    this.device.connect(this.link, (c: Change) => checkChange(host.app, c) === null);
-    if (now) void this.connect();
-  }
-
-  private sendSoon(): void {
-    if (this.link && this.device.waiting) void this.connect();
-  }
-
-  private async connect(strict = false): Promise<void> {
-    if (this.retry) clearTimeout(this.retry);
-    this.retry = null;
-    try {
-      await this.device.sync();
-      this.tell({ kind: 'host', online: true, waiting: this.device.waiting });
-      this.listen();
-    } catch (e) {
-      this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
-      if (strict) throw e;
-      if (e instanceof OfflineError) this.retry = setTimeout(() => void this.connect(), 4000);
-      else this.tell({ kind: 'failed', words: `The released app cannot be reached: ${(e as Error).message}` });
-    }
-  }
-
-  private listen(): void {
-    if (!this.link || (this.source && this.source.readyState !== EventSource.CLOSED)) return;
-    const source = this.link.live();
-    this.source = source;
-    source.addEventListener(
-      'news',
-      (e) => void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => undefined),
-    );
-    source.addEventListener('hello', (e) => {
-      if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position)
-        void this.connect();
-    });
-    source.addEventListener('error', () => {
-      source.close();
-      this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
-      if (this.link) this.retry ??= setTimeout(() => void this.connect(), 3000);
-    });
+    this.host.leave();
   }
 }
 

@@ -1,0 +1,79 @@
+import { add, multiply, subtract } from './number.ts';
+import { minus, over, plus, raise, test, times } from './operators.ts';
+import type { Frame } from './scope.ts';
+import { CalendarDate, Range, inRange, type Value } from './values.ts';
+
+/** A compiled formula, or a part of one. */
+export type Run = (frame: Frame) => Value;
+
+/** Ordering and inequality; numbers, which are most of it, without a detour. */
+export function comparison(op: '!=' | '<' | '<=' | '>' | '>=', l: Run, r: Run): Run {
+  switch (op) {
+    case '<':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? a < b : test('<', a, b);
+      };
+    case '>':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? a > b : test('>', a, b);
+      };
+    default:
+      return (f) => test(op, l(f), r(f));
+  }
+}
+
+/** The four operations and the exponent; numbers, which are most of it, without a detour. */
+export function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Run {
+  switch (op) {
+    case '+':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? add(a, b) : plus(a, b);
+      };
+    case '-':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? subtract(a, b) : minus(a, b);
+      };
+    case '*':
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? multiply(a, b) : times(a, b);
+      };
+    case '/':
+      return (f) => over(l(f), r(f));
+    case '**':
+      return (f) => raise(l(f), r(f));
+  }
+}
+
+/** The values a loop runs through: a list, a range of whole numbers or days, or `a..b` counting up or down. */
+export function iterate(v: Value, upTo: Value | undefined): Value[] | null {
+  if (upTo === undefined) {
+    if (Array.isArray(v)) return v;
+    if (v instanceof Range) {
+      const values = iterate(v.start, v.end);
+      return values && values.filter((x) => inRange(x, v) === true);
+    }
+    return v === null ? null : [v];
+  }
+  const out: Value[] = [];
+  if (typeof v === 'number' && typeof upTo === 'number') {
+    const step = v <= upTo ? 1 : -1;
+    for (let i = v; step > 0 ? i <= upTo : i >= upTo; i += step) out.push(i);
+    return out;
+  }
+  if (v instanceof CalendarDate && upTo instanceof CalendarDate) {
+    const step = v.day <= upTo.day ? 1 : -1;
+    for (let i = v.day; step > 0 ? i <= upTo.day : i >= upTo.day; i += step) out.push(new CalendarDate(i));
+    return out;
+  }
+  return null;
+}

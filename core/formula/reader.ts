@@ -1,0 +1,206 @@
+import { FormulaError } from './ast.ts';
+import { builtinNames } from './builtins/index.ts';
+
+const NAME_START = /[\p{L}_?]/u;
+const NAME_PART = /[\p{L}\p{N}_?·\p{M}]/u;
+const KEYWORDS = new Set([
+  'if',
+  'then',
+  'else',
+  'for',
+  'in',
+  'return',
+  'some',
+  'every',
+  'satisfies',
+  'and',
+  'or',
+  'between',
+  'instance',
+  'of',
+  'true',
+  'false',
+  'null',
+  'function',
+]);
+
+/** Reads the small things of a formula: white space, words, signs, texts, and names that may hold spaces. */
+export class Reader {
+  protected at = 0;
+  /** Known names by their first word, longest first. */
+  protected known = new Map<string, string[]>();
+  protected readonly calls: string[] = builtinNames()
+    .filter((n) => n.includes(' '))
+    .sort((a, b) => b.length - a.length);
+
+  constructor(
+    protected readonly text: string,
+    names: Iterable<string>,
+  ) {
+    for (const n of names) this.learn(n);
+    this.skip();
+  }
+
+  protected learn(name: string): void {
+    const key = name[0] ?? '';
+    const list = this.known.get(key) ?? [];
+    if (list.includes(name) || name === '') return;
+    list.push(name);
+    list.sort((a, b) => b.length - a.length);
+    this.known.set(key, list);
+  }
+
+  protected error(message: string, from = this.at, to = Math.min(this.text.length, from + 1)): FormulaError {
+    return new FormulaError(message, from, to);
+  }
+
+  protected skip(): void {
+    for (;;) {
+      const c = this.text[this.at];
+      if (c !== undefined && /\s/.test(c)) this.at++;
+      else if (this.text.startsWith('//', this.at)) {
+        const end = this.text.indexOf('\n', this.at);
+        this.at = end < 0 ? this.text.length : end;
+      } else if (this.text.startsWith('/*', this.at)) {
+        const end = this.text.indexOf('*/', this.at + 2);
+        if (end < 0) throw this.error('This comment is never closed with */.', this.at, this.text.length);
+        this.at = end + 2;
+      } else return;
+    }
+  }
+
+  protected isWord(word: string): boolean {
+    if (!this.text.startsWith(word, this.at)) return false;
+    const next = this.text[this.at + word.length];
+    return next === undefined || !NAME_PART.test(next);
+  }
+
+  protected word(word: string): boolean {
+    if (!this.isWord(word)) return false;
+    this.at += word.length;
+    this.skip();
+    return true;
+  }
+
+  protected sign(sign: string): boolean {
+    if (!this.text.startsWith(sign, this.at)) return false;
+    this.at += sign.length;
+    this.skip();
+    return true;
+  }
+
+  protected need(sign: string, why: string): void {
+    if (/\w/.test(sign) ? this.word(sign) : this.sign(sign)) return;
+    const rest = this.text.slice(this.at).trim();
+    throw this.error(
+      rest ? `“${sign}” is missing here, ${why}.` : `The formula ends too early: “${sign}” is missing, ${why}.`,
+    );
+  }
+
+  /** Ends a node at the last character read, without the white space behind it. */
+  protected close<N extends object>(from: number, node: N): N & { from: number; to: number } {
+    let to = this.at;
+    while (to > from && /\s/.test(this.text[to - 1]!)) to--;
+    return { ...node, from, to };
+  }
+
+  /** Reads the longest known name, a function name of several words, or a run of plain words. */
+  protected nameAt(inPath: boolean): string | null {
+    const candidates = this.known.get(this.text[this.at] ?? '') ?? [];
+    for (const name of candidates) {
+      if (!this.text.startsWith(name, this.at)) continue;
+      const next = this.text[this.at + name.length];
+      const lastIsWord = NAME_PART.test(name[name.length - 1]!);
+      if (lastIsWord && next !== undefined && NAME_PART.test(next)) continue;
+      if (!inPath && KEYWORDS.has(name)) continue;
+      if (!inPath && this.calls.some((call) => call.length > name.length && this.startsCall(call))) continue;
+      this.at += name.length;
+      this.skip();
+      return name;
+    }
+    if (inPath) {
+      const two = ['time offset', 'start included', 'end included'].find((n) => this.isWord(n));
+      if (two) {
+        this.word(two);
+        return two;
+      }
+    } else {
+      const call = this.calls.find((n) => this.startsCall(n));
+      if (call) {
+        this.at += call.length;
+        this.skip();
+        return call;
+      }
+    }
+    const first = this.plainWord();
+    if (first === null) return null;
+    if (!inPath && KEYWORDS.has(first.trim())) {
+      this.at -= first.length;
+      return null;
+    }
+    let name = first;
+    this.skip();
+    // An unknown name of several words is read as one, so that its problem names it whole.
+    for (;;) {
+      const back = this.at;
+      const next = this.plainWord();
+      if (next === null || KEYWORDS.has(next)) {
+        this.at = back;
+        break;
+      }
+      name += ` ${next}`;
+      this.skip();
+    }
+    return name;
+  }
+
+  protected startsCall(name: string): boolean {
+    return (
+      this.text.startsWith(name, this.at) &&
+      /^\s*\(/.test(this.text.slice(this.at + name.length, this.at + name.length + 20))
+    );
+  }
+
+  protected plainWord(): string | null {
+    let i = this.at;
+    if (i >= this.text.length || !NAME_START.test(this.text[i]!)) return null;
+    while (i < this.text.length && NAME_PART.test(this.text[i]!)) i++;
+    const word = this.text.slice(this.at, i);
+    this.at = i;
+    return word;
+  }
+
+  /** A name that begins with a digit, such as the column “2024 yield”. */
+  protected startsKnown(): boolean {
+    return (this.known.get(this.text[this.at]!) ?? []).some(
+      (n) =>
+        /[^\d.]/.test(n) && this.text.startsWith(n, this.at) && !NAME_PART.test(this.text[this.at + n.length] ?? ' '),
+    );
+  }
+
+  protected string(): string {
+    const from = this.at;
+    let out = '';
+    this.at++;
+    for (;;) {
+      const c = this.text[this.at];
+      if (c === undefined) throw this.error('This text is never closed with a quotation mark.', from, this.text.length);
+      if (c === '"') break;
+      if (c === '\\') {
+        const m = /^\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{6})|(["'\\nrt]))/.exec(this.text.slice(this.at, this.at + 8));
+        if (m) {
+          out += m[3]
+            ? ({ n: '\n', r: '\r', t: '\t' }[m[3]] ?? m[3])
+            : String.fromCodePoint(parseInt((m[1] ?? m[2])!, 16));
+          this.at += m[0].length;
+          continue;
+        }
+      }
+      out += c;
+      this.at++;
+    }
+    this.at++;
+    this.skip();
+    return out;
+  }
+}

@@ -1,0 +1,71 @@
+import { describe, expect, it } from 'vitest';
+import { AppSchema } from '../core/app/schema.ts';
+import { checkChange } from '../core/host/check.ts';
+import { preflight } from '../core/preflight/preflight.ts';
+import { Records } from '../core/records/store.ts';
+import { Drawer } from '../core/screens/draw.ts';
+import { uniqueProblem } from '../core/records/unique.ts';
+import { makeDemo } from './heatherfield.ts';
+
+const today = new Date('2026-11-23T10:00:00');
+const { app, records } = makeDemo(today);
+const open = (): Records => {
+  const r = new Records(app, () => Date.UTC(2026, 10, 23, 12));
+  for (const t of app.tables)
+    r.load(
+      t.id,
+      records.filter((x) => x.table === t.id).map((x) => ({ ...x, cells: { ...x.cells } })),
+    );
+  return r;
+};
+const table = (name: string) => app.tables.find((t) => t.name === name)!;
+
+describe('the demo', () => {
+  it('is a valid app with nothing to look at', () => {
+    expect(AppSchema.safeParse(app).success).toBe(true);
+    expect(preflight(app)).toEqual([]);
+  });
+  it('comes out the same from the same seed', () => {
+    expect(makeDemo(today)).toEqual({ app, records });
+  });
+  it('has a believable size', () => {
+    const count = (name: string): number => records.filter((r) => r.table === table(name).id).length;
+    expect(app.tables).toHaveLength(14);
+    expect([count('Hives'), count('Visits'), count('Keepers'), count('Moves')]).toEqual([204, 1500, 60, 4860]);
+  });
+  it('holds only what its fields allow', () => {
+    const r = open();
+    for (const x of records) {
+      expect(checkChange(app, { do: 'set', table: x.table, record: x.id, cells: x.cells })).toBeNull();
+      expect(uniqueProblem(r, x.table, x.id, x.cells)).toBeNull();
+    }
+  });
+  it('finds a hive for every visit and goods for every move', () => {
+    const r = open();
+    for (const name of ['Visits', 'Moves', 'Stock'])
+      for (const row of r.rows(table(name).id)) expect(row.get(name === 'Visits' ? 'Hive' : 'Goods')).not.toBeNull();
+  });
+  it('has stock that is the sum of its moves', () => {
+    const r = open();
+    for (const goods of r.rows(table('Goods').id)) {
+      const stock = (goods.get('Stock') as { get(n: string): unknown }[]).reduce(
+        (n, s) => n + Number(s.get('Quantity')),
+        0,
+      );
+      expect(goods.get('In all')).toBe(stock);
+    }
+  });
+  it('draws every screen without a problem', () => {
+    const r = open();
+    const drawer = new Drawer(app, r);
+    for (const s of app.screens) {
+      const drawn = drawer.draw(s.id, { record: s.given ? r.rows(s.given)[0]!.id : null })!;
+      expect(drawn.problems, s.name).toEqual([]);
+      expect(drawn.missing, s.name).toBeNull();
+    }
+  });
+  it('names nobody outside: every mail address ends in .example', () => {
+    const mails = JSON.stringify(records).match(/[\w.+-]+@[\w.-]+/g)!;
+    expect(mails.filter((m) => !m.endsWith('.example'))).toEqual([]);
+  });
+});

@@ -1,0 +1,69 @@
+import { describe, expect, it } from 'vitest';
+import { ElementMaker } from '../../core/app/elements.ts';
+import { F, T, hiveApp } from '../../core/records/fixture.ts';
+import { Model } from '../../core/records/model.ts';
+import { chipLabel, pathsAt, preferring, thingsAt } from './paths.ts';
+
+const app = hiveApp();
+const model = new Model(app);
+const labels = (place: Parameters<typeof pathsAt>[2], wanted: Parameters<typeof pathsAt>[3]): string[] =>
+  pathsAt(app, model, place, wanted).map((p) => p.label);
+
+describe('values along links', () => {
+  it('are offered nearest first, from the record at hand', () => {
+    const found = labels({ self: null, given: T.visits }, 'value');
+    expect(found).toEqual(
+      expect.arrayContaining(['this visit › When', 'this visit › Hive › Name', 'this visit › Hive › Keeper › Mail']),
+    );
+    expect(found.indexOf('this visit › When')).toBeLessThan(found.indexOf('this visit › Hive › Keeper › Mail'));
+  });
+  it('need no prefix where the record’s own fields are in reach', () => {
+    expect(labels({ self: T.hives, given: null }, 'value')).toEqual(
+      expect.arrayContaining(['Weight', 'Keeper › Mail']),
+    );
+  });
+  it('fit what is wanted: a record of a table, records, yes or no', () => {
+    expect(labels({ self: null, given: T.visits }, { record: T.keepers })).toEqual(['this visit › Hive › Keeper']);
+    expect(labels({ self: null, given: T.hives }, { records: T.visits })).toEqual(['this hive › Visits']);
+    expect(labels({ self: null, given: T.keepers }, 'yesno')).toEqual(['this keeper › Lives nearby']);
+  });
+  it('put the row of a list before the screen’s record of the same table', () => {
+    expect(thingsAt(app, model, { self: null, given: T.hives, rowOf: T.hives })).toHaveLength(1);
+    expect(thingsAt(app, model, { self: null, given: T.keepers, rowOf: T.hives }).map((t) => t.name)).toEqual([
+      'this keeper',
+      'this hive',
+    ]);
+  });
+  it('know the results of a routine’s steps', () => {
+    const step = { ...new ElementMaker().step('add'), table: T.visits, resultName: 'new visit' } as never;
+    const withRoutine = { ...app, routines: [{ id: 'q_routine00', name: 'Q', given: T.hives, steps: [step] }] };
+    const found = pathsAt(
+      withRoutine,
+      new Model(withRoutine),
+      { self: null, given: T.hives, routine: 'q_routine00' },
+      'value',
+    );
+    expect(found.map((p) => p.label)).toContain('new visit › Fed');
+  });
+  it('prefer fields of a type, in a group of their own', () => {
+    const paths = preferring(
+      pathsAt(app, model, { self: null, given: T.hives }, 'value'),
+      model,
+      'mail',
+      'Mail addresses',
+    );
+    expect(paths[0]).toMatchObject({ label: 'this hive › Keeper › Mail', group: 'Mail addresses' });
+  });
+});
+
+it.each([
+  [`this_${T.hives}.${F.keeper}.${F.mail}`, 'this hive › Keeper › Mail', 'path'],
+  ['"Active"', 'Active', 'literal'],
+  ['"say \\"hi\\""', 'say "hi"', 'literal'],
+  ['12.5', '12.5', 'literal'],
+  ['true', 'yes', 'literal'],
+  ['today()', 'today', 'literal'],
+  ['@"2026-11-23"', '2026-11-23', 'literal'],
+  [`${F.weight} * 2`, 'Weight * 2', 'formula'],
+  ['f_gone00000', 'f_gone00000', 'formula'],
+])('a chip shows %s as %s', (stored, label, kind) => expect(chipLabel(model, stored)).toEqual({ label, kind }));
