@@ -145,7 +145,7 @@ const reimport: Test = {
       path,
       'sail no,Length,Berth,Colour\nGBR 1,"6,1",A1,red\nGBR 2,"9,9",,blue\nGBR 77,5,Q1,\nGBR 3,very,A3,\n',
     );
-    const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Bring a file into this table', 'button')]);
+    const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Bring in a file', 'button')]);
     await chooser.accept([path]);
     await p.sees('1 new, 1 changed, 1 as they are, 1 refused', 'main');
     await p.sees('“very” does not fit Length.', 'main');

@@ -20,7 +20,7 @@ export interface Test {
 
 const only = process.argv[2];
 const modules = await Promise.all(
-  ['./whole-path.ts', './studio.ts', './data.ts', './bad-input.ts', './accessibility.ts'].map(
+  ['./whole-path.ts', './studio.ts', './data.ts', './released.ts', './bad-input.ts', './accessibility.ts'].map(
     (m) => import(m) as Promise<{ tests: Test[] }>,
   ),
 );

@@ -38,7 +38,7 @@ try {
   );
   await p.pressText('Data', 'header');
   await p.sees('24 records', 'main');
-  const [second] = await Promise.all([page.waitForFileChooser(), p.press('Bring a file into this table', 'button')]);
+  const [second] = await Promise.all([page.waitForFileChooser(), p.press('Bring in a file', 'button')]);
   await second.accept([again]);
   await p.sees('1 refused', 'main');
   await shot('into');

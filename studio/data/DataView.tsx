@@ -112,7 +112,7 @@ function TableDesk({ table, count }: { table: Table; count: number }) {
           { label: hasScreens ? 'Make more screens for it' : 'Make screens for it', icon: Smartphone, run: makeScreens },
           { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
         ]} />
-        <Button icon={Upload} aria-label="Bring a file into this table" onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', false).then(([f]) => f && setBringing(f))}>Bring in</Button>
+        <Button icon={Upload} aria-label="Bring in a file" onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', false).then(([f]) => f && setBringing(f))}>Bring in</Button>
         <Menu align="end" trigger={<Button icon={Plus}>Field</Button>} items={[
           { label: 'A field to fill in', run: () => newField('text') },
           { label: 'A formula field', hint: 'worked out', run: () => newField('formula') },
