@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './run.ts';
-import { makeClub } from './whole-path.ts';
+import { addFormulaField, makeClub } from './whole-path.ts';
 
 async function start(stage: Stage): Promise<Person> {
   const page = await stage.browser.newPage();
@@ -67,10 +67,7 @@ const formulas: Test = {
   async run(stage) {
     const p = await makeClub(stage);
     const { page } = p;
-    // A taken address makes the browser note a 409; that is the point here.
-    await p.pressText('Data', 'header');
-    await p.press('Field', 'button');
-    await p.pressText('A formula field');
+    await addFormulaField(p);
     await p.press('Formula', 'radio');
     const area = await page.waitForSelector('[aria-label="Formula of New formula"]');
     const write = async (text: string): Promise<void> => {

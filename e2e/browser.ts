@@ -56,15 +56,27 @@ export class Person {
     return found as ElementHandle;
   }
   async press(name: string, role?: string): Promise<void> {
-    const e = await this.find(name, role);
-    await e.scrollIntoView();
-    await e.click();
+    await this.pressed(() => this.find(name, role));
+  }
+
+  /** Presses what is found; React may draw it anew between finding and pressing, and then it is found again. */
+  private async pressed(find: () => Promise<ElementHandle>): Promise<void> {
+    for (let attempt = 0; ; attempt++) {
+      try {
+        const e = await find();
+        await e.scrollIntoView();
+        await e.click();
+        return;
+      } catch (error) {
+        if (attempt > 2 || !/detached|not clickable/.test((error as Error).message)) throw error;
+      }
+    }
   }
   /** Presses the first visible element whose own text is this. */
   async pressText(text: string, within = 'body'): Promise<void> {
-    const handle = await this.page.waitForSelector(`${within} ::-p-text(${text})`, { timeout: 8000 });
-    await handle!.scrollIntoView();
-    await handle!.click();
+    await this.pressed(
+      async () => (await this.page.waitForSelector(`${within} ::-p-text(${text})`, { timeout: 8000 }))!,
+    );
   }
   async fill(name: string, text: string): Promise<void> {
     const e = await this.find(name);

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import type { Test } from './run.ts';
-import { choose, makeClub } from './whole-path.ts';
+import { addFormulaField, choose, makeClub } from './whole-path.ts';
 
 /** Pastes a text into what has the focus, as the browser does for Ctrl V. */
 const paste = (page: Page, text: string): Promise<void> =>
@@ -94,9 +94,7 @@ const sentences: Test = {
   async run(stage) {
     const p = await makeClub(stage);
     const { page } = p;
-    await p.pressText('Data', 'header');
-    await p.press('Field', 'button');
-    await p.pressText('A formula field');
+    await addFormulaField(p);
     await p.press('Count or add up', 'button');
     await choose(p, 'Records', 'Trips');
     await choose(p, 'Figure', 'sum');

@@ -297,6 +297,7 @@ const demo: Test = {
     await p.pressText('Data', 'header');
     await p.pressText('Moves', 'nav');
     await p.sees('4,860 records', 'main');
+    await page.waitForSelector('#cell-0-0[data-record]');
     await page.click('#cell-0-0');
     await page.keyboard.down('Control');
     await page.keyboard.press('End');

@@ -30,6 +30,13 @@ export async function makeClub(stage: Stage): Promise<Person> {
   return maker;
 }
 
+/** Adds a formula field to the table that is open in Data. */
+export async function addFormulaField(p: Person): Promise<void> {
+  await p.pressText('Data', 'header');
+  await p.press('Field', 'button');
+  await p.pressText('A formula field');
+}
+
 /** Opens a chip’s popover and chooses by the words of a choice. */
 export async function choose(p: Person, chip: string, choice: string): Promise<void> {
   for (let attempt = 0; ; attempt++) {
@@ -103,9 +110,7 @@ const wholePath: Test = {
     await onPhone(page, 'Old Otter 7');
 
     // A formula field over linked records, with its result live.
-    await maker.pressText('Data', 'header');
-    await maker.press('Field', 'button');
-    await maker.pressText('A formula field');
+    await addFormulaField(maker);
     await maker.press('Formula', 'radio');
     await page.waitForSelector('[aria-label="Formula of New formula"]');
     await page.type('[aria-label="Formula of New formula"]', 'sum(Trips.Hours)');

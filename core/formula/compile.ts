@@ -1,8 +1,10 @@
 import { FormulaError, type Node, type Problem, type Test } from './ast.ts';
 import { builtins, type Runtime } from './builtins/index.ts';
-import { typeOfParam } from './builtins/define.ts';
+import { compileCall } from './calls.ts';
+import type { Compiling, Piece } from './compiling.ts';
+import { compileFor, compileFunction, compileQuantified } from './loops.ts';
 import { arithmeticAdvice, arithmeticType, isAnyOf, memberType } from './checking.ts';
-import { arithmetic, comparison, iterate, type Run } from './closures.ts';
+import { arithmetic, comparison, type Run } from './closures.ts';
 import { itemScope } from './item-scope.ts';
 import { and, contains, instanceOf, negate, or, test } from './operators.ts';
 import { parse } from './parse.ts';
@@ -42,12 +44,6 @@ import {
 } from './values.ts';
 
 export type { Run } from './closures.ts';
-
-interface Piece {
-  type: Type;
-  run: Run;
-  origin?: Origin;
-}
 
 /** A formula ready to run, with what is known about it before it has. */
 export interface Compiled {
@@ -115,7 +111,7 @@ function entryNames(t: Type, into: Set<string>): void {
 
 const LITERAL_TYPES = { boolean: BOOLEAN, number: NUMBER, string: TEXT } as const;
 
-class Compiler {
+class Compiler implements Compiling {
   readonly problems: Problem[] = [];
   readonly references: { from: number; to: number; id: string }[] = [];
   readonly dependencies: Dependency[] = [];
@@ -126,8 +122,20 @@ class Compiler {
     private next: number,
   ) {}
 
-  private problem(node: { from: number; to: number }, message: string, severity: Problem['severity'] = 'error'): void {
+  problem(node: { from: number; to: number }, message: string, severity: Problem['severity'] = 'error'): void {
     this.problems.push({ message, from: node.from, to: node.to, severity });
+  }
+
+  takeSlot(): number {
+    return this.next++;
+  }
+
+  giveSlots(count: number): void {
+    this.next -= count;
+  }
+
+  markVolatile(): void {
+    this.volatile = true;
   }
 
   node(n: Node, scope: Scope): Piece {
@@ -206,11 +214,11 @@ class Compiler {
         };
       }
       case 'for':
-        return this.loop(n, scope);
+        return compileFor(this, n, scope);
       case 'quantified':
-        return this.quantified(n, scope);
+        return compileQuantified(this, n, scope);
       case 'function':
-        return this.definition(n, scope);
+        return compileFunction(this, n, scope);
     }
   }
 
@@ -436,7 +444,7 @@ class Compiler {
 
   private call(n: Node & { t: 'call' }, scope: Scope): Piece {
     const args = n.args.map((a) => this.node(a, scope));
-    if (n.of.t === 'name' && !scope.find(n.of.name)) return this.builtinCall(n, n.of.name, args);
+    if (n.of.t === 'name' && !scope.find(n.of.name)) return compileCall(this, n, n.of.name, args);
     const fn = this.node(n.of, scope);
     const runs = args.map((a) => a.run);
     const { named } = n;
@@ -455,68 +463,6 @@ class Compiler {
           }),
         );
       },
-    };
-  }
-
-  private builtinCall(n: Node & { t: 'call' }, name: string, args: Piece[]): Piece {
-    const builtin = builtins().get(name);
-    if (!builtin) {
-      const near = nearest(name, [...builtins().keys()]);
-      this.problem(n.of, `There is no function called “${name}”.${near ? ` Did you mean “${near}”?` : ''}`);
-      return { type: NULL, run: () => null };
-    }
-    if (name === 'now' || name === 'today' || name === 'random number') this.volatile = true;
-    let ordered = args;
-    if (n.named) {
-      const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));
-      if (wrong !== undefined) {
-        this.problem(
-          n,
-          `${name} takes nothing called “${wrong}”. It takes: ${builtin.params.map((p) => p.name).join(', ')}.`,
-        );
-        return { type: NULL, run: () => null };
-      }
-      const none: Piece = { type: NULL, run: () => null };
-      ordered = builtin.params.map((p) => {
-        const i = n.named!.indexOf(p.name);
-        return i < 0 ? none : args[i]!;
-      });
-      while (ordered.length && ordered.at(-1) === none) ordered.pop();
-    }
-    const least = builtin.params.filter((p) => !p.optional).length - (builtin.variadic ? 1 : 0);
-    if (ordered.length < least || (!builtin.variadic && ordered.length > builtin.params.length)) {
-      this.problem(
-        n,
-        `${name} takes ${builtin.params.length === least ? least : `${least} to ${builtin.params.length}`} values, not ${ordered.length}: ${builtin.params.map((p) => p.name).join(', ')}.`,
-      );
-    }
-    ordered.forEach((a, i) => {
-      const p = builtin.params[Math.min(i, builtin.params.length - 1)];
-      const wanted = p && typeOfParam(p.kind);
-      if (!wanted || wanted.k === 'any' || wanted.k === 'list' || isAnyOf(a.type, [wanted.k, 'any', 'null', 'list']))
-        return;
-      this.problem(
-        n.args[i] ?? n,
-        `${name} needs a ${typeText(wanted)} here; this is a ${typeText(a.type)}, so the result is empty.`,
-        'warning',
-      );
-    });
-    const types = ordered.map((a) => a.type);
-    const type = typeof builtin.returns === 'function' ? builtin.returns(types) : builtin.returns;
-    const runs = ordered.map((a) => a.run);
-    const call = builtin.call;
-    const [r0] = runs;
-    const origin = ordered[0]?.origin;
-    if (runs.length === 1 && r0)
-      return { type, run: (f) => call([r0(f)], f[0] as unknown as Runtime), ...(origin && { origin }) };
-    return {
-      type,
-      run: (f) =>
-        call(
-          runs.map((r) => r(f)),
-          f[0] as unknown as Runtime,
-        ),
-      ...(origin && { origin }),
     };
   }
 
@@ -539,99 +485,6 @@ class Compiler {
         const out = newContext();
         for (const s of steps) out[s.key] = f[s.slot] = s.run(f);
         return out;
-      },
-    };
-  }
-
-  /** Opens the loops of `for`, `some` and `every`, and runs `each` once for every combination. */
-  private nested(loops: (Node & { t: 'for' })['loops'], scope: Scope, extra: Name[] = []) {
-    let inner = new Scope(scope, extra);
-    const levels = loops.map((l) => {
-      const over = this.node(l.over, inner);
-      const upTo = l.upTo && this.node(l.upTo, inner);
-      const slot = this.next++;
-      const type: Type = upTo
-        ? over.type
-        : over.type.k === 'list' || over.type.k === 'range'
-          ? over.type.of
-          : over.type;
-      inner = new Scope(inner, [
-        { id: '', name: l.name, type, read: (f) => f[slot]!, ...(over.origin && { origin: over.origin }) },
-      ]);
-      return { slot, values: (f: Frame): Value[] | null => iterate(over.run(f), upTo ? upTo.run(f) : undefined) };
-    });
-    const walk = (f: Frame, each: () => boolean, depth = 0): boolean | null => {
-      const level = levels[depth];
-      if (!level) return each();
-      const values = level.values(f);
-      if (!values) return null;
-      for (const v of values) {
-        f[level.slot] = v;
-        const go = walk(f, each, depth + 1);
-        if (go !== true) return go;
-      }
-      return true;
-    };
-    return { scope: inner, walk, slots: levels.length };
-  }
-
-  private loop(n: Node & { t: 'for' }, scope: Scope): Piece {
-    const partial = this.next++;
-    const loops = this.nested(n.loops, scope, [
-      { id: '', name: 'partial', type: listOf(ANY), read: (f) => (f[partial] as Value[]).slice() },
-    ]);
-    const body = this.node(n.body, loops.scope);
-    this.next -= loops.slots + 1;
-    return {
-      type: listOf(body.type),
-      run: (f) => {
-        const out: Value[] = [];
-        f[partial] = out;
-        const done = loops.walk(f, () => (out.push(body.run(f)), true));
-        return done === null ? null : out;
-      },
-      ...(body.origin && { origin: body.origin }),
-    };
-  }
-
-  private quantified(n: Node & { t: 'quantified' }, scope: Scope): Piece {
-    const loops = this.nested(n.loops, scope);
-    const body = this.node(n.body, loops.scope).run;
-    this.next -= loops.slots;
-    const { every } = n;
-    return {
-      type: BOOLEAN,
-      run: (f) => {
-        let result: boolean | null = every;
-        const done = loops.walk(f, () => {
-          result = every ? and(result, body(f)) : or(result, body(f));
-          return result !== !every;
-        });
-        return done === null ? null : result;
-      },
-    };
-  }
-
-  private definition(n: Node & { t: 'function' }, scope: Scope): Piece {
-    const slots = n.params.map(() => this.next++);
-    const body = this.node(
-      n.body,
-      new Scope(
-        scope,
-        n.params.map((name, i): Name => ({ id: '', name, type: ANY, read: (f) => f[slots[i]!]! })),
-      ),
-    );
-    return {
-      type: { k: 'function', returns: body.type },
-      run: (f) => {
-        const captured = f.slice();
-        return new FunctionValue(n.params, (args) => {
-          const g = captured.slice();
-          slots.forEach((s, i) => {
-            g[s] = args[i] ?? null;
-          });
-          return body.run(g);
-        });
       },
     };
   }

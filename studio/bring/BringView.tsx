@@ -30,6 +30,15 @@ export function BringView() {
     document.title = 'Bring in a spreadsheet - Mellow Kite';
   }, []);
 
+  // Corrections live here until the app is made: the browser asks before a reload throws them away.
+  const unmade = Boolean(review) && kept === null;
+  useEffect(() => {
+    if (!unmade) return;
+    const ask = (e: BeforeUnloadEvent): void => e.preventDefault();
+    addEventListener('beforeunload', ask);
+    return () => removeEventListener('beforeunload', ask);
+  }, [unmade]);
+
   const sheets = review?.sheets ?? [];
   const sheet = sheets[at];
   const appName = name || tidyName((sheets[0]?.file ?? 'New app').replace(/\.[^.]*$/, ''));
@@ -67,14 +76,16 @@ export function BringView() {
           <Button icon={FilePlus2} onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', true).then(add)}>
             Add a file
           </Button>
-          <Button
-            look="main"
-            icon={ArrowRight}
-            disabled={!usable || kept !== null || reading !== null}
-            onClick={() => void accept()}
-          >
-            Make the app
-          </Button>
+          {sheets.length > 0 && (
+            <Button
+              look="main"
+              icon={ArrowRight}
+              disabled={!usable || kept !== null || reading !== null}
+              onClick={() => void accept()}
+            >
+              Make the app
+            </Button>
+          )}
         </div>
       </header>
       {kept && (

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { BoxElement, Element, ListElement, Screen, Surface } from '../../core/app/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Line, Segmented } from '../ui/controls.tsx';
@@ -12,58 +13,79 @@ const SURFACES: { value: Surface; label: string }[] = [
   { value: 'tint', label: 'tint' },
 ];
 
+/** The two cards of compact controls that every element ends with. */
+export function TwoCards({ size, look }: { size: ReactNode; look: ReactNode }) {
+  return (
+    <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
+      {(
+        [
+          ['Size and place', size],
+          ['Look', look],
+        ] as const
+      ).map(([title, lines]) => (
+        <section key={title} className="card px-4 py-3.5">
+          <h2 className="mb-1.5 text-[14px]">{title}</h2>
+          {lines}
+        </section>
+      ))}
+    </div>
+  );
+}
+
 /** How a box runs, and what it looks like. */
 export function BoxControls({ element, screen }: { element: BoxElement; screen: Screen }) {
   const set = useElementEdit<BoxElement>(element);
   const root = element.id === screen.root.id;
   return (
-    <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
-      <section className="card px-4 py-3.5">
-        <h2 className="mb-1.5 text-[14px]">Size and place</h2>
-        <Line label="Runs">
-          <Segmented
-            label="Runs"
-            value={element.runs}
-            options={[
-              ['down', 'Down'],
-              ['across', 'Across'],
-              ['grid', 'Grid'],
-              ['layered', 'Layered'],
-            ]}
-            onChange={(v) => set('runs', v)}
-          />
-        </Line>
-        <Line label="Gap">
-          <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
-        </Line>
-        <Line label="Inside edge">
-          <ChoiceChip name="Inside edge" value={element.inside} choices={STEPS} onChange={(v) => set('inside', v)} />
-        </Line>
-        {element.runs === 'across' && (
-          <Line label="Lined up">
-            <ChoiceChip
-              name="Lined up"
-              value={element.across ?? 'start'}
-              choices={[
-                { value: 'start' as const, label: 'at the top' },
-                { value: 'middle' as const, label: 'in the middle' },
-                { value: 'end' as const, label: 'at the bottom' },
-                { value: 'spread' as const, label: 'spread out' },
+    <TwoCards
+      size={
+        <>
+          <Line label="Runs">
+            <Segmented
+              label="Runs"
+              value={element.runs}
+              options={[
+                ['down', 'Down'],
+                ['across', 'Across'],
+                ['grid', 'Grid'],
+                ['layered', 'Layered'],
               ]}
-              onChange={(v) => set('across', v)}
+              onChange={(v) => set('runs', v)}
             />
           </Line>
-        )}
-        {!root && <SizeLines element={element} />}
-      </section>
-      <section className="card px-4 py-3.5">
-        <h2 className="mb-1.5 text-[14px]">Look</h2>
-        <Line label="Surface">
-          <ChoiceChip name="Surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} />
-        </Line>
-        {!root && <SeenWhen element={element} screen={screen} />}
-      </section>
-    </div>
+          <Line label="Gap">
+            <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
+          </Line>
+          <Line label="Inside edge">
+            <ChoiceChip name="Inside edge" value={element.inside} choices={STEPS} onChange={(v) => set('inside', v)} />
+          </Line>
+          {element.runs === 'across' && (
+            <Line label="Lined up">
+              <ChoiceChip
+                name="Lined up"
+                value={element.across ?? 'start'}
+                choices={[
+                  { value: 'start' as const, label: 'at the top' },
+                  { value: 'middle' as const, label: 'in the middle' },
+                  { value: 'end' as const, label: 'at the bottom' },
+                  { value: 'spread' as const, label: 'spread out' },
+                ]}
+                onChange={(v) => set('across', v)}
+              />
+            </Line>
+          )}
+          {!root && <SizeLines element={element} />}
+        </>
+      }
+      look={
+        <>
+          <Line label="Surface">
+            <ChoiceChip name="Surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} />
+          </Line>
+          {!root && <SeenWhen element={element} screen={screen} />}
+        </>
+      }
+    />
   );
 }
 
@@ -148,51 +170,54 @@ export function SeenWhen({ element, screen }: { element: Element; screen: Screen
   );
 }
 
+/** How the rows of a list run, and what they look like. */
 export function ListLook({ element, screen }: { element: ListElement; screen: Screen }) {
   const set = useElementEdit<ListElement>(element);
   return (
-    <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
-      <section className="card px-4 py-3.5">
-        <h2 className="mb-1.5 text-[14px]">Size and place</h2>
-        <Line label="Runs">
-          <Segmented
-            label="Runs"
-            value={element.runs}
-            options={[
-              ['down', 'Down'],
-              ['grid', 'Grid'],
-              ['across', 'Across'],
-            ]}
-            onChange={(v) => set('runs', v)}
-          />
-        </Line>
-        <Line label="Gap">
-          <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
-        </Line>
-      </section>
-      <section className="card px-4 py-3.5">
-        <h2 className="mb-1.5 text-[14px]">Look</h2>
-        <Line label="Row surface">
-          <ChoiceChip
-            name="Row surface"
-            value={element.surface}
-            choices={SURFACES}
-            onChange={(v) => set('surface', v)}
-          />
-        </Line>
-        <Line label="Search box">
-          <ChoiceChip
-            name="Search box"
-            value={element.search}
-            choices={[
-              { value: true, label: 'above the list' },
-              { value: false, label: 'none' },
-            ]}
-            onChange={(v) => set('search', v)}
-          />
-        </Line>
-        <SeenWhen element={element} screen={screen} />
-      </section>
-    </div>
+    <TwoCards
+      size={
+        <>
+          <Line label="Runs">
+            <Segmented
+              label="Runs"
+              value={element.runs}
+              options={[
+                ['down', 'Down'],
+                ['grid', 'Grid'],
+                ['across', 'Across'],
+              ]}
+              onChange={(v) => set('runs', v)}
+            />
+          </Line>
+          <Line label="Gap">
+            <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
+          </Line>
+        </>
+      }
+      look={
+        <>
+          <Line label="Row surface">
+            <ChoiceChip
+              name="Row surface"
+              value={element.surface}
+              choices={SURFACES}
+              onChange={(v) => set('surface', v)}
+            />
+          </Line>
+          <Line label="Search box">
+            <ChoiceChip
+              name="Search box"
+              value={element.search}
+              choices={[
+                { value: true, label: 'above the list' },
+                { value: false, label: 'none' },
+              ]}
+              onChange={(v) => set('search', v)}
+            />
+          </Line>
+          <SeenWhen element={element} screen={screen} />
+        </>
+      }
+    />
   );
 }

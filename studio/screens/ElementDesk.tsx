@@ -21,7 +21,7 @@ import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton, Line, Note, Segmented } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { AddInside } from './AddInside.tsx';
-import { BoxControls, SeenWhen, SizeLines } from './BoxControls.tsx';
+import { BoxControls, SeenWhen, SizeLines, TwoCards } from './BoxControls.tsx';
 import { ListDesk } from './ListDesk.tsx';
 import { elementName, formAround, placeOfElement } from './places.ts';
 import { ICON_CHOICES } from './ScreenDesk.tsx';
@@ -111,20 +111,17 @@ function Kind({ element, screen }: { element: Element; screen: Screen }) {
   }
 }
 
-/** The two cards that every plain element ends with. */
 function SizeAndLook({ element, screen, children }: { element: Element; screen: Screen; children?: React.ReactNode }) {
   return (
-    <div className="grid grid-cols-[1.3fr_1fr] gap-3.5 max-[1150px]:grid-cols-1">
-      <section className="card px-4 py-3.5">
-        <h2 className="mb-1.5 text-[14px]">Size and place</h2>
-        <SizeLines element={element} />
-      </section>
-      <section className="card px-4 py-3.5">
-        <h2 className="mb-1.5 text-[14px]">Look</h2>
-        {children}
-        <SeenWhen element={element} screen={screen} />
-      </section>
-    </div>
+    <TwoCards
+      size={<SizeLines element={element} />}
+      look={
+        <>
+          {children}
+          <SeenWhen element={element} screen={screen} />
+        </>
+      }
+    />
   );
 }
 

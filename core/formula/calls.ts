@@ -1,0 +1,70 @@
+import type { Node } from './ast.ts';
+import { typeOfParam } from './builtins/define.ts';
+import { builtins, type Runtime } from './builtins/index.ts';
+import { isAnyOf } from './checking.ts';
+import type { Compiling, Piece } from './compiling.ts';
+import { nearest } from './suggest.ts';
+import { NULL, typeText } from './types.ts';
+
+/** A call of a built-in function: its values put in order and checked against what it takes. */
+export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string, args: Piece[]): Piece {
+  const builtin = builtins().get(name);
+  if (!builtin) {
+    const near = nearest(name, [...builtins().keys()]);
+    c.problem(n.of, `There is no function called “${name}”.${near ? ` Did you mean “${near}”?` : ''}`);
+    return { type: NULL, run: () => null };
+  }
+  if (name === 'now' || name === 'today' || name === 'random number') c.markVolatile();
+  let ordered = args;
+  if (n.named) {
+    const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));
+    if (wrong !== undefined) {
+      c.problem(
+        n,
+        `${name} takes nothing called “${wrong}”. It takes: ${builtin.params.map((p) => p.name).join(', ')}.`,
+      );
+      return { type: NULL, run: () => null };
+    }
+    const none: Piece = { type: NULL, run: () => null };
+    ordered = builtin.params.map((p) => {
+      const i = n.named!.indexOf(p.name);
+      return i < 0 ? none : args[i]!;
+    });
+    while (ordered.length && ordered.at(-1) === none) ordered.pop();
+  }
+  const least = builtin.params.filter((p) => !p.optional).length - (builtin.variadic ? 1 : 0);
+  if (ordered.length < least || (!builtin.variadic && ordered.length > builtin.params.length)) {
+    c.problem(
+      n,
+      `${name} takes ${builtin.params.length === least ? least : `${least} to ${builtin.params.length}`} values, not ${ordered.length}: ${builtin.params.map((p) => p.name).join(', ')}.`,
+    );
+  }
+  ordered.forEach((a, i) => {
+    const p = builtin.params[Math.min(i, builtin.params.length - 1)];
+    const wanted = p && typeOfParam(p.kind);
+    if (!wanted || wanted.k === 'any' || wanted.k === 'list' || isAnyOf(a.type, [wanted.k, 'any', 'null', 'list']))
+      return;
+    c.problem(
+      n.args[i] ?? n,
+      `${name} needs a ${typeText(wanted)} here; this is a ${typeText(a.type)}, so the result is empty.`,
+      'warning',
+    );
+  });
+  const types = ordered.map((a) => a.type);
+  const type = typeof builtin.returns === 'function' ? builtin.returns(types) : builtin.returns;
+  const runs = ordered.map((a) => a.run);
+  const call = builtin.call;
+  const [r0] = runs;
+  const origin = ordered[0]?.origin;
+  if (runs.length === 1 && r0)
+    return { type, run: (f) => call([r0(f)], f[0] as unknown as Runtime), ...(origin && { origin }) };
+  return {
+    type,
+    run: (f) =>
+      call(
+        runs.map((r) => r(f)),
+        f[0] as unknown as Runtime,
+      ),
+    ...(origin && { origin }),
+  };
+}

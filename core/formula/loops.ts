@@ -1,0 +1,99 @@
+import type { Node } from './ast.ts';
+import { iterate } from './closures.ts';
+import type { Compiling, Piece } from './compiling.ts';
+import { and, or } from './operators.ts';
+import { Scope, type Frame, type Name } from './scope.ts';
+import { ANY, BOOLEAN, listOf, type Type } from './types.ts';
+import { FunctionValue, type Value } from './values.ts';
+
+/** Opens the loops of `for`, `some` and `every`, and runs `each` once for every combination. */
+function nested(c: Compiling, loops: (Node & { t: 'for' })['loops'], scope: Scope, extra: Name[] = []) {
+  let inner = new Scope(scope, extra);
+  const levels = loops.map((l) => {
+    const over = c.node(l.over, inner);
+    const upTo = l.upTo && c.node(l.upTo, inner);
+    const slot = c.takeSlot();
+    const type: Type = upTo ? over.type : over.type.k === 'list' || over.type.k === 'range' ? over.type.of : over.type;
+    inner = new Scope(inner, [
+      { id: '', name: l.name, type, read: (f) => f[slot]!, ...(over.origin && { origin: over.origin }) },
+    ]);
+    return { slot, values: (f: Frame): Value[] | null => iterate(over.run(f), upTo ? upTo.run(f) : undefined) };
+  });
+  const walk = (f: Frame, each: () => boolean, depth = 0): boolean | null => {
+    const level = levels[depth];
+    if (!level) return each();
+    const values = level.values(f);
+    if (!values) return null;
+    for (const v of values) {
+      f[level.slot] = v;
+      const go = walk(f, each, depth + 1);
+      if (go !== true) return go;
+    }
+    return true;
+  };
+  return { scope: inner, walk, slots: levels.length };
+}
+
+/** `for … in … return …`; `partial` holds what has been returned so far. */
+export function compileFor(c: Compiling, n: Node & { t: 'for' }, scope: Scope): Piece {
+  const partial = c.takeSlot();
+  const loops = nested(c, n.loops, scope, [
+    { id: '', name: 'partial', type: listOf(ANY), read: (f) => (f[partial] as Value[]).slice() },
+  ]);
+  const body = c.node(n.body, loops.scope);
+  c.giveSlots(loops.slots + 1);
+  return {
+    type: listOf(body.type),
+    run: (f) => {
+      const out: Value[] = [];
+      f[partial] = out;
+      const done = loops.walk(f, () => (out.push(body.run(f)), true));
+      return done === null ? null : out;
+    },
+    ...(body.origin && { origin: body.origin }),
+  };
+}
+
+/** `some` and `every`, by three-valued logic. */
+export function compileQuantified(c: Compiling, n: Node & { t: 'quantified' }, scope: Scope): Piece {
+  const loops = nested(c, n.loops, scope);
+  const body = c.node(n.body, loops.scope).run;
+  c.giveSlots(loops.slots);
+  const { every } = n;
+  return {
+    type: BOOLEAN,
+    run: (f) => {
+      let result: boolean | null = every;
+      const done = loops.walk(f, () => {
+        result = every ? and(result, body(f)) : or(result, body(f));
+        return result !== !every;
+      });
+      return done === null ? null : result;
+    },
+  };
+}
+
+/** A function defined in a formula. It keeps the values it saw where it was made. */
+export function compileFunction(c: Compiling, n: Node & { t: 'function' }, scope: Scope): Piece {
+  const slots = n.params.map(() => c.takeSlot());
+  const body = c.node(
+    n.body,
+    new Scope(
+      scope,
+      n.params.map((name, i): Name => ({ id: '', name, type: ANY, read: (f) => f[slots[i]!]! })),
+    ),
+  );
+  return {
+    type: { k: 'function', returns: body.type },
+    run: (f) => {
+      const captured = f.slice();
+      return new FunctionValue(n.params, (args) => {
+        const g = captured.slice();
+        slots.forEach((s, i) => {
+          g[s] = args[i] ?? null;
+        });
+        return body.run(g);
+      });
+    },
+  };
+}
