@@ -22,16 +22,14 @@ export async function firstScreenBench(): Promise<void> {
       body: JSON.stringify({ app, icons: null }),
     });
     for (let i = 0; i < records.length; i += 500) {
-      const changes = records
-        .slice(i, i + 500)
-        .map((r, k) => ({
-          id: `b${i + k}`,
-          stamp: stampText(Date.now(), (i + k) % 1000, 'bench'),
-          table: r.table,
-          record: r.id,
-          do: 'set',
-          cells: r.cells,
-        }));
+      const changes = records.slice(i, i + 500).map((r, k) => ({
+        id: `b${i + k}`,
+        stamp: stampText(Date.now(), (i + k) % 1000, 'bench'),
+        table: r.table,
+        record: r.id,
+        do: 'set',
+        cells: r.cells,
+      }));
       await fetch(`${server.url}/api/apps/bees/changes`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },

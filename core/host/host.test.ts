@@ -108,20 +108,18 @@ describe('merging', () => {
       fc.record({ do: fc.constantFrom('remove' as const, 'restore' as const) }),
     ),
   });
-  const changes = fc
-    .uniqueArray(change, { maxLength: 10, selector: (c) => `${c.ms}${c.device}` })
-    .map((list) =>
-      list.map(
-        (c): Change =>
-          ({
-            ...c.what,
-            id: `${c.ms}${c.device}`,
-            stamp: stampText(c.ms, 0, c.device),
-            table: T.hives,
-            record: c.record,
-          }) as Change,
-      ),
-    );
+  const changes = fc.uniqueArray(change, { maxLength: 10, selector: (c) => `${c.ms}${c.device}` }).map((list) =>
+    list.map(
+      (c): Change =>
+        ({
+          ...c.what,
+          id: `${c.ms}${c.device}`,
+          stamp: stampText(c.ms, 0, c.device),
+          table: T.hives,
+          record: c.record,
+        }) as Change,
+    ),
+  );
   const merged = (list: readonly Change[]): unknown => {
     const replica = new Replica(new Records(hiveApp()));
     for (const c of list) replica.apply(structuredClone(c));

@@ -20,7 +20,15 @@ interface Props {
 export function CellEditor(props: Props) {
   const { field } = props;
   if (field.link) return <LinkEditor {...props} table={field.link.table} />;
-  if (field.type === 'choice' && field.choices?.length) return <ListEditor {...props} choices={field.choices.map((c) => ({ key: c.name, label: c.name }))} onPick={(k) => props.onKeep(k)} free />;
+  if (field.type === 'choice' && field.choices?.length)
+    return (
+      <ListEditor
+        {...props}
+        choices={field.choices.map((c) => ({ key: c.name, label: c.name }))}
+        onPick={(k) => props.onKeep(k)}
+        free
+      />
+    );
   return <TextEditor {...props} />;
 }
 
@@ -28,7 +36,12 @@ const HTML_TYPES: Partial<Record<Field['type'], string>> = { date: 'date', time:
 
 function TextEditor({ field, cell, typed, onKeep, onDone }: Props) {
   const kept = useRef(false);
-  const start = field.type === 'datetime' ? String(cell.raw ?? '').slice(0, 16) : field.type === 'percent' && typeof cell.raw === 'number' ? cell.shown : String(cell.raw ?? '');
+  const start =
+    field.type === 'datetime'
+      ? String(cell.raw ?? '').slice(0, 16)
+      : field.type === 'percent' && typeof cell.raw === 'number'
+        ? cell.shown
+        : String(cell.raw ?? '');
   const html = typed === null ? HTML_TYPES[field.type] : undefined;
   const [text, setText] = useState(typed ?? start);
   const value = cellFromText(field, text);
@@ -41,49 +54,127 @@ function TextEditor({ field, cell, typed, onKeep, onDone }: Props) {
     return true;
   };
   const common = {
-    autoFocus: true, value: text, 'aria-label': field.name, 'aria-invalid': wrong,
+    autoFocus: true,
+    value: text,
+    'aria-label': field.name,
+    'aria-invalid': wrong,
     onChange: (e: { target: { value: string } }) => setText(e.target.value),
-    onBlur: () => { keep(); },
+    onBlur: () => {
+      keep();
+    },
     onKeyDown: (e: React.KeyboardEvent) => {
       e.stopPropagation();
-      if (e.key === 'Escape') { kept.current = true; onDone(0, 0); }
-      else if (e.key === 'Enter' && !(field.type === 'longtext' && e.shiftKey)) { e.preventDefault(); if (keep()) onDone(1, 0); }
-      else if (e.key === 'Tab') { e.preventDefault(); if (keep()) onDone(0, e.shiftKey ? -1 : 1); }
+      if (e.key === 'Escape') {
+        kept.current = true;
+        onDone(0, 0);
+      } else if (e.key === 'Enter' && !(field.type === 'longtext' && e.shiftKey)) {
+        e.preventDefault();
+        if (keep()) onDone(1, 0);
+      } else if (e.key === 'Tab') {
+        e.preventDefault();
+        if (keep()) onDone(0, e.shiftKey ? -1 : 1);
+      }
     },
     onMouseDown: (e: React.MouseEvent) => e.stopPropagation(),
   };
   return (
     <div className="absolute inset-0 z-30">
-      {field.type === 'longtext'
-        ? <textarea {...common} rows={5} className="field float absolute -inset-px h-auto w-[320px] !rounded-md" />
-        : <input {...common} type={html ?? 'text'} className="size-full bg-raised px-2.5 font-normal outline-2 outline-dusk" />}
-      {wrong && <p role="alert" className="float absolute top-full left-0 mt-1 px-2 py-1 text-sm font-normal whitespace-nowrap text-persimmon-deep">“{text.slice(0, 24)}” is not a {spokenType(field)}</p>}
+      {field.type === 'longtext' ? (
+        <textarea {...common} rows={5} className="field float absolute -inset-px h-auto w-[320px] !rounded-md" />
+      ) : (
+        <input
+          {...common}
+          type={html ?? 'text'}
+          className="size-full bg-raised px-2.5 font-normal outline-2 outline-dusk"
+        />
+      )}
+      {wrong && (
+        <p
+          role="alert"
+          className="float absolute top-full left-0 mt-1 px-2 py-1 text-sm font-normal whitespace-nowrap text-persimmon-deep"
+        >
+          “{text.slice(0, 24)}” is not a {spokenType(field)}
+        </p>
+      )}
     </div>
   );
 }
 
-function ListEditor({ field, cell, typed, choices, onPick, onDone, onSearch, free = false }: Props & { choices: { key: string; label: string }[]; onPick(key: string | null): void; onSearch?: (text: string) => void; free?: boolean }) {
+function ListEditor({
+  field,
+  cell,
+  typed,
+  choices,
+  onPick,
+  onDone,
+  onSearch,
+  free = false,
+}: Props & {
+  choices: { key: string; label: string }[];
+  onPick(key: string | null): void;
+  onSearch?: (text: string) => void;
+  free?: boolean;
+}) {
   const [text, setText] = useState(typed ?? '');
   const [at, setAt] = useState(0);
   const found = onSearch ? choices : choices.filter((c) => c.label.toLowerCase().includes(text.toLowerCase()));
   const list = [{ key: null as string | null, label: 'nothing' }, ...found];
-  useEffect(() => { setAt(text && found.length ? 1 : 0); onSearch?.(text); }, [text]); // eslint-disable-line react-hooks/exhaustive-deps
-  const pick = (key: string | null): void => { onPick(key); onDone(0, 0); };
+  useEffect(() => {
+    setAt(text && found.length ? 1 : 0);
+    onSearch?.(text);
+  }, [text]); // eslint-disable-line react-hooks/exhaustive-deps
+  const pick = (key: string | null): void => {
+    onPick(key);
+    onDone(0, 0);
+  };
   return (
-    <div className="float absolute top-0 left-0 z-30 w-56 p-1 font-normal text-ink" onMouseDown={(e) => e.stopPropagation()}>
+    <div
+      className="float absolute top-0 left-0 z-30 w-56 p-1 font-normal text-ink"
+      onMouseDown={(e) => e.stopPropagation()}
+    >
       <input
-        autoFocus value={text} placeholder={cell.shown || 'Search'} aria-label={field.name} className="field mb-1" onChange={(e) => setText(e.target.value)} onBlur={() => onDone(0, 0)}
+        autoFocus
+        value={text}
+        placeholder={cell.shown || 'Search'}
+        aria-label={field.name}
+        className="field mb-1"
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => onDone(0, 0)}
         onKeyDown={(e) => {
           e.stopPropagation();
-          if (e.key === 'ArrowDown') { e.preventDefault(); setAt(Math.min(list.length - 1, at + 1)); }
-          if (e.key === 'ArrowUp') { e.preventDefault(); setAt(Math.max(0, at - 1)); }
-          if (e.key === 'Enter') { e.preventDefault(); if (free && text && found.length === 0) pick(text); else pick(list[at]?.key ?? null); }
-          if (e.key === 'Escape' || e.key === 'Tab') { e.preventDefault(); onDone(0, e.key === 'Tab' ? 1 : 0); }
+          if (e.key === 'ArrowDown') {
+            e.preventDefault();
+            setAt(Math.min(list.length - 1, at + 1));
+          }
+          if (e.key === 'ArrowUp') {
+            e.preventDefault();
+            setAt(Math.max(0, at - 1));
+          }
+          if (e.key === 'Enter') {
+            e.preventDefault();
+            if (free && text && found.length === 0) pick(text);
+            else pick(list[at]?.key ?? null);
+          }
+          if (e.key === 'Escape' || e.key === 'Tab') {
+            e.preventDefault();
+            onDone(0, e.key === 'Tab' ? 1 : 0);
+          }
         }}
       />
       <ul role="listbox" className="thin-scroll max-h-52 overflow-auto">
         {list.map((c, i) => (
-          <li key={c.key ?? ''} role="option" aria-selected={i === at} onMouseDown={(e) => { e.preventDefault(); pick(c.key); }} className={`cursor-pointer truncate rounded-md px-2 py-1 ${i === at ? 'bg-sunk' : ''} ${c.key === null ? 'text-ink-faint' : ''}`}>{c.label}</li>
+          <li
+            key={c.key ?? ''}
+            role="option"
+            aria-selected={i === at}
+            onMouseDown={(e) => {
+              e.preventDefault();
+              pick(c.key);
+            }}
+            className={`cursor-pointer truncate rounded-md px-2 py-1 ${i === at ? 'bg-sunk' : ''} ${c.key === null ? 'text-ink-faint' : ''}`}
+          >
+            {c.label}
+          </li>
         ))}
       </ul>
     </div>
@@ -95,7 +186,9 @@ function LinkEditor(props: Props & { table: string }) {
   const engine = useEngine();
   const app = useApp();
   const [choices, setChoices] = useState<{ key: string; label: string }[]>([]);
-  const search = (text: string): void => { void engine.choices(props.table, text).then((list) => setChoices(list.map((c) => ({ key: c.id, label: c.title })))); };
+  const search = (text: string): void => {
+    void engine.choices(props.table, text).then((list) => setChoices(list.map((c) => ({ key: c.id, label: c.title }))));
+  };
   const { link } = props.field;
   const pick = async (id: string | null): Promise<void> => {
     if (link?.kind !== 'matched') return props.onKeep(id);

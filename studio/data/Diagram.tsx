@@ -13,19 +13,40 @@ export function Diagram() {
   const { edit, kept, revision } = useStudio();
   const navigate = useNavigate();
   const [drag, setDrag] = useState<{ id: string; x: number; y: number; dx: number; dy: number } | null>(null);
-  const { data: figures = {} } = useQuery({ queryKey: ['links', kept?.id, revision], queryFn: () => engine.linkFigures() });
+  const { data: figures = {} } = useQuery({
+    queryKey: ['links', kept?.id, revision],
+    queryFn: () => engine.linkFigures(),
+  });
   const { data: counts = {} } = useQuery({ queryKey: ['counts', kept?.id, revision], queryFn: () => engine.counts() });
-  const placed = layout(app).map((p) => (p.table.id === drag?.id ? { ...p, x: Math.max(0, p.x + drag.dx), y: Math.max(0, p.y + drag.dy) } : p));
+  const placed = layout(app).map((p) =>
+    p.table.id === drag?.id ? { ...p, x: Math.max(0, p.x + drag.dx), y: Math.max(0, p.y + drag.dy) } : p,
+  );
   const at = new Map(placed.map((p) => [p.table.id, p]));
-  const links = app.tables.flatMap((t) => t.fields.flatMap((f) => (f.link && at.has(f.link.table) ? [{ table: t, field: f, a: at.get(t.id)!, b: at.get(f.link.table)!, figure: figures[f.id] }] : [])));
+  const links = app.tables.flatMap((t) =>
+    t.fields.flatMap((f) =>
+      f.link && at.has(f.link.table)
+        ? [{ table: t, field: f, a: at.get(t.id)!, b: at.get(f.link.table)!, figure: figures[f.id] }]
+        : [],
+    ),
+  );
   const lost = links.filter((l) => l.figure && l.figure.found < l.figure.of);
-  const size = { width: Math.max(...placed.map((p) => p.x + BOX.width)) + 18, height: Math.max(...placed.map((p) => p.y + BOX.height)) + 24 };
+  const size = {
+    width: Math.max(...placed.map((p) => p.x + BOX.width)) + 18,
+    height: Math.max(...placed.map((p) => p.y + BOX.height)) + 24,
+  };
 
   const incoming = (id: string): string => {
     const n = links.filter((l) => l.b.table.id === id).length;
     return n === 0 ? 'linked to nothing' : n === 1 ? 'one link leads here' : `${n} links lead here`;
   };
-  const put = (id: string, x: number, y: number): void => void edit('Moved a table in the diagram', (a) => { a.tables.find((t) => t.id === id)!.place = { x: Math.max(0, Math.round(x)), y: Math.max(0, Math.round(y)) }; }, { merge: `place-${id}` });
+  const put = (id: string, x: number, y: number): void =>
+    void edit(
+      'Moved a table in the diagram',
+      (a) => {
+        a.tables.find((t) => t.id === id)!.place = { x: Math.max(0, Math.round(x)), y: Math.max(0, Math.round(y)) };
+      },
+      { merge: `place-${id}` },
+    );
   const onKey = (e: KeyboardEvent, id: string): void => {
     const by = { ArrowLeft: [-12, 0], ArrowRight: [12, 0], ArrowUp: [0, -12], ArrowDown: [0, 12] }[e.key];
     const p = at.get(id)!;
@@ -47,11 +68,30 @@ export function Diagram() {
   return (
     <div className="thin-scroll flex-1 overflow-auto px-6 py-5">
       <h1 className="text-xl">How tables relate</h1>
-      <p className="mb-3 text-md text-ink-soft">Each line leads from the many to the one. Drag a table, or move it with the arrow keys; press it to open it.</p>
+      <p className="mb-3 text-md text-ink-soft">
+        Each line leads from the many to the one. Drag a table, or move it with the arrow keys; press it to open it.
+      </p>
       {lost.map((l) => (
-        <div key={l.field.id} className="mb-2 max-w-[760px]"><Note action={<button type="button" className="font-semibold text-saffron hover:underline" onClick={() => void navigate(`/app/${kept!.id}/data/${l.table.id}/${l.field.id}`)}>Look at it</button>}>
-          <b className="font-semibold">{(l.figure!.of - l.figure!.found).toLocaleString('en-GB')} of {l.figure!.of.toLocaleString('en-GB')} {l.table.name} find no {l.b.table.one}</b> by {l.field.name}: {l.figure!.lost.slice(0, 6).join(', ')}{l.figure!.lost.length > 6 ? ' and more' : ''}
-        </Note></div>
+        <div key={l.field.id} className="mb-2 max-w-[760px]">
+          <Note
+            action={
+              <button
+                type="button"
+                className="font-semibold text-saffron hover:underline"
+                onClick={() => void navigate(`/app/${kept!.id}/data/${l.table.id}/${l.field.id}`)}
+              >
+                Look at it
+              </button>
+            }
+          >
+            <b className="font-semibold">
+              {(l.figure!.of - l.figure!.found).toLocaleString('en-GB')} of {l.figure!.of.toLocaleString('en-GB')}{' '}
+              {l.table.name} find no {l.b.table.one}
+            </b>{' '}
+            by {l.field.name}: {l.figure!.lost.slice(0, 6).join(', ')}
+            {l.figure!.lost.length > 6 ? ' and more' : ''}
+          </Note>
+        </div>
       ))}
       <div className="card thin-scroll relative overflow-auto" style={{ minHeight: 320 }}>
         <div className="relative" style={size}>
@@ -60,8 +100,27 @@ export function Diagram() {
               const broken = l.figure && l.figure.found < l.figure.of;
               return (
                 <g key={l.field.id} className={broken ? 'text-saffron' : 'text-line-strong'}>
-                  <path d={linePath(l.a, l.b)} fill="none" stroke="currentColor" strokeWidth={1.6} strokeDasharray={l.field.link!.kind === 'picked' ? undefined : '5 4'} />
-                  <circle r={3.5} fill="currentColor" cx={l.b.x + (l.a.x >= l.b.x + BOX.width ? BOX.width : l.a.x + BOX.width <= l.b.x ? 0 : BOX.width / 2)} cy={l.a.x >= l.b.x + BOX.width || l.a.x + BOX.width <= l.b.x ? l.b.y + BOX.height / 2 : l.a.y < l.b.y ? l.b.y : l.b.y + BOX.height} />
+                  <path
+                    d={linePath(l.a, l.b)}
+                    fill="none"
+                    stroke="currentColor"
+                    strokeWidth={1.6}
+                    strokeDasharray={l.field.link!.kind === 'picked' ? undefined : '5 4'}
+                  />
+                  <circle
+                    r={3.5}
+                    fill="currentColor"
+                    cx={
+                      l.b.x + (l.a.x >= l.b.x + BOX.width ? BOX.width : l.a.x + BOX.width <= l.b.x ? 0 : BOX.width / 2)
+                    }
+                    cy={
+                      l.a.x >= l.b.x + BOX.width || l.a.x + BOX.width <= l.b.x
+                        ? l.b.y + BOX.height / 2
+                        : l.a.y < l.b.y
+                          ? l.b.y
+                          : l.b.y + BOX.height
+                    }
+                  />
                 </g>
               );
             })}
@@ -70,13 +129,30 @@ export function Diagram() {
             const names = p.table.fields.filter((f) => f.link).map((f) => f.name);
             return (
               <button
-                key={p.table.id} type="button" onKeyDown={(e) => onKey(e, p.table.id)} onPointerDown={(e) => grab(e, p.table.id)}
-                onPointerMove={(e) => drag?.id === p.table.id && setDrag({ ...drag, dx: e.clientX - drag.x, dy: e.clientY - drag.y })} onPointerUp={drop}
-                onClick={(e) => { if (e.detail === 0) void navigate(`/app/${kept!.id}/data/${p.table.id}`); }}
-                className="absolute touch-none rounded-card border border-line-strong bg-raised px-3 text-left shadow-[0_1px_2px_rgb(31_46_42/0.06)] hover:border-dusk" style={{ left: p.x, top: p.y, ...BOX }}
+                key={p.table.id}
+                type="button"
+                onKeyDown={(e) => onKey(e, p.table.id)}
+                onPointerDown={(e) => grab(e, p.table.id)}
+                onPointerMove={(e) =>
+                  drag?.id === p.table.id && setDrag({ ...drag, dx: e.clientX - drag.x, dy: e.clientY - drag.y })
+                }
+                onPointerUp={drop}
+                onClick={(e) => {
+                  if (e.detail === 0) void navigate(`/app/${kept!.id}/data/${p.table.id}`);
+                }}
+                className="absolute touch-none rounded-card border border-line-strong bg-raised px-3 text-left shadow-[0_1px_2px_rgb(31_46_42/0.06)] hover:border-dusk"
+                style={{ left: p.x, top: p.y, ...BOX }}
               >
-                <span className="flex items-center gap-2 font-semibold"><Table2 size={14} className="shrink-0 text-ink-soft" aria-hidden /><span className="min-w-0 flex-1 truncate">{p.table.name}</span><span className="text-xs font-normal text-ink-faint">{(counts[p.table.id] ?? 0).toLocaleString('en-GB')}</span></span>
-                <span className="mt-0.5 block truncate text-xs text-dusk">{names.length ? names.join(', ') : <span className="text-ink-faint">{incoming(p.table.id)}</span>}</span>
+                <span className="flex items-center gap-2 font-semibold">
+                  <Table2 size={14} className="shrink-0 text-ink-soft" aria-hidden />
+                  <span className="min-w-0 flex-1 truncate">{p.table.name}</span>
+                  <span className="text-xs font-normal text-ink-faint">
+                    {(counts[p.table.id] ?? 0).toLocaleString('en-GB')}
+                  </span>
+                </span>
+                <span className="mt-0.5 block truncate text-xs text-dusk">
+                  {names.length ? names.join(', ') : <span className="text-ink-faint">{incoming(p.table.id)}</span>}
+                </span>
               </button>
             );
           })}

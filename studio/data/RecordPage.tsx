@@ -15,18 +15,39 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
   const navigate = useNavigate();
   const { revision, editRecords, kept } = useStudio();
   const [editing, setEditing] = useState<string | null>(null);
-  const { data: page } = useQuery({ queryKey: ['record', table.id, id, revision], queryFn: () => engine.recordPage(table.id, id), placeholderData: keepPreviousData });
+  const { data: page } = useQuery({
+    queryKey: ['record', table.id, id, revision],
+    queryFn: () => engine.recordPage(table.id, id),
+    placeholderData: keepPreviousData,
+  });
   const open = (to: string, record: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${record}`);
   const keep = (field: Field, cell: Cell, linked?: Cell): void => {
     const draft = draftFor(table, field, id, cell, linked);
     if (draft) void editRecords(`Changed ${field.name} of ${page?.title ?? `a ${table.one}`}`, [draft]);
   };
-  if (page === null) return <aside className="card mr-6 mb-4 mt-2 w-[300px] shrink-0 p-4"><p className="text-ink-soft">This {table.one} is not here any more.</p></aside>;
+  if (page === null)
+    return (
+      <aside className="card mr-6 mb-4 mt-2 w-[300px] shrink-0 p-4">
+        <p className="text-ink-soft">This {table.one} is not here any more.</p>
+      </aside>
+    );
   return (
-    <aside aria-label={`Record ${page?.title ?? ''}`} className="card thin-scroll mt-2 mr-6 mb-4 flex w-[300px] shrink-0 flex-col overflow-auto max-[1100px]:w-[240px]">
+    <aside
+      aria-label={`Record ${page?.title ?? ''}`}
+      className="card thin-scroll mt-2 mr-6 mb-4 flex w-[300px] shrink-0 flex-col overflow-auto max-[1100px]:w-[240px]"
+    >
       <header className="sticky top-0 z-10 flex items-center gap-1 border-b border-line bg-raised py-2 pr-2 pl-4">
         <h2 className="min-w-0 flex-1 truncate text-[15px]">{page?.title}</h2>
-        <IconButton icon={Trash2} label={`Remove this ${table.one}`} onClick={() => { void editRecords(`Removed ${page?.title ?? `a ${table.one}`}`, [{ do: 'remove', table: table.id, record: id }]); onClose(); }} />
+        <IconButton
+          icon={Trash2}
+          label={`Remove this ${table.one}`}
+          onClick={() => {
+            void editRecords(`Removed ${page?.title ?? `a ${table.one}`}`, [
+              { do: 'remove', table: table.id, record: id },
+            ]);
+            onClose();
+          }}
+        />
         <IconButton icon={X} label="Close this record" onClick={onClose} />
       </header>
       <dl className="px-4 py-2">
@@ -36,16 +57,57 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
           const [linked] = cell?.links ?? [];
           return (
             <div key={f.id} className="border-b border-line/60 py-1.5 last:border-0">
-              <dt className="flex items-center gap-1.5 text-xs text-ink-faint"><Icon size={12} aria-hidden /> {f.name}</dt>
+              <dt className="flex items-center gap-1.5 text-xs text-ink-faint">
+                <Icon size={12} aria-hidden /> {f.name}
+              </dt>
               <dd className="relative min-h-[22px]">
                 {editing === f.id && cell ? (
-                  <div className="relative h-[26px]"><CellEditor field={f} cell={cell} typed={null} onKeep={(v, l) => keep(f, v, l)} onDone={() => setEditing(null)} /></div>
+                  <div className="relative h-[26px]">
+                    <CellEditor
+                      field={f}
+                      cell={cell}
+                      typed={null}
+                      onKeep={(v, l) => keep(f, v, l)}
+                      onDone={() => setEditing(null)}
+                    />
+                  </div>
                 ) : (
                   <span className="flex items-start gap-1">
-                    {f.type === 'yesno' || f.type === 'formula'
-                      ? <button type="button" disabled={f.type === 'formula'} onClick={() => keep(f, cell?.raw !== true)} className={f.type === 'formula' ? 'text-left text-kelp' : 'text-left'}>{cell?.shown || <span className="text-ink-faint">empty</span>}</button>
-                      : <button type="button" aria-label={`Change ${f.name}`} onClick={() => setEditing(f.id)} className="min-w-0 flex-1 rounded text-left break-words whitespace-pre-line hover:bg-sunk/60">{linked ? <span className="rounded-md bg-dusk-wash px-1.5 text-dusk">{linked.title}</span> : cell?.shown ? cell.shown.slice(0, 400) : <span className="text-ink-faint">empty</span>}</button>}
-                    {linked && f.link && <button type="button" aria-label={`Open ${linked.title}`} onClick={() => open(f.link!.table, linked.id)} className="grid size-5 shrink-0 place-items-center rounded text-ink-soft hover:bg-sunk"><ChevronRight size={14} aria-hidden /></button>}
+                    {f.type === 'yesno' || f.type === 'formula' ? (
+                      <button
+                        type="button"
+                        disabled={f.type === 'formula'}
+                        onClick={() => keep(f, cell?.raw !== true)}
+                        className={f.type === 'formula' ? 'text-left text-kelp' : 'text-left'}
+                      >
+                        {cell?.shown || <span className="text-ink-faint">empty</span>}
+                      </button>
+                    ) : (
+                      <button
+                        type="button"
+                        aria-label={`Change ${f.name}`}
+                        onClick={() => setEditing(f.id)}
+                        className="min-w-0 flex-1 rounded text-left break-words whitespace-pre-line hover:bg-sunk/60"
+                      >
+                        {linked ? (
+                          <span className="rounded-md bg-dusk-wash px-1.5 text-dusk">{linked.title}</span>
+                        ) : cell?.shown ? (
+                          cell.shown.slice(0, 400)
+                        ) : (
+                          <span className="text-ink-faint">empty</span>
+                        )}
+                      </button>
+                    )}
+                    {linked && f.link && (
+                      <button
+                        type="button"
+                        aria-label={`Open ${linked.title}`}
+                        onClick={() => open(f.link!.table, linked.id)}
+                        className="grid size-5 shrink-0 place-items-center rounded text-ink-soft hover:bg-sunk"
+                      >
+                        <ChevronRight size={14} aria-hidden />
+                      </button>
+                    )}
                   </span>
                 )}
               </dd>
@@ -55,9 +117,25 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
       </dl>
       {page?.back.map((b) => (
         <section key={b.id} className="border-t border-line px-4 py-2">
-          <h3 className="flex justify-between font-text text-sm font-semibold tracking-normal">{b.name} <span className="font-normal text-ink-faint">{b.total.toLocaleString('en-GB')}</span></h3>
-          <ul>{b.items.map((x) => <li key={x.id}><button type="button" onClick={() => open(b.table, x.id)} className="w-full truncate rounded px-1 py-0.5 text-left text-dusk hover:bg-dusk-wash">{x.title}</button></li>)}</ul>
-          {b.total > b.items.length && <p className="px-1 text-xs text-ink-faint">and {(b.total - b.items.length).toLocaleString('en-GB')} more</p>}
+          <h3 className="flex justify-between font-text text-sm font-semibold tracking-normal">
+            {b.name} <span className="font-normal text-ink-faint">{b.total.toLocaleString('en-GB')}</span>
+          </h3>
+          <ul>
+            {b.items.map((x) => (
+              <li key={x.id}>
+                <button
+                  type="button"
+                  onClick={() => open(b.table, x.id)}
+                  className="w-full truncate rounded px-1 py-0.5 text-left text-dusk hover:bg-dusk-wash"
+                >
+                  {x.title}
+                </button>
+              </li>
+            ))}
+          </ul>
+          {b.total > b.items.length && (
+            <p className="px-1 text-xs text-ink-faint">and {(b.total - b.items.length).toLocaleString('en-GB')} more</p>
+          )}
         </section>
       ))}
     </aside>

@@ -16,18 +16,47 @@ const none = { match: 'all' as const, conditions: [] };
 /** The kinds of sentences, as they are offered, with what each begins with. */
 export const SENTENCES: { label: string; hint: string; begin: Sentence }[] = [
   { label: 'Bring a value over', hint: 'from a linked record', begin: { kind: 'bring', path: '' } },
-  { label: 'Count or add up', hint: 'linked records, or a table', begin: { kind: 'total', how: 'count', list: '', field: '', where: none } },
+  {
+    label: 'Count or add up',
+    hint: 'linked records, or a table',
+    begin: { kind: 'total', how: 'count', list: '', field: '', where: none },
+  },
   { label: 'Join values', hint: 'of linked records', begin: { kind: 'join', list: '', field: '', separator: ', ' } },
-  { label: 'One value or another', hint: 'by a condition', begin: { kind: 'choose', when: { match: 'all', conditions: [{ left: '', op: 'is', right: '' }] }, then: '', otherwise: '' } },
-  { label: 'The time between two dates', hint: 'in days or hours', begin: { kind: 'since', from: '', until: 'today()', unit: 'days' } },
+  {
+    label: 'One value or another',
+    hint: 'by a condition',
+    begin: {
+      kind: 'choose',
+      when: { match: 'all', conditions: [{ left: '', op: 'is', right: '' }] },
+      then: '',
+      otherwise: '',
+    },
+  },
+  {
+    label: 'The time between two dates',
+    hint: 'in days or hours',
+    begin: { kind: 'since', from: '', until: 'today()', unit: 'days' },
+  },
   { label: 'A share in percent', hint: '', begin: { kind: 'percent', part: '', whole: '', places: 1 } },
-  { label: 'The lowest or highest record', hint: 'of linked records', begin: { kind: 'best', how: 'max', list: '', field: '' } },
+  {
+    label: 'The lowest or highest record',
+    hint: 'of linked records',
+    begin: { kind: 'best', how: 'max', list: '', field: '' },
+  },
 ];
 
 const TOTALS: Choice<Total>[] = [
-  { value: 'count', label: 'number' }, { value: 'sum', label: 'sum' }, { value: 'mean', label: 'average' }, { value: 'min', label: 'lowest' }, { value: 'max', label: 'highest' },
+  { value: 'count', label: 'number' },
+  { value: 'sum', label: 'sum' },
+  { value: 'mean', label: 'average' },
+  { value: 'min', label: 'lowest' },
+  { value: 'max', label: 'highest' },
 ];
-const UNITS: Choice<SinceUnit>[] = [{ value: 'days', label: 'days' }, { value: 'hours', label: 'hours' }, { value: 'minutes', label: 'minutes' }];
+const UNITS: Choice<SinceUnit>[] = [
+  { value: 'days', label: 'days' },
+  { value: 'hours', label: 'hours' },
+  { value: 'minutes', label: 'minutes' },
+];
 
 /** The table whose records a list formula gives. */
 function tableOfList(model: Model, self: string, list: string): string | null {
@@ -42,67 +71,236 @@ function tableOfList(model: Model, self: string, list: string): string | null {
 }
 
 /** A formula field as a sentence with places to fill in. */
-export function SentenceCard({ table, sentence, onChange }: { table: Table; sentence: Sentence; onChange(s: Sentence): void }) {
+export function SentenceCard({
+  table,
+  sentence,
+  onChange,
+}: {
+  table: Table;
+  sentence: Sentence;
+  onChange(s: Sentence): void;
+}) {
   const app = useApp();
   const model = useModel();
   const here = { self: table.id, given: null };
   const lists = (): Choice<string>[] => [
-    ...pathsAt(app, model, here, 'any').filter((p) => p.type.k === 'list').slice(0, 20).map((p) => ({ value: p.stored, label: p.label, group: 'Linked records' })),
+    ...pathsAt(app, model, here, 'any')
+      .filter((p) => p.type.k === 'list')
+      .slice(0, 20)
+      .map((p) => ({ value: p.stored, label: p.label, group: 'Linked records' })),
     ...app.tables.map((t) => ({ value: allId(t.id), label: `all ${t.name}`, group: 'Whole tables', icon: Table2 })),
   ];
   const listChip = (list: string, change: (list: string) => void) => (
-    <ChoiceChip name="Records" tone="data" value={list || null} {...(list && { label: chipLabel(model, list).label })} empty="choose records" choices={lists()} onChange={change} />
+    <ChoiceChip
+      name="Records"
+      tone="data"
+      value={list || null}
+      {...(list && { label: chipLabel(model, list).label })}
+      empty="choose records"
+      choices={lists()}
+      onChange={change}
+    />
   );
   const there = 'list' in sentence && sentence.list ? tableOfList(model, table.id, sentence.list) : null;
-  const fields = (wanted: (t: Type) => boolean): Choice<string>[] => (there ? model.members(there).filter((m) => wanted(m.type)).map((m) => ({ value: m.id, label: m.name })) : []);
+  const fields = (wanted: (t: Type) => boolean): Choice<string>[] =>
+    there
+      ? model
+          .members(there)
+          .filter((m) => wanted(m.type))
+          .map((m) => ({ value: m.id, label: m.name }))
+      : [];
   const number = (t: Type): boolean => ['number', 'days', 'months', 'any'].includes(t.k);
   const ordered = (t: Type): boolean => number(t) || ['date', 'datetime', 'time', 'text'].includes(t.k);
 
   switch (sentence.kind) {
-    case 'bring': return <p className="sentence">Shows <ValueChip name="Value" value={sentence.path} empty="choose a linked value" literals={false} place={here} onChange={(path) => onChange({ ...sentence, path })} /> of the linked record</p>;
-    case 'total': return (
-      <p className="sentence">
-        The <ChoiceChip name="Figure" value={sentence.how} choices={TOTALS} onChange={(how) => onChange({ ...sentence, how, field: how === 'count' ? '' : sentence.field })} /> of{' '}
-        {sentence.how !== 'count' && <><ChoiceChip name="Field" tone="data" value={sentence.field || null} empty="choose a field" choices={fields(sentence.how === 'min' || sentence.how === 'max' ? ordered : number)} onChange={(field) => onChange({ ...sentence, field })} /> of </>}
-        {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '', where: none }))}{' '}
-        {there && <WhereSentence where={sentence.where} ops={GUIDED_OPS} place={{ self: there, given: null }} onChange={(where) => onChange({ ...sentence, where })} />}
-      </p>
-    );
-    case 'join': return (
-      <p className="sentence">
-        Joins <ChoiceChip name="Field" tone="data" value={sentence.field || null} empty="choose a field" choices={fields((t) => t.k === 'text')} onChange={(field) => onChange({ ...sentence, field })} /> of{' '}
-        {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '' }))} with{' '}
-        <input aria-label="Separator" className="field !inline !w-16 text-center" value={sentence.separator} onChange={(e) => onChange({ ...sentence, separator: e.target.value })} /> between them
-      </p>
-    );
-    case 'choose': return (
-      <p className="sentence">
-        <WhereSentence lead="If" bare="choose a condition" where={sentence.when} ops={GUIDED_OPS} place={here} onChange={(when) => onChange({ ...sentence, when })} /> then{' '}
-        <ValueChip name="Then" value={sentence.then} place={here} onChange={(then) => onChange({ ...sentence, then })} /> otherwise{' '}
-        <ValueChip name="Otherwise" value={sentence.otherwise} place={here} onChange={(otherwise) => onChange({ ...sentence, otherwise })} />
-      </p>
-    );
-    case 'since': return (
-      <p className="sentence">
-        The time from <ValueChip name="From" value={sentence.from} empty="choose a date" place={here} field={DATE} onChange={(from) => onChange({ ...sentence, from })} /> until{' '}
-        <ValueChip name="Until" value={sentence.until} empty="choose a date" place={here} field={DATE} onChange={(until) => onChange({ ...sentence, until })} />, in{' '}
-        <ChoiceChip name="Unit" value={sentence.unit} choices={UNITS} onChange={(unit) => onChange({ ...sentence, unit, until: unit === 'days' ? sentence.until : sentence.until.replace('today()', 'now()') })} />
-      </p>
-    );
-    case 'percent': return (
-      <p className="sentence">
-        <ValueChip name="Part" value={sentence.part} empty="choose a number" place={here} onChange={(part) => onChange({ ...sentence, part })} /> as a share of{' '}
-        <ValueChip name="Whole" value={sentence.whole} empty="choose a number" place={here} onChange={(whole) => onChange({ ...sentence, whole })} /> in percent, with{' '}
-        <ChoiceChip name="Places" value={sentence.places} choices={[0, 1, 2, 3].map((n) => ({ value: n, label: n === 0 ? 'no decimals' : `${n} ${n === 1 ? 'decimal' : 'decimals'}` }))} onChange={(places) => onChange({ ...sentence, places })} />
-      </p>
-    );
-    case 'best': return (
-      <p className="sentence">
-        The one of {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '' }))} with the{' '}
-        <ChoiceChip name="Extreme" value={sentence.how} choices={[{ value: 'max' as const, label: 'highest' }, { value: 'min' as const, label: 'lowest' }]} onChange={(how) => onChange({ ...sentence, how })} />{' '}
-        <ChoiceChip name="Field" tone="data" value={sentence.field || null} empty="choose a field" choices={fields(ordered)} onChange={(field) => onChange({ ...sentence, field })} />
-      </p>
-    );
+    case 'bring':
+      return (
+        <p className="sentence">
+          Shows{' '}
+          <ValueChip
+            name="Value"
+            value={sentence.path}
+            empty="choose a linked value"
+            literals={false}
+            place={here}
+            onChange={(path) => onChange({ ...sentence, path })}
+          />{' '}
+          of the linked record
+        </p>
+      );
+    case 'total':
+      return (
+        <p className="sentence">
+          The{' '}
+          <ChoiceChip
+            name="Figure"
+            value={sentence.how}
+            choices={TOTALS}
+            onChange={(how) => onChange({ ...sentence, how, field: how === 'count' ? '' : sentence.field })}
+          />{' '}
+          of{' '}
+          {sentence.how !== 'count' && (
+            <>
+              <ChoiceChip
+                name="Field"
+                tone="data"
+                value={sentence.field || null}
+                empty="choose a field"
+                choices={fields(sentence.how === 'min' || sentence.how === 'max' ? ordered : number)}
+                onChange={(field) => onChange({ ...sentence, field })}
+              />{' '}
+              of{' '}
+            </>
+          )}
+          {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '', where: none }))}{' '}
+          {there && (
+            <WhereSentence
+              where={sentence.where}
+              ops={GUIDED_OPS}
+              place={{ self: there, given: null }}
+              onChange={(where) => onChange({ ...sentence, where })}
+            />
+          )}
+        </p>
+      );
+    case 'join':
+      return (
+        <p className="sentence">
+          Joins{' '}
+          <ChoiceChip
+            name="Field"
+            tone="data"
+            value={sentence.field || null}
+            empty="choose a field"
+            choices={fields((t) => t.k === 'text')}
+            onChange={(field) => onChange({ ...sentence, field })}
+          />{' '}
+          of {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '' }))} with{' '}
+          <input
+            aria-label="Separator"
+            className="field !inline !w-16 text-center"
+            value={sentence.separator}
+            onChange={(e) => onChange({ ...sentence, separator: e.target.value })}
+          />{' '}
+          between them
+        </p>
+      );
+    case 'choose':
+      return (
+        <p className="sentence">
+          <WhereSentence
+            lead="If"
+            bare="choose a condition"
+            where={sentence.when}
+            ops={GUIDED_OPS}
+            place={here}
+            onChange={(when) => onChange({ ...sentence, when })}
+          />{' '}
+          then{' '}
+          <ValueChip
+            name="Then"
+            value={sentence.then}
+            place={here}
+            onChange={(then) => onChange({ ...sentence, then })}
+          />{' '}
+          otherwise{' '}
+          <ValueChip
+            name="Otherwise"
+            value={sentence.otherwise}
+            place={here}
+            onChange={(otherwise) => onChange({ ...sentence, otherwise })}
+          />
+        </p>
+      );
+    case 'since':
+      return (
+        <p className="sentence">
+          The time from{' '}
+          <ValueChip
+            name="From"
+            value={sentence.from}
+            empty="choose a date"
+            place={here}
+            field={DATE}
+            onChange={(from) => onChange({ ...sentence, from })}
+          />{' '}
+          until{' '}
+          <ValueChip
+            name="Until"
+            value={sentence.until}
+            empty="choose a date"
+            place={here}
+            field={DATE}
+            onChange={(until) => onChange({ ...sentence, until })}
+          />
+          , in{' '}
+          <ChoiceChip
+            name="Unit"
+            value={sentence.unit}
+            choices={UNITS}
+            onChange={(unit) =>
+              onChange({
+                ...sentence,
+                unit,
+                until: unit === 'days' ? sentence.until : sentence.until.replace('today()', 'now()'),
+              })
+            }
+          />
+        </p>
+      );
+    case 'percent':
+      return (
+        <p className="sentence">
+          <ValueChip
+            name="Part"
+            value={sentence.part}
+            empty="choose a number"
+            place={here}
+            onChange={(part) => onChange({ ...sentence, part })}
+          />{' '}
+          as a share of{' '}
+          <ValueChip
+            name="Whole"
+            value={sentence.whole}
+            empty="choose a number"
+            place={here}
+            onChange={(whole) => onChange({ ...sentence, whole })}
+          />{' '}
+          in percent, with{' '}
+          <ChoiceChip
+            name="Places"
+            value={sentence.places}
+            choices={[0, 1, 2, 3].map((n) => ({
+              value: n,
+              label: n === 0 ? 'no decimals' : `${n} ${n === 1 ? 'decimal' : 'decimals'}`,
+            }))}
+            onChange={(places) => onChange({ ...sentence, places })}
+          />
+        </p>
+      );
+    case 'best':
+      return (
+        <p className="sentence">
+          The one of {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '' }))} with the{' '}
+          <ChoiceChip
+            name="Extreme"
+            value={sentence.how}
+            choices={[
+              { value: 'max' as const, label: 'highest' },
+              { value: 'min' as const, label: 'lowest' },
+            ]}
+            onChange={(how) => onChange({ ...sentence, how })}
+          />{' '}
+          <ChoiceChip
+            name="Field"
+            tone="data"
+            value={sentence.field || null}
+            empty="choose a field"
+            choices={fields(ordered)}
+            onChange={(field) => onChange({ ...sentence, field })}
+          />
+        </p>
+      );
   }
 }
 

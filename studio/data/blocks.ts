@@ -19,9 +19,13 @@ export interface Block {
 
 /** The block between two spots, both included. */
 export const blockOf = (a: Spot, b: Spot): Block => ({
-  top: Math.min(a.row, b.row), bottom: Math.max(a.row, b.row), left: Math.min(a.column, b.column), right: Math.max(a.column, b.column),
+  top: Math.min(a.row, b.row),
+  bottom: Math.max(a.row, b.row),
+  left: Math.min(a.column, b.column),
+  right: Math.max(a.column, b.column),
 });
-export const inBlock = (b: Block, row: number, column: number): boolean => row >= b.top && row <= b.bottom && column >= b.left && column <= b.right;
+export const inBlock = (b: Block, row: number, column: number): boolean =>
+  row >= b.top && row <= b.bottom && column >= b.left && column <= b.right;
 
 /** A block as spreadsheet programs exchange it: lines of cells with tabs between them, dates in ISO 8601. */
 export function blockText(fields: readonly Field[], rows: GridPage['rows'], block: Block): string {
@@ -31,7 +35,9 @@ export function blockText(fields: readonly Field[], rows: GridPage['rows'], bloc
     if (field.type === 'formula' || field.link) return cell.shown;
     return cell.raw === null ? '' : String(cell.raw);
   };
-  const data = rows.map((r) => fields.slice(block.left, block.right + 1).map((f, i) => text(f, r.cells[block.left + i])));
+  const data = rows.map((r) =>
+    fields.slice(block.left, block.right + 1).map((f, i) => text(f, r.cells[block.left + i])),
+  );
   return Papa.unparse(data, { delimiter: '\t', newline: '\r\n' });
 }
 
@@ -49,7 +55,13 @@ export interface Pasting {
 }
 
 /** Changes that a pasted block makes: present records from the spot on, new ones below the last. */
-export function pasteDrafts(table: Table, rows: readonly string[][], ids: readonly string[], column: number, newId: () => string): Pasting {
+export function pasteDrafts(
+  table: Table,
+  rows: readonly string[][],
+  ids: readonly string[],
+  column: number,
+  newId: () => string,
+): Pasting {
   const out: Pasting = { drafts: [], left: 0, added: 0 };
   rows.forEach((cells, i) => {
     const values: Record<string, Cell> = {};
@@ -72,14 +84,20 @@ export function fillDrafts(table: Table, rows: GridPage['rows'], block: Block): 
   const [first, ...rest] = rows;
   if (!first) return [];
   const cells = writable(table, block).map(([f, i]) => [f.id, first.cells[i]?.raw ?? null] as const);
-  return cells.length ? rest.map((r) => ({ do: 'set' as const, table: table.id, record: r.id, cells: Object.fromEntries(cells) })) : [];
+  return cells.length
+    ? rest.map((r) => ({ do: 'set' as const, table: table.id, record: r.id, cells: Object.fromEntries(cells) }))
+    : [];
 }
 
 /** Changes that empty a block. */
 export function clearDrafts(table: Table, rows: GridPage['rows'], block: Block): Draft[] {
   const cells = writable(table, block).map(([f]) => [f.id, null] as const);
-  return cells.length ? rows.map((r) => ({ do: 'set' as const, table: table.id, record: r.id, cells: Object.fromEntries(cells) })) : [];
+  return cells.length
+    ? rows.map((r) => ({ do: 'set' as const, table: table.id, record: r.id, cells: Object.fromEntries(cells) }))
+    : [];
 }
 
 const writable = (table: Table, block: Block): [Field, number][] =>
-  table.fields.map((f, i): [Field, number] => [f, i]).filter(([f, i]) => i >= block.left && i <= block.right && f.type !== 'formula' && f.link?.kind !== 'matched');
+  table.fields
+    .map((f, i): [Field, number] => [f, i])
+    .filter(([f, i]) => i >= block.left && i <= block.right && f.type !== 'formula' && f.link?.kind !== 'matched');

@@ -6,7 +6,8 @@ it('no two tables of the demo lie upon each other, and what is linked to stands 
   const { app } = makeDemo(new Date('2026-11-23'));
   const placed = layout(app);
   for (const a of placed) {
-    for (const b of placed) if (a !== b) expect(Math.abs(a.x - b.x) < BOX.width && Math.abs(a.y - b.y) < BOX.height).toBe(false);
+    for (const b of placed)
+      if (a !== b) expect(Math.abs(a.x - b.x) < BOX.width && Math.abs(a.y - b.y) < BOX.height).toBe(false);
   }
   const x = (name: string): number => placed.find((p) => p.table.name === name)!.x;
   expect(x('Apiaries')).toBeLessThan(x('Hives'));

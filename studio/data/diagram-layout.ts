@@ -16,7 +16,16 @@ export function layout(app: App): Placed[] {
     const known = column.get(t.id);
     if (known !== undefined) return known;
     const targets = t.fields.flatMap((f) => (f.link && !seen.includes(f.link.table) ? [f.link.table] : []));
-    const d = Math.min(2, Math.max(-1, ...targets.map((id) => { const next = app.tables.find((x) => x.id === id); return next ? depth(next, [...seen, t.id]) : -1; })) + 1);
+    const d = Math.min(
+      2,
+      Math.max(
+        -1,
+        ...targets.map((id) => {
+          const next = app.tables.find((x) => x.id === id);
+          return next ? depth(next, [...seen, t.id]) : -1;
+        }),
+      ) + 1,
+    );
     column.set(t.id, d);
     return d;
   };

@@ -44,15 +44,13 @@ export function Outbox() {
           from: 'tried here',
           eml: m.eml ?? '',
         })),
-        ...there
-          .reverse()
-          .map((m) => ({
-            id: m.id,
-            to: headline(m.eml, 'To'),
-            subject: headline(m.eml, 'Subject'),
-            from: 'released app',
-            eml: m.eml,
-          })),
+        ...there.reverse().map((m) => ({
+          id: m.id,
+          to: headline(m.eml, 'To'),
+          subject: headline(m.eml, 'Subject'),
+          from: 'released app',
+          eml: m.eml,
+        })),
       ];
     },
     refetchInterval: 4000,

@@ -54,13 +54,11 @@ export function PhonePane() {
       else if ('children' in e) e.children.forEach(count);
     };
     now?.root.children.forEach(count);
-    useStudio
-      .getState()
-      .say({
-        said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`,
-        tone: 'plain',
-        about: { screen: place.screen },
-      });
+    useStudio.getState().say({
+      said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`,
+      tone: 'plain',
+      about: { screen: place.screen },
+    });
   }, []); // eslint-disable-line react-hooks/exhaustive-deps
 
   const onTap = useCallback((id: string) => {
@@ -68,13 +66,11 @@ export function PhonePane() {
     const element = now && elementOf(now, id);
     const screen = now && placeOf(now, id)?.screen;
     if (now && element && screen)
-      useStudio
-        .getState()
-        .say({
-          said: `Tapped ${elementName(now, element)} on ${screen.name}`,
-          tone: 'plain',
-          about: { screen: screen.id, element: id },
-        });
+      useStudio.getState().say({
+        said: `Tapped ${elementName(now, element)} on ${screen.name}`,
+        tone: 'plain',
+        about: { screen: screen.id, element: id },
+      });
   }, []);
 
   if (!app || !frame || !api || !kept) return null;
