@@ -4,7 +4,7 @@ import { checkChange } from '../core/host/check.ts';
 import { preflight } from '../core/preflight/preflight.ts';
 import { Records } from '../core/records/store.ts';
 import { Drawer } from '../core/screens/draw.ts';
-import { uniqueProblem } from '../core/records/unique.ts';
+import { recordProblem } from '../core/records/checks.ts';
 import { makeDemo } from './heatherfield.ts';
 
 const today = new Date('2026-11-23T10:00:00');
@@ -37,7 +37,7 @@ describe('the demo', () => {
     const r = open();
     for (const x of records) {
       expect(checkChange(app, { do: 'set', table: x.table, record: x.id, cells: x.cells })).toBeNull();
-      expect(uniqueProblem(r, x.table, x.id, x.cells)).toBeNull();
+      expect(recordProblem(r, x.table, x.id, x.cells)).toBeNull();
     }
   });
   it('finds a hive for every visit and goods for every move', () => {

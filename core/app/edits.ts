@@ -2,7 +2,7 @@ import { ElementMaker, cloned, copyElement } from './elements.ts';
 import { generateScreens } from './generate-screens.ts';
 import { newId } from './ids.ts';
 import { freeName, namesInTable, singular, tableOf, walkElements } from './names.ts';
-import type { App, BoxElement, Element, Field, FieldType, Screen, Table } from './schema.ts';
+import type { App, BoxElement, Element, Field, FieldType, Screen, Table, View } from './schema.ts';
 
 /** Edits of an app document. Each changes the draft it is given; the caller names the edit and can undo it. */
 
@@ -70,8 +70,65 @@ export function removeField(app: App, tableId: string, fieldId: string): void {
   if (table.titleField === fieldId)
     table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? table.fields[0]?.id ?? null;
   if (table.pictureField === fieldId) table.pictureField = table.fields.find((f) => f.type === 'picture')?.id ?? null;
+  table.key = table.key?.filter((id) => id !== fieldId);
+  if (table.ownOrder === fieldId) delete table.ownOrder;
+  for (const t of app.tables) if (t.view) forgetInView(t.view, fieldId);
   // A link that matches by this field has nothing to go by any more.
   for (const t of app.tables) t.fields = t.fields.filter((f) => f.link?.from !== fieldId && f.link?.to !== fieldId);
+}
+
+/** Takes a field out of a view, with the conditions and orders that go by it. */
+function forgetInView(view: View, fieldId: string): void {
+  const goesBy = (formula: string): boolean => formula.split(/[^a-z0-9_]+/).includes(fieldId);
+  view.where.conditions = view.where.conditions.filter((c) => !goesBy(c.left) && !goesBy(c.right));
+  view.order = view.order.filter((o) => !goesBy(o.by));
+  view.hidden = view.hidden.filter((id) => id !== fieldId);
+  if (view.group === fieldId) view.group = null;
+  delete view.widths[fieldId];
+  delete view.figures[fieldId];
+}
+
+/** A view that shows a table as it is. */
+export const plainView = (): View => ({
+  where: { match: 'all', conditions: [] },
+  order: [],
+  group: null,
+  hidden: [],
+  widths: {},
+  frozen: 1,
+  figures: {},
+});
+
+/** Moves a field in front of another, or to the end. */
+export function moveFieldBefore(app: App, tableId: string, fieldId: string, before: string | null): void {
+  const fields = tableOf(app, tableId)?.fields;
+  const at = fields?.findIndex((f) => f.id === fieldId) ?? -1;
+  if (!fields || at < 0 || before === fieldId) return;
+  const [field] = fields.splice(at, 1);
+  const to = before === null ? -1 : fields.findIndex((f) => f.id === before);
+  fields.splice(to < 0 ? fields.length : to, 0, field!);
+}
+
+/** Gives a table an order of its own: a number field that dragging writes. */
+export function addOwnOrder(app: App, tableId: string): Field {
+  const table = tableOf(app, tableId)!;
+  const field = addField(app, tableId, 'number', 'Own order');
+  table.ownOrder = field.id;
+  table.view ??= plainView();
+  table.view.hidden.push(field.id);
+  table.view.order = [{ by: field.id, descending: false }];
+  table.view.group = null;
+  return field;
+}
+
+/** The app facts: made when there are none yet. */
+export function addFacts(app: App): Table {
+  const present = app.tables.find((t) => t.facts);
+  if (present) return present;
+  const table = addTable(app, 'App facts');
+  table.one = 'app facts';
+  table.facts = true;
+  return table;
 }
 
 export function moveField(app: App, tableId: string, fieldId: string, by: number): void {

@@ -29,3 +29,14 @@ export const backId = (linkField: string): string => `${linkField}_back`;
 export const allId = (table: string): string => `all_${table}`;
 /** The id of the record at hand in a formula, shown as "this visit". */
 export const thisId = (table: string): string => `this_${table}`;
+
+// Letters and digits that are not mistaken for one another when read aloud or copied by hand.
+const READABLE = 'ABCDEFGHJKLMNPQRSTUVWXYZ23456789';
+
+/** A new id that people can read: eight letters and digits, about 40 bits of chance. */
+export function readableId(prefix = ''): string {
+  let id = '';
+  // 256 is a multiple of the alphabet's 32 signs, so every sign is equally likely.
+  for (const b of crypto.getRandomValues(new Uint8Array(8))) id += READABLE[b % READABLE.length];
+  return `${prefix}${id}`;
+}

@@ -12,7 +12,7 @@ export function nameTable(app: App): Map<string, string> {
   const names = new Map<string, string>();
   for (const t of app.tables) {
     names.set(t.id, t.name);
-    names.set(allId(t.id), `all ${t.name}`);
+    names.set(allId(t.id), t.facts ? t.name.toLowerCase() : `all ${t.name}`);
     names.set(thisId(t.id), `this ${t.one}`);
     for (const f of t.fields) {
       names.set(f.id, f.name);

@@ -23,11 +23,21 @@ export const FIELD_TYPES = [
   'date',
   'time',
   'datetime',
+  'duration',
   'choice',
   'mail',
   'phone',
   'web',
   'picture',
+  'file',
+  'sound',
+  'place',
+  'plan',
+  'code',
+  'person',
+  'id',
+  'created',
+  'changed',
   'link',
   'formula',
 ] as const;
@@ -55,12 +65,51 @@ export const FieldSchema = z.object({
     .optional(),
   formula: Formula.optional(),
   link: LinkSchema.optional(),
+  /** A choice of several values, or a picked link to several records. */
+  several: z.boolean().optional(),
+  /** A choice takes no other values than its own. */
+  only: z.boolean().optional(),
+  /** What a new record begins with. */
+  default: Formula.optional(),
+  /** What a text looks like: `#` a digit, `@` a letter, `?` any character, `*` any number of them. */
+  pattern: z.string().max(200).optional(),
+  /** A formula that must hold for the record, and what is said when it does not. */
+  check: z.object({ formula: Formula, words: z.string().max(300) }).optional(),
+  /** The picture a place on a plan is on: an address or `file:<id>`. */
+  plan: z.string().max(2000).optional(),
+  /** What the ids of a unique id begin with. */
+  prefix: z.string().max(12).optional(),
   required: z.boolean().optional(),
   /** No two records may hold the same value. */
   unique: z.boolean().optional(),
   /** The least and most a number, money or percent may be. */
   least: z.number().optional(),
   most: z.number().optional(),
+});
+
+export const ConditionSchema = z.object({
+  left: Formula,
+  op: z.enum(['is', 'is not', 'over', 'under', 'at least', 'at most', 'contains', 'is empty', 'is filled', 'holds']),
+  right: Formula,
+});
+export const WhereSchema = z.object({ match: z.enum(['all', 'any']), conditions: z.array(ConditionSchema).max(40) });
+const OrderSchema = z.array(z.object({ by: Formula, descending: z.boolean() })).max(6);
+
+export const FIGURES = ['count', 'filled', 'sum', 'average', 'lowest', 'highest'] as const;
+
+/** How a table is looked at in the studio. It changes no record and nothing on the phone. */
+export const ViewSchema = z.object({
+  where: WhereSchema,
+  order: OrderSchema,
+  /** The field that records are put together by. */
+  group: Id.nullable(),
+  hidden: z.array(Id).max(300),
+  /** Width of a column in pixels, by field. */
+  widths: z.record(Id, z.number().min(48).max(900)),
+  /** How many columns stay in view on the left. */
+  frozen: z.number().int().min(0).max(12),
+  /** The figure below a column, by field. */
+  figures: z.record(Id, z.enum(FIGURES)),
 });
 
 export const TableSchema = z.object({
@@ -73,21 +122,21 @@ export const TableSchema = z.object({
   pictureField: Id.nullable(),
   /** Where the table stands in the diagram of links. */
   place: z.object({ x: z.number(), y: z.number() }).optional(),
+  /** The fields that together name a record: no two records hold the same in all of them. */
+  key: z.array(Id).max(6).optional(),
+  /** The number field that holds the order people drag records into. */
+  ownOrder: Id.optional(),
+  /** The app facts: a table of one record, at hand everywhere. */
+  facts: z.boolean().optional(),
+  view: ViewSchema.optional(),
 });
-
-export const ConditionSchema = z.object({
-  left: Formula,
-  op: z.enum(['is', 'is not', 'over', 'under', 'at least', 'at most', 'contains', 'is empty', 'is filled', 'holds']),
-  right: Formula,
-});
-export const WhereSchema = z.object({ match: z.enum(['all', 'any']), conditions: z.array(ConditionSchema).max(40) });
 
 export const QuerySchema = z.object({
   /** A table's records, or those a formula such as `this hive.Visits` gives. */
   table: Id,
   via: Formula.optional(),
   where: WhereSchema,
-  order: z.array(z.object({ by: Formula, descending: z.boolean() })).max(6),
+  order: OrderSchema,
   limit: z.number().int().min(1).max(100_000).nullable(),
 });
 
@@ -207,6 +256,8 @@ export const StepSchema: z.ZodType<Step> = z.discriminatedUnion('do', [
     do: z.literal('add'),
     table: z.string(),
     values: z.array(ValueOfFieldSchema).max(100),
+    /** Changes the record with the same key where there is one. */
+    update: z.boolean().optional(),
     result: Id,
     resultName: Label,
   }),
@@ -265,6 +316,8 @@ export const AppSchema = z.object({
 });
 
 export type App = z.infer<typeof AppSchema>;
+export type View = z.infer<typeof ViewSchema>;
+export type Figure = (typeof FIGURES)[number];
 export type Table = z.infer<typeof TableSchema>;
 export type Field = z.infer<typeof FieldSchema>;
 export type FieldType = z.infer<typeof FieldTypeSchema>;
@@ -333,7 +386,14 @@ export type ElementKind = Element['kind'];
 
 export type Step = { id: string } & (
   | { do: 'set'; record: string; values: FieldValue[] }
-  | { do: 'add'; table: string; values: FieldValue[]; result: string; resultName: string }
+  | {
+      do: 'add';
+      table: string;
+      values: FieldValue[];
+      update?: boolean | undefined;
+      result: string;
+      resultName: string;
+    }
   | { do: 'remove'; record: string }
   | { do: 'open'; screen: string; give: string }
   | { do: 'back' }

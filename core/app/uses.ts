@@ -31,7 +31,7 @@ export function usesOf(app: App, ids: Iterable<string>): Use[] {
   for (const t of app.tables) {
     for (const f of t.fields) {
       if (wanted.has(f.id)) continue;
-      if (mentions(f.formula ?? '', wanted) || mentions(f.link ?? {}, wanted))
+      if (mentions([f.formula, f.link, f.default, f.check?.formula], wanted))
         uses.push({ said: `the field ${f.name} of ${t.name}`, table: t.id, field: f.id });
     }
   }

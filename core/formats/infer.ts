@@ -1,15 +1,16 @@
 import type { FieldType } from '../app/schema.ts';
 import { freeName } from '../app/names.ts';
+import { typedCell, type Cell } from '../records/cells.ts';
 import {
   readDateText,
   readDateTimeText,
+  readDurationText,
   readNumberText,
+  readPlaceText,
   readTimeText,
   readYesNoText,
-  typedCell,
-  type Cell,
   type DayOrder,
-} from '../records/cells.ts';
+} from '../records/read-text.ts';
 import type { Sheet } from './sheets.ts';
 
 /** A column of a sheet as it will become a field. */
@@ -25,7 +26,11 @@ export interface ColumnDraft {
   samples: string[];
   skip?: boolean;
 }
-export type ColumnType = Exclude<FieldType, 'link' | 'formula'>;
+/** The types a column of a file can become. */
+export type ColumnType = Exclude<
+  FieldType,
+  'link' | 'formula' | 'id' | 'created' | 'changed' | 'file' | 'sound' | 'plan'
+>;
 
 /** A sheet as it will become a table. */
 export interface TableDraft {
@@ -122,6 +127,8 @@ export function inferType(values: string[], name: string): Inferred {
   if (fits((v) => readDateTimeText(v, dayOrder) !== null || readDateText(v, dayOrder) !== null))
     return as('datetime', true);
   if (fits((v) => readTimeText(v) !== null)) return as('time');
+  if (fits((v) => /[a-z]/i.test(v) && readDurationText(v) !== null)) return as('duration');
+  if (fits((v) => /\d[.]\d.*[,;].*\d[.]\d/.test(v) && readPlaceText(v) !== null)) return as('place');
   if (fits((v) => MAIL.test(v))) return as('mail');
   if (fits((v) => PICTURE.test(v))) return as('picture');
   if (fits((v) => WEB.test(v))) return as('web');
@@ -221,6 +228,8 @@ export function readRows(draft: TableDraft): TypedRows {
   return out;
 }
 
+export const COLUMN_TYPES = (): ColumnType[] => Object.keys(TYPE_WORDS) as ColumnType[];
+
 const TYPE_WORDS: Record<ColumnType, string> = {
   text: 'text',
   longtext: 'text',
@@ -236,4 +245,8 @@ const TYPE_WORDS: Record<ColumnType, string> = {
   time: 'time',
   web: 'web address',
   picture: 'picture address',
+  duration: 'duration',
+  place: 'place',
+  code: 'code',
+  person: 'person',
 };

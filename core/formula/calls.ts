@@ -6,6 +6,9 @@ import type { Compiling, Piece } from './compiling.ts';
 import { nearest } from './suggest.ts';
 import { NULL, typeText } from './types.ts';
 
+/** Functions whose answer changes though nothing they are given does. */
+const VOLATILE = new Set(['now', 'today', 'random number', 'person', 'new id']);
+
 /** A call of a built-in function: its values put in order and checked against what it takes. */
 export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string, args: Piece[]): Piece {
   const builtin = builtins().get(name);
@@ -14,7 +17,7 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
     c.problem(n.of, `There is no function called “${name}”.${near ? ` Did you mean “${near}”?` : ''}`);
     return { type: NULL, run: () => null };
   }
-  if (name === 'now' || name === 'today' || name === 'random number') c.markVolatile();
+  if (VOLATILE.has(name)) c.markVolatile();
   let ordered = args;
   if (n.named) {
     const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));

@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import { MAX_FILE_CELL } from '../records/cells.ts';
 import { STAMP } from './clock.ts';
 
-const CellSchema = z.union([z.string().max(400_000), z.number(), z.boolean(), z.null()]);
+const CellSchema = z.union([z.string().max(MAX_FILE_CELL), z.number(), z.boolean(), z.null()]);
 export const CellsSchema = z.record(z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/), CellSchema);
 
 const base = {

@@ -2,7 +2,7 @@ import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { tableOf } from '../app/names.ts';
 import { linkKey, Records } from '../records/store.ts';
-import { uniqueProblem } from '../records/unique.ts';
+import { recordProblem } from '../records/checks.ts';
 import type { Change, RecordState } from './change.ts';
 import { checkChange } from './check.ts';
 import { HybridClock, readStamp } from './clock.ts';
@@ -131,7 +131,7 @@ export class Host {
   /** A value that must differ, and is held by another record, or claimed by an earlier change of the same batch. */
   private taken(c: Change, before: readonly Change[]): string | null {
     if (c.do !== 'set') return null;
-    const problem = uniqueProblem(this.replica.records, c.table, c.record, c.cells);
+    const problem = recordProblem(this.replica.records, c.table, c.record, c.cells);
     if (problem) return problem.said;
     const unique = tableOf(this.app, c.table)?.fields.filter((f) => f.unique && linkKey(c.cells[f.id]) !== null) ?? [];
     const clash = unique.find((f) =>

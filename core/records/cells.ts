@@ -3,17 +3,70 @@ import { fix } from '../formula/number.ts';
 import {
   dateText,
   dateTimeText,
-  makeDate,
+  durationText,
   parseDate,
   parseDateTime,
+  parseDuration,
   parseTime,
   timeText,
 } from '../formula/temporal.ts';
-import { BOOLEAN, DATE, DATETIME, NUMBER, TEXT, TIME, type Type } from '../formula/types.ts';
-import { CalendarDate, ClockTime, DateTime, type Value } from '../formula/values.ts';
+import { BOOLEAN, DATE, DATETIME, DAYS, NUMBER, TEXT, TIME, listOf, type Type } from '../formula/types.ts';
+import {
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  RecordValue,
+  isContext,
+  newContext,
+  type Value,
+} from '../formula/values.ts';
+import { patternFits } from './pattern.ts';
+import {
+  readDateText,
+  readDateTimeText,
+  readDurationText,
+  readNumberText,
+  readPlaceText,
+  readPlanText,
+  readTimeText,
+  readYesNoText,
+  type DayOrder,
+} from './read-text.ts';
 
-/** A stored cell: what goes into files and over the wire. Dates are ISO 8601 text, a picked link is a record id. */
+/**
+ * A stored cell: what goes into files and over the wire. Dates are ISO 8601 text, a picked link is a record id,
+ * several of something are a JSON list as text, a place is its two numbers with a comma between them, and a file
+ * is a data address (RFC 2397).
+ */
 export type Cell = string | number | boolean | null;
+
+/** The items of a cell that holds several: choices, or ids of records. */
+export function listCell(cell: Cell | undefined): string[] {
+  if (typeof cell !== 'string' || cell === '') return [];
+  if (!cell.startsWith('[')) return [cell];
+  try {
+    const list: unknown = JSON.parse(cell);
+    return Array.isArray(list) ? list.filter((x): x is string => typeof x === 'string') : [cell];
+  } catch {
+    return [cell];
+  }
+}
+
+/** The cell that holds several items, each once; nothing when there are none. */
+export const toListCell = (items: readonly string[]): Cell =>
+  items.length ? JSON.stringify([...new Set(items)]) : null;
+
+/** Fields that people fill in: neither worked out nor kept by the app itself. */
+export const isWritable = (field: Field): boolean =>
+  field.type !== 'formula' &&
+  field.type !== 'id' &&
+  field.type !== 'created' &&
+  field.type !== 'changed' &&
+  field.link?.kind !== 'matched';
+
+const PLACE: Type = { k: 'context', entries: { latitude: NUMBER, longitude: NUMBER } };
+const PLAN_PLACE: Type = { k: 'context', entries: { x: NUMBER, y: NUMBER } };
 
 /** The type a stored field has in formulas; links and formula fields are settled by the model. */
 export function cellType(field: Field): Type {
@@ -29,7 +82,17 @@ export function cellType(field: Field): Type {
     case 'date':
       return DATE;
     case 'datetime':
+    case 'created':
+    case 'changed':
       return DATETIME;
+    case 'duration':
+      return DAYS;
+    case 'place':
+      return PLACE;
+    case 'plan':
+      return PLAN_PLACE;
+    case 'choice':
+      return field.several ? listOf(TEXT) : TEXT;
     default:
       return TEXT;
   }
@@ -50,7 +113,20 @@ export function readCell(field: Field, cell: unknown): Value {
     case 'date':
       return typeof cell === 'string' ? parseDate(cell) : null;
     case 'datetime':
+    case 'created':
+    case 'changed':
       return typeof cell === 'string' ? parseDateTime(cell) : null;
+    case 'duration': {
+      const d = typeof cell === 'string' ? parseDuration(cell) : null;
+      return d instanceof DaysDuration ? d : null;
+    }
+    case 'place':
+    case 'plan': {
+      const place = typeof cell !== 'string' ? null : field.type === 'place' ? readPlaceText(cell) : readPlanText(cell);
+      return place && newContext(Object.entries(place));
+    }
+    case 'choice':
+      return field.several ? listCell(cell as Cell) : String(cell as string | number | boolean);
     case 'formula':
       return null;
     default:
@@ -64,6 +140,16 @@ export function toCell(v: Value): Cell {
   if (v instanceof CalendarDate) return dateText(v);
   if (v instanceof DateTime) return dateTimeText(v);
   if (v instanceof ClockTime) return timeText(v);
+  if (v instanceof DaysDuration) return durationText(v);
+  if (v instanceof RecordValue) return v.id;
+  if (Array.isArray(v)) {
+    const items = v.map(toCell).filter((c) => c !== null && c !== '');
+    return toListCell(items.map(String));
+  }
+  if (isContext(v)) {
+    const pair = 'latitude' in v ? [v['latitude'], v['longitude']] : [v['x'], v['y']];
+    return pair.every((n) => typeof n === 'number') ? pair.join(',') : null;
+  }
   return null;
 }
 
@@ -72,13 +158,39 @@ export function checkCell(field: Field, cell: unknown): string | null {
   if (cell === null) return null;
   if (field.type === 'formula') return `${field.name} is worked out and cannot be written.`;
   if (field.link?.kind === 'matched') return `${field.name} follows from another field and cannot be written.`;
-  if (typeof cell === 'string' && cell.length > 400_000) return `${field.name} is longer than 400,000 characters.`;
+  const longest = field.type === 'file' || field.type === 'sound' ? MAX_FILE_CELL : MAX_CELL;
+  if (typeof cell === 'string' && cell.length > longest)
+    return longest === MAX_CELL
+      ? `${field.name} is longer than 400,000 characters.`
+      : `The file for ${field.name} is larger than 1 MB. Choose a smaller one.`;
   if (typeof cell !== 'string' && typeof cell !== 'number' && typeof cell !== 'boolean')
     return `${field.name} takes one plain value.`;
   if (readCell(field, cell) === null && cell !== '')
     return `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)} for ${field.name}.`;
-  return rangeProblem(field, cell);
+  return rangeProblem(field, cell) ?? choiceProblem(field, cell) ?? patternProblem(field, cell);
 }
+
+/** The longest cell, and the longest that holds a file: about 1 MB of it in base 64. */
+export const MAX_CELL = 400_000;
+export const MAX_FILE_CELL = 1_400_000;
+
+function choiceProblem(field: Field, cell: unknown): string | null {
+  if (!field.only || field.type !== 'choice' || !field.choices?.length) return null;
+  const odd = (field.several ? listCell(cell as Cell) : [String(cell)]).find(
+    (c) => c !== '' && !field.choices!.some((x) => x.name === c),
+  );
+  return odd === undefined
+    ? null
+    : `“${odd.slice(0, 40)}” is none of the choices of ${field.name}: ${field.choices
+        .slice(0, 6)
+        .map((c) => c.name)
+        .join(', ')}${field.choices.length > 6 ? ' and others' : ''}.`;
+}
+
+const patternProblem = (field: Field, cell: unknown): string | null =>
+  !field.pattern || typeof cell !== 'string' || cell === '' || patternFits(field.pattern, cell)
+    ? null
+    : `${field.name} looks like ${field.pattern}, where # is a digit and @ a letter; “${cell.slice(0, 40)}” does not.`;
 
 function rangeProblem(field: Field, cell: unknown): string | null {
   if (typeof cell !== 'number') return null;
@@ -111,88 +223,19 @@ export const TYPE_NAMES: Record<Field['type'], string> = {
   phone: 'phone',
   web: 'web address',
   picture: 'picture address',
+  duration: 'duration',
+  file: 'file',
+  sound: 'sound',
+  place: 'place',
+  plan: 'place on a plan',
+  code: 'scanned code',
+  person: 'person',
+  id: 'unique id',
+  created: 'time of making',
+  changed: 'time of the last change',
   link: 'link',
   formula: 'formula',
 };
-
-export type DayOrder = 'day first' | 'month first';
-const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
-
-/** Reads a date as people write it: ISO, 23.11.2026, 23/11/26, 23 Nov 2026, Nov 23, 2026. Null when it is none. */
-export function readDateText(text: string, order: DayOrder = 'day first'): CalendarDate | null {
-  const t = text.trim().replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+/i, '');
-  const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(t);
-  if (iso) return makeDate(Number(iso[1]), Number(iso[2]), Number(iso[3]));
-  const numeric = /^(\d{1,2})[-/.](\d{1,2})[-/.](\d{4}|\d{2})$/.exec(t);
-  if (numeric) {
-    const [a, b] = [Number(numeric[1]), Number(numeric[2])];
-    return order === 'day first' ? makeDate(fullYear(numeric[3]!), b, a) : makeDate(fullYear(numeric[3]!), a, b);
-  }
-  const worded =
-    /^(\d{1,2})\.?[\s-]+([a-z]{3})[a-z]*\.?,?[\s-]+(\d{4}|\d{2})$/i.exec(t) ??
-    swap(/^([a-z]{3})[a-z]*\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i.exec(t));
-  if (worded) {
-    const month = MONTHS.indexOf(worded[2]!.toLowerCase()) + 1;
-    return month ? makeDate(fullYear(worded[3]!), month, Number(worded[1])) : null;
-  }
-  return null;
-}
-
-const swap = (m: RegExpExecArray | null): string[] | null => m && [m[0], m[2]!, m[1]!, m[3]!];
-const fullYear = (y: string): number => (y.length === 4 ? Number(y) : Number(y) + (Number(y) < 70 ? 2000 : 1900));
-
-const TIME_OF_DAY = /^(\d{1,2})[:.h](\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*(am|pm)?$/i;
-
-/** Reads a date with a time; a date alone is no date and time. */
-export function readDateTimeText(text: string, order: DayOrder = 'day first'): DateTime | null {
-  const t = text.trim();
-  const iso = /^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2})?(?:\.\d+)?)(Z|[+-]\d{2}:?\d{2})?$/.exec(t);
-  if (iso) {
-    const local = parseDateTime(`${iso[1]}T${iso[2]!.length === 5 ? `${iso[2]}:00` : iso[2]}`);
-    return local && new DateTime(Math.floor(local.ms / 1000) * 1000);
-  }
-  const at = /^(.*?\d)(?:,|\s+at)?\s+(\d{1,2}[:.h]\d{2}(?::\d{2}(?:[.,]\d+)?)?\s*(?:am|pm)?)$/i.exec(t);
-  if (!at) return null;
-  const date = readDateText(at[1]!, order);
-  const time = TIME_OF_DAY.exec(at[2]!);
-  if (!date || !time) return null;
-  let hour = Number(time[1]);
-  if (time[4]) hour = (hour % 12) + (/pm/i.test(time[4]) ? 12 : 0);
-  if (hour > 23 || Number(time[2]) > 59) return null;
-  return new DateTime(date.day * 86_400_000 + ((hour * 60 + Number(time[2])) * 60 + Number(time[3] ?? 0)) * 1000);
-}
-
-/** Reads a number as people write it, with thousands marks, a decimal comma, a currency sign or a unit behind it. */
-export function readNumberText(text: string, decimal: '.' | ',' = '.'): number | null {
-  let t = text
-    .trim()
-    .replace(/[\u00a0\u202f\s']/g, '')
-    .replace(/^(-?)[€$£¥]/, '$1')
-    .replace(/[€$£¥%]$/, '');
-  if (/^\(.*\)$/.test(t)) t = `-${t.slice(1, -1)}`;
-  const group = decimal === '.' ? ',' : '.';
-  const whole = group === ',' ? /^[+-]?\d{1,3}(,\d{3})+(\.\d+)?$/ : /^[+-]?\d{1,3}(\.\d{3})+(,\d+)?$/;
-  if (whole.test(t)) t = t.split(group).join('');
-  if (decimal === ',') t = t.replace(',', '.');
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(t) && Number.isFinite(Number(t)) ? Number(t) : null;
-}
-
-/** Reads a time of day: 15:58, 3.58 pm, 15h58. */
-export function readTimeText(text: string): ClockTime | null {
-  const m = TIME_OF_DAY.exec(text.trim());
-  if (!m) return null;
-  const hour = m[4] ? (Number(m[1]) % 12) + (/pm/i.test(m[4]) ? 12 : 0) : Number(m[1]);
-  if (hour > 23 || Number(m[2]) > 59 || Number(m[3] ?? 0) > 59) return null;
-  return new ClockTime(((hour * 60 + Number(m[2])) * 60 + Number(m[3] ?? 0)) * 1000);
-}
-
-const YES = new Set(['yes', 'y', 'true', 'ja', 'oui', 'si', 'sí', 'x', '✓', '1', 'on']);
-const NO = new Set(['no', 'n', 'false', 'nein', 'non', '0', 'off', '-']);
-
-export function readYesNoText(text: string): boolean | null {
-  const t = text.trim().toLowerCase();
-  return YES.has(t) ? true : NO.has(t) ? false : null;
-}
 
 /** Turns what a person typed or pasted into a cell. Undefined when it does not fit the field. */
 export function typedCell(
@@ -227,9 +270,35 @@ export function typedCell(
       const dt = readDateTimeText(text, order) ?? (d && new DateTime(d.day * 86_400_000));
       return dt ? dateTimeText(dt) : undefined;
     }
+    case 'duration': {
+      const d = readDurationText(text);
+      return d ? durationText(d) : undefined;
+    }
+    case 'place': {
+      const p = readPlaceText(text);
+      return p ? `${p.latitude},${p.longitude}` : undefined;
+    }
+    case 'plan': {
+      const p = readPlanText(text);
+      return p ? `${p.x},${p.y}` : undefined;
+    }
+    case 'choice':
+      return field.several ? toListCell(itemsOf(text)) : text;
     case 'formula':
+    case 'id':
+    case 'created':
+    case 'changed':
       return undefined;
     default:
       return field.link?.kind === 'matched' ? undefined : text;
   }
+}
+
+/** Several items in one text: a JSON list as cells are, or items with commas, semicolons or lines between them. */
+function itemsOf(text: string): string[] {
+  if (text.startsWith('[')) return listCell(text);
+  return text
+    .split(/[,;\n]/)
+    .map((s) => s.trim())
+    .filter(Boolean);
 }

@@ -9,6 +9,7 @@ import {
   DaysDuration,
   MonthsDuration,
   RecordValue,
+  isContext,
   type Value,
 } from '../formula/values.ts';
 
@@ -41,7 +42,11 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
   const sign = d.ms < 0 ? -1 : 1;
   const minutes = Math.floor(Math.abs(d.ms) / 60_000);
   const days = Math.floor(minutes / 1440);
-  if (days >= 1) return some(sign * days, 'day');
+  if (days >= 1 && (minutes % 1440 === 0 || days >= 7)) return some(sign * days, 'day');
+  if (days >= 1) {
+    const hours = Math.floor((minutes % 1440) / 60);
+    return hours ? `${some(sign * days, 'day')} ${some(hours, 'hour')}` : some(sign * days, 'day');
+  }
   const [h, m] = [Math.floor(minutes / 60), minutes % 60];
   if (h === 0) return some(sign * m, 'minute');
   return m ? `${some(sign * h, 'hour')} ${some(m, 'minute')}` : some(sign * h, 'hour');
@@ -50,7 +55,7 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
 /** A value as people read it, in the format of its field where there is one. Nothing is an empty text. */
 export function display(v: Value, field?: Pick<Field, 'unit' | 'type'>): string {
   if (v === null || v === undefined) return '';
-  if (typeof v === 'string') return v;
+  if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : v;
   if (typeof v === 'number' && field?.type === 'percent') return `${numbers.format(fix(v * 100))} %`;
   if (typeof v === 'number' && field?.type === 'money')
     return `${v < 0 ? '-' : ''}${field.unit ?? '€'}${cents.format(Math.abs(v))}`;
@@ -69,5 +74,29 @@ export function display(v: Value, field?: Pick<Field, 'unit' | 'type'>): string 
   }
   if (v instanceof ClockTime) return clockWords(v);
   if (v instanceof DaysDuration || v instanceof MonthsDuration) return durationWords(v);
+  if (isContext(v)) return placeWords(v) ?? literal(v);
   return literal(v);
+}
+
+/** A place on the earth or on a plan, as people read it; null when the context is something else. */
+function placeWords(v: Record<string, Value>): string | null {
+  const { latitude, longitude, x, y } = v;
+  if (typeof latitude === 'number' && typeof longitude === 'number')
+    return `${Math.abs(latitude).toFixed(4)}° ${latitude < 0 ? 'S' : 'N'}, ${Math.abs(longitude).toFixed(4)}° ${longitude < 0 ? 'W' : 'E'}`;
+  if (typeof x === 'number' && typeof y === 'number' && Object.keys(v).length === 2)
+    return `${Math.round(x * 100)} % across, ${Math.round(y * 100)} % down`;
+  return null;
+}
+
+/** What a kept file is called: the name in its data address, or what kind of thing it is. */
+export function fileName(address: string): string {
+  const name = /^data:[^,]*?;name=([^;,]+)/.exec(address)?.[1];
+  if (name) {
+    try {
+      return decodeURIComponent(name);
+    } catch {
+      return name;
+    }
+  }
+  return address.startsWith('data:image/') ? 'photo' : address.startsWith('data:audio/') ? 'sound' : 'file';
 }

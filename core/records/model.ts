@@ -98,6 +98,13 @@ export class Model implements Shapes {
         };
       }
       const end = t.links.find((l) => l.id === field.id);
+      if (end && isSeveral(field))
+        return {
+          id: field.id,
+          name: field.name,
+          type: listOf({ k: 'record', table: end.target }),
+          get: (r) => (r as Row).followAll(end),
+        };
       if (end)
         return {
           id: field.id,
@@ -222,6 +229,7 @@ export class Model implements Shapes {
 
   private tableNames(t: TableModel): Name[] {
     const { id, name } = t.table;
+    if (t.table.facts) return [this.factsName(t)];
     const whole = {
       id: allId(id),
       type: listOf({ k: 'record', table: id }),
@@ -234,7 +242,36 @@ export class Model implements Shapes {
       { ...whole, name },
     ];
   }
+
+  /** The one record of the app facts, by the name of their table. */
+  private factsName(t: TableModel): Name {
+    const { id, name } = t.table;
+    return {
+      id: allId(id),
+      name: name.toLowerCase(),
+      type: { k: 'record', table: id },
+      origin: { from: 'table', table: id },
+      field: { table: id, id: WHOLE },
+      read: (f: Frame): Value => (f[0] as unknown as RecordsRuntime).all(id)[0] ?? null,
+    };
+  }
+
+  private readonly asked = new Map<string, Compiled>();
+
+  /** A formula that belongs to a table's record, such as a default or a check, compiled once. */
+  formulaOf(table: string, formula: string): Compiled {
+    const key = `${table} ${formula}`;
+    let compiled = this.asked.get(key);
+    if (!compiled) {
+      compiled = compile(formula, this.optionsFor(table));
+      this.asked.set(key, compiled);
+    }
+    return compiled;
+  }
 }
+
+/** Does a link lead to several records that people pick? */
+export const isSeveral = (field: Field): boolean => field.link?.kind === 'picked' && field.several === true;
 
 /** Stands for "which records there are" among the fields of a table. */
 export const WHOLE = '*';
@@ -242,5 +279,7 @@ export const WHOLE = '*';
 /** The runtime that formulas over records get in slot 0. */
 export interface RecordsRuntime {
   now(): number;
+  /** Who uses the app here, by name; null when nobody has said so. */
+  person(): string | null;
   all(table: string): RecordValue[];
 }

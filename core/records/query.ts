@@ -14,6 +14,8 @@ export interface CompiledQuery {
   problems: Problem[];
   /** All records that fit, in order, before any limit; `values` are those of the things named. */
   run(values: readonly Value[], search?: string): readonly Row[];
+  /** The same records in no particular order. */
+  every(values: readonly Value[], search?: string): readonly Row[];
   /** Part of them, with how many there are. The first part of a long list is found without ordering all of it. */
   part(values: readonly Value[], from: number, count: number, search?: string): { total: number; rows: readonly Row[] };
 }
@@ -81,6 +83,7 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
   return {
     problems,
     run: (values, search) => inOrder(find(values, search)),
+    every: (values, search) => find(values, search).found,
     part(values, from, count, search) {
       const r = find(values, search);
       const end = from + count;

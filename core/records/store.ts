@@ -1,12 +1,16 @@
-import type { App } from '../app/schema.ts';
+import type { App, Field } from '../app/schema.ts';
 import { wallClock } from '../formula/evaluate.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Frame } from '../formula/scope.ts';
 import type { RecordValue, Value } from '../formula/values.ts';
-import { readCell, type Cell } from './cells.ts';
+import { listCell, readCell, type Cell } from './cells.ts';
 import { Dependents } from './dependents.ts';
-import { Model, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
+import { isSeveral, Model, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
 import { DIRTY, Row } from './row.ts';
+
+/** What a cell is found by: a link to several records is found by each of them. */
+const keysOf = (field: Field | undefined, cell: Cell | undefined): (string | null)[] =>
+  field && isSeveral(field) ? listCell(cell).map(linkKey) : [linkKey(cell)];
 
 /** Values that count as equal for a matched link: without case and spaces around them. */
 export const linkKey = (cell: Cell | undefined): string | null =>
@@ -39,7 +43,8 @@ export class TableStore {
     let index = this.indexes.get(field);
     if (!index) {
       index = new Map();
-      for (const row of this.rows) enter(index, linkKey(row.cells[field]), row);
+      const def = this.model.fields.get(field);
+      for (const row of this.rows) for (const key of keysOf(def, row.cells[field])) enter(index, key, row);
       this.indexes.set(field, index);
     }
     return index;
@@ -48,12 +53,15 @@ export class TableStore {
   reindex(row: Row, field: string, from: Cell | undefined, to: Cell | undefined): void {
     const index = this.indexes.get(field);
     if (!index) return;
-    leave(index, linkKey(from), row);
-    enter(index, linkKey(to), row);
+    const def = this.model.fields.get(field);
+    for (const key of keysOf(def, from)) leave(index, key, row);
+    for (const key of keysOf(def, to)) enter(index, key, row);
   }
 
   indexRow(row: Row, present: boolean): void {
-    for (const [field, index] of this.indexes) (present ? enter : leave)(index, linkKey(row.cells[field]), row);
+    for (const [field, index] of this.indexes)
+      for (const key of keysOf(this.model.fields.get(field), row.cells[field]))
+        (present ? enter : leave)(index, key, row);
   }
 
   dropIndexes(): void {
@@ -127,13 +135,19 @@ export class Records {
   model: Model;
   readonly stores = new Map<string, TableStore>();
   readonly runtime: RecordsRuntime;
+  /** Who uses the app here, as formulas see it. */
+  person: string | null = null;
   private dependents: Dependents;
   private readonly listeners = new Set<(tables: ReadonlySet<string>) => void>();
   private touched = new Set<string>();
   private quiet = 0;
 
   constructor(app: App, now: () => number = wallClock) {
-    this.runtime = { now, all: (table) => (this.stores.get(table)?.rows as RecordValue[] | undefined) ?? [] };
+    this.runtime = {
+      now,
+      person: () => this.person,
+      all: (table) => (this.stores.get(table)?.rows as RecordValue[] | undefined) ?? [],
+    };
     this.model = new Model(app);
     this.dependents = new Dependents(this);
     this.arrange();
@@ -273,6 +287,7 @@ export class Records {
     if (!target) return [];
     if (link.kind === 'picked') {
       if (end.back) return target.index(end.field.id).get(row.id.toLowerCase()) ?? [];
+      if (isSeveral(end.field)) return listCell(row.cells[end.field.id]).flatMap((id) => target.byId.get(id) ?? []);
       const found = target.byId.get(String(row.cells[end.field.id] ?? ''));
       return found ? [found] : [];
     }

@@ -4,14 +4,14 @@ import { compile } from '../formula/compile.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
 import { addressesIn, isMailAddress } from '../formats/eml.ts';
 import type { Draft } from '../host/change.ts';
-import { checkCell, toCell, type Cell } from '../records/cells.ts';
+import { checkCell, toCell, toListCell, type Cell } from '../records/cells.ts';
 import { compileWhere } from '../records/conditions.ts';
 import { display } from '../records/format.ts';
 import { THINGS_FROM, type Thing } from '../records/model.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
-import { uniqueProblem } from '../records/unique.ts';
+import { recordProblem, recordWithKey } from '../records/checks.ts';
 import { thingsGiven } from '../screens/draw.ts';
 
 /** The world as a routine may touch it. A page, a server and a test each bring their own. */
@@ -189,15 +189,16 @@ class Run {
         const table = tableOf(this.app, step.table);
         if (!table) throw new StepError('The table to add to is not chosen yet.');
         const { cells, said } = this.cells(table.id, step.values);
-        const id = this.ports.newRecordId();
+        const there = step.update ? recordWithKey(this.records.stores.get(table.id)!, cells) : null;
+        const id = there?.id ?? this.ports.newRecordId();
         this.differ(table.id, id, cells);
         await this.ports.write([{ do: 'set', table: table.id, record: id, cells }]);
         const row = this.records.row(table.id, id);
         const at = this.things.findIndex((t) => t.id === step.result);
         if (row && at >= 0) this.put(at, row);
         return {
-          said: `Added a ${table.one}${said.length ? `: ${said.map(([f, v]) => `${f} ${v}`).join(', ')}` : ''}`,
-          gave: row?.title() ?? 'added',
+          said: `${there ? 'Changed the' : 'Added a'} ${table.one}${said.length ? `: ${said.map(([f, v]) => `${f} ${v}`).join(', ')}` : ''}`,
+          gave: row?.title() ?? (there ? 'changed' : 'added'),
         };
       }
       case 'remove': {
@@ -244,8 +245,8 @@ class Run {
   }
 
   private differ(table: string, record: string, cells: Record<string, Cell>): void {
-    const taken = uniqueProblem(this.records, table, record, cells);
-    if (taken) throw new StepError(taken.said);
+    const refused = recordProblem(this.records, table, record, cells);
+    if (refused) throw new StepError(refused.said);
   }
 
   /** Cells of a record from formulas; a link given a record writes the value that makes it match. */
@@ -270,7 +271,8 @@ class Run {
 
     function linkCell(field: NonNullable<ReturnType<typeof fieldOf>>, value: Value) {
       if (!field.link || !(value instanceof Row || value === null)) return null;
-      if (field.link.kind === 'picked') return { field, cell: value?.id ?? null };
+      if (field.link.kind === 'picked')
+        return { field, cell: value && field.several ? toListCell([value.id]) : (value?.id ?? null) };
       const from = fieldOf(table, field.link.from!)!;
       return { field: from, cell: value ? (value.cells[field.link.to!] ?? null) : null };
     }

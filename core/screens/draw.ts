@@ -3,9 +3,11 @@ import type { App, Element, FormElement, InputElement, ListElement, Screen } fro
 import { compile, type Run } from '../formula/compile.ts';
 import type { Value } from '../formula/values.ts';
 import type { Problem } from '../formula/ast.ts';
-import type { Cell } from '../records/cells.ts';
+import { beginning } from '../records/begin.ts';
+import { isWritable, type Cell } from '../records/cells.ts';
+import { trialRow } from '../records/checks.ts';
 import { display } from '../records/format.ts';
-import type { Thing } from '../records/model.ts';
+import { isSeveral, type Thing } from '../records/model.ts';
 import { compileQuery } from '../records/query.ts';
 import { Row } from '../records/row.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
@@ -242,10 +244,19 @@ export class Drawer {
         scope: p.refs,
         table: e.table,
         record: row?.id ?? null,
-        values: row ? formValues(row) : {},
+        values: row ? formValues(row) : this.begun(e.table),
         children: children.flatMap((c) => c(p) ?? []),
       };
     };
+  }
+
+  /** What a form for a new record begins with. */
+  private begun(table: string): Record<string, Cell> {
+    const store = this.records.stores.get(table);
+    if (!store) return {};
+    const id = 'new';
+    const cells = beginning(store, id, {});
+    return Object.keys(cells).length ? formValues(trialRow(store, id, cells)) : {};
   }
 
   private input(e: InputElement): Draw {
@@ -263,6 +274,9 @@ export class Drawer {
         label: e.label ?? field.name,
         required: field.required ?? false,
         unit: field.unit,
+        several: field.several ?? false,
+        plan: field.plan ? this.address(field.plan) : null,
+        writable: isWritable(field) || field.link?.kind === 'matched',
         choices: field.choices?.map((c) => c.name) ?? [],
         link: field.link ? { table: field.link.table, total: this.records.rows(field.link.table).length } : null,
       });
@@ -282,6 +296,7 @@ function formValues(row: Row): Record<string, Cell> {
   const values: Record<string, Cell> = { ...row.cells };
   for (const end of row.store.model.links) {
     if (end.back) continue;
+    if (isSeveral(end.field)) continue; // its cell is the list of ids already
     const there = row.follow(end);
     values[end.id] = there instanceof Row ? there.id : null;
   }

@@ -94,6 +94,12 @@ export type DrawnInput = DrawnCommon & {
   label: string;
   required: boolean;
   unit: string | undefined;
+  /** A choice of several, or a link to several records: its cell is a list. */
+  several: boolean;
+  /** Address of the picture that a place on a plan is put on. */
+  plan: string | null;
+  /** False for what the app fills in itself. */
+  writable: boolean;
   choices: string[];
   link: { table: string; total: number } | null;
 };

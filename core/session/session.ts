@@ -4,11 +4,12 @@ import { compile } from '../formula/compile.ts';
 import type { Value } from '../formula/values.ts';
 import type { Draft } from '../host/change.ts';
 import { newRecordId, type Device } from '../host/device.ts';
-import { checkCell, spokenType, typedCell, type Cell } from '../records/cells.ts';
+import { checkCell, isWritable, spokenType, typedCell, type Cell } from '../records/cells.ts';
 import type { Thing } from '../records/model.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
-import { uniqueProblem } from '../records/unique.ts';
+import { completed } from '../records/begin.ts';
+import { recordProblem } from '../records/checks.ts';
 import { runRoutine, type RunTrace } from '../routines/run.ts';
 import { Drawer, type DrawOptions } from '../screens/draw.ts';
 import type { DrawnScreen, ScopeRef } from '../screens/drawn.ts';
@@ -152,7 +153,7 @@ export class Session {
   }
 
   private async write(drafts: Draft[], tell = true): Promise<void> {
-    await this.ports.device.write(drafts);
+    await this.ports.device.write(completed(this.records, drafts));
     if (tell) for (const d of drafts) this.tell(d);
   }
 
@@ -172,7 +173,7 @@ export class Session {
     const cells: Record<string, Cell> = {};
     for (const [id, cell] of Object.entries(values)) {
       const field = fieldOf(table, id);
-      if (!field || field.type === 'formula') continue;
+      if (!field || (!isWritable(field) && field.link?.kind !== 'matched')) continue;
       if (field.link?.kind === 'matched') {
         const there = cell === null ? null : this.records.row(field.link.table, String(cell));
         cells[field.link.from!] = there?.cells[field.link.to!] ?? null;
@@ -190,8 +191,8 @@ export class Session {
       if (f.required && f.id in values && (cells[source] ?? null) === null) problems[f.id] = `${f.name} is needed.`;
     }
     const id = record ?? newRecordId();
-    const taken = uniqueProblem(this.records, tableId, id, cells);
-    if (taken) problems[taken.field] = taken.said;
+    const refused = recordProblem(this.records, tableId, id, cells);
+    if (refused && !(refused.field in problems)) problems[refused.field] = refused.said;
     if (Object.keys(problems).length) return { problems };
     if (!record && Object.values(cells).every((c) => c === null))
       return { problems: { '': 'Fill in at least one field before saving.' } };

@@ -1,3 +1,4 @@
+import { allId } from '../../core/app/ids.ts';
 import type { App, FieldType } from '../../core/app/schema.ts';
 import type { Type } from '../../core/formula/types.ts';
 import { Model, type Thing } from '../../core/records/model.ts';
@@ -68,6 +69,7 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
     if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth: -1, group: 'At hand' });
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
   }
+  for (const t of app.tables) if (t.facts) walk(allId(t.id), '', t.id, 1, t.name, [t.id]);
   return out.sort((a, b) => a.depth - b.depth);
 }
 

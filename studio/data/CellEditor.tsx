@@ -1,11 +1,13 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Field } from '../../core/app/schema.ts';
 import { spokenType } from '../../core/records/cells.ts';
-import type { GridCell } from '../engine/engine.ts';
+import { isSeveral } from '../../core/records/model.ts';
+import type { GridCell } from '../engine/looking.ts';
+import { FileEditor, PlanEditor, SeveralEditor, SeveralLinks } from './cell-editors.tsx';
 import { useApp, useEngine } from '../state/studio.ts';
 import { cellFromText } from './typed.ts';
 
-interface Props {
+export interface EditorProps {
   field: Field;
   cell: GridCell;
   /** The key that began the edit, or null to go on with what is there. */
@@ -17,16 +19,20 @@ interface Props {
 }
 
 /** Edits one cell in its place. */
-export function CellEditor(props: Props) {
+export function CellEditor(props: EditorProps) {
   const { field } = props;
+  if (field.link && isSeveral(field)) return <SeveralLinks {...props} table={field.link.table} />;
   if (field.link) return <LinkEditor {...props} table={field.link.table} />;
+  if (field.type === 'choice' && field.several) return <SeveralEditor {...props} />;
+  if (field.type === 'file' || field.type === 'sound') return <FileEditor {...props} />;
+  if (field.type === 'plan' && field.plan) return <PlanEditor {...props} plan={field.plan} />;
   if (field.type === 'choice' && field.choices?.length)
     return (
       <ListEditor
         {...props}
         choices={field.choices.map((c) => ({ key: c.name, label: c.name }))}
         onPick={(k) => props.onKeep(k)}
-        free
+        free={!field.only}
       />
     );
   return <TextEditor {...props} />;
@@ -34,12 +40,14 @@ export function CellEditor(props: Props) {
 
 const HTML_TYPES: Partial<Record<Field['type'], string>> = { date: 'date', time: 'time', datetime: 'datetime-local' };
 
-function TextEditor({ field, cell, typed, onKeep, onDone }: Props) {
+function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   const kept = useRef(false);
   const start =
     field.type === 'datetime'
       ? String(cell.raw ?? '').slice(0, 16)
-      : field.type === 'percent' && typeof cell.raw === 'number'
+      : field.type === 'duration' ||
+          field.type === 'place' ||
+          (field.type === 'percent' && typeof cell.raw === 'number')
         ? cell.shown
         : String(cell.raw ?? '');
   const html = typed === null ? HTML_TYPES[field.type] : undefined;
@@ -109,7 +117,7 @@ function ListEditor({
   onDone,
   onSearch,
   free = false,
-}: Props & {
+}: EditorProps & {
   choices: { key: string; label: string }[];
   onPick(key: string | null): void;
   onSearch?: (text: string) => void;
@@ -182,7 +190,7 @@ function ListEditor({
 }
 
 /** Picks the record at the other end. A matched link takes the value its record is found by. */
-function LinkEditor(props: Props & { table: string }) {
+function LinkEditor(props: EditorProps & { table: string }) {
   const engine = useEngine();
   const app = useApp();
   const [choices, setChoices] = useState<{ key: string; label: string }[]>([]);

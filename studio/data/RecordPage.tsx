@@ -7,7 +7,9 @@ import type { Cell } from '../../core/records/cells.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { CellEditor } from './CellEditor.tsx';
-import { draftFor, FIELD_ICONS } from './Grid.tsx';
+import { CellView } from './CellView.tsx';
+import { FIELD_ICONS } from './fields.ts';
+import { draftFor } from './Grid.tsx';
 
 /** One record as a page beside the grid: every field, edited in place, and what is linked to it from elsewhere. */
 export function RecordPage({ table, id, onClose }: { table: Table; id: string; onClose(): void }) {

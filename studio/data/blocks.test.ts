@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Table } from '../../core/app/schema.ts';
-import type { GridPage } from '../engine/engine.ts';
+import type { GridPage } from '../engine/looking.ts';
 import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts } from './blocks.ts';
 
 const table: Table = {
@@ -17,6 +17,7 @@ const table: Table = {
     { id: 'f_sum0000', name: 'Sum', type: 'formula', formula: '1' },
   ],
 };
+const columns = table.fields.map((field, place) => ({ field, place }));
 const row = (
   id: string,
   name: string | null,
@@ -35,7 +36,7 @@ const rows = [row('a', 'Tern', 6.5, true), row('b', 'Old "Otter"', null, false)]
 
 describe('blocks of the grid', () => {
   it('are copied with tabs, what is worked out by its value', () => {
-    expect(blockText(table.fields, rows, blockOf({ row: 1, column: 3 }, { row: 0, column: 0 }))).toBe(
+    expect(blockText(columns, rows, blockOf({ row: 1, column: 3 }, { row: 0, column: 0 }))).toBe(
       'Tern\t6.5\tyes\t1\r\n"Old ""Otter"""\t\tno\t1',
     );
   });
@@ -46,12 +47,13 @@ describe('blocks of the grid', () => {
     fc.assert(
       fc.property(fc.array(fc.tuple(name, fc.integer(), fc.boolean()), { minLength: 1, maxLength: 6 }), (list) => {
         const text = blockText(
-          table.fields,
+          columns,
           list.map(([n, l, o], i) => row(`r${i}`, n, l, o)),
           { top: 0, bottom: list.length - 1, left: 0, right: 2 },
         );
         const pasted = pasteDrafts(
           table,
+          columns,
           cellsOf(text),
           list.map((_, i) => `r${i}`),
           0,
@@ -66,7 +68,14 @@ describe('blocks of the grid', () => {
   });
   it('add records below the last, leave what does not fit, and say how much', () => {
     let n = 0;
-    const pasted = pasteDrafts(table, cellsOf('Auk\tlong\tyes\t5\r\nGull\t7,5\tno\t\n'), ['a'], 0, () => `new${++n}`);
+    const pasted = pasteDrafts(
+      table,
+      columns,
+      cellsOf('Auk\tlong\tyes\t5\r\nGull\t7,5\tno\t\n'),
+      ['a'],
+      0,
+      () => `new${++n}`,
+    );
     expect(pasted).toEqual({
       left: 2,
       added: 1,
@@ -78,10 +87,10 @@ describe('blocks of the grid', () => {
   });
   it('are filled down and emptied, formula fields left alone', () => {
     const block = { top: 0, bottom: 1, left: 1, right: 3 };
-    expect(fillDrafts(table, rows, block)).toEqual([
+    expect(fillDrafts(table, columns, rows, block)).toEqual([
       { do: 'set', table: table.id, record: 'b', cells: { f_length0: 6.5, f_out0000: true } },
     ]);
-    expect(clearDrafts(table, rows, block)).toHaveLength(2);
+    expect(clearDrafts(table, columns, rows, block)).toHaveLength(2);
     expect(cellsOf('')).toEqual([]);
   });
 });

@@ -1,8 +1,9 @@
 import Papa from 'papaparse';
 import type { Field, Table } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
-import type { Cell } from '../../core/records/cells.ts';
-import type { GridPage } from '../engine/engine.ts';
+import { isWritable, type Cell } from '../../core/records/cells.ts';
+import type { GridCell, GridRow } from '../engine/looking.ts';
+import type { Column } from './fields.ts';
 import { cellFromText } from './typed.ts';
 
 /** A place in the grid. */
@@ -27,17 +28,19 @@ export const blockOf = (a: Spot, b: Spot): Block => ({
 export const inBlock = (b: Block, row: number, column: number): boolean =>
   row >= b.top && row <= b.bottom && column >= b.left && column <= b.right;
 
+type Place = Pick<Column, 'field' | 'place'>;
+
 /** A block as spreadsheet programs exchange it: lines of cells with tabs between them, dates in ISO 8601. */
-export function blockText(fields: readonly Field[], rows: GridPage['rows'], block: Block): string {
-  const text = (field: Field, cell: GridPage['rows'][number]['cells'][number] | undefined): string => {
+export function blockText(columns: readonly Place[], rows: readonly GridRow[], block: Block): string {
+  const text = (field: Field, cell: GridCell | undefined): string => {
     if (!cell) return '';
     if (typeof cell.raw === 'boolean') return cell.raw ? 'yes' : 'no';
-    if (field.type === 'formula' || field.link) return cell.shown;
+    if (field.type === 'formula' || field.link || field.several) return cell.shown;
     return cell.raw === null ? '' : String(cell.raw);
   };
-  const data = rows.map((r) =>
-    fields.slice(block.left, block.right + 1).map((f, i) => text(f, r.cells[block.left + i])),
-  );
+  const data = rows
+    .filter((r) => !r.group)
+    .map((r) => columns.slice(block.left, block.right + 1).map((c) => text(c.field, r.cells[c.place])));
   return Papa.unparse(data, { delimiter: '\t', newline: '\r\n' });
 }
 
@@ -57,6 +60,7 @@ export interface Pasting {
 /** Changes that a pasted block makes: present records from the spot on, new ones below the last. */
 export function pasteDrafts(
   table: Table,
+  columns: readonly Place[],
   rows: readonly string[][],
   ids: readonly string[],
   column: number,
@@ -66,8 +70,8 @@ export function pasteDrafts(
   rows.forEach((cells, i) => {
     const values: Record<string, Cell> = {};
     cells.forEach((text, k) => {
-      const field = table.fields[column + k];
-      const cell = field && !field.link && field.type !== 'formula' ? cellFromText(field, text) : undefined;
+      const field = columns[column + k]?.field;
+      const cell = field && !field.link && isWritable(field) ? cellFromText(field, text) : undefined;
       if (cell === undefined) out.left += text.trim() ? 1 : 0;
       else values[field!.id] = cell;
     });
@@ -80,24 +84,25 @@ export function pasteDrafts(
 }
 
 /** Changes that carry the first row of a block down to its last. */
-export function fillDrafts(table: Table, rows: GridPage['rows'], block: Block): Draft[] {
-  const [first, ...rest] = rows;
+export function fillDrafts(table: Table, columns: readonly Place[], rows: readonly GridRow[], block: Block): Draft[] {
+  const [first, ...rest] = rows.filter((r) => !r.group);
   if (!first) return [];
-  const cells = writable(table, block).map(([f, i]) => [f.id, first.cells[i]?.raw ?? null] as const);
-  return cells.length
-    ? rest.map((r) => ({ do: 'set' as const, table: table.id, record: r.id, cells: Object.fromEntries(cells) }))
-    : [];
+  const cells = writable(columns, block).map((c) => [c.field.id, first.cells[c.place]?.raw ?? null] as const);
+  return cells.length ? rest.map((r) => set(table, r, cells)) : [];
 }
 
 /** Changes that empty a block. */
-export function clearDrafts(table: Table, rows: GridPage['rows'], block: Block): Draft[] {
-  const cells = writable(table, block).map(([f]) => [f.id, null] as const);
-  return cells.length
-    ? rows.map((r) => ({ do: 'set' as const, table: table.id, record: r.id, cells: Object.fromEntries(cells) }))
-    : [];
+export function clearDrafts(table: Table, columns: readonly Place[], rows: readonly GridRow[], block: Block): Draft[] {
+  const cells = writable(columns, block).map((c) => [c.field.id, null] as const);
+  return cells.length ? rows.filter((r) => !r.group).map((r) => set(table, r, cells)) : [];
 }
 
-const writable = (table: Table, block: Block): [Field, number][] =>
-  table.fields
-    .map((f, i): [Field, number] => [f, i])
-    .filter(([f, i]) => i >= block.left && i <= block.right && f.type !== 'formula' && f.link?.kind !== 'matched');
+const set = (table: Table, row: GridRow, cells: readonly (readonly [string, Cell])[]): Draft => ({
+  do: 'set',
+  table: table.id,
+  record: row.id,
+  cells: Object.fromEntries(cells),
+});
+
+const writable = (columns: readonly Place[], block: Block): readonly Place[] =>
+  columns.slice(block.left, block.right + 1).filter((c) => isWritable(c.field));

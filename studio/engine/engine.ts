@@ -13,10 +13,12 @@ import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { checkCell, type Cell } from '../../core/records/cells.ts';
 import { display } from '../../core/records/format.ts';
-import { compileQuery, type CompiledQuery } from '../../core/records/query.ts';
+import type { GridAsk } from '../../core/records/grid.ts';
+import { compileQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
 import { Records } from '../../core/records/store.ts';
-import { uniqueProblem } from '../../core/records/unique.ts';
+import { completed } from '../../core/records/begin.ts';
+import { recordProblem } from '../../core/records/checks.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import { thingsGiven, type DrawOptions } from '../../core/screens/draw.ts';
 import type { ScopeRef } from '../../core/screens/drawn.ts';
@@ -25,6 +27,7 @@ import { thingsInRoutine } from '../../core/routines/run.ts';
 import type { PlayerApi } from '../../player/api.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import { Importing, type ImportChange, type ImportPreview } from './importing.ts';
+import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace } from './host-connection.ts';
 
 export type EngineEvent =
@@ -33,19 +36,6 @@ export type EngineEvent =
   | { kind: 'host'; online: boolean; waiting: number }
   | { kind: 'failed'; words: string };
 
-/** A cell as the grid shows it. */
-export interface GridCell {
-  shown: string;
-  raw: Cell;
-  /** Records the cell links to. */
-  links?: { id: string; title: string }[];
-}
-export interface GridPage {
-  total: number;
-  all: number;
-  from: number;
-  rows: { id: string; cells: GridCell[] }[];
-}
 export interface FormulaTrial {
   stored: string;
   type: string;
@@ -73,7 +63,7 @@ export class StudioEngine implements PlayerApi {
   private session!: Session;
   private tell: (e: EngineEvent) => void = () => {};
   private host!: HostConnection;
-  private asked: { key: string; app: App; query: CompiledQuery } | null = null;
+  private looking!: Looking;
 
   async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
     this.app = app;
@@ -81,6 +71,7 @@ export class StudioEngine implements PlayerApi {
     this.db = new DeviceDb(database);
     this.records = new Records(app);
     this.replica = new Replica(this.records);
+    this.looking = new Looking(this.records, this.replica, () => this.app);
     const [states, queue, at, kept] = await Promise.all([
       this.db.states.toArray(),
       this.db.queued(),
@@ -158,111 +149,48 @@ export class StudioEngine implements PlayerApi {
 
   // Data
 
-  page(
-    table: string,
-    options: { from: number; count: number; order?: { by: string; descending: boolean } | null; search?: string },
-  ): GridPage {
-    const query: Query = {
-      table,
-      where: { match: 'all', conditions: [] },
-      order: options.order ? [options.order] : [],
-      limit: null,
-    };
-    const key = JSON.stringify(query);
-    // Scrolling asks the same question again and again; the query remembers its answer.
-    if (this.asked?.key !== key || this.asked.app !== this.app)
-      this.asked = { key, app: this.app, query: compileQuery(this.records, query, []) };
-    const { total, rows } = this.asked.query.part([], options.from, options.count, options.search);
-    return { total, all: this.records.rows(table).length, from: options.from, rows: rows.map((r) => this.gridRow(r)) };
+  page(table: string, ask: GridAsk, from: number, count: number): GridPage {
+    return this.looking.page(table, ask, from, count);
   }
-
-  private gridRow(row: Row): GridPage['rows'][number] {
-    const { model } = row.store;
-    return {
-      id: row.id,
-      cells: model.table.fields.map((f, i) => {
-        const value = model.members[i]!.get(row);
-        const links = f.link
-          ? [value].flat().flatMap((v) => (v instanceof Row ? [{ id: v.id, title: v.title() }] : []))
-          : undefined;
-        const field = f.type === 'formula' ? this.formatOf(row.tableId, f.id) : f;
-        const shown =
-          f.type === 'picture' && typeof value === 'string' && value.startsWith('file:')
-            ? (this.app.files.find((x) => x.id === value.slice(5))?.name ?? value)
-            : display(value, field);
-        return { shown, raw: row.cells[f.id] ?? null, ...(links && { links }) };
-      }),
-    };
+  /** The figures below the columns, in words. */
+  figures(table: string, ask: GridAsk): Record<string, string> {
+    return this.looking.figures(table, ask);
   }
-
-  /** A formula that only brings a field over shows it in that field's format. */
-  private formatOf(table: string, id: string) {
-    const field = this.records.model.tables.get(table)!.fields.get(id)!;
-    return field.unit
-      ? field
-      : fieldOfPath(this.records.model, this.records.model.formula(table, field).references, field.formula ?? '');
+  lineOf(table: string, ask: GridAsk, record: string): number {
+    return this.looking.lineOf(table, ask, record);
   }
-
+  keyClashes(table: string, key: string[]) {
+    return this.looking.keyClashes(table, key);
+  }
+  removed(table: string): RemovedRecord[] {
+    return this.looking.removed(table);
+  }
+  orderMoves(table: string, record: string, before: string | null): [string, number][] {
+    return [...this.looking.orderMoves(table, record, before)];
+  }
   counts(): Record<string, number> {
     return Object.fromEntries(this.app.tables.map((t) => [t.id, this.records.rows(t.id).length]));
   }
 
-  record(table: string, id: string): GridPage['rows'][number] | null {
-    const row = this.records.row(table, id);
-    return row ? this.gridRow(row) : null;
+  record(table: string, id: string): GridRow | null {
+    return this.looking.record(table, id);
   }
-
-  /** A record as a page: its cells, and what is linked to it from other tables. */
   recordPage(table: string, id: string) {
-    const row = this.records.row(table, id);
-    if (!row) return null;
-    const back = row.store.model.links
-      .filter((l) => l.back)
-      .map((l) => {
-        const there = row.followAll(l).filter((r): r is Row => r instanceof Row);
-        return {
-          id: l.id,
-          name: l.name,
-          table: l.target,
-          total: there.length,
-          items: there.slice(0, 12).map((r) => ({ id: r.id, title: r.title() })),
-        };
-      });
-    return { title: row.title(), row: this.gridRow(row), back };
+    return this.looking.recordPage(table, id);
   }
-
-  /** For every link: records with a value to go by, those that lead somewhere, and some values that lead nowhere. */
-  linkFigures(): Record<string, { of: number; found: number; lost: string[] }> {
-    const out: Record<string, { of: number; found: number; lost: string[] }> = {};
-    for (const model of this.records.model.tables.values()) {
-      for (const end of model.links) {
-        if (end.back) continue;
-        const source = end.field.link!.kind === 'matched' ? end.field.link!.from! : end.field.id;
-        const lost = new Set<string>();
-        let of = 0;
-        let found = 0;
-        for (const row of this.records.rows(model.table.id)) {
-          const cell = row.cells[source] ?? null;
-          if (cell === null || cell === '') continue;
-          of++;
-          if (row.follow(end)) found++;
-          else if (lost.size < 20) lost.add(String(cell));
-        }
-        out[end.field.id] = { of, found, lost: [...lost] };
-      }
-    }
-    return out;
+  linkFigures() {
+    return this.looking.linkFigures();
   }
-
   /** Makes changes and gives back those that would undo them. */
-  async edit(drafts: Draft[]): Promise<Draft[]> {
-    for (const d of drafts) {
+  async edit(given: Draft[], { again = false } = {}): Promise<Draft[]> {
+    // What is undone or done again comes back as it was, without new stamps.
+    const drafts = again ? given : completed(this.records, given);
+    for (const d of again ? [] : drafts) {
       if (d.do !== 'set') continue;
       const table = this.app.tables.find((t) => t.id === d.table);
       const wrong =
-        table?.fields.flatMap((f) =>
-          f.id in d.cells && (f.least !== undefined || f.most !== undefined) ? (checkCell(f, d.cells[f.id]) ?? []) : [],
-        )[0] ?? uniqueProblem(this.records, d.table, d.record, d.cells)?.said;
+        table?.fields.flatMap((f) => (f.id in d.cells ? (checkCell(f, d.cells[f.id]) ?? []) : []))[0] ??
+        recordProblem(this.records, d.table, d.record, d.cells)?.said;
       if (wrong) throw new Error(wrong);
     }
     const inverse: Draft[] = [];
@@ -279,12 +207,15 @@ export class StudioEngine implements PlayerApi {
     return inverse.reverse();
   }
 
-  /** All values of a field that are not empty, for judging a change of type. */
-  column(table: string, field: string): { id: string; cell: Cell }[] {
-    return this.records.rows(table).flatMap((r) => {
-      const cell = r.cells[field] ?? null;
-      return cell === null ? [] : [{ id: r.id, cell }];
-    });
+  /** Ids of the records of a table, in the order they came. */
+  recordIds(table: string, count = Infinity): string[] {
+    return this.records
+      .rows(table)
+      .slice(0, count)
+      .map((r) => r.id);
+  }
+  column(table: string, field: string) {
+    return this.looking.column(table, field);
   }
 
   bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {

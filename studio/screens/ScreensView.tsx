@@ -57,10 +57,7 @@ export function ScreensView() {
     if (!screen || usePhone.getState().place?.screen === screen.id) return;
     let current = true;
     void (async () => {
-      const record =
-        screen.given && !screen.optional
-          ? ((await engine.page(screen.given, { from: 0, count: 1 })).rows[0]?.id ?? null)
-          : null;
+      const record = screen.given && !screen.optional ? ((await engine.recordIds(screen.given, 1))[0] ?? null) : null;
       if (current) phone.go({ screen: screen.id, record });
     })();
     return () => {

@@ -150,7 +150,7 @@ export const useStudio = create<StudioState>((set, get) => {
       set((s) => ({ app: next, revision: s.revision + 1 }));
       await Promise.all([engine.setApp(next), persist()]);
     }
-    return drafts.length ? engine.edit(drafts) : [];
+    return drafts.length ? engine.edit(drafts, { again: true }) : [];
   };
 
   return {

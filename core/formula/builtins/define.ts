@@ -5,6 +5,8 @@ import { FunctionValue, isContext, kindOf, type Value } from '../values.ts';
 export interface Runtime {
   /** The wall clock, in milliseconds from 1970-01-01 as if it were UTC. */
   now(): number;
+  /** Who uses the app here, by name; null when nobody has said so. */
+  person?(): string | null;
 }
 
 export interface Builtin {

@@ -1,3 +1,4 @@
+import { readableId } from '../../app/ids.ts';
 import { fix, round, subtract, multiply, type Rounding } from '../number.ts';
 import { BOOLEAN, NUMBER, TEXT, DATE, DATETIME } from '../types.ts';
 import { dayOfYear, monthName, parts, weekOfYear, weekdayName, daysInMonth, civil } from '../temporal.ts';
@@ -77,6 +78,16 @@ export const NUMBER_FUNCTIONS = [
     },
     'The date of today.',
   ),
+  define(
+    'person',
+    '',
+    TEXT,
+    function (this: Runtime) {
+      return this.person?.() ?? null;
+    },
+    'Who uses the app here, by name; empty while nobody has said so.',
+  ),
+  define('new id', '', TEXT, () => readableId(), 'A new id of eight letters and digits, another each time.'),
   define(
     'day of year',
     'date: dated',

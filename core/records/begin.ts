@@ -1,0 +1,89 @@
+import { dateTimeText } from '../formula/temporal.ts';
+import { DateTime, RecordValue, type Value } from '../formula/values.ts';
+import type { Draft } from '../host/change.ts';
+import { readableId } from '../app/ids.ts';
+import { checkCell, toCell, type Cell } from './cells.ts';
+import { trialRow } from './checks.ts';
+import type { Cells, Records, TableStore } from './store.ts';
+import type { Field } from '../app/schema.ts';
+
+/**
+ * Changes completed by what the app fills in itself: defaults and a unique id in new records, the time of making
+ * and of the last change. What a change says itself is left as it is.
+ */
+export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
+  const made = new Set<string>();
+  const last = new Map<string, number>();
+  return drafts.map((draft) => {
+    const store = draft.do === 'set' ? records.stores.get(draft.table) : undefined;
+    if (draft.do !== 'set' || !store || !needs(store)) return draft;
+    const isNew = !store.byId.has(draft.record) && !made.has(draft.record);
+    made.add(draft.record);
+    const cells: Cells = isNew
+      ? { ...beginning(store, draft.record, draft.cells), ...draft.cells }
+      : { ...draft.cells };
+    const own = store.model.table.ownOrder;
+    if (isNew && own && !(own in cells)) {
+      const next = (last.get(own) ?? lastInOrder(store, own)) + 1;
+      last.set(own, next);
+      cells[own] = next;
+    }
+    const now = nowCell(records);
+    for (const f of store.model.table.fields) {
+      if (f.id in cells) continue;
+      if (f.type === 'changed' || (isNew && f.type === 'created')) cells[f.id] = now;
+      else if (isNew && f.type === 'id') cells[f.id] = readableId(f.prefix);
+    }
+    return { ...draft, cells };
+  });
+}
+
+const needs = (store: TableStore): boolean =>
+  store.model.table.ownOrder !== undefined ||
+  store.model.table.fields.some((f) => f.default || f.type === 'id' || f.type === 'created' || f.type === 'changed');
+
+const nowCell = (records: Records): Cell => dateTimeText(new DateTime(Math.floor(records.runtime.now() / 1000) * 1000));
+
+/** What a new record begins with, given what is known of it already. */
+export function beginning(store: TableStore, record: string, given: Cells): Cells {
+  const { table } = store.model;
+  const cells: Cells = {};
+  for (const field of table.fields) {
+    if (!field.default || field.id in given) continue;
+    const formula = store.records.model.formulaOf(table.id, field.default);
+    if (formula.problems.some((p) => p.severity === 'error')) continue;
+    const row = formula.dependencies.length ? trialRow(store, record, { ...cells, ...given }) : null;
+    const value = formula.run([store.records.runtime as unknown as Value, row]);
+    const target = targetOf(field);
+    const cell = cellFor(field, value);
+    if (
+      cell !== null &&
+      !(target in given) &&
+      checkCell(target === field.id ? field : store.model.fields.get(target)!, cell) === null
+    )
+      cells[target] = cell;
+  }
+  return cells;
+}
+
+/** The stored field a value of this field is written to: a matched link is written to the field it goes by. */
+const targetOf = (field: Field): string => (field.link?.kind === 'matched' ? field.link.from! : field.id);
+
+function cellFor(field: Field, value: Value): Cell {
+  if (field.link?.kind === 'matched') return value instanceof RecordValue ? toCell(value.get(field.link.to!)) : null;
+  // A date where a date and time is kept, and the other way round, is what people mean by today() and now().
+  const cell = toCell(value);
+  if (typeof cell === 'string' && field.type === 'date') return cell.slice(0, 10);
+  if (typeof cell === 'string' && field.type === 'datetime' && /^\d{4}-\d{2}-\d{2}$/.test(cell))
+    return `${cell}T00:00:00`;
+  return cell;
+}
+
+function lastInOrder(store: TableStore, field: string): number {
+  let last = 0;
+  for (const row of store.rows) {
+    const n = row.cells[field];
+    if (typeof n === 'number' && n > last) last = n;
+  }
+  return Math.floor(last);
+}

@@ -1,0 +1,131 @@
+import { fix } from '../formula/number.ts';
+import { makeDate, parseDateTime, parseDuration } from '../formula/temporal.ts';
+import { CalendarDate, ClockTime, DateTime, DaysDuration } from '../formula/values.ts';
+
+export type DayOrder = 'day first' | 'month first';
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+
+/** Reads a date as people write it: ISO, 23.11.2026, 23/11/26, 23 Nov 2026, Nov 23, 2026. Null when it is none. */
+export function readDateText(text: string, order: DayOrder = 'day first'): CalendarDate | null {
+  const t = text.trim().replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+/i, '');
+  const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(t);
+  if (iso) return makeDate(Number(iso[1]), Number(iso[2]), Number(iso[3]));
+  const numeric = /^(\d{1,2})[-/.](\d{1,2})[-/.](\d{4}|\d{2})$/.exec(t);
+  if (numeric) {
+    const [a, b] = [Number(numeric[1]), Number(numeric[2])];
+    return order === 'day first' ? makeDate(fullYear(numeric[3]!), b, a) : makeDate(fullYear(numeric[3]!), a, b);
+  }
+  const worded =
+    /^(\d{1,2})\.?[\s-]+([a-z]{3})[a-z]*\.?,?[\s-]+(\d{4}|\d{2})$/i.exec(t) ??
+    swap(/^([a-z]{3})[a-z]*\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i.exec(t));
+  if (worded) {
+    const month = MONTHS.indexOf(worded[2]!.toLowerCase()) + 1;
+    return month ? makeDate(fullYear(worded[3]!), month, Number(worded[1])) : null;
+  }
+  return null;
+}
+
+const swap = (m: RegExpExecArray | null): string[] | null => m && [m[0], m[2]!, m[1]!, m[3]!];
+const fullYear = (y: string): number => (y.length === 4 ? Number(y) : Number(y) + (Number(y) < 70 ? 2000 : 1900));
+
+const TIME_OF_DAY = /^(\d{1,2})[:.h](\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*(am|pm)?$/i;
+
+/** Reads a date with a time; a date alone is no date and time. */
+export function readDateTimeText(text: string, order: DayOrder = 'day first'): DateTime | null {
+  const t = text.trim();
+  const iso = /^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2})?(?:\.\d+)?)(Z|[+-]\d{2}:?\d{2})?$/.exec(t);
+  if (iso) {
+    const local = parseDateTime(`${iso[1]}T${iso[2]!.length === 5 ? `${iso[2]}:00` : iso[2]}`);
+    return local && new DateTime(Math.floor(local.ms / 1000) * 1000);
+  }
+  const at = /^(.*?\d)(?:,|\s+at)?\s+(\d{1,2}[:.h]\d{2}(?::\d{2}(?:[.,]\d+)?)?\s*(?:am|pm)?)$/i.exec(t);
+  if (!at) return null;
+  const date = readDateText(at[1]!, order);
+  const time = TIME_OF_DAY.exec(at[2]!);
+  if (!date || !time) return null;
+  let hour = Number(time[1]);
+  if (time[4]) hour = (hour % 12) + (/pm/i.test(time[4]) ? 12 : 0);
+  if (hour > 23 || Number(time[2]) > 59) return null;
+  return new DateTime(date.day * 86_400_000 + ((hour * 60 + Number(time[2])) * 60 + Number(time[3] ?? 0)) * 1000);
+}
+
+/** Reads a number as people write it, with thousands marks, a decimal comma, a currency sign or a unit behind it. */
+export function readNumberText(text: string, decimal: '.' | ',' = '.'): number | null {
+  let t = text
+    .trim()
+    .replace(/[\u00a0\u202f\s']/g, '')
+    .replace(/^(-?)[€$£¥]/, '$1')
+    .replace(/[€$£¥%]$/, '');
+  if (/^\(.*\)$/.test(t)) t = `-${t.slice(1, -1)}`;
+  const group = decimal === '.' ? ',' : '.';
+  const whole = group === ',' ? /^[+-]?\d{1,3}(,\d{3})+(\.\d+)?$/ : /^[+-]?\d{1,3}(\.\d{3})+(,\d+)?$/;
+  if (whole.test(t)) t = t.split(group).join('');
+  if (decimal === ',') t = t.replace(',', '.');
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(t) && Number.isFinite(Number(t)) ? Number(t) : null;
+}
+
+/** Reads a time of day: 15:58, 3.58 pm, 15h58. */
+export function readTimeText(text: string): ClockTime | null {
+  const m = TIME_OF_DAY.exec(text.trim());
+  if (!m) return null;
+  const hour = m[4] ? (Number(m[1]) % 12) + (/pm/i.test(m[4]) ? 12 : 0) : Number(m[1]);
+  if (hour > 23 || Number(m[2]) > 59 || Number(m[3] ?? 0) > 59) return null;
+  return new ClockTime(((hour * 60 + Number(m[2])) * 60 + Number(m[3] ?? 0)) * 1000);
+}
+
+const YES = new Set(['yes', 'y', 'true', 'ja', 'oui', 'si', 'sí', 'x', '✓', '1', 'on']);
+const NO = new Set(['no', 'n', 'false', 'nein', 'non', '0', 'off', '-']);
+
+export function readYesNoText(text: string): boolean | null {
+  const t = text.trim().toLowerCase();
+  return YES.has(t) ? true : NO.has(t) ? false : null;
+}
+
+const UNITS: [RegExp, number][] = [
+  [/^(d|days?)$/, 86_400_000],
+  [/^(h|hrs?|hours?)$/, 3_600_000],
+  [/^(m|mins?|minutes?)$/, 60_000],
+  [/^(s|secs?|seconds?)$/, 1000],
+];
+
+/** Reads a duration: 1:30 (hours and minutes), 1 h 30 min, 2 days, 90 minutes, PT90M. */
+export function readDurationText(text: string): DaysDuration | null {
+  const t = text.trim().toLowerCase();
+  const clock = /^(-)?(\d{1,4}):(\d{2})(?::(\d{2}))?$/.exec(t);
+  if (clock && Number(clock[3]) < 60) {
+    const seconds = Number(clock[2]) * 3600 + Number(clock[3]) * 60 + Number(clock[4] ?? 0);
+    return new DaysDuration((clock[1] ? -1000 : 1000) * seconds || 0);
+  }
+  const iso = parseDuration(text.trim().toUpperCase());
+  if (iso) return iso instanceof DaysDuration ? iso : null;
+  if (!/^-?(\d+([.,]\d+)?\s*[a-z]+[\s,]*)+$/.test(t)) return null;
+  let ms = 0;
+  for (const [, n, unit] of t.matchAll(/(\d+(?:[.,]\d+)?)\s*([a-z]+)/g)) {
+    const size = UNITS.find(([words]) => words.test(unit!))?.[1];
+    if (size === undefined) return null;
+    ms += Number(n!.replace(',', '.')) * size;
+  }
+  return new DaysDuration((t.startsWith('-') ? -1 : 1) * Math.round(ms) || 0);
+}
+
+/** Reads a place on the earth: degrees of latitude and longitude as "52.5, 13.4" or a geo address (RFC 5870). */
+export function readPlaceText(text: string): { latitude: number; longitude: number } | null {
+  const pair = readPair(text.replace(/^geo:/i, ''));
+  return pair && Math.abs(pair[0]) <= 90 && Math.abs(pair[1]) <= 180 ? { latitude: pair[0], longitude: pair[1] } : null;
+}
+
+/** Reads a place on a plan: how far across and how far down, as shares "0.25, 0.5" or percent "25 %, 50 %". */
+export function readPlanText(text: string): { x: number; y: number } | null {
+  const percent = text.includes('%');
+  const pair = readPair(text.replace(/%|across|down/gi, ''));
+  if (!pair) return null;
+  const [x, y] = percent ? pair.map((n) => fix(n / 100)) : pair;
+  return x! >= 0 && x! <= 1 && y! >= 0 && y! <= 1 ? { x: x!, y: y! } : null;
+}
+
+function readPair(text: string): [number, number] | null {
+  // With a semicolon between them the numbers may have decimal commas.
+  const parts = text.includes(';') ? text.replace(/,/g, '.').split(';') : text.split(',');
+  const [a, b, more] = parts.map((p) => readNumberText(p));
+  return parts.length === 2 && more === undefined && a != null && b != null ? [a, b] : null;
+}

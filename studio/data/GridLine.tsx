@@ -1,0 +1,209 @@
+import { clsx } from 'clsx';
+import { ChevronDown, ChevronRight, GripVertical, PanelRight, Trash2 } from 'lucide-react';
+import type { Field, Table, View } from '../../core/app/schema.ts';
+import type { Cell } from '../../core/records/cells.ts';
+import type { GridRow } from '../engine/looking.ts';
+import { inBlock, type Block, type Spot } from './blocks.ts';
+import { CellEditor } from './CellEditor.tsx';
+import { CellView } from './CellView.tsx';
+import { NUMERIC, type Column } from './fields.ts';
+import { FIGURE_WORDS } from './GridFoot.tsx';
+
+export const LINE_HEIGHT = 31;
+
+interface Props {
+  index: number;
+  top: number;
+  row: GridRow | undefined;
+  columns: readonly Column[];
+  visible: readonly number[];
+  gap: number;
+  at: Spot;
+  block: Block;
+  several: boolean;
+  view: View;
+  table: Table;
+  editing: { text: string | null } | null;
+  /** Can be dragged to another place in the table's own order. */
+  movable: boolean;
+  onGo(row: number, column: number, extend?: boolean): void;
+  onBegin(): void;
+  onKeep(line: number, field: Field, cell: Cell, linked?: Cell): void;
+  onOpen(table: string, record: string): void;
+  onRemove(row: GridRow): void;
+  onFold(key: string): void;
+  onPlace(record: string, before: string | null): void;
+}
+
+/** One line of the grid: a record, or the name of a group with its figures. */
+export function GridLine(props: Props) {
+  const { index, top, row, columns, visible, gap, movable, onPlace } = props;
+  if (row?.group) return <GroupLine {...props} group={row.group} />;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 1}
+      className="group absolute left-0 flex w-full border-b border-line/70"
+      style={{ height: LINE_HEIGHT, transform: `translateY(${top}px)` }}
+      {...(movable &&
+        row && {
+          onDragOver: (e: React.DragEvent) => {
+            if (e.dataTransfer.types.includes(RECORD)) e.preventDefault();
+          },
+          onDrop: (e: React.DragEvent) => {
+            e.preventDefault();
+            const moved = e.dataTransfer.getData(RECORD);
+            if (moved && moved !== row.id) onPlace(moved, row.id);
+          },
+        })}
+    >
+      {visible.map((c, i) => {
+        const column = columns[c]!;
+        const first = visible[i - 1] === undefined || columns[visible[i - 1]!]!.frozen;
+        return (
+          <GridCellView
+            key={column.field.id}
+            {...props}
+            c={c}
+            column={column}
+            margin={first && !column.frozen ? gap : 0}
+          />
+        );
+      })}
+      {row && (
+        <div role="gridcell" className="sticky right-0 flex bg-raised/90">
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label="Open this record"
+            onClick={() => props.onOpen(props.table.id, row.id)}
+            className="grid h-full w-[26px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-dusk"
+          >
+            <PanelRight size={14} aria-hidden />
+          </button>
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label="Remove this record"
+            onClick={() => props.onRemove(row)}
+            className="grid h-full w-[26px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"
+          >
+            <Trash2 size={14} aria-hidden />
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+const RECORD = 'application/x-kite-record';
+
+function GridCellView(props: Props & { c: number; column: Column; margin: number }) {
+  const { index, row, at, block, several, editing, movable, column, c, margin } = props;
+  const { field: f, width, frozen, left } = column;
+  const here = at.row === index && at.column === c;
+  const cell = row?.cells[column.place];
+  return (
+    <div
+      id={`cell-${index}-${c}`}
+      role="gridcell"
+      aria-selected={here}
+      aria-colindex={c + 1}
+      data-record={row?.id}
+      data-field={f.id}
+      onMouseDown={(e) => props.onGo(index, c, e.shiftKey)}
+      onMouseEnter={(e) => {
+        if (e.buttons === 1 && !editing) props.onGo(index, c, true);
+      }}
+      onDoubleClick={props.onBegin}
+      className={clsx(
+        'relative flex shrink-0 items-center border-r border-line/70 px-2.5',
+        frozen && 'sticky z-10 bg-raised',
+        c === 0 && 'font-semibold',
+        f.type === 'formula' && 'text-kelp',
+        NUMERIC.has(f.type) && 'justify-end tabular-nums',
+        several && inBlock(block, index, c) && '!bg-dusk-wash',
+        here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]',
+        here && editing && '!z-30',
+      )}
+      style={{ width, ...(frozen && { left }), ...(margin && { marginLeft: margin }) }}
+    >
+      {movable && c === 0 && row && !editing && (
+        <span
+          draggable
+          aria-hidden
+          title="Drag to another place; Alt with an arrow key does the same"
+          onMouseDown={(e) => e.stopPropagation()}
+          onDragStart={(e) => {
+            e.dataTransfer.setData(RECORD, row.id);
+            e.dataTransfer.effectAllowed = 'move';
+          }}
+          className="-ml-1.5 mr-1 cursor-grab text-ink-faint"
+        >
+          <GripVertical size={13} />
+        </span>
+      )}
+      {here && editing && row && cell ? (
+        <CellEditor
+          field={f}
+          cell={cell}
+          typed={editing.text}
+          onKeep={(value, linked) => props.onKeep(index, f, value, linked)}
+          onDone={(dr, dc) => props.onGo(at.row + dr, at.column + dc)}
+        />
+      ) : (
+        <CellView field={f} cell={cell} onOpen={props.onOpen} />
+      )}
+    </div>
+  );
+}
+
+function GroupLine({
+  index,
+  top,
+  group,
+  view,
+  columns,
+  at,
+  onGo,
+  onFold,
+}: Props & { group: NonNullable<GridRow['group']> }) {
+  const Chevron = group.closed ? ChevronRight : ChevronDown;
+  const figures = Object.entries(group.figures).flatMap(([id, shown]) => {
+    const column = columns.find((c) => c.field.id === id);
+    return column && shown ? [{ id, name: column.field.name, figure: view.figures[id]!, shown }] : [];
+  });
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 1}
+      id={`cell-${index}-${at.column}`}
+      onMouseDown={() => onGo(index, at.column)}
+      className={clsx(
+        'absolute left-0 flex w-full items-center border-b border-line bg-paper',
+        at.row === index && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]',
+      )}
+      style={{ height: LINE_HEIGHT, transform: `translateY(${top}px)` }}
+    >
+      <div role="gridcell" className="sticky left-0 flex items-center gap-2 px-2">
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-expanded={!group.closed}
+          aria-label={`${group.closed ? 'Unfold' : 'Fold'} ${group.shown || 'nothing'}`}
+          onClick={() => onFold(group.key)}
+          className="grid size-5 place-items-center rounded hover:bg-sunk"
+        >
+          <Chevron size={14} aria-hidden />
+        </button>
+        <b className="font-semibold">{group.shown || <span className="text-ink-faint">nothing</span>}</b>
+        <span className="text-sm text-ink-faint tabular-nums">{group.count.toLocaleString('en-GB')}</span>
+        {figures.map((f) => (
+          <span key={f.id} className="ml-3 text-sm text-ink-soft">
+            {f.name} {FIGURE_WORDS[f.figure]} <span className="font-semibold text-ink tabular-nums">{f.shown}</span>
+          </span>
+        ))}
+      </div>
+    </div>
+  );
+}

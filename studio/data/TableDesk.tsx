@@ -1,0 +1,222 @@
+import { Download, History, MoreHorizontal, Plus, Smartphone, Trash2, Upload } from 'lucide-react';
+import { useState } from 'react';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { addField, addScreensFor, removeTable, renameTable } from '../../core/app/edits.ts';
+import { freeName } from '../../core/app/names.ts';
+import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
+import type { Table } from '../../core/app/schema.ts';
+import { newRecordId } from '../../core/host/device.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { download } from '../state/keep.ts';
+import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { Button } from '../ui/controls.tsx';
+import { NameField } from '../ui/NameField.tsx';
+import { Menu } from '../ui/popover.tsx';
+import { chooseFiles } from '../ui/files.ts';
+import { BringInto } from './BringInto.tsx';
+import { FieldCard } from './FieldCard.tsx';
+import { Grid } from './Grid.tsx';
+import { KeyChip } from './KeyChip.tsx';
+import { RecordPage } from './RecordPage.tsx';
+import { RemovedRecords } from './RemovedRecords.tsx';
+import { ViewSentence } from './ViewSentence.tsx';
+
+const number = (n: number): string => n.toLocaleString('en-GB');
+
+/** The records of one table, with how they are looked at. */
+export function TableDesk({ table, count }: { table: Table; count: number }) {
+  const app = useApp();
+  const engine = useEngine();
+  const { edit, editRecords, kept } = useStudio();
+  const navigate = useNavigate();
+  const { part } = useParams();
+  const [params, setParams] = useSearchParams();
+  const record = params.get('record');
+  const openRecord = (to: string, id: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${id}`);
+  const [search, setSearch] = useState('');
+  const [showRemoved, setShowRemoved] = useState(false);
+  const [bringing, setBringing] = useState<File | null>(null);
+  const [added, setAdded] = useState<string | null>(null);
+  const field = table.fields.find((f) => f.id === part);
+  const select = (id: string | null): void =>
+    void navigate(`/app/${kept!.id}/data/${table.id}${id ? `/${id}` : ''}`, { replace: true });
+
+  const addRecord = (): void => {
+    const id = newRecordId();
+    setAdded(id);
+    void editRecords(`Added a ${table.one}`, [{ do: 'set', table: table.id, record: id, cells: {} }]);
+  };
+  const newField = (type: 'text' | 'formula'): void => {
+    let id = '';
+    void edit(`Added a ${type === 'formula' ? 'formula field' : 'field'} to ${table.name}`, (a) => {
+      id = addField(a, table.id, type, type === 'formula' ? 'New formula' : 'New field').id;
+    }).then(() => select(id));
+  };
+  const remove = (): void => {
+    const uses = usesOf(app, idsOfTable(app, table.id)).filter((u) => u.table !== table.id);
+    void edit(`Removed the table ${table.name}`, (a) => removeTable(a, table.id));
+    toast(`Removed ${table.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
+      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
+      duration: 8000,
+    });
+    void navigate(`/app/${kept!.id}/data`);
+  };
+  const makeScreens = (): void => {
+    let first = '';
+    void edit(`Made screens for ${table.name}`, (a) => {
+      first = addScreensFor(a, table.id)[0]?.id ?? '';
+    }).then(() => navigate(`/app/${kept!.id}/screens/${first}`));
+  };
+  const hasScreens = app.screens.some((s) => s.given === table.id);
+  const fields = table.fields.map((f) => ({ value: f.id, label: f.name }));
+
+  return (
+    <>
+      <header className="flex items-center gap-3 px-6 pt-5">
+        <h1 className="max-w-[60%] shrink-0 text-xl">
+          <NameField
+            value={table.name}
+            label="Name of the table"
+            onChange={(n) => void edit(`Renamed ${table.name} to ${n}`, (a) => renameTable(a, table.id, n))}
+            className="truncate"
+          />
+        </h1>
+        <span className="min-w-0 flex-1 truncate text-ink-soft">
+          {number(count)} {count === 1 ? 'record' : 'records'}
+        </span>
+        <Menu
+          align="end"
+          trigger={<Button aria-label="More for this table" icon={MoreHorizontal} />}
+          items={[
+            {
+              label: 'Export as CSV',
+              icon: Download,
+              run: () => void engine.exportCsv(table.id).then((t) => download(`${table.name}.csv`, t, 'text/csv')),
+            },
+            {
+              label: 'Export as XLSX',
+              icon: Download,
+              run: () =>
+                void engine
+                  .exportXlsx(table.id)
+                  .then((b) =>
+                    download(
+                      `${table.name}.xlsx`,
+                      b as BlobPart,
+                      'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+                    ),
+                  ),
+            },
+            null,
+            {
+              label: hasScreens ? 'Make more screens for it' : 'Make screens for it',
+              icon: Smartphone,
+              run: makeScreens,
+            },
+            { label: 'Bring back removed records', icon: History, run: () => setShowRemoved(true) },
+            { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
+          ]}
+        />
+        <Button
+          icon={Upload}
+          aria-label="Bring in a file"
+          onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', false).then(([f]) => f && setBringing(f))}
+        >
+          Bring in
+        </Button>
+        <Menu
+          align="end"
+          trigger={<Button icon={Plus}>Field</Button>}
+          items={[
+            { label: 'A field to fill in', run: () => newField('text') },
+            { label: 'A formula field', hint: 'worked out', run: () => newField('formula') },
+            ...(app.tables.length > 1
+              ? [
+                  {
+                    label: 'A link to another table',
+                    run: () => void addLinkField(app, table, edit).then((id) => id && select(id)),
+                  },
+                ]
+              : []),
+          ]}
+        />
+        <Button look={bringing ? 'plain' : 'main'} icon={Plus} onClick={addRecord}>
+          Record
+        </Button>
+      </header>
+      <div className="sentence px-6 pt-1">
+        Each record is called a{' '}
+        <NameField
+          value={table.one}
+          label="What one record is called"
+          onChange={(n) =>
+            void edit(`Called one record of ${table.name} a ${n}`, (a) => {
+              a.tables.find((t) => t.id === table.id)!.one = n.toLowerCase();
+            })
+          }
+          className="font-semibold text-ink"
+        />
+        , known by its{' '}
+        <ChoiceChip
+          name="Known by"
+          value={table.titleField}
+          choices={fields}
+          onChange={(v) =>
+            void edit(`Records of ${table.name} are known by another field`, (a) => {
+              a.tables.find((t) => t.id === table.id)!.titleField = v;
+            })
+          }
+        />
+        , told apart by <KeyChip table={table} />
+      </div>
+      <ViewSentence table={table} search={search} onSearch={setSearch} />
+      <div className="flex min-h-[180px] flex-1">
+        <Grid
+          table={table}
+          search={search}
+          selectedField={field?.id ?? null}
+          onSelectField={select}
+          onOpen={openRecord}
+          reveal={added}
+        />
+        {record && (
+          <RecordPage key={record} table={table} id={record} onClose={() => setParams({}, { replace: true })} />
+        )}
+      </div>
+      {bringing && (
+        <BringInto
+          key={bringing.name + bringing.lastModified}
+          table={table}
+          file={bringing}
+          onClose={() => setBringing(null)}
+        />
+      )}
+      {showRemoved && !bringing && <RemovedRecords table={table} onClose={() => setShowRemoved(false)} />}
+      {field && !bringing && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
+    </>
+  );
+}
+
+async function addLinkField(
+  app: ReturnType<typeof useApp>,
+  table: Table,
+  edit: ReturnType<typeof useStudio.getState>['edit'],
+): Promise<string> {
+  const target = app.tables.find((t) => t.id !== table.id)!;
+  let id = '';
+  await edit(`Added a link from ${table.name} to ${target.name}`, (a) => {
+    const one = target.one.charAt(0).toUpperCase() + target.one.slice(1);
+    const field = addField(a, table.id, 'link', one);
+    field.link = {
+      kind: 'picked',
+      table: target.id,
+      backName: freeName(table.name, [
+        ...target.fields.map((f) => f.name),
+        ...a.tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === target.id ? [f.link.backName] : []))),
+      ]),
+    };
+    id = field.id;
+  });
+  return id;
+}

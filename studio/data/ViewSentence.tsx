@@ -1,0 +1,179 @@
+import { Search, X } from 'lucide-react';
+import { addOwnOrder, plainView } from '../../core/app/edits.ts';
+import type { Table, View } from '../../core/app/schema.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { Chip } from '../chips/Chip.tsx';
+import { WhereSentence } from '../chips/WhereSentence.tsx';
+import { useStudio } from '../state/studio.ts';
+import { Popover } from '../ui/popover.tsx';
+import { FIELD_ICONS } from './fields.ts';
+
+const OWN = 'own order';
+
+/** How the table is looked at, as a sentence: which records, in what order, put together by what, with which columns. */
+export function ViewSentence({
+  table,
+  search,
+  onSearch,
+}: {
+  table: Table;
+  search: string;
+  onSearch(text: string): void;
+}) {
+  const { edit } = useStudio();
+  const view = table.view ?? plainView();
+  const look = (label: string, recipe: (v: View) => void): void =>
+    void edit(label, (a) => {
+      const t = a.tables.find((x) => x.id === table.id)!;
+      t.view ??= plainView();
+      recipe(t.view as View);
+    });
+  const fields = table.fields.map((f) => ({ value: f.id, label: f.name, icon: FIELD_ICONS[f.type] }));
+  const orders = [
+    { value: '', label: view.order.length ? 'nothing more' : 'coming in' },
+    { value: OWN, label: 'own order, by dragging' },
+    ...fields.filter((f) => f.value !== table.ownOrder),
+  ];
+  const setOrder = (i: number, by: string): void => {
+    if (by === OWN && !table.ownOrder) {
+      void edit(`Gave ${table.name} an order of its own`, (a) => {
+        addOwnOrder(a, table.id);
+      });
+      return;
+    }
+    look(`Ordered ${table.name}`, (v) => {
+      if (by === '') v.order.splice(i);
+      else v.order[i] = { by: by === OWN ? table.ownOrder! : by, descending: v.order[i]?.descending ?? false };
+      if (by === OWN) v.order.splice(1);
+    });
+  };
+  const shownOrder = (by: string): string => (by === table.ownOrder ? OWN : by);
+  const hidden = new Set(view.hidden);
+
+  return (
+    <div className="sentence px-6 pt-1">
+      <WhereSentence
+        lead="Showing"
+        bare="all of them"
+        where={view.where}
+        place={{ self: table.id, given: null }}
+        onChange={(where) => look(`Filtered ${table.name}`, (v) => (v.where = where))}
+      />
+      , in the order of{' '}
+      {[...view.order, null].slice(0, view.order.length < 4 ? undefined : -1).map((o, i) =>
+        o === null && i > 0 && shownOrder(view.order[0]!.by) === OWN ? null : (
+          <span key={i}>
+            {i > 0 && (o ? ', then ' : ' ')}
+            <ChoiceChip
+              name={i === 0 ? 'Order' : `Order ${i + 1}`}
+              value={o ? shownOrder(o.by) : ''}
+              {...(!o && { label: i === 0 ? 'coming in' : 'then…' })}
+              choices={orders}
+              onChange={(by) => setOrder(i, by)}
+            />
+            {o && shownOrder(o.by) !== OWN && (
+              <>
+                {' '}
+                <ChoiceChip
+                  name={i === 0 ? 'Direction' : `Direction ${i + 1}`}
+                  value={o.descending}
+                  choices={[
+                    { value: false, label: 'upwards' },
+                    { value: true, label: 'downwards' },
+                  ]}
+                  onChange={(d) => look(`Ordered ${table.name}`, (v) => (v.order[i]!.descending = d))}
+                />
+              </>
+            )}
+          </span>
+        ),
+      )}
+      , put together by{' '}
+      <ChoiceChip
+        name="Put together by"
+        value={view.group ?? ''}
+        choices={[{ value: '', label: 'nothing' }, ...fields]}
+        onChange={(id) => look(`Put ${table.name} together`, (v) => (v.group = id || null))}
+      />
+      , with{' '}
+      <Popover
+        trigger={
+          <Chip aria-label="Columns">
+            {hidden.size ? `${hidden.size} of ${fields.length} columns hidden` : 'all columns'}
+          </Chip>
+        }
+      >
+        {() => <ColumnList table={table} view={view} look={look} />}
+      </Popover>
+      <label className="relative ml-2 inline-flex items-center align-middle">
+        <Search size={13} className="absolute left-2 text-ink-faint" aria-hidden />
+        <input
+          type="search"
+          aria-label="Find in this table"
+          placeholder="Find in table"
+          value={search}
+          onChange={(e) => onSearch(e.target.value)}
+          className="field !h-[25px] !w-36 !pl-7 text-sm"
+        />
+        {search && (
+          <button
+            type="button"
+            aria-label="Stop finding"
+            onClick={() => onSearch('')}
+            className="absolute right-1 grid size-5 place-items-center rounded text-ink-soft hover:bg-sunk"
+          >
+            <X size={12} aria-hidden />
+          </button>
+        )}
+      </label>
+    </div>
+  );
+}
+
+/** Which columns are shown, and how many stay in view while the rest scrolls. */
+function ColumnList({
+  table,
+  view,
+  look,
+}: {
+  table: Table;
+  view: View;
+  look(label: string, recipe: (v: View) => void): void;
+}) {
+  const hidden = new Set(view.hidden);
+  return (
+    <div className="p-2">
+      <ul className="thin-scroll max-h-72 overflow-auto">
+        {table.fields.map((f) => (
+          <li key={f.id}>
+            <label className="flex min-h-[28px] cursor-pointer items-center gap-2 rounded-md px-2 hover:bg-sunk">
+              <input
+                type="checkbox"
+                className="size-4 accent-kelp"
+                checked={!hidden.has(f.id)}
+                onChange={(e) =>
+                  look(`${e.target.checked ? 'Showed' : 'Hid'} ${f.name}`, (v) => {
+                    v.hidden = e.target.checked ? v.hidden.filter((id) => id !== f.id) : [...v.hidden, f.id];
+                  })
+                }
+              />
+              <span className="truncate">{f.name}</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <p className="sentence mt-1 border-t border-line px-2 pt-2">
+        <ChoiceChip
+          name="Columns that stay in view"
+          value={view.frozen}
+          choices={[0, 1, 2, 3, 4].map((n) => ({
+            value: n,
+            label: n === 0 ? 'No column stays' : n === 1 ? 'The first stays' : `The first ${n} stay`,
+          }))}
+          onChange={(n) => look('Changed which columns stay in view', (v) => (v.frozen = n))}
+        />{' '}
+        in view
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,97 @@
+import type { ClipboardEvent, RefObject } from 'react';
+import { toast } from 'sonner';
+import type { Table } from '../../core/app/schema.ts';
+import { newRecordId } from '../../core/host/device.ts';
+import type { GridAsk } from '../../core/records/grid.ts';
+import type { GridRow } from '../engine/looking.ts';
+import { useEngine, useStudio } from '../state/studio.ts';
+import { blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts, type Block } from './blocks.ts';
+import type { Column } from './fields.ts';
+
+const plural = (n: number, one: string, many = `${one}s`): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+
+/** Copying, cutting, pasting, filling and emptying blocks of the grid; each is one undoable edit. */
+export function useBlocks(
+  table: Table,
+  columns: readonly Column[],
+  ask: GridAsk,
+  block: Block,
+  active: RefObject<HTMLElement | null>,
+  rowAt: (line: number) => GridRow | undefined,
+  onPasted: (rows: number, columns: number, added: boolean) => void,
+) {
+  const engine = useEngine();
+  const { editRecords } = useStudio();
+  const several = block.top !== block.bottom || block.left !== block.right;
+  const cellsWord = (): string => {
+    const n = (block.bottom - block.top + 1) * (block.right - block.left + 1);
+    return n === 1 ? 'a cell' : `${n.toLocaleString('en-GB')} cells`;
+  };
+  /** The records of the block, fetched when they are out of view. */
+  const rowsOf = async (b: Block): Promise<GridRow[]> =>
+    (await engine.page(table.id, ask, b.top, b.bottom - b.top + 1)).rows.filter((r) => !r.group);
+  const clear = (verb: string): void =>
+    void rowsOf(block).then((rows) => editRecords(`${verb} ${cellsWord()}`, clearDrafts(table, columns, rows, block)));
+
+  const onCopy = (e: ClipboardEvent, cut = false): void => {
+    if (e.target !== active.current) return;
+    e.preventDefault();
+    const rows = Array.from({ length: block.bottom - block.top + 1 }, (_, i) => rowAt(block.top + i));
+    if (rows.every((r) => r !== undefined)) e.clipboardData.setData('text/plain', blockText(columns, rows, block));
+    else void rowsOf(block).then((all) => navigator.clipboard.writeText(blockText(columns, all, block)));
+    toast(`Copied ${cellsWord()}.`);
+    if (cut) clear('Cut');
+  };
+
+  const onPaste = (e: ClipboardEvent): void => {
+    if (e.target !== active.current) return;
+    e.preventDefault();
+    const cells = cellsOf(e.clipboardData.getData('text/plain'));
+    if (cells.length === 0) return;
+    // One cell pasted into several goes into each of them.
+    const spread = cells.length === 1 && cells[0]!.length === 1 && several;
+    const rows = spread
+      ? Array.from({ length: block.bottom - block.top + 1 }, () =>
+          Array<string>(block.right - block.left + 1).fill(cells[0]![0]!),
+        )
+      : cells;
+    void paste(rows);
+  };
+
+  const paste = async (rows: string[][]): Promise<void> => {
+    // Lines over groups take no cells; enough is asked for to pass over them.
+    const there = (await rowsOf({ ...block, bottom: block.top + rows.length * (ask.group ? 2 : 1) - 1 })).slice(
+      0,
+      rows.length,
+    );
+    const pasted = pasteDrafts(
+      table,
+      columns,
+      rows,
+      there.map((r) => r.id),
+      block.left,
+      newRecordId,
+    );
+    if (pasted.drafts.length === 0) {
+      toast('Nothing of this fits here: links and formula fields are not pasted into.');
+      return;
+    }
+    const before = useStudio.getState().past.length;
+    await editRecords(`Pasted ${plural(rows.length, 'row')} into ${table.name}`, pasted.drafts);
+    if (useStudio.getState().past.length === before) return; // it was refused, and the bar says why
+    const left = pasted.left
+      ? ` ${plural(pasted.left, 'cell does', 'cells do')} not fit and ${pasted.left === 1 ? 'is' : 'are'} left out.`
+      : '';
+    toast(
+      `Pasted ${plural(rows.length, 'row')}${pasted.added ? `, ${pasted.added.toLocaleString('en-GB')} of them new` : ''}.${left}`,
+    );
+    onPasted(rows.length, Math.max(...rows.map((r) => r.length)), pasted.added > 0);
+  };
+
+  const fill = (): void =>
+    void rowsOf(block).then((rows) =>
+      editRecords(`Filled ${cellsWord()} down`, fillDrafts(table, columns, rows, block)),
+    );
+  return { several, onCopy, onPaste, fill, empty: () => clear('Emptied') };
+}
