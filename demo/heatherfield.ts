@@ -6,7 +6,7 @@ import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
 import { makeScreens } from './screens.ts';
 import { makeTables, type Names } from './tables.ts';
-import { apiaryPicture, hivePicture, noticePicture, swarmPicture } from './pictures.ts';
+import { apiaryPicture, hivePicture, honeyRoomPlan, meadowPlan, noticePicture, swarmPicture } from './pictures.ts';
 
 const ALPHABET = 'abcdefghijklmnopqrstuvwxyz0123456789';
 
@@ -44,5 +44,7 @@ function makeFiles(id: (letter: string) => string): App['files'] {
     ...apiaries.map((s, i) => file(`Apiary ${i + 1}`, s)),
     file('Swarm', swarmPicture()),
     ...notices.map((s, i) => file(`Notice ${i + 1}`, s)),
+    file('Meadow plan', meadowPlan()),
+    file('Honey room plan', honeyRoomPlan()),
   ];
 }

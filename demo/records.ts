@@ -8,6 +8,8 @@ type Rec = MadeApp['records'][number];
 const DAY = 86_400_000;
 
 /** Believable records: about 200 hives, 1,500 visits, four years of moves in and out. */
+const SKILLS = ['queens', 'swarms', 'wax', 'teaching', 'carpentry'];
+
 export function makeRecords(
   app: App,
   n: Names,
@@ -41,10 +43,8 @@ export function makeRecords(
     add('Apiaries', {
       Name: name,
       Access: access,
-      'Plan x': between(6, 94),
-      'Plan y': between(8, 90),
-      Latitude: 54.1 + between(0, 900) / 10000,
-      Longitude: -2.3 + between(0, 900) / 10000,
+      'On the plan': `${between(6, 94) / 100},${between(8, 90) / 100}`,
+      Place: `${(54.1 + between(0, 900) / 10000).toFixed(4)},${(-2.3 + between(0, 900) / 10000).toFixed(4)}`,
       Photo: apiaryPhotos[i % 3]!,
     }),
   );
@@ -67,6 +67,7 @@ export function makeRecords(
       'Lives nearby': random() < 0.6,
       Role: i === 2 ? 'Coordinator' : i === 3 ? 'Honey room' : 'Keeper',
       Joined: date(end - between(60, 3600) * DAY),
+      Skills: i % 4 === 3 ? null : JSON.stringify(SKILLS.filter((_, k) => (i * 7 + k * 3) % 5 < 2)),
     });
   });
   const hives = Array.from({ length: 204 }, (_, i) => {
@@ -102,7 +103,9 @@ export function makeRecords(
       Keeper: hive.cells[keeperOf] ?? null,
     });
   }
-  const places = PLACES.map(([name, x, y]) => add('Store places', { Name: name, 'Plan x': x, 'Plan y': y }));
+  const places = PLACES.map(([name, x, y]) =>
+    add('Store places', { Name: name, 'On the plan': `${x / 100},${y / 100}` }),
+  );
   const goods = GOODS.map(([code, name, unit, low, price]) =>
     add('Goods', { Code: code, Name: name, Unit: unit, 'Low mark': low, Price: price }),
   );
@@ -197,11 +200,12 @@ export function makeRecords(
       Keeper: keepers[i % 12]!.id,
       Guide: guides[(i * 5) % guides.length]!.id,
     });
-  for (const [what, value] of [
-    ['Points are called', 'sparks'],
-    ['Season', String(today.getFullYear())],
-    ['Syrup ratio', '1 : 1'],
-  ] as const)
-    add('App facts', { What: what, Value: value });
+  const facts = add('App facts', {
+    'Points are called': 'sparks',
+    Season: today.getFullYear(),
+    'Syrup ratio': '1 : 1',
+    'Days between visits': 21,
+  });
+  facts.id = 'facts';
   return out;
 }

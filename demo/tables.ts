@@ -28,24 +28,17 @@ const TABLES: Record<string, Spec[]> = {
     ['Queen seen', 'yesno'],
     ['Notes', 'longtext'],
   ],
-  Apiaries: [
-    'Name',
-    ['Plan x', 'number'],
-    ['Plan y', 'number'],
-    ['Latitude', 'number'],
-    ['Longitude', 'number'],
-    ['Photo', 'picture'],
-    ['Access', 'longtext'],
-  ],
+  Apiaries: ['Name', ['On the plan', 'plan'], ['Place', 'place'], ['Photo', 'picture'], ['Access', 'longtext']],
   Keepers: [
     'Name',
     ['Mail', 'mail'],
     ['Phone', 'phone'],
     ['Lives nearby', 'yesno'],
-    ['Role', 'choice', choices('Keeper', 'Coordinator', 'Honey room')],
+    ['Role', 'choice', { ...choices('Keeper', 'Coordinator', 'Honey room'), only: true }],
+    ['Skills', 'choice', { ...choices('queens', 'swarms', 'wax', 'teaching', 'carpentry'), several: true }],
     ['Joined', 'date'],
   ],
-  'Store places': ['Name', ['Plan x', 'number'], ['Plan y', 'number']],
+  'Store places': ['Name', ['On the plan', 'plan']],
   Goods: [
     'Name',
     'Code',
@@ -81,7 +74,12 @@ const TABLES: Record<string, Spec[]> = {
     ['Order', 'number'],
   ],
   Favourites: [['Since', 'date']],
-  'App facts': ['What', 'Value'],
+  'App facts': [
+    'Points are called',
+    ['Season', 'number'],
+    'Syrup ratio',
+    ['Days between visits', 'number', { unit: 'days' }],
+  ],
 };
 
 /** Links by table: name, target, what the other end calls them, and the fields that match (picked when there are none). */
@@ -119,11 +117,11 @@ export function makeTables(app: App, id: (letter: string) => string): Names {
     app.tables.push({
       id: id('t'),
       name,
-      one:
-        name === 'Goods' ? 'article' : name === 'Stock' ? 'stock line' : name === 'App facts' ? 'fact' : singular(name),
+      one: name === 'Goods' ? 'article' : name === 'Stock' ? 'stock line' : singular(name),
       fields,
       titleField: fields[0]!.id,
       pictureField: fields.find((f) => f.type === 'picture')?.id ?? null,
+      ...(name === 'App facts' && { one: 'app facts', facts: true }),
     });
   }
   for (const [table, name, target, backName, from, to] of LINKS) {
@@ -148,6 +146,20 @@ export function makeTables(app: App, id: (letter: string) => string): Names {
   title('Visits', 'When');
   title('Moves', 'When');
   title('Favourites', 'Since');
+  names.table('Stock').key = [fieldId('Stock', 'Goods code'), fieldId('Stock', 'Place')];
+  for (const [table, plan] of [
+    ['Apiaries', 'Meadow plan'],
+    ['Store places', 'Honey room plan'],
+  ] as const) {
+    const picture = app.files.find((f) => f.name === plan)!;
+    names.table(table).fields.find((f) => f.type === 'plan')!.plan = `file:${picture.id}`;
+  }
+  const fed = names.table('Visits').fields.find((f) => f.name === 'Fed')!;
+  fed.check = {
+    formula: `${fed.id} = null or ${fed.id} <= 10`,
+    words: 'More than ten litres at once floods a hive. Feed it in two visits.',
+  };
+  names.table('Visits').fields.find((f) => f.name === 'When')!.default = 'now()';
   return names;
 }
 
@@ -165,7 +177,7 @@ function addFormulas(_app: App, n: Names, id: (letter: string) => string): void 
   add(
     'Hives',
     'Overdue',
-    `${n.field('Hives', 'Status')} != "Retired" and ${n.field('Hives', 'Days since visit')} > 21`,
+    `${n.field('Hives', 'Status')} != "Retired" and ${n.field('Hives', 'Days since visit')} > all_${n.table('App facts').id}.${n.field('App facts', 'Days between visits')}`,
   );
   add('Apiaries', 'Hives here', `count(${back('Hives', 'Apiary')})`);
   add('Apiaries', 'Mean weight', `decimal(mean(${back('Hives', 'Apiary')}.${n.field('Hives', 'Weight')}), 1)`, {

@@ -1,9 +1,11 @@
-import { createContext, useContext, useEffect, useId, useState, type CSSProperties } from 'react';
-import type { Cell } from '../core/records/cells.ts';
+import { createContext, lazy, Suspense, useContext, useEffect, useId, useState, type CSSProperties } from 'react';
+import { listCell, toListCell, type Cell } from '../core/records/cells.ts';
+import { durationWords } from '../core/records/format.ts';
+import { parseDuration } from '../core/formula/temporal.ts';
 import type { DrawnForm, DrawnInput } from '../core/screens/drawn.ts';
 import { usePlayer } from './context.ts';
 import { ElementView } from './elements.tsx';
-import { LinkInput } from './LinkInput.tsx';
+import { LinkInput, LinksInput } from './LinkInput.tsx';
 import { PhotoInput } from './PhotoInput.tsx';
 
 interface FormState {
@@ -138,8 +140,20 @@ const KEYBOARDS: Record<string, { type: string; inputMode?: 'decimal' | 'tel' | 
   datetime: { type: 'datetime-local' },
 };
 
+/** Inputs that few forms have; they are loaded when one does. */
+const RARE = new Set(['file', 'sound', 'place', 'plan', 'code']);
+const RareInput = lazy(() => import('./RareInput.tsx'));
+
+function durationShown(iso: string): string {
+  const d = parseDuration(iso);
+  return d ? durationWords(d) : iso;
+}
+
 function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell; set(cell: Cell): void }) {
   const text = value === null ? '' : String(value);
+  if (!e.writable) return <p className="k-none">{text || 'The app fills this in.'}</p>;
+  if (e.link && e.several)
+    return <LinksInput id={id} table={e.link.table} value={listCell(value)} set={set} label={e.label} />;
   if (e.link)
     return <LinkInput id={id} table={e.link.table} value={value === null ? null : text} set={set} label={e.label} />;
   if (e.type === 'yesno') {
@@ -158,6 +172,29 @@ function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell
   }
   if (e.type === 'longtext') return <textarea id={id} rows={4} value={text} onChange={(ev) => set(ev.target.value)} />;
   if (e.type === 'picture') return <PhotoInput id={id} value={text} set={set} />;
+  if (RARE.has(e.type) && (e.type !== 'plan' || e.plan))
+    return (
+      <Suspense fallback={<p className="k-none">One moment</p>}>
+        <RareInput e={e} id={id} value={text} set={set} />
+      </Suspense>
+    );
+  if (e.type === 'choice' && e.several) {
+    const chosen = listCell(value);
+    return (
+      <div className="k-choices" role="group" aria-label={e.label} id={id}>
+        {[...new Set([...e.choices, ...chosen])].map((c) => (
+          <button
+            type="button"
+            aria-pressed={chosen.includes(c)}
+            key={c}
+            onClick={() => set(toListCell(chosen.includes(c) ? chosen.filter((x) => x !== c) : [...chosen, c]))}
+          >
+            {c}
+          </button>
+        ))}
+      </div>
+    );
+  }
   if (e.type === 'choice' && e.choices.length > 0 && e.choices.length <= 5) {
     return (
       <div className="k-choices" role="radiogroup" aria-label={e.label} id={id}>
@@ -193,12 +230,16 @@ function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell
       ? text.slice(0, 16)
       : e.type === 'percent' && typeof value === 'number'
         ? `${Number((value * 100).toPrecision(12))} %`
-        : text;
+        : e.type === 'duration' && text.startsWith('P')
+          ? durationShown(text)
+          : text;
   return (
     <input
       id={id}
       {...(KEYBOARDS[e.type] ?? { type: 'text' })}
       value={shown}
+      {...(e.type === 'duration' && { placeholder: '1 h 30 min' })}
+      {...(e.type === 'person' && { autoComplete: 'name' })}
       onChange={(ev) => set(ev.target.value || null)}
     />
   );

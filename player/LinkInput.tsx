@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { Cell } from '../core/records/cells.ts';
+import { toListCell, type Cell } from '../core/records/cells.ts';
 import { usePlayer } from './context.ts';
 
 /** Picks a record of another table: type to search, tap to take. */
@@ -103,6 +103,61 @@ export function LinkInput({
         ))}
         {choices.length === 0 && <p className="k-none">Nothing found. Try other letters.</p>}
       </div>
+    </div>
+  );
+}
+
+/** Picks several records of another table: each shown with the way to take it off, and one more to choose. */
+export function LinksInput({
+  id,
+  table,
+  value,
+  set,
+  label,
+}: {
+  id: string;
+  table: string;
+  value: string[];
+  set(cell: Cell): void;
+  label: string;
+}) {
+  const { api } = usePlayer();
+  const [titles, setTitles] = useState<Record<string, string>>({});
+  const key = value.join();
+  useEffect(() => {
+    let current = true;
+    api.titles(table, value).then(
+      (t) => current && setTitles(t),
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [api, table, key]); // eslint-disable-line react-hooks/exhaustive-deps
+  return (
+    <div className="k-several">
+      {value.length > 0 && (
+        <div className="k-choices" role="group" aria-label={`Chosen: ${label}`}>
+          {value.map((v) => (
+            <button
+              key={v}
+              type="button"
+              aria-pressed
+              aria-label={`Take ${titles[v] ?? 'this'} off`}
+              onClick={() => set(toListCell(value.filter((x) => x !== v)))}
+            >
+              {titles[v] ?? '…'} ×
+            </button>
+          ))}
+        </div>
+      )}
+      <LinkInput
+        id={id}
+        table={table}
+        value={null}
+        label={label}
+        set={(cell) => cell !== null && set(toListCell([...value, String(cell)]))}
+      />
     </div>
   );
 }

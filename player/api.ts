@@ -10,6 +10,8 @@ export interface PlayerApi {
   tap(tap: Tap, scope: ScopeRef[]): Promise<Effect[]>;
   saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
+  /** Titles of records, by id. */
+  titles(table: string, ids: string[]): Promise<Record<string, string>>;
 }
 
 /** What the player needs to know of an app to frame its screens. */

@@ -38,7 +38,7 @@ export function ElementView({ e }: { e: Drawn }): ReactNode {
       return (
         <div className="k-reading" data-e={e.id} style={sizeOf(e)}>
           <span className="k-label">{e.label}</span>
-          <ReadingValue value={e.value} format={e.format} />
+          <ReadingValue value={e.value} format={e.format} file={e.file} />
         </div>
       );
     case 'box':
@@ -52,8 +52,24 @@ export function ElementView({ e }: { e: Drawn }): ReactNode {
   }
 }
 
-function ReadingValue({ value, format }: { value: string; format: string | null }) {
+function ReadingValue({ value, format, file }: { value: string; format: string | null; file: string | null }) {
   if (!value) return <span className="k-value k-none">not filled in</span>;
+  if (file?.startsWith('data:audio/')) return <audio className="k-sound" controls src={file} />;
+  if (file && format === 'picture') return <img className="k-kept" src={file} alt="" />;
+  if (file)
+    return (
+      <a className="k-value" href={file} download={value}>
+        {value}
+      </a>
+    );
+  if (format === 'place') {
+    const [lat, lon] = value.split(', ').map((part) => (/[SW]$/.test(part) ? -1 : 1) * Number.parseFloat(part));
+    return (
+      <a className="k-value" href={`geo:${lat},${lon}`}>
+        {value}
+      </a>
+    );
+  }
   if (format === 'mail')
     return (
       <a className="k-value" href={`mailto:${encodeURIComponent(value)}`}>

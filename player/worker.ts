@@ -49,6 +49,7 @@ export class Engine implements PlayerApi {
     this.release = kept.number;
     const records = new Records(kept.app);
     const replica = new Replica(records);
+    records.person = (await this.db.get<string>('person')) ?? null;
     const [states, queue, at, id] = await Promise.all([
       this.db.states.toArray(),
       this.db.queued(),
@@ -66,6 +67,7 @@ export class Engine implements PlayerApi {
       });
     this.session = new Session(kept.app, records, {
       device: this.device,
+      remember: (person) => this.db.put('person', person),
       mail: (m) => this.queueMail(m),
       happened: () => {},
     });
@@ -170,6 +172,9 @@ export class Engine implements PlayerApi {
   }
   async choices(table: string, search: string) {
     return this.session.choices(table, search);
+  }
+  async titles(table: string, ids: string[]) {
+    return this.session.titles(table, ids);
   }
 
   private sendSoon(): void {

@@ -27,7 +27,9 @@ const iconFor = (name: string, at: number): string =>
   ICONS.find(([re]) => re.test(name))?.[1] ?? REST[at % REST.length]!;
 
 /** Screens over all tables: a list, a detail and a form for each, and tabs for the main ones. */
-export function generateScreens(app: App, make: ElementMaker): { screens: Screen[]; tabs: Tab[] } {
+export function generateScreens(given: App, make: ElementMaker): { screens: Screen[]; tabs: Tab[] } {
+  // The app facts are words for other screens, not a list of their own.
+  const app: App = { ...given, tables: given.tables.filter((t) => !t.facts) };
   const ids = new Map(app.tables.map((t) => [t.id, { list: make.id('s'), detail: make.id('s'), form: make.id('s') }]));
   const screens = app.tables.flatMap((t, i): Screen[] => {
     const icon = iconFor(t.name, i);
@@ -231,9 +233,12 @@ function detailScreen(
   );
 }
 
+/** What the app fills in itself needs no input. */
+const WORKED_OUT = new Set<Field['type']>(['formula', 'id', 'created', 'changed']);
+
 function formScreen(t: Table, make: ElementMaker): BoxElement {
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
-  const inputs = t.fields.filter((f) => f.type !== 'formula' && !keys.has(f.id));
+  const inputs = t.fields.filter((f) => !WORKED_OUT.has(f.type) && f.id !== t.ownOrder && !keys.has(f.id));
   return make.box(
     'down',
     [

@@ -152,14 +152,18 @@ export class Drawer {
       case 'reading': {
         const label = this.words(e.label, things, problems);
         const value = this.formula(e.value, things, problems);
-        return (p) => ({
-          ...common,
-          kind: 'reading',
-          scope: p.refs,
-          label: label(p.frame),
-          value: display(value.run(p.frame), value.field),
-          format: value.field?.type ?? null,
-        });
+        return (p) => {
+          const v = value.run(p.frame);
+          return {
+            ...common,
+            kind: 'reading',
+            scope: p.refs,
+            label: label(p.frame),
+            value: display(v, value.field),
+            format: value.field?.type ?? null,
+            file: typeof v === 'string' && v.startsWith('data:') ? v : null,
+          };
+        };
       }
       case 'box': {
         const children = e.children.map((c) => this.compile(c, things, problems));

@@ -57,7 +57,14 @@ export type DrawnButton = DrawnCommon & {
   icon: string | undefined;
   tap: Tap;
 };
-export type DrawnReading = DrawnCommon & { kind: 'reading'; label: string; value: string; format: FieldType | null };
+export type DrawnReading = DrawnCommon & {
+  kind: 'reading';
+  label: string;
+  value: string;
+  format: FieldType | null;
+  /** The data address of a kept file or sound. */
+  file: string | null;
+};
 export type DrawnBox = DrawnCommon & {
   kind: 'box';
   runs: BoxElement['runs'];

@@ -1,4 +1,4 @@
-import type { App, Tap } from '../app/schema.ts';
+import type { App, Field, Tap } from '../app/schema.ts';
 import { fieldOf, routineOf, screenOf, tableOf } from '../app/names.ts';
 import { compile } from '../formula/compile.ts';
 import type { Value } from '../formula/values.ts';
@@ -44,6 +44,8 @@ export interface SessionPorts {
   /** Takes a mail for sending; resolves when it is safely kept. */
   mail(message: Outgoing): Promise<void>;
   happened(what: Happened): void;
+  /** Keeps who uses the app here, so that it is known the next time. */
+  remember?(person: string): Promise<void>;
 }
 
 /** One person's use of an app: draws its screens and does what its taps say. It knows no DOM. */
@@ -196,8 +198,21 @@ export class Session {
     if (Object.keys(problems).length) return { problems };
     if (!record && Object.values(cells).every((c) => c === null))
       return { problems: { '': 'Fill in at least one field before saving.' } };
+    await this.rememberPerson(table.fields, cells);
     await this.write([{ do: 'set', table: tableId, record: id, cells }]);
     return { saved: id, created: !record };
+  }
+
+  /** Whoever is written into a new person field here is who uses the app here. */
+  private async rememberPerson(fields: readonly Field[], cells: Record<string, Cell>): Promise<void> {
+    const person = fields.flatMap((f) => (f.type === 'person' ? (cells[f.id] ?? []) : []))[0];
+    if (typeof person !== 'string' || person === this.records.person) return;
+    this.records.person = person;
+    await this.ports.remember?.(person);
+  }
+
+  titles(table: string, ids: readonly string[]): Record<string, string> {
+    return Object.fromEntries(ids.flatMap((id) => [[id, this.records.row(table, id)?.title() ?? 'gone']]));
   }
 
   /** Records to pick from for a link, by title. */

@@ -24,6 +24,8 @@ export interface ValueChipProps {
   prefer?: { type: FieldType; group: string } | undefined;
   name: string;
   empty?: string;
+  /** May stay empty: then it is no place that waits to be filled in. */
+  optional?: boolean;
   /** A plain value may be typed; off where only a path or a record makes sense. */
   literals?: boolean;
 }
@@ -33,7 +35,7 @@ export function ValueChip(props: ValueChipProps) {
   const model = useModel();
   const { value, name, empty = 'choose a value' } = props;
   const { label, kind } = value ? chipLabel(model, value) : { label: empty, kind: 'literal' as const };
-  const tone = !value ? 'empty' : kind === 'literal' ? 'plain' : 'data';
+  const tone = !value ? (props.optional ? 'plain' : 'empty') : kind === 'literal' ? 'plain' : 'data';
   const icon =
     !value || kind === 'literal' ? undefined : kind === 'formula' ? Sigma : label.includes('›') ? Link2 : undefined;
   return (

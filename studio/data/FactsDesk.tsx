@@ -73,7 +73,7 @@ export function FactsDesk({ table }: { table: Table }) {
           items={KINDS.map(([type, label]) => ({ label, icon: FIELD_ICONS[type], run: () => add(type, label) }))}
         />
       </header>
-      <p className="sentence max-w-[680px] px-6 pt-1">
+      <p className="max-w-[680px] px-6 pt-1 text-ink-soft">
         Words and figures that are used in many places. Change one here, and it changes on every screen, in every
         formula and every routine that uses it, for everybody, without a new release.
       </p>

@@ -25,6 +25,7 @@ export function FieldRules({ table, field, change }: { table: Table; field: Fiel
           name="Default"
           value={field.default ?? ''}
           empty="nothing"
+          optional
           field={field}
           wanted={field.link ? { record: field.link.table } : 'value'}
           place={{ self: table.id, given: null }}

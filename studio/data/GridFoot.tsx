@@ -67,8 +67,8 @@ export function GridFoot({
                 >
                   {figure ? (
                     <>
-                      <span className="text-ink-faint">{FIGURE_WORDS[figure]}</span>
-                      <span className="truncate font-semibold tabular-nums">{figures[c.field.id] ?? '…'}</span>
+                      <span className="shrink-0 font-semibold tabular-nums">{figures[c.field.id] ?? '…'}</span>
+                      <span className="truncate text-xs text-ink-faint">{FIGURE_WORDS[figure]}</span>
                     </>
                   ) : (
                     <span className="text-ink-faint opacity-0 group-hover/grid:opacity-100">figure</span>

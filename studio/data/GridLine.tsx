@@ -43,7 +43,7 @@ export function GridLine(props: Props) {
     <div
       role="row"
       aria-rowindex={index + 1}
-      className="group absolute left-0 flex w-full border-b border-line/70"
+      className={clsx('group absolute left-0 flex w-full border-b border-line/70', props.editing && 'z-10')}
       style={{ height: LINE_HEIGHT, transform: `translateY(${top}px)` }}
       {...(movable &&
         row && {
@@ -71,13 +71,16 @@ export function GridLine(props: Props) {
         );
       })}
       {row && (
-        <div role="gridcell" className="sticky right-0 flex bg-raised/90">
+        <div
+          role="gridcell"
+          className="sticky right-0 ml-auto flex bg-raised opacity-0 shadow-[-6px_0_6px_var(--color-raised)] group-hover:opacity-100"
+        >
           <button
             type="button"
             tabIndex={-1}
             aria-label="Open this record"
             onClick={() => props.onOpen(props.table.id, row.id)}
-            className="grid h-full w-[26px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-dusk"
+            className="grid h-full w-[26px] place-items-center text-ink-faint hover:text-dusk"
           >
             <PanelRight size={14} aria-hidden />
           </button>
@@ -86,7 +89,7 @@ export function GridLine(props: Props) {
             tabIndex={-1}
             aria-label="Remove this record"
             onClick={() => props.onRemove(row)}
-            className="grid h-full w-[26px] place-items-center text-ink-faint opacity-0 group-hover:opacity-100 hover:text-persimmon-deep"
+            className="grid h-full w-[26px] place-items-center text-ink-faint hover:text-persimmon-deep"
           >
             <Trash2 size={14} aria-hidden />
           </button>

@@ -78,6 +78,7 @@ export class StudioEngine implements PlayerApi {
       this.db.get<number>('at'),
       this.db.get<string>('device'),
     ]);
+    this.records.person = (await this.db.get<string>('person')) ?? null;
     this.replica.load(states);
     const id = kept ?? newDeviceId();
     if (!kept) await this.db.put('device', id);
@@ -95,6 +96,7 @@ export class StudioEngine implements PlayerApi {
     };
     this.session = new Session(app, this.records, {
       device: this.device,
+      remember: (person) => this.db.put('person', person),
       mail: (m) => this.keepMail(m),
       happened: (what) => this.tell({ kind: 'happened', what }),
     });
@@ -126,6 +128,9 @@ export class StudioEngine implements PlayerApi {
   }
   async choices(table: string, search: string) {
     return this.session.choices(table, search);
+  }
+  async titles(table: string, ids: string[]) {
+    return this.session.titles(table, ids);
   }
   async runRoutine(id: string) {
     const routine = this.app.routines.find((r) => r.id === id);

@@ -41,6 +41,9 @@ export interface RemovedRecord {
   at: string;
 }
 
+/** Two decimals are enough for an average at a glance; small numbers keep their first digits. */
+const shortened = (n: number): number => (Math.abs(n) >= 1 ? Math.round(n * 100) / 100 : Number(n.toPrecision(3)));
+
 /** What the Data workspace looks at: tables as a grid, records as pages, links and what was removed. */
 export class Looking {
   private asked: { key: string; app: App; view: GridView } | null = null;
@@ -75,7 +78,9 @@ export class Looking {
               id: '',
               cells: [],
               group: {
-                ...line.group,
+                key: line.group.key,
+                count: line.group.count,
+                closed: line.group.closed,
                 shown: this.shown(table, ask.group!, line.group.value),
                 figures: this.figuresShown(table, ask, line.group.figures),
               },
@@ -96,10 +101,7 @@ export class Looking {
     return Object.fromEntries(
       Object.entries(figures).map(([id, v]) => {
         const counted = ask.figures[id] === 'count' || ask.figures[id] === 'filled';
-        return [
-          id,
-          counted ? display(v) : this.shown(table, id, typeof v === 'number' ? Number(v.toPrecision(10)) : v),
-        ];
+        return [id, counted ? display(v) : this.shown(table, id, typeof v === 'number' ? shortened(v) : v)];
       }),
     );
   }
