@@ -1,8 +1,9 @@
 import { useState } from 'react';
-import { MAX_FILE_CELL, type Cell } from '../core/records/cells.ts';
+import type { Cell } from '../core/records/cells.ts';
 import { fileName } from '../core/records/format.ts';
 import { readPlaceText, readPlanText } from '../core/records/read-text.ts';
 import type { DrawnInput } from '../core/screens/drawn.ts';
+import { fileAddress } from './file-address.ts';
 
 interface Props {
   e: DrawnInput;
@@ -33,29 +34,14 @@ const Problem = ({ words }: { words: string }) =>
     </p>
   ) : null;
 
-const read = (file: File): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result));
-    reader.onerror = () => reject(new Error(`“${file.name}” cannot be read.`));
-    reader.readAsDataURL(file);
-  });
-
 function FileInput({ e, id, value, set }: Props) {
   const [problem, setProblem] = useState('');
   const sound = e.type === 'sound';
   const take = async (file: File | undefined): Promise<void> => {
     if (!file) return;
-    setProblem('');
-    if (file.size > MAX_FILE_CELL * 0.7) {
-      setProblem(
-        `“${file.name}” has ${(file.size / 1_048_576).toFixed(1)} MB; up to 1 MB is kept. Choose a smaller one.`,
-      );
-      return;
-    }
     try {
-      const address = await read(file);
-      set(address.replace(/^data:([^,]*);base64,/, `data:$1;name=${encodeURIComponent(file.name)};base64,`));
+      set(await fileAddress(file));
+      setProblem('');
     } catch (error) {
       setProblem((error as Error).message);
     }

@@ -17,7 +17,7 @@ const MAY_USE: Record<string, string[]> = {
   scripts: ['core', 'e2e', 'server'],
 };
 /** Packages that core may use outside tests; all of them run anywhere. */
-const CORE_PACKAGES = new Set(['zod', 'papaparse', 'exceljs']);
+const CORE_PACKAGES = new Set(['zod', 'papaparse', 'exceljs', 'fflate']);
 const wrong: string[] = [];
 
 function files(folder: string): string[] {

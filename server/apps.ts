@@ -3,23 +3,17 @@ import type { Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { compose, isMailAddress } from '../core/formats/eml.ts';
 import { Host } from '../core/host/host.ts';
+import { Mirrors } from './mirrors.ts';
+import { Refused } from './refused.ts';
+import type { SheetsFolder } from './sheets-folder.ts';
 import type { FileStore, OpenedLog, Release } from './store.ts';
-
-/** An answer that is not the one asked for, with its HTTP status. */
-export class Refused extends Error {
-  constructor(
-    readonly status: number,
-    message: string,
-  ) {
-    super(message);
-  }
-}
 
 interface Running {
   release: Release;
   host: Host;
   log: OpenedLog['log'];
   listeners: Set<(number: number) => void>;
+  mirrors: Mirrors;
 }
 
 const ADDRESS = /^[a-z0-9](?:[a-z0-9-]{0,38}[a-z0-9])?$/;
@@ -40,7 +34,10 @@ export class Apps {
   private readonly running = new Map<string, Promise<Running | null>>();
   private readonly releasing = new Map<string, Promise<unknown>>();
 
-  constructor(private readonly store: FileStore) {}
+  constructor(
+    private readonly store: FileStore,
+    private readonly sheets: SheetsFolder,
+  ) {}
 
   private run(name: string): Promise<Running | null> {
     if (!ADDRESS.test(name)) return Promise.resolve(null);
@@ -74,7 +71,15 @@ export class Apps {
       await this.store.compact(name, [...host.replica.all()], host.position);
       log = (await this.store.openLog(name)).log;
     }
-    return { release, host, log, listeners: new Set() };
+    const running: Running = {
+      release,
+      host,
+      log,
+      listeners: new Set(),
+      mirrors: new Mirrors(this.store.mirrorsPath(name), () => running.release.app, host, this.sheets),
+    };
+    await running.mirrors.start();
+    return running;
   }
 
   async get(name: string): Promise<Running> {
@@ -146,6 +151,7 @@ export class Apps {
     if ((await this.who(name, key)).kind !== 'owner')
       throw new Refused(403, 'Only the holder of the app’s key can remove it.');
     this.running.delete(name);
+    await running.mirrors.close();
     await running.log.close();
     await this.store.remove(name);
     for (const l of running.listeners) l(0);
@@ -164,6 +170,20 @@ export class Apps {
     await this.store.addMessage(name, mail.id, eml);
   }
 
+  /** The mirrored tables of an app, for the holder of its key. */
+  async mirrors(name: string, key: string): Promise<Mirrors> {
+    const running = await this.get(name);
+    if ((await this.who(name, key)).kind !== 'owner')
+      throw new Refused(403, 'Only the holder of the app’s key can mirror its tables.');
+    return running.mirrors;
+  }
+
+  /** Starts every released app, so that mirrored files are followed from the first moment on. */
+  async startAll(): Promise<void> {
+    for (const name of await this.store.names())
+      await this.run(name).catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
+  }
+
   async outbox(name: string, key: string): Promise<{ id: string; eml: string }[]> {
     if ((await this.who(name, key)).kind !== 'owner')
       throw new Refused(403, 'Only the holder of the app’s key can read its outbox.');
@@ -171,6 +191,10 @@ export class Apps {
   }
 
   async close(): Promise<void> {
-    for (const r of this.running.values()) await (await r.catch(() => null))?.log.close();
+    for (const r of this.running.values()) {
+      const running = await r.catch(() => null);
+      await running?.mirrors.close();
+      await running?.log.close();
+    }
   }
 }

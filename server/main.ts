@@ -7,6 +7,7 @@ const USAGE = `Mellow Kite
   --network         open it to the local network, so that phones can reach it
   --cert F --key F  a certificate and its key, for https
   --data DIR        where released apps are kept (data/)
+  --sheets DIR      where the files of mirrored tables are (sheets/)
 `;
 
 const { values } = parseArgs({
@@ -16,6 +17,7 @@ const { values } = parseArgs({
     cert: { type: 'string' },
     key: { type: 'string' },
     data: { type: 'string', default: 'data' },
+    sheets: { type: 'string', default: 'sheets' },
     dist: { type: 'string', default: 'dist' },
     help: { type: 'boolean', default: false },
   },
@@ -34,6 +36,7 @@ try {
     port: Number(values.port),
     dist: values.dist,
     data: values.data,
+    sheets: values.sheets,
     network: values.network,
     ...(values.cert && values.key && { tls: { cert: values.cert, key: values.key } }),
   });

@@ -14,3 +14,17 @@ export const MailMessage = z.object({
   body: z.string().max(100_000),
 });
 export const OwnerKey = z.string().min(20).max(100);
+
+const TableId = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
+export const MirrorParams = z.object({ name: z.string(), table: TableId });
+export const MirrorMessage = z.object({
+  file: z.string().min(1).max(200),
+  sheet: z.string().max(200).nullable(),
+  first: z.enum(['file', 'app']),
+  create: z.boolean(),
+});
+export const SettleMessage = z.discriminatedUnion('about', [
+  z.object({ about: z.literal('conflict'), id: z.string().max(60), take: z.enum(['other', 'leave']) }),
+  z.object({ about: z.literal('rows'), take: z.enum(['remove', 'write again']) }),
+  z.object({ about: z.literal('name') }),
+]);

@@ -1,27 +1,28 @@
 import { Router, json, type Request, type Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { readApp, UnreadableError } from '../core/app/document.ts';
-import { Refused, type Apps } from './apps.ts';
+import type { Apps } from './apps.ts';
 import { MailMessage, OwnerKey, PushMessage, ReleaseMessage } from './messages.ts';
+import { Refused } from './refused.ts';
 import type { Pages } from './pages.ts';
 
 type Handler = (req: Request, res: Response) => Promise<unknown>;
-const handle =
+export const handle =
   (work: Handler) =>
   (req: Request, res: Response, next: (e: unknown) => void): void => {
     work(req, res).catch(next);
   };
 const keyOf = (req: Request): string | undefined => req.get('x-owner-key') ?? undefined;
-const nameOf = (req: Request): string => String(req.params['name']);
+export const nameOf = (req: Request): string => String(req.params['name']);
 
-function ownerKey(req: Request): string {
+export function ownerKey(req: Request): string {
   const key = OwnerKey.safeParse(keyOf(req));
   if (!key.success) throw new Refused(401, 'The app’s owner key is missing.');
   return key.data;
 }
 
 /** Requests a minute and address; generous for people, a wall for loops. */
-const perMinute = (limit: number) =>
+export const perMinute = (limit: number) =>
   rateLimit({
     windowMs: 60_000,
     limit,
@@ -124,10 +125,13 @@ export function apiRoutes(apps: Apps): Router {
       const stop = running.host.subscribe(who, (news) => send('news', news));
       const released = (number: number): void => send('release', { number });
       running.listeners.add(released);
+      // That a mirrored table stands differently now; how, only the owner may ask.
+      const stopMirrors = running.mirrors.subscribe((status) => send('mirror', { table: status.table }));
       const beat = setInterval(() => res.write(': still here\n\n'), 20_000);
       req.on('close', () => {
         clearInterval(beat);
         stop();
+        stopMirrors();
         running.listeners.delete(released);
       });
     }),

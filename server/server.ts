@@ -8,6 +8,8 @@ import express from 'express';
 import helmet from 'helmet';
 import { Apps } from './apps.ts';
 import { Pages } from './pages.ts';
+import { mirrorRoutes } from './mirror-routes.ts';
+import { SheetsFolder } from './sheets-folder.ts';
 import { answerErrors, apiRoutes, appRoutes } from './routes.ts';
 import { FileStore } from './store.ts';
 
@@ -18,6 +20,8 @@ export interface ServerOptions {
   dist: string;
   /** Folder where released apps are kept. */
   data: string;
+  /** Folder of the files that tables can mirror; `sheets` beside the data when not given. */
+  sheets?: string;
   /** Listens on the local network too, not only on this machine. */
   network?: boolean;
   /** Paths of a certificate and its key, for https. */
@@ -68,7 +72,8 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const options = { ...given, dist: absolute(given.dist), data: absolute(given.data) };
   if (!existsSync(join(options.dist, 'index.html')))
     throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
-  const apps = new Apps(new FileStore(options.data));
+  const sheets = new SheetsFolder(absolute(given.sheets ?? join(options.data, '..', 'sheets')));
+  const apps = new Apps(new FileStore(options.data), sheets);
   const app = express();
   app.disable('x-powered-by');
   app.use(security);
@@ -82,6 +87,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     });
   });
   app.use('/api', apiRoutes(apps));
+  app.use('/api', mirrorRoutes(apps));
   app.use('/a', appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
   app.use(
@@ -112,6 +118,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     server.listen(options.port, host, resolve);
   });
   const { port } = server.address() as { port: number };
+  await apps.startAll();
   const scheme = options.tls ? 'https' : 'http';
   started = {
     url: `${scheme}://127.0.0.1:${port}`,

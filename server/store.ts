@@ -46,7 +46,7 @@ const ReleaseFile = z.object({
 const SnapshotFile = z.object({ at: z.number(), states: z.array(RecordStateSchema) });
 
 /** Writes a file so that it is either the old one or the new one, whole, even if the power fails. */
-async function writeWhole(path: string, text: string): Promise<void> {
+export async function writeWhole(path: string, text: string): Promise<void> {
   const part = `${path}.part`;
   const file = await open(part, 'w');
   try {
@@ -90,6 +90,11 @@ export class FileStore implements ReleaseStore {
   async write(name: string, release: Release): Promise<void> {
     await mkdir(this.path(name), { recursive: true });
     await writeWhole(this.path(name, 'release.json'), JSON.stringify(release));
+  }
+
+  /** Where what an app's mirrored tables agreed on is kept. */
+  mirrorsPath(name: string): string {
+    return this.path(name, 'mirrors.json');
   }
 
   async remove(name: string): Promise<void> {

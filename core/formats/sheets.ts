@@ -1,5 +1,7 @@
 import Papa from 'papaparse';
 import { UnreadableError } from '../app/document.ts';
+import { fix } from '../formula/number.ts';
+import { decodeWestern } from './western.ts';
 
 /** A sheet as it came: every row as text, with the line (CSV) or row (XLSX) it stood in. */
 export interface Sheet {
@@ -54,7 +56,6 @@ export function decode(bytes: Uint8Array): { text: string; note: string | null }
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), note: null };
   } catch {
     const strict = new TextDecoder('utf-8', { fatal: true });
-    const western = new TextDecoder('windows-1252');
     const out: string[] = [];
     let odd = 0;
     for (let at = 0; at <= bytes.length;) {
@@ -63,7 +64,7 @@ export function decode(bytes: Uint8Array): { text: string; note: string | null }
       try {
         out.push(strict.decode(line));
       } catch {
-        out.push(western.decode(line));
+        out.push(decodeWestern(line));
         odd++;
       }
       if (end < 0) break;
@@ -131,10 +132,12 @@ async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
     if (ws.state !== 'visible') continue;
     const rows: string[][] = [];
     const lines: number[] = [];
+    const merges = (ws.model as { merges?: string[] }).merges ?? [];
+    const covered = coveredCells(merges);
     ws.eachRow({ includeEmpty: false }, (row, number) => {
       const cells: string[] = [];
       row.eachCell({ includeEmpty: true }, (cell, column) => {
-        cells[column - 1] = cellText(cell.value);
+        cells[column - 1] = covered.has(`${number}:${column}`) ? '' : cellText(cell.value, cell.numFmt);
       });
       for (let i = 0; i < cells.length; i++) cells[i] ??= '';
       if (cells.some((c) => c.trim() !== '')) {
@@ -143,14 +146,87 @@ async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
       }
     });
     if (rows.length)
-      sheets.push(checked({ name: tidyName(ws.name), rows, lines, notes: [] }, `${what}, sheet “${ws.name}”,`));
+      sheets.push(
+        checked(
+          joinedHeader({ name: tidyName(ws.name), rows, lines, notes: [] }, merges),
+          `${what}, sheet “${ws.name}”,`,
+        ),
+      );
   }
   if (sheets.length === 0) throw new UnreadableError(`${what} has no sheet with anything in it.`);
   return sheets;
 }
 
-/** A cell's text. Dates become ISO 8601, which needs no guessing later. */
-function cellText(v: unknown): string {
+interface Area {
+  top: number;
+  left: number;
+  bottom: number;
+  right: number;
+}
+
+function areaOf(ref: string): Area | null {
+  const m = /^([A-Z]+)(\d+):([A-Z]+)(\d+)$/.exec(ref);
+  if (!m) return null;
+  const column = (name: string): number => [...name].reduce((n, c) => n * 26 + c.charCodeAt(0) - 64, 0);
+  return { left: column(m[1]!), top: Number(m[2]), right: column(m[3]!), bottom: Number(m[4]) };
+}
+
+/** The cells that a merged one lies over, as "row:column" counted from 1. They are empty; the first holds the text. */
+function coveredCells(merges: readonly string[]): Set<string> {
+  const covered = new Set<string>();
+  for (const area of merges.map(areaOf)) {
+    if (!area || (area.bottom - area.top) * (area.right - area.left) > 100_000) continue;
+    for (let r = area.top; r <= area.bottom; r++)
+      for (let c = area.left; c <= area.right; c++) if (r !== area.top || c !== area.left) covered.add(`${r}:${c}`);
+  }
+  return covered;
+}
+
+/**
+ * A header of several rows with merged cells becomes one row: “Weights” over “Spring” and “Autumn” gives
+ * “Weights Spring” and “Weights Autumn”. A cell merged over the whole width is a title and names no column.
+ */
+function joinedHeader(sheet: Sheet, merges: readonly string[]): Sheet {
+  const width = Math.max(...sheet.rows.slice(0, 20).map((r) => r.length));
+  const [first] = sheet.lines;
+  const areas = merges
+    .map(areaOf)
+    .filter((a): a is Area => a !== null && a.top <= (first ?? 1) + 8 && a.right - a.left + 1 < Math.max(3, width));
+  const across = areas.filter((a) => a.right > a.left);
+  if (across.length === 0) return sheet;
+  const top = Math.min(...across.map((a) => a.top));
+  // The row below the last that is merged across names the single columns; cells merged downwards may reach further.
+  const bottom = Math.max(
+    ...across.map((a) => a.bottom + 1),
+    ...areas.filter((a) => a.top >= top && a.left === a.right).map((a) => a.bottom),
+  );
+  const from = sheet.lines.findIndex((l) => l >= top);
+  const to = sheet.lines.findLastIndex((l) => l <= bottom);
+  if (from < 0 || to <= from || to - from > 4) return sheet;
+  const names = Array.from({ length: width }, (_, i) => {
+    const parts: string[] = [];
+    for (let r = from; r <= to; r++) {
+      const over = across.find(
+        (a) => a.top <= sheet.lines[r]! && a.bottom >= sheet.lines[r]! && a.left <= i + 1 && a.right >= i + 1,
+      );
+      const text = (
+        over ? (sheet.rows[sheet.lines.indexOf(over.top)]?.[over.left - 1] ?? '') : (sheet.rows[r]![i] ?? '')
+      ).trim();
+      if (text && !parts.includes(text)) parts.push(text);
+    }
+    return parts.join(' ');
+  });
+  return {
+    ...sheet,
+    rows: [...sheet.rows.slice(0, from), names, ...sheet.rows.slice(to + 1)],
+    lines: [...sheet.lines.slice(0, from), sheet.lines[to]!, ...sheet.lines.slice(to + 1)],
+    notes: [...sheet.notes, `The header has merged cells; its ${to - from + 1} rows are read as one.`],
+  };
+}
+
+/** A cell's text. Dates become ISO 8601, which needs no guessing later; a share shown in percent is written so. */
+function cellText(v: unknown, format = ''): string {
+  if (typeof v === 'number' && /%/.test(format)) return `${fix(v * 100)}%`;
   if (v === null || v === undefined) return '';
   if (v instanceof Date) {
     if (Number.isNaN(v.getTime())) return '';
@@ -160,7 +236,7 @@ function cellText(v: unknown): string {
   if (typeof v === 'object') {
     const o = v as { result?: unknown; richText?: { text: string }[]; text?: unknown; error?: string };
     if (o.richText) return o.richText.map((r) => r.text).join('');
-    if ('result' in o) return cellText(o.result);
+    if ('result' in o) return cellText(o.result, format);
     if ('text' in o) return cellText(o.text);
     return '';
   }

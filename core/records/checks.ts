@@ -1,6 +1,5 @@
 import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
-import { SELF_SLOT } from './model.ts';
 import { Row } from './row.ts';
 import { linkKey, type Cells, type Records, type TableStore } from './store.ts';
 

@@ -111,7 +111,9 @@ export function readDurationText(text: string): DaysDuration | null {
 /** Reads a place on the earth: degrees of latitude and longitude as "52.5, 13.4" or a geo address (RFC 5870). */
 export function readPlaceText(text: string): { latitude: number; longitude: number } | null {
   const pair = readPair(text.replace(/^geo:/i, ''));
-  return pair && Math.abs(pair[0]) <= 90 && Math.abs(pair[1]) <= 180 ? { latitude: pair[0] + 0, longitude: pair[1] + 0 } : null;
+  return pair && Math.abs(pair[0]) <= 90 && Math.abs(pair[1]) <= 180
+    ? { latitude: pair[0] + 0, longitude: pair[1] + 0 }
+    : null;
 }
 
 /** Reads a place on a plan: how far across and how far down, as shares "0.25, 0.5" or percent "25 %, 50 %". */

@@ -7,7 +7,6 @@ import type { Cell } from '../../core/records/cells.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { CellEditor } from './CellEditor.tsx';
-import { CellView } from './CellView.tsx';
 import { FIELD_ICONS } from './fields.ts';
 import { draftFor } from './Grid.tsx';
 

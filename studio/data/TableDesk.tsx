@@ -1,4 +1,4 @@
-import { Download, History, MoreHorizontal, Plus, Smartphone, Trash2, Upload } from 'lucide-react';
+import { Download, FolderSync, History, MoreHorizontal, Plus, Smartphone, Trash2, Upload } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -18,6 +18,8 @@ import { BringInto } from './BringInto.tsx';
 import { FieldCard } from './FieldCard.tsx';
 import { Grid } from './Grid.tsx';
 import { KeyChip } from './KeyChip.tsx';
+import { MirrorCard } from './MirrorCard.tsx';
+import { MirrorStrip } from './MirrorStrip.tsx';
 import { RecordPage } from './RecordPage.tsx';
 import { RemovedRecords } from './RemovedRecords.tsx';
 import { ViewSentence } from './ViewSentence.tsx';
@@ -35,7 +37,7 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
   const record = params.get('record');
   const openRecord = (to: string, id: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${id}`);
   const [search, setSearch] = useState('');
-  const [showRemoved, setShowRemoved] = useState(false);
+  const [card, setCard] = useState<'removed' | 'mirror' | null>(null);
   const [bringing, setBringing] = useState<File | null>(null);
   const [added, setAdded] = useState<string | null>(null);
   const field = table.fields.find((f) => f.id === part);
@@ -114,7 +116,8 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
               icon: Smartphone,
               run: makeScreens,
             },
-            { label: 'Bring back removed records', icon: History, run: () => setShowRemoved(true) },
+            { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
+            { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
             { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
           ]}
         />
@@ -171,6 +174,7 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
         , told apart by <KeyChip table={table} />
       </div>
       <ViewSentence table={table} search={search} onSearch={setSearch} />
+      <MirrorStrip table={table} onSettings={() => setCard('mirror')} />
       <div className="flex min-h-[180px] flex-1">
         <Grid
           table={table}
@@ -192,7 +196,8 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
           onClose={() => setBringing(null)}
         />
       )}
-      {showRemoved && !bringing && <RemovedRecords table={table} onClose={() => setShowRemoved(false)} />}
+      {card === 'removed' && !bringing && <RemovedRecords table={table} onClose={() => setCard(null)} />}
+      {card === 'mirror' && !bringing && <MirrorCard table={table} onClose={() => setCard(null)} />}
       {field && !bringing && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
     </>
   );

@@ -1,8 +1,9 @@
 import { Check, Paperclip, Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { listCell, MAX_FILE_CELL, toListCell } from '../../core/records/cells.ts';
+import { listCell, toListCell } from '../../core/records/cells.ts';
 import { fileName } from '../../core/records/format.ts';
 import { readPlanText } from '../../core/records/read-text.ts';
+import { fileAddress } from '../../player/file-address.ts';
 import { useApp, useEngine } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
@@ -169,21 +170,6 @@ export function SeveralLinks({ field, cell, typed, onKeep, onDone, table }: Edit
       />
     </Over>
   );
-}
-
-/** A file as a data address with its name in it (RFC 2397). Throws when it is too large to keep. */
-export async function fileAddress(file: File): Promise<string> {
-  const tooLarge = `“${file.name}” has ${(file.size / 1_048_576).toFixed(1)} MB; up to 1 MB is kept in a record. Choose a smaller one.`;
-  if (file.size > MAX_FILE_CELL * 0.7) throw new Error(tooLarge);
-  const address = await new Promise<string>((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result));
-    reader.onerror = () => reject(new Error(`“${file.name}” cannot be read.`));
-    reader.readAsDataURL(file);
-  });
-  const named = address.replace(/^data:([^,]*);base64,/, `data:$1;name=${encodeURIComponent(file.name)};base64,`);
-  if (named.length > MAX_FILE_CELL) throw new Error(tooLarge);
-  return named;
 }
 
 /** A file or a sound: chosen, listened to, taken off. */

@@ -28,12 +28,13 @@ import type { PlayerApi } from '../../player/api.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import { Importing, type ImportChange, type ImportPreview } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
-import { HostConnection, type HostPlace } from './host-connection.ts';
+import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
 
 export type EngineEvent =
   | { kind: 'changed'; tables: string[] }
   | { kind: 'happened'; what: Happened }
   | { kind: 'host'; online: boolean; waiting: number }
+  | { kind: 'mirror' }
   | { kind: 'failed'; words: string };
 
 export interface FormulaTrial {
@@ -331,6 +332,19 @@ export class StudioEngine implements PlayerApi {
 
   leave(): void {
     this.host.leave();
+  }
+
+  mirrors() {
+    return this.host.mirrors();
+  }
+  async mirror(table: string, wish: MirrorWish): Promise<void> {
+    await this.host.mirror(table, wish);
+  }
+  async unmirror(table: string): Promise<void> {
+    await this.host.unmirror(table);
+  }
+  async settle(table: string, answer: MirrorAnswer): Promise<void> {
+    await this.host.settle(table, answer);
   }
 }
 

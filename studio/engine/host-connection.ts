@@ -3,7 +3,8 @@ import type { Change } from '../../core/host/change.ts';
 import { checkChange } from '../../core/host/check.ts';
 import { OfflineError, type Device } from '../../core/host/device.ts';
 import type { News } from '../../core/host/host.ts';
-import { HttpLink } from '../../player/link.ts';
+import { MirrorsMessage } from '../../core/mirror/state.ts';
+import { ask, HttpLink } from '../../player/link.ts';
 import type { EngineEvent } from './engine.ts';
 
 /** Where an app is released, with the key of its owner and the document that was released there. */
@@ -13,8 +14,21 @@ export interface HostPlace {
   app: App;
 }
 
+/** How a table is to be mirrored. */
+export interface MirrorWish {
+  file: string;
+  sheet: string | null;
+  first: 'file' | 'app';
+  create: boolean;
+}
+export type MirrorAnswer =
+  | { about: 'conflict'; id: string; take: 'other' | 'leave' }
+  | { about: 'rows'; take: 'remove' | 'write again' }
+  | { about: 'name' };
+
 /** The studio's way to the host of a released app: there it is one more device. */
 export class HostConnection {
+  private place: HostPlace | null = null;
   private link: HttpLink | null = null;
   private source: EventSource | null = null;
   private retry: ReturnType<typeof setTimeout> | null = null;
@@ -31,7 +45,28 @@ export class HostConnection {
     await this.connect(true);
   }
 
+  // Mirrored tables are the host's work; the owner asks and says here.
+
+  private mirrorsPath(table = '', rest = ''): string {
+    if (!this.place) throw new Error('Mirrored tables are kept by the host. Release the app first.');
+    return `/api/apps/${this.place.address}/mirrors${table && `/${table}`}${rest}`;
+  }
+  async mirrors(): Promise<MirrorsMessage | null> {
+    if (!this.place) return null;
+    return MirrorsMessage.parse(await ask(this.mirrorsPath(), { key: this.place.key }));
+  }
+  mirror(table: string, request: MirrorWish): Promise<unknown> {
+    return ask(this.mirrorsPath(table), { method: 'PUT', json: request, key: this.place?.key });
+  }
+  unmirror(table: string): Promise<unknown> {
+    return ask(this.mirrorsPath(table), { method: 'DELETE', key: this.place?.key });
+  }
+  settle(table: string, message: MirrorAnswer): Promise<unknown> {
+    return ask(this.mirrorsPath(table, '/settle'), { method: 'POST', json: message, key: this.place?.key });
+  }
+
   leave(): void {
+    this.place = null;
     this.source?.close();
     this.source = null;
     this.link = null;
@@ -40,6 +75,7 @@ export class HostConnection {
   }
 
   join(host: HostPlace, now = true): void {
+    this.place = host;
     this.link = new HttpLink(host.address, host.key);
     this.device.connect(this.link, (c: Change) => checkChange(host.app, c) === null);
     if (now) void this.connect();
@@ -73,6 +109,7 @@ export class HostConnection {
       'news',
       (e) => void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => undefined),
     );
+    source.addEventListener('mirror', () => this.tell({ kind: 'mirror' }));
     source.addEventListener('hello', (e) => {
       if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position)
         void this.connect();

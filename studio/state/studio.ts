@@ -42,6 +42,8 @@ interface StudioState {
   runs: Record<string, RunTrace>;
   runCounts: Record<string, { runs: number; failed: number }>;
   host: { online: boolean; waiting: number } | null;
+  /** Grows when a mirrored table stands differently with its file. */
+  mirrorRevision: number;
   problem: string | null;
   saved: boolean;
 
@@ -137,6 +139,7 @@ export const useStudio = create<StudioState>((set, get) => {
         },
       }));
     } else if (e.kind === 'happened') get().say(e.what);
+    else if (e.kind === 'mirror') set((s) => ({ mirrorRevision: s.mirrorRevision + 1 }));
     else if (e.kind === 'host') set({ host: { online: e.online, waiting: e.waiting } });
     else set({ problem: e.words });
   };
@@ -165,6 +168,7 @@ export const useStudio = create<StudioState>((set, get) => {
     runs: {},
     runCounts: {},
     host: null,
+    mirrorRevision: 0,
     problem: null,
     saved: true,
 

@@ -1,0 +1,49 @@
+import { Router, json } from 'express';
+import type { Apps } from './apps.ts';
+import { MirrorMessage, MirrorParams, SettleMessage } from './messages.ts';
+import { handle, nameOf, ownerKey, perMinute } from './routes.ts';
+
+/** Mirrored tables, under `/api/apps/:name/mirrors`: only for the holder of the app's key. */
+export function mirrorRoutes(apps: Apps): Router {
+  const routes = Router();
+  const small = json({ limit: '20kb' });
+  routes.get(
+    '/apps/:name/mirrors',
+    perMinute(240),
+    handle(async (req, res) => res.json(await (await apps.mirrors(nameOf(req), ownerKey(req))).state())),
+  );
+  routes.put(
+    '/apps/:name/mirrors/:table',
+    perMinute(60),
+    small,
+    handle(async (req, res) => {
+      const { name, table } = MirrorParams.parse(req.params);
+      const request = MirrorMessage.parse(req.body);
+      return res.json(await (await apps.mirrors(name, ownerKey(req))).add(table, request));
+    }),
+  );
+  routes.delete(
+    '/apps/:name/mirrors/:table',
+    perMinute(60),
+    handle(async (req, res) => {
+      const { name, table } = MirrorParams.parse(req.params);
+      await (await apps.mirrors(name, ownerKey(req))).stop(table);
+      return res.json({ stopped: true });
+    }),
+  );
+  routes.post(
+    '/apps/:name/mirrors/:table/settle',
+    perMinute(240),
+    small,
+    handle(async (req, res) => {
+      const { name, table } = MirrorParams.parse(req.params);
+      const message = SettleMessage.parse(req.body);
+      const mirror = (await apps.mirrors(name, ownerKey(req))).get(table);
+      if (message.about === 'conflict') await mirror.settle(message.id, message.take);
+      else if (message.about === 'rows') await mirror.settleHeld(message.take);
+      else await mirror.follow();
+      return res.json(mirror.now);
+    }),
+  );
+  return routes;
+}

@@ -1,0 +1,212 @@
+import { mkdir, readFile } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { z } from 'zod';
+import { tableOf } from '../core/app/names.ts';
+import type { App, Table } from '../core/app/schema.ts';
+import { draftTable } from '../core/formats/infer.ts';
+import { exportTable, toCsv, toXlsx } from '../core/formats/tables.ts';
+import type { Host } from '../core/host/host.ts';
+import {
+  MirrorConflictSchema,
+  MirrorSpecSchema,
+  type MirrorsMessage,
+  type MirrorStatus,
+} from '../core/mirror/state.ts';
+import { mirrorColumns } from '../core/mirror/step.ts';
+import { openTableFile } from '../core/mirror/table-file.ts';
+import { isWritable } from '../core/records/cells.ts';
+import { Refused } from './refused.ts';
+import { isFileName, type SheetsFolder } from './sheets-folder.ts';
+import { writeWhole } from './store.ts';
+import { TableMirror, type KeptMirror } from './table-mirror.ts';
+
+const Cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);
+const KeptFile = z.array(
+  z.object({
+    spec: MirrorSpecSchema,
+    first: z.enum(['file', 'app']),
+    base: z.array(z.object({ record: z.string(), texts: z.array(z.string()), cells: z.array(Cell) })).nullable(),
+    conflicts: z.array(MirrorConflictSchema),
+    inode: z.number().nullable(),
+  }),
+);
+
+export interface MirrorRequest {
+  file: string;
+  sheet: string | null;
+  /** Whose value stands where both have one the first time. */
+  first: 'file' | 'app';
+  /** Makes the file from the table. */
+  create: boolean;
+}
+
+const EVERY_MS = 400;
+
+/** The mirrored tables of one released app. Files are looked at twice a second, changes of the app at once. */
+export class Mirrors {
+  private mirrors: TableMirror[] = [];
+  private timer: ReturnType<typeof setInterval> | null = null;
+  private soon: ReturnType<typeof setTimeout> | null = null;
+  private readonly listeners = new Set<(status: MirrorStatus | { table: string; stopped: true }) => void>();
+  private stopListening: () => void = () => {};
+  private saving: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly path: string,
+    private readonly app: () => App,
+    private readonly host: Host,
+    private readonly folder: SheetsFolder,
+  ) {}
+
+  async start(): Promise<void> {
+    let kept: KeptMirror[] = [];
+    try {
+      kept = KeptFile.parse(JSON.parse(await readFile(this.path, 'utf8')));
+    } catch (e) {
+      if ((e as NodeJS.ErrnoException).code !== 'ENOENT') throw e;
+    }
+    this.mirrors = kept.map((k) => this.make(k));
+    this.stopListening = this.host.subscribe({ kind: 'owner' }, (news) => {
+      const tables = new Set(news.changes.map((c) => c.table));
+      let any = false;
+      for (const m of this.mirrors)
+        if (tables.has(m.kept.spec.table)) {
+          m.touched();
+          any = true;
+        }
+      // Typing makes many changes; they are written together.
+      if (any && !this.soon)
+        this.soon = setTimeout(() => {
+          this.soon = null;
+          void this.look();
+        }, 250);
+    });
+    this.watch();
+  }
+
+  private watch(): void {
+    if (this.timer || this.mirrors.length === 0) return;
+    this.timer = setInterval(() => void this.look(), EVERY_MS);
+    this.timer.unref();
+  }
+
+  private make(kept: KeptMirror): TableMirror {
+    return new TableMirror(
+      kept,
+      this.app,
+      this.host,
+      this.folder,
+      () => this.save(),
+      (status) => {
+        for (const l of this.listeners) l(status);
+      },
+    );
+  }
+
+  private async look(): Promise<void> {
+    await Promise.all(this.mirrors.map((m) => m.look()));
+  }
+
+  private save(): Promise<void> {
+    this.saving = this.saving.then(async () => {
+      await mkdir(dirname(this.path), { recursive: true });
+      await writeWhole(this.path, JSON.stringify(this.mirrors.map((m) => m.kept)));
+    });
+    return this.saving;
+  }
+
+  subscribe(listener: (status: MirrorStatus | { table: string; stopped: true }) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  async state(): Promise<MirrorsMessage> {
+    return {
+      folder: this.folder.path,
+      files: await this.folder.list(),
+      mirrors: this.mirrors.map((m) => m.now),
+    };
+  }
+
+  /** Begins to mirror a table, in a file that is there or in a new one made from it. */
+  async add(tableId: string, request: MirrorRequest): Promise<MirrorStatus> {
+    const table = tableOf(this.app(), tableId);
+    if (!table) throw new Refused(404, 'This table is not part of the released app. Release the app, then mirror it.');
+    const { file } = request;
+    if (!isFileName(file)) throw new Refused(422, `“${file}” is no name of a CSV or XLSX file.`);
+    if (request.create) await this.create(table, file);
+    const columns = await this.columns(table, file, request.sheet);
+    const taken = this.mirrors.find((m) => m.kept.spec.file === file && m.kept.spec.sheet === columns.sheet);
+    if (taken && taken.kept.spec.table !== tableId)
+      throw new Refused(
+        409,
+        `“${file}” is mirrored by ${tableOf(this.app(), taken.kept.spec.table)?.name ?? 'another table'} already.`,
+      );
+    const mirror = this.make({
+      spec: { table: tableId, file, ...columns },
+      first: request.first,
+      base: null,
+      conflicts: [],
+      inode: null,
+    });
+    this.mirrors = [...this.mirrors.filter((m) => m.kept.spec.table !== tableId), mirror];
+    await this.save();
+    // A file is read when it stood still between two looks.
+    await mirror.look();
+    await mirror.look();
+    this.watch();
+    return mirror.now;
+  }
+
+  private async create(table: Table, file: string): Promise<void> {
+    if (await this.folder.stamp(file))
+      throw new Refused(409, `There is a file “${file}” already. Choose it, or another name.`);
+    const whole = exportTable(this.host.replica.records, table.id);
+    const keep = whole.fields.map((f) => isWritable(f));
+    const part = {
+      ...whole,
+      fields: whole.fields.filter((_, i) => keep[i]),
+      rows: whole.rows.map((r) => r.filter((_, i) => keep[i])),
+    };
+    await this.folder.write(file, /\.xlsx$/i.test(file) ? await toXlsx(part) : new TextEncoder().encode(toCsv(part)));
+  }
+
+  private async columns(
+    table: Table,
+    name: string,
+    sheetName: string | null,
+  ): Promise<{ sheet: string; columns: { name: string; field: string }[] }> {
+    if (!(await this.folder.stamp(name))) throw new Refused(404, `“${name}” is not in the sheets folder.`);
+    const file = await openTableFile(name, await this.folder.read(name));
+    const sheet = file.sheets.find((s) => s.name === sheetName) ?? file.sheets[0]!;
+    const columns = mirrorColumns(table, draftTable(sheet));
+    if (columns.length === 0)
+      throw new Refused(
+        422,
+        `No column of “${name}” is called like a field of ${table.name}. Rename the columns or the fields so that they are.`,
+      );
+    return { sheet: sheet.name, columns };
+  }
+
+  async stop(tableId: string): Promise<void> {
+    this.mirrors = this.mirrors.filter((m) => m.kept.spec.table !== tableId);
+    await this.save();
+    for (const l of this.listeners) l({ table: tableId, stopped: true });
+  }
+
+  get(tableId: string): TableMirror {
+    const mirror = this.mirrors.find((m) => m.kept.spec.table === tableId);
+    if (!mirror) throw new Refused(404, 'This table is not mirrored.');
+    return mirror;
+  }
+
+  async close(): Promise<void> {
+    if (this.timer) clearInterval(this.timer);
+    if (this.soon) clearTimeout(this.soon);
+    this.timer = null;
+    this.stopListening();
+    this.listeners.clear();
+    await Promise.all(this.mirrors.map((m) => m.look())).catch(() => undefined);
+    await this.saving;
+  }
+}

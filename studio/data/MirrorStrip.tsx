@@ -1,0 +1,159 @@
+import { clsx } from 'clsx';
+import { CircleAlert, FolderSync, Settings2 } from 'lucide-react';
+import { useState } from 'react';
+import type { Table } from '../../core/app/schema.ts';
+import type { MirrorConflict, MirrorStatus } from '../../core/mirror/state.ts';
+import type { MirrorAnswer } from '../engine/host-connection.ts';
+import { useEngine, useStudio } from '../state/studio.ts';
+import { Button, IconButton } from '../ui/controls.tsx';
+import { Popover } from '../ui/popover.tsx';
+import { mirrorOf, useMirrors } from './useMirrors.ts';
+
+const time = (iso: string): string =>
+  new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+
+const STATE_WORDS: Record<MirrorStatus['state'], string> = {
+  'in step': 'in step',
+  open: 'waiting',
+  broken: 'cannot be read',
+  gone: 'gone',
+  renamed: 'renamed',
+  held: 'rows are missing',
+};
+
+/** How a mirrored table stands with its file, with what a person should settle. Nothing for other tables. */
+export function MirrorStrip({ table, onSettings }: { table: Table; onSettings(): void }) {
+  const engine = useEngine();
+  const { state, again } = useMirrors();
+  const mirror = mirrorOf(state, table.id);
+  const [busy, setBusy] = useState(false);
+  if (!mirror) return null;
+  const answer = (a: MirrorAnswer): void => {
+    setBusy(true);
+    engine
+      .settle(table.id, a)
+      .catch((e: Error) => useStudio.setState({ problem: e.message }))
+      .finally(() => {
+        setBusy(false);
+        again();
+      });
+  };
+  const fine = mirror.state === 'in step';
+  return (
+    <div
+      role="status"
+      aria-label="Mirrored file"
+      className={clsx(
+        'mx-6 mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-card border px-3 py-1.5',
+        fine ? 'border-line bg-raised' : 'border-[#E8CE8A] bg-saffron-wash',
+      )}
+    >
+      <FolderSync size={15} className={fine ? 'text-kelp' : 'text-saffron'} aria-hidden />
+      <span className="min-w-0 truncate">
+        Mirrors <b className="font-semibold">{mirror.file}</b>
+        <span className={clsx('ml-1.5', fine ? 'text-kelp' : 'font-semibold')}>{STATE_WORDS[mirror.state]}</span>
+        {fine && mirror.at && <span className="ml-1.5 text-ink-faint">since {time(mirror.at)}</span>}
+      </span>
+      {mirror.words && <span className="min-w-0 flex-1 text-ink-soft">{mirror.words}</span>}
+      <span className="ml-auto flex items-center gap-2">
+        {mirror.state === 'renamed' && (
+          <Button small disabled={busy} onClick={() => answer({ about: 'name' })}>
+            Follow “{mirror.renamedTo}”
+          </Button>
+        )}
+        {mirror.state === 'held' && (
+          <>
+            <Button small disabled={busy} onClick={() => answer({ about: 'rows', take: 'write again' })}>
+              Write them again
+            </Button>
+            <Button small look="danger" disabled={busy} onClick={() => answer({ about: 'rows', take: 'remove' })}>
+              Remove them here too
+            </Button>
+          </>
+        )}
+        {mirror.misfits.length > 0 && (
+          <Popover
+            width={380}
+            align="end"
+            trigger={
+              <Button small icon={CircleAlert}>
+                {mirror.misfits.length} {mirror.misfits.length === 1 ? 'cell does' : 'cells do'} not fit
+              </Button>
+            }
+          >
+            {() => (
+              <ul className="p-3 text-sm" aria-label="Cells that do not fit">
+                {mirror.misfits.map((m) => (
+                  <li key={m}>{m}</li>
+                ))}
+                <li className="mt-1.5 text-ink-soft">The file keeps them as they are, and the app what it had.</li>
+              </ul>
+            )}
+          </Popover>
+        )}
+        {mirror.conflicts.length > 0 && (
+          <Popover
+            width={420}
+            align="end"
+            trigger={
+              <Button small icon={CircleAlert}>
+                {mirror.conflicts.length} {mirror.conflicts.length === 1 ? 'cell' : 'cells'} edited on both sides
+              </Button>
+            }
+          >
+            {() => <Conflicts list={mirror.conflicts} busy={busy} onAnswer={answer} />}
+          </Popover>
+        )}
+        <IconButton icon={Settings2} label="Settings of the mirrored file" onClick={onSettings} />
+      </span>
+    </div>
+  );
+}
+
+function Conflicts({
+  list,
+  busy,
+  onAnswer,
+}: {
+  list: MirrorConflict[];
+  busy: boolean;
+  onAnswer(a: MirrorAnswer): void;
+}) {
+  return (
+    <div className="p-3">
+      <p className="text-sm text-ink-soft">
+        Where a cell was edited in the file and in the app, the later edit stands. A row removed on one side and edited
+        on the other stays.
+      </p>
+      <ul className="mt-2" aria-label="Edits on both sides">
+        {list.map((c) => {
+          const kept = c.kept === 'file' ? c.fileShown : c.appShown;
+          const other = c.kept === 'file' ? c.appShown : c.fileShown;
+          return (
+            <li key={c.id} className="border-t border-line/70 py-2">
+              <p>
+                <b className="font-semibold">{c.title}</b>
+                {c.fieldName && <> › {c.fieldName}</>}: “{kept || 'nothing'}” from the {c.kept} stands, not “
+                {other || 'nothing'}” from the {c.kept === 'file' ? 'app' : 'file'}.{' '}
+                <span className="text-sm text-ink-faint">{time(c.at)}</span>
+              </p>
+              <p className="mt-1 flex gap-2">
+                <Button small disabled={busy} onClick={() => onAnswer({ about: 'conflict', id: c.id, take: 'other' })}>
+                  {c.field ? `Take “${(other || 'nothing').slice(0, 24)}”` : 'Remove it after all'}
+                </Button>
+                <Button
+                  small
+                  look="quiet"
+                  disabled={busy}
+                  onClick={() => onAnswer({ about: 'conflict', id: c.id, take: 'leave' })}
+                >
+                  Leave it
+                </Button>
+              </p>
+            </li>
+          );
+        })}
+      </ul>
+    </div>
+  );
+}

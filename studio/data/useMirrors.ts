@@ -1,0 +1,20 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { MirrorsMessage, MirrorStatus } from '../../core/mirror/state.ts';
+import { useEngine, useStudio } from '../state/studio.ts';
+
+/** The host's sheets folder and how every mirrored table stands with its file; null when the app is not released. */
+export function useMirrors(): { state: MirrorsMessage | null; again(): void } {
+  const engine = useEngine();
+  const { kept, mirrorRevision } = useStudio();
+  const { data, refetch } = useQuery({
+    queryKey: ['mirrors', kept?.id, kept?.released?.at, mirrorRevision],
+    queryFn: () => engine.mirrors(),
+    placeholderData: keepPreviousData,
+    enabled: Boolean(kept?.released),
+    retry: false,
+  });
+  return { state: data ?? null, again: () => void refetch() };
+}
+
+export const mirrorOf = (state: MirrorsMessage | null, table: string): MirrorStatus | undefined =>
+  state?.mirrors.find((m) => m.table === table);
