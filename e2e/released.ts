@@ -12,7 +12,7 @@ async function releaseClub(stage: Stage): Promise<{ maker: Person; link: string 
   await maker.pressText('Data', 'header');
   await page.waitForSelector('#cell-0-0');
   await page.evaluate(() =>
-    [...document.querySelectorAll<HTMLElement>('[role=columnheader]')]
+    [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
       .find((e) => e.innerText.includes('Sail no'))!
       .click(),
   );

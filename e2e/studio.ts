@@ -49,7 +49,7 @@ const undo: Test = {
     // A field, renamed, retyped and removed.
     await page.evaluate(() =>
       (
-        [...document.querySelectorAll('[role=columnheader]')].find((e) =>
+        [...document.querySelectorAll('[role=columnheader] button')].find((e) =>
           (e as HTMLElement).innerText.includes('Berth'),
         ) as HTMLElement
       ).click(),

@@ -118,7 +118,7 @@ const wholePath: Test = {
     await maker.fill('Name of the field', 'Hours out');
     await page.keyboard.press('Enter');
     await page.waitForFunction(() =>
-      [...document.querySelectorAll('[role=columnheader]')].some((e) =>
+      [...document.querySelectorAll('[role=columnheader] button')].some((e) =>
         (e as HTMLElement).innerText.includes('Hours out'),
       ),
     );

@@ -60,7 +60,7 @@ try {
   await p.press('Use');
   await shot('data');
   await page.evaluate(() => {
-    [...document.querySelectorAll<HTMLElement>('[role=columnheader]')]
+    [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
       .find((e) => e.innerText.includes('Days since visit'))!
       .click();
   });

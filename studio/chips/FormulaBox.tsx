@@ -1,10 +1,12 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { clsx } from 'clsx';
-import { builtins } from '../../core/formula/builtins/index.ts';
+import type { Problem } from '../../core/formula/ast.ts';
+import type { CompileOptions } from '../../core/formula/compile.ts';
 import type { FormulaPlace, FormulaTrial } from '../engine/engine.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useEngine } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
+import { CodeEditor } from './CodeEditor.tsx';
 import { thingsAt } from './paths.ts';
 
 /** Works a formula out while it is typed, for the first records. */
@@ -26,14 +28,22 @@ export function useTrial(place: FormulaPlace, text: string, samples = 3): Formul
   return trial;
 }
 
-/** The text with the places of problems underlined. */
-export function Problems({ text, trial }: { text: string; trial: FormulaTrial | null }) {
+/** Problems in words; with the piece of text they are about, where that is not underlined in its place. */
+export function Problems({
+  text,
+  trial,
+  inPlace = false,
+}: {
+  text: string;
+  trial: FormulaTrial | null;
+  inPlace?: boolean;
+}) {
   if (!trial?.problems.length) return null;
   return (
     <ul className="mt-2 space-y-1.5" aria-label="Problems">
       {trial.problems.slice(0, 4).map((p, i) => (
         <li key={i} className={clsx('text-sm', p.severity === 'error' ? 'text-persimmon-deep' : 'text-saffron')}>
-          {p.to > p.from && (
+          {!inPlace && p.to > p.from && (
             <code className="block truncate font-mono text-xs text-ink-soft">
               {text.slice(Math.max(0, p.from - 24), p.from)}
               <mark
@@ -56,7 +66,15 @@ export function Problems({ text, trial }: { text: string; trial: FormulaTrial | 
   );
 }
 
-/** Writes a formula in FEEL, with names to put in, its problems in words and its result for the first records. */
+/** What may be named at a place, as completion and the compiler take it. */
+export function useOptions(place: FormulaPlace): CompileOptions {
+  const app = useApp();
+  const model = useModel();
+  const key = JSON.stringify(place);
+  return useMemo(() => model.optionsFor(place.self, thingsAt(app, model, place)), [app, model, key]); // eslint-disable-line react-hooks/exhaustive-deps
+}
+
+/** Writes a formula in FEEL: completion, problems in words, and its result for the first records. */
 export function FormulaBox({
   stored,
   place,
@@ -70,54 +88,23 @@ export function FormulaBox({
   onKeep(stored: string): void;
   onCancel(): void;
 }) {
-  const app = useApp();
   const model = useModel();
+  const options = useOptions(place);
   const [text, setText] = useState(() => model.shown(stored));
   const trial = useTrial(place, text);
-  const names = [
-    ...(place.self ? model.members(place.self).map((m) => m.name) : []),
-    ...thingsAt(app, model, place).map((t) => t.name),
-  ];
-  const insert = (what: string): void => setText((t) => `${t}${t && !/[\s(.]$/.test(t) ? ' ' : ''}${what}`);
   return (
     <div className="p-3">
-      <textarea
+      <CodeEditor
         autoFocus
-        rows={3}
-        aria-label={`Formula for ${name}`}
+        label={`Formula for ${name}`}
         value={text}
-        spellCheck={false}
-        onChange={(e) => setText(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && trial) onKeep(trial.stored);
-        }}
-        className="field resize-y font-mono text-[12.5px] leading-5"
+        options={options}
+        problems={trial?.problems ?? NONE}
         placeholder={'for example: if Weight > 20 then "heavy" else "light"'}
+        onChange={setText}
+        onDone={() => trial && onKeep(trial.stored)}
       />
-      <div className="mt-2 flex max-h-16 flex-wrap gap-1 overflow-auto thin-scroll">
-        {names.slice(0, 24).map((n) => (
-          <button
-            key={n}
-            type="button"
-            onClick={() => insert(n)}
-            className="rounded bg-kelp-wash px-1.5 py-px text-xs text-kelp"
-          >
-            {n}
-          </button>
-        ))}
-        {['sum', 'count', 'max', 'min', 'mean', 'string'].map((f) => (
-          <button
-            key={f}
-            type="button"
-            title={builtins().get(f)?.help}
-            onClick={() => insert(`${f}(`)}
-            className="rounded bg-sunk px-1.5 py-px font-mono text-xs"
-          >
-            {f}
-          </button>
-        ))}
-      </div>
-      <Problems text={text} trial={trial} />
+      <Problems text={text} trial={trial} inPlace />
       {trial && trial.samples.length > 0 && !trial.problems.some((p) => p.severity === 'error') && (
         <p className="mt-2 text-sm text-ink-soft">
           A {trial.type}:{' '}
@@ -129,14 +116,22 @@ export function FormulaBox({
           ))}
         </p>
       )}
-      <div className="mt-3 flex justify-end gap-2">
+      <div className="mt-3 flex items-center justify-end gap-2">
+        <span className="mr-auto text-xs text-ink-faint">Control with the space bar shows what can be named here</span>
         <Button small look="quiet" onClick={onCancel}>
-          Back to choices
+          Back
         </Button>
-        <Button small look="main" disabled={!trial} onClick={() => trial && onKeep(trial.stored)}>
+        <Button
+          small
+          look="main"
+          disabled={text.trim() !== '' && !trial}
+          onClick={() => onKeep(text.trim() === '' ? '' : trial!.stored)}
+        >
           Keep it
         </Button>
       </div>
     </div>
   );
 }
+
+const NONE: readonly Problem[] = [];

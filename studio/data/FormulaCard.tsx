@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { clsx } from 'clsx';
 import type { Field, Table } from '../../core/app/schema.ts';
-import { builtins } from '../../core/formula/builtins/index.ts';
+import type { Problem } from '../../core/formula/ast.ts';
+import { formatFormula } from '../../core/formula/format-text.ts';
 import { toFormula, toSentence, type Sentence } from '../../core/formula/guided.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import { Problems, useTrial } from '../chips/FormulaBox.tsx';
+import { CodeEditor, type CodeHandle } from '../chips/CodeEditor.tsx';
+import { Problems, useOptions, useTrial } from '../chips/FormulaBox.tsx';
 import { useModel } from '../state/model.ts';
 import type { FormulaTrial } from '../engine/engine.ts';
 import { useStudio } from '../state/studio.ts';
@@ -117,16 +118,17 @@ function TrialResults({ trial }: { trial: FormulaTrial }) {
   );
 }
 
-/** Writes a formula: names to put in, problems in words, results for real records while typing. */
+/** Writes a formula: completion, problems in place, results for real records while typing. */
 function FormulaEditor({ table, field }: { table: Table; field: Field }) {
   const model = useModel();
   const { edit } = useStudio();
   const shown = model.shown(field.formula ?? '');
   const [text, setText] = useState(shown);
-  const area = useRef<HTMLTextAreaElement>(null);
+  const code = useRef<CodeHandle>(null);
   const editing = useRef(false);
   const place = useMemo(() => ({ self: table.id, given: null }), [table.id]);
-  const trial = useTrial(place, text, 4);
+  const options = useOptions(place);
+  const trial = useTrial(place, text, 6);
   const circle = model.formula(table.id, field).problems.find((p) => /circle|itself/.test(p.message));
   useEffect(() => {
     if (!editing.current) setText(shown);
@@ -144,84 +146,75 @@ function FormulaEditor({ table, field }: { table: Table; field: Field }) {
     );
   }, [trial]); // eslint-disable-line react-hooks/exhaustive-deps
 
-  const insert = (what: string): void => {
-    const a = area.current!;
-    const next = text.slice(0, a.selectionStart) + what + text.slice(a.selectionEnd);
-    const at = a.selectionStart + what.length;
+  const write = (next: string): void => {
     editing.current = true;
     setText(next);
-    requestAnimationFrame(() => {
-      a.focus();
-      a.setSelectionRange(at, at);
-    });
   };
-  const broken = trial?.problems.some((p) => p.severity === 'error');
+  const tidy = formatFormula(text, options.names?.map((n) => n.name) ?? []);
   return (
-    <div className="mt-2 grid grid-cols-[1fr_190px] gap-4 max-[1100px]:grid-cols-1">
+    <div className="mt-2 grid grid-cols-[1fr_250px] gap-5 max-[1100px]:grid-cols-1">
       <div className="min-w-0">
-        <textarea
-          ref={area}
-          rows={2}
-          spellCheck={false}
-          aria-label={`Formula of ${field.name}`}
-          aria-invalid={broken}
+        <CodeEditor
+          ref={code}
+          label={`Formula of ${field.name}`}
           value={text}
-          onFocus={() => {
-            editing.current = true;
-          }}
-          onBlur={() => {
-            editing.current = false;
-          }}
-          onChange={(e) => {
-            editing.current = true;
-            setText(e.target.value);
-          }}
+          options={options}
+          problems={trial?.problems ?? NONE}
           placeholder="for example: sum(Visits.Fed litres)"
-          className="field field-sizing-content min-h-[52px] resize-none !bg-paper font-mono text-[12.5px] leading-5"
+          onChange={write}
+          onFocus={(focused) => {
+            editing.current = focused;
+          }}
         />
+        <div className="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-xs text-ink-faint">
+          <button
+            type="button"
+            className="rounded px-1 font-semibold text-dusk hover:bg-dusk-wash disabled:text-ink-faint"
+            disabled={tidy === text}
+            onClick={() => write(tidy)}
+          >
+            Lay it out
+          </button>
+          <span>The record’s own fields come first; a whole table is called “all …”.</span>
+        </div>
         {circle && <p className="mt-2 text-sm text-persimmon-deep">{circle.message}</p>}
-        <Problems text={text} trial={trial} />
-        {trial && <TrialResults trial={trial} />}
-        {!text && (
-          <p className="mt-2 text-sm text-ink-soft">
-            A formula works a value out from the record and what it links to. Press a name to put it in.
+        <Problems text={text} trial={trial} inPlace />
+      </div>
+      <div className="min-w-0">
+        {text ? (
+          <FirstRecords trial={trial} />
+        ) : (
+          <p className="text-sm text-ink-soft">
+            A formula works a value out from the record and what it links to. Begin with a name, or press Control with
+            the space bar to see what there is.
           </p>
         )}
       </div>
-      <div
-        className="thin-scroll flex max-h-32 flex-wrap content-start gap-1 overflow-auto"
-        aria-label="Names to put in"
-      >
-        {model
-          .members(table.id)
-          .filter((m) => m.id !== field.id)
-          .map((m) => (
-            <button
-              key={m.id}
-              type="button"
-              onMouseDown={(e) => e.preventDefault()}
-              onClick={() => insert(m.name)}
-              className={clsx(
-                'rounded px-1.5 py-px text-xs',
-                m.type.k === 'record' || m.type.k === 'list' ? 'bg-dusk-wash text-dusk' : 'bg-kelp-wash text-kelp',
-              )}
-            >
-              {m.name}
-            </button>
-          ))}
-        {['sum', 'count', 'max', 'min', 'mean', 'string join', 'today', 'now'].map((f) => (
-          <button
-            key={f}
-            type="button"
-            title={builtins().get(f)?.help}
-            onMouseDown={(e) => e.preventDefault()}
-            onClick={() => insert(f === 'today' || f === 'now' ? `${f}()` : `${f}(`)}
-            className="rounded bg-sunk px-1.5 py-px font-mono text-[11px]"
-          >
-            {f}
-          </button>
-        ))}
-      </div>
     </div>
+  );
+}
+
+const NONE: readonly Problem[] = [];
+
+/** What the formula gives for the first records, one a line. */
+function FirstRecords({ trial }: { trial: FormulaTrial | null }) {
+  if (!trial || trial.problems.some((p) => p.severity === 'error'))
+    return <p className="text-sm text-ink-faint">Results for the first records appear here.</p>;
+  return (
+    <table className="w-full table-fixed text-sm" aria-label="Results for the first records">
+      <tbody>
+        {trial.samples.map((s, i) => (
+          <tr key={i} className="border-b border-line/60 last:border-0">
+            <th scope="row" className="truncate py-0.5 pr-2 text-left font-semibold">
+              {s.title}
+            </th>
+            <td className="truncate py-0.5 text-right text-kelp tabular-nums">
+              {s.value || <span className="text-ink-faint">nothing</span>}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+      <caption className="caption-bottom pt-1 text-left text-xs text-ink-faint">a {trial.type}</caption>
+    </table>
   );
 }

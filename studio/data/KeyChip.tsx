@@ -29,7 +29,7 @@ export function KeyChip({ table }: { table: Table }) {
     <Popover
       width={320}
       trigger={
-        <Chip aria-label={`Key: ${names.join(' and ') || 'nothing'}`}>{names.join(' and ') || 'nothing yet'}</Chip>
+        <Chip aria-label={`Key: ${names.join(' and ') || 'nothing yet'}`}>{names.join(' and ') || 'nothing yet'}</Chip>
       }
     >
       {() => (

@@ -49,6 +49,7 @@ export function ViewSentence({
   };
   const shownOrder = (by: string): string => (by === table.ownOrder ? OWN : by);
   const hidden = new Set(view.hidden);
+  const columnWords = hidden.size ? `${hidden.size} of ${fields.length} columns hidden` : 'all columns';
 
   return (
     <div className="sentence px-6 pt-1">
@@ -98,9 +99,7 @@ export function ViewSentence({
       , with{' '}
       <Popover
         trigger={
-          <Chip aria-label="Columns">
-            {hidden.size ? `${hidden.size} of ${fields.length} columns hidden` : 'all columns'}
-          </Chip>
+          <Chip aria-label={`Columns: ${columnWords}`}>{columnWords}</Chip>
         }
       >
         {() => <ColumnList table={table} view={view} look={look} />}
