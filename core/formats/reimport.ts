@@ -1,7 +1,8 @@
 import type { Field, Table } from '../app/schema.ts';
 import type { Draft } from '../host/change.ts';
-import { checkCell, typedCell, type Cell } from '../records/cells.ts';
+import { checkCell, isWritable, typedCell, type Cell } from '../records/cells.ts';
 import { linkKey, type StoredRecord } from '../records/store.ts';
+import { linkedCell, type Titles } from '../records/titles.ts';
 import type { TableDraft, Unread } from './infer.ts';
 
 /** For each column of a sheet the field it goes into, or null when it is left out. */
@@ -14,13 +15,14 @@ export interface MergePlan {
   /** Rows that say what is there already. */
   same: number;
   refused: Unread[];
+  /** The line of the file that each change comes from, by record. */
+  lines: Map<string, number>;
 }
 
 const plain = (s: string): string => s.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
 
 /** Fields that a sheet can write. */
-export const writableFields = (table: Table): Field[] =>
-  table.fields.filter((f) => f.type !== 'formula' && f.link?.kind !== 'matched');
+export const writableFields = (table: Table): Field[] => table.fields.filter(isWritable);
 
 /** Columns and fields that are called alike. */
 export function matchColumns(table: Table, draft: TableDraft): Mapping {
@@ -35,6 +37,7 @@ export function matchColumns(table: Table, draft: TableDraft): Mapping {
 /** The fields that name a record best among those that the sheet brings: one whose values differ, or the title. */
 export function likelyKeys(table: Table, mapping: Mapping): string[] {
   const brought = new Set(mapping);
+  if (table.key?.length && table.key.every((k) => brought.has(k))) return [...table.key];
   const key =
     table.fields.find((f) => f.unique && brought.has(f.id)) ??
     table.fields.find((f) => /code|\bno\b|number|\bid\b|tag|mail/i.test(f.name) && brought.has(f.id)) ??
@@ -58,8 +61,9 @@ export function planMerge(
   mapping: Mapping,
   keys: readonly string[],
   newId: () => string,
+  titles: Pick<Titles, 'find'> = { find: () => undefined },
 ): MergePlan {
-  const plan: MergePlan = { add: [], change: [], same: 0, refused: [] };
+  const plan: MergePlan = { add: [], change: [], same: 0, refused: [], lines: new Map() };
   const byKey = new Map<string, StoredRecord>();
   if (keys.length) {
     for (const r of present) {
@@ -71,7 +75,7 @@ export function planMerge(
   const seen = new Map<string, number>();
   for (let r = draft.headerRow + 1; r < draft.sheet.rows.length; r++) {
     const line = draft.sheet.lines[r]!;
-    const read = readRow(draft, draft.sheet.rows[r]!, mapping, fields);
+    const read = readRow(draft, draft.sheet.rows[r]!, mapping, fields, titles);
     if ('reason' in read) {
       plan.refused.push({ line, reason: read.reason });
       continue;
@@ -92,13 +96,18 @@ export function planMerge(
     }
     if (key !== null) seen.set(key, line);
     const there = key === null ? undefined : byKey.get(key);
-    if (!there) plan.add.push({ do: 'set', table: table.id, record: newId(), cells });
-    else {
+    if (!there) {
+      const record = newId();
+      plan.lines.set(record, line);
+      plan.add.push({ do: 'set', table: table.id, record, cells });
+    } else {
       const differ = Object.fromEntries(
         Object.entries(cells).filter(([f, c]) => (there.cells[f] ?? null) !== c && !keys.includes(f)),
       );
-      if (Object.keys(differ).length) plan.change.push({ do: 'set', table: table.id, record: there.id, cells: differ });
-      else plan.same++;
+      if (Object.keys(differ).length) {
+        plan.lines.set(there.id, line);
+        plan.change.push({ do: 'set', table: table.id, record: there.id, cells: differ });
+      } else plan.same++;
     }
   }
   return plan;
@@ -109,6 +118,7 @@ function readRow(
   row: readonly string[],
   mapping: Mapping,
   fields: ReadonlyMap<string, Field>,
+  titles: Pick<Titles, 'find'>,
 ): { cells: Record<string, Cell> } | { reason: string } {
   const cells: Record<string, Cell> = {};
   for (let i = 0; i < draft.columns.length; i++) {
@@ -116,8 +126,13 @@ function readRow(
     const field = fields.get(mapping[i] ?? '');
     const text = (row[column.column] ?? '').trim();
     if (!field || text === '') continue;
-    const cell = typedCell(field, text, column.dayOrder, column.decimal);
-    const wrong = cell === undefined ? `“${text.slice(0, 40)}” does not fit ${field.name}.` : checkCell(field, cell);
+    const cell = field.link ? linkedCell(field, text, titles) : typedCell(field, text, column.dayOrder, column.decimal);
+    const wrong =
+      cell === undefined
+        ? field.link
+          ? `${field.name}: there is no record called “${text.slice(0, 40)}”.`
+          : `“${text.slice(0, 40)}” does not fit ${field.name}.`
+        : checkCell(field, cell);
     if (wrong) return { reason: wrong };
     cells[field.id] = cell!;
   }

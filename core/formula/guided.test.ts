@@ -51,7 +51,7 @@ const sentence: fc.Arbitrary<Sentence> = fc.oneof(
     kind: fc.constant('since' as const),
     from: path,
     until: fc.constantFrom('today()', F.when),
-    unit: fc.constantFrom('days' as const, 'hours' as const, 'minutes' as const),
+    unit: fc.constantFrom('days' as const, 'hours' as const, 'minutes' as const, 'months' as const, 'years' as const),
   }),
   fc.record({ kind: fc.constant('percent' as const), part: path, whole: path, places: fc.nat(3) }),
   fc.record({
@@ -59,6 +59,22 @@ const sentence: fc.Arbitrary<Sentence> = fc.oneof(
     how: fc.constantFrom('min' as const, 'max' as const),
     list,
     field: fc.constant(F.fed),
+  }),
+  fc.record({
+    kind: fc.constant('rank' as const),
+    first: fc.constantFrom('highest' as const, 'lowest' as const),
+    list,
+    field: fc.constant(F.fed),
+    of: fc.constantFrom(`this_${T.hives}.${F.weight}`, F.weight),
+  }),
+  fc.record({
+    kind: fc.constant('words' as const),
+    parts: fc.array(fc.oneof(fc.record({ text: fc.string() }), fc.record({ value })), { minLength: 1, maxLength: 4 }),
+  }),
+  fc.record({
+    kind: fc.constant('tidy' as const),
+    how: fc.constantFrom('trim' as const, 'spaces' as const, 'upper' as const, 'lower' as const, 'capital' as const),
+    path,
   }),
 );
 
@@ -139,6 +155,14 @@ describe('guided sentences', () => {
     [{ kind: 'since', from: '@"2026-11-01"', until: 'today()', unit: 'days' }, 22],
     [{ kind: 'since', from: '@"2026-11-22T11:30:00"', until: 'now()', unit: 'hours' }, 24],
     [{ kind: 'percent', part: F.weight, whole: '50', places: 1 }, 28.4],
+    [{ kind: 'since', from: 'date("2024-01-10")', until: 'today()', unit: 'months' }, 34],
+    [{ kind: 'since', from: 'date("2024-01-10")', until: 'today()', unit: 'years' }, 2],
+    [{ kind: 'rank', first: 'highest', list: `all_${T.hives}`, field: F.weight, of: `this_${T.hives}.${F.weight}` }, 2],
+    [{ kind: 'rank', first: 'lowest', list: `all_${T.hives}`, field: F.weight, of: `this_${T.hives}.${F.weight}` }, 1],
+    [{ kind: 'words', parts: [{ text: 'Weighs ' }, { value: F.weight }, { text: ' kg' }] }, 'Weighs 14.2 kg'],
+    [{ kind: 'words', parts: [{ text: 'Was ' }, { value: 'null' }] }, 'Was '],
+    [{ kind: 'tidy', how: 'upper', path: F.name }, 'BRAMBLE'],
+    [{ kind: 'tidy', how: 'capital', path: `${F.keeper}.${F.mail}` }, 'Odile@heatherfield.example'],
     [{ kind: 'best', how: 'max', list: `${F.hive}_back`, field: F.fed }, 'v2'],
   ])('%j works out', (s, expected) => {
     const r = new Records(

@@ -20,12 +20,23 @@ export type Sentence =
   /** `part / whole * 100`, rounded. */
   | { kind: 'percent'; part: string; whole: string; places: number }
   /** The record with the lowest or highest value of a field. */
-  | { kind: 'best'; how: 'min' | 'max'; list: string; field: string };
+  | { kind: 'best'; how: 'min' | 'max'; list: string; field: string }
+  /** The place of a record among many: `count(all Hives[Weight > this hive.Weight]) + 1`. */
+  | { kind: 'rank'; first: 'highest' | 'lowest'; list: string; field: string; of: string }
+  /** Words with values between them: `string join(["Fed ", string(Fed), " litres"], "")`. */
+  | { kind: 'words'; parts: WordPart[] }
+  /** A text made even. */
+  | { kind: 'tidy'; how: Tidying; path: string };
+
+/** A piece of words: plain text, or a value. */
+export type WordPart = { text: string } | { value: string };
+export type Tidying = 'trim' | 'spaces' | 'upper' | 'lower' | 'capital';
 
 export type Total = 'count' | 'sum' | 'mean' | 'min' | 'max';
-export type SinceUnit = 'days' | 'hours' | 'minutes';
+export type SinceUnit = 'days' | 'hours' | 'minutes' | 'months' | 'years';
 const TOTALS: readonly Total[] = ['count', 'sum', 'mean', 'min', 'max'];
-const UNITS: Record<Exclude<SinceUnit, 'days'>, string> = { hours: 'PT1H', minutes: 'PT1M' };
+const UNITS = { hours: 'PT1H', minutes: 'PT1M' } as const;
+const CALENDAR_UNITS = { months: 'P1M', years: 'P1Y' } as const;
 
 const OPERATORS = { is: '=', 'is not': '!=', over: '>', under: '<', 'at least': '>=', 'at most': '<=' } as const;
 /** The comparisons a guided condition can have; each has one operator in FEEL. */
@@ -36,6 +47,7 @@ export const GUIDED_OPS: Condition['op'][] = [
   'under',
   'at least',
   'at most',
+  'contains',
   'is empty',
   'is filled',
   'holds',
@@ -60,16 +72,35 @@ export function toFormula(s: Sentence): string | null {
     }
     case 'since': {
       if (!s.from || !s.until) return null;
-      return s.unit === 'days'
-        ? `(${s.until} - ${s.from}).days`
+      if (s.unit === 'days') return `(${s.until} - ${s.from}).days`;
+      return s.unit === 'months' || s.unit === 'years'
+        ? `floor(years and months duration(${s.from}, ${s.until}) / duration("${CALENDAR_UNITS[s.unit]}"))`
         : `floor((${s.until} - ${s.from}) / duration("${UNITS[s.unit]}"))`;
     }
     case 'percent':
       return s.part && s.whole ? `round half up(${s.part} / ${s.whole} * 100, ${s.places})` : null;
     case 'best':
       return s.list && s.field ? `${s.list}[${s.field} = ${s.how}(${s.list}.${s.field})][1]` : null;
+    case 'rank':
+      return s.list && s.field && s.of
+        ? `count(${s.list}[${s.field} ${s.first === 'highest' ? '>' : '<'} ${s.of}]) + 1`
+        : null;
+    case 'words': {
+      if (s.parts.length === 0 || s.parts.some((p) => 'value' in p && !p.value)) return null;
+      return `string join([${s.parts.map((p) => ('text' in p ? JSON.stringify(p.text) : `string(${p.value})`)).join(', ')}], "")`;
+    }
+    case 'tidy':
+      return s.path ? TIDY[s.how](s.path) : null;
   }
 }
+
+const TIDY: Record<Tidying, (path: string) => string> = {
+  trim: (p) => `trim(${p})`,
+  spaces: (p) => `replace(trim(${p}), "\\\\s+", " ")`,
+  upper: (p) => `upper case(${p})`,
+  lower: (p) => `lower case(${p})`,
+  capital: (p) => `upper case(substring(${p}, 1, 1)) + substring(${p}, 2)`,
+};
 
 /** Conditions as FEEL; empty text for none, null when one is not filled in. */
 function conditionsText(where: Where): string | null {
@@ -79,7 +110,8 @@ function conditionsText(where: Where): string | null {
     if (c.op === 'is empty') parts.push(`${c.left} = null`);
     else if (c.op === 'is filled') parts.push(`${c.left} != null`);
     else if (c.op === 'holds') parts.push(c.left);
-    else if (c.op === 'contains' || !c.right) return null;
+    else if (!c.right) return null;
+    else if (c.op === 'contains') parts.push(`contains(${c.left}, ${c.right})`);
     else parts.push(`${c.left} ${OPERATORS[c.op]} ${c.right}`);
   }
   return parts.join(where.match === 'all' ? ' and ' : ' or ');
@@ -121,9 +153,14 @@ function read(n: Node, text: Text): Sentence | null {
   }
   if (n.t === 'path' && n.name === 'days') return since(n.of, 'days', text);
   if (n.t === 'filter') return best(n, text);
+  if (n.t === 'binary' && n.op === '+') return rank(n, text) ?? tidy(n, text);
   if (n.t !== 'call' || n.of.t !== 'name' || n.named) return null;
   const [first, second] = n.args;
   const name = n.of.name;
+  const words = name === 'string join' ? wordParts(n, text) : null;
+  if (words) return words;
+  const tidied = tidy(n, text);
+  if (tidied) return tidied;
   if (first && n.args.length === 1 && (TOTALS as readonly string[]).includes(name))
     return total(name as Total, first, text);
   if (
@@ -136,6 +173,10 @@ function read(n: Node, text: Text): Sentence | null {
     return { kind: 'join', list: text(first.of), field: first.name, separator: second.value };
   }
   if (name === 'floor' && first?.t === 'binary' && first.op === '/' && n.args.length === 1) {
+    const calendar = (['months', 'years'] as const).find(
+      (u) => text(first.right) === `duration("${CALENDAR_UNITS[u]}")`,
+    );
+    if (calendar) return calendarSince(first.left, calendar, text);
     const unit = (Object.keys(UNITS) as (keyof typeof UNITS)[]).find(
       (u) => text(first.right) === `duration("${UNITS[u]}")`,
     );
@@ -170,8 +211,63 @@ function total(how: Total, of: Node, text: Text): Sentence | null {
 
 function since(n: Node, unit: SinceUnit, text: Text): Sentence | null {
   if (n.t !== 'binary' || n.op !== '-') return null;
-  const value = (x: Node): boolean => isValue(x) || (x.t === 'call' && x.args.length === 1 && isPath(x.args[0]!));
-  return value(n.left) && value(n.right) ? { kind: 'since', from: text(n.right), until: text(n.left), unit } : null;
+  return isDateLike(n.left) && isDateLike(n.right)
+    ? { kind: 'since', from: text(n.right), until: text(n.left), unit }
+    : null;
+}
+
+/** What a date may be given as: a value, or a function of one. */
+const isDateLike = (x: Node): boolean => isValue(x) || (x.t === 'call' && x.args.length === 1 && isPath(x.args[0]!));
+
+function calendarSince(n: Node, unit: 'months' | 'years', text: Text): Sentence | null {
+  if (n.t !== 'call' || n.named || text(n.of) !== 'years and months duration') return null;
+  const [from, until] = n.args;
+  return n.args.length === 2 && isDateLike(from!) && isDateLike(until!)
+    ? { kind: 'since', from: text(from!), until: text(until!), unit }
+    : null;
+}
+
+function rank(n: Node & { t: 'binary' }, text: Text): Sentence | null {
+  const { left, right } = n;
+  if (!(right.t === 'literal' && right.value === 1) || left.t !== 'call' || text(left.of) !== 'count') return null;
+  const [of] = left.args;
+  if (of?.t !== 'filter' || left.args.length !== 1 || !isPath(of.of)) return null;
+  const { by } = of;
+  if (by.t !== 'binary' || (by.op !== '>' && by.op !== '<') || by.left.t !== 'name' || !isPath(by.right)) return null;
+  const first = by.op === '>' ? 'highest' : 'lowest';
+  return { kind: 'rank', first, list: text(of.of), field: by.left.name, of: text(by.right) };
+}
+
+function wordParts(n: Node & { t: 'call' }, text: Text): Sentence | null {
+  const [list, between] = n.args;
+  if (list?.t !== 'list' || between?.t !== 'literal' || between.value !== '' || list.items.length === 0) return null;
+  const parts: WordPart[] = [];
+  for (const item of list.items) {
+    if (item.t === 'literal' && typeof item.value === 'string') parts.push({ text: item.value });
+    else if (
+      item.t === 'call' &&
+      !item.named &&
+      text(item.of) === 'string' &&
+      item.args.length === 1 &&
+      isValue(item.args[0]!)
+    )
+      parts.push({ value: text(item.args[0]!) });
+    else return null;
+  }
+  return { kind: 'words', parts };
+}
+
+/** A text made even: the first path in the formula, when the formula is what one of the ways makes of it. */
+function tidy(n: Node, text: Text): Sentence | null {
+  const path = firstPath(n, text);
+  const how = path && (Object.keys(TIDY) as Tidying[]).find((h) => TIDY[h](path) === text(n));
+  return how ? { kind: 'tidy', how, path } : null;
+}
+
+function firstPath(n: Node, text: Text): string | null {
+  if (isPath(n)) return text(n);
+  if (n.t === 'call') return n.args[0] ? firstPath(n.args[0], text) : null;
+  return n.t === 'binary' ? firstPath(n.left, text) : null;
 }
 
 function best(n: Node & { t: 'filter' }, text: Text): Sentence | null {
@@ -209,6 +305,10 @@ function conditions(n: Node, text: Text): Where | null {
 
 function condition(n: Node, text: Text): Condition | null {
   if (isPath(n)) return { left: text(n), op: 'holds', right: '' };
+  if (n.t === 'call' && !n.named && text(n.of) === 'contains' && n.args.length === 2) {
+    const [left, right] = n.args;
+    return isPath(left!) && isValue(right!) ? { left: text(left!), op: 'contains', right: text(right!) } : null;
+  }
   if (n.t !== 'binary' || !isPath(n.left) || !isValue(n.right)) return null;
   const none = n.right.t === 'literal' && n.right.value === null;
   if (none && n.op === '=') return { left: text(n.left), op: 'is empty', right: '' };

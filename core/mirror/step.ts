@@ -3,9 +3,10 @@ import type { Field, Table } from '../app/schema.ts';
 import { draftTable, type TableDraft } from '../formats/infer.ts';
 import { likelyKeys, matchColumns } from '../formats/reimport.ts';
 import type { Draft } from '../host/change.ts';
-import { checkCell, isWritable, listCell, toListCell, typedCell, type Cell } from '../records/cells.ts';
+import { checkCell, isWritable, listCell, typedCell, type Cell } from '../records/cells.ts';
 import { display } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
+import { linkedCell, Titles } from '../records/titles.ts';
 import { fileValue, styleOf, withoutApostrophe } from './column-style.ts';
 import { merge, type BaseRow, type FileRow, type MergeResult } from './merge.ts';
 import type { MirrorSpec } from './state.ts';
@@ -138,35 +139,9 @@ function readCellText(
 ): Cell | undefined {
   const plain = withoutApostrophe(text);
   if (plain.trim() === '') return null;
-  if (field.link) {
-    const parts = field.several ? plain.split(',') : [plain];
-    const ids = parts.map((t) => titles.find(field.link!.table, t));
-    if (ids.includes(undefined)) return undefined;
-    return field.several ? toListCell(ids as string[]) : ids[0]!;
-  }
+  if (field.link) return linkedCell(field, plain, titles);
   const cell = typedCell(field, field.type === 'longtext' ? plain : plain.trim(), column.dayOrder, column.decimal);
   return cell === undefined || checkCell(field, cell) ? undefined : cell;
-}
-
-/** Records by their titles, and back. */
-class Titles {
-  private readonly tables = new Map<string, Map<string, string>>();
-  constructor(private readonly records: Records) {}
-
-  readonly title = (table: string, record: string): string => this.records.row(table, record)?.title() ?? '';
-
-  find(table: string, title: string): string | undefined {
-    let ids = this.tables.get(table);
-    if (!ids) {
-      ids = new Map();
-      for (const row of this.records.rows(table)) {
-        const name = row.title().trim().toLowerCase();
-        if (!ids.has(name)) ids.set(name, row.id);
-      }
-      this.tables.set(table, ids);
-    }
-    return ids.get(title.trim().toLowerCase());
-  }
 }
 
 /** A cell as it is shown beside a conflict. */

@@ -36,6 +36,16 @@ function tableNotes(app: App, model: Model): Note[] {
   return app.tables.flatMap((t) =>
     t.fields.flatMap((f): Note[] => {
       const at = { workspace: 'data' as const, table: t.id, field: f.id };
+      const broken = [
+        ['what it begins with', f.default],
+        ['its check', f.check?.formula],
+      ].flatMap(([what, formula]): Note[] => {
+        const wrong = formula && model.formulaOf(t.id, formula).problems.find((p) => p.severity === 'error');
+        return wrong ? [{ ...at, severity: 'stops', said: `${f.name} of ${t.name}, ${what}: ${wrong.message}` }] : [];
+      });
+      if (broken.length) return broken;
+      if (f.type === 'plan' && !f.plan)
+        return [{ ...at, severity: 'look', said: `${f.name} of ${t.name} has no plan to put places on yet.` }];
       if (f.type === 'formula') {
         if (!f.formula?.trim())
           return [{ ...at, severity: 'look', said: `${f.name} of ${t.name} has no formula yet.` }];

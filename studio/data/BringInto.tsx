@@ -1,10 +1,12 @@
+import { proxy } from 'comlink';
 import { ArrowRight, Download, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import type { Table } from '../../core/app/schema.ts';
+import type { Field, Table } from '../../core/app/schema.ts';
 import { writableFields } from '../../core/formats/reimport.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import type { ImportPreview } from '../engine/importing.ts';
+import type { DayOrder } from '../../core/records/read-text.ts';
+import type { ImportColumn, ImportPreview, ImportResult } from '../engine/importing.ts';
 import { download } from '../state/keep.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
@@ -14,10 +16,12 @@ const number = (n: number): string => n.toLocaleString('en-GB');
 /** Brings a file into a table that is there: how its columns fit, how its records are found, and what it would do. */
 export function BringInto({ table, file, onClose }: { table: Table; file: File; onClose(): void }) {
   const engine = useEngine();
-  const { editRecords } = useStudio();
+  const { noteEdit } = useStudio();
   const [preview, setPreview] = useState<ImportPreview | null>(null);
   const [problem, setProblem] = useState('');
-  const [busy, setBusy] = useState(false);
+  const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
+  /** What happened, when it did not all go through. */
+  const [late, setLate] = useState<ImportResult | null>(null);
 
   useEffect(() => {
     let current = true;
@@ -38,18 +42,21 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
   const change = (to: Parameters<typeof engine.planImport>[1]): void =>
     void engine.planImport(table.id, to).then(setPreview);
   const bringIn = async (): Promise<void> => {
-    setBusy(true);
-    const drafts = await engine.importDrafts();
-    await editRecords(`Brought ${file.name} into ${table.name}`, drafts);
-    setBusy(false);
-    if (useStudio.getState().problem) return;
+    setProgress({ done: 0, of: preview!.added + preview!.changed });
+    const result = await engine.runImport(proxy((done: number, of: number) => setProgress({ done, of })));
+    setProgress(null);
+    if (result.done) noteEdit(`Brought ${file.name} into ${table.name}`, result.inverse);
+    if (result.refused.length || result.stopped) {
+      setLate(result);
+      return;
+    }
     toast(`${number(preview!.added)} new and ${number(preview!.changed)} changed in ${table.name}.`);
     onClose();
   };
-  const report = (): void =>
+  const report = (refused: ImportResult['refused']): void =>
     download(
       `${file.name} report.csv`,
-      `\uFEFFLine,Reason\r\n${preview!.refused.map((r) => `${r.line},"${r.reason.replace(/"/g, '""')}"`).join('\r\n')}\r\n`,
+      `\uFEFFLine,Reason\r\n${refused.map((r) => `${r.line},"${r.reason.replace(/"/g, '""')}"`).join('\r\n')}\r\n`,
       'text/csv',
     );
   const fields = writableFields(table);
@@ -65,13 +72,41 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
         <Button
           look="main"
           icon={ArrowRight}
-          disabled={!preview || busy || preview.added + preview.changed === 0}
+          disabled={!preview || progress !== null || late !== null || preview.added + preview.changed === 0}
           onClick={() => void bringIn()}
         >
-          {busy ? 'Bringing in' : 'Bring it in'}
+          {progress ? 'Bringing in' : 'Bring it in'}
         </Button>
         <IconButton icon={X} label="Leave it" onClick={onClose} />
       </header>
+      {progress && (
+        <div className="mt-2 flex items-center gap-3" role="status">
+          <progress className="kite-progress flex-1" value={progress.done} max={progress.of} />
+          <span className="tabular-nums">
+            {number(progress.done)} of {number(progress.of)}
+          </span>
+          <Button small onClick={() => void engine.stopImport()}>
+            Stop
+          </Button>
+        </div>
+      )}
+      {late && (
+        <div className="mt-2">
+          <Note
+            action={
+              late.refused.length > 0 && (
+                <Button small icon={Download} onClick={() => report(late.refused)}>
+                  Save the report
+                </Button>
+              )
+            }
+          >
+            {late.stopped ? `Stopped after ${number(late.done)}.` : `${number(late.done)} came in.`}{' '}
+            {late.refused.length > 0 && `${number(late.refused.length)} were refused: ${late.refused[0]!.reason} `}
+            Undo takes back what came in.
+          </Note>
+        </div>
+      )}
       {problem && (
         <div className="mt-2">
           <Note tone="bad">{problem}</Note>
@@ -138,6 +173,11 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
                 <span className="min-w-0 flex-1 truncate">
                   <b className="font-semibold">{c.name}</b> <span className="text-ink-faint">{c.sample}</span>
                 </span>
+                <ReadAs
+                  column={c}
+                  field={fields.find((f) => f.id === preview.mapping[i])}
+                  onChange={(how) => change({ column: { at: i, ...how } })}
+                />
                 <span aria-hidden className="text-ink-faint">
                   into
                 </span>
@@ -177,7 +217,7 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
                   </li>
                 ))}
               </ul>
-              <Button small icon={Download} className="mt-1.5" onClick={report}>
+              <Button small icon={Download} className="mt-1.5" onClick={() => report(preview.refused)}>
                 Save the report
               </Button>
             </div>
@@ -186,4 +226,42 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
       )}
     </section>
   );
+}
+
+/** How a column is read where there are two ways: days or months first, a decimal comma or point. */
+function ReadAs({
+  column,
+  field,
+  onChange,
+}: {
+  column: ImportColumn;
+  field: Field | undefined;
+  onChange(how: { dayOrder?: DayOrder; decimal?: '.' | ',' }): void;
+}) {
+  if ((field?.type === 'date' || field?.type === 'datetime') && /\d{1,2}[./-]\d{1,2}[./-]\d/.test(column.sample))
+    return (
+      <ChoiceChip
+        name={`Dates of ${column.name}`}
+        {...(column.ambiguous && { tone: 'empty' as const })}
+        value={column.dayOrder}
+        choices={[
+          { value: 'day first' as const, label: 'day first' },
+          { value: 'month first' as const, label: 'month first' },
+        ]}
+        onChange={(dayOrder) => onChange({ dayOrder })}
+      />
+    );
+  if (field && ['number', 'money', 'percent'].includes(field.type) && /[.,]\d/.test(column.sample))
+    return (
+      <ChoiceChip
+        name={`Decimals of ${column.name}`}
+        value={column.decimal}
+        choices={[
+          { value: '.' as const, label: 'decimal point' },
+          { value: ',' as const, label: 'decimal comma' },
+        ]}
+        onChange={(decimal) => onChange({ decimal })}
+      />
+    );
+  return null;
 }

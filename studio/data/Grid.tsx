@@ -112,12 +112,12 @@ export function Grid({
   }, [reveal, total]); // eslint-disable-line react-hooks/exhaustive-deps
 
   // Rows pasted below the last are shown once they are there.
-  const pastedTo = useRef<number | null>(null);
+  const [pastedTo, setPastedTo] = useState<number | null>(null);
   useEffect(() => {
-    if (pastedTo.current === null || total <= pastedTo.current) return;
-    lines.scrollToIndex(pastedTo.current);
-    pastedTo.current = null;
-  }, [total]); // eslint-disable-line react-hooks/exhaustive-deps
+    if (pastedTo === null || total <= pastedTo) return;
+    lines.scrollToIndex(pastedTo);
+    setPastedTo(null);
+  }, [total, pastedTo]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const rowAt = useCallback(
     (i: number): GridRow | undefined => (page && i >= page.from ? page.rows[i - page.from] : undefined),
@@ -125,7 +125,7 @@ export function Grid({
   );
   const blocks = useBlocks(table, columns, ask, block, scroller, rowAt, (rows, wide, added) => {
     const last = block.top + rows - 1;
-    if (added) pastedTo.current = last;
+    if (added) setPastedTo(last);
     setAnchor({ row: block.top, column: block.left });
     setAt({ row: last, column: Math.min(columns.length - 1, block.left + wide - 1) });
   });

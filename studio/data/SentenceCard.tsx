@@ -1,11 +1,20 @@
 import { Table2 } from 'lucide-react';
 import type { Table } from '../../core/app/schema.ts';
 import { allId } from '../../core/app/ids.ts';
-import { GUIDED_OPS, type Sentence, type SinceUnit, type Total } from '../../core/formula/guided.ts';
+import {
+  GUIDED_OPS,
+  type Sentence,
+  type SinceUnit,
+  type Tidying,
+  type Total,
+  type WordPart,
+} from '../../core/formula/guided.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
+import { pieces } from '../../core/records/template.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
 import { chipLabel, pathsAt } from '../chips/paths.ts';
+import { WordsField } from '../chips/WordsField.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { useModel } from '../state/model.ts';
@@ -39,6 +48,13 @@ export const SENTENCES: { label: string; hint: string; begin: Sentence }[] = [
   },
   { label: 'A share in percent', hint: '', begin: { kind: 'percent', part: '', whole: '', places: 1 } },
   {
+    label: 'A rank',
+    hint: 'its place among many',
+    begin: { kind: 'rank', first: 'highest', list: '', field: '', of: '' },
+  },
+  { label: 'Words with values', hint: 'in one text', begin: { kind: 'words', parts: [] } },
+  { label: 'A text made even', hint: 'spaces and capitals', begin: { kind: 'tidy', how: 'spaces', path: '' } },
+  {
     label: 'The lowest or highest record',
     hint: 'of linked records',
     begin: { kind: 'best', how: 'max', list: '', field: '' },
@@ -56,6 +72,15 @@ const UNITS: Choice<SinceUnit>[] = [
   { value: 'days', label: 'days' },
   { value: 'hours', label: 'hours' },
   { value: 'minutes', label: 'minutes' },
+  { value: 'months', label: 'whole months' },
+  { value: 'years', label: 'whole years' },
+];
+const TIDYING: Choice<Tidying>[] = [
+  { value: 'spaces', label: 'single spaces' },
+  { value: 'trim', label: 'no spaces around it' },
+  { value: 'capital', label: 'a capital at its beginning' },
+  { value: 'upper', label: 'capital letters' },
+  { value: 'lower', label: 'small letters' },
 ];
 
 /** The table whose records a list formula gives. */
@@ -242,7 +267,8 @@ export function SentenceCard({
               onChange({
                 ...sentence,
                 unit,
-                until: unit === 'days' ? sentence.until : sentence.until.replace('today()', 'now()'),
+                until:
+                  unit === 'hours' || unit === 'minutes' ? sentence.until.replace('today()', 'now()') : sentence.until,
               })
             }
           />
@@ -301,7 +327,88 @@ export function SentenceCard({
           />
         </p>
       );
+    case 'rank': {
+      const record = `this_${table.id}`;
+      const setField = (field: string): void =>
+        onChange({ ...sentence, field, of: there === table.id ? `${record}.${field}` : sentence.of });
+      return (
+        <p className="sentence">
+          The place of this {table.one} among{' '}
+          {listChip(sentence.list, (list) => onChange({ ...sentence, list, field: '', of: '' }))} by{' '}
+          <ChoiceChip
+            name="Field"
+            tone="data"
+            value={sentence.field || null}
+            empty="choose a field"
+            choices={fields(ordered)}
+            onChange={setField}
+          />
+          {there !== null && there !== table.id && (
+            <>
+              {' '}
+              compared with{' '}
+              <ValueChip
+                name="Compared with"
+                value={sentence.of}
+                literals={false}
+                place={here}
+                onChange={(of) => onChange({ ...sentence, of })}
+              />
+            </>
+          )}
+          , the{' '}
+          <ChoiceChip
+            name="Which is first"
+            value={sentence.first}
+            choices={[
+              { value: 'highest' as const, label: 'highest' },
+              { value: 'lowest' as const, label: 'lowest' },
+            ]}
+            onChange={(first) => onChange({ ...sentence, first })}
+          />{' '}
+          is first
+        </p>
+      );
+    }
+    case 'words':
+      return (
+        <div className="sentence flex max-w-[760px] items-start gap-2">
+          <span className="shrink-0">Says</span>
+          <WordsField
+            name="Words"
+            value={templateOf(sentence.parts)}
+            placeholder="for example: Fed {Fed in all} litres"
+            place={here}
+            onChange={(template) => onChange({ ...sentence, parts: partsOf(template) })}
+          />
+        </div>
+      );
+    case 'tidy':
+      return (
+        <p className="sentence">
+          <ValueChip
+            name="Text"
+            value={sentence.path}
+            empty="choose a text"
+            literals={false}
+            place={here}
+            onChange={(path) => onChange({ ...sentence, path })}
+          />{' '}
+          with{' '}
+          <ChoiceChip
+            name="Made even"
+            value={sentence.how}
+            choices={TIDYING}
+            onChange={(how) => onChange({ ...sentence, how })}
+          />
+        </p>
+      );
   }
 }
+
+const templateOf = (parts: readonly WordPart[]): string =>
+  parts.map((p) => ('text' in p ? p.text.replace(/\{/g, '{{') : `{${p.value}}`)).join('');
+const partsOf = (template: string): WordPart[] =>
+  pieces(template).map((p) => ('words' in p ? { text: p.words } : { value: p.formula }));
 
 const DATE = { id: 'f_date0000', name: 'date', type: 'date' as const };

@@ -97,11 +97,7 @@ export function ViewSentence({
         onChange={(id) => look(`Put ${table.name} together`, (v) => (v.group = id || null))}
       />
       , with{' '}
-      <Popover
-        trigger={
-          <Chip aria-label={`Columns: ${columnWords}`}>{columnWords}</Chip>
-        }
-      >
+      <Popover trigger={<Chip aria-label={`Columns: ${columnWords}`}>{columnWords}</Chip>}>
         {() => <ColumnList table={table} view={view} look={look} />}
       </Popover>
       <label className="relative ml-2 inline-flex items-center align-middle">

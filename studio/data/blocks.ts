@@ -65,13 +65,16 @@ export function pasteDrafts(
   ids: readonly string[],
   column: number,
   newId: () => string,
+  /** Cells of pasted links, by column and row; other fields read their text themselves. */
+  links: ReadonlyMap<number, readonly (Cell | undefined)[]> = new Map(),
 ): Pasting {
   const out: Pasting = { drafts: [], left: 0, added: 0 };
   rows.forEach((cells, i) => {
     const values: Record<string, Cell> = {};
     cells.forEach((text, k) => {
       const field = columns[column + k]?.field;
-      const cell = field && !field.link && isWritable(field) ? cellFromText(field, text) : undefined;
+      const cell =
+        !field || !isWritable(field) ? undefined : field.link ? links.get(k)?.[i] : cellFromText(field, text);
       if (cell === undefined) out.left += text.trim() ? 1 : 0;
       else values[field!.id] = cell;
     });

@@ -1,6 +1,7 @@
 import type { ClipboardEvent, RefObject } from 'react';
 import { toast } from 'sonner';
 import type { Table } from '../../core/app/schema.ts';
+import type { Cell } from '../../core/records/cells.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import type { GridRow } from '../engine/looking.ts';
@@ -65,6 +66,20 @@ export function useBlocks(
       0,
       rows.length,
     );
+    const links = new Map<number, (Cell | undefined)[]>();
+    const wide = Math.max(...rows.map((r) => r.length));
+    for (let k = 0; k < wide; k++) {
+      const field = columns[block.left + k]?.field;
+      if (field?.link?.kind === 'picked')
+        links.set(
+          k,
+          await engine.linkCells(
+            table.id,
+            field.id,
+            rows.map((r) => r[k] ?? ''),
+          ),
+        );
+    }
     const pasted = pasteDrafts(
       table,
       columns,
@@ -72,9 +87,12 @@ export function useBlocks(
       there.map((r) => r.id),
       block.left,
       newRecordId,
+      links,
     );
     if (pasted.drafts.length === 0) {
-      toast('Nothing of this fits here: links and formula fields are not pasted into.');
+      toast(
+        'Nothing of this fits here. Formula fields take no values, and a link takes the name of a record there is.',
+      );
       return;
     }
     const before = useStudio.getState().past.length;
@@ -86,7 +104,7 @@ export function useBlocks(
     toast(
       `Pasted ${plural(rows.length, 'row')}${pasted.added ? `, ${pasted.added.toLocaleString('en-GB')} of them new` : ''}.${left}`,
     );
-    onPasted(rows.length, Math.max(...rows.map((r) => r.length)), pasted.added > 0);
+    onPasted(rows.length, wide, pasted.added > 0);
   };
 
   const fill = (): void =>

@@ -19,6 +19,7 @@ import { Row } from '../../core/records/row.ts';
 import { Records } from '../../core/records/store.ts';
 import { completed } from '../../core/records/begin.ts';
 import { recordProblem } from '../../core/records/checks.ts';
+import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import { thingsGiven, type DrawOptions } from '../../core/screens/draw.ts';
 import type { ScopeRef } from '../../core/screens/drawn.ts';
@@ -26,7 +27,7 @@ import { Session, type Happened, type Outgoing } from '../../core/session/sessio
 import { thingsInRoutine } from '../../core/routines/run.ts';
 import type { PlayerApi } from '../../player/api.ts';
 import { DeviceDb } from '../../player/storage.ts';
-import { Importing, type ImportChange, type ImportPreview } from './importing.ts';
+import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
 
@@ -187,16 +188,23 @@ export class StudioEngine implements PlayerApi {
   linkFigures() {
     return this.looking.linkFigures();
   }
+  /** Why a change cannot be made, or null. */
+  private wrongWith(d: Draft): string | null {
+    if (d.do !== 'set') return null;
+    const table = this.app.tables.find((t) => t.id === d.table);
+    for (const f of table?.fields ?? []) {
+      const wrong = f.id in d.cells ? checkCell(f, d.cells[f.id]) : null;
+      if (wrong) return wrong;
+    }
+    return recordProblem(this.records, d.table, d.record, d.cells)?.said ?? null;
+  }
+
   /** Makes changes and gives back those that would undo them. */
   async edit(given: Draft[], { again = false } = {}): Promise<Draft[]> {
     // What is undone or done again comes back as it was, without new stamps.
     const drafts = again ? given : completed(this.records, given);
     for (const d of again ? [] : drafts) {
-      if (d.do !== 'set') continue;
-      const table = this.app.tables.find((t) => t.id === d.table);
-      const wrong =
-        table?.fields.flatMap((f) => (f.id in d.cells ? (checkCell(f, d.cells[f.id]) ?? []) : []))[0] ??
-        recordProblem(this.records, d.table, d.record, d.cells)?.said;
+      const wrong = this.wrongWith(d);
       if (wrong) throw new Error(wrong);
     }
     const inverse: Draft[] = [];
@@ -220,6 +228,12 @@ export class StudioEngine implements PlayerApi {
       .slice(0, count)
       .map((r) => r.id);
   }
+  /** Cells of a picked link from titles as they were pasted; undefined where there is no such record. */
+  linkCells(table: string, field: string, texts: string[]): (Cell | undefined)[] {
+    const def = this.tableOf(table).fields.find((f) => f.id === field)!;
+    const titles = new Titles(this.records);
+    return texts.map((t) => (t.trim() === '' ? null : linkedCell(def, t, titles)));
+  }
   column(table: string, field: string) {
     return this.looking.column(table, field);
   }
@@ -230,7 +244,10 @@ export class StudioEngine implements PlayerApi {
 
   // Bringing a file into a table that is there
 
-  private readonly importing = new Importing();
+  private readonly importing = new Importing(
+    (d) => this.wrongWith(d),
+    () => new Titles(this.records),
+  );
 
   readImport(table: string, file: string, bytes: Uint8Array | null, size: number): Promise<ImportPreview> {
     return this.importing.read(this.tableOf(table), this.records.rows(table), file, bytes, size);
@@ -238,8 +255,11 @@ export class StudioEngine implements PlayerApi {
   planImport(table: string, change: ImportChange): ImportPreview {
     return this.importing.change(this.tableOf(table), this.records.rows(table), change);
   }
-  importDrafts(): Draft[] {
-    return this.importing.drafts();
+  runImport(progress: (done: number, of: number) => void): Promise<ImportResult> {
+    return this.importing.run((drafts) => this.edit(drafts), progress);
+  }
+  stopImport(): void {
+    this.importing.stop();
   }
   private tableOf(id: string): Table {
     return this.app.tables.find((t) => t.id === id)!;

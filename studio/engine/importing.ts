@@ -5,13 +5,15 @@ import { likelyKeys, matchColumns, planMerge, type Mapping, type MergePlan } fro
 import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
 import type { Draft } from '../../core/host/change.ts';
 import { newRecordId } from '../../core/host/device.ts';
+import type { DayOrder } from '../../core/records/read-text.ts';
 import type { StoredRecord } from '../../core/records/store.ts';
+import type { Titles } from '../../core/records/titles.ts';
 
 /** What bringing a file into a table would do, as the studio shows it. */
 export interface ImportPreview {
   sheets: string[];
   sheet: number;
-  columns: { name: string; sample: string }[];
+  columns: ImportColumn[];
   mapping: Mapping;
   keys: string[];
   added: number;
@@ -23,15 +25,46 @@ export interface ImportPreview {
   gone: number;
 }
 
+/** A column of the file, with what could be read in two ways. */
+export interface ImportColumn {
+  name: string;
+  sample: string;
+  dayOrder: DayOrder;
+  /** Nothing in the column tells whether days or months come first. */
+  ambiguous: boolean;
+  decimal: '.' | ',';
+}
+
+/** What became of an import: how far it came, and what was refused on the way. */
+export interface ImportResult {
+  done: number;
+  stopped: boolean;
+  refused: Unread[];
+  /** The changes that would undo it. */
+  inverse: Draft[];
+}
+
 export interface ImportChange {
+  /** Reads a column of the file in another way. */
+  column?: { at: number; dayOrder?: DayOrder; decimal?: '.' | ',' };
   sheet?: number;
   mapping?: Mapping;
   keys?: string[];
 }
 
+/** Changes made at once; between the parts the studio shows how far it is. */
+const PART = 1000;
+
 /** A file on its way into a table: read once, planned again whenever the maker changes how it fits. */
 export class Importing {
   private now: { drafts: TableDraft[]; sheet: number; mapping: Mapping; keys: string[]; plan: MergePlan } | null = null;
+  private stopped = false;
+
+  /** `problem` says why a change cannot be made, beyond what a single cell shows. */
+  constructor(
+    private readonly problem: (draft: Draft) => string | null,
+    private readonly titles: () => Titles,
+  ) {}
 
   async read(
     table: Table,
@@ -53,14 +86,42 @@ export class Importing {
   change(table: Table, present: readonly StoredRecord[], change: ImportChange): ImportPreview {
     const now = this.now!;
     if (change.sheet !== undefined) return this.plan(table, present, now.drafts, change.sheet);
+    if (change.column) {
+      const { at, ...how } = change.column;
+      Object.assign(now.drafts[now.sheet]!.columns[at]!, how, how.dayOrder && { ambiguous: false });
+    }
     const mapping = change.mapping ?? now.mapping;
     const keys = (change.keys ?? now.keys).filter((k) => mapping.includes(k));
     return this.plan(table, present, now.drafts, now.sheet, mapping, keys);
   }
 
-  /** The changes planned last. */
-  drafts(): Draft[] {
-    return this.now ? [...this.now.plan.add, ...this.now.plan.change] : [];
+  /** Makes the planned changes in parts, until they are made or someone stops it. */
+  async run(
+    edit: (drafts: Draft[]) => Promise<Draft[]>,
+    progress: (done: number, of: number) => void,
+  ): Promise<ImportResult> {
+    this.stopped = false;
+    const { plan } = this.now!;
+    const all = [...plan.add, ...plan.change];
+    const result: ImportResult = { done: 0, stopped: false, refused: [], inverse: [] };
+    for (let i = 0; i < all.length && !this.stopped; i += PART) {
+      const fitting: Draft[] = [];
+      for (const draft of all.slice(i, i + PART)) {
+        const reason = this.problem(draft);
+        if (reason) result.refused.push({ line: plan.lines.get(draft.record) ?? 0, reason });
+        else fitting.push(draft);
+      }
+      const inverse = await edit(fitting);
+      result.inverse = [...inverse, ...result.inverse];
+      result.done += fitting.length;
+      progress(Math.min(all.length, i + PART), all.length);
+    }
+    result.stopped = this.stopped;
+    return result;
+  }
+
+  stop(): void {
+    this.stopped = true;
   }
 
   private plan(
@@ -74,12 +135,28 @@ export class Importing {
     const draft = drafts[sheet]!;
     const columns = mapping ?? matchColumns(table, draft);
     const by = keys ?? likelyKeys(table, columns);
-    const plan = planMerge(table, present, draft, columns, by, newRecordId);
+    const plan = planMerge(table, present, draft, columns, by, newRecordId, this.titles());
+    // Checks of the maker and values that must differ are looked at before anything happens.
+    const refuse = (list: Draft[]): Draft[] =>
+      list.filter((d) => {
+        const reason = this.problem(d);
+        if (reason) plan.refused.push({ line: plan.lines.get(d.record) ?? 0, reason });
+        return !reason;
+      });
+    plan.add = refuse(plan.add);
+    plan.change = refuse(plan.change);
+    plan.refused.sort((a, b) => a.line - b.line);
     this.now = { drafts, sheet, mapping: columns, keys: by, plan };
     return {
       sheets: drafts.map((d) => d.name),
       sheet,
-      columns: draft.columns.map((c) => ({ name: c.name, sample: c.samples[0] ?? '' })),
+      columns: draft.columns.map((c) => ({
+        name: c.name,
+        sample: c.samples[0] ?? '',
+        dayOrder: c.dayOrder,
+        ambiguous: c.ambiguous,
+        decimal: c.decimal,
+      })),
       mapping: columns,
       keys: by,
       added: plan.add.length,

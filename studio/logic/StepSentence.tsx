@@ -72,7 +72,16 @@ export function StepSentence({
     case 'add':
       return (
         <>
-          Add a record to{' '}
+          <ChoiceChip
+            name="Add or change"
+            value={step.update ?? false}
+            choices={[
+              { value: false, label: 'Add' },
+              { value: true, label: 'Add or change' },
+            ]}
+            onChange={(update) => onChange({ ...step, update: update || undefined })}
+          />{' '}
+          a record {step.update ? 'of' : 'to'}{' '}
           <ChoiceChip
             name="Table"
             tone="data"

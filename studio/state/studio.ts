@@ -57,6 +57,8 @@ interface StudioState {
   ): Promise<void>;
   /** Changes records as one named, undoable edit. */
   editRecords(label: string, drafts: Draft[]): Promise<void>;
+  /** Takes note of record edits that were made elsewhere, as one undoable edit. */
+  noteEdit(label: string, inverse: Draft[]): void;
   undo(): Promise<string | null>;
   redo(): Promise<string | null>;
   setReleased(released: KeptApp['released']): Promise<void>;
@@ -258,6 +260,12 @@ export const useStudio = create<StudioState>((set, get) => {
       } catch (e) {
         set({ problem: (e as Error).message });
       }
+    },
+
+    noteEdit(label, inverseDrafts) {
+      const entry: Entry = { label, patches: [], inverse: [], drafts: [], inverseDrafts, merge: null, at: Date.now() };
+      set((s) => ({ past: [...s.past, entry].slice(-300), future: [] }));
+      get().say({ said: label, tone: 'plain' });
     },
 
     async undo() {
