@@ -1,8 +1,8 @@
 import Papa from 'papaparse';
 import type { Field } from '../app/schema.ts';
 import { toJson } from '../formula/json.ts';
-import { CalendarDate, DateTime, DaysDuration, MonthsDuration, type Value } from '../formula/values.ts';
-import { display } from '../records/format.ts';
+import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, type Value } from '../formula/values.ts';
+import { display, fileName } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
 import { RecordValue } from '../formula/values.ts';
 
@@ -30,7 +30,7 @@ const harmless = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text
 /** The plain text of a value in a file: ISO dates, numbers with a point, yes and no. */
 function fileText(v: Value): string {
   if (v === null) return '';
-  if (typeof v === 'string') return harmless(v);
+  if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : harmless(v);
   if (v instanceof RecordValue) return harmless(v.title());
   if (Array.isArray(v)) return harmless(v.map((x) => display(x)).join(', '));
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
@@ -61,17 +61,46 @@ export async function toXlsx(t: TableExport): Promise<Uint8Array> {
   sheet.columns = t.fields.map((f) => ({
     header: f.name,
     width: Math.min(40, Math.max(12, f.name.length + 4)),
-    style: { numFmt: f.type === 'date' ? 'yyyy-mm-dd' : f.type === 'datetime' ? 'yyyy-mm-dd hh:mm' : 'General' },
+    style: { numFmt: numberFormat(f) },
   }));
   for (const row of t.rows) sheet.addRow(row.map(xlsxValue));
   sheet.getRow(1).font = { bold: true };
   return new Uint8Array(await book.xlsx.writeBuffer());
 }
 
+/** How a spreadsheet program shows a column (ECMA-376, 18.8.30): what the field shows, unit and sign included. */
+function numberFormat(f: Field): string {
+  const quoted = (text: string): string => `"${text.replace(/"/g, '')}"`;
+  switch (f.type) {
+    case 'date':
+      return 'yyyy-mm-dd';
+    case 'datetime':
+    case 'created':
+    case 'changed':
+      return 'yyyy-mm-dd hh:mm';
+    case 'time':
+      return 'hh:mm';
+    case 'duration':
+      return '[h]:mm';
+    case 'percent':
+      return '0.##%';
+    case 'money':
+      return `${quoted(f.unit ?? '€')}#,##0.00`;
+    case 'number':
+    case 'formula':
+      return f.unit ? `General ${quoted(f.unit)}` : 'General';
+    default:
+      return 'General';
+  }
+}
+
 function xlsxValue(v: Value): string | number | boolean | Date | null {
-  if (v === null || typeof v === 'number' || typeof v === 'boolean' || typeof v === 'string') return v;
+  if (v === null || typeof v === 'number' || typeof v === 'boolean') return v;
+  if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : v;
   if (v instanceof CalendarDate) return new Date(v.day * 86_400_000);
   if (v instanceof DateTime) return new Date(v.ms);
-  if (v instanceof DaysDuration || v instanceof MonthsDuration) return display(v);
+  // Spreadsheet programs count times and durations in days.
+  if (v instanceof ClockTime || v instanceof DaysDuration) return v.ms / 86_400_000;
+  if (v instanceof MonthsDuration) return display(v);
   return Array.isArray(v) ? v.map((x) => display(x)).join(', ') : display(v);
 }

@@ -339,6 +339,11 @@ export class StudioEngine implements PlayerApi {
   exportXlsx(table: string): Promise<Uint8Array> {
     return toXlsx(exportTable(this.records, table));
   }
+  /** Every table, and the files that records hold, as a zip. */
+  async exportAll(): Promise<Uint8Array> {
+    const { toArchive } = await import('../../core/formats/archive.ts');
+    return toArchive(this.app, this.records);
+  }
   bundleRecords(): Bundle['records'] {
     return recordsOf([...this.replica.all()].filter((s) => !isRemoved(s)));
   }

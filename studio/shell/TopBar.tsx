@@ -1,4 +1,4 @@
-import { ChevronDown, Copy, Download, FolderOpen, LayoutGrid, Redo2, Search, Undo2 } from 'lucide-react';
+import { ChevronDown, Copy, Download, FolderArchive, FolderOpen, LayoutGrid, Redo2, Search, Undo2 } from 'lucide-react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { keepBundle, bundleText, download } from '../state/keep.ts';
@@ -79,6 +79,12 @@ export function TopBar({ onFind }: { onFind(): void }) {
             { label: 'All apps', icon: LayoutGrid, run: () => void navigate('/') },
             null,
             { label: 'Export this app with its records', icon: Download, run: () => void exportApp() },
+            {
+              label: 'Export all data as a zip',
+              icon: FolderArchive,
+              run: () =>
+                void engine.exportAll().then((b) => download(`${app.name} data.zip`, b as BlobPart, 'application/zip')),
+            },
             { label: 'Open an app file', icon: FolderOpen, run: () => void openFile() },
             {
               label: 'Make a copy',
