@@ -59,6 +59,16 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
   const call = builtin.call;
   const [r0] = runs;
   const origin = ordered[0]?.origin;
+  const { direct, takes } = builtin;
+  if (runs.length === 1 && r0 && direct)
+    return {
+      type,
+      run: (f) => {
+        const v = r0(f);
+        return v !== null && takes(v) ? direct(v, f[0] as unknown as Runtime) : call([v], f[0] as unknown as Runtime);
+      },
+      ...(origin && { origin }),
+    };
   if (runs.length === 1 && r0)
     return { type, run: (f) => call([r0(f)], f[0] as unknown as Runtime), ...(origin && { origin }) };
   return {

@@ -21,8 +21,9 @@ export function readPath(run: (f: Frame) => Value, of: Type, member: Member | st
   const { get } = member;
   if (of.k === 'record') {
     return (f) => {
+      // What has the type of a record is one, or nothing.
       const v = run(f);
-      return v instanceof RecordValue ? get(v) : null;
+      return v ? get(v as RecordValue) : null;
     };
   }
   const flat = member.type.k === 'list';

@@ -21,10 +21,13 @@ export class Dependents {
   /** Links by the stored field that decides them, at either end. */
   private readonly deciding = new Map<string, { end: LinkEnd }[]>();
 
+  private readonly picked = new Set<string>();
+
   constructor(private readonly records: Records) {
     for (const t of records.model.tables.values()) {
       for (const end of t.links) {
         const link = end.field.link!;
+        if (link.kind === 'picked') this.picked.add(end.field.id);
         // A picked link is decided by its own field, on the side that has it.
         const here = link.kind === 'picked' ? (end.back ? null : end.field.id) : end.back ? link.to! : link.from!;
         if (here === null) continue;
@@ -45,6 +48,11 @@ export class Dependents {
       }
       this.readers.set(key, list);
     }
+  }
+
+  /** Does this field decide where some link leads? */
+  decides(field: string): boolean {
+    return this.deciding.has(field) || this.picked.has(field);
   }
 
   /** Before a cell changes: what is linked by the old value must forget. */

@@ -19,12 +19,16 @@ export interface LinkEnd {
   target: string;
   field: Field;
   back: boolean;
+  /** Its place among the links of its table. */
+  place: number;
 }
 
 export interface TableModel {
   table: Table;
   /** Place of each field in a row. */
   slots: Map<string, number>;
+  /** Places of the formula fields. */
+  formulaSlots: number[];
   fields: Map<string, Field>;
   links: LinkEnd[];
   members: Member[];
@@ -57,6 +61,7 @@ export class Model implements Shapes {
       this.tables.set(table.id, {
         table,
         slots: new Map(table.fields.map((f, i) => [f.id, i])),
+        formulaSlots: table.fields.flatMap((f, i) => (f.type === 'formula' ? [i] : [])),
         fields: new Map(table.fields.map((f) => [f.id, f])),
         links: [],
         members: [],
@@ -67,9 +72,16 @@ export class Model implements Shapes {
         const { link } = field;
         const target = link && this.tables.get(link.table);
         if (!link || !target) continue;
-        this.tables
-          .get(table.id)!
-          .links.push({ id: field.id, name: field.name, table: table.id, target: link.table, field, back: false });
+        const { links } = this.tables.get(table.id)!;
+        links.push({
+          id: field.id,
+          name: field.name,
+          table: table.id,
+          target: link.table,
+          field,
+          back: false,
+          place: links.length,
+        });
         target.links.push({
           id: backId(field.id),
           name: link.backName,
@@ -77,6 +89,7 @@ export class Model implements Shapes {
           target: table.id,
           field,
           back: true,
+          place: target.links.length,
         });
       }
     }
@@ -203,10 +216,7 @@ export class Model implements Shapes {
           },
           origin: { from: 'self', hops: [] },
           field: { table: self, id: m.id },
-          read: (f) => {
-            const r = f[SELF_SLOT]!;
-            return r instanceof RecordValue ? m.get(r) : null;
-          },
+          read: reader(m, this.tables.get(self)!),
         });
       }
       const one = this.tables.get(self)?.table.one;
@@ -268,6 +278,28 @@ export class Model implements Shapes {
     }
     return compiled;
   }
+}
+
+/** Reads a field of the record a formula belongs to. Stored fields are read without a detour: this is where time goes. */
+function reader(m: Member, t: TableModel): (f: Frame) => Value {
+  const slot = t.slots.get(m.id);
+  const field = t.fields.get(m.id);
+  if (slot !== undefined && field && !field.link) {
+    if (field.type === 'formula')
+      return (f) => {
+        const r = f[SELF_SLOT] as Row | null | undefined;
+        return r ? r.read(slot) : null;
+      };
+    return (f) => {
+      const r = f[SELF_SLOT] as Row | null | undefined;
+      return r ? r.v[slot]! : null;
+    };
+  }
+  const { get } = m;
+  return (f) => {
+    const r = f[SELF_SLOT]!;
+    return r ? get(r as Row) : null;
+  };
 }
 
 /** Does a link lead to several records that people pick? */

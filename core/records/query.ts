@@ -5,7 +5,7 @@ import type { Value } from '../formula/values.ts';
 import { compileWhere } from './conditions.ts';
 import { display } from './format.ts';
 import { SELF_SLOT, type Thing } from './model.ts';
-import { compareKeys, firstInOrder, sortKey, type SortKey } from './order.ts';
+import { compareKeys, FirstInOrder, sortKey, type SortKey } from './order.ts';
 import { Row } from './row.ts';
 import type { Records } from './store.ts';
 
@@ -20,14 +20,23 @@ export interface CompiledQuery {
   part(values: readonly Value[], from: number, count: number, search?: string): { total: number; rows: readonly Row[] };
 }
 
-interface Result {
+/** What was asked; the same question to the same records is answered from memory. */
+interface Asked {
   version: number;
   values: readonly Value[];
   search: string;
+}
+interface Whole extends Asked {
   found: readonly Row[];
-  keys: SortKey[][] | null;
   ordered: readonly Row[] | null;
 }
+interface Beginning extends Asked {
+  total: number;
+  rows: readonly Row[];
+}
+
+/** Up to this many records from the beginning are found without ordering all of them. */
+const SHORT = 200;
 
 export function compileQuery(records: Records, query: Query, things: readonly Thing[]): CompiledQuery {
   const { model } = records;
@@ -37,7 +46,9 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
   const directions = orders.map((o) => (o.descending ? -1 : 1));
   const via = query.via ? compile(query.via, model.optionsFor(null, things)) : null;
   const problems = [...where.problems, ...orders.flatMap((o) => o.problems), ...(via?.problems ?? [])];
-  let last: Result | null = null;
+  const filtered = query.where.conditions.length > 0;
+  let whole: Whole | null = null;
+  let beginning: Beginning | null = null;
 
   function source(frame: Value[]): readonly Row[] {
     if (!via) return records.rows(query.table);
@@ -45,39 +56,64 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
     return (Array.isArray(v) ? v : [v]).filter((r): r is Row => r instanceof Row && r.tableId === query.table);
   }
 
-  /** Finds what fits, with the keys it is ordered by. The same question to the same records is answered from memory. */
-  function find(values: readonly Value[], search = ''): Result {
-    const wanted = search.trim().toLowerCase();
-    if (
-      last?.version === records.version &&
-      last.search === wanted &&
-      last.values.length === values.length &&
-      last.values.every((v, i) => v === values[i])
-    )
-      return last;
+  const wantedOf = (search = ''): string => search.trim().toLowerCase();
+  const answers = (a: Asked | null, values: readonly Value[], search: string): boolean =>
+    a?.version === records.version &&
+    a.search === search &&
+    a.values.length === values.length &&
+    a.values.every((v, i) => v === values[i]);
+
+  /** Calls back with every record that fits; the frame then stands at it. */
+  function each(values: readonly Value[], wanted: string, take: (row: Row, frame: Value[]) => void): void {
     const frame: Value[] = [records.runtime as unknown as Value, null, ...values];
-    const rows = source(frame);
-    const filtered = query.where.conditions.length > 0 || wanted !== '';
-    const found: Row[] = [];
-    const keys: SortKey[][] | null = orders.length ? [] : null;
-    for (const row of rows) {
+    for (const row of source(frame)) {
       frame[SELF_SLOT] = row;
-      if (filtered && !(where.test(frame) && (!wanted || holds(row, wanted)))) continue;
-      found.push(row);
-      keys?.push(orders.map((o) => sortKey(o.run(frame))));
+      if (filtered && !where.test(frame)) continue;
+      if (wanted && !holds(row, wanted)) continue;
+      take(row, frame);
     }
-    // Working values out may have touched nothing, but it may have moved the clock's fields: the version is read last.
-    last = { version: records.version, values: [...values], search: wanted, found, keys, ordered: keys ? null : found };
-    return last;
   }
 
-  function inOrder(r: Result): readonly Row[] {
-    if (!r.ordered) {
-      const { keys, found } = r;
-      const places = found.map((_, i) => i).sort((a, b) => compareKeys(keys![a]!, keys![b]!, directions) || a - b);
-      r.ordered = places.map((i) => found[i]!);
+  function find(values: readonly Value[], search?: string): Whole {
+    const wanted = wantedOf(search);
+    if (answers(whole, values, wanted)) return whole!;
+    const found: Row[] = [];
+    each(values, wanted, (row) => found.push(row));
+    // Working values out may have touched nothing, but it may have moved the clock's fields: the version is read last.
+    whole = {
+      version: records.version,
+      values: [...values],
+      search: wanted,
+      found,
+      ordered: orders.length ? null : found,
+    };
+    return whole;
+  }
+
+  function inOrder(w: Whole): readonly Row[] {
+    if (!w.ordered) {
+      const frame: Value[] = [records.runtime as unknown as Value, null, ...w.values];
+      const keyed = w.found.map((row, at): { row: Row; at: number; keys: SortKey[] } => {
+        frame[SELF_SLOT] = row;
+        return { row, at, keys: orders.map((o) => sortKey(o.run(frame))) };
+      });
+      keyed.sort((a, b) => compareKeys(a.keys, b.keys, directions) || a.at - b.at);
+      w.ordered = keyed.map((k) => k.row);
     }
-    return r.ordered;
+    return w.ordered;
+  }
+
+  function begin(values: readonly Value[], search: string | undefined): Beginning {
+    const wanted = wantedOf(search);
+    if (answers(beginning, values, wanted)) return beginning!;
+    const first = new FirstInOrder<Row>(SHORT, directions);
+    let total = 0;
+    each(values, wanted, (row, frame) => {
+      total++;
+      first.offer(row, (i) => sortKey(orders[i]!.run(frame)));
+    });
+    beginning = { version: records.version, values: [...values], search: wanted, total, rows: first.items };
+    return beginning;
   }
 
   return {
@@ -85,15 +121,13 @@ export function compileQuery(records: Records, query: Query, things: readonly Th
     run: (values, search) => inOrder(find(values, search)),
     every: (values, search) => find(values, search).found,
     part(values, from, count, search) {
-      const r = find(values, search);
       const end = from + count;
-      if (r.ordered || end > 200) return { total: r.found.length, rows: inOrder(r).slice(from, end) };
-      return {
-        total: r.found.length,
-        rows: firstInOrder(r.keys!, directions, end)
-          .slice(from)
-          .map((i) => r.found[i]!),
-      };
+      if (orders.length && end <= SHORT && !(answers(whole, values, wantedOf(search)) && whole!.ordered)) {
+        const b = begin(values, search);
+        return { total: b.total, rows: b.rows.slice(from, end) };
+      }
+      const w = find(values, search);
+      return { total: w.found.length, rows: inOrder(w).slice(from, end) };
     },
   };
 }

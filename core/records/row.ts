@@ -11,6 +11,9 @@ export const DIRTY = Symbol('dirty') as unknown as Value;
 export class Row extends RecordValue {
   /** Values by slot. A formula field's place may hold {@link DIRTY}; use {@link read} for those. */
   v: Value[] = [];
+  /** Where its links lead, by place; kept by the store. */
+  linked: Row[][] = [];
+  linkedAt = -1;
   /** `order` counts up as records come, so that of several that match a link the first stays the first. */
   constructor(
     readonly id: string,

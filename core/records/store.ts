@@ -82,8 +82,8 @@ export class TableStore {
     if (!formula) return null;
     row.v[slot] = null; // what a formula sees of itself, should a circle slip through
     // A formula that reads the same formula of another record needs a frame of its own.
-    const frame = formula.busy ? new Array<Value>(formula.frame.length) : formula.frame;
     const wasBusy = formula.busy;
+    const frame = wasBusy ? new Array<Value>(formula.frame.length) : formula.frame;
     formula.busy = true;
     frame[0] = this.records.runtime as unknown as Value;
     frame[SELF_SLOT] = row;
@@ -92,9 +92,8 @@ export class TableStore {
       value = formula.compiled.run(frame);
     } catch {
       value = null; // only a runaway recursion gets here
-    } finally {
-      formula.busy = wasBusy;
     }
+    formula.busy = wasBusy;
     row.v[slot] = value;
     return value;
   }
@@ -164,6 +163,7 @@ export class Records {
   }
 
   private arrange(before?: Model): void {
+    this.linksAt++;
     for (const [id, model] of this.model.tables) {
       const store = this.stores.get(id);
       if (!store) this.stores.set(id, new TableStore(id, model, this));
@@ -191,7 +191,8 @@ export class Records {
   }
 
   private forget(store: TableStore, row: Row): void {
-    for (const f of store.model.table.fields) if (f.type === 'formula') row.v[store.model.slots.get(f.id)!] = DIRTY;
+    const { v } = row;
+    for (const slot of store.model.formulaSlots) v[slot] = DIRTY;
   }
 
   rows(table: string): readonly Row[] {
@@ -214,6 +215,7 @@ export class Records {
       store.byId.set(r.id, row);
     }
     store.dropIndexes();
+    this.linksAt++;
     this.forgetAll();
   }
 
@@ -237,6 +239,7 @@ export class Records {
       store.rows.push(made);
       store.byId.set(id, made);
       store.indexRow(made, true);
+      this.linksAt++;
       this.came(store, made);
     } else {
       for (const [field, cell] of Object.entries(cells)) this.change(store, row, field, cell);
@@ -251,6 +254,7 @@ export class Records {
     this.dependents.cellChanging(row, field);
     row.cells[field] = cell;
     store.reindex(row, field, from, cell);
+    if (this.dependents.decides(field)) this.linksAt++;
     const slot = store.model.slots.get(field);
     const def = store.model.fields.get(field);
     if (slot !== undefined && def && def.type !== 'formula') row.v[slot] = readCell(def, cell);
@@ -271,6 +275,7 @@ export class Records {
     store.byId.delete(id);
     store.rows.splice(store.rows.indexOf(row), 1);
     store.indexRow(row, false);
+    this.linksAt++;
     this.touch(table);
     this.announce();
   }
@@ -280,8 +285,19 @@ export class Records {
     return this.followAll(row, end)[0] ?? null;
   }
 
-  /** All records at the other end of a link. */
+  /** Grows when any link of any record may lead elsewhere than before. */
+  private linksAt = 0;
+
+  /** All records at the other end of a link. A row remembers where its links lead until some link changes. */
   followAll(row: Row, end: LinkEnd): Row[] {
+    if (row.linkedAt !== this.linksAt) {
+      row.linked = [];
+      row.linkedAt = this.linksAt;
+    }
+    return (row.linked[end.place] ??= this.find(row, end));
+  }
+
+  private find(row: Row, end: LinkEnd): Row[] {
     const target = this.stores.get(end.target);
     const link = end.field.link!;
     if (!target) return [];

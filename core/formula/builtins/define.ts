@@ -16,6 +16,10 @@ export interface Builtin {
   variadic: boolean;
   returns: Type | ((args: Type[]) => Type);
   call(args: Value[], runtime: Runtime): Value;
+  /** The same for a single value that is not null and of the kind it takes: what most calls are. */
+  direct: ((v: Value, runtime: Runtime) => Value) | null;
+  /** Is a value what its first parameter takes? */
+  takes(v: Value): boolean;
   help: string;
 }
 
@@ -66,10 +70,9 @@ export function define(
     variadic,
     returns,
     help,
+    direct: params.length === 1 ? (v, runtime) => call.call(runtime, v) ?? null : null,
+    takes: params.length ? (v) => matches(v, params[0]!.kind) : () => false,
     call(args, runtime) {
-      // Most calls give one value of the right kind: those go straight through.
-      if (args.length === 1 && params.length === 1 && args[0] !== null && matches(args[0]!, params[0]!.kind))
-        return call.call(runtime, args[0]) ?? null;
       if (args.length < required || (!variadic && args.length > params.length)) return null;
       const given: Value[] = [];
       for (let i = 0; i < Math.max(args.length, variadic ? 0 : params.length); i++) {
