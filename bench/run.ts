@@ -2,6 +2,7 @@
 import { formulaBench } from './formulas.ts';
 import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
+import { gridBench } from './grid.ts';
 import { firstScreenBench } from './first-screen.ts';
 
 const only = process.argv[2];
@@ -10,6 +11,7 @@ for (const [name, bench] of Object.entries({
   records: recordsBench,
   import: importBench,
   'first-screen': firstScreenBench,
+  grid: gridBench,
 })) {
   if (only && only !== name) continue;
   console.log(`\n${name}`);

@@ -13,9 +13,24 @@ export class StorageError extends Error {
   override name = 'StorageError';
 }
 
+/** A record that was changed by itself; `gone` when the device must forget it. */
+type Single = RecordState & { gone?: true };
+/** Many records in one entry: a text of JSON is written and read far faster than as many entries. */
+interface Pack {
+  n?: number;
+  json: string;
+}
+
+/** So many records at once are packed; fewer are entries of their own. */
+const BULK = 200;
+const PACK = 2000;
+/** More single entries than this are packed when the app is opened. */
+const MANY_SINGLES = 5000;
+
 /** What a device keeps of one app: records with their stamps, changes and mails not yet sent, and where it stands. */
 export class DeviceDb extends Dexie implements DeviceStore {
-  readonly states!: EntityTable<RecordState, 'id'>;
+  private readonly states!: EntityTable<Single, 'id'>;
+  private readonly packs!: EntityTable<Pack, 'n'>;
   readonly queue!: EntityTable<Change & { order?: number }, 'order'>;
   readonly outbox!: EntityTable<Outgoing & { at: string; sent: 0 | 1; eml?: string }, 'id'>;
   readonly meta!: EntityTable<Meta, 'key'>;
@@ -23,6 +38,7 @@ export class DeviceDb extends Dexie implements DeviceStore {
   constructor(name: string) {
     super(name);
     this.version(1).stores({ states: 'id', queue: '++order,id', outbox: 'id,sent,at', meta: 'key' });
+    this.version(2).stores({ packs: '++n' });
   }
 
   async get<T>(key: string): Promise<T | undefined> {
@@ -32,11 +48,34 @@ export class DeviceDb extends Dexie implements DeviceStore {
     await told(this.meta.put({ key, value }));
   }
 
+  /** Every record that is kept. What was changed by itself is newer than what is packed, a later pack newer than an earlier. */
+  async allStates(): Promise<RecordState[]> {
+    const [packs, singles] = await this.transaction('r', this.packs, this.states, () =>
+      Promise.all([this.packs.orderBy('n').toArray(), this.states.toArray()]),
+    );
+    const states = merged(packs, singles);
+    if (singles.length > MANY_SINGLES) await this.packAgain();
+    return states;
+  }
+
+  private packAgain(): Promise<void> {
+    return told(
+      this.transaction('rw', this.packs, this.states, async () => {
+        const states = merged(await this.packs.orderBy('n').toArray(), await this.states.toArray());
+        await this.packs.clear();
+        await this.states.clear();
+        await this.packs.bulkAdd(packed(states));
+      }),
+    );
+  }
+
   async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
     await told(
-      this.transaction('rw', this.states, this.queue, this.meta, async () => {
-        if (u.gone?.length) await this.states.bulkDelete(u.gone);
-        if (u.states?.length) await this.states.bulkPut(u.states);
+      this.transaction('rw', [this.states, this.packs, this.queue, this.meta], async () => {
+        if (u.gone?.length)
+          await this.states.bulkPut(u.gone.map((id) => ({ id, table: '', cells: {}, stamp: '', gone: true as const })));
+        if (u.states && u.states.length >= BULK) await this.savePacked(u.states);
+        else if (u.states?.length) await this.states.bulkPut(u.states);
         if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
         if (u.sent?.length) await this.queue.where('id').anyOf(u.sent).delete();
         if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
@@ -44,9 +83,33 @@ export class DeviceDb extends Dexie implements DeviceStore {
     );
   }
 
+  private async savePacked(states: readonly RecordState[]): Promise<void> {
+    const fresh = new Set(states.map((s) => s.id));
+    // An older single entry must not stand before the newer pack.
+    const stale = (await this.states.toCollection().primaryKeys()).filter((id) => fresh.has(id));
+    if (stale.length) await this.states.bulkDelete(stale);
+    await this.packs.bulkAdd(packed(states));
+  }
+
   async queued(): Promise<Change[]> {
     return (await this.queue.orderBy('order').toArray()).map(({ order: _order, ...c }) => c as Change);
   }
+}
+
+function packed(states: readonly RecordState[]): Pack[] {
+  const packs: Pack[] = [];
+  for (let i = 0; i < states.length; i += PACK) packs.push({ json: JSON.stringify(states.slice(i, i + PACK)) });
+  return packs;
+}
+
+function merged(packs: readonly Pack[], singles: readonly Single[]): RecordState[] {
+  const all = new Map<string, RecordState>();
+  for (const p of packs) for (const s of JSON.parse(p.json) as RecordState[]) all.set(s.id, s);
+  for (const { gone, ...s } of singles) {
+    if (gone) all.delete(s.id);
+    else all.set(s.id, s);
+  }
+  return [...all.values()];
 }
 
 /** Turns the browser's storage errors into words. */

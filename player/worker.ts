@@ -51,7 +51,7 @@ export class Engine implements PlayerApi {
     const replica = new Replica(records);
     records.person = (await this.db.get<string>('person')) ?? null;
     const [states, queue, at, id] = await Promise.all([
-      this.db.states.toArray(),
+      this.db.allStates(),
       this.db.queued(),
       this.db.get<number>('at'),
       this.db.get<string>('device'),

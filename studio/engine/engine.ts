@@ -75,7 +75,7 @@ export class StudioEngine implements PlayerApi {
     this.replica = new Replica(this.records);
     this.looking = new Looking(this.records, this.replica, () => this.app);
     const [states, queue, at, kept] = await Promise.all([
-      this.db.states.toArray(),
+      this.db.allStates(),
       this.db.queued(),
       this.db.get<number>('at'),
       this.db.get<string>('device'),

@@ -1,0 +1,101 @@
+import 'fake-indexeddb/auto';
+import { Dexie } from 'dexie';
+import fc from 'fast-check';
+import { afterEach, describe, expect, it } from 'vitest';
+import type { RecordState } from '../core/host/change.ts';
+import { stampText } from '../core/host/clock.ts';
+import { DeviceDb } from './storage.ts';
+
+let n = 0;
+const names: string[] = [];
+const open = (): DeviceDb => {
+  names.push(`test-${n++}`);
+  return new DeviceDb(names.at(-1)!);
+};
+afterEach(async () => {
+  for (const name of names.splice(0)) await Dexie.delete(name);
+});
+const state = (id: string, value: number): RecordState => ({
+  table: 't_hives000',
+  id,
+  cells: { f_value000: value },
+  stamp: stampText(1000, value, 'test'),
+});
+const many = (count: number, value: number, from = 0): RecordState[] =>
+  Array.from({ length: count }, (_, i) => state(`r${from + i}`, value));
+const values = async (db: DeviceDb): Promise<Record<string, unknown>> =>
+  Object.fromEntries((await db.allStates()).map((s) => [s.id, s.cells['f_value000']]));
+
+describe('what a device keeps', () => {
+  it('comes back, whether it was saved one by one or many at once', async () => {
+    const db = open();
+    await db.save({ states: many(3000, 1) });
+    await db.save({ states: [state('r5', 2), state('new', 3)] });
+    const all = await values(db);
+    expect(Object.keys(all)).toHaveLength(3001);
+    expect([all['r4'], all['r5'], all['new']]).toEqual([1, 2, 3]);
+  });
+  it('a later pack is newer than an earlier one and than single records before it', async () => {
+    const db = open();
+    await db.save({ states: many(500, 1) });
+    await db.save({ states: [state('r7', 2)] });
+    await db.save({ states: many(400, 3) });
+    const all = await values(db);
+    expect([all['r7'], all['r399'], all['r450']]).toEqual([3, 3, 1]);
+  });
+  it('forgets what it is told to, packed or not', async () => {
+    const db = open();
+    await db.save({ states: many(300, 1) });
+    await db.save({ states: [state('single', 1)] });
+    await db.save({ gone: ['r3', 'single', 'unknown'] });
+    const all = await values(db);
+    expect(Object.keys(all)).toHaveLength(299);
+    await db.save({ states: [state('r3', 9)] });
+    expect((await values(db))['r3']).toBe(9);
+  });
+  it('is packed again when many single records have gathered, without a difference', async () => {
+    const db = open();
+    for (let i = 0; i < 40; i++) await db.save({ states: many(150, i, i * 150) });
+    await db.save({ gone: ['r1'] });
+    const before = await values(db);
+    expect(await values(db)).toEqual(before);
+    db.close();
+    const again = new DeviceDb(names.at(-1)!);
+    expect(await values(again)).toEqual(before);
+    expect(Object.keys(before)).toHaveLength(5999);
+  });
+  it('says the same as a plain map after any saving (property)', async () => {
+    const step = fc.oneof(
+      fc.record({ do: fc.constant('one' as const), id: fc.nat(9), value: fc.nat(99) }),
+      fc.record({ do: fc.constant('many' as const), id: fc.nat(5), value: fc.nat(99) }),
+      fc.record({ do: fc.constant('gone' as const), id: fc.nat(9), value: fc.constant(0) }),
+    );
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { maxLength: 12 }), async (steps) => {
+        const db = open();
+        const plain: Record<string, number> = {};
+        for (const s of steps) {
+          const states = s.do === 'many' ? many(200, s.value, s.id) : [state(`r${s.id}`, s.value)];
+          if (s.do === 'gone') {
+            await db.save({ gone: [`r${s.id}`] });
+            delete plain[`r${s.id}`];
+          } else {
+            await db.save({ states });
+            for (const x of states) plain[x.id] = s.value;
+          }
+        }
+        expect(await values(db)).toEqual(plain);
+        db.close();
+      }),
+      { numRuns: 40 },
+    );
+  });
+  it('keeps the queue in order and takes out what was sent', async () => {
+    const db = open();
+    const change = (id: string) => ({ ...state('r', 1), do: 'set' as const, record: 'r', id });
+    await db.save({ queued: ['a', 'b', 'c'].map((id) => change(id) as never), at: 7 });
+    await db.save({ sent: ['b'] });
+    expect((await db.queued()).map((c) => c.id)).toEqual(['a', 'c']);
+    expect(await db.get('at')).toBe(7);
+  });
+});
