@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
+import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { moveFieldBefore, plainView } from '../../core/app/edits.ts';
 import type { Field, Table, View } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
@@ -13,8 +13,9 @@ import { blockOf, type Spot } from './blocks.ts';
 import { columnsOf } from './fields.ts';
 import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
-import { GridLine, LINE_HEIGHT } from './GridLine.tsx';
+import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
 import { useBlocks } from './useBlocks.ts';
+import { useColumnsInView } from './useColumnsInView.ts';
 
 const PAGE = 60;
 /** What stands behind the last column: buttons to open and remove a record. */
@@ -65,20 +66,12 @@ export function Grid({
     count: total,
     getScrollElement: () => scroller.current,
     estimateSize: () => LINE_HEIGHT,
-    overscan: 12,
+    overscan: 6,
+    // Drawing within the scroll event would make the browser lay out twice.
+    useFlushSync: false,
   });
   const frozen = columns.filter((c) => c.frozen).length;
-  const across = useVirtualizer({
-    horizontal: true,
-    count: columns.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: (i) => columns[i]!.width,
-    overscan: 2,
-    // Columns that stay in view are always drawn.
-    rangeExtractor: (range) => [...new Set([...Array(frozen).keys(), ...defaultRangeExtractor(range)])],
-  });
-  useEffect(() => across.measure(), [across, columns]);
-  const visible = across.getVirtualItems().map((v) => v.index);
+  const { visible, show } = useColumnsInView(scroller, columns);
   const frozenWidth = columns[frozen - 1] ? columns[frozen - 1]!.left + columns[frozen - 1]!.width : 0;
   const firstFree = visible.find((i) => i >= frozen);
   const gap = firstFree === undefined ? 0 : columns[firstFree]!.left - frozenWidth;
@@ -87,12 +80,19 @@ export function Grid({
   const drawn = lines.getVirtualItems();
   const from = Math.max(0, Math.floor((drawn[0]?.index ?? 0) / PAGE) * PAGE - PAGE);
   const version = `${tableRevision[table.id] ?? 0}/${revision}`;
+  const known = useRef<ReadonlyMap<string, GridRow>>(new Map());
   const { data: page } = useQuery<GridPage>({
     queryKey: ['grid', table.id, ask, from, version],
-    queryFn: () => engine.page(table.id, ask, from, PAGE * 3),
+    queryFn: async () => {
+      const next = steadied(await engine.page(table.id, ask, from, PAGE * 3), known.current);
+      known.current = new Map(next.rows.map((r) => [r.id, r]));
+      return next;
+    },
+    // Rows are compared above, which is cheaper than comparing whole pages.
+    structuralSharing: false,
     placeholderData: keepPreviousData,
   });
-  const { data: figures = {} } = useQuery({
+  const { data: figures = NO_FIGURES } = useQuery({
     queryKey: ['figures', table.id, ask, version],
     queryFn: () => engine.figures(table.id, ask),
     placeholderData: keepPreviousData,
@@ -161,8 +161,7 @@ export function Grid({
     setAt(next);
     setEditing(null);
     lines.scrollToIndex(next.row);
-    if (next.column >= frozen) across.scrollToIndex(next.column);
-    else if (next.column === 0) scroller.current?.scrollTo({ left: 0 });
+    show(next.column);
     scroller.current?.focus({ preventScroll: true });
   };
 
@@ -244,6 +243,32 @@ export function Grid({
     else setEditing({ text });
   };
 
+  // Lines are given one set of actions for good; each finds the newest here.
+  const newest = useRef<LineActions>(null!);
+  useLayoutEffect(() => {
+    newest.current = {
+      go,
+      begin: () => begin(null),
+      keep,
+      open: onOpen,
+      remove: removeRow,
+      fold,
+      place: (record, before) => void place(record, before),
+    };
+  });
+  const actions = useMemo(
+    (): LineActions => ({
+      go: (...a) => newest.current.go(...a),
+      begin: () => newest.current.begin(),
+      keep: (...a) => newest.current.keep(...a),
+      open: (...a) => newest.current.open(...a),
+      remove: (...a) => newest.current.remove(...a),
+      fold: (...a) => newest.current.fold(...a),
+      place: (...a) => newest.current.place(...a),
+    }),
+    [],
+  );
+
   return (
     <div className="group/grid mx-6 mt-2 mb-4 flex min-h-[180px] min-w-0 flex-1 flex-col overflow-hidden rounded-card border border-line bg-raised">
       {page && page.problems.length > 0 && (
@@ -288,20 +313,14 @@ export function Grid({
                 columns={columns}
                 visible={visible}
                 gap={gap}
-                at={at}
-                block={block}
-                several={blocks.several}
+                active={at.row === v.index ? at.column : null}
+                chosenFrom={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.left : null}
+                chosenTo={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.right : null}
                 view={view}
                 table={table}
                 editing={at.row === v.index ? editing : null}
                 movable={inOwnOrder}
-                onGo={go}
-                onBegin={() => begin(null)}
-                onKeep={keep}
-                onOpen={onOpen}
-                onRemove={removeRow}
-                onFold={fold}
-                onPlace={(record, before) => void place(record, before)}
+                actions={actions}
               />
             ))}
           </div>
@@ -338,6 +357,28 @@ export function Grid({
 }
 
 const PLAIN = plainView();
+const NO_FIGURES: Record<string, string> = {};
+
+/** The page with rows that say the same as before kept as they were, so that only new ones are drawn. */
+function steadied(page: GridPage, before: ReadonlyMap<string, GridRow>): GridPage {
+  const rows = page.rows.map((row) => {
+    const known = row.group ? undefined : before.get(row.id);
+    return known && sameCells(known, row) ? known : row;
+  });
+  return { ...page, rows };
+}
+
+const sameCells = (a: GridRow, b: GridRow): boolean =>
+  a.cells.length === b.cells.length &&
+  a.cells.every((c, i) => {
+    const d = b.cells[i]!;
+    return (
+      c.shown === d.shown &&
+      c.raw === d.raw &&
+      (c.links?.length ?? -1) === (d.links?.length ?? -1) &&
+      (c.links ?? []).every((l, k) => l.id === d.links![k]!.id && l.title === d.links![k]!.title)
+    );
+  });
 
 function countWords(page: GridPage | undefined): string {
   if (!page) return 'Reading';

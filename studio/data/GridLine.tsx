@@ -1,15 +1,26 @@
 import { clsx } from 'clsx';
 import { ChevronDown, ChevronRight, GripVertical, PanelRight, Trash2 } from 'lucide-react';
+import { memo } from 'react';
 import type { Field, Table, View } from '../../core/app/schema.ts';
 import type { Cell } from '../../core/records/cells.ts';
 import type { GridRow } from '../engine/looking.ts';
-import { inBlock, type Block, type Spot } from './blocks.ts';
 import { CellEditor } from './CellEditor.tsx';
 import { CellView } from './CellView.tsx';
 import { NUMERIC, type Column } from './fields.ts';
 import { FIGURE_WORDS } from './GridFoot.tsx';
 
 export const LINE_HEIGHT = 31;
+
+/** What can be done in a line. These stay the same from draw to draw, so that a line is drawn again only when it changes. */
+export interface LineActions {
+  go(row: number, column: number, extend?: boolean): void;
+  begin(): void;
+  keep(line: number, field: Field, cell: Cell, linked?: Cell): void;
+  open(table: string, record: string): void;
+  remove(row: GridRow): void;
+  fold(key: string): void;
+  place(record: string, before: string | null): void;
+}
 
 interface Props {
   index: number;
@@ -18,26 +29,22 @@ interface Props {
   columns: readonly Column[];
   visible: readonly number[];
   gap: number;
-  at: Spot;
-  block: Block;
-  several: boolean;
+  /** The active column, when this line is the active one. */
+  active: number | null;
+  /** The chosen columns, when several cells are chosen and this line has some of them. */
+  chosenFrom: number | null;
+  chosenTo: number | null;
   view: View;
   table: Table;
   editing: { text: string | null } | null;
   /** Can be dragged to another place in the table's own order. */
   movable: boolean;
-  onGo(row: number, column: number, extend?: boolean): void;
-  onBegin(): void;
-  onKeep(line: number, field: Field, cell: Cell, linked?: Cell): void;
-  onOpen(table: string, record: string): void;
-  onRemove(row: GridRow): void;
-  onFold(key: string): void;
-  onPlace(record: string, before: string | null): void;
+  actions: LineActions;
 }
 
 /** One line of the grid: a record, or the name of a group with its figures. */
-export function GridLine(props: Props) {
-  const { index, top, row, columns, visible, gap, movable, onPlace } = props;
+export const GridLine = memo(function GridLine(props: Props) {
+  const { index, top, row, columns, visible, gap, movable, actions } = props;
   if (row?.group) return <GroupLine {...props} group={row.group} />;
   return (
     <div
@@ -53,7 +60,7 @@ export function GridLine(props: Props) {
           onDrop: (e: React.DragEvent) => {
             e.preventDefault();
             const moved = e.dataTransfer.getData(RECORD);
-            if (moved && moved !== row.id) onPlace(moved, row.id);
+            if (moved && moved !== row.id) actions.place(moved, row.id);
           },
         })}
     >
@@ -79,7 +86,7 @@ export function GridLine(props: Props) {
             type="button"
             tabIndex={-1}
             aria-label="Open this record"
-            onClick={() => props.onOpen(props.table.id, row.id)}
+            onClick={() => actions.open(props.table.id, row.id)}
             className="grid h-full w-[26px] place-items-center text-ink-faint hover:text-dusk"
           >
             <PanelRight size={14} aria-hidden />
@@ -88,7 +95,7 @@ export function GridLine(props: Props) {
             type="button"
             tabIndex={-1}
             aria-label="Remove this record"
-            onClick={() => props.onRemove(row)}
+            onClick={() => actions.remove(row)}
             className="grid h-full w-[26px] place-items-center text-ink-faint hover:text-persimmon-deep"
           >
             <Trash2 size={14} aria-hidden />
@@ -97,14 +104,15 @@ export function GridLine(props: Props) {
       )}
     </div>
   );
-}
+});
 
 const RECORD = 'application/x-kite-record';
 
 function GridCellView(props: Props & { c: number; column: Column; margin: number }) {
-  const { index, row, at, block, several, editing, movable, column, c, margin } = props;
+  const { index, row, active, chosenFrom, chosenTo, editing, movable, column, c, margin, actions } = props;
   const { field: f, width, frozen, left } = column;
-  const here = at.row === index && at.column === c;
+  const here = active === c;
+  const chosen = chosenFrom !== null && chosenTo !== null && c >= chosenFrom && c <= chosenTo;
   const cell = row?.cells[column.place];
   return (
     <div
@@ -114,18 +122,18 @@ function GridCellView(props: Props & { c: number; column: Column; margin: number
       aria-colindex={c + 1}
       data-record={row?.id}
       data-field={f.id}
-      onMouseDown={(e) => props.onGo(index, c, e.shiftKey)}
+      onMouseDown={(e) => actions.go(index, c, e.shiftKey)}
       onMouseEnter={(e) => {
-        if (e.buttons === 1 && !editing) props.onGo(index, c, true);
+        if (e.buttons === 1 && !editing) actions.go(index, c, true);
       }}
-      onDoubleClick={props.onBegin}
+      onDoubleClick={actions.begin}
       className={clsx(
         'relative flex shrink-0 items-center border-r border-line/70 px-2.5',
         frozen && 'sticky z-10 bg-raised',
         c === 0 && 'font-semibold',
         f.type === 'formula' && 'text-kelp',
         NUMERIC.has(f.type) && 'justify-end tabular-nums',
-        several && inBlock(block, index, c) && '!bg-dusk-wash',
+        chosen && '!bg-dusk-wash',
         here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]',
         here && editing && '!z-30',
       )}
@@ -151,11 +159,11 @@ function GridCellView(props: Props & { c: number; column: Column; margin: number
           field={f}
           cell={cell}
           typed={editing.text}
-          onKeep={(value, linked) => props.onKeep(index, f, value, linked)}
-          onDone={(dr, dc) => props.onGo(at.row + dr, at.column + dc)}
+          onKeep={(value, linked) => actions.keep(index, f, value, linked)}
+          onDone={(dr, dc) => actions.go(index + dr, c + dc)}
         />
       ) : (
-        <CellView field={f} cell={cell} onOpen={props.onOpen} />
+        <CellView field={f} cell={cell} onOpen={actions.open} />
       )}
     </div>
   );
@@ -167,9 +175,8 @@ function GroupLine({
   group,
   view,
   columns,
-  at,
-  onGo,
-  onFold,
+  active,
+  actions,
 }: Props & { group: NonNullable<GridRow['group']> }) {
   const Chevron = group.closed ? ChevronRight : ChevronDown;
   const figures = Object.entries(group.figures).flatMap(([id, shown]) => {
@@ -180,11 +187,11 @@ function GroupLine({
     <div
       role="row"
       aria-rowindex={index + 1}
-      id={`cell-${index}-${at.column}`}
-      onMouseDown={() => onGo(index, at.column)}
+      id={`cell-${index}-${active ?? 0}`}
+      onMouseDown={() => actions.go(index, active ?? 0)}
       className={clsx(
         'absolute left-0 flex w-full items-center border-b border-line bg-paper',
-        at.row === index && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]',
+        active !== null && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]',
       )}
       style={{ height: LINE_HEIGHT, transform: `translateY(${top}px)` }}
     >
@@ -194,7 +201,7 @@ function GroupLine({
           tabIndex={-1}
           aria-expanded={!group.closed}
           aria-label={`${group.closed ? 'Unfold' : 'Fold'} ${group.shown || 'nothing'}`}
-          onClick={() => onFold(group.key)}
+          onClick={() => actions.fold(group.key)}
           className="grid size-5 place-items-center rounded hover:bg-sunk"
         >
           <Chevron size={14} aria-hidden />
