@@ -20,9 +20,15 @@ export interface Test {
 
 const only = process.argv[2];
 const modules = await Promise.all(
-  ['./whole-path.ts', './studio.ts', './data.ts', './released.ts', './bad-input.ts', './accessibility.ts'].map(
-    (m) => import(m) as Promise<{ tests: Test[] }>,
-  ),
+  [
+    './whole-path.ts',
+    './studio.ts',
+    './data.ts',
+    './tables.ts',
+    './released.ts',
+    './bad-input.ts',
+    './accessibility.ts',
+  ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
 let failed = 0;

@@ -128,6 +128,8 @@ export function addFacts(app: App): Table {
   const table = addTable(app, 'App facts');
   table.one = 'app facts';
   table.facts = true;
+  table.fields = [];
+  table.titleField = null;
   return table;
 }
 

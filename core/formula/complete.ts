@@ -142,21 +142,40 @@ const memberItem = (m: Member, many: boolean): Completion => ({
   group: 'Fields',
 });
 
+/** What makers reach for most often is offered before the rest. */
+const COMMON = [
+  'sum',
+  'count',
+  'max',
+  'min',
+  'mean',
+  'string',
+  'string join',
+  'today',
+  'now',
+  'contains',
+  'number',
+  'date',
+];
+const rank = (name: string): number => (COMMON.includes(name) ? COMMON.indexOf(name) : COMMON.length);
+
 let functionItems: Completion[] | undefined;
 function functions(): Completion[] {
-  functionItems ??= [...builtins().values()].map((b): Completion => {
-    const takes = b.params.map((p) => (p.optional ? `${p.name}?` : p.name)).join(', ');
-    const example = EXAMPLES[b.name];
-    return {
-      label: b.name,
-      insert: b.params.length ? `${b.name}(` : `${b.name}()`,
-      kind: 'function',
-      detail: `(${takes}${b.variadic ? ', …' : ''})`,
-      help: b.help,
-      ...(example !== undefined && { example }),
-      group: 'Functions',
-    };
-  });
+  functionItems ??= [...builtins().values()]
+    .sort((a, b) => rank(a.name) - rank(b.name))
+    .map((b): Completion => {
+      const takes = b.params.map((p) => (p.optional ? `${p.name}?` : p.name)).join(', ');
+      const example = EXAMPLES[b.name];
+      return {
+        label: b.name,
+        insert: b.params.length ? `${b.name}(` : `${b.name}()`,
+        kind: 'function',
+        detail: `(${takes}${b.variadic ? ', …' : ''})`,
+        help: b.help,
+        ...(example !== undefined && { example }),
+        group: 'Functions',
+      };
+    });
   return functionItems;
 }
 

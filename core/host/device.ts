@@ -125,7 +125,9 @@ export class Device {
 
   /** Puts every record in the queue, as the first release of an app needs it. */
   async queueAll(): Promise<void> {
-    const queued = [...this.replica.all()].flatMap((s) => this.changesOf(s));
+    // In the order the records were made, so that they stand in it everywhere.
+    const states = [...this.replica.all()].sort((a, b) => (a.stamp < b.stamp ? -1 : 1));
+    const queued = states.flatMap((s) => this.changesOf(s));
     this.queue = queued;
     this.at = 0;
     await this.store.save({ queued, at: 0 });

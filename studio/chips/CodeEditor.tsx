@@ -74,6 +74,7 @@ export function CodeEditor(props: Props) {
           autocompletion({
             override: [(c) => offers(c, now.current.options)],
             icons: false,
+            interactionDelay: 0,
             maxRenderedOptions: 60,
             optionClass: (o) => `kite-offer-${o.type ?? ''}`,
           }),
@@ -137,16 +138,19 @@ function offers(context: CompletionContext, options: CompileOptions): Completion
   if (!found || found.items.length === 0) return null;
   // Nothing is typed yet: only when asked for, or behind a dot or a bracket.
   if (!context.explicit && found.from === context.pos && !/[.[(]$/.test(text.slice(0, context.pos))) return null;
+  const groups = [...new Set(found.items.map((i) => i.group))];
   return {
     from: found.from,
     filter: false,
+    // Typing on is answered at once, so that Enter right after a letter takes the choice it shows.
+    update: (_before, _from, _to, later) => offers(later, options),
     options: found.items.slice(0, 200).map((i, at): Offer => ({
       label: i.label,
       apply: i.insert,
       type: i.kind,
       detail: i.detail,
       boost: -at / 1000,
-      section: i.group,
+      section: { name: i.group, rank: groups.indexOf(i.group) },
       ...((i.help ?? i.example) && { info: () => describe(i) }),
     })),
   };

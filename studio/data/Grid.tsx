@@ -67,6 +67,9 @@ export function Grid({
     getScrollElement: () => scroller.current,
     estimateSize: () => LINE_HEIGHT,
     overscan: 6,
+    // The names above and the figures below lie over the lines.
+    scrollPaddingStart: 36,
+    scrollPaddingEnd: 36,
     // Drawing within the scroll event would make the browser lay out twice.
     useFlushSync: false,
   });

@@ -35,8 +35,8 @@ export function GridHeader({
       onPointerMove={(e) => {
         if (widening) setWidening({ ...widening, width: clampWidth(widening.from + e.clientX - widening.x) });
       }}
-      onPointerUp={() => {
-        if (widening) onWiden(widening.field, widening.width);
+      onPointerUp={(e) => {
+        if (widening) onWiden(widening.field, clampWidth(widening.from + e.clientX - widening.x));
         setWidening(null);
       }}
     >

@@ -50,9 +50,9 @@ export function MirrorStrip({ table, onSettings }: { table: Table; onSettings():
     >
       <FolderSync size={15} className={fine ? 'text-kelp' : 'text-saffron'} aria-hidden />
       <span className="min-w-0 truncate">
-        Mirrors <b className="font-semibold">{mirror.file}</b>
-        <span className={clsx('ml-1.5', fine ? 'text-kelp' : 'font-semibold')}>{STATE_WORDS[mirror.state]}</span>
-        {fine && mirror.at && <span className="ml-1.5 text-ink-faint">since {time(mirror.at)}</span>}
+        Mirrors <b className="font-semibold">{mirror.file}</b>{' '}
+        <span className={clsx(fine ? 'text-kelp' : 'font-semibold')}>{STATE_WORDS[mirror.state]}</span>
+        {fine && mirror.at && <span className="text-ink-faint"> since {time(mirror.at)}</span>}
       </span>
       {mirror.words && <span className="min-w-0 flex-1 text-ink-soft">{mirror.words}</span>}
       <span className="ml-auto flex items-center gap-2">

@@ -16,6 +16,7 @@ import { Menu } from '../ui/popover.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { BringInto } from './BringInto.tsx';
 import { FieldCard } from './FieldCard.tsx';
+import { FindInTable } from './FindInTable.tsx';
 import { Grid } from './Grid.tsx';
 import { KeyChip } from './KeyChip.tsx';
 import { MirrorCard } from './MirrorCard.tsx';
@@ -87,6 +88,7 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
         <span className="min-w-0 flex-1 truncate text-ink-soft">
           {number(count)} {count === 1 ? 'record' : 'records'}
         </span>
+        <FindInTable search={search} onSearch={setSearch} />
         <Menu
           align="end"
           trigger={<Button aria-label="More for this table" icon={MoreHorizontal} />}
@@ -173,7 +175,7 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
         />
         , told apart by <KeyChip table={table} />
       </div>
-      <ViewSentence table={table} search={search} onSearch={setSearch} />
+      <ViewSentence table={table} />
       <MirrorStrip table={table} onSettings={() => setCard('mirror')} />
       <div className="flex min-h-[180px] flex-1">
         <Grid

@@ -1,4 +1,3 @@
-import { Search, X } from 'lucide-react';
 import { addOwnOrder, plainView } from '../../core/app/edits.ts';
 import type { Table, View } from '../../core/app/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -11,15 +10,7 @@ import { FIELD_ICONS } from './fields.ts';
 const OWN = 'own order';
 
 /** How the table is looked at, as a sentence: which records, in what order, put together by what, with which columns. */
-export function ViewSentence({
-  table,
-  search,
-  onSearch,
-}: {
-  table: Table;
-  search: string;
-  onSearch(text: string): void;
-}) {
+export function ViewSentence({ table }: { table: Table }) {
   const { edit } = useStudio();
   const view = table.view ?? plainView();
   const look = (label: string, recipe: (v: View) => void): void =>
@@ -100,27 +91,6 @@ export function ViewSentence({
       <Popover trigger={<Chip aria-label={`Columns: ${columnWords}`}>{columnWords}</Chip>}>
         {() => <ColumnList table={table} view={view} look={look} />}
       </Popover>
-      <label className="relative ml-2 inline-flex items-center align-middle">
-        <Search size={13} className="absolute left-2 text-ink-faint" aria-hidden />
-        <input
-          type="search"
-          aria-label="Find in this table"
-          placeholder="Find in table"
-          value={search}
-          onChange={(e) => onSearch(e.target.value)}
-          className="field !h-[25px] !w-36 !pl-7 text-sm"
-        />
-        {search && (
-          <button
-            type="button"
-            aria-label="Stop finding"
-            onClick={() => onSearch('')}
-            className="absolute right-1 grid size-5 place-items-center rounded text-ink-soft hover:bg-sunk"
-          >
-            <X size={12} aria-hidden />
-          </button>
-        )}
-      </label>
     </div>
   );
 }
