@@ -4,7 +4,7 @@ import type { Cell } from '../core/records/cells.ts';
 const LONGEST = 1000;
 
 /** Makes a photo small enough to keep and send: at most 1000 pixels along its longer side, as JPEG. */
-async function shrink(file: File): Promise<string> {
+export async function shrink(file: File): Promise<string> {
   const picture = await createImageBitmap(file);
   const scale = Math.min(1, LONGEST / Math.max(picture.width, picture.height));
   const canvas = document.createElement('canvas');

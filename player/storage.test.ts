@@ -7,13 +7,15 @@ import { stampText } from '../core/host/clock.ts';
 import { DeviceDb } from './storage.ts';
 
 let n = 0;
-const names: string[] = [];
-const open = (): DeviceDb => {
-  names.push(`test-${n++}`);
-  return new DeviceDb(names.at(-1)!);
+const opened: DeviceDb[] = [];
+const open = (name = `test-${n++}`): DeviceDb => {
+  opened.push(new DeviceDb(name));
+  return opened.at(-1)!;
 };
 afterEach(async () => {
-  for (const name of names.splice(0)) await Dexie.delete(name);
+  const names = new Set(opened.map((db) => db.name));
+  for (const db of opened.splice(0)) db.close();
+  for (const name of names) await Dexie.delete(name);
 });
 const state = (id: string, value: number): RecordState => ({
   table: 't_hives000',
@@ -60,7 +62,7 @@ describe('what a device keeps', () => {
     const before = await values(db);
     expect(await values(db)).toEqual(before);
     db.close();
-    const again = new DeviceDb(names.at(-1)!);
+    const again = open(db.name);
     expect(await values(again)).toEqual(before);
     expect(Object.keys(before)).toHaveLength(5999);
   });
@@ -85,7 +87,6 @@ describe('what a device keeps', () => {
           }
         }
         expect(await values(db)).toEqual(plain);
-        db.close();
       }),
       { numRuns: 40 },
     );

@@ -31,7 +31,7 @@ for (const [folder, allowed] of Object.entries(MAY_USE)) {
     const test = /\.test\.tsx?$/.test(file);
     const text = readFileSync(file, 'utf8');
     const name = relative(root, file);
-    for (const m of text.matchAll(/(?:from|import)\s*\(?\s*'([^']+)'/g)) {
+    for (const m of text.matchAll(/(?:from\s+|import\s*\(\s*|import\s+)'([^']+)'/g)) {
       const target = m[1]!;
       if (target.startsWith('.')) {
         const to = relative(root, resolve(dirname(file), target)).split('/')[0]!;

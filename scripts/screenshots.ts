@@ -1,9 +1,10 @@
 /** Takes the pictures in docs/screenshots anew, from the demo. Run after npm run build. */
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Person, launch } from '../e2e/browser.ts';
 import { clubSheets } from '../e2e/sheets.ts';
+import { choose } from '../e2e/whole-path.ts';
 import { startServer } from '../server/server.ts';
 
 const out = (name: string): `${string}.png` => `docs/screenshots/${name}.png`;
@@ -76,6 +77,32 @@ try {
   await page.keyboard.up('Shift');
   await p.sees('Visits', 'aside h3');
   await shot('record');
+  await page.click('[aria-label="Close this record"]');
+  await p.pressText('Visits', 'nav');
+  await p.sees('1,500 records', 'main');
+  await choose(p, 'Put together by', 'Keeper');
+  await choose(p, 'Order', 'When');
+  await choose(p, 'Direction', 'downwards');
+  for (const [field, figure] of [
+    ['Temper', 'average'],
+    ['Fed', 'sum'],
+  ]) {
+    await page.click(`[aria-label^="Figure below ${field}"]`);
+    await p.pressText(figure!, '[role=menu]');
+    await pause(300);
+  }
+  await shot('groups');
+  await page.evaluate(() => {
+    [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
+      .find((e) => e.innerText.includes('Fed'))!
+      .click();
+  });
+  await p.sees('It must hold that', 'main');
+  await shot('field');
+  await page.click('[aria-label="Close this card"]');
+  await p.pressText('App facts', 'nav');
+  await p.sees('Change one here', 'main');
+  await shot('facts');
   await p.pressText('How tables relate', 'nav');
   await p.sees('Each line leads', 'main');
   await shot('diagram');
@@ -96,6 +123,37 @@ try {
   await p.sees('Scan it, or send the link', 'main', 30_000);
   await pause(5500);
   await shot('release');
+  await p.pressText('Data', 'header');
+  await p.pressText('Goods', 'nav');
+  await p.sees('16 records', 'main');
+  await p.press('More for this table', 'button');
+  await p.pressText('Mirror a file');
+  await choose(p, 'File', 'a new file');
+  await p.press('Begin to mirror', 'button');
+  await p.sees('Mirrors goods.csv in step', 'main');
+  await page.click('[aria-label="Close this card"]');
+  const goods = join(folder, 'sheets', 'goods.csv');
+  await page.click('#cell-1-3');
+  await page.keyboard.type('90');
+  await Promise.all([
+    page.keyboard.press('Enter'),
+    readFile(goods, 'utf8').then((text) =>
+      writeFile(
+        goods,
+        text
+          .split('\r\n')
+          .map((l, i) => (i === 2 ? l.replace(/,(\d+),/, ',120,') : l))
+          .join('\r\n'),
+      ),
+    ),
+  ]);
+  await p.sees('edited on both sides', 'main', 10_000);
+  await p.pressText('edited on both sides', 'main');
+  await p.sees('the later edit stands');
+  await shot('mirror');
+  await page.keyboard.press('Escape');
+  await p.pressText('Release', 'header');
+  await p.sees('Scan it, or send the link', 'main');
   const link = await page.$eval('[data-testid=release-link]', (e) => e.textContent!);
   const phone = await (await chrome.browser.createBrowserContext()).newPage();
   await phone.setViewport({ width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 });

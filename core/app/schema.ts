@@ -82,6 +82,8 @@ export const FieldSchema = z.object({
   required: z.boolean().optional(),
   /** No two records may hold the same value. */
   unique: z.boolean().optional(),
+  /** Digits behind the decimal point of a number, always shown; as many as it has when absent. */
+  decimals: z.number().int().min(0).max(6).optional(),
   /** The least and most a number, money or percent may be. */
   least: z.number().optional(),
   most: z.number().optional(),

@@ -27,6 +27,9 @@ describe('reading sheets', () => {
     ];
     expect((await readSheets('x.csv', bytes(rows.map((r) => r.join(d)).join('\n'))))[0]!.rows).toEqual(rows);
   });
+  it('finds it in a short file of two columns with an empty line at its end', async () => {
+    expect((await readSheets('x.csv', bytes('Name;Tag\nFern;X-1\n\n')))[0]!.rows[1]).toEqual(['Fern', 'X-1']);
+  });
   it('reads UTF-8 with a mark, UTF-16 and Windows-1252', () => {
     expect(decode(bytes('\uFEFFÜber')).text.replace('\uFEFF', '')).toBe('Über');
     expect(decode(new Uint8Array([0xff, 0xfe, 0xdc, 0, 0x62, 0])).text.replace('\uFEFF', '')).toBe('Üb');

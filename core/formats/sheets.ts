@@ -77,11 +77,17 @@ export function decode(bytes: Uint8Array): { text: string; note: string | null }
   }
 }
 
-function readCsv(name: string, text: string, notes: string[], what: string): Sheet {
-  const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
+/** The sign between the cells of a text: comma, semicolon, tab or bar. Empty lines are no evidence. */
+export const guessDelimiter = (text: string): string =>
+  Papa.parse<string[]>(text.slice(0, 200_000), {
     delimitersToGuess: [',', ';', '\t', '|'],
-    skipEmptyLines: false,
-  });
+    skipEmptyLines: 'greedy',
+    preview: 50,
+  }).meta.delimiter;
+
+function readCsv(name: string, text: string, notes: string[], what: string): Sheet {
+  const plain = text.replace(/^\uFEFF/, '');
+  const parsed = Papa.parse<string[]>(plain, { delimiter: guessDelimiter(plain), skipEmptyLines: false });
   const rows: string[][] = [];
   const lines: number[] = [];
   let line = 1;

@@ -83,16 +83,18 @@ function numberFormat(f: Field): string {
     case 'duration':
       return '[h]:mm';
     case 'percent':
-      return '0.##%';
+      return f.decimals === undefined ? '0.##%' : `${places(f.decimals)}%`;
     case 'money':
       return `${quoted(f.unit ?? '€')}#,##0.00`;
     case 'number':
     case 'formula':
-      return f.unit ? `General ${quoted(f.unit)}` : 'General';
+      return `${f.decimals === undefined ? 'General' : places(f.decimals)}${f.unit ? ` ${quoted(f.unit)}` : ''}`;
     default:
       return 'General';
   }
 }
+
+const places = (decimals: number): string => (decimals ? `0.${'0'.repeat(decimals)}` : '0');
 
 function xlsxValue(v: Value): string | number | boolean | Date | null {
   if (v === null || typeof v === 'number' || typeof v === 'boolean') return v;

@@ -1,8 +1,7 @@
 import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
-import { tableOf } from '../app/names.ts';
-import { linkKey, Records } from '../records/store.ts';
-import { recordProblem } from '../records/checks.ts';
+import { Records } from '../records/store.ts';
+import { Claims, recordProblem } from '../records/checks.ts';
 import type { Change, RecordState } from './change.ts';
 import { checkChange } from './check.ts';
 import { HybridClock, readStamp } from './clock.ts';
@@ -89,15 +88,10 @@ export class Host {
   private async take(changes: readonly Change[], who: Who): Promise<Receipt> {
     const receipt: Receipt = { accepted: [], refused: [], corrected: [], at: this.at };
     const kept: Change[] = [];
+    const claims = new Claims(this.replica.records);
     const fitting: { change: Change; late: boolean }[] = [];
     for (const c of changes) {
-      const reason =
-        this.access.refusal(who, c) ??
-        checkChange(this.app, c) ??
-        this.taken(
-          c,
-          fitting.map((f) => f.change),
-        );
+      const reason = this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, claims);
       if (reason)
         receipt.refused.push({
           id: c.id,
@@ -128,24 +122,14 @@ export class Host {
     return receipt;
   }
 
-  /** A value that must differ, and is held by another record, or claimed by an earlier change of the same batch. */
-  private taken(c: Change, before: readonly Change[]): string | null {
+  /** What the records refuse, or what an earlier change of the same batch has claimed. */
+  private refused(c: Change, claims: Claims): string | null {
     if (c.do !== 'set') return null;
-    const problem = recordProblem(this.replica.records, c.table, c.record, c.cells);
-    if (problem) return problem.said;
-    const unique = tableOf(this.app, c.table)?.fields.filter((f) => f.unique && linkKey(c.cells[f.id]) !== null) ?? [];
-    const clash = unique.find((f) =>
-      before.some(
-        (b) =>
-          b.do === 'set' &&
-          b.table === c.table &&
-          b.record !== c.record &&
-          linkKey(b.cells[f.id]) === linkKey(c.cells[f.id]),
-      ),
+    return (
+      recordProblem(this.replica.records, c.table, c.record, c.cells)?.said ??
+      claims.claim(c.table, c.record, c.cells)?.said ??
+      null
     );
-    return clash
-      ? `${clash.name} “${String(c.cells[clash.id])}” is taken by another ${tableOf(this.app, c.table)!.one}.`
-      : null;
   }
 
   /** Would merging the change alter anything? A change sent twice is logged once. */

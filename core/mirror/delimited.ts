@@ -1,6 +1,5 @@
-import Papa from 'papaparse';
 import type { Sheet } from '../formats/sheets.ts';
-import { tidyName } from '../formats/sheets.ts';
+import { guessDelimiter, tidyName } from '../formats/sheets.ts';
 import { decodeWestern, encodeWestern } from '../formats/western.ts';
 import type { FileEdit, TableFile } from './table-file.ts';
 
@@ -35,10 +34,7 @@ export class DelimitedFile implements TableFile {
     const decoded = decodeBytes(bytes);
     this.encoding = decoded.encoding;
     this.text = decoded.text;
-    this.delimiter = Papa.parse<string[]>(this.text.slice(0, 200_000), {
-      delimitersToGuess: [',', ';', '\t', '|'],
-      preview: 50,
-    }).meta.delimiter;
+    this.delimiter = guessDelimiter(this.text);
     this.newline = /\r\n|\n|\r/.exec(this.text)?.[0] ?? '\r\n';
     this.lines = tokens(this.text, this.delimiter);
     const filled = this.lines.filter((l) => l.cells.some((c) => c.text.trim() !== ''));

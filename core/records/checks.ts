@@ -91,3 +91,47 @@ export function trialRow(store: TableStore, record: string, cells: Cells): Row {
   store.fill(row);
   return row;
 }
+
+/**
+ * Values that must differ, claimed by changes of one batch before any of them is made: without it two new records of
+ * the same batch could both have what only one may.
+ */
+export class Claims {
+  private readonly holders = new Map<string, string>();
+  constructor(private readonly records: Records) {}
+
+  /** Claims for a record what its cells say, or tells what another record of the batch has claimed already. */
+  claim(table: string, record: string, cells: Cells): RecordProblem | null {
+    const store = this.records.stores.get(table);
+    if (!store) return null;
+    const { fields, key, one } = store.model.table;
+    const claims: { name: string; field: string; said: string }[] = fields.flatMap((f) => {
+      const value = f.unique ? linkKey(cells[f.id]) : null;
+      return value === null
+        ? []
+        : [
+            {
+              name: `${f.id} ${value}`,
+              field: f.id,
+              said: `${f.name} “${String(cells[f.id])}” is taken by another ${one}.`,
+            },
+          ];
+    });
+    if (key?.length && key.some((f) => f in cells)) {
+      const all = { ...store.byId.get(record)?.cells, ...cells };
+      const values = key.map((f) => linkKey(all[f]));
+      if (!values.includes(null))
+        claims.push({
+          name: JSON.stringify([key, values]),
+          field: key.find((f) => f in cells)!,
+          said: `There is a ${one} with the same ${key.map((k) => fields.find((f) => f.id === k)?.name ?? k).join(' and ')} already.`,
+        });
+    }
+    for (const c of claims) {
+      const holder = this.holders.get(`${table} ${c.name}`);
+      if (holder !== undefined && holder !== record) return { field: c.field, said: c.said };
+    }
+    for (const c of claims) this.holders.set(`${table} ${c.name}`, record);
+    return null;
+  }
+}

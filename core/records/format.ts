@@ -20,6 +20,20 @@ const large = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 4, useGrou
 const small = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 4 });
 const numbers = { format: (n: number): string => (Math.abs(n) >= 1 || n === 0 ? large : small).format(n) };
 const cents = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+const fixedFormats = new Map<number, Intl.NumberFormat>();
+/** A number with so many digits behind the point. */
+function fixedNumber(n: number, decimals: number): string {
+  let format = fixedFormats.get(decimals);
+  if (!format) {
+    format = new Intl.NumberFormat('en-GB', {
+      minimumFractionDigits: decimals,
+      maximumFractionDigits: decimals,
+      useGrouping: 'min2' as unknown as boolean,
+    });
+    fixedFormats.set(decimals, format);
+  }
+  return format.format(n);
+}
 const two = (n: number): string => String(n).padStart(2, '0');
 
 /** A date as "Mon 23 Nov 2026". */
@@ -53,13 +67,17 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
 }
 
 /** A value as people read it, in the format of its field where there is one. Nothing is an empty text. */
-export function display(v: Value, field?: Pick<Field, 'unit' | 'type'>): string {
+export function display(v: Value, field?: Pick<Field, 'unit' | 'type' | 'decimals'>): string {
   if (v === null || v === undefined) return '';
   if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : v;
-  if (typeof v === 'number' && field?.type === 'percent') return `${numbers.format(fix(v * 100))} %`;
+  if (typeof v === 'number' && field?.type === 'percent')
+    return `${field.decimals === undefined ? numbers.format(fix(v * 100)) : fixedNumber(fix(v * 100), field.decimals)} %`;
   if (typeof v === 'number' && field?.type === 'money')
     return `${v < 0 ? '-' : ''}${field.unit ?? '€'}${cents.format(Math.abs(v))}`;
-  if (typeof v === 'number') return field?.unit ? `${numbers.format(v)} ${field.unit}` : numbers.format(v);
+  if (typeof v === 'number') {
+    const shown = field?.decimals === undefined ? numbers.format(v) : fixedNumber(v, field.decimals);
+    return field?.unit ? `${shown} ${field.unit}` : shown;
+  }
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
   if (Array.isArray(v))
     return v

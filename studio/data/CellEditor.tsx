@@ -24,7 +24,7 @@ export function CellEditor(props: EditorProps) {
   if (field.link && isSeveral(field)) return <SeveralLinks {...props} table={field.link.table} />;
   if (field.link) return <LinkEditor {...props} table={field.link.table} />;
   if (field.type === 'choice' && field.several) return <SeveralEditor {...props} />;
-  if (field.type === 'file' || field.type === 'sound') return <FileEditor {...props} />;
+  if (field.type === 'file' || field.type === 'sound' || field.type === 'picture') return <FileEditor {...props} />;
   if (field.type === 'plan' && field.plan) return <PlanEditor {...props} plan={field.plan} />;
   if (field.type === 'choice' && field.choices?.length)
     return (

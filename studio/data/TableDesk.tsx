@@ -112,6 +112,12 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
                     ),
                   ),
             },
+            {
+              label: 'Export as JSON',
+              icon: Download,
+              run: () =>
+                void engine.exportJson(table.id).then((t) => download(`${table.name}.json`, t, 'application/json')),
+            },
             null,
             {
               label: hasScreens ? 'Make more screens for it' : 'Make screens for it',

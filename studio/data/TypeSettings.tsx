@@ -55,7 +55,14 @@ export function TypeSettings({ table, field, change }: { table: Table; field: Fi
     case 'number':
       return (
         <p className="sentence mt-1">
-          It is counted in <UnitBox field={field} change={change} label="Unit" placeholder="no unit" longest={20} />.
+          It is counted in <UnitBox field={field} change={change} label="Unit" placeholder="no unit" longest={20} />,
+          with <Decimals field={field} change={change} />.
+        </p>
+      );
+    case 'percent':
+      return (
+        <p className="sentence mt-1">
+          It is shown with <Decimals field={field} change={change} />.
         </p>
       );
     case 'choice':
@@ -112,6 +119,32 @@ export function TypeSettings({ table, field, change }: { table: Table; field: Fi
     default:
       return null;
   }
+}
+
+const DECIMALS = [undefined, 0, 1, 2, 3, 4] as const;
+
+function Decimals({ field, change }: { field: Field; change: Change }) {
+  return (
+    <ChoiceChip
+      name="Decimals"
+      value={field.decimals ?? -1}
+      choices={DECIMALS.map((n) => ({
+        value: n ?? -1,
+        label:
+          n === undefined
+            ? 'as many decimals as it has'
+            : n === 0
+              ? 'no decimals'
+              : `${n} ${n === 1 ? 'decimal' : 'decimals'}`,
+      }))}
+      onChange={(n) =>
+        change(`Set the decimals of ${field.name}`, (f) => {
+          if (n < 0) delete f.decimals;
+          else f.decimals = n;
+        })
+      }
+    />
+  );
 }
 
 function UnitBox({

@@ -3,7 +3,9 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { listCell, toListCell } from '../../core/records/cells.ts';
 import { fileName } from '../../core/records/format.ts';
 import { readPlanText } from '../../core/records/read-text.ts';
+import type { FieldType } from '../../core/app/schema.ts';
 import { fileAddress } from '../../player/file-address.ts';
+import { shrink } from '../../player/PhotoInput.tsx';
 import { useApp, useEngine } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
@@ -172,18 +174,21 @@ export function SeveralLinks({ field, cell, typed, onKeep, onDone, table }: Edit
   );
 }
 
-/** A file or a sound: chosen, listened to, taken off. */
-export function FileEditor({ field, cell, onKeep, onDone }: EditorProps) {
+const ACCEPT: Partial<Record<FieldType, string>> = { sound: 'audio/*', picture: 'image/*', file: '*/*' };
+const CHOOSE: Partial<Record<FieldType, string>> = { sound: 'Choose a sound', picture: 'Choose a picture' };
+
+/** A file, a sound or a picture: chosen, listened to, taken off; a picture may also be an address. */
+export function FileEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   const [problem, setProblem] = useState('');
   const [choosing, setChoosing] = useState(false);
   const address = typeof cell.raw === 'string' ? cell.raw : null;
   const choose = async (): Promise<void> => {
     setChoosing(true);
-    const [file] = await chooseFiles(field.type === 'sound' ? 'audio/*' : '*/*', false);
+    const [file] = await chooseFiles(ACCEPT[field.type]!, false);
     setChoosing(false);
     if (!file) return;
     try {
-      onKeep(await fileAddress(file));
+      onKeep(field.type === 'picture' ? await shrink(file) : await fileAddress(file));
       onDone(0, 0);
     } catch (e) {
       setProblem((e as Error).message);
@@ -192,11 +197,29 @@ export function FileEditor({ field, cell, onKeep, onDone }: EditorProps) {
   return (
     <Over label={field.name} onDone={() => !choosing && onDone(0, 0)} width={260}>
       <div className="p-1.5">
-        {address && <p className="truncate pb-2 font-semibold">{fileName(address)}</p>}
+        {field.type === 'picture' ? (
+          <input
+            autoFocus
+            aria-label={field.name}
+            className="field mb-2"
+            placeholder="https://…, or choose a picture"
+            defaultValue={typed ?? (address?.startsWith('data:') ? '' : (address ?? ''))}
+            onKeyDown={(e) => {
+              if (e.key !== 'Enter') return;
+              const text = e.currentTarget.value.trim();
+              if (text || !address?.startsWith('data:')) onKeep(text || null);
+            }}
+          />
+        ) : (
+          address && <p className="truncate pb-2 font-semibold">{fileName(address)}</p>
+        )}
+        {field.type === 'picture' && address && /^(https?:|data:image\/)/.test(address) && (
+          <img src={address} alt="" className="mb-2 max-h-32 rounded-md" />
+        )}
         {address && field.type === 'sound' && <audio controls src={address} className="mb-2 h-8 w-full" />}
         <div className="flex flex-wrap gap-2">
-          <Button small icon={Paperclip} autoFocus onClick={() => void choose()}>
-            {address ? 'Choose another' : field.type === 'sound' ? 'Choose a sound' : 'Choose a file'}
+          <Button small icon={Paperclip} autoFocus={field.type !== 'picture'} onClick={() => void choose()}>
+            {address ? 'Choose another' : (CHOOSE[field.type] ?? 'Choose a file')}
           </Button>
           {address && (
             <Button

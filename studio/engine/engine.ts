@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import type { App, Query, Table, Tap } from '../../core/app/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
-import { exportTable, toCsv, toXlsx } from '../../core/formats/tables.ts';
+import { exportTable, toCsv, toJsonRows, toXlsx } from '../../core/formats/tables.ts';
 import { recordsOf, type Bundle } from '../../core/app/bundle.ts';
 import { typeText } from '../../core/formula/types.ts';
 import { compile } from '../../core/formula/compile.ts';
@@ -18,7 +18,7 @@ import { compileQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
 import { Records } from '../../core/records/store.ts';
 import { completed } from '../../core/records/begin.ts';
-import { recordProblem } from '../../core/records/checks.ts';
+import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import { thingsGiven, type DrawOptions } from '../../core/screens/draw.ts';
@@ -189,22 +189,25 @@ export class StudioEngine implements PlayerApi {
     return this.looking.linkFigures();
   }
   /** Why a change cannot be made, or null. */
-  private wrongWith(d: Draft): string | null {
+  private wrongWith(d: Draft, claims?: Claims): string | null {
     if (d.do !== 'set') return null;
     const table = this.app.tables.find((t) => t.id === d.table);
     for (const f of table?.fields ?? []) {
       const wrong = f.id in d.cells ? checkCell(f, d.cells[f.id]) : null;
       if (wrong) return wrong;
     }
-    return recordProblem(this.records, d.table, d.record, d.cells)?.said ?? null;
+    const refused =
+      recordProblem(this.records, d.table, d.record, d.cells) ?? claims?.claim(d.table, d.record, d.cells) ?? null;
+    return refused?.said ?? null;
   }
 
   /** Makes changes and gives back those that would undo them. */
   async edit(given: Draft[], { again = false } = {}): Promise<Draft[]> {
     // What is undone or done again comes back as it was, without new stamps.
     const drafts = again ? given : completed(this.records, given);
+    const claims = new Claims(this.records);
     for (const d of again ? [] : drafts) {
-      const wrong = this.wrongWith(d);
+      const wrong = this.wrongWith(d, claims);
       if (wrong) throw new Error(wrong);
     }
     const inverse: Draft[] = [];
@@ -245,7 +248,8 @@ export class StudioEngine implements PlayerApi {
   // Bringing a file into a table that is there
 
   private readonly importing = new Importing(
-    (d) => this.wrongWith(d),
+    (d, claims) => this.wrongWith(d, claims),
+    () => new Claims(this.records),
     () => new Titles(this.records),
   );
 
@@ -335,6 +339,9 @@ export class StudioEngine implements PlayerApi {
 
   exportCsv(table: string): string {
     return toCsv(exportTable(this.records, table));
+  }
+  exportJson(table: string): string {
+    return `${JSON.stringify(toJsonRows(exportTable(this.records, table)), null, 2)}\n`;
   }
   exportXlsx(table: string): Promise<Uint8Array> {
     return toXlsx(exportTable(this.records, table));

@@ -6,6 +6,7 @@ import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
 import type { Draft } from '../../core/host/change.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import type { DayOrder } from '../../core/records/read-text.ts';
+import type { Claims } from '../../core/records/checks.ts';
 import type { StoredRecord } from '../../core/records/store.ts';
 import type { Titles } from '../../core/records/titles.ts';
 
@@ -62,7 +63,8 @@ export class Importing {
 
   /** `problem` says why a change cannot be made, beyond what a single cell shows. */
   constructor(
-    private readonly problem: (draft: Draft) => string | null,
+    private readonly problem: (draft: Draft, claims?: Claims) => string | null,
+    private readonly claims: () => Claims,
     private readonly titles: () => Titles,
   ) {}
 
@@ -105,9 +107,10 @@ export class Importing {
     const all = [...plan.add, ...plan.change];
     const result: ImportResult = { done: 0, stopped: false, refused: [], inverse: [] };
     for (let i = 0; i < all.length && !this.stopped; i += PART) {
+      const claims = this.claims();
       const fitting: Draft[] = [];
       for (const draft of all.slice(i, i + PART)) {
-        const reason = this.problem(draft);
+        const reason = this.problem(draft, claims);
         if (reason) result.refused.push({ line: plan.lines.get(draft.record) ?? 0, reason });
         else fitting.push(draft);
       }
