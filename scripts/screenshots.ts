@@ -60,6 +60,12 @@ try {
   await page.click('#cell-2-3');
   await p.press('Use');
   await shot('data');
+  await page.$eval('[role=grid]', (e) => e.scrollTo(2000, 0));
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll<HTMLElement>('[role=columnheader]')].some((e) =>
+      e.innerText.includes('Days since visit'),
+    ),
+  );
   await page.evaluate(() => {
     [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
       .find((e) => e.innerText.includes('Days since visit'))!

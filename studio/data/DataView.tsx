@@ -91,7 +91,7 @@ export function DataView() {
         ) : table?.facts ? (
           <FactsDesk key={table.id} table={table} />
         ) : table ? (
-          <TableDesk key={table.id} table={table} count={counts[table.id] ?? 0} />
+          <TableDesk key={table.id} table={table} />
         ) : (
           <Empty
             title="No table yet"

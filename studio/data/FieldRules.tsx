@@ -187,7 +187,7 @@ function Check({ table, field, change }: { table: Table; field: Field; change: C
           ; otherwise people read{' '}
           <input
             aria-label="Words of the check"
-            className="field mx-1 !inline !w-72"
+            className="field field-sizing-content mx-1 !inline !w-auto max-w-full min-w-72"
             placeholder={`${field.name} does not pass its check.`}
             value={words}
             maxLength={300}

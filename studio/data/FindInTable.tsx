@@ -3,7 +3,7 @@ import { Search, X } from 'lucide-react';
 /** Looks for words in all fields of a table, those of linked records among them. */
 export function FindInTable({ search, onSearch }: { search: string; onSearch(text: string): void }) {
   return (
-    <label className="relative inline-flex items-center">
+    <label className="relative inline-flex max-w-[150px] min-w-[70px] flex-[0_1_150px] items-center">
       <Search size={13} className="absolute left-2 text-ink-faint" aria-hidden />
       <input
         type="search"
@@ -11,7 +11,7 @@ export function FindInTable({ search, onSearch }: { search: string; onSearch(tex
         placeholder="Find in table"
         value={search}
         onChange={(e) => onSearch(e.target.value)}
-        className="field !w-36 !pl-7"
+        className="field !w-full !pl-7"
       />
       {search && (
         <button

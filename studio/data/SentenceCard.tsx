@@ -11,14 +11,13 @@ import {
 } from '../../core/formula/guided.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
-import { pieces } from '../../core/records/template.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
 import { chipLabel, pathsAt } from '../chips/paths.ts';
-import { WordsField } from '../chips/WordsField.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
+import { TidySentence, WordsSentence } from './TextSentences.tsx';
 
 const none = { match: 'all' as const, conditions: [] };
 
@@ -74,13 +73,6 @@ const UNITS: Choice<SinceUnit>[] = [
   { value: 'minutes', label: 'minutes' },
   { value: 'months', label: 'whole months' },
   { value: 'years', label: 'whole years' },
-];
-const TIDYING: Choice<Tidying>[] = [
-  { value: 'spaces', label: 'single spaces' },
-  { value: 'trim', label: 'no spaces around it' },
-  { value: 'capital', label: 'a capital at its beginning' },
-  { value: 'upper', label: 'capital letters' },
-  { value: 'lower', label: 'small letters' },
 ];
 
 /** The table whose records a list formula gives. */
@@ -371,44 +363,10 @@ export function SentenceCard({
       );
     }
     case 'words':
-      return (
-        <div className="sentence flex max-w-[760px] items-start gap-2">
-          <span className="shrink-0">Says</span>
-          <WordsField
-            name="Words"
-            value={templateOf(sentence.parts)}
-            placeholder="for example: Fed {Fed in all} litres"
-            place={here}
-            onChange={(template) => onChange({ ...sentence, parts: partsOf(template) })}
-          />
-        </div>
-      );
+      return <WordsSentence table={table} sentence={sentence} onChange={onChange} />;
     case 'tidy':
-      return (
-        <p className="sentence">
-          <ValueChip
-            name="Text"
-            value={sentence.path}
-            empty="choose a text"
-            literals={false}
-            place={here}
-            onChange={(path) => onChange({ ...sentence, path })}
-          />{' '}
-          with{' '}
-          <ChoiceChip
-            name="Made even"
-            value={sentence.how}
-            choices={TIDYING}
-            onChange={(how) => onChange({ ...sentence, how })}
-          />
-        </p>
-      );
+      return <TidySentence table={table} sentence={sentence} onChange={onChange} />;
   }
 }
-
-const templateOf = (parts: readonly WordPart[]): string =>
-  parts.map((p) => ('text' in p ? p.text.replace(/\{/g, '{{') : `{${p.value}}`)).join('');
-const partsOf = (template: string): WordPart[] =>
-  pieces(template).map((p) => ('words' in p ? { text: p.words } : { value: p.formula }));
 
 const DATE = { id: 'f_date0000', name: 'date', type: 'date' as const };

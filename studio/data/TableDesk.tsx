@@ -25,10 +25,8 @@ import { RecordPage } from './RecordPage.tsx';
 import { RemovedRecords } from './RemovedRecords.tsx';
 import { ViewSentence } from './ViewSentence.tsx';
 
-const number = (n: number): string => n.toLocaleString('en-GB');
-
 /** The records of one table, with how they are looked at. */
-export function TableDesk({ table, count }: { table: Table; count: number }) {
+export function TableDesk({ table }: { table: Table }) {
   const app = useApp();
   const engine = useEngine();
   const { edit, editRecords, kept } = useStudio();
@@ -76,8 +74,8 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
 
   return (
     <>
-      <header className="flex items-center gap-3 px-6 pt-5">
-        <h1 className="max-w-[60%] shrink-0 text-xl">
+      <header className="flex items-center gap-2.5 px-6 pt-5">
+        <h1 className="max-w-[46%] min-w-0 text-xl">
           <NameField
             value={table.name}
             label="Name of the table"
@@ -85,9 +83,7 @@ export function TableDesk({ table, count }: { table: Table; count: number }) {
             className="truncate"
           />
         </h1>
-        <span className="min-w-0 flex-1 truncate text-ink-soft">
-          {number(count)} {count === 1 ? 'record' : 'records'}
-        </span>
+        <span className="min-w-0 flex-1" />
         <FindInTable search={search} onSearch={setSearch} />
         <Menu
           align="end"

@@ -8,6 +8,8 @@ import { Popover } from '../ui/popover.tsx';
 import { FIELD_ICONS } from './fields.ts';
 
 const OWN = 'own order';
+/** A word joiner: the comma after a chip does not begin a line. */
+const STAY = '\u2060';
 
 /** How the table is looked at, as a sentence: which records, in what order, put together by what, with which columns. */
 export function ViewSentence({ table }: { table: Table }) {
@@ -51,11 +53,11 @@ export function ViewSentence({ table }: { table: Table }) {
         place={{ self: table.id, given: null }}
         onChange={(where) => look(`Filtered ${table.name}`, (v) => (v.where = where))}
       />
-      , in the order of{' '}
+      {STAY}, in the order of{' '}
       {[...view.order, null].slice(0, view.order.length < 4 ? undefined : -1).map((o, i) =>
         o === null && i > 0 && shownOrder(view.order[0]!.by) === OWN ? null : (
           <span key={i}>
-            {i > 0 && (o ? ', then ' : ' ')}
+            {i > 0 && (o ? `${STAY}, then ` : ' ')}
             <ChoiceChip
               name={i === 0 ? 'Order' : `Order ${i + 1}`}
               value={o ? shownOrder(o.by) : ''}
@@ -80,14 +82,14 @@ export function ViewSentence({ table }: { table: Table }) {
           </span>
         ),
       )}
-      , put together by{' '}
+      {STAY}, put together by{' '}
       <ChoiceChip
         name="Put together by"
         value={view.group ?? ''}
         choices={[{ value: '', label: 'nothing' }, ...fields]}
         onChange={(id) => look(`Put ${table.name} together`, (v) => (v.group = id || null))}
       />
-      , with{' '}
+      {STAY}, with{' '}
       <Popover trigger={<Chip aria-label={`Columns: ${columnWords}`}>{columnWords}</Chip>}>
         {() => <ColumnList table={table} view={view} look={look} />}
       </Popover>

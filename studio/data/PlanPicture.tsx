@@ -1,0 +1,63 @@
+import { toast } from 'sonner';
+import { newId } from '../../core/app/ids.ts';
+import type { Field, Table } from '../../core/app/schema.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { useApp, useStudio } from '../state/studio.ts';
+import { Button } from '../ui/controls.tsx';
+import { chooseFiles } from '../ui/files.ts';
+
+const MAX_PLAN = 1_100_000;
+
+/** The picture that places are put on; it is kept with the app. */
+export function PlanPicture({ table, field }: { table: Table; field: Field }) {
+  const app = useApp();
+  const { edit } = useStudio();
+  const file = app.files.find((f) => `file:${f.id}` === field.plan);
+  const choose = async (): Promise<void> => {
+    const [picture] = await chooseFiles('image/png,image/jpeg,image/svg+xml,image/webp', false);
+    if (!picture) return;
+    if (picture.size > MAX_PLAN) {
+      toast(`“${picture.name}” has ${(picture.size / 1_048_576).toFixed(1)} MB; a plan may have up to 1 MB.`);
+      return;
+    }
+    const bytes = new Uint8Array(await picture.arrayBuffer());
+    let binary = '';
+    for (let i = 0; i < bytes.length; i += 32_768) binary += String.fromCharCode(...bytes.subarray(i, i + 32_768));
+    const id = newId('p');
+    void edit(`Gave ${field.name} a plan`, (a) => {
+      a.files.push({ id, name: picture.name.slice(0, 200), type: picture.type || 'image/png', data: btoa(binary) });
+      const f = a.tables.find((t) => t.id === table.id)!.fields.find((x) => x.id === field.id)!;
+      f.plan = `file:${id}`;
+    });
+  };
+  const pictures = app.files.filter((f) => f.type.startsWith('image/'));
+  return (
+    <div className="mt-1 flex items-start gap-4">
+      <p className="sentence">
+        Places are put on{' '}
+        <ChoiceChip
+          name="Plan"
+          value={field.plan ?? null}
+          empty="choose a plan"
+          choices={pictures.map((f) => ({ value: `file:${f.id}`, label: f.name }))}
+          onChange={(plan) =>
+            void edit(`Gave ${field.name} a plan`, (a) => {
+              a.tables.find((t) => t.id === table.id)!.fields.find((x) => x.id === field.id)!.plan = plan;
+            })
+          }
+        />{' '}
+        or{' '}
+        <Button small onClick={() => void choose()}>
+          a picture from this computer
+        </Button>
+      </p>
+      {file && (
+        <img
+          src={`data:${file.type};base64,${file.data}`}
+          alt={file.name}
+          className="max-h-28 rounded-md border border-line"
+        />
+      )}
+    </div>
+  );
+}
