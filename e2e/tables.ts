@@ -454,6 +454,88 @@ const everySentence: Test = {
   },
 };
 
+const undone: Test = {
+  name: 'pasted rows, a check, a key of two fields, a matched link and a formula are all undone, step by step, and done again',
+  async run(stage) {
+    const p = await boats(stage);
+    const { page } = p;
+    const state = (): Promise<string> =>
+      page.evaluate(() =>
+        JSON.stringify({
+          heads: [...document.querySelectorAll('[role=columnheader]')].map((e) => (e as HTMLElement).innerText.trim()),
+          first: [0, 1, 2].map((r) => (document.querySelector(`#cell-${r}-0`) as HTMLElement | null)?.innerText),
+          key: document.querySelector('main [aria-label^="Key:"]')?.getAttribute('aria-label'),
+          foot: [...document.querySelectorAll('main span')]
+            .map((e) => (e as HTMLElement).innerText)
+            .find((t) => /^[\d,]+ records$/.test(t)),
+        }),
+      );
+    const before = await state();
+    await page.click('#cell-0-0');
+    await page.evaluate(() => {
+      const data = new DataTransfer();
+      data.setData('text/plain', Array.from({ length: 500 }, (_, i) => `Row ${i}\tGBR ${500 + i}`).join('\r\n'));
+      document.activeElement!.dispatchEvent(
+        new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+      );
+    });
+    await p.sees('500 records', 'main');
+    await page.$eval('[role=grid]', (e) => e.scrollTo(0, 0));
+    await openField(page, 'Length');
+    await page.click('section [aria-label^="Check:"]');
+    await page.waitForSelector('[aria-label="Formula for the check of Length"]');
+    await page.type('[aria-label="Formula for the check of Length"]', 'Length < 30');
+    await p.sees('A yes/no');
+    await p.press('Keep it', 'button');
+    await page.waitForSelector('main [aria-label="Check: Length < 30"]');
+    await p.press('Close this card');
+    await page.click('main [aria-label^="Key:"]');
+    await page.evaluate(() => {
+      for (const name of ['Boat', 'Berth'])
+        [...document.querySelectorAll<HTMLElement>('[data-radix-popper-content-wrapper] label')]
+          .find((l) => l.innerText.trim() === name)!
+          .click();
+    });
+    await page.keyboard.press('Escape');
+    await page.waitForSelector('main [aria-label="Key: Boat and Berth"]');
+    await p.press('Field', 'button');
+    await p.pressText('A link to another table', '[role=menu]');
+    await choose(p, 'Kind of link', 'that matches');
+    await choose(p, 'Field here', 'Sail no');
+    await choose(p, 'Field there', 'Sail no');
+    await p.press('Close this card');
+    await addFormulaField(p);
+    await p.press('Count or add up', 'button');
+    await choose(p, 'Records', 'Trips');
+    await p.sees('count(Trips', 'main');
+    await p.press('Close this card');
+    const after = await state();
+    const until = async (wanted: string): Promise<void> => {
+      let now = '';
+      for (let i = 0; i < 50; i++) {
+        now = await state();
+        if (now === wanted) return;
+        await pause(100);
+      }
+      throw new Error(`It is ${now}, not ${wanted}.`);
+    };
+    const all = async (button: string): Promise<void> => {
+      for (let i = 0; i < 30; i++) {
+        const enabled = await page.$(`button[aria-label^="${button}"]:not([disabled])`);
+        if (!enabled) return;
+        await enabled.click();
+        await pause(150);
+      }
+    };
+    await all('Undo');
+    await page.$eval('[role=grid]', (e) => e.scrollTo(0, 0));
+    await until(before);
+    await all('Do again');
+    await page.$eval('[role=grid]', (e) => e.scrollTo(0, 0));
+    await until(after);
+  },
+};
+
 const mirrored: Test = {
   name: 'a mirrored file and its table follow each other, both sides at once, through trouble, and undone',
   async run(stage) {
@@ -538,4 +620,4 @@ const mirrored: Test = {
   },
 };
 
-export const tests: Test[] = [looking, fields, completing, everySentence, mirrored];
+export const tests: Test[] = [looking, fields, completing, everySentence, undone, mirrored];

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../app/elements.ts';
 import { thisId } from '../app/ids.ts';
-import type { Routine, Step } from '../app/schema.ts';
+import type { App, Routine, Step } from '../app/schema.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { runRoutine, type Ports } from './run.ts';
@@ -11,8 +11,14 @@ const make = new ElementMaker();
 const step = <K extends Step['do']>(kind: K, more: Partial<Extract<Step, { do: K }>>): Step =>
   ({ ...make.step(kind), ...more }) as Step;
 
-async function run(steps: Step[], record: string | null = 'bramble', given: string | null = T.hives) {
+async function run(
+  steps: Step[],
+  record: string | null = 'bramble',
+  given: string | null = T.hives,
+  change: (app: App) => void = () => {},
+) {
   const app = hiveApp();
+  change(app);
   const records = new Records(app);
   someRecords(records);
   const done: unknown[] = [];
@@ -123,4 +129,40 @@ describe('routines', () => {
   });
   it('say that a record is missing', async () =>
     expect((await run([step('back', {})], null)).trace.error).toBe('This routine needs a hive, and none was given.'));
+  it('add a record, or change the one that has the same key', async () => {
+    const add = (status: string): Step =>
+      step('add', {
+        table: T.hives,
+        update: true,
+        values: [
+          { field: F.name, value: '"bramble"' },
+          { field: F.tag, value: '"hb-1"' },
+          { field: F.status, value: `"${status}"` },
+        ],
+      });
+    const keyed = (app: App): void => {
+      app.tables[0]!.key = [F.name, F.tag];
+    };
+    const { records, trace } = await run([add('Retired')], 'bramble', T.hives, keyed);
+    expect(records.rows(T.hives)).toHaveLength(2);
+    expect(records.row(T.hives, 'bramble')!.get('Status')).toBe('Retired');
+    expect(trace.steps[0]!.said).toMatch(/^Changed the hive/);
+    const plain = await run([{ ...add('Retired'), update: false } as Step], 'bramble', T.hives, keyed);
+    expect(plain.trace.error).toMatch(/already/);
+  });
+  it('stop at a check of the maker with its words', async () => {
+    const { trace, records } = await run(
+      [step('set', { record: me, values: [{ field: F.weight, value: '99' }] })],
+      'bramble',
+      T.hives,
+      (app) => {
+        app.tables[0]!.fields.find((f) => f.id === F.weight)!.check = {
+          formula: `${F.weight} < 50`,
+          words: 'Too heavy.',
+        };
+      },
+    );
+    expect(trace.error).toBe('Too heavy.');
+    expect(records.row(T.hives, 'bramble')!.get('Weight')).toBe(14.2);
+  });
 });

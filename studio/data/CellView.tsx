@@ -15,7 +15,8 @@ export function CellView({
 }: {
   field: Field;
   cell: GridCell | undefined;
-  onOpen(table: string, record: string): void;
+  /** Opens a linked record; without it a chip is only shown. */
+  onOpen?(table: string, record: string): void;
 }) {
   if (!cell) return <span className="h-2.5 w-2/3 rounded bg-sunk/70" aria-hidden />;
   if (field.type === 'yesno')
@@ -25,17 +26,7 @@ export function CellView({
     return (
       <span className="flex min-w-0 gap-1 overflow-hidden">
         {cell.links.slice(0, 6).map((l) => (
-          <button
-            key={l.id}
-            type="button"
-            tabIndex={-1}
-            title={`Open ${l.title}`}
-            onDoubleClick={(e) => e.stopPropagation()}
-            onClick={() => onOpen(field.link!.table, l.id)}
-            className="truncate rounded-md bg-dusk-wash px-1.5 text-dusk hover:underline"
-          >
-            {l.title}
-          </button>
+          <Linked key={l.id} title={l.title} {...(onOpen && { onOpen: () => onOpen(field.link!.table, l.id) })} />
         ))}
       </span>
     );
@@ -77,4 +68,21 @@ export function CellView({
       </span>
     );
   return <span className="truncate">{cell.shown}</span>;
+}
+
+function Linked({ title, onOpen }: { title: string; onOpen?: () => void }) {
+  const look = 'truncate rounded-md bg-dusk-wash px-1.5 text-dusk';
+  if (!onOpen) return <span className={look}>{title}</span>;
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      title={`Open ${title}`}
+      onDoubleClick={(e) => e.stopPropagation()}
+      onClick={onOpen}
+      className={`${look} hover:underline`}
+    >
+      {title}
+    </button>
+  );
 }

@@ -119,11 +119,7 @@ export function FactsDesk({ table }: { table: Table }) {
                       }
                       className="flex size-full min-w-0 items-center rounded-md border border-transparent px-2 text-left hover:border-line-strong hover:bg-paper"
                     >
-                      {cell.shown ? (
-                        <CellView field={f} cell={cell} onOpen={() => undefined} />
-                      ) : (
-                        <span className="text-ink-faint">empty</span>
-                      )}
+                      {cell.shown ? <CellView field={f} cell={cell} /> : <span className="text-ink-faint">empty</span>}
                     </button>
                   )}
                 </div>

@@ -3,10 +3,11 @@ import { ChevronRight, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Field, Table } from '../../core/app/schema.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import { isWritable, type Cell } from '../../core/records/cells.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { CellEditor } from './CellEditor.tsx';
+import { CellView } from './CellView.tsx';
 import { FIELD_ICONS } from './fields.ts';
 import { draftFor } from './Grid.tsx';
 
@@ -74,15 +75,14 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
                   </div>
                 ) : (
                   <span className="flex items-start gap-1">
-                    {f.type === 'yesno' || f.type === 'formula' ? (
-                      <button
-                        type="button"
-                        disabled={f.type === 'formula'}
-                        onClick={() => keep(f, cell?.raw !== true)}
-                        className={f.type === 'formula' ? 'text-left text-kelp' : 'text-left'}
-                      >
+                    {f.type === 'yesno' ? (
+                      <button type="button" onClick={() => keep(f, cell?.raw !== true)} className="text-left">
                         {cell?.shown || <span className="text-ink-faint">empty</span>}
                       </button>
+                    ) : !isWritable(f) && !f.link ? (
+                      <span className={f.type === 'formula' ? 'text-kelp' : ''}>
+                        {cell?.shown || <span className="text-ink-faint">empty</span>}
+                      </span>
                     ) : (
                       <button
                         type="button"
@@ -90,8 +90,8 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
                         onClick={() => setEditing(f.id)}
                         className="min-w-0 flex-1 rounded text-left break-words whitespace-pre-line hover:bg-sunk/60"
                       >
-                        {linked ? (
-                          <span className="rounded-md bg-dusk-wash px-1.5 text-dusk">{linked.title}</span>
+                        {linked || (f.type === 'choice' && cell?.shown) ? (
+                          <CellView field={f} cell={cell} />
                         ) : cell?.shown ? (
                           cell.shown.slice(0, 400)
                         ) : (
@@ -99,16 +99,18 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
                         )}
                       </button>
                     )}
-                    {linked && f.link && (
-                      <button
-                        type="button"
-                        aria-label={`Open ${linked.title}`}
-                        onClick={() => open(f.link!.table, linked.id)}
-                        className="grid size-5 shrink-0 place-items-center rounded text-ink-soft hover:bg-sunk"
-                      >
-                        <ChevronRight size={14} aria-hidden />
-                      </button>
-                    )}
+                    {f.link &&
+                      (cell?.links ?? []).slice(0, 4).map((l) => (
+                        <button
+                          key={l.id}
+                          type="button"
+                          aria-label={`Open ${l.title}`}
+                          onClick={() => open(f.link!.table, l.id)}
+                          className="grid size-5 shrink-0 place-items-center rounded text-ink-soft hover:bg-sunk"
+                        >
+                          <ChevronRight size={14} aria-hidden />
+                        </button>
+                      ))}
                   </span>
                 )}
               </dd>

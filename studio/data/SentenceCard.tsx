@@ -1,14 +1,7 @@
 import { Table2 } from 'lucide-react';
 import type { Table } from '../../core/app/schema.ts';
 import { allId } from '../../core/app/ids.ts';
-import {
-  GUIDED_OPS,
-  type Sentence,
-  type SinceUnit,
-  type Tidying,
-  type Total,
-  type WordPart,
-} from '../../core/formula/guided.ts';
+import { GUIDED_OPS, type Sentence, type SinceUnit, type Total } from '../../core/formula/guided.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
