@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 import type { Page } from 'puppeteer-core';
 import { Person, watchConsole } from './browser.ts';
 import type { Test } from './run.ts';
-import { makeClub } from './whole-path.ts';
+import { addFormulaField, choose, makeClub } from './whole-path.ts';
 
 const axePath = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
 
@@ -59,4 +59,51 @@ const axe: Test = {
   },
 };
 
-export const tests: Test[] = [axe];
+const axeInData: Test = {
+  name: 'axe finds nothing serious in the cards of the Data workspace',
+  async run(stage) {
+    const found: string[] = [];
+    const p = await makeClub(stage);
+    const { page } = p;
+    const look = async (where: string): Promise<void> => {
+      await new Promise((r) => {
+        setTimeout(r, 300);
+      });
+      found.push(...(await faults(page, where)));
+    };
+    await p.pressText('Data', 'header');
+    await page.waitForSelector('#cell-0-0');
+    await choose(p, 'Put together by', 'Length');
+    await page.waitForSelector('[aria-expanded=true][aria-label^="Fold"]');
+    await look('groups');
+    await page.evaluate(() =>
+      [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
+        .find((e) => e.innerText.includes('Length'))!
+        .click(),
+    );
+    await p.sees('It must hold that', 'main');
+    await look('field');
+    await p.press('Close this card');
+    await addFormulaField(p);
+    await look('sentences');
+    await p.press('Formula', 'radio');
+    await page.type('[aria-label="Formula of New formula"]', 'sum(Trips.');
+    await page.waitForSelector('.cm-tooltip-autocomplete');
+    await look('formula');
+    await page.keyboard.press('Escape');
+    await p.press('Close this card');
+    await p.press('More for this table', 'button');
+    await p.pressText('Mirror a file');
+    await p.sees('Release it, then mirror a file.');
+    await look('mirror');
+    await p.pressText('App facts', 'nav');
+    await p.press('Add app facts', 'button');
+    await p.press('Fact', 'button');
+    await p.pressText('Words', '[role=menu]');
+    await page.waitForSelector('[aria-label^="Value of New fact"]');
+    await look('facts');
+    if (found.length) throw new Error(found.join('\n'));
+  },
+};
+
+export const tests: Test[] = [axe, axeInData];

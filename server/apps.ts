@@ -1,4 +1,5 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import type { Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { compose, isMailAddress } from '../core/formats/eml.ts';
@@ -178,10 +179,11 @@ export class Apps {
     return running.mirrors;
   }
 
-  /** Starts every released app, so that mirrored files are followed from the first moment on. */
-  async startAll(): Promise<void> {
+  /** Starts the apps that mirror files, so that these are followed from the first moment on; others start when asked for. */
+  async startMirroring(): Promise<void> {
     for (const name of await this.store.names())
-      await this.run(name).catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
+      if (existsSync(this.store.mirrorsPath(name)))
+        await this.run(name).catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
   }
 
   async outbox(name: string, key: string): Promise<{ id: string; eml: string }[]> {

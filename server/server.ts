@@ -118,7 +118,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     server.listen(options.port, host, resolve);
   });
   const { port } = server.address() as { port: number };
-  await apps.startAll();
+  await apps.startMirroring();
   const scheme = options.tls ? 'https' : 'http';
   started = {
     url: `${scheme}://127.0.0.1:${port}`,

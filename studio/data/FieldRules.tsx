@@ -160,7 +160,7 @@ function Check({ table, field, change }: { table: Table; field: Field; change: C
         trigger={
           <Chip
             tone={check ? 'data' : 'plain'}
-            aria-label={`Check: ${check ? chipLabel(model, check.formula).label : 'nothing'}`}
+            aria-label={`Check: ${check ? chipLabel(model, check.formula).label : 'nothing more'}`}
           >
             {check ? chipLabel(model, check.formula).label : 'nothing more'}
           </Chip>
