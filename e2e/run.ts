@@ -25,6 +25,7 @@ const modules = await Promise.all(
     './studio.ts',
     './data.ts',
     './tables.ts',
+    './forms.ts',
     './released.ts',
     './bad-input.ts',
     './accessibility.ts',

@@ -1,0 +1,121 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { F, T, hiveApp } from '../records/fixture.ts';
+import { Model } from '../records/model.ts';
+import { Records } from '../records/store.ts';
+import { GridView } from '../records/grid.ts';
+import { someRecords } from '../records/fixture.ts';
+import {
+  addFacts,
+  addField,
+  addOwnOrder,
+  moveFieldBefore,
+  plainView,
+  removeField,
+  removeTable,
+  renameField,
+} from './edits.ts';
+import { AppSchema, type App } from './schema.ts';
+import { idsOfField, usesOf } from './uses.ts';
+
+const fieldsOf = (app: App): string[] => app.tables[0]!.fields.map((f) => f.id);
+
+describe('fields', () => {
+  it('are moved before another or to the end', () => {
+    const app = hiveApp();
+    moveFieldBefore(app, T.hives, F.weight, F.name);
+    expect(fieldsOf(app).slice(0, 3)).toEqual([F.weight, F.name, F.tag]);
+    moveFieldBefore(app, T.hives, F.weight, null);
+    expect(fieldsOf(app).at(-1)).toBe(F.weight);
+    moveFieldBefore(app, T.hives, F.weight, F.weight);
+    moveFieldBefore(app, T.hives, 'f_gone0000', F.name);
+    expect(fieldsOf(app)).toHaveLength(hiveApp().tables[0]!.fields.length);
+  });
+  it('moving never loses one (property)', () => {
+    const ids = fieldsOf(hiveApp());
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.constantFrom(...ids), fc.option(fc.constantFrom(...ids)))), (moves) => {
+        const app = hiveApp();
+        for (const [id, before] of moves) moveFieldBefore(app, T.hives, id, before);
+        expect(fieldsOf(app).sort()).toEqual([...ids].sort());
+      }),
+    );
+  });
+  it('take what goes by them along when they are removed', () => {
+    const app = hiveApp();
+    const table = app.tables[0]!;
+    table.key = [F.name, F.weight];
+    table.ownOrder = F.weight;
+    table.view = {
+      ...plainView(),
+      where: {
+        match: 'all',
+        conditions: [
+          { left: F.weight, op: 'over', right: '3' },
+          { left: F.name, op: 'is', right: `${F.weight}` },
+          { left: F.name, op: 'is filled', right: '' },
+        ],
+      },
+      order: [
+        { by: F.weight, descending: true },
+        { by: F.name, descending: false },
+      ],
+      group: F.weight,
+      hidden: [F.weight, F.tag],
+      widths: { [F.weight]: 90 },
+      figures: { [F.weight]: 'sum' },
+    };
+    removeField(app, T.hives, F.weight);
+    expect(table).toMatchObject({ key: [F.name] });
+    expect(table.ownOrder).toBeUndefined();
+    expect(table.view).toEqual({
+      ...plainView(),
+      where: { match: 'all', conditions: [{ left: F.name, op: 'is filled', right: '' }] },
+      order: [{ by: F.name, descending: false }],
+      hidden: [F.tag],
+    });
+    expect(AppSchema.safeParse(app).success).toBe(true);
+  });
+  it('say who uses them: formulas, defaults, checks, links', () => {
+    const app = hiveApp();
+    const status = app.tables[0]!.fields.find((f) => f.id === F.status)!;
+    status.default = `if ${F.weight} > 3 then "a" else "b"`;
+    status.check = { formula: `${F.tag} != null`, words: '' };
+    expect(usesOf(app, idsOfField(F.weight)).map((u) => u.said)).toContain('the field Status of Hives');
+    expect(usesOf(app, idsOfField(F.tag)).map((u) => u.said)).toEqual(
+      expect.arrayContaining(['the field Status of Hives', 'the field Hive of Visits']),
+    );
+  });
+});
+
+describe('own order', () => {
+  it('is a hidden number field that the view goes by; new records come last', () => {
+    const app = hiveApp();
+    const field = addOwnOrder(app, T.hives);
+    const table = app.tables[0]!;
+    expect([field.type, table.ownOrder]).toEqual(['number', field.id]);
+    expect(table.view).toMatchObject({ hidden: [field.id], order: [{ by: field.id, descending: false }] });
+    const records = new Records(app);
+    someRecords(records);
+    records.set(T.hives, 'clover', { [field.id]: 1 });
+    const view = new GridView(records, T.hives, { ...table.view!, search: '', closed: [] });
+    expect(view.part(0, 9).part.map((l) => l.row!.id)).toEqual(['clover', 'bramble']);
+  });
+});
+
+describe('app facts', () => {
+  it('are made once, and are at hand under their name everywhere', () => {
+    const app = hiveApp();
+    const facts = addFacts(app);
+    expect(addFacts(app)).toBe(facts);
+    const season = addField(app, facts.id, 'number', 'Season');
+    const model = new Model(app);
+    for (const place of [T.hives, T.keepers, null])
+      expect(model.optionsFor(place).names.some((n) => n.name === 'app facts')).toBe(true);
+    expect(model.shown(`all_${facts.id}.${season.id} + 1`)).toBe('app facts.Season + 1');
+    renameField(app, facts.id, season.id, 'This season');
+    expect(new Model(app).shown(`all_${facts.id}.${season.id}`)).toBe('app facts.This season');
+    removeTable(app, facts.id);
+    expect(app.tables.some((t) => t.facts)).toBe(false);
+  });
+});

@@ -1,0 +1,142 @@
+import { describe, expect, it } from 'vitest';
+import { addScreensFor } from '../app/edits.ts';
+import type { App, Field, FieldType } from '../app/schema.ts';
+import { Device } from '../host/device.ts';
+import { Replica } from '../host/replica.ts';
+import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
+import { Drawer } from '../screens/draw.ts';
+import type { Drawn, DrawnForm, DrawnInput } from '../screens/drawn.ts';
+import { Session } from './session.ts';
+
+const NOW = Date.UTC(2026, 10, 23, 12);
+const field = (id: string, name: string, type: FieldType, more: Partial<Field> = {}): Field => ({
+  id,
+  name,
+  type,
+  ...more,
+});
+
+function open(change: (app: App) => void = () => {}) {
+  const app = hiveApp();
+  change(app);
+  const screens = addScreensFor(app, T.hives);
+  const records = new Records(app, () => NOW);
+  someRecords(records);
+  const device = new Device('test', new Replica(records), { save: async () => {} }, null);
+  const remembered: string[] = [];
+  const session = new Session(app, records, {
+    device,
+    mail: async () => {},
+    happened: () => {},
+    remember: async (person) => void remembered.push(person),
+  });
+  const form = screens[2]!;
+  const drawnForm = (record: string | null = null): DrawnForm => {
+    const found: DrawnForm[] = [];
+    const walk = (e: Drawn): void => {
+      if (e.kind === 'form') found.push(e);
+      if ('children' in e) e.children.forEach(walk);
+    };
+    walk(new Drawer(app, records).draw(form.id, { record })!.root);
+    return found[0]!;
+  };
+  const input = (id: string): DrawnInput =>
+    drawnForm().children.find((c): c is DrawnInput => c.kind === 'input' && c.field === id)!;
+  return { app, records, session, remembered, drawnForm, input };
+}
+const hive = (app: App, id: string): Field => app.tables[0]!.fields.find((f) => f.id === id)!;
+
+describe('a form for a new record', () => {
+  it('begins with what its fields begin with, links by their record', () => {
+    const { drawnForm } = open((app) => {
+      hive(app, F.status).default = '"Active"';
+      hive(app, F.keeper).default = `all_${T.keepers}[1]`;
+      app.tables[0]!.fields.push(field('f_day00000', 'Day', 'date', { default: 'today()' }));
+    });
+    expect(drawnForm().values).toMatchObject({
+      [F.status]: 'Active',
+      [F.keeper]: 'odile',
+      f_day00000: '2026-11-23',
+    });
+    expect(drawnForm('clover').values[F.status]).toBe('Retired');
+  });
+  it('has no inputs for what the app fills in itself, and knows what its inputs take', () => {
+    const { drawnForm, input } = open((app) => {
+      app.files.push({ id: 'x_plan0000', name: 'Plan', type: 'image/svg+xml', data: btoa('<svg/>') });
+      app.tables[0]!.fields.push(
+        field('f_uid00000', 'Id', 'id'),
+        field('f_made0000', 'Made', 'created'),
+        field('f_many0000', 'Skills', 'choice', { several: true, choices: [{ name: 'wax', colour: 1 }] }),
+        field('f_spot0000', 'Spot', 'plan', { plan: 'file:x_plan0000' }),
+      );
+    });
+    const inputs = drawnForm().children.flatMap((c) => (c.kind === 'input' ? [c.field] : []));
+    expect(inputs).not.toContain('f_uid00000');
+    expect(inputs).not.toContain('f_made0000');
+    expect(input('f_many0000')).toMatchObject({ several: true, choices: ['wax'], writable: true });
+    expect(input('f_spot0000').plan).toBe(`data:image/svg+xml;base64,${btoa('<svg/>')}`);
+  });
+});
+
+describe('saving a form', () => {
+  it('reads what people type by the type of its field', async () => {
+    const { session, records } = open((app) =>
+      app.tables[0]!.fields.push(
+        field('f_long0000', 'Took', 'duration'),
+        field('f_place000', 'Place', 'place'),
+        field('f_many0000', 'Skills', 'choice', { several: true }),
+      ),
+    );
+    const answer = await session.saveForm(T.hives, 'bramble', {
+      f_long0000: '1 h 30 min',
+      f_place000: '54.1, -2.25',
+      f_many0000: '["wax","queens"]',
+    });
+    expect(answer).toEqual({ saved: 'bramble', created: false });
+    expect(records.row(T.hives, 'bramble')!.cells).toMatchObject({
+      f_long0000: 'PT1H30M',
+      f_place000: '54.1,-2.25',
+      f_many0000: '["wax","queens"]',
+    });
+    expect(await session.saveForm(T.hives, 'bramble', { f_long0000: 'long' })).toEqual({
+      problems: { f_long0000: '“long” is not a duration.' },
+    });
+  });
+  it('is refused with the maker’s words at the field, and by a key at its first field', async () => {
+    const { session } = open((app) => {
+      hive(app, F.weight).check = { formula: `${F.weight} < 50`, words: 'Too heavy.' };
+      app.tables[0]!.key = [F.name, F.tag];
+    });
+    expect(await session.saveForm(T.hives, null, { [F.weight]: 60 })).toEqual({
+      problems: { [F.weight]: 'Too heavy.' },
+    });
+    const twice = await session.saveForm(T.hives, null, { [F.name]: 'Bramble', [F.tag]: 'HB-1' });
+    expect(twice).toEqual({
+      problems: { [F.name]: 'There is a hive with Name “Bramble” and Tag code “HB-1” already.' },
+    });
+  });
+  it('cannot write what the app keeps itself', async () => {
+    const { session, records } = open((app) =>
+      app.tables[0]!.fields.push(field('f_uid00000', 'Id', 'id'), field('f_last0000', 'Last', 'changed')),
+    );
+    const answer = await session.saveForm(T.hives, null, { [F.name]: 'Fern', f_uid00000: 'mine', f_last0000: 'never' });
+    const row = records.row(T.hives, 'saved' in answer ? answer.saved : '')!;
+    expect(row.cells['f_uid00000']).toMatch(/^[A-Z2-9]{8}$/);
+    expect(row.cells['f_last0000']).toBe('2026-11-23T12:00:00');
+  });
+  it('remembers who was written into a person field, once', async () => {
+    const { session, records, remembered, drawnForm } = open((app) =>
+      app.tables[0]!.fields.push(field('f_who00000', 'Who', 'person', { default: 'person()' })),
+    );
+    expect(drawnForm().values['f_who00000']).toBeUndefined();
+    await session.saveForm(T.hives, null, { [F.name]: 'Fern', f_who00000: 'Odile' });
+    await session.saveForm(T.hives, null, { [F.name]: 'Moss', f_who00000: 'Odile' });
+    expect([records.person, remembered]).toEqual(['Odile', ['Odile']]);
+    expect(drawnForm().values['f_who00000']).toBe('Odile');
+  });
+  it('gives titles for several chosen records, also for one that is gone', () => {
+    const { session } = open();
+    expect(session.titles(T.hives, ['bramble', 'nobody'])).toEqual({ bramble: 'Bramble', nobody: 'gone' });
+  });
+});
