@@ -134,7 +134,7 @@ const demoForms: Test = {
     await p.press('Use', 'radio');
     await p.pressText('More', '.k-app');
     await p.pressText('Keepers', '.k-app');
-    await p.sees('Odile Marsh', '.k-app');
+    await p.sees('Ansel Jessop', '.k-app');
     await p.pressText('Add', '.k-app');
     await p.sees('New keeper', '.k-app');
     await (await page.waitForSelector('.k-app ::-p-aria(Name)'))!.type('Aaron Test');
