@@ -1,7 +1,5 @@
 import { createContext, lazy, Suspense, useContext, useEffect, useId, useState, type CSSProperties } from 'react';
-import { listCell, toListCell, type Cell } from '../core/records/cells.ts';
-import { durationWords } from '../core/records/format.ts';
-import { parseDuration } from '../core/formula/temporal.ts';
+import { listCell, toListCell, type Cell } from '../core/records/lists.ts';
 import type { DrawnForm, DrawnInput } from '../core/screens/drawn.ts';
 import { usePlayer } from './context.ts';
 import { ElementView } from './elements.tsx';
@@ -144,11 +142,6 @@ const KEYBOARDS: Record<string, { type: string; inputMode?: 'decimal' | 'tel' | 
 const RARE = new Set(['file', 'sound', 'place', 'plan', 'code']);
 const RareInput = lazy(() => import('./RareInput.tsx'));
 
-function durationShown(iso: string): string {
-  const d = parseDuration(iso);
-  return d ? durationWords(d) : iso;
-}
-
 function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell; set(cell: Cell): void }) {
   const text = value === null ? '' : String(value);
   if (!e.writable) return <p className="k-none">{text || 'The app fills this in.'}</p>;
@@ -230,9 +223,7 @@ function Control({ e, id, value, set }: { e: DrawnInput; id: string; value: Cell
       ? text.slice(0, 16)
       : e.type === 'percent' && typeof value === 'number'
         ? `${Number((value * 100).toPrecision(12))} %`
-        : e.type === 'duration' && text.startsWith('P')
-          ? durationShown(text)
-          : text;
+        : text;
   return (
     <input
       id={id}

@@ -35,7 +35,7 @@ describe('a column writes as it has written before', () => {
     [['2026-11-23T08:15:30'], 'datetime', '2026-03-04T07:05:09', '2026-03-04T07:05:09'],
     [['08:15'], 'time', '07:05:00', '07:05'],
     [['plain'], 'text', '=HYPERLINK("x")', '\'=HYPERLINK("x")'],
-    [['1 hour'], 'duration', 'PT90M', '1 hour 30 minutes'],
+    [['1 hour'], 'duration', 'PT90M', '1 h 30 min'],
     [['a, b'], 'choice', '["wax","queens"]', 'wax, queens', { several: true }],
   ] as [string[], FieldType, Cell, string, Partial<Field>?][])(
     '%j as %s: %j is %j',

@@ -1,10 +1,10 @@
 import type { Field } from '../app/schema.ts';
 import { fix } from '../formula/number.ts';
 import { civil, parseDate, parseDateTime, parseTime, parts } from '../formula/temporal.ts';
-import type { CalendarDate } from '../formula/values.ts';
+import { DaysDuration, type CalendarDate } from '../formula/values.ts';
 import type { ColumnDraft } from '../formats/infer.ts';
 import { listCell, readCell, type Cell } from '../records/cells.ts';
-import { display } from '../records/format.ts';
+import { exactDuration } from '../records/format.ts';
 import { readDateText, readDateTimeText, readYesNoText } from '../records/read-text.ts';
 import type { FileValue } from './table-file.ts';
 
@@ -142,8 +142,10 @@ export function fileValue(
       const t = parseTime(String(cell));
       return { text: String(cell).slice(0, 5), ...(t && { serial: t.ms / 86_400_000 }) };
     }
-    case 'duration':
-      return { text: display(readCell(field, cell)) };
+    case 'duration': {
+      const d = readCell(field, cell);
+      return { text: d instanceof DaysDuration ? exactDuration(d) : String(cell) };
+    }
     case 'choice':
       return { text: harmless(field.several ? listCell(cell).join(', ') : String(cell)) };
     default:

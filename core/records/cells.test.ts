@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Field, FieldType } from '../app/schema.ts';
 import { DaysDuration } from '../formula/values.ts';
 import { checkCell, listCell, readCell, toCell, toListCell, typedCell } from './cells.ts';
-import { display, fileName } from './format.ts';
+import { display, exactDuration, fileName } from './format.ts';
 import { patternFits } from './pattern.ts';
 import { readDurationText, readPlaceText, readPlanText } from './read-text.ts';
 
@@ -29,6 +29,15 @@ describe('durations', () => {
   it.each(['', 'soon', '90', '1:75', '3 parsecs', 'P1Y'])('refuses %s', (text) =>
     expect(readDurationText(text)).toBeNull(),
   );
+  it('are written into forms with nothing left out (property)', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: -1e8, max: 1e8 }), (seconds) => {
+        const d = new DaysDuration(seconds * 1000);
+        expect(readDurationText(exactDuration(d))).toEqual(d);
+      }),
+    );
+    expect(exactDuration(new DaysDuration(703_200_000))).toBe('8 d 3 h 20 min');
+  });
   it('come back as they were kept (property)', () => {
     fc.assert(
       fc.property(fc.integer({ min: -1e6, max: 1e6 }), (minutes) => {

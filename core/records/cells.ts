@@ -21,6 +21,7 @@ import {
   newContext,
   type Value,
 } from '../formula/values.ts';
+import { listCell, toListCell, type Cell } from './lists.ts';
 import { patternFits } from './pattern.ts';
 import {
   readDateText,
@@ -34,28 +35,7 @@ import {
   type DayOrder,
 } from './read-text.ts';
 
-/**
- * A stored cell: what goes into files and over the wire. Dates are ISO 8601 text, a picked link is a record id,
- * several of something are a JSON list as text, a place is its two numbers with a comma between them, and a file
- * is a data address (RFC 2397).
- */
-export type Cell = string | number | boolean | null;
-
-/** The items of a cell that holds several: choices, or ids of records. */
-export function listCell(cell: Cell | undefined): string[] {
-  if (typeof cell !== 'string' || cell === '') return [];
-  if (!cell.startsWith('[')) return [cell];
-  try {
-    const list: unknown = JSON.parse(cell);
-    return Array.isArray(list) ? list.filter((x): x is string => typeof x === 'string') : [cell];
-  } catch {
-    return [cell];
-  }
-}
-
-/** The cell that holds several items, each once; nothing when there are none. */
-export const toListCell = (items: readonly string[]): Cell =>
-  items.length ? JSON.stringify([...new Set(items)]) : null;
+export { listCell, toListCell, type Cell } from './lists.ts';
 
 /** Fields that people fill in: neither worked out nor kept by the app itself. */
 export const isWritable = (field: Field): boolean =>

@@ -1,12 +1,12 @@
 import { thisId } from '../app/ids.ts';
 import type { App, Element, FormElement, InputElement, ListElement, Screen } from '../app/schema.ts';
 import { compile, type Run } from '../formula/compile.ts';
-import type { Value } from '../formula/values.ts';
+import { DaysDuration, type Value } from '../formula/values.ts';
 import type { Problem } from '../formula/ast.ts';
 import { beginning } from '../records/begin.ts';
 import { isWritable, type Cell } from '../records/cells.ts';
 import { trialRow } from '../records/checks.ts';
-import { display } from '../records/format.ts';
+import { display, exactDuration } from '../records/format.ts';
 import { isSeveral, type Thing } from '../records/model.ts';
 import { compileQuery } from '../records/query.ts';
 import { Row } from '../records/row.ts';
@@ -298,6 +298,12 @@ export class Drawer {
 
 function formValues(row: Row): Record<string, Cell> {
   const values: Record<string, Cell> = { ...row.cells };
+  // People read and write durations in words.
+  for (const f of row.store.model.table.fields)
+    if (f.type === 'duration') {
+      const d = row.get(f.id);
+      values[f.id] = d instanceof DaysDuration ? exactDuration(d) : null;
+    }
   for (const end of row.store.model.links) {
     if (end.back) continue;
     if (isSeveral(end.field)) continue; // its cell is the list of ids already
