@@ -166,4 +166,36 @@ const reimport: Test = {
   },
 };
 
-export const tests: Test[] = [blocks, sentences, reimport];
+const stopping: Test = {
+  name: 'a large file shows how far it is, can be stopped half-way, and what came in is undone in one step',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.pressText('Data', 'header');
+    await p.sees('24 records', 'main');
+    const path = join(stage.folder, 'many.csv');
+    const rows = Array.from({ length: 60_000 }, (_, i) => `Boat ${i};X ${i};${4 + (i % 5)},${i % 10};B${i % 90}`);
+    await writeFile(path, `Boat;Sail no;Length;Berth\n${rows.join('\n')}\n`);
+    const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Bring in a file', 'button')]);
+    await chooser.accept([path]);
+    await p.sees('60,000 new', 'main', 20_000);
+    await p.sees('decimal comma', 'main');
+    await p.press('Bring it in', 'button');
+    await p.sees('of 60,000', 'main');
+    await p.press('Stop', 'button');
+    await p.sees('Stopped after', 'main', 20_000);
+    await p.sees('Undo takes back what came in.', 'main');
+    await p.press('Leave it');
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+    await page.waitForFunction(
+      () =>
+        Number(
+          /([\d,]+) records/.exec((document.querySelector('main') as HTMLElement).innerText)![1]!.replace(/,/g, ''),
+        ) > 500,
+    );
+    await hold(page, 'Control', ['z']);
+    await p.sees('24 records', 'main', 20_000);
+  },
+};
+
+export const tests: Test[] = [blocks, sentences, reimport, stopping];

@@ -65,7 +65,7 @@ const undo: Test = {
     await p.seesNot('Mooring', '[role=grid]');
     // A record removed.
     await page.hover('#cell-1-0');
-    await (await page.$$('[aria-label="Remove this record"]'))[1]!.click();
+    await (await page.waitForSelector('[aria-label="Remove this record"]'))!.click();
     await p.sees('23 records', 'main');
 
     const back = async (): Promise<void> => {

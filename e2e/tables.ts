@@ -256,7 +256,7 @@ const fields: Test = {
 
     // Removed, and brought back after a reload has forgotten the undo.
     await page.hover('#cell-0-0');
-    await (await page.$$('[aria-label="Remove this record"]'))[0]!.click();
+    await (await page.waitForSelector('[aria-label="Remove this record"]'))!.click();
     await p.sees('24 records', 'main');
     await page.reload();
     await p.sees('24 records', 'main', 15_000);

@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { ChevronDown, ChevronRight, GripVertical, PanelRight, Trash2 } from 'lucide-react';
-import { memo } from 'react';
+import { memo, useState } from 'react';
 import type { Field, Table, View } from '../../core/app/schema.ts';
 import type { Cell } from '../../core/records/cells.ts';
 import type { GridRow } from '../engine/looking.ts';
@@ -45,13 +45,17 @@ interface Props {
 /** One line of the grid: a record, or the name of a group with its figures. */
 export const GridLine = memo(function GridLine(props: Props) {
   const { index, top, row, columns, visible, gap, movable, actions } = props;
+  // The buttons of a line are drawn while the mouse is over it: scrolling then has half as much to draw.
+  const [over, setOver] = useState(false);
   if (row?.group) return <GroupLine {...props} group={row.group} />;
   return (
     <div
       role="row"
       aria-rowindex={index + 1}
-      className={clsx('group absolute left-0 flex w-full border-b border-line/70', props.editing && 'z-10')}
+      className={clsx('absolute left-0 flex w-full border-b border-line/70', props.editing && 'z-10')}
       style={{ height: LINE_HEIGHT, transform: `translateY(${top}px)` }}
+      onMouseEnter={() => setOver(true)}
+      onMouseLeave={() => setOver(false)}
       {...(movable &&
         row && {
           onDragOver: (e: React.DragEvent) => {
@@ -77,11 +81,8 @@ export const GridLine = memo(function GridLine(props: Props) {
           />
         );
       })}
-      {row && (
-        <div
-          role="gridcell"
-          className="sticky right-0 ml-auto flex bg-raised opacity-0 shadow-[-6px_0_6px_var(--color-raised)] group-hover:opacity-100"
-        >
+      {row && over && (
+        <div role="gridcell" className="sticky right-0 ml-auto flex bg-raised shadow-[-6px_0_6px_var(--color-raised)]">
           <button
             type="button"
             tabIndex={-1}
