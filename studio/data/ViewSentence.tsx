@@ -8,8 +8,6 @@ import { Popover } from '../ui/popover.tsx';
 import { FIELD_ICONS } from './fields.ts';
 
 const OWN = 'own order';
-/** A word joiner: the comma after a chip does not begin a line. */
-const STAY = '\u2060';
 
 /** How the table is looked at, as a sentence: which records, in what order, put together by what, with which columns. */
 export function ViewSentence({ table }: { table: Table }) {
@@ -41,6 +39,8 @@ export function ViewSentence({ table }: { table: Table }) {
     });
   };
   const shownOrder = (by: string): string => (by === table.ownOrder ? OWN : by);
+  // The last chip of the orders is the one that adds another, unless there are enough of them.
+  const lastIsOpen = view.order.length < 4 && !(view.order[0] && shownOrder(view.order[0].by) === OWN);
   const hidden = new Set(view.hidden);
   const columnWords = hidden.size ? `${hidden.size} of ${fields.length} columns hidden` : 'all columns';
 
@@ -53,18 +53,22 @@ export function ViewSentence({ table }: { table: Table }) {
         place={{ self: table.id, given: null }}
         onChange={(where) => look(`Filtered ${table.name}`, (v) => (v.where = where))}
       />
-      {STAY}, in the order of{' '}
+      , in the order of{' '}
       {[...view.order, null].slice(0, view.order.length < 4 ? undefined : -1).map((o, i) =>
         o === null && i > 0 && shownOrder(view.order[0]!.by) === OWN ? null : (
           <span key={i}>
-            {i > 0 && (o ? `${STAY}, then ` : ' ')}
-            <ChoiceChip
-              name={i === 0 ? 'Order' : `Order ${i + 1}`}
-              value={o ? shownOrder(o.by) : ''}
-              {...(!o && { label: i === 0 ? 'coming in' : 'then…' })}
-              choices={orders}
-              onChange={(by) => setOrder(i, by)}
-            />
+            {i > 0 && (o ? ', then ' : ' ')}
+            {/* A comma stays with the chip before it. */}
+            <span className="whitespace-nowrap">
+              <ChoiceChip
+                name={i === 0 ? 'Order' : `Order ${i + 1}`}
+                value={o ? shownOrder(o.by) : ''}
+                {...(!o && { label: i === 0 ? 'coming in' : 'then…' })}
+                choices={orders}
+                onChange={(by) => setOrder(i, by)}
+              />
+              {!o && ','}
+            </span>
             {o && shownOrder(o.by) !== OWN && (
               <>
                 {' '}
@@ -82,14 +86,17 @@ export function ViewSentence({ table }: { table: Table }) {
           </span>
         ),
       )}
-      {STAY}, put together by{' '}
-      <ChoiceChip
-        name="Put together by"
-        value={view.group ?? ''}
-        choices={[{ value: '', label: 'nothing' }, ...fields]}
-        onChange={(id) => look(`Put ${table.name} together`, (v) => (v.group = id || null))}
-      />
-      {STAY}, with{' '}
+      {lastIsOpen ? '' : ','} put together by{' '}
+      <span className="whitespace-nowrap">
+        <ChoiceChip
+          name="Put together by"
+          value={view.group ?? ''}
+          choices={[{ value: '', label: 'nothing' }, ...fields]}
+          onChange={(id) => look(`Put ${table.name} together`, (v) => (v.group = id || null))}
+        />
+        ,
+      </span>{' '}
+      with{' '}
       <Popover trigger={<Chip aria-label={`Columns: ${columnWords}`}>{columnWords}</Chip>}>
         {() => <ColumnList table={table} view={view} look={look} />}
       </Popover>
