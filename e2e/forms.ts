@@ -131,6 +131,12 @@ const demoForms: Test = {
     await page.goto(stage.server.url);
     await p.press('Heatherfield Bees', 'button');
     await p.sees('days', '.k-app', 20_000);
+    // The figure of a row stands at its right edge.
+    const gap = await page.$eval('.k-app .k-row', (row) => {
+      const texts = [...row.querySelectorAll('.k-text')].map((t) => t.getBoundingClientRect().right);
+      return (row.getBoundingClientRect().right - Math.max(...texts)) / row.getBoundingClientRect().width;
+    });
+    if (gap > 0.08) throw new Error(`The figures of a list end ${Math.round(gap * 100)} % before its edge.`);
     await p.press('Use', 'radio');
     await p.pressText('More', '.k-app');
     await p.pressText('Keepers', '.k-app');

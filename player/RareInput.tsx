@@ -49,7 +49,7 @@ function FileInput({ e, id, value, set }: Props) {
   return (
     <div className="k-several">
       {value && (sound ? <audio className="k-sound" controls src={value} /> : <span>{fileName(value)}</span>)}
-      <div className="k-row">
+      <div className="k-beside">
         <label className="k-pick" htmlFor={id}>
           {value ? 'Choose another' : sound ? 'Record or choose a sound' : 'Choose a file'}
         </label>
@@ -100,7 +100,7 @@ function PlaceInput({ id, value, set }: Props) {
   const known = readPlaceText(value);
   return (
     <div className="k-several">
-      <div className="k-row">
+      <div className="k-beside">
         <input
           id={id}
           type="text"
@@ -196,7 +196,7 @@ function CodeInput({ id, value, set }: Props) {
   };
   return (
     <div className="k-several">
-      <div className="k-row">
+      <div className="k-beside">
         <input id={id} type="text" value={value} onChange={(ev) => set(ev.target.value || null)} />
         <label className="k-button" data-look="quiet" htmlFor={`${id}-scan`}>
           Scan
