@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './run.ts';
-import { addFormulaField, makeClub } from './whole-path.ts';
+import { addFormulaField, makeClub, writeFormula } from './whole-path.ts';
 
 async function start(stage: Stage): Promise<Person> {
   const page = await stage.browser.newPage();
@@ -69,12 +69,7 @@ const formulas: Test = {
     const { page } = p;
     await addFormulaField(p);
     await p.press('Formula', 'radio');
-    const area = await page.waitForSelector('[aria-label="Formula of New formula"]');
-    const write = async (text: string): Promise<void> => {
-      await area!.click({ count: 3 });
-      await page.keyboard.press('Backspace');
-      await page.keyboard.type(text);
-    };
+    const write = (text: string): Promise<void> => writeFormula(page, 'Formula of New formula', text);
     await write('New formula + 1');
     await p.sees('New formula uses itself');
     await write('Lenght * 2');

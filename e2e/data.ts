@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import type { Test } from './run.ts';
-import { addFormulaField, choose, makeClub } from './whole-path.ts';
+import { addFormulaField, choose, makeClub, writeFormula } from './whole-path.ts';
 
 /** Pastes a text into what has the focus, as the browser does for Ctrl V. */
 const paste = (page: Page, text: string): Promise<void> =>
@@ -104,9 +104,7 @@ const sentences: Test = {
     await choose(p, 'Condition 1', 'Rough');
     await p.sees('sum(Trips[Rough = true].Hours)', 'main');
     await p.press('Formula', 'radio');
-    const area = await page.waitForSelector('[aria-label="Formula of New formula"]');
-    await area!.click({ count: 3 });
-    await page.keyboard.type('if Length > 7 then "long" else "short"');
+    await writeFormula(page, 'Formula of New formula', 'if Length > 7 then "long" else "short"');
     await p.sees('Sandpiper 2 long', 'main');
     await page.evaluate(() => (document.activeElement as HTMLElement).blur());
     await p.press('Sentence', 'radio');

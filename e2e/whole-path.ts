@@ -37,6 +37,18 @@ export async function addFormulaField(p: Person): Promise<void> {
   await p.pressText('A formula field');
 }
 
+/** Writes a formula in place of the one that stands in an editor. */
+export async function writeFormula(page: Page, label: string, text: string): Promise<void> {
+  const editor = `[aria-label="${label}"]`;
+  await page.waitForSelector(editor);
+  await page.focus(editor);
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
+  await page.keyboard.press('Backspace');
+  await page.keyboard.type(text);
+}
+
 /** Opens a chip’s popover and chooses by the words of a choice. */
 export async function choose(p: Person, chip: string, choice: string): Promise<void> {
   for (let attempt = 0; ; attempt++) {

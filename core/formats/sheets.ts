@@ -232,7 +232,10 @@ function joinedHeader(sheet: Sheet, merges: readonly string[]): Sheet {
 
 /** A cell's text. Dates become ISO 8601, which needs no guessing later; a share shown in percent is written so. */
 function cellText(v: unknown, format = ''): string {
-  if (typeof v === 'number' && /%/.test(format)) return `${fix(v * 100)}%`;
+  if (typeof v === 'number' && format.includes('%')) return `${fix(v * 100)}%`;
+  // Hours that go beyond a day are a duration, which a workbook counts in days.
+  if (/\[h+\]/i.test(format) && (typeof v === 'number' || v instanceof Date))
+    return hoursText(typeof v === 'number' ? v * 86_400_000 : v.getTime() - Date.UTC(1899, 11, 30));
   if (v === null || v === undefined) return '';
   if (v instanceof Date) {
     if (Number.isNaN(v.getTime())) return '';
@@ -247,4 +250,10 @@ function cellText(v: unknown, format = ''): string {
     return '';
   }
   return typeof v === 'boolean' ? (v ? 'yes' : 'no') : String(v);
+}
+
+function hoursText(ms: number): string {
+  const seconds = Math.round(Math.abs(ms) / 1000);
+  const two = (n: number): string => String(n).padStart(2, '0');
+  return `${ms < 0 ? '-' : ''}${Math.floor(seconds / 3600)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
 }

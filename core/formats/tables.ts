@@ -1,10 +1,20 @@
 import Papa from 'papaparse';
 import type { Field } from '../app/schema.ts';
 import { toJson } from '../formula/json.ts';
-import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, type Value } from '../formula/values.ts';
+import { fix } from '../formula/number.ts';
+import {
+  CalendarDate,
+  ClockTime,
+  DateTime,
+  DaysDuration,
+  MonthsDuration,
+  RecordValue,
+  isContext,
+  type Value,
+} from '../formula/values.ts';
+import { toCell } from '../records/cells.ts';
 import { display, fileName } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
-import { RecordValue } from '../formula/values.ts';
 
 /** The fields and values of a table as they are exported: links by the title of their record. */
 export interface TableExport {
@@ -27,19 +37,24 @@ export function exportTable(records: Records, tableId: string): TableExport {
 /** A text that a spreadsheet program would run as a formula gets an apostrophe before it (OWASP, CSV injection). */
 const harmless = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
 
-/** The plain text of a value in a file: ISO dates, numbers with a point, yes and no. */
-function fileText(v: Value): string {
+/** The plain text of a value in a file: ISO dates, numbers with a point, shares in percent, yes and no. */
+function fileText(v: Value, field: Field): string {
   if (v === null) return '';
+  if (typeof v === 'number' && field.type === 'percent') return `${fix(v * 100)}%`;
   if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : harmless(v);
   if (v instanceof RecordValue) return harmless(v.title());
   if (Array.isArray(v)) return harmless(v.map((x) => display(x)).join(', '));
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
+  if (isContext(v)) return String(toCell(v) ?? JSON.stringify(toJson(v)));
   return String(toJson(v));
 }
 
 /** CSV (RFC 4180) with a byte order mark, so that spreadsheet programs read it as UTF-8. */
 export function toCsv(t: TableExport, mark = true): string {
-  const data = [t.fields.map((f) => harmless(f.name)), ...t.rows.map((r) => r.map(fileText))];
+  const data = [
+    t.fields.map((f) => harmless(f.name)),
+    ...t.rows.map((r) => r.map((v, i) => fileText(v, t.fields[i]!))),
+  ];
   return (mark ? '\uFEFF' : '') + Papa.unparse(data, { newline: '\r\n' }) + '\r\n';
 }
 
@@ -104,5 +119,6 @@ function xlsxValue(v: Value): string | number | boolean | Date | null {
   // Spreadsheet programs count times and durations in days.
   if (v instanceof ClockTime || v instanceof DaysDuration) return v.ms / 86_400_000;
   if (v instanceof MonthsDuration) return display(v);
-  return Array.isArray(v) ? v.map((x) => display(x)).join(', ') : display(v);
+  if (Array.isArray(v)) return v.map((x) => display(x)).join(', ');
+  return isContext(v) ? String(toCell(v) ?? display(v)) : display(v);
 }

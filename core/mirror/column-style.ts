@@ -144,7 +144,7 @@ export function fileValue(
     }
     case 'duration': {
       const d = readCell(field, cell);
-      return { text: d instanceof DaysDuration ? exactDuration(d) : String(cell) };
+      return d instanceof DaysDuration ? { text: exactDuration(d), days: d.ms / 86_400_000 } : { text: String(cell) };
     }
     case 'choice':
       return { text: harmless(field.several ? listCell(cell).join(', ') : String(cell)) };

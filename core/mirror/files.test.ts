@@ -139,6 +139,17 @@ describe('workbooks', () => {
       '29',
     ]);
   });
+  it('write durations as the book counts them', async () => {
+    const book = new ExcelJS.Workbook();
+    const ws = book.addWorksheet('Jobs');
+    ws.addRow(['Job', 'Took']);
+    ws.addRow(['Roof', 1.0625]);
+    ws.getColumn(2).numFmt = '[h]:mm';
+    const file = await openTableFile('x.xlsx', new Uint8Array(await book.xlsx.writeBuffer()));
+    expect(file.sheets[0]!.rows[1]).toEqual(['Roof', '25:30:00']);
+    const out = await file.write(0, [{ do: 'cell', line: 2, column: 1, value: { text: '2 h', days: 2 / 24 } }]);
+    expect((await openTableFile('x.xlsx', out)).sheets[0]!.rows[1]).toEqual(['Roof', '2:00:00']);
+  });
   it('know which cells the book works out by itself', async () => {
     const file = await openTableFile('x.xlsx', await workbook());
     expect([file.isLocked(0, 2, 4), file.isLocked(0, 2, 1)]).toEqual([true, false]);

@@ -10,6 +10,8 @@ export interface FileValue {
   number?: number;
   bool?: boolean;
   serial?: number;
+  /** A duration in days. */
+  days?: number;
 }
 
 /** One change of a file. Lines are counted from 1 as the file has them, columns from 0. */

@@ -11,6 +11,8 @@ interface Part {
   formulas: Set<string>;
   /** Columns whose dates are kept as numbers. */
   serial: Set<number>;
+  /** Columns whose durations are kept as days. */
+  durations: Set<number>;
   lastLine: number;
   /** Days that this book's dates begin after 1899-12-30: 1462 where it counts from 1904. */
   epoch: number;
@@ -142,6 +144,7 @@ function lineOf(lines: Map<number, Map<number, FileValue | null>>, line: number)
 function describe(path: string, xml: string, sheet: Sheet, epoch: number): Part {
   const formulas = new Set<string>();
   const serial = new Set<number>();
+  const durations = new Set<number>();
   const texts = new Map(sheet.lines.map((l, i) => [l, sheet.rows[i]!]));
   let line = 0;
   for (const [, tag, inner] of xml.matchAll(ROW)) {
@@ -153,10 +156,12 @@ function describe(path: string, xml: string, sheet: Sheet, epoch: number): Part 
       if (/<f\b/.test(content ?? '')) formulas.add(`${line}:${column}`);
       const typed = attribute(cell!, 't');
       const isNumber = (!typed || typed === 'n') && /<v>/.test(content ?? '');
-      if (isNumber && /^\d{4}-\d{2}-\d{2}/.test(texts.get(line)?.[column] ?? '')) serial.add(column);
+      const text = texts.get(line)?.[column] ?? '';
+      if (isNumber && /^\d{4}-\d{2}-\d{2}/.test(text)) serial.add(column);
+      if (isNumber && /^-?\d+:\d{2}:\d{2}$/.test(text)) durations.add(column);
     }
   }
-  return { path, xml, formulas, serial, lastLine: sheet.lines.at(-1) ?? 0, epoch };
+  return { path, xml, formulas, serial, durations, lastLine: sheet.lines.at(-1) ?? 0, epoch };
 }
 
 /** "BC12" is column 54, counted from 0. */
@@ -219,6 +224,7 @@ function cellXml(line: number, column: number, style: string | undefined, value:
   if (!value || value.text === '') return `${start}/>`;
   if (value.number !== undefined) return `${start}><v>${value.number}</v></c>`;
   if (value.bool !== undefined) return `${start} t="b"><v>${value.bool ? 1 : 0}</v></c>`;
+  if (value.days !== undefined && part.durations.has(column)) return `${start}><v>${value.days}</v></c>`;
   if (value.serial !== undefined && part.serial.has(column)) return `${start}><v>${value.serial - part.epoch}</v></c>`;
   return `${start} t="inlineStr"><is><t xml:space="preserve">${escaped(value.text)}</t></is></c>`;
 }

@@ -1,15 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Field } from '../../core/app/schema.ts';
 import { spokenType } from '../../core/records/cells.ts';
-import { fix } from '../../core/formula/number.ts';
-import { parseDuration } from '../../core/formula/temporal.ts';
-import { DaysDuration } from '../../core/formula/values.ts';
-import { exactDuration } from '../../core/records/format.ts';
 import { isSeveral } from '../../core/records/model.ts';
 import type { GridCell } from '../engine/looking.ts';
 import { FileEditor, PlanEditor, SeveralEditor, SeveralLinks } from './cell-editors.tsx';
 import { useApp, useEngine } from '../state/studio.ts';
-import { cellFromText } from './typed.ts';
+import { cellFromText, startText } from './typed.ts';
 
 export interface EditorProps {
   field: Field;
@@ -44,29 +40,9 @@ export function CellEditor(props: EditorProps) {
 
 const HTML_TYPES: Partial<Record<Field['type'], string>> = { date: 'date', time: 'time', datetime: 'datetime-local' };
 
-/** What stands in a cell when its editing begins: enough to lose nothing by keeping it as it is. */
-function startText(field: Field, cell: GridCell): string {
-  const raw = String(cell.raw ?? '');
-  switch (field.type) {
-    case 'datetime':
-      return raw.slice(0, 16);
-    case 'percent':
-      return typeof cell.raw === 'number' ? `${fix(cell.raw * 100)} %` : raw;
-    case 'duration': {
-      const d = parseDuration(raw);
-      return d instanceof DaysDuration ? exactDuration(d) : raw;
-    }
-    case 'place':
-    case 'plan':
-      return raw.replace(',', ', ');
-    default:
-      return raw;
-  }
-}
-
 function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   const kept = useRef(false);
-  const start = startText(field, cell);
+  const start = startText(field, cell.raw);
   const html = typed === null ? HTML_TYPES[field.type] : undefined;
   const [text, setText] = useState(typed ?? start);
   const value = cellFromText(field, text);

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Table } from '../../core/app/schema.ts';
+import type { FieldType, Table } from '../../core/app/schema.ts';
+import { DaysDuration } from '../../core/formula/values.ts';
+import { toCell, type Cell } from '../../core/records/cells.ts';
 import type { GridPage } from '../engine/looking.ts';
 import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts } from './blocks.ts';
 
@@ -63,6 +65,28 @@ describe('blocks of the grid', () => {
           list.map(([n, l, o]) => ({ f_name000: n, f_length0: l, f_out0000: o })),
         );
         expect(pasted.left).toBe(0);
+      }),
+    );
+  });
+  it('of any type come back as they went (property)', () => {
+    const fields = (
+      [
+        ['percent', fc.integer({ min: -1e5, max: 1e5 }).map((n) => n / 1000)],
+        ['duration', fc.integer({ min: 0, max: 1e6 }).map((m) => toCell(new DaysDuration(m * 60_000)))],
+        ['place', fc.constantFrom('54.1,-2.25', '0,0')],
+        ['datetime', fc.constantFrom('2026-11-23T08:25:00', '1999-01-02T00:00:00')],
+        ['date', fc.constantFrom('2026-11-23', null)],
+        ['money', fc.integer({ min: -1e6, max: 1e6 }).map((n) => n / 100)],
+        ['time', fc.constantFrom('08:25:00', null)],
+      ] as [FieldType, fc.Arbitrary<Cell>][]
+    ).map(([type, cells], i) => ({ field: { id: `f_type000${i}`, name: type, type }, place: i, cells }));
+    const kinds: Table = { ...table, fields: fields.map((f) => f.field) };
+    fc.assert(
+      fc.property(fc.tuple(...fields.map((f) => f.cells)), (cells) => {
+        const line = { id: 'a', cells: cells.map((raw) => ({ raw, shown: '' })) };
+        const text = blockText(fields, [line], { top: 0, bottom: 0, left: 0, right: fields.length - 1 });
+        const [draft] = pasteDrafts(kinds, fields, cellsOf(text), ['a'], 0, () => 'new').drafts;
+        expect(draft?.do === 'set' && fields.map((f) => draft.cells[f.field.id] ?? null)).toEqual(cells);
       }),
     );
   });

@@ -1,10 +1,11 @@
 import Papa from 'papaparse';
+import { fix } from '../../core/formula/number.ts';
 import type { Field, Table } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
 import { isWritable, type Cell } from '../../core/records/cells.ts';
 import type { GridCell, GridRow } from '../engine/looking.ts';
 import type { Column } from './fields.ts';
-import { cellFromText } from './typed.ts';
+import { cellFromText, startText } from './typed.ts';
 
 /** A place in the grid. */
 export interface Spot {
@@ -36,6 +37,10 @@ export function blockText(columns: readonly Place[], rows: readonly GridRow[], b
     if (!cell) return '';
     if (typeof cell.raw === 'boolean') return cell.raw ? 'yes' : 'no';
     if (field.type === 'formula' || field.link || field.several) return cell.shown;
+    // As spreadsheet programs read them, and as they are read here again.
+    if (field.type === 'percent' && typeof cell.raw === 'number') return `${fix(cell.raw * 100)}%`;
+    if (field.type === 'duration' || field.type === 'place' || field.type === 'plan') return startText(field, cell.raw);
+    if (['datetime', 'created', 'changed'].includes(field.type)) return String(cell.raw ?? '').replace('T', ' ');
     return cell.raw === null ? '' : String(cell.raw);
   };
   const data = rows
