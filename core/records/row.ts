@@ -34,11 +34,13 @@ export class Row extends RecordValue {
   }
 
   follow(end: LinkEnd): Value {
-    return this.store.records.follow(this, end);
+    return this.followAll(end)[0] ?? null;
   }
 
-  followAll(end: LinkEnd): Value[] {
-    return this.store.records.followAll(this, end);
+  followAll(end: LinkEnd): Row[] {
+    const { records } = this.store;
+    // What is remembered is read here, without a detour: formulas along links do little else.
+    return (this.linkedAt === records.linksAt && this.linked[end.place]) || records.followAll(this, end);
   }
 
   get(name: string): Value {

@@ -280,13 +280,8 @@ export class Records {
     this.announce();
   }
 
-  /** The record a link leads to: the first that matches, or the one picked. */
-  follow(row: Row, end: LinkEnd): Row | null {
-    return this.followAll(row, end)[0] ?? null;
-  }
-
   /** Grows when any link of any record may lead elsewhere than before. */
-  private linksAt = 0;
+  linksAt = 0;
 
   /** All records at the other end of a link. A row remembers where its links lead until some link changes. */
   followAll(row: Row, end: LinkEnd): Row[] {
