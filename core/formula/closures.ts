@@ -1,4 +1,4 @@
-import { add, multiply, subtract } from './number.ts';
+import { add, divide, multiply, subtract } from './number.ts';
 import { minus, over, plus, raise, test, times } from './operators.ts';
 import type { Frame } from './scope.ts';
 import { CalendarDate, Range, inRange, type Value } from './values.ts';
@@ -6,8 +6,24 @@ import { CalendarDate, Range, inRange, type Value } from './values.ts';
 /** A compiled formula, or a part of one. */
 export type Run = (frame: Frame) => Value;
 
+/** A run that always gives this value. What it gives is known beforehand, so that a number beside it need not be asked for. */
+export const constantRun = (value: null | boolean | number | string): Run =>
+  Object.assign(() => value, { constant: value });
+const constantOf = (run: Run): unknown => (run as { constant?: unknown }).constant;
+
 /** Ordering and inequality; numbers, which are most of it, without a detour. */
 export function comparison(op: '!=' | '<' | '<=' | '>' | '>=', l: Run, r: Run): Run {
+  const k = constantOf(r);
+  if (typeof k === 'number' && op === '>')
+    return (f) => {
+      const a = l(f);
+      return typeof a === 'number' ? a > k : test('>', a, k);
+    };
+  if (typeof k === 'number' && op === '<')
+    return (f) => {
+      const a = l(f);
+      return typeof a === 'number' ? a < k : test('<', a, k);
+    };
   switch (op) {
     case '<':
       return (f) => {
@@ -28,12 +44,24 @@ export function comparison(op: '!=' | '<' | '<=' | '>' | '>=', l: Run, r: Run): 
 
 /** The four operations and the exponent; numbers, which are most of it, without a detour. */
 export function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Run {
+  const k = constantOf(r);
+  if (typeof k === 'number' && op === '*')
+    return (f) => {
+      const a = l(f);
+      return typeof a === 'number' ? multiply(a, k) : times(a, k);
+    };
+  if (typeof k === 'string' && op === '+')
+    return (f) => {
+      const a = l(f);
+      return typeof a === 'string' ? a + k : plus(a, k);
+    };
   switch (op) {
     case '+':
       return (f) => {
         const a = l(f),
           b = r(f);
-        return typeof a === 'number' && typeof b === 'number' ? add(a, b) : plus(a, b);
+        if (typeof a === 'number' && typeof b === 'number') return add(a, b);
+        return typeof a === 'string' && typeof b === 'string' ? a + b : plus(a, b);
       };
     case '-':
       return (f) => {
@@ -48,7 +76,11 @@ export function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Ru
         return typeof a === 'number' && typeof b === 'number' ? multiply(a, b) : times(a, b);
       };
     case '/':
-      return (f) => over(l(f), r(f));
+      return (f) => {
+        const a = l(f),
+          b = r(f);
+        return typeof a === 'number' && typeof b === 'number' ? divide(a, b) : over(a, b);
+      };
     case '**':
       return (f) => raise(l(f), r(f));
   }

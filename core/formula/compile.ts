@@ -4,7 +4,7 @@ import { compileCall } from './calls.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { compileFor, compileFunction, compileQuantified } from './loops.ts';
 import { arithmeticAdvice, arithmeticType, isAnyOf, memberType } from './checking.ts';
-import { arithmetic, comparison, type Run } from './closures.ts';
+import { arithmetic, constantRun, comparison, type Run } from './closures.ts';
 import { itemScope } from './item-scope.ts';
 import { and, contains, instanceOf, negate, or, test } from './operators.ts';
 import { parse } from './parse.ts';
@@ -142,7 +142,7 @@ class Compiler implements Compiling {
     switch (n.t) {
       case 'literal': {
         const { value } = n;
-        return { type: value === null ? NULL : LITERAL_TYPES[typeof value as 'string'], run: () => value };
+        return { type: value === null ? NULL : LITERAL_TYPES[typeof value as 'string'], run: constantRun(value) };
       }
       case 'at':
         return this.at(n);

@@ -10,6 +10,9 @@ const POWERS = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 export function fix(x: number): number {
   if (Number.isInteger(x)) return x;
   const a = Math.abs(x);
+  // Most figures are prices, weights and shares: their size is found without counting digits.
+  if (a >= 1 && a < 1000)
+    return a < 10 ? Math.round(x * 1e14) / 1e14 : a < 100 ? Math.round(x * 1e13) / 1e13 : Math.round(x * 1e12) / 1e12;
   if (!(a < 1e15)) return x;
   if (a < 1e-7) return Number(x.toPrecision(15));
   let digits = 14;
