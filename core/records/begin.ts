@@ -13,7 +13,7 @@ import type { Field } from '../app/schema.ts';
  */
 export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
   const made = new Set<string>();
-  const last = new Map<string, number>();
+  const last = new Map<string, number | null>();
   return drafts.map((draft) => {
     const store = draft.do === 'set' ? records.stores.get(draft.table) : undefined;
     if (draft.do !== 'set' || !store || !needs(store)) return draft;
@@ -24,9 +24,9 @@ export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
       : { ...draft.cells };
     const own = store.model.table.ownOrder;
     if (isNew && own && !(own in cells)) {
-      const next = (last.get(own) ?? lastInOrder(store, own)) + 1;
-      last.set(own, next);
-      cells[own] = next;
+      const before = last.has(own) ? last.get(own)! : lastInOrder(store, own);
+      last.set(own, before === null ? null : before + 1);
+      if (before !== null) cells[own] = before + 1;
     }
     const now = nowCell(records);
     for (const f of store.model.table.fields) {
@@ -79,11 +79,16 @@ function cellFor(field: Field, value: Value): Cell {
   return cell;
 }
 
-function lastInOrder(store: TableStore, field: string): number {
+/**
+ * The highest place in the table's own order. Null while some record has none yet: those stand last in the order they
+ * came, and a new one stands behind them by having none either.
+ */
+function lastInOrder(store: TableStore, field: string): number | null {
   let last = 0;
   for (const row of store.rows) {
     const n = row.cells[field];
-    if (typeof n === 'number' && n > last) last = n;
+    if (typeof n !== 'number') return null;
+    if (n > last) last = n;
   }
   return Math.floor(last);
 }

@@ -120,11 +120,16 @@ describe('what the app fills in', () => {
       app.tables[0]!.fields.push({ id: 'f_order000', name: 'Order', type: 'number' });
       app.tables[0]!.ownOrder = 'f_order000';
     });
+    const two = (): Draft[] =>
+      completed(
+        r,
+        ['n1', 'n2'].map((record) => ({ do: 'set' as const, table: T.hives, record, cells: {} })),
+      );
     r.set(T.hives, 'h1', { f_order000: 7 });
-    const drafts = completed(
-      r,
-      ['n1', 'n2'].map((record) => ({ do: 'set' as const, table: T.hives, record, cells: {} })),
-    );
+    // While a record has no place yet, a new one stands behind it by having none either.
+    expect(two().map((d) => d.do === 'set' && d.cells['f_order000'])).toEqual([undefined, undefined]);
+    r.set(T.hives, 'h2', { f_order000: 2 });
+    const drafts = two();
     expect(drafts.map((d) => d.do === 'set' && d.cells['f_order000'])).toEqual([8, 9]);
   });
 });

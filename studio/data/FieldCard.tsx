@@ -103,7 +103,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
       className="card thin-scroll mx-6 mb-4 max-h-[46%] shrink-0 overflow-auto px-5 py-3.5"
     >
       <div className="flex items-center gap-2.5">
-        <Icon size={16} className="text-ink-soft" aria-hidden />
+        <Icon size={16} className="shrink-0 text-ink-soft" aria-hidden />
         <h2 className="min-w-0 text-[15px]">
           <NameField
             value={field.name}

@@ -3,6 +3,7 @@ import type { Field, Table } from '../../core/app/schema.ts';
 import type { Problem } from '../../core/formula/ast.ts';
 import { formatFormula } from '../../core/formula/format-text.ts';
 import { toFormula, toSentence, type Sentence } from '../../core/formula/guided.ts';
+import { toStored } from '../../core/formula/stored.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { CodeEditor, type CodeHandle } from '../chips/CodeEditor.tsx';
 import { Problems, useOptions, useTrial } from '../chips/FormulaBox.tsx';
@@ -134,21 +135,19 @@ function FormulaEditor({ table, field }: { table: Table; field: Field }) {
     if (!editing.current) setText(shown);
   }, [shown]);
 
-  // What is typed is kept as it stands, so that closing the tab loses nothing; a broken formula gives nothing until it is mended.
-  useEffect(() => {
-    if (!trial || !editing.current || trial.stored === field.formula) return;
-    void edit(
-      `Changed the formula of ${field.name}`,
-      (a) => {
-        a.tables.find((t) => t.id === table.id)!.fields.find((f) => f.id === field.id)!.formula = trial.stored;
-      },
-      { merge: `formula-${field.id}` },
-    );
-  }, [trial]); // eslint-disable-line react-hooks/exhaustive-deps
-
+  // What is typed is kept at once, as it stands, so that closing the tab loses nothing; a broken formula gives nothing until it is mended.
   const write = (next: string): void => {
     editing.current = true;
     setText(next);
+    const { stored } = toStored(next, options);
+    if (stored === field.formula) return;
+    void edit(
+      `Changed the formula of ${field.name}`,
+      (a) => {
+        a.tables.find((t) => t.id === table.id)!.fields.find((f) => f.id === field.id)!.formula = stored;
+      },
+      { merge: `formula-${field.id}` },
+    );
   };
   const tidy = formatFormula(text, options.names?.map((n) => n.name) ?? []);
   return (

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { toast } from 'sonner';
 import { moveFieldBefore, plainView } from '../../core/app/edits.ts';
 import type { Field, Table, View } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
@@ -33,6 +34,7 @@ export function draftFor(table: Table, field: Field, record: string, cell: Cell,
 export function Grid({
   table,
   search,
+  onStopFinding,
   selectedField,
   onSelectField,
   onOpen,
@@ -40,6 +42,7 @@ export function Grid({
 }: {
   table: Table;
   search: string;
+  onStopFinding(): void;
   selectedField: string | null;
   onSelectField(id: string | null): void;
   onOpen(table: string, record: string): void;
@@ -104,10 +107,18 @@ export function Grid({
   useEffect(() => {
     if (page) setTotal(page.total);
   }, [page]);
+  const revealed = useRef<string | null>(null);
   useEffect(() => {
-    if (!reveal || total === 0) return;
+    if (!reveal || revealed.current === reveal) return;
     void engine.lineOf(table.id, ask, reveal).then((line) => {
-      if (line < 0) return;
+      if (line >= total) return; // its line comes with the next page
+      revealed.current = reveal;
+      if (line < 0) {
+        toast(`The new ${table.one} is there, but it does not fit what is shown.`, {
+          action: { label: 'Show all', onClick: showAll },
+        });
+        return;
+      }
       lines.scrollToIndex(line);
       setAt({ row: line, column: 0 });
       scroller.current?.focus();
@@ -143,6 +154,12 @@ export function Grid({
       },
       merge ? { merge } : {},
     );
+
+  const showAll = (): void => {
+    if (view.where.conditions.length) look('Showed all records', (v) => (v.where.conditions = []));
+    setClosed([]);
+    onStopFinding();
+  };
 
   const keep = (line: number, field: Field, cell: Cell, linked?: Cell): void => {
     const row = rowAt(line);

@@ -59,6 +59,7 @@ export function GridFoot({
               trigger={
                 <button
                   type="button"
+                  title={figure && `${FIGURE_WORDS[figure]} of ${c.field.name}`}
                   aria-label={`Figure below ${c.field.name}: ${figure ? `${FIGURE_WORDS[figure]} ${figures[c.field.id] ?? ''}` : 'none'}`}
                   className={clsx(
                     'flex h-[29px] w-full items-center gap-1.5 px-2.5 text-sm hover:bg-sunk',

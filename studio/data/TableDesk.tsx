@@ -45,8 +45,9 @@ export function TableDesk({ table }: { table: Table }) {
 
   const addRecord = (): void => {
     const id = newRecordId();
-    setAdded(id);
-    void editRecords(`Added a ${table.one}`, [{ do: 'set', table: table.id, record: id, cells: {} }]);
+    void editRecords(`Added a ${table.one}`, [{ do: 'set', table: table.id, record: id, cells: {} }]).then(() =>
+      setAdded(id),
+    );
   };
   const newField = (type: 'text' | 'formula'): void => {
     let id = '';
@@ -183,6 +184,7 @@ export function TableDesk({ table }: { table: Table }) {
         <Grid
           table={table}
           search={search}
+          onStopFinding={() => setSearch('')}
           selectedField={field?.id ?? null}
           onSelectField={select}
           onOpen={openRecord}
