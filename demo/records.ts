@@ -1,3 +1,4 @@
+import { FACTS_RECORD } from '../core/app/ids.ts';
 import type { App } from '../core/app/schema.ts';
 import type { MadeApp } from '../core/app/generate.ts';
 import type { Cell } from '../core/records/cells.ts';
@@ -206,6 +207,6 @@ export function makeRecords(
     'Syrup ratio': '1 : 1',
     'Days between visits': 21,
   });
-  facts.id = 'facts';
+  facts.id = FACTS_RECORD;
   return out;
 }

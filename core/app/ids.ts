@@ -40,3 +40,6 @@ export function readableId(prefix = ''): string {
   for (const b of crypto.getRandomValues(new Uint8Array(8))) id += READABLE[b % READABLE.length];
   return `${prefix}${id}`;
 }
+
+/** The app facts are one record, which has this id in every app. */
+export const FACTS_RECORD = 'facts';

@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import type { Field } from '../app/schema.ts';
+import { harmless } from './harmless.ts';
 import { toJson } from '../formula/json.ts';
 import { fix } from '../formula/number.ts';
 import {
@@ -33,9 +34,6 @@ export function exportTable(records: Records, tableId: string): TableExport {
     rows: records.rows(tableId).map((r) => members.map((m) => m.get(r))),
   };
 }
-
-/** A text that a spreadsheet program would run as a formula gets an apostrophe before it (OWASP, CSV injection). */
-const harmless = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
 
 /** The plain text of a value in a file: ISO dates, numbers with a point, shares in percent, yes and no. */
 function fileText(v: Value, field: Field): string {

@@ -1,25 +1,13 @@
 import { FormulaError } from './ast.ts';
+import { KEYWORDS } from './keywords.ts';
 import { parse } from './parse.ts';
 
 const WIDTH = 72;
 const WORD = '[\\p{L}\\p{N}_?·\\p{M}]+';
 const BINARY = new Set(['+', '-', '*', '/', '**', '=', '!=', '<', '<=', '>', '>=']);
-const KEYWORDS = new Set([
-  'if',
-  'then',
-  'else',
-  'for',
-  'in',
-  'return',
-  'some',
-  'every',
-  'satisfies',
-  'and',
-  'or',
-  'between',
-  'instance',
-  'of',
-]);
+/** Words between values; those that are values themselves, and “function”, are laid out like names. */
+const VALUES = new Set(['true', 'false', 'null', 'function']);
+const joins = (word: string): boolean => KEYWORDS.has(word) && !VALUES.has(word);
 const OPENING = new Set(['(', '[', '{']);
 const CLOSING = new Set([')', ']', '}']);
 
@@ -72,14 +60,7 @@ function tokensOf(text: string, names: readonly string[]): string[] {
   for (const m of text.matchAll(pattern)) {
     const last = words.at(-1);
     // Words of one name that is not known here stay together.
-    if (
-      last &&
-      m.index > end &&
-      isWord(last) &&
-      isWord(m[0]) &&
-      !KEYWORDS.has(m[0]) &&
-      !KEYWORDS.has(last.split(' ').at(-1)!)
-    )
+    if (last && m.index > end && isWord(last) && isWord(m[0]) && !joins(m[0]) && !joins(last.split(' ').at(-1)!))
       words[words.length - 1] = `${last} ${m[0]}`;
     else words.push(m[0]);
     end = m.index + m[0].length;
@@ -114,7 +95,7 @@ function spaced(tokens: readonly string[], i: number): boolean {
   )
     return false;
   if (t === ':') return false;
-  if (t === '(' || t === '[') return BINARY.has(last) || KEYWORDS.has(last) || last === ',' || last === ':';
+  if (t === '(' || t === '[') return BINARY.has(last) || joins(last) || last === ',' || last === ':';
   if (BINARY.has(last) && isUnary(tokens, i - 1)) return false;
   return true;
 }
@@ -122,9 +103,7 @@ function spaced(tokens: readonly string[], i: number): boolean {
 /** A sign with nothing before it to work on. */
 function isUnary(tokens: readonly string[], i: number): boolean {
   const last = tokens[i - 1];
-  return (
-    last === undefined || BINARY.has(last) || KEYWORDS.has(last) || OPENING.has(last) || last === ',' || last === ':'
-  );
+  return last === undefined || BINARY.has(last) || joins(last) || OPENING.has(last) || last === ',' || last === ':';
 }
 
 /** Tokens over as many lines as they need: first divided by if, for and the words between conditions, then by commas. */

@@ -1,28 +1,9 @@
 import { FormulaError } from './ast.ts';
 import { builtinNames } from './builtins/index.ts';
+import { KEYWORDS } from './keywords.ts';
 
 const NAME_START = /[\p{L}_?]/u;
 const NAME_PART = /[\p{L}\p{N}_?·\p{M}]/u;
-const KEYWORDS = new Set([
-  'if',
-  'then',
-  'else',
-  'for',
-  'in',
-  'return',
-  'some',
-  'every',
-  'satisfies',
-  'and',
-  'or',
-  'between',
-  'instance',
-  'of',
-  'true',
-  'false',
-  'null',
-  'function',
-]);
 
 /** Reads the small things of a formula: white space, words, signs, texts, and names that may hold spaces. */
 export class Reader {

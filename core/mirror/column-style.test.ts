@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import type { Field, FieldType } from '../app/schema.ts';
 import { inferType } from '../formats/infer.ts';
 import { typedCell, type Cell } from '../records/cells.ts';
-import { fileValue, styleOf, withoutApostrophe } from './column-style.ts';
+import { withoutApostrophe } from '../formats/harmless.ts';
+import { fileValue, styleOf } from './column-style.ts';
 
 const field = (type: FieldType, more: Partial<Field> = {}): Field => ({ id: 'f_x000000', name: 'X', type, ...more });
 const title = (_table: string, record: string): string => ({ k1: 'Odile', k2: 'Ines' })[record] ?? '';

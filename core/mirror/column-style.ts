@@ -2,6 +2,7 @@ import type { Field } from '../app/schema.ts';
 import { fix } from '../formula/number.ts';
 import { civil, parseDate, parseDateTime, parseTime, parts } from '../formula/temporal.ts';
 import { DaysDuration, type CalendarDate } from '../formula/values.ts';
+import { harmless } from '../formats/harmless.ts';
 import type { ColumnDraft } from '../formats/infer.ts';
 import { listCell, readCell, type Cell } from '../records/cells.ts';
 import { exactDuration } from '../records/format.ts';
@@ -97,11 +98,6 @@ function dateWriter(samples: readonly string[], order: ColumnDraft['dayOrder']):
     };
   return isoDate;
 }
-
-/** A text that a spreadsheet program would run as a formula gets an apostrophe before it (OWASP, CSV injection). */
-const harmless = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
-/** Takes that apostrophe off again. */
-export const withoutApostrophe = (text: string): string => (/^'[=+\-@\t\r]/.test(text) ? text.slice(1) : text);
 
 /** A cell as its column in the file writes it. `title` gives the name of a linked record. */
 export function fileValue(

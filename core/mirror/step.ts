@@ -7,7 +7,8 @@ import { checkCell, isWritable, listCell, typedCell, type Cell } from '../record
 import { display } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
 import { linkedCell, Titles } from '../records/titles.ts';
-import { fileValue, styleOf, withoutApostrophe } from './column-style.ts';
+import { withoutApostrophe } from '../formats/harmless.ts';
+import { fileValue, styleOf } from './column-style.ts';
 import { merge, type BaseRow, type FileRow, type MergeResult } from './merge.ts';
 import type { MirrorSpec } from './state.ts';
 import type { FileEdit, TableFile } from './table-file.ts';

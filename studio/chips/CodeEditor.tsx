@@ -24,6 +24,7 @@ import { complete, type Completion } from '../../core/formula/complete.ts';
 import type { CompileOptions } from '../../core/formula/compile.ts';
 import { evaluate } from '../../core/formula/evaluate.ts';
 import { builtinNames } from '../../core/formula/builtins/index.ts';
+import { KEYWORDS } from '../../core/formula/keywords.ts';
 
 export interface CodeHandle {
   /** Puts a text in at the cursor and goes on behind it. */
@@ -178,9 +179,6 @@ const MARKS = {
   name: Decoration.mark({ class: 'kite-name' }),
   call: Decoration.mark({ class: 'kite-call' }),
 };
-const KEYWORDS = new Set(
-  'if then else for in return some every satisfies and or not between instance of true false null function'.split(' '),
-);
 
 /** Colours names that are known here, functions, words of the language, texts and numbers. */
 function colours(options: () => CompileOptions) {
@@ -224,7 +222,7 @@ function words(
   const out: [number, number, Decoration][] = [];
   for (let i = 0; i < parts.length;) {
     let taken = 1;
-    let mark: Decoration | null = KEYWORDS.has(parts[i]![0]) ? MARKS.word : null;
+    let mark: Decoration | null = KEYWORDS.has(parts[i]![0]) || parts[i]![0] === 'not' ? MARKS.word : null;
     for (let end = parts.length; end > i; end--) {
       const last = parts[end - 1]!;
       const name = text.slice(parts[i]!.index, last.index + last[0].length).replace(/ +/g, ' ');

@@ -3,6 +3,7 @@ import { Plus, Settings2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addField, renameField } from '../../core/app/edits.ts';
+import { FACTS_RECORD } from '../../core/app/ids.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
 import type { Field, FieldType, Table } from '../../core/app/schema.ts';
 import type { Cell } from '../../core/records/cells.ts';
@@ -15,8 +16,6 @@ import { CellView } from './CellView.tsx';
 import { FieldCard } from './FieldCard.tsx';
 import { FIELD_ICONS } from './fields.ts';
 
-/** The app facts are one record; it has always had this id. */
-export const FACTS_RECORD = 'facts';
 const KINDS: [FieldType, string][] = [
   ['text', 'Words'],
   ['number', 'A number'],

@@ -1,9 +1,9 @@
 import { ArrowLeft, ArrowRight, EyeOff, Pin, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { moveField, plainView, removeField, renameField } from '../../core/app/edits.ts';
+import { moveField, removeField, renameField } from '../../core/app/edits.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
-import { FIELD_TYPES, type Field, type FieldType, type Table, type View } from '../../core/app/schema.ts';
+import { FIELD_TYPES, type Field, type FieldType, type Table } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
 import { readableId } from '../../core/app/ids.ts';
 import { listCell, TYPE_NAMES } from '../../core/records/cells.ts';
@@ -13,6 +13,7 @@ import { Button, IconButton, Note } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { FieldRules } from './FieldRules.tsx';
 import { FIELD_ICONS } from './fields.ts';
+import { useView } from './useView.ts';
 import { TypeSettings } from './TypeSettings.tsx';
 import { FormulaCard } from './FormulaCard.tsx';
 import { cellFromText } from './typed.ts';
@@ -27,6 +28,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
   const app = useApp();
   const engine = useEngine();
   const { edit } = useStudio();
+  const { look } = useView(table);
   const [doubt, setDoubt] = useState<{ type: FieldType; drafts: Draft[]; lost: string[]; of: number } | null>(null);
   const uses = usesOf(app, idsOfField(field.id));
   const change = (label: string, recipe: (f: Field) => void, merge?: string): void => {
@@ -39,13 +41,6 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
       merge ? { merge } : {},
     );
   };
-
-  const look = (label: string, recipe: (v: View) => void): void =>
-    void edit(label, (a) => {
-      const t = a.tables.find((x) => x.id === table.id)!;
-      t.view ??= plainView();
-      recipe(t.view as View);
-    });
 
   const retype = async (type: FieldType): Promise<void> => {
     if (type === field.type) return;

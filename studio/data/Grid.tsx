@@ -3,8 +3,8 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
-import { moveFieldBefore, plainView } from '../../core/app/edits.ts';
-import type { Field, Table, View } from '../../core/app/schema.ts';
+import { moveFieldBefore } from '../../core/app/edits.ts';
+import type { Field, Table } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/host/change.ts';
 import type { Cell } from '../../core/records/cells.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
@@ -16,6 +16,7 @@ import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
 import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
 import { useBlocks } from './useBlocks.ts';
+import { useView } from './useView.ts';
 import { useColumnsInView } from './useColumnsInView.ts';
 
 const PAGE = 60;
@@ -50,7 +51,7 @@ export function Grid({
 }) {
   const engine = useEngine();
   const { tableRevision, revision, edit, editRecords } = useStudio();
-  const view = table.view ?? PLAIN;
+  const { view, look } = useView(table);
   const columns = useMemo(() => columnsOf(table, view), [table, view]);
   const [closed, setClosed] = useState<readonly string[]>([]);
   const ask = useMemo(
@@ -143,17 +144,6 @@ export function Grid({
     setAnchor({ row: block.top, column: block.left });
     setAt({ row: last, column: Math.min(columns.length - 1, block.left + wide - 1) });
   });
-
-  const look = (label: string, recipe: (v: View) => void, merge?: string): void =>
-    void edit(
-      label,
-      (a) => {
-        const t = a.tables.find((x) => x.id === table.id)!;
-        t.view ??= plainView();
-        recipe(t.view as View);
-      },
-      merge ? { merge } : {},
-    );
 
   const showAll = (): void => {
     if (view.where.conditions.length) look('Showed all records', (v) => (v.where.conditions = []));
@@ -376,7 +366,6 @@ export function Grid({
   );
 }
 
-const PLAIN = plainView();
 const NO_FIGURES: Record<string, string> = {};
 
 /** The page with rows that say the same as before kept as they were, so that only new ones are drawn. */

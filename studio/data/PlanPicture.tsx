@@ -1,6 +1,7 @@
 import { toast } from 'sonner';
 import { newId } from '../../core/app/ids.ts';
 import type { Field, Table } from '../../core/app/schema.ts';
+import { base64Of } from '../../player/file-address.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
@@ -20,12 +21,10 @@ export function PlanPicture({ table, field }: { table: Table; field: Field }) {
       toast(`“${picture.name}” has ${(picture.size / 1_048_576).toFixed(1)} MB; a plan may have up to 1 MB.`);
       return;
     }
-    const bytes = new Uint8Array(await picture.arrayBuffer());
-    let binary = '';
-    for (let i = 0; i < bytes.length; i += 32_768) binary += String.fromCharCode(...bytes.subarray(i, i + 32_768));
+    const data = base64Of(new Uint8Array(await picture.arrayBuffer()));
     const id = newId('p');
     void edit(`Gave ${field.name} a plan`, (a) => {
-      a.files.push({ id, name: picture.name.slice(0, 200), type: picture.type || 'image/png', data: btoa(binary) });
+      a.files.push({ id, name: picture.name.slice(0, 200), type: picture.type || 'image/png', data });
       const f = a.tables.find((t) => t.id === table.id)!.fields.find((x) => x.id === field.id)!;
       f.plan = `file:${id}`;
     });

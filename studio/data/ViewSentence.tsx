@@ -1,4 +1,4 @@
-import { addOwnOrder, plainView } from '../../core/app/edits.ts';
+import { addOwnOrder } from '../../core/app/edits.ts';
 import type { Table, View } from '../../core/app/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Chip } from '../chips/Chip.tsx';
@@ -6,19 +6,14 @@ import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { useStudio } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
 import { FIELD_ICONS } from './fields.ts';
+import { useView } from './useView.ts';
 
 const OWN = 'own order';
 
 /** How the table is looked at, as a sentence: which records, in what order, put together by what, with which columns. */
 export function ViewSentence({ table }: { table: Table }) {
   const { edit } = useStudio();
-  const view = table.view ?? plainView();
-  const look = (label: string, recipe: (v: View) => void): void =>
-    void edit(label, (a) => {
-      const t = a.tables.find((x) => x.id === table.id)!;
-      t.view ??= plainView();
-      recipe(t.view as View);
-    });
+  const { view, look } = useView(table);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name, icon: FIELD_ICONS[f.type] }));
   const orders = [
     { value: '', label: view.order.length ? 'nothing more' : 'coming in' },

@@ -1,0 +1,21 @@
+/** Words of the language; no name may be one of them (DMN 1.5, 10.3.1.2). */
+export const KEYWORDS: ReadonlySet<string> = new Set([
+  'if',
+  'then',
+  'else',
+  'for',
+  'in',
+  'return',
+  'some',
+  'every',
+  'satisfies',
+  'and',
+  'or',
+  'between',
+  'instance',
+  'of',
+  'true',
+  'false',
+  'null',
+  'function',
+]);
