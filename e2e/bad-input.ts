@@ -1,21 +1,13 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Person, watchConsole } from './browser.ts';
-import type { Stage, Test } from './run.ts';
+import { openStudio, Person } from './browser.ts';
+import type { Test } from './run.ts';
 import { addFormulaField, makeClub, writeFormula } from './whole-path.ts';
-
-async function start(stage: Stage): Promise<Person> {
-  const page = await stage.browser.newPage();
-  await page.setViewport({ width: 1280, height: 800 });
-  watchConsole(page, stage.errors);
-  await page.goto(stage.server.url);
-  return new Person(page);
-}
 
 const files: Test = {
   name: 'files that cannot be read get a message that names them',
   async run(stage) {
-    const p = await start(stage);
+    const p = await openStudio(stage);
     const paths: string[] = [];
     for (const [name, content] of [
       ['empty.csv', ''],
@@ -47,7 +39,7 @@ const files: Test = {
 const appFiles: Test = {
   name: 'app files that are cut off or newer are refused in words',
   async run(stage) {
-    const p = await start(stage);
+    const p = await openStudio(stage);
     for (const [name, text, words] of [
       ['half.kite.json', '{"format":"mellow-kite-bundle","version":1,"app":{"na', 'is cut off or damaged'],
       ['new.kite.json', '{"format":"mellow-kite-bundle","version":7}', 'was made with a newer Mellow Kite'],

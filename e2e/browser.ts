@@ -2,7 +2,14 @@ import { existsSync } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+import puppeteer, {
+  type Browser,
+  type BrowserContext,
+  type ElementHandle,
+  type Page,
+  type Viewport,
+} from 'puppeteer-core';
+import type { Stage } from './run.ts';
 
 const PATHS = [process.env['CHROME_PATH'], '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 
@@ -108,4 +115,17 @@ export class Person {
       within,
     );
   }
+}
+
+/** A new page of the studio in a browser, or in a context with a storage of its own, watched for errors. */
+export async function openStudio(
+  stage: Stage,
+  viewport: Viewport = { width: 1280, height: 800 },
+  where: Browser | BrowserContext = stage.browser,
+): Promise<Person> {
+  const page = await where.newPage();
+  await page.setViewport(viewport);
+  watchConsole(page, stage.errors);
+  await page.goto(stage.server.url);
+  return new Person(page);
 }

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import QRCode from 'qrcode';
-import { Person, watchConsole } from './browser.ts';
+import { openStudio } from './browser.ts';
 import type { Test } from './run.ts';
 import { choose } from './whole-path.ts';
 
@@ -28,11 +28,8 @@ function silence(): Buffer {
 const kinds: Test = {
   name: 'a form takes a duration, a scanned code, a file, a sound, a place and a person, and the record shows them',
   async run(stage) {
-    const page = await stage.browser.newPage();
-    await page.setViewport({ width: 1280, height: 800 });
-    watchConsole(page, stage.errors);
-    const p = new Person(page);
-    await page.goto(stage.server.url);
+    const p = await openStudio(stage);
+    const { page } = p;
     await p.press('Begin blank', 'button');
     await p.press('Add a table', 'button');
     await p.fill('Name of the table', 'Jobs');
@@ -124,11 +121,8 @@ const kinds: Test = {
 const demoForms: Test = {
   name: 'several choices and a place on a plan are taken on the phone of the demo',
   async run(stage) {
-    const page = await stage.browser.newPage();
-    await page.setViewport({ width: 1280, height: 800 });
-    watchConsole(page, stage.errors);
-    const p = new Person(page);
-    await page.goto(stage.server.url);
+    const p = await openStudio(stage);
+    const { page } = p;
     await p.press('Heatherfield Bees', 'button');
     await p.sees('days', '.k-app', 20_000);
     // The figure of a row stands at its right edge.

@@ -1,6 +1,6 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Person, watchConsole } from './browser.ts';
+import { openStudio, Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './run.ts';
 import { choose, makeClub } from './whole-path.ts';
 
@@ -153,12 +153,8 @@ const filesOut: Test = {
     if (!csv.includes('Old Otter 1')) throw new Error('The CSV has no records.');
 
     // Elsewhere: another browser context has nothing of this one.
-    const context = await stage.browser.createBrowserContext();
-    const page = await context.newPage();
-    await page.setViewport({ width: 1280, height: 800 });
-    watchConsole(page, stage.errors);
-    const other = new Person(page);
-    await page.goto(stage.server.url);
+    const other = await openStudio(stage, undefined, await stage.browser.createBrowserContext());
+    const { page } = other;
     const [chooser] = await Promise.all([page.waitForFileChooser(), other.press('Open an app file', 'button')]);
     await chooser.accept([file]);
     await other.sees('24 records', 'main');
@@ -193,7 +189,7 @@ const filesOut: Test = {
           : v;
     if (JSON.stringify(sorted(docs[0])) !== JSON.stringify(sorted(docs[1])))
       throw new Error('The app that came back is not the same.');
-    await context.close();
+    await page.browserContext().close();
   },
 };
 
@@ -280,11 +276,8 @@ const arranging: Test = {
 const demo: Test = {
   name: 'the demo opens, works and fits 1024 pixels',
   async run(stage) {
-    const page = await stage.browser.newPage();
-    await page.setViewport({ width: 1024, height: 768 });
-    watchConsole(page, stage.errors);
-    const p = new Person(page);
-    await page.goto(stage.server.url);
+    const p = await openStudio(stage, { width: 1024, height: 768 });
+    const { page } = p;
     await p.press('Heatherfield Bees', 'button');
     await p.sees('days', '.k-app', 20_000);
     for (const workspace of ['Data', 'Screens', 'Logic', 'Release']) {

@@ -3,7 +3,7 @@ import { basename } from 'node:path';
 import jsqr from 'jsqr';
 import { PNG } from 'pngjs';
 import type { Page } from 'puppeteer-core';
-import { Person, watchConsole } from './browser.ts';
+import { openStudio, Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './run.ts';
 import { clubSheets } from './sheets.ts';
 
@@ -14,11 +14,8 @@ const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceS
 
 /** Brings the club's sheets and makes the app of them. */
 export async function makeClub(stage: Stage): Promise<Person> {
-  const page = await stage.browser.newPage();
-  await page.setViewport({ width: 1280, height: 800 });
-  watchConsole(page, stage.errors);
-  const maker = new Person(page);
-  await page.goto(stage.server.url);
+  const maker = await openStudio(stage);
+  const { page } = maker;
   await maker.sees('From a spreadsheet');
   await dropFiles(page, await clubSheets(stage.folder));
   await maker.sees('Trips match Boats by Sail no: 112 of 120 found');
