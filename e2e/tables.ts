@@ -47,6 +47,19 @@ const looking: Test = {
     await page.click('[aria-label^="Figure below Length"]');
     await p.pressText('sum', '[role=menu]');
     await page.waitForSelector('[aria-label="Figure below Length: sum 29.3"]');
+
+    // A new record that the condition hides says so, and can be seen.
+    await p.press('Record', 'button');
+    await p.sees('The new boat is there, but it does not fit what is shown.');
+    await pause(500); // the message slides in
+    await p.press('Show all', 'button');
+    await page.waitForFunction(() => !document.querySelector('main [aria-label^="Condition 1"]'));
+    await p.sees('25 records', 'main');
+    await undo(p);
+    await p.sees('4 of 25 records', 'main');
+    await undo(p);
+    await p.sees('4 of 24 records', 'main');
+
     await p.press('Remove condition 1', 'button');
     await choose(p, 'Put together by', 'Length');
     await page.waitForFunction(() => document.querySelectorAll('[aria-expanded]').length > 1);

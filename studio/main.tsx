@@ -35,6 +35,14 @@ createRoot(document.getElementById('studio')!).render(
               borderRadius: 10,
               fontFamily: 'var(--font-text)',
             },
+            actionButtonStyle: {
+              background: '#FFFDF8',
+              color: '#1F2E2A',
+              height: 28,
+              padding: '0 12px',
+              borderRadius: 6,
+              whiteSpace: 'nowrap',
+            },
           }}
         />
       </Tooltip.Provider>

@@ -14,13 +14,16 @@ export function Kite({ size = 24 }: { size?: number }) {
   return <img src="/kite.svg" alt="" width={size * 0.86} height={size} />;
 }
 
+/** Several steps back say only the last, and do not pile up over the work. */
+const UNDO_TOAST = 'undo';
+
 export async function undoWithWords(): Promise<void> {
   const label = await useStudio.getState().undo();
-  toast(label ? `Undid: ${label}` : 'There is nothing to undo.');
+  toast(label ? `Undid: ${label}` : 'There is nothing to undo.', { id: UNDO_TOAST });
 }
 export async function redoWithWords(): Promise<void> {
   const label = await useStudio.getState().redo();
-  toast(label ? `Did again: ${label}` : 'There is nothing to do again.');
+  toast(label ? `Did again: ${label}` : 'There is nothing to do again.', { id: UNDO_TOAST });
 }
 
 export function TopBar({ onFind }: { onFind(): void }) {
