@@ -2,9 +2,15 @@ import { defineConfig } from 'vitest/config';
 import react from '@vitejs/plugin-react';
 import tailwindcss from '@tailwindcss/vite';
 
+/** Kinds are files of their own, and named so that the server can tell which of them an app uses. */
+const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }): string => {
+  const kind = /\/kinds\/(\w+)\/([\w-]+)\/(\w+)\.tsx?$/.exec(facadeModuleId ?? '');
+  return kind ? `assets/kind.${kind[1]}.${kind[2]}.${kind[3]}-[hash].js` : 'assets/[name]-[hash].js';
+};
+
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  worker: { format: 'es' },
+  worker: { format: 'es', rollupOptions: { output: { chunkFileNames } } },
   build: {
     outDir: 'dist',
     manifest: true,
@@ -15,8 +21,11 @@ export default defineConfig({
     rollupOptions: {
       input: { studio: 'index.html', player: 'player.html', sw: 'player/sw.ts' },
       // The service worker is served under a fixed name by the server, which fills in what to keep.
-      output: { entryFileNames: (chunk) => (chunk.name === 'sw' ? 'sw.js' : 'assets/[name]-[hash].js') },
+      output: {
+        chunkFileNames,
+        entryFileNames: (chunk) => (chunk.name === 'sw' ? 'sw.js' : 'assets/[name]-[hash].js'),
+      },
     },
   },
-  test: { include: ['{core,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'], testTimeout: 60_000 },
+  test: { include: ['{core,kinds,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'], testTimeout: 60_000 },
 });

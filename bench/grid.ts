@@ -2,7 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { writeBundle } from '../core/app/bundle.ts';
+import { writeBundle } from '../core/formats/bundle.ts';
 import { addScreensFor } from '../core/app/edits.ts';
 import { Records } from '../core/records/store.ts';
 import { launch, Person } from '../e2e/browser.ts';

@@ -3,7 +3,7 @@ import { AppSchema } from '../core/app/schema.ts';
 import { checkChange } from '../core/host/check.ts';
 import { preflight } from '../core/preflight/preflight.ts';
 import { Records } from '../core/records/store.ts';
-import { Drawer } from '../core/screens/draw.ts';
+import { drawn } from '../core/session/fixture.ts';
 import { recordProblem } from '../core/records/checks.ts';
 import { makeDemo } from './heatherfield.ts';
 
@@ -57,11 +57,10 @@ describe('the demo', () => {
   });
   it('draws every screen without a problem', () => {
     const r = open();
-    const drawer = new Drawer(app, r);
     for (const s of app.screens) {
-      const drawn = drawer.draw(s.id, { record: s.given ? r.rows(s.given)[0]!.id : null })!;
-      expect(drawn.problems, s.name).toEqual([]);
-      expect(drawn.missing, s.name).toBeNull();
+      const page = drawn(app, r, s.id, s.given ? r.rows(s.given)[0]!.id : null);
+      expect(page.problems, s.name).toEqual([]);
+      expect(page.missing, s.name).toBeNull();
     }
   });
   it('names nobody outside: every mail address ends in .example', () => {

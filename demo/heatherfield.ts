@@ -1,7 +1,7 @@
 import { emptyApp } from '../core/app/document.ts';
-import { ElementMaker } from '../core/app/elements.ts';
-import type { MadeApp } from '../core/app/generate.ts';
-import { seededRandom } from '../core/app/ids.ts';
+import { ElementMaker } from '../core/app/make.ts';
+import type { MadeApp } from '../core/formats/make-app.ts';
+import { seededRandom } from '../core/document/ids.ts';
 import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
 import { makeScreens } from './screens.ts';

@@ -1,7 +1,7 @@
-import { FACTS_RECORD } from '../core/app/ids.ts';
+import { FACTS_RECORD } from '../core/document/ids.ts';
 import type { App } from '../core/app/schema.ts';
-import type { MadeApp } from '../core/app/generate.ts';
-import type { Cell } from '../core/records/cells.ts';
+import type { MadeApp } from '../core/formats/make-app.ts';
+import type { Cell } from '../core/fields/lists.ts';
 import type { Names } from './tables.ts';
 import { APIARIES, FIRST, GOODS, GUIDES, HIVE_NAMES, LAST, PLACES, SWARMS, VISIT_NOTES } from './words.ts';
 

@@ -1,8 +1,8 @@
-import type { ElementMaker } from '../core/app/elements.ts';
+import type { ElementMaker } from '../core/app/make.ts';
 import { generateScreens } from '../core/app/generate-screens.ts';
-import { thisId } from '../core/app/ids.ts';
-import { walkElements } from '../core/app/names.ts';
-import type { App, BoxElement, ListElement, Screen } from '../core/app/schema.ts';
+import { thisId } from '../core/document/ids.ts';
+import { walkElements } from '../core/document/walk.ts';
+import type { App, BoxElement, Element, ListElement, Screen } from '../core/app/schema.ts';
 import type { Names } from './tables.ts';
 
 /** The demo's screens: made from its tables, then shaped by hand as a maker would. */
@@ -34,7 +34,7 @@ export function makeScreens(app: App, n: Names, make: ElementMaker): void {
 
 const listIn = (s: Screen): ListElement => {
   let list: ListElement | null = null;
-  walkElements([s.root], (e) => {
+  walkElements<Element>([s.root], (e) => {
     if (e.kind === 'list' && !list) list = e;
   });
   return list!;

@@ -1,5 +1,6 @@
-import { singular } from '../core/app/names.ts';
-import type { App, Field, FieldType, Table } from '../core/app/schema.ts';
+import { singular } from '../core/document/names.ts';
+import type { App } from '../core/app/schema.ts';
+import type { Field, FieldType, Table } from '../core/tables/schema.ts';
 
 /** Ids of the demo's tables and fields by their names: `names.field('Hives', 'Status')`. */
 export interface Names {

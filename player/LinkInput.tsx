@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { toListCell, type Cell } from '../core/records/lists.ts';
+import { toListCell, type Cell } from '../core/fields/lists.ts';
 import { usePlayer } from './context.ts';
 
 /** Picks a record of another table: type to search, tap to take. */

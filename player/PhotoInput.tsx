@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Cell } from '../core/records/cells.ts';
+import type { Cell } from '../core/fields/lists.ts';
 
 const LONGEST = 1000;
 

@@ -1,27 +1,38 @@
-import { useCallback, useEffect, useMemo, useRef, useState, type CSSProperties } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+  type CSSProperties,
+} from 'react';
 import { textOn, themeOf } from '../core/app/themes.ts';
-import type { Tap } from '../core/app/schema.ts';
-import type { ListView } from '../core/screens/draw.ts';
-import type { DrawnScreen, ScopeRef } from '../core/screens/drawn.ts';
-import type { Effect } from '../core/session/session.ts';
-import type { Frame, PlayerApi } from './api.ts';
-import { ElementView } from './elements.tsx';
+import type { Effect } from '../core/session/effects.ts';
+import type { Effects, Frame, PlayerApi } from './api.ts';
+import { ElementView } from './ElementView.tsx';
 import { iconOf } from './icons.ts';
 import { PlayerContext, type PlayerContextValue } from './context.ts';
 import { useNavigation, type Place } from './navigation.ts';
+import { ScreenStore } from './screen-store.ts';
+import { loadViews } from './views.ts';
 import './player.css';
 
 export interface PlayerProps {
   api: PlayerApi;
   frame: Frame;
-  /** Changes whenever records or the app have changed, so that the screen is drawn again. */
-  revision: number;
+  /** Where effects of taps and routines come from. */
+  effects: Effects;
   dark?: boolean;
   /** The address bar follows the screens: in a released app, not in the studio. */
   inAddress?: boolean;
   /** A screen to show instead of the one the person is on, as when the studio selects one. */
   show?: Place | null;
-  onWhere?: (place: Place, drawn: DrawnScreen | null) => void;
+  /** Called when another place is shown, with what is drawn there. */
+  onWhere?: (place: Place, store: ScreenStore) => void;
+  /** Called when anything drawn has changed. */
+  onDrawn?: (store: ScreenStore) => void;
   onTap?: (elementId: string) => void;
   notice?: { words: string; key: number } | null;
 }
@@ -36,11 +47,12 @@ interface Message {
 export function Player({
   api,
   frame,
-  revision,
+  effects,
   dark = false,
   inAddress = false,
   show = null,
   onWhere,
+  onDrawn,
   onTap,
   notice,
 }: PlayerProps) {
@@ -48,11 +60,17 @@ export function Player({
   const nav = useNavigation(first, inAddress);
   const { stack } = nav.where;
   const top = stack.at(-1)!;
-  const [drawn, setDrawn] = useState<DrawnScreen | null>(null);
-  const [lists, setLists] = useState<Record<string, ListView>>({});
+  const view = useId();
+  const store = useMemo(() => new ScreenStore(), []);
+  const shown = useSyncExternalStore(store.hearFrame, store.shown);
   const [message, setMessage] = useState<Message | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const placeKey = `${top.screen}/${top.record ?? ''}`;
+  const there = frame.screens.some((s) => s.id === top.screen);
+  const say = useCallback(
+    (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
+    [],
+  );
 
   useEffect(() => {
     if (show)
@@ -64,24 +82,24 @@ export function Player({
   }, [show]); // eslint-disable-line react-hooks/exhaustive-deps
 
   useEffect(() => {
-    setLists((l) => (Object.keys(l).length ? {} : l));
     scroller.current?.scrollTo(0, 0);
-  }, [placeKey]);
-
-  useEffect(() => {
     let current = true;
-    api.draw(top.screen, { record: top.record, lists }).then(
-      (d) => {
-        if (!current) return;
-        setDrawn(d);
-        onWhere?.(top, d);
-      },
-      (e: Error) => current && setMessage({ words: e.message, tone: 'bad', key: Date.now() }),
-    );
+    let told = false;
+    const take = async (patch: Parameters<ScreenStore['take']>[1]): Promise<void> => {
+      await loadViews(patch.set.map((n) => n.kind));
+      if (!current) return;
+      store.take(placeKey, patch);
+      if (!told) onWhere?.(top, store);
+      told = true;
+      onDrawn?.(store);
+    };
+    api.show(view, top.screen, top.record, take).catch((e: Error) => current && say(e.message));
     return () => {
       current = false;
     };
-  }, [api, placeKey, lists, revision, frame]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [api, view, store, placeKey, there]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  useEffect(() => () => void api.leave(view), [api, view]);
 
   useEffect(() => {
     if (!message) return;
@@ -93,35 +111,33 @@ export function Player({
     if (notice) setMessage({ ...notice, tone: 'plain' });
   }, [notice]);
 
-  const perform = useCallback(
-    (effects: Effect[]) => {
-      for (const e of effects) {
+  useEffect(
+    () =>
+      effects.listen((e: Effect) => {
         if (e.do === 'open') nav.push({ screen: e.screen, record: e.record });
         else if (e.do === 'back') nav.back();
-        else setMessage({ words: e.words, tone: e.tone, key: Date.now() });
-      }
-    },
-    [nav.push, nav.back],
+        else say(e.words, e.tone);
+      }),
+    [effects, nav.push, nav.back, say],
   ); // eslint-disable-line react-hooks/exhaustive-deps
 
   const context = useMemo(
     (): PlayerContextValue => ({
       api,
+      store,
       scroller,
-      tap: (tap: Tap, scope: ScopeRef[], element: string) => {
+      tap: (key, element) => {
         onTap?.(element);
-        void api
-          .tap(tap, scope)
-          .then(perform, (e: Error) => setMessage({ words: e.message, tone: 'bad', key: Date.now() }));
+        void api.tapped(view, key).catch((e: Error) => say(e.message));
       },
-      view: (list: string, view: ListView) => setLists((l) => ({ ...l, [list]: { ...l[list], ...view } })),
-      saved: (created: boolean) => {
-        setMessage({ words: created ? 'Saved' : 'Changes saved', tone: 'plain', key: Date.now() });
+      look: (key, change) => void api.look(view, key, change),
+      saved: (created) => {
+        say(created ? 'Saved' : 'Changes saved', 'plain');
         nav.back();
       },
-      say: (words: string) => setMessage({ words, tone: 'bad', key: Date.now() }),
+      say,
     }),
-    [api, perform, onTap],
+    [api, store, view, onTap, say, nav.back],
   ); // eslint-disable-line react-hooks/exhaustive-deps
 
   const before = stack.at(-2);
@@ -137,11 +153,11 @@ export function Player({
               <BackIcon /> <span>{beforeName}</span>
             </button>
           )}
-          {!drawn || drawn.screen !== top.screen ? null : drawn.missing ? (
-            <p className="k-missing">{drawn.missing}</p>
+          {shown?.showing !== placeKey ? null : shown.missing ? (
+            <p className="k-missing">{shown.missing}</p>
           ) : (
             <main key={placeKey}>
-              <ElementView e={drawn.root} />
+              <ElementView k={shown.root} />
             </main>
           )}
         </div>

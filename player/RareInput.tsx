@@ -1,12 +1,13 @@
 import { useState } from 'react';
-import type { Cell } from '../core/records/cells.ts';
+import type { Cell } from '../core/fields/lists.ts';
 import { fileName } from '../core/records/format.ts';
-import { readPlaceText, readPlanText } from '../core/records/read-text.ts';
-import type { DrawnInput } from '../core/screens/drawn.ts';
+import { readPlaceText, readPlanText } from '../core/fields/read-text.ts';
+import type { Drawn } from '../core/screens/element.ts';
+import type { input } from '../kinds/elements/input/definition.ts';
 import { fileAddress } from './file-address.ts';
 
 interface Props {
-  e: DrawnInput;
+  e: Drawn<typeof input>;
   id: string;
   value: string;
   set(cell: Cell): void;

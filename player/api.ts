@@ -1,17 +1,38 @@
-import type { App, Tap } from '../core/app/schema.ts';
-import type { Cell } from '../core/records/cells.ts';
-import type { DrawOptions } from '../core/screens/draw.ts';
-import type { DrawnScreen, ScopeRef } from '../core/screens/drawn.ts';
-import type { Effect, SaveAnswer } from '../core/session/session.ts';
+import type { App } from '../core/app/schema.ts';
+import type { Cell } from '../core/fields/lists.ts';
+import type { Effect, SaveAnswer } from '../core/session/effects.ts';
+import type { Patch } from '../core/screens/live-screen.ts';
 
 /** What the player asks of the engine behind it, wherever that runs. */
 export interface PlayerApi {
-  draw(screen: string, options: DrawOptions): Promise<DrawnScreen | null>;
-  tap(tap: Tap, scope: ScopeRef[]): Promise<Effect[]>;
+  /** Shows a screen in a view: all of it as the first patch, then what changes. False when there is no such screen. */
+  show(view: string, screen: string, record: string | null, take: (patch: Patch) => Promise<void>): Promise<boolean>;
+  leave(view: string): Promise<void>;
+  /** What a person does to see an element otherwise: scrolls a list, types words to look for. */
+  look(view: string, key: string, change: Record<string, unknown>): Promise<void>;
+  /** An element was tapped, or the row of a list. What follows comes as effects. */
+  tapped(view: string, key: string): Promise<void>;
   saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
   /** Titles of records, by id. */
   titles(table: string, ids: string[]): Promise<Record<string, string>>;
+}
+
+/** Where effects come from. `listen` gives the way to stop it. */
+export interface Effects {
+  listen(take: (effect: Effect) => void): () => void;
+}
+
+/** Passes effects on to whoever listens. */
+export class EffectChannel implements Effects {
+  private readonly takers = new Set<(effect: Effect) => void>();
+  listen(take: (effect: Effect) => void): () => void {
+    this.takers.add(take);
+    return () => this.takers.delete(take);
+  }
+  send(effect: Effect): void {
+    for (const take of this.takers) take(effect);
+  }
 }
 
 /** What the player needs to know of an app to frame its screens. */

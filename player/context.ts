@@ -1,15 +1,16 @@
-import { createContext, useContext, type RefObject } from 'react';
-import type { Tap } from '../core/app/schema.ts';
-import type { ListView } from '../core/screens/draw.ts';
-import type { ScopeRef } from '../core/screens/drawn.ts';
+import { createContext, useCallback, useContext, useSyncExternalStore, type RefObject } from 'react';
+import type { DrawnNode } from '../core/screens/element.ts';
 import type { PlayerApi } from './api.ts';
+import type { ScreenStore } from './screen-store.ts';
 
 export interface PlayerContextValue {
   api: PlayerApi;
+  store: ScreenStore;
   /** The one scrolling area of the screen. */
   scroller: RefObject<HTMLDivElement | null>;
-  tap(tap: Tap, scope: ScopeRef[], element: string): void;
-  view(list: string, view: ListView): void;
+  /** An element was tapped, or the row of a list, by its key. */
+  tap(key: string, element: string): void;
+  look(key: string, change: Record<string, unknown>): void;
   saved(created: boolean): void;
   say(words: string): void;
 }
@@ -20,4 +21,11 @@ export function usePlayer(): PlayerContextValue {
   const value = useContext(PlayerContext);
   if (!value) throw new Error('This part of the player stands outside a Player.');
   return value;
+}
+
+/** A drawn node by its key; who uses it renders when that node changes, and only then. */
+export function useNode(key: string): DrawnNode | undefined {
+  const { store } = usePlayer();
+  const hear = useCallback((f: () => void) => store.hearNode(key, f), [store, key]);
+  return useSyncExternalStore(hear, () => store.node(key));
 }

@@ -1,8 +1,8 @@
-import type { Change } from '../core/host/change.ts';
+import type { Change } from '../core/records/change.ts';
 import { OfflineError, type HostLink } from '../core/host/device.ts';
-import type { CatchUp, Receipt } from '../core/host/host.ts';
+import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import type { App } from '../core/app/schema.ts';
-import type { Outgoing } from '../core/session/session.ts';
+import type { Outgoing } from '../core/session/effects.ts';
 
 /** The host said no, with its reason. */
 export class HostError extends Error {

@@ -1,14 +1,17 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { StrictMode, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
-import type { DeviceState, Frame } from './api.ts';
+import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import { Player } from './Player.tsx';
+import { remoteApi } from './remote.ts';
 import type { Engine, EngineEvent } from './worker.ts';
 import './fonts.css';
 import './released.css';
 
 const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
+const api = remoteApi(engine as unknown as Remote<PlayerApi>);
+const effects = new EffectChannel();
 let listener: (e: EngineEvent) => void = () => {};
 // Opening begins before React does; what happens meanwhile is in the answer.
 const opening = engine.open(
@@ -16,9 +19,8 @@ const opening = engine.open(
   proxy((e: EngineEvent) => listener(e)),
 );
 
-function Released({ api }: { api: Remote<Engine> }) {
+function Released() {
   const [frame, setFrame] = useState<Frame | null>(null);
-  const [revision, setRevision] = useState(0);
   const [state, setState] = useState<DeviceState | null>(null);
   const [notice, setNotice] = useState<{ words: string; key: number } | null>(null);
   const [failed, setFailed] = useState('');
@@ -26,7 +28,7 @@ function Released({ api }: { api: Remote<Engine> }) {
 
   useEffect(() => {
     listener = (e) => {
-      if (e.kind === 'changed') setRevision((r) => r + 1);
+      if (e.kind === 'effect') effects.send(e.effect);
       else if (e.kind === 'state') setState(e.state);
       else if (e.kind === 'say') setNotice({ words: e.words, key: Date.now() });
       else {
@@ -47,13 +49,13 @@ function Released({ api }: { api: Remote<Engine> }) {
     const scheme = matchMedia('(prefers-color-scheme: dark)');
     const onScheme = (): void => setDark(scheme.matches);
     scheme.addEventListener('change', onScheme);
-    const onOnline = (): void => void api.connect();
+    const onOnline = (): void => void engine.connect();
     addEventListener('online', onOnline);
     return () => {
       scheme.removeEventListener('change', onScheme);
       removeEventListener('online', onOnline);
     };
-  }, [api]);
+  }, []);
 
   if (failed) return <p className="r-failed">{failed}</p>;
   if (!frame)
@@ -74,7 +76,7 @@ function Released({ api }: { api: Remote<Engine> }) {
         </p>
       )}
       <div className="r-player">
-        <Player api={api} frame={frame} revision={revision} dark={dark} inAddress notice={notice} />
+        <Player api={api} frame={frame} effects={effects} dark={dark} inAddress notice={notice} />
       </div>
     </div>
   );
@@ -82,7 +84,7 @@ function Released({ api }: { api: Remote<Engine> }) {
 
 createRoot(document.getElementById('app')!).render(
   <StrictMode>
-    <Released api={engine} />
+    <Released />
   </StrictMode>,
 );
 

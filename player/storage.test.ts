@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { Dexie } from 'dexie';
 import fc from 'fast-check';
 import { afterEach, describe, expect, it } from 'vitest';
-import type { RecordState } from '../core/host/change.ts';
+import type { RecordState } from '../core/records/change.ts';
 import { stampText } from '../core/host/clock.ts';
 import { DeviceDb } from './storage.ts';
 

@@ -1,7 +1,8 @@
 import { Dexie, type EntityTable } from 'dexie';
-import type { Change, RecordState } from '../core/host/change.ts';
+import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/device.ts';
-import type { Outgoing } from '../core/session/session.ts';
+import type { KeptRun } from '../core/routines/run.ts';
+import type { Outgoing } from '../core/session/effects.ts';
 
 interface Meta {
   key: string;
@@ -46,6 +47,23 @@ export class DeviceDb extends Dexie implements DeviceStore {
   }
   async put(key: string, value: unknown): Promise<void> {
     await told(this.meta.put({ key, value }));
+  }
+
+  /** Keeps a run of a routine that waits for something; null forgets it. */
+  async keepRun(id: string, run: KeptRun | null): Promise<void> {
+    if (run) await told(this.meta.put({ key: `run:${id}`, value: run }));
+    else await told(this.meta.delete(`run:${id}`));
+  }
+  /** The runs that were put away. */
+  async keptRuns(): Promise<KeptRun[]> {
+    return (await this.meta.where('key').startsWith('run:').toArray()).map((m) => m.value as KeptRun);
+  }
+
+  async queueMail(m: Outgoing): Promise<void> {
+    await told(this.outbox.put({ ...m, at: new Date().toISOString(), sent: 0 }));
+  }
+  unsentMail(): Promise<Outgoing[]> {
+    return this.outbox.where('sent').equals(0).toArray();
   }
 
   /** Every record that is kept. What was changed by itself is newer than what is packed, a later pack newer than an earlier. */

@@ -1,33 +1,39 @@
-import { expose } from 'comlink';
-import type { App, Tap } from '../core/app/schema.ts';
-import { FORMAT, VERSION } from '../core/app/version.ts';
+import { expose, releaseProxy, type ProxyMethods } from 'comlink';
+import type { App } from '../core/app/schema.ts';
+import { FORMAT, VERSION } from '../core/document/version.ts';
+import type { Cell } from '../core/fields/lists.ts';
 import { Device, newDeviceId, OfflineError, runOf } from '../core/host/device.ts';
-import type { News } from '../core/host/host.ts';
+import type { News } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
-import type { Cell } from '../core/records/cells.ts';
 import { Records } from '../core/records/store.ts';
-import type { DrawOptions } from '../core/screens/draw.ts';
-import type { ScopeRef } from '../core/screens/drawn.ts';
+import type { Patch } from '../core/screens/live-screen.ts';
+import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
 import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
+import { UsedKinds } from './kinds.ts';
+import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
-import { DeviceDb } from './storage.ts';
 
 /** What the engine tells the page. */
 export type EngineEvent =
-  | { kind: 'changed' }
+  | { kind: 'effect'; effect: Effect }
   | { kind: 'frame'; frame: Frame; updated: boolean }
   | { kind: 'state'; state: DeviceState }
   | { kind: 'say'; words: string };
 
 const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
+/** What an app uses beyond its first screen is fetched when the first screen has had this many milliseconds. */
+const REST_MS = 800;
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
 export class Engine implements PlayerApi {
-  private db!: DeviceDb;
+  private app!: App;
+  private store!: LateStore;
   private link!: HttpLink;
   private device!: Device;
   private session!: Session;
+  private readonly kinds = new UsedKinds();
+  private readonly taking = new Map<string, (patch: Patch) => Promise<void>>();
   private release = 0;
   private online = false;
   private tell: (e: EngineEvent) => void = () => {};
@@ -38,40 +44,48 @@ export class Engine implements PlayerApi {
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
   async open(name: string, tell: (e: EngineEvent) => void): Promise<Frame> {
     this.tell = tell;
-    this.db = new DeviceDb(`app-${name}`);
+    this.store = new LateStore(`app-${name}`);
     this.link = new HttpLink(name);
-    let kept = await this.db.get<{ app: App; number: number }>('app');
+    const there = await this.store.isThere();
+    let kept = there ? await this.store.get<{ app: App; number: number }>('app') : undefined;
     if (!kept) {
       const { app, number } = await this.link.app();
       kept = { app: checked(app), number };
-      await this.db.put('app', kept);
+      void this.store.put('app', kept);
     }
+    this.app = kept.app;
     this.release = kept.number;
     const records = new Records(kept.app);
     const replica = new Replica(records);
-    records.person = (await this.db.get<string>('person')) ?? null;
-    const [states, queue, at, id] = await Promise.all([
-      this.db.allStates(),
-      this.db.queued(),
-      this.db.get<number>('at'),
-      this.db.get<string>('device'),
-    ]);
+    // On the first visit nothing is kept, and the package that keeps it is not waited for.
+    const [states, queue, at, id, person] = there
+      ? await Promise.all([
+          this.store.allStates(),
+          this.store.queued(),
+          this.store.get<number>('at'),
+          this.store.get<string>('device'),
+          this.store.get<string>('person'),
+        ])
+      : [[], [], 0, undefined, undefined];
+    records.person = person ?? null;
     replica.load(states);
     const device = id ?? newDeviceId();
-    if (!id) await this.db.put('device', device);
-    this.device = new Device(runOf(device), replica, this.db, this.link, queue, at ?? 0);
+    if (!id) void this.store.put('device', device);
+    this.device = new Device(runOf(device), replica, this.store, this.link, queue, at ?? 0);
     this.device.onRefused = (list) =>
       this.tell({
         kind: 'say',
         words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
       });
-    this.session = new Session(kept.app, records, {
+    this.session = new Session(kept.app, records, this.kinds, {
       device: this.device,
-      remember: (person) => this.db.put('person', person),
+      remember: (p) => this.store.put('person', p),
       mail: (m) => this.queueMail(m),
       happened: () => {},
+      effect: (effect) => this.tell({ kind: 'effect', effect }),
+      keepRun: (run, state) => this.store.keepRun(run, state),
     });
-    records.subscribe(() => this.tell({ kind: 'changed' }));
+    this.session.setApp(kept.app, kept.number);
     setInterval(() => records.tick(), 60_000);
     const connected = this.connect();
     // The first time there is nothing to show before the records have come; keeping them need not be waited for.
@@ -83,7 +97,18 @@ export class Engine implements PlayerApi {
     }
     self.addEventListener('online', () => void this.connect());
     self.addEventListener('offline', () => this.report(false));
+    setTimeout(() => void this.rest(there), REST_MS);
     return frameOf(kept.app);
+  }
+
+  /** What can wait until the first screen is seen: the other kinds, and runs that were put away. */
+  private async rest(there: boolean): Promise<void> {
+    try {
+      await this.kinds.forAll(this.app);
+    } catch {
+      return; // offline, and tried again when a screen needs them
+    }
+    if (there) void this.session.resume(await this.store.keptRuns());
   }
 
   private report(online: boolean): void {
@@ -137,33 +162,55 @@ export class Engine implements PlayerApi {
     const { app, number } = await this.link.app();
     if (number === this.release) return;
     const fresh = checked(app);
-    await this.db.put('app', { app: fresh, number });
+    await this.kinds.forAll(fresh);
+    await this.store.put('app', { app: fresh, number });
+    this.app = fresh;
     this.release = number;
-    this.session.setApp(fresh);
+    this.session.setApp(fresh, number);
     this.tell({ kind: 'frame', frame: frameOf(fresh), updated: true });
     await this.device.sync();
     this.report(true);
   }
 
-  private async queueMail(m: { id: string; to: string[]; subject: string; body: string }): Promise<void> {
-    await this.db.outbox.put({ ...m, at: new Date().toISOString(), sent: 0 });
+  private async queueMail(m: Outgoing): Promise<void> {
+    await this.store.queueMail(m);
     void this.connect();
   }
 
   private async sendMail(): Promise<void> {
-    for (const m of await this.db.outbox.where('sent').equals(0).toArray()) {
+    for (const m of await this.store.unsentMail()) {
       await this.link.mail(m);
-      await this.db.outbox.delete(m.id);
+      await this.store.mailSent(m.id);
     }
   }
 
-  async draw(screen: string, options: DrawOptions) {
-    return this.session.draw(screen, options);
+  async show(
+    view: string,
+    screen: string,
+    record: string | null,
+    take: (patch: Patch) => Promise<void>,
+  ): Promise<boolean> {
+    await this.kinds.forScreen(this.app, screen);
+    this.letGo(view);
+    this.taking.set(view, take);
+    return this.session.show(view, screen, record, take) !== null;
   }
-  async tap(tap: Tap, scope: ScopeRef[]) {
-    const effects = await this.session.tap(tap, scope);
+  async leave(view: string): Promise<void> {
+    this.session.leave(view);
+    this.letGo(view);
+  }
+  private letGo(view: string): void {
+    const taking = this.taking.get(view) as Partial<ProxyMethods> | undefined;
+    taking?.[releaseProxy]?.();
+    this.taking.delete(view);
+  }
+  async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
+    this.session.look(view, key, change);
+  }
+  async tapped(view: string, key: string): Promise<void> {
+    await this.kinds.forRoutines(this.app);
+    await this.session.tapped(view, key);
     this.sendSoon();
-    return effects;
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
     const answer = await this.session.saveForm(table, record, values);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ChangeSchema } from '../core/host/change.ts';
+import { ChangeSchema } from '../core/records/change.ts';
 
 /** What the server accepts. Sizes are bounded here and by the body limits of each route. */
 export const PushMessage = z.object({ changes: z.array(ChangeSchema).max(1000) });

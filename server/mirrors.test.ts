@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ExcelJS from 'exceljs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { Change } from '../core/host/change.ts';
+import type { Change } from '../core/records/change.ts';
 import { stampText } from '../core/host/clock.ts';
 import { Host } from '../core/host/host.ts';
 import type { MirrorStatus } from '../core/mirror/state.ts';

@@ -1,8 +1,9 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { z } from 'zod';
-import { tableOf } from '../core/app/names.ts';
-import type { App, Table } from '../core/app/schema.ts';
+import { tableOf } from '../core/tables/names.ts';
+import type { App } from '../core/app/schema.ts';
+import type { Table } from '../core/tables/schema.ts';
 import { draftTable } from '../core/formats/infer.ts';
 import { exportTable, toCsv, toXlsx } from '../core/formats/tables.ts';
 import type { Host } from '../core/host/host.ts';

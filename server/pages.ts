@@ -1,48 +1,51 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { themeOf } from '../core/app/themes.ts';
+import type { App } from '../core/app/schema.ts';
+import { walkElements, walkSteps } from '../core/document/walk.ts';
+import type { AnyElement, AnyStep } from '../core/document/meaning.ts';
 import type { Release } from './store.ts';
 
-interface Chunk {
-  file: string;
-  css?: string[];
-  imports?: string[];
-  dynamicImports?: string[];
-  assets?: string[];
-}
-
 const escape = (s: string): string => s.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** The file of a kind, as the build names it: `kind.elements.text.view-x1y2z3.js`. */
+const KIND_FILE = /^kind\.(\w+)\.([\w-]+)\.\w+-/;
 
 /** The pages of released apps, made of what the build left in `dist`. */
 export class Pages {
   private readonly shell: string;
   private readonly sw: string;
+  /** Files of the player by the files that name them, as far as they can be reached from its page. */
+  private readonly named = new Map<string, string[]>();
 
-  constructor(dist: string) {
+  constructor(private readonly dist: string) {
     this.shell = readFileSync(join(dist, 'player.html'), 'utf8');
-    const manifest = JSON.parse(readFileSync(join(dist, '.vite/manifest.json'), 'utf8')) as Record<string, Chunk>;
-    const files = new Set<string>();
-    const walk = (key: string): void => {
-      const chunk = manifest[key];
-      if (!chunk || files.has(chunk.file)) return;
-      for (const f of [chunk.file, ...(chunk.css ?? []), ...(chunk.assets ?? [])]) files.add(f);
-      for (const i of [...(chunk.imports ?? []), ...(chunk.dynamicImports ?? [])]) walk(i);
+    this.sw = readFileSync(join(dist, 'sw.js'), 'utf8');
+    const all = readdirSync(join(dist, 'assets'));
+    const follow = (name: string, text: string): void => {
+      const inside = all.filter((f) => f !== name && text.includes(f));
+      this.named.set(name, inside);
+      for (const f of inside)
+        if (!this.named.has(f)) follow(f, /\.(js|css)$/.test(f) ? readFileSync(join(dist, 'assets', f), 'utf8') : '');
     };
-    walk('player.html');
-    // The records worker is built beside the page and named in its script only.
-    for (const m of this.allScripts(dist, files).matchAll(/assets\/([\w.-]*worker[\w.-]*\.js)/g))
-      files.add(`assets/${m[1]}`);
-    const shell = [...files].filter((f) => !/\.woff2?$/.test(f) || /latin-wght/.test(f)).map((f) => `/${f}`);
-    this.sw = readFileSync(join(dist, 'sw.js'), 'utf8')
-      .replace(/["'`]__SHELL__["'`]/, () => JSON.stringify(shell))
-      .replace('__VERSION__', String(hashOf(shell.join())));
+    follow('', this.shell);
   }
 
-  private allScripts(dist: string, files: Set<string>): string {
-    return [...files]
-      .filter((f) => f.endsWith('.js'))
-      .map((f) => readFileSync(join(dist, f), 'utf8'))
-      .join('\n');
+  /** The files that an app needs without a network: the player's own, and those of the kinds it uses. */
+  files(app: App): string[] {
+    const used = kindsIn(app);
+    const files = new Set<string>();
+    const take = (name: string): void => {
+      for (const f of this.named.get(name) ?? []) {
+        const kind = KIND_FILE.exec(f);
+        if (files.has(f) || (kind && !used.has(`${kind[1]}/${kind[2]}`))) continue;
+        if (/\.woff2?$/.test(f) && !f.includes('latin-wght')) continue;
+        files.add(f);
+        take(f);
+      }
+    };
+    take('');
+    return [...files].sort();
   }
 
   player(name: string, release: Release): string {
@@ -83,9 +86,25 @@ export class Pages {
     };
   }
 
-  worker(): string {
-    return this.sw;
+  /** The service worker of an app, with the list of what it keeps. */
+  worker(app: App): string {
+    const shell = this.files(app).map((f) => `/assets/${f}`);
+    return this.sw
+      .replace(/["'`]__SHELL__["'`]/, () => JSON.stringify(shell))
+      .replace('__VERSION__', String(hashOf(shell.join())));
   }
+}
+
+/** The kinds that an app uses, as folders: `elements/text`. */
+function kindsIn(app: App): Set<string> {
+  const used = new Set<string>();
+  const folder = (kind: string): string => kind.replace(/ /g, '-');
+  for (const s of app.screens) walkElements<AnyElement>([s.root], (e) => void used.add(`elements/${folder(e.kind)}`));
+  for (const r of app.routines) {
+    walkSteps<AnyStep>(r.steps, (s) => void used.add(`steps/${folder(s.do)}`));
+    for (const t of r.starts ?? []) used.add(`triggers/${folder(t.on)}`);
+  }
+  return used;
 }
 
 /** A short number that changes with the text (FNV-1a). */

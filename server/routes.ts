@@ -1,6 +1,7 @@
 import { Router, json, type Request, type Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import { readApp, UnreadableError } from '../core/app/document.ts';
+import { readApp } from '../core/app/document.ts';
+import { UnreadableError } from '../core/document/unreadable.ts';
 import type { Apps } from './apps.ts';
 import { MailMessage, OwnerKey, PushMessage, ReleaseMessage } from './messages.ts';
 import { Refused } from './refused.ts';
@@ -162,8 +163,8 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
   routes.get(
     '/:name/sw.js',
     handle(async (req, res) => {
-      await apps.get(nameOf(req));
-      return res.type('text/javascript').set('cache-control', 'no-cache').send(pages.worker());
+      const { release } = await apps.get(nameOf(req));
+      return res.type('text/javascript').set('cache-control', 'no-cache').send(pages.worker(release.app));
     }),
   );
   routes.get(

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import PostalMime from 'postal-mime';
 import { hiveApp, F, T } from '../core/records/fixture.ts';
 import { stampText } from '../core/host/clock.ts';
-import type { CatchUp, Receipt } from '../core/host/host.ts';
+import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import { addressProblem } from './apps.ts';
 import { startServer, type Started } from './server.ts';
 

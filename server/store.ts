@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { readApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
-import { ChangeSchema, RecordStateSchema, type Change, type RecordState } from '../core/host/change.ts';
+import { ChangeSchema, RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
 import type { LogPort } from '../core/host/host.ts';
 
 /** A released app as it is kept. */

@@ -1,7 +1,7 @@
-import { newId } from '../core/app/ids.ts';
-import { tableOf } from '../core/app/names.ts';
+import { newId } from '../core/document/ids.ts';
+import { tableOf } from '../core/tables/names.ts';
 import type { App } from '../core/app/schema.ts';
-import type { Change, Draft } from '../core/host/change.ts';
+import type { Change, Draft } from '../core/records/change.ts';
 import { HybridClock, readStamp } from '../core/host/clock.ts';
 import { newRecordId } from '../core/host/device.ts';
 import type { Host } from '../core/host/host.ts';

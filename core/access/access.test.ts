@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { stampText } from '../host/clock.ts';
-import type { News } from '../host/host.ts';
+import type { News } from '../host/protocol.ts';
 import { Host } from '../host/host.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { openToLinkHolders, type Access } from './access.ts';

@@ -1,4 +1,4 @@
-import type { Change } from '../host/change.ts';
+import type { Change } from '../records/change.ts';
 
 /** Who asks: the holder of the owner key, or anyone who has the app's link. */
 export interface Who {

@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { newId } from './ids.ts';
+import { newId } from '../document/ids.ts';
 import { AppSchema, type App } from './schema.ts';
-import { FORMAT, VERSION } from './version.ts';
+import { firstIssue, UnreadableError } from '../document/unreadable.ts';
+import { FORMAT, VERSION } from '../document/version.ts';
 
 /** A new app with nothing in it but one empty screen. */
 export function emptyApp(name: string, id = newId('a')): App {
@@ -34,11 +35,6 @@ export function initials(name: string): string {
   return letters.charAt(0).toUpperCase() + letters.slice(1);
 }
 
-/** What was wrong with a file or message, in words for the person who brought it. */
-export class UnreadableError extends Error {
-  override name = 'UnreadableError';
-}
-
 /** Older formats, step by step up to today's. `UPGRADES[1]` turns version 1 into version 2. */
 const UPGRADES: Record<number, (doc: Record<string, unknown>) => Record<string, unknown>> = {};
 
@@ -60,13 +56,6 @@ export function readApp(json: unknown, what = 'This file'): App {
   const result = AppSchema.safeParse(doc);
   if (!result.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(result.error)}`);
   return result.data;
-}
-
-/** The first thing Zod found, with the place it is at. */
-export function firstIssue(error: z.ZodError): string {
-  const issue = error.issues[0];
-  if (!issue) return 'it has no content.';
-  return `${issue.path.length ? `at ${issue.path.join(' › ')}: ` : ''}${issue.message}.`;
 }
 
 /** The JSON Schema of the app document. */

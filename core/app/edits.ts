@@ -1,8 +1,13 @@
-import { ElementMaker, cloned, copyElement } from './elements.ts';
+import { ElementMaker } from './make.ts';
+import { elementKinds } from '../../kinds/elements/index.ts';
+import { slotsOf } from '../document/meaning.ts';
+import { cloned, copyOf, walkElements } from '../document/walk.ts';
 import { generateScreens } from './generate-screens.ts';
-import { newId } from './ids.ts';
-import { freeName, namesInTable, singular, tableOf, walkElements } from './names.ts';
-import type { App, BoxElement, Element, Field, FieldType, Screen, Table, View } from './schema.ts';
+import { newId } from '../document/ids.ts';
+import { freeName, singular } from '../document/names.ts';
+import { namesInTable, tableOf } from '../tables/names.ts';
+import type { App, BoxElement, Element, Screen } from './schema.ts';
+import type { Field, FieldType, Table, View } from '../tables/schema.ts';
 
 /** Edits of an app document. Each changes the draft it is given; the caller names the edit and can undo it. */
 
@@ -150,6 +155,17 @@ function moveBy<T>(list: T[], at: number, by: number): void {
   list.splice(to, 0, item!);
 }
 
+/** The list of an element's first slot, where others are put into it; null when it holds none. */
+export function insideOf(e: Element): Element[] | null {
+  const [slot] = slotsOf(elementKinds.get(e.kind)?.properties ?? {}, 'elements');
+  return slot ? ((e as unknown as Record<string, Element[]>)[slot] ?? null) : null;
+}
+
+const listWith = (owner: Element, child: string): Element[] =>
+  slotsOf(elementKinds.get(owner.kind)?.properties ?? {}, 'elements')
+    .map((slot) => (owner as unknown as Record<string, Element[]>)[slot] ?? [])
+    .find((list) => list.some((e) => e.id === child)) ?? [];
+
 /** The list that holds an element, and its place there. */
 export function placeOf(
   app: App,
@@ -159,7 +175,7 @@ export function placeOf(
     let found: { screen: Screen; parent: Element | null; list: Element[]; at: number } | null = null;
     walkElements([screen.root], (e, parent) => {
       if (e.id !== elementId) return;
-      const list = parent && 'children' in parent ? parent.children : [];
+      const list = parent ? listWith(parent, elementId) : [];
       found = { screen, parent, list, at: list.findIndex((x) => x.id === elementId) };
     });
     if (found) return found;
@@ -177,7 +193,8 @@ export function insertElement(app: App, element: Element, at: string): void {
   const target = placeOf(app, at);
   if (!target) return;
   const there = target.list[target.at] ?? target.screen.root;
-  if ('children' in there) (there.children as Element[]).push(element);
+  const within = insideOf(there);
+  if (within) within.push(element);
   else target.list.splice(target.at + 1, 0, element);
 }
 
@@ -189,7 +206,7 @@ export function removeElement(app: App, id: string): void {
 export function duplicateElement(app: App, id: string): Element | null {
   const p = placeOf(app, id);
   if (!p?.parent) return null;
-  const copy = copyElement(p.list[p.at]!);
+  const copy = copyOf(p.list[p.at]!);
   p.list.splice(p.at + 1, 0, copy);
   return copy;
 }
@@ -212,7 +229,8 @@ export function moveElement(app: App, id: string, to: string, where: 'before' | 
   from.list.splice(from.at, 1);
   const target = placeOf(app, to)!;
   const there = target.list[target.at] ?? target.screen.root;
-  if (where === 'inside' && 'children' in there) (there.children as Element[]).push(element);
+  const within = where === 'inside' ? insideOf(there) : null;
+  if (within) within.push(element);
   else target.list.splice(target.at + (where === 'after' ? 1 : 0), 0, element);
 }
 
@@ -243,7 +261,7 @@ export function duplicateScreen(app: App, id: string): Screen | null {
       source.name,
       app.screens.map((s) => s.name),
     ),
-    root: copyElement(source.root),
+    root: copyOf(source.root),
   };
   app.screens.push(copy);
   return copy;

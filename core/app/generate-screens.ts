@@ -1,6 +1,7 @@
-import { backId, thisId } from './ids.ts';
-import type { ElementMaker } from './elements.ts';
-import type { App, BoxElement, Element, Field, Screen, Table } from './schema.ts';
+import { backId, thisId } from '../document/ids.ts';
+import type { ElementMaker } from './make.ts';
+import type { App, BoxElement, Element, Screen } from './schema.ts';
+import type { Field, Table } from '../tables/schema.ts';
 
 interface Tab {
   screen: string;

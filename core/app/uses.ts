@@ -1,5 +1,7 @@
-import { allId, backId, thisId } from './ids.ts';
-import { tableOf, walkElements, walkSteps } from './names.ts';
+import { allId, backId, thisId } from '../document/ids.ts';
+import { tableOf } from '../tables/names.ts';
+import { walkElements, walkSteps } from '../document/walk.ts';
+import { kindName } from './names.ts';
 import type { App } from './schema.ts';
 
 /** Something that uses a table, field or screen, in words, with where to find it. */
@@ -12,15 +14,17 @@ export interface Use {
   field?: string;
 }
 
+/** Elements and steps that stand in another are looked at by themselves. */
+const isSlot = (v: unknown): boolean =>
+  Array.isArray(v) && /^[ep]_/.test(String((v[0] as { id?: unknown } | undefined)?.id ?? ''));
+
 /** Does any text inside this value name the id? Stored formulas and templates hold ids as words. */
 function mentions(value: unknown, ids: ReadonlySet<string>): boolean {
   if (typeof value === 'string')
     return (value.match(/\b(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,}(?:_back)?\b/g) ?? []).some((m) => ids.has(m));
   if (Array.isArray(value)) return value.some((v) => mentions(v, ids));
   if (value && typeof value === 'object')
-    return Object.entries(value).some(
-      ([k, v]) => k !== 'id' && k !== 'children' && k !== 'then' && k !== 'otherwise' && mentions(v, ids),
-    );
+    return Object.entries(value).some(([k, v]) => k !== 'id' && !isSlot(v) && mentions(v, ids));
   return false;
 }
 
@@ -40,11 +44,11 @@ export function usesOf(app: App, ids: Iterable<string>): Use[] {
     if (s.given && wanted.has(s.given)) uses.push({ said: `the screen ${s.name}`, screen: s.id });
     walkElements([s.root], (e) => {
       if (mentions(e, wanted))
-        uses.push({ said: `${e.name ?? KIND_WORDS[e.kind]} on ${s.name}`, screen: s.id, element: e.id });
+        uses.push({ said: `${e.name ?? kindName(e.kind)} on ${s.name}`, screen: s.id, element: e.id });
     });
   }
   for (const r of app.routines) {
-    let used = Boolean(r.given && wanted.has(r.given));
+    let used = Boolean(r.given && wanted.has(r.given)) || mentions(r.starts, wanted);
     walkSteps(r.steps, (s) => {
       used ||= mentions(s, wanted);
     });
@@ -63,18 +67,6 @@ export const idsOfTable = (app: App, table: string): string[] => [
   thisId(table),
   ...(tableOf(app, table)?.fields.flatMap((f) => idsOfField(f.id)) ?? []),
 ];
-
-/** Elements in the words of the interface. */
-export const KIND_WORDS: Record<string, string> = {
-  text: 'Text',
-  picture: 'Picture',
-  button: 'Button',
-  box: 'Box',
-  list: 'List',
-  reading: 'Reading',
-  form: 'Form',
-  input: 'Input',
-};
 
 /** "2 screens and 1 routine" for a sentence about what a removal touches. */
 export function usesInWords(uses: readonly Use[]): string {

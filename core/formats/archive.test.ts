@@ -2,8 +2,9 @@ import ExcelJS from 'exceljs';
 import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import type { App, Field, FieldType } from '../app/schema.ts';
-import type { Cell } from '../records/cells.ts';
+import type { App } from '../app/schema.ts';
+import type { Field, FieldType } from '../tables/schema.ts';
+import type { Cell } from '../fields/lists.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { Titles } from '../records/titles.ts';
@@ -31,7 +32,7 @@ describe('all data as a zip', () => {
     const pdf = `data:application/pdf;name=plan%2F1.pdf;base64,${btoa('one')}`;
     records.set(T.hives, 'bramble', { f_paper000: pdf });
     records.set(T.hives, 'clover', { f_paper000: pdf.replace(btoa('one'), btoa('two')) });
-    const zip = unzipSync(toArchive(records.model.app, records));
+    const zip = unzipSync(toArchive(records.model.app as App, records));
     expect(Object.keys(zip).sort()).toEqual([
       'Hives all files/plan 1 2.pdf',
       'Hives all files/plan 1.pdf',

@@ -1,3 +1,5 @@
+import { isMailAddress } from '../document/addresses.ts';
+
 /** Internet messages (RFC 5322) with MIME text (RFC 2045-2047), as the mail step sends them. */
 export interface Message {
   from: { name: string; address: string };
@@ -8,18 +10,6 @@ export interface Message {
   /** The left part of the Message-ID. */
   id: string;
 }
-
-const ADDRESS = /^[^\s@<>,;:"()[\]\\]+@[^\s@<>,;:"()[\]\\]+$/;
-
-/** True for one plain mail address. */
-export const isMailAddress = (s: string): boolean => ADDRESS.test(s) && s.length <= 254;
-
-/** The addresses in a text that lists them with commas, semicolons or line ends. */
-export const addressesIn = (text: string): string[] =>
-  text
-    .split(/[,;\n]/)
-    .map((s) => s.trim())
-    .filter(Boolean);
 
 const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
 const base64 = (b: Uint8Array): string => btoa(Array.from(b, (x) => String.fromCharCode(x)).join(''));

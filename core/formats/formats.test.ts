@@ -1,13 +1,14 @@
 import PostalMime from 'postal-mime';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readBundle, writeBundle } from '../app/bundle.ts';
-import { makeApp } from '../app/generate.ts';
+import { readBundle, writeBundle } from './bundle.ts';
+import { makeApp } from './make-app.ts';
 import { AppSchema } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
 import { someRecords, hiveApp, T } from '../records/fixture.ts';
 import { bring } from './bring.ts';
-import { compose, isMailAddress } from './eml.ts';
+import { isMailAddress } from '../document/addresses.ts';
+import { compose } from './eml.ts';
 import { draftTable, inferType, readRows } from './infer.ts';
 import { decode, readSheets } from './sheets.ts';
 import { exportTable, toCsv, toJsonRows, toXlsx } from './tables.ts';

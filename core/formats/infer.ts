@@ -1,6 +1,7 @@
-import type { FieldType } from '../app/schema.ts';
-import { freeName } from '../app/names.ts';
-import { typedCell, type Cell } from '../records/cells.ts';
+import type { FieldType } from '../tables/schema.ts';
+import { freeName } from '../document/names.ts';
+import { typedCell } from '../records/cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import {
   readDateText,
   readDateTimeText,
@@ -10,7 +11,7 @@ import {
   readTimeText,
   readYesNoText,
   type DayOrder,
-} from '../records/read-text.ts';
+} from '../fields/read-text.ts';
 import type { Sheet } from './sheets.ts';
 
 /** A column of a sheet as it will become a field. */

@@ -1,6 +1,7 @@
-import type { Field, Table } from '../app/schema.ts';
-import type { Draft } from '../host/change.ts';
-import { checkCell, isWritable, typedCell, type Cell } from '../records/cells.ts';
+import type { Field, Table } from '../tables/schema.ts';
+import type { Draft } from '../records/change.ts';
+import { checkCell, isWritable, typedCell } from '../records/cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import { linkKey, type StoredRecord } from '../records/store.ts';
 import { linkedCell, type Titles } from '../records/titles.ts';
 import type { TableDraft, Unread } from './infer.ts';

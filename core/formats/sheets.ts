@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { UnreadableError } from '../app/document.ts';
+import { UnreadableError } from '../document/unreadable.ts';
 import { fix } from '../formula/number.ts';
 import { decodeWestern } from './western.ts';
 

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import { harmless } from './harmless.ts';
 import { toJson } from '../formula/json.ts';
 import { fix } from '../formula/number.ts';

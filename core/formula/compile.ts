@@ -109,6 +109,10 @@ function entryNames(t: Type, into: Set<string>): void {
   }
 }
 
+/** One link further along. */
+const further = (origin: Origin, hop: string): Origin =>
+  origin.from === 'table' ? origin : { ...origin, hops: [...origin.hops, hop] };
+
 const LITERAL_TYPES = { boolean: BOOLEAN, number: NUMBER, string: TEXT } as const;
 
 class Compiler implements Compiling {
@@ -278,10 +282,7 @@ class Compiler implements Compiling {
     const outer = found?.read ?? (() => null);
     if (open.length === 0) {
       const links = found!.type.k === 'record' || (found!.type.k === 'list' && found!.type.of.k === 'record');
-      const origin =
-        links && found!.field && found!.origin?.from === 'self'
-          ? { from: 'self' as const, hops: [...found!.origin.hops, found!.field.id] }
-          : found!.origin;
+      const origin = links && found!.field && found!.origin ? further(found!.origin, found!.field.id) : found!.origin;
       return { type: found!.type, run: outer, ...(origin && { origin }) };
     }
     const { name } = n;
@@ -379,7 +380,7 @@ class Compiler implements Compiling {
         return {
           type: pathType(of.type, member.type),
           run: readPath(run, of.type, member),
-          origin: links && origin.from === 'self' ? { from: 'self', hops: [...origin.hops, member.id] } : undefined,
+          origin: links && origin.from !== 'table' ? further(origin, member.id) : undefined,
         };
       }
       const near = nearest(

@@ -4,7 +4,7 @@ import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { toJson } from './json.ts';
 import { GUIDED_OPS, toFormula, toSentence, type Sentence } from './guided.ts';
-import type { Condition } from '../app/schema.ts';
+import type { Condition } from '../document/pieces.ts';
 
 const path = fc.constantFrom(F.name, F.weight, `${F.keeper}.${F.mail}`);
 const value = fc.oneof(path, fc.constantFrom('3', '-1.5', '"Active"', 'true', '@"2026-11-23"', 'today()'));

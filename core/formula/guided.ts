@@ -1,4 +1,4 @@
-import type { Condition, Where } from '../app/schema.ts';
+import type { Condition, Where } from '../document/pieces.ts';
 import { FormulaError, type Node } from './ast.ts';
 import { parse } from './parse.ts';
 

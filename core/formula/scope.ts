@@ -8,6 +8,8 @@ export type Frame = Value[];
 export type Origin =
   /** Reached from the record the formula belongs to, along these link fields. */
   | { from: 'self'; hops: string[] }
+  /** Reached from a thing at hand, such as the record a screen was given. */
+  | { from: 'thing'; thing: string; hops: string[] }
   /** Any record of a table. */
   | { from: 'table'; table: string };
 

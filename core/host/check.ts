@@ -1,7 +1,7 @@
 import type { App } from '../app/schema.ts';
-import { fieldOf, tableOf } from '../app/names.ts';
+import { fieldOf, tableOf } from '../tables/names.ts';
 import { checkCell } from '../records/cells.ts';
-import type { Draft } from './change.ts';
+import type { Draft } from '../records/change.ts';
 
 /** Why a change does not fit the app, or null when it does. */
 export function checkChange(app: App, change: Draft): string | null {

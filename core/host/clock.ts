@@ -30,8 +30,6 @@ export class HybridClock {
   }
 }
 
-export const STAMP = /^[0-9a-z]{9}-[0-9a-z]{4}-[a-z0-9]{4,24}$/;
-
 export const stampText = (ms: number, count: number, device: string): string =>
   `${ms.toString(36).padStart(9, '0')}-${count.toString(36).padStart(4, '0')}-${device}`;
 

@@ -1,7 +1,7 @@
-import { newId } from '../app/ids.ts';
-import type { Change, Draft, RecordState } from './change.ts';
+import { newId } from '../document/ids.ts';
+import type { Change, Draft, RecordState } from '../records/change.ts';
 import { HybridClock } from './clock.ts';
-import type { CatchUp, News, Receipt } from './host.ts';
+import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
 import type { Replica } from './replica.ts';
 
 /** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
@@ -78,9 +78,13 @@ export class Device {
     this.sendable = sendable;
   }
 
-  /** Makes changes: shown at once, kept on the device, sent when there is a way. Resolves when kept. */
-  async write(drafts: readonly Draft[]): Promise<Change[]> {
+  /**
+   * Makes changes: shown at once, kept on the device, sent when there is a way. Resolves when kept. What is written
+   * together the host takes or refuses as one.
+   */
+  async write(drafts: readonly Draft[], together = false): Promise<Change[]> {
     const made: Change[] = [];
+    const group = together && drafts.length > 1 ? `${this.id}:g${Date.now().toString(36)}:${this.count++}` : undefined;
     const touched = new Set<string>();
     this.replica.records.batch(() => {
       for (const d of drafts) {
@@ -88,6 +92,7 @@ export class Device {
           ...d,
           id: `${this.id}:${Date.now().toString(36)}:${this.count++}`,
           stamp: this.clock.next(),
+          ...(group !== undefined && { group }),
         };
         if (this.replica.apply(change)) {
           made.push(change);
@@ -184,18 +189,26 @@ export class Device {
     for (;;) {
       const link = this.link;
       if (!link) return;
-      const batch: Change[] = [];
-      let size = 0;
-      for (const c of this.queue) {
-        if (batch.length >= BATCH || size > 2_000_000) break;
-        if (!this.sendable(c)) continue;
-        batch.push(c);
-        size += c.do === 'set' ? JSON.stringify(c.cells).length : 50;
-      }
+      const batch = this.nextBatch();
       if (batch.length === 0) return;
       const receipt = await link.push(batch);
       await this.settle(batch, receipt);
     }
+  }
+
+  /** As much of the queue as is sent at once. What belongs together is never divided. */
+  private nextBatch(): Change[] {
+    const batch: Change[] = [];
+    let size = 0;
+    for (const unit of units(this.queue)) {
+      if (batch.length > 0 && (batch.length + unit.length > BATCH || size > 2_000_000)) break;
+      if (!unit.every((c) => this.sendable(c))) continue;
+      for (const c of unit) {
+        batch.push(c);
+        size += c.do === 'set' ? JSON.stringify(c.cells).length : 50;
+      }
+    }
+    return batch;
   }
 
   private async settle(batch: Change[], receipt: Receipt): Promise<void> {

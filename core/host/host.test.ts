@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { checkChange } from './check.ts';
-import { ChangeSchema, type Change, type RecordState } from './change.ts';
+import { ChangeSchema, type Change, type RecordState } from '../records/change.ts';
 import { HybridClock, stampText } from './clock.ts';
 import { Device, OfflineError, type DeviceStore, type HostLink } from './device.ts';
 import { Host } from './host.ts';

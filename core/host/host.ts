@@ -2,34 +2,16 @@ import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
 import { Claims, recordProblem } from '../records/checks.ts';
-import type { Change, RecordState } from './change.ts';
+import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
 import { HybridClock, readStamp } from './clock.ts';
+import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
 import { Replica } from './replica.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
 export interface LogPort {
   append(changes: readonly Change[]): Promise<void>;
 }
-
-export interface Receipt {
-  /** Ids of the changes that are kept now, new or known before. */
-  accepted: string[];
-  refused: { id: string; table: string; record: string; reason: string; state: RecordState | null }[];
-  /** Records whose stamps the host had to correct because a device's clock runs far ahead. */
-  corrected: RecordState[];
-  /** Number of the last change the host has. */
-  at: number;
-}
-
-export interface News {
-  /** Number of the last change before these. */
-  from: number;
-  at: number;
-  changes: Change[];
-}
-
-export type CatchUp = News | { at: number; states: RecordState[] };
 
 /** A device's clock may run this far ahead before its stamps are corrected. */
 const AHEAD_MS = 10 * 60_000;
@@ -90,21 +72,15 @@ export class Host {
     const kept: Change[] = [];
     const claims = new Claims(this.replica.records);
     const fitting: { change: Change; late: boolean }[] = [];
-    for (const c of changes) {
-      const reason = this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, claims);
-      if (reason)
-        receipt.refused.push({
-          id: c.id,
-          table: c.table,
-          record: c.record,
-          reason,
-          state: this.replica.state(c.record) ?? null,
-        });
-      else {
-        const late = readStamp(c.stamp).ms > this.now() + AHEAD_MS;
-        if (!late) this.clock.saw(c.stamp);
-        fitting.push({ change: late ? { ...c, stamp: this.clock.next() } : c, late });
-      }
+    for (const unit of units(changes)) {
+      const refused = this.refusals(unit, who, claims);
+      if (refused) receipt.refused.push(...refused);
+      else
+        for (const c of unit) {
+          const late = readStamp(c.stamp).ms > this.now() + AHEAD_MS;
+          if (!late) this.clock.saw(c.stamp);
+          fitting.push({ change: late ? { ...c, stamp: this.clock.next() } : c, late });
+        }
     }
     // First to the log, then to memory: what was never flushed must not be seen by anyone.
     const fresh = fitting.filter((x) => this.isNew(x.change));
@@ -120,6 +96,25 @@ export class Host {
     receipt.at = this.at;
     if (kept.length) for (const l of this.listeners) l({ from, at: this.at, changes: kept });
     return receipt;
+  }
+
+  /** Why changes that belong together are refused, each with its reason; null when all of them may be made. */
+  private refusals(unit: readonly Change[], who: Who, claims: Claims): Receipt['refused'] | null {
+    // What a refused group would have claimed, others may have.
+    const trial = unit.length > 1 ? claims.copy() : claims;
+    const reasons = unit.map((c) => this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, trial));
+    const first = reasons.find((r) => r !== null);
+    if (first === undefined) {
+      claims.take(trial);
+      return null;
+    }
+    return unit.map((c, i) => ({
+      id: c.id,
+      table: c.table,
+      record: c.record,
+      reason: reasons[i] ?? `It belongs together with a change that was refused: ${first}`,
+      state: this.replica.state(c.record) ?? null,
+    }));
   }
 
   /** What the records refuse, or what an earlier change of the same batch has claimed. */

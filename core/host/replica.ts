@@ -1,5 +1,5 @@
 import type { Records } from '../records/store.ts';
-import type { Change, RecordState } from './change.ts';
+import type { Change, RecordState } from '../records/change.ts';
 
 /** True for a record that was removed and not brought back since. */
 export const isRemoved = (s: RecordState): boolean =>

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Field, FieldType } from '../app/schema.ts';
+import type { Field, FieldType } from '../tables/schema.ts';
 import { inferType } from '../formats/infer.ts';
-import { typedCell, type Cell } from '../records/cells.ts';
+import { typedCell } from '../records/cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import { withoutApostrophe } from '../formats/harmless.ts';
 import { fileValue, styleOf } from './column-style.ts';
 

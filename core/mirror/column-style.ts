@@ -1,12 +1,13 @@
-import type { Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import { fix } from '../formula/number.ts';
 import { civil, parseDate, parseDateTime, parseTime, parts } from '../formula/temporal.ts';
 import { DaysDuration, type CalendarDate } from '../formula/values.ts';
 import { harmless } from '../formats/harmless.ts';
 import type { ColumnDraft } from '../formats/infer.ts';
-import { listCell, readCell, type Cell } from '../records/cells.ts';
+import { listCell, type Cell } from '../fields/lists.ts';
+import { readCell } from '../records/cells.ts';
 import { exactDuration } from '../records/format.ts';
-import { readDateText, readDateTimeText, readYesNoText } from '../records/read-text.ts';
+import { readDateText, readDateTimeText, readYesNoText } from '../fields/read-text.ts';
 import type { FileValue } from './table-file.ts';
 
 /** How a column of a file writes its values, learned from those it has. */

@@ -2,7 +2,7 @@ import ExcelJS from 'exceljs';
 import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
-import type { Draft } from '../host/change.ts';
+import type { Draft } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { draftTable } from '../formats/infer.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Cell } from '../records/cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import { merge, type AppRow, type BaseRow, type FileRow, type MergeInput, type MergeResult } from './merge.ts';
 
 const row = (...texts: string[]): FileRow => ({

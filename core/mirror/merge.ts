@@ -1,4 +1,4 @@
-import type { Cell } from '../records/cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import { align } from './align.ts';
 
 /** A row on which file and app agreed last: whose record it is, its texts in the file and the cells they meant. */

@@ -1,9 +1,10 @@
-import { UnreadableError } from '../app/document.ts';
-import type { Field, Table } from '../app/schema.ts';
+import { UnreadableError } from '../document/unreadable.ts';
+import type { Field, Table } from '../tables/schema.ts';
 import { draftTable, type TableDraft } from '../formats/infer.ts';
 import { likelyKeys, matchColumns } from '../formats/reimport.ts';
-import type { Draft } from '../host/change.ts';
-import { checkCell, isWritable, listCell, typedCell, type Cell } from '../records/cells.ts';
+import type { Draft } from '../records/change.ts';
+import { checkCell, isWritable, typedCell } from '../records/cells.ts';
+import { listCell, type Cell } from '../fields/lists.ts';
 import { display } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
 import { linkedCell, Titles } from '../records/titles.ts';

@@ -1,4 +1,4 @@
-import { UnreadableError } from '../app/document.ts';
+import { UnreadableError } from '../document/unreadable.ts';
 import type { Sheet } from '../formats/sheets.ts';
 import { DelimitedFile } from './delimited.ts';
 import { WorkbookFile } from './workbook.ts';

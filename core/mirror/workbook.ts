@@ -1,5 +1,5 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { UnreadableError } from '../app/document.ts';
+import { UnreadableError } from '../document/unreadable.ts';
 import { readSheets, type Sheet } from '../formats/sheets.ts';
 import type { FileEdit, FileValue, TableFile } from './table-file.ts';
 

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { addScreensFor, addTable } from '../app/edits.ts';
-import { ElementMaker } from '../app/elements.ts';
+import { ElementMaker } from '../app/make.ts';
 import { emptyApp } from '../app/document.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { preflight, stops } from './preflight.ts';

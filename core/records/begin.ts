@@ -1,11 +1,12 @@
 import { dateTimeText } from '../formula/temporal.ts';
 import { DateTime, RecordValue, type Value } from '../formula/values.ts';
-import type { Draft } from '../host/change.ts';
-import { readableId } from '../app/ids.ts';
-import { checkCell, toCell, type Cell } from './cells.ts';
+import type { Draft } from './change.ts';
+import { readableId } from '../document/ids.ts';
+import { checkCell, toCell } from './cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import { trialRow } from './checks.ts';
 import type { Cells, Records, TableStore } from './store.ts';
-import type { Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 
 /**
  * Changes completed by what the app fills in itself: defaults and a unique id in new records, the time of making

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Field, FieldType } from '../app/schema.ts';
+import type { Field, FieldType } from '../tables/schema.ts';
 import { DaysDuration } from '../formula/values.ts';
-import { checkCell, listCell, readCell, toCell, toListCell, typedCell } from './cells.ts';
+import { checkCell, readCell, toCell, typedCell } from './cells.ts';
+import { listCell, toListCell } from '../fields/lists.ts';
 import { display, exactDuration, fileName } from './format.ts';
-import { patternFits } from './pattern.ts';
-import { readDurationText, readPlaceText, readPlanText } from './read-text.ts';
+import { patternFits } from '../fields/pattern.ts';
+import { readDurationText, readPlaceText, readPlanText } from '../fields/read-text.ts';
 
 const field = (type: FieldType, more: Partial<Field> = {}): Field => ({
   id: 'f_x000000',

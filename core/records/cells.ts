@@ -1,4 +1,4 @@
-import type { Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import { fix } from '../formula/number.ts';
 import {
   dateText,
@@ -21,8 +21,8 @@ import {
   newContext,
   type Value,
 } from '../formula/values.ts';
-import { listCell, toListCell, type Cell } from './lists.ts';
-import { patternFits } from './pattern.ts';
+import { listCell, toListCell, type Cell } from '../fields/lists.ts';
+import { patternFits } from '../fields/pattern.ts';
 import {
   readDateText,
   readDateTimeText,
@@ -33,9 +33,7 @@ import {
   readTimeText,
   readYesNoText,
   type DayOrder,
-} from './read-text.ts';
-
-export { listCell, toListCell, type Cell } from './lists.ts';
+} from '../fields/read-text.ts';
 
 /** Fields that people fill in: neither worked out nor kept by the app itself. */
 export const isWritable = (field: Field): boolean =>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Draft } from '../host/change.ts';
+import type { Draft } from './change.ts';
 import type { App } from '../app/schema.ts';
 import { completed } from './begin.ts';
 import { recordProblem, recordWithKey } from './checks.ts';

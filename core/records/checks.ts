@@ -97,8 +97,20 @@ export function trialRow(store: TableStore, record: string, cells: Cells): Row {
  * the same batch could both have what only one may.
  */
 export class Claims {
-  private readonly holders = new Map<string, string>();
-  constructor(private readonly records: Records) {}
+  constructor(
+    private readonly records: Records,
+    private holders: Map<string, string> = new Map(),
+  ) {}
+
+  /** The same claims, to try more on. */
+  copy(): Claims {
+    return new Claims(this.records, new Map(this.holders));
+  }
+
+  /** Takes over what was claimed on a copy. */
+  take(trial: Claims): void {
+    this.holders = trial.holders;
+  }
 
   /** Claims for a record what its cells say, or tells what another record of the batch has claimed already. */
   claim(table: string, record: string, cells: Cells): RecordProblem | null {

@@ -1,5 +1,6 @@
-import type { Condition, Where } from '../app/schema.ts';
+import type { Condition, Where } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
+import type { Dependency } from '../formula/scope.ts';
 import { compile, type CompileOptions, type Run } from '../formula/compile.ts';
 import { compare, equal, RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
@@ -37,8 +38,10 @@ export const isUnary = (op: ConditionOp): boolean => op === 'is empty' || op ===
 export function compileWhere(
   where: Where,
   options: CompileOptions,
-): { test: (frame: Value[]) => boolean; problems: Problem[] } {
+): { test: (frame: Value[]) => boolean; problems: Problem[]; reads: Dependency[]; volatile: boolean } {
   const problems: Problem[] = [];
+  const reads: Dependency[] = [];
+  let volatile = false;
   const tests: ((frame: Value[]) => boolean)[] = [];
   for (const c of where.conditions) {
     if (!c.left || (!c.right && !isUnary(c.op))) {
@@ -52,7 +55,12 @@ export function compileWhere(
     }
     const left = compile(c.left, options);
     const right = isUnary(c.op) ? null : compile(c.right, options);
-    problems.push(...left.problems, ...(right?.problems ?? []));
+    for (const side of [left, right]) {
+      if (!side) continue;
+      problems.push(...side.problems);
+      reads.push(...side.dependencies);
+      volatile ||= side.volatile;
+    }
     const [l, r, meaning]: [Run, Run, (a: Value, b: Value) => boolean] = [
       left.run,
       right?.run ?? (() => null),
@@ -60,7 +68,22 @@ export function compileWhere(
     ];
     tests.push((f) => meaning(l(f), r(f)));
   }
-  if (tests.length === 0) return { test: () => true, problems };
-  if (tests.length === 1) return { test: tests[0]!, problems };
-  return { test: where.match === 'all' ? (f) => tests.every((t) => t(f)) : (f) => tests.some((t) => t(f)), problems };
+  const found = { problems, reads, volatile };
+  if (tests.length === 0) return { test: () => true, ...found };
+  if (tests.length === 1) return { test: tests[0]!, ...found };
+  return { test: where.match === 'all' ? (f) => tests.every((t) => t(f)) : (f) => tests.some((t) => t(f)), ...found };
 }
+
+/** How a comparison reads in a sentence. */
+export const OP_WORDS: Record<ConditionOp, string> = {
+  is: 'is',
+  'is not': 'is not',
+  over: 'is over',
+  under: 'is under',
+  'at least': 'is at least',
+  'at most': 'is at most',
+  contains: 'contains',
+  'is empty': 'is empty',
+  'is filled': 'is filled in',
+  holds: 'holds',
+};

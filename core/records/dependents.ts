@@ -1,7 +1,8 @@
-import type { Field } from '../app/schema.ts';
-import { backId } from '../app/ids.ts';
+import type { Field } from '../tables/schema.ts';
+import { backId } from '../document/ids.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Origin } from '../formula/scope.ts';
+import { readKey } from './changes.ts';
 import { WHOLE, type LinkEnd } from './model.ts';
 import { DIRTY, type Row } from './row.ts';
 import type { Records } from './store.ts';
@@ -41,7 +42,7 @@ export class Dependents {
   add(table: string, field: Field, slot: number, compiled: Compiled): void {
     if (compiled.volatile) this.volatile.push({ table, field: field.id, slot });
     for (const d of compiled.dependencies) {
-      const key = `${d.table}/${d.field}`;
+      const key = readKey(d.table, d.field);
       const list = this.readers.get(key) ?? [];
       if (!list.some((r) => r.field === field.id && JSON.stringify(r.origin) === JSON.stringify(d.origin))) {
         list.push({ table, field: field.id, slot, origin: d.origin });
@@ -80,7 +81,8 @@ export class Dependents {
     for (const { end } of this.deciding.get(field) ?? []) {
       this.changed(row, end.id);
       const other = end.back ? end.field.id : backId(end.field.id);
-      if (!this.readers.has(`${end.target}/${other}`)) continue;
+      const read = readKey(end.target, other);
+      if (!this.readers.has(read) && !this.records.isWatched(read)) continue;
       for (const there of this.records.followAll(row, end)) this.changed(there, other);
     }
   }
@@ -90,8 +92,13 @@ export class Dependents {
     const stack: [Row, string][] = [[row, field]];
     for (let next = stack.pop(); next; next = stack.pop()) {
       const [at, what] = next;
-      for (const reader of this.readers.get(`${at.tableId}/${what}`) ?? []) {
-        const rows = reader.origin.from === 'table' ? this.records.rows(reader.table) : this.backAlong(at, reader);
+      const key = readKey(at.tableId, what);
+      this.records.note(key, at);
+      for (const reader of this.readers.get(key) ?? []) {
+        const rows =
+          reader.origin.from === 'self'
+            ? this.backAlong(at, reader.table, reader.origin.hops)
+            : this.records.rows(reader.table);
         for (const r of rows) {
           if (r.v[reader.slot] === DIRTY) continue;
           r.v[reader.slot] = DIRTY;
@@ -102,13 +109,12 @@ export class Dependents {
     }
   }
 
-  /** The records of the reader's table from which its links lead to this record. */
-  private backAlong(row: Row, reader: Reader): readonly Row[] {
-    if (reader.origin.from !== 'self') return [];
+  /** The records of a table from which these links lead to this record. */
+  backAlong(row: Row, from: string, hops: readonly string[]): readonly Row[] {
     let rows: Row[] = [row];
     const ends: LinkEnd[] = [];
-    let table = reader.table;
-    for (const hop of reader.origin.hops) {
+    let table = from;
+    for (const hop of hops) {
       const end = this.records.model.tables.get(table)?.links.find((l) => l.id === hop);
       if (!end) return [];
       ends.push(end);

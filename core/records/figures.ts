@@ -1,4 +1,4 @@
-import type { Figure } from '../app/schema.ts';
+import type { Figure } from '../tables/schema.ts';
 import { fix } from '../formula/number.ts';
 import { compare, DaysDuration, type Value } from '../formula/values.ts';
 

@@ -1,4 +1,5 @@
-import type { App, Field } from '../app/schema.ts';
+import type { App } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import { emptyApp } from '../app/document.ts';
 import { Records, type Cells } from './store.ts';
 

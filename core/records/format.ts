@@ -1,4 +1,4 @@
-import type { Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import { civil, parts, weekday } from '../formula/temporal.ts';
 import { fix } from '../formula/number.ts';
 import { literal } from '../formula/builtins/convert.ts';

@@ -1,4 +1,5 @@
-import type { Figure, Query, View } from '../app/schema.ts';
+import type { Figure, View } from '../tables/schema.ts';
+import type { Query } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
 import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
@@ -67,7 +68,7 @@ export class GridView {
     });
   }
 
-  get problems(): Problem[] {
+  get problems(): readonly Problem[] {
     return this.query.problems;
   }
 

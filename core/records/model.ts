@@ -1,6 +1,7 @@
-import { allId, backId, thisId } from '../app/ids.ts';
-import type { App, Field, Table } from '../app/schema.ts';
-import { nameTable } from '../app/names.ts';
+import { allId, backId, thisId } from '../document/ids.ts';
+import { resultsOf } from '../document/walk.ts';
+import { tableNames, type Tables } from '../tables/names.ts';
+import type { Field, Table } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import { toShown } from '../formula/stored.ts';
@@ -56,7 +57,7 @@ export class Model implements Shapes {
   private names: Set<string> | null = null;
   private shownNames: Map<string, string> | null = null;
 
-  constructor(readonly app: App) {
+  constructor(public app: Tables) {
     for (const table of app.tables) {
       this.tables.set(table.id, {
         table,
@@ -153,9 +154,19 @@ export class Model implements Shapes {
 
   /** Today's name of anything a stored formula refers to. */
   nameOf = (id: string): string | undefined => {
-    this.shownNames ??= nameTable(this.app);
+    if (!this.shownNames) {
+      this.shownNames = tableNames(this.app.tables);
+      for (const r of this.app.routines ?? [])
+        for (const { id: result, name } of resultsOf(r.steps)) this.shownNames.set(result, name);
+    }
     return this.shownNames.get(id);
   };
+
+  /** Takes a document with the same tables, of which only names of results may be new. */
+  rename(app: Tables): void {
+    this.app = app;
+    this.shownNames = null;
+  }
 
   shown(stored: string): string {
     return toShown(stored, this.nameOf);
@@ -231,7 +242,13 @@ export class Model implements Shapes {
       }
     }
     things.forEach((t, i) =>
-      names.push({ id: t.id, name: t.name, type: t.type, read: (f) => f[THINGS_FROM + i] ?? null }),
+      names.push({
+        id: t.id,
+        name: t.name,
+        type: t.type,
+        origin: { from: 'thing', thing: t.id, hops: [] },
+        read: (f) => f[THINGS_FROM + i] ?? null,
+      }),
     );
     for (const t of this.tables.values()) names.push(...this.tableNames(t));
     return names;

@@ -1,142 +1,176 @@
-import type { Query } from '../app/schema.ts';
+import type { Query } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
-import { compile } from '../formula/compile.ts';
+import { compile, type Compiled } from '../formula/compile.ts';
+import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
 import { compileWhere } from './conditions.ts';
-import { display } from './format.ts';
 import { SELF_SLOT, type Thing } from './model.ts';
 import { compareKeys, FirstInOrder, sortKey, type SortKey } from './order.ts';
 import { Row } from './row.ts';
+import { searchWords } from './search.ts';
 import type { Records } from './store.ts';
 
-/** A query ready to run again and again against today's records. */
-export interface CompiledQuery {
-  problems: Problem[];
-  /** All records that fit, in order, before any limit; `values` are those of the things named. */
-  run(values: readonly Value[], search?: string): readonly Row[];
-  /** The same records in no particular order. */
-  every(values: readonly Value[], search?: string): readonly Row[];
-  /** Part of them, with how many there are. The first part of a long list is found without ordering all of it. */
-  part(values: readonly Value[], from: number, count: number, search?: string): { total: number; rows: readonly Row[] };
-}
-
-/** What was asked; the same question to the same records is answered from memory. */
-interface Asked {
-  version: number;
-  values: readonly Value[];
-  search: string;
-}
-interface Whole extends Asked {
-  found: readonly Row[];
-  ordered: readonly Row[] | null;
-}
-interface Beginning extends Asked {
+/** Part of what a query finds, with how many there are in all. */
+export interface QueryPart {
   total: number;
   rows: readonly Row[];
 }
 
 /** Up to this many records from the beginning are found without ordering all of them. */
-const SHORT = 200;
+export const SHORT = 200;
 
-export function compileQuery(records: Records, query: Query, things: readonly Thing[]): CompiledQuery {
-  const { model } = records;
-  const options = model.optionsFor(query.table, things);
-  const where = compileWhere(query.where, options);
-  const orders = query.order.filter((o) => o.by).map((o) => ({ ...compile(o.by, options), descending: o.descending }));
-  const directions = orders.map((o) => (o.descending ? -1 : 1));
-  const via = query.via ? compile(query.via, model.optionsFor(null, things)) : null;
-  const problems = [...where.problems, ...orders.flatMap((o) => o.problems), ...(via?.problems ?? [])];
-  const filtered = query.where.conditions.length > 0;
-  let whole: Whole | null = null;
-  let beginning: Beginning | null = null;
+/**
+ * A query ready to run again and again against today's records. `values` are always those of the things it was
+ * compiled with, in their order.
+ */
+export class CompiledQuery {
+  readonly problems: readonly Problem[];
+  /** What its conditions and orders read of each record. */
+  readonly reads: readonly Dependency[];
+  /** What decides which records are looked at, when a formula gives them. */
+  readonly viaReads: readonly Dependency[];
+  /** The result changes with the clock. */
+  readonly volatile: boolean;
+  readonly table: string;
+  readonly directions: readonly number[];
+  private readonly where: ReturnType<typeof compileWhere>;
+  private readonly filtered: boolean;
+  private readonly orders: readonly Compiled[];
+  private readonly via: Compiled | null;
 
-  function source(frame: Value[]): readonly Row[] {
-    if (!via) return records.rows(query.table);
-    const v = via.run(frame);
-    return (Array.isArray(v) ? v : [v]).filter((r): r is Row => r instanceof Row && r.tableId === query.table);
+  constructor(
+    readonly records: Records,
+    query: Query,
+    readonly things: readonly Thing[],
+  ) {
+    const { model } = records;
+    const options = model.optionsFor(query.table, things);
+    const ordered = query.order.filter((o) => o.by);
+    this.table = query.table;
+    this.where = compileWhere(query.where, options);
+    this.filtered = query.where.conditions.length > 0;
+    this.orders = ordered.map((o) => compile(o.by, options));
+    this.directions = ordered.map((o) => (o.descending ? -1 : 1));
+    this.via = query.via ? compile(query.via, model.optionsFor(null, things)) : null;
+    this.problems = [...this.where.problems, ...this.orders.flatMap((o) => o.problems), ...(this.via?.problems ?? [])];
+    this.reads = [...this.where.reads, ...this.orders.flatMap((o) => o.dependencies)];
+    this.viaReads = this.via?.dependencies ?? [];
+    this.volatile = this.where.volatile || this.orders.some((o) => o.volatile) || (this.via?.volatile ?? false);
   }
 
-  const wantedOf = (search = ''): string => search.trim().toLowerCase();
-  const answers = (a: Asked | null, values: readonly Value[], search: string): boolean =>
-    a?.version === records.version &&
-    a.search === search &&
-    a.values.length === values.length &&
-    a.values.every((v, i) => v === values[i]);
-
-  /** Calls back with every record that fits; the frame then stands at it. */
-  function each(values: readonly Value[], wanted: string, take: (row: Row, frame: Value[]) => void): void {
-    const frame: Value[] = [records.runtime as unknown as Value, null, ...values];
-    for (const row of source(frame)) {
-      frame[SELF_SLOT] = row;
-      if (filtered && !where.test(frame)) continue;
-      if (wanted && !holds(row, wanted)) continue;
-      take(row, frame);
-    }
+  get isOrdered(): boolean {
+    return this.orders.length > 0;
   }
 
-  function find(values: readonly Value[], search?: string): Whole {
-    const wanted = wantedOf(search);
-    if (answers(whole, values, wanted)) return whole!;
-    const found: Row[] = [];
-    each(values, wanted, (row) => found.push(row));
-    // Working values out may have touched nothing, but it may have moved the clock's fields: the version is read last.
-    whole = {
-      version: records.version,
-      values: [...values],
-      search: wanted,
-      found,
-      ordered: orders.length ? null : found,
-    };
-    return whole;
+  /** True when a formula gives the records, so that their order is the formula's. */
+  get isVia(): boolean {
+    return this.via !== null;
   }
 
-  function inOrder(w: Whole): readonly Row[] {
-    if (!w.ordered) {
-      const frame: Value[] = [records.runtime as unknown as Value, null, ...w.values];
-      const keyed = w.found.map((row, at): { row: Row; at: number; keys: SortKey[] } => {
-        frame[SELF_SLOT] = row;
-        return { row, at, keys: orders.map((o) => sortKey(o.run(frame))) };
-      });
-      keyed.sort((a, b) => compareKeys(a.keys, b.keys, directions) || a.at - b.at);
-      w.ordered = keyed.map((k) => k.row);
-    }
-    return w.ordered;
+  frame(values: readonly Value[]): Value[] {
+    return [this.records.runtime as unknown as Value, null, ...values];
   }
 
-  function begin(values: readonly Value[], search: string | undefined): Beginning {
-    const wanted = wantedOf(search);
-    if (answers(beginning, values, wanted)) return beginning!;
-    const first = new FirstInOrder<Row>(SHORT, directions);
-    let total = 0;
-    each(values, wanted, (row, frame) => {
-      total++;
-      first.offer(row, (i) => sortKey(orders[i]!.run(frame)));
+  /** The records that are looked at, before any condition. */
+  source(frame: Value[]): readonly Row[] {
+    if (!this.via) return this.records.rows(this.table);
+    frame[SELF_SLOT] = null;
+    const v = this.via.run(frame);
+    return (Array.isArray(v) ? v : [v]).filter((r): r is Row => r instanceof Row && r.tableId === this.table);
+  }
+
+  fits(row: Row, frame: Value[]): boolean {
+    if (!this.filtered) return true;
+    frame[SELF_SLOT] = row;
+    return this.where.test(frame);
+  }
+
+  key(row: Row, order: number, frame: Value[]): SortKey {
+    frame[SELF_SLOT] = row;
+    return sortKey(this.orders[order]!.run(frame));
+  }
+
+  keys(row: Row, frame: Value[]): SortKey[] {
+    frame[SELF_SLOT] = row;
+    const keys: SortKey[] = new Array(this.orders.length);
+    for (let i = 0; i < keys.length; i++) keys[i] = sortKey(this.orders[i]!.run(frame));
+    return keys;
+  }
+
+  /** All records that fit, in no particular order. */
+  every(values: readonly Value[], search = ''): readonly Row[] {
+    return this.asked.every.answer(this.records, values, search, () => {
+      const frame = this.frame(values);
+      const wanted = wantedOf(search);
+      const words = wanted ? searchWords(this.records, this.table) : null;
+      return this.source(frame).filter((row) => this.fits(row, frame) && (!words || words.holds(row, wanted)));
     });
-    beginning = { version: records.version, values: [...values], search: wanted, total, rows: first.items };
-    return beginning;
   }
 
-  return {
-    problems,
-    run: (values, search) => inOrder(find(values, search)),
-    every: (values, search) => find(values, search).found,
-    part(values, from, count, search) {
-      const end = from + count;
-      if (orders.length && end <= SHORT && !(answers(whole, values, wantedOf(search)) && whole!.ordered)) {
-        const b = begin(values, search);
-        return { total: b.total, rows: b.rows.slice(from, end) };
-      }
-      const w = find(values, search);
-      return { total: w.found.length, rows: inOrder(w).slice(from, end) };
-    },
-  };
+  /** All records that fit, in order, before any limit. */
+  run(values: readonly Value[], search = ''): readonly Row[] {
+    if (!this.isOrdered) return this.every(values, search);
+    return this.asked.run.answer(this.records, values, search, () => {
+      const frame = this.frame(values);
+      return this.every(values, search)
+        .map((row, at) => ({ row, at, keys: this.keys(row, frame) }))
+        .sort((a, b) => compareKeys(a.keys, b.keys, this.directions) || a.at - b.at)
+        .map((k) => k.row);
+    });
+  }
+
+  /** Part of them, with how many there are. The first part of a long list is found without ordering all of it. */
+  part(values: readonly Value[], from: number, count: number, search = ''): QueryPart {
+    const total = this.every(values, search).length;
+    const end = from + count;
+    if (!this.isOrdered || end > SHORT || this.asked.run.knows(this.records, values, search))
+      return { total, rows: this.run(values, search).slice(from, end) };
+    const first = this.asked.begin.answer(this.records, values, search, () =>
+      this.begin(this.every(values, search), this.frame(values)),
+    );
+    return { total, rows: first.slice(from, end) };
+  }
+
+  private readonly asked = { every: new Asked(), run: new Asked(), begin: new Asked() };
+
+  /** The first of some records in order. */
+  begin(found: readonly Row[], frame: Value[]): Row[] {
+    const first = new FirstInOrder<Row>(SHORT, this.directions);
+    for (const row of found) first.offer(row, (i) => this.key(row, i, frame));
+    return first.items;
+  }
 }
 
-/** Does any word-like field of the record, or a record it links to, hold the text looked for? */
-function holds(row: Row, wanted: string): boolean {
-  for (const member of row.store.model.members) {
-    if (member.type.k === 'list') continue;
-    if (display(member.get(row)).toLowerCase().includes(wanted)) return true;
+/** What was asked last: the same question to the same records is answered from memory. */
+class Asked {
+  private version = -1;
+  private values: readonly Value[] = [];
+  private search = '';
+  private rows: readonly Row[] = [];
+
+  knows(records: Records, values: readonly Value[], search: string): boolean {
+    return (
+      this.version === records.version &&
+      this.search === search &&
+      this.values.length === values.length &&
+      this.values.every((v, i) => v === values[i])
+    );
   }
-  return false;
+
+  answer(records: Records, values: readonly Value[], search: string, find: () => readonly Row[]): readonly Row[] {
+    if (!this.knows(records, values, search)) {
+      this.rows = find();
+      // Working values out may have moved the clock's fields: the version is read last.
+      this.version = records.version;
+      this.values = [...values];
+      this.search = search;
+    }
+    return this.rows;
+  }
 }
+
+/** A text looked for, as it is compared. */
+export const wantedOf = (search: unknown): string => (typeof search === 'string' ? search.trim().toLowerCase() : '');
+
+export const compileQuery = (records: Records, query: Query, things: readonly Thing[]): CompiledQuery =>
+  new CompiledQuery(records, query, things);

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { renameField, renameTable } from '../app/edits.ts';
-import type { Field, Query } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
+import type { Query } from '../document/pieces.ts';
 import { toJson } from '../formula/json.ts';
 import { toStored } from '../formula/stored.ts';
 import { checkCell, typedCell } from './cells.ts';
-import { readDateText, readDateTimeText, readNumberText } from './read-text.ts';
+import { readDateText, readDateTimeText, readNumberText } from '../fields/read-text.ts';
 import { dateText, dateTimeText } from '../formula/temporal.ts';
 import { display } from './format.ts';
 import { F, T, hiveApp, someRecords } from './fixture.ts';

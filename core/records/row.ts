@@ -1,7 +1,7 @@
 import { RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
 import type { LinkEnd } from './model.ts';
-import type { Cell } from './cells.ts';
+import type { Cell } from '../fields/lists.ts';
 import type { TableStore } from './store.ts';
 
 /** Stands in a row's place for a formula field that must be worked out again. */

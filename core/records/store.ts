@@ -1,9 +1,12 @@
-import type { App, Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
+import type { Tables } from '../tables/names.ts';
 import { wallClock } from '../formula/evaluate.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Frame } from '../formula/scope.ts';
 import type { RecordValue, Value } from '../formula/values.ts';
-import { listCell, readCell, type Cell } from './cells.ts';
+import { listCell, type Cell } from '../fields/lists.ts';
+import { readCell } from './cells.ts';
+import { Changes } from './changes.ts';
 import { Dependents } from './dependents.ts';
 import { isSeveral, Model, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
 import { DIRTY, Row } from './row.ts';
@@ -134,14 +137,17 @@ export class Records {
   model: Model;
   readonly stores = new Map<string, TableStore>();
   readonly runtime: RecordsRuntime;
-  /** Who uses the app here, as formulas see it. */
-  person: string | null = null;
-  private dependents: Dependents;
-  private readonly listeners = new Set<(tables: ReadonlySet<string>) => void>();
-  private touched = new Set<string>();
+  private who: string | null = null;
+  dependents: Dependents;
+  private readonly listeners = new Set<(tables: ReadonlySet<string>, changes: Changes) => void>();
+  /** Those who keep something worked out from records: they hear before anybody asks them. */
+  private readonly indexes = new Set<(tables: ReadonlySet<string>, changes: Changes) => void>();
+  private changes = new Changes();
+  /** How many watch a field. */
+  private readonly watched = new Map<string, number>();
   private quiet = 0;
 
-  constructor(app: App, now: () => number = wallClock) {
+  constructor(app: Tables, now: () => number = wallClock) {
     this.runtime = {
       now,
       person: () => this.person,
@@ -152,13 +158,30 @@ export class Records {
     this.arrange();
   }
 
+  /** Who uses the app here, as formulas see it. */
+  get person(): string | null {
+    return this.who;
+  }
+  set person(person: string | null) {
+    if (person === this.who) return;
+    this.who = person;
+    this.dependents.forgetVolatile();
+    this.changes.clock = true;
+    this.announce();
+  }
+
   /** Takes a changed app document. Cells stay as they are and are read by their fields' types again. */
-  setApp(app: App): void {
+  setApp(app: Tables): void {
     const before = this.model;
+    if (app.tables === before.app.tables) {
+      before.rename(app);
+      return;
+    }
     this.model = new Model(app);
     this.dependents = new Dependents(this);
     this.arrange(before);
     for (const t of app.tables) this.touch(t.id);
+    this.changes.all = true;
     this.announce();
   }
 
@@ -225,6 +248,7 @@ export class Records {
       for (const row of store.rows) this.forget(store, row);
       this.touch(id);
     }
+    this.changes.all = true;
     this.announce();
   }
 
@@ -280,6 +304,22 @@ export class Records {
     this.announce();
   }
 
+  /** Puts a record that was taken out back where it stood. */
+  putBack(row: Row): void {
+    const { store } = row;
+    if (store.byId.has(row.id)) return;
+    let at = store.rows.length;
+    while (at > 0 && store.rows[at - 1]!.order > row.order) at--;
+    store.rows.splice(at, 0, row);
+    store.byId.set(row.id, row);
+    store.fill(row);
+    store.indexRow(row, true);
+    this.linksAt++;
+    this.came(store, row);
+    this.touch(store.id);
+    this.announce();
+  }
+
   /** Grows when any link of any record may lead elsewhere than before. */
   linksAt = 0;
 
@@ -310,7 +350,31 @@ export class Records {
   /** Forgets what depends on the clock; call it when a minute has passed. */
   tick(): void {
     this.dependents.forgetVolatile();
+    this.version++;
+    this.changes.clock = true;
     this.announce();
+  }
+
+  /** Asks to be told which records change in these fields. Returns the way to stop it. */
+  watch(keys: Iterable<string>): () => void {
+    const own = [...new Set(keys)];
+    for (const k of own) this.watched.set(k, (this.watched.get(k) ?? 0) + 1);
+    return () => {
+      for (const k of own) {
+        const n = this.watched.get(k)! - 1;
+        if (n) this.watched.set(k, n);
+        else this.watched.delete(k);
+      }
+    };
+  }
+
+  isWatched(key: string): boolean {
+    return this.watched.has(key);
+  }
+
+  /** Takes note that a record's value of a field is or may be different. */
+  note(key: string, row: Row): void {
+    if (this.watched.has(key)) this.changes.note(key, row);
   }
 
   /** Grows with every change, so that an answer can be kept until the next. */
@@ -318,7 +382,7 @@ export class Records {
 
   touch(table: string): void {
     this.version++;
-    this.touched.add(table);
+    this.changes.tables.add(table);
   }
 
   /** Runs several changes and tells listeners once. */
@@ -333,15 +397,16 @@ export class Records {
   }
 
   private announce(): void {
-    if (this.quiet || this.touched.size === 0) return;
-    const tables = this.touched;
-    this.touched = new Set();
-    for (const l of this.listeners) l(tables);
+    if (this.quiet || this.changes.isEmpty) return;
+    const { changes } = this;
+    this.changes = new Changes();
+    for (const l of [...this.indexes, ...this.listeners]) l(changes.tables, changes);
   }
 
-  /** Calls back with the tables that changed, their formula fields included. Returns the way to stop it. */
-  subscribe(listener: (tables: ReadonlySet<string>) => void): () => void {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
+  /** Calls back with the tables that changed, their formula fields included, and what is known of it. Who keeps an index of records hears before the others. Returns the way to stop it. */
+  subscribe(listener: (tables: ReadonlySet<string>, changes: Changes) => void, asIndex = false): () => void {
+    const set = asIndex ? this.indexes : this.listeners;
+    set.add(listener);
+    return () => set.delete(listener);
   }
 }

@@ -1,7 +1,8 @@
-import type { Field } from '../app/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type CompileOptions } from '../formula/compile.ts';
 import { toShown, toStored } from '../formula/stored.ts';
+import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
 import type { Model } from './model.ts';
@@ -74,25 +75,33 @@ export function fieldOfPath(
 export interface CompiledTemplate {
   run(frame: Value[]): string;
   problems: Problem[];
+  reads: Dependency[];
+  volatile: boolean;
 }
 
 /** Compiles words with values in them; each value takes the format of its field. */
 export function compileTemplate(model: Model, template: string, options: CompileOptions): CompiledTemplate {
   const problems: Problem[] = [];
+  const reads: Dependency[] = [];
+  let volatile = false;
   const parts = pieces(template).map((p): ((frame: Value[]) => string) => {
     if ('words' in p) return () => p.words;
     const compiled = compile(p.formula, options);
     problems.push(...compiled.problems);
+    reads.push(...compiled.dependencies);
+    volatile ||= compiled.volatile;
     const field = fieldOfPath(model, compiled.references, p.formula);
     return (f) => display(compiled.run(f), field);
   });
-  if (parts.length === 1) return { run: parts[0]!, problems };
+  if (parts.length === 1) return { run: parts[0]!, problems, reads, volatile };
   const list = pieces(template);
   const separates = list.map(
     (p, i) => 'words' in p && /^\s*[·,;|/–-]\s*$/.test(p.words) && i > 0 && i < list.length - 1,
   );
   return {
     problems,
+    reads,
+    volatile,
     run(f) {
       let out = '';
       let separator = '';

@@ -1,5 +1,5 @@
-import type { Field } from '../app/schema.ts';
-import { toListCell, type Cell } from './cells.ts';
+import type { Field } from '../tables/schema.ts';
+import { toListCell, type Cell } from '../fields/lists.ts';
 import type { Records } from './store.ts';
 
 /** Records by their titles, and back. */

@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { ElementMaker } from '../app/elements.ts';
-import { thisId } from '../app/ids.ts';
+import { ElementMaker } from '../app/make.ts';
+import { thisId } from '../document/ids.ts';
 import type { App, Routine, Step } from '../app/schema.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import { runRoutine, type Ports } from './run.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import type { Ports } from './asks.ts';
+import { Machine } from './machine.ts';
+import { driveRun } from './run.ts';
 
 const me = thisId(T.hives);
 const make = new ElementMaker();
@@ -24,26 +27,28 @@ async function run(
   const done: unknown[] = [];
   let n = 0;
   const ports: Ports = {
-    async write(drafts) {
+    write({ drafts }) {
       for (const d of drafts) {
         done.push(d);
         if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });
         else records.remove(d.table, d.record);
       }
     },
-    async mail(m) {
-      done.push({ mail: m });
+    mail({ to, subject, body }) {
+      done.push({ mail: { to, subject, body } });
     },
-    open: (screen, r) => done.push({ open: screen, record: r }),
-    back: () => done.push('back'),
-    message: (words) => done.push({ says: words }),
-    newRecordId: () => `new${++n}`,
+    open: ({ screen, record: r }) => void done.push({ open: screen, record: r }),
+    back: () => void done.push('back'),
+    message: ({ words }) => void done.push({ says: words }),
+    wait: () => undefined,
   };
   const routine: Routine = { id: 'q_test0000', name: 'Test', given, steps };
   app.routines.push(routine);
   app.screens[0]!.given = T.hives;
   for (const s of steps) if (s.do === 'open') s.screen = app.screens[0]!.id;
-  const trace = await runRoutine(app, records, routine, record, ports);
+  const machine = new Machine(app, records, stepKinds, { now: () => 0, newId: () => `new${++n}` });
+  const begun = { routine: routine.id, name: routine.name, given: '', steps: [], ms: 0 };
+  const trace = await driveRun(machine, routine, machine.begin(routine, record), begun, ports);
   return { trace, done, records, app };
 }
 const nearby = (then: Step[], otherwise: Step[]): Step =>

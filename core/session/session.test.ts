@@ -1,13 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { addScreensFor } from '../app/edits.ts';
-import type { App, Field, FieldType } from '../app/schema.ts';
-import { Device } from '../host/device.ts';
-import { Replica } from '../host/replica.ts';
+import type { App } from '../app/schema.ts';
+import type { Field, FieldType } from '../tables/schema.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import { Drawer } from '../screens/draw.ts';
-import type { Drawn, DrawnForm, DrawnInput } from '../screens/drawn.ts';
-import { Session } from './session.ts';
+import { drawn, openSession } from './fixture.ts';
 
 const NOW = Date.UTC(2026, 10, 23, 12);
 const field = (id: string, name: string, type: FieldType, more: Partial<Field> = {}): Field => ({
@@ -23,27 +20,14 @@ function open(change: (app: App) => void = () => {}) {
   const screens = addScreensFor(app, T.hives);
   const records = new Records(app, () => NOW);
   someRecords(records);
-  const device = new Device('test', new Replica(records), { save: async () => {} }, null);
   const remembered: string[] = [];
-  const session = new Session(app, records, {
-    device,
-    mail: async () => {},
-    happened: () => {},
-    remember: async (person) => void remembered.push(person),
-  });
+  const { session } = openSession(app, records, { remember: async (person) => void remembered.push(person) });
   const form = screens[2]!;
-  const drawnForm = (record: string | null = null): DrawnForm => {
-    const found: DrawnForm[] = [];
-    const walk = (e: Drawn): void => {
-      if (e.kind === 'form') found.push(e);
-      if ('children' in e) e.children.forEach(walk);
-    };
-    walk(new Drawer(app, records).draw(form.id, { record })!.root);
-    return found[0]!;
-  };
-  const input = (id: string): DrawnInput =>
-    drawnForm().children.find((c): c is DrawnInput => c.kind === 'input' && c.field === id)!;
-  return { app, records, session, remembered, drawnForm, input };
+  const page = (record: string | null = null) => drawn(app, records, form.id, record);
+  const drawnForm = (record: string | null = null) => page(record).find('form')[0]!;
+  const inputs = () => page().find('input');
+  const input = (id: string) => inputs().find((e) => e.field === id)!;
+  return { app, records, session, remembered, drawnForm, inputs, input };
 }
 const hive = (app: App, id: string): Field => app.tables[0]!.fields.find((f) => f.id === id)!;
 
@@ -62,7 +46,7 @@ describe('a form for a new record', () => {
     expect(drawnForm('clover').values[F.status]).toBe('Retired');
   });
   it('has no inputs for what the app fills in itself, and knows what its inputs take', () => {
-    const { drawnForm, input } = open((app) => {
+    const { inputs, input } = open((app) => {
       app.files.push({ id: 'x_plan0000', name: 'Plan', type: 'image/svg+xml', data: btoa('<svg/>') });
       app.tables[0]!.fields.push(
         field('f_uid00000', 'Id', 'id'),
@@ -71,9 +55,9 @@ describe('a form for a new record', () => {
         field('f_spot0000', 'Spot', 'plan', { plan: 'file:x_plan0000' }),
       );
     });
-    const inputs = drawnForm().children.flatMap((c) => (c.kind === 'input' ? [c.field] : []));
-    expect(inputs).not.toContain('f_uid00000');
-    expect(inputs).not.toContain('f_made0000');
+    const fields = inputs().map((e) => e.field);
+    expect(fields).not.toContain('f_uid00000');
+    expect(fields).not.toContain('f_made0000');
     expect(input('f_many0000')).toMatchObject({ several: true, choices: ['wax'], writable: true });
     expect(input('f_spot0000').plan).toBe(`data:image/svg+xml;base64,${btoa('<svg/>')}`);
   });

@@ -1,162 +1,248 @@
-import type { App, Field, Tap } from '../app/schema.ts';
-import { fieldOf, routineOf, screenOf, tableOf } from '../app/names.ts';
-import { compile } from '../formula/compile.ts';
-import type { Value } from '../formula/values.ts';
-import type { Draft } from '../host/change.ts';
-import { newRecordId, type Device } from '../host/device.ts';
-import { checkCell, isWritable, spokenType, typedCell, type Cell } from '../records/cells.ts';
-import type { Thing } from '../records/model.ts';
+import type { App } from '../app/schema.ts';
+import type { Tap } from '../document/pieces.ts';
+import type { Device } from '../host/device.ts';
+import { newRecordId } from '../host/device.ts';
+import { completed } from '../records/begin.ts';
+import type { Draft } from '../records/change.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
-import { completed } from '../records/begin.ts';
-import { recordProblem } from '../records/checks.ts';
-import { runRoutine, type RunTrace } from '../routines/run.ts';
-import { Drawer, type DrawOptions } from '../screens/draw.ts';
-import type { DrawnScreen, ScopeRef } from '../screens/drawn.ts';
+import type { Ports } from '../routines/asks.ts';
+import { Machine } from '../routines/machine.ts';
+import type { RoutineDoc, RunWorld } from '../routines/program.ts';
+import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
+import type { StepKinds } from '../routines/step.ts';
+import { startedBy, type TriggerKinds } from '../routines/trigger.ts';
+import { ScreenCompiler } from '../screens/compile.ts';
+import type { ElementKinds } from '../screens/element.ts';
+import type { Spot } from '../screens/live-screen.ts';
+import { tableOf } from '../tables/names.ts';
+import type { Field } from '../tables/schema.ts';
+import type { Cell } from '../fields/lists.ts';
+import type { Effect, Happened, Outgoing, SaveAnswer } from './effects.ts';
+import { readForm } from './forms.ts';
+import { Stage, type Show } from './stage.ts';
 
-/** What the phone does after a tap, in order. */
-export type Effect =
-  | { do: 'open'; screen: string; record: string | null }
-  | { do: 'back' }
-  | { do: 'message'; words: string; tone: 'plain' | 'bad' };
-
-/** Something that happened, as a sentence with values, for the trace. */
-export interface Happened {
-  said: string;
-  tone: 'plain' | 'good' | 'bad';
-  /** Milliseconds it took. */
-  ms?: number;
-  about?: { screen?: string; element?: string; routine?: string; table?: string; record?: string };
-  run?: RunTrace;
+/** The kinds that an app is built of, as far as they are here. */
+export interface Kinds {
+  elements: ElementKinds;
+  steps: StepKinds;
+  triggers: TriggerKinds;
 }
-
-export interface Outgoing {
-  id: string;
-  to: string[];
-  subject: string;
-  body: string;
-}
-
-export type SaveAnswer = { saved: string; created: boolean } | { problems: Record<string, string> };
 
 export interface SessionPorts {
   device: Device;
   /** Takes a mail for sending; resolves when it is safely kept. */
   mail(message: Outgoing): Promise<void>;
   happened(what: Happened): void;
+  /** Does on the phone what a tap or a step says, when it says it. */
+  effect(effect: Effect): void;
   /** Keeps who uses the app here, so that it is known the next time. */
   remember?(person: string): Promise<void>;
+  /** Keeps runs that may outlive the page. */
+  keepRun?: KeepRun;
+  /** The clock that runs wait by; the real one when absent. */
+  world?: RunWorld & { until(time: number): Promise<void> };
 }
 
-/** One person's use of an app: draws its screens and does what its taps say. It knows no DOM. */
+const realWorld: NonNullable<SessionPorts['world']> = {
+  now: () => Date.now(),
+  newId: newRecordId,
+  until: async (time) => {
+    // A browser's timer counts to 2^31 - 1 milliseconds.
+    for (let left = time - Date.now(); left > 0; left = time - Date.now()) {
+      const part = Math.min(left, 2_000_000_000);
+      await new Promise((resolve) => {
+        setTimeout(resolve, part);
+      });
+    }
+  },
+};
+
+/** One person's use of an app: shows its screens and does what happens on them. It knows no DOM. */
 export class Session {
-  private drawer: Drawer;
+  private compiler: ScreenCompiler;
+  private machine: Machine;
+  private readonly stages = new Map<string, Stage>();
+  private readonly world: NonNullable<SessionPorts['world']>;
+  private release = 0;
 
   constructor(
     private app: App,
     readonly records: Records,
+    private readonly kinds: Kinds,
     private readonly ports: SessionPorts,
   ) {
-    this.drawer = new Drawer(app, records);
+    this.world = ports.world ?? realWorld;
+    this.compiler = new ScreenCompiler(kinds.elements, records, app);
+    this.machine = new Machine(app, records, kinds.steps, this.world);
+    records.subscribe((_, changes) => {
+      for (const stage of this.stages.values()) stage.changed(changes);
+    });
   }
 
-  setApp(app: App): void {
+  /** Takes a changed document. What stands in it unchanged is neither compiled nor drawn again. */
+  setApp(app: App, release = this.release): void {
+    const before = this.app;
     this.app = app;
+    this.release = release;
     this.records.setApp(app);
-    this.drawer = new Drawer(app, this.records);
+    if (app.tables !== before.tables || app.files !== before.files)
+      this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
+    if (app.tables !== before.tables || app.routines !== before.routines || app.screens !== before.screens)
+      this.machine = new Machine(app, this.records, this.kinds.steps, this.world);
+    for (const stage of this.stages.values())
+      if (stage.place) stage.adopt(this.compiler, this.screen(stage.place.screen));
   }
 
-  draw(screen: string, options: DrawOptions = {}): DrawnScreen | null {
-    return this.drawer.draw(screen, options);
+  private screen(id: string): App['screens'][number] | undefined {
+    return this.app.screens.find((s) => s.id === id);
   }
 
-  /** Does what a tap says, with the records at hand where it was tapped. */
-  async tap(tap: Tap, scope: ScopeRef[]): Promise<Effect[]> {
+  // Screens
+
+  /** Shows a screen in a view: the whole of it as the first patch, then what changes, until another is shown there. */
+  show(view: string, screenId: string, record: string | null, show: Show): string[] | null {
+    const screen = this.screen(screenId);
+    if (!screen) return null;
+    this.stages.get(view)?.close();
+    const stage = new Stage(show);
+    this.stages.set(view, stage);
+    stage.open(this.compiler, screen, record);
+    for (const started of startedBy(this.kinds.triggers, this.app, { on: 'screen opened', screen: screenId, record }))
+      void this.runNow(started.routine, started.record);
+    return stage.problems;
+  }
+
+  /** Shows nothing in a view any more. */
+  leave(view: string): void {
+    this.stages.get(view)?.close();
+    this.stages.delete(view);
+  }
+
+  /** What a person does to look at an element otherwise: scrolls a list, types words to look for. */
+  look(view: string, key: string, change: Record<string, unknown>): void {
+    this.stages.get(view)?.look(key, change);
+  }
+
+  // What happens on them
+
+  /** An element was tapped, or the row of a list. Does what its tap says, with the records in reach there. */
+  async tapped(view: string, key: string): Promise<void> {
+    const spot = this.stages.get(view)?.at(key);
+    const tap = spot && this.tapOf(spot);
+    if (spot && tap) await this.doTap(tap, spot);
+  }
+
+  private tapOf(spot: Spot): Tap | undefined {
+    const { properties } = this.kinds.elements.get(spot.element.kind)!;
+    const name = Object.keys(properties).find((p) => properties[p]!.is === 'tap');
+    return name === undefined ? undefined : (spot.element as unknown as Record<string, Tap | undefined>)[name];
+  }
+
+  private async doTap(tap: Tap, spot: Spot): Promise<void> {
     switch (tap.do) {
       case 'nothing':
       case 'save':
-        return [];
+        return;
       case 'back':
-        return [{ do: 'back' }];
+        return this.ports.effect({ do: 'back' });
       case 'open':
-        return this.open(tap.screen, tap.give, scope);
+        return this.open(tap, spot);
       case 'remove': {
-        const ref = scope.at(-1);
-        if (!ref) return [{ do: 'message', words: 'There is no record here to remove.', tone: 'bad' }];
-        await this.write([{ do: 'remove', table: ref.table, record: ref.record }]);
-        return [{ do: 'back' }, { do: 'message', words: 'Removed', tone: 'plain' }];
+        const row = this.nearest(spot);
+        if (!row) return this.say('There is no record here to remove.', 'bad');
+        await this.write([{ do: 'remove', table: row.tableId, record: row.id }]);
+        this.ports.effect({ do: 'back' });
+        return this.say('Removed', 'plain');
       }
-      case 'routine':
-        return this.run(tap.routine, scope);
+      case 'routine': {
+        const routine = this.app.routines.find((r) => r.id === tap.routine);
+        if (!routine) return this.say('This button has no routine yet.', 'bad');
+        await this.runNow(routine, this.nearest(spot, routine.given)?.id ?? null);
+      }
     }
   }
 
-  private open(screenId: string, give: string, scope: ScopeRef[]): Effect[] {
-    const screen = screenOf(this.app, screenId);
-    if (!screen) return [{ do: 'message', words: 'The screen to open is not chosen yet.', tone: 'bad' }];
-    if (!screen.given || (screen.optional && !give)) return [{ do: 'open', screen: screenId, record: null }];
-    const record = this.give(give, scope);
-    if (record?.tableId === screen.given) return [{ do: 'open', screen: screenId, record: record.id }];
+  /** The nearest record in reach; with a table, of that table. */
+  private nearest(spot: Spot, table?: string | null): Row | null {
+    for (const value of [...spot.place.frame].reverse())
+      if (value instanceof Row && (table === undefined || value.tableId === table)) return value;
+    return null;
+  }
+
+  private open(tap: Extract<Tap, { do: 'open' }>, spot: Spot): void {
+    const screen = this.screen(tap.screen);
+    if (!screen) return this.say('The screen to open is not chosen yet.', 'bad');
+    const opened = (record: string | null): void => this.ports.effect({ do: 'open', screen: screen.id, record });
+    if (!screen.given || (screen.optional && !tap.give)) return opened(null);
+    const given = this.compiler.given(tap, spot.reach, spot.place);
+    if (given instanceof Row && given.tableId === screen.given) return opened(given.id);
     const one = tableOf(this.app, screen.given)?.one ?? 'record';
-    return [
-      {
-        do: 'message',
-        words: record ? `${screen.name} opens with a ${one}.` : `There is no ${one} to open.`,
-        tone: 'bad',
-      },
-    ];
+    this.say(given instanceof Row ? `${screen.name} opens with a ${one}.` : `There is no ${one} to open.`, 'bad');
   }
 
-  private give(formula: string, scope: ScopeRef[]): Row | null {
-    const things: Thing[] = scope.map((s) => ({ id: s.thing, name: s.thing, type: { k: 'record', table: s.table } }));
-    const frame: Value[] = [
-      this.records.runtime as unknown as Value,
-      null,
-      ...scope.map((s) => this.records.row(s.table, s.record) ?? null),
-    ];
-    const value = formula ? compile(formula, this.records.model.optionsFor(null, things)).run(frame) : null;
-    return value instanceof Row ? value : null;
+  private say(words: string, tone: 'plain' | 'bad'): void {
+    this.ports.effect({ do: 'message', words, tone });
   }
 
-  private async run(id: string, scope: ScopeRef[]): Promise<Effect[]> {
-    const routine = routineOf(this.app, id);
-    if (!routine) return [{ do: 'message', words: 'This button has no routine yet.', tone: 'bad' }];
-    const record = [...scope].reverse().find((s) => s.table === routine.given)?.record ?? null;
-    return (await this.runNow(routine, record)).effects;
-  }
+  // Routines
 
   /** Runs a routine and tells the trace about it. */
-  async runNow(
-    routine: App['routines'][number],
-    record: string | null,
-  ): Promise<{ effects: Effect[]; trace: RunTrace }> {
-    const effects: Effect[] = [];
-    const trace = await runRoutine(this.app, this.records, routine, record, {
-      write: async (drafts) => {
-        await this.write(drafts, false);
-      },
-      mail: (m) => this.ports.mail({ ...m, id: newRecordId() }),
-      open: (screen, r) => effects.push({ do: 'open', screen, record: r }),
-      back: () => effects.push({ do: 'back' }),
-      message: (words) => effects.push({ do: 'message', words, tone: 'plain' }),
-      newRecordId,
-    });
-    if (trace.error) effects.push({ do: 'message', words: trace.error, tone: 'bad' });
-    this.ports.happened({
-      said: trace.error
-        ? `${routine.name} stopped: ${trace.error}`
-        : `Ran ${routine.name}${trace.given ? ` for ${trace.given}` : ''}`,
-      tone: trace.error ? 'bad' : 'good',
-      ms: trace.ms,
-      run: trace,
-      about: { routine: routine.id, ...(record && routine.given && { table: routine.given, record }) },
-    });
-    return { effects, trace };
+  async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
+    const state = this.machine.begin(routine, record, this.release);
+    const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
+    const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', steps: [], ms: 0 };
+    return this.told(
+      await driveRun(this.machine, routine, state, trace, this.asked(), this.ports.keepRun),
+      routine.given,
+      record,
+    );
   }
 
-  private async write(drafts: Draft[], tell = true): Promise<void> {
-    await this.ports.device.write(completed(this.records, drafts));
-    if (tell) for (const d of drafts) this.tell(d);
+  /** Goes on with runs that were put away when the page closed. */
+  resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
+    const keep: KeepRun = this.ports.keepRun ?? (async () => undefined);
+    return Promise.all(
+      runs.map(async (kept) => {
+        const { given } = kept.state;
+        const trace = await resumeRun(this.machine, kept, this.asked(), keep);
+        return this.told(trace, given?.table ?? null, given?.record ?? null);
+      }),
+    );
+  }
+
+  private told(trace: RunTrace, table: string | null, record: string | null): RunTrace {
+    if (trace.error !== undefined) this.say(trace.error, 'bad');
+    this.ports.happened({
+      said:
+        trace.error === undefined
+          ? `Ran ${trace.name}${trace.given ? ` for ${trace.given}` : ''}`
+          : `${trace.name} stopped: ${trace.error}`,
+      tone: trace.error === undefined ? 'good' : 'bad',
+      ms: trace.ms,
+      run: trace,
+      about: { routine: trace.routine, ...(record && table && { table, record }) },
+    });
+    return trace;
+  }
+
+  /** The way from a routine's asks to the world. */
+  private asked(): Ports {
+    return {
+      write: (a) => this.write(a.drafts, { told: false, together: a.together }),
+      open: (a) => this.ports.effect({ do: 'open', screen: a.screen, record: a.record }),
+      back: () => this.ports.effect({ do: 'back' }),
+      message: (a) => this.say(a.words, 'plain'),
+      mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),
+      wait: (a) => this.world.until(a.until),
+    };
+  }
+
+  // Records
+
+  private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<void> {
+    await this.ports.device.write(completed(this.records, drafts), together);
+    if (told) for (const d of drafts) this.tell(d);
   }
 
   private tell(d: Draft): void {
@@ -171,36 +257,12 @@ export class Session {
   async saveForm(tableId: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer> {
     const table = tableOf(this.app, tableId);
     if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
-    const problems: Record<string, string> = {};
-    const cells: Record<string, Cell> = {};
-    for (const [id, cell] of Object.entries(values)) {
-      const field = fieldOf(table, id);
-      if (!field || (!isWritable(field) && field.link?.kind !== 'matched')) continue;
-      if (field.link?.kind === 'matched') {
-        const there = cell === null ? null : this.records.row(field.link.table, String(cell));
-        cells[field.link.from!] = there?.cells[field.link.to!] ?? null;
-        continue;
-      }
-      const read =
-        typeof cell === 'string' ? (typedCell(field, cell) ?? typedCell(field, cell, 'day first', ',')) : cell;
-      const wrong =
-        read === undefined ? `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)}.` : checkCell(field, read);
-      if (wrong) problems[id] = wrong;
-      cells[id] = read ?? null;
-    }
-    for (const f of table.fields) {
-      const source = f.link?.kind === 'matched' ? f.link.from! : f.id;
-      if (f.required && f.id in values && (cells[source] ?? null) === null) problems[f.id] = `${f.name} is needed.`;
-    }
     const id = record ?? newRecordId();
-    const refused = recordProblem(this.records, tableId, id, cells);
-    if (refused && !(refused.field in problems)) problems[refused.field] = refused.said;
-    if (Object.keys(problems).length) return { problems };
-    if (!record && Object.values(cells).every((c) => c === null))
-      return { problems: { '': 'Fill in at least one field before saving.' } };
-    await this.rememberPerson(table.fields, cells);
-    await this.write([{ do: 'set', table: tableId, record: id, cells }]);
-    return { saved: id, created: !record };
+    const read = readForm(this.records, table, id, record === null, values);
+    if ('problems' in read) return read;
+    await this.rememberPerson(table.fields, read.cells);
+    await this.write([{ do: 'set', table: tableId, record: id, cells: read.cells }]);
+    return { saved: id, created: record === null };
   }
 
   /** Whoever is written into a new person field here is who uses the app here. */

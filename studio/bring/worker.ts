@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import { UnreadableError } from '../../core/app/document.ts';
-import { makeApp } from '../../core/app/generate.ts';
+import { UnreadableError } from '../../core/document/unreadable.ts';
+import { makeApp } from '../../core/formats/make-app.ts';
 import { draftTable, readRows, type ColumnDraft, type TableDraft, type TypedRows } from '../../core/formats/infer.ts';
 import { findLinks, type LinkDraft } from '../../core/formats/match.ts';
 import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';

@@ -2,12 +2,12 @@ import { useEffect, useMemo, useState } from 'react';
 import { clsx } from 'clsx';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { CompileOptions } from '../../core/formula/compile.ts';
-import type { FormulaPlace, FormulaTrial } from '../engine/engine.ts';
+import type { FormulaTrial } from '../engine/engine.ts';
+import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useEngine } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { CodeEditor } from './CodeEditor.tsx';
-import { thingsAt } from './paths.ts';
 
 /** Works a formula out while it is typed, for the first records. */
 export function useTrial(place: FormulaPlace, text: string, samples = 3): FormulaTrial | null {
@@ -71,7 +71,7 @@ export function useOptions(place: FormulaPlace): CompileOptions {
   const app = useApp();
   const model = useModel();
   const key = JSON.stringify(place);
-  return useMemo(() => model.optionsFor(place.self, thingsAt(app, model, place)), [app, model, key]); // eslint-disable-line react-hooks/exhaustive-deps
+  return useMemo(() => model.optionsFor(place.self, place.things), [app, model, key]); // eslint-disable-line react-hooks/exhaustive-deps
 }
 
 /** Writes a formula in FEEL: completion, problems in words, and its result for the first records. */

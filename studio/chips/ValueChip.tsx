@@ -1,9 +1,9 @@
 import { Command } from 'cmdk';
 import { Link2, SquareFunction, Type as TypeIcon, Sigma } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import type { Field, FieldType } from '../../core/app/schema.ts';
+import type { Field, FieldType } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';
-import type { FormulaPlace } from '../engine/engine.ts';
+import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useEngine } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';

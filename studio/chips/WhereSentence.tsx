@@ -1,7 +1,8 @@
 import { CirclePlus, X } from 'lucide-react';
-import type { Condition, Field, Where } from '../../core/app/schema.ts';
+import type { Condition, Where } from '../../core/document/pieces.ts';
+import type { Field } from '../../core/tables/schema.ts';
 import { isUnary } from '../../core/records/conditions.ts';
-import type { FormulaPlace } from '../engine/engine.ts';
+import type { FormulaPlace } from './place.ts';
 import { useApp } from '../state/studio.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
 import { ValueChip } from './ValueChip.tsx';

@@ -1,12 +1,12 @@
 import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { shownTemplate, storedTemplate } from '../../core/records/template.ts';
-import type { FormulaPlace } from '../engine/engine.ts';
+import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
 import { ChoiceList } from './ChoiceChip.tsx';
-import { pathsAt, thingsAt } from './paths.ts';
+import { pathsAt } from './paths.ts';
 
 /** Words with values in them: typed as they stand, values put in from a list as `{…}`. */
 export function WordsField({
@@ -36,7 +36,7 @@ export function WordsField({
 
   const change = (next: string): void => {
     setText(next);
-    onChange(storedTemplate(next, model.optionsFor(place.self, thingsAt(app, model, place))));
+    onChange(storedTemplate(next, model.optionsFor(place.self, place.things)));
   };
   const insert = (label: string): void => {
     const at = area.current?.selectionStart ?? text.length;

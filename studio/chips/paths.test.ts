@@ -1,57 +1,49 @@
 import { describe, expect, it } from 'vitest';
-import { ElementMaker } from '../../core/app/elements.ts';
+import { ElementMaker } from '../../core/app/make.ts';
 import { F, T, hiveApp } from '../../core/records/fixture.ts';
 import { Model } from '../../core/records/model.ts';
-import { chipLabel, pathsAt, preferring, thingsAt } from './paths.ts';
+import { inside, reachOfScreen, thingOf } from '../../core/screens/reach.ts';
+import { thingsInRoutine } from '../../core/routines/program.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { chipLabel, pathsAt, preferring } from './paths.ts';
 
 const app = hiveApp();
 const model = new Model(app);
+const on = (given: string) => ({ self: null, things: thingOf(model, given) });
 const labels = (place: Parameters<typeof pathsAt>[2], wanted: Parameters<typeof pathsAt>[3]): string[] =>
   pathsAt(app, model, place, wanted).map((p) => p.label);
 
 describe('values along links', () => {
   it('are offered nearest first, from the record at hand', () => {
-    const found = labels({ self: null, given: T.visits }, 'value');
+    const found = labels(on(T.visits), 'value');
     expect(found).toEqual(
       expect.arrayContaining(['this visit › When', 'this visit › Hive › Name', 'this visit › Hive › Keeper › Mail']),
     );
     expect(found.indexOf('this visit › When')).toBeLessThan(found.indexOf('this visit › Hive › Keeper › Mail'));
   });
   it('need no prefix where the record’s own fields are in reach', () => {
-    expect(labels({ self: T.hives, given: null }, 'value')).toEqual(
-      expect.arrayContaining(['Weight', 'Keeper › Mail']),
-    );
+    expect(labels({ self: T.hives, things: [] }, 'value')).toEqual(expect.arrayContaining(['Weight', 'Keeper › Mail']));
   });
   it('fit what is wanted: a record of a table, records, yes or no', () => {
-    expect(labels({ self: null, given: T.visits }, { record: T.keepers })).toEqual(['this visit › Hive › Keeper']);
-    expect(labels({ self: null, given: T.hives }, { records: T.visits })).toEqual(['this hive › Visits']);
-    expect(labels({ self: null, given: T.keepers }, 'yesno')).toEqual(['this keeper › Lives nearby']);
+    expect(labels(on(T.visits), { record: T.keepers })).toEqual(['this visit › Hive › Keeper']);
+    expect(labels(on(T.hives), { records: T.visits })).toEqual(['this hive › Visits']);
+    expect(labels(on(T.keepers), 'yesno')).toEqual(['this keeper › Lives nearby']);
   });
   it('put the row of a list before the screen’s record of the same table', () => {
-    expect(thingsAt(app, model, { self: null, given: T.hives, rowOf: T.hives })).toHaveLength(1);
-    expect(thingsAt(app, model, { self: null, given: T.keepers, rowOf: T.hives }).map((t) => t.name)).toEqual([
-      'this keeper',
-      'this hive',
-    ]);
+    const rows = (given: string) => inside(model, reachOfScreen(model, given), { row: T.hives }).things;
+    expect(rows(T.hives)).toHaveLength(1);
+    expect(rows(T.keepers).map((t) => t.name)).toEqual(['this keeper', 'this hive']);
   });
   it('know the results of a routine’s steps', () => {
     const step = { ...new ElementMaker().step('add'), table: T.visits, resultName: 'new visit' } as never;
     const withRoutine = { ...app, routines: [{ id: 'q_routine00', name: 'Q', given: T.hives, steps: [step] }] };
-    const found = pathsAt(
-      withRoutine,
-      new Model(withRoutine),
-      { self: null, given: T.hives, routine: 'q_routine00' },
-      'value',
-    );
+    const known = new Model(withRoutine);
+    const things = thingsInRoutine(stepKinds, known, withRoutine.routines[0]!);
+    const found = pathsAt(withRoutine, known, { self: null, things }, 'value');
     expect(found.map((p) => p.label)).toContain('new visit › Fed');
   });
   it('prefer fields of a type, in a group of their own', () => {
-    const paths = preferring(
-      pathsAt(app, model, { self: null, given: T.hives }, 'value'),
-      model,
-      'mail',
-      'Mail addresses',
-    );
+    const paths = preferring(pathsAt(app, model, on(T.hives), 'value'), model, 'mail', 'Mail addresses');
     expect(paths[0]).toMatchObject({ label: 'this hive › Keeper › Mail', group: 'Mail addresses' });
   });
 });

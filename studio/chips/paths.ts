@@ -1,10 +1,9 @@
-import { allId } from '../../core/app/ids.ts';
-import type { App, FieldType } from '../../core/app/schema.ts';
+import { allId } from '../../core/document/ids.ts';
+import type { App } from '../../core/app/schema.ts';
+import type { FieldType } from '../../core/tables/schema.ts';
 import type { Type } from '../../core/formula/types.ts';
-import { Model, type Thing } from '../../core/records/model.ts';
-import { thingsInRoutine } from '../../core/routines/run.ts';
-import { thingsGiven } from '../../core/screens/draw.ts';
-import type { FormulaPlace } from '../engine/engine.ts';
+import type { Model } from '../../core/records/model.ts';
+import type { FormulaPlace } from './place.ts';
 
 /** A value that can be had here by walking from what is at hand. */
 export interface Path {
@@ -27,14 +26,6 @@ export function preferring(paths: Path[], model: Model, type: FieldType | undefi
 }
 
 export type Wanted = 'any' | 'value' | 'record' | { record: string } | { records: string } | 'yesno';
-
-/** The things a formula may name at a place: the record given, results of steps, the row of a list. */
-export function thingsAt(app: App, model: Model, place: FormulaPlace): Thing[] {
-  const routine = place.routine ? app.routines.find((r) => r.id === place.routine) : undefined;
-  const things = routine ? thingsInRoutine({ model }, routine) : thingsGiven({ model }, place.given);
-  const row = place.rowOf ? thingsGiven({ model }, place.rowOf) : [];
-  return [...things.filter((t) => t.id !== row[0]?.id), ...row];
-}
 
 function fits(type: Type, wanted: Wanted): boolean {
   const record = type.k === 'record' ? type.table : null;
@@ -64,7 +55,7 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
     const one = model.tables.get(place.self)?.table.one ?? '';
     walk('', '', place.self, 0, `This ${one}`, [place.self]);
   }
-  for (const t of thingsAt(app, model, place)) {
+  for (const t of place.things) {
     if (t.type.k !== 'record') continue;
     if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth: -1, group: 'At hand' });
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);

@@ -2,10 +2,10 @@ import { proxy } from 'comlink';
 import { ArrowRight, Download, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import type { Field, Table } from '../../core/app/schema.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
 import { writableFields } from '../../core/formats/reimport.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import type { DayOrder } from '../../core/records/read-text.ts';
+import type { DayOrder } from '../../core/fields/read-text.ts';
 import type { ImportColumn, ImportPreview, ImportResult } from '../engine/importing.ts';
 import { download } from '../state/keep.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
@@ -16,7 +16,7 @@ const number = (n: number): string => n.toLocaleString('en-GB');
 /** Brings a file into a table that is there: how its columns fit, how its records are found, and what it would do. */
 export function BringInto({ table, file, onClose }: { table: Table; file: File; onClose(): void }) {
   const engine = useEngine();
-  const { noteEdit } = useStudio();
+  const noteEdit = useStudio((s) => s.noteEdit);
   const [preview, setPreview] = useState<ImportPreview | null>(null);
   const [problem, setProblem] = useState('');
   const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Field } from '../../core/app/schema.ts';
+import type { Field } from '../../core/tables/schema.ts';
 import { spokenType } from '../../core/records/cells.ts';
 import { isSeveral } from '../../core/records/model.ts';
 import type { GridCell } from '../engine/looking.ts';

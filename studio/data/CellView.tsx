@@ -1,6 +1,6 @@
 import { Paperclip, Volume2 } from 'lucide-react';
-import type { Field } from '../../core/app/schema.ts';
-import { listCell } from '../../core/records/cells.ts';
+import type { Field } from '../../core/tables/schema.ts';
+import { listCell } from '../../core/fields/lists.ts';
 import type { GridCell } from '../engine/looking.ts';
 
 const PALETTE = ['#DCEBE4', '#E3E7F4', '#FAEDCD', '#FAE4D9', '#EBE4D5', '#E6E2F0', '#DDE9EE', '#F0E4E4'];

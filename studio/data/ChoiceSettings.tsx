@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Field } from '../../core/app/schema.ts';
+import type { Field } from '../../core/tables/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Popover } from '../ui/popover.tsx';
 import { choiceColour } from './CellView.tsx';

@@ -3,6 +3,7 @@ import { Table2 } from 'lucide-react';
 import { useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { Note } from '../ui/controls.tsx';
 import { BOX, layout, linePath } from './diagram-layout.ts';
 
@@ -10,7 +11,9 @@ import { BOX, layout, linePath } from './diagram-layout.ts';
 export function Diagram() {
   const app = useApp();
   const engine = useEngine();
-  const { edit, kept, revision } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
+  const revision = useRevisions((s) => s.revision);
   const navigate = useNavigate();
   const [drag, setDrag] = useState<{ id: string; x: number; y: number; dx: number; dy: number } | null>(null);
   const { data: figures = {} } = useQuery({

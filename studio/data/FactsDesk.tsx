@@ -3,11 +3,12 @@ import { Plus, Settings2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addField, renameField } from '../../core/app/edits.ts';
-import { FACTS_RECORD } from '../../core/app/ids.ts';
+import { FACTS_RECORD } from '../../core/document/ids.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
-import type { Field, FieldType, Table } from '../../core/app/schema.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
@@ -31,7 +32,10 @@ const KINDS: [FieldType, string][] = [
 export function FactsDesk({ table }: { table: Table }) {
   const app = useApp();
   const engine = useEngine();
-  const { edit, editRecords, revision, kept } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const editRecords = useStudio((s) => s.editRecords);
+  const revision = useRevisions((s) => s.revision);
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   const { part } = useParams();
   const [editing, setEditing] = useState<string | null>(null);

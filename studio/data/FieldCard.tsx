@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { moveField, removeField, renameField } from '../../core/app/edits.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
-import { FIELD_TYPES, type Field, type FieldType, type Table } from '../../core/app/schema.ts';
-import type { Draft } from '../../core/host/change.ts';
-import { readableId } from '../../core/app/ids.ts';
-import { listCell, TYPE_NAMES } from '../../core/records/cells.ts';
+import { FIELD_TYPES } from '../../kinds/fields/index.ts';
+import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
+import type { Draft } from '../../core/records/change.ts';
+import { readableId } from '../../core/document/ids.ts';
+import { listCell } from '../../core/fields/lists.ts';
+import { TYPE_NAMES } from '../../core/records/cells.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
@@ -27,7 +29,7 @@ const READ_AS: Partial<Record<FieldType, FieldType>> = { id: 'text', created: 'd
 export function FieldCard({ table, field, onClose }: { table: Table; field: Field; onClose(): void }) {
   const app = useApp();
   const engine = useEngine();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const { look } = useView(table);
   const [doubt, setDoubt] = useState<{ type: FieldType; drafts: Draft[]; lost: string[]; of: number } | null>(null);
   const uses = usesOf(app, idsOfField(field.id));

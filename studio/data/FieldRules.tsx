@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Field, Table } from '../../core/app/schema.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
 import { isWritable } from '../../core/records/cells.ts';
 import { Chip } from '../chips/Chip.tsx';
 import { FormulaBox } from '../chips/FormulaBox.tsx';
@@ -28,7 +28,7 @@ export function FieldRules({ table, field, change }: { table: Table; field: Fiel
           optional
           field={field}
           wanted={field.link ? { record: field.link.table } : 'value'}
-          place={{ self: table.id, given: null }}
+          place={{ self: table.id, things: [] }}
           onChange={(stored) =>
             change(`Set what ${field.name} begins with`, (f) => {
               f.default = stored;
@@ -169,7 +169,7 @@ function Check({ table, field, change }: { table: Table; field: Field; change: C
         {(close) => (
           <FormulaBox
             stored={check?.formula ?? ''}
-            place={{ self: table.id, given: null }}
+            place={{ self: table.id, things: [] }}
             name={`the check of ${field.name}`}
             onCancel={close}
             onKeep={(formula) => {

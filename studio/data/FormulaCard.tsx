@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Field, Table } from '../../core/app/schema.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
 import type { Problem } from '../../core/formula/ast.ts';
 import { formatFormula } from '../../core/formula/format-text.ts';
 import { toFormula, toSentence, type Sentence } from '../../core/formula/guided.ts';
@@ -16,14 +16,14 @@ import { SENTENCES, SentenceCard } from './SentenceCard.tsx';
 /** A formula field, as a sentence where it has the shape of one, or as a formula. */
 export function FormulaCard({ table, field }: { table: Table; field: Field }) {
   const model = useModel();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const stored = field.formula ?? '';
   const written = useMemo(() => toSentence(stored), [stored]);
   const [mode, setMode] = useState<'sentence' | 'formula'>(() => (written || !stored ? 'sentence' : 'formula'));
   // A sentence with places to fill in yet has no formula; it is kept here until it has.
   const [draft, setDraft] = useState<Sentence | null>(null);
   const sentence = draft ?? written;
-  const place = useMemo(() => ({ self: table.id, given: null }), [table.id]);
+  const place = useMemo(() => ({ self: table.id, things: [] }), [table.id]);
   const formula = sentence ? toFormula(sentence) : null;
   const trial = useTrial(place, mode === 'sentence' && formula ? model.shown(formula) : '', 4);
 
@@ -122,12 +122,12 @@ function TrialResults({ trial }: { trial: FormulaTrial }) {
 /** Writes a formula: completion, problems in place, results for real records while typing. */
 function FormulaEditor({ table, field }: { table: Table; field: Field }) {
   const model = useModel();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const shown = model.shown(field.formula ?? '');
   const [text, setText] = useState(shown);
   const code = useRef<CodeHandle>(null);
   const editing = useRef(false);
-  const place = useMemo(() => ({ self: table.id, given: null }), [table.id]);
+  const place = useMemo(() => ({ self: table.id, things: [] }), [table.id]);
   const options = useOptions(place);
   const trial = useTrial(place, text, 6);
   const circle = model.formula(table.id, field).problems.find((p) => /circle|itself/.test(p.message));

@@ -4,12 +4,13 @@ import { clsx } from 'clsx';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
 import { moveFieldBefore } from '../../core/app/edits.ts';
-import type { Field, Table } from '../../core/app/schema.ts';
-import type { Draft } from '../../core/host/change.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
+import type { Draft } from '../../core/records/change.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import type { GridPage, GridRow } from '../engine/looking.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { blockOf, type Spot } from './blocks.ts';
 import { columnsOf } from './fields.ts';
 import { GridFoot } from './GridFoot.tsx';
@@ -50,7 +51,10 @@ export function Grid({
   reveal: string | null;
 }) {
   const engine = useEngine();
-  const { tableRevision, revision, edit, editRecords } = useStudio();
+  const tableRevision = useRevisions((s) => s.tableRevision);
+  const revision = useRevisions((s) => s.revision);
+  const edit = useStudio((s) => s.edit);
+  const editRecords = useStudio((s) => s.editRecords);
   const { view, look } = useView(table);
   const columns = useMemo(() => columnsOf(table, view), [table, view]);
   const [closed, setClosed] = useState<readonly string[]>([]);

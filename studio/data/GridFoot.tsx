@@ -1,5 +1,5 @@
 import { clsx } from 'clsx';
-import type { Figure, Table, View } from '../../core/app/schema.ts';
+import type { Figure, Table, View } from '../../core/tables/schema.ts';
 import { Menu } from '../ui/popover.tsx';
 import { NUMERIC, type Column } from './fields.ts';
 

@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { useState } from 'react';
-import type { Table } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import { FIELD_ICONS, type Column } from './fields.ts';
 
 /** The names of the columns. A name opens its field; it is dragged to another place, and its edge makes it wider. */

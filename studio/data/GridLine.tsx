@@ -1,8 +1,8 @@
 import { clsx } from 'clsx';
 import { ChevronDown, ChevronRight, GripVertical, PanelRight, Trash2 } from 'lucide-react';
 import { memo, useState } from 'react';
-import type { Field, Table, View } from '../../core/app/schema.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import type { Field, Table, View } from '../../core/tables/schema.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import type { GridRow } from '../engine/looking.ts';
 import { CellEditor } from './CellEditor.tsx';
 import { CellView } from './CellView.tsx';

@@ -1,15 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Table } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import { isWritable } from '../../core/records/cells.ts';
 import { Chip } from '../chips/Chip.tsx';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { Note } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
 
 /** The fields that together name a record: by them a file and an “add or change” step find it. */
 export function KeyChip({ table }: { table: Table }) {
   const engine = useEngine();
-  const { edit, tableRevision } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const tableRevision = useRevisions((s) => s.tableRevision);
   const key = table.key ?? [];
   const { data: clashes } = useQuery({
     queryKey: ['clashes', table.id, key, tableRevision[table.id]],

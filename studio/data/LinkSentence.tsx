@@ -1,4 +1,5 @@
-import type { Field, Link, Table } from '../../core/app/schema.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
+import type { Link } from '../../core/document/pieces.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp } from '../state/studio.ts';
 import { NameField } from '../ui/NameField.tsx';

@@ -2,7 +2,7 @@ import { FolderSync, X } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import type { Table } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
@@ -12,7 +12,7 @@ const NEW = '';
 
 /** Sets up the file that a table is kept in step with. */
 export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }) {
-  const { kept } = useStudio();
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   const { state, again } = useMirrors();
   const mirror = mirrorOf(state, table.id);

@@ -1,10 +1,11 @@
 import { clsx } from 'clsx';
 import { CircleAlert, FolderSync, Settings2 } from 'lucide-react';
 import { useState } from 'react';
-import type { Table } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import type { MirrorConflict, MirrorStatus } from '../../core/mirror/state.ts';
 import type { MirrorAnswer } from '../engine/host-connection.ts';
-import { useEngine, useStudio } from '../state/studio.ts';
+import { useEngine } from '../state/studio.ts';
+import { tellProblem } from '../state/saving.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
 import { mirrorOf, useMirrors } from './useMirrors.ts';
@@ -32,7 +33,7 @@ export function MirrorStrip({ table, onSettings }: { table: Table; onSettings():
     setBusy(true);
     engine
       .settle(table.id, a)
-      .catch((e: Error) => useStudio.setState({ problem: e.message }))
+      .catch((e: Error) => tellProblem(e.message))
       .finally(() => {
         setBusy(false);
         again();

@@ -1,6 +1,6 @@
 import { toast } from 'sonner';
-import { newId } from '../../core/app/ids.ts';
-import type { Field, Table } from '../../core/app/schema.ts';
+import { newId } from '../../core/document/ids.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
 import { base64Of } from '../../player/file-address.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
@@ -12,7 +12,7 @@ const MAX_PLAN = 1_100_000;
 /** The picture that places are put on; it is kept with the app. */
 export function PlanPicture({ table, field }: { table: Table; field: Field }) {
   const app = useApp();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const file = app.files.find((f) => `file:${f.id}` === field.plan);
   const choose = async (): Promise<void> => {
     const [picture] = await chooseFiles('image/png,image/jpeg,image/svg+xml,image/webp', false);

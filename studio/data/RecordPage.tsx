@@ -2,9 +2,11 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { ChevronRight, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Field, Table } from '../../core/app/schema.ts';
-import { isWritable, type Cell } from '../../core/records/cells.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
+import { isWritable } from '../../core/records/cells.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { CellEditor } from './CellEditor.tsx';
 import { CellView } from './CellView.tsx';
@@ -15,7 +17,9 @@ import { draftFor } from './Grid.tsx';
 export function RecordPage({ table, id, onClose }: { table: Table; id: string; onClose(): void }) {
   const engine = useEngine();
   const navigate = useNavigate();
-  const { revision, editRecords, kept } = useStudio();
+  const revision = useRevisions((s) => s.revision);
+  const editRecords = useStudio((s) => s.editRecords);
+  const kept = useStudio((s) => s.kept);
   const [editing, setEditing] = useState<string | null>(null);
   const { data: page } = useQuery({
     queryKey: ['record', table.id, id, revision],

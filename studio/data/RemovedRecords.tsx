@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { RotateCcw, X } from 'lucide-react';
-import type { Table } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
 
 const when = (iso: string): string =>
@@ -10,7 +11,8 @@ const when = (iso: string): string =>
 /** Records that were removed, here or on a phone, the latest first, each with the way back. */
 export function RemovedRecords({ table, onClose }: { table: Table; onClose(): void }) {
   const engine = useEngine();
-  const { revision, editRecords } = useStudio();
+  const revision = useRevisions((s) => s.revision);
+  const editRecords = useStudio((s) => s.editRecords);
   const { data: removed = [] } = useQuery({
     queryKey: ['removed', table.id, revision],
     queryFn: () => engine.removed(table.id),

@@ -1,6 +1,6 @@
 import { Table2 } from 'lucide-react';
-import type { Table } from '../../core/app/schema.ts';
-import { allId } from '../../core/app/ids.ts';
+import type { Table } from '../../core/tables/schema.ts';
+import { allId } from '../../core/document/ids.ts';
 import { GUIDED_OPS, type Sentence, type SinceUnit, type Total } from '../../core/formula/guided.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
@@ -92,7 +92,7 @@ export function SentenceCard({
 }) {
   const app = useApp();
   const model = useModel();
-  const here = { self: table.id, given: null };
+  const here = { self: table.id, things: [] };
   const lists = (): Choice<string>[] => [
     ...pathsAt(app, model, here, 'any')
       .filter((p) => p.type.k === 'list')
@@ -167,7 +167,7 @@ export function SentenceCard({
             <WhereSentence
               where={sentence.where}
               ops={GUIDED_OPS}
-              place={{ self: there, given: null }}
+              place={{ self: there, things: [] }}
               onChange={(where) => onChange({ ...sentence, where })}
             />
           )}

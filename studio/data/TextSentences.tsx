@@ -1,4 +1,4 @@
-import type { Table } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import type { Sentence, Tidying, WordPart } from '../../core/formula/guided.ts';
 import { pieces } from '../../core/records/template.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
@@ -21,7 +21,7 @@ interface Props<K extends Sentence['kind']> {
 
 /** Words with values between them, typed as they stand. */
 export function WordsSentence({ table, sentence, onChange }: Props<'words'>) {
-  const here = { self: table.id, given: null };
+  const here = { self: table.id, things: [] };
   return (
     <div className="sentence flex max-w-[760px] items-start gap-2">
       <span className="shrink-0">Says</span>
@@ -43,7 +43,7 @@ const partsOf = (template: string): WordPart[] =>
 
 /** A text without odd spaces, or with its capitals changed. */
 export function TidySentence({ table, sentence, onChange }: Props<'tidy'>) {
-  const here = { self: table.id, given: null };
+  const here = { self: table.id, things: [] };
   return (
     <p className="sentence">
       <ValueChip

@@ -1,7 +1,7 @@
 import { toast } from 'sonner';
-import type { Field, Table } from '../../core/app/schema.ts';
-import type { Draft } from '../../core/host/change.ts';
-import { listCell, toListCell } from '../../core/records/cells.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
+import type { Draft } from '../../core/records/change.ts';
+import { listCell, toListCell } from '../../core/fields/lists.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useEngine, useStudio } from '../state/studio.ts';
 import { ChoiceSettings } from './ChoiceSettings.tsx';
@@ -13,7 +13,7 @@ export type Change = (label: string, recipe: (f: Field) => void, merge?: string)
 /** What the type of a field needs to be told: a unit, choices, the plan, the other end of a link. */
 export function TypeSettings({ table, field, change }: { table: Table; field: Field; change: Change }) {
   const engine = useEngine();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   /** One becomes several without loss; of several only the first stays, so that is said. */
   const setSeveral = async (several: boolean): Promise<void> => {
     const column = await engine.column(table.id, field.id);

@@ -1,5 +1,5 @@
 import { addOwnOrder } from '../../core/app/edits.ts';
-import type { Table, View } from '../../core/app/schema.ts';
+import type { Table, View } from '../../core/tables/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Chip } from '../chips/Chip.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
@@ -12,7 +12,7 @@ const OWN = 'own order';
 
 /** How the table is looked at, as a sentence: which records, in what order, put together by what, with which columns. */
 export function ViewSentence({ table }: { table: Table }) {
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const { view, look } = useView(table);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name, icon: FIELD_ICONS[f.type] }));
   const orders = [
@@ -45,7 +45,7 @@ export function ViewSentence({ table }: { table: Table }) {
         lead="Showing"
         bare="all of them"
         where={view.where}
-        place={{ self: table.id, given: null }}
+        place={{ self: table.id, things: [] }}
         onChange={(where) => look(`Filtered ${table.name}`, (v) => (v.where = where))}
       />
       , in the order of{' '}

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { FieldType, Table } from '../../core/app/schema.ts';
+import type { FieldType, Table } from '../../core/tables/schema.ts';
 import { DaysDuration } from '../../core/formula/values.ts';
-import { toCell, type Cell } from '../../core/records/cells.ts';
+import { toCell } from '../../core/records/cells.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import type { GridPage } from '../engine/looking.ts';
 import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts } from './blocks.ts';
 

@@ -1,8 +1,9 @@
 import Papa from 'papaparse';
 import { fix } from '../../core/formula/number.ts';
-import type { Field, Table } from '../../core/app/schema.ts';
-import type { Draft } from '../../core/host/change.ts';
-import { isWritable, type Cell } from '../../core/records/cells.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
+import type { Draft } from '../../core/records/change.ts';
+import { isWritable } from '../../core/records/cells.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import type { GridCell, GridRow } from '../engine/looking.ts';
 import type { Column } from './fields.ts';
 import { cellFromText, startText } from './typed.ts';

@@ -1,9 +1,9 @@
 import { Check, Paperclip, Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { listCell, toListCell } from '../../core/records/cells.ts';
+import { listCell, toListCell } from '../../core/fields/lists.ts';
 import { fileName } from '../../core/records/format.ts';
-import { readPlanText } from '../../core/records/read-text.ts';
-import type { FieldType } from '../../core/app/schema.ts';
+import { readPlanText } from '../../core/fields/read-text.ts';
+import type { FieldType } from '../../core/tables/schema.ts';
 import { fileAddress } from '../../player/file-address.ts';
 import { shrink } from '../../player/PhotoInput.tsx';
 import { useApp, useEngine } from '../state/studio.ts';

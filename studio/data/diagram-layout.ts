@@ -1,4 +1,5 @@
-import type { App, Table } from '../../core/app/schema.ts';
+import type { App } from '../../core/app/schema.ts';
+import type { Table } from '../../core/tables/schema.ts';
 
 export const BOX = { width: 164, height: 60 };
 const STEP = { x: 211, y: 96 };

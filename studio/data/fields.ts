@@ -27,7 +27,7 @@ import {
   UserRound,
   type LucideIcon,
 } from 'lucide-react';
-import type { Field, FieldType, Table, View } from '../../core/app/schema.ts';
+import type { Field, FieldType, Table, View } from '../../core/tables/schema.ts';
 
 export const FIELD_ICONS: Record<FieldType, LucideIcon> = {
   text: Type,

@@ -2,8 +2,9 @@ import { fix } from '../../core/formula/number.ts';
 import { parseDuration } from '../../core/formula/temporal.ts';
 import { DaysDuration } from '../../core/formula/values.ts';
 import { exactDuration } from '../../core/records/format.ts';
-import type { Field } from '../../core/app/schema.ts';
-import { typedCell, type Cell } from '../../core/records/cells.ts';
+import type { Field } from '../../core/tables/schema.ts';
+import { typedCell } from '../../core/records/cells.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 
 /** A typed text as a cell, or undefined when it does not fit the field. A decimal comma is taken where a point is not meant. */
 export const cellFromText = (field: Field, text: string): Cell | undefined =>

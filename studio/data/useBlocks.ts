@@ -1,7 +1,7 @@
 import type { ClipboardEvent, RefObject } from 'react';
 import { toast } from 'sonner';
-import type { Table } from '../../core/app/schema.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import type { Table } from '../../core/tables/schema.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import type { GridRow } from '../engine/looking.ts';
@@ -23,7 +23,7 @@ export function useBlocks(
   onPasted: (rows: number, columns: number, added: boolean) => void,
 ) {
   const engine = useEngine();
-  const { editRecords } = useStudio();
+  const editRecords = useStudio((s) => s.editRecords);
   const several = block.top !== block.bottom || block.left !== block.right;
   const cellsWord = (): string => {
     const n = (block.bottom - block.top + 1) * (block.right - block.left + 1);

@@ -1,11 +1,13 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { MirrorsMessage, MirrorStatus } from '../../core/mirror/state.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
 
 /** The host's sheets folder and how every mirrored table stands with its file; null when the app is not released. */
 export function useMirrors(): { state: MirrorsMessage | null; again(): void } {
   const engine = useEngine();
-  const { kept, mirrorRevision } = useStudio();
+  const kept = useStudio((s) => s.kept);
+  const mirrorRevision = useRevisions((s) => s.mirrorRevision);
   const { data, refetch } = useQuery({
     queryKey: ['mirrors', kept?.id, kept?.released?.at, mirrorRevision],
     queryFn: () => engine.mirrors(),

@@ -1,5 +1,5 @@
 import { plainView } from '../../core/app/edits.ts';
-import type { Table, View } from '../../core/app/schema.ts';
+import type { Table, View } from '../../core/tables/schema.ts';
 import { useStudio } from '../state/studio.ts';
 
 const PLAIN = plainView();

@@ -1,17 +1,21 @@
-import { expose } from 'comlink';
-import type { App, Query, Table, Tap } from '../../core/app/schema.ts';
+import { expose, releaseProxy, type ProxyMethods } from 'comlink';
+import { applyPatches, enablePatches, type Patch as ImmerPatch } from 'immer';
+import type { App } from '../../core/app/schema.ts';
+import type { Query } from '../../core/document/pieces.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
 import { exportTable, toCsv, toJsonRows, toXlsx } from '../../core/formats/tables.ts';
-import { recordsOf, type Bundle } from '../../core/app/bundle.ts';
+import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import { typeText } from '../../core/formula/types.ts';
 import { compile } from '../../core/formula/compile.ts';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { Value } from '../../core/formula/values.ts';
 import { toStored } from '../../core/formula/stored.ts';
-import type { Draft } from '../../core/host/change.ts';
+import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
-import { checkCell, type Cell } from '../../core/records/cells.ts';
+import { checkCell } from '../../core/records/cells.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import { display } from '../../core/records/format.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import { compileQuery } from '../../core/records/query.ts';
@@ -21,11 +25,15 @@ import { completed } from '../../core/records/begin.ts';
 import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
-import { thingsGiven, type DrawOptions } from '../../core/screens/draw.ts';
-import type { ScopeRef } from '../../core/screens/drawn.ts';
-import { Session, type Happened, type Outgoing } from '../../core/session/session.ts';
-import { thingsInRoutine } from '../../core/routines/run.ts';
+import type { Patch } from '../../core/screens/live-screen.ts';
+import { reachOfScreen } from '../../core/screens/reach.ts';
+import type { Effect, Happened, Outgoing } from '../../core/session/effects.ts';
+import { Session } from '../../core/session/session.ts';
+import { elementKinds } from '../../kinds/elements/index.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { triggerKinds } from '../../kinds/triggers/index.ts';
 import type { PlayerApi } from '../../player/api.ts';
+import type { FormulaPlace } from '../chips/place.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
@@ -34,6 +42,7 @@ import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } fr
 export type EngineEvent =
   | { kind: 'changed'; tables: string[] }
   | { kind: 'happened'; what: Happened }
+  | { kind: 'effect'; effect: Effect }
   | { kind: 'host'; online: boolean; waiting: number }
   | { kind: 'mirror' }
   | { kind: 'failed'; words: string };
@@ -46,14 +55,7 @@ export interface FormulaTrial {
   ms: number;
 }
 
-/** Where a formula stands: on a table's record, on a screen, or in a routine. */
-export interface FormulaPlace {
-  self: string | null;
-  given: string | null;
-  routine?: string | undefined;
-  /** Tables whose row is at hand inside a list. */
-  rowOf?: string | null;
-}
+enablePatches();
 
 /** The studio's side of one app, in a worker: records, formulas, what the phone shows, and the way to its host. */
 export class StudioEngine implements PlayerApi {
@@ -96,32 +98,55 @@ export class StudioEngine implements PlayerApi {
           },
         });
     };
-    this.session = new Session(app, this.records, {
+    const kinds = { elements: elementKinds, steps: stepKinds, triggers: triggerKinds };
+    this.session = new Session(app, this.records, kinds, {
       device: this.device,
       remember: (person) => this.db.put('person', person),
       mail: (m) => this.keepMail(m),
       happened: (what) => this.tell({ kind: 'happened', what }),
+      effect: (effect) => this.tell({ kind: 'effect', effect }),
+      keepRun: (id, run) => this.db.keepRun(id, run),
     });
     this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     setInterval(() => this.records.tick(), 60_000);
     this.host = new HostConnection(this.device, (e) => this.tell(e));
     if (host) this.host.join(host);
+    void this.session.resume(await this.db.keptRuns());
   }
 
-  setApp(app: App): void {
-    this.app = app;
-    this.session.setApp(app);
+  /** Takes an edit of the document by what it changed: what it left alone is neither read nor drawn again. */
+  change(patches: ImmerPatch[]): void {
+    this.app = applyPatches(this.app, patches);
+    this.session.setApp(this.app);
   }
 
   // The phone
 
-  async draw(screen: string, options: DrawOptions) {
-    return this.session.draw(screen, options);
+  async show(
+    view: string,
+    screen: string,
+    record: string | null,
+    take: (patch: Patch) => Promise<void>,
+  ): Promise<boolean> {
+    this.letGo(view);
+    this.taking.set(view, take);
+    return this.session.show(view, screen, record, take) !== null;
   }
-  async tap(tap: Tap, scope: ScopeRef[]) {
-    const effects = await this.session.tap(tap, scope);
+  async leave(view: string): Promise<void> {
+    this.session.leave(view);
+    this.letGo(view);
+  }
+  private readonly taking = new Map<string, (patch: Patch) => Promise<void>>();
+  private letGo(view: string): void {
+    (this.taking.get(view) as Partial<ProxyMethods> | undefined)?.[releaseProxy]?.();
+    this.taking.delete(view);
+  }
+  async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
+    this.session.look(view, key, change);
+  }
+  async tapped(view: string, key: string): Promise<void> {
+    await this.session.tapped(view, key);
     this.host.sendSoon();
-    return effects;
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
     const answer = await this.session.saveForm(table, record, values);
@@ -140,7 +165,7 @@ export class StudioEngine implements PlayerApi {
     const sample = routine.given ? (this.records.rows(routine.given)[0]?.id ?? null) : null;
     const ran = await this.session.runNow(routine, sample);
     this.host.sendSoon();
-    return ran.trace;
+    return ran;
   }
 
   // The outbox of this browser: a stand-in that composes real messages and sends none
@@ -271,25 +296,18 @@ export class StudioEngine implements PlayerApi {
 
   // Formulas
 
-  private things(place: FormulaPlace) {
-    const routine = place.routine ? this.app.routines.find((r) => r.id === place.routine) : undefined;
-    const things = routine ? thingsInRoutine(this.records, routine) : thingsGiven(this.records, place.given);
-    const row = place.rowOf ? thingsGiven(this.records, place.rowOf) : [];
-    return [...things.filter((t) => t.id !== row[0]?.id), ...row];
-  }
-
   /** Sample values for the things at hand: the first record of each table. */
   private sampleFrame(place: FormulaPlace, self: Row | null): Value[] {
     return [
       this.records.runtime as unknown as Value,
       self,
-      ...this.things(place).map((t) => (t.type.k === 'record' ? (this.records.rows(t.type.table)[0] ?? null) : null)),
+      ...place.things.map((t) => (t.type.k === 'record' ? (this.records.rows(t.type.table)[0] ?? null) : null)),
     ];
   }
 
   /** Compiles shown text where it stands, and works it out for the first records. */
   tryFormula(place: FormulaPlace, shown: string, samples = 3): FormulaTrial {
-    const options = this.records.model.optionsFor(place.self, this.things(place));
+    const options = this.records.model.optionsFor(place.self, place.things);
     const { stored, compiled } = toStored(shown, options);
     const field = fieldOfPath(this.records.model, compiled.references, shown);
     const started = performance.now();
@@ -309,7 +327,7 @@ export class StudioEngine implements PlayerApi {
 
   /** The present value of each formula for a sample record, as chips show them. */
   sampleValues(place: FormulaPlace, formulas: string[]): string[] {
-    const options = this.records.model.optionsFor(place.self, this.things(place));
+    const options = this.records.model.optionsFor(place.self, place.things);
     const self = place.self ? (this.records.rows(place.self)[0] ?? null) : null;
     const frame = this.sampleFrame(place, self);
     return formulas.map((f) => {
@@ -323,7 +341,7 @@ export class StudioEngine implements PlayerApi {
 
   /** How many records a list shows, of how many, and how long that took. */
   queryFigures(query: Query, given: string | null, record: string | null): { shown: number; of: number; ms: number } {
-    const things = thingsGiven(this.records, given);
+    const { things } = reachOfScreen(this.records.model, given);
     const row = given ? (record ? this.records.row(given, record) : this.records.rows(given)[0]) : null;
     const compiled = compileQuery(this.records, query, things);
     const started = performance.now();
@@ -362,7 +380,7 @@ export class StudioEngine implements PlayerApi {
     return this.host.release(host, first);
   }
 
-  leave(): void {
+  leaveHost(): void {
     this.host.leave();
   }
 

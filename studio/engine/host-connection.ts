@@ -1,8 +1,8 @@
 import type { App } from '../../core/app/schema.ts';
-import type { Change } from '../../core/host/change.ts';
+import type { Change } from '../../core/records/change.ts';
 import { checkChange } from '../../core/host/check.ts';
 import { OfflineError, type Device } from '../../core/host/device.ts';
-import type { News } from '../../core/host/host.ts';
+import type { News } from '../../core/host/protocol.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
 import { ask, HttpLink } from '../../player/link.ts';
 import type { EngineEvent } from './engine.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Draft } from '../../core/host/change.ts';
+import type { Draft } from '../../core/records/change.ts';
 import { F, T, hiveApp, someRecords } from '../../core/records/fixture.ts';
 import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { Records } from '../../core/records/store.ts';

@@ -1,11 +1,11 @@
-import { UnreadableError } from '../../core/app/document.ts';
-import type { Table } from '../../core/app/schema.ts';
+import { UnreadableError } from '../../core/document/unreadable.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import { draftTable, type TableDraft, type Unread } from '../../core/formats/infer.ts';
 import { likelyKeys, matchColumns, planMerge, type Mapping, type MergePlan } from '../../core/formats/reimport.ts';
 import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
-import type { Draft } from '../../core/host/change.ts';
+import type { Draft } from '../../core/records/change.ts';
 import { newRecordId } from '../../core/host/device.ts';
-import type { DayOrder } from '../../core/records/read-text.ts';
+import type { DayOrder } from '../../core/fields/read-text.ts';
 import type { Claims } from '../../core/records/checks.ts';
 import type { StoredRecord } from '../../core/records/store.ts';
 import type { Titles } from '../../core/records/titles.ts';

@@ -2,7 +2,7 @@ import type { App } from '../../core/app/schema.ts';
 import type { Value } from '../../core/formula/values.ts';
 import { isRemoved, type Replica } from '../../core/host/replica.ts';
 import { readStamp } from '../../core/host/clock.ts';
-import type { Cell } from '../../core/records/cells.ts';
+import type { Cell } from '../../core/fields/lists.ts';
 import { trialRow } from '../../core/records/checks.ts';
 import { display, fileName } from '../../core/records/format.ts';
 import { GridView, type GridAsk } from '../../core/records/grid.ts';

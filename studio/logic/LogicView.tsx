@@ -1,42 +1,41 @@
-import { Hand, Play, Plus, Trash2, Workflow } from 'lucide-react';
+import { Hand, PanelsTopLeft, Play, Plus, Trash2, Workflow } from 'lucide-react';
 import { useMemo } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { newId } from '../../core/app/ids.ts';
-import { freeName, walkElements } from '../../core/app/names.ts';
+import { newId } from '../../core/document/ids.ts';
+import { freeName } from '../../core/document/names.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import type { App, Routine } from '../../core/app/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
-import { elementName } from '../screens/places.ts';
+import { elementName } from '../../core/app/names.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useTrace } from '../state/trace.ts';
 import { Button, Empty, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
+import type { Starter } from '../../core/routines/trigger.ts';
+import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import { Steps } from './Steps.tsx';
+import { Triggers } from './Triggers.tsx';
 
-/** Buttons and other elements whose tap runs a routine. */
-function startersOf(app: App, routine: string): { screen: string; element: string; name: string; on: string }[] {
-  return app.screens.flatMap((s) => {
-    const found: { screen: string; element: string; name: string; on: string }[] = [];
-    walkElements([s.root], (e) => {
-      const tap = 'tap' in e ? e.tap : undefined;
-      if (tap?.do === 'routine' && tap.routine === routine)
-        found.push({ screen: s.id, element: e.id, name: elementName(app, e), on: s.name });
-    });
-    return found;
-  });
-}
+type Started = Starter & { group: string };
+
+/** Everything that starts a routine, by the kind of its trigger. */
+const startersOf = (app: App, routine: string): Started[] =>
+  TRIGGERS.flatMap((t) =>
+    t.starters(app, routine, (e) => elementName(app, e)).map((s) => ({ ...s, group: t.said.group })),
+  );
 
 /** The Logic workspace: routines, and the steps of one in sentences with the values of its last run. */
 export function LogicView() {
   const app = useApp();
-  const { edit, kept } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   const { thing } = useParams();
   const routine = app.routines.find((r) => r.id === thing) ?? app.routines[0];
   const base = `/app/${kept!.id}/logic`;
   const starters = useMemo(() => new Map(app.routines.map((r) => [r.id, startersOf(app, r.id)])), [app]);
-  const tapped = app.routines.filter((r) => starters.get(r.id)!.length > 0);
   const idle = app.routines.filter((r) => starters.get(r.id)!.length === 0);
 
   const add = (): void => {
@@ -52,19 +51,25 @@ export function LogicView() {
   return (
     <>
       <Index label="Routines">
-        <IndexGroup title="Started by a tap" onAdd={add} addLabel="Add a routine">
-          {tapped.map((r) => (
-            <IndexItem
-              key={r.id}
-              to={`${base}/${r.id}`}
-              icon={Hand}
-              name={r.name}
-              hint={starters.get(r.id)![0]!.on}
-              selected={r.id === routine?.id}
-            />
-          ))}
-          {tapped.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
-        </IndexGroup>
+        {TRIGGERS.map(({ said }, i) => {
+          const started = app.routines.filter((r) => starters.get(r.id)![0]?.group === said.group);
+          if (i > 0 && started.length === 0) return null;
+          return (
+            <IndexGroup key={said.group} title={said.group} {...(i === 0 && { onAdd: add, addLabel: 'Add a routine' })}>
+              {started.map((r) => (
+                <IndexItem
+                  key={r.id}
+                  to={`${base}/${r.id}`}
+                  icon={i === 0 ? Hand : PanelsTopLeft}
+                  name={r.name}
+                  hint={app.screens.find((s) => s.id === starters.get(r.id)![0]!.screen)?.name}
+                  selected={r.id === routine?.id}
+                />
+              ))}
+              {started.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
+            </IndexGroup>
+          );
+        })}
         {idle.length > 0 && (
           <IndexGroup title="Not started by anything">
             {idle.map((r) => (
@@ -102,7 +107,9 @@ export function LogicView() {
 function RoutineDesk({ routine, starters }: { routine: Routine; starters: ReturnType<typeof startersOf> }) {
   const app = useApp();
   const engine = useEngine();
-  const { edit, kept, runCounts } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
+  const runCounts = useTrace((s) => s.runCounts);
   const navigate = useNavigate();
   const counts = runCounts[routine.id];
   const change = (label: string, recipe: (r: Routine) => void, merge?: string): void =>
@@ -160,22 +167,21 @@ function RoutineDesk({ routine, starters }: { routine: Routine; starters: Return
           <>
             Starts when{' '}
             {starters.map((s, i) => (
-              <span key={s.element}>
+              <span key={`${s.screen} ${s.element}`}>
                 {i > 0 && ' or '}
                 <button
                   type="button"
                   className="font-semibold text-ink underline decoration-line-strong underline-offset-4"
-                  onClick={() => void navigate(`/app/${kept!.id}/screens/${s.screen}/${s.element}`)}
+                  onClick={() => void navigate(`/app/${kept!.id}/screens/${s.screen}/${s.element ?? ''}`)}
                 >
-                  {s.name}
-                </button>{' '}
-                on {s.on}
+                  {s.said}
+                </button>
               </span>
-            ))}{' '}
-            is tapped, given{' '}
+            ))}
+            , given{' '}
           </>
         ) : (
-          'Nothing starts it yet: choose it on a button in Screens. It is given '
+          'Nothing starts it yet: choose it on a button in Screens, or below. It is given '
         )}
         <ChoiceChip
           name="Given"
@@ -192,6 +198,7 @@ function RoutineDesk({ routine, starters }: { routine: Routine; starters: Return
           }
         />
       </p>
+      <Triggers routine={routine} change={change} />
       <Steps routine={routine} />
     </>
   );

@@ -1,29 +1,21 @@
 import { ArrowDown, ArrowUp, CirclePlus, Copy, Trash2 } from 'lucide-react';
 import { clsx } from 'clsx';
-import { useMemo } from 'react';
-import { cloned, ElementMaker } from '../../core/app/elements.ts';
-import { newId } from '../../core/app/ids.ts';
+import { Fragment, useMemo } from 'react';
+import { ElementMaker } from '../../core/app/make.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
-import type { StepTrace } from '../../core/routines/run.ts';
+import { copyOf } from '../../core/document/walk.ts';
+import type { StepTrace } from '../../core/routines/state.ts';
+import { STEPS } from '../../kinds/steps/index.ts';
 import { useStudio } from '../state/studio.ts';
+import { useTrace } from '../state/trace.ts';
 import { Menu } from '../ui/popover.tsx';
 import { StepSentence } from './StepSentence.tsx';
-import { branchList, findStep, numberSteps, type Branch } from './tree.ts';
-
-export const STEP_KINDS: { kind: StepKind; label: string; hint: string }[] = [
-  { kind: 'set', label: 'Set fields', hint: 'of a record' },
-  { kind: 'add', label: 'Add a record', hint: '' },
-  { kind: 'remove', label: 'Remove a record', hint: '' },
-  { kind: 'if', label: 'If', hint: 'one way or the other' },
-  { kind: 'mail', label: 'Send mail', hint: 'into the outbox' },
-  { kind: 'message', label: 'Show a message', hint: 'on the phone' },
-  { kind: 'open', label: 'Open a screen', hint: '' },
-  { kind: 'back', label: 'Go back', hint: '' },
-];
+import { branchList, findStep, numberSteps, slotsIn, type Branch } from './tree.ts';
 
 /** The steps of a routine, each with what it last gave. */
 export function Steps({ routine }: { routine: Routine }) {
-  const { edit, runs } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const runs = useTrace((s) => s.runs);
   const numbers = useMemo(() => numberSteps(routine.steps), [routine.steps]);
   const run = runs[routine.id];
   const traces = useMemo(() => new Map(run?.steps.map((s) => [s.step, s]) ?? []), [run]);
@@ -62,7 +54,7 @@ export function Steps({ routine }: { routine: Routine }) {
     copy: (id) =>
       change(`Copied a step of ${routine.name}`, (r) => {
         const f = findStep(r.steps, id);
-        if (f) f.list.splice(f.at + 1, 0, freshStep(f.list[f.at]!));
+        if (f) f.list.splice(f.at + 1, 0, copyOf(f.list[f.at]!));
       }),
     move: (id, by) =>
       change(`Moved a step of ${routine.name}`, (r) => {
@@ -92,17 +84,6 @@ interface StepTools {
   move(id: string, by: number): void;
 }
 
-/** A copy of a step with ids of its own, branches included. */
-function freshStep(step: Step): Step {
-  const copy = { ...cloned(step), id: newId('p') };
-  if (copy.do === 'add') copy.result = newId('v');
-  if (copy.do === 'if') {
-    copy.then = copy.then.map(freshStep);
-    copy.otherwise = copy.otherwise.map(freshStep);
-  }
-  return copy;
-}
-
 function StepList({
   steps,
   branch,
@@ -119,20 +100,16 @@ function StepList({
       {steps.map((s) => (
         <li key={s.id}>
           <StepRow step={s} depth={depth} tools={tools} />
-          {s.do === 'if' && (
-            <>
-              <StepList steps={s.then} branch={{ of: s.id, branch: 'then' }} depth={depth + 1} tools={tools} />
-              <p className="sentence py-0.5 font-semibold text-ink" style={{ paddingLeft: 30 + depth * 26 }}>
-                Otherwise
-              </p>
-              <StepList
-                steps={s.otherwise}
-                branch={{ of: s.id, branch: 'otherwise' }}
-                depth={depth + 1}
-                tools={tools}
-              />
-            </>
-          )}
+          {slotsIn(s).map((slot) => (
+            <Fragment key={slot.name}>
+              {slot.label && (
+                <p className="sentence py-0.5 font-semibold text-ink" style={{ paddingLeft: 30 + depth * 26 }}>
+                  {slot.label}
+                </p>
+              )}
+              <StepList steps={slot.list} branch={{ of: s.id, slot: slot.name }} depth={depth + 1} tools={tools} />
+            </Fragment>
+          ))}
         </li>
       ))}
       <li style={{ paddingLeft: 26 + depth * 26 }}>
@@ -145,7 +122,7 @@ function StepList({
               <CirclePlus size={15} aria-hidden /> {depth > 0 ? 'Add a step here' : 'Add a step'}
             </button>
           }
-          items={STEP_KINDS.map((k) => ({ label: k.label, hint: k.hint, run: () => tools.add(k.kind, branch) }))}
+          items={STEPS.map((d) => ({ label: d.said.name, hint: d.said.hint, run: () => tools.add(d.do, branch) }))}
         />
       </li>
     </ol>

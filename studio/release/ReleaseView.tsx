@@ -11,6 +11,8 @@ import { Index, IndexGroup } from '../shell/Index.tsx';
 import { AppIcon } from '../start/StartView.tsx';
 import { noteTo, useNotes } from '../state/notes.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { revised, useRevisions } from '../state/revisions.ts';
+import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { drawIcon, squarePicture } from './icons.ts';
@@ -36,7 +38,10 @@ export function ReleaseView() {
   const app = useApp();
   const engine = useEngine();
   const navigate = useNavigate();
-  const { kept, edit, setReleased, host } = useStudio();
+  const kept = useStudio((s) => s.kept);
+  const edit = useStudio((s) => s.edit);
+  const setReleased = useStudio((s) => s.setReleased);
+  const host = useRevisions((s) => s.host);
   const released = kept!.released;
   const [address, setAddress] = useState(released?.address ?? slug(app.name));
   const [busy, setBusy] = useState('');
@@ -67,7 +72,7 @@ export function ReleaseView() {
       await setReleased({ address, number, at, app });
       setBusy('Sending the records');
       await engine.release({ address, key: kept!.ownerKey, app }, first);
-      useStudio.getState().say({ said: `Released ${app.name}, release ${number}, at /a/${address}`, tone: 'good' });
+      say({ said: `Released ${app.name}, release ${number}, at /a/${address}`, tone: 'good' });
       toast(`Release ${number} is out.`);
     } catch (e) {
       setProblem((e as Error).message);
@@ -79,9 +84,9 @@ export function ReleaseView() {
     setBusy('Removing it from the host');
     try {
       await ask(`/api/apps/${released!.address}`, { method: 'DELETE', key: kept!.ownerKey });
-      await engine.leave();
+      await engine.leaveHost();
       await setReleased(null);
-      useStudio.setState({ host: null });
+      revised.host(null);
       toast('The app is no longer at its address. Its records are kept here.');
     } catch (e) {
       setProblem((e as Error).message);
@@ -363,7 +368,7 @@ function LinkCard({
 /** The theme: four to choose from, and an accent colour. */
 function Colours() {
   const app = useApp();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   return (
     <section className="card px-5 py-4">
       <h2 className="mb-2.5 text-[14px]">Colours</h2>

@@ -1,15 +1,20 @@
 import { Plus } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { ElementMaker } from '../../core/app/elements.ts';
 import { insertElement } from '../../core/app/edits.ts';
-import { KIND_WORDS } from '../../core/app/uses.ts';
 import { rowFor } from '../../core/app/generate-screens.ts';
+import { ElementMaker } from '../../core/app/make.ts';
+import { kindName } from '../../core/app/names.ts';
 import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
+import { reachInside } from '../../core/screens/reach.ts';
+import { slotsOf } from '../../core/document/meaning.ts';
+import { ELEMENTS, elementKinds } from '../../kinds/elements/index.ts';
+import { nearestTable } from '../chips/place.ts';
+import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
-import { formAround, placeOfElement } from './places.ts';
-import { KIND_ICONS } from './ScreensView.tsx';
+import { useReach } from './places.ts';
+import { thumbnailOf } from './thumbnails.ts';
 
 /** Puts a new element into a container, or behind any other element, with a sensible beginning. */
 export function AddInside({
@@ -24,50 +29,29 @@ export function AddInside({
   main?: boolean;
 }) {
   const app = useApp();
-  const { edit, kept } = useStudio();
+  const model = useModel();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
-  const form = at.kind === 'form' ? at : formAround(screen, at.id);
-  const place = placeOfElement(screen, at.id);
-  const table = (at.kind === 'list' ? at.query.table : place.rowOf) ?? screen.given ?? app.tables[0]?.id ?? null;
+  const outer = useReach(screen, at.id);
+  const [slot] = slotsOf(elementKinds.get(at.kind)?.properties ?? {}, 'elements');
+  const reach = inside && slot ? reachInside(elementKinds, model, outer, at, slot) : outer;
+  const tableOf = (id: string | null) => app.tables.find((t) => t.id === id) ?? null;
+  const hand = {
+    tables: app.tables,
+    table: tableOf(nearestTable({ self: null, things: reach.things })) ?? app.tables[0] ?? null,
+    form: tableOf(reach.form),
+  };
 
   const add = (kind: ElementKind): void => {
-    const make = new ElementMaker();
-    const element = make.fresh(kind, table);
-    if (element.kind === 'list') {
-      const t = app.tables.find((x) => x.id === element.query.table) ?? app.tables[0];
-      if (t) {
-        element.query.table = t.id;
-        element.children = [rowFor(t, make)];
-      }
-    }
-    if (element.kind === 'form') {
-      const t = app.tables.find((x) => x.id === element.table) ?? app.tables[0];
-      if (t) {
-        element.table = t.id;
-        element.children = [
-          ...t.fields
-            .filter((f) => f.type !== 'formula')
-            .slice(0, 6)
-            .map((f) => make.input(f.id)),
-          make.button('Save', { do: 'save' }),
-        ];
-      }
-    }
-    if (element.kind === 'input' && form)
-      element.field = app.tables.find((t) => t.id === form.table)?.fields[0]?.id ?? '';
-    void edit(`Added a ${KIND_WORDS[kind]!.toLowerCase()} to ${screen.name}`, (a) =>
+    const element = new ElementMaker(undefined, rowFor).make(kind, {}, hand);
+    void edit(`Added a ${kindName(kind).toLowerCase()} to ${screen.name}`, (a) =>
       insertElement(a, element, at.id),
     ).then(() => navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`));
   };
-  const kinds: ElementKind[] = [
-    'text',
-    'picture',
-    'button',
-    'reading',
-    'box',
-    ...(app.tables.length ? (['list', 'form'] as const) : []),
-    ...(form ? (['input'] as const) : []),
-  ];
+  const offered = ELEMENTS.filter(({ needs }) =>
+    needs === 'table' ? hand.table : needs === 'form' ? hand.form : true,
+  );
   return (
     <Menu
       align="end"
@@ -76,18 +60,12 @@ export function AddInside({
           {inside ? 'Add inside' : 'Add after it'}
         </Button>
       }
-      items={kinds.map((k) => ({ label: KIND_WORDS[k]!, icon: KIND_ICONS[k], hint: HINTS[k], run: () => add(k) }))}
+      items={offered.map((d) => ({
+        label: d.said.name,
+        icon: thumbnailOf(d.kind),
+        hint: d.said.hint,
+        run: () => add(d.kind),
+      }))}
     />
   );
 }
-
-const HINTS: Record<ElementKind, string> = {
-  text: 'words and values',
-  picture: '',
-  button: '',
-  reading: 'a label and a value',
-  box: 'holds others',
-  list: 'records',
-  form: 'to fill in',
-  input: 'one field',
-};

@@ -1,13 +1,14 @@
 import type { ReactNode } from 'react';
-import type { BoxElement, Element, ListElement, Screen, Surface } from '../../core/app/schema.ts';
+import type { BoxElement, Element, ListElement, Screen } from '../../core/app/schema.ts';
+import type { AnyElement } from '../../core/document/meaning.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Line, Segmented } from '../ui/controls.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useElementEdit } from './useElementEdit.ts';
-import { placeOfElement } from './places.ts';
+import { usePlace } from './places.ts';
 
 const STEPS = [0, 2, 4, 8, 10, 12, 14, 16, 20, 24, 32].map((n) => ({ value: n, label: n === 0 ? 'none' : String(n) }));
-const SURFACES: { value: Surface; label: string }[] = [
+const SURFACES: { value: BoxElement['surface']; label: string }[] = [
   { value: 'none', label: 'none' },
   { value: 'card', label: 'card' },
   { value: 'tint', label: 'tint' },
@@ -90,8 +91,8 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
 }
 
 /** Width and height of any element. */
-export function SizeLines({ element }: { element: Element }) {
-  const set = useElementEdit<Element>(element);
+export function SizeLines({ element }: { element: AnyElement }) {
+  const set = useElementEdit<Element>(element as Element);
   const kind = (v: Element['width']): 'fit' | 'fill' | 'fixed' => (typeof v === 'number' ? 'fixed' : (v ?? 'fill'));
   const options = [
     ['fit', 'Fit'],
@@ -129,9 +130,9 @@ export function SizeLines({ element }: { element: Element }) {
 }
 
 /** The condition under which an element is seen. */
-export function SeenWhen({ element, screen }: { element: Element; screen: Screen }) {
-  const set = useElementEdit<Element>(element);
-  const place = placeOfElement(screen, element.id);
+export function SeenWhen({ element, screen }: { element: AnyElement; screen: Screen }) {
+  const set = useElementEdit<Element>(element as Element);
+  const place = usePlace(screen, element.id);
   return (
     <Line label="Seen when">
       {element.seenWhen === undefined ? (

@@ -4,7 +4,6 @@ import { toast } from 'sonner';
 import { duplicateScreen, removeScreen } from '../../core/app/edits.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import type { Screen } from '../../core/app/schema.ts';
-import { ICONS } from '../../player/icons.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
@@ -12,17 +11,13 @@ import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { AddInside } from './AddInside.tsx';
 import { BoxControls } from './BoxControls.tsx';
-
-export const ICON_CHOICES = Object.entries(ICONS).map(([value, icon]) => ({
-  value,
-  label: value.replace(/-/g, ' '),
-  icon,
-}));
+import { ICON_CHOICES } from './properties.ts';
 
 /** A screen in sentences: what it is given, whether it is a tab, how its content runs. */
 export function ScreenDesk({ screen }: { screen: Screen }) {
   const app = useApp();
-  const { edit, kept } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   const tab = app.tabs.findIndex((t) => t.screen === screen.id);
   const change = (label: string, recipe: (s: Screen) => void): void =>

@@ -1,48 +1,25 @@
-import {
-  AppWindow,
-  BoxSelect,
-  FileInput,
-  Heading,
-  Image,
-  List,
-  MousePointerClick,
-  Plus,
-  Rows3,
-  Smartphone,
-  TextCursorInput,
-  Type,
-  type LucideIcon,
-} from 'lucide-react';
+import { AppWindow, Plus, Smartphone } from 'lucide-react';
 import { Fragment, useEffect, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { addScreen, elementOf, moveElement, removeElement, shiftElement } from '../../core/app/edits.ts';
-import { freeName } from '../../core/app/names.ts';
-import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
+import { addScreen, elementOf, insideOf, moveElement, removeElement, shiftElement } from '../../core/app/edits.ts';
+import { freeName } from '../../core/document/names.ts';
+import type { Element, Screen } from '../../core/app/schema.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
-import { elementName } from './places.ts';
+import { elementName } from '../../core/app/names.ts';
+import { thumbnailOf } from './thumbnails.ts';
 import { ScreenDesk } from './ScreenDesk.tsx';
 import { TabsDesk } from './TabsDesk.tsx';
-
-export const KIND_ICONS: Record<ElementKind, LucideIcon> = {
-  text: Type,
-  picture: Image,
-  button: MousePointerClick,
-  reading: Heading,
-  box: BoxSelect,
-  list: List,
-  form: FileInput,
-  input: TextCursorInput,
-};
 
 /** The Screens workspace: screens with their elements, and the selected one in sentences. */
 export function ScreensView() {
   const app = useApp();
   const engine = useEngine();
-  const { edit, kept } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
   const phone = usePhone();
   const navigate = useNavigate();
   const { thing, part } = useParams();
@@ -135,7 +112,7 @@ export function ScreensView() {
 /** The elements of a screen, as an outline that can be dragged and moved by keyboard. */
 function Outline({ screen, selected, base }: { screen: Screen; selected: string | null; base: string }) {
   const app = useApp();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const navigate = useNavigate();
   const [over, setOver] = useState<{ id: string; where: 'before' | 'after' | 'inside' } | null>(null);
 
@@ -153,7 +130,7 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
   const whereOf = (e: DragEvent, element: Element): 'before' | 'after' | 'inside' => {
     const box = e.currentTarget.getBoundingClientRect();
     const share = (e.clientY - box.top) / box.height;
-    return 'children' in element && share > 0.3 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
+    return insideOf(element) && share > 0.3 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
   };
   const draw = (list: readonly Element[], depth: number): React.ReactNode =>
     list.map((e) => (
@@ -169,7 +146,7 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
               : undefined
           }
           to={`${base}/${screen.id}/${e.id}`}
-          icon={e.kind === 'box' && e.runs === 'across' ? Rows3 : KIND_ICONS[e.kind]}
+          icon={thumbnailOf(e.kind, e)}
           name={elementName(app, e)}
           selected={e.id === selected}
           depth={depth}
@@ -194,9 +171,9 @@ function Outline({ screen, selected, base }: { screen: Screen; selected: string 
           }}
           onKeyDown={(ev) => onKeyDown(ev, e)}
         />
-        {'children' in e && e.children.length > 0 && (
+        {(insideOf(e)?.length ?? 0) > 0 && (
           <li>
-            <ul>{draw(e.children, depth + 1)}</ul>
+            <ul>{draw(insideOf(e)!, depth + 1)}</ul>
           </li>
         )}
       </Fragment>

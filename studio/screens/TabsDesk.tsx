@@ -4,12 +4,12 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
-import { ICON_CHOICES } from './ScreenDesk.tsx';
+import { ICON_CHOICES } from './properties.ts';
 
 /** The tab bar: which screens are one tap away, in what order. */
 export function TabsDesk() {
   const app = useApp();
-  const { edit } = useStudio();
+  const edit = useStudio((s) => s.edit);
   const free = app.screens.filter((s) => (!s.given || s.optional) && !app.tabs.some((t) => t.screen === s.id));
   const move = (at: number, by: number): void =>
     void edit('Changed the order of the tabs', (a) => {

@@ -1,11 +1,11 @@
 import { PanelsTopLeft, Workflow } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { newId, thisId } from '../../core/app/ids.ts';
-import type { Screen, Tap } from '../../core/app/schema.ts';
-import { freeName } from '../../core/app/names.ts';
+import { newId, thisId } from '../../core/document/ids.ts';
+import type { Tap } from '../../core/document/pieces.ts';
+import { freeName } from '../../core/document/names.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
-import type { FormulaPlace } from '../engine/engine.ts';
+import { nearestTable, type FormulaPlace } from '../chips/place.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 
 const DOES: { value: Tap['do']; label: string }[] = [
@@ -21,21 +21,20 @@ export function TapSentence({
   tap,
   onChange,
   place,
-  screen,
   inForm = false,
   about,
 }: {
   tap: Tap;
   onChange(tap: Tap): void;
   place: FormulaPlace;
-  screen: Screen;
   inForm?: boolean;
   about: string;
 }) {
   const app = useApp();
-  const { edit, kept } = useStudio();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
-  const given = place.rowOf ?? screen.given;
+  const given = nearestTable(place);
 
   const begin = (to: Tap['do']): void => {
     if (to === 'open') onChange({ do: 'open', screen: '', give: '' });

@@ -2,7 +2,7 @@ import { useCallback } from 'react';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { useStudio } from '../state/studio.ts';
-import { elementName } from './places.ts';
+import { elementName } from '../../core/app/names.ts';
 
 const WORDS: Record<string, string> = {
   words: 'words',

@@ -7,6 +7,7 @@ import { ReleaseView } from '../release/ReleaseView.tsx';
 import { ScreensView } from '../screens/ScreensView.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
+import { tellProblem, useSaving } from '../state/saving.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { Find } from './Find.tsx';
 import { PhonePane } from './PhonePane.tsx';
@@ -27,7 +28,9 @@ const inText = (e: EventTarget | null): boolean =>
 export function AppShell() {
   const { id = '', workspace = 'data' } = useParams();
   const navigate = useNavigate();
-  const { kept, open, problem } = useStudio();
+  const kept = useStudio((s) => s.kept);
+  const open = useStudio((s) => s.open);
+  const problem = useSaving((s) => s.problem);
   const phone = usePhone();
   const [failed, setFailed] = useState('');
   const [finding, setFinding] = useState(false);
@@ -82,7 +85,7 @@ export function AppShell() {
           <Note
             tone="bad"
             action={
-              <button type="button" aria-label="Close this note" onClick={() => useStudio.setState({ problem: null })}>
+              <button type="button" aria-label="Close this note" onClick={() => tellProblem(null)}>
                 <X size={15} aria-hidden />
               </button>
             }

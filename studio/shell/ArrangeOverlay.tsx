@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useState, type RefObject } from 'react';
-import { KIND_WORDS } from '../../core/app/uses.ts';
+import { kindName } from '../../core/app/names.ts';
 import { elementOf, moveElement } from '../../core/app/edits.ts';
-import type { DrawnScreen } from '../../core/screens/drawn.ts';
 import { useStudio } from '../state/studio.ts';
 
 interface Frame {
@@ -21,12 +20,14 @@ export function ArrangeOverlay({
   onSelect,
 }: {
   host: RefObject<HTMLDivElement | null>;
-  drawn: DrawnScreen | null;
+  /** Grows when the phone shows something else. */
+  drawn: number;
   scale: number;
   selected: string | null;
   onSelect(id: string): void;
 }) {
-  const { app, edit } = useStudio();
+  const app = useStudio((s) => s.app);
+  const edit = useStudio((s) => s.edit);
   const [hover, setHover] = useState<Frame | null>(null);
   const [chosen, setChosen] = useState<Frame | null>(null);
   const [drag, setDrag] = useState<{
@@ -136,7 +137,7 @@ export function ArrangeOverlay({
   );
 }
 
-const labelOf = (e: ReturnType<typeof elementOf>): string => (e ? (e.name ?? KIND_WORDS[e.kind] ?? '') : '');
+const labelOf = (e: ReturnType<typeof elementOf>): string => (e ? (e.name ?? kindName(e.kind)) : '');
 
 function Outline({ frame, label }: { frame: Frame; label?: string }) {
   const inside = frame.top < 24;

@@ -2,15 +2,18 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { PanelsTopLeft, Rows3, Sigma, Table2, Workflow } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { walkElements } from '../../core/app/names.ts';
-import { KIND_WORDS } from '../../core/app/uses.ts';
+import { walkElements } from '../../core/document/walk.ts';
+import { elementName, kindName } from '../../core/app/names.ts';
+import { elementKinds } from '../../kinds/elements/index.ts';
+import type { Element } from '../../core/app/schema.ts';
 import { groupClass, itemClass } from '../chips/ChoiceChip.tsx';
 import { useStudio } from '../state/studio.ts';
 import { WORKSPACES } from './Trail.tsx';
 
 /** Finds anything in the app by its name and goes there. */
 export function Find({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
-  const { app, kept } = useStudio();
+  const app = useStudio((s) => s.app);
+  const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   if (!app || !kept) return null;
   const go = (to: string): void => {
@@ -19,11 +22,13 @@ export function Find({ open, onOpenChange }: { open: boolean; onOpenChange(open:
   };
   const named = app.screens.flatMap((s) => {
     const found: { id: string; name: string; screen: string; on: string }[] = [];
-    walkElements([s.root], (e) => {
-      if (e.name || e.kind === 'list' || e.kind === 'button')
+    walkElements<Element>([s.root], (e) => {
+      // What people look for has a name, or does something when it is tapped or filled.
+      const does = Object.values(elementKinds.get(e.kind)?.properties ?? {}).some((p) => p.is === 'tap' && !p.optional);
+      if (e.name || does)
         found.push({
           id: e.id,
-          name: e.name ?? (e.kind === 'button' ? `Button ${e.words}` : KIND_WORDS[e.kind]!),
+          name: e.name ?? `${kindName(e.kind)} ${elementName(app, e)}`,
           screen: s.id,
           on: s.name,
         });

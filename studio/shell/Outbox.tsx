@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { ask } from '../../player/link.ts';
 import { download } from '../state/keep.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { useTrace } from '../state/trace.ts';
 
 interface Sent {
   id: string;
@@ -26,7 +27,8 @@ function headline(eml: string, name: string): string {
 /** Mails that went out while trying, here and on released phones. A stand-in: nothing leaves this machine. */
 export function Outbox() {
   const engine = useEngine();
-  const { kept, trace } = useStudio();
+  const kept = useStudio((s) => s.kept);
+  const trace = useTrace((s) => s.trace);
   const { data = [] } = useQuery({
     queryKey: ['outbox', kept?.id, trace.length],
     queryFn: async (): Promise<Sent[]> => {

@@ -1,14 +1,16 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { BatteryFull, Moon, PanelRightClose, Smartphone, Sun, Wifi } from 'lucide-react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { frameOf, type PlayerApi } from '../../player/api.ts';
+import { frameOf } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import type { Place } from '../../player/navigation.ts';
-import type { DrawnScreen } from '../../core/screens/drawn.ts';
+import type { ScreenStore } from '../../player/screen-store.ts';
+import { phoneEffects } from '../state/engine.ts';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
-import { elementName } from '../screens/places.ts';
+import { elementName } from '../../core/app/names.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
+import { say } from '../state/trace.ts';
 import { Button, IconButton, Segmented } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { ArrangeOverlay } from './ArrangeOverlay.tsx';
@@ -21,7 +23,9 @@ const SIZES = [
 
 /** The live phone: the real player on the real records, in every workspace. */
 export function PhonePane() {
-  const { app, engine, revision, kept } = useStudio();
+  const app = useStudio((s) => s.app);
+  const api = useStudio((s) => s.phone);
+  const kept = useStudio((s) => s.kept);
   const phone = usePhone();
   const navigate = useNavigate();
   const { pathname } = useLocation();
@@ -29,7 +33,9 @@ export function PhonePane() {
   const stage = useRef<HTMLDivElement>(null);
   const screen = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState({ width: 320, height: 640 });
-  const [drawn, setDrawn] = useState<DrawnScreen | null>(null);
+  const [drawn, setDrawn] = useState(0);
+  /** The title of the screen when nothing stands on it. */
+  const [empty, setEmpty] = useState<string | null>(null);
 
   useEffect(() => {
     if (!stage.current) return;
@@ -41,32 +47,32 @@ export function PhonePane() {
   }, []);
 
   const frame = useMemo(() => app && frameOf(app), [app]);
-  const api = engine as unknown as PlayerApi | null;
-  const onWhere = useCallback((place: Place, now: DrawnScreen | null) => {
-    setDrawn(now);
+  const onWhere = useCallback((place: Place, store: ScreenStore) => {
     const before = usePhone.getState().place;
     phone.setPlace(place);
     if (before?.screen === place.screen && before.record === place.record) return;
     const name = useStudio.getState().app?.screens.find((s) => s.id === place.screen)?.name ?? 'a screen';
     let records = 0;
-    const count = (e: DrawnScreen['root']['children'][number]): void => {
-      if (e.kind === 'list') records += e.total;
-      else if ('children' in e) e.children.forEach(count);
-    };
-    now?.root.children.forEach(count);
-    useStudio.getState().say({
+    for (const node of store.all()) if (typeof node['total'] === 'number') records += node['total'];
+    say({
       said: `Opened ${name}${records ? `, ${records.toLocaleString('en-GB')} ${records === 1 ? 'record' : 'records'}` : ''}`,
       tone: 'plain',
       about: { screen: place.screen },
     });
   }, []); // eslint-disable-line react-hooks/exhaustive-deps
+  const onDrawn = useCallback((store: ScreenStore) => {
+    const frame = store.shown();
+    const root = frame && store.node(frame.root);
+    setDrawn((n) => n + 1);
+    setEmpty(root && !frame.missing && (root['children'] as string[]).length === 0 ? frame.title : null);
+  }, []);
 
   const onTap = useCallback((id: string) => {
     const now = useStudio.getState().app;
     const element = now && elementOf(now, id);
     const screen = now && placeOf(now, id)?.screen;
     if (now && element && screen)
-      useStudio.getState().say({
+      say({
         said: `Tapped ${elementName(now, element)} on ${screen.name}`,
         tone: 'plain',
         about: { screen: screen.id, element: id },
@@ -143,18 +149,19 @@ export function PhonePane() {
               <Player
                 api={api}
                 frame={frame}
-                revision={revision}
+                effects={phoneEffects}
                 dark={phone.dark}
                 show={phone.show}
                 onWhere={onWhere}
+                onDrawn={onDrawn}
                 onTap={onTap}
               />
-              {drawn && !drawn.missing && drawn.root.children.length === 0 && (
+              {empty !== null && (
                 <p
                   className="pointer-events-none absolute inset-x-8 top-1/3 text-center text-[15px] text-balance"
                   style={{ color: phone.dark ? '#BDB49C' : '#66685C' }}
                 >
-                  {drawn.title} is empty. Add something to it in Screens, or make screens for a table in Data.
+                  {empty} is empty. Add something to it in Screens, or make screens for a table in Data.
                 </p>
               )}
               {phone.mode === 'arrange' && (

@@ -27,7 +27,12 @@ export async function redoWithWords(): Promise<void> {
 }
 
 export function TopBar({ onFind }: { onFind(): void }) {
-  const { kept, app, engine, past, future, edit } = useStudio();
+  const kept = useStudio((s) => s.kept);
+  const app = useStudio((s) => s.app);
+  const engine = useStudio((s) => s.engine);
+  const past = useStudio((s) => s.past);
+  const future = useStudio((s) => s.future);
+  const edit = useStudio((s) => s.edit);
   const navigate = useNavigate();
   const { workspace = 'data' } = useParams();
   if (!kept || !app || !engine) return null;

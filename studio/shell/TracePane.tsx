@@ -2,7 +2,10 @@ import { Activity, ChevronDown, ChevronUp } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useStudio, type TraceEntry } from '../state/studio.ts';
+import { useStudio } from '../state/studio.ts';
+import { useRevisions } from '../state/revisions.ts';
+import { useSaving } from '../state/saving.ts';
+import { useTrace, type TraceEntry } from '../state/trace.ts';
 import { usePhone } from '../state/phone.ts';
 import { Outbox } from './Outbox.tsx';
 import { Segmented } from '../ui/controls.tsx';
@@ -13,7 +16,9 @@ const clock = (d: Date): string => d.toLocaleTimeString('en-GB');
 
 /** The bottom line of the desk: what happened last; opens upward to all of it. */
 export function TracePane() {
-  const { trace, host, saved } = useStudio();
+  const trace = useTrace((s) => s.trace);
+  const host = useRevisions((s) => s.host);
+  const saved = useSaving((s) => s.saved);
   const [open, setOpen] = useState(false);
   const [tab, setTab] = useState<'trace' | 'outbox'>('trace');
   const last = trace.at(-1);

@@ -1,12 +1,12 @@
 import { Dexie } from 'dexie';
 import { emptyApp } from '../../core/app/document.ts';
-import { readBundle, writeBundle } from '../../core/app/bundle.ts';
-import { newId } from '../../core/app/ids.ts';
+import { readBundle, writeBundle } from '../../core/formats/bundle.ts';
+import { newId } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
-import type { RecordState } from '../../core/host/change.ts';
+import type { RecordState } from '../../core/records/change.ts';
 import { HybridClock } from '../../core/host/clock.ts';
 import { newDeviceId } from '../../core/host/device.ts';
-import type { MadeApp } from '../../core/app/generate.ts';
+import type { MadeApp } from '../../core/formats/make-app.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import { newOwnerKey, recordsDbName, registry, type KeptApp } from './registry.ts';
 

@@ -1,12 +1,17 @@
-import { proxy, releaseProxy, wrap, type Remote } from 'comlink';
+import type { Remote } from 'comlink';
 import { applyPatches, enablePatches, produceWithPatches, type Draft as ImmerDraft, type Patch } from 'immer';
 import { create } from 'zustand';
 import type { App } from '../../core/app/schema.ts';
-import type { Draft } from '../../core/host/change.ts';
-import type { Happened } from '../../core/session/session.ts';
-import type { RunTrace } from '../../core/routines/run.ts';
-import type { EngineEvent, StudioEngine } from '../engine/engine.ts';
-import { leaveUnwritten, recordsDbName, registry, takeUnwritten, type KeptApp } from './registry.ts';
+import type { Draft } from '../../core/records/change.ts';
+import type { Happened } from '../../core/session/effects.ts';
+import type { PlayerApi } from '../../player/api.ts';
+import type { StudioEngine } from '../engine/engine.ts';
+import { startEngine, type RunningEngine } from './engine.ts';
+import { holdApp } from './hold.ts';
+import { registry, takeUnwritten, type KeptApp } from './registry.ts';
+import { revised } from './revisions.ts';
+import { forgetUnsaved, keepDocument, tellProblem } from './saving.ts';
+import { say, useTrace } from './trace.ts';
 
 enablePatches();
 
@@ -22,30 +27,14 @@ interface Entry {
   at: number;
 }
 
-export interface TraceEntry extends Happened {
-  key: number;
-  at: Date;
-}
-
 interface StudioState {
   kept: KeptApp | null;
   app: App | null;
   engine: Remote<StudioEngine> | null;
-  /** Grows whenever records or the document change; the phone and the grid look at it. */
-  revision: number;
-  /** The same, per table. */
-  tableRevision: Record<string, number>;
+  /** The engine as the phone asks it. */
+  phone: PlayerApi | null;
   past: Entry[];
   future: Entry[];
-  trace: TraceEntry[];
-  /** The last run of every routine, for the values beside its steps. */
-  runs: Record<string, RunTrace>;
-  runCounts: Record<string, { runs: number; failed: number }>;
-  host: { online: boolean; waiting: number } | null;
-  /** Grows when a mirrored table stands differently with its file. */
-  mirrorRevision: number;
-  problem: string | null;
-  saved: boolean;
 
   open(id: string): Promise<void>;
   close(): void;
@@ -62,117 +51,59 @@ interface StudioState {
   undo(): Promise<string | null>;
   redo(): Promise<string | null>;
   setReleased(released: KeptApp['released']): Promise<void>;
-  say(what: Happened): void;
 }
 
 const MERGE_MS = 1500;
-
-// A tab that is closed while a change is still being written leaves it in a place that is written at once.
-addEventListener('pagehide', () => {
-  const { kept, saved } = useStudio.getState();
-  if (kept && !saved) leaveUnwritten(kept);
+const KEPT_STEPS = 300;
+const step = (label: string, more: Partial<Entry>): Entry => ({
+  label,
+  patches: [],
+  inverse: [],
+  drafts: [],
+  inverseDrafts: [],
+  merge: null,
+  at: Date.now(),
+  ...more,
 });
 
-let worker: Worker | null = null;
+let running: RunningEngine | null = null;
 let release: (() => void) | null = null;
 
-/** Takes the app for this tab, so that two tabs never overwrite each other’s changes. Gives the way to let it go. */
-async function holdApp(id: string): Promise<() => void> {
-  // Plain http from another machine has no locks; there the last change wins.
-  if (!('locks' in navigator)) return () => undefined;
-  return new Promise((resolve, reject) => {
-    const patience = new AbortController();
-    // A tab that is just closing lets go in a moment.
-    const timer = setTimeout(() => patience.abort(), 2500);
-    navigator.locks
-      .request(`kite-app-${id}`, { signal: patience.signal }, () => {
-        clearTimeout(timer);
-        return new Promise<void>((done) => {
-          resolve(done);
-        });
-      })
-      .catch(() =>
-        reject(new Error('This app is open in another tab. Go on there, or close it there and open it here again.')),
-      );
-  });
-}
-let traceKey = 0;
-
+/** The open app: its document, the way back, and its engine. */
 export const useStudio = create<StudioState>((set, get) => {
-  /** Keeps the newest document; while one is being written, later ones wait and only the last is written. */
-  let writing: Promise<void> | null = null;
   const persist = (): Promise<void> => {
     const { kept, app } = get();
     if (!kept || !app) return Promise.resolve();
-    set({ kept: { ...kept, app, changed: new Date().toISOString() }, saved: false });
-    writing ??= (async () => {
-      try {
-        for (let last: KeptApp | null = null; get().kept && last !== get().kept;) {
-          last = get().kept!;
-          await write(last);
-        }
-      } finally {
-        writing = null;
-      }
-    })();
-    return writing;
-  };
-  const write = async (next: KeptApp): Promise<void> => {
-    try {
-      await registry.apps.put(next);
-      if (get().kept === next) set({ saved: true });
-    } catch (e) {
-      const full = /quota/i.test(`${(e as Error).name} ${(e as { inner?: Error }).inner?.name ?? ''}`);
-      set({
-        problem: full
-          ? 'This browser’s storage is full, so the last change is not kept. Export the app, free some space, then try again.'
-          : `The last change could not be kept: ${(e as Error).message}`,
-      });
-    }
+    const next = { ...kept, app, changed: new Date().toISOString() };
+    set({ kept: next });
+    return keepDocument(next);
   };
 
-  const hear = (e: EngineEvent): void => {
-    if (e.kind === 'changed') {
-      set((s) => ({
-        revision: s.revision + 1,
-        tableRevision: {
-          ...s.tableRevision,
-          ...Object.fromEntries(e.tables.map((t) => [t, (s.tableRevision[t] ?? 0) + 1])),
-        },
-      }));
-    } else if (e.kind === 'happened') get().say(e.what);
-    else if (e.kind === 'mirror') set((s) => ({ mirrorRevision: s.mirrorRevision + 1 }));
-    else if (e.kind === 'host') set({ host: { online: e.online, waiting: e.waiting } });
-    else set({ problem: e.words });
+  /** Puts a changed document in place, here and in the engine, which hears of the change alone. */
+  const change = (next: App, patches: Patch[]): Promise<unknown> => {
+    set({ app: next });
+    revised.document();
+    return Promise.all([get().engine?.change(patches), persist()]);
   };
 
   /** Applies one step in either direction: first the document, then the records. */
   const apply = async (patches: Patch[], drafts: Draft[]): Promise<Draft[]> => {
     const { app, engine } = get();
     if (!app || !engine) return [];
-    if (patches.length) {
-      const next = applyPatches(app, patches);
-      set((s) => ({ app: next, revision: s.revision + 1 }));
-      await Promise.all([engine.setApp(next), persist()]);
-    }
+    if (patches.length) await change(applyPatches(app, patches), patches);
     return drafts.length ? engine.edit(drafts, { again: true }) : [];
   };
+
+  const remember = (entry: Entry, instead = false): void =>
+    set((s) => ({ past: [...(instead ? s.past.slice(0, -1) : s.past), entry].slice(-KEPT_STEPS), future: [] }));
 
   return {
     kept: null,
     app: null,
     engine: null,
-    revision: 0,
-    tableRevision: {},
+    phone: null,
     past: [],
     future: [],
-    trace: [],
-    runs: {},
-    runCounts: {},
-    host: null,
-    mirrorRevision: 0,
-    problem: null,
-    saved: true,
 
     async open(id) {
       if (get().kept?.id === id) return;
@@ -181,33 +112,19 @@ export const useStudio = create<StudioState>((set, get) => {
       const kept = takeUnwritten(id) ?? (await registry.apps.get(id));
       if (!kept)
         throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
-      worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
-      const engine = wrap<StudioEngine>(worker);
-      const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
-      await engine.open(kept.app, recordsDbName(id), host, proxy(hear));
-      set({
-        kept,
-        app: kept.app,
-        engine,
-        revision: 0,
-        tableRevision: {},
-        past: [],
-        future: [],
-        trace: [],
-        runs: {},
-        runCounts: {},
-        host: null,
-        problem: null,
-      });
+      running = await startEngine(kept);
+      revised.reset();
+      useTrace.getState().clear();
+      set({ kept, app: kept.app, engine: running.engine, phone: running.phone, past: [], future: [] });
     },
 
     close() {
-      get().engine?.[releaseProxy]();
-      worker?.terminate();
-      worker = null;
+      running?.stop();
+      running = null;
       release?.();
       release = null;
-      set({ kept: null, app: null, engine: null });
+      forgetUnsaved();
+      set({ kept: null, app: null, engine: null, phone: null });
     },
 
     async edit(
@@ -220,22 +137,15 @@ export const useStudio = create<StudioState>((set, get) => {
       const [next, patches, inverse] = produceWithPatches(app, recipe);
       if (patches.length === 0 && drafts.length === 0) return;
       const last = get().past.at(-1);
-      const now = Date.now();
-      const joins = merge !== null && last?.merge === merge && now - last.at < MERGE_MS && drafts.length === 0;
-      const entry: Entry = joins
-        ? { ...last, patches: [...last.patches, ...patches], inverse: [...inverse, ...last.inverse], at: now }
-        : { label, patches, inverse, drafts, inverseDrafts: [], merge, at: now };
-      set((s) => ({
-        app: next,
-        revision: s.revision + 1,
-        past: [...(joins ? s.past.slice(0, -1) : s.past), entry].slice(-300),
-        future: [],
-      }));
-      const told = engine.setApp(next);
-      const keeping = persist();
+      const joins = merge !== null && last?.merge === merge && Date.now() - last.at < MERGE_MS && drafts.length === 0;
+      const entry = joins
+        ? { ...last, patches: [...last.patches, ...patches], inverse: [...inverse, ...last.inverse], at: Date.now() }
+        : step(label, { patches, inverse, drafts, merge });
+      remember(entry, joins);
+      const told = change(next, patches);
       if (drafts.length) entry.inverseDrafts = await engine.edit(drafts);
-      await Promise.all([told, keeping]);
-      if (!joins) get().say({ said: label, tone: 'plain', ...(about && { about }) });
+      await told;
+      if (!joins) say({ said: label, tone: 'plain', ...(about && { about }) });
     },
 
     async editRecords(label, drafts) {
@@ -244,28 +154,21 @@ export const useStudio = create<StudioState>((set, get) => {
       const started = performance.now();
       try {
         const inverseDrafts = await engine.edit(drafts);
-        set((s) => ({
-          past: [
-            ...s.past,
-            { label, patches: [], inverse: [], drafts, inverseDrafts, merge: null, at: Date.now() },
-          ].slice(-300),
-          future: [],
-        }));
-        get().say({
+        remember(step(label, { drafts, inverseDrafts }));
+        say({
           said: label,
           tone: 'plain',
           ms: performance.now() - started,
           about: { table: drafts[0]!.table, record: drafts[0]!.record },
         });
       } catch (e) {
-        set({ problem: (e as Error).message });
+        tellProblem((e as Error).message);
       }
     },
 
     noteEdit(label, inverseDrafts) {
-      const entry: Entry = { label, patches: [], inverse: [], drafts: [], inverseDrafts, merge: null, at: Date.now() };
-      set((s) => ({ past: [...s.past, entry].slice(-300), future: [] }));
-      get().say({ said: label, tone: 'plain' });
+      remember(step(label, { inverseDrafts }));
+      say({ said: label, tone: 'plain' });
     },
 
     async undo() {
@@ -274,7 +177,7 @@ export const useStudio = create<StudioState>((set, get) => {
       set((s) => ({ past: s.past.slice(0, -1), future: [...s.future, entry] }));
       const redo = await apply(entry.inverse, entry.inverseDrafts);
       if (redo.length) entry.drafts = redo;
-      get().say({ said: `Undid: ${entry.label}`, tone: 'plain' });
+      say({ said: `Undid: ${entry.label}`, tone: 'plain' });
       return entry.label;
     },
 
@@ -284,31 +187,13 @@ export const useStudio = create<StudioState>((set, get) => {
       set((s) => ({ future: s.future.slice(0, -1), past: [...s.past, { ...entry, merge: null }] }));
       const back = await apply(entry.patches, entry.drafts);
       if (back.length) get().past.at(-1)!.inverseDrafts = back;
-      get().say({ said: `Did again: ${entry.label}`, tone: 'plain' });
+      say({ said: `Did again: ${entry.label}`, tone: 'plain' });
       return entry.label;
     },
 
     async setReleased(released) {
       set((s) => ({ kept: s.kept && { ...s.kept, released } }));
       await persist();
-    },
-
-    say(what) {
-      set((s) => {
-        const entry = { ...what, key: ++traceKey, at: new Date() };
-        const trace = [...s.trace, entry].slice(-200);
-        if (!what.run) return { trace };
-        const id = what.run.routine;
-        const count = s.runCounts[id] ?? { runs: 0, failed: 0 };
-        return {
-          trace,
-          runs: { ...s.runs, [id]: what.run },
-          runCounts: {
-            ...s.runCounts,
-            [id]: { runs: count.runs + 1, failed: count.failed + (what.run.error ? 1 : 0) },
-          },
-        };
-      });
     },
   };
 });
@@ -320,3 +205,5 @@ export function useApp(): App {
 export function useEngine(): Remote<StudioEngine> {
   return useStudio((s) => s.engine)!;
 }
+/** Makes a named edit of the document. */
+export const useEdit = (): StudioState['edit'] => useStudio((s) => s.edit);

@@ -76,7 +76,7 @@ export function Menu({
                   item.danger && 'text-persimmon-deep',
                 )}
               >
-                {item.icon && <item.icon size={15} className="shrink-0" aria-hidden />}
+                {item.icon && <item.icon size={15} className="shrink-0" />}
                 <span className="flex-1 truncate">{item.label}</span>
                 {item.hint && <span className="text-xs text-ink-faint">{item.hint}</span>}
               </DropdownMenu.Item>

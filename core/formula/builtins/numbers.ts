@@ -1,4 +1,4 @@
-import { readableId } from '../../app/ids.ts';
+import { readableId } from '../../document/ids.ts';
 import { fix, round, subtract, multiply, type Rounding } from '../number.ts';
 import { BOOLEAN, NUMBER, TEXT, DATE, DATETIME } from '../types.ts';
 import { dayOfYear, monthName, parts, weekOfYear, weekdayName, daysInMonth, civil } from '../temporal.ts';

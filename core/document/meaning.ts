@@ -1,0 +1,205 @@
+import type { FieldValue, Query, Size, Tap, Where } from './pieces.ts';
+
+/**
+ * What a property of an element, a step or a trigger means. A kind declares its properties with the functions below;
+ * from the meanings alone the app checks documents, formulas and unfilled places, renames, copies, finds uses, knows
+ * what is in reach and draws a desk. Nothing here runs or validates by itself, so that a phone need not load it all.
+ */
+export type Meaning =
+  | 'words'
+  | 'formula'
+  | 'query'
+  | 'where'
+  | 'values'
+  | 'tap'
+  | 'oneOf'
+  | 'number'
+  | 'yesNo'
+  | 'text'
+  | 'size'
+  | 'icon'
+  | 'table'
+  | 'field'
+  | 'screen'
+  | 'result'
+  | 'elements'
+  | 'steps';
+
+/** What a formula should give. */
+export type Wanted = 'any' | 'value' | 'record' | 'yesNo' | 'picture' | 'mail';
+
+/** Said of a place that is not filled in. `stops` keeps the app from being released. */
+export interface Unfilled {
+  severity: 'stops' | 'look';
+  /** "no picture is chosen." */
+  said: string;
+}
+
+export interface Property<T = unknown> {
+  readonly is: Meaning;
+  /** What the property is called in sentences: "the picture". */
+  readonly said: string;
+  readonly optional?: boolean;
+  readonly unfilled?: Unfilled;
+  readonly wants?: Wanted;
+  readonly values?: readonly (string | number)[];
+  readonly labels?: Readonly<Record<string, string>>;
+  readonly least?: number;
+  readonly most?: number;
+  readonly whole?: boolean;
+  /** Its formulas are read where the things in this slot stand, not where the element stands. */
+  readonly inside?: string;
+  /** The property that names the table whose fields are written. */
+  readonly of?: string;
+  readonly slot?: Slot;
+  /** Only for the type checker: what a document holds here. */
+  readonly holds?: T;
+}
+
+/** What a slot for elements or steps brings into reach of what stands in it. */
+export interface Brought {
+  /** A record of this table. */
+  row?: string;
+  /** The form that what is inside belongs to, by its table. */
+  form?: string;
+}
+
+export interface Slot {
+  /** What is inside is drawn once for each record that the element's drawing names in `rows`. */
+  each?: boolean;
+  /** `owner` is the element or step with the slot, as it stands in the document. */
+  brings?(owner: Record<string, unknown>): Brought;
+  /** What the studio writes above it: "Otherwise". */
+  label?: string;
+}
+
+export type Properties = Readonly<Record<string, Property>>;
+
+/** Stands for the list of elements or steps that a slot holds. */
+export interface SlotOf<Of extends 'elements' | 'steps'> {
+  readonly slot: Of;
+}
+
+type With = Pick<Property, 'unfilled' | 'inside'>;
+
+/** Marks a property that a document may leave out. */
+export const optional = <P extends Property>(p: P): P & { optional: true } => ({ ...p, optional: true });
+
+/** Words with `{formula}` places. */
+export const words = (said: string, more: With = {}): Property<string> => ({ is: 'words', said, ...more });
+/** A stored formula. */
+export const formula = (said: string, wants: Wanted, more: With = {}): Property<string> => ({
+  is: 'formula',
+  said,
+  wants,
+  ...more,
+});
+/** Which records, in what order, how many. */
+export const query = (said: string, more: With = {}): Property<Query> => ({ is: 'query', said, ...more });
+/** Conditions. */
+export const where = (said: string, more: With = {}): Property<Where> => ({ is: 'where', said, ...more });
+/** Fields with the formulas they are set to; `of` is the property with the table, or with a formula for the record. */
+export const fieldValues = (said: string, of: string, more: With = {}): Property<FieldValue[]> => ({
+  is: 'values',
+  said,
+  of,
+  ...more,
+});
+/** What a tap does. */
+export const tap = (said: string, more: With = {}): Property<Tap> => ({ is: 'tap', said, ...more });
+/** One of a few fixed values, with the words people read for them. */
+export const oneOf = <const T extends string>(said: string, labels: Readonly<Record<T, string>>): Property<T> => ({
+  is: 'oneOf',
+  said,
+  values: Object.keys(labels),
+  labels,
+});
+export const number = (
+  said: string,
+  least: number,
+  most: number,
+  more: { whole?: boolean } = {},
+): Property<number> => ({
+  is: 'number',
+  said,
+  least,
+  most,
+  ...more,
+});
+export const yesNo = (said: string, labels?: { true: string; false: string }): Property<boolean> => ({
+  is: 'yesNo',
+  said,
+  ...(labels && { labels }),
+});
+/** Plain words without values in them. */
+export const text = (said: string, most = 200): Property<string> => ({ is: 'text', said, most });
+/** Fit, fill or a number of pixels. */
+export const size = (said: string): Property<Size> => ({ is: 'size', said });
+export const icon = (said: string): Property<string> => ({ is: 'icon', said });
+/** The id of a table, field or screen; empty, or one that is gone, means not chosen yet. */
+export const table = (said: string, more: With = {}): Property<string> => ({ is: 'table', said, ...more });
+export const field = (said: string, of: string, more: With = {}): Property<string> => ({
+  is: 'field',
+  said,
+  of,
+  ...more,
+});
+export const screen = (said: string, more: With = {}): Property<string> => ({ is: 'screen', said, ...more });
+/** The id by which later steps know what this one gave. Its name stands in the property of the same name with `Name`. */
+export const result = (said: string): Property<string> => ({ is: 'result', said });
+/** A place for elements. */
+export const elements = (said: string, most: number, slot: Slot & With = {}): Property<SlotOf<'elements'>> => {
+  const { unfilled, inside: _inside, ...rest } = slot;
+  return { is: 'elements', said, most, slot: rest, ...(unfilled && { unfilled }) };
+};
+/** A place for steps. */
+export const steps = (said: string, most: number, slot: Slot = {}): Property<SlotOf<'steps'>> => ({
+  is: 'steps',
+  said,
+  most,
+  slot,
+});
+
+/** What slots hold. An interface, so that elements can hold elements. */
+export interface Inner {
+  element: unknown;
+  step: unknown;
+}
+/** What slots hold as generic code sees it. */
+export interface AnyInner {
+  element: AnyElement;
+  step: AnyStep;
+}
+
+/** What a document holds for declared properties. */
+export type Held<P extends Properties, I extends Inner = AnyInner> = {
+  -readonly [K in keyof P as P[K] extends { optional: true } ? never : K]: Holding<P[K], I>;
+} & {
+  -readonly [K in keyof P as P[K] extends { optional: true } ? K : never]?: Holding<P[K], I> | undefined;
+};
+type Holding<P, I extends Inner> =
+  P extends Property<infer T>
+    ? T extends SlotOf<'elements'>
+      ? I['element'][]
+      : T extends SlotOf<'steps'>
+        ? I['step'][]
+        : T
+    : never;
+
+/** An element or step of any kind, as generic code sees it. */
+export interface AnyElement {
+  id: string;
+  kind: string;
+  name?: string | undefined;
+  seenWhen?: string | undefined;
+  width?: Size | undefined;
+  height?: Size | undefined;
+}
+export interface AnyStep {
+  id: string;
+  do: string;
+}
+
+/** The names of a kind's slots for elements or steps. */
+export const slotsOf = (properties: Properties, of: 'elements' | 'steps'): string[] =>
+  Object.keys(properties).filter((k) => properties[k]!.is === of);

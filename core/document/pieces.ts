@@ -1,0 +1,105 @@
+import { z } from 'zod';
+
+/** The pieces that an app document is made of, whatever kinds it holds. */
+
+export const Id = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
+export const Label = z.string().max(200);
+/** A formula in its stored form: FEEL with ids in place of names. Empty means not filled in yet. */
+export const Formula = z.string().max(20_000);
+/** Words with `{formula}` places, the formulas in their stored form. */
+export const Template = z.string().max(20_000);
+
+export const CONDITION_OPS = [
+  'is',
+  'is not',
+  'over',
+  'under',
+  'at least',
+  'at most',
+  'contains',
+  'is empty',
+  'is filled',
+  'holds',
+] as const;
+
+export const ConditionSchema = z.object({ left: Formula, op: z.enum(CONDITION_OPS), right: Formula });
+export const WhereSchema = z.object({ match: z.enum(['all', 'any']), conditions: z.array(ConditionSchema).max(40) });
+export const OrderSchema = z.array(z.object({ by: Formula, descending: z.boolean() })).max(6);
+
+export const QuerySchema = z.object({
+  /** A table's records, or those a formula such as `this hive.Visits` gives. */
+  table: Id,
+  via: Formula.optional(),
+  where: WhereSchema,
+  order: OrderSchema,
+  limit: z.number().int().min(1).max(100_000).nullable(),
+});
+
+export const TapSchema = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('nothing') }),
+  z.object({ do: z.literal('open'), screen: z.string(), give: Formula }),
+  z.object({ do: z.literal('back') }),
+  z.object({ do: z.literal('save') }),
+  z.object({ do: z.literal('remove') }),
+  z.object({ do: z.literal('routine'), routine: z.string() }),
+]);
+
+export const SizeSchema = z.union([z.enum(['fit', 'fill']), z.number().min(1).max(2000)]);
+
+export const FieldValueSchema = z.object({ field: Id, value: Formula });
+
+export const LinkSchema = z.object({
+  /** Picked: the record is chosen. Matched: the record whose `to` field holds the value of `from`. */
+  kind: z.enum(['picked', 'matched']),
+  table: Id,
+  from: Id.optional(),
+  to: Id.optional(),
+  /** What the records at the other end call the records that point at them. */
+  backName: Label,
+});
+
+/** A field without its type: what any type of field may be told. */
+export const FieldShapeSchema = z.object({
+  id: Id,
+  name: Label.min(1),
+  type: z.string(),
+  /** Behind a number: "kg", "days". Before money: "€". */
+  unit: z.string().max(20).optional(),
+  choices: z
+    .array(z.object({ name: Label, colour: z.number().int().min(0).max(7) }))
+    .max(500)
+    .optional(),
+  formula: Formula.optional(),
+  link: LinkSchema.optional(),
+  /** A choice of several values, or a picked link to several records. */
+  several: z.boolean().optional(),
+  /** A choice takes no other values than its own. */
+  only: z.boolean().optional(),
+  /** What a new record begins with. */
+  default: Formula.optional(),
+  /** What a text looks like: `#` a digit, `@` a letter, `?` any character, `*` any number of them. */
+  pattern: z.string().max(200).optional(),
+  /** A formula that must hold for the record, and what is said when it does not. */
+  check: z.object({ formula: Formula, words: z.string().max(300) }).optional(),
+  /** The picture a place on a plan is on: an address or `file:<id>`. */
+  plan: z.string().max(2000).optional(),
+  /** What the ids of a unique id begin with. */
+  prefix: z.string().max(12).optional(),
+  required: z.boolean().optional(),
+  /** No two records may hold the same value. */
+  unique: z.boolean().optional(),
+  /** Digits behind the decimal point of a number, always shown; as many as it has when absent. */
+  decimals: z.number().int().min(0).max(6).optional(),
+  /** The least and most a number, money or percent may be. */
+  least: z.number().optional(),
+  most: z.number().optional(),
+});
+
+export type Condition = z.infer<typeof ConditionSchema>;
+export type Where = z.infer<typeof WhereSchema>;
+export type Query = z.infer<typeof QuerySchema>;
+export type Tap = z.infer<typeof TapSchema>;
+export type Size = z.infer<typeof SizeSchema>;
+export type FieldValue = z.infer<typeof FieldValueSchema>;
+export type Link = z.infer<typeof LinkSchema>;
+export type FieldShape = z.infer<typeof FieldShapeSchema>;

@@ -1,0 +1,39 @@
+import type { Change, RecordState } from '../records/change.ts';
+
+/** What a host and its devices say to each other. */
+
+export interface Receipt {
+  /** Ids of the changes that are kept now, new or known before. */
+  accepted: string[];
+  refused: { id: string; table: string; record: string; reason: string; state: RecordState | null }[];
+  /** Records whose stamps the host had to correct because a device's clock runs far ahead. */
+  corrected: RecordState[];
+  /** Number of the last change the host has. */
+  at: number;
+}
+
+export interface News {
+  /** Number of the last change before these. */
+  from: number;
+  at: number;
+  changes: Change[];
+}
+
+export type CatchUp = News | { at: number; states: RecordState[] };
+
+/** Changes one by one, or as many as belong together, in the order they were made. */
+export function units(changes: readonly Change[]): Change[][] {
+  const out: Change[][] = [];
+  const groups = new Map<string, Change[]>();
+  for (const c of changes) {
+    const known = c.group === undefined ? undefined : groups.get(c.group);
+    if (known) {
+      known.push(c);
+      continue;
+    }
+    const unit = [c];
+    out.push(unit);
+    if (c.group !== undefined) groups.set(c.group, unit);
+  }
+  return out;
+}

@@ -1,0 +1,31 @@
+import type { Tap } from '../document/pieces.ts';
+import { walkElements, walkSteps } from '../document/walk.ts';
+import { triggerKinds } from '../../kinds/triggers/index.ts';
+import type { App } from '../app/schema.ts';
+import { elementName } from '../app/names.ts';
+
+/** Screens that a tab, a tap or a step opens. */
+export function reachedScreens(app: App): Set<string> {
+  const reached = new Set(app.tabs.map((t) => t.screen));
+  if (app.tabs.length === 0 && app.screens[0]) reached.add(app.screens[0].id);
+  for (const s of app.screens)
+    walkElements([s.root], (e) => {
+      const { tap } = e as { tap?: Tap };
+      if (tap?.do === 'open') reached.add(tap.screen);
+    });
+  for (const r of app.routines)
+    walkSteps(r.steps, (s) => {
+      if (s.do === 'open') reached.add(s.screen);
+    });
+  return reached;
+}
+
+/** Routines that something starts. */
+export const startedRoutines = (app: App): Set<string> =>
+  new Set(
+    app.routines
+      .filter((r) =>
+        [...triggerKinds.values()].some((t) => t.starters(app, r.id, (e) => elementName(app, e)).length > 0),
+      )
+      .map((r) => r.id),
+  );

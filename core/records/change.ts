@@ -1,0 +1,43 @@
+import { z } from 'zod';
+import { MAX_FILE_CELL } from './cells.ts';
+
+/** A stamp of a hybrid clock: time, counter and device, as text that sorts. */
+export const STAMP = /^[0-9a-z]{9}-[0-9a-z]{4}-[a-z0-9]{4,24}$/;
+
+const CellSchema = z.union([z.string().max(MAX_FILE_CELL), z.number(), z.boolean(), z.null()]);
+export const CellsSchema = z.record(z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/), CellSchema);
+
+const base = {
+  id: z.string().min(1).max(60),
+  stamp: z.string().regex(STAMP),
+  table: z.string().max(30),
+  record: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/),
+  /** Changes with the same group are taken or refused as one. */
+  group: z.string().min(1).max(60).optional(),
+};
+
+/** One change to one record, as it travels and as it is kept. */
+export const ChangeSchema = z.discriminatedUnion('do', [
+  z.object({ ...base, do: z.literal('set'), cells: CellsSchema }),
+  z.object({ ...base, do: z.literal('remove') }),
+  z.object({ ...base, do: z.literal('restore') }),
+]);
+export type Change = z.infer<typeof ChangeSchema>;
+
+/** A change before it has its id and stamp. */
+export type Draft =
+  | { do: 'set'; table: string; record: string; cells: z.infer<typeof CellsSchema> }
+  | { do: 'remove' | 'restore'; table: string; record: string };
+
+/** A record with the stamp of every cell: enough to merge it with any other state of the same record. */
+export const RecordStateSchema = z.object({
+  table: z.string().max(30),
+  id: z.string().max(60),
+  cells: CellsSchema,
+  /** Stamp of every cell that has no stamp of its own in `stamps`. */
+  stamp: z.string(),
+  stamps: z.record(z.string(), z.string()).optional(),
+  removed: z.string().optional(),
+  restored: z.string().optional(),
+});
+export type RecordState = z.infer<typeof RecordStateSchema>;

@@ -1,0 +1,240 @@
+import type { Value } from '../formula/values.ts';
+import { readKey, type Changes } from './changes.ts';
+import { WHOLE } from './model.ts';
+import { compareKeys, type SortKey } from './order.ts';
+import { SHORT, wantedOf, type CompiledQuery, type QueryPart } from './query.ts';
+import type { Row } from './row.ts';
+import { searchKeys, searchWords } from './search.ts';
+import { sortInSlices } from './slices.ts';
+import { touches } from './touches.ts';
+
+interface Entry {
+  row: Row;
+  /** Of records with equal keys the earlier stands first. */
+  at: number;
+  keys: SortKey[];
+}
+
+/** More records than this at once are cheaper found anew than one by one. */
+const MANY = 500;
+
+/**
+ * A query at one place of a screen, whose answer is kept and mended as records change: a changed record costs two
+ * searches by halves, not a pass over all of them. The first screenful of an ordered list is found in one pass; the
+ * whole order is made in slices while nothing else is to be done (see {@link prepare}).
+ */
+export class LiveQuery {
+  private readonly frame: Value[];
+  /** Everything that fits, in the order it was found, until the whole order is there. */
+  private found: Row[] | null = null;
+  private first: Row[] | null = null;
+  private sorted: Entry[] | null = null;
+  private entries: Map<Row, Entry> | null = null;
+  private sorting: Generator<void, Entry[]> | null = null;
+  private searched: { wanted: string; rows: Row[] } | null = null;
+  private wanted = '';
+  /** The places of things among the values, for what is read from them. */
+  private readonly values: readonly Value[];
+
+  constructor(
+    readonly query: CompiledQuery,
+    values: readonly Value[],
+    /** People look for words in it, so these are made ready too. */
+    private readonly searchable = false,
+  ) {
+    this.values = [...values];
+    this.frame = query.frame(values);
+  }
+
+  /** The fields whose changes must be told to {@link changed}. */
+  static keys(query: CompiledQuery, searchable = false): string[] {
+    return [
+      ...[...query.reads, ...query.viaReads].map((d) => readKey(d.table, d.field)),
+      readKey(query.table, WHOLE),
+      ...(searchable ? searchKeys(query.records, query.table) : []),
+    ];
+  }
+
+  /** Part of the records, with how many there are; `search` narrows them. */
+  part(from: number, count: number, search?: unknown): QueryPart {
+    this.wanted = wantedOf(search);
+    if (this.wanted) {
+      const rows = this.search(this.wanted);
+      return { total: rows.length, rows: rows.slice(from, from + count) };
+    }
+    this.searched = null;
+    const found = (this.found ??= this.find());
+    if (this.sorted) return { total: this.sorted.length, rows: slice(this.sorted, from, count) };
+    if (!this.query.isOrdered) return { total: found.length, rows: found.slice(from, from + count) };
+    if (from + count <= SHORT) {
+      this.first ??= this.query.begin(found, this.frame);
+      return { total: found.length, rows: this.first.slice(from, from + count) };
+    }
+    return { total: found.length, rows: slice(this.order(), from, count) };
+  }
+
+  private find(): Row[] {
+    const { query, frame } = this;
+    const source = query.source(frame);
+    const found: Row[] = [];
+    for (const row of source) if (query.fits(row, frame)) found.push(row);
+    return found;
+  }
+
+  private search(wanted: string): Row[] {
+    if (this.searched?.wanted === wanted) return this.searched.rows;
+    const words = searchWords(this.query.records, this.query.table);
+    // A longer word finds less than the word it begins with.
+    const before = this.searched;
+    const among =
+      before && wanted.includes(before.wanted)
+        ? before.rows
+        : this.query.isOrdered
+          ? this.order().map((e) => e.row)
+          : (this.found ??= this.find());
+    const rows = words ? among.filter((row) => words.holds(row, wanted)) : [];
+    this.searched = { wanted, rows };
+    return rows;
+  }
+
+  private order(): Entry[] {
+    while (!this.sorted) this.orderSome(Infinity);
+    return this.sorted;
+  }
+
+  private orderSome(until: number): boolean {
+    if (this.sorted || !this.query.isOrdered) return true;
+    this.sorting ??= this.sortedEntries();
+    for (;;) {
+      const step = this.sorting.next();
+      if (step.done) {
+        this.sorted = step.value;
+        this.entries = new Map(step.value.map((e) => [e.row, e]));
+        this.sorting = null;
+        this.first = null;
+        return true;
+      }
+      if (performance.now() > until) return false;
+    }
+  }
+
+  private *sortedEntries(): Generator<void, Entry[]> {
+    const found = (this.found ??= this.find());
+    const entries: Entry[] = new Array(found.length);
+    for (let at = 0; at < found.length; at++) {
+      entries[at] = this.entry(found[at]!, at);
+      if ((at & 255) === 255) yield;
+    }
+    return yield* sortInSlices(entries, this.compare);
+  }
+
+  private entry(row: Row, at: number): Entry {
+    return { row, at: this.query.isVia ? at : row.order, keys: this.query.keys(row, this.frame) };
+  }
+
+  private readonly compare = (a: Entry, b: Entry): number =>
+    compareKeys(a.keys, b.keys, this.query.directions) || a.at - b.at;
+
+  /**
+   * Makes the whole order and the words that are searched, until a time as `performance.now()` tells it. Gives true
+   * when nothing is left to do.
+   */
+  prepare(until: number): boolean {
+    if (!this.orderSome(until)) return false;
+    return !this.searchable || (searchWords(this.query.records, this.query.table)?.prepare(until) ?? true);
+  }
+
+  /** Takes in what happened to records. Gives true when the answer may be another. */
+  changed(changes: Changes): boolean {
+    const { query } = this;
+    if (changes.all || (changes.clock && query.volatile)) return this.forget();
+    if (query.viaReads.some((d) => touches(d, changes, query, this.values))) return this.forget();
+    const rows = new Set<Row>(changes.rows.get(readKey(query.table, WHOLE)) ?? []);
+    for (const d of query.reads) {
+      const touched = changes.rows.get(readKey(d.table, d.field));
+      if (!touched) continue;
+      if (d.origin.from !== 'self') {
+        if (touches(d, changes, query, this.values)) return this.forget();
+        continue;
+      }
+      for (const row of touched) {
+        if (d.origin.hops.length === 0) rows.add(row);
+        else for (const r of query.records.dependents.backAlong(row, query.table, d.origin.hops)) rows.add(r);
+      }
+    }
+    const searchedAnew = this.wanted !== '' && changes.tables.size > 0;
+    if (searchedAnew) this.searched = null;
+    if (rows.size === 0) return searchedAnew;
+    // Where a formula gives the records, only it knows which they are.
+    if (query.isVia || rows.size > MANY || !this.found) return this.forget();
+    return this.mend(rows) || searchedAnew;
+  }
+
+  private forget(): true {
+    this.found = null;
+    this.first = null;
+    this.sorted = null;
+    this.entries = null;
+    this.sorting = null;
+    this.searched = null;
+    return true;
+  }
+
+  private mend(rows: Iterable<Row>): boolean {
+    const { query, frame } = this;
+    if (query.isOrdered && !this.sorted) return this.forget();
+    let differs = false;
+    for (const row of rows) {
+      const fits = query.records.row(query.table, row.id) === row && query.fits(row, frame);
+      differs = (this.sorted ? this.mendSorted(row, fits) : this.mendFound(row, fits)) || differs;
+    }
+    return differs;
+  }
+
+  private mendFound(row: Row, fits: boolean): boolean {
+    const found = this.found!;
+    const at = lowest(found.length, (i) => found[i]!.order >= row.order);
+    const there = found[at] === row;
+    if (there === fits) return false;
+    if (fits) found.splice(at, 0, row);
+    else found.splice(at, 1);
+    return true;
+  }
+
+  private mendSorted(row: Row, fits: boolean): boolean {
+    const sorted = this.sorted!;
+    const before = this.entries!.get(row);
+    const after = fits ? this.entry(row, row.order) : null;
+    if (before && after && this.compare(before, after) === 0) return false;
+    if (before) {
+      sorted.splice(this.placeOf(before), 1);
+      this.entries!.delete(row);
+    }
+    if (after) {
+      sorted.splice(this.placeOf(after), 0, after);
+      this.entries!.set(row, after);
+    }
+    if (!before !== !after) this.mendFound(row, fits);
+    return Boolean(before ?? after);
+  }
+
+  private placeOf(entry: Entry): number {
+    const sorted = this.sorted!;
+    return lowest(sorted.length, (i) => this.compare(sorted[i]!, entry) >= 0);
+  }
+}
+
+const slice = (entries: readonly Entry[], from: number, count: number): Row[] =>
+  entries.slice(from, from + count).map((e) => e.row);
+
+/** The lowest number below `n` for which a condition holds that holds from some number on; `n` when for none. */
+function lowest(n: number, holds: (i: number) => boolean): number {
+  let low = 0;
+  let high = n;
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (holds(mid)) high = mid;
+    else low = mid + 1;
+  }
+  return low;
+}

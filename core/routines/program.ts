@@ -1,0 +1,162 @@
+import type { AnyStep } from '../document/meaning.ts';
+import type { FieldValue, Where } from '../document/pieces.ts';
+import { walkSteps } from '../document/walk.ts';
+import { compile, type Compiled } from '../formula/compile.ts';
+import type { Value } from '../formula/values.ts';
+import { RecordValue } from '../formula/values.ts';
+import { toListCell, type Cell } from '../fields/lists.ts';
+import { checkCell, toCell } from '../records/cells.ts';
+import { recordProblem } from '../records/checks.ts';
+import { compileWhere, OP_WORDS } from '../records/conditions.ts';
+import { display } from '../records/format.ts';
+import { THINGS_FROM, type Model, type Thing } from '../records/model.ts';
+import { Row } from '../records/row.ts';
+import type { Records } from '../records/store.ts';
+import { compileTemplate, fieldOfPath, type CompiledTemplate } from '../records/template.ts';
+import { fieldOf } from '../tables/names.ts';
+import type { Field } from '../tables/schema.ts';
+import { thingOf } from '../screens/reach.ts';
+import type { RunState } from './state.ts';
+import { StepError, type StepKinds, type StepScope } from './step.ts';
+import { valueOf } from './values.ts';
+
+/** A routine as the document holds it. */
+export interface RoutineDoc {
+  id: string;
+  name: string;
+  given: string | null;
+  steps: readonly AnyStep[];
+}
+
+/** What a routine's formulas may name: the record given and the results of its steps. */
+export function thingsInRoutine(kinds: StepKinds, model: Model, routine: RoutineDoc): Thing[] {
+  const things = thingOf(model, routine.given);
+  walkSteps(routine.steps, (s) => {
+    const { result, resultName } = s as AnyStep & { result?: string; resultName?: string };
+    const type = kinds.get(s.do)?.gives?.(s);
+    if (!result || !type || (type.k === 'record' && !model.tables.has(type.table))) return;
+    things.push({ id: result, name: resultName ?? '', type });
+  });
+  return things;
+}
+
+/** The world outside a run that is not asked but read: what time it is, and a name for something new. */
+export interface RunWorld {
+  now(): number;
+  newId(): string;
+}
+
+/** A routine with its formulas compiled, once for a document. A run gives it its values before each step. */
+export class Program implements StepScope {
+  readonly things: readonly Thing[];
+  readonly frame: Value[];
+  private readonly options;
+  private readonly formulas = new Map<string, Compiled>();
+  private readonly templates = new Map<string, CompiledTemplate>();
+  private readonly wheres = new WeakMap<Where, (frame: Value[]) => boolean>();
+
+  constructor(
+    kinds: StepKinds,
+    readonly records: Records,
+    readonly routine: RoutineDoc,
+    readonly screens: StepScope['screens'],
+    private readonly world: RunWorld,
+  ) {
+    this.things = thingsInRoutine(kinds, records.model, routine);
+    this.options = records.model.optionsFor(null, this.things);
+    this.frame = [records.runtime as unknown as Value, null, ...this.things.map(() => null)];
+  }
+
+  /** Puts the values of a run in place, records as they are now. */
+  place(state: RunState): void {
+    const given = this.routine.given && state.given ? this.records.row(state.given.table, state.given.record) : null;
+    this.things.forEach((t, i) => {
+      this.frame[THINGS_FROM + i] =
+        i === 0 && this.routine.given ? (given ?? null) : valueOf(state.results[t.id], this.records);
+    });
+  }
+
+  now(): number {
+    return this.world.now();
+  }
+  newId(): string {
+    return this.world.newId();
+  }
+
+  value(formula: string, what: string): { value: Value; text: string } {
+    if (!formula) throw new StepError(`${what} is not filled in yet.`);
+    let c = this.formulas.get(formula);
+    if (!c) this.formulas.set(formula, (c = compile(formula, this.options)));
+    const wrong = c.problems.find((p) => p.severity === 'error');
+    if (wrong) throw new StepError(`${what}: ${wrong.message}`);
+    const value = c.run(this.frame);
+    return { value, text: display(value, fieldOfPath(this.records.model, c.references, formula)) };
+  }
+
+  words(template: string): string {
+    let t = this.templates.get(template);
+    if (!t) this.templates.set(template, (t = compileTemplate(this.records.model, template, this.options)));
+    return t.run(this.frame);
+  }
+
+  record(formula: string, what: string): Row {
+    const { value } = this.value(formula, what);
+    if (value instanceof Row) return value;
+    throw new StepError(
+      value instanceof RecordValue || value !== null
+        ? `${what} is not one record.`
+        : `${what} is empty: ${this.shown(formula)} leads to no record.`,
+    );
+  }
+
+  holds(where: Where): boolean {
+    let test = this.wheres.get(where);
+    if (!test) this.wheres.set(where, (test = compileWhere(where, this.options).test));
+    return test(this.frame);
+  }
+
+  conditions(where: Where): string {
+    const shown = (formula: string): string =>
+      this.shown(formula)
+        .replace(/\./g, ' › ')
+        .replace(/^"(.*)"$/, '$1');
+    return where.conditions
+      .map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim())
+      .join(where.match === 'all' ? ' and ' : ' or ');
+  }
+
+  shown(formula: string): string {
+    return this.records.model.shown(formula);
+  }
+
+  allow(table: string, record: string, cells: Record<string, Cell>): void {
+    const refused = recordProblem(this.records, table, record, cells);
+    if (refused) throw new StepError(refused.said);
+  }
+
+  cells(tableId: string, values: readonly FieldValue[]): { cells: Record<string, Cell>; said: [string, string][] } {
+    const table = this.records.model.tables.get(tableId)?.table;
+    const cells: Record<string, Cell> = {};
+    const said: [string, string][] = [];
+    for (const v of values) {
+      const field = fieldOf(table, v.field);
+      if (!field || !table) throw new StepError('A field to set is not chosen yet.');
+      const { value, text } = this.value(v.value, `The value for ${field.name}`);
+      const { field: target, cell } = linkCell(table.fields, field, value) ?? { field, cell: toCell(value) };
+      const wrong = checkCell(target, cell);
+      if (wrong) throw new StepError(wrong);
+      cells[target.id] = cell;
+      said.push([field.name, text || 'nothing']);
+    }
+    return { cells, said };
+  }
+}
+
+/** Where a record that is given to a link is written, and what: its id, or the value that makes it match. */
+function linkCell(fields: readonly Field[], field: Field, value: Value): { field: Field; cell: Cell } | null {
+  if (!field.link || !(value instanceof Row || value === null)) return null;
+  if (field.link.kind === 'picked')
+    return { field, cell: value && field.several ? toListCell([value.id]) : (value?.id ?? null) };
+  const from = fields.find((f) => f.id === field.link!.from)!;
+  return { field: from, cell: value ? (value.cells[field.link.to!] ?? null) : null };
+}

@@ -1,0 +1,60 @@
+import type { Draft } from '../records/change.ts';
+import type { Json } from './step.ts';
+import type { KeptValue } from './values.ts';
+
+/** A list of steps that a run is in, and where in it. */
+export interface FrameState {
+  /** The slot of the step outside it; null for the routine's own steps. */
+  slot: string | null;
+  /** The step it is at. */
+  at: number;
+  /** How often the slot was entered before. */
+  turn: number;
+  /** What the step outside keeps while it is in its slot. */
+  kept: Json;
+  /** The step outside began to gather what is written. */
+  gathers: boolean;
+}
+
+/**
+ * A run of a routine, whole: plain data that can be put away at any ask and taken up again elsewhere. Records are
+ * named by table and id and looked up at each use.
+ */
+export interface RunState {
+  id: string;
+  routine: string;
+  /** The release of the app the run belongs to; 0 in the studio. */
+  release: number;
+  given: { table: string; record: string } | null;
+  frames: FrameState[];
+  /** Results of steps, by their ids. */
+  results: Record<string, KeptValue>;
+  /** Set while an ask waits for its answer. */
+  asking: {
+    kept: Json;
+    said: string;
+    gave: string;
+    /** When the step began, as `performance.now()` told it. */
+    began: number;
+  } | null;
+  /** Changes that wait to be sent together. */
+  gathered: Draft[] | null;
+  /** How many more steps it may take. */
+  budget: number;
+  ended: { error?: string } | null;
+}
+
+/** What one step got and gave. */
+export interface StepTrace {
+  step: string;
+  /** The steps it stands in, from outside, and itself; `turns` counts how often each slot had been entered before. */
+  path: string[];
+  turns: number[];
+  /** In words with the values that were at hand: "Set Bramble 3 › Welcomed on to Mon 23 Nov 2026". */
+  said: string;
+  /** The result in a word or two. */
+  gave: string;
+  /** Milliseconds. */
+  ms: number;
+  error?: string;
+}

@@ -1,0 +1,67 @@
+import type { AnyElement, Held, Properties } from '../document/meaning.ts';
+import type { RoutineDoc } from './program.ts';
+
+/** Something that happened while an app is used, as triggers are asked about it. */
+export type Happening = { on: 'screen opened'; screen: string; record: string | null };
+
+/** Where a routine is started from, in words and with the place to go to. */
+export interface Starter {
+  /** "Save on Hives". */
+  said: string;
+  screen?: string;
+  element?: string;
+}
+
+/** As much of an app as triggers look at. */
+export interface TriggersDoc {
+  screens: readonly { id: string; name: string; given: string | null; root: AnyElement }[];
+  routines: readonly (RoutineDoc & { starts?: readonly { on: string }[] | undefined })[];
+}
+
+/**
+ * A kind of trigger. Those with properties are kept with the routine they start; a tap is kept with its element, so
+ * its trigger only finds where it is.
+ */
+export interface TriggerDefinition<K extends string = string, P extends Properties = Properties> {
+  readonly on: K;
+  /** How the index groups routines that it starts: "When a screen opens". */
+  readonly said: { group: string; name: string };
+  readonly properties: P;
+  /** What a new one begins with; absent where it is not kept with the routine. */
+  begin?(app: TriggersDoc): Held<P>;
+  /** Everything of this kind that starts the routine. `elementName` says what an element is called. */
+  starters(app: TriggersDoc, routine: string, elementName: (e: AnyElement) => string): Starter[];
+  /** Does this trigger answer what happened? Then the record that the routine is given, or null for none. */
+  answers?(trigger: Held<P> & { on: string }, happening: Happening): { record: string | null } | false;
+}
+
+type TriggerData<K extends string, P extends Properties> = Pick<TriggerDefinition<K, P>, 'on' | 'said' | 'properties'>;
+/** Defines a kind of trigger: first what it is and holds, then what it does. */
+export const defineTrigger = <const K extends string, P extends Properties>(data: TriggerData<K, P>) => ({
+  does: (functions: Omit<TriggerDefinition<K, P>, keyof TriggerData<K, P>>): TriggerDefinition<K, P> => ({
+    ...data,
+    ...functions,
+  }),
+});
+
+/** A definition of any kind, as generic code sees it. */
+export interface AnyTriggerDefinition extends Pick<TriggerDefinition, 'on' | 'said' | 'properties' | 'starters'> {
+  begin?(app: TriggersDoc): object;
+  answers?(trigger: { on: string }, happening: Happening): { record: string | null } | false;
+}
+export type TriggerKinds = ReadonlyMap<string, AnyTriggerDefinition>;
+
+/** The routines that something starts, with the record each is given. */
+export function startedBy(
+  kinds: TriggerKinds,
+  app: TriggersDoc,
+  happening: Happening,
+): { routine: RoutineDoc; record: string | null }[] {
+  return app.routines.flatMap((routine) => {
+    for (const trigger of routine.starts ?? []) {
+      const answer = kinds.get(trigger.on)?.answers?.(trigger, happening);
+      if (answer) return [{ routine, record: answer.record }];
+    }
+    return [];
+  });
+}

@@ -1,0 +1,190 @@
+import type { AnyElement, Slot } from '../document/meaning.ts';
+import type { Query, Tap } from '../document/pieces.ts';
+import type { Problem } from '../formula/ast.ts';
+import { compile } from '../formula/compile.ts';
+import type { Dependency } from '../formula/scope.ts';
+import { readKey } from '../records/changes.ts';
+import { LiveQuery } from '../records/live-query.ts';
+import { WHOLE, THINGS_FROM, type Thing } from '../records/model.ts';
+import { CompiledQuery } from '../records/query.ts';
+import type { Records } from '../records/store.ts';
+import { compileTemplate, fieldOfPath } from '../records/template.ts';
+import type { Drawing, ElementKinds, Place, Reading } from './element.ts';
+import { broughtBy, inside, type Reach } from './reach.ts';
+
+/** Files of the app, as pictures name them. */
+export interface OwnFiles {
+  files: readonly { id: string; type: string; data: string }[];
+}
+
+/** An element ready to be drawn at any number of places, with what it reads. */
+export interface CompiledNode {
+  readonly element: AnyElement;
+  readonly reach: Reach;
+  /** Is it to be seen? */
+  readonly seen: ((p: Place) => boolean) | null;
+  readonly draw: (p: Place) => Record<string, unknown>;
+  readonly reads: readonly Dependency[];
+  /** Any of its queries, which know themselves what they read. */
+  readonly queries: readonly CompiledQuery[];
+  readonly volatile: boolean;
+  readonly slots: readonly CompiledSlot[];
+  /** Every field that it or anything in it reads, by key. */
+  readonly keys: ReadonlySet<string>;
+  /** It or something in it changes with the clock. */
+  readonly anyVolatile: boolean;
+  readonly problems: readonly Problem[];
+}
+export interface CompiledSlot {
+  readonly name: string;
+  readonly each: boolean;
+  /** The table whose records the slot is drawn for. */
+  readonly table: string | null;
+  readonly reach: Reach;
+  readonly nodes: readonly CompiledNode[];
+}
+
+const NOTHING: Reading = { at: () => null, field: undefined };
+
+/**
+ * Compiles elements, each once: an element that stands unchanged in a changed document is taken as it was. Make a new
+ * one when tables or files change.
+ */
+export class ScreenCompiler {
+  private readonly nodes = new WeakMap<AnyElement, { reach: Reach; node: CompiledNode }>();
+  private readonly queries = new WeakMap<Query, { things: readonly Thing[]; query: CompiledQuery }>();
+
+  constructor(
+    private readonly kinds: ElementKinds,
+    readonly records: Records,
+    private readonly own: OwnFiles,
+  ) {}
+
+  node(e: AnyElement, reach: Reach): CompiledNode {
+    const known = this.nodes.get(e);
+    if (known && sameReach(known.reach, reach)) return known.node;
+    const node = this.compile(e, reach);
+    this.nodes.set(e, { reach, node });
+    return node;
+  }
+
+  private compile(e: AnyElement, reach: Reach): CompiledNode {
+    const definition = this.kinds.get(e.kind);
+    if (!definition) throw new Error(`There is no element of the kind “${e.kind}” here.`);
+    const asked = new Asking(this, reach, this.own);
+    const draw = definition.draw(e, asked) as CompiledNode['draw'];
+    const condition = e.seenWhen ? asked.formula(e.seenWhen) : null;
+    const slots = Object.entries(definition.properties).flatMap(([name, p]): CompiledSlot[] => {
+      const { slot } = p as { slot?: Slot };
+      if (p.is !== 'elements' || !slot) return [];
+      const brought = broughtBy(slot, e);
+      const within = inside(this.records.model, reach, brought);
+      const list = ((e as unknown as Record<string, unknown>)[name] ?? []) as AnyElement[];
+      return [
+        {
+          name,
+          each: slot.each ?? false,
+          table: brought.row ?? null,
+          reach: within,
+          nodes: list.map((c) => this.node(c, within)),
+        },
+      ];
+    });
+    const keys = new Set(asked.readings.map((d) => readKey(d.table, d.field)));
+    for (const q of asked.queries) for (const k of LiveQuery.keys(q, asked.searchable.has(q))) keys.add(k);
+    const inner = slots.flatMap((s) => s.nodes);
+    for (const n of inner) for (const k of n.keys) keys.add(k);
+    return {
+      element: e,
+      reach,
+      seen: condition ? (p) => condition.at(p) === true : null,
+      draw,
+      reads: asked.readings,
+      queries: asked.queries,
+      volatile: asked.volatile,
+      slots,
+      keys,
+      anyVolatile: asked.volatile || asked.queries.some((q) => q.volatile) || inner.some((n) => n.anyVolatile),
+      problems: [...asked.problems, ...inner.flatMap((n) => n.problems)],
+    };
+  }
+
+  /** A query of the document, compiled once for the things it may name. */
+  query(query: Query, things: readonly Thing[]): CompiledQuery {
+    const known = this.queries.get(query);
+    if (known && sameThings(known.things, things)) return known.query;
+    const compiled = new CompiledQuery(this.records, query, things);
+    this.queries.set(query, { things, query: compiled });
+    return compiled;
+  }
+
+  /** The record that a tap gives along, worked out where it was tapped. */
+  given(tap: Extract<Tap, { do: 'open' }>, reach: Reach, place: Place): unknown {
+    if (!tap.give) return null;
+    return compile(tap.give, this.records.model.optionsFor(null, reach.things)).run([...place.frame]);
+  }
+}
+
+/** Compiles what one element's drawing asks for, and takes down what that reads. */
+class Asking implements Drawing {
+  readonly records: Records;
+  readonly readings: Dependency[] = [];
+  readonly queries: CompiledQuery[] = [];
+  readonly searchable = new Set<CompiledQuery>();
+  readonly problems: Problem[] = [];
+  volatile = false;
+
+  constructor(
+    private readonly compiler: ScreenCompiler,
+    private readonly reach: Reach,
+    private readonly own: OwnFiles,
+  ) {
+    this.records = compiler.records;
+  }
+
+  private get options() {
+    return this.records.model.optionsFor(null, this.reach.things);
+  }
+
+  private take(c: { problems: readonly Problem[]; reads: readonly Dependency[]; volatile: boolean }): void {
+    this.problems.push(...c.problems);
+    this.readings.push(...c.reads);
+    this.volatile ||= c.volatile;
+  }
+
+  words(template: string): (p: Place) => string {
+    const t = compileTemplate(this.records.model, template, this.options);
+    this.take(t);
+    return (p) => t.run(p.frame);
+  }
+
+  formula(stored: string): Reading {
+    if (!stored) return NOTHING;
+    const c = compile(stored, this.options);
+    this.take({ problems: c.problems, reads: c.dependencies, volatile: c.volatile });
+    return { at: (p) => c.run(p.frame), field: fieldOfPath(this.records.model, c.references, stored) };
+  }
+
+  query(query: Query, searchable = false): (p: Place) => LiveQuery {
+    const compiled = this.compiler.query(query, this.reach.things);
+    this.queries.push(compiled);
+    if (searchable) this.searchable.add(compiled);
+    this.problems.push(...compiled.problems);
+    return (p) => p.keep(compiled, () => new LiveQuery(compiled, p.frame.slice(THINGS_FROM), searchable));
+  }
+
+  reads(table: string, field?: string): void {
+    const fields = field ? [field] : [WHOLE, ...this.records.model.members(table).map((m) => m.id)];
+    for (const f of fields) this.readings.push({ table, field: f, origin: { from: 'table', table } });
+  }
+
+  address(source: string): string {
+    if (!source.startsWith('file:')) return source;
+    const file = this.own.files.find((f) => f.id === source.slice(5));
+    return file ? `data:${file.type};base64,${file.data}` : '';
+  }
+}
+
+const sameThings = (a: readonly Thing[], b: readonly Thing[]): boolean =>
+  a === b || (a.length === b.length && a.every((t, i) => t.id === b[i]!.id && t.name === b[i]!.name));
+const sameReach = (a: Reach, b: Reach): boolean => a.form === b.form && sameThings(a.things, b.things);

@@ -1,0 +1,143 @@
+import type { Brought, AnyElement, Held, Properties, Property, Unfilled } from '../document/meaning.ts';
+import type { Query } from '../document/pieces.ts';
+import type { Value } from '../formula/values.ts';
+import type { LiveQuery } from '../records/live-query.ts';
+import type { Thing } from '../records/model.ts';
+import type { Row } from '../records/row.ts';
+import type { Records } from '../records/store.ts';
+import type { Field, Table } from '../tables/schema.ts';
+
+/** One place on a screen that an element is drawn at: inside a list there is one for each row. */
+export interface Place {
+  /** What formulas read: the runtime, no record of their own, then the things in reach. */
+  readonly frame: Value[];
+  /** What the person has done here: the part of a list in view, what is looked for. */
+  readonly view: Readonly<Record<string, unknown>>;
+  /** Makes something once for this place and gives it back at every drawing, as long as `of` stays the same. */
+  keep<T>(of: object, make: () => T): T;
+}
+
+/** A compiled formula at a place, and the field whose format its value takes. */
+export interface Reading {
+  at(place: Place): Value;
+  field: Field | undefined;
+}
+
+/** What an element's drawing asks of the compiler. Whatever is asked for is also what the element is drawn again for. */
+export interface Drawing {
+  readonly records: Records;
+  words(template: string): (place: Place) => string;
+  formula(stored: string): Reading;
+  /** `searchable` makes the words that people look for ready beforehand. */
+  query(query: Query, searchable?: boolean): (place: Place) => LiveQuery;
+  /** Draws again when any record's value of this field changes; without a field, of any field of the table. */
+  reads(table: string, field?: string): void;
+  /** The content of an app's own file as an address; other addresses as they are. */
+  address(source: string): string;
+}
+
+/** What is at hand where a new element is put. */
+export interface Beginning {
+  /** A new id by its letter. */
+  id(letter: string): string;
+  tables: readonly Table[];
+  /** The table whose record is at hand, or the first. */
+  table: Table | null;
+  /** The table of the form around. */
+  form: Table | null;
+  /** A new element that shows one record of a table. */
+  row(table: Table): AnyElement;
+  /** A new element of another kind, with more than it begins with. */
+  fresh(kind: string, more?: Record<string, unknown>): AnyElement;
+}
+
+/** How names are found when an element says what it is called. */
+export interface Naming {
+  /** Words with each value in them called by its field. */
+  words(template: string): string;
+  table(id: string): Table | undefined;
+  field(id: string): Field | undefined;
+}
+
+/** What preflight knows of the place an element stands at. */
+export interface Standing {
+  tables: readonly Table[];
+  /** The form around, by its table; null when there is none. */
+  form: string | null;
+}
+
+/**
+ * A kind of element. One folder holds this definition, its view on the phone, its desk card and its thumbnail.
+ * `P` is what the document holds of it, `D` what its drawing gives to its view.
+ */
+export interface ElementDefinition<
+  K extends string = string,
+  P extends Properties = Properties,
+  D extends object = object,
+> {
+  readonly kind: K;
+  /** What people call it, and a few words more where kinds are chosen from. */
+  readonly said: { name: string; hint: string };
+  readonly properties: P;
+  /** Offered only where this is at hand. */
+  readonly needs?: 'table' | 'form';
+  begin(at: Beginning): Held<P>;
+  /** What this one is called in outlines; the name of the kind when there is nothing better. */
+  name?(e: Held<P> & AnyElement, naming: Naming): string;
+  /** Compiles the drawing; what it gives is called for each place and gives plain data. */
+  draw(e: Held<P> & AnyElement, d: Drawing): (place: Place) => D;
+  /** What is unfinished beyond properties that are not filled in. */
+  notes?(e: Held<P> & AnyElement, at: Standing): Unfilled[];
+}
+
+type ElementData<K extends string, P extends Properties> = Pick<
+  ElementDefinition<K, P>,
+  'kind' | 'said' | 'properties' | 'needs'
+>;
+/** Defines a kind of element: first what it is and holds, then what it does. */
+export const defineElement = <const K extends string, P extends Properties>(data: ElementData<K, P>) => ({
+  does: <D extends object>(
+    functions: Omit<ElementDefinition<K, P, D>, keyof ElementData<K, P>>,
+  ): ElementDefinition<K, P, D> => ({ ...data, ...functions }),
+});
+
+/** A definition of any kind, as generic code sees it. */
+export interface AnyElementDefinition extends Pick<ElementDefinition, 'kind' | 'said' | 'properties' | 'needs'> {
+  begin(at: Beginning): object;
+  name?(e: AnyElement, naming: Naming): string;
+  draw(e: AnyElement, d: Drawing): (place: Place) => object;
+  notes?(e: AnyElement, at: Standing): Unfilled[];
+}
+/** Definitions by kind: all of them in the studio, the used ones on a phone. */
+export type ElementKinds = ReadonlyMap<string, AnyElementDefinition>;
+
+export interface DrawnCommon {
+  /** The element's id. */
+  id: string;
+  /** Names this place on the screen: the element's id after those of the lists and rows it stands in. */
+  key: string;
+  width?: AnyElement['width'];
+  height?: AnyElement['height'];
+}
+/** A row of a list: one record, with the keys of what is drawn of it. */
+export interface DrawnRow {
+  key: string;
+  record: string;
+  children: string[];
+}
+/** What the view of a kind gets: what its drawing gives, with the keys of what stands in its slots. */
+export type Drawn<E> =
+  E extends ElementDefinition<infer K, infer P, infer D>
+    ? DrawnCommon & { kind: K } & Omit<D, 'rows'> & {
+          [
+            S in keyof P as P[S] extends Property<infer T> ? (T extends { slot: 'elements' } ? S : never) : never
+          ]: string[];
+        } & (D extends { rows: readonly Row[] } ? { rows: DrawnRow[] } : object)
+    : never;
+/** Any drawn element, as it travels to the page. */
+export interface DrawnNode extends DrawnCommon {
+  kind: string;
+  [data: string]: unknown;
+}
+
+export type { Brought, Thing };

@@ -1,0 +1,417 @@
+import { thisId } from '../document/ids.ts';
+import type { AnyElement } from '../document/meaning.ts';
+import type { Value } from '../formula/values.ts';
+import { Changes, readKey } from '../records/changes.ts';
+import { LiveQuery } from '../records/live-query.ts';
+import { WHOLE, THINGS_FROM } from '../records/model.ts';
+import type { Row } from '../records/row.ts';
+import type { Records } from '../records/store.ts';
+import { touches } from '../records/touches.ts';
+import type { CompiledNode, CompiledSlot, ScreenCompiler } from './compile.ts';
+import type { DrawnNode, DrawnRow, Place } from './element.ts';
+import { reachOfScreen, type Reach } from './reach.ts';
+import { sameData } from './same-data.ts';
+
+/** A screen as the document holds it. */
+export interface ScreenDoc {
+  id: string;
+  name: string;
+  given: string | null;
+  optional?: boolean | undefined;
+  root: AnyElement;
+}
+
+/** What is different on a screen: nodes to put in place of those with the same key, and keys that are gone. */
+export interface Patch {
+  /** The key of the outermost node. */
+  root: string;
+  title: string;
+  /** Why nothing can be shown: the record the screen needs is not there. */
+  missing: string | null;
+  set: DrawnNode[];
+  gone: string[];
+}
+
+/** Where on a screen something happened. */
+export interface Spot {
+  element: AnyElement;
+  /** What is in reach there; inside a row, of the row. */
+  reach: Reach;
+  place: Place;
+}
+
+/** One compiled element at one place. */
+class Instance implements Place {
+  readonly key: string;
+  view: Record<string, unknown> = {};
+  /** What was last told to the page; null while it is not to be seen. */
+  told: DrawnNode | null = null;
+  own: Record<string, unknown> | null = null;
+  readonly children = new Map<string, Instance[]>();
+  rows: RowInstance[] = [];
+  private kept = new Map<object, unknown>();
+
+  constructor(
+    public node: CompiledNode,
+    /** What stands before its id in its key: nothing, or the list and row it stands in. */
+    readonly prefix: string,
+    readonly frame: Value[],
+  ) {
+    this.key = `${prefix}${node.element.id}`;
+  }
+
+  keep<T>(of: object, make: () => T): T {
+    if (!this.kept.has(of)) this.kept.set(of, make());
+    return this.kept.get(of) as T;
+  }
+
+  /** Its queries, as far as they have been asked. */
+  *queries(): Generator<LiveQuery> {
+    for (const q of this.node.queries) {
+      const live = this.kept.get(q);
+      if (live) yield live as LiveQuery;
+    }
+  }
+
+  /** Takes the element as it is in a changed document; answers of queries that did not change stay. */
+  adopt(node: CompiledNode): void {
+    const kept = new Map<object, unknown>();
+    for (const q of node.queries) if (this.kept.has(q)) kept.set(q, this.kept.get(q));
+    this.kept = kept;
+    this.node = node;
+  }
+}
+
+/** One record of a list, with what is drawn of it. */
+interface RowInstance {
+  key: string;
+  row: Row;
+  frame: Value[];
+  reach: Reach;
+  children: Instance[];
+}
+
+/**
+ * A screen that is open: drawn once, then mended. After records have changed only the elements that read them are
+ * worked out again, and only what came out different is told. It draws to plain data and knows no page.
+ */
+export class LiveScreen {
+  private root: Instance;
+  private node: CompiledNode;
+  private row: Row | undefined;
+  private out = new Map<string, DrawnNode>();
+  private gone = new Set<string>();
+  private told: Omit<Patch, 'set' | 'gone'> | null = null;
+  private unwatch: () => void = () => {};
+  private reach: Reach;
+  private readonly instances = new Map<string, Instance>();
+
+  constructor(
+    private compiler: ScreenCompiler,
+    private screen: ScreenDoc,
+    readonly record: string | null,
+  ) {
+    this.reach = reachOfScreen(this.records.model, screen.given);
+    this.node = compiler.node(screen.root, this.reach);
+    this.root = this.start();
+    this.watch();
+    this.draw(this.root);
+  }
+
+  private get records(): Records {
+    return this.compiler.records;
+  }
+
+  get id(): string {
+    return this.screen.id;
+  }
+
+  get problems(): string[] {
+    return this.node.problems.map((p) => p.message);
+  }
+
+  close(): void {
+    this.unwatch();
+  }
+
+  private start(): Instance {
+    const { given } = this.screen;
+    this.row = given && this.record ? this.records.row(given, this.record) : undefined;
+    this.instances.clear();
+    const frame = [this.records.runtime as unknown as Value, null, ...(given ? [this.row ?? null] : [])];
+    return this.instance(this.node, '', frame);
+  }
+
+  private watch(): void {
+    this.unwatch();
+    const { given } = this.screen;
+    this.unwatch = this.records.watch(given ? [...this.node.keys, readKey(given, WHOLE)] : this.node.keys);
+  }
+
+  private instance(node: CompiledNode, prefix: string, frame: Value[]): Instance {
+    const made = new Instance(node, prefix, frame);
+    this.instances.set(made.key, made);
+    return made;
+  }
+
+  /** Takes a changed document: only elements that are not the same as before are looked at. */
+  adopt(compiler: ScreenCompiler, screen: ScreenDoc): void {
+    this.compiler = compiler;
+    this.screen = screen;
+    this.reach = reachOfScreen(this.records.model, screen.given);
+    const node = compiler.node(screen.root, this.reach);
+    const row = screen.given && this.record ? this.records.row(screen.given, this.record) : undefined;
+    if (node === this.node && row === this.row) return;
+    const sameFrame = row === this.row && node.element.id === this.node.element.id;
+    this.node = node;
+    this.watch();
+    if (sameFrame) this.become(this.root, node);
+    else this.startAgain();
+  }
+
+  private startAgain(): void {
+    this.forget(this.root);
+    this.root = this.start();
+    this.draw(this.root);
+  }
+
+  /** Draws what records have changed. */
+  changed(changes: Changes): void {
+    const { given } = this.screen;
+    const row = given && this.record ? this.records.row(given, this.record) : undefined;
+    if (row !== this.row) this.startAgain();
+    else this.refresh(this.root, changes);
+  }
+
+  /** Takes note of what a person did at one element: the part of a list in view, the words looked for. */
+  look(key: string, view: Record<string, unknown>): void {
+    const at = this.instances.get(key);
+    if (!at) return;
+    at.view = { ...at.view, ...view };
+    this.draw(at);
+  }
+
+  /** The element at a key, or the row of a list. */
+  at(key: string): Spot | null {
+    const found = this.instances.get(key);
+    if (found) return { element: found.node.element, reach: found.node.reach, place: found };
+    const list = this.instances.get(key.slice(0, key.lastIndexOf('/')));
+    const row = list?.rows.find((r) => r.key === key);
+    if (!list || !row) return null;
+    const place: Place = { frame: row.frame, view: {}, keep: (_of, make) => make() };
+    return { element: list.node.element, reach: row.reach, place };
+  }
+
+  /** What is different since the last call; null when nothing is. */
+  take(): Patch | null {
+    const missing = this.missing();
+    const frame = { root: this.root.key, title: this.screen.name, missing };
+    const same = this.told && sameData(this.told, frame);
+    if (same && this.out.size === 0 && this.gone.size === 0) return null;
+    this.told = frame;
+    const patch: Patch = { ...frame, set: [...this.out.values()], gone: [...this.gone] };
+    this.out = new Map();
+    this.gone = new Set();
+    return patch;
+  }
+
+  private missing(): string | null {
+    const { given, optional } = this.screen;
+    if (!given || this.row || (optional && !this.record)) return null;
+    const one = this.records.model.tables.get(given)?.table.one ?? 'record';
+    return this.record ? `This ${one} is not here any more.` : `This screen opens with a ${one}.`;
+  }
+
+  /** Makes orders and search words of its lists ready while nothing else is to be done. True when all are. */
+  prepare(until: number): boolean {
+    for (const i of this.instances.values()) for (const q of i.queries()) if (!q.prepare(until)) return false;
+    return true;
+  }
+
+  // Drawing
+
+  private refresh(i: Instance, changes: Changes): void {
+    if (!changes.all && !(changes.clock && i.node.anyVolatile) && !overlaps(i.node.keys, changes)) return;
+    if (this.isTouched(i, changes)) {
+      this.draw(i, changes);
+      return;
+    }
+    if (!i.told) return;
+    for (const slot of i.node.slots) {
+      if (slot.each) for (const row of i.rows) for (const c of row.children) this.refresh(c, changes);
+      else for (const c of i.children.get(slot.name) ?? []) this.refresh(c, changes);
+    }
+    this.tell(i);
+  }
+
+  private isTouched(i: Instance, changes: Changes): boolean {
+    // Every query must hear of it, also when something else has touched the element already.
+    let touched = changes.all || (changes.clock && i.node.volatile);
+    for (const q of i.queries()) if (q.changed(changes)) touched = true;
+    if (touched) return true;
+    const at = { records: this.records, things: i.node.reach.things };
+    const values = i.frame.slice(THINGS_FROM);
+    return i.node.reads.some((d) => touches(d, changes, at, values));
+  }
+
+  /** Works an element out again; without changes, everything in it that is new. */
+  private draw(i: Instance, changes?: Changes): void {
+    const { node } = i;
+    if (node.seen && !node.seen(i)) {
+      this.hide(i);
+      return;
+    }
+    i.own = node.draw(i);
+    for (const slot of node.slots) {
+      if (slot.each) this.drawRows(i, slot, changes);
+      else this.drawChildren(i, slot, changes);
+    }
+    this.tell(i);
+  }
+
+  private drawChildren(i: Instance, slot: CompiledSlot, changes?: Changes): void {
+    const known = i.children.get(slot.name);
+    if (known) {
+      if (changes) for (const c of known) this.refresh(c, changes);
+      return;
+    }
+    i.children.set(slot.name, this.fill(slot.nodes, i.prefix, i.frame));
+  }
+
+  private fill(nodes: readonly CompiledNode[], prefix: string, frame: Value[]): Instance[] {
+    const list = nodes.map((n) => this.instance(n, prefix, frame));
+    for (const c of list) this.draw(c);
+    return list;
+  }
+
+  private drawRows(i: Instance, slot: CompiledSlot, changes?: Changes): void {
+    const rows = (i.own!['rows'] ?? []) as readonly Row[];
+    const known = new Map(i.rows.map((r) => [r.row, r]));
+    const wanted = new Set(rows);
+    // First what goes: a record that came back under the same id has the same keys again.
+    for (const r of i.rows) if (!wanted.has(r.row)) this.forgetRow(r);
+    i.rows = rows.map((row) => {
+      const there = known.get(row);
+      if (!there) return this.newRow(i, slot, row);
+      if (changes) for (const c of there.children) this.refresh(c, changes);
+      return there;
+    });
+  }
+
+  private newRow(i: Instance, slot: CompiledSlot, row: Row): RowInstance {
+    const key = `${i.key}/${row.id}`;
+    const id = thisId(slot.table ?? row.tableId);
+    const outer = i.frame.slice(THINGS_FROM);
+    const values = slot.reach.things.map((t) => {
+      if (t.id === id) return row;
+      const at = i.node.reach.things.findIndex((o) => o.id === t.id);
+      return outer[at] ?? null;
+    });
+    const frame: Value[] = [i.frame[0]!, null, ...values];
+    return { key, row, frame, reach: slot.reach, children: this.fill(slot.nodes, `${key}/`, frame) };
+  }
+
+  /** Puts an element of a changed document in the place of what it was. */
+  private become(i: Instance, node: CompiledNode): void {
+    if (i.node === node) return;
+    const before = i.node;
+    i.adopt(node);
+    for (const slot of node.slots) {
+      const was = before.slots.find((s) => s.name === slot.name);
+      if (!i.told || !was) continue;
+      if (slot.each)
+        for (const row of i.rows) {
+          row.reach = slot.reach;
+          row.children = this.reconcile(row.children, slot.nodes, `${row.key}/`, row.frame);
+        }
+      else i.children.set(slot.name, this.reconcile(i.children.get(slot.name) ?? [], slot.nodes, i.prefix, i.frame));
+    }
+    this.draw(i);
+  }
+
+  private reconcile(
+    there: readonly Instance[],
+    nodes: readonly CompiledNode[],
+    prefix: string,
+    frame: Value[],
+  ): Instance[] {
+    const byId = new Map(there.map((c) => [c.node.element.id, c]));
+    const list = nodes.map((node) => {
+      const known = byId.get(node.element.id);
+      // With other things in reach the values stand at other places.
+      const fits =
+        known?.node.element.kind === node.element.kind && known.node.reach.things.length === node.reach.things.length;
+      if (!known || !fits) {
+        if (known) this.forget(known);
+        byId.delete(node.element.id);
+        const made = this.instance(node, prefix, frame);
+        this.draw(made);
+        return made;
+      }
+      byId.delete(node.element.id);
+      this.become(known, node);
+      return known;
+    });
+    for (const c of byId.values()) this.forget(c);
+    return list;
+  }
+
+  /** Tells the page what an element looks like now, when that is not what it was told last. */
+  private tell(i: Instance): void {
+    const { element, slots } = i.node;
+    const now: DrawnNode = {
+      ...i.own,
+      id: element.id,
+      key: i.key,
+      kind: element.kind,
+      ...(element.width !== undefined && { width: element.width }),
+      ...(element.height !== undefined && { height: element.height }),
+    };
+    for (const slot of slots) {
+      if (slot.each)
+        now['rows'] = i.rows.map((r): DrawnRow => ({ key: r.key, record: r.row.id, children: seen(r.children) }));
+      else now[slot.name] = seen(i.children.get(slot.name) ?? []);
+    }
+    if (i.told && sameData(i.told, now)) return;
+    i.told = now;
+    this.out.set(i.key, now);
+    this.gone.delete(i.key);
+  }
+
+  private hide(i: Instance): void {
+    if (!i.told) return;
+    this.forgetInside(i);
+    this.drop(i);
+  }
+
+  private drop(i: Instance): void {
+    i.told = null;
+    i.own = null;
+    this.out.delete(i.key);
+    this.gone.add(i.key);
+  }
+
+  private forget(i: Instance): void {
+    this.forgetInside(i);
+    if (i.told) this.drop(i);
+    if (this.instances.get(i.key) === i) this.instances.delete(i.key);
+  }
+
+  private forgetInside(i: Instance): void {
+    for (const list of i.children.values()) for (const c of list) this.forget(c);
+    i.children.clear();
+    for (const r of i.rows) this.forgetRow(r);
+    i.rows = [];
+  }
+
+  private forgetRow(r: RowInstance): void {
+    for (const c of r.children) this.forget(c);
+  }
+}
+
+const seen = (list: readonly Instance[]): string[] => list.filter((c) => c.told).map((c) => c.key);
+
+function overlaps(keys: ReadonlySet<string>, changes: Changes): boolean {
+  for (const k of changes.rows.keys()) if (keys.has(k)) return true;
+  return false;
+}

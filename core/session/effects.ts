@@ -1,0 +1,26 @@
+import type { RunTrace } from '../routines/run.ts';
+
+/** What the phone does when something says so: at once, not when the routine is at its end. */
+export type Effect =
+  | { do: 'open'; screen: string; record: string | null }
+  | { do: 'back' }
+  | { do: 'message'; words: string; tone: 'plain' | 'bad' };
+
+/** Something that happened, as a sentence with values, for the trace. */
+export interface Happened {
+  said: string;
+  tone: 'plain' | 'good' | 'bad';
+  /** Milliseconds it took. */
+  ms?: number;
+  about?: { screen?: string; element?: string; routine?: string; table?: string; record?: string };
+  run?: RunTrace;
+}
+
+export interface Outgoing {
+  id: string;
+  to: string[];
+  subject: string;
+  body: string;
+}
+
+export type SaveAnswer = { saved: string; created: boolean } | { problems: Record<string, string> };

@@ -1,0 +1,95 @@
+import { elementKinds } from '../../kinds/elements/index.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { triggerKinds } from '../../kinds/triggers/index.ts';
+import type { App } from '../app/schema.ts';
+import { Device } from '../host/device.ts';
+import { Replica } from '../host/replica.ts';
+import type { Records } from '../records/store.ts';
+import { ScreenCompiler } from '../screens/compile.ts';
+import type { Drawn, DrawnNode } from '../screens/element.ts';
+import { LiveScreen, type Patch } from '../screens/live-screen.ts';
+import type { ELEMENTS } from '../../kinds/elements/index.ts';
+import type { Effect, Happened } from './effects.ts';
+import { Session, type Kinds, type SessionPorts } from './session.ts';
+
+type DrawnOf<K> = Drawn<Extract<(typeof ELEMENTS)[number], { kind: K }>>;
+
+export const allKinds: Kinds = { elements: elementKinds, steps: stepKinds, triggers: triggerKinds };
+
+/** What a page knows of a screen: the nodes that patches left there. For tests. */
+export class Page {
+  nodes = new Map<string, DrawnNode>();
+  root = '';
+  missing: string | null = null;
+  patches = 0;
+
+  take(patch: Patch | null): this {
+    if (!patch) return this;
+    this.patches++;
+    this.root = patch.root;
+    this.missing = patch.missing;
+    for (const key of patch.gone) this.nodes.delete(key);
+    for (const node of patch.set) this.nodes.set(node.key, node);
+    return this;
+  }
+
+  /** The nodes that are seen, from the root on, in the order they are read. */
+  seen(): DrawnNode[] {
+    const out: DrawnNode[] = [];
+    const walk = (key: string): void => {
+      const node = this.nodes.get(key);
+      if (!node) throw new Error(`The page was told of ${key}, and never of what it is.`);
+      out.push(node);
+      for (const k of (node['children'] as string[] | undefined) ?? []) walk(k);
+      for (const row of (node['rows'] as { children: string[] }[] | undefined) ?? []) row.children.forEach(walk);
+    };
+    if (this.root) walk(this.root);
+    return out;
+  }
+
+  find<K extends string>(kind: K): DrawnOf<K>[] {
+    return this.seen().filter((n) => n.kind === kind) as unknown as DrawnOf<K>[];
+  }
+
+  texts(): string[] {
+    return this.find('text').map((t) => t.words);
+  }
+}
+
+/** Draws a screen of an app once. For tests. */
+export function drawn(
+  app: App,
+  records: Records,
+  screen: string,
+  record: string | null = null,
+): Page & { problems: string[] } {
+  const compiler = new ScreenCompiler(elementKinds, records, app);
+  const live = new LiveScreen(
+    compiler,
+    app.screens.find((s) => s.id === screen)!,
+    record,
+  );
+  const page = new Page().take(live.take());
+  live.close();
+  return Object.assign(page, { problems: live.problems });
+}
+
+/** A session over records, with what it did. For tests. */
+export function openSession(app: App, records: Records, more: Partial<SessionPorts> = {}) {
+  const effects: Effect[] = [];
+  const happened: Happened[] = [];
+  const device = new Device('test', new Replica(records), { save: async () => undefined }, null);
+  const session = new Session(app, records, allKinds, {
+    device,
+    mail: async () => undefined,
+    happened: (h) => happened.push(h),
+    effect: (e) => effects.push(e),
+    ...more,
+  });
+  const page = new Page();
+  const show = (screen: string, record: string | null = null): Page => {
+    session.show('phone', screen, record, (patch) => void page.take(patch));
+    return page;
+  };
+  return { session, device, effects, happened, page, show };
+}

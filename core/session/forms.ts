@@ -1,0 +1,48 @@
+import { fieldOf } from '../tables/names.ts';
+import type { Table } from '../tables/schema.ts';
+import type { Cell } from '../fields/lists.ts';
+import { checkCell, isWritable, spokenType, typedCell } from '../records/cells.ts';
+import { recordProblem } from '../records/checks.ts';
+import type { Records } from '../records/store.ts';
+
+/** What a person filled in, read by the types of its fields; or for each field what is wrong with it. */
+export type FormReading = { cells: Record<string, Cell> } | { problems: Record<string, string> };
+
+/**
+ * Reads a form. Texts are taken as people type them, with either decimal sign; a link is given by the id of its record.
+ * `id` is the record that the cells are for, new or present.
+ */
+export function readForm(
+  records: Records,
+  table: Table,
+  id: string,
+  isNew: boolean,
+  values: Record<string, Cell>,
+): FormReading {
+  const problems: Record<string, string> = {};
+  const cells: Record<string, Cell> = {};
+  for (const [fieldId, cell] of Object.entries(values)) {
+    const field = fieldOf(table, fieldId);
+    if (!field || (!isWritable(field) && field.link?.kind !== 'matched')) continue;
+    if (field.link?.kind === 'matched') {
+      const there = cell === null ? null : records.row(field.link.table, String(cell));
+      cells[field.link.from!] = there?.cells[field.link.to!] ?? null;
+      continue;
+    }
+    const read = typeof cell === 'string' ? (typedCell(field, cell) ?? typedCell(field, cell, 'day first', ',')) : cell;
+    const wrong =
+      read === undefined ? `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)}.` : checkCell(field, read);
+    if (wrong) problems[fieldId] = wrong;
+    cells[fieldId] = read ?? null;
+  }
+  for (const f of table.fields) {
+    const source = f.link?.kind === 'matched' ? f.link.from! : f.id;
+    if (f.required && f.id in values && (cells[source] ?? null) === null) problems[f.id] = `${f.name} is needed.`;
+  }
+  const refused = recordProblem(records, table.id, id, cells);
+  if (refused && !(refused.field in problems)) problems[refused.field] = refused.said;
+  if (Object.keys(problems).length) return { problems };
+  if (isNew && Object.values(cells).every((c) => c === null))
+    return { problems: { '': 'Fill in at least one field before saving.' } };
+  return { cells };
+}

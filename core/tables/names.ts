@@ -1,0 +1,36 @@
+import { allId, backId, thisId } from '../document/ids.ts';
+import type { Field, Table } from './schema.ts';
+
+/** Anything with tables: an app document, or as much of it as records need. */
+export interface Tables {
+  readonly tables: readonly Table[];
+  /** Routines, of whose steps only the names of their results are looked at. */
+  readonly routines?: readonly { readonly steps: readonly { id: string; do: string }[] }[];
+}
+
+export const tableOf = <A extends { tables: readonly Table[] }>(app: A, id: string): A['tables'][number] | undefined =>
+  app.tables.find((t) => t.id === id);
+export const fieldOf = (table: Table | undefined, id: string): Field | undefined =>
+  table?.fields.find((f) => f.id === id);
+
+/** Today's name of every table, field, link and record at hand that a stored formula may refer to. */
+export function tableNames(tables: readonly Table[]): Map<string, string> {
+  const names = new Map<string, string>();
+  for (const t of tables) {
+    names.set(t.id, t.name);
+    names.set(allId(t.id), t.facts ? t.name.toLowerCase() : `all ${t.name}`);
+    names.set(thisId(t.id), `this ${t.one}`);
+    for (const f of t.fields) {
+      names.set(f.id, f.name);
+      if (f.link) names.set(backId(f.id), f.link.backName);
+    }
+  }
+  return names;
+}
+
+/** The field names of a table with the names its links have from the other end; none may occur twice. */
+export function namesInTable(app: { tables: readonly Table[] }, tableId: string): string[] {
+  const own = tableOf(app, tableId)?.fields.map((f) => f.name) ?? [];
+  const back = app.tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === tableId ? [f.link.backName] : [])));
+  return [...own, ...back];
+}

@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { Id, FieldShapeSchema, Label, OrderSchema, WhereSchema } from '../document/pieces.ts';
+import { FIELD_TYPES } from '../../kinds/fields/index.ts';
+
+export const FieldTypeSchema = z.enum(FIELD_TYPES);
+export const FieldSchema = FieldShapeSchema.extend({ type: FieldTypeSchema });
+
+export const FIGURES = ['count', 'filled', 'sum', 'average', 'lowest', 'highest'] as const;
+
+/** How a table is looked at in the studio. It changes no record and nothing on the phone. */
+export const ViewSchema = z.object({
+  where: WhereSchema,
+  order: OrderSchema,
+  /** The field that records are put together by. */
+  group: Id.nullable(),
+  hidden: z.array(Id).max(300),
+  /** Width of a column in pixels, by field. */
+  widths: z.record(Id, z.number().min(48).max(900)),
+  /** How many columns stay in view on the left. */
+  frozen: z.number().int().min(0).max(12),
+  /** The figure below a column, by field. */
+  figures: z.record(Id, z.enum(FIGURES)),
+});
+
+export const TableSchema = z.object({
+  id: Id,
+  name: Label.min(1),
+  /** What one record is called, in small letters: "hive". */
+  one: Label.min(1),
+  fields: z.array(FieldSchema).max(300),
+  titleField: Id.nullable(),
+  pictureField: Id.nullable(),
+  /** Where the table stands in the diagram of links. */
+  place: z.object({ x: z.number(), y: z.number() }).optional(),
+  /** The fields that together name a record: no two records hold the same in all of them. */
+  key: z.array(Id).max(6).optional(),
+  /** The number field that holds the order people drag records into. */
+  ownOrder: Id.optional(),
+  /** The app facts: a table of one record, at hand everywhere. */
+  facts: z.boolean().optional(),
+  view: ViewSchema.optional(),
+});
+
+export type View = z.infer<typeof ViewSchema>;
+export type Figure = (typeof FIGURES)[number];
+export type Table = z.infer<typeof TableSchema>;
+export type Field = z.infer<typeof FieldSchema>;
+export type FieldType = z.infer<typeof FieldTypeSchema>;

@@ -1,0 +1,69 @@
+import type { Element } from '../../../core/app/schema.ts';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { WordsField } from '../../../studio/chips/WordsField.tsx';
+import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import { usePlace, useReach } from '../../../studio/screens/places.ts';
+import { ICON_CHOICES } from '../../../studio/screens/properties.ts';
+import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
+import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
+import { Line, Note, Segmented } from '../../../studio/ui/controls.tsx';
+
+export default function ButtonDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'button' }>>) {
+  const set = useElementEdit<Extract<Element, { kind: 'button' }>>(element);
+  const place = usePlace(screen, element.id);
+  const inForm = useReach(screen, element.id).form !== null;
+  return (
+    <>
+      <section className="card sentence mb-3.5 px-4 py-3">
+        <div className="flex items-start gap-2">
+          <span className="shrink-0">Says</span>
+          <WordsField
+            name="Words on the button"
+            value={element.words}
+            onChange={(v) => set('words', v)}
+            place={place}
+          />
+        </div>
+        <p className="mt-1">
+          <TapSentence
+            tap={element.tap}
+            onChange={(tap) => set('tap', tap)}
+            place={place}
+            screen={screen}
+            inForm={inForm}
+            about={element.words.replace(/[{}]/g, '')}
+          />
+        </p>
+      </section>
+      {element.tap.do === 'nothing' && (
+        <div className="mb-3.5">
+          <Note>
+            <b className="font-semibold">A tap does nothing yet.</b> Choose above what happens, or run a routine.
+          </Note>
+        </div>
+      )}
+      <SizeAndLook element={element} screen={screen}>
+        <Line label="Look">
+          <Segmented
+            label="Look"
+            value={element.look}
+            options={[
+              ['main', 'Main'],
+              ['quiet', 'Quiet'],
+              ['plain', 'Plain'],
+            ]}
+            onChange={(v) => set('look', v)}
+          />
+        </Line>
+        <Line label="Icon">
+          <ChoiceChip
+            name="Icon"
+            value={element.icon ?? ''}
+            choices={[{ value: '', label: 'none' }, ...ICON_CHOICES]}
+            onChange={(v) => set('icon', v || undefined)}
+          />
+        </Line>
+      </SizeAndLook>
+    </>
+  );
+}

@@ -1,0 +1,3 @@
+import { MousePointerClick } from 'lucide-react';
+
+export default () => MousePointerClick;

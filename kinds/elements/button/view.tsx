@@ -1,0 +1,27 @@
+import type { Drawn } from '../../../core/screens/element.ts';
+import { usePlayer } from '../../../player/context.ts';
+import { sizeOf } from '../../../player/ElementView.tsx';
+import { useForm } from '../../../player/form.ts';
+import { iconOf } from '../../../player/icons.ts';
+import type { button } from './definition.ts';
+
+export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
+  const { tap } = usePlayer();
+  const form = useForm();
+  const Icon = iconOf(e.icon);
+  const saves = e.tap === 'save';
+  return (
+    <button
+      type={saves && form ? 'submit' : 'button'}
+      className="k-button"
+      data-e={e.id}
+      data-look={e.look}
+      style={sizeOf(e)}
+      onClick={saves && form ? undefined : () => tap(e.key, e.id)}
+      disabled={form?.saving && saves}
+    >
+      {Icon && <Icon size={18} aria-hidden />}
+      {e.words && <span>{e.words}</span>}
+    </button>
+  );
+}

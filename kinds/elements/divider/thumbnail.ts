@@ -1,0 +1,3 @@
+import { Minus } from 'lucide-react';
+
+export default () => Minus;

@@ -1,0 +1,3 @@
+import { FileInput } from 'lucide-react';
+
+export default () => FileInput;

@@ -1,0 +1,82 @@
+import { useEffect, useState } from 'react';
+import type { Cell } from '../../../core/fields/lists.ts';
+import type { Drawn, DrawnNode } from '../../../core/screens/element.ts';
+import { usePlayer } from '../../../player/context.ts';
+import { Inside, sizeOf } from '../../../player/ElementView.tsx';
+import { FormContext, type FormState } from '../../../player/form.ts';
+import type { ScreenStore } from '../../../player/screen-store.ts';
+import type { form } from './definition.ts';
+
+/** The fields of the inputs that are seen in a form now. */
+function fieldsIn(store: ScreenStore, keys: readonly string[]): string[] {
+  return keys.flatMap((key) => {
+    const node: DrawnNode | undefined = store.node(key);
+    if (!node) return [];
+    if (node.kind === 'input') return [node['field'] as string];
+    return Array.isArray(node['children']) ? fieldsIn(store, node['children'] as string[]) : [];
+  });
+}
+
+/** A form for a new or present record. What is typed stays until it is saved or the screen is left. */
+export default function FormView({ e }: { e: Drawn<typeof form> }) {
+  const { api, store, saved, say } = usePlayer();
+  const [changed, setChanged] = useState<Record<string, Cell>>({});
+  const [problems, setProblems] = useState<Record<string, string>>({});
+  const [saving, setSaving] = useState(false);
+  useEffect(() => {
+    setChanged({});
+    setProblems({});
+  }, [e.id, e.record]);
+
+  const save = (): void => {
+    if (saving) return;
+    setSaving(true);
+    const all = Object.fromEntries(
+      fieldsIn(store, e.children).map((f) => [f, changed[f] ?? (f in changed ? null : (e.values[f] ?? null))]),
+    );
+    api.saveForm(e.table, e.record, e.record ? { ...changed } : all).then(
+      (answer) => {
+        setSaving(false);
+        if ('problems' in answer) {
+          setProblems(answer.problems);
+          const first = Object.values(answer.problems)[0];
+          if (first) say(first);
+        } else {
+          setChanged({});
+          saved(answer.created);
+        }
+      },
+      (error: Error) => {
+        setSaving(false);
+        say(error.message);
+      },
+    );
+  };
+
+  const state: FormState = {
+    values: { ...e.values, ...changed },
+    problems,
+    saving,
+    save,
+    set: (field, cell) => {
+      setChanged((c) => ({ ...c, [field]: cell }));
+      setProblems(({ [field]: _mended, ...rest }) => rest);
+    },
+  };
+  return (
+    <FormContext.Provider value={state}>
+      <form
+        className="k-form"
+        data-e={e.id}
+        style={sizeOf(e)}
+        noValidate
+        onSubmit={(ev) => {
+          ev.preventDefault();
+          save();
+        }}
+      >
+        <Inside of={e.children} />
+      </form>
+    </FormContext.Provider>
+  );
+}

@@ -1,0 +1,3 @@
+import { TextCursorInput } from 'lucide-react';
+
+export default () => TextCursorInput;

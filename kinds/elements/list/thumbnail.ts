@@ -1,0 +1,3 @@
+import { List } from 'lucide-react';
+
+export default () => List;

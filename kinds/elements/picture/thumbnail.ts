@@ -1,0 +1,3 @@
+import { Image } from 'lucide-react';
+
+export default () => Image;

@@ -1,0 +1,3 @@
+import { Heading } from 'lucide-react';
+
+export default () => Heading;

@@ -1,0 +1,57 @@
+import type { Element } from '../../../core/app/schema.ts';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { WordsField } from '../../../studio/chips/WordsField.tsx';
+import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import { usePlace } from '../../../studio/screens/places.ts';
+import { choicesOf } from '../../../studio/screens/properties.ts';
+import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
+import { Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { text } from './definition.ts';
+
+export default function TextDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'text' }>>) {
+  const set = useElementEdit<Extract<Element, { kind: 'text' }>>(element);
+  return (
+    <>
+      <section className="card sentence mb-3.5 flex items-start gap-2 px-4 py-3">
+        <span className="shrink-0">Says</span>
+        <WordsField
+          name="Words"
+          value={element.words}
+          onChange={(v) => set('words', v)}
+          place={usePlace(screen, element.id)}
+          placeholder="Words, with values in them"
+        />
+      </section>
+      <SizeAndLook element={element} screen={screen}>
+        <Line label="Style">
+          <ChoiceChip
+            name="Style"
+            value={element.style}
+            choices={choicesOf(text.properties.style)}
+            onChange={(v) => set('style', v)}
+          />
+        </Line>
+        <Line label="Colour">
+          <ChoiceChip
+            name="Colour"
+            value={element.colour}
+            choices={choicesOf(text.properties.colour)}
+            onChange={(v) => set('colour', v)}
+          />
+        </Line>
+        <Line label="Lined up">
+          <Segmented
+            label="Lined up"
+            value={element.align ?? 'start'}
+            options={[
+              ['start', 'Start'],
+              ['middle', 'Middle'],
+              ['end', 'End'],
+            ]}
+            onChange={(v) => set('align', v)}
+          />
+        </Line>
+      </SizeAndLook>
+    </>
+  );
+}

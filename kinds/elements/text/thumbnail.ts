@@ -1,0 +1,3 @@
+import { Type } from 'lucide-react';
+
+export default () => Type;

@@ -1,0 +1,17 @@
+import type { Drawn } from '../../../core/screens/element.ts';
+import { sizeOf } from '../../../player/ElementView.tsx';
+import type { text } from './definition.ts';
+
+export default function TextView({ e }: { e: Drawn<typeof text> }) {
+  return (
+    <p
+      className="k-text"
+      data-e={e.id}
+      data-style={e.style}
+      data-colour={e.colour}
+      style={{ ...sizeOf(e), textAlign: e.align === 'middle' ? 'center' : e.align }}
+    >
+      {e.words}
+    </p>
+  );
+}

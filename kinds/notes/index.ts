@@ -1,0 +1,19 @@
+import { brokenFields } from './broken-fields.ts';
+import { idleRoutines } from './idle-routines.ts';
+import { lostTabs } from './lost-tabs.ts';
+import { noScreens } from './no-screens.ts';
+import { unfinishedElements } from './unfinished-elements.ts';
+import { unfinishedRoutines } from './unfinished-routines.ts';
+import { unreachedScreens } from './unreached-screens.ts';
+import type { NoteDefinition } from '../../core/preflight/note.ts';
+
+/** Everything that preflight looks for, in the order its notes are listed. One line a kind. */
+export const NOTES: readonly NoteDefinition[] = [
+  brokenFields,
+  noScreens,
+  lostTabs,
+  unfinishedElements,
+  unreachedScreens,
+  idleRoutines,
+  unfinishedRoutines,
+];

@@ -1,0 +1,3 @@
+export default function Sentence() {
+  return <>Go back to the screen before</>;
+}

@@ -1,0 +1,16 @@
+import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';
+import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
+
+export default function Sentence({ step, place, onChange }: SentenceProps<'if'>) {
+  return (
+    <span>
+      <WhereSentence
+        lead="If"
+        bare="choose a condition"
+        where={step.when}
+        place={place}
+        onChange={(when) => onChange({ ...step, when })}
+      />
+    </span>
+  );
+}

@@ -1,0 +1,32 @@
+import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { useTableOf, Values } from '../../../studio/logic/Values.tsx';
+import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
+
+export default function Sentence({ step, routine, place, onChange }: SentenceProps<'set'>) {
+  const tableOf = useTableOf(routine);
+
+  return (
+    <>
+      In{' '}
+      <ValueChip
+        name="Record to set"
+        value={step.record}
+        empty="choose a record"
+        literals={false}
+        wanted="record"
+        place={place}
+        onChange={(record) =>
+          onChange({ ...step, record, ...(tableOf(record)?.id !== tableOf(step.record)?.id && { values: [] }) })
+        }
+      />{' '}
+      set{' '}
+      <Values
+        table={tableOf(step.record)}
+        values={step.values}
+        place={place}
+        onChange={(values) => onChange({ ...step, values })}
+        joiner="to"
+      />
+    </>
+  );
+}

@@ -1,0 +1,63 @@
+import type { App } from '../core/app/schema.ts';
+import { walkElements, walkSteps } from '../core/document/walk.ts';
+import type { AnyElementDefinition } from '../core/screens/element.ts';
+import type { AnyStepDefinition } from '../core/routines/step.ts';
+import type { AnyTriggerDefinition } from '../core/routines/trigger.ts';
+import type { Kinds } from '../core/session/session.ts';
+
+// One file a kind, fetched when an app uses it.
+const elements = import.meta.glob<Record<string, AnyElementDefinition>>('../kinds/elements/*/definition.ts');
+const steps = import.meta.glob<Record<string, AnyStepDefinition>>('../kinds/steps/*/definition.ts');
+const triggers = import.meta.glob<Record<string, AnyTriggerDefinition>>('../kinds/triggers/*/definition.ts');
+
+/** The kinds that one app uses, fetched as they are needed: those of a screen before it is drawn, the rest afterwards. */
+export class UsedKinds implements Kinds {
+  readonly elements = new Map<string, AnyElementDefinition>();
+  readonly steps = new Map<string, AnyStepDefinition>();
+  readonly triggers = new Map<string, AnyTriggerDefinition>();
+
+  /** What a screen is drawn with, and what its opening may start. */
+  async forScreen(app: App, screen: string): Promise<void> {
+    const kinds = new Set<string>();
+    for (const s of app.screens) if (s.id === screen) walkElements([s.root], (e) => void kinds.add(e.kind));
+    const starts = app.routines.flatMap((r) => r.starts?.map((t) => t.on) ?? []);
+    await Promise.all([
+      fetchAll(this.elements, kinds, elements, 'elements', 'kind'),
+      fetchAll(this.triggers, new Set(starts), triggers, 'triggers', 'on'),
+      ...(starts.length ? [this.forRoutines(app)] : []),
+    ]);
+  }
+
+  /** What routines are made of. */
+  async forRoutines(app: App): Promise<void> {
+    const kinds = new Set<string>();
+    for (const r of app.routines) walkSteps(r.steps, (s) => void kinds.add(s.do));
+    await fetchAll(this.steps, kinds, steps, 'steps', 'do');
+  }
+
+  /** Everything the app uses. */
+  async forAll(app: App): Promise<void> {
+    await Promise.all([...app.screens.map((s) => this.forScreen(app, s.id)), this.forRoutines(app)]);
+  }
+}
+
+/** The folder of a kind: its name, with a dash for each space. */
+const folderOf = (kind: string): string => kind.replace(/ /g, '-');
+
+async function fetchAll<D extends object>(
+  into: Map<string, D>,
+  kinds: ReadonlySet<string>,
+  files: Record<string, () => Promise<Record<string, D>>>,
+  folder: string,
+  key: string,
+): Promise<void> {
+  await Promise.all(
+    [...kinds].map(async (kind) => {
+      if (into.has(kind)) return;
+      const file = files[`../kinds/${folder}/${folderOf(kind)}/definition.ts`];
+      if (!file) throw new Error(`This app needs a newer player: it uses “${kind}”. Reload the page.`);
+      const definition = Object.values(await file()).find((d) => (d as Record<string, unknown>)[key] === kind);
+      if (definition) into.set(kind, definition);
+    }),
+  );
+}

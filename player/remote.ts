@@ -1,0 +1,15 @@
+import { proxy, type Remote } from 'comlink';
+import type { PlayerApi } from './api.ts';
+
+/** The engine in a worker, as the player asks it: what is called back must be made to cross over. */
+export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
+  return {
+    show: (view, screen, record, take) => engine.show(view, screen, record, proxy(take)),
+    leave: (view) => engine.leave(view),
+    look: (view, key, change) => engine.look(view, key, change),
+    tapped: (view, key) => engine.tapped(view, key),
+    saveForm: (table, record, values) => engine.saveForm(table, record, values),
+    choices: (table, search) => engine.choices(table, search),
+    titles: (table, ids) => engine.titles(table, ids),
+  };
+}

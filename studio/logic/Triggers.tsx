@@ -1,0 +1,77 @@
+import { CirclePlus, X } from 'lucide-react';
+import type { Routine, Trigger } from '../../core/app/schema.ts';
+import { TRIGGERS, triggerKinds } from '../../kinds/triggers/index.ts';
+import { PropertyControl } from '../screens/DefaultDesk.tsx';
+import { labelOf } from '../screens/properties.ts';
+import { useApp } from '../state/studio.ts';
+import { Menu } from '../ui/popover.tsx';
+
+/** What starts a routine besides taps, each as a sentence with its places to fill in. */
+export function Triggers({
+  routine,
+  change,
+}: {
+  routine: Routine;
+  change(label: string, recipe: (r: Routine) => void, merge?: string): void;
+}) {
+  const app = useApp();
+  const starts = routine.starts ?? [];
+  const offered = TRIGGERS.filter((t) => 'begin' in t);
+  const set = (i: number, name: string, value: unknown): void =>
+    change(`Changed what starts ${routine.name}`, (r) => {
+      r.starts![i] = { ...r.starts![i]!, [name]: value } as Trigger;
+    });
+  return (
+    <div className="mb-3">
+      {starts.map((t, i) => {
+        const definition = triggerKinds.get(t.on)!;
+        return (
+          <p key={i} className="sentence">
+            Starts when {definition.said.name}:{' '}
+            {Object.entries(definition.properties).map(([name, p]) => (
+              <span key={name}>
+                <span className="sr-only">{labelOf(p)}</span>
+                <PropertyControl
+                  p={p}
+                  value={(t as unknown as Record<string, unknown>)[name]}
+                  place={{ self: null, things: [] }}
+                  onChange={(v) => set(i, name, v)}
+                />
+              </span>
+            ))}
+            <button
+              type="button"
+              aria-label={`Does not start when ${definition.said.name}`}
+              onClick={() =>
+                change(`Took off what starts ${routine.name}`, (r) => {
+                  r.starts = r.starts!.filter((_, k) => k !== i);
+                  if (r.starts.length === 0) delete r.starts;
+                })
+              }
+              className="ml-1 inline-grid size-5 place-items-center rounded align-middle text-ink-faint hover:bg-sunk"
+            >
+              <X size={12} aria-hidden />
+            </button>
+          </p>
+        );
+      })}
+      <Menu
+        trigger={
+          <button
+            type="button"
+            className="flex h-8 items-center gap-2 rounded-control px-1.5 text-ink-soft hover:bg-sunk/70 hover:text-ink"
+          >
+            <CirclePlus size={15} aria-hidden /> Start it also when
+          </button>
+        }
+        items={offered.map((d) => ({
+          label: d.said.name,
+          run: () =>
+            change(`Added what starts ${routine.name}`, (r) => {
+              r.starts = [...(r.starts ?? []), { on: d.on, ...d.begin!(app) } as Trigger];
+            }),
+        }))}
+      />
+    </div>
+  );
+}

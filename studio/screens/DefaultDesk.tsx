@@ -1,0 +1,189 @@
+import type { Element } from '../../core/app/schema.ts';
+import type { Property } from '../../core/document/meaning.ts';
+import type { Size, Tap, Where } from '../../core/document/pieces.ts';
+import { elementKinds } from '../../kinds/elements/index.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import type { FormulaPlace } from '../chips/place.ts';
+import { ValueChip } from '../chips/ValueChip.tsx';
+import { WhereSentence } from '../chips/WhereSentence.tsx';
+import { WordsField } from '../chips/WordsField.tsx';
+import { useApp } from '../state/studio.ts';
+import { Line, Segmented } from '../ui/controls.tsx';
+import { SizeAndLook, type DeskProps } from './ElementFrame.tsx';
+import { usePlace } from './places.ts';
+import { choicesOf, ICON_CHOICES, labelOf } from './properties.ts';
+import { TapSentence } from './TapSentence.tsx';
+import { useElementEdit } from './useElementEdit.ts';
+
+/** Meanings that read as a sentence; the others are compact controls. */
+const SENTENCES = new Set<Property['is']>(['words', 'formula', 'where', 'tap', 'table', 'screen']);
+
+/** A desk for a kind that has none of its own, drawn from the meanings of its properties. */
+export function DefaultDesk({ element, screen }: DeskProps) {
+  const properties = Object.entries(elementKinds.get(element.kind)?.properties ?? {});
+  const set = useElementEdit<Element>(element as Element) as (key: string, value: unknown) => void;
+  const place = usePlace(screen, element.id);
+  const held = element as unknown as Record<string, unknown>;
+  const control = (name: string, p: Property) => (
+    <PropertyControl p={p} value={held[name]} place={place} screen={screen} onChange={(v) => set(name, v)} />
+  );
+  const sentences = properties.filter(([, p]) => SENTENCES.has(p.is));
+  return (
+    <>
+      {sentences.length > 0 && (
+        <section className="card sentence mb-3.5 px-4 py-3">
+          {sentences.map(([name, p]) => (
+            <div key={name} className="flex items-start gap-2">
+              {p.is !== 'tap' && <span className="shrink-0">{labelOf(p)}</span>}
+              {control(name, p)}
+            </div>
+          ))}
+        </section>
+      )}
+      <SizeAndLook element={element} screen={screen}>
+        {properties
+          .filter(([, p]) => !SENTENCES.has(p.is) && p.is !== 'elements' && p.is !== 'steps')
+          .map(([name, p]) => (
+            <Line key={name} label={labelOf(p)}>
+              {control(name, p)}
+            </Line>
+          ))}
+      </SizeAndLook>
+    </>
+  );
+}
+
+/** The control for one property, from its meaning. */
+export function PropertyControl({
+  p,
+  value,
+  place,
+  screen,
+  onChange,
+}: {
+  p: Property;
+  value: unknown;
+  place: FormulaPlace;
+  screen?: DeskProps['screen'];
+  onChange(value: unknown): void;
+}) {
+  const app = useApp();
+  const name = labelOf(p);
+  switch (p.is) {
+    case 'words':
+      return <WordsField name={name} value={String(value ?? '')} place={place} onChange={onChange} />;
+    case 'formula':
+      return (
+        <ValueChip
+          name={name}
+          value={String(value ?? '')}
+          place={place}
+          wanted={p.wants === 'record' ? 'record' : p.wants === 'yesNo' ? 'yesno' : p.wants === 'any' ? 'any' : 'value'}
+          literals={p.wants !== 'record'}
+          optional={!p.unfilled}
+          onChange={onChange}
+        />
+      );
+    case 'where':
+      return <WhereSentence where={value as Where} place={place} onChange={onChange} />;
+    case 'tap':
+      return screen ? (
+        <span>
+          <TapSentence
+            tap={(value as Tap | undefined) ?? { do: 'nothing' }}
+            onChange={onChange}
+            place={place}
+            about={name}
+          />
+        </span>
+      ) : null;
+    case 'table':
+    case 'screen': {
+      const list = p.is === 'table' ? app.tables : app.screens;
+      return (
+        <ChoiceChip
+          name={name}
+          tone={p.is === 'table' ? 'data' : 'plain'}
+          value={String(value ?? '') || null}
+          empty={`choose a ${p.is}`}
+          choices={list.map((t) => ({ value: t.id, label: t.name }))}
+          onChange={onChange}
+        />
+      );
+    }
+    case 'oneOf': {
+      const choices = choicesOf(p as Property<string>);
+      return choices.length <= 3 ? (
+        <Segmented
+          label={name}
+          value={String(value ?? choices[0]!.value)}
+          options={choices.map((c) => [c.value, c.label] as [string, string])}
+          onChange={onChange}
+        />
+      ) : (
+        <ChoiceChip name={name} value={String(value ?? choices[0]!.value)} choices={choices} onChange={onChange} />
+      );
+    }
+    case 'yesNo':
+      return (
+        <ChoiceChip
+          name={name}
+          value={Boolean(value)}
+          choices={[
+            { value: true, label: p.labels?.['true'] ?? 'yes' },
+            { value: false, label: p.labels?.['false'] ?? 'no' },
+          ]}
+          onChange={onChange}
+        />
+      );
+    case 'icon':
+      return (
+        <ChoiceChip
+          name={name}
+          value={String(value ?? '')}
+          choices={[...(p.optional ? [{ value: '', label: 'none' }] : []), ...ICON_CHOICES]}
+          onChange={(v) => onChange(v || undefined)}
+        />
+      );
+    case 'number':
+      return (
+        <input
+          type="number"
+          aria-label={name}
+          className="field !w-20 font-mono text-xs"
+          min={p.least}
+          max={p.most}
+          value={Number(value ?? p.least)}
+          onChange={(e) => {
+            const n = Number(e.target.value);
+            if (e.target.value !== '' && n >= p.least! && n <= p.most!) onChange(n);
+          }}
+        />
+      );
+    case 'text':
+      return (
+        <input
+          aria-label={name}
+          className="field !w-44"
+          maxLength={p.most}
+          value={String(value ?? '')}
+          onChange={(e) => onChange(e.target.value || (p.optional ? undefined : ''))}
+        />
+      );
+    case 'size':
+      return (
+        <Segmented
+          label={name}
+          value={typeof value === 'number' ? 'fixed' : ((value as Exclude<Size, number> | undefined) ?? 'fill')}
+          options={[
+            ['fit', 'Fit'],
+            ['fill', 'Fill'],
+            ['fixed', 'Fixed'],
+          ]}
+          onChange={(v) => onChange(v === 'fixed' ? 120 : v)}
+        />
+      );
+    default:
+      return null;
+  }
+}

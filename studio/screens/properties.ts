@@ -1,0 +1,16 @@
+import type { Property } from '../../core/document/meaning.ts';
+import { ICONS } from '../../player/icons.ts';
+
+export const ICON_CHOICES = Object.entries(ICONS).map(([value, icon]) => ({
+  value,
+  label: value.replace(/-/g, ' '),
+  icon,
+}));
+
+/** The values of a property with a few fixed ones, as a chip offers them. */
+export const choicesOf = <T>(p: Property<T>): { value: T; label: string }[] =>
+  (p.values ?? []).map((v) => ({ value: v as T, label: p.labels?.[String(v)] ?? String(v) }));
+
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+/** What a property is called as a label: "The look" without its article. */
+export const labelOf = (p: Property): string => capital(p.said.replace(/^(the|a|an|its) /, ''));

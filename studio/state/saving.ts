@@ -1,0 +1,59 @@
+import { create } from 'zustand';
+import { leaveUnwritten, registry, type KeptApp } from './registry.ts';
+
+interface Saving {
+  /** Everything that was changed is written down. */
+  saved: boolean;
+  /** What could not be done, in words; shown until it is closed. */
+  problem: string | null;
+}
+
+/** Whether the document is kept, and what went wrong when it is not. */
+export const useSaving = create<Saving>(() => ({ saved: true, problem: null }));
+export const tellProblem = (problem: string | null): void => useSaving.setState({ problem });
+
+let newest: KeptApp | null = null;
+let writing: Promise<void> | null = null;
+
+/** Keeps the newest document; while one is being written, later ones wait and only the last is written. */
+export function keepDocument(kept: KeptApp): Promise<void> {
+  newest = kept;
+  useSaving.setState({ saved: false });
+  writing ??= (async () => {
+    try {
+      let last: KeptApp | null = null;
+      do {
+        last = newest;
+        if (last) await write(last);
+      } while (last !== newest);
+    } finally {
+      writing = null;
+    }
+  })();
+  return writing;
+}
+
+/** Nothing of an app that is closed is written any more. */
+export function forgetUnsaved(): void {
+  newest = null;
+  useSaving.setState({ saved: true, problem: null });
+}
+
+async function write(kept: KeptApp): Promise<void> {
+  try {
+    await registry.apps.put(kept);
+    if (newest === kept) useSaving.setState({ saved: true });
+  } catch (e) {
+    const full = /quota/i.test(`${(e as Error).name} ${(e as { inner?: Error }).inner?.name ?? ''}`);
+    tellProblem(
+      full
+        ? 'This browser’s storage is full, so the last change is not kept. Export the app, free some space, then try again.'
+        : `The last change could not be kept: ${(e as Error).message}`,
+    );
+  }
+}
+
+// A tab that is closed while a change is still being written leaves it in a place that is written at once.
+addEventListener('pagehide', () => {
+  if (newest && !useSaving.getState().saved) leaveUnwritten(newest);
+});

@@ -1,0 +1,45 @@
+import { create } from 'zustand';
+import type { RunTrace } from '../../core/routines/run.ts';
+import type { Happened } from '../../core/session/effects.ts';
+
+export interface TraceEntry extends Happened {
+  key: number;
+  at: Date;
+}
+
+interface TraceState {
+  trace: TraceEntry[];
+  /** The last run of every routine, for the values beside its steps. */
+  runs: Record<string, RunTrace>;
+  runCounts: Record<string, { runs: number; failed: number }>;
+  say(what: Happened): void;
+  clear(): void;
+}
+
+const KEPT = 200;
+let key = 0;
+
+/** What has happened in the open app, newest last. */
+export const useTrace = create<TraceState>((set) => ({
+  trace: [],
+  runs: {},
+  runCounts: {},
+  say(what) {
+    set((s) => {
+      const trace = [...s.trace, { ...what, key: ++key, at: new Date() }].slice(-KEPT);
+      if (!what.run) return { trace };
+      const id = what.run.routine;
+      const count = s.runCounts[id] ?? { runs: 0, failed: 0 };
+      const failed = count.failed + (what.run.error === undefined ? 0 : 1);
+      return {
+        trace,
+        runs: { ...s.runs, [id]: what.run },
+        runCounts: { ...s.runCounts, [id]: { runs: count.runs + 1, failed } },
+      };
+    });
+  },
+  clear: () => set({ trace: [], runs: {}, runCounts: {} }),
+}));
+
+/** Writes a line into the trace. */
+export const say = (what: Happened): void => useTrace.getState().say(what);
