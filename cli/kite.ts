@@ -9,7 +9,7 @@ import { tidyName } from '../core/formats/sheets.ts';
 import { bring } from '../core/formats/bring.ts';
 import { exportTable, toCsv, toJsonRows } from '../core/formats/tables.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
-import { TYPE_NAMES } from '../core/records/cells.ts';
+import { fieldKind } from '../kinds/fields/index.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
 import { Records } from '../core/records/store.ts';
 
@@ -45,7 +45,7 @@ async function importFiles(files: string[], out: string | undefined): Promise<un
       name: made.app.tables[i]!.name,
       fields: d.columns.map((c) => ({
         name: c.name,
-        type: TYPE_NAMES[c.type],
+        type: fieldKind(c.type).name,
         ...(c.ambiguous && { ambiguous: true }),
       })),
       records: data[i]!.rows.length,

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import type { Page } from 'puppeteer-core';
 import { Person, watchConsole } from './browser.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { addFormulaField, choose, makeClub } from './whole-path.ts';
 
 const axePath = createRequire(import.meta.url).resolve('axe-core/axe.min.js');

@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openStudio, Person } from './browser.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { addFormulaField, makeClub, writeFormula } from './whole-path.ts';
 
 const files: Test = {

@@ -9,7 +9,7 @@ import puppeteer, {
   type Page,
   type Viewport,
 } from 'puppeteer-core';
-import type { Stage } from './run.ts';
+import type { Stage } from './stage.ts';
 
 const PATHS = [process.env['CHROME_PATH'], '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 

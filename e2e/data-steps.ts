@@ -1,7 +1,7 @@
 /** Steps that several tests of the Data workspace take. */
 import type { Page } from 'puppeteer-core';
 import type { Person } from './browser.ts';
-import type { Stage } from './run.ts';
+import type { Stage } from './stage.ts';
 import { makeClub } from './whole-path.ts';
 
 export const pause = (ms: number): Promise<void> =>

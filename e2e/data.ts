@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { addFormulaField, choose, makeClub, writeFormula } from './whole-path.ts';
 
 /** Pastes a text into what has the focus, as the browser does for Ctrl V. */

@@ -1,5 +1,5 @@
 import { addCheck, boats, openField, plainValue, tickKey, write } from './data-steps.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { addFormulaField, choose } from './whole-path.ts';
 
 const fields: Test = {

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import QRCode from 'qrcode';
 import { openStudio } from './browser.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { choose } from './whole-path.ts';
 
 /** A second of silence, as a WAV file (RIFF, 8 bit, 8000 samples a second). */

@@ -1,5 +1,5 @@
 import { boats, plainValue, undo } from './data-steps.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { addFormulaField, choose } from './whole-path.ts';
 
 const completing: Test = {

@@ -1,7 +1,7 @@
 import { access, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { boats, pause, undo, write } from './data-steps.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { choose } from './whole-path.ts';
 
 const mirrored: Test = {

@@ -1,6 +1,6 @@
 import type { Page } from 'puppeteer-core';
 import { Person, watchConsole } from './browser.ts';
-import type { Stage, Test } from './run.ts';
+import type { Stage, Test } from './stage.ts';
 import { makeClub } from './whole-path.ts';
 
 const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 };

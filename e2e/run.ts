@@ -2,21 +2,9 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser } from 'puppeteer-core';
-import { startServer, type Started } from '../server/server.ts';
+import { startServer } from '../server/server.ts';
 import { launch } from './browser.ts';
-
-export interface Stage {
-  server: Started;
-  browser: Browser;
-  /** A folder that is thrown away at the end. */
-  folder: string;
-  errors: string[];
-}
-export interface Test {
-  name: string;
-  run(stage: Stage): Promise<void>;
-}
+import type { Stage, Test } from './stage.ts';
 
 const only = process.argv[2];
 const modules = await Promise.all(

@@ -1,7 +1,7 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openStudio, Person, watchConsole } from './browser.ts';
-import type { Stage, Test } from './run.ts';
+import type { Stage, Test } from './stage.ts';
 import { choose, makeClub } from './whole-path.ts';
 
 /** Lets the browser save files into the stage's folder. */

@@ -1,6 +1,6 @@
 import type { Page } from 'puppeteer-core';
 import { addCheck, boats, openField, pause, plainValue, tickKey, undo } from './data-steps.ts';
-import type { Test } from './run.ts';
+import type { Test } from './stage.ts';
 import { addFormulaField, choose } from './whole-path.ts';
 
 /** Waits until the first column reads like this from the top; group lines are read by their names. */

@@ -4,7 +4,7 @@ import jsqr from 'jsqr';
 import { PNG } from 'pngjs';
 import type { Page } from 'puppeteer-core';
 import { openStudio, Person, watchConsole } from './browser.ts';
-import type { Stage, Test } from './run.ts';
+import type { Stage, Test } from './stage.ts';
 import { clubSheets } from './sheets.ts';
 
 // The package is CommonJS: its function arrives one level down.

@@ -1,4 +1,4 @@
-import { MAX_FILE_CELL } from '../core/records/cells.ts';
+import { MAX_FILE_CELL } from '../core/fields/kind.ts';
 
 /** A file as a data address with its name in it (RFC 2397). Throws when it is too large to keep in a record. */
 export async function fileAddress(file: File): Promise<string> {

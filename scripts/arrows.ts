@@ -1,11 +1,41 @@
-/** Keeps the folders' arrows pointing one way, and core free of the DOM, React and Node. */
+/**
+ * Keeps imports pointing one way: layers inside the core, roles of the files in a kind's folder, folders above them,
+ * no circles anywhere, and a core free of the DOM, React and Node. Imports of types count like any other.
+ */
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-/** Which folders a folder may use besides itself. Tests may use test tools too. */
-const MAY_USE: Record<string, string[]> = {
+const TOP = ['core', 'kinds', 'player', 'studio', 'server', 'demo', 'cli', 'e2e', 'bench', 'scripts'];
+
+/** The layers of the core from the bottom up. A file may use its own layer and those below it. */
+const LAYERS: [name: string, files: RegExp][] = [
+  ['document', /^core\/document\//],
+  ['formula', /^core\/formula\//],
+  ['fields', /^core\/fields\//],
+  ['field types', /^kinds\/fields\//],
+  ['tables', /^core\/tables\//],
+  ['records', /^core\/records\//],
+  ['screens', /^core\/screens\//],
+  ['routines', /^core\/routines\//],
+  ['elements, steps and triggers', /^kinds\/(elements|steps|triggers)\//],
+  ['app', /^(core\/app|kinds\/themes)\//],
+  ['preflight', /^(core\/preflight|kinds\/notes)\//],
+  ['access', /^core\/access\//],
+  ['host', /^core\/host\//],
+  ['session', /^core\/session\//],
+];
+/** Beside the layers: they may use every layer up to the host, and one another from left to right. */
+const BESIDE = [/^core\/formats\//, /^core\/mirror\//];
+
+/** What a file in a kind's folder is, by its name. */
+const VIEW = /^kinds\/.*\/(view|input)\.tsx$/;
+const DESK = /^kinds\/.*\/(desk|sentence|cell|editor|settings)\.tsx$|^kinds\/.*\/(thumbnail|icon)\.ts$/;
+
+type Role = 'core' | 'player' | 'studio' | 'server' | 'demo' | 'cli' | 'e2e' | 'bench' | 'scripts';
+/** Which roles a role may use besides its own. */
+const MAY_USE: Record<Role, Role[]> = {
   core: [],
   player: ['core'],
   studio: ['player', 'core', 'demo'],
@@ -18,42 +48,96 @@ const MAY_USE: Record<string, string[]> = {
 };
 /** Packages that core may use outside tests; all of them run anywhere. */
 const CORE_PACKAGES = new Set(['zod', 'papaparse', 'exceljs', 'fflate']);
+
+const roleOf = (file: string): Role =>
+  VIEW.test(file)
+    ? 'player'
+    : DESK.test(file)
+      ? 'studio'
+      : file.startsWith('kinds/')
+        ? 'core'
+        : (file.split('/')[0] as Role);
+const isTest = (file: string): boolean => /\.test\.tsx?$|\/fixture\.ts$/.test(file);
+
+function filesIn(folder: string): string[] {
+  return readdirSync(join(root, folder), { withFileTypes: true }).flatMap((d) => {
+    const name = `${folder}/${d.name}`;
+    return d.isDirectory() ? filesIn(name) : /\.tsx?$/.test(d.name) ? [name] : [];
+  });
+}
+
 const wrong: string[] = [];
-
-function files(folder: string): string[] {
-  return readdirSync(folder, { withFileTypes: true }).flatMap((d) =>
-    d.isDirectory() ? files(join(folder, d.name)) : /\.tsx?$/.test(d.name) ? [join(folder, d.name)] : [],
-  );
-}
-
-for (const [folder, allowed] of Object.entries(MAY_USE)) {
-  for (const file of files(join(root, folder))) {
-    const test = /\.test\.tsx?$/.test(file);
-    const text = readFileSync(file, 'utf8');
-    const name = relative(root, file);
-    for (const m of text.matchAll(/(?:from\s+|import\s*\(\s*|import\s+)'([^']+)'/g)) {
-      const target = m[1]!;
-      if (target.startsWith('.')) {
-        const to = relative(root, resolve(dirname(file), target)).split('/')[0]!;
-        if (to !== folder && !allowed.includes(to) && !test)
-          wrong.push(`${name} uses ${to}/, which ${folder}/ may not.`);
-      } else if (folder === 'core' && !test) {
-        const pack = target.startsWith('@') ? target.split('/').slice(0, 2).join('/') : target.split('/')[0]!;
-        if (!CORE_PACKAGES.has(pack)) wrong.push(`${name} uses the package ${pack}; core/ may not.`);
-      }
-    }
-    if (
-      folder === 'core' &&
-      !test &&
-      /\b(document|window|localStorage|navigator|process)\.\w/.test(
-        text.replace(/'[^'\n]*'|\/\*[\s\S]*?\*\/|\/\/.*/g, ''),
-      )
-    )
-      wrong.push(`${name} uses the DOM or Node.`);
+const imports = new Map<string, string[]>();
+for (const file of TOP.flatMap(filesIn)) {
+  const text = readFileSync(join(root, file), 'utf8');
+  const own: string[] = [];
+  for (const m of text.matchAll(/(?:from\s+|import\s*\(\s*|import\s+)'([^']+)'/g)) {
+    const target = m[1]!;
+    if (target.startsWith('.')) own.push(relative(root, resolve(root, dirname(file), target)));
+    else checkPackage(file, target);
   }
+  imports.set(file, own);
+  for (const to of own) checkArrow(file, to);
+  checkCore(file, text);
 }
+
+function checkPackage(file: string, target: string): void {
+  if (roleOf(file) !== 'core' || isTest(file)) return;
+  const pack = target.startsWith('@') ? target.split('/').slice(0, 2).join('/') : target.split('/')[0]!;
+  if (!CORE_PACKAGES.has(pack)) wrong.push(`${file} uses the package ${pack}; the core may not.`);
+}
+
+function checkArrow(file: string, to: string): void {
+  if (isTest(file) || (!imports.has(to) && !/\.tsx?$/.test(to))) return;
+  const [from, target] = [roleOf(file), roleOf(to)];
+  if (from !== target && !MAY_USE[from].includes(target)) wrong.push(`${file} (${from}) uses ${to} (${target}).`);
+  if (from !== 'core' || target !== 'core') return;
+  const layer = (f: string): number => LAYERS.findIndex(([, files]) => files.test(f));
+  const beside = (f: string): number => BESIDE.findIndex((files) => files.test(f));
+  if (isTest(to)) wrong.push(`${file} uses ${to}, which is for tests.`);
+  else if (beside(file) >= 0) {
+    if (beside(to) > beside(file)) wrong.push(`${file} uses ${to}, which stands beside it.`);
+  } else if (beside(to) >= 0) wrong.push(`${file} uses ${to}, which stands beside the layers.`);
+  else if (layer(file) < 0) wrong.push(`${file} is in no layer of the core.`);
+  else if (layer(to) > layer(file))
+    wrong.push(`${file} (${LAYERS[layer(file)]![0]}) uses ${to} (${LAYERS[layer(to)]![0]}), a layer above it.`);
+}
+
+function checkCore(file: string, text: string): void {
+  if (roleOf(file) !== 'core' || isTest(file)) return;
+  const code = text.replace(/'[^'\n]*'|`[^`]*`|\/\*[\s\S]*?\*\/|\/\/.*/g, '');
+  if (/\b(document|window|localStorage|navigator|process)\.\w/.test(code.replace(/[.)\]]\s*document\./g, '')))
+    wrong.push(`${file} uses the DOM or Node.`);
+}
+
+/** Circles, found as strongly connected components (Tarjan, 1972). */
+function circles(): string[][] {
+  const found: string[][] = [];
+  const index = new Map<string, number>();
+  const low = new Map<string, number>();
+  const stack: string[] = [];
+  const visit = (file: string): void => {
+    index.set(file, index.size);
+    low.set(file, index.get(file)!);
+    stack.push(file);
+    for (const to of imports.get(file) ?? []) {
+      if (!imports.has(to)) continue;
+      if (!index.has(to)) {
+        visit(to);
+        low.set(file, Math.min(low.get(file)!, low.get(to)!));
+      } else if (stack.includes(to)) low.set(file, Math.min(low.get(file)!, index.get(to)!));
+    }
+    if (low.get(file) !== index.get(file)) return;
+    const circle = stack.splice(stack.indexOf(file));
+    if (circle.length > 1) found.push(circle);
+  };
+  for (const file of imports.keys()) if (!index.has(file)) visit(file);
+  return found;
+}
+for (const circle of circles()) wrong.push(`These import one another in a circle: ${circle.join(', ')}.`);
+
 if (wrong.length) {
   console.error(wrong.join('\n'));
   process.exit(1);
 }
-console.log('The arrows point one way.');
+console.log(`The arrows of ${imports.size} files point one way, without a circle.`);

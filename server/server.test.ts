@@ -25,7 +25,12 @@ async function fakeBuild(to: string): Promise<void> {
     join(to, 'player.html'),
     '<!doctype html><title>App</title><script type="module" src="/assets/p.js"></script>',
   );
-  await writeFile(join(to, 'assets/p.js'), 'new Worker("/assets/worker-abc.js")');
+  const kinds = ['kind.elements.box.view-1.js', 'kind.elements.form.view-1.js'];
+  await writeFile(
+    join(to, 'assets/p.js'),
+    `new Worker("/assets/worker-abc.js"); const views = ${JSON.stringify(kinds)}`,
+  );
+  for (const f of ['worker-abc.js', 'of-the-studio.js', ...kinds]) await writeFile(join(to, 'assets', f), '');
   await writeFile(
     join(to, '.vite/manifest.json'),
     JSON.stringify({ 'player.html': { file: 'assets/p.js', imports: [] } }),
@@ -254,7 +259,12 @@ describe('borders', () => {
       start_url: '/a/page/',
       display: 'standalone',
     });
-    expect((await call('/a/page/sw.js')).text).toContain('"/assets/worker-abc.js"');
+    const { text } = await call('/a/page/sw.js');
+    expect(text).toContain('"/assets/worker-abc.js"');
+    // Of the kinds only those that the app uses are kept, and nothing of the studio.
+    expect(text).toContain('kind.elements.box.view');
+    expect(text).not.toContain('kind.elements.form.view');
+    expect(text).not.toContain('of-the-studio');
   });
 });
 

@@ -8,7 +8,8 @@ import type { Host } from '../core/host/host.ts';
 import type { BaseRow } from '../core/mirror/merge.ts';
 import type { MirrorConflict, MirrorSpec, MirrorStatus } from '../core/mirror/state.ts';
 import { mirrorStep, shownCell, type Step } from '../core/mirror/step.ts';
-import { openTableFile, type TableFile } from '../core/mirror/table-file.ts';
+import type { TableFile } from '../core/mirror/file-edit.ts';
+import { openTableFile } from '../core/mirror/table-file.ts';
 import { completed } from '../core/records/begin.ts';
 import { sameStamp, type SheetsFolder, type Stamp } from './sheets-folder.ts';
 

@@ -1,17 +1,10 @@
 import type { FieldType } from '../tables/schema.ts';
 import { freeName } from '../document/names.ts';
 import { typedCell } from '../records/cells.ts';
+import type { FieldDefinition, Sample } from '../fields/kind.ts';
+import { fieldKind, FIELDS } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
-import {
-  readDateText,
-  readDateTimeText,
-  readDurationText,
-  readNumberText,
-  readPlaceText,
-  readTimeText,
-  readYesNoText,
-  type DayOrder,
-} from '../fields/read-text.ts';
+import { readDateText, readNumberText, type DayOrder } from '../fields/read-text.ts';
 import type { Sheet } from './sheets.ts';
 
 /** A column of a sheet as it will become a field. */
@@ -50,10 +43,7 @@ export interface Unread {
 }
 
 const SAMPLE = 2000;
-const PICTURE = /^(https?:\/\/\S+\.(png|jpe?g|gif|webp|svg|avif)(\?\S*)?|data:image\/\S+)$/i;
-const WEB = /^https?:\/\/\S+\.\S+$/i;
 const MAIL = /^[^\s@<>,;]+@[^\s@<>,;]+\.[^\s@<>,;]+$/;
-const PHONE = /^\+?[\d\s()/.-]{6,20}$/;
 
 /** Makes a table draft of a sheet: finds the header row, names and types the columns. */
 export function draftTable(sheet: Sheet, headerRow = findHeader(sheet)): TableDraft {
@@ -104,53 +94,32 @@ type Inferred = Pick<ColumnDraft, 'type' | 'decimal' | 'dayOrder' | 'ambiguous'>
 export function inferType(values: string[], name: string): Inferred {
   const decimal = decimalSign(values);
   const { dayOrder, ambiguous } = dateOrder(values);
-  const as = (type: ColumnType, unsure = false): Inferred => ({
-    type,
+  const tolerance = values.length >= 20 ? values.length * 0.05 : 0;
+  const sample: Sample = {
+    values,
+    name,
+    order: dayOrder,
+    decimal,
+    coded: values.some((v) => /^0\d+$/.test(v)),
+    fits(test) {
+      let misses = 0;
+      for (const v of values) if (!test(v) && ++misses > tolerance) return false;
+      return true;
+    },
+  };
+  const found = values.length === 0 ? undefined : GUESSES.find((d) => d.guess!.fits(sample));
+  return {
+    type: (found?.type ?? 'text') as ColumnType,
     decimal,
     dayOrder,
-    ambiguous: unsure && ambiguous,
-  });
-  if (values.length === 0) return as('text');
-  const tolerance = values.length >= 20 ? values.length * 0.05 : 0;
-  const fits = (test: (v: string) => boolean): boolean => {
-    let misses = 0;
-    for (const v of values) if (!test(v) && ++misses > tolerance) return false;
-    return true;
+    ambiguous: ambiguous && Boolean(found?.guess?.asksDayOrder),
   };
-  if (fits((v) => readYesNoText(v) !== null && !/^[01x-]$/i.test(v))) return as('yesno');
-  // Codes and phone numbers begin with a nought that a number would lose.
-  const coded = values.some((v) => /^0\d+$/.test(v));
-  if (!coded && fits((v) => v.endsWith('%') && readNumberText(v, decimal) !== null)) return as('percent');
-  if (!coded && fits((v) => /^-?[€$£]|[€$£]$/.test(v) && readNumberText(v, decimal) !== null)) return as('money');
-  if (!coded && fits((v) => readNumberText(v, decimal) !== null) && !/phone|mobile|^tel/i.test(name))
-    return as('number');
-  if (fits((v) => readDateText(v, dayOrder) !== null)) return as('date', true);
-  if (fits((v) => readDateTimeText(v, dayOrder) !== null || readDateText(v, dayOrder) !== null))
-    return as('datetime', true);
-  if (fits((v) => readTimeText(v) !== null)) return as('time');
-  if (fits((v) => /[a-z]/i.test(v) && readDurationText(v) !== null)) return as('duration');
-  if (fits((v) => /\d[.]\d.*[,;].*\d[.]\d/.test(v) && readPlaceText(v) !== null)) return as('place');
-  if (fits((v) => MAIL.test(v))) return as('mail');
-  if (fits((v) => PICTURE.test(v))) return as('picture');
-  if (fits((v) => WEB.test(v))) return as('web');
-  if (
-    fits((v) => PHONE.test(v)) &&
-    (/phone|mobile|^tel/i.test(name) || values.some((v) => /^\+|^0\d[\d\s]{7,}/.test(v)))
-  )
-    return as('phone');
-  const long = values.filter((v) => v.length > 80 || v.includes('\n')).length;
-  if (long > values.length * 0.2) return as('longtext');
-  const distinct = new Set(values);
-  if (
-    values.length >= 8 &&
-    distinct.size >= 2 &&
-    distinct.size <= 12 &&
-    distinct.size <= values.length / 3 &&
-    [...distinct].every((v) => v.length <= 30 && !/\d{3}/.test(v))
-  )
-    return as('choice');
-  return as('text');
 }
+
+/** The types that columns are taken for, the surest first. */
+const GUESSES = FIELDS.filter((d: FieldDefinition) => d.guess).sort(
+  (a: FieldDefinition, b: FieldDefinition) => a.guess!.order - b.guess!.order,
+) as FieldDefinition[];
 
 /** A comma is the decimal sign when some value can only be read so and none only the other way. */
 function decimalSign(values: string[]): '.' | ',' {
@@ -218,7 +187,7 @@ export function readRows(draft: TableDraft): TypedRows {
         cells[i] = null;
         out.misfits.push({
           line,
-          reason: `${c.name}: “${text.slice(0, 40)}” is not a ${TYPE_WORDS[c.type]}; the cell is left empty.`,
+          reason: `${c.name}: “${text.slice(0, 40)}” is not a ${fieldKind(c.type).column}; the cell is left empty.`,
         });
       } else cells[i] = cell;
       any ||= cell !== null && cell !== undefined;
@@ -229,25 +198,5 @@ export function readRows(draft: TableDraft): TypedRows {
   return out;
 }
 
-export const COLUMN_TYPES = (): ColumnType[] => Object.keys(TYPE_WORDS) as ColumnType[];
-
-const TYPE_WORDS: Record<ColumnType, string> = {
-  text: 'text',
-  longtext: 'text',
-  number: 'number',
-  yesno: 'yes or no',
-  date: 'date',
-  datetime: 'date and time',
-  choice: 'choice',
-  mail: 'mail address',
-  phone: 'phone number',
-  money: 'amount of money',
-  percent: 'percent',
-  time: 'time',
-  web: 'web address',
-  picture: 'picture address',
-  duration: 'duration',
-  place: 'place',
-  code: 'code',
-  person: 'person',
-};
+/** The types that a column of a file can become. */
+export const COLUMN_TYPES = FIELDS.filter((d: FieldDefinition) => d.column).map((d) => d.type) as ColumnType[];

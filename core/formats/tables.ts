@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import type { Field } from '../tables/schema.ts';
 import { harmless } from './harmless.ts';
 import { toJson } from '../formula/json.ts';
-import { fix } from '../formula/number.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import {
   CalendarDate,
   ClockTime,
@@ -38,7 +38,8 @@ export function exportTable(records: Records, tableId: string): TableExport {
 /** The plain text of a value in a file: ISO dates, numbers with a point, shares in percent, yes and no. */
 function fileText(v: Value, field: Field): string {
   if (v === null) return '';
-  if (typeof v === 'number' && field.type === 'percent') return `${fix(v * 100)}%`;
+  const own = fieldKind(field.type).fileText?.(v);
+  if (own !== undefined && own !== null) return own;
   if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : harmless(v);
   if (v instanceof RecordValue) return harmless(v.title());
   if (Array.isArray(v)) return harmless(v.map((x) => display(x)).join(', '));
@@ -74,40 +75,12 @@ export async function toXlsx(t: TableExport): Promise<Uint8Array> {
   sheet.columns = t.fields.map((f) => ({
     header: f.name,
     width: Math.min(40, Math.max(12, f.name.length + 4)),
-    style: { numFmt: numberFormat(f) },
+    style: { numFmt: fieldKind(f.type).numberFormat?.(f) ?? 'General' },
   }));
   for (const row of t.rows) sheet.addRow(row.map(xlsxValue));
   sheet.getRow(1).font = { bold: true };
   return new Uint8Array(await book.xlsx.writeBuffer());
 }
-
-/** How a spreadsheet program shows a column (ECMA-376, 18.8.30): what the field shows, unit and sign included. */
-function numberFormat(f: Field): string {
-  const quoted = (text: string): string => `"${text.replace(/"/g, '')}"`;
-  switch (f.type) {
-    case 'date':
-      return 'yyyy-mm-dd';
-    case 'datetime':
-    case 'created':
-    case 'changed':
-      return 'yyyy-mm-dd hh:mm';
-    case 'time':
-      return 'hh:mm';
-    case 'duration':
-      return '[h]:mm';
-    case 'percent':
-      return f.decimals === undefined ? '0.##%' : `${places(f.decimals)}%`;
-    case 'money':
-      return `${quoted(f.unit ?? '€')}#,##0.00`;
-    case 'number':
-    case 'formula':
-      return `${f.decimals === undefined ? 'General' : places(f.decimals)}${f.unit ? ` ${quoted(f.unit)}` : ''}`;
-    default:
-      return 'General';
-  }
-}
-
-const places = (decimals: number): string => (decimals ? `0.${'0'.repeat(decimals)}` : '0');
 
 function xlsxValue(v: Value): string | number | boolean | Date | null {
   if (v === null || typeof v === 'number' || typeof v === 'boolean') return v;

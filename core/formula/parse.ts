@@ -1,4 +1,5 @@
 import { FormulaError, type Loop, type Node, type Test, type BinaryOperator } from './ast.ts';
+import { parsing } from './parsing.ts';
 import { Reader } from './reader.ts';
 
 /**
@@ -421,3 +422,5 @@ class Parser extends Reader {
     return this.close(from, { t: 'function', params, body: this.expression() }) as Node;
   }
 }
+
+parsing.parse = (text) => parse(text);

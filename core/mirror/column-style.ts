@@ -6,9 +6,9 @@ import { harmless } from '../formats/harmless.ts';
 import type { ColumnDraft } from '../formats/infer.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
 import { readCell } from '../records/cells.ts';
-import { exactDuration } from '../records/format.ts';
+import { exactDuration } from '../fields/durations.ts';
 import { readDateText, readDateTimeText, readYesNoText } from '../fields/read-text.ts';
-import type { FileValue } from './table-file.ts';
+import type { FileValue } from './file-edit.ts';
 
 /** How a column of a file writes its values, learned from those it has. */
 export interface ColumnStyle {

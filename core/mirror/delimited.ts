@@ -1,7 +1,7 @@
 import type { Sheet } from '../formats/sheets.ts';
 import { guessDelimiter, tidyName } from '../formats/sheets.ts';
 import { decodeWestern, encodeWestern } from '../formats/western.ts';
-import type { FileEdit, TableFile } from './table-file.ts';
+import type { FileEdit, TableFile } from './file-edit.ts';
 
 /** A cell of a delimited text, with where it stands in it. */
 interface Spot {

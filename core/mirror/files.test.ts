@@ -9,7 +9,8 @@ import { draftTable } from '../formats/infer.ts';
 import { guessDelimiter } from '../formats/sheets.ts';
 import { DelimitedFile } from './delimited.ts';
 import { mirrorColumns, mirrorStep, type Step } from './step.ts';
-import { openTableFile, type FileEdit, type TableFile } from './table-file.ts';
+import type { FileEdit, TableFile } from './file-edit.ts';
+import { openTableFile } from './table-file.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const text = (b: Uint8Array): string => new TextDecoder('utf-8', { ignoreBOM: true }).decode(b);

@@ -12,7 +12,7 @@ import { withoutApostrophe } from '../formats/harmless.ts';
 import { fileValue, styleOf } from './column-style.ts';
 import { merge, type BaseRow, type FileRow, type MergeResult } from './merge.ts';
 import type { MirrorSpec } from './state.ts';
-import type { FileEdit, TableFile } from './table-file.ts';
+import type { FileEdit, TableFile } from './file-edit.ts';
 
 /** What one look at a file and its table comes to. */
 export interface Step {

@@ -1,32 +1,7 @@
 import { UnreadableError } from '../document/unreadable.ts';
-import type { Sheet } from '../formats/sheets.ts';
 import { DelimitedFile } from './delimited.ts';
+import type { TableFile } from './file-edit.ts';
 import { WorkbookFile } from './workbook.ts';
-
-/** What is written to a cell of a file: its text, and the plain value where the file keeps values by type. */
-export interface FileValue {
-  text: string;
-  /** A number, yes/no, or a date as days from 1899-12-30; absent for text. */
-  number?: number;
-  bool?: boolean;
-  serial?: number;
-  /** A duration in days. */
-  days?: number;
-}
-
-/** One change of a file. Lines are counted from 1 as the file has them, columns from 0. */
-export type FileEdit =
-  | { do: 'cell'; line: number; column: number; value: FileValue }
-  | { do: 'append'; cells: Map<number, FileValue> }
-  | { do: 'remove'; line: number };
-
-/** A file that holds tables and can be written cell by cell; whatever is not written stays as it was. */
-export interface TableFile {
-  readonly sheets: Sheet[];
-  /** True for a cell that the file works out by itself. */
-  isLocked(sheet: number, line: number, column: number): boolean;
-  write(sheet: number, edits: readonly FileEdit[]): Promise<Uint8Array>;
-}
 
 /** Opens the bytes of a CSV or XLSX file. Throws {@link UnreadableError} for anything else, and for half a file. */
 export async function openTableFile(name: string, bytes: Uint8Array): Promise<TableFile> {

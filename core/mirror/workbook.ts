@@ -1,7 +1,7 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { UnreadableError } from '../document/unreadable.ts';
 import { readSheets, type Sheet } from '../formats/sheets.ts';
-import type { FileEdit, FileValue, TableFile } from './table-file.ts';
+import type { FileEdit, FileValue, TableFile } from './file-edit.ts';
 
 /** A worksheet's part of the package, with what its cells are like. */
 interface Part {

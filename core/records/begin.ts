@@ -1,3 +1,4 @@
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { dateTimeText } from '../formula/temporal.ts';
 import { DateTime, RecordValue, type Value } from '../formula/values.ts';
 import type { Draft } from './change.ts';
@@ -72,12 +73,8 @@ const targetOf = (field: Field): string => (field.link?.kind === 'matched' ? fie
 
 function cellFor(field: Field, value: Value): Cell {
   if (field.link?.kind === 'matched') return value instanceof RecordValue ? toCell(value.get(field.link.to!)) : null;
-  // A date where a date and time is kept, and the other way round, is what people mean by today() and now().
   const cell = toCell(value);
-  if (typeof cell === 'string' && field.type === 'date') return cell.slice(0, 10);
-  if (typeof cell === 'string' && field.type === 'datetime' && /^\d{4}-\d{2}-\d{2}$/.test(cell))
-    return `${cell}T00:00:00`;
-  return cell;
+  return fieldKind(field.type).kept?.(cell) ?? cell;
 }
 
 /**

@@ -4,7 +4,8 @@ import type { Field, FieldType } from '../tables/schema.ts';
 import { DaysDuration } from '../formula/values.ts';
 import { checkCell, readCell, toCell, typedCell } from './cells.ts';
 import { listCell, toListCell } from '../fields/lists.ts';
-import { display, exactDuration, fileName } from './format.ts';
+import { display, fileName } from './format.ts';
+import { exactDuration } from '../fields/durations.ts';
 import { patternFits } from '../fields/pattern.ts';
 import { readDurationText, readPlaceText, readPlanText } from '../fields/read-text.ts';
 

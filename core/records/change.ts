@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MAX_FILE_CELL } from './cells.ts';
+import { MAX_FILE_CELL } from '../fields/kind.ts';
 
 /** A stamp of a hybrid clock: time, counter and device, as text that sorts. */
 export const STAMP = /^[0-9a-z]{9}-[0-9a-z]{4}-[a-z0-9]{4,24}$/;

@@ -3,9 +3,8 @@ import { backId } from '../document/ids.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Origin } from '../formula/scope.ts';
 import { readKey } from './changes.ts';
-import { WHOLE, type LinkEnd } from './model.ts';
+import { WHOLE, type LinkEnd, type Model } from './model.ts';
 import { DIRTY, type Row } from './row.ts';
-import type { Records } from './store.ts';
 
 /** A formula field that reads some field, and how its records are found from the record that was read. */
 interface Reader {
@@ -13,6 +12,16 @@ interface Reader {
   field: string;
   slot: number;
   origin: Origin;
+}
+
+/** What it asks of the records. */
+export interface DependentsHome {
+  readonly model: Model;
+  rows(table: string): readonly Row[];
+  followAll(row: Row, end: LinkEnd): Row[];
+  touch(table: string): void;
+  note(key: string, row: Row): void;
+  isWatched(key: string): boolean;
 }
 
 /** Knows which formula fields read what, and makes them forget when it changes. */
@@ -24,7 +33,7 @@ export class Dependents {
 
   private readonly picked = new Set<string>();
 
-  constructor(private readonly records: Records) {
+  constructor(private readonly records: DependentsHome) {
     for (const t of records.model.tables.values()) {
       for (const end of t.links) {
         const link = end.field.link!;

@@ -1,8 +1,7 @@
-import { DaysDuration } from '../formula/values.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
 import { beginning } from './begin.ts';
 import { trialRow } from './checks.ts';
-import { exactDuration } from './format.ts';
 import { isSeveral } from './model.ts';
 import { Row } from './row.ts';
 import type { Records } from './store.ts';
@@ -10,12 +9,12 @@ import type { Records } from './store.ts';
 /** A record as a form shows it: its cells, durations in words, links by the id of their record. */
 export function formValues(row: Row): Record<string, Cell> {
   const values: Record<string, Cell> = { ...row.cells };
-  // People read and write durations in words.
-  for (const f of row.store.model.table.fields)
-    if (f.type === 'duration') {
-      const d = row.get(f.id);
-      values[f.id] = d instanceof DaysDuration ? exactDuration(d) : null;
-    }
+  // Some types are written otherwise than they are kept, as durations are in words.
+  for (const f of row.store.model.table.fields) {
+    const cell = values[f.id];
+    const { formText } = fieldKind(f.type);
+    if (formText && cell !== undefined && cell !== null) values[f.id] = formText(cell);
+  }
   for (const end of row.store.model.links) {
     if (end.back) continue;
     if (isSeveral(end.field)) continue; // its cell is the list of ids already

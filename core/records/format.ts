@@ -1,6 +1,7 @@
 import type { Field } from '../tables/schema.ts';
 import { civil, parts, weekday } from '../formula/temporal.ts';
-import { fix } from '../formula/number.ts';
+import { fixedNumber, plainNumber } from '../fields/numbers.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { literal } from '../formula/builtins/convert.ts';
 import {
   CalendarDate,
@@ -15,25 +16,6 @@ import {
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
-// Four-figure numbers carry no mark, so that years read as years; small ones keep their first digits.
-const large = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 4, useGrouping: 'min2' as unknown as boolean });
-const small = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 4 });
-const numbers = { format: (n: number): string => (Math.abs(n) >= 1 || n === 0 ? large : small).format(n) };
-const cents = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
-const fixedFormats = new Map<number, Intl.NumberFormat>();
-/** A number with so many digits behind the point. */
-function fixedNumber(n: number, decimals: number): string {
-  let format = fixedFormats.get(decimals);
-  if (!format) {
-    format = new Intl.NumberFormat('en-GB', {
-      minimumFractionDigits: decimals,
-      maximumFractionDigits: decimals,
-      useGrouping: 'min2' as unknown as boolean,
-    });
-    fixedFormats.set(decimals, format);
-  }
-  return format.format(n);
-}
 const two = (n: number): string => String(n).padStart(2, '0');
 
 /** A date as "Mon 23 Nov 2026". */
@@ -45,7 +27,7 @@ export function dateWords(d: CalendarDate): string {
 const clockWords = (t: ClockTime): string =>
   `${two(Math.floor(t.ms / 3_600_000))}:${two(Math.floor(t.ms / 60_000) % 60)}`;
 
-const some = (n: number, unit: string): string => `${numbers.format(n)} ${unit}${Math.abs(n) === 1 ? '' : 's'}`;
+const some = (n: number, unit: string): string => `${plainNumber(n)} ${unit}${Math.abs(n) === 1 ? '' : 's'}`;
 
 /** A duration in its largest fitting unit or two: "19 days", "3 hours 20 minutes". */
 export function durationWords(d: DaysDuration | MonthsDuration): string {
@@ -66,29 +48,14 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
   return m ? `${some(sign * h, 'hour')} ${some(m, 'minute')}` : some(sign * h, 'hour');
 }
 
-/** A days and time duration with nothing left out, as it is written into a form: "8 d 3 h 20 min". */
-export function exactDuration(d: DaysDuration): string {
-  const seconds = Math.abs(d.ms) / 1000;
-  const parts: [number, string][] = [
-    [Math.floor(seconds / 86_400), 'd'],
-    [Math.floor(seconds / 3600) % 24, 'h'],
-    [Math.floor(seconds / 60) % 60, 'min'],
-    [fix(seconds % 60), 's'],
-  ];
-  const words = parts.filter(([n]) => n !== 0).map(([n, unit]) => `${n} ${unit}`);
-  return words.length ? `${d.ms < 0 ? '-' : ''}${words.join(' ')}` : '0 min';
-}
-
 /** A value as people read it, in the format of its field where there is one. Nothing is an empty text. */
 export function display(v: Value, field?: Pick<Field, 'unit' | 'type' | 'decimals'>): string {
   if (v === null || v === undefined) return '';
   if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : v;
-  if (typeof v === 'number' && field?.type === 'percent')
-    return `${field.decimals === undefined ? numbers.format(fix(v * 100)) : fixedNumber(fix(v * 100), field.decimals)} %`;
-  if (typeof v === 'number' && field?.type === 'money')
-    return `${v < 0 ? '-' : ''}${field.unit ?? '€'}${cents.format(Math.abs(v))}`;
+  const own = field && fieldKind(field.type).display?.(v, field);
+  if (own !== undefined && own !== null) return own;
   if (typeof v === 'number') {
-    const shown = field?.decimals === undefined ? numbers.format(v) : fixedNumber(v, field.decimals);
+    const shown = field?.decimals === undefined ? plainNumber(v) : fixedNumber(v, field.decimals);
     return field?.unit ? `${shown} ${field.unit}` : shown;
   }
   if (typeof v === 'boolean') return v ? 'yes' : 'no';

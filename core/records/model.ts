@@ -10,30 +10,9 @@ import { ANY, NULL, listOf, type Type } from '../formula/types.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
 import { cellType } from './cells.ts';
 import type { Row } from './row.ts';
+import type { TableModel } from './shape.ts';
 
-/** A link seen from either end. */
-export interface LinkEnd {
-  id: string;
-  name: string;
-  /** The table whose records have it. */
-  table: string;
-  target: string;
-  field: Field;
-  back: boolean;
-  /** Its place among the links of its table. */
-  place: number;
-}
-
-export interface TableModel {
-  table: Table;
-  /** Place of each field in a row. */
-  slots: Map<string, number>;
-  /** Places of the formula fields. */
-  formulaSlots: number[];
-  fields: Map<string, Field>;
-  links: LinkEnd[];
-  members: Member[];
-}
+export type { LinkEnd, TableModel } from './shape.ts';
 
 /** What a formula may name beside the fields of its record: the record given to a screen, a result, a row. */
 export interface Thing {

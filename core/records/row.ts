@@ -1,11 +1,19 @@
 import { RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
-import type { LinkEnd } from './model.ts';
+import type { LinkEnd, TableModel } from './shape.ts';
 import type { Cell } from '../fields/lists.ts';
-import type { TableStore } from './store.ts';
 
 /** Stands in a row's place for a formula field that must be worked out again. */
 export const DIRTY = Symbol('dirty') as unknown as Value;
+
+/** What a record knows of the table that holds it. */
+export interface RowHome {
+  readonly id: string;
+  readonly model: TableModel;
+  readonly records: { readonly linksAt: number; followAll(row: Row, end: LinkEnd): Row[] };
+  /** Works a formula field out and keeps the value. */
+  workOut(row: Row, slot: number): Value;
+}
 
 /** A record in memory: its cells as stored and the values read from them, formula fields among them. */
 export class Row extends RecordValue {
@@ -17,7 +25,7 @@ export class Row extends RecordValue {
   /** `order` counts up as records come, so that of several that match a link the first stays the first. */
   constructor(
     readonly id: string,
-    readonly store: TableStore,
+    readonly store: RowHome,
     public cells: Record<string, Cell>,
     readonly order: number,
   ) {

@@ -306,8 +306,8 @@ export class Records {
 
   /** Puts a record that was taken out back where it stood. */
   putBack(row: Row): void {
-    const { store } = row;
-    if (store.byId.has(row.id)) return;
+    const store = this.stores.get(row.tableId);
+    if (!store || store.byId.has(row.id)) return;
     let at = store.rows.length;
     while (at > 0 && store.rows[at - 1]!.order > row.order) at--;
     store.rows.splice(at, 0, row);

@@ -5,18 +5,18 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { ColumnType } from '../../core/formats/infer.ts';
 import { tidyName } from '../../core/formats/sheets.ts';
-import { TYPE_NAMES } from '../../core/records/cells.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
+import { COLUMN_TYPES } from '../../core/formats/infer.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Index, IndexGroup } from '../shell/Index.tsx';
 import { Kite } from '../shell/TopBar.tsx';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { NameField } from '../ui/NameField.tsx';
-import { useBring, type LinkReview, type SheetReview } from './state.ts';
+import type { LinkReview, SheetReview } from './review.ts';
+import { useBring } from './state.ts';
 
-const TYPES = (Object.keys(TYPE_NAMES) as (keyof typeof TYPE_NAMES)[]).filter(
-  (t): t is ColumnType => t !== 'link' && t !== 'formula',
-);
+const TYPES = COLUMN_TYPES;
 const number = (n: number): string => n.toLocaleString('en-GB');
 
 /** Shows what was read before it becomes an app: every sheet, its types, what could not be read, and the links. */
@@ -227,7 +227,7 @@ function SheetCard({
 }) {
   const ask = sheet.columns
     .map((c, i) => ({ c, i }))
-    .filter(({ c }) => c.ambiguous && (c.type === 'date' || c.type === 'datetime'));
+    .filter(({ c }) => c.ambiguous && fieldKind(c.type).guess?.asksDayOrder);
   return (
     <section className={clsx('card overflow-hidden', sheet.skip && 'opacity-60')} aria-label={sheet.name}>
       <div className="flex items-baseline gap-3 px-4 pt-3.5 pb-2">
@@ -309,7 +309,7 @@ function SheetCard({
                       name={`Type of ${c.name}`}
                       value={(c.skip ? 'skip' : c.type) as ColumnType | 'skip'}
                       choices={[
-                        ...TYPES.map((t) => ({ value: t as ColumnType | 'skip', label: TYPE_NAMES[t] })),
+                        ...TYPES.map((t) => ({ value: t as ColumnType | 'skip', label: fieldKind(t).name })),
                         { value: 'skip' as const, label: 'leave this column out' },
                       ]}
                       onChange={(t) =>
@@ -331,7 +331,7 @@ function SheetCard({
                     key={k}
                     className={clsx(
                       'max-w-52 truncate border-r border-line/70 px-3 py-1.5 last:border-0',
-                      sheet.columns[k]?.type === 'number' && 'text-right font-mono text-[12px]',
+                      fieldKind(sheet.columns[k]?.type ?? 'text').grid?.figures && 'text-right font-mono text-[12px]',
                       sheet.columns[k]?.skip && 'opacity-40',
                     )}
                     title={v}

@@ -1,33 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
-import type { ColumnDraft, Unread } from '../../core/formats/infer.ts';
-import type { LinkDraft } from '../../core/formats/match.ts';
+import type { Review } from './review.ts';
 import type { BringWorker } from './worker.ts';
-
-/** What the review shows of one sheet; its rows stay in the worker. */
-export interface SheetReview {
-  name: string;
-  file: string;
-  headerRow: number;
-  firstRows: string[][];
-  columns: ColumnDraft[];
-  records: number;
-  rejected: Unread[];
-  rejectedCount: number;
-  misfits: Unread[];
-  misfitCount: number;
-  notes: string[];
-  sample: string[][];
-  skip: boolean;
-}
-export interface LinkReview extends LinkDraft {
-  accepted: boolean;
-  samples: string[];
-}
-export interface Review {
-  sheets: SheetReview[];
-  links: LinkReview[];
-}
 
 interface BringState {
   worker: Remote<BringWorker> | null;

@@ -5,7 +5,7 @@ import { draftTable, readRows, type ColumnDraft, type TableDraft, type TypedRows
 import { findLinks, type LinkDraft } from '../../core/formats/match.ts';
 import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
 import { keepApp } from '../state/keep.ts';
-import type { Review } from './state.ts';
+import type { Review } from './review.ts';
 
 interface Brought {
   file: string;

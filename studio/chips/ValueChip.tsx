@@ -3,6 +3,7 @@ import { Link2, SquareFunction, Type as TypeIcon, Sigma } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import type { Field, FieldType } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useEngine } from '../state/studio.ts';
@@ -60,24 +61,13 @@ function literalFor(text: string, field: Field | undefined): string | null {
     const cell = typedCell(field.link ? { ...field, type: 'text' } : field, t);
     if (cell === undefined || cell === null) return null;
     if (typeof cell !== 'string') return String(cell);
-    return field.type === 'date' || field.type === 'datetime' ? `@"${cell}"` : JSON.stringify(cell);
+    return fieldKind(field.type).literal?.(cell) ?? JSON.stringify(cell);
   }
   return /^-?\d+(\.\d+)?$/.test(t) ? t : JSON.stringify(t);
 }
 
-function plainChoices(field: Field | undefined): { value: string; label: string }[] {
-  if (!field) return [];
-  if (field.type === 'choice')
-    return (field.choices ?? []).map((c) => ({ value: JSON.stringify(c.name), label: c.name }));
-  if (field.type === 'yesno')
-    return [
-      { value: 'true', label: 'yes' },
-      { value: 'false', label: 'no' },
-    ];
-  if (field.type === 'date') return [{ value: 'today()', label: 'today' }];
-  if (field.type === 'datetime') return [{ value: 'now()', label: 'now' }];
-  return [];
-}
+const plainChoices = (field: Field | undefined): { value: string; label: string }[] =>
+  (field && fieldKind(field.type).offers?.(field)) ?? [];
 
 function ValueList({
   value,

@@ -1,10 +1,8 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type ComponentType } from 'react';
 import type { Field } from '../../core/tables/schema.ts';
 import { spokenType } from '../../core/records/cells.ts';
-import { isSeveral } from '../../core/records/model.ts';
 import type { GridCell } from '../engine/looking.ts';
-import { FileEditor, PlanEditor, SeveralEditor, SeveralLinks } from './cell-editors.tsx';
-import { useApp, useEngine } from '../state/studio.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { cellFromText, startText } from './typed.ts';
 
 export interface EditorProps {
@@ -18,32 +16,25 @@ export interface EditorProps {
   onDone(rows: number, columns: number): void;
 }
 
-/** Edits one cell in its place. */
+// One file a type; a type without one is edited in a line of text.
+const files = import.meta.glob<{ default: ComponentType<EditorProps> }>('../../kinds/fields/*/editor.tsx', {
+  eager: true,
+});
+
+/** Edits one cell in its place, by the type of its field. */
 export function CellEditor(props: EditorProps) {
   const { field } = props;
-  if (field.link && isSeveral(field)) return <SeveralLinks {...props} table={field.link.table} />;
-  if (field.link) return <LinkEditor {...props} table={field.link.table} />;
-  if (field.type === 'choice' && field.several) return <SeveralEditor {...props} />;
-  if (field.type === 'file' || field.type === 'sound' || field.type === 'picture') return <FileEditor {...props} />;
-  if (field.type === 'plan' && field.plan) return <PlanEditor {...props} plan={field.plan} />;
-  if (field.type === 'choice' && field.choices?.length)
-    return (
-      <ListEditor
-        {...props}
-        choices={field.choices.map((c) => ({ key: c.name, label: c.name }))}
-        onPick={(k) => props.onKeep(k)}
-        free={!field.only}
-      />
-    );
-  return <TextEditor {...props} />;
+  const Own = files[`../../kinds/fields/${field.link ? 'link' : field.type}/editor.tsx`]?.default ?? TextEditor;
+  return <Own {...props} />;
 }
 
-const HTML_TYPES: Partial<Record<Field['type'], string>> = { date: 'date', time: 'time', datetime: 'datetime-local' };
-
-function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
+/** A line of text, or several; what does not fit the field is said and not kept. */
+export function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   const kept = useRef(false);
   const start = startText(field, cell.raw);
-  const html = typed === null ? HTML_TYPES[field.type] : undefined;
+  // Dates and times have editors of the browser, unless somebody types over them.
+  const { type: html } = (typed === null && fieldKind(field.type).phone) || {};
+  const several = field.type === 'longtext';
   const [text, setText] = useState(typed ?? start);
   const value = cellFromText(field, text);
   const wrong = value === undefined;
@@ -68,7 +59,7 @@ function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
       if (e.key === 'Escape') {
         kept.current = true;
         onDone(0, 0);
-      } else if (e.key === 'Enter' && !(field.type === 'longtext' && e.shiftKey)) {
+      } else if (e.key === 'Enter' && !(several && e.shiftKey)) {
         e.preventDefault();
         if (keep()) onDone(1, 0);
       } else if (e.key === 'Tab') {
@@ -80,12 +71,12 @@ function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   };
   return (
     <div className="absolute inset-0 z-30">
-      {field.type === 'longtext' ? (
+      {several ? (
         <textarea {...common} rows={5} className="field float absolute -inset-px h-auto w-[320px] !rounded-md" />
       ) : (
         <input
           {...common}
-          type={html ?? 'text'}
+          type={html && /^(date|time)/.test(html) ? html : 'text'}
           className="size-full bg-raised px-2.5 font-normal outline-2 outline-dusk"
         />
       )}
@@ -101,7 +92,8 @@ function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   );
 }
 
-function ListEditor({
+/** Picks one of a list by typing and arrow keys. */
+export function ListEditor({
   field,
   cell,
   typed,
@@ -180,23 +172,4 @@ function ListEditor({
       </ul>
     </div>
   );
-}
-
-/** Picks the record at the other end. A matched link takes the value its record is found by. */
-function LinkEditor(props: EditorProps & { table: string }) {
-  const engine = useEngine();
-  const app = useApp();
-  const [choices, setChoices] = useState<{ key: string; label: string }[]>([]);
-  const search = (text: string): void => {
-    void engine.choices(props.table, text).then((list) => setChoices(list.map((c) => ({ key: c.id, label: c.title }))));
-  };
-  const { link } = props.field;
-  const pick = async (id: string | null): Promise<void> => {
-    if (link?.kind !== 'matched') return props.onKeep(id);
-    const target = app.tables.find((t) => t.id === link.table);
-    const row = id ? await engine.record(link.table, id) : null;
-    const at = target?.fields.findIndex((f) => f.id === link.to) ?? -1;
-    props.onKeep(null, row?.cells[at]?.raw ?? null);
-  };
-  return <ListEditor {...props} choices={choices} onSearch={search} onPick={(id) => void pick(id)} />;
 }

@@ -1,88 +1,35 @@
-import { Paperclip, Volume2 } from 'lucide-react';
+import type { ComponentType } from 'react';
 import type { Field } from '../../core/tables/schema.ts';
-import { listCell } from '../../core/fields/lists.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { GridCell } from '../engine/looking.ts';
 
 const PALETTE = ['#DCEBE4', '#E3E7F4', '#FAEDCD', '#FAE4D9', '#EBE4D5', '#E6E2F0', '#DDE9EE', '#F0E4E4'];
 /** The eight colours a choice can have, as the grid and the phone draw them. */
 export const choiceColour = (n: number | undefined): string => PALETTE[n ?? 4]!;
 
-/** A cell that is not being edited, by the type of its field. */
-export function CellView({
-  field,
-  cell,
-  onOpen,
-}: {
+export interface CellProps {
   field: Field;
-  cell: GridCell | undefined;
+  cell: GridCell;
   /** Opens a linked record; without it a chip is only shown. */
   onOpen?(table: string, record: string): void;
-}) {
+}
+
+// One file a type; a type without one shows its words.
+const files = import.meta.glob<{ default: ComponentType<CellProps> }>('../../kinds/fields/*/cell.tsx', {
+  eager: true,
+});
+
+/** A cell that is not being edited, by the type of its field. */
+export function CellView({ cell, ...props }: Omit<CellProps, 'cell'> & { cell: GridCell | undefined }) {
   if (!cell) return <span className="h-2.5 w-2/3 rounded bg-sunk/70" aria-hidden />;
-  if (field.type === 'yesno')
-    return cell.raw === null ? null : <span className={cell.raw ? 'text-kelp' : 'text-ink-faint'}>{cell.shown}</span>;
-  if (field.link) {
-    if (!cell.links?.length) return <span className="text-ink-faint">none</span>;
-    return (
-      <span className="flex min-w-0 gap-1 overflow-hidden">
-        {cell.links.slice(0, 6).map((l) => (
-          <Linked key={l.id} title={l.title} {...(onOpen && { onOpen: () => onOpen(field.link!.table, l.id) })} />
-        ))}
-      </span>
-    );
-  }
-  if (field.type === 'choice' && cell.shown) {
-    const names = field.several ? listCell(cell.raw) : [cell.shown];
-    return (
-      <span className="flex min-w-0 gap-1 overflow-hidden">
-        {names.map((name) => (
-          <span
-            key={name}
-            className="truncate rounded-md px-1.5"
-            style={{ background: choiceColour(field.choices?.find((c) => c.name === name)?.colour) }}
-          >
-            {name}
-          </span>
-        ))}
-      </span>
-    );
-  }
-  if (field.type === 'picture' && cell.shown)
-    return <span className="truncate text-ink-soft">{cell.shown.replace(/^.*\//, '')}</span>;
-  if ((field.type === 'file' || field.type === 'sound') && cell.shown) {
-    const Icon = field.type === 'file' ? Paperclip : Volume2;
-    return (
-      <span className="flex min-w-0 items-center gap-1.5 text-ink-soft">
-        <Icon size={13} className="shrink-0" aria-hidden /> <span className="truncate">{cell.shown}</span>
-      </span>
-    );
-  }
-  if (field.type === 'id' || field.type === 'code')
-    return <span className="truncate font-mono text-[12px]">{cell.shown}</span>;
-  if (field.type === 'person' && cell.shown)
-    return <span className="truncate rounded-full bg-dusk-wash px-2 text-dusk">{cell.shown}</span>;
+  const { field } = props;
+  const Own = files[`../../kinds/fields/${field.link ? 'link' : field.type}/cell.tsx`]?.default;
+  if (Own && (cell.shown || field.link || fieldKind(field.type).grid?.toggles)) return <Own {...props} cell={cell} />;
   if (cell.raw !== null && !cell.shown && field.type !== 'formula')
     return (
-      <span className="truncate text-persimmon-deep" title={`This is not a ${field.type}`}>
+      <span className="truncate text-persimmon-deep" title={`This is not a ${fieldKind(field.type).name}`}>
         {String(cell.raw)}
       </span>
     );
   return <span className="truncate">{cell.shown}</span>;
-}
-
-function Linked({ title, onOpen }: { title: string; onOpen?: () => void }) {
-  const look = 'truncate rounded-md bg-dusk-wash px-1.5 text-dusk';
-  if (!onOpen) return <span className={look}>{title}</span>;
-  return (
-    <button
-      type="button"
-      tabIndex={-1}
-      title={`Open ${title}`}
-      onDoubleClick={(e) => e.stopPropagation()}
-      onClick={onOpen}
-      className={`${look} hover:underline`}
-    >
-      {title}
-    </button>
-  );
 }

@@ -8,7 +8,7 @@ import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { readableId } from '../../core/document/ids.ts';
 import { listCell } from '../../core/fields/lists.ts';
-import { TYPE_NAMES } from '../../core/records/cells.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
@@ -73,7 +73,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
   const applyType = (type: FieldType, drafts: Draft[], values: string[] = []): void => {
     setDoubt(null);
     void edit(
-      `Made ${field.name} a ${TYPE_NAMES[type]} field`,
+      `Made ${field.name} a ${fieldKind(type).name} field`,
       (a) => {
         const f = a.tables.find((t) => t.id === table.id)!.fields.find((x) => x.id === field.id)!;
         f.type = type;
@@ -116,7 +116,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
             value={field.type}
             choices={[...TYPES, ...(field.type === 'formula' ? ['formula' as const] : [])].map((t) => ({
               value: t as FieldType,
-              label: TYPE_NAMES[t],
+              label: fieldKind(t).name,
               icon: FIELD_ICONS[t],
             }))}
             onChange={(t) => void retype(t)}
@@ -174,7 +174,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
               </span>
             }
           >
-            {doubt.lost.length} of {doubt.of} values are no {TYPE_NAMES[doubt.type]} and would be emptied:{' '}
+            {doubt.lost.length} of {doubt.of} values are no {fieldKind(doubt.type).name} and would be emptied:{' '}
             {[...new Set(doubt.lost)]
               .slice(0, 4)
               .map((v) => `“${v.slice(0, 30)}”`)

@@ -17,6 +17,7 @@ import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
 import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
 import { useBlocks } from './useBlocks.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { useView } from './useView.ts';
 import { useColumnsInView } from './useColumnsInView.ts';
 
@@ -243,7 +244,7 @@ export function Grid({
     else if (e.key === 'Delete' || e.key === 'Backspace') does(blocks.empty);
     else if (e.key.length === 1 && !command && !e.altKey && e.key !== ' ') does(() => begin(e.key));
     else if (e.key === ' ' && e.shiftKey) does(() => row && onOpen(table.id, row.id));
-    else if (e.key === ' ' && field.type === 'yesno')
+    else if (e.key === ' ' && fieldKind(field.type).grid?.toggles)
       does(() => keep(at.row, field, row?.cells[columns[at.column]!.place]?.raw !== true));
   };
   const begin = (text: string | null): void => {
@@ -252,8 +253,8 @@ export function Grid({
     if (!column || !row || row.group) return;
     const { field, place: slot } = column;
     if (field.type === 'formula') onSelectField(field.id);
-    else if (field.type === 'id' || field.type === 'created' || field.type === 'changed') return;
-    else if (field.type === 'yesno') keep(at.row, field, row.cells[slot]!.raw !== true);
+    else if (fieldKind(field.type).keptByApp) return;
+    else if (fieldKind(field.type).grid?.toggles) keep(at.row, field, row.cells[slot]!.raw !== true);
     else setEditing({ text });
   };
 

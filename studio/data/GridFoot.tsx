@@ -1,7 +1,7 @@
 import { clsx } from 'clsx';
 import type { Figure, Table, View } from '../../core/tables/schema.ts';
 import { Menu } from '../ui/popover.tsx';
-import { NUMERIC, type Column } from './fields.ts';
+import { isFigures, type Column } from './fields.ts';
 
 export const FIGURE_WORDS: Record<Figure, string> = {
   count: 'count',
@@ -14,7 +14,7 @@ export const FIGURE_WORDS: Record<Figure, string> = {
 
 /** The figures that make sense below a column: only numbers, durations and what is worked out have a sum. */
 const figuresFor = (c: Column): Figure[] =>
-  NUMERIC.has(c.field.type) || c.field.type === 'formula'
+  isFigures(c.field.type) || c.field.type === 'formula'
     ? ['sum', 'average', 'lowest', 'highest', 'filled', 'count']
     : ['date', 'datetime', 'time', 'created', 'changed'].includes(c.field.type)
       ? ['lowest', 'highest', 'filled', 'count']
@@ -63,7 +63,7 @@ export function GridFoot({
                   aria-label={`Figure below ${c.field.name}: ${figure ? `${FIGURE_WORDS[figure]} ${figures[c.field.id] ?? ''}` : 'none'}`}
                   className={clsx(
                     'flex h-[29px] w-full items-center gap-1.5 px-2.5 text-sm hover:bg-sunk',
-                    NUMERIC.has(c.field.type) && 'justify-end',
+                    isFigures(c.field.type) && 'justify-end',
                   )}
                 >
                   {figure ? (

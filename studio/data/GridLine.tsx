@@ -6,7 +6,7 @@ import type { Cell } from '../../core/fields/lists.ts';
 import type { GridRow } from '../engine/looking.ts';
 import { CellEditor } from './CellEditor.tsx';
 import { CellView } from './CellView.tsx';
-import { NUMERIC, type Column } from './fields.ts';
+import { isFigures, type Column } from './fields.ts';
 import { FIGURE_WORDS } from './GridFoot.tsx';
 
 export const LINE_HEIGHT = 31;
@@ -133,7 +133,7 @@ function GridCellView(props: Props & { c: number; column: Column; margin: number
         frozen && 'sticky z-10 bg-raised',
         c === 0 && 'font-semibold',
         f.type === 'formula' && 'text-kelp',
-        NUMERIC.has(f.type) && 'justify-end tabular-nums',
+        isFigures(f.type) && 'justify-end tabular-nums',
         chosen && '!bg-dusk-wash',
         here && 'shadow-[inset_0_0_0_2px_var(--color-dusk)]',
         here && editing && '!z-30',

@@ -1,3 +1,4 @@
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { ChevronRight, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
@@ -79,7 +80,7 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
                   </div>
                 ) : (
                   <span className="flex items-start gap-1">
-                    {f.type === 'yesno' ? (
+                    {fieldKind(f.type).grid?.toggles ? (
                       <button type="button" onClick={() => keep(f, cell?.raw !== true)} className="text-left">
                         {cell?.shown || <span className="text-ink-faint">empty</span>}
                       </button>

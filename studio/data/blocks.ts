@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { fix } from '../../core/formula/number.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { isWritable } from '../../core/records/cells.ts';
@@ -39,8 +39,11 @@ export function blockText(columns: readonly Place[], rows: readonly GridRow[], b
     if (typeof cell.raw === 'boolean') return cell.raw ? 'yes' : 'no';
     if (field.type === 'formula' || field.link || field.several) return cell.shown;
     // As spreadsheet programs read them, and as they are read here again.
-    if (field.type === 'percent' && typeof cell.raw === 'number') return `${fix(cell.raw * 100)}%`;
-    if (field.type === 'duration' || field.type === 'place' || field.type === 'plan') return startText(field, cell.raw);
+    const kind = fieldKind(field.type);
+    const own =
+      kind.fileText?.(cell.raw) ??
+      (kind.formText || kind.valueType(field).k === 'context' ? startText(field, cell.raw) : null);
+    if (own !== null) return own;
     if (['datetime', 'created', 'changed'].includes(field.type)) return String(cell.raw ?? '').replace('T', ' ');
     return cell.raw === null ? '' : String(cell.raw);
   };

@@ -1,82 +1,18 @@
-import {
-  AtSign,
-  Banknote,
-  Calendar,
-  CalendarClock,
-  CircleDot,
-  Clock,
-  ClockPlus,
-  Fingerprint,
-  Globe,
-  Hash,
-  History,
-  Image,
-  Link2,
-  MapPin,
-  Mic,
-  Paperclip,
-  Percent,
-  Phone,
-  QrCode,
-  Sigma,
-  Target,
-  TextCursorInput,
-  Timer,
-  ToggleLeft,
-  Type,
-  UserRound,
-  type LucideIcon,
-} from 'lucide-react';
+import { Type, type LucideIcon } from 'lucide-react';
 import type { Field, FieldType, Table, View } from '../../core/tables/schema.ts';
+import { FIELDS, fieldKind } from '../../kinds/fields/index.ts';
 
-export const FIELD_ICONS: Record<FieldType, LucideIcon> = {
-  text: Type,
-  longtext: TextCursorInput,
-  number: Hash,
-  money: Banknote,
-  percent: Percent,
-  yesno: ToggleLeft,
-  date: Calendar,
-  time: Clock,
-  datetime: CalendarClock,
-  duration: Timer,
-  choice: CircleDot,
-  mail: AtSign,
-  phone: Phone,
-  web: Globe,
-  picture: Image,
-  file: Paperclip,
-  sound: Mic,
-  place: MapPin,
-  plan: Target,
-  code: QrCode,
-  person: UserRound,
-  id: Fingerprint,
-  created: ClockPlus,
-  changed: History,
-  link: Link2,
-  formula: Sigma,
-};
+// One file a type.
+const icons = import.meta.glob<{ default: LucideIcon }>('../../kinds/fields/*/icon.ts', { eager: true });
 
-const WIDTHS: Partial<Record<FieldType, number>> = {
-  number: 100,
-  money: 100,
-  percent: 90,
-  time: 84,
-  yesno: 84,
-  date: 138,
-  datetime: 178,
-  created: 178,
-  changed: 178,
-  duration: 130,
-  longtext: 260,
-  mail: 210,
-  web: 200,
-  picture: 90,
-  place: 190,
-  plan: 180,
-};
-export const NUMERIC: ReadonlySet<FieldType> = new Set(['number', 'money', 'percent', 'duration']);
+export const fieldIcon = (type: string): LucideIcon => icons[`../../kinds/fields/${type}/icon.ts`]?.default ?? Type;
+export const FIELD_ICONS = Object.fromEntries(FIELDS.map((d) => [d.type, fieldIcon(d.type)])) as Record<
+  FieldType,
+  LucideIcon
+>;
+
+/** Does a column of this type hold figures, which stand at the right? */
+export const isFigures = (type: FieldType): boolean => fieldKind(type).grid?.figures ?? false;
 
 /** A column of the grid: a field, its place among the cells of a row, and where it is drawn. */
 export interface Column {
@@ -96,7 +32,7 @@ export function columnsOf(table: Table, view: View): Column[] {
   const columns: Column[] = [];
   table.fields.forEach((field, place) => {
     if (hidden.has(field.id)) return;
-    const width = view.widths[field.id] ?? WIDTHS[field.type] ?? 150;
+    const width = view.widths[field.id] ?? fieldKind(field.type).grid?.width ?? 150;
     columns.push({ field, place, width, left, frozen: columns.length < view.frozen });
     left += width;
   });

@@ -1,7 +1,4 @@
-import { fix } from '../../core/formula/number.ts';
-import { parseDuration } from '../../core/formula/temporal.ts';
-import { DaysDuration } from '../../core/formula/values.ts';
-import { exactDuration } from '../../core/records/format.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';
 import type { Cell } from '../../core/fields/lists.ts';
@@ -11,21 +8,5 @@ export const cellFromText = (field: Field, text: string): Cell | undefined =>
   typedCell(field, text) ?? (text.trim() === '' ? null : typedCell(field, text, 'day first', ','));
 
 /** What stands in a cell when its editing begins: enough to lose nothing by keeping it as it is. */
-export function startText(field: Field, cell: Cell): string {
-  const raw = String(cell ?? '');
-  switch (field.type) {
-    case 'datetime':
-      return raw.slice(0, 16);
-    case 'percent':
-      return typeof cell === 'number' ? `${fix(cell * 100)} %` : raw;
-    case 'duration': {
-      const d = parseDuration(raw);
-      return d instanceof DaysDuration ? exactDuration(d) : raw;
-    }
-    case 'place':
-    case 'plan':
-      return raw.replace(',', ', ');
-    default:
-      return raw;
-  }
-}
+export const startText = (field: Field, cell: Cell): string =>
+  fieldKind(field.type).editText?.(cell) ?? String(cell ?? '');

@@ -27,25 +27,18 @@ import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
 import { reachOfScreen } from '../../core/screens/reach.ts';
-import type { Effect, Happened, Outgoing } from '../../core/session/effects.ts';
+import type { Outgoing } from '../../core/session/effects.ts';
 import { Session } from '../../core/session/session.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
 import type { PlayerApi } from '../../player/api.ts';
 import type { FormulaPlace } from '../chips/place.ts';
+import type { EngineEvent } from './events.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
-
-export type EngineEvent =
-  | { kind: 'changed'; tables: string[] }
-  | { kind: 'happened'; what: Happened }
-  | { kind: 'effect'; effect: Effect }
-  | { kind: 'host'; online: boolean; waiting: number }
-  | { kind: 'mirror' }
-  | { kind: 'failed'; words: string };
 
 export interface FormulaTrial {
   stored: string;

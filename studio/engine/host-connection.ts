@@ -5,7 +5,7 @@ import { OfflineError, type Device } from '../../core/host/device.ts';
 import type { News } from '../../core/host/protocol.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
 import { ask, HttpLink } from '../../player/link.ts';
-import type { EngineEvent } from './engine.ts';
+import type { EngineEvent } from './events.ts';
 
 /** Where an app is released, with the key of its owner and the document that was released there. */
 export interface HostPlace {

@@ -1,7 +1,8 @@
 import { proxy, releaseProxy, wrap, type Remote } from 'comlink';
 import { EffectChannel, type PlayerApi } from '../../player/api.ts';
 import { remoteApi } from '../../player/remote.ts';
-import type { EngineEvent, StudioEngine } from '../engine/engine.ts';
+import type { StudioEngine } from '../engine/engine.ts';
+import type { EngineEvent } from '../engine/events.ts';
 import { recordsDbName, type KeptApp } from './registry.ts';
 import { revised } from './revisions.ts';
 import { tellProblem } from './saving.ts';

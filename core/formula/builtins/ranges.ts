@@ -1,7 +1,7 @@
 import { BOOLEAN, ANY } from '../types.ts';
 import { Range, compare, equal, inRange, type Value } from '../values.ts';
 import { define } from './define.ts';
-import { parse } from '../parse.ts';
+import { parsing } from '../parsing.ts';
 import { parseTemporal } from '../temporal.ts';
 import type { Node } from '../ast.ts';
 
@@ -81,7 +81,7 @@ function overlapsBefore(a: Range, b: Range): boolean {
 /** A range from its text, such as "[1..5)", with literal ends only. */
 function rangeFromText(text: string): Value {
   try {
-    const node = parse(text);
+    const node = parsing.parse(text);
     if (node.t !== 'range') return null;
     const end = (n: Node): Value | undefined => {
       if (n.t === 'literal') return n.value;

@@ -29,7 +29,6 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
             tap={element.tap}
             onChange={(tap) => set('tap', tap)}
             place={place}
-            screen={screen}
             inForm={inForm}
             about={element.words.replace(/[{}]/g, '')}
           />

@@ -1,5 +1,6 @@
 import { field, optional, words } from '../../../core/document/meaning.ts';
 import { isWritable } from '../../../core/records/cells.ts';
+import { fieldKind } from '../../fields/index.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 
 export const input = defineElement({
@@ -36,6 +37,7 @@ export const input = defineElement({
       writable: found ? isWritable(found) || found.link?.kind === 'matched' : false,
       choices: found?.choices?.map((c) => c.name) ?? [],
       link: found?.link?.table ?? null,
+      phone: found && fieldKind(found.type).phone,
     });
   },
 });

@@ -1,0 +1,7 @@
+import { defineField } from '../../../core/fields/kind.ts';
+
+export const code = defineField({
+  type: 'code',
+  name: 'scanned code',
+  column: 'code',
+});

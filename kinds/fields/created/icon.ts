@@ -1,0 +1,1 @@
+export { ClockPlus as default } from 'lucide-react';

@@ -1,0 +1,5 @@
+import type { SettingsProps } from '../../../studio/data/TypeSettings.tsx';
+
+export default function CreatedSettings({ table }: SettingsProps) {
+  return <p className="sentence mt-1">The app writes it down by itself when a {table.one} is made.</p>;
+}

@@ -1,0 +1,25 @@
+import { defineField } from '../../../core/fields/kind.ts';
+import { readDateText, readDateTimeText } from '../../../core/fields/read-text.ts';
+import { dateText, parseDate } from '../../../core/formula/temporal.ts';
+import { DATE } from '../../../core/formula/types.ts';
+
+export const date = defineField({
+  type: 'date',
+  name: 'date',
+  phone: { type: 'date' },
+  column: 'date',
+  grid: { width: 138 },
+  valueType: () => DATE,
+  read: (cell) => (typeof cell === 'string' ? parseDate(cell) : null),
+  typed(text, { order }) {
+    const alone = (): string => text.trim().split(/[T ]/)[0]!;
+    const d = readDateText(text, order) ?? (readDateTimeText(text, order) ? readDateText(alone(), order) : null);
+    return d ? dateText(d) : undefined;
+  },
+  // A date and time where a date is kept is what people mean by now().
+  kept: (cell) => (typeof cell === 'string' ? cell.slice(0, 10) : cell),
+  literal: (cell) => `@"${cell}"`,
+  offers: () => [{ value: 'today()', label: 'today' }],
+  numberFormat: () => 'yyyy-mm-dd',
+  guess: { order: 50, fits: ({ fits, order }) => fits((v) => readDateText(v, order) !== null), asksDayOrder: true },
+});

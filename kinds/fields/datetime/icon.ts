@@ -1,0 +1,1 @@
+export { CalendarClock as default } from 'lucide-react';

@@ -1,0 +1,33 @@
+import { exactDuration } from '../../../core/fields/durations.ts';
+import { defineField } from '../../../core/fields/kind.ts';
+import { readDurationText } from '../../../core/fields/read-text.ts';
+import { durationText, parseDuration } from '../../../core/formula/temporal.ts';
+import { DAYS } from '../../../core/formula/types.ts';
+import { DaysDuration } from '../../../core/formula/values.ts';
+
+export const duration = defineField({
+  type: 'duration',
+  name: 'duration',
+  phone: { placeholder: '1 h 30 min' },
+  column: 'duration',
+  grid: { width: 130, figures: true },
+  valueType: () => DAYS,
+  read(cell) {
+    const d = typeof cell === 'string' ? parseDuration(cell) : null;
+    return d instanceof DaysDuration ? d : null;
+  },
+  typed(text) {
+    const d = readDurationText(text);
+    return d ? durationText(d) : undefined;
+  },
+  formText(cell) {
+    const d = typeof cell === 'string' ? parseDuration(cell) : null;
+    return d instanceof DaysDuration ? exactDuration(d) : null;
+  },
+  editText(cell) {
+    const d = typeof cell === 'string' ? parseDuration(cell) : null;
+    return d instanceof DaysDuration ? exactDuration(d) : String(cell ?? '');
+  },
+  numberFormat: () => '[h]:mm',
+  guess: { order: 65, fits: ({ fits }) => fits((v) => /[a-z]/i.test(v) && readDurationText(v) !== null) },
+});

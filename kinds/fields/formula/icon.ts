@@ -1,0 +1,1 @@
+export { Sigma as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Fingerprint as default } from 'lucide-react';

@@ -1,0 +1,7 @@
+import { defineField } from '../../../core/fields/kind.ts';
+
+export const link = defineField({
+  type: 'link',
+  name: 'link',
+  typed: (text, _writing, f) => (f.link?.kind === 'matched' ? undefined : text),
+});

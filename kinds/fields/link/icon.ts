@@ -1,0 +1,1 @@
+export { Link2 as default } from 'lucide-react';

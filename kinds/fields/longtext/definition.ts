@@ -1,0 +1,12 @@
+import { defineField } from '../../../core/fields/kind.ts';
+
+export const longText = defineField({
+  type: 'longtext',
+  name: 'long text',
+  column: 'text',
+  grid: { width: 260 },
+  guess: {
+    order: 80,
+    fits: ({ values }) => values.filter((v) => v.length > 80 || v.includes('\n')).length > values.length * 0.2,
+  },
+});

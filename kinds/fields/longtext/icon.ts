@@ -1,0 +1,1 @@
+export { TextCursorInput as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { AtSign as default } from 'lucide-react';

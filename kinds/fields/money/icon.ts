@@ -1,0 +1,1 @@
+export { Banknote as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Hash as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Percent as default } from 'lucide-react';

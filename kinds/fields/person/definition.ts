@@ -1,0 +1,8 @@
+import { defineField } from '../../../core/fields/kind.ts';
+
+export const person = defineField({
+  type: 'person',
+  name: 'person',
+  phone: { autoComplete: 'name' },
+  column: 'person',
+});

@@ -1,0 +1,1 @@
+export { UserRound as default } from 'lucide-react';

@@ -1,0 +1,14 @@
+import { defineField } from '../../../core/fields/kind.ts';
+
+export const phone = defineField({
+  type: 'phone',
+  name: 'phone',
+  phone: { type: 'tel', inputMode: 'tel' },
+  column: 'phone number',
+  guess: {
+    order: 74,
+    fits: ({ fits, name, values }) =>
+      fits((v) => /^\+?[\d\s()/.-]{6,20}$/.test(v)) &&
+      (/phone|mobile|^tel/i.test(name) || values.some((v) => /^\+|^0\d[\d\s]{7,}/.test(v))),
+  },
+});

@@ -1,0 +1,1 @@
+export { FileEditor as default } from '../../../studio/data/FileEditor.tsx';

@@ -1,0 +1,9 @@
+import { defineField } from '../../../core/fields/kind.ts';
+import { MAX_FILE_CELL } from '../../../core/fields/kind.ts';
+
+export const sound = defineField({
+  type: 'sound',
+  name: 'sound',
+  longest: MAX_FILE_CELL,
+  tooLong: (f) => `The file for ${f.name} is larger than 1 MB. Choose a smaller one.`,
+});

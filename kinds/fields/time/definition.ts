@@ -1,0 +1,20 @@
+import { defineField } from '../../../core/fields/kind.ts';
+import { readTimeText } from '../../../core/fields/read-text.ts';
+import { parseTime, timeText } from '../../../core/formula/temporal.ts';
+import { TIME } from '../../../core/formula/types.ts';
+
+export const time = defineField({
+  type: 'time',
+  name: 'time',
+  phone: { type: 'time' },
+  column: 'time',
+  grid: { width: 84 },
+  valueType: () => TIME,
+  read: (cell) => (typeof cell === 'string' ? parseTime(cell) : null),
+  typed(text) {
+    const t = readTimeText(text);
+    return t ? timeText(t) : undefined;
+  },
+  numberFormat: () => 'hh:mm',
+  guess: { order: 60, fits: ({ fits }) => fits((v) => readTimeText(v) !== null) },
+});

@@ -1,0 +1,20 @@
+import { defineField } from '../../../core/fields/kind.ts';
+import { booleanType } from '../../../core/fields/numbers.ts';
+import { readYesNoText } from '../../../core/fields/read-text.ts';
+
+export const yesNo = defineField({
+  type: 'yesno',
+  name: 'yes/no',
+  phone: { labelled: true },
+  column: 'yes or no',
+  grid: { width: 84, toggles: true },
+  valueType: booleanType,
+  read: (cell) => (typeof cell === 'boolean' ? cell : null),
+  typed: (text) => readYesNoText(text) ?? undefined,
+  literal: String,
+  offers: () => [
+    { value: 'true', label: 'yes' },
+    { value: 'false', label: 'no' },
+  ],
+  guess: { order: 10, fits: ({ fits }) => fits((v) => readYesNoText(v) !== null && !/^[01x-]$/i.test(v)) },
+});

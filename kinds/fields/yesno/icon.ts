@@ -1,0 +1,1 @@
+export { ToggleLeft as default } from 'lucide-react';
