@@ -18,6 +18,7 @@ const modules = await Promise.all(
     './mirrored.ts',
     './forms.ts',
     './released.ts',
+    './first-screen.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

@@ -51,7 +51,6 @@ export class Engine implements PlayerApi {
     if (!kept) {
       const { app, number } = await this.link.app();
       kept = { app: checked(app), number };
-      void this.store.put('app', kept);
     }
     this.app = kept.app;
     this.release = kept.number;
@@ -70,7 +69,6 @@ export class Engine implements PlayerApi {
     records.person = person ?? null;
     replica.load(states);
     const device = id ?? newDeviceId();
-    if (!id) void this.store.put('device', device);
     this.device = new Device(runOf(device), replica, this.store, this.link, queue, at ?? 0);
     this.device.onRefused = (list) =>
       this.tell({
@@ -95,6 +93,9 @@ export class Engine implements PlayerApi {
         void connected.finally(resolve);
       });
     }
+    // What is new is kept when the first screen can be drawn, so that it does not wait for the package that keeps it.
+    if (!there) void this.store.put('app', kept);
+    if (!id) void this.store.put('device', device);
     self.addEventListener('online', () => void this.connect());
     self.addEventListener('offline', () => this.report(false));
     setTimeout(() => void this.rest(there), REST_MS);

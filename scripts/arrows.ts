@@ -42,7 +42,7 @@ const MAY_USE: Record<Role, Role[]> = {
   server: ['core'],
   demo: ['core'],
   cli: ['core'],
-  e2e: ['server'],
+  e2e: ['server', 'core', 'demo'],
   bench: ['core', 'server', 'player', 'demo', 'e2e'],
   scripts: ['core', 'e2e', 'server'],
 };

@@ -1,7 +1,7 @@
 import { allId, backId, thisId } from '../document/ids.ts';
 import { resultsOf } from '../document/walk.ts';
 import { tableNames, type Tables } from '../tables/names.ts';
-import type { Field, Table } from '../tables/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import { toShown } from '../formula/stored.ts';

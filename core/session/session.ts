@@ -7,7 +7,7 @@ import type { Draft } from '../records/change.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { Ports } from '../routines/asks.ts';
-import { Machine } from '../routines/machine.ts';
+import type { Machine } from '../routines/machine.ts';
 import type { RoutineDoc, RunWorld } from '../routines/program.ts';
 import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
 import type { StepKinds } from '../routines/step.ts';
@@ -61,7 +61,8 @@ const realWorld: NonNullable<SessionPorts['world']> = {
 /** One person's use of an app: shows its screens and does what happens on them. It knows no DOM. */
 export class Session {
   private compiler: ScreenCompiler;
-  private machine: Machine;
+  /** Made when the first routine runs: a screen is drawn without it. */
+  private made: Promise<Machine> | null = null;
   private readonly stages = new Map<string, Stage>();
   private readonly world: NonNullable<SessionPorts['world']>;
   private release = 0;
@@ -74,7 +75,6 @@ export class Session {
   ) {
     this.world = ports.world ?? realWorld;
     this.compiler = new ScreenCompiler(kinds.elements, records, app);
-    this.machine = new Machine(app, records, kinds.steps, this.world);
     records.subscribe((_, changes) => {
       for (const stage of this.stages.values()) stage.changed(changes);
     });
@@ -89,7 +89,7 @@ export class Session {
     if (app.tables !== before.tables || app.files !== before.files)
       this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
     if (app.tables !== before.tables || app.routines !== before.routines || app.screens !== before.screens)
-      this.machine = new Machine(app, this.records, this.kinds.steps, this.world);
+      this.made = null;
     for (const stage of this.stages.values())
       if (stage.place) stage.adopt(this.compiler, this.screen(stage.place.screen));
   }
@@ -187,25 +187,36 @@ export class Session {
 
   // Routines
 
+  private machine(): Promise<Machine> {
+    const { app } = this;
+    this.made ??= import('../routines/machine.ts').then(
+      (m) => new m.Machine(app, this.records, this.kinds.steps, this.world),
+    );
+    return this.made;
+  }
+
   /** Runs a routine and tells the trace about it. */
   async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
-    const state = this.machine.begin(routine, record, this.release);
+    const machine = await this.machine();
+    const state = machine.begin(routine, record, this.release);
     const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
     const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', steps: [], ms: 0 };
     return this.told(
-      await driveRun(this.machine, routine, state, trace, this.asked(), this.ports.keepRun),
+      await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun),
       routine.given,
       record,
     );
   }
 
   /** Goes on with runs that were put away when the page closed. */
-  resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
+  async resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
+    if (runs.length === 0) return [];
+    const machine = await this.machine();
     const keep: KeepRun = this.ports.keepRun ?? (async () => undefined);
     return Promise.all(
       runs.map(async (kept) => {
         const { given } = kept.state;
-        const trace = await resumeRun(this.machine, kept, this.asked(), keep);
+        const trace = await resumeRun(machine, kept, this.asked(), keep);
         return this.told(trace, given?.table ?? null, given?.record ?? null);
       }),
     );

@@ -1,0 +1,85 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import type { Page } from 'puppeteer-core';
+import { stampText } from '../core/host/clock.ts';
+import { makeDemo } from '../demo/heatherfield.ts';
+import { watchConsole } from './browser.ts';
+import type { Stage, Test } from './stage.ts';
+
+const KEY = 'b'.repeat(43);
+/** What a first screen may load, in bytes with gzip, whatever number of kinds there is. */
+const MOST = 150_000;
+
+/** Releases the demo with its records. */
+export async function releaseDemo(url: string, name: string): Promise<number> {
+  const { app, records } = makeDemo();
+  const put = (path: string, method: string, json: unknown): Promise<Response> =>
+    fetch(`${url}/api/apps/${name}${path}`, {
+      method,
+      headers: { 'content-type': 'application/json', 'x-owner-key': KEY },
+      body: JSON.stringify(json),
+    });
+  await put('', 'PUT', { app, icons: null });
+  for (let i = 0; i < records.length; i += 500)
+    await put('/changes', 'POST', {
+      changes: records.slice(i, i + 500).map((r, k) => ({
+        id: `b${i + k}`,
+        stamp: stampText(Date.now(), (i + k) % 1000, 'bench'),
+        table: r.table,
+        record: r.id,
+        do: 'set',
+        cells: r.cells,
+      })),
+    });
+  return records.length;
+}
+
+/** The scripts that a page and its worker have loaded so far, by file name. */
+export async function loadedScripts(page: Page): Promise<string[]> {
+  const names = `performance.getEntriesByType('resource').map((e) => e.name)`;
+  const lists = await Promise.all([page, ...page.workers()].map((p) => p.evaluate(names) as Promise<string[]>));
+  const workers = page.workers().map((w) => w.url());
+  const files = [...lists.flat(), ...workers].filter((n) => /\/assets\/[^/]*\.js$/.test(n));
+  return [...new Set(files.map((n) => n.slice(n.lastIndexOf('/') + 1)))];
+}
+
+/** Bytes of scripts with gzip. The package that keeps records is left out: it comes after the first record is drawn. */
+export async function gzipBytes(files: readonly string[]): Promise<number> {
+  const sizes = await Promise.all(
+    files
+      .filter((f) => !f.startsWith('storage-'))
+      .map(async (f) => gzipSync(await readFile(join('dist/assets', f)), { level: 9 }).length),
+  );
+  return sizes.reduce((a, b) => a + b, 0);
+}
+
+async function firstScreen({ server, browser, errors }: Stage): Promise<void> {
+  await releaseDemo(server.url, 'bees');
+  const page = await browser.newPage();
+  watchConsole(page, errors);
+  await page.setViewport({ width: 390, height: 844, isMobile: true });
+  await page.goto(`${server.url}/a/bees/`);
+  await page.waitForSelector('.k-row .k-text', { timeout: 60_000 });
+  const files = await loadedScripts(page);
+  const bytes = await gzipBytes(files);
+  console.log(
+    `      the first screen loads ${(bytes / 1000).toFixed(1)} kB of script with gzip, in ${files.length} files`,
+  );
+  if (bytes > MOST) throw new Error(`The first screen loads ${bytes} bytes of script; at most ${MOST} are wanted.`);
+  // Kinds that are not on this screen are not fetched for it; those the app does not use never are.
+  if (files.some((f) => /^kind\.elements\.(form|input|divider)\.view/.test(f)))
+    throw new Error(`The first screen loaded views that it does not use: ${files.join(', ')}`);
+  await new Promise((resolve) => {
+    setTimeout(resolve, 2500);
+  });
+  const later = await loadedScripts(page);
+  if (!later.some((f) => f.startsWith('kind.elements.form.definition')))
+    throw new Error('The kinds of the other screens were not fetched afterwards.');
+  if (later.some((f) => f.startsWith('kind.elements.divider')))
+    throw new Error('A kind that the app does not use was fetched.');
+}
+
+export const tests: Test[] = [
+  { name: 'the first screen of a released app is light, and loads only what it uses', run: firstScreen },
+];
