@@ -2,6 +2,7 @@
 import { formulaBench } from './formulas.ts';
 import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
+import { drawingBench } from './drawing.ts';
 import { gridBench } from './grid.ts';
 import { firstScreenBench } from './first-screen.ts';
 
@@ -9,6 +10,7 @@ const only = process.argv[2];
 for (const [name, bench] of Object.entries({
   formulas: formulaBench,
   records: recordsBench,
+  drawing: drawingBench,
   import: importBench,
   'first-screen': firstScreenBench,
   grid: gridBench,

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { ChangeSchema } from '../core/records/change.ts';
+import { MOST_TOGETHER } from '../core/records/together.ts';
 
 /** What the server accepts. Sizes are bounded here and by the body limits of each route. */
-export const PushMessage = z.object({ changes: z.array(ChangeSchema).max(1000) });
+export const PushMessage = z.object({ changes: z.array(ChangeSchema).max(MOST_TOGETHER) });
 export const ReleaseMessage = z.object({
   app: z.unknown(),
   icons: z.object({ 192: z.string().max(300_000), 512: z.string().max(1_000_000) }).nullable(),

@@ -250,6 +250,59 @@ describe('devices and their host', () => {
       'Fed in all is worked out and cannot be written.',
     ]);
   });
+  it('what is written together is taken or refused as one', async () => {
+    const app = hiveApp();
+    app.tables[0]!.fields[1]!.unique = true;
+    const host = new Host(app, memoryLog());
+    const wire = wireTo(host);
+    const [a, b] = [makeDevice('aaaa', wire), makeDevice('bbbb', wire)];
+    await a.device.write([setHive('h1', { [F.tag]: 'HB-7' })]);
+    await a.device.sync();
+    // The second change of the group claims what is taken: neither is made, on the host or in the end on the device.
+    await b.device.write([setHive('h2', { [F.name]: 'Fern' }), setHive('h3', { [F.tag]: 'HB-7' })], true);
+    await b.device.write([setHive('h4', { [F.tag]: 'HB-8' }), setHive('h5', { [F.name]: 'Moss' })], true);
+    await b.device.sync();
+    expect(b.refusals).toEqual([
+      'It belongs together with a change that was refused: Tag code “HB-7” is taken by another hive.',
+      'Tag code “HB-7” is taken by another hive.',
+    ]);
+    const there = ['h1', 'h4', 'h5'];
+    expect(host.replica.records.rows(T.hives).map((r) => r.id)).toEqual(there);
+    expect(
+      b.records
+        .rows(T.hives)
+        .map((r) => r.id)
+        .sort(),
+    ).toEqual(there);
+    expect(b.device.waiting).toBe(0);
+  });
+  it('a group is never divided between two sendings, and a refused one claims nothing', async () => {
+    const app = hiveApp();
+    app.tables[0]!.fields[1]!.unique = true;
+    const host = new Host(app, memoryLog());
+    const sizes: number[] = [];
+    const wire = wireTo(host);
+    const counted: HostLink = { push: (c) => (sizes.push(c.length), wire.push(c)), pull: (at) => wire.pull(at) };
+    const a = makeDevice('aaaa', counted);
+    const many = (n: number, from: number) =>
+      Array.from({ length: n }, (_, i) => setHive(`h${from + i}`, { [F.name]: `Hive ${from + i}` }));
+    await a.device.write(many(300, 0), true);
+    await a.device.write(many(600, 300), true);
+    await a.device.write(many(3, 900));
+    await a.device.sync();
+    expect(sizes).toEqual([300, 600, 3]);
+    const base = { table: T.hives, do: 'set' as const };
+    const receipt = await host.accept(
+      [
+        { ...base, id: 'g1', group: 'g', record: 'x1', stamp: stampText(1, 0, 'aaaa'), cells: { [F.tag]: 'HB-1' } },
+        { ...base, id: 'g2', group: 'g', record: 'x2', stamp: stampText(1, 1, 'aaaa'), cells: { [F.weight]: 'no' } },
+        { ...base, id: 'free', record: 'x3', stamp: stampText(1, 2, 'aaaa'), cells: { [F.tag]: 'HB-1' } },
+      ],
+      link,
+    );
+    expect(receipt.accepted).toEqual(['free']);
+    expect(receipt.refused.map((r) => r.id)).toEqual(['g1', 'g2']);
+  });
   it('two devices that claim one value offline: the second is refused and told', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;

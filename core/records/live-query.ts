@@ -32,6 +32,7 @@ export class LiveQuery {
   private entries: Map<Row, Entry> | null = null;
   private sorting: Generator<void, Entry[]> | null = null;
   private searched: { wanted: string; rows: Row[] } | null = null;
+  private texts: { rows: readonly Row[]; texts: readonly string[] } | null = null;
   private wanted = '';
   /** The places of things among the values, for what is read from them. */
   private readonly values: readonly Value[];
@@ -40,7 +41,7 @@ export class LiveQuery {
     readonly query: CompiledQuery,
     values: readonly Value[],
     /** People look for words in it, so these are made ready too. */
-    private readonly searchable = false,
+    private readonly isSearched = false,
   ) {
     this.values = [...values];
     this.frame = query.frame(values);
@@ -83,18 +84,21 @@ export class LiveQuery {
 
   private search(wanted: string): Row[] {
     if (this.searched?.wanted === wanted) return this.searched.rows;
-    const words = searchWords(this.query.records, this.query.table);
-    // A longer word finds less than the word it begins with.
-    const before = this.searched;
-    const among =
-      before && wanted.includes(before.wanted)
-        ? before.rows
-        : this.query.isOrdered
-          ? this.order().map((e) => e.row)
-          : (this.found ??= this.find());
-    const rows = words ? among.filter((row) => words.holds(row, wanted)) : [];
-    this.searched = { wanted, rows };
-    return rows;
+    const { rows, texts } = this.searchable();
+    const found: Row[] = [];
+    for (let i = 0; i < texts.length; i++) if (texts[i]!.includes(wanted)) found.push(rows[i]!);
+    this.searched = { wanted, rows: found };
+    return found;
+  }
+
+  /** The records in order with their words beside them: going through a list of texts is many times as fast. */
+  private searchable(): { rows: readonly Row[]; texts: readonly string[] } {
+    if (!this.texts) {
+      const words = searchWords(this.query.records, this.query.table);
+      const rows = this.query.isOrdered ? this.order().map((e) => e.row) : [...(this.found ??= this.find())];
+      this.texts = { rows, texts: rows.map((row) => words?.of(row) ?? '') };
+    }
+    return this.texts;
   }
 
   private order(): Entry[] {
@@ -141,7 +145,10 @@ export class LiveQuery {
    */
   prepare(until: number): boolean {
     if (!this.orderSome(until)) return false;
-    return !this.searchable || (searchWords(this.query.records, this.query.table)?.prepare(until) ?? true);
+    if (!this.isSearched || this.texts) return true;
+    if (!(searchWords(this.query.records, this.query.table)?.prepare(until) ?? true)) return false;
+    this.searchable();
+    return true;
   }
 
   /** Takes in what happened to records. Gives true when the answer may be another. */
@@ -164,6 +171,7 @@ export class LiveQuery {
     }
     const searchedAnew = this.wanted !== '' && changes.tables.size > 0;
     if (searchedAnew) this.searched = null;
+    if (changes.tables.size > 0) this.texts = null;
     if (rows.size === 0) return searchedAnew;
     // Where a formula gives the records, only it knows which they are.
     if (query.isVia || rows.size > MANY || !this.found) return this.forget();
@@ -177,6 +185,7 @@ export class LiveQuery {
     this.entries = null;
     this.sorting = null;
     this.searched = null;
+    this.texts = null;
     return true;
   }
 

@@ -22,6 +22,9 @@ export class Row extends RecordValue {
   /** Where its links lead, by place; kept by the store. */
   linked: Row[][] = [];
   linkedAt = -1;
+  /** Everything a person could read of it, in small letters; kept by the search of its table. */
+  words: string | null = null;
+  wordsAt = -1;
   /** `order` counts up as records come, so that of several that match a link the first stays the first. */
   constructor(
     readonly id: string,

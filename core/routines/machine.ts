@@ -1,6 +1,7 @@
 import type { AnyStep } from '../document/meaning.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
+import { MOST_TOGETHER } from '../records/together.ts';
 import { Overlay } from '../records/overlay.ts';
 import type { Records } from '../records/store.ts';
 import { walkSteps } from '../document/walk.ts';
@@ -268,7 +269,10 @@ class Advance {
 
   private gather(drafts: readonly Draft[]): void {
     const full = completed(this.records, drafts);
-    this.state.gathered!.push(...full);
+    const gathered = this.state.gathered!;
+    if (gathered.length + full.length > MOST_TOGETHER)
+      throw new StepError(`At most ${MOST_TOGETHER.toLocaleString('en-GB')} changes can be written together.`);
+    gathered.push(...full);
     this.overlay.lay(full);
   }
 

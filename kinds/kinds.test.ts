@@ -1,0 +1,123 @@
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+import { ElementMaker } from '../core/app/make.ts';
+import { ElementSchema, StepSchema, type ElementKind, type StepKind } from '../core/app/schema.ts';
+import { rowFor } from '../core/app/generate-screens.ts';
+import type { Properties } from '../core/document/meaning.ts';
+import type { FieldDefinition } from '../core/fields/kind.ts';
+import { hiveApp } from '../core/records/fixture.ts';
+import { ELEMENTS } from './elements/index.ts';
+import { FIELDS } from './fields/index.ts';
+import { NOTES } from './notes/index.ts';
+import { STEPS } from './steps/index.ts';
+import { TRIGGERS } from './triggers/index.ts';
+
+const here = fileURLToPath(new URL('.', import.meta.url));
+const folders = (of: string): string[] =>
+  readdirSync(join(here, of), { withFileTypes: true })
+    .filter((d) => d.isDirectory())
+    .map((d) => d.name)
+    .sort();
+const files = (of: string): string[] => readdirSync(join(here, of));
+
+describe('every folder of a kind is in the index of its kind, and the other way round', () => {
+  it.each<[string, string[]]>([
+    ['elements', ELEMENTS.map((d) => d.kind)],
+    ['steps', STEPS.map((d) => d.do)],
+    ['triggers', TRIGGERS.map((d) => d.on.replace(/ /g, '-'))],
+    ['fields', FIELDS.map((d) => d.type)],
+  ])('%s', (of, known) => expect(folders(of)).toEqual([...known].sort()));
+  it('notes', () => expect(NOTES).toHaveLength(files('notes').filter((f) => f !== 'index.ts').length));
+  it('names are given once', () => {
+    for (const names of [ELEMENTS.map((d) => d.kind), STEPS.map((d) => d.do), FIELDS.map((d) => d.type)])
+      expect(new Set(names).size).toBe(names.length);
+  });
+  it('every element has its view and its thumbnail', () => {
+    for (const d of ELEMENTS)
+      expect(files(`elements/${d.kind}`), d.kind).toEqual(expect.arrayContaining(['view.tsx', 'thumbnail.ts']));
+  });
+});
+
+describe('every kind begins as its own schema has it', () => {
+  const [table] = hiveApp().tables;
+  const make = new ElementMaker(undefined, rowFor);
+  const at = { tables: [table!], table: table!, form: table! };
+  it.each(ELEMENTS.map((d) => d.kind as ElementKind))('element %s', (kind) => {
+    for (const hand of [at, { ...at, table: null, form: null }]) {
+      const made = ElementSchema.safeParse({ ...make.make(kind, {}, hand) });
+      // A list and a form without a table are not offered, and have no table to begin with.
+      if (hand.table || !ELEMENTS.find((d) => d.kind === kind)!.needs) expect(made.error, kind).toBeUndefined();
+    }
+  });
+  it.each(STEPS.map((d) => d.do as StepKind))('step %s', (kind) =>
+    expect(StepSchema.safeParse(make.step(kind)).error).toBeUndefined(),
+  );
+  it('and says something of itself', () => {
+    for (const d of [...ELEMENTS, ...STEPS]) expect(d.said.name.length).toBeGreaterThan(1);
+    for (const d of FIELDS) expect(d.name.length).toBeGreaterThan(1);
+  });
+  it('and refuses what its properties do not allow', () => {
+    const divider = make.make('divider');
+    expect(ElementSchema.safeParse({ ...divider, look: 'wavy' }).success).toBe(false);
+    expect(ElementSchema.safeParse({ ...make.box('down', []), gap: 65 }).success).toBe(false);
+    expect(ElementSchema.safeParse({ ...divider, kind: 'wave' }).success).toBe(false);
+    expect(StepSchema.safeParse({ ...make.step('if'), then: [{ id: 'p_x0000000', do: 'dance' }] }).success).toBe(false);
+  });
+});
+
+it('properties refer to properties that are there', () => {
+  for (const d of [...ELEMENTS, ...STEPS] as { properties: Properties }[])
+    for (const p of Object.values(d.properties)) {
+      if (p.inside) expect(d.properties[p.inside]?.is).toBe('elements');
+      if (p.of && p.is === 'values') expect(Object.keys(d.properties)).toContain(p.of);
+    }
+});
+
+describe('a rating', () => {
+  const rating = FIELDS.find((d) => d.type === 'rating') as FieldDefinition;
+  const field = { id: 'f_rating00', name: 'Temper', type: 'rating' };
+  const typed = (text: string): unknown => rating.typed(text, { order: 'day first', decimal: '.' }, field);
+  it('is a whole number from 1 to 5, typed as one or as stars', () => {
+    expect(['3', '★★★☆☆', ' 5 ', '0', '6', '2.5', 'good'].map(typed)).toEqual([
+      3,
+      3,
+      5,
+      undefined,
+      undefined,
+      undefined,
+      undefined,
+    ]);
+    expect([rating.read(4, field), rating.read(7, field), rating.read('4', field)]).toEqual([4, null, null]);
+  });
+  it('is read as stars, and goes into files as its number', () => {
+    expect([rating.display!(2, {}), rating.fileText!(2)]).toEqual(['★★☆☆☆', '2']);
+  });
+});
+
+describe('routines that start when a screen opens', () => {
+  const opened = TRIGGERS.find((t) => t.on === 'screen opened')!;
+  const app = hiveApp();
+  const screen = app.screens[0]!;
+  app.routines.push({
+    id: 'q_opened000',
+    name: 'Greet',
+    given: null,
+    starts: [{ on: 'screen opened', screen: screen.id }],
+    steps: [],
+  });
+  it('answer that screen alone, with its record', () => {
+    const trigger = { on: 'screen opened' as const, screen: screen.id };
+    expect(app.routines[0]!.starts).toEqual([trigger]);
+    const happening = { on: 'screen opened' as const, screen: screen.id, record: 'bramble' };
+    expect(opened.answers!(trigger, happening)).toEqual({ record: 'bramble' });
+    expect(opened.answers!(trigger, { ...happening, screen: 's_other0000' })).toBe(false);
+  });
+  it('are found by what starts them', () => {
+    expect(opened.starters(app, 'q_opened000', () => '')).toEqual([
+      { said: `${screen.name} opens`, screen: screen.id },
+    ]);
+    expect(opened.starters(app, 'q_none00000', () => '')).toEqual([]);
+  });
+});
