@@ -19,6 +19,7 @@ const modules = await Promise.all(
     './forms.ts',
     './released.ts',
     './first-screen.ts',
+    './kinds.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

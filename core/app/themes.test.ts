@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { textOn, THEMES, themeOf, type Palette } from './themes.ts';
+import type { Palette } from './theme.ts';
+import { textOn, THEMES, themeOf } from './themes.ts';
 
 /** Relative luminance and contrast as WCAG 2.2 defines them. */
 function luminance(hex: string): number {

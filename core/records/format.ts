@@ -44,6 +44,7 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
     return hours ? `${some(sign * days, 'day')} ${some(hours, 'hour')}` : some(sign * days, 'day');
   }
   const [h, m] = [Math.floor(minutes / 60), minutes % 60];
+  if (h === 0 && m === 0 && d.ms !== 0) return some((sign * Math.abs(d.ms)) / 1000, 'second');
   if (h === 0) return some(sign * m, 'minute');
   return m ? `${some(sign * h, 'hour')} ${some(m, 'minute')}` : some(sign * h, 'hour');
 }

@@ -104,7 +104,9 @@ export function LogicView() {
   );
 }
 
-function RoutineDesk({ routine, starters }: { routine: Routine; starters: ReturnType<typeof startersOf> }) {
+function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: ReturnType<typeof startersOf> }) {
+  // What is kept with the routine stands below, where it can be changed.
+  const starters = all.filter((s) => s.element !== undefined);
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
@@ -180,6 +182,8 @@ function RoutineDesk({ routine, starters }: { routine: Routine; starters: Return
             ))}
             , given{' '}
           </>
+        ) : routine.starts ? (
+          'It is given '
         ) : (
           'Nothing starts it yet: choose it on a button in Screens, or below. It is given '
         )}

@@ -1,0 +1,35 @@
+import { defineTheme } from '../../core/app/theme.ts';
+
+export const harbour = defineTheme({
+  id: 'harbour',
+  name: 'Harbour',
+  corners: 8,
+  density: 1,
+  headings: 'text',
+  light: {
+    ground: '#F3F7F8',
+    card: '#FFFFFF',
+    tint: '#DFEBEE',
+    edge: '#CADBE0',
+    ink: '#142B36',
+    soft: '#516873',
+    accent: '#0E6073',
+    onAccent: '#FFFFFF',
+    good: '#1E6E50',
+    look: '#7E5B0C',
+    bad: '#AE3A33',
+  },
+  dark: {
+    ground: '#0F1D23',
+    card: '#172A32',
+    tint: '#1F3843',
+    edge: '#2D4B57',
+    ink: '#E6F1F4',
+    soft: '#9FB8C1',
+    accent: '#6CC7DA',
+    onAccent: '#04242C',
+    good: '#7FD3AE',
+    look: '#E2BE6D',
+    bad: '#FF9E96',
+  },
+});

@@ -1,0 +1,35 @@
+import { defineTheme } from '../../core/app/theme.ts';
+
+export const heather = defineTheme({
+  id: 'heather',
+  name: 'Heather',
+  corners: 20,
+  density: 1.1,
+  headings: 'head',
+  light: {
+    ground: '#FBF7FA',
+    card: '#FFFFFF',
+    tint: '#F0E4EE',
+    edge: '#E0CFDD',
+    ink: '#33243A',
+    soft: '#6E5E74',
+    accent: '#7B3F86',
+    onAccent: '#FFFFFF',
+    good: '#2B6C55',
+    look: '#85590F',
+    bad: '#B0344F',
+  },
+  dark: {
+    ground: '#1D1721',
+    card: '#2A2130',
+    tint: '#382C40',
+    edge: '#4C3D55',
+    ink: '#F5ECF7',
+    soft: '#BFADC5',
+    accent: '#D9A0E3',
+    onAccent: '#2C0B33',
+    good: '#87D2B4',
+    look: '#E6BC6B',
+    bad: '#FF9BAE',
+  },
+});

@@ -1,0 +1,35 @@
+import { defineTheme } from '../../core/app/theme.ts';
+
+export const slate = defineTheme({
+  id: 'slate',
+  name: 'Slate',
+  corners: 4,
+  density: 0.9,
+  headings: 'text',
+  light: {
+    ground: '#FFFFFF',
+    card: '#FFFFFF',
+    tint: '#EFF0EE',
+    edge: '#D5D8D3',
+    ink: '#1B1F1D',
+    soft: '#5C625E',
+    accent: '#2F4A3C',
+    onAccent: '#FFFFFF',
+    good: '#1F6B4A',
+    look: '#7F5A0B',
+    bad: '#A8352B',
+  },
+  dark: {
+    ground: '#141716',
+    card: '#1E2321',
+    tint: '#29302D',
+    edge: '#3A433F',
+    ink: '#ECEFED',
+    soft: '#A8B1AC',
+    accent: '#9CCBB2',
+    onAccent: '#0B2316',
+    good: '#86D2A9',
+    look: '#E0BD70',
+    bad: '#FF9F94',
+  },
+});

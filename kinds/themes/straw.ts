@@ -1,0 +1,35 @@
+import { defineTheme } from '../../core/app/theme.ts';
+
+export const straw = defineTheme({
+  id: 'straw',
+  name: 'Straw',
+  corners: 14,
+  density: 1,
+  headings: 'head',
+  light: {
+    ground: '#FFFDF8',
+    card: '#FFFFFF',
+    tint: '#F4ECDA',
+    edge: '#E6DAC0',
+    ink: '#22302B',
+    soft: '#66685C',
+    accent: '#A35A00',
+    onAccent: '#FFFFFF',
+    good: '#1B6A5E',
+    look: '#865609',
+    bad: '#B23A17',
+  },
+  dark: {
+    ground: '#1C1A15',
+    card: '#272419',
+    tint: '#332E20',
+    edge: '#463F2D',
+    ink: '#F4EEDF',
+    soft: '#BDB49C',
+    accent: '#F0A94A',
+    onAccent: '#271800',
+    good: '#7CCDB9',
+    look: '#E5B762',
+    bad: '#FF9B7A',
+  },
+});
