@@ -1,6 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
-/** Tests of the core alone, without the plugins of the interface. */
+const folder = process.env['MUTATE'] ?? 'core';
+
+/** The tests beside what is mutated, and of what stands on it, without the plugins of the interface. */
 export default defineConfig({
-  test: { include: ['{core,kinds}/**/*.test.ts'], testTimeout: 60_000 },
+  test: { include: [`${folder}/**/*.test.ts`, 'core/session/**/*.test.ts', 'kinds/**/*.test.ts'], testTimeout: 60_000 },
 });
