@@ -191,9 +191,11 @@ export class Engine implements PlayerApi {
     record: string | null,
     take: (patch: Patch) => Promise<void>,
   ): Promise<boolean> {
-    await this.kinds.forScreen(this.app, screen);
     this.letGo(view);
     this.taking.set(view, take);
+    await this.kinds.forScreen(this.app, screen);
+    // Meanwhile the person may have gone on to another screen.
+    if (this.taking.get(view) !== take) return true;
     return this.session.show(view, screen, record, take) !== null;
   }
   async leave(view: string): Promise<void> {

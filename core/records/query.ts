@@ -82,7 +82,11 @@ export class CompiledQuery {
   fits(row: Row, frame: Value[]): boolean {
     if (!this.filtered) return true;
     frame[SELF_SLOT] = row;
-    return this.where.test(frame);
+    try {
+      return this.where.test(frame);
+    } catch {
+      return false; // a condition that runs away holds for nothing
+    }
   }
 
   key(row: Row, order: number, frame: Value[]): SortKey {

@@ -155,14 +155,17 @@ class Asking implements Drawing {
   words(template: string): (p: Place) => string {
     const t = compileTemplate(this.records.model, template, this.options);
     this.take(t);
-    return (p) => t.run(p.frame);
+    return (p) => orElse('', () => t.run(p.frame));
   }
 
   formula(stored: string): Reading {
     if (!stored) return NOTHING;
     const c = compile(stored, this.options);
     this.take({ problems: c.problems, reads: c.dependencies, volatile: c.volatile });
-    return { at: (p) => c.run(p.frame), field: fieldOfPath(this.records.model, c.references, stored) };
+    return {
+      at: (p) => orElse(null, () => c.run(p.frame)),
+      field: fieldOfPath(this.records.model, c.references, stored),
+    };
   }
 
   query(query: Query, searchable = false): (p: Place) => LiveQuery {
@@ -182,6 +185,15 @@ class Asking implements Drawing {
     if (!source.startsWith('file:')) return source;
     const file = this.own.files.find((f) => f.id === source.slice(5));
     return file ? `data:${file.type};base64,${file.data}` : '';
+  }
+}
+
+/** A formula that runs away gives nothing at its place; the screen around it is drawn all the same. */
+function orElse<T>(otherwise: T, work: () => T): T {
+  try {
+    return work();
+  } catch {
+    return otherwise;
   }
 }
 

@@ -2,6 +2,7 @@ import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
 import type { App } from '../app/schema.ts';
+import { stampText } from '../host/clock.ts';
 import { Device } from '../host/device.ts';
 import { Replica } from '../host/replica.ts';
 import type { Records } from '../records/store.ts';
@@ -78,7 +79,14 @@ export function drawn(
 export function openSession(app: App, records: Records, more: Partial<SessionPorts> = {}) {
   const effects: Effect[] = [];
   const happened: Happened[] = [];
-  const device = new Device('test', new Replica(records), { save: async () => undefined }, null);
+  // What is there already was made on this device before.
+  const replica = new Replica(records);
+  replica.load(
+    app.tables.flatMap((t) =>
+      records.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells, stamp: stampText(1, 0, 'test') })),
+    ),
+  );
+  const device = new Device('test', replica, { save: async () => undefined }, null);
   const session = new Session(app, records, allKinds, {
     device,
     mail: async () => undefined,
