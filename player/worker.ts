@@ -22,7 +22,7 @@ export type EngineEvent =
   | { kind: 'say'; words: string };
 
 const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
-/** What an app uses beyond its first screen is fetched when the first screen has had this many milliseconds. */
+/** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
@@ -98,18 +98,27 @@ export class Engine implements PlayerApi {
     if (!id) void this.store.put('device', device);
     self.addEventListener('online', () => void this.connect());
     self.addEventListener('offline', () => this.report(false));
-    setTimeout(() => void this.rest(there), REST_MS);
+    this.hasRuns = there;
     return frameOf(kept.app);
   }
 
+  /** There may be runs that were put away. */
+  private hasRuns = false;
+  private resting = false;
+  private restSoon(): void {
+    if (this.resting) return;
+    this.resting = true;
+    setTimeout(() => void this.rest(), REST_MS);
+  }
+
   /** What can wait until the first screen is seen: the other kinds, and runs that were put away. */
-  private async rest(there: boolean): Promise<void> {
+  private async rest(): Promise<void> {
     try {
       await this.kinds.forAll(this.app);
     } catch {
       return; // offline, and tried again when a screen needs them
     }
-    if (there) void this.session.resume(await this.store.keptRuns());
+    if (this.hasRuns) void this.session.resume(await this.store.keptRuns());
   }
 
   private report(online: boolean): void {
@@ -196,7 +205,11 @@ export class Engine implements PlayerApi {
     await this.kinds.forScreen(this.app, screen);
     // Meanwhile the person may have gone on to another screen.
     if (this.taking.get(view) !== take) return true;
-    return this.session.show(view, screen, record, take) !== null;
+    const shown = async (patch: Patch): Promise<void> => {
+      await take(patch);
+      this.restSoon();
+    };
+    return this.session.show(view, screen, record, shown) !== null;
   }
   async leave(view: string): Promise<void> {
     this.session.leave(view);
