@@ -10,6 +10,13 @@ const elements = import.meta.glob<Record<string, AnyElementDefinition>>('../kind
 const steps = import.meta.glob<Record<string, AnyStepDefinition>>('../kinds/steps/*/definition.ts');
 const triggers = import.meta.glob<Record<string, AnyTriggerDefinition>>('../kinds/triggers/*/definition.ts');
 
+/** The kinds of elements that stand on a screen. */
+export function kindsOfScreen(app: App, screen: string): Set<string> {
+  const kinds = new Set<string>();
+  for (const s of app.screens) if (s.id === screen) walkElements([s.root], (e) => void kinds.add(e.kind));
+  return kinds;
+}
+
 /** The kinds that one app uses, fetched as they are needed: those of a screen before it is drawn, the rest afterwards. */
 export class UsedKinds implements Kinds {
   readonly elements = new Map<string, AnyElementDefinition>();
@@ -18,8 +25,7 @@ export class UsedKinds implements Kinds {
 
   /** What a screen is drawn with, and what its opening may start. */
   async forScreen(app: App, screen: string): Promise<void> {
-    const kinds = new Set<string>();
-    for (const s of app.screens) if (s.id === screen) walkElements([s.root], (e) => void kinds.add(e.kind));
+    const kinds = kindsOfScreen(app, screen);
     const starts = app.routines.flatMap((r) => r.starts?.map((t) => t.on) ?? []);
     await Promise.all([
       fetchAll(this.elements, kinds, elements, 'elements', 'kind'),

@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import { Player } from './Player.tsx';
 import { remoteApi } from './remote.ts';
+import { loadViews } from './views.ts';
 import type { Engine, EngineEvent } from './worker.ts';
 import './fonts.css';
 import './released.css';
@@ -12,12 +13,13 @@ const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
 const api = remoteApi(engine as unknown as Remote<PlayerApi>);
 const effects = new EffectChannel();
-let listener: (e: EngineEvent) => void = () => {};
+let listener: (e: Exclude<EngineEvent, { kind: 'needs' }>) => void = () => {};
+const hear = (e: EngineEvent): void => {
+  if (e.kind === 'needs') void loadViews(e.views).catch(() => undefined);
+  else listener(e);
+};
 // Opening begins before React does; what happens meanwhile is in the answer.
-const opening = engine.open(
-  name,
-  proxy((e: EngineEvent) => listener(e)),
-);
+const opening = engine.open(name, proxy(hear));
 
 function Released() {
   const [frame, setFrame] = useState<Frame | null>(null);

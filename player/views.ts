@@ -24,6 +24,8 @@ export async function loadViews(kinds: Iterable<string>): Promise<void> {
           ? file().then((m) => void loaded.set(kind, m.default as unknown as ComponentType<{ e: DrawnNode }>))
           : Promise.resolve();
         coming.set(kind, load);
+        // Without a network it is tried again the next time.
+        load.catch(() => coming.delete(kind));
       }
       return load;
     }),

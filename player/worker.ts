@@ -10,7 +10,7 @@ import type { Patch } from '../core/screens/live-screen.ts';
 import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
 import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
-import { UsedKinds } from './kinds.ts';
+import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
 
@@ -19,7 +19,9 @@ export type EngineEvent =
   | { kind: 'effect'; effect: Effect }
   | { kind: 'frame'; frame: Frame; updated: boolean }
   | { kind: 'state'; state: DeviceState }
-  | { kind: 'say'; words: string };
+  | { kind: 'say'; words: string }
+  /** Views that will soon be shown. */
+  | { kind: 'needs'; views: string[] };
 
 const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
@@ -54,6 +56,7 @@ export class Engine implements PlayerApi {
     }
     this.app = kept.app;
     this.release = kept.number;
+    this.comeAlong(kept.app);
     const records = new Records(kept.app);
     const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
@@ -100,6 +103,14 @@ export class Engine implements PlayerApi {
     self.addEventListener('offline', () => this.report(false));
     this.hasRuns = there;
     return frameOf(kept.app);
+  }
+
+  /** Fetches what the first screen is drawn with while its records are on their way. */
+  private comeAlong(app: App): void {
+    const first = app.tabs[0]?.screen ?? app.screens[0]?.id ?? '';
+    this.tell({ kind: 'needs', views: [...kindsOfScreen(app, first)] });
+    // What cannot be fetched now is told when the screen is shown.
+    this.kinds.forScreen(app, first).catch(() => undefined);
   }
 
   /** There may be runs that were put away. */
