@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CONDITION_OPS } from './condition-ops.ts';
 
 /** The pieces that an app document is made of, whatever kinds it holds. */
 
@@ -8,19 +9,6 @@ export const Label = z.string().max(200);
 export const Formula = z.string().max(20_000);
 /** Words with `{formula}` places, the formulas in their stored form. */
 export const Template = z.string().max(20_000);
-
-export const CONDITION_OPS = [
-  'is',
-  'is not',
-  'over',
-  'under',
-  'at least',
-  'at most',
-  'contains',
-  'is empty',
-  'is filled',
-  'holds',
-] as const;
 
 export const ConditionSchema = z.object({ left: Formula, op: z.enum(CONDITION_OPS), right: Formula });
 export const WhereSchema = z.object({ match: z.enum(['all', 'any']), conditions: z.array(ConditionSchema).max(40) });

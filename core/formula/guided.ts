@@ -1,3 +1,4 @@
+import { CONDITION_OPS } from '../document/condition-ops.ts';
 import type { Condition, Where } from '../document/pieces.ts';
 import { FormulaError, type Node } from './ast.ts';
 import { parse } from './parse.ts';
@@ -40,18 +41,7 @@ const CALENDAR_UNITS = { months: 'P1M', years: 'P1Y' } as const;
 
 const OPERATORS = { is: '=', 'is not': '!=', over: '>', under: '<', 'at least': '>=', 'at most': '<=' } as const;
 /** The comparisons a guided condition can have; each has one operator in FEEL. */
-export const GUIDED_OPS: Condition['op'][] = [
-  'is',
-  'is not',
-  'over',
-  'under',
-  'at least',
-  'at most',
-  'contains',
-  'is empty',
-  'is filled',
-  'holds',
-];
+export const GUIDED_OPS: readonly Condition['op'][] = CONDITION_OPS;
 
 /** The formula of a sentence; null while a place of it is not filled in. */
 export function toFormula(s: Sentence): string | null {

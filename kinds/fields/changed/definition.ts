@@ -1,14 +1,4 @@
 import { defineField } from '../../../core/fields/kind.ts';
-import { parseDateTime } from '../../../core/formula/temporal.ts';
-import { DATETIME } from '../../../core/formula/types.ts';
+import { keptTime } from '../../../core/fields/kept-time.ts';
 
-export const changed = defineField({
-  type: 'changed',
-  name: 'time of the last change',
-  keptByApp: true,
-  grid: { width: 178 },
-  valueType: () => DATETIME,
-  read: (cell) => (typeof cell === 'string' ? parseDateTime(cell) : null),
-  typed: () => undefined,
-  numberFormat: () => 'yyyy-mm-dd hh:mm',
-});
+export const changed = defineField({ type: 'changed', name: 'time of the last change', ...keptTime });
