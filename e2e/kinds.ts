@@ -40,11 +40,11 @@ async function smallKinds(stage: Stage): Promise<void> {
   await p.sees('When a screen opens', 'nav');
   await p.press('Add a step', 'button');
   await p.pressText('Wait', '[role=menu]');
-  await choose(p, 'How long', 'Write a formula');
-  await page.waitForSelector('.cm-content');
-  await page.keyboard.type('duration("PT1S")');
-  await p.sees('1 second');
-  await p.press('Keep it', 'button');
+  await (await page.waitForSelector('main [aria-label^="How long:"]'))!.click();
+  await page.waitForSelector('[cmdk-root]');
+  await page.keyboard.type('1 s');
+  await p.pressText('as it stands', '[cmdk-root]');
+  await p.sees('Wait 1 second', 'main');
   await p.press('Add a step', 'button');
   await p.pressText('Show a message', '[role=menu]');
   await p.fill('Message', 'Good morning');

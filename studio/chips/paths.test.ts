@@ -56,6 +56,7 @@ it.each([
   ['true', 'yes', 'literal'],
   ['today()', 'today', 'literal'],
   ['@"2026-11-23"', '2026-11-23', 'literal'],
+  ['@"PT1H30M"', '1 hour 30 minutes', 'literal'],
   [`${F.weight} * 2`, 'Weight * 2', 'formula'],
   ['f_gone00000', 'f_gone00000', 'formula'],
 ])('a chip shows %s as %s', (stored, label, kind) => expect(chipLabel(model, stored)).toEqual({ label, kind }));

@@ -1,7 +1,9 @@
 import { allId } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { FieldType } from '../../core/tables/schema.ts';
+import { parseDuration } from '../../core/formula/temporal.ts';
 import type { Type } from '../../core/formula/types.ts';
+import { durationWords } from '../../core/records/format.ts';
 import type { Model } from '../../core/records/model.ts';
 import type { FormulaPlace } from './place.ts';
 
@@ -76,6 +78,8 @@ export function chipLabel(model: Model, stored: string): { label: string; kind: 
     return { label: stored === 'now()' ? 'now' : 'today', kind: 'literal' };
   if (stored === 'null') return { label: 'nothing', kind: 'literal' };
   const date = /^@"(.*)"$/.exec(stored);
+  const span = date && parseDuration(date[1]!);
+  if (span) return { label: durationWords(span), kind: 'literal' };
   if (date) return { label: date[1]!, kind: 'literal' };
   if (/^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$/.test(stored)) {
     const names = stored.split('.').map((id) => model.nameOf(id));

@@ -28,6 +28,7 @@ export const duration = defineField({
     const d = typeof cell === 'string' ? parseDuration(cell) : null;
     return d instanceof DaysDuration ? exactDuration(d) : String(cell ?? '');
   },
+  literal: (cell) => `@"${cell}"`,
   numberFormat: () => '[h]:mm',
   guess: { order: 65, fits: ({ fits }) => fits((v) => /[a-z]/i.test(v) && readDurationText(v) !== null) },
 });

@@ -15,6 +15,7 @@ export const time = defineField({
     const t = readTimeText(text);
     return t ? timeText(t) : undefined;
   },
+  literal: (cell) => `@"${cell}"`,
   numberFormat: () => 'hh:mm',
   guess: { order: 60, fits: ({ fits }) => fits((v) => readTimeText(v) !== null) },
 });

@@ -18,7 +18,7 @@ export const wait = defineStep({
   start(step, s) {
     const { value } = s.value(step.time, 'How long to wait');
     if (!(value instanceof DaysDuration))
-      throw new StepError(`${s.shown(step.time)} is not a length of time. Write one such as duration("PT10M").`);
+      throw new StepError(`${s.shown(step.time)} is not a length of time. Type one such as 10 min.`);
     const ms = Math.max(0, value.ms);
     return {
       ask: { ask: 'wait', until: s.now() + ms },
