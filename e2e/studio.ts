@@ -257,6 +257,47 @@ const arranging: Test = {
     await page.mouse.move(list.x + 40, list.y + 12, { steps: 6 });
     await page.mouse.up();
     await p.sees('Moved an element', 'section[aria-label="Trace"]');
+    // In the outline by mouse, and by keys alone: space picks up, an arrow moves, space puts down.
+    const items = () =>
+      page.$$eval('nav[aria-label="Screens"] li li a', (list) => list.map((e) => (e as HTMLElement).innerText.trim()));
+    const order = await items();
+    const links = await page.$$('nav[aria-label="Screens"] li li a');
+    const [from, to] = [(await links.at(-1)!.boundingBox())!, (await links[0]!.boundingBox())!];
+    await page.mouse.move(from.x + 40, from.y + 14);
+    await page.mouse.down();
+    await page.mouse.move(to.x + 40, to.y + 3, { steps: 6 });
+    await page.mouse.up();
+    await page.waitForFunction(
+      (was) => (document.querySelector('nav[aria-label="Screens"] li li a') as HTMLElement).innerText.trim() === was,
+      {},
+      order.at(-1)!,
+    );
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await page.waitForFunction(
+      (was) => (document.querySelector('nav[aria-label="Screens"] li li a') as HTMLElement).innerText.trim() === was,
+      {},
+      order[0]!,
+    );
+    await (await page.$$('nav[aria-label="Screens"] li li a')).at(-1)!.focus();
+    await page.keyboard.press('Space');
+    await new Promise((r) => {
+      setTimeout(r, 150);
+    });
+    for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowUp');
+    await new Promise((r) => {
+      setTimeout(r, 150);
+    });
+    await page.keyboard.press('Space');
+    await page.waitForFunction(
+      (was) => (document.querySelector('nav[aria-label="Screens"] li li a') as HTMLElement).innerText.trim() === was,
+      {},
+      order.at(-1)!,
+    );
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
     // Seen only when a formula is true.
     await page.keyboard.down('Control');
     await page.keyboard.press('z');

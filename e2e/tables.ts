@@ -92,23 +92,12 @@ const looking: Test = {
       {},
       berth.width,
     );
-    await page.evaluate(() => {
-      const data = new DataTransfer();
-      const button = [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')].find((e) =>
-        e.innerText.trim().startsWith('Berth'),
-      )!;
-      button.dispatchEvent(new DragEvent('dragstart', { dataTransfer: data, bubbles: true }));
-      (window as unknown as { dragged: DataTransfer }).dragged = data;
-    });
-    await pause(100);
-    await page.evaluate(() => {
-      const target = [...document.querySelectorAll<HTMLElement>('[role=columnheader]')].find((e) =>
-        e.innerText.trim().startsWith('Boat'),
-      )!;
-      const dataTransfer = (window as unknown as { dragged: DataTransfer }).dragged;
-      for (const type of ['dragover', 'drop'])
-        target.dispatchEvent(new DragEvent(type, { dataTransfer, bubbles: true, cancelable: true }));
-    });
+    const from = (await (await header('Berth')).asElement()!.boundingBox())!;
+    const to = (await (await header('Boat')).asElement()!.boundingBox())!;
+    await page.mouse.move(from.x + 30, from.y + 15);
+    await page.mouse.down();
+    await page.mouse.move(to.x + 20, to.y + 15, { steps: 8 });
+    await page.mouse.up();
     await page.waitForFunction(() =>
       (document.querySelector('[role=columnheader]') as HTMLElement).innerText.includes('Berth'),
     );
@@ -143,6 +132,20 @@ const looking: Test = {
     await page.waitForFunction(() =>
       (document.querySelector('#cell-0-1') as HTMLElement).innerText.includes('Old Otter 1'),
     );
+    // The same by mouse, by its handle: the third before the first.
+    const handle = (await (await page.waitForSelector('#cell-2-0 [title^="Drag to another place"]'))!.boundingBox())!;
+    const firstLine = (await (await page.waitForSelector('#cell-0-1'))!.boundingBox())!;
+    const third = await page.$eval('#cell-2-1', (e) => (e as HTMLElement).innerText);
+    await page.mouse.move(handle.x + 5, handle.y + 6);
+    await page.mouse.down();
+    await page.mouse.move(firstLine.x + 10, firstLine.y + 10, { steps: 8 });
+    await page.mouse.up();
+    await page.waitForFunction(
+      (name) => (document.querySelector('#cell-0-1') as HTMLElement).innerText === name,
+      { timeout: 8000 },
+      third,
+    );
+    await undo(p);
   },
 };
 

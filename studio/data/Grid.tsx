@@ -18,6 +18,7 @@ import { GridHeader } from './GridHeader.tsx';
 import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
 import { useBlocks } from './useBlocks.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
+import { DragArea } from '../ui/drag.tsx';
 import { useView } from './useView.ts';
 import { useColumnsInView } from './useColumnsInView.ts';
 
@@ -318,27 +319,31 @@ export function Grid({
             }
             onWiden={(field, w) => look('Changed the width of a column', (v) => (v.widths[field] = w), `wide-${field}`)}
           />
-          <div className="relative shrink-0" style={{ height: lines.getTotalSize() }}>
-            {drawn.map((v) => (
-              <GridLine
-                key={v.key}
-                index={v.index}
-                top={v.start}
-                row={rowAt(v.index)}
-                columns={columns}
-                visible={visible}
-                gap={gap}
-                active={at.row === v.index ? at.column : null}
-                chosenFrom={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.left : null}
-                chosenTo={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.right : null}
-                view={view}
-                table={table}
-                editing={at.row === v.index ? editing : null}
-                movable={inOwnOrder}
-                actions={actions}
-              />
-            ))}
-          </div>
+          <DragArea onDrop={({ id, over }) => over && over !== id && actions.place(id, over)}>
+            {() => (
+              <div className="relative shrink-0" style={{ height: lines.getTotalSize() }}>
+                {drawn.map((v) => (
+                  <GridLine
+                    key={v.key}
+                    index={v.index}
+                    top={v.start}
+                    row={rowAt(v.index)}
+                    columns={columns}
+                    visible={visible}
+                    gap={gap}
+                    active={at.row === v.index ? at.column : null}
+                    chosenFrom={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.left : null}
+                    chosenTo={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.right : null}
+                    view={view}
+                    table={table}
+                    editing={at.row === v.index ? editing : null}
+                    movable={inOwnOrder}
+                    actions={actions}
+                  />
+                ))}
+              </div>
+            )}
+          </DragArea>
           {page && total === 0 && (
             <EmptyWords table={table} search={search} filtered={view.where.conditions.length > 0} />
           )}

@@ -1,5 +1,7 @@
+import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { clsx } from 'clsx';
-import { useState } from 'react';
+import { useState, type CSSProperties, type PointerEvent } from 'react';
+import { DragArea } from '../ui/drag.tsx';
 import type { Table } from '../../core/tables/schema.ts';
 import { FIELD_ICONS, type Column } from './fields.ts';
 
@@ -25,8 +27,6 @@ export function GridHeader({
   onMove(field: string, before: string | null): void;
   onWiden(field: string, width: number): void;
 }) {
-  const [dragged, setDragged] = useState<string | null>(null);
-  const [over, setOver] = useState<number | null>(null);
   const [widening, setWidening] = useState<{ field: string; from: number; x: number; width: number } | null>(null);
   return (
     <div
@@ -40,78 +40,103 @@ export function GridHeader({
         setWidening(null);
       }}
     >
-      {visible.map((at, i) => {
-        const { field: f, width, frozen, left } = columns[at]!;
-        const Icon = FIELD_ICONS[f.type];
-        const broken = f.type === 'formula' && !f.formula;
-        const drawn = widening?.field === f.id ? widening.width : width;
-        return (
-          <div
-            key={f.id}
-            role="columnheader"
-            className={clsx(
-              'relative shrink-0 border-r border-line bg-paper',
-              frozen && 'sticky z-10',
-              over === at && dragged && 'shadow-[inset_2px_0_0_var(--color-dusk)]',
-            )}
-            style={{
-              width: drawn,
-              ...(frozen
-                ? { left }
-                : visible[i - 1] === undefined || columns[visible[i - 1]!]!.frozen
-                  ? { marginLeft: gap }
-                  : {}),
-            }}
-            onDragOver={(e) => {
-              if (!dragged) return;
-              e.preventDefault();
-              setOver(at);
-            }}
-            onDrop={(e) => {
-              e.preventDefault();
-              const before = columns[at]?.field.id ?? null;
-              if (dragged && dragged !== before) onMove(dragged, before);
-            }}
-          >
-            <button
-              type="button"
-              draggable
-              data-field={f.id}
-              title={`${f.name}: show and change this field; drag it to another place`}
-              onDragStart={(e) => {
-                e.dataTransfer.effectAllowed = 'move';
-                e.dataTransfer.setData('text/plain', f.name);
-                setDragged(f.id);
-              }}
-              onDragEnd={() => {
-                setDragged(null);
-                setOver(null);
-              }}
-              onClick={() => onSelectField(selectedField === f.id ? null : f.id)}
-              className={clsx(
-                'flex h-[34px] w-full items-center gap-1.5 px-2.5 text-left font-semibold',
-                selectedField === f.id ? 'bg-dusk-wash text-dusk' : f.type === 'formula' && 'text-kelp',
-                broken && 'text-persimmon-deep',
-                dragged === f.id && 'opacity-50',
-              )}
-            >
-              <Icon size={14} className="shrink-0 opacity-70" aria-hidden />
-              <span className="truncate">{f.name}</span>
-              {table.key?.includes(f.id) && <span className="text-xs font-normal text-ink-faint">key</span>}
-            </button>
-            <span
-              aria-hidden
-              title="Drag to make this column wider"
-              className="absolute top-0 -right-[3px] z-10 h-full w-[6px] cursor-col-resize hover:bg-dusk/30"
-              onPointerDown={(e) => {
-                e.preventDefault();
-                e.currentTarget.parentElement!.parentElement!.setPointerCapture(e.pointerId);
-                setWidening({ field: f.id, from: width, x: e.clientX, width });
-              }}
-            />
-          </div>
-        );
-      })}
+      <DragArea onDrop={({ id, over }) => over && over !== id && onMove(id, over)}>
+        {() =>
+          visible.map((at, i) => {
+            const { field: f, width, frozen, left } = columns[at]!;
+            const firstAfter = visible[i - 1] === undefined || columns[visible[i - 1]!]!.frozen;
+            return (
+              <HeaderCell
+                key={f.id}
+                column={columns[at]!}
+                isKey={table.key?.includes(f.id) ?? false}
+                selected={selectedField === f.id}
+                style={{
+                  width: widening?.field === f.id ? widening.width : width,
+                  ...(frozen ? { left } : firstAfter ? { marginLeft: gap } : {}),
+                }}
+                onSelect={() => onSelectField(selectedField === f.id ? null : f.id)}
+                onShift={(by) => {
+                  const to = columns[at + (by > 0 ? 2 : -1)];
+                  if (columns[at + by]) onMove(f.id, to?.field.id ?? null);
+                }}
+                onWiden={(e) => {
+                  e.preventDefault();
+                  e.currentTarget.parentElement!.parentElement!.setPointerCapture(e.pointerId);
+                  setWidening({ field: f.id, from: width, x: e.clientX, width });
+                }}
+              />
+            );
+          })
+        }
+      </DragArea>
+    </div>
+  );
+}
+
+/** One name: pressed to open its field, dragged or moved with Alt and an arrow key to another place. */
+function HeaderCell({
+  column: { field: f, frozen },
+  isKey,
+  selected,
+  style,
+  onSelect,
+  onShift,
+  onWiden,
+}: {
+  column: Column;
+  isKey: boolean;
+  selected: boolean;
+  style: CSSProperties;
+  onSelect(): void;
+  onShift(by: -1 | 1): void;
+  onWiden(e: PointerEvent): void;
+}) {
+  const { setNodeRef: setHandle, listeners, isDragging } = useDraggable({ id: f.id });
+  const { setNodeRef: setPlace, isOver } = useDroppable({ id: f.id });
+  const Icon = FIELD_ICONS[f.type];
+  const broken = f.type === 'formula' && !f.formula;
+  return (
+    <div
+      ref={setPlace}
+      role="columnheader"
+      className={clsx(
+        'relative shrink-0 border-r border-line bg-paper',
+        frozen && 'sticky z-10',
+        isOver && !isDragging && 'shadow-[inset_2px_0_0_var(--color-dusk)]',
+      )}
+      style={style}
+    >
+      <button
+        ref={setHandle}
+        type="button"
+        data-field={f.id}
+        title={`${f.name}: show and change this field; drag it to another place, or press Alt with an arrow key`}
+        {...listeners}
+        onClick={onSelect}
+        onKeyDown={(e) => {
+          if (!e.altKey || (e.key !== 'ArrowLeft' && e.key !== 'ArrowRight')) return;
+          e.preventDefault();
+          e.stopPropagation();
+          onShift(e.key === 'ArrowLeft' ? -1 : 1);
+        }}
+        className={clsx(
+          'flex h-[34px] w-full items-center gap-1.5 px-2.5 text-left font-semibold',
+          selected ? 'bg-dusk-wash text-dusk' : f.type === 'formula' && 'text-kelp',
+          broken && 'text-persimmon-deep',
+          isDragging && 'opacity-50',
+        )}
+      >
+        <Icon size={14} className="shrink-0 opacity-70" aria-hidden />
+        <span className="truncate">{f.name}</span>
+        {isKey && <span className="text-xs font-normal text-ink-faint">key</span>}
+      </button>
+      <span
+        aria-hidden
+        title="Drag to make this column wider"
+        className="absolute top-0 -right-[3px] z-10 h-full w-[6px] cursor-col-resize hover:bg-dusk/30"
+        onPointerDown={onWiden}
+      />
     </div>
   );
 }

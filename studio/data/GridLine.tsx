@@ -1,6 +1,7 @@
+import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { clsx } from 'clsx';
 import { ChevronDown, ChevronRight, GripVertical, PanelRight, Trash2 } from 'lucide-react';
-import { memo, useState } from 'react';
+import { memo, useState, type MouseEvent } from 'react';
 import type { Field, Table, View } from '../../core/tables/schema.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import type { GridRow } from '../engine/looking.ts';
@@ -56,18 +57,8 @@ export const GridLine = memo(function GridLine(props: Props) {
       style={{ height: LINE_HEIGHT, transform: `translateY(${top}px)` }}
       onMouseEnter={() => setOver(true)}
       onMouseLeave={() => setOver(false)}
-      {...(movable &&
-        row && {
-          onDragOver: (e: React.DragEvent) => {
-            if (e.dataTransfer.types.includes(RECORD)) e.preventDefault();
-          },
-          onDrop: (e: React.DragEvent) => {
-            e.preventDefault();
-            const moved = e.dataTransfer.getData(RECORD);
-            if (moved && moved !== row.id) actions.place(moved, row.id);
-          },
-        })}
     >
+      {movable && row && <RowPlace record={row.id} />}
       {visible.map((c, i) => {
         const column = columns[c]!;
         const first = visible[i - 1] === undefined || columns[visible[i - 1]!]!.frozen;
@@ -107,7 +98,40 @@ export const GridLine = memo(function GridLine(props: Props) {
   );
 });
 
-const RECORD = 'application/x-kite-record';
+/** Lies over a line: a record that is dragged is put before the one whose line it is over. */
+function RowPlace({ record }: { record: string }) {
+  const { setNodeRef, isOver } = useDroppable({ id: record });
+  return (
+    <span
+      ref={setNodeRef}
+      aria-hidden
+      className={clsx(
+        'pointer-events-none absolute inset-0 z-20',
+        isOver && 'shadow-[inset_0_2px_0_var(--color-dusk)]',
+      )}
+    />
+  );
+}
+
+/** Takes a record by its line. */
+function RowGrip({ record }: { record: string }) {
+  const { setNodeRef, listeners } = useDraggable({ id: record });
+  return (
+    <span
+      ref={setNodeRef}
+      aria-hidden
+      title="Drag to another place; Alt with an arrow key does the same"
+      {...listeners}
+      onMouseDown={(e) => {
+        e.stopPropagation();
+        (listeners?.['onMouseDown'] as ((e: MouseEvent) => void) | undefined)?.(e);
+      }}
+      className="mr-1 -ml-1.5 cursor-grab touch-none text-ink-faint"
+    >
+      <GripVertical size={13} />
+    </span>
+  );
+}
 
 function GridCellView(props: Props & { c: number; column: Column; margin: number }) {
   const { index, row, active, chosenFrom, chosenTo, editing, movable, column, c, margin, actions } = props;
@@ -140,21 +164,7 @@ function GridCellView(props: Props & { c: number; column: Column; margin: number
       )}
       style={{ width, ...(frozen && { left }), ...(margin && { marginLeft: margin }) }}
     >
-      {movable && c === 0 && row && !editing && (
-        <span
-          draggable
-          aria-hidden
-          title="Drag to another place; Alt with an arrow key does the same"
-          onMouseDown={(e) => e.stopPropagation()}
-          onDragStart={(e) => {
-            e.dataTransfer.setData(RECORD, row.id);
-            e.dataTransfer.effectAllowed = 'move';
-          }}
-          className="-ml-1.5 mr-1 cursor-grab text-ink-faint"
-        >
-          <GripVertical size={13} />
-        </span>
-      )}
+      {movable && c === 0 && row && !editing && <RowGrip record={row.id} />}
       {here && editing && row && cell ? (
         <CellEditor
           field={f}

@@ -1,16 +1,14 @@
 import { AppWindow, Plus, Smartphone } from 'lucide-react';
-import { Fragment, useEffect, useState, type DragEvent, type KeyboardEvent } from 'react';
+import { Fragment, useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { addScreen, elementOf, insideOf, moveElement, removeElement, shiftElement } from '../../core/app/edits.ts';
+import { addScreen, elementOf } from '../../core/app/edits.ts';
 import { freeName } from '../../core/document/names.ts';
-import type { Element, Screen } from '../../core/app/schema.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
-import { elementName } from '../../core/app/names.ts';
-import { thumbnailOf } from './thumbnails.ts';
+import { Outline } from './Outline.tsx';
 import { ScreenDesk } from './ScreenDesk.tsx';
 import { TabsDesk } from './TabsDesk.tsx';
 
@@ -106,81 +104,5 @@ export function ScreensView() {
         </div>
       </main>
     </>
-  );
-}
-
-/** The elements of a screen, as an outline that can be dragged and moved by keyboard. */
-function Outline({ screen, selected, base }: { screen: Screen; selected: string | null; base: string }) {
-  const app = useApp();
-  const edit = useStudio((s) => s.edit);
-  const navigate = useNavigate();
-  const [over, setOver] = useState<{ id: string; where: 'before' | 'after' | 'inside' } | null>(null);
-
-  const onKeyDown = (e: KeyboardEvent, element: Element): void => {
-    if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
-      e.preventDefault();
-      void edit(`Moved ${elementName(app, element)}`, (a) => shiftElement(a, element.id, e.key === 'ArrowUp' ? -1 : 1));
-    } else if (e.key === 'Delete') {
-      e.preventDefault();
-      void edit(`Removed ${elementName(app, element)}`, (a) => removeElement(a, element.id)).then(() =>
-        navigate(`${base}/${screen.id}`),
-      );
-    }
-  };
-  const whereOf = (e: DragEvent, element: Element): 'before' | 'after' | 'inside' => {
-    const box = e.currentTarget.getBoundingClientRect();
-    const share = (e.clientY - box.top) / box.height;
-    return insideOf(element) && share > 0.3 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
-  };
-  const draw = (list: readonly Element[], depth: number): React.ReactNode =>
-    list.map((e) => (
-      <Fragment key={e.id}>
-        <IndexItem
-          className={
-            over?.id === e.id
-              ? over.where === 'inside'
-                ? 'rounded-control ring-2 ring-persimmon'
-                : over.where === 'before'
-                  ? 'shadow-[0_-2px_0_var(--color-persimmon)]'
-                  : 'shadow-[0_2px_0_var(--color-persimmon)]'
-              : undefined
-          }
-          to={`${base}/${screen.id}/${e.id}`}
-          icon={thumbnailOf(e.kind, e)}
-          name={elementName(app, e)}
-          selected={e.id === selected}
-          depth={depth}
-          tone="inner"
-          draggable
-          onDragStart={(ev) => {
-            ev.dataTransfer.setData('text/element', e.id);
-            ev.stopPropagation();
-          }}
-          onDragOver={(ev) => {
-            ev.preventDefault();
-            ev.stopPropagation();
-            setOver({ id: e.id, where: whereOf(ev, e) });
-          }}
-          onDrop={(ev) => {
-            ev.preventDefault();
-            ev.stopPropagation();
-            const id = ev.dataTransfer.getData('text/element');
-            const where = whereOf(ev, e);
-            setOver(null);
-            if (id) void edit('Moved an element', (a) => moveElement(a, id, e.id, where));
-          }}
-          onKeyDown={(ev) => onKeyDown(ev, e)}
-        />
-        {(insideOf(e)?.length ?? 0) > 0 && (
-          <li>
-            <ul>{draw(insideOf(e)!, depth + 1)}</ul>
-          </li>
-        )}
-      </Fragment>
-    ));
-  return (
-    <li onDragEnd={() => setOver(null)}>
-      <ul>{draw(screen.root.children, 1)}</ul>
-    </li>
   );
 }

@@ -1,7 +1,9 @@
-import { useCallback, useEffect, useState, type RefObject } from 'react';
+import { useDraggable } from '@dnd-kit/core';
+import { useCallback, useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
 import { kindName } from '../../core/app/names.ts';
 import { elementOf, moveElement } from '../../core/app/edits.ts';
 import { useStudio } from '../state/studio.ts';
+import { DragArea } from '../ui/drag.tsx';
 
 interface Frame {
   id: string;
@@ -30,13 +32,9 @@ export function ArrangeOverlay({
   const edit = useStudio((s) => s.edit);
   const [hover, setHover] = useState<Frame | null>(null);
   const [chosen, setChosen] = useState<Frame | null>(null);
-  const [drag, setDrag] = useState<{
-    id: string;
-    x: number;
-    y: number;
-    moved: boolean;
-    target: (Frame & { where: 'before' | 'after' }) | null;
-  } | null>(null);
+  const [target, setTarget] = useState<(Frame & { where: 'before' | 'after' }) | null>(null);
+  /** What is dragged. */
+  const taken = useRef<string | null>(null);
 
   const frameOf = useCallback(
     (id: string | null): Frame | null => {
@@ -75,64 +73,96 @@ export function ArrangeOverlay({
     return null;
   };
 
+  const press = (x: number, y: number, overlay: Element): void => {
+    const tab = document
+      .elementsFromPoint(x, y)
+      .find((e) => e.closest('[data-tab], .k-back'))
+      ?.closest<HTMLElement>('[data-tab], .k-back');
+    if (tab) {
+      taken.current = null;
+      tab.click();
+      return;
+    }
+    taken.current = under(x, y, overlay);
+    if (taken.current) onSelect(taken.current);
+  };
+  const targetAt = (x: number, y: number, overlay: Element | null): typeof target => {
+    const over = overlay && frameOf(under(x, y, overlay));
+    const box = host.current;
+    if (!over || !box || over.id === taken.current) return null;
+    const below = (y - box.getBoundingClientRect().top) / scale >= over.top + over.height / 2;
+    return { ...over, where: below ? 'after' : 'before' };
+  };
+  const surface = useRef<HTMLDivElement>(null);
+  return (
+    <DragArea
+      onMove={({ point }) => setTarget(taken.current ? targetAt(point.x, point.y, surface.current) : null)}
+      onDrop={({ point }) => {
+        const id = taken.current;
+        const to = id && targetAt(point.x, point.y, surface.current);
+        setTarget(null);
+        if (id && to) void edit('Moved an element', (a) => moveElement(a, id, to.id, to.where));
+      }}
+    >
+      {(at) => (
+        <Surface
+          onNode={(node) => {
+            surface.current = node;
+          }}
+          onPress={press}
+          onHover={(x, y, overlay) => !at && setHover(frameOf(under(x, y, overlay)))}
+          onLeave={() => setHover(null)}
+          onWheel={(by) => host.current?.querySelector('.k-scroll')?.scrollBy(0, by)}
+        >
+          {hover && hover.id !== selected && !at && <Outline frame={hover} />}
+          {chosen && <Outline frame={chosen} label={app ? labelOf(elementOf(app, chosen.id)) : ''} />}
+          {at && target && (
+            <div
+              className="pointer-events-none absolute h-[3px] rounded bg-persimmon"
+              style={{
+                left: target.left,
+                width: target.width,
+                top: (target.where === 'before' ? target.top : target.top + target.height) - 2,
+              }}
+            />
+          )}
+        </Surface>
+      )}
+    </DragArea>
+  );
+}
+
+/** What lies over the phone: pressed to select, dragged to move what is under the finger. */
+function Surface({
+  onNode,
+  onPress,
+  onHover,
+  onLeave,
+  onWheel,
+  children,
+}: {
+  onNode(node: HTMLDivElement | null): void;
+  onPress(x: number, y: number, overlay: Element): void;
+  onHover(x: number, y: number, overlay: Element): void;
+  onLeave(): void;
+  onWheel(by: number): void;
+  children: ReactNode;
+}) {
+  const { setNodeRef, listeners } = useDraggable({ id: 'the element' });
   return (
     <div
+      ref={(node) => {
+        onNode(node);
+        setNodeRef(node);
+      }}
       className="absolute inset-0 z-10 touch-none"
-      onPointerDown={(e) => {
-        const id = under(e.clientX, e.clientY, e.currentTarget);
-        const tab = document
-          .elementsFromPoint(e.clientX, e.clientY)
-          .find((x) => x.closest('[data-tab], .k-back'))
-          ?.closest<HTMLElement>('[data-tab], .k-back');
-        if (tab) {
-          tab.click();
-          return;
-        }
-        if (!id) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        setDrag({ id, x: e.clientX, y: e.clientY, moved: false, target: null });
-        onSelect(id);
-      }}
-      onPointerMove={(e) => {
-        if (!drag) {
-          setHover(frameOf(under(e.clientX, e.clientY, e.currentTarget)));
-          return;
-        }
-        const moved = drag.moved || Math.hypot(e.clientX - drag.x, e.clientY - drag.y) > 5;
-        const over = frameOf(under(e.clientX, e.clientY, e.currentTarget));
-        const box = host.current!.getBoundingClientRect();
-        const target =
-          moved && over && over.id !== drag.id
-            ? {
-                ...over,
-                where: ((e.clientY - box.top) / scale < over.top + over.height / 2 ? 'before' : 'after') as
-                  'before' | 'after',
-              }
-            : null;
-        setDrag({ ...drag, moved, target });
-      }}
-      onPointerUp={() => {
-        if (drag?.target) {
-          const { id, target } = drag;
-          void edit('Moved an element', (a) => moveElement(a, id, target.id, target.where));
-        }
-        setDrag(null);
-      }}
-      onPointerLeave={() => setHover(null)}
-      onWheel={(e) => host.current?.querySelector('.k-scroll')?.scrollBy(0, e.deltaY)}
+      {...listeners}
+      onPointerDown={(e) => onPress(e.clientX, e.clientY, e.currentTarget)}
+      onPointerMove={(e) => onHover(e.clientX, e.clientY, e.currentTarget)}
+      onPointerLeave={onLeave}
+      onWheel={(e) => onWheel(e.deltaY)}
     >
-      {hover && hover.id !== selected && !drag && <Outline frame={hover} />}
-      {chosen && <Outline frame={chosen} label={app ? labelOf(elementOf(app, chosen.id)) : ''} />}
-      {drag?.target && (
-        <div
-          className="pointer-events-none absolute h-[3px] rounded bg-persimmon"
-          style={{
-            left: drag.target.left,
-            width: drag.target.width,
-            top: (drag.target.where === 'before' ? drag.target.top : drag.target.top + drag.target.height) - 2,
-          }}
-        />
-      )}
+      {children}
     </div>
   );
 }

@@ -46,6 +46,14 @@ export function IndexGroup({
   );
 }
 
+/** Where an item is taken and dropped, as dnd-kit gives it. */
+export interface ItemDrag {
+  place(e: HTMLElement | null): void;
+  handle(e: HTMLElement | null): void;
+  listeners: Record<string, unknown> | undefined;
+  describedBy: string;
+}
+
 export function IndexItem({
   to,
   icon: Icon,
@@ -55,6 +63,7 @@ export function IndexItem({
   depth = 0,
   tone = 'plain',
   className,
+  drag,
   ...rest
 }: {
   to: string;
@@ -65,15 +74,16 @@ export function IndexItem({
   depth?: number;
   tone?: 'plain' | 'inner';
   className?: string | undefined;
-  draggable?: boolean;
-  onDragStart?: (e: React.DragEvent) => void;
-  onDragOver?: (e: React.DragEvent) => void;
-  onDrop?: (e: React.DragEvent) => void;
+  /** What makes it something that can be dragged. */
+  drag?: ItemDrag;
   onKeyDown?: (e: React.KeyboardEvent) => void;
 }) {
   return (
-    <li className={clsx('group relative', className)} {...rest}>
+    <li ref={drag?.place} className={clsx('group relative', className)} {...rest}>
       <Link
+        ref={drag?.handle}
+        {...drag?.listeners}
+        aria-describedby={drag?.describedBy}
         to={to}
         aria-current={selected ? 'true' : undefined}
         draggable={false}

@@ -1,0 +1,145 @@
+import {
+  DndContext,
+  KeyboardSensor,
+  MouseSensor,
+  TouchSensor,
+  useSensor,
+  useSensors,
+  type CollisionDetection,
+  type DragEndEvent,
+  type DragMoveEvent,
+  type KeyboardCoordinateGetter,
+} from '@dnd-kit/core';
+import { useState, type ReactNode } from 'react';
+
+/** Where something that is dragged is now. */
+export interface DragAt {
+  /** What is dragged. */
+  id: string;
+  /** The place it is over; null over none. */
+  over: string | null;
+  /** How far across and down that place it is, from 0 to 1. */
+  share: { x: number; y: number };
+  /** How far it has come, in pixels of the page. */
+  by: { x: number; y: number };
+  /** Where the finger or mouse is in the window. */
+  point: { x: number; y: number };
+}
+
+/** Data that a place for dropping may carry: `inside` when things can be put into it as well as before and behind it. */
+export interface DropData {
+  inside?: boolean;
+  name?: string;
+}
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+/** The smallest place under a point. */
+const under: CollisionDetection = ({ pointerCoordinates, collisionRect, droppableContainers, droppableRects }) => {
+  // Moved by keys there is no pointer: the upper edge of what is moved stands for it.
+  const at = pointerCoordinates ?? { x: collisionRect.left + 8, y: collisionRect.top };
+  return droppableContainers
+    .flatMap((c) => {
+      const r = droppableRects.get(c.id);
+      const within = r && at.x >= r.left && at.x <= r.right && at.y >= r.top && at.y <= r.bottom;
+      return within ? [{ id: c.id, size: r.width * r.height }] : [];
+    })
+    .sort((a, b) => a.size - b.size);
+};
+
+/** Arrow keys go from place to place: before each, into those that hold others, and behind the last. */
+const stepByKeys: KeyboardCoordinateGetter = (e, { currentCoordinates, context }) => {
+  if (e.code !== 'ArrowDown' && e.code !== 'ArrowUp') return undefined;
+  e.preventDefault();
+  const rects = context.droppableContainers.getEnabled().flatMap((c) => {
+    const r = context.droppableRects.get(c.id);
+    return r ? [{ r, inside: (c.data.current as DropData | undefined)?.inside ?? false }] : [];
+  });
+  const last = rects.reduce((low, { r }) => Math.max(low, r.bottom - 3), 0);
+  const stops = rects.flatMap(({ r, inside }) => [r.top + r.height * 0.15, ...(inside ? [r.top + r.height / 2] : [])]);
+  const ordered = [...stops, last].sort((a, b) => a - b);
+  const y =
+    e.code === 'ArrowDown'
+      ? ordered.find((s) => s > currentCoordinates.y + 1)
+      : ordered.findLast((s) => s < currentCoordinates.y - 1);
+  return y === undefined ? undefined : { x: currentCoordinates.x, y };
+};
+
+function whereOf(e: DragMoveEvent | DragEndEvent): DragAt {
+  const { active, over, delta, activatorEvent } = e;
+  const start = startOf(activatorEvent, active.rect.current.initial);
+  const point = { x: start.x + delta.x, y: start.y + delta.y };
+  const r = over?.rect;
+  const share = r ? { x: (point.x - r.left) / r.width, y: (point.y - r.top) / r.height } : { x: 0, y: 0 };
+  return { id: String(active.id), over: over ? String(over.id) : null, share, by: delta, point };
+}
+
+function startOf(e: Event, rect: { left: number; top: number } | null): Point {
+  if (e instanceof MouseEvent) return { x: e.clientX, y: e.clientY };
+  const touch = 'touches' in e ? (e as TouchEvent).touches[0] : undefined;
+  return touch ? { x: touch.clientX, y: touch.clientY } : { x: (rect?.left ?? 0) + 8, y: rect?.top ?? 0 };
+}
+
+/**
+ * An area in which things are dragged by mouse, by finger (held for a moment, so that a list still scrolls) and, with
+ * `keys`, by keyboard: space picks up and puts down, arrow keys move, Escape leaves it where it was.
+ */
+export function DragArea({
+  children,
+  onStart,
+  onMove,
+  onDrop,
+  keys = false,
+  nameOf = () => 'it',
+}: {
+  children: (at: DragAt | null) => ReactNode;
+  onStart?(at: Point, id: string): void;
+  onMove?(at: DragAt): void;
+  onDrop(at: DragAt): void;
+  keys?: boolean;
+  nameOf?(id: string): string;
+}) {
+  const [at, setAt] = useState<DragAt | null>(null);
+  const mouse = useSensor(MouseSensor, { activationConstraint: { distance: 4 } });
+  const touch = useSensor(TouchSensor, { activationConstraint: { delay: 180, tolerance: 8 } });
+  const keyboard = useSensor(KeyboardSensor, {
+    coordinateGetter: stepByKeys,
+    keyboardCodes: { start: keys ? ['Space'] : [], cancel: ['Escape'], end: ['Space', 'Enter'] },
+  });
+  const sensors = useSensors(mouse, touch, keyboard);
+  const end = (): void => setAt(null);
+  const overWords = (id: unknown): string => (id === undefined ? 'no place' : nameOf(String(id)));
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={under}
+      onDragStart={(e) => onStart?.(startOf(e.activatorEvent, e.active.rect.current.initial), String(e.active.id))}
+      onDragMove={(e) => {
+        const now = whereOf(e);
+        setAt(now);
+        onMove?.(now);
+      }}
+      onDragEnd={(e) => {
+        end();
+        onDrop(whereOf(e));
+      }}
+      onDragCancel={end}
+      accessibility={{
+        screenReaderInstructions: {
+          draggable: 'Press space to pick it up, arrow keys to move it, space to put it down, Escape to leave it.',
+        },
+        announcements: {
+          onDragStart: ({ active }) => `Picked up ${nameOf(String(active.id))}.`,
+          onDragOver: ({ over }) => `Over ${overWords(over?.id)}.`,
+          onDragEnd: ({ over }) => (over ? `Put down at ${overWords(over.id)}.` : 'Put back.'),
+          onDragCancel: () => 'Left where it was.',
+        },
+      }}
+    >
+      {children(at)}
+    </DndContext>
+  );
+}
