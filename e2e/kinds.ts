@@ -56,6 +56,52 @@ async function smallKinds(stage: Stage): Promise<void> {
   await shot(page, 'ran');
 }
 
+/** Tables of the diagram are dragged, by mouse and by finger; a press opens one. */
+async function diagram(stage: Stage): Promise<void> {
+  const p = await openStudio(stage);
+  const { page } = p;
+  await p.sees('What should the phone do');
+  await p.press('Heatherfield Bees', 'button');
+  await p.sees('days', '.k-app', 20_000);
+  await p.pressText('Data', 'header');
+  await p.pressText('How tables relate', 'nav');
+  await p.sees('Each line leads from the many to the one', 'main');
+  const box = async () =>
+    await (await page.waitForSelector('main .card button ::-p-text(Apiaries)'))!.evaluate((e) => {
+      const { left, top } = e.closest('button')!.getBoundingClientRect();
+      return { left, top };
+    });
+  const start = await box();
+  await page.mouse.move(start.left + 20, start.top + 10);
+  await page.mouse.down();
+  await page.mouse.move(start.left + 60, start.top + 50, { steps: 20 });
+  await page.mouse.up();
+  await p.sees('Moved a table in the diagram', 'section[aria-label="Trace"]');
+  const moved = await box();
+  // The first few pixels decide that it is a drag and not a press.
+  if (Math.abs(moved.left - start.left - 40) > 6 || Math.abs(moved.top - start.top - 40) > 6)
+    throw new Error(`The table was moved from ${JSON.stringify(start)} to ${JSON.stringify(moved)}.`);
+  // A finger holds for a moment before it drags, so that it can scroll as well.
+  await page.touchscreen.touchStart(moved.left + 20, moved.top + 10);
+  await new Promise((r) => {
+    setTimeout(r, 300);
+  });
+  for (let i = 1; i <= 5; i++) await page.touchscreen.touchMove(moved.left + 20, moved.top + 10 + i * 8);
+  await page.touchscreen.touchEnd();
+  await page.waitForFunction(
+    (was) =>
+      [...document.querySelectorAll('main .card button')]
+        .find((e) => (e as HTMLElement).innerText.includes('Apiaries'))!
+        .getBoundingClientRect().top >
+      was + 20,
+    {},
+    moved.top,
+  );
+  await shot(page, 'diagram');
+  await p.pressText('Apiaries', 'main .card');
+  await p.sees('Each record is called', 'main');
+}
+
 /** Throwaway pictures for whoever works on it: `SHOTS=folder`. */
 async function shot(page: Awaited<ReturnType<typeof openStudio>>['page'], name: string): Promise<void> {
   const folder = process.env['SHOTS'];
@@ -64,4 +110,5 @@ async function shot(page: Awaited<ReturnType<typeof openStudio>>['page'], name: 
 
 export const tests: Test[] = [
   { name: 'a divider, a rating, a wait and a screen that opens are made and work', run: smallKinds },
+  { name: 'tables of the diagram are dragged by mouse and by finger, and opened by a press', run: diagram },
 ];

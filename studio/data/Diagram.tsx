@@ -134,7 +134,8 @@ export function Diagram() {
                     );
                   })}
                 </svg>
-                {placed.map((p) => {
+                {still.map((p) => {
+                  const to = placed.find((x) => x.table.id === p.table.id)!;
                   const names = p.table.fields.filter((f) => f.link).map((f) => f.name);
                   return (
                     <TableBox
@@ -142,6 +143,7 @@ export function Diagram() {
                       id={p.table.id}
                       x={p.x}
                       y={p.y}
+                      shift={{ x: to.x - p.x, y: to.y - p.y }}
                       onKeyDown={(e) => onKey(e, p.table.id)}
                       onOpen={() => void navigate(`/app/${kept!.id}/data/${p.table.id}`)}
                     >
@@ -179,6 +181,7 @@ function TableBox({
   id,
   x,
   y,
+  shift,
   onKeyDown,
   onOpen,
   children,
@@ -186,6 +189,8 @@ function TableBox({
   id: string;
   x: number;
   y: number;
+  /** How far it is dragged. It is moved by a transform, which does not alter what is measured. */
+  shift: { x: number; y: number };
   onKeyDown(e: KeyboardEvent): void;
   onOpen(): void;
   children: ReactNode;
@@ -199,7 +204,7 @@ function TableBox({
       onKeyDown={onKeyDown}
       onClick={onOpen}
       className="absolute touch-none rounded-card border border-line-strong bg-raised px-3 text-left shadow-[0_1px_2px_rgb(31_46_42/0.06)] hover:border-dusk"
-      style={{ left: x, top: y, ...BOX }}
+      style={{ left: x, top: y, ...BOX, transform: `translate(${shift.x}px, ${shift.y}px)` }}
     >
       {children}
     </button>
