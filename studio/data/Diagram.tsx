@@ -204,7 +204,13 @@ function TableBox({
       onKeyDown={onKeyDown}
       onClick={onOpen}
       className="absolute touch-none rounded-card border border-line-strong bg-raised px-3 text-left shadow-[0_1px_2px_rgb(31_46_42/0.06)] hover:border-dusk"
-      style={{ left: x, top: y, ...BOX, transform: `translate(${shift.x}px, ${shift.y}px)` }}
+      style={{
+        left: x,
+        top: y,
+        ...BOX,
+        transform: `translate(${shift.x}px, ${shift.y}px)`,
+        zIndex: shift.x || shift.y ? 1 : 0,
+      }}
     >
       {children}
     </button>
