@@ -128,6 +128,8 @@ export function DragArea({
       }}
       onDragCancel={end}
       accessibility={{
+        // What is said aloud stands outside: inside a grid or a list only their own parts may stand.
+        container: document.body,
         screenReaderInstructions: {
           draggable: 'Press space to pick it up, arrow keys to move it, space to put it down, Escape to leave it.',
         },
