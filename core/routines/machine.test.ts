@@ -7,6 +7,7 @@ import { thisId } from '../document/ids.ts';
 import { CalendarDate, DateTime, DaysDuration, Range } from '../formula/values.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
+import { MOST_TOGETHER } from '../records/together.ts';
 import { answerTo, type Answer, type Ask, type Ports } from './asks.ts';
 import { Machine, STEP_BUDGET } from './machine.ts';
 import { driveRun, resumeRun, type KeptRun } from './run.ts';
@@ -249,11 +250,34 @@ describe('together', () => {
     );
   });
   it('holds as much as a host takes at once, and says so when it is more', async () => {
-    const add = make.step('add', { table: T.visits, values: [{ field: F.fed, value: '1' }], resultName: 'visit' });
-    const many = (n: number): Step[] => Array.from({ length: n }, () => add);
-    const w = world([make.step('together', { steps: many(10_001) })]);
-    expect((await run(w)).state.ended?.error).toBe('At most 10,000 changes can be written together.');
-    expect(w.records.rows(T.visits)).toHaveLength(3);
+    const flood = (changes: number) =>
+      defineStep({ do: 'flood', said: { name: 'Flood', hint: '' }, properties: {} }).does({
+        begin: () => ({}) as never,
+        start: (_step, scope) => ({
+          ask: {
+            ask: 'write',
+            drafts: Array.from({ length: changes }, () => ({
+              do: 'set',
+              table: T.visits,
+              record: scope.newId(),
+              cells: {},
+            })),
+            together: false,
+          },
+        }),
+      });
+    const flooded = async (changes: number) => {
+      const step = { id: 'p_flood0000', do: 'flood' } as unknown as Step;
+      const kinds: StepKinds = new Map([...stepKinds, ['flood', flood(changes)]]);
+      const w = world([make.step('together', { steps: [step, step] })], { kinds });
+      return { w, error: (await run(w)).state.ended?.error };
+    };
+    const most = await flooded(MOST_TOGETHER / 2);
+    expect(most.error).toBeUndefined();
+    expect(most.w.records.rows(T.visits)).toHaveLength(3 + MOST_TOGETHER);
+    const more = await flooded(MOST_TOGETHER / 2 + 1);
+    expect(more.error).toBe('At most 10,000 changes can be written together.');
+    expect(more.w.records.rows(T.visits)).toHaveLength(3);
   });
   it('a group in a group is sent with the outer one', async () => {
     const w = world([
