@@ -3,44 +3,15 @@ import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { checkChange } from './check.ts';
-import { ChangeSchema, type Change, type RecordState } from '../records/change.ts';
+import { ChangeSchema, type Change } from '../records/change.ts';
 import { HybridClock, stampText } from './clock.ts';
-import { Device, OfflineError, type DeviceStore, type HostLink } from './device.ts';
+import { Device, OfflineError, type HostLink } from './device.ts';
+import { contents, memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
 import { Replica } from './replica.ts';
 
 const owner = { kind: 'owner' as const };
 const link = { kind: 'link' as const };
-
-/** A log that remembers, and can be made to fail. */
-function memoryLog() {
-  const kept: Change[] = [];
-  return {
-    kept,
-    fail: false,
-    async append(changes: readonly Change[]) {
-      if (this.fail) throw new Error('disk full');
-      kept.push(...changes);
-    },
-  };
-}
-
-/** A device's store in memory, to start the device again from. */
-function memoryStore() {
-  const states = new Map<string, RecordState>();
-  const queue = new Map<string, Change>();
-  const kept = { at: 0 };
-  const store: DeviceStore = {
-    async save(u) {
-      for (const id of u.gone ?? []) states.delete(id);
-      for (const s of u.states ?? []) states.set(s.id, structuredClone(s));
-      for (const c of u.queued ?? []) queue.set(c.id, structuredClone(c));
-      for (const id of u.sent ?? []) queue.delete(id);
-      if (u.at !== undefined) kept.at = u.at;
-    },
-  };
-  return { store, states, queue, kept };
-}
 
 interface Wire extends HostLink {
   online: boolean;
@@ -74,13 +45,6 @@ function makeDevice(id: string, wire: HostLink, memory = memoryStore(), now = Da
   device.onRefused = (list) => refusals.push(...list.map((r) => r.reason));
   return { device, records, replica, memory, refusals };
 }
-const contents = (r: Records): unknown =>
-  Object.fromEntries(
-    [T.hives, T.visits, T.keepers].map((t) => [
-      t,
-      Object.fromEntries(r.rows(t).map((row) => [row.id, Object.fromEntries(Object.entries(row.cells).sort())])),
-    ]),
-  );
 const change = (id: string, record: string) => ({
   id,
   stamp: stampText(Date.now(), 0, 'zzzz'),
@@ -103,7 +67,7 @@ describe('merging', () => {
     what: fc.oneof(
       fc.record({
         do: fc.constant('set' as const),
-        cells: fc.dictionary(fc.constantFrom(F.name, F.tag), fc.constantFrom('x', 'y', 'z'), { minKeys: 1 }),
+        cells: fc.dictionary(fc.constantFrom(F.name, F.tag), fc.constantFrom('x', 'y', null), { minKeys: 1 }),
       }),
       fc.record({ do: fc.constantFrom('remove' as const, 'restore' as const) }),
     ),

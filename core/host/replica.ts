@@ -110,9 +110,8 @@ export class Replica {
     for (const field of Object.keys(cells)) known.stamps[field] = stamp(field);
     const row = this.records.row(known.table, known.id);
     if (row) this.records.set(known.table, known.id, cells);
-    else Object.assign(known.cells, cells);
-    // A row shares its cells with its state; only a removed record has none.
-    if (row && row.cells !== known.cells) Object.assign(known.cells, cells);
+    // A cell that is emptied before it was ever filled is no news to the records, but its stamp must be found here.
+    Object.assign(known.cells, cells);
     if (!row) this.show(known);
   }
 
