@@ -216,7 +216,10 @@ export function shiftElement(app: App, id: string, by: number): void {
   if (p) moveBy(p.list, p.at, by);
 }
 
-/** Moves an element before or behind another, or inside a container. An element never goes into itself. */
+/**
+ * Moves an element before or behind another, or inside a container. Where that is not possible it goes to the nearest
+ * place that is; never into itself.
+ */
 export function moveElement(app: App, id: string, to: string, where: 'before' | 'after' | 'inside'): void {
   const from = placeOf(app, id);
   if (!from?.parent || id === to) return;
@@ -229,9 +232,10 @@ export function moveElement(app: App, id: string, to: string, where: 'before' | 
   from.list.splice(from.at, 1);
   const target = placeOf(app, to)!;
   const there = target.list[target.at] ?? target.screen.root;
-  const within = where === 'inside' ? insideOf(there) : null;
+  // Nothing stands beside a screen's root, and nothing inside what holds no others.
+  const within = where === 'inside' || !target.parent ? insideOf(there) : null;
   if (within) within.push(element);
-  else target.list.splice(target.at + (where === 'after' ? 1 : 0), 0, element);
+  else target.list.splice(target.at + (where === 'before' ? 0 : 1), 0, element);
 }
 
 export function addScreen(app: App, name: string, given: string | null = null): Screen {
