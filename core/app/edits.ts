@@ -148,7 +148,8 @@ export function moveField(app: App, tableId: string, fieldId: string, by: number
     );
 }
 
-function moveBy<T>(list: T[], at: number, by: number): void {
+/** Moves one of a list by so many places; beyond an end it stays where it is. */
+export function moveBy<T>(list: T[], at: number, by: number): void {
   const to = at + by;
   if (at < 0 || to < 0 || to >= list.length) return;
   const [item] = list.splice(at, 1);

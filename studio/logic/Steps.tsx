@@ -1,6 +1,7 @@
 import { ArrowDown, ArrowUp, CirclePlus, Copy, Trash2 } from 'lucide-react';
 import { clsx } from 'clsx';
 import { Fragment, useMemo } from 'react';
+import { moveBy } from '../../core/app/edits.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import { copyOf } from '../../core/document/walk.ts';
@@ -59,9 +60,7 @@ export function Steps({ routine }: { routine: Routine }) {
     move: (id, by) =>
       change(`Moved a step of ${routine.name}`, (r) => {
         const f = findStep(r.steps, id);
-        if (!f || f.at + by < 0 || f.at + by >= f.list.length) return;
-        const [s] = f.list.splice(f.at, 1);
-        f.list.splice(f.at + by, 0, s!);
+        if (f) moveBy(f.list, f.at, by);
       }),
   };
   return (

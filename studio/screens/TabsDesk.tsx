@@ -1,5 +1,6 @@
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { toast } from 'sonner';
+import { moveBy } from '../../core/app/edits.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
@@ -12,10 +13,7 @@ export function TabsDesk() {
   const edit = useStudio((s) => s.edit);
   const free = app.screens.filter((s) => (!s.given || s.optional) && !app.tabs.some((t) => t.screen === s.id));
   const move = (at: number, by: number): void =>
-    void edit('Changed the order of the tabs', (a) => {
-      const [t] = a.tabs.splice(at, 1);
-      a.tabs.splice(at + by, 0, t!);
-    });
+    void edit('Changed the order of the tabs', (a) => moveBy(a.tabs, at, by));
   return (
     <>
       <h1 className="mb-1 text-xl">Tab bar</h1>
