@@ -23,24 +23,29 @@ export function LinkInput({
   const [title, setTitle] = useState('');
 
   useEffect(() => {
+    if (!open) return;
     let current = true;
-    api.choices(table, open ? search : '').then(
-      (list) => {
-        if (!current) return;
-        setChoices(list);
-        const chosen = list.find((c) => c.id === value);
-        if (chosen) setTitle(chosen.title);
-      },
+    api.choices(table, search).then(
+      (list) => current && setChoices(list),
       () => undefined,
     );
     return () => {
       current = false;
     };
-  }, [api, table, search, open, value]);
+  }, [api, table, search, open]);
 
   useEffect(() => {
-    if (value === null) setTitle('');
-  }, [value]);
+    setTitle('');
+    if (value === null) return;
+    let current = true;
+    api.titles(table, [value]).then(
+      (titles) => current && setTitle(titles[value] ?? ''),
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [api, table, value]);
 
   if (!open) {
     return (
@@ -94,7 +99,6 @@ export function LinkInput({
             key={c.id}
             onClick={() => {
               set(c.id);
-              setTitle(c.title);
               setOpen(false);
             }}
           >

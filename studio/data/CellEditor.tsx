@@ -92,34 +92,52 @@ export function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) 
   );
 }
 
-/** Picks one of a list by typing and arrow keys. */
+/**
+ * Picks one of a list by typing and arrow keys. Enter takes what is picked out; where nothing is, the cell stays as it
+ * was. A choice that is still looked for is waited for.
+ */
 export function ListEditor({
   field,
   cell,
   typed,
   choices,
+  looking = false,
   onPick,
   onDone,
   onSearch,
   free = false,
 }: EditorProps & {
   choices: { key: string; label: string }[];
+  /** The choices are those of an earlier search; the newer ones are on their way. */
+  looking?: boolean;
   onPick(key: string | null): void;
   onSearch?: (text: string) => void;
   free?: boolean;
 }) {
   const [text, setText] = useState(typed ?? '');
-  const [at, setAt] = useState(0);
+  const [moved, setMoved] = useState<number | null>(null);
+  const waits = useRef(false);
   const found = onSearch ? choices : choices.filter((c) => c.label.toLowerCase().includes(text.toLowerCase()));
   const list = [{ key: null as string | null, label: 'nothing' }, ...found];
-  useEffect(() => {
-    setAt(text && found.length ? 1 : 0);
-    onSearch?.(text);
-  }, [text]); // eslint-disable-line react-hooks/exhaustive-deps
+  const at = moved ?? (text && found.length ? 1 : -1);
+  const none = text !== '' && found.length === 0 && !looking;
   const pick = (key: string | null): void => {
     onPick(key);
     onDone(0, 0);
   };
+  const take = (): void => {
+    const chosen = list[at];
+    if (looking) waits.current = true;
+    else if (chosen) pick(chosen.key);
+    else if (text === '') onDone(0, 0);
+    else if (free) pick(text);
+  };
+  useEffect(() => onSearch?.(text), []); // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => {
+    if (looking || !waits.current) return;
+    waits.current = false;
+    take();
+  });
   return (
     <div
       className="float absolute top-0 left-0 z-30 w-56 p-1 font-normal text-ink"
@@ -131,22 +149,26 @@ export function ListEditor({
         placeholder={cell.shown || 'Search'}
         aria-label={field.name}
         className="field mb-1"
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          setText(e.target.value);
+          setMoved(null);
+          waits.current = false;
+          onSearch?.(e.target.value);
+        }}
         onBlur={() => onDone(0, 0)}
         onKeyDown={(e) => {
           e.stopPropagation();
           if (e.key === 'ArrowDown') {
             e.preventDefault();
-            setAt(Math.min(list.length - 1, at + 1));
+            setMoved(Math.min(list.length - 1, at + 1));
           }
           if (e.key === 'ArrowUp') {
             e.preventDefault();
-            setAt(Math.max(0, at - 1));
+            setMoved(Math.max(0, at - 1));
           }
           if (e.key === 'Enter') {
             e.preventDefault();
-            if (free && text && found.length === 0) pick(text);
-            else pick(list[at]?.key ?? null);
+            take();
           }
           if (e.key === 'Escape' || e.key === 'Tab') {
             e.preventDefault();
@@ -170,6 +192,11 @@ export function ListEditor({
           </li>
         ))}
       </ul>
+      {none && (
+        <p role="status" className="px-2 py-1 text-ink-faint">
+          {free ? 'Enter keeps it as a new word.' : 'Nothing found. Try other letters.'}
+        </p>
+      )}
     </div>
   );
 }

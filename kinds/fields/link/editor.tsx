@@ -65,8 +65,16 @@ function OneLink(props: EditorProps & { table: string }) {
   const engine = useEngine();
   const app = useApp();
   const [choices, setChoices] = useState<{ key: string; label: string }[]>([]);
+  const [looking, setLooking] = useState(true);
+  const asked = useRef('');
   const search = (text: string): void => {
-    void engine.choices(props.table, text).then((list) => setChoices(list.map((c) => ({ key: c.id, label: c.title }))));
+    asked.current = text;
+    setLooking(true);
+    void engine.choices(props.table, text).then((list) => {
+      if (asked.current !== text) return;
+      setChoices(list.map((c) => ({ key: c.id, label: c.title })));
+      setLooking(false);
+    });
   };
   const { link } = props.field;
   const pick = async (id: string | null): Promise<void> => {
@@ -76,5 +84,5 @@ function OneLink(props: EditorProps & { table: string }) {
     const at = target?.fields.findIndex((f) => f.id === link.to) ?? -1;
     props.onKeep(null, row?.cells[at]?.raw ?? null);
   };
-  return <ListEditor {...props} choices={choices} onSearch={search} onPick={(id) => void pick(id)} />;
+  return <ListEditor {...props} choices={choices} looking={looking} onSearch={search} onPick={(id) => void pick(id)} />;
 }

@@ -1,0 +1,46 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, render, type RenderResult } from '@testing-library/react';
+import { Tooltip } from 'radix-ui';
+import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
+import { afterEach, vi } from 'vitest';
+import type { App } from '../core/app/schema.ts';
+import { hiveApp } from '../core/records/fixture.ts';
+import { useStudio } from './state/studio.ts';
+
+/** For tests of components: the hive app is open, and the engine answers what the test says. */
+
+// What jsdom leaves out and the components of others ask for.
+class NoObserver {
+  observe(): void {}
+  unobserve(): void {}
+  disconnect(): void {}
+}
+vi.stubGlobal('ResizeObserver', NoObserver);
+Element.prototype.scrollIntoView = () => undefined;
+Element.prototype.hasPointerCapture = () => false;
+
+afterEach(() => {
+  cleanup();
+  useStudio.setState({ kept: null, app: null, engine: null, phone: null, past: [], future: [] });
+});
+
+type Engine = NonNullable<ReturnType<typeof useStudio.getState>['engine']>;
+
+/** Opens an app without a worker. What the engine is asked beyond `answers` fails the test. */
+export function openApp(app: App = hiveApp(), answers: Record<string, (...asked: never[]) => unknown> = {}): App {
+  useStudio.setState({ app, engine: answers as unknown as Engine });
+  return app;
+}
+
+/** Shows a part of the studio as its page would. */
+export function show(part: ReactNode): RenderResult {
+  const around = ({ children }: { children: ReactNode }): ReactNode => (
+    <QueryClientProvider client={new QueryClient()}>
+      <Tooltip.Provider>
+        <MemoryRouter>{children}</MemoryRouter>
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  );
+  return render(part, { wrapper: around });
+}
