@@ -1,3 +1,4 @@
+import { readSheets } from '../core/formats/read.ts';
 import { spawnSync } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -94,7 +95,7 @@ describe('kite formula', () => {
 });
 
 describe('kite export and check', () => {
-  it('gives a table as JSON with typed values, or as CSV', () => {
+  it('gives a table as JSON with typed values, as CSV or as a workbook', async () => {
     expect(kite('export', at('app.json'), '--table', 'Trips', '--as', 'json', '--to', '-').json[0]).toEqual({
       When: '2026-04-13',
       'Sail no': 'GBR 1',
@@ -103,6 +104,17 @@ describe('kite export and check', () => {
     });
     expect(kite('export', at('app.json'), '--table', 'boats', '--as', 'csv').out).toBe(
       'Boat,Sail no,Length\r\nTern,GBR 1,6.5\r\nOtter,GBR 2,7.25\r\nAuk,GBR 3,5\r\n',
+    );
+    kite('export', at('app.json'), '--table', 'Boats', '--as', 'csv', '--to', at('boats.csv'));
+    expect((await readFile(at('boats.csv'))).subarray(0, 7).toString()).toBe('\uFEFFBoat');
+    kite('export', at('app.json'), '--table', 'Boats', '--as', 'xlsx', '--to', at('boats.xlsx'));
+    expect((await readSheets('boats.xlsx', await readFile(at('boats.xlsx'))))[0]!.rows[1]).toEqual([
+      'Tern',
+      'GBR 1',
+      '6.5',
+    ]);
+    expect(kite('export', at('app.json'), '--table', 'Boats', '--as', 'pdf').err).toContain(
+      '--as takes xlsx, json, csv.',
     );
     expect(kite('export', at('app.json'), '--table', 'Cars', '--as', 'csv').err).toContain('Tables: Boats, Trips.');
   });

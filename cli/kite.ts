@@ -5,9 +5,11 @@ import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { readBundle, writeBundle } from '../core/formats/bundle.ts';
 import { makeApp } from '../core/formats/make-app.ts';
-import { tidyName } from '../core/formats/sheets.ts';
+import { tidyName } from '../core/formats/sheet.ts';
 import { bring } from '../core/formats/bring.ts';
-import { exportTable, toCsv, toJsonRows } from '../core/formats/tables.ts';
+import { startsWith } from '../core/formats/format.ts';
+import { exportTable } from '../core/formats/exported.ts';
+import { FORMATS } from '../kinds/formats/index.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
 import { fieldKind } from '../kinds/fields/index.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
@@ -18,7 +20,7 @@ const USAGE = `kite: Mellow Kite from the command line
   import FILE... --out app.json               make an app of CSV and XLSX files
   formula 'EXPRESSION' [--with context.json]  work out one formula
   formula --lines cases.jsonl                 work out one formula a line
-  export app.json --table NAME --as csv|json --to FILE   (- is standard output)
+  export app.json --table NAME --as csv|xlsx|json --to FILE   (- is standard output)
   check app.json                              what is unfinished or broken; exit code 1 when it stops a release
 
 Answers are JSON on standard output; errors go to standard error with exit code 2.`;
@@ -93,17 +95,18 @@ async function exportApp(file: string, table: string | undefined, as: string | u
     throw new CommandError(
       `There is no table “${table ?? ''}”. Tables: ${bundle.app.tables.map((t) => t.name).join(', ')}.`,
     );
-  if (as !== 'csv' && as !== 'json') throw new CommandError('--as takes csv or json.');
+  const format = FORMATS.find((f) => f.id === as);
+  if (!format) throw new CommandError(`--as takes ${FORMATS.map((f) => f.id).join(', ')}.`);
   const records = new Records(bundle.app);
   for (const t of bundle.app.tables)
     records.load(
       t.id,
       bundle.records.filter((r) => r.table === t.id),
     );
-  const content = exportTable(records, found.id);
-  const text = as === 'csv' ? toCsv(content, false) : `${JSON.stringify(toJsonRows(content), null, 2)}\n`;
-  if (to === '-') process.stdout.write(text);
-  else await writeFile(to, text);
+  const bytes = await format.write(exportTable(records, found.id));
+  // The mark that tells spreadsheet programs of UTF-8 is in the way of other programs, which read what is piped.
+  if (to === '-') process.stdout.write(bytes.subarray(startsWith(bytes, 0xef, 0xbb, 0xbf) ? 3 : 0));
+  else await writeFile(to, bytes);
 }
 
 async function main(): Promise<void> {

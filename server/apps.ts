@@ -1,5 +1,6 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
+import '../core/formula/patterns-engine.ts';
 import type { Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { isMailAddress } from '../core/document/addresses.ts';
@@ -7,13 +8,16 @@ import { compose } from '../core/formats/eml.ts';
 import { Host } from '../core/host/host.ts';
 import { Mirrors } from './mirrors.ts';
 import { Refused } from './refused.ts';
+import { Turns } from './turns.ts';
+import { OwnSheets, type SheetOwners } from './sheet-owners.ts';
 import type { SheetsFolder } from './sheets-folder.ts';
-import type { FileStore, OpenedLog, Release } from './store.ts';
+import type { RecordsLog } from './records-log.ts';
+import type { FileStore, Release } from './store.ts';
 
 interface Running {
   release: Release;
   host: Host;
-  log: OpenedLog['log'];
+  log: RecordsLog;
   listeners: Set<(number: number) => void>;
   mirrors: Mirrors;
 }
@@ -28,66 +32,76 @@ export function addressProblem(name: string): string | null {
   return TAKEN.has(name) ? `“${name}” is kept for Mellow Kite itself. Choose another address.` : null;
 }
 
+const noApp = (name: string): Refused =>
+  new Refused(404, `There is no app at “${name}”. Check the link, or ask the person who gave it to you.`);
+
 const hash = (key: string): string => createHash('sha256').update(key).digest('hex');
 const sameHash = (a: string, b: string): boolean => timingSafeEqual(Buffer.from(a, 'hex'), Buffer.from(b, 'hex'));
 
 /** The released apps of this server, each run by its own host. */
 export class Apps {
-  private readonly running = new Map<string, Promise<Running | null>>();
-  private readonly releasing = new Map<string, Promise<unknown>>();
+  private readonly running = new Map<string, Running>();
+  private readonly turns = new Turns();
 
   constructor(
     private readonly store: FileStore,
     private readonly sheets: SheetsFolder,
+    private readonly owners: SheetOwners,
   ) {}
 
+  /** The app at an address, started when it is not running; null when there is none. */
   private run(name: string): Promise<Running | null> {
     if (!ADDRESS.test(name)) return Promise.resolve(null);
-    let running = this.running.get(name);
-    if (!running) {
-      running = this.start(name);
-      this.running.set(name, running);
-      // What could not be started, or does not exist yet, is looked for again the next time.
-      running.then(
-        (r) => {
-          if (!r) this.running.delete(name);
-        },
-        () => this.running.delete(name),
-      );
-    }
-    return running;
+    const running = this.running.get(name);
+    return running ? Promise.resolve(running) : this.turns.take(name, () => this.start(name));
   }
 
+  /** Only in the turn of the address. */
   private async start(name: string): Promise<Running | null> {
+    const running = this.running.get(name);
+    if (running) return running;
     const release = await this.store.read(name);
     return release && this.serve(name, release);
   }
 
   private async serve(name: string, release: Release): Promise<Running> {
-    const opened = await this.store.openLog(name);
-    let log = opened.log;
-    const host = new Host(release.app, { append: (c) => log.append(c) });
-    host.restore(opened.states, opened.changes, opened.at);
-    if (opened.changes.length > 2000) {
-      await log.close();
-      await this.store.compact(name, [...host.replica.all()], host.position);
-      log = (await this.store.openLog(name)).log;
-    }
+    const { log, kept } = await this.store.openLog(name);
+    const host: Host = new Host(release.app, {
+      append: async (changes) => {
+        await log.append(changes);
+        if (log.isLong) void fold();
+      },
+    });
+    // While the server goes on: changes are held up only while a new segment is begun.
+    const fold = async (): Promise<void> => {
+      try {
+        await host.pause(() => log.turn(host.position));
+        await log.fold(host.replica.all(), host.corrected);
+      } catch (e) {
+        console.error(`The log of “${name}” cannot be folded now: ${(e as Error).message}`);
+      }
+    };
+    host.restore(kept.states, kept.changes, kept.at, kept.late);
     const running: Running = {
       release,
       host,
       log,
       listeners: new Set(),
-      mirrors: new Mirrors(this.store.mirrorsPath(name), () => running.release.app, host, this.sheets),
+      mirrors: new Mirrors(
+        this.store.mirrorsPath(name),
+        () => running.release.app,
+        host,
+        new OwnSheets(this.sheets, this.owners, () => running.release.keyHash),
+      ),
     };
     await running.mirrors.start();
+    this.running.set(name, running);
     return running;
   }
 
   async get(name: string): Promise<Running> {
     const running = await this.run(name);
-    if (!running)
-      throw new Refused(404, `There is no app at “${name}”. Check the link, or ask the person who gave it to you.`);
+    if (!running) throw noApp(name);
     return running;
   }
 
@@ -110,12 +124,8 @@ export class Apps {
 
   /** Releases an app at an address: the first time for whoever brings a key, afterwards only for its holder. */
   release(name: string, key: string, app: App, icons: Release['icons']): Promise<{ number: number; at: string }> {
-    // One at a time for each address, so that two who want it at once do not both get it.
-    const turn = (this.releasing.get(name) ?? Promise.resolve())
-      .catch(() => undefined)
-      .then(() => this.releaseNow(name, key, app, icons));
-    this.releasing.set(name, turn);
-    return turn;
+    // Two who want an address at once do not both get it.
+    return this.turns.take(name, () => this.releaseNow(name, key, app, icons));
   }
 
   private async releaseNow(
@@ -126,7 +136,7 @@ export class Apps {
   ): Promise<{ number: number; at: string }> {
     const { problem } = await this.check(name, key);
     if (problem) throw new Refused(409, problem);
-    const running = await this.run(name);
+    const running = await this.start(name);
     if (running && running.release.app.id !== app.id)
       throw new Refused(
         409,
@@ -144,19 +154,24 @@ export class Apps {
       running.release = release;
       running.host.setApp(app);
       for (const l of running.listeners) l(release.number);
-    } else this.running.set(name, this.serve(name, release));
+    } else await this.serve(name, release);
     return { number: release.number, at: release.at };
   }
 
-  async remove(name: string, key: string): Promise<void> {
-    const running = await this.get(name);
-    if ((await this.who(name, key)).kind !== 'owner')
-      throw new Refused(403, 'Only the holder of the app’s key can remove it.');
-    this.running.delete(name);
-    await running.mirrors.close();
-    await running.log.close();
-    await this.store.remove(name);
-    for (const l of running.listeners) l(0);
+  remove(name: string, key: string): Promise<void> {
+    return this.turns.take(name, async () => {
+      const running = await this.start(name);
+      if (!running) throw noApp(name);
+      if (!sameHash(hash(key), running.release.keyHash))
+        throw new Refused(403, 'Only the holder of the app’s key can remove it.');
+      // What was sent before is answered before; what comes after finds nothing here.
+      await running.mirrors.close();
+      await running.host.close(noApp(name));
+      this.running.delete(name);
+      await running.log.close();
+      await this.store.remove(name);
+      for (const l of running.listeners) l(0);
+    });
   }
 
   /** Puts a mail into the app's outbox, once for each id. */
@@ -194,10 +209,11 @@ export class Apps {
   }
 
   async close(): Promise<void> {
-    for (const r of this.running.values()) {
-      const running = await r.catch(() => null);
-      await running?.mirrors.close();
-      await running?.log.close();
+    for (const running of this.running.values()) {
+      await running.mirrors.close();
+      await running.host.close(new Refused(503, 'The server is going down. Try again in a moment.'));
+      await running.log.close();
     }
+    this.running.clear();
   }
 }

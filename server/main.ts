@@ -1,3 +1,4 @@
+import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { startServer } from './server.ts';
 
@@ -6,8 +7,12 @@ const USAGE = `Mellow Kite
   --port N          the port to listen on (4180)
   --network         open it to the local network, so that phones can reach it
   --cert F --key F  a certificate and its key, for https
+  --name NAME       a name that people reach it by; more than once for more
+  --proxy ADDRESS   a proxy in front of it, so that phones behind that count one by one
   --data DIR        where released apps are kept (data/)
   --sheets DIR      where the files of mirrored tables are (sheets/)
+  --share NAME      files there that anyone may mirror who releases an app here, * for any letters; more than once
+                    for more (all of them, unless it is open to the network)
 `;
 
 const { values } = parseArgs({
@@ -16,6 +21,9 @@ const { values } = parseArgs({
     network: { type: 'boolean', default: false },
     cert: { type: 'string' },
     key: { type: 'string' },
+    name: { type: 'string', multiple: true },
+    proxy: { type: 'string', multiple: true },
+    share: { type: 'string', multiple: true },
     data: { type: 'string', default: 'data' },
     sheets: { type: 'string', default: 'sheets' },
     dist: { type: 'string', default: 'dist' },
@@ -31,16 +39,24 @@ if (Boolean(values.cert) !== Boolean(values.key)) {
   process.exit(2);
 }
 
+// One request or file that fails unforeseen must not end the service for everybody.
+process.on('unhandledRejection', (reason) => console.error('Unforeseen:', reason));
+
 try {
   const server = await startServer({
     port: Number(values.port),
     dist: values.dist,
     data: values.data,
     sheets: values.sheets,
+    // Without the network all who can reach it are people of this machine, who can reach its files anyway.
+    shared: values.share ?? (values.network ? [] : ['*']),
     network: values.network,
+    ...(values.name && { names: values.name }),
+    ...(values.proxy && { proxies: values.proxy }),
     ...(values.cert && values.key && { tls: { cert: values.cert, key: values.key } }),
   });
   console.log(`Mellow Kite is at ${server.url}`);
+  console.log(`Files that tables can mirror lie in ${resolve(values.sheets)}`);
   for (const url of server.networkUrls) console.log(`On the local network: ${url}`);
   if (server.networkUrls.length && !values.cert) {
     console.log(

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ChangeSchema } from '../core/records/change.ts';
-import { MOST_TOGETHER } from '../core/records/together.ts';
+import { MAIL_BOUNDS, MOST_TOGETHER } from '../core/document/limits.ts';
 
 /** What the server accepts. Sizes are bounded here and by the body limits of each route. */
 export const PushMessage = z.object({ changes: z.array(ChangeSchema).max(MOST_TOGETHER) });
@@ -10,9 +10,9 @@ export const ReleaseMessage = z.object({
 });
 export const MailMessage = z.object({
   id: z.string().regex(/^[a-zA-Z0-9_-]{6,60}$/),
-  to: z.array(z.string().max(254)).min(1).max(100),
-  subject: z.string().max(1000),
-  body: z.string().max(100_000),
+  to: z.array(z.string().max(MAIL_BOUNDS.address)).min(1).max(MAIL_BOUNDS.to),
+  subject: z.string().max(MAIL_BOUNDS.subject),
+  body: z.string().max(MAIL_BOUNDS.body),
 });
 export const OwnerKey = z.string().min(20).max(100);
 

@@ -1,7 +1,8 @@
 import { Router, json } from 'express';
 import type { Apps } from './apps.ts';
 import { MirrorMessage, MirrorParams, SettleMessage } from './messages.ts';
-import { handle, nameOf, ownerKey, perMinute } from './routes.ts';
+import { perMinute } from './rate.ts';
+import { handle, nameOf, ownerKey } from './routes.ts';
 
 /** Mirrored tables, under `/api/apps/:name/mirrors`: only for the holder of the app's key. */
 export function mirrorRoutes(apps: Apps): Router {

@@ -9,6 +9,7 @@ import { Host } from '../core/host/host.ts';
 import type { MirrorStatus } from '../core/mirror/state.ts';
 import { F, T, hiveApp } from '../core/records/fixture.ts';
 import { Mirrors } from './mirrors.ts';
+import { OwnSheets, SheetOwners } from './sheet-owners.ts';
 import { isFileName, SheetsFolder } from './sheets-folder.ts';
 
 const CSV = 'Tag code;Name;Weight;Colour\r\nHB-1;Bramble;14,5;red\r\nHB-2;Clover;9,0;blue\r\n';
@@ -32,7 +33,10 @@ afterEach(async () => {
 
 async function open(): Promise<Mirrors> {
   const app = hiveApp();
-  const m = new Mirrors(join(folder, 'data', 'mirrors.json'), () => app, host, new SheetsFolder(sheets));
+  const owners = new SheetOwners(join(folder, 'data', 'sheet-owners.json'), ['*']);
+  await owners.load();
+  const own = new OwnSheets(new SheetsFolder(sheets), owners, () => 'somebody');
+  const m = new Mirrors(join(folder, 'data', 'mirrors.json'), () => app, host, own);
   await m.start();
   return m;
 }

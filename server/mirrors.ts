@@ -5,7 +5,9 @@ import { tableOf } from '../core/tables/names.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Table } from '../core/tables/schema.ts';
 import { draftTable } from '../core/formats/infer.ts';
-import { exportTable, toCsv, toXlsx } from '../core/formats/tables.ts';
+import { formatNamed } from '../kinds/formats/index.ts';
+import { exportTable } from '../core/formats/exported.ts';
+import { openTableFile } from '../core/formats/read.ts';
 import type { Host } from '../core/host/host.ts';
 import {
   MirrorConflictSchema,
@@ -14,10 +16,10 @@ import {
   type MirrorStatus,
 } from '../core/mirror/state.ts';
 import { mirrorColumns } from '../core/mirror/step.ts';
-import { openTableFile } from '../core/mirror/table-file.ts';
 import { isWritable } from '../core/records/cells.ts';
 import { Refused } from './refused.ts';
-import { isFileName, type SheetsFolder } from './sheets-folder.ts';
+import { isFileName } from './sheets-folder.ts';
+import { notThere, type OwnSheets } from './sheet-owners.ts';
 import { writeWhole } from './store.ts';
 import { TableMirror, type KeptMirror } from './table-mirror.ts';
 
@@ -56,7 +58,7 @@ export class Mirrors {
     private readonly path: string,
     private readonly app: () => App,
     private readonly host: Host,
-    private readonly folder: SheetsFolder,
+    private readonly folder: OwnSheets,
   ) {}
 
   async start(): Promise<void> {
@@ -67,6 +69,8 @@ export class Mirrors {
       if ((e as NodeJS.ErrnoException).code !== 'ENOENT') throw e;
     }
     this.mirrors = kept.map((k) => this.make(k));
+    // Mirrored before files had owners.
+    for (const k of kept) await this.folder.claim(k.spec.file).catch(() => undefined);
     this.stopListening = this.host.subscribe({ kind: 'owner' }, (news) => {
       const tables = new Set(news.changes.map((c) => c.table));
       let any = false;
@@ -109,10 +113,13 @@ export class Mirrors {
   }
 
   private save(): Promise<void> {
-    this.saving = this.saving.then(async () => {
-      await mkdir(dirname(this.path), { recursive: true });
-      await writeWhole(this.path, JSON.stringify(this.mirrors.map((m) => m.kept)));
-    });
+    // One save that failed does not keep the next from being tried.
+    this.saving = this.saving
+      .catch(() => undefined)
+      .then(async () => {
+        await mkdir(dirname(this.path), { recursive: true });
+        await writeWhole(this.path, JSON.stringify(this.mirrors.map((m) => m.kept)));
+      });
     return this.saving;
   }
 
@@ -123,7 +130,6 @@ export class Mirrors {
 
   async state(): Promise<MirrorsMessage> {
     return {
-      folder: this.folder.path,
       files: await this.folder.list(),
       mirrors: this.mirrors.map((m) => m.now),
     };
@@ -143,6 +149,7 @@ export class Mirrors {
         409,
         `“${file}” is mirrored by ${tableOf(this.app(), taken.kept.spec.table)?.name ?? 'another table'} already.`,
       );
+    await this.folder.claim(file);
     const mirror = this.make({
       spec: { table: tableId, file, ...columns },
       first: request.first,
@@ -160,8 +167,6 @@ export class Mirrors {
   }
 
   private async create(table: Table, file: string): Promise<void> {
-    if (await this.folder.stamp(file))
-      throw new Refused(409, `There is a file “${file}” already. Choose it, or another name.`);
     const whole = exportTable(this.host.replica.records, table.id);
     const keep = whole.fields.map((f) => isWritable(f));
     const part = {
@@ -169,7 +174,7 @@ export class Mirrors {
       fields: whole.fields.filter((_, i) => keep[i]),
       rows: whole.rows.map((r) => r.filter((_, i) => keep[i])),
     };
-    await this.folder.write(file, /\.xlsx$/i.test(file) ? await toXlsx(part) : new TextEncoder().encode(toCsv(part)));
+    await this.folder.create(file, () => formatNamed(file)!.write(part));
   }
 
   private async columns(
@@ -177,7 +182,7 @@ export class Mirrors {
     name: string,
     sheetName: string | null,
   ): Promise<{ sheet: string; columns: { name: string; field: string }[] }> {
-    if (!(await this.folder.stamp(name))) throw new Refused(404, `“${name}” is not in the sheets folder.`);
+    if (!(await this.folder.stamp(name))) throw new Refused(404, notThere(name));
     const file = await openTableFile(name, await this.folder.read(name));
     const sheet = file.sheets.find((s) => s.name === sheetName) ?? file.sheets[0]!;
     const columns = mirrorColumns(table, draftTable(sheet));

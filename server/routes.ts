@@ -1,9 +1,11 @@
 import { Router, json, type Request, type Response } from 'express';
-import { rateLimit } from 'express-rate-limit';
 import { readApp } from '../core/app/document.ts';
-import { UnreadableError } from '../core/document/unreadable.ts';
+import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
-import { MailMessage, OwnerKey, PushMessage, ReleaseMessage } from './messages.ts';
+import { Streams } from './live.ts';
+import { MailMessage, OwnerKey, ReleaseMessage } from './messages.ts';
+import { PUSH_BYTES, takePush } from './push.ts';
+import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
 import type { Pages } from './pages.ts';
 
@@ -22,20 +24,21 @@ export function ownerKey(req: Request): string {
   return key.data;
 }
 
-/** Requests a minute and address; generous for people, a wall for loops. */
-export const perMinute = (limit: number) =>
-  rateLimit({
-    windowMs: 60_000,
-    limit,
-    standardHeaders: true,
-    legacyHeaders: false,
-    message: { error: 'Too many requests. Wait a minute, then try again.' },
-  });
+/** Where devices send their changes, when {@link pushHandler} has left them to Express. */
+export function pushRoutes(apps: Apps): Router {
+  const routes = Router();
+  routes.post(
+    '/apps/:name/changes',
+    perMinute(1200),
+    json({ limit: PUSH_BYTES }),
+    handle(async (req, res) => res.json(await takePush(apps, nameOf(req), keyOf(req), req.body))),
+  );
+  return routes;
+}
 
 /** Everything under `/api/apps`: release, check and remove for owners; changes, live news and mail for devices. */
-export function apiRoutes(apps: Apps): Router {
+export function apiRoutes(apps: Apps, streams = new Streams()): Router {
   const routes = Router();
-  const small = json({ limit: '200kb' });
 
   routes.get(
     '/apps/:name/check',
@@ -85,26 +88,18 @@ export function apiRoutes(apps: Apps): Router {
     handle(async (req, res) => {
       const { host } = await apps.get(nameOf(req));
       const since = Number(req.query['since'] ?? 0);
-      if (!Number.isInteger(since) || since < 0) throw new Refused(422, '“since” is the number of a change.');
-      return res.set('cache-control', 'no-store').json(host.catchUp(since, await apps.who(nameOf(req), keyOf(req))));
-    }),
-  );
-
-  routes.post(
-    '/apps/:name/changes',
-    perMinute(1200),
-    json({ limit: '8mb' }),
-    handle(async (req, res) => {
-      const { changes } = PushMessage.parse(req.body);
-      const { host } = await apps.get(nameOf(req));
-      return res.json(await host.accept(changes, await apps.who(nameOf(req), keyOf(req))));
+      const from = Number(req.query['from'] ?? 0);
+      if (![since, from].every((n) => Number.isInteger(n) && n >= 0))
+        throw new Refused(422, '“since” is the number of a change, “from” the place of a record.');
+      const who = await apps.who(nameOf(req), keyOf(req));
+      return res.set('cache-control', 'no-store').json(host.catchUp(since, who, from));
     }),
   );
 
   routes.post(
     '/apps/:name/mail',
     perMinute(60),
-    small,
+    json({ limit: '700kb' }),
     handle(async (req, res) => {
       await apps.mail(nameOf(req), MailMessage.parse(req.body));
       return res.json({ sent: true });
@@ -115,23 +110,19 @@ export function apiRoutes(apps: Apps): Router {
     '/apps/:name/live',
     perMinute(240),
     handle(async (req, res) => {
-      const running = await apps.get(nameOf(req));
-      const who = await apps.who(nameOf(req), keyOf(req));
-      res.set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
-      res.flushHeaders();
-      const send = (event: string, data: unknown): void => {
-        res.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
-      };
-      send('hello', { at: running.host.position, release: running.release.number });
-      const stop = running.host.subscribe(who, (news) => send('news', news));
-      const released = (number: number): void => send('release', { number });
+      const name = nameOf(req);
+      const running = await apps.get(name);
+      const who = await apps.who(name, keyOf(req));
+      const stream = streams.open(res, name, req.ip ?? '', () => ({
+        at: running.host.position,
+        release: running.release.number,
+      }));
+      streams.tell(stream, running.host, who);
+      const released = (number: number): void => stream.send('release', { number });
       running.listeners.add(released);
       // That a mirrored table stands differently now; how, only the owner may ask.
-      const stopMirrors = running.mirrors.subscribe((status) => send('mirror', { table: status.table }));
-      const beat = setInterval(() => res.write(': still here\n\n'), 20_000);
-      req.on('close', () => {
-        clearInterval(beat);
-        stop();
+      const stopMirrors = running.mirrors.subscribe((status) => stream.send('mirror', { table: status.table }));
+      res.once('close', () => {
         stopMirrors();
         running.listeners.delete(released);
       });
@@ -182,28 +173,10 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
 
 /** Turns errors into plain answers; nothing of the inside leaves the server. */
 export function answerErrors(error: unknown, req: Request, res: Response, _next: unknown): void {
-  const e = error as Error & { status?: number; type?: string; issues?: { path: PropertyKey[]; message: string }[] };
-  let status = e instanceof Refused ? e.status : e instanceof UnreadableError ? 422 : 500;
-  let message = e.message;
-  if (e.issues) {
-    status = 422;
-    message = `The request is not as it should be${e.issues[0] ? ` at ${e.issues[0].path.map(String).join('.')}: ${e.issues[0].message}` : ''}.`;
-  } else if (e.type === 'entity.too.large') {
-    status = 413;
-    message = 'This is more than the server takes at once.';
-  } else if (e.type === 'entity.parse.failed') {
-    status = 400;
-    message = 'The request is not JSON.';
-  } else if ((e as NodeJS.ErrnoException).code === 'ENOSPC') {
-    status = 507;
-    message = 'The server’s disk is full; nothing was changed. Free some space, then try again.';
-  }
-  if (status === 500) {
-    console.error(e);
-    message = 'Something failed in the server; nothing was changed. Its terminal says what.';
-  }
+  const { status, message } = answerTo(error);
   if (res.headersSent) res.end();
-  else if (req.accepts(['json', 'html']) === 'html') res.status(status).type('html').send(plainPage(message));
+  else if (!req.originalUrl.startsWith('/api/') && req.accepts(['json', 'html']) === 'html')
+    res.status(status).type('html').send(plainPage(message));
   else res.status(status).json({ error: message });
 }
 

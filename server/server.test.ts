@@ -1,93 +1,20 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtemp, mkdir, readFile, rm, writeFile, appendFile, readdir } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { appendFile, readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import PostalMime from 'postal-mime';
-import { hiveApp, F, T } from '../core/records/fixture.ts';
-import { stampText } from '../core/host/clock.ts';
+import { hiveApp, F } from '../core/records/fixture.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import { addressProblem } from './apps.ts';
-import { startServer, type Started } from './server.ts';
+import { call, change, KEY, OTHER, TestServer } from './fixture.ts';
+import { startServer } from './server.ts';
 
-const KEY = 'k'.repeat(43);
-const OTHER = 'o'.repeat(43);
-let folder: string;
-let dist: string;
-let server: Started;
-
-/** A build to serve: what the real one has, in small. */
-async function fakeBuild(to: string): Promise<void> {
-  await mkdir(join(to, '.vite'), { recursive: true });
-  await mkdir(join(to, 'assets'));
-  await writeFile(join(to, 'index.html'), '<!doctype html><title>Studio</title>');
-  await writeFile(
-    join(to, 'player.html'),
-    '<!doctype html><title>App</title><script type="module" src="/assets/p.js"></script>',
-  );
-  const kinds = ['kind.elements.box.view-1.js', 'kind.elements.form.view-1.js'];
-  await writeFile(
-    join(to, 'assets/p.js'),
-    `new Worker("/assets/worker-abc.js"); const views = ${JSON.stringify(kinds)}`,
-  );
-  for (const f of ['worker-abc.js', 'of-the-studio.js', ...kinds]) await writeFile(join(to, 'assets', f), '');
-  await writeFile(
-    join(to, '.vite/manifest.json'),
-    JSON.stringify({ 'player.html': { file: 'assets/p.js', imports: [] } }),
-  );
-  await writeFile(join(to, 'sw.js'), 'const SHELL=`__SHELL__`,C="shell-__VERSION__";');
-}
-
+let t: TestServer;
 beforeAll(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'kite-server-'));
-  dist = join(folder, 'dist');
-  await fakeBuild(dist);
-  server = await startServer({ port: 0, dist, data: join(folder, 'data') });
+  t = await TestServer.start();
 });
-afterAll(async () => {
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
-});
-
-const call = async (
-  path: string,
-  init: { method?: string; json?: unknown; key?: string; accept?: string } = {},
-  base = server.url,
-) => {
-  const res = await fetch(base + path, {
-    method: init.method ?? (init.json === undefined ? 'GET' : 'POST'),
-    headers: {
-      accept: init.accept ?? 'application/json',
-      ...(init.json !== undefined && { 'content-type': 'application/json' }),
-      ...(init.key && { 'x-owner-key': init.key }),
-    },
-    ...(init.json !== undefined && { body: JSON.stringify(init.json) }),
-  });
-  const text = await res.text();
-  return {
-    status: res.status,
-    headers: res.headers,
-    text,
-    body: (() => {
-      try {
-        return JSON.parse(text) as Record<string, unknown>;
-      } catch {
-        return {};
-      }
-    })(),
-  };
-};
-const release = (name: string, key = KEY, app: unknown = hiveApp(), base = server.url) =>
-  call(`/api/apps/${name}`, { method: 'PUT', json: { app, icons: null }, key }, base);
-let n = 0;
-const change = (cells: Record<string, unknown>, record = `h${++n}`) => ({
-  id: `c${++n}`,
-  stamp: stampText(Date.now(), n % 1000, 'test'),
-  table: T.hives,
-  record,
-  do: 'set',
-  cells,
-});
+afterAll(() => t.stop());
+const release = (name: string, key?: string, app?: unknown) => t.release(name, key, app);
 
 describe('addresses belong to who made them', () => {
   it('release, release again, and nobody else', async () => {
@@ -97,24 +24,26 @@ describe('addresses belong to who made them', () => {
       status: 409,
       body: { error: '“bees” is taken by another app. Choose another address.' },
     });
-    expect(await call('/api/apps/bees', { method: 'DELETE', key: OTHER })).toMatchObject({ status: 403 });
-    expect(await call('/api/apps/bees/check', { key: OTHER })).toMatchObject({ body: { free: false } });
-    expect(await call('/api/apps/bees/outbox', { key: OTHER })).toMatchObject({ status: 403 });
+    expect(await t.call('/api/apps/bees', { method: 'DELETE', key: OTHER })).toMatchObject({ status: 403 });
+    expect(await t.call('/api/apps/bees/check', { key: OTHER })).toMatchObject({ body: { free: false } });
+    expect(await t.call('/api/apps/bees/outbox', { key: OTHER })).toMatchObject({ status: 403 });
     expect((await release('bees', KEY, { ...hiveApp(), id: 'a_another00' })).status).toBe(409);
   });
   it('a key is needed', async () =>
-    expect((await call('/api/apps/free1', { method: 'PUT', json: { app: hiveApp(), icons: null } })).status).toBe(401));
+    expect((await t.call('/api/apps/free1', { method: 'PUT', json: { app: hiveApp(), icons: null } })).status).toBe(
+      401,
+    ));
   it.each(['Bees', '-bees', 'be es', 'a'.repeat(41), 'api', '..', ''])('refuses the address %j', (name) =>
     expect(addressProblem(name)).not.toBeNull(),
   );
   it('the key itself is not kept', async () => {
     await release('secret');
-    expect(await readFile(join(folder, 'data/secret/release.json'), 'utf8')).not.toContain(KEY);
+    expect(await readFile(join(t.folder, 'data/secret/release.json'), 'utf8')).not.toContain(KEY);
   });
   it('a removed app is gone, and its address free', async () => {
     await release('gone');
-    expect((await call('/api/apps/gone', { method: 'DELETE', key: KEY })).status).toBe(200);
-    expect((await call('/api/apps/gone/app')).status).toBe(404);
+    expect((await t.call('/api/apps/gone', { method: 'DELETE', key: KEY })).status).toBe(200);
+    expect((await t.call('/api/apps/gone/app')).status).toBe(404);
     expect((await release('gone', OTHER)).status).toBe(200);
   });
 });
@@ -123,39 +52,35 @@ describe('records', () => {
   it('travel, and come back after a restart', async () => {
     await release('travel');
     const receipt = (
-      await call('/api/apps/travel/changes', {
+      await t.call('/api/apps/travel/changes', {
         json: { changes: [change({ [F.name]: 'Bramble' }, 'h1'), change({ [F.weight]: 'x' }, 'h2')] },
       })
     ).body as unknown as Receipt;
     expect(receipt.accepted).toHaveLength(1);
     expect(receipt.refused[0]!.reason).toContain('is not a number');
-    await server.close();
-    server = await startServer({ port: 0, dist, data: join(folder, 'data') });
-    const states = (await call('/api/apps/travel/changes?since=0')).body as unknown as { states: { id: string }[] };
+    await t.restart();
+    const states = (await t.call('/api/apps/travel/changes?since=0')).body as unknown as { states: { id: string }[] };
     expect(states.states.map((s) => s.id)).toEqual(['h1']);
   });
   it('a line that a crash cut off is dropped, and the log goes on', async () => {
     await release('torn');
-    await call('/api/apps/torn/changes', { json: { changes: [change({ [F.name]: 'Kept' }, 'kept')] } });
-    await server.close();
-    await appendFile(join(folder, 'data/torn/changes.jsonl'), '{"id":"half","sta');
-    server = await startServer({ port: 0, dist, data: join(folder, 'data') });
-    await call('/api/apps/torn/changes', { json: { changes: [change({ [F.name]: 'After' }, 'after')] } });
-    await server.close();
-    server = await startServer({ port: 0, dist, data: join(folder, 'data') });
+    await t.call('/api/apps/torn/changes', { json: { changes: [change({ [F.name]: 'Kept' }, 'kept')] } });
+    await t.restart(() => appendFile(join(t.folder, 'data/torn/changes-000000000000000.jsonl'), '{"id":"half","sta'));
+    await t.call('/api/apps/torn/changes', { json: { changes: [change({ [F.name]: 'After' }, 'after')] } });
+    await t.restart();
     expect(
-      ((await call('/api/apps/torn/changes?since=0')).body as unknown as { states: { id: string }[] }).states.map(
+      ((await t.call('/api/apps/torn/changes?since=0')).body as unknown as { states: { id: string }[] }).states.map(
         (s) => s.id,
       ),
     ).toEqual(['kept', 'after']);
   });
   it('reach other devices at once', async () => {
     await release('live');
-    const stream = await fetch(`${server.url}/api/apps/live/live`);
+    const stream = await fetch(`${t.url}/api/apps/live/live`);
     const reader = stream.body!.getReader();
     const read = async (): Promise<string> => new TextDecoder().decode((await reader.read()).value);
     expect(await read()).toContain('event: hello');
-    await call('/api/apps/live/changes', { json: { changes: [change({ [F.name]: 'News' })] } });
+    await t.call('/api/apps/live/changes', { json: { changes: [change({ [F.name]: 'News' })] } });
     expect(await read()).toContain('News');
     await release('live');
     expect(await read()).toContain('event: release');
@@ -165,10 +90,10 @@ describe('records', () => {
 
 describe('a server that is killed loses nothing it acknowledged', () => {
   it('SIGKILL under load', async () => {
-    const data = join(folder, 'killed');
+    const data = join(t.folder, 'killed');
     const child: ChildProcess = spawn(
       join(process.cwd(), 'node_modules/.bin/tsx'),
-      ['server/main.ts', '--port', '0', '--dist', dist, '--data', data],
+      ['server/main.ts', '--port', '0', '--dist', t.dist, '--data', data],
       { stdio: ['ignore', 'pipe', 'inherit'], detached: true },
     );
     const url = await new Promise<string>((resolve) =>
@@ -177,7 +102,7 @@ describe('a server that is killed loses nothing it acknowledged', () => {
         if (m) resolve(m[0]);
       }),
     );
-    await release('load', KEY, hiveApp(), url);
+    await call(url, '/api/apps/load', { method: 'PUT', json: { app: hiveApp(), icons: null }, key: KEY });
     const acknowledged = new Set<string>();
     let down = false;
     const client = async (c: number): Promise<void> => {
@@ -186,7 +111,7 @@ describe('a server that is killed loses nothing it acknowledged', () => {
           change({ [F.name]: `Hive ${c}-${i}-${k}` }, `r${c}-${i}-${k}`),
         );
         try {
-          const answer = await call('/api/apps/load/changes', { json: { changes } }, url);
+          const answer = await call(url, '/api/apps/load/changes', { json: { changes } });
           if (answer.status !== 200) continue;
           for (const ch of changes)
             if ((answer.body as unknown as Receipt).accepted.includes(ch.id)) acknowledged.add(ch.record);
@@ -203,11 +128,11 @@ describe('a server that is killed loses nothing it acknowledged', () => {
     down = true;
     await Promise.all(clients);
     expect(acknowledged.size).toBeGreaterThan(20);
-    const again = await startServer({ port: 0, dist, data });
+    const again = await startServer({ port: 0, dist: t.dist, data });
     try {
       const there = new Set(
         (
-          (await call('/api/apps/load/changes?since=0', {}, again.url)).body as unknown as { states: { id: string }[] }
+          (await call(again.url, '/api/apps/load/changes?since=0')).body as unknown as { states: { id: string }[] }
         ).states.map((s) => s.id),
       );
       expect([...acknowledged].filter((id) => !there.has(id))).toEqual([]);
@@ -221,45 +146,45 @@ describe('borders', () => {
   it('every page carries a strict content policy', async () => {
     await release('pages');
     for (const path of ['/', '/app/a_x/data', '/a/pages/', '/a/nobody/', '/nothing.txt']) {
-      const policy = (await call(path, { accept: 'text/html' })).headers.get('content-security-policy')!;
+      const policy = (await t.call(path, { accept: 'text/html' })).headers.get('content-security-policy')!;
       expect(policy, path).toContain("script-src 'self'");
       expect(policy, path).not.toContain('unsafe-eval');
     }
   });
   it('what is not as it should be gets a clear answer', async () => {
     await release('borders');
-    expect(await call('/api/apps/borders/changes', { json: { changes: [{ do: 'set' }] } })).toMatchObject({
+    expect(await t.call('/api/apps/borders/changes', { json: { changes: [{ do: 'set' }] } })).toMatchObject({
       status: 422,
     });
-    expect(await call('/api/apps/borders/changes?since=-1')).toMatchObject({ status: 422 });
+    expect(await t.call('/api/apps/borders/changes?since=-1')).toMatchObject({ status: 422 });
     expect((await release('borders', KEY, { format: 'x' })).body).toEqual({
       error: 'The app is not a Mellow Kite app.',
     });
     expect((await release('borders', KEY, { ...hiveApp(), version: 99 })).body['error']).toContain('newer Mellow Kite');
-    const broken = await fetch(`${server.url}/api/apps/borders/mail`, {
+    const broken = await fetch(`${t.url}/api/apps/borders/mail`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: '{"a":',
     });
     expect(broken.status).toBe(400);
-    const huge = await call('/api/apps/borders/mail', { json: { body: 'x'.repeat(300_000) } });
+    const huge = await t.call('/api/apps/borders/mail', { json: { body: 'x'.repeat(800_000) } });
     expect(huge).toMatchObject({ status: 413, body: { error: 'This is more than the server takes at once.' } });
-    expect((await call('/a/nobody/', { accept: 'text/html' })).text).toContain('There is no app at “nobody”');
+    expect((await t.call('/a/nobody/', { accept: 'text/html' })).text).toContain('There is no app at “nobody”');
   });
   it('requests of one device are bounded in rate', async () => {
     await release('rate');
-    const answers = await Promise.all(Array.from({ length: 80 }, () => call('/api/apps/rate/mail', { json: {} })));
+    const answers = await Promise.all(Array.from({ length: 80 }, () => t.call('/api/apps/rate/mail', { json: {} })));
     expect(answers.some((a) => a.status === 429)).toBe(true);
   });
   it('a released page has its name, manifest and worker', async () => {
     await release('page', KEY, { ...hiveApp(), name: 'Bees & <b>friends</b>' });
-    const page = await call('/a/page/', { accept: 'text/html' });
+    const page = await t.call('/a/page/', { accept: 'text/html' });
     expect(page.text).toContain('<title>Bees &#38; &#60;b&#62;friends&#60;/b&#62;</title>');
-    expect((await call('/a/page/manifest.webmanifest')).body).toMatchObject({
+    expect((await t.call('/a/page/manifest.webmanifest')).body).toMatchObject({
       start_url: '/a/page/',
       display: 'standalone',
     });
-    const { text } = await call('/a/page/sw.js');
+    const { text } = await t.call('/a/page/sw.js');
     expect(text).toContain('"/assets/worker-abc.js"');
     // Of the kinds only those that the app uses are kept, and nothing of the studio.
     expect(text).toContain('kind.elements.box.view');
@@ -272,20 +197,19 @@ it('mail lands in the outbox once, as a real message', async () => {
   await release('post');
   const mail = { id: 'mail-1234', to: ['odile@heatherfield.example'], subject: 'Tea?', body: 'Come at ten.' };
   // The rate of this route was used up above for this address; a new server has a new count.
-  await server.close();
-  server = await startServer({ port: 0, dist, data: join(folder, 'data') });
-  await call('/api/apps/post/mail', { json: mail });
-  await call('/api/apps/post/mail', { json: mail });
-  expect(await readdir(join(folder, 'data/post/outbox'))).toEqual(['mail-1234.eml']);
-  const [sent] = (await call('/api/apps/post/outbox', { key: KEY })).body as unknown as { eml: string }[];
+  await t.restart();
+  await t.call('/api/apps/post/mail', { json: mail });
+  await t.call('/api/apps/post/mail', { json: mail });
+  expect(await readdir(join(t.folder, 'data/post/outbox'))).toEqual(['mail-1234.eml']);
+  const [sent] = (await t.call('/api/apps/post/outbox', { key: KEY })).body as unknown as { eml: string }[];
   expect((await PostalMime.parse(sent!.eml)).subject).toBe('Tea?');
 });
 
 it('catching up gives the changes since, or everything', async () => {
   await release('since');
-  await call('/api/apps/since/changes', {
+  await t.call('/api/apps/since/changes', {
     json: { changes: [change({ [F.name]: 'one' }), change({ [F.name]: 'two' })] },
   });
-  const since1 = (await call('/api/apps/since/changes?since=1')).body as unknown as CatchUp;
+  const since1 = (await t.call('/api/apps/since/changes?since=1')).body as unknown as CatchUp;
   expect('changes' in since1 && since1.changes).toHaveLength(1);
 });

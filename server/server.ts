@@ -1,5 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
+import { createServer, type RequestListener, type Server } from 'node:http';
 import { createServer as createSecureServer } from 'node:https';
 import { networkInterfaces } from 'node:os';
 import { join, resolve as absolute } from 'node:path';
@@ -7,10 +7,13 @@ import compression from 'compression';
 import express from 'express';
 import helmet from 'helmet';
 import { Apps } from './apps.ts';
+import { bordersOf, ownNames } from './borders.ts';
 import { Pages } from './pages.ts';
+import { pushHandler } from './push.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
+import { SheetOwners } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
-import { answerErrors, apiRoutes, appRoutes } from './routes.ts';
+import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
 import { FileStore } from './store.ts';
 
 export interface ServerOptions {
@@ -22,8 +25,14 @@ export interface ServerOptions {
   data: string;
   /** Folder of the files that tables can mirror; `sheets` beside the data when not given. */
   sheets?: string;
+  /** Files of that folder that anyone may mirror who releases an app here, `*` for any letters. */
+  shared?: string[];
   /** Listens on the local network too, not only on this machine. */
   network?: boolean;
+  /** Names that people reach it by, besides those of this machine. */
+  names?: string[];
+  /** Addresses of proxies in front of it, whose word is taken for who asks. */
+  proxies?: string[];
   /** Paths of a certificate and its key, for https. */
   tls?: { cert: string; key: string };
 }
@@ -73,9 +82,16 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   if (!existsSync(join(options.dist, 'index.html')))
     throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
   const sheets = new SheetsFolder(absolute(given.sheets ?? join(options.data, '..', 'sheets')));
-  const apps = new Apps(new FileStore(options.data), sheets);
+  const owners = new SheetOwners(join(options.data, 'sheet-owners.json'), options.shared);
+  await owners.load();
+  const apps = new Apps(new FileStore(options.data), sheets, owners);
   const app = express();
   app.disable('x-powered-by');
+  if (options.proxies?.length) app.set('trust proxy', options.proxies);
+  const names = ownNames(options.network ? localAddresses() : [], options.names ?? []);
+  app.use(bordersOf(names));
+  app.set('etag', false);
+  app.use('/api', pushRoutes(apps));
   app.use(security);
   app.use(compression({ filter: (req, res) => !req.path.endsWith('/live') && compression.filter(req, res) }));
   let started: Started;
@@ -108,9 +124,11 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   });
   app.use(answerErrors);
 
+  const push = pushHandler(apps, names, options.proxies ?? []);
+  const serve: RequestListener = (req, res) => void (push(req, res) || app(req, res));
   const server: Server = options.tls
-    ? createSecureServer({ cert: readFileSync(options.tls.cert), key: readFileSync(options.tls.key) }, app)
-    : createServer(app);
+    ? createSecureServer({ cert: readFileSync(options.tls.cert), key: readFileSync(options.tls.key) }, serve)
+    : createServer(serve);
   server.requestTimeout = 120_000;
   const host = options.network ? '0.0.0.0' : '127.0.0.1';
   await new Promise<void>((resolve, reject) => {

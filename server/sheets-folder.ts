@@ -1,6 +1,7 @@
 import { lstat, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { openTableFile } from '../core/mirror/table-file.ts';
+import { formatNamed } from '../kinds/formats/index.ts';
+import { openTableFile } from '../core/formats/read.ts';
 
 /** What tells one state of a file from another. */
 export interface Stamp {
@@ -12,13 +13,14 @@ export interface Stamp {
 export const sameStamp = (a: Stamp | null, b: Stamp | null): boolean =>
   a?.time === b?.time && a?.size === b?.size && a?.inode === b?.inode;
 
-const KIND = /\.(csv|tsv|txt|xlsx)$/i;
+/** Can it be mirrored, by its ending? */
+const hasKind = (name: string): boolean => formatNamed(name)?.open !== undefined;
 /** Files that programs leave beside one they hold open. */
 const lockNames = (name: string): string[] => [`~$${name}`, `~$${name.slice(2)}`, `.~lock.${name}#`, `${name}.lock`];
 
 /** May this be the name of a file in the sheets folder? No paths, nothing hidden. */
 export const isFileName = (name: string): boolean =>
-  name === basename(name) && !/^[.~]/.test(name) && !/[\\/\0]/.test(name) && name.length <= 200 && KIND.test(name);
+  name === basename(name) && !/^[.~]/.test(name) && !/[\\/\0]/.test(name) && name.length <= 200 && hasKind(name);
 
 /** A file of the folder: its sheets, or what keeps it from being read. */
 export interface Listed {
@@ -48,10 +50,10 @@ export class SheetsFolder {
       .slice(0, 500);
   }
 
-  /** The files with their sheets, or what keeps one from being read. */
-  async list(): Promise<Listed[]> {
+  /** The files that are asked for, with their sheets, or what keeps one from being read. */
+  async list(wanted: (name: string) => boolean = () => true): Promise<Listed[]> {
     const out: Listed[] = [];
-    for (const name of await this.names()) {
+    for (const name of (await this.names()).filter(wanted)) {
       const stamp = await this.stamp(name);
       const before = this.listed.get(name);
       if (before && sameStamp(before.stamp, stamp)) {
@@ -96,6 +98,7 @@ export class SheetsFolder {
   /** Writes a file whole: beside it first, then in its place. */
   async write(name: string, bytes: Uint8Array): Promise<void> {
     const path = this.at(name);
+    await mkdir(this.path, { recursive: true });
     const part = join(this.path, `.${name}.part`);
     const mode = await stat(path).then(
       (s) => s.mode & 0o777,

@@ -1,10 +1,10 @@
-import { mkdir, open, readFile, readdir, rename, rm, writeFile, type FileHandle } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { link, mkdir, open, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { readApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
-import { ChangeSchema, RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
-import type { LogPort } from '../core/host/host.ts';
+import { RecordsLog, type Kept } from './records-log.ts';
 
 /** A released app as it is kept. */
 export interface Release {
@@ -24,16 +24,9 @@ export interface ReleaseStore {
   read(name: string): Promise<Release | null>;
   write(name: string, release: Release): Promise<void>;
   remove(name: string): Promise<void>;
-  openLog(name: string): Promise<OpenedLog>;
+  openLog(name: string): Promise<{ log: RecordsLog; kept: Kept }>;
   addMessage(name: string, id: string, eml: string): Promise<void>;
   messages(name: string): Promise<{ id: string; eml: string }[]>;
-}
-
-export interface OpenedLog {
-  log: LogPort & { close(): Promise<void> };
-  states: RecordState[];
-  changes: Change[];
-  at: number;
 }
 
 const ReleaseFile = z.object({
@@ -43,7 +36,6 @@ const ReleaseFile = z.object({
   keyHash: z.string(),
   icons: z.object({ 192: z.string(), 512: z.string() }).nullable(),
 });
-const SnapshotFile = z.object({ at: z.number(), states: z.array(RecordStateSchema) });
 
 /** Writes a file so that it is either the old one or the new one, whole, even if the power fails. */
 export async function writeWhole(path: string, text: string): Promise<void> {
@@ -60,7 +52,7 @@ export async function writeWhole(path: string, text: string): Promise<void> {
 
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
-/** One folder a released app: release.json, records.json (a snapshot), changes.jsonl (what came since), outbox/. */
+/** One folder a released app: release.json, its records (see {@link RecordsLog}), outbox/, mirrors.json. */
 export class FileStore implements ReleaseStore {
   constructor(private readonly folder: string) {}
 
@@ -101,53 +93,27 @@ export class FileStore implements ReleaseStore {
     await rm(this.path(name), { recursive: true, force: true });
   }
 
-  async openLog(name: string): Promise<OpenedLog> {
+  /** The app's records. What of them cannot be read is set aside and said to the operator. */
+  async openLog(name: string): Promise<{ log: RecordsLog; kept: Kept }> {
     await mkdir(this.path(name), { recursive: true });
-    const [snapshot, changes] = await Promise.all([this.snapshot(name), this.changes(name)]);
-    const file = await open(this.path(name, 'changes.jsonl'), 'a');
-    return { log: new FileLog(file), ...snapshot, changes };
-  }
-
-  private async snapshot(name: string): Promise<{ at: number; states: RecordState[] }> {
-    try {
-      return SnapshotFile.parse(JSON.parse(await readFile(this.path(name, 'records.json'), 'utf8')));
-    } catch (e) {
-      if (missing(e)) return { at: 0, states: [] };
-      throw e;
-    }
-  }
-
-  private async changes(name: string): Promise<Change[]> {
-    const path = this.path(name, 'changes.jsonl');
-    let text: string;
-    try {
-      text = await readFile(path, 'utf8');
-    } catch (e) {
-      if (missing(e)) return [];
-      throw e;
-    }
-    // A line that a crash cut off was never acknowledged; it is taken off so that the next one starts clean.
-    const end = text.lastIndexOf('\n') + 1;
-    if (end < text.length) await writeWhole(path, text.slice(0, end));
-    return text
-      .slice(0, end)
-      .split('\n')
-      .filter(Boolean)
-      .flatMap((line) => {
-        const parsed = ChangeSchema.safeParse(JSON.parse(line));
-        return parsed.success ? [parsed.data] : [];
-      });
-  }
-
-  /** Puts all states into the snapshot and begins an empty log. Call it before the log is opened for writing. */
-  async compact(name: string, states: RecordState[], at: number): Promise<void> {
-    await writeWhole(this.path(name, 'records.json'), JSON.stringify({ at, states }));
-    await writeWhole(this.path(name, 'changes.jsonl'), '');
+    const opened = await RecordsLog.open(this.path(name));
+    for (const said of opened.kept.damage) console.error(`Records of “${name}”: ${said}`);
+    return opened;
   }
 
   async addMessage(name: string, id: string, eml: string): Promise<void> {
     await mkdir(this.path(name, 'outbox'), { recursive: true });
-    await writeFile(this.path(name, 'outbox', `${id}.eml`), eml, { flag: 'w' });
+    const path = this.path(name, 'outbox', `${id}.eml`);
+    const part = `${path}.${randomUUID()}.part`;
+    try {
+      await writeFile(part, eml);
+      // A mail that is sent twice is the first one.
+      await link(part, path).catch((e: unknown) => {
+        if ((e as NodeJS.ErrnoException).code !== 'EEXIST') throw e;
+      });
+    } finally {
+      await rm(part, { force: true });
+    }
   }
 
   async messages(name: string): Promise<{ id: string; eml: string }[]> {
@@ -163,17 +129,5 @@ export class FileStore implements ReleaseStore {
       if (missing(e)) return [];
       throw e;
     }
-  }
-}
-
-/** Changes as lines of JSON. An append has reached the disk when its promise resolves. */
-class FileLog implements LogPort {
-  constructor(private readonly file: FileHandle) {}
-  async append(changes: readonly Change[]): Promise<void> {
-    await this.file.appendFile(changes.map((c) => `${JSON.stringify(c)}\n`).join(''));
-    await this.file.datasync();
-  }
-  close(): Promise<void> {
-    return this.file.close();
   }
 }

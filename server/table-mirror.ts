@@ -8,10 +8,11 @@ import type { Host } from '../core/host/host.ts';
 import type { BaseRow } from '../core/mirror/merge.ts';
 import type { MirrorConflict, MirrorSpec, MirrorStatus } from '../core/mirror/state.ts';
 import { mirrorStep, shownCell, type Step } from '../core/mirror/step.ts';
-import type { TableFile } from '../core/mirror/file-edit.ts';
-import { openTableFile } from '../core/mirror/table-file.ts';
+import type { TableFile } from '../core/formats/table-file.ts';
+import { openTableFile } from '../core/formats/read.ts';
 import { completed } from '../core/records/begin.ts';
-import { sameStamp, type SheetsFolder, type Stamp } from './sheets-folder.ts';
+import type { OwnSheets } from './sheet-owners.ts';
+import { sameStamp, type Stamp } from './sheets-folder.ts';
 
 /** What is kept of a mirrored table between runs of the server. */
 export interface KeptMirror {
@@ -44,7 +45,7 @@ export class TableMirror {
     readonly kept: KeptMirror,
     private readonly app: () => App,
     private readonly host: Host,
-    private readonly folder: SheetsFolder,
+    private readonly folder: OwnSheets,
     private readonly save: () => Promise<void>,
     private readonly tell: (status: MirrorStatus) => void,
   ) {
@@ -238,6 +239,7 @@ export class TableMirror {
   /** Goes on with the file under its new name. */
   async follow(): Promise<void> {
     if (!this.status.renamedTo) return;
+    await this.folder.claim(this.status.renamedTo);
     this.kept.spec.file = this.status.renamedTo;
     this.status = { ...this.status, file: this.status.renamedTo };
     await this.save();

@@ -1,0 +1,6 @@
+/** `npm run trial`: builds, then tries the server hard. */
+import { bin, installPackages, run } from './setup.mjs';
+
+installPackages();
+if (run(bin('vite'), ['build', '--logLevel', 'warn']) !== 0) process.exit(1);
+process.exit(run(bin('tsx'), ['trial/run.ts', ...process.argv.slice(2)]));

@@ -1,0 +1,104 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { Request, Response } from 'express';
+import proxyAddress from 'proxy-addr';
+import type { Receipt } from '../core/host/protocol.ts';
+import { answerTo } from './answers.ts';
+import type { Apps } from './apps.ts';
+import { foreigner } from './borders.ts';
+import { PushMessage } from './messages.ts';
+import { perMinute } from './rate.ts';
+import { Refused } from './refused.ts';
+
+const PATH = /^\/api\/apps\/([a-z0-9-]{1,40})\/changes$/;
+const JSON_TYPE = /^application\/json(;\s*charset="?utf-8"?)?$/i;
+/** The largest push: what may be written together, in letters that take several bytes. */
+export const PUSH_BYTES = 24 * 1024 * 1024;
+
+/** Keeps what a device sends; the answer goes out when it is safe. */
+export async function takePush(apps: Apps, name: string, key: string | undefined, body: unknown): Promise<Receipt> {
+  const { changes } = PushMessage.parse(body);
+  const { host } = await apps.get(name);
+  return host.accept(changes, await apps.who(name, key));
+}
+
+/**
+ * Answers pushes before Express sees them: they come most often by far, and most of their time went into what only
+ * pages need. Gives false for what is anything else or unusual, which then goes the ordinary way.
+ */
+export function pushHandler(apps: Apps, names: ReadonlySet<string>, proxies: readonly string[]) {
+  const limit = perMinute(1200, { validate: false });
+  const trusts = proxyAddress.compile([...proxies]);
+  return (req: IncomingMessage, res: ServerResponse): boolean => {
+    const name = req.method === 'POST' ? PATH.exec(req.url ?? '')?.[1] : undefined;
+    const { headers } = req;
+    if (name === undefined || headers['content-encoding'] || headers['x-forwarded-host']) return false;
+    if (!JSON_TYPE.test(headers['content-type'] ?? '')) return false;
+    const refused = foreigner(names, headers.host ?? '', headers.origin);
+    if (refused) {
+      fail(res, refused);
+      return true;
+    }
+    const from = Object.assign(req, {
+      ip: proxies.length ? proxyAddress(req, trusts) : req.socket.remoteAddress,
+    }) as unknown as Request;
+    void limit(from, asExpress(res), (error?: unknown) => {
+      const work = error ? Promise.reject(error) : bodyOf(req).then((body) => takePush(apps, name, keyOf(req), body));
+      work.then((receipt) => answer(res, 200, receipt)).catch((e: unknown) => fail(res, e));
+    });
+    return true;
+  };
+}
+
+const keyOf = (req: IncomingMessage): string | undefined => {
+  const key = req.headers['x-owner-key'];
+  return typeof key === 'string' ? key : undefined;
+};
+
+const bodyOf = (req: IncomingMessage): Promise<unknown> =>
+  new Promise((resolve, reject) => {
+    const parts: Buffer[] = [];
+    let size = 0;
+    req.on('data', (part: Buffer) => {
+      size += part.length;
+      if (size <= PUSH_BYTES) return void parts.push(part);
+      parts.length = 0;
+      reject(new Refused(413, 'This is more than the server takes at once.'));
+    });
+    req.once('error', () => reject(new Refused(400, 'The request was cut off.')));
+    req.once('end', () => {
+      try {
+        resolve(JSON.parse((parts.length === 1 ? parts[0]! : Buffer.concat(parts)).toString('utf8')));
+      } catch {
+        reject(new Refused(400, 'The request is not JSON.'));
+      }
+    });
+  });
+
+function answer(res: ServerResponse, status: number, body: object): void {
+  if (res.headersSent || res.destroyed) return;
+  const text = JSON.stringify(body);
+  res.writeHead(status, {
+    'content-type': 'application/json; charset=utf-8',
+    'content-length': Buffer.byteLength(text),
+    'cache-control': 'no-store',
+    'x-content-type-options': 'nosniff',
+  });
+  res.end(text);
+}
+
+function fail(res: ServerResponse, error: unknown): void {
+  const { status, message } = answerTo(error);
+  // The rest of a request that is not read to its end would be taken for the next one.
+  if (status === 413) res.setHeader('connection', 'close');
+  answer(res, status, { error: message });
+}
+
+/** As much of Express's answer as the limit of requests uses. */
+const asExpress = (res: ServerResponse): Response =>
+  Object.assign(res, {
+    status(code: number) {
+      res.statusCode = code;
+      return res;
+    },
+    send: (body: object) => answer(res, res.statusCode, body),
+  }) as unknown as Response;
