@@ -10,6 +10,7 @@ import type { FieldDefinition } from '../core/fields/kind.ts';
 import { hiveApp } from '../core/records/fixture.ts';
 import { ELEMENTS } from './elements/index.ts';
 import { FIELDS } from './fields/index.ts';
+import { FORMATS } from './formats/index.ts';
 import { NOTES } from './notes/index.ts';
 import { STEPS } from './steps/index.ts';
 import { TRIGGERS } from './triggers/index.ts';
@@ -28,6 +29,7 @@ describe('every folder of a kind is in the index of its kind, and the other way 
     ['steps', STEPS.map((d) => d.do)],
     ['triggers', TRIGGERS.map((d) => d.on.replace(/ /g, '-'))],
     ['fields', FIELDS.map((d) => d.type)],
+    ['formats', FORMATS.map((d) => d.id)],
   ])('%s', (of, known) => expect(folders(of)).toEqual([...known].sort()));
   it('notes', () => expect(NOTES).toHaveLength(files('notes').filter((f) => f !== 'index.ts').length));
   it('names are given once', () => {

@@ -1,6 +1,7 @@
 import type { FieldShape } from '../document/pieces.ts';
 import { TEXT, type Type } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
+import type { ColumnStyle, FileValue } from './file-cell.ts';
 import type { Cell } from './lists.ts';
 import type { DayOrder } from './read-text.ts';
 
@@ -29,6 +30,12 @@ export interface FieldDefinition<K extends string = string> {
   readonly column?: string;
   /** Filled in by the app, never by people. */
   readonly keptByApp?: boolean;
+  /** Its texts may have several lines, and spaces at their ends stay. */
+  readonly lines?: boolean;
+  /** Its cells may hold a file itself, as a data address. */
+  readonly holdsFile?: boolean;
+  /** Whoever is written into such a field is taken for who uses the app on that device. */
+  readonly isUser?: boolean;
   /** The longest cell, in characters; {@link MAX_CELL} when absent. */
   readonly longest?: number;
   /** Said when a cell is longer. */
@@ -51,8 +58,20 @@ export interface FieldDefinition<K extends string = string> {
   formText?(cell: Cell): Cell;
   /** A value in files and on the clipboard, where it is not the plain one. */
   fileText?(v: Value): string | null;
+  /** A cell as a column of a mirrored file writes it, where that is not the text of the cell. */
+  inFile?(cell: Cell, style: ColumnStyle, field: FieldShape): FileValue;
   /** How a spreadsheet program shows a column of it (ECMA-376, 18.8.30); "General" when absent. */
   numberFormat?(field: FieldShape): string;
+  /** What a new field of this type is told, given the values its column has already. */
+  starts?(values: readonly string[]): Pick<FieldShape, 'choices' | 'formula'>;
+  /** What the app fills in by itself when a record is made or changed; undefined for nothing. `now` is a cell. */
+  fills?(record: { isNew: boolean; now: Cell }, field: FieldShape): Cell | undefined;
+  /** Limits can be set for its values, which people write so many times as large, in that unit. */
+  readonly range?: { times: number; unit: string };
+  /** A pattern can be set that its texts keep to. */
+  readonly patterned?: boolean;
+  /** It has so few values that records cannot be asked to differ in it. */
+  readonly repeats?: boolean;
   /** A cell as FEEL; as a text when absent. */
   literal?(cell: string): string;
   /** Values that are offered where one is to be chosen: formulas, with the words for them. */
@@ -67,6 +86,19 @@ export interface FieldDefinition<K extends string = string> {
     autoComplete?: string;
     /** The input says its label itself. */
     labelled?: boolean;
+  };
+  /** How it serves in screens that are made of a table. */
+  readonly serves?: {
+    /** How well it names a record, from 0 for a poor name; absent for none. */
+    title?: number;
+    /** How well it stands in the line below the name. */
+    second?: number;
+    /** As the figure at the end of a row. */
+    figure?: true;
+    /** As the time that records happen at. */
+    moment?: true;
+    /** As the record’s picture. */
+    picture?: true;
   };
   /** A column in the grid: its first width in pixels, and whether it holds figures. */
   readonly grid?: { width?: number; figures?: boolean; toggles?: boolean };

@@ -11,8 +11,10 @@ import { Titles } from '../records/titles.ts';
 import { toArchive } from './archive.ts';
 import { draftTable } from './infer.ts';
 import { likelyKeys, matchColumns, planMerge } from './reimport.ts';
-import { readSheets } from './sheets.ts';
-import { exportTable, toCsv, toXlsx } from './tables.ts';
+import { readSheets } from './read.ts';
+import { exportTable } from './exported.ts';
+import { toCsv } from '../../kinds/formats/csv/write.ts';
+import { toXlsx } from '../../kinds/formats/xlsx/write.ts';
 
 function open(change: (app: App) => void = () => {}): Records {
   const app = hiveApp();
@@ -23,7 +25,7 @@ function open(change: (app: App) => void = () => {}): Records {
 }
 
 describe('all data as a zip', () => {
-  it('has every table twice and the files of records beside them', () => {
+  it('has every table twice and the files of records beside them', async () => {
     const records = open((app) => {
       app.tables[0]!.fields.push({ id: 'f_paper000', name: 'Paper', type: 'file' });
       app.tables[0]!.name = 'Hives / all';
@@ -32,7 +34,7 @@ describe('all data as a zip', () => {
     const pdf = `data:application/pdf;name=plan%2F1.pdf;base64,${btoa('one')}`;
     records.set(T.hives, 'bramble', { f_paper000: pdf });
     records.set(T.hives, 'clover', { f_paper000: pdf.replace(btoa('one'), btoa('two')) });
-    const zip = unzipSync(toArchive(records.model.app as App, records));
+    const zip = unzipSync(await toArchive(records.model.app as App, records));
     expect(Object.keys(zip).sort()).toEqual([
       'Hives all files/plan 1 2.pdf',
       'Hives all files/plan 1.pdf',

@@ -1,21 +1,21 @@
-import { strToU8, zipSync, type Zippable } from 'fflate';
+import { zipSync, type Zippable } from 'fflate';
 import type { App } from '../app/schema.ts';
-import { fileName } from '../records/format.ts';
+import { fileName, isKeptFile } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
-import { exportTable, toCsv, toJsonRows, type TableExport } from './tables.ts';
+import { FORMATS } from '../../kinds/formats/index.ts';
+import { exportTable, type TableExport } from './exported.ts';
 
 /**
  * The whole data of an app as a zip: every table as CSV and as JSON, and the files that records hold beside them,
  * under the paths that the tables give.
  */
-export function toArchive(app: App, records: Records): Uint8Array {
+export async function toArchive(app: App, records: Records): Promise<Uint8Array> {
   const zip: Zippable = {};
   const names = new Set<string>();
   for (const table of app.tables) {
     const name = free(safe(table.name) || 'table', names);
     const content = withFiles(exportTable(records, table.id), name, zip);
-    zip[`${name}.csv`] = strToU8(toCsv(content));
-    zip[`${name}.json`] = strToU8(`${JSON.stringify(toJsonRows(content), null, 2)}\n`);
+    for (const format of FORMATS) if (format.archived) zip[`${name}${format.endings[0]}`] = await format.write(content);
   }
   for (const f of app.files) zip[`files of the app/${free(safe(f.name) || f.id, names)}`] = decode(f.data);
   return zipSync(zip, { level: 6 });
@@ -55,10 +55,12 @@ function withFiles(content: TableExport, folder: string, zip: Zippable): TableEx
   return {
     ...content,
     rows: content.rows.map((row) =>
-      row.map((v) => {
-        const m = typeof v === 'string' ? /^data:([^;,]*)[^,]*;base64,([A-Za-z0-9+/=]+)$/.exec(v) : null;
+      row.map((v, i) => {
+        const m = isKeptFile(v, content.fields[i]!.type)
+          ? /^data:([^;,]*)[^,]*;base64,([A-Za-z0-9+/=]+)$/.exec(v)
+          : null;
         if (!m) return v;
-        const known = safe(fileName(v as string));
+        const known = safe(fileName(String(v)));
         const name = free(known.includes('.') ? known : `${known}${ENDINGS[m[1]!] ?? ''}`, names);
         const path = `${folder} files/${name}`;
         zip[path] = decode(m[2]!);

@@ -1,6 +1,6 @@
 import { draftTable, readRows, type TableDraft, type TypedRows } from './infer.ts';
 import { findLinks, type LinkDraft } from './match.ts';
-import { readSheets } from './sheets.ts';
+import { readSheets } from './read.ts';
 
 export interface Brought {
   drafts: TableDraft[];

@@ -10,8 +10,12 @@ import { bring } from './bring.ts';
 import { isMailAddress } from '../document/addresses.ts';
 import { compose } from './eml.ts';
 import { draftTable, inferType, readRows } from './infer.ts';
-import { decode, readSheets } from './sheets.ts';
-import { exportTable, toCsv, toJsonRows, toXlsx } from './tables.ts';
+import { readSheets } from './read.ts';
+import { decode } from '../../kinds/formats/csv/read.ts';
+import { exportTable } from './exported.ts';
+import { toCsv } from '../../kinds/formats/csv/write.ts';
+import { toJsonRows } from '../../kinds/formats/json/write.ts';
+import { toXlsx } from '../../kinds/formats/xlsx/write.ts';
 
 const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
 const file = (name: string, text: string) => ({ name, bytes: bytes(text) });
@@ -46,6 +50,10 @@ describe('reading sheets', () => {
     ['   \n\n', 'has no rows'],
     ['\x89PNG\r\n', 'is a picture'],
     ['%PDF-1.7', 'is a PDF'],
+    ['<!DOCTYPE html><table>', 'is an HTML page'],
+    ['\xef\xbb\xbf  <html lang="en">', 'is an HTML page'],
+    ['<?xml version="1.0"?><a/>', 'is XML'],
+    ['<svg xmlns="x"/>', 'is XML'],
     ['PK\x03\x04rubbish', 'is not a workbook that can be read'],
     ['a\0b', 'is no text'],
   ])('says what is wrong with %j', async (text, words) => {
@@ -218,9 +226,9 @@ describe('going out', () => {
     );
   });
   it('a text that a spreadsheet program would run is harmless', () => {
-    expect(
-      toCsv({ name: 'T', fields: [{ id: 'f_a000000', name: 'A', type: 'text' }], rows: [['=1+1'], ['-2']] }, false),
-    ).toBe("A\r\n'=1+1\r\n'-2\r\n");
+    expect(toCsv({ name: 'T', fields: [{ id: 'f_a000000', name: 'A', type: 'text' }], rows: [['=1+1'], ['-2']] })).toBe(
+      "\uFEFFA\r\n'=1+1\r\n'-2\r\n",
+    );
   });
   it('JSON is typed and keyed by name', () => {
     expect(toJsonRows(exportTable(open(), T.visits))[0]).toEqual({

@@ -1,11 +1,12 @@
 import type { FieldType } from '../tables/schema.ts';
+import { MOST_COLUMNS } from '../document/limits.ts';
 import { freeName } from '../document/names.ts';
 import { typedCell } from '../records/cells.ts';
 import type { FieldDefinition, Sample } from '../fields/kind.ts';
 import { fieldKind, FIELDS } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
 import { readDateText, readNumberText, type DayOrder } from '../fields/read-text.ts';
-import type { Sheet } from './sheets.ts';
+import type { Sheet } from './sheet.ts';
 
 /** A column of a sheet as it will become a field. */
 export interface ColumnDraft {
@@ -69,6 +70,12 @@ export function draftTable(sheet: Sheet, headerRow = findHeader(sheet)): TableDr
     names.push(name);
     columns.push({ name, column: i, ...inferType(values, name), samples: values.slice(0, 4) });
   }
+  const beyond = columns.slice(MOST_COLUMNS);
+  for (const c of beyond) c.skip = true;
+  if (beyond.length)
+    notes.push(
+      `It has ${columns.length} columns; a table takes ${MOST_COLUMNS} of them. Those from “${beyond[0]!.name}” on are left out; take out others to bring them in.`,
+    );
   return { name: sheet.name, sheet, headerRow, columns, notes };
 }
 
@@ -182,7 +189,7 @@ export function readRows(draft: TableDraft): TypedRows {
         cells[i] = null;
         continue;
       }
-      const cell = typedCell(fields[i]!, c.type === 'longtext' ? text : text.trim(), c.dayOrder, c.decimal);
+      const cell = typedCell(fields[i]!, fieldKind(c.type).lines ? text : text.trim(), c.dayOrder, c.decimal);
       if (cell === undefined) {
         cells[i] = null;
         out.misfits.push({

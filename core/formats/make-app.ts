@@ -1,9 +1,13 @@
+import { MOST_COLUMNS, MOST_FIELDS, MOST_TABLES } from '../document/limits.ts';
+import { UnreadableError } from '../document/unreadable.ts';
 import { newId } from '../document/ids.ts';
 import { ElementMaker, type MakeId } from '../app/make.ts';
 import { emptyApp } from '../app/document.ts';
 import { freeName, singular } from '../document/names.ts';
 import { generateScreens } from '../app/generate-screens.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
+import { bestFor } from '../tables/serves.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import type { LinkDraft } from './match.ts';
@@ -40,16 +44,24 @@ export function makeTables(
   id: MakeId = newId,
   taken: string[] = [],
 ) {
+  if (taken.length + drafts.length > MOST_TABLES)
+    throw new UnreadableError(
+      `An app holds up to ${MOST_TABLES} tables; these would be ${taken.length + drafts.length}. Leave some sheets out.`,
+    );
   const names = [...taken];
   const tables = drafts.map((d, i): Table => {
     const name = freeName(d.name, names);
     names.push(name);
     const columns = d.columns.filter((c) => !c.skip);
+    if (columns.length > MOST_COLUMNS)
+      throw new UnreadableError(
+        `“${d.name}” would have ${columns.length} fields; up to ${MOST_COLUMNS} columns can be taken.`,
+      );
     const fields = columns.map((c, at): Field => ({
       id: id('f'),
       name: c.name,
       type: c.type,
-      ...(c.type === 'choice' && { choices: choicesOf(data[i]!.rows, at) }),
+      ...fieldKind(c.type).starts?.(data[i]!.rows.flatMap((r) => (typeof r[at] === 'string' ? [r[at]] : []))),
     }));
     const table: Table = {
       id: id('t'),
@@ -57,7 +69,7 @@ export function makeTables(
       one: singular(name),
       fields,
       titleField: null,
-      pictureField: fields.find((f) => f.type === 'picture')?.id ?? null,
+      pictureField: bestFor(fields, 'picture'),
     };
     table.titleField = titleOf(table, data[i]!.rows);
     return table;
@@ -76,16 +88,11 @@ export function makeTables(
   return { tables, records };
 }
 
-function choicesOf(rows: Cell[][], at: number): { name: string; colour: number }[] {
-  const counts = new Map<string, number>();
-  for (const r of rows) if (typeof r[at] === 'string' && r[at]) counts.set(r[at], (counts.get(r[at]) ?? 0) + 1);
-  return [...counts].sort((a, b) => b[1] - a[1]).map(([name], i) => ({ name, colour: i % 8 }));
-}
-
 /** The field that names a record best: called a name or title, else the text that differs most. */
 function titleOf(table: Table, rows: Cell[][]): string | null {
   const candidates = table.fields.map((f, at) => {
-    if (!['text', 'choice', 'mail', 'longtext', 'date', 'datetime', 'number'].includes(f.type)) return null;
+    const kind = fieldKind(f.type).serves?.title;
+    if (kind === undefined) return null;
     const values = rows
       .slice(0, 2000)
       .map((r) => r[at])
@@ -93,16 +100,6 @@ function titleOf(table: Table, rows: Cell[][]): string | null {
     if (values.length === 0) return null;
     const variety = new Set(values).size / values.length;
     const named = /^(name|title|full name)$/i.test(f.name) ? 3 : /name|title|subject/i.test(f.name) ? 1.5 : 0;
-    const kind =
-      f.type === 'text'
-        ? 1
-        : f.type === 'mail'
-          ? 0.2
-          : f.type === 'date' || f.type === 'datetime'
-            ? 0.15
-            : f.type === 'longtext'
-              ? 0.3
-              : 0;
     const code = /code|\bid\b|tag|number|\bno\b/i.test(f.name) ? -0.5 : 0;
     return { id: f.id, score: named + kind + variety + code - at * 0.02 };
   });
@@ -112,6 +109,7 @@ function titleOf(table: Table, rows: Cell[][]): string | null {
 function addLink(tables: Table[], l: LinkDraft, id: MakeId): void {
   const from = tables[l.from.table]!;
   const to = tables[l.to.table]!;
+  if (from.fields.length >= MOST_FIELDS) return;
   const fromField = from.fields[l.from.column]!;
   const toField = to.fields[l.to.column]!;
   const one = to.one.charAt(0).toUpperCase() + to.one.slice(1);

@@ -1,3 +1,4 @@
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import { linkKey } from '../records/store.ts';
 
@@ -15,9 +16,9 @@ interface Key {
   column: number;
   name: string;
   numeric: boolean;
-  values: Set<string>;
+  /** Its different values, with how often each comes. */
+  values: Map<string, number>;
   filled: number;
-  counts: string[];
 }
 
 const LINKABLE = new Set(['text', 'number', 'mail', 'phone', 'choice', 'web']);
@@ -31,25 +32,28 @@ const words = (s: string): Set<string> =>
 
 /** Finds columns that can link tables: unique on one side, and most values of the other side found there. */
 export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRows[]): LinkDraft[] {
+  if (drafts.length < 2) return [];
   const keys: Key[] = [];
   drafts.forEach((d, table) => {
     d.columns
       .filter((c) => !c.skip)
       .forEach((c, column) => {
         if (!LINKABLE.has(c.type)) return;
-        const counts: string[] = [];
+        const values = new Map<string, number>();
+        let filled = 0;
         for (const row of data[table]!.rows) {
           const key = linkKey(row[column]);
-          if (key !== null) counts.push(key);
+          if (key === null) continue;
+          filled++;
+          values.set(key, (values.get(key) ?? 0) + 1);
         }
         keys.push({
           table,
           column,
           name: c.name,
-          numeric: c.type === 'number',
-          values: new Set(counts),
-          filled: counts.length,
-          counts,
+          numeric: fieldKind(c.type).range !== undefined,
+          values,
+          filled,
         });
       });
   });
@@ -63,9 +67,13 @@ export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRow
       const named = alike(from.name, to.name, drafts[to.table]!.name);
       if (from.numeric && !named) continue;
       let found = 0;
-      for (const v of from.counts) if (to.values.has(v)) found++;
+      let distinct = 0;
+      for (const [v, times] of from.values) {
+        if (!to.values.has(v)) continue;
+        found += times;
+        distinct++;
+      }
       const share = found / from.filled;
-      const distinct = [...from.values].filter((v) => to.values.has(v)).length;
       if (share < (named ? 0.5 : 0.7) || distinct < 2) continue;
       // Of two key columns with the same values, the sheet that holds more of them is the one linked to.
       if (

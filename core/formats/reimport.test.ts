@@ -3,7 +3,7 @@ import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { draftTable } from './infer.ts';
 import { likelyKeys, matchColumns, planMerge } from './reimport.ts';
-import { readSheets } from './sheets.ts';
+import { readSheets } from './read.ts';
 
 async function plan(csv: string, keys?: string[]) {
   const app = hiveApp();

@@ -4,7 +4,7 @@ import type { Field, FieldType } from '../tables/schema.ts';
 import { inferType } from '../formats/infer.ts';
 import { typedCell } from '../records/cells.ts';
 import type { Cell } from '../fields/lists.ts';
-import { withoutApostrophe } from '../formats/harmless.ts';
+import { withoutApostrophe } from '../fields/harmless.ts';
 import { fileValue, styleOf } from './column-style.ts';
 
 const field = (type: FieldType, more: Partial<Field> = {}): Field => ({ id: 'f_x000000', name: 'X', type, ...more });

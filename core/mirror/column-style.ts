@@ -1,28 +1,12 @@
-import type { Field } from '../tables/schema.ts';
-import { fix } from '../formula/number.ts';
-import { civil, parseDate, parseDateTime, parseTime, parts } from '../formula/temporal.ts';
-import { DaysDuration, type CalendarDate } from '../formula/values.ts';
-import { harmless } from '../formats/harmless.ts';
-import type { ColumnDraft } from '../formats/infer.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
+import type { ColumnStyle, FileValue } from '../fields/file-cell.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
-import { readCell } from '../records/cells.ts';
-import { exactDuration } from '../fields/durations.ts';
 import { readDateText, readDateTimeText, readYesNoText } from '../fields/read-text.ts';
-import type { FileValue } from './file-edit.ts';
-
-/** How a column of a file writes its values, learned from those it has. */
-export interface ColumnStyle {
-  decimal: '.' | ',';
-  /** Before and behind a number: a currency, a percent sign. */
-  before: string;
-  after: string;
-  yes: string;
-  no: string;
-  date(d: CalendarDate): string;
-  /** What stands between a date and a time, and whether seconds are written. */
-  between: string;
-  seconds: boolean;
-}
+import { harmless } from '../fields/harmless.ts';
+import type { ColumnDraft } from '../formats/infer.ts';
+import { civil } from '../formula/temporal.ts';
+import type { CalendarDate } from '../formula/values.ts';
+import type { Field } from '../tables/schema.ts';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const two = (n: number): string => String(n).padStart(2, '0');
@@ -112,46 +96,6 @@ export function fileValue(
     const ids = field.several ? listCell(cell) : [String(cell)];
     return { text: harmless(ids.map((id) => title(field.link!.table, id)).join(', ')) };
   }
-  switch (field.type) {
-    case 'number':
-    case 'money':
-      return numberValue(Number(cell), Number(cell), style);
-    case 'percent': {
-      const shown = style.after.includes('%') ? style : { ...style, after: '%' };
-      return numberValue(fix(Number(cell) * 100), Number(cell), shown);
-    }
-    case 'yesno':
-      return { text: cell === true ? style.yes : style.no, bool: cell === true };
-    case 'date': {
-      const d = parseDate(String(cell));
-      return d ? { text: style.date(d), serial: d.day + 25_569 } : { text: String(cell) };
-    }
-    case 'datetime':
-    case 'created':
-    case 'changed': {
-      const dt = parseDateTime(String(cell));
-      if (!dt) return { text: String(cell) };
-      const { date } = parts(dt);
-      const time = String(cell).slice(11, style.seconds ? 19 : 16);
-      return { text: `${style.date(date)}${style.between}${time}`, serial: dt.ms / 86_400_000 + 25_569 };
-    }
-    case 'time': {
-      const t = parseTime(String(cell));
-      return { text: String(cell).slice(0, 5), ...(t && { serial: t.ms / 86_400_000 }) };
-    }
-    case 'duration': {
-      const d = readCell(field, cell);
-      return d instanceof DaysDuration ? { text: exactDuration(d), days: d.ms / 86_400_000 } : { text: String(cell) };
-    }
-    case 'choice':
-      return { text: harmless(field.several ? listCell(cell).join(', ') : String(cell)) };
-    default:
-      return { text: typeof cell === 'string' ? harmless(cell) : String(cell) };
-  }
-}
-
-function numberValue(shown: number, kept: number, style: ColumnStyle): FileValue {
-  const digits = String(shown).replace('.', style.decimal);
-  const text = shown < 0 ? `-${style.before}${digits.slice(1)}` : `${style.before}${digits}`;
-  return { text: text + style.after, number: kept };
+  const own = fieldKind(field.type).inFile?.(cell, style, field);
+  return own ?? { text: typeof cell === 'string' ? harmless(cell) : String(cell) };
 }

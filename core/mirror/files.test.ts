@@ -6,11 +6,11 @@ import type { Draft } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { draftTable } from '../formats/infer.ts';
-import { guessDelimiter } from '../formats/sheets.ts';
-import { DelimitedFile } from './delimited.ts';
+import { guessDelimiter } from '../../kinds/formats/csv/read.ts';
+import { DelimitedFile } from '../../kinds/formats/csv/table-file.ts';
 import { mirrorColumns, mirrorStep, type Step } from './step.ts';
-import type { FileEdit, TableFile } from './file-edit.ts';
-import { openTableFile } from './table-file.ts';
+import type { FileEdit, TableFile } from '../formats/table-file.ts';
+import { openTableFile } from '../formats/read.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const text = (b: Uint8Array): string => new TextDecoder('utf-8', { ignoreBOM: true }).decode(b);

@@ -53,7 +53,6 @@ export const MirrorStatusSchema = z.object({
 export type MirrorStatus = z.infer<typeof MirrorStatusSchema>;
 
 export const MirrorsMessage = z.object({
-  folder: z.string(),
   files: z.array(z.object({ name: z.string(), sheets: z.array(z.string()), problem: z.string().nullable() })),
   mirrors: z.array(MirrorStatusSchema),
 });

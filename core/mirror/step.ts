@@ -1,18 +1,19 @@
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { UnreadableError } from '../document/unreadable.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import { draftTable, type TableDraft } from '../formats/infer.ts';
 import { likelyKeys, matchColumns } from '../formats/reimport.ts';
 import type { Draft } from '../records/change.ts';
-import { checkCell, isWritable, typedCell } from '../records/cells.ts';
+import { checkCell, isWritable, readCell, typedCell } from '../records/cells.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
 import { display } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
 import { linkedCell, Titles } from '../records/titles.ts';
-import { withoutApostrophe } from '../formats/harmless.ts';
+import { withoutApostrophe } from '../fields/harmless.ts';
 import { fileValue, styleOf } from './column-style.ts';
 import { merge, type BaseRow, type FileRow, type MergeResult } from './merge.ts';
 import type { MirrorSpec } from './state.ts';
-import type { FileEdit, TableFile } from './file-edit.ts';
+import type { FileEdit, TableFile } from '../formats/table-file.ts';
 
 /** What one look at a file and its table comes to. */
 export interface Step {
@@ -142,7 +143,7 @@ function readCellText(
   const plain = withoutApostrophe(text);
   if (plain.trim() === '') return null;
   if (field.link) return linkedCell(field, plain, titles);
-  const cell = typedCell(field, field.type === 'longtext' ? plain : plain.trim(), column.dayOrder, column.decimal);
+  const cell = typedCell(field, fieldKind(field.type).lines ? plain : plain.trim(), column.dayOrder, column.decimal);
   return cell === undefined || checkCell(field, cell) ? undefined : cell;
 }
 
@@ -152,5 +153,5 @@ export function shownCell(records: Records, field: Field, cell: Cell): string {
     return listCell(cell)
       .map((id) => records.row(field.link!.table, id)?.title() ?? id)
       .join(', ');
-  return field.type === 'yesno' && typeof cell === 'boolean' ? (cell ? 'yes' : 'no') : display(cell as never, field);
+  return display(readCell(field, cell), field);
 }

@@ -1,3 +1,4 @@
+import { MOST_CHILDREN } from '../../../core/document/limits.ts';
 import { elements, number, oneOf, optional, tap } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
@@ -14,7 +15,7 @@ export const box = defineElement({
       oneOf('lined up', { start: 'at the top', middle: 'in the middle', end: 'at the bottom', spread: 'spread out' }),
     ),
     tap: optional(tap('a tap')),
-    children: elements('what it holds', 200),
+    children: elements('what it holds', MOST_CHILDREN),
   },
 }).does({
   begin: () => ({ runs: 'down', gap: 8, inside: 12, surface: 'tint', children: [] }),

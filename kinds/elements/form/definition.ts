@@ -1,3 +1,4 @@
+import { MOST_CHILDREN } from '../../../core/document/limits.ts';
 import { elements, formula, table } from '../../../core/document/meaning.ts';
 import { beginningValues, formValues } from '../../../core/records/form-values.ts';
 import { Row } from '../../../core/records/row.ts';
@@ -11,7 +12,7 @@ export const form = defineElement({
     table: table('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
     /** The record that is edited; empty for a new one. */
     record: formula('the record', 'record'),
-    children: elements('its inputs', 200, { brings: (e) => ({ form: String(e['table']) }) }),
+    children: elements('its inputs', MOST_CHILDREN, { brings: (e) => ({ form: String(e['table']) }) }),
   },
 }).does({
   begin: (at) => ({

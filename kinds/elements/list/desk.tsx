@@ -1,3 +1,4 @@
+import { aOrAn } from '../../../core/document/names.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { CirclePlus, Gauge, Rows3, Table2, X } from 'lucide-react';
 import { useNavigate } from 'react-router';
@@ -147,7 +148,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
               tap={element.tap}
               onChange={(tap) => set('tap', tap)}
               place={inRow}
-              about={`Tap on a ${table?.one ?? 'record'}`}
+              about={`Tap on ${aOrAn(table?.one ?? 'record')}`}
             />
           </p>
           <div className="flex items-start gap-2">

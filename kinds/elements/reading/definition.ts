@@ -1,5 +1,5 @@
 import { formula, words } from '../../../core/document/meaning.ts';
-import { display } from '../../../core/records/format.ts';
+import { display, isKeptFile } from '../../../core/records/format.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 
 export const reading = defineElement({
@@ -22,7 +22,7 @@ export const reading = defineElement({
         value: display(v, value.field),
         format: value.field?.type ?? null,
         /** The data address of a kept file or sound. */
-        file: typeof v === 'string' && v.startsWith('data:') ? v : null,
+        file: isKeptFile(v, value.field?.type) ? v : null,
       };
     };
   },

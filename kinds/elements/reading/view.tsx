@@ -11,13 +11,16 @@ export default function ReadingView({ e }: { e: Drawn<typeof reading> }) {
   );
 }
 
+/** The address of a file that is saved and never opened as a page, whatever it calls itself. */
+const toSave = (file: string): string => file.replace(/^data:[^;,]*/, 'data:application/octet-stream');
+
 function ReadingValue({ value, format, file }: { value: string; format: string | null; file: string | null }) {
   if (!value) return <span className="k-value k-none">not filled in</span>;
   if (file?.startsWith('data:audio/')) return <audio className="k-sound" controls src={file} />;
   if (file && format === 'picture') return <img className="k-kept" src={file} alt="" />;
   if (file)
     return (
-      <a className="k-value" href={file} download={value}>
+      <a className="k-value" href={toSave(file)} download={value}>
         {value}
       </a>
     );

@@ -30,5 +30,9 @@ export const duration = defineField({
   },
   literal: (cell) => `@"${cell}"`,
   numberFormat: () => '[h]:mm',
+  inFile(cell) {
+    const d = parseDuration(String(cell));
+    return d instanceof DaysDuration ? { text: exactDuration(d), days: d.ms / 86_400_000 } : { text: String(cell) };
+  },
   guess: { order: 65, fits: ({ fits }) => fits((v) => /[a-z]/i.test(v) && readDurationText(v) !== null) },
 });

@@ -6,6 +6,8 @@ export const formula = defineField({
   name: 'formula',
   keptByApp: true,
   read: () => null,
+  starts: () => ({ formula: '' }),
+  serves: { second: 2.5 },
   typed: () => undefined,
   numberFormat: (f) =>
     `${f.decimals === undefined ? 'General' : places(f.decimals)}${f.unit ? ` ${quoted(f.unit)}` : ''}`,

@@ -1,3 +1,4 @@
+import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { centsNumber, numberType, quoted, readNumber } from '../../../core/fields/numbers.ts';
 import { readNumberText } from '../../../core/fields/read-text.ts';
@@ -14,6 +15,9 @@ export const money = defineField({
   literal: String,
   display: (v, f) => (typeof v === 'number' ? `${v < 0 ? '-' : ''}${f.unit ?? '€'}${centsNumber(Math.abs(v))}` : null),
   numberFormat: (f) => `${quoted(f.unit ?? '€')}#,##0.00`,
+  inFile: (cell, style) => numberInFile(Number(cell), Number(cell), style),
+  range: { times: 1, unit: '' },
+  serves: { figure: true },
   guess: {
     order: 30,
     fits: ({ fits, coded, decimal }) =>

@@ -1,3 +1,4 @@
+import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { numberType, places, quoted, readNumber } from '../../../core/fields/numbers.ts';
 import { readNumberText } from '../../../core/fields/read-text.ts';
@@ -14,6 +15,9 @@ export const number = defineField({
   literal: String,
   numberFormat: (f) =>
     `${f.decimals === undefined ? 'General' : places(f.decimals)}${f.unit ? ` ${quoted(f.unit)}` : ''}`,
+  inFile: (cell, style) => numberInFile(Number(cell), Number(cell), style),
+  range: { times: 1, unit: '' },
+  serves: { title: 0, figure: true },
   guess: {
     order: 40,
     fits: ({ fits, coded, decimal, name }) =>

@@ -1,3 +1,4 @@
+import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { fixedNumber, numberType, places, plainNumber, readNumber } from '../../../core/fields/numbers.ts';
 import { readNumberText } from '../../../core/fields/read-text.ts';
@@ -25,6 +26,9 @@ export const percent = defineField({
   editText: (cell) => (typeof cell === 'number' ? `${fix(cell * 100)} %` : String(cell ?? '')),
   fileText: (v) => (typeof v === 'number' ? `${fix(v * 100)}%` : null),
   numberFormat: (f) => (f.decimals === undefined ? '0.##%' : `${places(f.decimals)}%`),
+  inFile: (cell, style) =>
+    numberInFile(fix(Number(cell) * 100), Number(cell), style.after.includes('%') ? style : { ...style, after: '%' }),
+  range: { times: 100, unit: 'percent' },
   guess: {
     order: 20,
     fits: ({ fits, coded, decimal }) => !coded && fits((v) => v.endsWith('%') && readNumberText(v, decimal) !== null),

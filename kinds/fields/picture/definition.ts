@@ -5,7 +5,9 @@ const PICTURE = /^(https?:\/\/\S+\.(png|jpe?g|gif|webp|svg|avif)(\?\S*)?|data:im
 export const picture = defineField({
   type: 'picture',
   name: 'picture address',
+  holdsFile: true,
   column: 'picture address',
   grid: { width: 90 },
+  serves: { picture: true },
   guess: { order: 72, fits: ({ fits }) => fits((v) => PICTURE.test(v)) },
 });

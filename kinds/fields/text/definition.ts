@@ -3,6 +3,8 @@ import { defineField } from '../../../core/fields/kind.ts';
 export const text = defineField({
   type: 'text',
   name: 'text',
+  patterned: true,
   column: 'text',
+  serves: { title: 1, second: 2 },
   guess: { order: 100, fits: () => true },
 });

@@ -17,5 +17,9 @@ export const time = defineField({
   },
   literal: (cell) => `@"${cell}"`,
   numberFormat: () => 'hh:mm',
+  inFile(cell) {
+    const t = parseTime(String(cell));
+    return { text: String(cell).slice(0, 5), ...(t && { serial: t.ms / 86_400_000 }) };
+  },
   guess: { order: 60, fits: ({ fits }) => fits((v) => readTimeText(v) !== null) },
 });

@@ -16,5 +16,7 @@ export const yesNo = defineField({
     { value: 'true', label: 'yes' },
     { value: 'false', label: 'no' },
   ],
+  inFile: (cell, style) => ({ text: cell === true ? style.yes : style.no, bool: cell === true }),
+  repeats: true,
   guess: { order: 10, fits: ({ fits }) => fits((v) => readYesNoText(v) !== null && !/^[01x-]$/i.test(v)) },
 });

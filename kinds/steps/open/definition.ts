@@ -1,3 +1,4 @@
+import { aOrAn } from '../../../core/document/names.ts';
 import { formula, screen } from '../../../core/document/meaning.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
 
@@ -18,7 +19,9 @@ export const open = defineStep({
     const row = target.given ? s.record(step.give, `What ${target.name} is given`) : null;
     if (row && row.tableId !== target.given) {
       const wanted = s.records.model.tables.get(target.given!)?.table.one;
-      throw new StepError(`${target.name} opens with a ${wanted}, not with a ${row.store.model.table.one}.`);
+      throw new StepError(
+        `${target.name} opens with ${aOrAn(wanted ?? 'record')}, not with ${aOrAn(row.store.model.table.one)}.`,
+      );
     }
     return {
       ask: { ask: 'open', screen: target.id, record: row?.id ?? null },

@@ -1,7 +1,8 @@
-import type { Sheet } from '../formats/sheets.ts';
-import { guessDelimiter, tidyName } from '../formats/sheets.ts';
-import { decodeWestern, encodeWestern } from '../formats/western.ts';
-import type { FileEdit, TableFile } from './file-edit.ts';
+import { tidyName, type Sheet } from '../../../core/formats/sheet.ts';
+import type { FileEdit, TableFile } from '../../../core/formats/table-file.ts';
+import { decodeWestern, encodeWestern } from '../../../core/formats/western.ts';
+import { guessDelimiter } from './read.ts';
+import { scan } from './tokens.ts';
 
 /** A cell of a delimited text, with where it stands in it. */
 interface Spot {
@@ -118,46 +119,17 @@ function cellsByLine(edits: readonly FileEdit[]): Map<number, Map<number, string
   return lines;
 }
 
-/** Cells with their places. A quotation mark opens a cell only at its beginning; a doubled one stands for itself. */
+/** Lines with their cells, and where each stands. */
 function tokens(text: string, delimiter: string): Line[] {
   const lines: Line[] = [];
-  let at = 0;
-  let number = 1;
-  while (at < text.length) {
-    const line: Line = { number, cells: [], from: at, to: at };
-    for (;;) {
-      const from = at;
-      let value = '';
-      if (text[at] === '"') {
-        at++;
-        for (;;) {
-          const end = text.indexOf('"', at);
-          if (end < 0) {
-            value += text.slice(at);
-            at = text.length;
-            break;
-          }
-          value += text.slice(at, end);
-          at = end + 1;
-          if (text[at] !== '"') break;
-          value += '"';
-          at++;
-        }
-      }
-      const plain = at;
-      while (at < text.length && text[at] !== delimiter && text[at] !== '\n' && text[at] !== '\r') at++;
-      value += text.slice(plain, at);
-      for (let i = from; i < at; i++) if (text[i] === '\n') number++;
-      line.cells.push({ text: value, from, to: at });
-      if (text[at] !== delimiter) break;
-      at++;
-    }
-    if (text[at] === '\r') at++;
-    if (text[at] === '\n') at++;
-    number++;
-    line.to = at;
-    lines.push(line);
-  }
+  let cells: Spot[] = [];
+  scan(text, delimiter, {
+    cell: (cell, from, to) => void cells.push({ text: cell, from, to }),
+    line(number, from, to) {
+      lines.push({ number, cells, from, to });
+      cells = [];
+    },
+  });
   return lines;
 }
 

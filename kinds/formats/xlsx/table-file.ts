@@ -1,7 +1,9 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { UnreadableError } from '../document/unreadable.ts';
-import { readSheets, type Sheet } from '../formats/sheets.ts';
-import type { FileEdit, FileValue, TableFile } from './file-edit.ts';
+import { UnreadableError } from '../../../core/document/unreadable.ts';
+import type { Sheet } from '../../../core/formats/sheet.ts';
+import type { FileValue } from '../../../core/fields/file-cell.ts';
+import type { FileEdit, TableFile } from '../../../core/formats/table-file.ts';
+import { readWorkbook } from './read.ts';
 
 /** A worksheet's part of the package, with what its cells are like. */
 interface Part {
@@ -40,7 +42,7 @@ export class WorkbookFile implements TableFile {
   }
 
   static async open(name: string, bytes: Uint8Array): Promise<WorkbookFile> {
-    const sheets = await readSheets(name, bytes);
+    const sheets = await readWorkbook(`“${name}”`, bytes);
     const zip = unzipSync(bytes);
     const book = zip['xl/workbook.xml'];
     const rels = zip['xl/_rels/workbook.xml.rels'];

@@ -1,15 +1,5 @@
-import type { Sheet } from '../formats/sheets.ts';
-
-/** What is written to a cell of a file: its text, and the plain value where the file keeps values by type. */
-export interface FileValue {
-  text: string;
-  /** A number, yes/no, or a date as days from 1899-12-30; absent for text. */
-  number?: number;
-  bool?: boolean;
-  serial?: number;
-  /** A duration in days. */
-  days?: number;
-}
+import type { FileValue } from '../fields/file-cell.ts';
+import type { Sheet } from './sheet.ts';
 
 /** One change of a file. Lines are counted from 1 as the file has them, columns from 0. */
 export type FileEdit =

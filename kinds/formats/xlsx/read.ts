@@ -1,129 +1,11 @@
-import Papa from 'papaparse';
-import { UnreadableError } from '../document/unreadable.ts';
-import { fix } from '../formula/number.ts';
-import { decodeWestern } from './western.ts';
+import { UnreadableError } from '../../../core/document/unreadable.ts';
+import { fix } from '../../../core/formula/number.ts';
+import { guardWorkbook } from './guard.ts';
+import { checkedSheet, tidyName, type Sheet } from '../../../core/formats/sheet.ts';
 
-/** A sheet as it came: every row as text, with the line (CSV) or row (XLSX) it stood in. */
-export interface Sheet {
-  name: string;
-  rows: string[][];
-  lines: number[];
-  notes: string[];
-}
-
-export const MAX_FILE_BYTES = 50 * 1024 * 1024;
-export const MAX_ROWS = 500_000;
-
-const starts = (b: Uint8Array, ...magic: number[]): boolean => magic.every((m, i) => b[i] === m);
-
-/** Reads a CSV or XLSX file; its content decides which, not its name. Throws {@link UnreadableError}. */
-export async function readSheets(fileName: string, bytes: Uint8Array): Promise<Sheet[]> {
-  const what = `“${fileName}”`;
-  if (bytes.length === 0)
-    throw new UnreadableError(`${what} is empty. Choose a file with a header row and at least one row below it.`);
-  if (bytes.length > MAX_FILE_BYTES) {
-    throw new UnreadableError(
-      `${what} has ${Math.round(bytes.length / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`,
-    );
-  }
-  if (starts(bytes, 0x50, 0x4b)) return readWorkbook(what, bytes);
-  if (starts(bytes, 0xd0, 0xcf, 0x11, 0xe0))
-    throw new UnreadableError(`${what} is in the old .xls format. Save it as .xlsx or CSV and bring it again.`);
-  const kind = foreign(bytes);
-  if (kind) throw new UnreadableError(`${what} is ${kind}, not a table. Bring a CSV or XLSX file.`);
-  const base = fileName.replace(/\.[^.]*$/, '') || fileName;
-  const notes = /\.(xlsx|xlsm|ods)$/i.test(fileName)
-    ? [`${what} is called a workbook but holds plain text; it was read as CSV.`]
-    : [];
-  const { text, note } = decode(bytes);
-  if (note) notes.push(note);
-  return [readCsv(tidyName(base), text, notes, what)];
-}
-
-function foreign(b: Uint8Array): string | null {
-  if (starts(b, 0x89, 0x50, 0x4e, 0x47) || starts(b, 0xff, 0xd8, 0xff) || starts(b, 0x47, 0x49, 0x46, 0x38))
-    return 'a picture';
-  if (starts(b, 0x25, 0x50, 0x44, 0x46)) return 'a PDF';
-  if (starts(b, 0xff, 0xfe) || starts(b, 0xfe, 0xff)) return null;
-  return b.subarray(0, 4096).includes(0) ? 'no text' : null;
-}
-
-/** Text of UTF-8, UTF-16 or Windows-1252, told apart by their bytes; single stray lines are decoded by themselves. */
-export function decode(bytes: Uint8Array): { text: string; note: string | null } {
-  if (starts(bytes, 0xff, 0xfe)) return { text: new TextDecoder('utf-16le').decode(bytes), note: null };
-  if (starts(bytes, 0xfe, 0xff)) return { text: new TextDecoder('utf-16be').decode(bytes), note: null };
-  try {
-    return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), note: null };
-  } catch {
-    const strict = new TextDecoder('utf-8', { fatal: true });
-    const out: string[] = [];
-    let odd = 0;
-    for (let at = 0; at <= bytes.length;) {
-      const end = bytes.indexOf(10, at);
-      const line = bytes.subarray(at, end < 0 ? bytes.length : end);
-      try {
-        out.push(strict.decode(line));
-      } catch {
-        out.push(decodeWestern(line));
-        odd++;
-      }
-      if (end < 0) break;
-      at = end + 1;
-    }
-    return {
-      text: out.join('\n'),
-      note: `${odd === 1 ? 'One line is' : `${odd} lines are`} not in UTF-8 and ${odd === 1 ? 'was' : 'were'} read as Windows-1252; look at letters with accents.`,
-    };
-  }
-}
-
-/** The sign between the cells of a text: comma, semicolon, tab or bar. Empty lines are no evidence. */
-export const guessDelimiter = (text: string): string =>
-  Papa.parse<string[]>(text.slice(0, 200_000), {
-    delimitersToGuess: [',', ';', '\t', '|'],
-    skipEmptyLines: 'greedy',
-    preview: 50,
-  }).meta.delimiter;
-
-function readCsv(name: string, text: string, notes: string[], what: string): Sheet {
-  const plain = text.replace(/^\uFEFF/, '');
-  const parsed = Papa.parse<string[]>(plain, { delimiter: guessDelimiter(plain), skipEmptyLines: false });
-  const rows: string[][] = [];
-  const lines: number[] = [];
-  let line = 1;
-  for (const row of parsed.data) {
-    if (row.some((c) => c.trim() !== '')) {
-      rows.push(row);
-      lines.push(line);
-    }
-    line++;
-    for (const cell of row) if (cell.includes('\n')) line += cell.split('\n').length - 1;
-  }
-  const open = parsed.errors.find((e) => e.code === 'MissingQuotes');
-  if (open)
-    notes.push(
-      `A quotation mark is opened near row ${(open.row ?? 0) + 1} and never closed; look at the rows after it.`,
-    );
-  return checked({ name, rows, lines, notes }, what);
-}
-
-function checked(sheet: Sheet, what: string): Sheet {
-  if (sheet.rows.length === 0)
-    throw new UnreadableError(`${what} has no rows. Choose a file with a header row and at least one row below it.`);
-  if (sheet.rows.length > MAX_ROWS)
-    throw new UnreadableError(
-      `${what} has ${sheet.rows.length.toLocaleString('en-GB')} rows; up to ${MAX_ROWS.toLocaleString('en-GB')} are read.`,
-    );
-  return sheet;
-}
-
-/** "store_moves 2026" as "Store moves 2026". */
-export function tidyName(base: string): string {
-  const words = base.replace(/[_]+/g, ' ').replace(/\s+/g, ' ').trim().slice(0, 80);
-  return words.charAt(0).toUpperCase() + words.slice(1) || 'Sheet';
-}
-
-async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
+/** The visible sheets of a workbook (ECMA-376) that hold anything. `what` names the file in words. */
+export async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
+  guardWorkbook(what, bytes);
   const { default: ExcelJS } = await import('exceljs');
   const book = new ExcelJS.Workbook();
   try {
@@ -153,7 +35,7 @@ async function readWorkbook(what: string, bytes: Uint8Array): Promise<Sheet[]> {
     });
     if (rows.length)
       sheets.push(
-        checked(
+        checkedSheet(
           joinedHeader({ name: tidyName(ws.name), rows, lines, notes: [] }, merges),
           `${what}, sheet “${ws.name}”,`,
         ),
@@ -198,7 +80,9 @@ function joinedHeader(sheet: Sheet, merges: readonly string[]): Sheet {
   const areas = merges
     .map(areaOf)
     .filter((a): a is Area => a !== null && a.top <= (first ?? 1) + 8 && a.right - a.left + 1 < Math.max(3, width));
-  const across = areas.filter((a) => a.right > a.left);
+  // A merged cell without words names nothing.
+  const named = (a: Area): boolean => Boolean(sheet.rows[sheet.lines.indexOf(a.top)]?.[a.left - 1]?.trim());
+  const across = areas.filter((a) => a.right > a.left && named(a));
   if (across.length === 0) return sheet;
   const top = Math.min(...across.map((a) => a.top));
   // The row below the last that is merged across names the single columns; cells merged downwards may reach further.
