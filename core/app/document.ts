@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { elementKinds } from '../../kinds/elements/index.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { upgraded } from '../document/upgrade.ts';
 import { newId } from '../document/ids.ts';
 import { AppSchema, type App } from './schema.ts';
 import { firstIssue, UnreadableError } from '../document/unreadable.ts';
@@ -38,6 +41,19 @@ export function initials(name: string): string {
 /** Older formats, step by step up to today's. `UPGRADES[1]` turns version 1 into version 2. */
 const UPGRADES: Record<number, (doc: Record<string, unknown>) => Record<string, unknown>> = {};
 
+/** An app's JSON is not deeper than this: elements in elements, each in its list. */
+const MOST_DEEP = 120;
+
+/** Looks without going into itself: what is too deep would end that. */
+function isDeeper(json: unknown, most: number): boolean {
+  let level: unknown[] = [json];
+  for (let depth = 0; level.length; depth++) {
+    if (depth > most) return true;
+    level = level.flatMap((x) => (typeof x === 'object' && x !== null ? Object.values(x) : []));
+  }
+  return false;
+}
+
 /** Checks an app document of any known version. Throws {@link UnreadableError}. */
 export function readApp(json: unknown, what = 'This file'): App {
   if (typeof json !== 'object' || json === null || (json as { format?: unknown }).format !== FORMAT) {
@@ -47,13 +63,15 @@ export function readApp(json: unknown, what = 'This file'): App {
   let version = Number(doc['version']);
   if (!Number.isInteger(version) || version < 1)
     throw new UnreadableError(`${what} does not say which version of the format it has.`);
+  if (isDeeper(doc, MOST_DEEP))
+    throw new UnreadableError(`${what} has elements or steps inside one another more than ${MOST_DEEP / 2} deep.`);
   if (version > VERSION) {
     throw new UnreadableError(
       `${what} was made with a newer Mellow Kite (format ${version}, this one reads up to ${VERSION}). Update this one, then open it again.`,
     );
   }
   while (version < VERSION) doc = UPGRADES[version++]!(doc);
-  const result = AppSchema.safeParse(doc);
+  const result = AppSchema.safeParse(upgraded(doc, { elements: elementKinds, steps: stepKinds }));
   if (!result.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(result.error)}`);
   return result.data;
 }

@@ -1,5 +1,6 @@
 import { ElementMaker } from './make.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { slotsOf } from '../document/meaning.ts';
 import { cloned, copyOf, walkElements } from '../document/walk.ts';
 import { generateScreens } from './generate-screens.ts';
@@ -7,6 +8,7 @@ import { newId } from '../document/ids.ts';
 import { freeName, singular } from '../document/names.ts';
 import { namesInTable, tableOf } from '../tables/names.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
+import { bestFor } from '../tables/serves.ts';
 import type { Field, FieldType, Table, View } from '../tables/schema.ts';
 
 /** Edits of an app document. Each changes the draft it is given; the caller names the edit and can undo it. */
@@ -52,9 +54,8 @@ export function removeTable(app: App, id: string): void {
 
 export function addField(app: App, tableId: string, type: FieldType, name = 'New field'): Field {
   const table = tableOf(app, tableId)!;
-  const field: Field = { id: newId('f'), name: freeName(name, namesInTable(app, tableId)), type };
-  if (type === 'choice') field.choices = [];
-  if (type === 'formula') field.formula = '';
+  const field = { id: newId('f'), name: freeName(name, namesInTable(app, tableId)), type } as Field;
+  Object.assign(field, fieldKind(type).starts?.([]));
   table.fields.push(field);
   return field;
 }
@@ -72,9 +73,8 @@ export function removeField(app: App, tableId: string, fieldId: string): void {
   const table = tableOf(app, tableId);
   if (!table) return;
   table.fields = table.fields.filter((f) => f.id !== fieldId);
-  if (table.titleField === fieldId)
-    table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? table.fields[0]?.id ?? null;
-  if (table.pictureField === fieldId) table.pictureField = table.fields.find((f) => f.type === 'picture')?.id ?? null;
+  if (table.titleField === fieldId) table.titleField = bestFor(table.fields, 'title') ?? table.fields[0]?.id ?? null;
+  if (table.pictureField === fieldId) table.pictureField = bestFor(table.fields, 'picture');
   table.key = table.key?.filter((id) => id !== fieldId);
   if (table.ownOrder === fieldId) delete table.ownOrder;
   for (const t of app.tables) if (t.view) forgetInView(t.view, fieldId);

@@ -1,4 +1,7 @@
+import { aOrAn } from '../document/names.ts';
+import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { ElementMaker } from './make.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
@@ -10,7 +13,6 @@ interface Tab {
 }
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
-const article = (s: string): string => (/^[aeiou]/i.test(s) ? 'an' : 'a');
 
 /** Icons by what a table's name says; the rest take turns. */
 const ICONS: [RegExp, string][] = [
@@ -92,22 +94,24 @@ function moreScreen(app: App, tables: Table[], ids: Map<string, { list: string }
   };
 }
 
+/** As many elements as a box holds without crowding out what stands beside them. */
+const PART = MOST_CHILDREN / 2;
+
+/** Many elements in boxes of a bounded number each; few as they are. */
+function inParts(elements: Element[], box: (part: Element[]) => Element): Element[] {
+  if (elements.length <= PART) return elements;
+  const parts: Element[] = [];
+  for (let i = 0; i < elements.length; i += PART) parts.push(box(elements.slice(i, i + PART)));
+  return parts;
+}
+
 /** Fields worth a place in a row's second line, best first. */
 function secondLine(t: Table): Field[] {
-  const rank: Partial<Record<Field['type'], number>> = {
-    link: 5,
-    choice: 4,
-    date: 3.5,
-    datetime: 3.5,
-    text: 2,
-    mail: 1.5,
-    phone: 1,
-    formula: 2.5,
-  };
+  const rank = (f: Field): number => fieldKind(f.type).serves?.second ?? 0;
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   return t.fields
-    .filter((f) => f.id !== t.titleField && rank[f.type] && !keys.has(f.id))
-    .sort((a, b) => rank[b.type]! - rank[a.type]!)
+    .filter((f) => f.id !== t.titleField && rank(f) > 0 && !keys.has(f.id))
+    .sort((a, b) => rank(b) - rank(a))
     .slice(0, 2);
 }
 
@@ -115,7 +119,7 @@ function secondLine(t: Table): Field[] {
 const figureOf = (t: Table): Field | undefined =>
   t.fields.find(
     (f) =>
-      (f.type === 'number' || f.type === 'money') &&
+      fieldKind(f.type).serves?.figure &&
       f.id !== t.titleField &&
       !/^(x|y|lat|lon|id|no|year)|code|year|order/i.test(f.name) &&
       !t.fields.some((l) => l.link?.from === f.id),
@@ -149,8 +153,8 @@ export function rowFor(t: Table, make: ElementMaker, leave?: string): Element {
 }
 
 function defaultOrder(t: Table): { by: string; descending: boolean }[] {
-  const when = t.fields.find((f) => f.type === 'datetime' || f.type === 'date');
-  const events = when && t.fields.some((f) => f.type === 'link');
+  const when = t.fields.find((f) => fieldKind(f.type).serves?.moment);
+  const events = when && t.fields.some((f) => f.link);
   if (events) return [{ by: when.id, descending: true }];
   return t.titleField ? [{ by: t.titleField, descending: false }] : [];
 }
@@ -217,34 +221,40 @@ function detailScreen(
       ];
     }),
   );
+  const card = (part: Element[]): Element => make.box('down', part, { surface: 'card', inside: 14, gap: 10 });
+  const parts = inParts(readings, card);
+  const cards = parts === readings ? (readings.length ? [card(readings)] : []) : parts;
   return make.box(
     'down',
     [
       ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'wide')] : []),
       make.text(t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`, 'title'),
-      ...(readings.length ? [make.box('down', readings, { surface: 'card', inside: 14, gap: 10 })] : []),
+      ...cards,
       make.button(
         `Change this ${t.one}`,
         { do: 'open', screen: ids.get(t.id)!.form, give: me },
         { look: 'quiet', icon: 'pencil' },
       ),
-      ...lists,
+      ...inParts(lists, (part) => make.box('down', part, { gap: 14 })),
     ],
     { inside: 16, gap: 14 },
   );
 }
 
-/** What the app fills in itself needs no input. */
-const WORKED_OUT = new Set<Field['type']>(['formula', 'id', 'created', 'changed']);
-
 function formScreen(t: Table, make: ElementMaker): BoxElement {
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
-  const inputs = t.fields.filter((f) => !WORKED_OUT.has(f.type) && f.id !== t.ownOrder && !keys.has(f.id));
+  const inputs = t.fields.filter((f) => !fieldKind(f.type).keptByApp && f.id !== t.ownOrder && !keys.has(f.id));
   return make.box(
     'down',
     [
-      make.text(`{if ${thisId(t.id)} = null then "New ${t.one}" else "Change ${article(t.one)} ${t.one}"}`, 'title'),
-      make.form(t.id, thisId(t.id), [...inputs.map((f) => make.input(f.id)), make.button('Save', { do: 'save' })]),
+      make.text(`{if ${thisId(t.id)} = null then "New ${t.one}" else "Change ${aOrAn(t.one)}"}`, 'title'),
+      make.form(t.id, thisId(t.id), [
+        ...inParts(
+          inputs.map((f) => make.input(f.id)),
+          (part) => make.box('down', part, { gap: 12 }),
+        ),
+        make.button('Save', { do: 'save' }),
+      ]),
     ],
     { inside: 16, gap: 14 },
   );

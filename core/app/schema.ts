@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_SCREENS, MOST_TABLES } from '../document/limits.ts';
 import { ELEMENTS } from '../../kinds/elements/index.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
@@ -107,8 +108,8 @@ export const AppSchema = z.object({
   version: z.literal(VERSION),
   id: Id,
   name: Label.min(1),
-  tables: z.array(TableSchema).max(200),
-  screens: z.array(ScreenSchema).max(500),
+  tables: z.array(TableSchema).max(MOST_TABLES),
+  screens: z.array(ScreenSchema).max(MOST_SCREENS),
   tabs: z.array(z.object({ screen: Id, name: Label, icon: z.string().max(40) })).max(5),
   routines: z.array(RoutineSchema).max(500),
   look: LookSchema,

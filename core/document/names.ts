@@ -17,3 +17,14 @@ export function singular(plural: string): string {
   const name = [...words, one].join(' ');
   return name || 'record';
 }
+
+/** Words that begin with a vowel and sound as if they did not; and the other way round, with letters said one by one. */
+const SOUNDS_LIKE_YOU = /^(?:uni(?![nm])|us[eu]|uti|ur[lis]|ubi|eu|ewe|onc?e\b)/i;
+const SOUNDS_LIKE_A_VOWEL = /^(?:hour|honest|hono|heir)/i;
+const SPELT = /^[FHLMNRSX](?:[A-Z]|-|$)/;
+
+/** A thing with its article: "a hive", "an article", "an hour", "a unit". */
+export function aOrAn(thing: string): string {
+  const vowel = /^[aeiou]/i.test(thing) && !SOUNDS_LIKE_YOU.test(thing);
+  return `${vowel || SOUNDS_LIKE_A_VOWEL.test(thing) || SPELT.test(thing) ? 'an' : 'a'} ${thing}`;
+}

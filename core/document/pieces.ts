@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { CONDITION_OPS } from './condition-ops.ts';
+import { MOST_CHOICES } from './limits.ts';
 
 /** The pieces that an app document is made of, whatever kinds it holds. */
 
@@ -55,7 +56,7 @@ export const FieldShapeSchema = z.object({
   unit: z.string().max(20).optional(),
   choices: z
     .array(z.object({ name: Label, colour: z.number().int().min(0).max(7) }))
-    .max(500)
+    .max(MOST_CHOICES)
     .optional(),
   formula: Formula.optional(),
   link: LinkSchema.optional(),

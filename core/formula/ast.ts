@@ -43,6 +43,8 @@ export interface Problem extends Span {
   message: string;
   /** `error` stops the formula; `warning` is worth a look. */
   severity: 'error' | 'warning';
+  /** It was found when the formula ran: it did more than it may. */
+  stopped?: true;
 }
 
 export class FormulaError extends Error {

@@ -1,5 +1,6 @@
+import { spend } from './budget.ts';
 import { add, divide, multiply, subtract } from './number.ts';
-import { minus, over, plus, raise, test, times } from './operators.ts';
+import { joined, minus, over, plus, raise, test, times } from './operators.ts';
 import type { Frame } from './scope.ts';
 import { CalendarDate, Range, inRange, type Value } from './values.ts';
 
@@ -53,7 +54,7 @@ export function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Ru
   if (typeof k === 'string' && op === '+')
     return (f) => {
       const a = l(f);
-      return typeof a === 'string' ? a + k : plus(a, k);
+      return typeof a === 'string' ? joined(a, k) : plus(a, k);
     };
   switch (op) {
     case '+':
@@ -61,7 +62,7 @@ export function arithmetic(op: '+' | '-' | '*' | '/' | '**', l: Run, r: Run): Ru
         const a = l(f),
           b = r(f);
         if (typeof a === 'number' && typeof b === 'number') return add(a, b);
-        return typeof a === 'string' && typeof b === 'string' ? a + b : plus(a, b);
+        return typeof a === 'string' && typeof b === 'string' ? joined(a, b) : plus(a, b);
       };
     case '-':
       return (f) => {
@@ -99,11 +100,13 @@ export function iterate(v: Value, upTo: Value | undefined): Value[] | null {
   const out: Value[] = [];
   if (typeof v === 'number' && typeof upTo === 'number') {
     const step = v <= upTo ? 1 : -1;
+    spend(Math.abs(upTo - v));
     for (let i = v; step > 0 ? i <= upTo : i >= upTo; i += step) out.push(i);
     return out;
   }
   if (v instanceof CalendarDate && upTo instanceof CalendarDate) {
     const step = v.day <= upTo.day ? 1 : -1;
+    spend(Math.abs(upTo.day - v.day));
     for (let i = v.day; step > 0 ? i <= upTo.day : i >= upTo.day; i += step) out.push(new CalendarDate(i));
     return out;
   }

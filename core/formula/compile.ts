@@ -1,15 +1,16 @@
 import { FormulaError, type Node, type Problem, type Test } from './ast.ts';
 import { builtins, type Runtime } from './builtins/index.ts';
 import { compileCall } from './calls.ts';
+import { guarded } from './guarded.ts';
+import { compileContext, compileFilter } from './inner-scopes.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { compileFor, compileFunction, compileQuantified } from './loops.ts';
 import { arithmeticAdvice, arithmeticType, isAnyOf, memberType } from './checking.ts';
 import { arithmetic, constantRun, comparison, type Run } from './closures.ts';
-import { itemScope } from './item-scope.ts';
 import { and, contains, instanceOf, negate, or, test } from './operators.ts';
 import { parse } from './parse.ts';
 import { memberOf, readPath, pathType } from './path.ts';
-import { NO_SHAPES, Scope, type Dependency, type Frame, type Name, type Origin, type Shapes } from './scope.ts';
+import { NO_SHAPES, Scope, type Dependency, type Name, type Origin, type Shapes } from './scope.ts';
 import { nearest } from './suggest.ts';
 import { parseTemporal } from './temporal.ts';
 import {
@@ -37,10 +38,8 @@ import {
   MonthsDuration,
   Range,
   compare,
-  newContext,
   RecordValue,
   isContext,
-  type Value,
 } from './values.ts';
 
 export type { Run } from './closures.ts';
@@ -91,7 +90,7 @@ export function compile(text: string, options: CompileOptions = {}): Compiled {
   const piece = c.node(tree, new Scope(null, names));
   return {
     type: piece.type,
-    run: piece.run,
+    run: guarded(piece.run, c.problems),
     problems: c.problems,
     references: c.references,
     dependencies: c.dependencies,
@@ -177,7 +176,7 @@ class Compiler implements Compiling {
       case 'path':
         return this.path(n, scope);
       case 'filter':
-        return this.filter(n, scope);
+        return compileFilter(this, this.shapes, n, scope);
       case 'call':
         return this.call(n, scope);
       case 'list': {
@@ -189,7 +188,7 @@ class Compiler implements Compiling {
         };
       }
       case 'context':
-        return this.context(n, scope);
+        return compileContext(this, n, scope);
       case 'range': {
         const [a, b] = [this.node(n.start, scope), this.node(n.end, scope)];
         const { startIncluded, endIncluded } = n;
@@ -399,50 +398,6 @@ class Compiler implements Compiling {
     return { type: of.type.k === 'list' ? listOf(type ?? ANY) : (type ?? NULL), run: readPath(run, of.type, name) };
   }
 
-  private filter(n: Node & { t: 'filter' }, scope: Scope): Piece {
-    const of = this.node(n.of, scope);
-    const item: Type = of.type.k === 'list' ? of.type.of : of.type;
-    const slot = this.next++;
-    const by = this.node(n.by, itemScope(this.shapes, scope, item, slot, of.origin));
-    this.next--;
-    const [run, cond] = [of.run, by.run];
-    const listed = (f: Frame): Value[] => {
-      const v = run(f);
-      return Array.isArray(v) ? v : v === null ? [] : [v];
-    };
-    const origin = of.origin;
-    if (by.type.k === 'number') {
-      return {
-        type: item,
-        origin,
-        run: (f) => {
-          const list = listed(f);
-          f[slot] = null;
-          const i = cond(f);
-          if (typeof i !== 'number' || i === 0) return null;
-          return list[i > 0 ? i - 1 : list.length + i] ?? null;
-        },
-      };
-    }
-    if (!isAnyOf(by.type, ['boolean', 'any', 'null']))
-      this.problem(n.by, `A condition is yes or no, or a position; this is a ${typeText(by.type)}.`, 'warning');
-    return {
-      type: of.type.k === 'list' ? of.type : listOf(of.type),
-      origin,
-      run: (f) => {
-        const list = listed(f);
-        const out: Value[] = [];
-        for (let i = 0; i < list.length; i++) {
-          f[slot] = list[i]!;
-          const r = cond(f);
-          if (r === true) out.push(list[i]!);
-          else if (typeof r === 'number') return list[r > 0 ? r - 1 : list.length + r] ?? null;
-        }
-        return out;
-      },
-    };
-  }
-
   private call(n: Node & { t: 'call' }, scope: Scope): Piece {
     const args = n.args.map((a) => this.node(a, scope));
     if (n.of.t === 'name' && !scope.find(n.of.name)) return compileCall(this, n, n.of.name, args);
@@ -463,29 +418,6 @@ class Compiler implements Compiling {
             return i < 0 ? null : values[i]!;
           }),
         );
-      },
-    };
-  }
-
-  private context(n: Node & { t: 'context' }, scope: Scope): Piece {
-    const entries: Record<string, Type> = {};
-    const steps: { key: string; slot: number; run: Run }[] = [];
-    const first = this.next;
-    let inner = scope;
-    for (const e of n.entries) {
-      const piece = this.node(e.value, inner);
-      const slot = this.next++;
-      entries[e.key] = piece.type;
-      steps.push({ key: e.key, slot, run: piece.run });
-      inner = new Scope(inner, [{ id: '', name: e.key, type: piece.type, read: (f) => f[slot]! }]);
-    }
-    this.next = first;
-    return {
-      type: { k: 'context', entries },
-      run: (f) => {
-        const out = newContext();
-        for (const s of steps) out[s.key] = f[s.slot] = s.run(f);
-        return out;
       },
     };
   }

@@ -1,5 +1,5 @@
 import { builtins } from './builtins/index.ts';
-import { EXAMPLES } from './builtins/examples.ts';
+import { ABOUT } from './builtins/about.ts';
 import type { CompileOptions } from './compile.ts';
 import type { Member, Name, Shapes } from './scope.ts';
 import { typeText, type Type } from './types.ts';
@@ -165,14 +165,13 @@ function functions(): Completion[] {
     .sort((a, b) => rank(a.name) - rank(b.name))
     .map((b): Completion => {
       const takes = b.params.map((p) => (p.optional ? `${p.name}?` : p.name)).join(', ');
-      const example = EXAMPLES[b.name];
+      const about = ABOUT[b.name];
       return {
         label: b.name,
         insert: b.params.length ? `${b.name}(` : `${b.name}()`,
         kind: 'function',
         detail: `(${takes}${b.variadic ? ', …' : ''})`,
-        help: b.help,
-        ...(example !== undefined && { example }),
+        ...about,
         group: 'Functions',
       };
     });

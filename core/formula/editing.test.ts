@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { T, hiveApp } from '../records/fixture.ts';
 import { Model } from '../records/model.ts';
-import { EXAMPLES } from './builtins/examples.ts';
+import { ABOUT } from './builtins/about.ts';
 import { builtins } from './builtins/index.ts';
 import { complete } from './complete.ts';
 import { evaluate } from './evaluate.ts';
@@ -71,9 +71,10 @@ describe('completion', () => {
 
 describe('the examples of functions', () => {
   it('are there for every function', () => {
-    expect(Object.keys(EXAMPLES).sort()).toEqual([...builtins().keys()].sort());
+    expect(Object.keys(ABOUT).sort()).toEqual([...builtins().keys()].sort());
   });
-  it.each(Object.entries(EXAMPLES))('%s', (_name, example) => {
+  it.each(Object.entries(ABOUT))('%s', (_name, { example, help }) => {
+    expect(help.length).toBeGreaterThan(4);
     const answer = evaluate(example);
     expect(answer.problems).toEqual([]);
     expect(answer.value).not.toBeNull();

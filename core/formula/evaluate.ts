@@ -1,12 +1,11 @@
 import type { Problem } from './ast.ts';
+import './patterns-engine.ts';
+import { wallClock } from './wall-clock.ts';
 import { compile } from './compile.ts';
 import { fromJson, toJson, typeOfValue } from './json.ts';
 import type { Name } from './scope.ts';
 import { typeText } from './types.ts';
 import type { Value } from './values.ts';
-
-/** Local wall-clock time now, in milliseconds as if it were UTC; formulas work in the local time of the device. */
-export const wallClock = (): number => Date.now() - new Date().getTimezoneOffset() * 60_000;
 
 export interface Answer {
   value: unknown;

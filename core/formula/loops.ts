@@ -1,4 +1,5 @@
 import type { Node } from './ast.ts';
+import { spend } from './budget.ts';
 import { iterate } from './closures.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { and, or } from './operators.ts';
@@ -25,6 +26,7 @@ function nested(c: Compiling, loops: (Node & { t: 'for' })['loops'], scope: Scop
     const values = level.values(f);
     if (!values) return null;
     for (const v of values) {
+      spend(1);
       f[level.slot] = v;
       const go = walk(f, each, depth + 1);
       if (go !== true) return go;
@@ -34,11 +36,17 @@ function nested(c: Compiling, loops: (Node & { t: 'for' })['loops'], scope: Scop
   return { scope: inner, walk, slots: levels.length };
 }
 
+/** A copy of what there is so far, which does not grow when it does. */
+function partOf(list: Value[]): Value[] {
+  spend(list.length);
+  return list.slice();
+}
+
 /** `for … in … return …`; `partial` holds what has been returned so far. */
 export function compileFor(c: Compiling, n: Node & { t: 'for' }, scope: Scope): Piece {
   const partial = c.takeSlot();
   const loops = nested(c, n.loops, scope, [
-    { id: '', name: 'partial', type: listOf(ANY), read: (f) => (f[partial] as Value[]).slice() },
+    { id: '', name: 'partial', type: listOf(ANY), read: (f) => partOf(f[partial] as Value[]) },
   ]);
   const body = c.node(n.body, loops.scope);
   c.giveSlots(loops.slots + 1);
@@ -88,6 +96,7 @@ export function compileFunction(c: Compiling, n: Node & { t: 'function' }, scope
     run: (f) => {
       const captured = f.slice();
       return new FunctionValue(n.params, (args) => {
+        spend(1);
         const g = captured.slice();
         slots.forEach((s, i) => {
           g[s] = args[i] ?? null;

@@ -1,3 +1,4 @@
+import { bounded } from './budget.ts';
 import { add, divide, multiply, power, subtract } from './number.ts';
 import { addMonths, parts } from './temporal.ts';
 import {
@@ -13,6 +14,9 @@ import {
   kindOf,
   type Value,
 } from './values.ts';
+
+/** Two texts as one, which may not grow without end. */
+export const joined = (a: string, b: string): string => (a.length + b.length < 4096 ? a + b : bounded(a + b));
 
 const DAY = 86_400_000;
 const wrap = (ms: number): number => ((ms % DAY) + DAY) % DAY;
@@ -35,7 +39,7 @@ const isTemporal = (v: Value): v is CalendarDate | DateTime | ClockTime =>
 /** `+` for any two values; null where FEEL knows no sum. */
 export function plus(a: Value, b: Value): Value {
   if (typeof a === 'number' && typeof b === 'number') return add(a, b);
-  if (typeof a === 'string' && typeof b === 'string') return a + b;
+  if (typeof a === 'string' && typeof b === 'string') return joined(a, b);
   if (a instanceof DaysDuration) {
     if (b instanceof DaysDuration) return new DaysDuration(a.ms + b.ms);
     return isTemporal(b) ? shiftMs(b, a.ms) : null;

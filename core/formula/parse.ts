@@ -1,4 +1,5 @@
 import { FormulaError, type Loop, type Node, type Test, type BinaryOperator } from './ast.ts';
+import { isDeep, MOST_DEEP } from './depth.ts';
 import { parsing } from './parsing.ts';
 import { Reader } from './reader.ts';
 
@@ -7,8 +8,18 @@ import { Reader } from './reader.ts';
  * are known (fields, links, tables, parameters) and reads the longest that fits.
  */
 export function parse(text: string, names: Iterable<string> = []): Node {
-  return new Parser(text, names).whole();
+  const tree = new Parser(text, names).whole();
+  if (text.length > MOST_DEEP && isDeep(tree))
+    throw new FormulaError(
+      'This formula is too long: more than several hundred steps follow on one another. Divide it into formula fields.',
+      0,
+      text.length,
+    );
+  return tree;
 }
+
+/** So deep brackets and the like may stand inside one another. */
+const MOST_NESTED = 100;
 
 const TYPE_NAMES = [
   'days and time duration',
@@ -45,8 +56,16 @@ class Parser extends Reader {
     return node;
   }
 
+  private depth = 0;
+
   expression(): Node {
-    return this.or();
+    if (++this.depth > MOST_NESTED)
+      throw this.error(
+        `More than ${MOST_NESTED} brackets or words such as if stand inside one another here. Divide it into formula fields.`,
+      );
+    const node = this.or();
+    this.depth--;
+    return node;
   }
 
   private or(): Node {
@@ -169,7 +188,10 @@ class Parser extends Reader {
     const from = this.at;
     if (this.text[this.at] === '-') {
       this.sign('-');
-      return this.close(from, { t: 'unary', of: this.unary() }) as Node;
+      if (++this.depth > MOST_NESTED) throw this.error('There are too many minus signs in a row here.');
+      const of = this.unary();
+      this.depth--;
+      return this.close(from, { t: 'unary', of }) as Node;
     }
     return this.postfix();
   }
@@ -185,7 +207,7 @@ class Parser extends Reader {
         if (name === null) throw this.error('A field name is missing behind the dot.');
         node = this.close(from, { t: 'path', of: node, name, nameFrom }) as Node;
       } else if (this.text[this.at] === '[') {
-        const back = this.at;
+        const [back, depth] = [this.at, this.depth];
         try {
           this.sign('[');
           const by = this.expression();
@@ -195,6 +217,7 @@ class Parser extends Reader {
           // The bracket that closes ]1..4[ looks like the beginning of a condition.
           if (!this.inRangeEnd || !(e instanceof FormulaError)) throw e;
           this.at = back;
+          this.depth = depth;
           return node;
         }
       } else if (this.text[this.at] === '(') {

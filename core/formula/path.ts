@@ -1,3 +1,4 @@
+import { spend } from './budget.ts';
 import { property } from './temporal.ts';
 import type { Frame, Member, Shapes } from './scope.ts';
 import { listOf, type Type } from './types.ts';
@@ -30,6 +31,7 @@ export function readPath(run: (f: Frame) => Value, of: Type, member: Member | st
   return (f) => {
     const list = run(f);
     if (!Array.isArray(list)) return list instanceof RecordValue ? get(list) : null;
+    spend(list.length);
     const out: Value[] = [];
     for (let i = 0; i < list.length; i++) {
       const row = list[i];
@@ -44,7 +46,10 @@ export function readPath(run: (f: Frame) => Value, of: Type, member: Member | st
 /** A named part of any value: an entry, a field, a property of a date; from a list, of each item. */
 export function entry(v: Value, name: string): Value {
   if (v === null) return null;
-  if (Array.isArray(v)) return v.map((x) => entry(x, name));
+  if (Array.isArray(v)) {
+    spend(v.length);
+    return v.map((x) => entry(x, name));
+  }
   if (v instanceof RecordValue) return v.get(name);
   if (isContext(v)) return Object.hasOwn(v, name) ? v[name]! : null;
   if (v instanceof Range) {

@@ -2,33 +2,47 @@ import { FormulaError } from './ast.ts';
 import { builtinNames } from './builtins/index.ts';
 import { KEYWORDS } from './keywords.ts';
 
+const longestFirst = (a: string, b: string): number => b.length - a.length;
+
 const NAME_START = /[\p{L}_?]/u;
 const NAME_PART = /[\p{L}\p{N}_?·\p{M}]/u;
+
+let calls: readonly string[] | null = null;
+/** The functions whose names have several words, longest first. */
+const callsOfSeveralWords = (): readonly string[] =>
+  (calls ??= builtinNames()
+    .filter((n) => n.includes(' '))
+    .sort(longestFirst));
 
 /** Reads the small things of a formula: white space, words, signs, texts, and names that may hold spaces. */
 export class Reader {
   protected at = 0;
   /** Known names by their first word, longest first. */
   protected known = new Map<string, string[]>();
-  protected readonly calls: string[] = builtinNames()
-    .filter((n) => n.includes(' '))
-    .sort((a, b) => b.length - a.length);
+  protected readonly calls = callsOfSeveralWords();
 
   constructor(
     protected readonly text: string,
     names: Iterable<string>,
   ) {
-    for (const n of names) this.learn(n);
+    for (const n of new Set(names)) if (n) this.listOf(n).push(n);
+    for (const list of this.known.values()) list.sort(longestFirst);
     this.skip();
   }
 
+  /** The known names that begin like this one. */
+  private listOf(name: string): string[] {
+    let list = this.known.get(name[0]!);
+    if (!list) this.known.set(name[0]!, (list = []));
+    return list;
+  }
+
   protected learn(name: string): void {
-    const key = name[0] ?? '';
-    const list = this.known.get(key) ?? [];
-    if (list.includes(name) || name === '') return;
+    if (name === '') return;
+    const list = this.listOf(name);
+    if (list.includes(name)) return;
     list.push(name);
-    list.sort((a, b) => b.length - a.length);
-    this.known.set(key, list);
+    list.sort(longestFirst);
   }
 
   protected error(message: string, from = this.at, to = Math.min(this.text.length, from + 1)): FormulaError {

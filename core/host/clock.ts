@@ -1,3 +1,8 @@
+/** A device's clock may run this far ahead, in milliseconds, before its stamps are corrected. */
+const AHEAD_MS = 10 * 60_000;
+/** The largest counter that a stamp has room for. */
+const MOST_COUNT = 36 ** 4 - 1;
+
 /**
  * A hybrid logical clock (Kulkarni et al., 2014): stamps that order changes of many devices as people saw them
  * happen, even when their clocks differ a little. A stamp is text that sorts: time, counter, device.
@@ -16,8 +21,23 @@ export class HybridClock {
     if (now > this.ms) {
       this.ms = now;
       this.count = 0;
-    } else this.count++;
+    } else if (this.count < MOST_COUNT) this.count++;
+    else {
+      this.ms++;
+      this.count = 0;
+    }
     return stampText(this.ms, this.count, this.device);
+  }
+
+  /** May this stamp stand? Not when it is so far ahead that its device's clock must be wrong. */
+  takes(stamp: string): boolean {
+    return readStamp(stamp).ms <= this.now() + AHEAD_MS;
+  }
+
+  /** Forgets how far ahead it was: for a device whose stamps the host has corrected. Stamps seen afterwards count. */
+  forget(): void {
+    this.ms = 0;
+    this.count = 0;
   }
 
   /** Takes note of a stamp from elsewhere. */

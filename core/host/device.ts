@@ -1,8 +1,9 @@
 import { newId } from '../document/ids.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
+import { lettersOf } from '../records/checks.ts';
 import { HybridClock } from './clock.ts';
 import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
-import type { Replica } from './replica.ts';
+import { stampsOf, type Replica } from './replica.ts';
 
 /** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
 export interface DeviceStore {
@@ -18,12 +19,17 @@ export interface DeviceStore {
 /** The way to the host. Rejects with {@link OfflineError} when there is none. */
 export interface HostLink {
   push(changes: Change[]): Promise<Receipt>;
-  pull(since: number): Promise<CatchUp>;
+  pull(since: number, from?: number): Promise<CatchUp>;
 }
 
 /** The host cannot be reached now; it is tried again later. */
 export class OfflineError extends Error {
   override name = 'OfflineError';
+}
+
+/** What was sent can never be taken, however often it is tried; the message says why. */
+export class NeverTakenError extends Error {
+  override name = 'NeverTakenError';
 }
 
 export interface Refusal {
@@ -32,6 +38,7 @@ export interface Refusal {
 }
 
 const BATCH = 500;
+const BATCH_LETTERS = 2_000_000;
 
 /**
  * A phone, or the studio of a released app: writes to itself first and sends later. What the host refuses is
@@ -56,12 +63,11 @@ export class Device {
     private sendable: (c: Change) => boolean = () => true,
   ) {
     this.clock = new HybridClock(id, now);
-    for (const s of replica.all()) {
-      this.clock.saw(s.stamp);
-      for (const stamp of Object.values(s.stamps ?? {})) this.clock.saw(stamp);
-      if (s.removed) this.clock.saw(s.removed);
-      if (s.restored) this.clock.saw(s.restored);
-    }
+    this.sawAll();
+  }
+
+  private sawAll(): void {
+    for (const s of this.replica.all()) for (const stamp of stampsOf(s)) this.clock.saw(stamp);
   }
 
   get waiting(): number {
@@ -191,9 +197,33 @@ export class Device {
       if (!link) return;
       const batch = this.nextBatch();
       if (batch.length === 0) return;
-      const receipt = await link.push(batch);
-      await this.settle(batch, receipt);
+      await this.push(link, batch);
     }
+  }
+
+  /**
+   * Sends changes. Of those that the host will not even look at, the ones to blame are found and set aside, so that
+   * everything behind them goes on; what they wrote stays on this device.
+   */
+  private async push(link: HostLink, batch: Change[]): Promise<void> {
+    let receipt: Receipt;
+    try {
+      receipt = await link.push(batch);
+    } catch (e) {
+      if (!(e instanceof NeverTakenError)) throw e;
+      const parts = units(batch);
+      if (parts.length > 1) {
+        const half = parts.length >> 1;
+        await this.push(link, parts.slice(0, half).flat());
+        return this.push(link, parts.slice(half).flat());
+      }
+      const gone = new Set(batch.map((c) => c.id));
+      this.queue = this.queue.filter((c) => !gone.has(c.id));
+      await this.store.save({ sent: [...gone] });
+      const reason = `${e.message} It stays on this device and reaches no other.`;
+      return this.onRefused(batch.map((change) => ({ change, reason })));
+    }
+    await this.settle(batch, receipt);
   }
 
   /** As much of the queue as is sent at once. What belongs together is never divided. */
@@ -201,12 +231,10 @@ export class Device {
     const batch: Change[] = [];
     let size = 0;
     for (const unit of units(this.queue)) {
-      if (batch.length > 0 && (batch.length + unit.length > BATCH || size > 2_000_000)) break;
       if (!unit.every((c) => this.sendable(c))) continue;
-      for (const c of unit) {
-        batch.push(c);
-        size += c.do === 'set' ? JSON.stringify(c.cells).length : 50;
-      }
+      size += unit.reduce((n, c) => n + (c.do === 'set' ? lettersOf(c.cells) : 0), 0);
+      if (batch.length > 0 && (batch.length + unit.length > BATCH || size > BATCH_LETTERS)) break;
+      batch.push(...unit);
     }
     return batch;
   }
@@ -218,6 +246,11 @@ export class Device {
     const back = new Map<string, { table: string; state: RecordState | null }>();
     for (const r of receipt.refused) back.set(r.record, { table: r.table, state: r.state });
     for (const s of receipt.corrected) back.set(s.id, { table: s.table, state: s });
+    if (receipt.corrected.length) {
+      // This clock ran far ahead. What is later than all that stands now is late enough.
+      this.clock.forget();
+      for (const c of this.queue) this.clock.saw(c.stamp);
+    }
     const gone: string[] = [];
     this.replica.records.batch(() => {
       for (const [id, { table, state }] of back) {
@@ -226,6 +259,7 @@ export class Device {
         if (!this.replica.state(id)) gone.push(id);
       }
     });
+    if (receipt.corrected.length) this.sawAll();
     await this.store.save({ sent: [...answered], states: this.statesOf(back.keys()), gone });
     const told = batch.flatMap((change) => {
       const r = refusals.get(change.id);
@@ -236,8 +270,17 @@ export class Device {
 
   private async pull(): Promise<void> {
     if (!this.link) return;
-    const news = await this.link.pull(this.at);
-    await this.take(news);
+    const { link } = this;
+    const news = await link.pull(this.at);
+    if (!('next' in news) || news.next === undefined) return this.take(news);
+    // What happened while the pages came is fetched after the last, from where the first one stood.
+    let page: CatchUp = news;
+    while ('states' in page) {
+      await this.take({ ...page, at: page.next === undefined ? news.at : this.at });
+      if (page.next === undefined) break;
+      page = await link.pull(this.at, page.next);
+    }
+    if (this.at < page.at) this.again = true;
   }
 
   /** Takes what the host sent by itself. A gap before it is fetched. */
@@ -249,7 +292,7 @@ export class Device {
   private async take(news: CatchUp): Promise<void> {
     const touched = new Set<string>();
     this.replica.records.batch(() => {
-      if ('states' in news && this.replica.size === 0) {
+      if ('states' in news && news.states.every((s) => !this.replica.state(s.id))) {
         this.replica.load(news.states);
         for (const s of news.states) {
           this.seen(s.stamp);

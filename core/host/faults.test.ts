@@ -53,9 +53,9 @@ class Town {
         }
         return receipt;
       },
-      pull: async (since) => {
+      pull: async (since, from) => {
         if (!this.online[i]) throw new OfflineError();
-        return structuredClone(this.host.catchUp(since, link));
+        return structuredClone(this.host.catchUp(since, link, from));
       },
     };
   }
@@ -74,7 +74,7 @@ class Town {
   /** The host goes out at once, and starts again from its log. */
   restartHost(): void {
     this.host = new Host(app, this.log, access);
-    this.host.restore([], structuredClone(this.log.kept), 0);
+    this.host.restore([], structuredClone(this.log.kept), this.log.kept.length);
   }
 }
 

@@ -22,9 +22,9 @@ const wireTo = (host: Host, who: { kind: 'owner' | 'link' } = link): Wire => ({
     if (!this.online) throw new OfflineError();
     return structuredClone(await host.accept(changes, who));
   },
-  async pull(since) {
+  async pull(since, from) {
     if (!this.online) throw new OfflineError();
-    return structuredClone(host.catchUp(since, who));
+    return structuredClone(host.catchUp(since, who, from));
   },
 });
 

@@ -4,18 +4,48 @@ import { Records } from '../records/store.ts';
 import { Claims, recordProblem } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
-import { HybridClock, readStamp } from './clock.ts';
-import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
-import { Replica } from './replica.ts';
+import { HybridClock } from './clock.ts';
+import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
+import { isRemoved, Replica, stampsOf } from './replica.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
 export interface LogPort {
   append(changes: readonly Change[]): Promise<void>;
 }
 
-/** A device's clock may run this far ahead before its stamps are corrected. */
-const AHEAD_MS = 10 * 60_000;
+/** Changes of one device that wait for their turn. */
+interface Push {
+  changes: readonly Change[];
+  who: Who;
+  resolve(receipt: Receipt): void;
+  reject(error: unknown): void;
+}
+/** A change that may be made. */
+interface Fitting {
+  push: Push;
+  receipt: Receipt;
+  change: Change;
+  /** Its stamp had to be corrected. */
+  late: boolean;
+  /** It was corrected and kept before, and is sent once more. */
+  again: boolean;
+}
+
+/** The log could not keep changes; the cause says why. */
+class NotKept extends Error {
+  constructor(override readonly cause: unknown) {
+    super('The changes could not be kept.');
+  }
+}
+
 const KEPT_CHANGES = 20_000;
+/** Changes that are taken in one turn at most. */
+const TURN = 10_000;
+/** A page of records ends at either of these. */
+const PAGE_RECORDS = 5000;
+const PAGE_LETTERS = 2_000_000;
+/** Ids of corrected changes that are known again when they are sent twice. */
+const KEPT_LATE = 20_000;
 
 /** Runs one released app: takes changes, checks, merges, keeps and passes them on. */
 export class Host {
@@ -24,7 +54,11 @@ export class Host {
   private recent: Change[] = [];
   private at = 0;
   private readonly listeners = new Set<(news: News) => void>();
-  private queue: Promise<unknown> = Promise.resolve();
+  private readonly waiting: (Push | (() => Promise<void>))[] = [];
+  private working = false;
+  private closed: Error | null = null;
+  /** Ids of changes whose stamps were corrected. Sent again, they are known and not corrected anew. */
+  private readonly late = new Set<string>();
 
   constructor(
     private app: App,
@@ -36,13 +70,20 @@ export class Host {
     this.clock = new HybridClock('host', now);
   }
 
-  /** Brings back what was kept: states of a snapshot, then the changes logged after it. */
-  restore(states: Iterable<RecordState>, changes: Iterable<Change>, at: number): void {
+  /**
+   * Brings back what was kept: states of a snapshot, then the changes logged after it. `at` is the number of the
+   * last, `late` what {@link corrected} gave when the snapshot was made.
+   */
+  restore(states: Iterable<RecordState>, changes: readonly Change[], at: number, late: readonly string[] = []): void {
     this.replica.load(states);
-    this.at = at;
+    for (const id of late) this.late.add(id);
+    this.at = at - changes.length;
     for (const c of changes) {
-      if (this.replica.apply(c)) this.remember([c]);
+      this.replica.apply(c);
+      this.remember([c]);
     }
+    // What the host says later must be later than all it said before.
+    for (const s of this.replica.all()) for (const stamp of stampsOf(s)) this.clock.saw(stamp);
   }
 
   setApp(app: App): void {
@@ -50,52 +91,144 @@ export class Host {
     this.replica.records.setApp(app);
   }
 
+  /** Ids of changes that were corrected, for a snapshot: sent again they must be known. */
+  get corrected(): string[] {
+    return [...this.late];
+  }
+
   get position(): number {
     return this.at;
   }
 
-  private remember(changes: Change[]): void {
-    this.recent.push(...changes);
+  private remember(changes: readonly Change[]): void {
+    for (const c of changes) {
+      this.recent.push(c);
+      if (c.sent === undefined) continue;
+      this.late.add(c.id);
+      if (this.late.size > KEPT_LATE) this.late.delete(this.late.values().next().value!);
+    }
     this.at += changes.length;
     if (this.recent.length > KEPT_CHANGES * 1.5) this.recent = this.recent.slice(-KEPT_CHANGES);
   }
 
-  /** Takes changes from a device. Answers when they are kept; what was refused comes with its reason. */
+  /**
+   * Takes changes from a device. Answers when they are kept; what was refused comes with its reason. Pushes that come
+   * while others are being kept are taken together, with one flush.
+   */
   accept(changes: readonly Change[], who: Who): Promise<Receipt> {
-    const turn = this.queue.then(() => this.take(changes, who));
-    this.queue = turn.catch(() => undefined);
+    if (this.closed) return Promise.reject(this.closed);
+    return new Promise((resolve, reject) => {
+      this.waiting.push({ changes, who, resolve, reject });
+      void this.work();
+    });
+  }
+
+  /** Takes what waits, and nothing afterwards: `reason` is what it is refused with. */
+  close(reason: Error): Promise<void> {
+    this.closed = reason;
+    return this.pause(async () => undefined);
+  }
+
+  /** Does something while no change is being taken. */
+  pause<T>(work: () => Promise<T>): Promise<T> {
+    return new Promise((resolve, reject) => {
+      this.waiting.push(() => work().then(resolve, reject));
+      void this.work();
+    });
+  }
+
+  private async work(): Promise<void> {
+    if (this.working) return;
+    this.working = true;
+    for (let next = this.waiting[0]; next; next = this.waiting[0]) {
+      if (typeof next === 'function') await (this.waiting.shift() as typeof next)();
+      else await this.turn(this.nextTurn());
+    }
+    this.working = false;
+  }
+
+  private nextTurn(): Push[] {
+    const turn: Push[] = [];
+    let size = 0;
+    for (let next = this.waiting[0]; next && typeof next !== 'function'; next = this.waiting[0]) {
+      size += next.changes.length;
+      if (turn.length && size > TURN) break;
+      turn.push(next);
+      this.waiting.shift();
+    }
     return turn;
   }
 
-  private async take(changes: readonly Change[], who: Who): Promise<Receipt> {
-    const receipt: Receipt = { accepted: [], refused: [], corrected: [], at: this.at };
+  private async turn(pushes: readonly Push[]): Promise<void> {
+    const receipts = new Map<Push, Receipt>();
     const kept: Change[] = [];
-    const claims = new Claims(this.replica.records);
-    const fitting: { change: Change; late: boolean }[] = [];
-    for (const unit of units(changes)) {
-      const refused = this.refusals(unit, who, claims);
-      if (refused) receipt.refused.push(...refused);
-      else
-        for (const c of unit) {
-          const late = readStamp(c.stamp).ms > this.now() + AHEAD_MS;
-          if (!late) this.clock.saw(c.stamp);
-          fitting.push({ change: late ? { ...c, stamp: this.clock.next() } : c, late });
-        }
-    }
-    // First to the log, then to memory: what was never flushed must not be seen by anyone.
-    const fresh = fitting.filter((x) => this.isNew(x.change));
-    if (fresh.length) await this.log.append(fresh.map((x) => x.change));
-    for (const { change, late } of fitting) {
-      const effect = this.replica.apply(change);
-      if (effect) kept.push(effect);
-      if (late) receipt.corrected.push(this.replica.state(change.record)!);
-      receipt.accepted.push(change.id);
-    }
+    let pending: Fitting[] = [];
+    let claims = new Claims(this.replica.records);
+    /** First to the log, then to memory: what was never flushed must not be seen by anyone. */
+    const keep = async (): Promise<void> => {
+      const fresh = pending.filter((x) => !x.again && this.isNew(x.change)).map((x) => x.change);
+      if (fresh.length)
+        await this.log.append(fresh).catch((e: unknown) => {
+          throw new NotKept(e);
+        });
+      for (const c of fresh) this.replica.apply(c);
+      for (const { push, receipt, change, late } of pending) {
+        if (late) receipt.corrected.push(...this.shown(change, push.who));
+        receipt.accepted.push(change.id);
+      }
+      this.remember(fresh);
+      kept.push(...fresh);
+      pending = [];
+      claims = new Claims(this.replica.records);
+    };
     const from = this.at;
-    this.remember(kept);
-    receipt.at = this.at;
+    try {
+      for (const push of pushes) {
+        const receipt: Receipt = { accepted: [], refused: [], corrected: [], at: this.at };
+        receipts.set(push, receipt);
+        try {
+          for (const unit of units(push.changes)) {
+            let refused = this.refusals(unit, push.who, claims);
+            // What stands in its way may be gone by what came before it in this turn.
+            if (refused && pending.length) {
+              await keep();
+              refused = this.refusals(unit, push.who, claims);
+            }
+            if (refused) receipt.refused.push(...refused);
+            else for (const c of unit) pending.push({ push, receipt, ...this.stamped(c) });
+          }
+        } catch (e) {
+          if (e instanceof NotKept) throw e;
+          // What nobody foresaw in one device's changes is that device's trouble, and not the others'.
+          receipts.delete(push);
+          pending = pending.filter((x) => x.push !== push);
+          push.reject(e);
+        }
+      }
+      await keep();
+    } catch (e) {
+      // Nothing of the turn is promised to anyone; what of it was kept before is known when it is sent again.
+      for (const p of receipts.keys()) p.reject(e instanceof NotKept ? e.cause : e);
+      receipts.clear();
+    }
     if (kept.length) for (const l of this.listeners) l({ from, at: this.at, changes: kept });
-    return receipt;
+    for (const [push, receipt] of receipts) push.resolve({ ...receipt, at: this.at });
+  }
+
+  /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
+  private stamped(change: Change): Pick<Fitting, 'change' | 'late' | 'again'> {
+    const { sent: _, ...c } = change;
+    if (this.late.has(c.id)) return { change: c, late: true, again: true };
+    const late = !this.clock.takes(c.stamp);
+    if (late) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, late, again: false };
+    this.clock.saw(c.stamp);
+    return { change: c, late, again: false };
+  }
+
+  /** The record of a change, as far as whoever sent it may see it. */
+  private shown(change: Pick<Change, 'table' | 'record'>, who: Who): RecordState[] {
+    const state = this.replica.state(change.record);
+    return state && state.table === change.table && this.access.mayRead(who, state.table) ? [state] : [];
   }
 
   /** Why changes that belong together are refused, each with its reason; null when all of them may be made. */
@@ -113,16 +246,20 @@ export class Host {
       table: c.table,
       record: c.record,
       reason: reasons[i] ?? `It belongs together with a change that was refused: ${first}`,
-      state: this.replica.state(c.record) ?? null,
+      state: this.shown(c, who)[0] ?? null,
     }));
   }
 
-  /** What the records refuse, or what an earlier change of the same batch has claimed. */
+  /** What the records refuse, or what an earlier change of the same turn has claimed. */
   private refused(c: Change, claims: Claims): string | null {
-    if (c.do !== 'set') return null;
+    const known = this.replica.state(c.record);
+    if (known && known.table !== c.table) return 'A record of another table has the same id.';
+    if (c.do === 'remove') return null;
+    // A record that comes back has all its values again, and others may have taken them meanwhile.
+    const cells = c.do === 'set' ? c.cells : known && isRemoved(known) ? known.cells : {};
     return (
-      recordProblem(this.replica.records, c.table, c.record, c.cells)?.said ??
-      claims.claim(c.table, c.record, c.cells)?.said ??
+      recordProblem(this.replica.records, c.table, c.record, cells)?.said ??
+      claims.claim(c.table, c.record, cells)?.said ??
       null
     );
   }
@@ -136,20 +273,43 @@ export class Host {
     return Object.keys(c.cells).some((f) => !(f in s.cells) || (s.stamps?.[f] ?? s.stamp) < c.stamp);
   }
 
-  /** What a device that has everything up to `since` is missing: the changes, or all records when that is too long ago. */
-  catchUp(since: number, who: Who): CatchUp {
+  /**
+   * What a device that has everything up to `since` is missing: the changes, or all records when that is too long ago.
+   * Those come in pages; `from` says where one begins.
+   */
+  catchUp(since: number, who: Who, from = 0): CatchUp {
     const first = this.at - this.recent.length;
-    const readable = (table: string): boolean => this.access.mayRead(who, table);
-    if (since > 0 && since >= first && since <= this.at) {
-      return { from: since, at: this.at, changes: this.recent.slice(since - first).filter((c) => readable(c.table)) };
+    if (from === 0 && since > 0 && since >= first && since <= this.at) {
+      const changes = this.recent.slice(since - first).filter((c) => this.access.mayRead(who, c.table));
+      return { from: since, at: this.at, changes };
     }
-    return { at: this.at, states: [...this.replica.all()].filter((s) => readable(s.table)) };
+    return this.page(from, who);
   }
 
-  /** Calls back with every batch of kept changes this person may read. Returns the way to stop it. */
+  private page(from: number, who: Who): Page {
+    const states: RecordState[] = [];
+    let size = 0;
+    let index = 0;
+    for (const s of this.replica.all()) {
+      if (index++ < from) continue;
+      if (!this.access.mayRead(who, s.table)) continue;
+      if (states.length > 0 && (states.length >= PAGE_RECORDS || size > PAGE_LETTERS))
+        return { at: this.at, states, next: index - 1 };
+      states.push(s);
+      for (const cell of Object.values(s.cells)) size += typeof cell === 'string' ? cell.length : 8;
+    }
+    return { at: this.at, states };
+  }
+
+  /**
+   * Calls back with every batch of kept changes, as far as this person may read them; all who may read all of it get
+   * the same object. Returns the way to stop it.
+   */
   subscribe(who: Who, listener: (news: News) => void): () => void {
-    const filtered = (news: News): void =>
-      listener({ ...news, changes: news.changes.filter((c) => this.access.mayRead(who, c.table)) });
+    const filtered = (news: News): void => {
+      const changes = news.changes.filter((c) => this.access.mayRead(who, c.table));
+      listener(changes.length === news.changes.length ? news : { ...news, changes });
+    };
     this.listeners.add(filtered);
     return () => this.listeners.delete(filtered);
   }

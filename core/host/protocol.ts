@@ -19,7 +19,15 @@ export interface News {
   changes: Change[];
 }
 
-export type CatchUp = News | { at: number; states: RecordState[] };
+/** A page of all records, as they are after the change with the number `at`. */
+export interface Page {
+  at: number;
+  states: RecordState[];
+  /** Where the next page begins; absent on the last. */
+  next?: number;
+}
+
+export type CatchUp = News | Page;
 
 /** Changes one by one, or as many as belong together, in the order they were made. */
 export function units(changes: readonly Change[]): Change[][] {

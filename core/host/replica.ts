@@ -5,6 +5,14 @@ import type { Change, RecordState } from '../records/change.ts';
 export const isRemoved = (s: RecordState): boolean =>
   s.removed !== undefined && (s.restored === undefined || s.restored < s.removed);
 
+/** Every stamp of a record. */
+export const stampsOf = (s: RecordState): string[] => [
+  s.stamp,
+  ...Object.values(s.stamps ?? {}),
+  ...(s.removed ? [s.removed] : []),
+  ...(s.restored ? [s.restored] : []),
+];
+
 const stampOf = (s: RecordState, field: string): string => (field in s.cells ? (s.stamps?.[field] ?? s.stamp) : '');
 
 /**

@@ -1,8 +1,7 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
 import { dateTimeText } from '../formula/temporal.ts';
 import { DateTime, RecordValue, type Value } from '../formula/values.ts';
 import type { Draft } from './change.ts';
-import { readableId } from '../document/ids.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { checkCell, toCell } from './cells.ts';
 import type { Cell } from '../fields/lists.ts';
 import { trialRow } from './checks.ts';
@@ -33,8 +32,8 @@ export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
     const now = nowCell(records);
     for (const f of store.model.table.fields) {
       if (f.id in cells) continue;
-      if (f.type === 'changed' || (isNew && f.type === 'created')) cells[f.id] = now;
-      else if (isNew && f.type === 'id') cells[f.id] = readableId(f.prefix);
+      const filled = fieldKind(f.type).fills?.({ isNew, now }, f);
+      if (filled !== undefined) cells[f.id] = filled;
     }
     return { ...draft, cells };
   });
@@ -42,7 +41,7 @@ export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
 
 const needs = (store: TableStore): boolean =>
   store.model.table.ownOrder !== undefined ||
-  store.model.table.fields.some((f) => f.default || f.type === 'id' || f.type === 'created' || f.type === 'changed');
+  store.model.table.fields.some((f) => f.default || fieldKind(f.type).fills);
 
 const nowCell = (records: Records): Cell => dateTimeText(new DateTime(Math.floor(records.runtime.now() / 1000) * 1000));
 

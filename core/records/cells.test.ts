@@ -160,3 +160,19 @@ describe('patterns', () => {
     expect(patternFits(`${'*a'.repeat(60)}b`, 'a'.repeat(20_000))).toBe(false);
   });
 });
+
+describe('a text that begins like a file', () => {
+  const file = `data:text/html;name=plan.html;base64,${btoa('<b>x</b>')}`;
+  it.each<[string, string | undefined, string]>([
+    ['data: bring it on Monday', 'text', 'data: bring it on Monday'],
+    ['data: bring it on Monday', undefined, 'data: bring it on Monday'],
+    ['data: bring it on Monday', 'file', 'data: bring it on Monday'],
+    [file, 'text', file],
+    [file, 'longtext', file],
+    [file, 'file', 'plan.html'],
+    [file, 'formula', 'plan.html'],
+    [file, undefined, 'plan.html'],
+  ])('%s in a field of type %s', (text, type, shown) =>
+    expect(display(text, type === undefined ? undefined : ({ type } as never))).toBe(shown),
+  );
+});

@@ -12,6 +12,8 @@ const base = {
   stamp: z.string().regex(STAMP),
   table: z.string().max(30),
   record: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/),
+  /** The stamp it came with, where the host had to correct that. */
+  sent: z.string().regex(STAMP).optional(),
   /** Changes with the same group are taken or refused as one. */
   group: z.string().min(1).max(60).optional(),
 };

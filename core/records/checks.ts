@@ -1,5 +1,7 @@
+import { aOrAn } from '../document/names.ts';
 import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
+import { MOST_LETTERS } from '../document/limits.ts';
 import { Row } from './row.ts';
 import { linkKey, type Cells, type Records, type TableStore } from './store.ts';
 
@@ -17,7 +19,27 @@ export interface RecordProblem {
 export function recordProblem(records: Records, table: string, record: string, cells: Cells): RecordProblem | null {
   const store = records.stores.get(table);
   if (!store) return null;
-  return uniqueProblem(store, record, cells) ?? keyProblem(store, record, cells) ?? checkProblem(store, record, cells);
+  return (
+    sizeProblem(store, cells) ??
+    uniqueProblem(store, record, cells) ??
+    keyProblem(store, record, cells) ??
+    checkProblem(store, record, cells)
+  );
+}
+
+/** How many letters cells have in all; numbers and the like are nothing beside a file. */
+export const lettersOf = (cells: Cells): number =>
+  Object.values(cells).reduce<number>((n, c) => n + (typeof c === 'string' ? c.length : 0), 0);
+
+function sizeProblem(store: TableStore, cells: Cells): RecordProblem | null {
+  if (lettersOf(cells) <= MOST_LETTERS) return null;
+  const length = (id: string): number => String(cells[id] ?? '').length;
+  const [field] = Object.keys(cells).sort((a, b) => length(b) - length(a)) as [string];
+  const name = store.model.table.fields.find((f) => f.id === field)?.name ?? 'a field';
+  return {
+    field,
+    said: `The files and texts of this ${store.model.table.one} are more than 3 MB together; the largest is ${name}. Choose smaller ones.`,
+  };
 }
 
 function uniqueProblem(store: TableStore, record: string, cells: Cells): RecordProblem | null {
@@ -61,7 +83,7 @@ function keyProblem(store: TableStore, record: string, cells: Cells): RecordProb
     const at = store.model.slots.get(id);
     return `${field?.name ?? id} “${at === undefined ? '' : display(store.model.members[at]!.get(other), field)}”`;
   });
-  return { field: key.find((f) => f in cells)!, said: `There is a ${one} with ${parts.join(' and ')} already.` };
+  return { field: key.find((f) => f in cells)!, said: `There is ${aOrAn(one)} with ${parts.join(' and ')} already.` };
 }
 
 function checkProblem(store: TableStore, record: string, cells: Cells): RecordProblem | null {
@@ -136,7 +158,7 @@ export class Claims {
         claims.push({
           name: JSON.stringify([key, values]),
           field: key.find((f) => f in cells)!,
-          said: `There is a ${one} with the same ${key.map((k) => fields.find((f) => f.id === k)?.name ?? k).join(' and ')} already.`,
+          said: `There is ${aOrAn(one)} with the same ${key.map((k) => fields.find((f) => f.id === k)?.name ?? k).join(' and ')} already.`,
         });
     }
     for (const c of claims) {

@@ -1,7 +1,8 @@
+import { stoppedWords } from '../formula/guarded.ts';
 import type { Condition, Where } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
 import type { Dependency } from '../formula/scope.ts';
-import { compile, type CompileOptions, type Run } from '../formula/compile.ts';
+import { compile, type Compiled, type CompileOptions, type Run } from '../formula/compile.ts';
 import { compare, equal, RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
 
@@ -34,14 +35,21 @@ function same(a: Value, b: Value): boolean {
 /** True for comparisons with nothing on their right. */
 export const isUnary = (op: ConditionOp): boolean => op === 'is empty' || op === 'is filled' || op === 'holds';
 
+export interface CompiledWhere {
+  test: (frame: Value[]) => boolean;
+  problems: Problem[];
+  reads: Dependency[];
+  volatile: boolean;
+  /** Why the last test came to no answer, when one of its formulas was stopped; nothing otherwise. */
+  stopped(): string;
+}
+
 /** Compiles a group of conditions to one test. An unfinished condition is left out and reported. */
-export function compileWhere(
-  where: Where,
-  options: CompileOptions,
-): { test: (frame: Value[]) => boolean; problems: Problem[]; reads: Dependency[]; volatile: boolean } {
+export function compileWhere(where: Where, options: CompileOptions): CompiledWhere {
   const problems: Problem[] = [];
   const reads: Dependency[] = [];
   let volatile = false;
+  const sides: Compiled[] = [];
   const tests: ((frame: Value[]) => boolean)[] = [];
   for (const c of where.conditions) {
     if (!c.left || (!c.right && !isUnary(c.op))) {
@@ -57,6 +65,7 @@ export function compileWhere(
     const right = isUnary(c.op) ? null : compile(c.right, options);
     for (const side of [left, right]) {
       if (!side) continue;
+      sides.push(side);
       problems.push(...side.problems);
       reads.push(...side.dependencies);
       volatile ||= side.volatile;
@@ -68,7 +77,8 @@ export function compileWhere(
     ];
     tests.push((f) => meaning(l(f), r(f)));
   }
-  const found = { problems, reads, volatile };
+  const stopped = (): string => sides.map(stoppedWords).find(Boolean) ?? '';
+  const found = { problems, reads, volatile, stopped };
   if (tests.length === 0) return { test: () => true, ...found };
   if (tests.length === 1) return { test: tests[0]!, ...found };
   return { test: where.match === 'all' ? (f) => tests.every((t) => t(f)) : (f) => tests.some((t) => t(f)), ...found };

@@ -52,7 +52,7 @@ export function durationWords(d: DaysDuration | MonthsDuration): string {
 /** A value as people read it, in the format of its field where there is one. Nothing is an empty text. */
 export function display(v: Value, field?: Pick<Field, 'unit' | 'type' | 'decimals'>): string {
   if (v === null || v === undefined) return '';
-  if (typeof v === 'string') return v.startsWith('data:') ? fileName(v) : v;
+  if (typeof v === 'string') return isKeptFile(v, field?.type) ? fileName(v) : v;
   const own = field && fieldKind(field.type).display?.(v, field);
   if (own !== undefined && own !== null) return own;
   if (typeof v === 'number') {
@@ -86,6 +86,19 @@ function placeWords(v: Record<string, Value>): string | null {
     return `${Math.round(x * 100)} % across, ${Math.round(y * 100)} % down`;
   return null;
 }
+
+/** The address of a file with its content (RFC 2397). */
+const FILE = /^data:[\w.+-]+\/[\w.+-]+(;[\w.+-]+=[^;,]*)*;base64,/i;
+
+/**
+ * Is a text a kept file? Only in a field that holds files, or where a formula gave it: whatever people write into other
+ * fields is what they wrote, also when it looks like one.
+ */
+export const isKeptFile = (v: unknown, type: Field['type'] | undefined): v is string =>
+  typeof v === 'string' &&
+  v.startsWith('data:') &&
+  (type === undefined || type === 'formula' || fieldKind(type).holdsFile === true) &&
+  FILE.test(v.slice(0, 500));
 
 /** What a kept file is called: the name in its data address, or what kind of thing it is. */
 export function fileName(address: string): string {

@@ -1,6 +1,6 @@
 import type { Field } from '../tables/schema.ts';
 import type { Tables } from '../tables/names.ts';
-import { wallClock } from '../formula/evaluate.ts';
+import { wallClock } from '../formula/wall-clock.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Frame } from '../formula/scope.ts';
 import type { RecordValue, Value } from '../formula/values.ts';

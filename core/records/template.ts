@@ -1,3 +1,4 @@
+import { stoppedWords } from '../formula/guarded.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type CompileOptions } from '../formula/compile.ts';
@@ -91,7 +92,10 @@ export function compileTemplate(model: Model, template: string, options: Compile
     reads.push(...compiled.dependencies);
     volatile ||= compiled.volatile;
     const field = fieldOfPath(model, compiled.references, p.formula);
-    return (f) => display(compiled.run(f), field);
+    return (f) => {
+      const value = compiled.run(f);
+      return value === null ? stoppedWords(compiled) : display(value, field);
+    };
   });
   if (parts.length === 1) return { run: parts[0]!, problems, reads, volatile };
   const list = pieces(template);

@@ -7,7 +7,7 @@ import { thisId } from '../document/ids.ts';
 import { CalendarDate, DateTime, DaysDuration, Range } from '../formula/values.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import { MOST_TOGETHER } from '../records/together.ts';
+import { MOST_TOGETHER } from '../document/limits.ts';
 import { answerTo, type Answer, type Ask, type Ports } from './asks.ts';
 import { Machine, STEP_BUDGET } from './machine.ts';
 import { driveRun, resumeRun, type KeptRun } from './run.ts';

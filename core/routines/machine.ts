@@ -1,7 +1,9 @@
+import { aOrAn } from '../document/names.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
-import { MOST_TOGETHER } from '../records/together.ts';
+import { MOST_LETTERS_TOGETHER, MOST_TOGETHER } from '../document/limits.ts';
+import { lettersOf } from '../records/checks.ts';
 import { Overlay } from '../records/overlay.ts';
 import type { Records } from '../records/store.ts';
 import { walkSteps } from '../document/walk.ts';
@@ -110,9 +112,14 @@ const ended = (state: RunState, error?: string): Advanced => ({
 });
 
 /** One advance of one run. */
+const lettersIn = (drafts: readonly Draft[]): number =>
+  drafts.reduce((n, d) => n + (d.do === 'set' ? lettersOf(d.cells) : 0), 0);
+
 class Advance {
   private readonly did: StepTrace[] = [];
   private readonly overlay: Overlay;
+  /** In what was gathered. */
+  private letters = 0;
   private started = performance.now();
 
   constructor(
@@ -126,7 +133,10 @@ class Advance {
 
   go(answer: Answer | null): Advanced {
     const { state } = this;
-    if (state.gathered) this.overlay.lay(state.gathered);
+    if (state.gathered) {
+      this.overlay.lay(state.gathered);
+      this.letters = lettersIn(state.gathered);
+    }
     try {
       const ask = this.run(answer);
       if (ask) return { state, ask, did: this.did };
@@ -165,7 +175,7 @@ class Advance {
     if (!routine.given || state.frames.length > 1 || state.frames[0]!.at > 0) return;
     if (state.given && this.records.row(state.given.table, state.given.record)) return;
     const one = this.records.model.tables.get(routine.given)?.table.one ?? 'record';
-    throw new StepError(`This routine needs a ${one}, and none was given.`);
+    throw new StepError(`This routine needs ${aOrAn(one)}, and none was given.`);
   }
 
   /** The list of steps of the frame at a depth; 1 is the routine's own. */
@@ -235,7 +245,10 @@ class Advance {
       if ('enter' in outcome) {
         if (outcome.did) this.tell(step, outcome.did);
         const gathers = Boolean(outcome.gather) && !state.gathered;
-        if (gathers) state.gathered = [];
+        if (gathers) {
+          state.gathered = [];
+          this.letters = 0;
+        }
         const turn = inside?.slot === outcome.enter ? inside.turn + 1 : 0;
         state.frames.push(frame(outcome.enter, outcome.kept ?? null, turn, gathers));
         return null;
@@ -272,6 +285,9 @@ class Advance {
     const gathered = this.state.gathered!;
     if (gathered.length + full.length > MOST_TOGETHER)
       throw new StepError(`At most ${MOST_TOGETHER.toLocaleString('en-GB')} changes can be written together.`);
+    this.letters += lettersIn(full);
+    if (this.letters > MOST_LETTERS_TOGETHER)
+      throw new StepError('The files and texts written together are too large; write fewer at once.');
     gathered.push(...full);
     this.overlay.lay(full);
   }

@@ -1,3 +1,4 @@
+import { stoppedWords } from '../formula/guarded.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import type { FieldValue, Where } from '../document/pieces.ts';
 import { walkSteps } from '../document/walk.ts';
@@ -7,7 +8,7 @@ import { RecordValue } from '../formula/values.ts';
 import { toListCell, type Cell } from '../fields/lists.ts';
 import { checkCell, toCell } from '../records/cells.ts';
 import { recordProblem } from '../records/checks.ts';
-import { compileWhere, OP_WORDS } from '../records/conditions.ts';
+import { compileWhere, type CompiledWhere, OP_WORDS } from '../records/conditions.ts';
 import { display } from '../records/format.ts';
 import { THINGS_FROM, type Model, type Thing } from '../records/model.ts';
 import { Row } from '../records/row.ts';
@@ -53,7 +54,7 @@ export class Program implements StepScope {
   private readonly options;
   private readonly formulas = new Map<string, Compiled>();
   private readonly templates = new Map<string, CompiledTemplate>();
-  private readonly wheres = new WeakMap<Where, (frame: Value[]) => boolean>();
+  private readonly wheres = new WeakMap<Where, CompiledWhere>();
 
   constructor(
     kinds: StepKinds,
@@ -90,6 +91,8 @@ export class Program implements StepScope {
     const wrong = c.problems.find((p) => p.severity === 'error');
     if (wrong) throw new StepError(`${what}: ${wrong.message}`);
     const value = c.run(this.frame);
+    const stopped = value === null && stoppedWords(c);
+    if (stopped) throw new StepError(`${what}: ${stopped}`);
     return { value, text: display(value, fieldOfPath(this.records.model, c.references, formula)) };
   }
 
@@ -110,9 +113,15 @@ export class Program implements StepScope {
   }
 
   holds(where: Where): boolean {
-    let test = this.wheres.get(where);
-    if (!test) this.wheres.set(where, (test = compileWhere(where, this.options).test));
-    return test(this.frame);
+    let w = this.wheres.get(where);
+    if (!w) this.wheres.set(where, (w = compileWhere(where, this.options)));
+    const wrong = w.problems.find((p) => p.severity === 'error');
+    // What cannot be told is neither yes nor no: going the other way would be an answer that nobody gave.
+    if (wrong) throw new StepError(`The condition: ${wrong.message}`);
+    const holds = w.test(this.frame);
+    const stopped = w.stopped();
+    if (stopped) throw new StepError(`The condition: ${stopped}`);
+    return holds;
   }
 
   conditions(where: Where): string {

@@ -1,3 +1,4 @@
+import type { Upgrade } from '../document/upgrade.ts';
 import type { AnyStep, Held, Properties, Unfilled } from '../document/meaning.ts';
 import type { FieldValue, Where } from '../document/pieces.ts';
 import type { Type } from '../formula/types.ts';
@@ -83,6 +84,8 @@ export interface StepDefinition<K extends string = string, P extends Properties 
   again?(step: Held<P> & AnyStep, scope: StepScope, kept: Json): Outcome;
   /** What is unfinished beyond properties that are not filled in; the first counts. */
   notes?(step: Held<P> & AnyStep, at: StepStanding): Unfilled[];
+  /** Once its properties have changed: an earlier form of it as today's. */
+  upgrade?: Upgrade;
 }
 
 type StepData<K extends string, P extends Properties> = Pick<
@@ -105,5 +108,6 @@ export interface AnyStepDefinition extends Pick<StepDefinition, 'do' | 'said' | 
   answered?(step: AnyStep, scope: StepScope, kept: Json): Outcome;
   again?(step: AnyStep, scope: StepScope, kept: Json): Outcome;
   notes?(step: AnyStep, at: StepStanding): Unfilled[];
+  upgrade?: Upgrade;
 }
 export type StepKinds = ReadonlyMap<string, AnyStepDefinition>;

@@ -1,4 +1,5 @@
 import type { Brought, AnyElement, Held, Properties, Property, Unfilled } from '../document/meaning.ts';
+import type { Upgrade } from '../document/upgrade.ts';
 import type { Query } from '../document/pieces.ts';
 import type { Value } from '../formula/values.ts';
 import type { LiveQuery } from '../records/live-query.ts';
@@ -88,6 +89,8 @@ export interface ElementDefinition<
   draw(e: Held<P> & AnyElement, d: Drawing): (place: Place) => D;
   /** What is unfinished beyond properties that are not filled in. */
   notes?(e: Held<P> & AnyElement, at: Standing): Unfilled[];
+  /** Once its properties have changed: an earlier form of it as today's. */
+  upgrade?: Upgrade;
 }
 
 type ElementData<K extends string, P extends Properties> = Pick<
@@ -107,6 +110,7 @@ export interface AnyElementDefinition extends Pick<ElementDefinition, 'kind' | '
   name?(e: AnyElement, naming: Naming): string;
   draw(e: AnyElement, d: Drawing): (place: Place) => object;
   notes?(e: AnyElement, at: Standing): Unfilled[];
+  upgrade?: Upgrade;
 }
 /** Definitions by kind: all of them in the studio, the used ones on a phone. */
 export type ElementKinds = ReadonlyMap<string, AnyElementDefinition>;

@@ -1,3 +1,4 @@
+import { aOrAn } from '../document/names.ts';
 import { thisId } from '../document/ids.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import type { Value } from '../formula/values.ts';
@@ -219,7 +220,7 @@ export class LiveScreen {
     const { given, optional } = this.screen;
     if (!given || this.row || (optional && !this.record)) return null;
     const one = this.records.model.tables.get(given)?.table.one ?? 'record';
-    return this.record ? `This ${one} is not here any more.` : `This screen opens with a ${one}.`;
+    return this.record ? `This ${one} is not here any more.` : `This screen opens with ${aOrAn(one)}.`;
   }
 
   /** Makes orders and search words of its lists ready while nothing else is to be done. True when all are. */

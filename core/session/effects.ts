@@ -24,3 +24,6 @@ export interface Outgoing {
 }
 
 export type SaveAnswer = { saved: string; created: boolean } | { problems: Record<string, string> };
+
+/** The records that are offered at once where one is to be picked; others are found by typing. */
+export const MOST_CHOICES = 50;

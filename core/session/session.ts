@@ -1,3 +1,5 @@
+import { aOrAn } from '../document/names.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import type { Device } from '../host/device.ts';
@@ -18,7 +20,7 @@ import type { Spot } from '../screens/live-screen.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
-import type { Effect, Happened, Outgoing, SaveAnswer } from './effects.ts';
+import { MOST_CHOICES, type Effect, type Happened, type Outgoing, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import { Stage, type Show } from './stage.ts';
 
@@ -178,7 +180,7 @@ export class Session {
     const given = this.compiler.given(tap, spot.reach, spot.place);
     if (given instanceof Row && given.tableId === screen.given) return opened(given.id);
     const one = tableOf(this.app, screen.given)?.one ?? 'record';
-    this.say(given instanceof Row ? `${screen.name} opens with a ${one}.` : `There is no ${one} to open.`, 'bad');
+    this.say(given instanceof Row ? `${screen.name} opens with ${aOrAn(one)}.` : `There is no ${one} to open.`, 'bad');
   }
 
   private say(words: string, tone: 'plain' | 'bad'): void {
@@ -259,8 +261,8 @@ export class Session {
   private tell(d: Draft): void {
     const table = tableOf(this.app, d.table);
     const title = this.records.row(d.table, d.record)?.title();
-    const said =
-      d.do === 'remove' ? `Removed a ${table?.one}` : `Saved ${title ?? `a ${table?.one}`} in ${table?.name}`;
+    const one = aOrAn(table?.one ?? 'record');
+    const said = d.do === 'remove' ? `Removed ${one}` : `Saved ${title ?? one} in ${table?.name}`;
     this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
   }
 
@@ -278,7 +280,7 @@ export class Session {
 
   /** Whoever is written into a new person field here is who uses the app here. */
   private async rememberPerson(fields: readonly Field[], cells: Record<string, Cell>): Promise<void> {
-    const person = fields.flatMap((f) => (f.type === 'person' ? (cells[f.id] ?? []) : []))[0];
+    const person = fields.flatMap((f) => (fieldKind(f.type).isUser ? (cells[f.id] ?? []) : []))[0];
     if (typeof person !== 'string' || person === this.records.person) return;
     this.records.person = person;
     await this.ports.remember?.(person);
@@ -289,7 +291,7 @@ export class Session {
   }
 
   /** Records to pick from for a link, by title. */
-  choices(table: string, search: string, limit = 50): { id: string; title: string }[] {
+  choices(table: string, search: string, limit = MOST_CHOICES): { id: string; title: string }[] {
     const wanted = search.trim().toLowerCase();
     const out: { id: string; title: string }[] = [];
     for (const row of this.records.rows(table)) {

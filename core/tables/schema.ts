@@ -1,3 +1,4 @@
+import { MOST_FIELDS } from '../document/limits.ts';
 import { z } from 'zod';
 import { Id, FieldShapeSchema, Label, OrderSchema, WhereSchema } from '../document/pieces.ts';
 import { FIELD_TYPES } from '../../kinds/fields/index.ts';
@@ -13,7 +14,7 @@ export const ViewSchema = z.object({
   order: OrderSchema,
   /** The field that records are put together by. */
   group: Id.nullable(),
-  hidden: z.array(Id).max(300),
+  hidden: z.array(Id).max(MOST_FIELDS),
   /** Width of a column in pixels, by field. */
   widths: z.record(Id, z.number().min(48).max(900)),
   /** How many columns stay in view on the left. */
@@ -27,7 +28,7 @@ export const TableSchema = z.object({
   name: Label.min(1),
   /** What one record is called, in small letters: "hive". */
   one: Label.min(1),
-  fields: z.array(FieldSchema).max(300),
+  fields: z.array(FieldSchema).max(MOST_FIELDS),
   titleField: Id.nullable(),
   pictureField: Id.nullable(),
   /** Where the table stands in the diagram of links. */

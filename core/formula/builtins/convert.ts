@@ -75,7 +75,6 @@ export const CONVERSION_FUNCTIONS = [
     NUMBER,
     (from: Value, g: string | null, d: string | null) =>
       typeof from === 'number' ? from : typeof from === 'string' ? readNumber(from, g, d) : null,
-    'A number from text.',
   ),
   define(
     'date',
@@ -87,7 +86,6 @@ export const CONVERSION_FUNCTIONS = [
         return parseDate(a) ?? (a.includes('T') ? ((dt) => dt && parts(dt).date)(parseDateTime(a)) : null);
       return a instanceof CalendarDate || a instanceof DateTime ? dateOf(a) : null;
     },
-    'A date from text, from a date and time, or from year, month and day.',
   ),
   define(
     'time',
@@ -104,53 +102,33 @@ export const CONVERSION_FUNCTIONS = [
       if (a instanceof CalendarDate) return new ClockTime(0, 0);
       return a instanceof ClockTime ? a : null;
     },
-    'A time from text, or from hour, minute and second.',
   ),
-  define(
-    'date and time',
-    'date: any, time?: any',
-    DATETIME,
-    (a: Value, b: Value) => {
-      if (b === null)
-        return typeof a === 'string'
-          ? parseDateTime(a)
-          : a instanceof DateTime
-            ? a
-            : a instanceof CalendarDate
-              ? new DateTime(a.day * 86_400_000)
-              : null;
-      if (typeof b === 'string' && a instanceof DateTime) {
-        const offset = zoneOffset(b, a.instant);
-        return offset === null ? null : new DateTime(a.instant + offset * 60_000, offset, b);
-      }
-      return (a instanceof CalendarDate || a instanceof DateTime) && b instanceof ClockTime
-        ? combine(dateOf(a), b)
-        : null;
-    },
-    'A date and time from text, or from a date and a time.',
-  ),
-  define(
-    'duration',
-    'from: any',
-    ANY,
-    (v: Value) => {
-      if (v instanceof DaysDuration || v instanceof MonthsDuration) return v;
-      return typeof v === 'string' ? parseDuration(v) : null;
-    },
-    'A duration from text such as "P3D", "PT2H" or "P1Y6M".',
-  ),
+  define('date and time', 'date: any, time?: any', DATETIME, (a: Value, b: Value) => {
+    if (b === null)
+      return typeof a === 'string'
+        ? parseDateTime(a)
+        : a instanceof DateTime
+          ? a
+          : a instanceof CalendarDate
+            ? new DateTime(a.day * 86_400_000)
+            : null;
+    if (typeof b === 'string' && a instanceof DateTime) {
+      const offset = zoneOffset(b, a.instant);
+      return offset === null ? null : new DateTime(a.instant + offset * 60_000, offset, b);
+    }
+    return (a instanceof CalendarDate || a instanceof DateTime) && b instanceof ClockTime
+      ? combine(dateOf(a), b)
+      : null;
+  }),
+  define('duration', 'from: any', ANY, (v: Value) => {
+    if (v instanceof DaysDuration || v instanceof MonthsDuration) return v;
+    return typeof v === 'string' ? parseDuration(v) : null;
+  }),
   define(
     'years and months duration',
     'from: dated, to: dated',
     MONTHS,
     (a: CalendarDate | DateTime, b: CalendarDate | DateTime) => new MonthsDuration(monthsBetween(dateOf(a), dateOf(b))),
-    'Whole years and months between two dates.',
   ),
-  define(
-    'not',
-    'negand: any',
-    BOOLEAN,
-    (v: Value) => (typeof v === 'boolean' ? !v : null),
-    'Yes becomes no and no becomes yes.',
-  ),
+  define('not', 'negand: any', BOOLEAN, (v: Value) => (typeof v === 'boolean' ? !v : null)),
 ];

@@ -1,3 +1,4 @@
+import { bounded, spend } from '../budget.ts';
 import { ANY, BOOLEAN, DATE, DATETIME, DAYS, MONTHS, NUMBER, TEXT, TIME, listOf, type Type } from '../types.ts';
 import { FunctionValue, isContext, kindOf, type Value } from '../values.ts';
 
@@ -20,7 +21,6 @@ export interface Builtin {
   direct: ((v: Value, runtime: Runtime) => Value) | null;
   /** Is a value what its first parameter takes? */
   takes(v: Value): boolean;
-  help: string;
 }
 
 export type ParamKind =
@@ -44,14 +44,13 @@ export type ParamKind =
 /**
  * Defines a function from a signature such as `string: text, start position: number, length?: number`.
  * A value of the wrong kind makes the result null, as the standard has it; a list of one stands for its item
- * and an item for a list of one.
+ * and an item for a list of one. What it says of itself to people stands in `about.ts`, which phones do not load.
  */
 export function define(
   name: string,
   signature: string,
   returns: Builtin['returns'],
   call: (...args: any[]) => Value,
-  help: string,
 ): Builtin {
   const variadic = signature.endsWith('...');
   const params = signature
@@ -69,8 +68,13 @@ export function define(
     params,
     variadic,
     returns,
-    help,
-    direct: params.length === 1 ? (v, runtime) => call.call(runtime, v) ?? null : null,
+    direct:
+      params.length === 1
+        ? (v, runtime) => {
+            if (typeof v === 'object') weigh(v);
+            return weighed(call.call(runtime, v) ?? null);
+          }
+        : null,
     takes: params.length ? (v) => matches(v, params[0]!.kind) : () => false,
     call(args, runtime) {
       if (args.length < required || (!variadic && args.length > params.length)) return null;
@@ -87,11 +91,25 @@ export function define(
         }
         const fitted = fit(v, param.kind);
         if (fitted === undefined) return null;
+        if (typeof fitted === 'object') weigh(fitted);
         given.push(fitted);
       }
-      return call.apply(runtime, given) ?? null;
+      return weighed(call.apply(runtime, given) ?? null);
     },
   };
+}
+
+/** A list costs as many steps as it has items, going in and coming out; a text one for some letters. */
+function weigh(v: Value): void {
+  if (Array.isArray(v)) spend(v.length);
+}
+function weighed(v: Value): Value {
+  if (typeof v === 'string') {
+    spend(v.length >> 4);
+    return bounded(v);
+  }
+  if (Array.isArray(v)) spend(v.length);
+  return v;
 }
 
 function matches(v: Value, kind: ParamKind): boolean {

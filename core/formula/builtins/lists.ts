@@ -1,3 +1,4 @@
+import { spend } from '../budget.ts';
 import { add, divide, multiply } from '../number.ts';
 import { plus } from '../operators.ts';
 import { ANY, BOOLEAN, NUMBER, listOf, type Type } from '../types.ts';
@@ -18,7 +19,10 @@ import { define, itemType, spread } from './define.ts';
 const numbers = (list: Value[]): number[] | null =>
   list.length > 0 && list.every((x) => typeof x === 'number') ? (list as number[]) : null;
 
-const has = (list: Value[], v: Value): boolean => list.some((x) => equal(x, v) === true);
+const has = (list: Value[], v: Value): boolean => {
+  spend(list.length * 4);
+  return list.some((x) => equal(x, v) === true);
+};
 const sameList = (args: Type[]): Type => (args[0]?.k === 'list' ? args[0] : args[0] ? listOf(args[0]) : listOf(ANY));
 
 function extreme(args: Value[], sign: 1 | -1): Value {
@@ -88,43 +92,19 @@ function distinct(list: Value[]): Value[] {
 const place = (list: Value[], position: number): number => (position > 0 ? position - 1 : list.length + position);
 
 export const LIST_FUNCTIONS = [
-  define(
-    'list contains',
-    'list: list, element: any',
-    BOOLEAN,
-    (l: Value[], v: Value) => has(l, v),
-    'Does the list hold a value?',
+  define('list contains', 'list: list, element: any', BOOLEAN, (l: Value[], v: Value) => has(l, v)),
+  define('count', 'list: any...', NUMBER, (...args: Value[]) =>
+    args.length === 1 && args[0] === null ? null : spread(args).length,
   ),
-  define(
-    'count',
-    'list: any...',
-    NUMBER,
-    (...args: Value[]) => (args.length === 1 && args[0] === null ? null : spread(args).length),
-    'How many items a list has.',
+  define('min', 'list: any...', itemType, (...args: Value[]) => extreme(args, -1)),
+  define('max', 'list: any...', itemType, (...args: Value[]) => extreme(args, 1)),
+  define('sum', 'list: any...', itemType, (...args: Value[]) => sum(args)),
+  define('mean', 'list: any...', itemType, (...args: Value[]) => mean(args)),
+  define('all', 'list: any...', BOOLEAN, (...args: Value[]) =>
+    spread(args).reduce<boolean | null>((a, b) => and(a, b), true),
   ),
-  define('min', 'list: any...', itemType, (...args: Value[]) => extreme(args, -1), 'The lowest value.'),
-  define('max', 'list: any...', itemType, (...args: Value[]) => extreme(args, 1), 'The highest value.'),
-  define(
-    'sum',
-    'list: any...',
-    itemType,
-    (...args: Value[]) => sum(args),
-    'All values added up; empty ones are left out.',
-  ),
-  define('mean', 'list: any...', itemType, (...args: Value[]) => mean(args), 'The average of the values.'),
-  define(
-    'all',
-    'list: any...',
-    BOOLEAN,
-    (...args: Value[]) => spread(args).reduce<boolean | null>((a, b) => and(a, b), true),
-    'Are all of them true?',
-  ),
-  define(
-    'any',
-    'list: any...',
-    BOOLEAN,
-    (...args: Value[]) => spread(args).reduce<boolean | null>((a, b) => or(a, b), false),
-    'Is at least one of them true?',
+  define('any', 'list: any...', BOOLEAN, (...args: Value[]) =>
+    spread(args).reduce<boolean | null>((a, b) => or(a, b), false),
   ),
   define(
     'sublist',
@@ -135,22 +115,9 @@ export const LIST_FUNCTIONS = [
       if (s === 0 || from < 0 || from >= l.length + 1) return null;
       return n === null ? l.slice(from) : l.slice(from, from + n);
     },
-    'Part of a list, from a position that counts from 1.',
   ),
-  define(
-    'append',
-    'list: list, item: any...',
-    sameList,
-    (l: Value[], ...items: Value[]) => [...l, ...items],
-    'The list with more items at its end.',
-  ),
-  define(
-    'concatenate',
-    'list: list...',
-    sameList,
-    (...lists: Value[][]) => lists.flat(1),
-    'Several lists, one after the other.',
-  ),
+  define('append', 'list: list, item: any...', sameList, (l: Value[], ...items: Value[]) => [...l, ...items]),
+  define('concatenate', 'list: list...', sameList, (...lists: Value[][]) => lists.flat(1)),
   define(
     'insert before',
     'list: list, position: number, new item: any',
@@ -159,179 +126,91 @@ export const LIST_FUNCTIONS = [
       const at = place(l, p);
       return p === 0 || at < 0 || at > l.length ? null : [...l.slice(0, at), v, ...l.slice(at)];
     },
-    'The list with an item put in before a position.',
   ),
-  define(
-    'remove',
-    'list: list, position: number',
-    sameList,
-    (l: Value[], p: number) => {
-      const at = place(l, p);
-      return p === 0 || at < 0 || at >= l.length ? null : l.filter((_, i) => i !== at);
-    },
-    'The list without the item at a position.',
+  define('remove', 'list: list, position: number', sameList, (l: Value[], p: number) => {
+    const at = place(l, p);
+    return p === 0 || at < 0 || at >= l.length ? null : l.filter((_, i) => i !== at);
+  }),
+  define('list replace', 'list: list, position: any, new item: any', sameList, (l: Value[], p: Value, v: Value) => {
+    if (p instanceof FunctionValue) return l.map((x) => (p.call([x, v]) === true ? v : x));
+    if (typeof p !== 'number' || p === 0) return null;
+    const at = place(l, p);
+    return at < 0 || at >= l.length ? null : l.map((x, i) => (i === at ? v : x));
+  }),
+  define('reverse', 'list: list', sameList, (l: Value[]) => [...l].reverse()),
+  define('index of', 'list: list, match: any', listOf(NUMBER), (l: Value[], v: Value) =>
+    l.flatMap((x, i) => (equal(x, v) === true ? [i + 1] : [])),
   ),
-  define(
-    'list replace',
-    'list: list, position: any, new item: any',
-    sameList,
-    (l: Value[], p: Value, v: Value) => {
-      if (p instanceof FunctionValue) return l.map((x) => (p.call([x, v]) === true ? v : x));
-      if (typeof p !== 'number' || p === 0) return null;
-      const at = place(l, p);
-      return at < 0 || at >= l.length ? null : l.map((x, i) => (i === at ? v : x));
-    },
-    'The list with one item replaced.',
+  define('union', 'list: list...', sameList, (...lists: Value[][]) => distinct(lists.flat(1))),
+  define('distinct values', 'list: list', sameList, (l: Value[]) => distinct(l)),
+  define('flatten', 'list: list', listOf(ANY), (l: Value[]) => flatten(l)),
+  define('product', 'list: any...', NUMBER, (...args: Value[]) => numbers(spread(args))?.reduce(multiply, 1) ?? null),
+  define('median', 'list: any...', NUMBER, (...args: Value[]) => {
+    const n = numbers(spread(args))
+      ?.slice()
+      .sort((a, b) => a - b);
+    if (!n) return null;
+    const mid = n.length >> 1;
+    return n.length % 2 ? n[mid]! : divide(add(n[mid - 1]!, n[mid]!), 2);
+  }),
+  define('stddev', 'list: any...', NUMBER, (...args: Value[]) => deviation(args)),
+  define('mode', 'list: any...', listOf(NUMBER), (...args: Value[]) => {
+    const list = spread(args);
+    if (list.length === 0) return [];
+    const n = numbers(list);
+    if (!n) return null;
+    const counts = new Map<number, number>();
+    for (const x of n) counts.set(x, (counts.get(x) ?? 0) + 1);
+    const top = Math.max(...counts.values());
+    return [...counts]
+      .filter(([, c]) => c === top)
+      .map(([x]) => x)
+      .sort((a, b) => a - b);
+  }),
+  define('sort', 'list: list, precedes?: function', sameList, (l: Value[], f: FunctionValue | null) => {
+    let failed = false;
+    const order = (a: Value, b: Value): number => {
+      if (f) return f.call([a, b]) === true ? -1 : f.call([b, a]) === true ? 1 : 0;
+      const c = compare(a, b);
+      if (c === null) failed = true;
+      return c ?? 0;
+    };
+    const out = [...l].sort(order);
+    return failed ? null : out;
+  }),
+  define('is', 'value1: any, value2: any', BOOLEAN, (a: Value, b: Value) => equal(a, b) === true),
+  define('get value', 'context: context, key: any', ANY, (c: Context, key: Value) => {
+    if (Array.isArray(key))
+      return key.reduce<Value>((at, k) => (isContext(at) && typeof k === 'string' ? (at[k] ?? null) : null), c);
+    return typeof key === 'string' && Object.hasOwn(c, key) ? c[key]! : null;
+  }),
+  define('get entries', 'context: context', listOf({ k: 'context', entries: { key: ANY, value: ANY } }), (c: Context) =>
+    Object.entries(c).map(([key, value]) =>
+      newContext([
+        ['key', key],
+        ['value', value],
+      ]),
+    ),
   ),
-  define('reverse', 'list: list', sameList, (l: Value[]) => [...l].reverse(), 'The list from its end to its start.'),
-  define(
-    'index of',
-    'list: list, match: any',
-    listOf(NUMBER),
-    (l: Value[], v: Value) => l.flatMap((x, i) => (equal(x, v) === true ? [i + 1] : [])),
-    'The places of a value in a list.',
-  ),
-  define(
-    'union',
-    'list: list...',
-    sameList,
-    (...lists: Value[][]) => distinct(lists.flat(1)),
-    'All values of several lists, each once.',
-  ),
-  define('distinct values', 'list: list', sameList, (l: Value[]) => distinct(l), 'Each value of a list once.'),
-  define('flatten', 'list: list', listOf(ANY), (l: Value[]) => flatten(l), 'Lists in lists as one list.'),
-  define(
-    'product',
-    'list: any...',
-    NUMBER,
-    (...args: Value[]) => numbers(spread(args))?.reduce(multiply, 1) ?? null,
-    'All values multiplied.',
-  ),
-  define(
-    'median',
-    'list: any...',
-    NUMBER,
-    (...args: Value[]) => {
-      const n = numbers(spread(args))
-        ?.slice()
-        .sort((a, b) => a - b);
-      if (!n) return null;
-      const mid = n.length >> 1;
-      return n.length % 2 ? n[mid]! : divide(add(n[mid - 1]!, n[mid]!), 2);
-    },
-    'The value in the middle.',
-  ),
-  define(
-    'stddev',
-    'list: any...',
-    NUMBER,
-    (...args: Value[]) => deviation(args),
-    'The standard deviation of a sample.',
-  ),
-  define(
-    'mode',
-    'list: any...',
-    listOf(NUMBER),
-    (...args: Value[]) => {
-      const list = spread(args);
-      if (list.length === 0) return [];
-      const n = numbers(list);
-      if (!n) return null;
-      const counts = new Map<number, number>();
-      for (const x of n) counts.set(x, (counts.get(x) ?? 0) + 1);
-      const top = Math.max(...counts.values());
-      return [...counts]
-        .filter(([, c]) => c === top)
-        .map(([x]) => x)
-        .sort((a, b) => a - b);
-    },
-    'The values that occur most often.',
-  ),
-  define(
-    'sort',
-    'list: list, precedes?: function',
-    sameList,
-    (l: Value[], f: FunctionValue | null) => {
-      let failed = false;
-      const order = (a: Value, b: Value): number => {
-        if (f) return f.call([a, b]) === true ? -1 : f.call([b, a]) === true ? 1 : 0;
-        const c = compare(a, b);
-        if (c === null) failed = true;
-        return c ?? 0;
-      };
-      const out = [...l].sort(order);
-      return failed ? null : out;
-    },
-    'The list in order, or in the order a function says.',
-  ),
-  define(
-    'is',
-    'value1: any, value2: any',
-    BOOLEAN,
-    (a: Value, b: Value) => equal(a, b) === true,
-    'Are both the same value of the same kind?',
-  ),
-  define(
-    'get value',
-    'context: context, key: any',
-    ANY,
-    (c: Context, key: Value) => {
-      if (Array.isArray(key))
-        return key.reduce<Value>((at, k) => (isContext(at) && typeof k === 'string' ? (at[k] ?? null) : null), c);
-      return typeof key === 'string' && Object.hasOwn(c, key) ? c[key]! : null;
-    },
-    'The entry of a context with a name.',
-  ),
-  define(
-    'get entries',
-    'context: context',
-    listOf({ k: 'context', entries: { key: ANY, value: ANY } }),
-    (c: Context) =>
-      Object.entries(c).map(([key, value]) =>
-        newContext([
-          ['key', key],
-          ['value', value],
-        ]),
-      ),
-    'The names and values of a context.',
-  ),
-  define(
-    'context',
-    'entries: list',
-    ANY,
-    (entries: Value[]) => {
-      const out = newContext();
-      for (const e of entries) {
-        if (!isContext(e) || typeof e['key'] !== 'string' || !('value' in e) || e['key'] in out) return null;
-        out[e['key']] = e['value']!;
-      }
-      return out;
-    },
-    'A context from a list of names and values.',
-  ),
-  define(
-    'context put',
-    'context: context, key: any, value: any',
-    ANY,
-    (c: Context, key: Value, value: Value) => {
-      const put = (at: Value, keys: Value[]): Value => {
-        const [k, ...rest] = keys;
-        if (typeof k !== 'string' || (at !== null && !isContext(at))) return null;
-        const inner = rest.length ? put((at as Context | null)?.[k] ?? null, rest) : value;
-        return inner === null && rest.length
-          ? null
-          : newContext([...Object.entries((at ?? {}) as Context), [k, inner]]);
-      };
-      const keys = Array.isArray(key) ? key : [key];
-      return keys.length ? put(c, keys) : null;
-    },
-    'The context with one entry set.',
-  ),
-  define(
-    'context merge',
-    'contexts: list',
-    ANY,
-    (list: Value[]) => (list.every(isContext) ? newContext(list.flatMap((c) => Object.entries(c as Context))) : null),
-    'Several contexts as one.',
+  define('context', 'entries: list', ANY, (entries: Value[]) => {
+    const out = newContext();
+    for (const e of entries) {
+      if (!isContext(e) || typeof e['key'] !== 'string' || !('value' in e) || e['key'] in out) return null;
+      out[e['key']] = e['value']!;
+    }
+    return out;
+  }),
+  define('context put', 'context: context, key: any, value: any', ANY, (c: Context, key: Value, value: Value) => {
+    const put = (at: Value, keys: Value[]): Value => {
+      const [k, ...rest] = keys;
+      if (typeof k !== 'string' || (at !== null && !isContext(at))) return null;
+      const inner = rest.length ? put((at as Context | null)?.[k] ?? null, rest) : value;
+      return inner === null && rest.length ? null : newContext([...Object.entries((at ?? {}) as Context), [k, inner]]);
+    };
+    const keys = Array.isArray(key) ? key : [key];
+    return keys.length ? put(c, keys) : null;
+  }),
+  define('context merge', 'contexts: list', ANY, (list: Value[]) =>
+    list.every(isContext) ? newContext(list.flatMap((c) => Object.entries(c as Context))) : null,
   ),
 ];

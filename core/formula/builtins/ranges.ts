@@ -16,27 +16,16 @@ function order(a: Value, b: Value): number {
 }
 const NOT_COMPARABLE = new Error('not comparable');
 
-function relation(
-  name: string,
-  kinds: 'points' | 'ranges' | 'point in range',
-  test: (a: Value, b: Value) => boolean,
-  help: string,
-) {
-  return define(
-    name,
-    'a: point, b: point',
-    BOOLEAN,
-    (a: Value, b: Value) => {
-      if (kinds === 'ranges' && !(isRange(a) && isRange(b))) return null;
-      try {
-        return test(a, b);
-      } catch (e) {
-        if (e === NOT_COMPARABLE) return null;
-        throw e;
-      }
-    },
-    help,
-  );
+function relation(name: string, kinds: 'points' | 'ranges' | 'point in range', test: (a: Value, b: Value) => boolean) {
+  return define(name, 'a: point, b: point', BOOLEAN, (a: Value, b: Value) => {
+    if (kinds === 'ranges' && !(isRange(a) && isRange(b))) return null;
+    try {
+      return test(a, b);
+    } catch (e) {
+      if (e === NOT_COMPARABLE) return null;
+      throw e;
+    }
+  });
 }
 
 function before(a: Value, b: Value): boolean {
@@ -99,106 +88,45 @@ function rangeFromText(text: string): Value {
 }
 
 export const RANGE_FUNCTIONS = [
-  relation('before', 'points', before, 'Does the first end before the second begins?'),
-  relation('after', 'points', (a: Point, b: Point) => before(b, a), 'Does the first begin after the second ends?'),
-  relation(
-    'meets',
-    'ranges',
-    (a, b) => meets(a as Range, b as Range),
-    'Does the first end exactly where the second begins?',
-  ),
-  relation(
-    'met by',
-    'ranges',
-    (a, b) => meets(b as Range, a as Range),
-    'Does the first begin exactly where the second ends?',
-  ),
-  relation('overlaps', 'ranges', (a, b) => !before(a, b) && !before(b, a), 'Do the two ranges share a part?'),
-  relation(
-    'overlaps before',
-    'ranges',
-    (a, b) => overlapsBefore(a as Range, b as Range),
-    'Does the first begin earlier and reach into the second?',
-  ),
-  relation(
-    'overlaps after',
-    'ranges',
-    (a, b) => overlapsBefore(b as Range, a as Range),
-    'Does the second begin earlier and reach into the first?',
-  ),
-  relation(
-    'finishes',
-    'point in range',
-    (a, b) => {
-      if (!isRange(b)) throw NOT_COMPARABLE;
-      if (!isRange(a)) return b.endIncluded && order(a, b.end) === 0;
-      return endsTogether(a, b) && holds(b, a);
-    },
-    'Does the first end together with the second?',
-  ),
-  relation(
-    'finished by',
-    'point in range',
-    (a, b) => {
-      if (!isRange(a)) throw NOT_COMPARABLE;
-      if (!isRange(b)) return a.endIncluded && order(b, a.end) === 0;
-      return endsTogether(a, b) && holds(a, b);
-    },
-    'Does the second end together with the first?',
-  ),
-  relation(
-    'includes',
-    'point in range',
-    (a, b) => {
-      if (!isRange(a)) throw NOT_COMPARABLE;
-      return holds(a, b);
-    },
-    'Does the range hold a point or another range?',
-  ),
-  relation(
-    'during',
-    'point in range',
-    (a, b) => {
-      if (!isRange(b)) throw NOT_COMPARABLE;
-      return holds(b, a);
-    },
-    'Does the first lie inside the second?',
-  ),
-  relation(
-    'starts',
-    'point in range',
-    (a, b) => {
-      if (!isRange(b)) throw NOT_COMPARABLE;
-      if (!isRange(a)) return b.startIncluded && order(a, b.start) === 0;
-      return startsWithin(a, b) && holds(b, a);
-    },
-    'Does the first begin together with the second?',
-  ),
-  relation(
-    'started by',
-    'point in range',
-    (a, b) => {
-      if (!isRange(a)) throw NOT_COMPARABLE;
-      if (!isRange(b)) return a.startIncluded && order(b, a.start) === 0;
-      return startsWithin(a, b) && holds(a, b);
-    },
-    'Does the second begin together with the first?',
-  ),
-  relation(
-    'coincides',
-    'points',
-    (a, b) => {
-      if (isRange(a) && isRange(b)) return startsWithin(a, b) && endsTogether(a, b);
-      if (equal(a, b) === null) throw NOT_COMPARABLE;
-      return equal(a, b) === true;
-    },
-    'Are both the same point or range?',
-  ),
-  define(
-    'range',
-    'from: text',
-    { k: 'range', of: ANY },
-    (s: string) => rangeFromText(s),
-    'A range from text such as "[1..5]".',
-  ),
+  relation('before', 'points', before),
+  relation('after', 'points', (a: Point, b: Point) => before(b, a)),
+  relation('meets', 'ranges', (a, b) => meets(a as Range, b as Range)),
+  relation('met by', 'ranges', (a, b) => meets(b as Range, a as Range)),
+  relation('overlaps', 'ranges', (a, b) => !before(a, b) && !before(b, a)),
+  relation('overlaps before', 'ranges', (a, b) => overlapsBefore(a as Range, b as Range)),
+  relation('overlaps after', 'ranges', (a, b) => overlapsBefore(b as Range, a as Range)),
+  relation('finishes', 'point in range', (a, b) => {
+    if (!isRange(b)) throw NOT_COMPARABLE;
+    if (!isRange(a)) return b.endIncluded && order(a, b.end) === 0;
+    return endsTogether(a, b) && holds(b, a);
+  }),
+  relation('finished by', 'point in range', (a, b) => {
+    if (!isRange(a)) throw NOT_COMPARABLE;
+    if (!isRange(b)) return a.endIncluded && order(b, a.end) === 0;
+    return endsTogether(a, b) && holds(a, b);
+  }),
+  relation('includes', 'point in range', (a, b) => {
+    if (!isRange(a)) throw NOT_COMPARABLE;
+    return holds(a, b);
+  }),
+  relation('during', 'point in range', (a, b) => {
+    if (!isRange(b)) throw NOT_COMPARABLE;
+    return holds(b, a);
+  }),
+  relation('starts', 'point in range', (a, b) => {
+    if (!isRange(b)) throw NOT_COMPARABLE;
+    if (!isRange(a)) return b.startIncluded && order(a, b.start) === 0;
+    return startsWithin(a, b) && holds(b, a);
+  }),
+  relation('started by', 'point in range', (a, b) => {
+    if (!isRange(a)) throw NOT_COMPARABLE;
+    if (!isRange(b)) return a.startIncluded && order(b, a.start) === 0;
+    return startsWithin(a, b) && holds(a, b);
+  }),
+  relation('coincides', 'points', (a, b) => {
+    if (isRange(a) && isRange(b)) return startsWithin(a, b) && endsTogether(a, b);
+    if (equal(a, b) === null) throw NOT_COMPARABLE;
+    return equal(a, b) === true;
+  }),
+  define('range', 'from: text', { k: 'range', of: ANY }, (s: string) => rangeFromText(s)),
 ];

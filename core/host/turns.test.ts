@@ -1,0 +1,261 @@
+import { describe, expect, it } from 'vitest';
+import type { Access } from '../access/access.ts';
+import type { Change } from '../records/change.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
+import { stampText } from './clock.ts';
+import { Device } from './device.ts';
+import { memoryLog, memoryStore } from './fixture.ts';
+import { Host } from './host.ts';
+import type { News } from './protocol.ts';
+import { Replica } from './replica.ts';
+
+const link = { kind: 'link' as const };
+let n = 0;
+const stamp = (): string => stampText(1_700_000_000_000 + n++, 0, 'test');
+const set = (record: string, cells: Record<string, string | number | null>, table: string = T.hives): Change => ({
+  id: `c${n}`,
+  stamp: stamp(),
+  table,
+  record,
+  do: 'set',
+  cells,
+});
+const doing = (what: 'remove' | 'restore', record: string, table: string = T.hives): Change => ({
+  id: `c${n}`,
+  stamp: stamp(),
+  table,
+  record,
+  do: what,
+});
+
+/** A log whose appends end when they are told to. */
+function slowLog() {
+  const log = memoryLog();
+  const ends: (() => void)[] = [];
+  const appends: number[] = [];
+  return {
+    log: {
+      append: async (changes: readonly Change[]) => {
+        appends.push(changes.length);
+        await new Promise<void>((resolve) => ends.push(resolve));
+        await log.append(changes);
+      },
+    },
+    appends,
+    end: async () => {
+      ends.shift()!();
+      await new Promise((r) => {
+        setTimeout(r, 0);
+      });
+    },
+    kept: log.kept,
+  };
+}
+
+describe('pushes that come together', () => {
+  it('share one flush, and are told as one', async () => {
+    const { log, appends, end } = slowLog();
+    const host = new Host(hiveApp(), log);
+    const news: News[] = [];
+    host.subscribe(link, (x) => news.push(x));
+    const pushes = ['a', 'b', 'c', 'd'].map((id) => host.accept([set(id, { [F.name]: id })], link));
+    await end();
+    await end();
+    expect(appends).toEqual([1, 3]);
+    expect((await Promise.all(pushes)).map((r) => [r.accepted.length, r.at])).toEqual([
+      [1, 1],
+      [1, 4],
+      [1, 4],
+      [1, 4],
+    ]);
+    expect(news.map((x) => [x.from, x.at, x.changes.length])).toEqual([
+      [0, 1, 1],
+      [1, 4, 3],
+    ]);
+  });
+  it('all hear it when they could not be kept, and nothing of them is there', async () => {
+    const log = memoryLog();
+    const host = new Host(hiveApp(), log);
+    log.fail = true;
+    const pushes = ['a', 'b', 'c'].map((id) => host.accept([set(id, { [F.name]: id })], link));
+    expect((await Promise.allSettled(pushes)).map((r) => r.status)).toEqual(['rejected', 'rejected', 'rejected']);
+    expect([host.replica.size, host.position]).toEqual([0, 0]);
+    log.fail = false;
+    expect((await host.accept([set('a', { [F.name]: 'again' })], link)).at).toBe(1);
+  });
+  it('go on when one of them holds what nobody foresaw', async () => {
+    const { log, end } = slowLog();
+    const access: Access = {
+      mayRead: () => true,
+      refusal: (_who, c) => {
+        if (c.record === 'odd') throw new Error('nobody foresaw this');
+        return null;
+      },
+    };
+    const host = new Host(hiveApp(), log, access);
+    const one = (id: string) => host.accept([set(id, { [F.name]: id })], link);
+    const first = one('a');
+    const rest = [one('b'), host.accept([set('c', { [F.name]: 'c' }), set('odd', { [F.name]: 'x' })], link), one('d')];
+    const settled = Promise.allSettled([first, ...rest]);
+    await end();
+    await end();
+    expect((await settled).map((r) => r.status)).toEqual(['fulfilled', 'fulfilled', 'rejected', 'fulfilled']);
+    expect([...host.replica.all()].map((s) => s.id)).toEqual(['a', 'b', 'd']);
+  });
+  it('two that want the same value: the first has it', async () => {
+    const app = hiveApp();
+    app.tables[0]!.fields[1]!.unique = true;
+    const host = new Host(app, memoryLog());
+    const [first, second] = await Promise.all(
+      ['a', 'b'].map((id) => host.accept([set(id, { [F.tag]: 'HB-1' })], link)),
+    );
+    expect([first!.accepted.length, second!.refused.map((r) => r.reason)]).toEqual([
+      1,
+      ['Tag code “HB-1” is taken by another hive.'],
+    ]);
+  });
+  it('wait while something is done in between', async () => {
+    const host = new Host(hiveApp(), memoryLog());
+    let inside = false;
+    const seen: boolean[] = [];
+    const pause = host.pause(async () => {
+      inside = true;
+      await new Promise((r) => {
+        setTimeout(r, 5);
+      });
+      inside = false;
+      return 'done';
+    });
+    const push = host.accept([set('a', { [F.name]: 'a' })], link).then(() => seen.push(inside));
+    expect(await pause).toBe('done');
+    await push;
+    expect(seen).toEqual([false]);
+    await expect(host.pause(async () => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    expect((await host.accept([set('b', { [F.name]: 'b' })], link)).accepted).toHaveLength(1);
+  });
+});
+
+describe('changes of one push', () => {
+  const unique = (): Host => {
+    const app = hiveApp();
+    app.tables[0]!.fields[1]!.unique = true;
+    return new Host(app, memoryLog());
+  };
+  it('may take what an earlier one of them has let go of', async () => {
+    const host = unique();
+    await host.accept([set('a', { [F.tag]: 'HB-1' })], link);
+    const receipt = await host.accept([doing('remove', 'a'), set('b', { [F.tag]: 'HB-1' })], link);
+    expect(receipt.refused).toEqual([]);
+    expect(host.replica.records.rows(T.hives).map((r) => r.id)).toEqual(['b']);
+  });
+  it('cannot bring back a record whose value another has by now', async () => {
+    const host = unique();
+    await host.accept([set('a', { [F.tag]: 'HB-1' })], link);
+    await host.accept([doing('remove', 'a')], link);
+    await host.accept([set('b', { [F.tag]: 'hb-1' })], link);
+    const receipt = await host.accept([doing('restore', 'a')], link);
+    expect(receipt.refused.map((r) => r.reason)).toEqual(['Tag code “HB-1” is taken by another hive.']);
+    expect(host.replica.records.row(T.hives, 'a')).toBeUndefined();
+  });
+  it('cannot bring two back that have the same', async () => {
+    const host = unique();
+    await host.accept([set('a', { [F.tag]: 'HB-1' })], link);
+    await host.accept([doing('remove', 'a'), set('b', { [F.tag]: 'HB-1' })], link);
+    await host.accept([doing('remove', 'b')], link);
+    const receipt = await host.accept([doing('restore', 'a'), doing('restore', 'b')], link);
+    expect([receipt.accepted.length, receipt.refused.length]).toEqual([1, 1]);
+  });
+  it('that name a record of another table are refused in words, and show nothing of it', async () => {
+    const host = new Host(hiveApp(), memoryLog());
+    await host.accept([set('a', { [F.name]: 'Bramble' })], link);
+    for (const c of [
+      set('a', { [F.keeperName]: 'Odile' }, T.keepers),
+      doing('remove', 'a', T.keepers),
+      doing('restore', 'a', T.keepers),
+    ]) {
+      const receipt = await host.accept([c], link);
+      expect(receipt.refused).toMatchObject([{ reason: 'A record of another table has the same id.', state: null }]);
+    }
+    expect(host.replica.records.row(T.hives, 'a')!.cells[F.name]).toBe('Bramble');
+  });
+});
+
+it('refusals and corrections show only what whoever asks may read', async () => {
+  const access: Access = {
+    mayRead: (who, table) => who.kind === 'owner' || table !== T.keepers,
+    refusal: (_who, c) => (c.table === T.keepers && c.do === 'remove' ? 'Keepers stay.' : null),
+  };
+  const host = new Host(hiveApp(), memoryLog(), access);
+  await host.accept([set('k', { [F.keeperName]: 'Odile' }, T.keepers)], { kind: 'owner' });
+  const states = async (who: { kind: 'owner' | 'link' }): Promise<unknown[]> =>
+    (await host.accept([doing('remove', 'k', T.keepers)], who)).refused.map((r) => r.state?.cells ?? null);
+  expect(await states({ kind: 'owner' })).toEqual([{ [F.keeperName]: 'Odile' }]);
+  expect(await states(link)).toEqual([null]);
+  const tomorrow = {
+    ...set('k', { [F.mail]: 'a@b.example' }, T.keepers),
+    stamp: stampText(Date.now() + 86_400_000, 0, 'farx'),
+  };
+  expect((await host.accept([tomorrow], link)).corrected).toEqual([]);
+});
+
+describe('all records', () => {
+  it('come in pages, and what happens meanwhile comes after them', async () => {
+    const host = new Host(hiveApp(), memoryLog());
+    const many = Array.from({ length: 12_000 }, (_, i) => set(`h${i}`, { [F.name]: `Hive ${i}` }));
+    for (let i = 0; i < many.length; i += 4000) await host.accept(many.slice(i, i + 4000), link);
+    const pages: number[] = [];
+    const replica = new Replica(new Records(hiveApp()));
+    const memory = memoryStore();
+    const device = new Device('devx', replica, memory.store, {
+      push: (c) => host.accept([...c], link),
+      pull: async (since, from) => {
+        const news = structuredClone(host.catchUp(since, link, from));
+        if ('states' in news) pages.push(news.states.length);
+        if (from === 5000)
+          await host.accept([set('h1', { [F.name]: 'Meanwhile' }), set('new', { [F.name]: 'New' })], link);
+        return news;
+      },
+    });
+    await device.sync();
+    expect(pages).toEqual([5000, 5000, 2001]);
+    expect(replica.records.rows(T.hives)).toHaveLength(12_001);
+    expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('Meanwhile');
+    expect([device.position, memory.kept.at, memory.states.size]).toEqual([host.position, host.position, 12_001]);
+  });
+  it('with large files in them come few at a time, though one at least', async () => {
+    const host = new Host(hiveApp({ hives: [{ id: 'f_photo000', name: 'Photo', type: 'file' }] }), memoryLog());
+    const photo = `data:image/png;base64,${'A'.repeat(1_200_000)}`;
+    for (let i = 0; i < 5; i++) await host.accept([set(`h${i}`, { f_photo000: photo })], link);
+    const sizes: number[] = [];
+    for (let from: number | undefined = 0; from !== undefined;) {
+      const page = host.catchUp(0, link, from);
+      if (!('states' in page)) throw new Error('pages were asked for');
+      sizes.push(page.states.length);
+      from = page.next;
+    }
+    expect(sizes).toEqual([2, 2, 1]);
+  });
+});
+
+describe('a host that is closed', () => {
+  it('answers what came before, and refuses what comes after with the reason', async () => {
+    const { log, end } = slowLog();
+    const host = new Host(hiveApp(), log);
+    const before = ['a', 'b'].map((id) => host.accept([set(id, { [F.name]: id })], link));
+    const closing = host.close(new Error('It is gone.'));
+    await expect(host.accept([set('c', { [F.name]: 'c' })], link)).rejects.toThrow('It is gone.');
+    await end();
+    await end();
+    await closing;
+    expect((await Promise.all(before)).map((r) => r.accepted.length)).toEqual([1, 1]);
+  });
+  it('does what is to be done in between in its turn, however much comes after it', async () => {
+    const host = new Host(hiveApp(), memoryLog());
+    const order: string[] = [];
+    const push = (id: string) => host.accept([set(id, { [F.name]: id })], link).then(() => order.push(id));
+    const all = [push('a'), host.pause(async () => order.push('pause')), push('b'), push('c')];
+    await Promise.all(all);
+    expect(order.indexOf('pause')).toBe(1);
+  });
+});
