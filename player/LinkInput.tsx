@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import { toListCell, type Cell } from '../core/fields/lists.ts';
+import { MOST_CHOICES } from '../core/session/effects.ts';
 import { usePlayer } from './context.ts';
 
 /** Picks a record of another table: type to search, tap to take. */
@@ -106,6 +107,7 @@ export function LinkInput({
           </button>
         ))}
         {choices.length === 0 && <p className="k-none">Nothing found. Try other letters.</p>}
+        {choices.length >= MOST_CHOICES && <p className="k-none">Type a few letters to find others.</p>}
       </div>
     </div>
   );
@@ -137,7 +139,7 @@ export function LinksInput({
     return () => {
       current = false;
     };
-  }, [api, table, key]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [api, table, key]);
   return (
     <div className="k-several">
       {value.length > 0 && (

@@ -79,7 +79,7 @@ export function Player({
           ? [...(show.screen === first.screen ? [] : [first]), show]
           : [show],
       );
-  }, [show]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [show]);
 
   useEffect(() => {
     scroller.current?.scrollTo(0, 0);
@@ -97,7 +97,7 @@ export function Player({
     return () => {
       current = false;
     };
-  }, [api, view, store, placeKey, there]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [api, view, store, placeKey, there]);
 
   useEffect(() => () => void api.leave(view), [api, view]);
 
@@ -119,7 +119,7 @@ export function Player({
         else say(e.words, e.tone);
       }),
     [effects, nav.push, nav.back, say],
-  ); // eslint-disable-line react-hooks/exhaustive-deps
+  );
 
   const context = useMemo(
     (): PlayerContextValue => ({
@@ -138,7 +138,7 @@ export function Player({
       say,
     }),
     [api, store, view, onTap, say, nav.back],
-  ); // eslint-disable-line react-hooks/exhaustive-deps
+  );
 
   const before = stack.at(-2);
   const beforeName = before && frame.screens.find((s) => s.id === before.screen)?.name;

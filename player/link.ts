@@ -1,5 +1,5 @@
 import type { Change } from '../core/records/change.ts';
-import { OfflineError, type HostLink } from '../core/host/device.ts';
+import { NeverTakenError, OfflineError, type HostLink } from '../core/host/device.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Outgoing } from '../core/session/effects.ts';
@@ -40,6 +40,15 @@ export async function ask<T>(
   return body;
 }
 
+/** Answers that say of what was sent that it is wrong, and would be the next time too. */
+const FOR_GOOD = new Set([400, 413, 415, 422]);
+
+/** What is sent, or why it can never be: a {@link NeverTakenError}. */
+const sent = <T>(answer: Promise<T>): Promise<T> =>
+  answer.catch((e: unknown) => {
+    throw e instanceof HostError && FOR_GOOD.has(e.status) ? new NeverTakenError(e.message) : e;
+  });
+
 /** The way from a device to the app released at an address. */
 export class HttpLink implements HostLink {
   constructor(
@@ -50,17 +59,17 @@ export class HttpLink implements HostLink {
     return `/api/apps/${this.name}`;
   }
   push(changes: Change[]): Promise<Receipt> {
-    return ask(`${this.base}/changes`, { method: 'POST', json: { changes }, key: this.key });
+    return sent(ask(`${this.base}/changes`, { method: 'POST', json: { changes }, key: this.key }));
   }
-  pull(since: number): Promise<CatchUp> {
-    return ask(`${this.base}/changes?since=${since}`, { key: this.key });
+  pull(since: number, from = 0): Promise<CatchUp> {
+    return ask(`${this.base}/changes?since=${since}${from ? `&from=${from}` : ''}`, { key: this.key });
   }
   app(): Promise<{ app: App; number: number; at: string }> {
     return ask(`${this.base}/app`);
   }
   mail(message: Outgoing): Promise<{ sent: true }> {
     const { id, to, subject, body } = message;
-    return ask(`${this.base}/mail`, { method: 'POST', json: { id, to, subject, body } });
+    return sent(ask(`${this.base}/mail`, { method: 'POST', json: { id, to, subject, body } }));
   }
   live(): EventSource {
     return new EventSource(`${this.base}/live`);

@@ -1,8 +1,9 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
+import { usesPatterns } from '../core/formula/patterns.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Cell } from '../core/fields/lists.ts';
-import { Device, newDeviceId, OfflineError, runOf } from '../core/host/device.ts';
+import { Device, NeverTakenError, newDeviceId, OfflineError, runOf } from '../core/host/device.ts';
 import type { News } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
 import { Records } from '../core/records/store.ts';
@@ -26,6 +27,12 @@ export type EngineEvent =
 const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
+
+/** The engine for patterns is large; only apps with a formula that needs it wait for it. */
+async function forPatterns({ tables, screens, routines }: App): Promise<void> {
+  // Not the files of the app: they can be large, and hold no formulas.
+  if (usesPatterns(tables, screens, routines)) await import('../core/formula/patterns-engine.ts');
+}
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
 export class Engine implements PlayerApi {
@@ -54,6 +61,7 @@ export class Engine implements PlayerApi {
       const { app, number } = await this.link.app();
       kept = { app: checked(app), number };
     }
+    await forPatterns(kept.app);
     this.app = kept.app;
     this.release = kept.number;
     this.comeAlong(kept.app);
@@ -184,6 +192,7 @@ export class Engine implements PlayerApi {
     if (number === this.release) return;
     const fresh = checked(app);
     await this.kinds.forAll(fresh);
+    await forPatterns(fresh);
     await this.store.put('app', { app: fresh, number });
     this.app = fresh;
     this.release = number;
@@ -200,7 +209,12 @@ export class Engine implements PlayerApi {
 
   private async sendMail(): Promise<void> {
     for (const m of await this.store.unsentMail()) {
-      await this.link.mail(m);
+      try {
+        await this.link.mail(m);
+      } catch (e) {
+        if (!(e instanceof NeverTakenError)) throw e;
+        this.tell({ kind: 'say', words: `The mail “${m.subject}” cannot be sent: ${e.message}` });
+      }
       await this.store.mailSent(m.id);
     }
   }

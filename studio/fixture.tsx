@@ -1,27 +1,17 @@
+import '../player/fixture.ts';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render, type RenderResult } from '@testing-library/react';
+import { render, type RenderResult } from '@testing-library/react';
 import { Tooltip } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
-import { afterEach, vi } from 'vitest';
+import { afterEach } from 'vitest';
 import type { App } from '../core/app/schema.ts';
 import { hiveApp } from '../core/records/fixture.ts';
 import { useStudio } from './state/studio.ts';
 
 /** For tests of components: the hive app is open, and the engine answers what the test says. */
 
-// What jsdom leaves out and the components of others ask for.
-class NoObserver {
-  observe(): void {}
-  unobserve(): void {}
-  disconnect(): void {}
-}
-vi.stubGlobal('ResizeObserver', NoObserver);
-Element.prototype.scrollIntoView = () => undefined;
-Element.prototype.hasPointerCapture = () => false;
-
 afterEach(() => {
-  cleanup();
   useStudio.setState({ kept: null, app: null, engine: null, phone: null, past: [], future: [] });
 });
 

@@ -4,7 +4,8 @@ import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { ColumnType } from '../../core/formats/infer.ts';
-import { tidyName } from '../../core/formats/sheets.ts';
+import { tidyName } from '../../core/formats/sheet.ts';
+import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { COLUMN_TYPES } from '../../core/formats/infer.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -73,7 +74,7 @@ export function BringView() {
           <Button look="quiet" onClick={leave}>
             Leave
           </Button>
-          <Button icon={FilePlus2} onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', true).then(add)}>
+          <Button icon={FilePlus2} onClick={() => void chooseFiles(READABLE_ENDINGS, true).then(add)}>
             Add a file
           </Button>
           {sheets.length > 0 && (
@@ -102,12 +103,12 @@ export function BringView() {
           ))}
           <Empty
             title={problems.length ? 'Nothing could be read' : 'No file yet'}
-            words="Choose one or several CSV or Excel files. Every sheet becomes a table you can correct here."
+            words="Choose one or several CSV or XLSX files. Every sheet becomes a table you can correct here."
           >
             <Button
               look="main"
               icon={FileSpreadsheet}
-              onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', true).then(add)}
+              onClick={() => void chooseFiles(READABLE_ENDINGS, true).then(add)}
             >
               Choose files
             </Button>

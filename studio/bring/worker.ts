@@ -1,9 +1,9 @@
 import { expose } from 'comlink';
-import { UnreadableError } from '../../core/document/unreadable.ts';
+import { MOST_TABLES } from '../../core/document/limits.ts';
 import { makeApp } from '../../core/formats/make-app.ts';
 import { draftTable, readRows, type ColumnDraft, type TableDraft, type TypedRows } from '../../core/formats/infer.ts';
 import { findLinks, type LinkDraft } from '../../core/formats/match.ts';
-import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
+import { readSheets, tooLarge } from '../../core/formats/read.ts';
 import { keepApp } from '../state/keep.ts';
 import type { Review } from './review.ts';
 
@@ -20,13 +20,13 @@ export class BringWorker {
   private links: (LinkDraft & { accepted: boolean })[] = [];
 
   async add(file: string, bytes: Uint8Array | null, size: number): Promise<Review> {
-    if (!bytes)
-      throw new UnreadableError(
-        `“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB. Leave out columns that the app does not need, or divide the file.`,
-      );
+    if (!bytes) throw tooLarge(file, size);
     for (const sheet of await readSheets(file, bytes)) {
       const draft = draftTable(sheet);
-      this.sheets.push({ file, draft, data: readRows(draft), skip: false });
+      // What is beyond the bound can be taken in place of others.
+      const skip = this.sheets.filter((s) => !s.skip).length >= MOST_TABLES;
+      if (skip) draft.notes.push(`An app holds up to ${MOST_TABLES} tables; this sheet is left out.`);
+      this.sheets.push({ file, draft, data: readRows(draft), skip });
     }
     return this.relink();
   }

@@ -93,7 +93,7 @@ export function CodeEditor(props: Props) {
     view.current = editor;
     if (autoFocus) editor.focus();
     return () => editor.destroy();
-  }, []); // eslint-disable-line react-hooks/exhaustive-deps
+  }, []);
 
   useEffect(() => {
     const editor = view.current!;

@@ -24,7 +24,7 @@ export function useTrial(place: FormulaPlace, text: string, samples = 3): Formul
       current = false;
       clearTimeout(t);
     };
-  }, [engine, key, text, samples]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [engine, key, text, samples]);
   return trial;
 }
 
@@ -71,7 +71,7 @@ export function useOptions(place: FormulaPlace): CompileOptions {
   const app = useApp();
   const model = useModel();
   const key = JSON.stringify(place);
-  return useMemo(() => model.optionsFor(place.self, place.things), [app, model, key]); // eslint-disable-line react-hooks/exhaustive-deps
+  return useMemo(() => model.optionsFor(place.self, place.things), [app, model, key]);
 }
 
 /** Writes a formula in FEEL: completion, problems in words, and its result for the first records. */

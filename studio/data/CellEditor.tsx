@@ -34,7 +34,7 @@ export function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) 
   const start = startText(field, cell.raw);
   // Dates and times have editors of the browser, unless somebody types over them.
   const { type: html } = (typed === null && fieldKind(field.type).phone) || {};
-  const several = field.type === 'longtext';
+  const several = fieldKind(field.type).lines;
   const [text, setText] = useState(typed ?? start);
   const value = cellFromText(field, text);
   const wrong = value === undefined;
@@ -132,7 +132,7 @@ export function ListEditor({
     else if (text === '') onDone(0, 0);
     else if (free) pick(text);
   };
-  useEffect(() => onSearch?.(text), []); // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => onSearch?.(text), []);
   useEffect(() => {
     if (looking || !waits.current) return;
     waits.current = false;

@@ -1,3 +1,4 @@
+import { aOrAn } from '../../core/document/names.ts';
 import type { ComponentType } from 'react';
 import type { Field } from '../../core/tables/schema.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
@@ -25,9 +26,15 @@ export function CellView({ cell, ...props }: Omit<CellProps, 'cell'> & { cell: G
   const { field } = props;
   const Own = files[`../../kinds/fields/${field.link ? 'link' : field.type}/cell.tsx`]?.default;
   if (Own && (cell.shown || field.link || fieldKind(field.type).grid?.toggles)) return <Own {...props} cell={cell} />;
+  if (cell.stopped)
+    return (
+      <span className="truncate text-persimmon-deep" title={cell.shown}>
+        {cell.shown}
+      </span>
+    );
   if (cell.raw !== null && !cell.shown && field.type !== 'formula')
     return (
-      <span className="truncate text-persimmon-deep" title={`This is not a ${fieldKind(field.type).name}`}>
+      <span className="truncate text-persimmon-deep" title={`This is not ${aOrAn(fieldKind(field.type).name)}`}>
         {String(cell.raw)}
       </span>
     );

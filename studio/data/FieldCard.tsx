@@ -1,3 +1,4 @@
+import { aOrAn } from '../../core/document/names.ts';
 import { ArrowLeft, ArrowRight, EyeOff, Pin, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -6,7 +7,6 @@ import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
 import { FIELD_TYPES } from '../../kinds/fields/index.ts';
 import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
-import { readableId } from '../../core/document/ids.ts';
 import { listCell } from '../../core/fields/lists.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -56,11 +56,14 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
       if (next === undefined) lost.push(text);
       if (next !== cell) drafts.push({ do: 'set', table: table.id, record: id, cells: { [field.id]: next ?? null } });
     }
-    if (type === 'id') {
+    // Records without a value get the one that they would have begun with.
+    const { fills } = fieldKind(type);
+    if (fills) {
       const filled = new Set(column.map((c) => c.id));
-      for (const id of await engine.recordIds(table.id))
-        if (!filled.has(id))
-          drafts.push({ do: 'set', table: table.id, record: id, cells: { [field.id]: readableId(field.prefix) } });
+      for (const id of await engine.recordIds(table.id)) {
+        const cell = filled.has(id) ? undefined : fills({ isNew: true, now: null }, field);
+        if (cell) drafts.push({ do: 'set', table: table.id, record: id, cells: { [field.id]: cell } });
+      }
     }
     if (lost.length) setDoubt({ type, drafts, lost, of: column.length });
     else
@@ -73,14 +76,15 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
   const applyType = (type: FieldType, drafts: Draft[], values: string[] = []): void => {
     setDoubt(null);
     void edit(
-      `Made ${field.name} a ${fieldKind(type).name} field`,
+      `Made ${field.name} ${aOrAn(fieldKind(type).name)} field`,
       (a) => {
         const f = a.tables.find((t) => t.id === table.id)!.fields.find((x) => x.id === field.id)!;
         f.type = type;
         delete f.several;
-        if (type === 'choice' && !f.choices?.length)
-          f.choices = [...new Set(values)].slice(0, 40).map((name, i) => ({ name, colour: i % 8 }));
-        if (type === 'formula') f.formula ??= '';
+        // What an earlier time as this type has told it stays.
+        const { choices, formula } = fieldKind(type).starts?.(values) ?? {};
+        if (choices && !f.choices?.length) f.choices = choices;
+        if (formula !== undefined) f.formula ??= formula;
       },
       { drafts },
     );

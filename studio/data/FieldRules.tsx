@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import type { Field, Table } from '../../core/tables/schema.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
+import { fix } from '../../core/formula/number.ts';
 import { isWritable } from '../../core/records/cells.ts';
 import { Chip } from '../chips/Chip.tsx';
 import { FormulaBox } from '../chips/FormulaBox.tsx';
@@ -11,12 +13,11 @@ import { Popover } from '../ui/popover.tsx';
 import { X } from 'lucide-react';
 import type { Change } from './TypeSettings.tsx';
 
-const TEXTUAL = new Set<Field['type']>(['text', 'longtext', 'mail', 'phone', 'web', 'code', 'person', 'choice', 'id']);
-
 /** What a field begins with and which values it refuses, with the words people then read. */
 export function FieldRules({ table, field, change }: { table: Table; field: Field; change: Change }) {
   const matched = field.link?.kind === 'matched';
   if (!isWritable(field) && !matched) return null;
+  const { range, patterned, repeats } = fieldKind(field.type);
   return (
     <div className="mt-1 border-t border-line/70 pt-1">
       <p className="sentence">
@@ -41,10 +42,8 @@ export function FieldRules({ table, field, change }: { table: Table; field: Fiel
             onClick={() => change(`${field.name} begins with nothing`, (f) => void delete f.default)}
           />
         )}
-        {(field.type === 'number' || field.type === 'money' || field.type === 'percent') && (
-          <Range field={field} change={change} />
-        )}
-        {TEXTUAL.has(field.type) && !field.several && <Pattern field={field} change={change} />}.
+        {range && <Range field={field} range={range} change={change} />}
+        {patterned && !field.several && <Pattern field={field} change={change} />}.
       </p>
       <Check table={table} field={field} change={change} />
       <div className="flex flex-wrap gap-x-6">
@@ -53,7 +52,7 @@ export function FieldRules({ table, field, change }: { table: Table; field: Fiel
           on={field.required ?? false}
           onChange={(on) => change(`${field.name} is ${on ? 'needed' : 'not needed'}`, (f) => void (f.required = on))}
         />
-        {!field.link && field.type !== 'yesno' && !field.several && (
+        {!field.link && !repeats && !field.several && (
           <Tick
             label="No two records have the same"
             on={field.unique ?? false}
@@ -84,8 +83,7 @@ const TakeOff = ({ label, onClick }: { label: string; onClick(): void }) => (
 );
 
 /** The least and the most a number may be; empty for no limit. A percent is written as people say it. */
-function Range({ field, change }: { field: Field; change: Change }) {
-  const factor = field.type === 'percent' ? 100 : 1;
+function Range({ field, range, change }: { field: Field; range: { times: number; unit: string }; change: Change }) {
   const set = (key: 'least' | 'most', text: string): void => {
     const n = text.trim() === '' ? undefined : Number(text.replace(',', '.'));
     if (n !== undefined && Number.isNaN(n)) return;
@@ -93,7 +91,7 @@ function Range({ field, change }: { field: Field; change: Change }) {
       `Set the range of ${field.name}`,
       (f) => {
         if (n === undefined) delete f[key];
-        else f[key] = n / factor;
+        else f[key] = fix(n / range.times);
       },
       `range-${field.id}-${key}`,
     );
@@ -103,7 +101,7 @@ function Range({ field, change }: { field: Field; change: Change }) {
       aria-label={label}
       inputMode="decimal"
       placeholder="any"
-      defaultValue={field[key] === undefined ? '' : String(field[key]! * factor)}
+      defaultValue={field[key] === undefined ? '' : String(fix(field[key]! * range.times))}
       onChange={(e) => set(key, e.target.value)}
       className="field mx-1 !inline !w-20 text-right"
     />
@@ -111,7 +109,7 @@ function Range({ field, change }: { field: Field; change: Change }) {
   return (
     <>
       , is at least {box('least', 'Least')} and at most {box('most', 'Most')}
-      {field.type === 'percent' ? ' percent' : ''}
+      {range.unit && ` ${range.unit}`}
     </>
   );
 }

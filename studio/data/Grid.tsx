@@ -1,3 +1,4 @@
+import { aOrAn } from '../../core/document/names.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
@@ -130,7 +131,7 @@ export function Grid({
       setAt({ row: line, column: 0 });
       scroller.current?.focus();
     });
-  }, [reveal, total]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [reveal, total]);
 
   // Rows pasted below the last are shown once they are there.
   const [pastedTo, setPastedTo] = useState<number | null>(null);
@@ -138,7 +139,7 @@ export function Grid({
     if (pastedTo === null || total <= pastedTo) return;
     lines.scrollToIndex(pastedTo);
     setPastedTo(null);
-  }, [total, pastedTo]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [total, pastedTo]);
 
   const rowAt = useCallback(
     (i: number): GridRow | undefined => (page && i >= page.from ? page.rows[i - page.from] : undefined),
@@ -161,10 +162,10 @@ export function Grid({
     const row = rowAt(line);
     const draft = row && !row.group && draftFor(table, field, row.id, cell, linked);
     const title = row?.cells[table.fields.findIndex((f) => f.id === table.titleField)]?.shown;
-    if (draft) void editRecords(`Changed ${field.name} of ${title || `a ${table.one}`}`, [draft]);
+    if (draft) void editRecords(`Changed ${field.name} of ${title || aOrAn(table.one)}`, [draft]);
   };
   const removeRow = (row: GridRow): void =>
-    void editRecords(`Removed a ${table.one}`, [{ do: 'remove', table: table.id, record: row.id }]);
+    void editRecords(`Removed ${aOrAn(table.one)}`, [{ do: 'remove', table: table.id, record: row.id }]);
   const fold = (key: string): void =>
     setClosed(closed.includes(key) ? closed.filter((k) => k !== key) : [...closed, key]);
 
@@ -193,7 +194,7 @@ export function Grid({
     const moves = await engine.orderMoves(table.id, record, before);
     const own = table.ownOrder!;
     await editRecords(
-      `Moved a ${table.one} in the order`,
+      `Moved ${aOrAn(table.one)} in the order`,
       moves.map(([id, n]) => ({ do: 'set', table: table.id, record: id, cells: { [own]: n } })),
     );
   };

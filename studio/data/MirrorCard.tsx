@@ -51,7 +51,7 @@ export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }
       ) : mirror ? (
         <div className="mt-3 flex items-center gap-3">
           <span className="flex-1">
-            It mirrors <b className="font-semibold">{mirror.file}</b> in {state!.folder}.
+            It mirrors <b className="font-semibold">{mirror.file}</b> in the host’s sheets folder.
           </span>
           <Button
             small
@@ -67,7 +67,7 @@ export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }
           </Button>
         </div>
       ) : (
-        state && <SetUp key={state.folder} table={table} state={state} onDone={again} />
+        state && <SetUp table={table} state={state} onDone={again} />
       )}
     </section>
   );
@@ -118,9 +118,10 @@ function SetUp({
             setFile(f);
             setSheet(null);
           }}
-        />{' '}
+        />
         {file === NEW && (
           <>
+            {' '}
             called{' '}
             <input
               aria-label="Name of the new file"
@@ -168,9 +169,7 @@ function SetUp({
         <Button small look="main" disabled={busy || Boolean(chosen?.problem)} onClick={begin}>
           {busy ? 'Reading the file' : 'Begin to mirror'}
         </Button>
-        <span className="truncate text-sm text-ink-faint" title={state.folder}>
-          The folder is {state.folder}
-        </span>
+        <span className="truncate text-sm text-ink-faint">Whoever runs the host can put files there.</span>
       </div>
     </>
   );

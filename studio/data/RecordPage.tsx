@@ -1,3 +1,4 @@
+import { aOrAn } from '../../core/document/names.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { ChevronRight, Trash2, X } from 'lucide-react';
@@ -30,7 +31,7 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
   const open = (to: string, record: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${record}`);
   const keep = (field: Field, cell: Cell, linked?: Cell): void => {
     const draft = draftFor(table, field, id, cell, linked);
-    if (draft) void editRecords(`Changed ${field.name} of ${page?.title ?? `a ${table.one}`}`, [draft]);
+    if (draft) void editRecords(`Changed ${field.name} of ${page?.title ?? aOrAn(table.one)}`, [draft]);
   };
   if (page === null)
     return (
@@ -49,7 +50,7 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
           icon={Trash2}
           label={`Remove this ${table.one}`}
           onClick={() => {
-            void editRecords(`Removed ${page?.title ?? `a ${table.one}`}`, [
+            void editRecords(`Removed ${page?.title ?? aOrAn(table.one)}`, [
               { do: 'remove', table: table.id, record: id },
             ]);
             onClose();

@@ -1,10 +1,21 @@
-import { Download, FolderSync, History, MoreHorizontal, Plus, Smartphone, Trash2, Upload } from 'lucide-react';
+import {
+  Columns3,
+  Download,
+  FolderSync,
+  History,
+  MoreHorizontal,
+  Plus,
+  Smartphone,
+  Trash2,
+  Upload,
+} from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { addField, addScreensFor, removeTable, renameTable } from '../../core/app/edits.ts';
-import { freeName } from '../../core/document/names.ts';
+import { aOrAn, freeName } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
+import { FORMATS, READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -47,7 +58,7 @@ export function TableDesk({ table }: { table: Table }) {
 
   const addRecord = (): void => {
     const id = newRecordId();
-    void editRecords(`Added a ${table.one}`, [{ do: 'set', table: table.id, record: id, cells: {} }]).then(() =>
+    void editRecords(`Added ${aOrAn(table.one)}`, [{ do: 'set', table: table.id, record: id, cells: {} }]).then(() =>
       setAdded(id),
     );
   };
@@ -72,96 +83,87 @@ export function TableDesk({ table }: { table: Table }) {
       first = addScreensFor(a, table.id)[0]?.id ?? '';
     }).then(() => navigate(`/app/${kept!.id}/screens/${first}`));
   };
+  const exportItems = FORMATS.toSorted((a, b) => a.name.localeCompare(b.name)).map((f) => ({
+    label: `Export as ${f.name}`,
+    icon: Download,
+    run: () =>
+      void engine
+        .exportTable(table.id, f.id)
+        .then((b) => download(`${table.name}${f.endings[0]}`, b as BlobPart, f.type)),
+  }));
   const hasScreens = app.screens.some((s) => s.given === table.id);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name }));
 
   return (
     <>
-      <header className="flex items-center gap-2.5 px-6 pt-5">
-        <h1 className="max-w-[46%] min-w-0 text-xl">
-          <NameField
-            value={table.name}
-            label="Name of the table"
-            onChange={(n) => void edit(`Renamed ${table.name} to ${n}`, (a) => renameTable(a, table.id, n))}
-            className="truncate"
+      <div className="@container">
+        <header className="flex items-center gap-2 px-6 pt-5">
+          <h1 className="max-w-[46%] min-w-0 shrink-0 text-xl">
+            <NameField
+              value={table.name}
+              label="Name of the table"
+              onChange={(n) => void edit(`Renamed ${table.name} to ${n}`, (a) => renameTable(a, table.id, n))}
+              className="truncate"
+            />
+          </h1>
+          <span className="min-w-0 flex-1" />
+          <FindInTable search={search} onSearch={setSearch} />
+          <Menu
+            align="end"
+            trigger={<Button aria-label="More for this table" icon={MoreHorizontal} />}
+            items={[
+              ...exportItems,
+              null,
+              {
+                label: hasScreens ? 'Make more screens for it' : 'Make screens for it',
+                icon: Smartphone,
+                run: makeScreens,
+              },
+              { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
+              { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
+              { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
+            ]}
           />
-        </h1>
-        <span className="min-w-0 flex-1" />
-        <FindInTable search={search} onSearch={setSearch} />
-        <Menu
-          align="end"
-          trigger={<Button aria-label="More for this table" icon={MoreHorizontal} />}
-          items={[
-            {
-              label: 'Export as CSV',
-              icon: Download,
-              run: () => void engine.exportCsv(table.id).then((t) => download(`${table.name}.csv`, t, 'text/csv')),
-            },
-            {
-              label: 'Export as XLSX',
-              icon: Download,
-              run: () =>
-                void engine
-                  .exportXlsx(table.id)
-                  .then((b) =>
-                    download(
-                      `${table.name}.xlsx`,
-                      b as BlobPart,
-                      'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-                    ),
-                  ),
-            },
-            {
-              label: 'Export as JSON',
-              icon: Download,
-              run: () =>
-                void engine.exportJson(table.id).then((t) => download(`${table.name}.json`, t, 'application/json')),
-            },
-            null,
-            {
-              label: hasScreens ? 'Make more screens for it' : 'Make screens for it',
-              icon: Smartphone,
-              run: makeScreens,
-            },
-            { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
-            { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
-            { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
-          ]}
-        />
-        <Button
-          icon={Upload}
-          aria-label="Bring in a file"
-          onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', false).then(([f]) => f && setBringing(f))}
-        >
-          Bring in
-        </Button>
-        <Menu
-          align="end"
-          trigger={<Button icon={Plus}>Field</Button>}
-          items={[
-            { label: 'A field to fill in', run: () => newField('text') },
-            { label: 'A formula field', hint: 'worked out', run: () => newField('formula') },
-            ...(app.tables.length > 1
-              ? [
-                  {
-                    label: 'A link to another table',
-                    run: () => void addLinkField(app, table, edit).then((id) => id && select(id)),
-                  },
-                ]
-              : []),
-          ]}
-        />
-        <Button look={bringing ? 'plain' : 'main'} icon={Plus} onClick={addRecord}>
-          Record
-        </Button>
-      </header>
+          <Button
+            icon={Upload}
+            title="Bring in a file"
+            aria-label="Bring in a file"
+            onClick={() => void chooseFiles(READABLE_ENDINGS, false).then(([f]) => f && setBringing(f))}
+          >
+            <span className="hidden @min-[720px]:inline">Bring in</span>
+          </Button>
+          <Menu
+            align="end"
+            trigger={
+              <Button icon={Columns3} aria-label="Field" title="Add a field">
+                <span className="hidden @min-[600px]:inline">Field</span>
+              </Button>
+            }
+            items={[
+              { label: 'A field to fill in', run: () => newField('text') },
+              { label: 'A formula field', hint: 'worked out', run: () => newField('formula') },
+              ...(app.tables.length > 1
+                ? [
+                    {
+                      label: 'A link to another table',
+                      run: () => void addLinkField(app, table, edit).then((id) => id && select(id)),
+                    },
+                  ]
+                : []),
+            ]}
+          />
+          <Button look={bringing ? 'plain' : 'main'} icon={Plus} onClick={addRecord}>
+            Record
+          </Button>
+        </header>
+      </div>
       <div className="sentence px-6 pt-1">
-        Each record is called a{' '}
+        Each record is called {aOrAn(table.one).split(' ')[0]}{' '}
         <NameField
           value={table.one}
           label="What one record is called"
           onChange={(n) =>
-            void edit(`Called one record of ${table.name} a ${n}`, (a) => {
+            void edit(`Called one record of ${table.name} ${aOrAn(n)}`, (a) => {
               a.tables.find((t) => t.id === table.id)!.one = n.toLowerCase();
             })
           }

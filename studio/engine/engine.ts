@@ -4,7 +4,8 @@ import type { App } from '../../core/app/schema.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
-import { exportTable, toCsv, toJsonRows, toXlsx } from '../../core/formats/tables.ts';
+import { FORMATS } from '../../kinds/formats/index.ts';
+import { exportTable } from '../../core/formats/exported.ts';
 import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import { typeText } from '../../core/formula/types.ts';
 import { compile } from '../../core/formula/compile.ts';
@@ -36,6 +37,7 @@ import type { PlayerApi } from '../../player/api.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import type { EngineEvent } from './events.ts';
 import { DeviceDb } from '../../player/storage.ts';
+import '../../core/formula/patterns-engine.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
@@ -348,14 +350,9 @@ export class StudioEngine implements PlayerApi {
 
   // Files
 
-  exportCsv(table: string): string {
-    return toCsv(exportTable(this.records, table));
-  }
-  exportJson(table: string): string {
-    return `${JSON.stringify(toJsonRows(exportTable(this.records, table)), null, 2)}\n`;
-  }
-  exportXlsx(table: string): Promise<Uint8Array> {
-    return toXlsx(exportTable(this.records, table));
+  /** The bytes of a table in a format, by its id. */
+  async exportTable(table: string, format: string): Promise<Uint8Array> {
+    return FORMATS.find((f) => f.id === format)!.write(exportTable(this.records, table));
   }
   /** Every table, and the files that records hold, as a zip. */
   async exportAll(): Promise<Uint8Array> {

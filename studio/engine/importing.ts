@@ -1,8 +1,7 @@
-import { UnreadableError } from '../../core/document/unreadable.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { draftTable, type TableDraft, type Unread } from '../../core/formats/infer.ts';
 import { likelyKeys, matchColumns, planMerge, type Mapping, type MergePlan } from '../../core/formats/reimport.ts';
-import { MAX_FILE_BYTES, readSheets } from '../../core/formats/sheets.ts';
+import { readSheets, tooLarge } from '../../core/formats/read.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import type { DayOrder } from '../../core/fields/read-text.ts';
@@ -75,10 +74,7 @@ export class Importing {
     bytes: Uint8Array | null,
     size: number,
   ): Promise<ImportPreview> {
-    if (!bytes)
-      throw new UnreadableError(
-        `“${file}” has ${Math.round(size / 1_048_576)} MB; the largest file read here has ${MAX_FILE_BYTES / 1_048_576} MB.`,
-      );
+    if (!bytes) throw tooLarge(file, size);
     const drafts = (await readSheets(file, bytes)).map((s) => draftTable(s));
     // Of several sheets, the one whose columns fit best.
     const fits = drafts.map((d) => matchColumns(table, d).filter(Boolean).length);

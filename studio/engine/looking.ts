@@ -4,11 +4,12 @@ import { isRemoved, type Replica } from '../../core/host/replica.ts';
 import { readStamp } from '../../core/host/clock.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import { trialRow } from '../../core/records/checks.ts';
-import { display, fileName } from '../../core/records/format.ts';
+import { display } from '../../core/records/format.ts';
 import { GridView, type GridAsk } from '../../core/records/grid.ts';
 import { moveInOrder } from '../../core/records/own-order.ts';
 import { Row } from '../../core/records/row.ts';
 import { linkKey, type Records } from '../../core/records/store.ts';
+import { stoppedWords } from '../../core/formula/guarded.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 
 /** A cell as the grid shows it. */
@@ -17,6 +18,8 @@ export interface GridCell {
   raw: Cell;
   /** Records the cell links to. */
   links?: { id: string; title: string }[];
+  /** What is shown is why its formula was stopped. */
+  stopped?: true;
 }
 export interface GridRow {
   id: string;
@@ -112,21 +115,26 @@ export class Looking {
   }
 
   gridRow(row: Row): GridRow {
-    const { model } = row.store;
+    const { model } = this.records;
+    const { table, members } = row.store.model;
     return {
       id: row.id,
-      cells: model.table.fields.map((f, i) => {
-        const value = model.members[i]!.get(row);
+      cells: table.fields.map((f, i) => {
+        const value = members[i]!.get(row);
         const links = f.link
           ? [value].flat().flatMap((v) => (v instanceof Row ? [{ id: v.id, title: v.title() }] : []))
           : undefined;
         const shown =
           f.type === 'picture' && typeof value === 'string' && value.startsWith('file:')
             ? (this.app().files.find((x) => x.id === value.slice(5))?.name ?? value)
-            : (f.type === 'file' || f.type === 'sound') && typeof value === 'string'
-              ? fileName(value)
-              : this.shown(row.tableId, f.id, value);
-        return { shown, raw: row.cells[f.id] ?? null, ...(links && { links }) };
+            : this.shown(row.tableId, f.id, value);
+        const stopped = value === null && f.type === 'formula' && stoppedWords(model.formula(row.tableId, f));
+        return {
+          shown: stopped || shown,
+          raw: row.cells[f.id] ?? null,
+          ...(links && { links }),
+          ...(stopped && { stopped: true as const }),
+        };
       }),
     };
   }

@@ -1,3 +1,4 @@
+import { aOrAn } from '../../core/document/names.ts';
 import { Plus } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { insertElement } from '../../core/app/edits.ts';
@@ -45,7 +46,7 @@ export function AddInside({
 
   const add = (kind: ElementKind): void => {
     const element = new ElementMaker(undefined, rowFor).make(kind, {}, hand);
-    void edit(`Added a ${kindName(kind).toLowerCase()} to ${screen.name}`, (a) =>
+    void edit(`Added ${aOrAn(kindName(kind).toLowerCase())} to ${screen.name}`, (a) =>
       insertElement(a, element, at.id),
     ).then(() => navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`));
   };

@@ -1,3 +1,4 @@
+import { aOrAn } from '../../core/document/names.ts';
 import { Copy, MoreHorizontal, Trash2 } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -75,7 +76,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
             value={screen.given ?? ''}
             choices={[
               { value: '', label: 'nothing given' },
-              ...app.tables.map((t) => ({ value: t.id, label: `a ${t.one}` })),
+              ...app.tables.map((t) => ({ value: t.id, label: aOrAn(t.one) })),
             ]}
             onChange={(v) =>
               change(`${screen.name} opens with another record`, (s) => {

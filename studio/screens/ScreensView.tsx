@@ -38,13 +38,13 @@ export function ScreensView() {
     return () => {
       current = false;
     };
-  }, [screen?.id, engine]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [screen?.id, engine]);
   useEffect(() => {
     phone.select(element?.id ?? null);
-  }, [element?.id]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [element?.id]);
   useEffect(() => {
     if (part) phone.setMode('arrange');
-  }, [part]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [part]);
 
   const add = (): void => {
     const name = freeName(

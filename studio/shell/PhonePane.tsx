@@ -59,7 +59,7 @@ export function PhonePane() {
       tone: 'plain',
       about: { screen: place.screen },
     });
-  }, []); // eslint-disable-line react-hooks/exhaustive-deps
+  }, []);
   const onDrawn = useCallback((store: ScreenStore) => {
     const frame = store.shown();
     const root = frame && store.node(frame.root);

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import { useBring } from '../bring/state.ts';
 import { chooseFiles } from '../ui/files.ts';
 import { forgetApp, forgetRecords, keepApp, keepBundle, keepEmpty } from '../state/keep.ts';
@@ -114,7 +115,7 @@ export function StartView() {
               <div>
                 <h2 className="text-[18px]">From a spreadsheet</h2>
                 <p className="text-md text-ink-soft">
-                  Drop CSV or Excel files here, several at once. Columns that match are linked.
+                  Drop CSV or XLSX files here, several at once. Columns that match are linked.
                 </p>
               </div>
             </div>
@@ -123,7 +124,7 @@ export function StartView() {
                 look="main"
                 icon={Upload}
                 className="h-9 px-4"
-                onClick={() => void chooseFiles('.csv,.tsv,.txt,.xlsx', true).then(take)}
+                onClick={() => void chooseFiles(READABLE_ENDINGS, true).then(take)}
               >
                 Choose files
               </Button>

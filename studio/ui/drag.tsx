@@ -11,6 +11,7 @@ import {
   type KeyboardCoordinateGetter,
 } from '@dnd-kit/core';
 import { useState, type ReactNode } from 'react';
+import { flushSync } from 'react-dom';
 
 /** Where something that is dragged is now. */
 export interface DragAt {
@@ -123,7 +124,8 @@ export function DragArea({
         onMove?.(now);
       }}
       onDragEnd={(e) => {
-        end();
+        // At once: what is dropped must not be seen at its new place and dragged from there as well.
+        flushSync(end);
         onDrop(whereOf(e));
       }}
       onDragCancel={end}

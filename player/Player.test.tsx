@@ -1,0 +1,214 @@
+// @vitest-environment jsdom
+import './fixture.ts';
+import { act, render, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import { ElementMaker } from '../core/app/make.ts';
+import type { App, Element, Screen } from '../core/app/schema.ts';
+import { thisId } from '../core/document/ids.ts';
+import { F, T, hiveApp, someRecords } from '../core/records/fixture.ts';
+import { Records } from '../core/records/store.ts';
+import { openSession } from '../core/session/fixture.ts';
+import type { Field } from '../core/tables/schema.ts';
+import { EffectChannel, frameOf, type PlayerApi } from './api.ts';
+import { Player } from './Player.tsx';
+
+/** The player over a session in the same thread: what a person sees and does, without a browser around it. */
+
+const make = new ElementMaker();
+const HOME = 's_home00000';
+const ONE = 's_one000000';
+const home = (app: App, children: Element[], more: Screen[] = []): App => {
+  const screenOf = (id: string, name: string, given: string | null, list: Element[]): Screen => ({
+    id,
+    name,
+    given,
+    icon: 'box',
+    root: make.box('down', list),
+  });
+  app.screens = [
+    screenOf(HOME, 'Home', null, children),
+    screenOf(ONE, 'One hive', T.hives, [make.text(`It is {${thisId(T.hives)}.${F.name}}`, 'title')]),
+    ...more,
+  ];
+  app.tabs = [];
+  return app;
+};
+
+function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
+  const records = new Records(app);
+  someRecords(records);
+  const effects = new EffectChannel();
+  const { session } = openSession(app, records, { effect: (e) => effects.send(e), ...keep });
+  const api: PlayerApi = {
+    show: async (view, at, record, take) => session.show(view, at, record, take) !== null,
+    leave: async (view) => session.leave(view),
+    look: async (view, key, change) => session.look(view, key, change),
+    tapped: (view, key) => session.tapped(view, key),
+    saveForm: (table, record, values) => session.saveForm(table, record, values),
+    choices: async (table, search) => session.choices(table, search),
+    titles: async (table, ids) => session.titles(table, ids),
+  };
+  const shown = render(<Player api={api} frame={frameOf(app)} effects={effects} />);
+  return { records, session, text: () => shown.container.querySelector('main')?.textContent ?? '', ...shown };
+}
+const sees = (words: string | RegExp): Promise<HTMLElement> => screen.findByText(words);
+
+describe('screens', () => {
+  it('show words with values, and what changes changes', async () => {
+    const { records } = use(home(hiveApp(), [make.text(`{count(all_${T.hives})} hives`)]));
+    await sees('2 hives');
+    act(() => void records.set(T.hives, 'moss', { [F.name]: 'Moss' }));
+    await sees('3 hives');
+  });
+  it('a tap opens another, and back leads back', async () => {
+    use(home(hiveApp(), [make.button('Look', { do: 'open', screen: ONE, give: `all_${T.hives}[1]` })]));
+    await userEvent.click(await sees('Look'));
+    await sees('It is Bramble');
+    await userEvent.click(screen.getByRole('button', { name: 'Back to Home' }));
+    await sees('Look');
+  });
+  it('hostile words stay words', async () => {
+    const words = '<img src=x onerror="alert(1)"> & <b>';
+    const { container, records } = use(home(hiveApp(), [make.text(`{all_${T.hives}[1].${F.name}}`)]));
+    await sees('Bramble');
+    act(() => void records.set(T.hives, 'bramble', { [F.name]: words }));
+    await sees(words);
+    expect(container.querySelector('img, b')).toBeNull();
+  });
+  it('a message is said, and the routine goes on', async () => {
+    const app = home(hiveApp(), [make.button('Go', { do: 'routine', routine: 'q_say000000' })]);
+    app.routines = [
+      {
+        id: 'q_say000000',
+        name: 'Say',
+        given: null,
+        steps: [
+          make.step('message', { words: 'Well done' }),
+          make.step('add', { table: T.keepers, values: [{ field: F.keeperName, value: '"New"' }], resultName: 'k' }),
+        ],
+      },
+    ];
+    const { records } = use(app);
+    await userEvent.click(await sees('Go'));
+    expect((await screen.findByRole('status')).textContent).toBe('Well done');
+    await waitFor(() => expect(records.rows(T.keepers)).toHaveLength(2));
+  });
+});
+
+describe('forms', () => {
+  /** A form for a new hive with one input, whose label the tests go by. */
+  const formFor = (field: Partial<Field> & Pick<Field, 'type'>): App => {
+    const app = hiveApp({ hives: [{ id: 'f_try000000', name: 'Try', ...field } as Field] });
+    return home(app, [
+      make.form(T.hives, '', [make.input(F.name), make.input('f_try000000'), make.button('Save', { do: 'save' })]),
+    ]);
+  };
+  const made = (records: Records): unknown =>
+    records.rows(T.hives).find((r) => r.cells[F.name] === 'Moss')?.cells['f_try000000'];
+  const CHOICES = ['Wood', 'Straw', 'Foam'].map((name, colour) => ({ name, colour }));
+
+  it.each<[string, Partial<Field> & Pick<Field, 'type'>, () => Promise<void>, unknown]>([
+    [
+      'a number with a decimal comma',
+      { type: 'number' },
+      () => userEvent.type(screen.getByLabelText(/^Try/), '3,5'),
+      3.5,
+    ],
+    [
+      'one of a few choices',
+      { type: 'choice', choices: CHOICES },
+      () => userEvent.click(screen.getByText('Straw')),
+      'Straw',
+    ],
+    [
+      'a choice taken back',
+      { type: 'choice', choices: CHOICES },
+      async () => {
+        await userEvent.click(screen.getByText('Straw'));
+        await userEvent.click(screen.getByText('Straw'));
+      },
+      null,
+    ],
+    [
+      'several choices',
+      { type: 'choice', several: true, choices: CHOICES },
+      async () => {
+        await userEvent.click(screen.getByText('Foam'));
+        await userEvent.click(screen.getByText('Wood'));
+      },
+      '["Foam","Wood"]',
+    ],
+    [
+      'one of many choices',
+      { type: 'choice', choices: [...'abcdefg'].map((name) => ({ name, colour: 0 })) },
+      () => userEvent.selectOptions(screen.getByLabelText(/^Try/), 'f'),
+      'f',
+    ],
+    ['stars', { type: 'rating' }, () => userEvent.click(screen.getByLabelText('4 of 5')), 4],
+    [
+      'stars taken off',
+      { type: 'rating' },
+      async () => {
+        await userEvent.click(screen.getByLabelText('4 of 5'));
+        await userEvent.click(screen.getByLabelText('4 of 5'));
+      },
+      null,
+    ],
+    ['a place', { type: 'place' }, () => userEvent.type(screen.getByLabelText(/^Try/), '52.5, 13.4'), '52.5,13.4'],
+    [
+      'a code typed by hand keeps its noughts',
+      { type: 'code' },
+      () => userEvent.type(screen.getByLabelText(/^Try/), '00712'),
+      '00712',
+    ],
+    ['nothing typed is nothing', { type: 'number' }, async () => undefined, null],
+  ])('%s', async (_what, field, fill, cell) => {
+    const { records } = use(formFor(field));
+    await userEvent.type(await screen.findByLabelText('Name'), 'Moss');
+    await screen.findByText(/^Try/).catch(() => screen.findByLabelText(/^Try/));
+    await fill();
+    await userEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(records.rows(T.hives)).toHaveLength(3));
+    expect(made(records) ?? null).toEqual(cell);
+  });
+  it('what does not fit is said at its place, kept as typed, and saved once it is mended', async () => {
+    const { records } = use(formFor({ type: 'number' }));
+    await userEvent.type(await screen.findByLabelText('Name'), 'Moss');
+    const input = (): HTMLInputElement => screen.getByLabelText(/^Try/);
+    await userEvent.type(input(), 'heavy');
+    await userEvent.click(screen.getByText('Save'));
+    expect((await screen.findByRole('alert')).textContent).toContain('number');
+    expect([input().value, records.rows(T.hives).length]).toEqual(['heavy', 2]);
+    await userEvent.clear(input());
+    expect(screen.queryByRole('alert')).toBeNull();
+    await userEvent.type(input(), '7');
+    await userEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(made(records)).toBe(7));
+  });
+  it('what is typed stays when other records change meanwhile', async () => {
+    const { records } = use(formFor({ type: 'text' }));
+    await userEvent.type(await screen.findByLabelText('Name'), 'Mo');
+    act(() => void records.set(T.hives, 'bramble', { [F.name]: 'Thorn' }));
+    await userEvent.type(screen.getByLabelText('Name'), 'ss');
+    expect(screen.getByLabelText<HTMLInputElement>('Name').value).toBe('Moss');
+  });
+  it('a linked record shows its title, however many there are before it, and is picked by typing', async () => {
+    const app = home(hiveApp(), [
+      make.form(T.hives, `all_${T.hives}[1]`, [make.input(F.keeper), make.button('Save', { do: 'save' })]),
+    ]);
+    const { records } = use(app);
+    act(() => {
+      for (let i = 0; i < 80; i++) records.set(T.keepers, `k${i}`, { [F.keeperName]: `Keeper ${i}` });
+      records.set(T.keepers, 'zoe', { [F.keeperName]: 'Zoe' });
+      records.set(T.hives, 'bramble', { [F.keeper]: 'zoe' });
+    });
+    await userEvent.click(await sees('Zoe'));
+    await sees('Type a few letters to find others.');
+    await userEvent.keyboard('keeper 71');
+    await waitFor(() => expect(screen.getAllByRole('option').map((o) => o.textContent)).toEqual(['None', 'Keeper 71']));
+    await userEvent.click(screen.getByText('Keeper 71'));
+    await userEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(records.row(T.hives, 'bramble')!.cells[F.keeper]).toBe('k71'));
+  });
+});
