@@ -13,7 +13,7 @@ export default {
   tempDirName: '.mutate',
   ignorePatterns: ['dist', 'docs', 'e2e', 'bench', 'studio', 'player', 'server', 'demo', 'cli', 'public'],
   concurrency: 2,
-  timeoutMS: 20_000,
+  timeoutMS: 5_000,
   ignoreStatic: true,
   disableTypeChecks: false,
 };

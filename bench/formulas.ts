@@ -1,6 +1,6 @@
 import * as reference from 'feelin';
 import { compile } from '../core/formula/compile.ts';
-import { wallClock } from '../core/formula/evaluate.ts';
+import { wallClock } from '../core/formula/wall-clock.ts';
 import { NUMBER, TEXT } from '../core/formula/types.ts';
 import type { Name } from '../core/formula/scope.ts';
 import type { Value } from '../core/formula/values.ts';

@@ -1,5 +1,6 @@
 /** `npm run bench`: speed as ratios against a named reference, measured side by side in one run. */
 import { formulaBench } from './formulas.ts';
+import { hostBench } from './host.ts';
 import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
 import { drawingBench } from './drawing.ts';
@@ -12,6 +13,7 @@ for (const [name, bench] of Object.entries({
   records: recordsBench,
   drawing: drawingBench,
   import: importBench,
+  host: hostBench,
   'first-screen': firstScreenBench,
   grid: gridBench,
 })) {

@@ -143,6 +143,7 @@ const demoForms: Test = {
     await page.waitForFunction(() => document.querySelectorAll('.k-app [aria-pressed=true]').length === 2);
     await p.pressText('Save', '.k-app');
     await p.pressText('Data', 'header');
+    await p.sees('Each record is called', 'main');
     await p.pressText('Keepers', 'nav');
     await p.sees('61 records', 'main');
     await page.type('[aria-label="Find in this table"]', 'Aaron Test');

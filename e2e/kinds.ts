@@ -64,6 +64,7 @@ async function diagram(stage: Stage): Promise<void> {
   await p.press('Heatherfield Bees', 'button');
   await p.sees('days', '.k-app', 20_000);
   await p.pressText('Data', 'header');
+  await p.sees('Each record is called', 'main');
   await p.pressText('How tables relate', 'nav');
   await p.sees('Each line leads from the many to the one', 'main');
   const box = async () =>
@@ -71,13 +72,26 @@ async function diagram(stage: Stage): Promise<void> {
       const { left, top } = e.closest('button')!.getBoundingClientRect();
       return { left, top };
     });
-  const start = await box();
+  /** Where it lies once it moves no more: for a moment after a drag it has both its new place and the way to it. */
+  const settled = async () => {
+    let last = await box();
+    for (let i = 0; i < 20; i++) {
+      await new Promise((r) => {
+        setTimeout(r, 100);
+      });
+      const now = await box();
+      if (now.left === last.left && now.top === last.top) return now;
+      last = now;
+    }
+    return last;
+  };
+  const start = await settled();
   await page.mouse.move(start.left + 20, start.top + 10);
   await page.mouse.down();
   await page.mouse.move(start.left + 60, start.top + 50, { steps: 20 });
   await page.mouse.up();
   await p.sees('Moved a table in the diagram', 'section[aria-label="Trace"]');
-  const moved = await box();
+  const moved = await settled();
   // The first few pixels decide that it is a drag and not a press.
   if (Math.abs(moved.left - start.left - 40) > 6 || Math.abs(moved.top - start.top - 40) > 6)
     throw new Error(`The table was moved from ${JSON.stringify(start)} to ${JSON.stringify(moved)}.`);

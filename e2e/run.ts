@@ -28,7 +28,7 @@ const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.incl
 let failed = 0;
 for (const test of tests) {
   const folder = await mkdtemp(join(tmpdir(), 'kite-e2e-'));
-  const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data') });
+  const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
   const chrome = await launch();
   const stage: Stage = { server, browser: chrome.browser, folder, errors: [] };
   const started = Date.now();

@@ -329,6 +329,7 @@ const demo: Test = {
     }
     // A large table: the last record is reached, and only what is in view exists.
     await p.pressText('Data', 'header');
+    await p.sees('Each record is called', 'main');
     await p.pressText('Moves', 'nav');
     await p.sees('4,860 records', 'main');
     await page.waitForSelector('#cell-0-0[data-record]');

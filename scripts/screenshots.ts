@@ -13,7 +13,7 @@ const pause = (ms: number): Promise<void> =>
     setTimeout(r, ms);
   });
 const folder = await mkdtemp(join(tmpdir(), 'kite-shots-'));
-const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data') });
+const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
 const chrome = await launch();
 try {
   const page = await chrome.browser.newPage();
@@ -130,6 +130,7 @@ try {
   await pause(5500);
   await shot('release');
   await p.pressText('Data', 'header');
+  await p.sees('Each record is called', 'main');
   await p.pressText('Goods', 'nav');
   await p.sees('16 records', 'main');
   await p.press('More for this table', 'button');
