@@ -1,6 +1,6 @@
 import '../player/fixture.ts';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { render, type RenderResult } from '@testing-library/react';
+import { cleanup, render, type RenderResult } from '@testing-library/react';
 import { Tooltip } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
@@ -12,6 +12,8 @@ import { useStudio } from './state/studio.ts';
 /** For tests of components: the hive app is open, and the engine answers what the test says. */
 
 afterEach(() => {
+  // What is shown goes first: it would be drawn once more, without its app.
+  cleanup();
   useStudio.setState({ kept: null, app: null, engine: null, phone: null, past: [], future: [] });
 });
 

@@ -10,7 +10,7 @@ import {
   type DragMoveEvent,
   type KeyboardCoordinateGetter,
 } from '@dnd-kit/core';
-import { useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { flushSync } from 'react-dom';
 
 /** Where something that is dragged is now. */
@@ -111,14 +111,23 @@ export function DragArea({
     keyboardCodes: { start: keys ? ['Space'] : [], cancel: ['Escape'], end: ['Space', 'Enter'] },
   });
   const sensors = useSensors(mouse, touch, keyboard);
-  const end = (): void => setAt(null);
+  // The last move may be reported after the drop, by an effect that was still waiting: it must not bring `at` back.
+  const dragging = useRef(false);
+  const end = (): void => {
+    dragging.current = false;
+    setAt(null);
+  };
   const overWords = (id: unknown): string => (id === undefined ? 'no place' : nameOf(String(id)));
   return (
     <DndContext
       sensors={sensors}
       collisionDetection={under}
-      onDragStart={(e) => onStart?.(startOf(e.activatorEvent, e.active.rect.current.initial), String(e.active.id))}
+      onDragStart={(e) => {
+        dragging.current = true;
+        onStart?.(startOf(e.activatorEvent, e.active.rect.current.initial), String(e.active.id));
+      }}
       onDragMove={(e) => {
+        if (!dragging.current) return;
         const now = whereOf(e);
         setAt(now);
         onMove?.(now);
