@@ -7,8 +7,8 @@ import type { Draft } from '../records/change.ts';
 export function checkChange(app: App, change: Draft): string | null {
   const table = tableOf(app, change.table);
   if (!table) return 'This table is not part of the released app.';
-  if (change.do !== 'set') return null;
-  for (const [id, cell] of Object.entries(change.cells)) {
+  if (change.do === 'remove') return null;
+  for (const [id, cell] of Object.entries(change.cells ?? {})) {
     const field = fieldOf(table, id);
     if (!field) return `A field of ${table.name} is not part of the released app.`;
     const wrong = checkCell(field, cell);

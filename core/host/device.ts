@@ -3,7 +3,7 @@ import type { Change, Draft, RecordState } from '../records/change.ts';
 import { lettersOf } from '../records/checks.ts';
 import { HybridClock } from './clock.ts';
 import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
-import { stampsOf, type Replica } from './replica.ts';
+import { cellsBefore, stampsOf, type Replica } from './replica.ts';
 
 /** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
 export interface DeviceStore {
@@ -95,7 +95,7 @@ export class Device {
     this.replica.records.batch(() => {
       for (const d of drafts) {
         const change: Change = {
-          ...d,
+          ...this.whole(d),
           id: `${this.id}:${Date.now().toString(36)}:${this.count++}`,
           stamp: this.clock.next(),
           ...(group !== undefined && { group }),
@@ -111,6 +111,12 @@ export class Device {
     this.queue.push(...queued);
     await this.store.save({ states: this.statesOf(touched), queued });
     return made;
+  }
+
+  /** What is brought back goes out with what it had, since nobody else has it. */
+  private whole(d: Draft): Draft {
+    const state = d.do === 'restore' && !d.cells ? this.replica.state(d.record) : undefined;
+    return d.do === 'restore' ? { ...d, cells: d.cells ?? (state ? cellsBefore(state) : {}) } : d;
   }
 
   /** Takes many new records at once, as an import brings them. `progress` hears how many are kept. */
@@ -163,7 +169,7 @@ export class Device {
       cells,
     }));
     if (s.removed) changes.push({ ...base, id: id(), stamp: s.removed, do: 'remove' });
-    if (s.restored) changes.push({ ...base, id: id(), stamp: s.restored, do: 'restore' });
+    if (s.restored) changes.push({ ...base, id: id(), stamp: s.restored, do: 'restore', cells: {} });
     return changes;
   }
 
@@ -232,7 +238,7 @@ export class Device {
     let size = 0;
     for (const unit of units(this.queue)) {
       if (!unit.every((c) => this.sendable(c))) continue;
-      size += unit.reduce((n, c) => n + (c.do === 'set' ? lettersOf(c.cells) : 0), 0);
+      size += unit.reduce((n, c) => n + (c.do === 'remove' ? 0 : lettersOf(c.cells ?? {})), 0);
       if (batch.length > 0 && (batch.length + unit.length > BATCH || size > BATCH_LETTERS)) break;
       batch.push(...unit);
     }

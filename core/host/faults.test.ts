@@ -140,8 +140,10 @@ async function live(acts: readonly Act[]): Promise<Town> {
 function holds(s: RecordState | undefined, c: Change): boolean {
   if (!s) return false;
   if (c.do === 'remove') return (s.removed ?? '') >= c.stamp;
-  if (c.do === 'restore') return (s.restored ?? '') >= c.stamp;
-  return Object.keys(c.cells).every((f) => f in s.cells && (s.stamps?.[f] ?? s.stamp) >= c.stamp);
+  if (c.do === 'restore' && (s.restored ?? '') < c.stamp) return false;
+  // Removing a record writes all of its cells.
+  const at = (f: string): string => (f in s.cells ? (s.stamps?.[f] ?? s.stamp) : (s.removed ?? ''));
+  return Object.keys(c.cells ?? {}).every((f) => at(f) >= c.stamp);
 }
 
 it('devices end alike and nothing is lost unsaid, whatever fails on the way (property)', async () => {

@@ -3,12 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { checkChange } from './check.ts';
-import { ChangeSchema, type Change } from '../records/change.ts';
+import { ChangeSchema, type Change, type RecordState } from '../records/change.ts';
 import { HybridClock, stampText } from './clock.ts';
 import { Device, OfflineError, type HostLink } from './device.ts';
 import { contents, memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
-import { Replica } from './replica.ts';
+import { cellsBefore, Replica } from './replica.ts';
 
 const owner = { kind: 'owner' as const };
 const link = { kind: 'link' as const };
@@ -69,7 +69,11 @@ describe('merging', () => {
         do: fc.constant('set' as const),
         cells: fc.dictionary(fc.constantFrom(F.name, F.tag), fc.constantFrom('x', 'y', null), { minKeys: 1 }),
       }),
-      fc.record({ do: fc.constantFrom('remove' as const, 'restore' as const) }),
+      fc.record({ do: fc.constant('remove' as const) }),
+      fc.record({
+        do: fc.constant('restore' as const),
+        cells: fc.dictionary(fc.constantFrom(F.name, F.tag), fc.constantFrom('x', 'y', null)),
+      }),
     ),
   });
   const changes = fc.uniqueArray(change, { maxLength: 10, selector: (c) => `${c.ms}${c.device}` }).map((list) =>
@@ -129,8 +133,38 @@ describe('merging', () => {
     r.apply({ ...base, do: 'remove', id: '2', stamp: stampText(2, 0, 'aaaa') });
     r.apply({ ...base, do: 'set', id: '3', stamp: stampText(9, 0, 'bbbb'), cells: { [F.name]: 'Thorn' } });
     expect(r.records.rows(T.hives)).toHaveLength(0);
-    r.apply({ ...base, do: 'restore', id: '4', stamp: stampText(10, 0, 'aaaa') });
+    r.apply({ ...base, do: 'restore', id: '4', stamp: stampText(10, 0, 'aaaa'), cells: {} });
     expect(r.records.row(T.hives, 'h')!.cells[F.name]).toBe('Thorn');
+  });
+  it('a removed record leaves a marker, and its cells only where they can be brought back from', () => {
+    const life = (remembers: boolean): Replica => {
+      const r = new Replica(new Records(hiveApp()), remembers);
+      const base = { table: T.hives, record: 'h' };
+      r.apply({ ...base, do: 'set', id: '1', stamp: stampText(3, 0, 'aaaa'), cells: { [F.name]: 'Bramble' } });
+      r.apply({ ...base, do: 'remove', id: '2', stamp: stampText(5, 0, 'aaaa') });
+      // On its way when the record was removed.
+      r.apply({ ...base, do: 'set', id: '3', stamp: stampText(4, 0, 'bbbb'), cells: { [F.tag]: 'HB-1' } });
+      return r;
+    };
+    const forgets = life(false).state('h')!;
+    expect([forgets.cells, forgets.was, JSON.stringify(forgets).includes('Bramble')]).toEqual([{}, undefined, false]);
+    const remembers = life(true).state('h')!;
+    expect([remembers.cells, cellsBefore(remembers)]).toEqual([{}, { [F.name]: 'Bramble', [F.tag]: 'HB-1' }]);
+  });
+  it('records that came back before removing took cells keep theirs, also beside newer markers', () => {
+    const old: RecordState = {
+      table: T.hives,
+      id: 'h',
+      stamp: stampText(1, 0, 'aaaa'),
+      cells: { [F.name]: 'Bramble' },
+      removed: stampText(2, 0, 'aaaa'),
+      restored: stampText(3, 0, 'aaaa'),
+    };
+    const [a, b] = [0, 1].map(() => new Replica(new Records(hiveApp())));
+    a!.load([structuredClone(old)]);
+    b!.apply({ table: T.hives, record: 'h', do: 'remove', id: 'x', stamp: old.removed! });
+    b!.merge(structuredClone(a!.state('h')!));
+    for (const r of [a!, b!]) expect(r.records.row(T.hives, 'h')?.cells[F.name]).toBe('Bramble');
   });
 });
 

@@ -66,7 +66,7 @@ export class Host {
     private readonly access: Access = openToLinkHolders,
     private readonly now: () => number = Date.now,
   ) {
-    this.replica = new Replica(new Records(app));
+    this.replica = new Replica(new Records(app), false);
     this.clock = new HybridClock('host', now);
   }
 
@@ -75,6 +75,7 @@ export class Host {
    * last, `late` what {@link corrected} gave when the snapshot was made.
    */
   restore(states: Iterable<RecordState>, changes: readonly Change[], at: number, late: readonly string[] = []): void {
+    this.replica.remembers = true;
     this.replica.load(states);
     for (const id of late) this.late.add(id);
     this.at = at - changes.length;
@@ -82,6 +83,8 @@ export class Host {
       this.replica.apply(c);
       this.remember([c]);
     }
+    // A log from before may bring records back without their cells; from here on they come with them.
+    this.replica.forgetRemoved();
     // What the host says later must be later than all it said before.
     for (const s of this.replica.all()) for (const stamp of stampsOf(s)) this.clock.saw(stamp);
   }
@@ -166,7 +169,7 @@ export class Host {
     let claims = new Claims(this.replica.records);
     /** First to the log, then to memory: what was never flushed must not be seen by anyone. */
     const keep = async (): Promise<void> => {
-      const fresh = pending.filter((x) => !x.again && this.isNew(x.change)).map((x) => x.change);
+      const fresh = pending.filter((x) => !x.again && this.replica.isNew(x.change)).map((x) => x.change);
       if (fresh.length)
         await this.log.append(fresh).catch((e: unknown) => {
           throw new NotKept(e);
@@ -255,22 +258,15 @@ export class Host {
     const known = this.replica.state(c.record);
     if (known && known.table !== c.table) return 'A record of another table has the same id.';
     if (c.do === 'remove') return null;
+    if (c.cells === undefined)
+      return 'The host keeps nothing of what is removed. Bring it back with a newer version of the app: reload it first.';
     // A record that comes back has all its values again, and others may have taken them meanwhile.
-    const cells = c.do === 'set' ? c.cells : known && isRemoved(known) ? known.cells : {};
+    const cells = known && c.do === 'restore' ? { ...known.cells, ...c.cells } : c.cells;
     return (
       recordProblem(this.replica.records, c.table, c.record, cells)?.said ??
       claims.claim(c.table, c.record, cells)?.said ??
       null
     );
-  }
-
-  /** Would merging the change alter anything? A change sent twice is logged once. */
-  private isNew(c: Change): boolean {
-    const s = this.replica.state(c.record);
-    if (!s) return true;
-    if (c.do === 'remove') return (s.removed ?? '') < c.stamp;
-    if (c.do === 'restore') return (s.restored ?? '') < c.stamp;
-    return Object.keys(c.cells).some((f) => !(f in s.cells) || (s.stamps?.[f] ?? s.stamp) < c.stamp);
   }
 
   /**

@@ -13,15 +13,28 @@ export const stampsOf = (s: RecordState): string[] => [
   ...(s.restored ? [s.restored] : []),
 ];
 
-const stampOf = (s: RecordState, field: string): string => (field in s.cells ? (s.stamps?.[field] ?? s.stamp) : '');
+/** When a cell was written last; removing a record writes all of its cells. */
+const stampOf = (s: RecordState, field: string): string =>
+  field in s.cells ? (s.stamps?.[field] ?? s.stamp) : (s.removed ?? '');
 
 /**
  * The records of an app with the stamps they merge by: per cell the latest stamp wins, a removed record stays
- * removed unless it is brought back on purpose. Changes may come in any order and more than once.
+ * removed unless it is brought back on purpose, and leaves a marker without the cells it had. Changes may come in any
+ * order and more than once.
  */
 export class Replica {
   private readonly states = new Map<string, RecordState>();
-  constructor(readonly records: Records) {}
+  constructor(
+    readonly records: Records,
+    /** Removed records keep their cells aside, so that they can be brought back from here. */
+    public remembers = true,
+  ) {}
+
+  /** Lets go of what removed records had, now and from now on. */
+  forgetRemoved(): void {
+    this.remembers = false;
+    for (const s of this.states.values()) delete s.was;
+  }
 
   state(id: string): RecordState | undefined {
     return this.states.get(id);
@@ -40,7 +53,11 @@ export class Replica {
     const live = new Map<string, RecordState[]>();
     for (const s of states) {
       this.states.set(s.id, s);
-      if (isRemoved(s)) continue;
+      if (isRemoved(s)) {
+        this.clear(s);
+        continue;
+      }
+      lift(s);
       const list = live.get(s.table);
       if (list) list.push(s);
       else live.set(s.table, [s]);
@@ -53,6 +70,16 @@ export class Replica {
       );
   }
 
+  /** Would merging the change alter anything? */
+  isNew(change: Change): boolean {
+    const s = this.states.get(change.record);
+    if (!s) return true;
+    if (s.table !== change.table) return false;
+    if (change.do === 'remove') return (s.removed ?? '') < change.stamp;
+    if (change.do === 'restore' && (s.restored ?? '') < change.stamp) return true;
+    return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
+  }
+
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */
   apply(change: Change): Change | null {
     const known = this.states.get(change.record);
@@ -61,7 +88,7 @@ export class Replica {
         table: change.table,
         id: change.record,
         stamp: change.stamp,
-        cells: change.do === 'set' ? { ...change.cells } : {},
+        cells: change.do === 'remove' ? {} : { ...change.cells },
         ...(change.do === 'remove' && { removed: change.stamp }),
         ...(change.do === 'restore' && { restored: change.stamp }),
       };
@@ -69,19 +96,22 @@ export class Replica {
       if (!isRemoved(state)) this.records.set(change.table, change.record, state.cells);
       return change;
     }
-    if (known.table !== change.table) return null;
-    if (change.do !== 'set') {
-      const key = change.do === 'remove' ? 'removed' : 'restored';
-      if ((known[key] ?? '') >= change.stamp) return null;
-      known[key] = change.stamp;
+    if (!this.isNew(change)) {
+      if (change.do === 'set' && known.table === change.table) this.keepAside(known, change.cells, () => change.stamp);
+      return null;
+    }
+    if (change.do === 'remove') {
+      known.removed = change.stamp;
+      // One that was brought back later stays, with what was written since.
+      if (this.clear(known)) this.records.remove(known.table, known.id);
       this.show(known);
       return change;
     }
-    const won: typeof change.cells = {};
-    for (const [field, cell] of Object.entries(change.cells)) {
-      if (stampOf(known, field) < change.stamp) won[field] = cell;
-    }
-    if (Object.keys(won).length === 0) return null;
+    // From before what is brought back came with its cells: they are what it had here.
+    const given = change.cells ?? cellsBefore(known);
+    const won: RecordState['cells'] = {};
+    for (const [field, cell] of Object.entries(given)) if (stampOf(known, field) < change.stamp) won[field] = cell;
+    if (change.do === 'restore' && (known.restored ?? '') < change.stamp) known.restored = change.stamp;
     this.put(known, won, () => change.stamp);
     return { ...change, cells: won };
   }
@@ -90,27 +120,39 @@ export class Replica {
   merge(state: RecordState): boolean {
     const known = this.states.get(state.id);
     if (!known) {
-      this.states.set(state.id, { ...state, cells: { ...state.cells } });
-      if (!isRemoved(state)) this.records.set(state.table, state.id, this.states.get(state.id)!.cells);
+      const fresh = structuredClone(state);
+      this.states.set(state.id, fresh);
+      if (isRemoved(fresh)) this.clear(fresh);
+      else lift(fresh);
+      this.show(fresh);
       return true;
+    }
+    const removed = (state.removed ?? '') > (known.removed ?? '');
+    if (removed) {
+      known.removed = state.removed;
+      if (this.clear(known)) this.records.remove(known.table, known.id);
     }
     const won: RecordState['cells'] = {};
     for (const [field, cell] of Object.entries(state.cells))
       if (stampOf(known, field) < stampOf(state, field)) won[field] = cell;
-    const removed = (state.removed ?? '') > (known.removed ?? '');
     const restored = (state.restored ?? '') > (known.restored ?? '');
-    if (removed) known.removed = state.removed;
     if (restored) known.restored = state.restored;
-    if (Object.keys(won).length) this.put(known, won, (f) => stampOf(state, f));
-    if (removed || restored) this.show(known);
+    if (removed || restored || Object.keys(won).length) this.put(known, won, (f) => stampOf(state, f));
     return removed || restored || Object.keys(won).length > 0;
   }
 
-  /** Replaces what is known of a record by what the host says; undefined when the host has never heard of it. */
+  /** Replaces what is known of a record by what the host says; null when the host has never heard of it. */
   replace(table: string, id: string, state: RecordState | null): void {
+    const known = this.states.get(id);
     this.records.remove(table, id);
     this.states.delete(id);
-    if (state) this.merge(state);
+    if (!state) return;
+    this.merge(state);
+    const now = this.states.get(id)!;
+    // What is removed on the host has no cells there, and can be brought back only from here.
+    if (!this.remembers || !known || !isRemoved(now)) return;
+    now.was = { ...known.was };
+    this.keepAside(now, known.cells, (f) => stampOf(known, f));
   }
 
   private put(known: RecordState, cells: RecordState['cells'], stamp: (field: string) => string): void {
@@ -120,7 +162,29 @@ export class Replica {
     if (row) this.records.set(known.table, known.id, cells);
     // A cell that is emptied before it was ever filled is no news to the records, but its stamp must be found here.
     Object.assign(known.cells, cells);
-    if (!row) this.show(known);
+    if (!isRemoved(known)) delete known.was;
+    this.show(known);
+  }
+
+  /** Takes out of a state the cells that were removed with its record. True when there were any. */
+  private clear(s: RecordState): boolean {
+    if (s.removed === undefined) return false;
+    const kept: RecordState['cells'] = {};
+    const gone: RecordState['cells'] = {};
+    for (const [field, cell] of Object.entries(s.cells)) (stampOf(s, field) < s.removed ? gone : kept)[field] = cell;
+    this.keepAside(s, gone, (f) => stampOf(s, f));
+    s.cells = kept;
+    if (s.stamps) for (const field of Object.keys(gone)) delete s.stamps[field];
+    return Object.keys(gone).length > 0;
+  }
+
+  private keepAside(s: RecordState, cells: RecordState['cells'], stamp: (field: string) => string): void {
+    if (!this.remembers || !isRemoved(s)) return;
+    for (const [field, cell] of Object.entries(cells)) {
+      if ((s.was?.[field]?.[1] ?? '') >= stamp(field)) continue;
+      s.was ??= {};
+      s.was[field] = [cell, stamp(field)];
+    }
   }
 
   private show(state: RecordState): void {
@@ -129,3 +193,16 @@ export class Replica {
     else if (!isRemoved(state) && !there) this.records.set(state.table, state.id, state.cells);
   }
 }
+
+/** Cells that were kept through a removal, from before removing took them: they are as old as their record’s return. */
+function lift(s: RecordState): void {
+  if (s.removed === undefined || s.restored === undefined) return;
+  for (const field of Object.keys(s.cells))
+    if (stampOf(s, field) < s.removed) s.stamps = { ...s.stamps, [field]: s.restored };
+}
+
+/** What a removed record had, with what was written to it afterwards. */
+export const cellsBefore = (s: RecordState): RecordState['cells'] => ({
+  ...Object.fromEntries(Object.entries(s.was ?? {}).map(([field, [cell]]) => [field, cell])),
+  ...s.cells,
+});

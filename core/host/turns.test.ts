@@ -21,12 +21,20 @@ const set = (record: string, cells: Record<string, string | number | null>, tabl
   do: 'set',
   cells,
 });
-const doing = (what: 'remove' | 'restore', record: string, table: string = T.hives): Change => ({
+const remove = (record: string, table: string = T.hives): Change => ({
   id: `c${n}`,
   stamp: stamp(),
   table,
   record,
-  do: what,
+  do: 'remove',
+});
+const restore = (record: string, cells?: Record<string, string>, table: string = T.hives): Change => ({
+  id: `c${n}`,
+  stamp: stamp(),
+  table,
+  record,
+  do: 'restore',
+  cells,
 });
 
 /** A log whose appends end when they are told to. */
@@ -145,25 +153,48 @@ describe('changes of one push', () => {
   it('may take what an earlier one of them has let go of', async () => {
     const host = unique();
     await host.accept([set('a', { [F.tag]: 'HB-1' })], link);
-    const receipt = await host.accept([doing('remove', 'a'), set('b', { [F.tag]: 'HB-1' })], link);
+    const receipt = await host.accept([remove('a'), set('b', { [F.tag]: 'HB-1' })], link);
     expect(receipt.refused).toEqual([]);
     expect(host.replica.records.rows(T.hives).map((r) => r.id)).toEqual(['b']);
   });
   it('cannot bring back a record whose value another has by now', async () => {
     const host = unique();
     await host.accept([set('a', { [F.tag]: 'HB-1' })], link);
-    await host.accept([doing('remove', 'a')], link);
+    await host.accept([remove('a')], link);
     await host.accept([set('b', { [F.tag]: 'hb-1' })], link);
-    const receipt = await host.accept([doing('restore', 'a')], link);
+    const receipt = await host.accept([restore('a', { [F.tag]: 'HB-1' })], link);
     expect(receipt.refused.map((r) => r.reason)).toEqual(['Tag code “HB-1” is taken by another hive.']);
     expect(host.replica.records.row(T.hives, 'a')).toBeUndefined();
+  });
+  it('keeps nothing of a removed record but that it is gone, and takes it back only with its cells', async () => {
+    const log = memoryLog();
+    const host = new Host(hiveApp(), log);
+    await host.accept([set('a', { [F.name]: 'Bramble' })], link);
+    await host.accept([remove('a')], link);
+    expect(JSON.stringify([...host.replica.all()])).not.toContain('Bramble');
+    expect(JSON.stringify(host.catchUp(0, link))).not.toContain('Bramble');
+    expect((await host.accept([restore('a')], link)).refused).toMatchObject([
+      { reason: expect.stringContaining('reload it first') as string },
+    ]);
+    await host.accept([restore('a', { [F.name]: 'Bramble' })], link);
+    expect(host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
+    const again = new Host(hiveApp(), memoryLog());
+    again.restore([], structuredClone(log.kept), log.kept.length);
+    expect(again.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
+  });
+  it('brings back from a log of before what came back without its cells', () => {
+    const log = [set('a', { [F.name]: 'Bramble' }), remove('a'), restore('a'), set('b', {}), remove('b')];
+    const host = new Host(hiveApp(), memoryLog());
+    host.restore([], log, log.length);
+    expect(host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
+    expect(host.replica.state('b')!.was).toBeUndefined();
   });
   it('cannot bring two back that have the same', async () => {
     const host = unique();
     await host.accept([set('a', { [F.tag]: 'HB-1' })], link);
-    await host.accept([doing('remove', 'a'), set('b', { [F.tag]: 'HB-1' })], link);
-    await host.accept([doing('remove', 'b')], link);
-    const receipt = await host.accept([doing('restore', 'a'), doing('restore', 'b')], link);
+    await host.accept([remove('a'), set('b', { [F.tag]: 'HB-1' })], link);
+    await host.accept([remove('b')], link);
+    const receipt = await host.accept([restore('a', { [F.tag]: 'HB-1' }), restore('b', { [F.tag]: 'HB-1' })], link);
     expect([receipt.accepted.length, receipt.refused.length]).toEqual([1, 1]);
   });
   it('that name a record of another table are refused in words, and show nothing of it', async () => {
@@ -171,8 +202,8 @@ describe('changes of one push', () => {
     await host.accept([set('a', { [F.name]: 'Bramble' })], link);
     for (const c of [
       set('a', { [F.keeperName]: 'Odile' }, T.keepers),
-      doing('remove', 'a', T.keepers),
-      doing('restore', 'a', T.keepers),
+      remove('a', T.keepers),
+      restore('a', {}, T.keepers),
     ]) {
       const receipt = await host.accept([c], link);
       expect(receipt.refused).toMatchObject([{ reason: 'A record of another table has the same id.', state: null }]);
@@ -189,7 +220,7 @@ it('refusals and corrections show only what whoever asks may read', async () => 
   const host = new Host(hiveApp(), memoryLog(), access);
   await host.accept([set('k', { [F.keeperName]: 'Odile' }, T.keepers)], { kind: 'owner' });
   const states = async (who: { kind: 'owner' | 'link' }): Promise<unknown[]> =>
-    (await host.accept([doing('remove', 'k', T.keepers)], who)).refused.map((r) => r.state?.cells ?? null);
+    (await host.accept([remove('k', T.keepers)], who)).refused.map((r) => r.state?.cells ?? null);
   expect(await states({ kind: 'owner' })).toEqual([{ [F.keeperName]: 'Odile' }]);
   expect(await states(link)).toEqual([null]);
   const tomorrow = {

@@ -37,7 +37,7 @@ function apply(
   const app = new Map(input.app.map((x) => [x.id, [...x.cells]]));
   for (const c of r.changes) {
     if (c.do === 'remove') app.delete(c.record);
-    else if (c.do === 'restore') app.set(c.record, [...input.base!.find((b) => b.record === c.record)!.cells]);
+    else if (c.do === 'restore') app.set(c.record, [...c.cells.values()]);
     else if (c.do === 'set') {
       const cells = app.get(c.record) ?? r.written.find((b) => b.record === c.record)!.cells.map(() => null);
       for (const [p, cell] of c.cells) cells[p] = cell;
@@ -103,7 +103,7 @@ describe('a file and its table', () => {
     expect(run({ base: agreed, file, app: [app[1]!] }).edits).toEqual([{ do: 'remove', row: 0 }]);
     const back = run({ base: agreed, file: [row('Bramble', '15'), file[1]!], app: [app[1]!] });
     expect(back.changes).toEqual([
-      { do: 'restore', record: 'a' },
+      { do: 'restore', record: 'a', cells: new Map(agreed[0]!.cells.entries()) },
       { do: 'set', record: 'a', cells: new Map([[1, '15']]) },
     ]);
     expect(back.edits).toEqual([]);

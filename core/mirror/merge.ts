@@ -53,7 +53,10 @@ export interface Conflict {
 }
 
 export type AppChange =
-  { do: 'set'; record: string; cells: Map<number, Cell> } | { do: 'remove' | 'restore'; record: string };
+  | { do: 'set'; record: string; cells: Map<number, Cell> }
+  | { do: 'remove'; record: string }
+  /** With what both sides had before: the app keeps nothing of what is removed. */
+  | { do: 'restore'; record: string; cells: Map<number, Cell> };
 export type RowEdit =
   | { do: 'cell'; row: number; place: number; cell: Cell }
   | { do: 'append'; record: string; cells: Cell[] }
@@ -206,7 +209,7 @@ class Merging {
       this.out.unwritten.push({ ...old, texts: [...row.texts] });
       return;
     }
-    this.out.changes.push({ do: 'restore', record: old.record }, { do: 'set', record: old.record, cells: set });
+    this.out.changes.push({ do: 'restore', record: old.record, cells: new Map(old.cells.entries()) }, { do: 'set', record: old.record, cells: set });
     this.out.conflicts.push({ record: old.record, place: null, file: null, app: null, kept: 'file' });
     this.agree(written);
   }

@@ -92,9 +92,9 @@ export function mirrorStep(input: StepInput): Step {
     textOf: (cell, p) => write(cell, p).text,
   });
   const drafts = result.changes.map((c): Draft => {
-    if (c.do !== 'set') return { do: c.do, table: table.id, record: c.record };
+    if (c.do === 'remove') return { do: 'remove', table: table.id, record: c.record };
     const cells = Object.fromEntries([...c.cells].map(([p, cell]) => [live[p]!.field.id, cell]));
-    return { do: 'set', table: table.id, record: c.record, cells };
+    return { do: c.do, table: table.id, record: c.record, cells };
   });
   const edits = result.edits.flatMap((e): FileEdit[] => {
     if (e.do === 'append')

@@ -22,14 +22,17 @@ const base = {
 export const ChangeSchema = z.discriminatedUnion('do', [
   z.object({ ...base, do: z.literal('set'), cells: CellsSchema }),
   z.object({ ...base, do: z.literal('remove') }),
-  z.object({ ...base, do: z.literal('restore') }),
+  /** Brings a removed record back with these cells: what was removed leaves none behind. */
+  z.object({ ...base, do: z.literal('restore'), cells: CellsSchema.optional() }),
 ]);
 export type Change = z.infer<typeof ChangeSchema>;
 
 /** A change before it has its id and stamp. */
 export type Draft =
   | { do: 'set'; table: string; record: string; cells: z.infer<typeof CellsSchema> }
-  | { do: 'remove' | 'restore'; table: string; record: string };
+  | { do: 'remove'; table: string; record: string }
+  /** Without cells it comes back as it was when it was removed, as far as that is known. */
+  | { do: 'restore'; table: string; record: string; cells?: z.infer<typeof CellsSchema> | undefined };
 
 /** A record with the stamp of every cell: enough to merge it with any other state of the same record. */
 export const RecordStateSchema = z.object({
@@ -42,4 +45,7 @@ export const RecordStateSchema = z.object({
   removed: z.string().optional(),
   restored: z.string().optional(),
 });
-export type RecordState = z.infer<typeof RecordStateSchema>;
+export type RecordState = z.infer<typeof RecordStateSchema> & {
+  /** On a device, what a removed record had, each cell with its stamp: it can be brought back from there, and is never sent. */
+  was?: Record<string, [cell: z.infer<typeof CellsSchema>[string], stamp: string]>;
+};

@@ -14,7 +14,7 @@ import type { Value } from '../../core/formula/values.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
-import { isRemoved, Replica } from '../../core/host/replica.ts';
+import { cellsBefore, isRemoved, Replica } from '../../core/host/replica.ts';
 import { checkCell } from '../../core/records/cells.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import { display } from '../../core/records/format.ts';
@@ -210,14 +210,15 @@ export class StudioEngine implements PlayerApi {
   }
   /** Why a change cannot be made, or null. */
   private wrongWith(d: Draft, claims?: Claims): string | null {
-    if (d.do !== 'set') return null;
+    if (d.do === 'remove') return null;
+    const cells = d.cells ?? cellsBefore(this.replica.state(d.record)!);
     const table = this.app.tables.find((t) => t.id === d.table);
     for (const f of table?.fields ?? []) {
-      const wrong = f.id in d.cells ? checkCell(f, d.cells[f.id]) : null;
+      const wrong = d.do === 'set' && f.id in cells ? checkCell(f, cells[f.id]) : null;
       if (wrong) return wrong;
     }
     const refused =
-      recordProblem(this.records, d.table, d.record, d.cells) ?? claims?.claim(d.table, d.record, d.cells) ?? null;
+      recordProblem(this.records, d.table, d.record, cells) ?? claims?.claim(d.table, d.record, cells) ?? null;
     return refused?.said ?? null;
   }
 
@@ -237,7 +238,7 @@ export class StudioEngine implements PlayerApi {
       if (d.do === 'set' && live)
         inverse.push({ ...d, cells: Object.fromEntries(Object.keys(d.cells).map((f) => [f, state.cells[f] ?? null])) });
       else if (d.do === 'set' || d.do === 'restore') inverse.push({ do: 'remove', table: d.table, record: d.record });
-      else inverse.push({ do: 'restore', table: d.table, record: d.record });
+      else inverse.push({ do: 'restore', table: d.table, record: d.record, cells: state?.cells });
     }
     await this.device.write(drafts);
     this.host.sendSoon();

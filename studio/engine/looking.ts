@@ -1,6 +1,6 @@
 import type { App } from '../../core/app/schema.ts';
 import type { Value } from '../../core/formula/values.ts';
-import { isRemoved, type Replica } from '../../core/host/replica.ts';
+import { cellsBefore, isRemoved, type Replica } from '../../core/host/replica.ts';
 import { readStamp } from '../../core/host/clock.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import { trialRow } from '../../core/records/checks.ts';
@@ -225,12 +225,13 @@ export class Looking {
     const store = this.records.stores.get(table);
     if (!store) return [];
     return [...this.replica.all()]
-      .filter((s) => s.table === table && isRemoved(s))
+      // What was removed before this browser had it is known to nobody any more.
+      .filter((s) => s.table === table && isRemoved(s) && s.was)
       .sort((a, b) => (a.removed! < b.removed! ? 1 : -1))
       .slice(0, limit)
       .map((s) => ({
         id: s.id,
-        title: trialRow(store, s.id, s.cells).title(),
+        title: trialRow(store, s.id, cellsBefore(s)).title(),
         at: new Date(readStamp(s.removed!).ms).toISOString(),
       }));
   }
