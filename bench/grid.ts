@@ -61,6 +61,7 @@ export function bundleOf(n: number): string {
     records: app.tables.flatMap((t) => records.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells }))),
     ownerKey: null,
     address: null,
+    files: {},
   });
 }
 

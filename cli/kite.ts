@@ -35,7 +35,7 @@ async function importFiles(files: string[], out: string | undefined): Promise<un
   );
   const { drafts, data, links } = brought;
   const made = makeApp(tidyName(basename(files[0]!).replace(/\.[^.]*$/, '')), drafts, data, links);
-  if (out) await writeFile(out, writeBundle({ ...made, ownerKey: null, address: null }));
+  if (out) await writeFile(out, writeBundle({ ...made, ownerKey: null, address: null, files: {} }));
   const column = (end: { table: number; column: number }): { table: string; field: string } => ({
     table: drafts[end.table]!.name,
     field: drafts[end.table]!.columns.filter((c) => !c.skip)[end.column]!.name,

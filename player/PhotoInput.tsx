@@ -1,42 +1,56 @@
 import { useState } from 'react';
 import type { Cell } from '../core/fields/lists.ts';
+import { usePlayer } from './context.ts';
+import { useKept } from './kept.ts';
 
-const LONGEST = 1000;
+const LONGEST = 1600;
+/** A photo larger than this is kept with less detail; bytes. */
+const LARGE = 900_000;
 
-/** Makes a photo small enough to keep and send: at most 1000 pixels along its longer side, as JPEG. */
-export async function shrink(file: File): Promise<string> {
+/** Makes a photo small enough to send from anywhere: at most 1600 pixels along its longer side, as JPEG. */
+export async function shrink(file: Blob): Promise<Blob> {
   const picture = await createImageBitmap(file);
   const scale = Math.min(1, LONGEST / Math.max(picture.width, picture.height));
   const canvas = document.createElement('canvas');
-  canvas.width = Math.round(picture.width * scale);
-  canvas.height = Math.round(picture.height * scale);
+  canvas.width = Math.max(1, Math.round(picture.width * scale));
+  canvas.height = Math.max(1, Math.round(picture.height * scale));
   canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height);
-  for (const quality of [0.8, 0.6, 0.4]) {
-    const url = canvas.toDataURL('image/jpeg', quality);
-    if (url.length < 390_000) return url;
+  picture.close();
+  for (const quality of [0.82, 0.65, 0.45]) {
+    const small = await new Promise<Blob | null>((resolve) => {
+      canvas.toBlob(resolve, 'image/jpeg', quality);
+    });
+    if (small && (small.size < LARGE || quality === 0.45)) return small;
   }
-  throw new Error('This photo is too large to keep.');
+  throw new Error('This photo cannot be made smaller. Choose another one.');
 }
+
+/** What a photo is called when it has become a JPEG. */
+export const photoName = (name: string): string => (name ? `${name.replace(/\.\w{1,5}$/, '')}.jpg` : '');
 
 /** Takes a photo with the camera or from the gallery, whichever the device offers. */
 export function PhotoInput({ id, value, set }: { id: string; value: string; set(cell: Cell): void }) {
+  const { api } = usePlayer();
   const [problem, setProblem] = useState('');
+  const { url } = useKept(api, value);
   const take = async (file: File | undefined): Promise<void> => {
     if (!file) return;
+    let small: Blob;
     try {
-      set(await shrink(file));
+      small = await shrink(file);
+    } catch {
+      return setProblem('This file cannot be read as a picture. Choose a JPEG or PNG.');
+    }
+    try {
+      set(await api.keepFile(small, photoName(file.name)));
       setProblem('');
     } catch (e) {
-      setProblem(
-        e instanceof Error && e.message.startsWith('This photo')
-          ? e.message
-          : 'This file cannot be read as a picture. Choose a JPEG or PNG.',
-      );
+      setProblem((e as Error).message);
     }
   };
   return (
     <div className="k-photo">
-      {value && /^(https?:|data:image\/)/.test(value) && <img src={value} alt="" />}
+      {url && /^(https?:|data:image\/|blob:)/.test(url) && <img src={url} alt="" />}
       <div>
         <label className="k-pick" htmlFor={id}>
           {value ? 'Choose another photo' : 'Take or choose a photo'}

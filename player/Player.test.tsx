@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import './fixture.ts';
+import { memoryFiles } from './fixture.ts';
 import { act, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
@@ -11,6 +11,7 @@ import { Records } from '../core/records/store.ts';
 import { openSession } from '../core/session/fixture.ts';
 import type { Field } from '../core/tables/schema.ts';
 import { EffectChannel, frameOf, type PlayerApi } from './api.ts';
+import { Files } from './files.ts';
 import { Player } from './Player.tsx';
 
 /** The player over a session in the same thread: what a person sees and does, without a browser around it. */
@@ -40,6 +41,7 @@ function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
   someRecords(records);
   const effects = new EffectChannel();
   const { session } = openSession(app, records, { effect: (e) => effects.send(e), ...keep });
+  const files = new Files(memoryFiles(), async () => null);
   const api: PlayerApi = {
     show: async (view, at, record, take) => session.show(view, at, record, take) !== null,
     leave: async (view) => session.leave(view),
@@ -48,6 +50,8 @@ function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
     saveForm: (table, record, values) => session.saveForm(table, record, values),
     choices: async (table, search) => session.choices(table, search),
     titles: async (table, ids) => session.titles(table, ids),
+    keepFile: (content, name) => files.keep(content, name),
+    file: (address) => files.read(address),
   };
   const shown = render(<Player api={api} frame={frameOf(app)} effects={effects} />);
   return { records, session, text: () => shown.container.querySelector('main')?.textContent ?? '', ...shown };

@@ -1,4 +1,5 @@
 import type { App } from '../core/app/schema.ts';
+import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import type { Effect, SaveAnswer } from '../core/session/effects.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
@@ -14,6 +15,10 @@ export interface PlayerApi {
   tapped(view: string, key: string): Promise<void>;
   saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
+  /** Keeps a file and gives the address that a record holds it by. Rejects in words when it cannot be kept. */
+  keepFile(content: Blob, name: string): Promise<string>;
+  /** The content behind such an address; null when it cannot be had now. */
+  file(address: string): Promise<Blob | null>;
   /** Titles of records, by id. */
   titles(table: string, ids: string[]): Promise<Record<string, string>>;
 }
@@ -53,4 +58,6 @@ export interface DeviceState {
   /** Changes that wait to be sent. */
   waiting: number;
   release: number;
+  /** The file that is on its way to the host. */
+  sending: Sending | null;
 }

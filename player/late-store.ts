@@ -1,5 +1,5 @@
 import type { Change, RecordState } from '../core/records/change.ts';
-import type { DeviceStore } from '../core/host/device.ts';
+import type { DeviceStore } from '../core/host/link.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 import type { DeviceDb } from './storage.ts';
@@ -41,6 +41,15 @@ export class LateStore implements DeviceStore {
   }
   async queued(): Promise<Change[]> {
     return (await this.open()).queued();
+  }
+  async file(hash: string): Promise<Blob | null> {
+    return (await this.open()).file(hash);
+  }
+  async keepFile(hash: string, content: Blob): Promise<void> {
+    await (await this.open()).keepFile(hash, content);
+  }
+  async forgetFiles(used: ReadonlySet<string>, before: number): Promise<void> {
+    await (await this.open()).forgetFiles(used, before);
   }
   async keepRun(id: string, run: KeptRun | null): Promise<void> {
     await (await this.open()).keepRun(id, run);

@@ -1,6 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { StrictMode, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
+import type { Sending } from '../core/host/link.ts';
 import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import { Player } from './Player.tsx';
 import { remoteApi } from './remote.ts';
@@ -77,10 +78,22 @@ function Released() {
             : ', what you do is kept'}
         </p>
       )}
+      {state?.sending && <Sent {...state.sending} />}
       <div className="r-player">
         <Player api={api} frame={frame} effects={effects} dark={dark} inAddress notice={notice} />
       </div>
     </div>
+  );
+}
+
+/** How far a picture or file is on its way; it does not move what people look at. */
+function Sent({ name, sent, of, more }: Sending) {
+  const share = of ? Math.floor((sent / of) * 100) : 100;
+  return (
+    <p className="r-sending" role="status">
+      Sending {name}, {share} %{more ? `, ${more} more` : ''}
+      <progress value={sent} max={of} aria-hidden />
+    </p>
   );
 }
 

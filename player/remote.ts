@@ -10,6 +10,8 @@ export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
     tapped: (view, key) => engine.tapped(view, key),
     saveForm: (table, record, values) => engine.saveForm(table, record, values),
     choices: (table, search) => engine.choices(table, search),
+    keepFile: (content, name) => engine.keepFile(content, name),
+    file: (address) => engine.file(address),
     titles: (table, ids) => engine.titles(table, ids),
   };
 }

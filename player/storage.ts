@@ -1,6 +1,6 @@
 import { Dexie, type EntityTable } from 'dexie';
 import type { Change, RecordState } from '../core/records/change.ts';
-import type { DeviceStore } from '../core/host/device.ts';
+import type { DeviceStore } from '../core/host/link.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 
@@ -22,6 +22,14 @@ interface Pack {
   json: string;
 }
 
+/** The content of a file that a record holds, or will. */
+interface KeptContent {
+  hash: string;
+  content: Blob;
+  /** When it came, in milliseconds. */
+  at: number;
+}
+
 /** So many records at once are packed; fewer are entries of their own. */
 const BULK = 200;
 const PACK = 2000;
@@ -35,11 +43,13 @@ export class DeviceDb extends Dexie implements DeviceStore {
   readonly queue!: EntityTable<Change & { order?: number }, 'order'>;
   readonly outbox!: EntityTable<Outgoing & { at: string; sent: 0 | 1; eml?: string }, 'id'>;
   readonly meta!: EntityTable<Meta, 'key'>;
+  private readonly files!: EntityTable<KeptContent, 'hash'>;
 
   constructor(name: string) {
     super(name);
     this.version(1).stores({ states: 'id', queue: '++order,id', outbox: 'id,sent,at', meta: 'key' });
     this.version(2).stores({ packs: '++n' });
+    this.version(3).stores({ files: 'hash,at' });
   }
 
   async get<T>(key: string): Promise<T | undefined> {
@@ -47,6 +57,18 @@ export class DeviceDb extends Dexie implements DeviceStore {
   }
   async put(key: string, value: unknown): Promise<void> {
     await told(this.meta.put({ key, value }));
+  }
+
+  async file(hash: string): Promise<Blob | null> {
+    return (await this.files.get(hash))?.content ?? null;
+  }
+  async keepFile(hash: string, content: Blob): Promise<void> {
+    await told(this.files.put({ hash, content, at: Date.now() }));
+  }
+  /** Forgets files that came before a time and are not among the used ones. */
+  async forgetFiles(used: ReadonlySet<string>, before: number): Promise<void> {
+    const old = await this.files.where('at').below(before).primaryKeys();
+    await this.files.bulkDelete(old.filter((hash) => !used.has(hash)));
   }
 
   /** Keeps a run of a routine that waits for something; null forgets it. */

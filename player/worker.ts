@@ -3,7 +3,8 @@ import type { App } from '../core/app/schema.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Cell } from '../core/fields/lists.ts';
-import { Device, NeverTakenError, newDeviceId, OfflineError, runOf } from '../core/host/device.ts';
+import { Device, newDeviceId, runOf } from '../core/host/device.ts';
+import { NeverTakenError, OfflineError, type Sending } from '../core/host/link.ts';
 import type { News } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
 import { Records } from '../core/records/store.ts';
@@ -11,6 +12,7 @@ import type { Patch } from '../core/screens/live-screen.ts';
 import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
 import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
+import type { Files } from './files.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
@@ -27,6 +29,12 @@ export type EngineEvent =
 const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
+
+/** What is made when it is first asked for. */
+function once<T>(make: () => Promise<T>): () => Promise<T> {
+  let made: Promise<T> | null = null;
+  return () => (made ??= make());
+}
 
 /** The engine for patterns is large; only apps with a formula that needs it wait for it. */
 async function forPatterns({ tables, screens, routines }: App): Promise<void> {
@@ -49,6 +57,11 @@ export class Engine implements PlayerApi {
   private tries = 0;
   private retry: ReturnType<typeof setTimeout> | null = null;
   private source: EventSource | null = null;
+  private readonly files: () => Promise<Files> = once(async () => {
+    const { Files } = await import('./files.ts');
+    return new Files(this.store, (hash) => this.link.file(hash).catch(() => null));
+  });
+  private sending: Sending | null = null;
 
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
   async open(name: string, tell: (e: EngineEvent) => void): Promise<Frame> {
@@ -86,6 +99,10 @@ export class Engine implements PlayerApi {
         kind: 'say',
         words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
       });
+    this.device.onSending = (sending) => {
+      this.sending = sending;
+      this.report(this.online || sending !== null);
+    };
     this.session = new Session(kept.app, records, this.kinds, {
       device: this.device,
       remember: (p) => this.store.put('person', p),
@@ -137,12 +154,14 @@ export class Engine implements PlayerApi {
     } catch {
       return; // offline, and tried again when a screen needs them
     }
+    if (this.hasRuns) await (await this.files()).tidy(this.device.replica.all()).catch(() => undefined);
     if (this.hasRuns) void this.session.resume(await this.store.keptRuns());
   }
 
   private report(online: boolean): void {
     this.online = online;
-    this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release: this.release } });
+    const { release, sending } = this;
+    this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release, sending } });
   }
 
   /** Sends, fetches and listens. When the host cannot be reached it is tried again, less and less often. */
@@ -260,6 +279,12 @@ export class Engine implements PlayerApi {
   }
   async choices(table: string, search: string) {
     return this.session.choices(table, search);
+  }
+  async keepFile(content: Blob, name: string) {
+    return (await this.files()).keep(content, name);
+  }
+  async file(address: string) {
+    return (await this.files()).read(address);
   }
   async titles(table: string, ids: string[]) {
     return this.session.titles(table, ids);

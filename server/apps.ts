@@ -1,11 +1,12 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import '../core/formula/patterns-engine.ts';
-import type { Who } from '../core/access/access.ts';
+import { openToLinkHolders, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { isMailAddress } from '../core/document/addresses.ts';
 import { compose } from '../core/formats/eml.ts';
-import { Host } from '../core/host/host.ts';
+import { Host, type LogPort } from '../core/host/host.ts';
+import type { KeptFiles } from './kept-files.ts';
 import { Mirrors } from './mirrors.ts';
 import { Refused } from './refused.ts';
 import { Turns } from './turns.ts';
@@ -18,6 +19,7 @@ interface Running {
   release: Release;
   host: Host;
   log: RecordsLog;
+  files: KeptFiles;
   listeners: Set<(number: number) => void>;
   mirrors: Mirrors;
 }
@@ -66,17 +68,24 @@ export class Apps {
 
   private async serve(name: string, release: Release): Promise<Running> {
     const { log, kept } = await this.store.openLog(name);
-    const host: Host = new Host(release.app, {
+    const files = this.store.openFiles(name);
+    const keep: LogPort = {
       append: async (changes) => {
         await log.append(changes);
         if (log.isLong) void fold();
       },
-    });
+    };
+    const host = new Host(release.app, keep, openToLinkHolders, Date.now, files);
+    const sweep = (): Promise<void> =>
+      files.sweep(async (hash, drop) => {
+        if (!host.usesFile(hash)) await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
+      });
     // While the server goes on: changes are held up only while a new segment is begun.
     const fold = async (): Promise<void> => {
       try {
         await host.pause(() => log.turn(host.position));
         await log.fold(host.replica.all(), host.corrected);
+        await sweep();
       } catch (e) {
         console.error(`The log of “${name}” cannot be folded now: ${(e as Error).message}`);
       }
@@ -86,6 +95,7 @@ export class Apps {
       release,
       host,
       log,
+      files,
       listeners: new Set(),
       mirrors: new Mirrors(
         this.store.mirrorsPath(name),
@@ -95,6 +105,7 @@ export class Apps {
       ),
     };
     await running.mirrors.start();
+    void sweep().catch((e: Error) => console.error(`Files of “${name}” cannot be looked through: ${e.message}`));
     this.running.set(name, running);
     return running;
   }

@@ -186,7 +186,7 @@ export class RecordsLog implements LogPort {
 }
 
 /** Brings the names in a folder to the disk. */
-async function syncFolder(folder: string): Promise<void> {
+export async function syncFolder(folder: string): Promise<void> {
   const handle = await open(folder, 'r');
   try {
     await handle.sync();

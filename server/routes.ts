@@ -15,7 +15,7 @@ export const handle =
   (req: Request, res: Response, next: (e: unknown) => void): void => {
     work(req, res).catch(next);
   };
-const keyOf = (req: Request): string | undefined => req.get('x-owner-key') ?? undefined;
+export const keyOf = (req: Request): string | undefined => req.get('x-owner-key') ?? undefined;
 export const nameOf = (req: Request): string => String(req.params['name']);
 
 export function ownerKey(req: Request): string {

@@ -8,6 +8,7 @@ import express from 'express';
 import helmet from 'helmet';
 import { Apps } from './apps.ts';
 import { bordersOf, ownNames } from './borders.ts';
+import { fileRoutes } from './file-routes.ts';
 import { Pages } from './pages.ts';
 import { pushHandler } from './push.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
@@ -31,6 +32,8 @@ export interface ServerOptions {
   network?: boolean;
   /** Names that people reach it by, besides those of this machine. */
   names?: string[];
+  /** How many bytes the files of one app may have; 10 GB when not given. */
+  fileBytes?: number;
   /** Addresses of proxies in front of it, whose word is taken for who asks. */
   proxies?: string[];
   /** Paths of a certificate and its key, for https. */
@@ -84,7 +87,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const sheets = new SheetsFolder(absolute(given.sheets ?? join(options.data, '..', 'sheets')));
   const owners = new SheetOwners(join(options.data, 'sheet-owners.json'), options.shared);
   await owners.load();
-  const apps = new Apps(new FileStore(options.data), sheets, owners);
+  const apps = new Apps(new FileStore(options.data, options.fileBytes), sheets, owners);
   const app = express();
   app.disable('x-powered-by');
   if (options.proxies?.length) app.set('trust proxy', options.proxies);
@@ -103,6 +106,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     });
   });
   app.use('/api', apiRoutes(apps));
+  app.use('/api', fileRoutes(apps));
   app.use('/api', mirrorRoutes(apps));
   app.use('/a', appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { readApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
+import { KeptFiles } from './kept-files.ts';
 import { RecordsLog, type Kept } from './records-log.ts';
 
 /** A released app as it is kept. */
@@ -25,6 +26,7 @@ export interface ReleaseStore {
   write(name: string, release: Release): Promise<void>;
   remove(name: string): Promise<void>;
   openLog(name: string): Promise<{ log: RecordsLog; kept: Kept }>;
+  openFiles(name: string): KeptFiles;
   addMessage(name: string, id: string, eml: string): Promise<void>;
   messages(name: string): Promise<{ id: string; eml: string }[]>;
 }
@@ -52,9 +54,13 @@ export async function writeWhole(path: string, text: string): Promise<void> {
 
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
-/** One folder a released app: release.json, its records (see {@link RecordsLog}), outbox/, mirrors.json. */
+/** One folder a released app: release.json, its records (see {@link RecordsLog}), files/, outbox/, mirrors.json. */
 export class FileStore implements ReleaseStore {
-  constructor(private readonly folder: string) {}
+  constructor(
+    private readonly folder: string,
+    /** How many bytes the files of one app may have. */
+    private readonly mostFileBytes = 10 * 2 ** 30,
+  ) {}
 
   private path(name: string, ...rest: string[]): string {
     return join(this.folder, name, ...rest);
@@ -99,6 +105,11 @@ export class FileStore implements ReleaseStore {
     const opened = await RecordsLog.open(this.path(name));
     for (const said of opened.kept.damage) console.error(`Records of “${name}”: ${said}`);
     return opened;
+  }
+
+  /** The files that an app's records hold. */
+  openFiles(name: string): KeptFiles {
+    return new KeptFiles(this.path(name, 'files'), this.mostFileBytes);
   }
 
   async addMessage(name: string, id: string, eml: string): Promise<void> {

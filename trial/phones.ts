@@ -1,4 +1,5 @@
-import { Device, NeverTakenError, OfflineError, type HostLink } from '../core/host/device.ts';
+import { Device } from '../core/host/device.ts';
+import { NeverTakenError, OfflineError, type HostLink } from '../core/host/link.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
 import { F, hiveApp, T } from '../core/records/fixture.ts';

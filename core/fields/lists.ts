@@ -22,3 +22,7 @@ export function listCell(cell: Cell | undefined): string[] {
 /** The cell that holds several items, each once; nothing when there are none. */
 export const toListCell = (items: readonly string[]): Cell =>
   items.length ? JSON.stringify([...new Set(items)]) : null;
+
+/** How many letters cells have in all; numbers and the like are nothing beside a file. */
+export const lettersOf = (cells: Readonly<Record<string, Cell>>): number =>
+  Object.values(cells).reduce<number>((n, c) => n + (typeof c === 'string' ? c.length : 0), 0);

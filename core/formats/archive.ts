@@ -1,23 +1,28 @@
 import { zipSync, type Zippable } from 'fflate';
 import type { App } from '../app/schema.ts';
-import { fileName, isKeptFile } from '../records/format.ts';
+import { fromBase64 } from '../document/base64.ts';
+import { fileName, fileType, readKeptAddress } from '../fields/kept-address.ts';
+import { isKeptFile } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
 import { FORMATS } from '../../kinds/formats/index.ts';
 import { exportTable, type TableExport } from './exported.ts';
+
+/** The bytes of a kept file, by its hash; null when they cannot be had. */
+export type FileOf = (hash: string) => Promise<Uint8Array | null>;
 
 /**
  * The whole data of an app as a zip: every table as CSV and as JSON, and the files that records hold beside them,
  * under the paths that the tables give.
  */
-export async function toArchive(app: App, records: Records): Promise<Uint8Array> {
+export async function toArchive(app: App, records: Records, file: FileOf): Promise<Uint8Array> {
   const zip: Zippable = {};
   const names = new Set<string>();
   for (const table of app.tables) {
     const name = free(safe(table.name) || 'table', names);
-    const content = withFiles(exportTable(records, table.id), name, zip);
+    const content = await withFiles(exportTable(records, table.id), name, zip, file);
     for (const format of FORMATS) if (format.archived) zip[`${name}${format.endings[0]}`] = await format.write(content);
   }
-  for (const f of app.files) zip[`files of the app/${free(safe(f.name) || f.id, names)}`] = decode(f.data);
+  for (const f of app.files) zip[`files of the app/${free(safe(f.name) || f.id, names)}`] = fromBase64(f.data);
   return zipSync(zip, { level: 6 });
 }
 
@@ -39,7 +44,6 @@ function free(name: string, taken: Set<string>): string {
   return unique;
 }
 
-const decode = (base64: string): Uint8Array => Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
 const ENDINGS: Record<string, string> = {
   'image/jpeg': '.jpg',
   'image/png': '.png',
@@ -49,23 +53,27 @@ const ENDINGS: Record<string, string> = {
   'application/pdf': '.pdf',
 };
 
-/** Takes files out of the cells and puts their paths there instead. */
-function withFiles(content: TableExport, folder: string, zip: Zippable): TableExport {
+/** Takes files out of the cells and puts their paths there instead. What cannot be had stays as its address. */
+async function withFiles(content: TableExport, folder: string, zip: Zippable, file: FileOf): Promise<TableExport> {
   const names = new Set<string>();
-  return {
-    ...content,
-    rows: content.rows.map((row) =>
-      row.map((v, i) => {
-        const m = isKeptFile(v, content.fields[i]!.type)
-          ? /^data:([^;,]*)[^,]*;base64,([A-Za-z0-9+/=]+)$/.exec(v)
-          : null;
-        if (!m) return v;
-        const known = safe(fileName(String(v)));
-        const name = free(known.includes('.') ? known : `${known}${ENDINGS[m[1]!] ?? ''}`, names);
-        const path = `${folder} files/${name}`;
-        zip[path] = decode(m[2]!);
-        return path;
-      }),
-    ),
-  };
+  const rows = content.rows.map((row) => [...row]);
+  for (const row of rows)
+    for (const [i, v] of row.entries()) {
+      if (!isKeptFile(v, content.fields[i]!.type)) continue;
+      const bytes = await bytesOf(v, file);
+      if (!bytes) continue;
+      const known = safe(fileName(v));
+      const name = free(known.includes('.') ? known : `${known}${ENDINGS[fileType(v)!] ?? ''}`, names);
+      const path = `${folder} files/${name}`;
+      zip[path] = bytes;
+      row[i] = path;
+    }
+  return { ...content, rows };
+}
+
+function bytesOf(address: string, file: FileOf): Promise<Uint8Array | null> {
+  const kept = readKeptAddress(address);
+  if (kept) return file(kept.hash);
+  const data = /^data:[^,]*;base64,([A-Za-z0-9+/=]+)$/.exec(address)?.[1];
+  return Promise.resolve(data === undefined ? null : fromBase64(data));
 }

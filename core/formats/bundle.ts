@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { CellsSchema, type RecordState } from '../records/change.ts';
+import { base64Of, fromBase64 } from '../document/base64.ts';
+import { hashOf } from '../fields/keep-file.ts';
 import { readApp } from '../app/document.ts';
 import { UnreadableError, firstIssue } from '../document/unreadable.ts';
 import type { App } from '../app/schema.ts';
@@ -10,8 +12,11 @@ export interface Bundle {
   records: { table: string; id: string; cells: Record<string, string | number | boolean | null> }[];
   ownerKey: string | null;
   address: string | null;
+  /** The files that records hold, by their hash. */
+  files: Record<string, Uint8Array>;
 }
 
+const VERSION = 2;
 export const BUNDLE_FORMAT = 'mellow-kite-bundle';
 
 const BundleSchema = z.object({
@@ -23,12 +28,24 @@ const BundleSchema = z.object({
   ),
   ownerKey: z.string().max(100).nullable().default(null),
   address: z.string().max(60).nullable().default(null),
+  files: z.record(z.string().regex(/^[A-Za-z0-9_-]{43}$/), z.string()).default({}),
 });
+/** More than this is no longer one text; bytes. */
+const MOST_BYTES = 300 * 1024 * 1024;
 
-/** The text of an exported app. */
+/** The text of an exported app. Throws in words when its files are too much for one. */
 export function writeBundle(b: Bundle): string {
   const { app, records, ownerKey, address } = b;
-  return `${JSON.stringify({ format: BUNDLE_FORMAT, version: 1, app, records, ownerKey, address })}\n`;
+  const size = Object.values(b.files).reduce((n, f) => n + f.length, 0);
+  if (size > MOST_BYTES)
+    throw new Error(
+      `The files of this app have ${Math.round(size / 1_048_576)} MB, and one exported app takes ${MOST_BYTES / 1_048_576}. Export all data as a zip instead.`,
+    );
+  const files = Object.fromEntries(Object.entries(b.files).map(([hash, content]) => [hash, base64Of(content)]));
+  // Who knows nothing of files must not take the app without them.
+  const version = size > 0 ? VERSION : 1;
+  const parts = { format: BUNDLE_FORMAT, version, app, records, ownerKey, address, ...(size > 0 && { files }) };
+  return `${JSON.stringify(parts)}\n`;
 }
 
 export const recordsOf = (states: Iterable<RecordState>): Bundle['records'] =>
@@ -50,10 +67,26 @@ export function readBundle(text: string, fileName: string): Bundle {
   }
   if (typeof json !== 'object' || json === null || (json as { format?: string }).format !== BUNDLE_FORMAT)
     throw new UnreadableError(`${what} is not a Mellow Kite app.`);
-  if (Number((json as { version?: unknown }).version) > 1)
+  if (Number((json as { version?: unknown }).version) > VERSION)
     throw new UnreadableError(`${what} was made with a newer Mellow Kite. Update this one, then open it again.`);
   const parsed = BundleSchema.safeParse(json);
   if (!parsed.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(parsed.error)}`);
   const { app, records, ownerKey, address } = parsed.data;
-  return { app: readApp(app, what), records, ownerKey, address };
+  return { app: readApp(app, what), records, ownerKey, address, files: readFiles(parsed.data.files, what) };
+}
+
+function readFiles(files: Record<string, string>, what: string): Bundle['files'] {
+  return Object.fromEntries(
+    Object.entries(files).map(([hash, text]) => {
+      let content: Uint8Array | null = null;
+      try {
+        content = fromBase64(text);
+      } catch {
+        // Said below: it is not what its hash says.
+      }
+      if (!content || hashOf(content) !== hash)
+        throw new UnreadableError(`${what} is damaged: a picture or file in it is not whole. Export it again.`);
+      return [hash, content];
+    }),
+  );
 }

@@ -1,6 +1,7 @@
 import PostalMime from 'postal-mime';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { hashOf } from '../fields/keep-file.ts';
 import { readBundle, writeBundle } from './bundle.ts';
 import { makeApp } from './make-app.ts';
 import { AppSchema } from '../app/schema.ts';
@@ -254,8 +255,19 @@ describe('going out', () => {
       records: [{ table: T.hives, id: 'h1', cells: { f_name000: 'Bramble', f_weight0: 3 } }],
       ownerKey: 'k'.repeat(43),
       address: 'bees',
+      files: {},
     };
     expect(readBundle(writeBundle(bundle), 'x')).toEqual(bundle);
+  });
+  it('takes the files of its records along, whole or not at all', () => {
+    const content = Uint8Array.from({ length: 70_000 }, (_, i) => (i * 7) % 251);
+    const [hash, bare] = [hashOf(content), { app: hiveApp(), records: [], ownerKey: null, address: null }];
+    const text = writeBundle({ ...bare, files: { [hash]: content } });
+    expect(readBundle(text, 'x').files).toEqual({ [hash]: content });
+    expect(JSON.parse(text)).toMatchObject({ version: 2 });
+    const other = hashOf(content.subarray(1));
+    expect(() => readBundle(text.replace(hash, other), 'bees')).toThrow('a picture or file in it is not whole');
+    expect(() => readBundle(text.replace(/"files":\{"[^"]*":"/, '$&!'), 'bees')).toThrow('is not whole');
   });
   it.each([
     ['cut off', (t: string) => t.slice(0, -40), 'is cut off or damaged'],
@@ -264,7 +276,7 @@ describe('going out', () => {
     ['no JSON', () => 'Name,Weight', 'is not a Mellow Kite app'],
     ['damaged', (t: string) => t.replace('"name":"Hives"', '"name":7'), 'is damaged: at'],
   ])('an app file that is %s gets a clear message', (_what, spoil, words) => {
-    const text = spoil(writeBundle({ app: hiveApp(), records: [], ownerKey: null, address: null }));
+    const text = spoil(writeBundle({ app: hiveApp(), records: [], ownerKey: null, address: null, files: {} }));
     expect(() => readBundle(text, 'bees.kite.json')).toThrow(words);
   });
 });

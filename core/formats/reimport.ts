@@ -1,6 +1,7 @@
 import type { Field, Table } from '../tables/schema.ts';
 import type { Draft } from '../records/change.ts';
-import { checkCell, isWritable, typedCell } from '../records/cells.ts';
+import { isWritable, typedCell } from '../records/cells.ts';
+import { checkCell } from '../records/check-cell.ts';
 import type { Cell } from '../fields/lists.ts';
 import { linkKey, type StoredRecord } from '../records/store.ts';
 import { linkedCell, type Titles } from '../records/titles.ts';

@@ -1,6 +1,6 @@
 import type { App } from '../app/schema.ts';
 import { fieldOf, tableOf } from '../tables/names.ts';
-import { checkCell } from '../records/cells.ts';
+import { checkCell } from '../records/check-cell.ts';
 import type { Draft } from '../records/change.ts';
 
 /** Why a change does not fit the app, or null when it does. */

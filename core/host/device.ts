@@ -1,36 +1,10 @@
 import { newId } from '../document/ids.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
-import { lettersOf } from '../records/checks.ts';
+import { lettersOf } from '../fields/lists.ts';
 import { HybridClock } from './clock.ts';
+import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
 import { cellsBefore, stampsOf, type Replica } from './replica.ts';
-
-/** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
-export interface DeviceStore {
-  save(update: {
-    states?: RecordState[];
-    gone?: string[];
-    queued?: Change[];
-    sent?: string[];
-    at?: number;
-  }): Promise<void>;
-}
-
-/** The way to the host. Rejects with {@link OfflineError} when there is none. */
-export interface HostLink {
-  push(changes: Change[]): Promise<Receipt>;
-  pull(since: number, from?: number): Promise<CatchUp>;
-}
-
-/** The host cannot be reached now; it is tried again later. */
-export class OfflineError extends Error {
-  override name = 'OfflineError';
-}
-
-/** What was sent can never be taken, however often it is tried; the message says why. */
-export class NeverTakenError extends Error {
-  override name = 'NeverTakenError';
-}
 
 export interface Refusal {
   change: Change;
@@ -50,6 +24,8 @@ export class Device {
   private working: Promise<void> | null = null;
   private again = false;
   onRefused: (refusals: Refusal[]) => void = () => {};
+  /** Hears of files on their way, and null when none is. */
+  onSending: (sending: Sending | null) => void = () => {};
 
   constructor(
     readonly id: string,
@@ -198,20 +174,51 @@ export class Device {
   }
 
   private async pushAll(): Promise<void> {
+    const asked = new Map<string, number>();
     for (;;) {
       const link = this.link;
       if (!link) return;
       const batch = this.nextBatch();
       if (batch.length === 0) return;
-      await this.push(link, batch);
+      const wanted = await this.push(link, batch);
+      for (const hash of wanted) asked.set(hash, (asked.get(hash) ?? 0) + 1);
+      // What it has and asks for again it cannot keep now.
+      if ([...asked.values()].some((n) => n > 2)) throw new OfflineError('The host cannot keep a file now.');
+      await this.sendFiles(link, batch, wanted);
     }
   }
 
+  /** Sends the files that the host waits for. Changes whose file cannot be had or taken are set aside. */
+  private async sendFiles(link: HostLink, batch: readonly Change[], wanted: readonly string[]): Promise<void> {
+    if (wanted.length === 0) return;
+    const { sendFiles } = await import('./send-files.ts');
+    try {
+      for (const { holds, why } of await sendFiles(link, this.store, batch, wanted, (s) => this.onSending(s)))
+        await this.setAside(
+          units(this.queue)
+            .filter((u) => u.some(holds))
+            .flat(),
+          why,
+        );
+    } finally {
+      this.onSending(null);
+    }
+  }
+
+  /** Takes changes out of the queue that the host will never take. What they wrote stays on this device. */
+  private async setAside(changes: readonly Change[], why: string): Promise<void> {
+    const gone = new Set(changes.map((c) => c.id));
+    this.queue = this.queue.filter((c) => !gone.has(c.id));
+    await this.store.save({ sent: [...gone] });
+    const reason = `${why} It stays on this device and reaches no other.`;
+    this.onRefused(changes.map((change) => ({ change, reason })));
+  }
+
   /**
-   * Sends changes. Of those that the host will not even look at, the ones to blame are found and set aside, so that
-   * everything behind them goes on; what they wrote stays on this device.
+   * Sends changes, and gives the hashes of files that the host wants first. Of changes that it will not even look at, the
+   * ones to blame are found and set aside, so that everything behind them goes on.
    */
-  private async push(link: HostLink, batch: Change[]): Promise<void> {
+  private async push(link: HostLink, batch: Change[]): Promise<string[]> {
     let receipt: Receipt;
     try {
       receipt = await link.push(batch);
@@ -220,16 +227,14 @@ export class Device {
       const parts = units(batch);
       if (parts.length > 1) {
         const half = parts.length >> 1;
-        await this.push(link, parts.slice(0, half).flat());
-        return this.push(link, parts.slice(half).flat());
+        const first = await this.push(link, parts.slice(0, half).flat());
+        return [...first, ...(await this.push(link, parts.slice(half).flat()))];
       }
-      const gone = new Set(batch.map((c) => c.id));
-      this.queue = this.queue.filter((c) => !gone.has(c.id));
-      await this.store.save({ sent: [...gone] });
-      const reason = `${e.message} It stays on this device and reaches no other.`;
-      return this.onRefused(batch.map((change) => ({ change, reason })));
+      await this.setAside(batch, e.message);
+      return [];
     }
     await this.settle(batch, receipt);
+    return receipt.wanted ?? [];
   }
 
   /** As much of the queue as is sent at once. What belongs together is never divided. */

@@ -1,7 +1,7 @@
 import { T } from '../records/fixture.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
-import type { DeviceStore } from './device.ts';
+import type { DeviceStore } from './link.ts';
 
 /** A log that remembers, and can be made to fail. */
 export function memoryLog() {

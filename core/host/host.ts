@@ -4,13 +4,21 @@ import { Records } from '../records/store.ts';
 import { Claims, recordProblem } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
+import { keptIn } from '../fields/kept-file.ts';
 import { HybridClock } from './clock.ts';
+import { FileUses } from './file-uses.ts';
 import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
-import { isRemoved, Replica, stampsOf } from './replica.ts';
+import { Replica, stampsOf } from './replica.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
 export interface LogPort {
   append(changes: readonly Change[]): Promise<void>;
+}
+
+/** The files that records hold, where they are kept. */
+export interface FilesPort {
+  /** Bytes of a file that is here whole; null for any other. */
+  sizeOf(hash: string): number | null;
 }
 
 /** Changes of one device that wait for their turn. */
@@ -59,12 +67,14 @@ export class Host {
   private closed: Error | null = null;
   /** Ids of changes whose stamps were corrected. Sent again, they are known and not corrected anew. */
   private readonly late = new Set<string>();
+  private readonly uses = new FileUses();
 
   constructor(
     private app: App,
     private readonly log: LogPort,
     private readonly access: Access = openToLinkHolders,
     private readonly now: () => number = Date.now,
+    private readonly files: FilesPort = { sizeOf: () => null },
   ) {
     this.replica = new Replica(new Records(app), false);
     this.clock = new HybridClock('host', now);
@@ -86,7 +96,10 @@ export class Host {
     // A log from before may bring records back without their cells; from here on they come with them.
     this.replica.forgetRemoved();
     // What the host says later must be later than all it said before.
-    for (const s of this.replica.all()) for (const stamp of stampsOf(s)) this.clock.saw(stamp);
+    for (const s of this.replica.all()) {
+      this.uses.note(s.id, s.cells);
+      for (const stamp of stampsOf(s)) this.clock.saw(stamp);
+    }
   }
 
   setApp(app: App): void {
@@ -174,7 +187,10 @@ export class Host {
         await this.log.append(fresh).catch((e: unknown) => {
           throw new NotKept(e);
         });
-      for (const c of fresh) this.replica.apply(c);
+      for (const c of fresh) {
+        this.replica.apply(c);
+        if (c.do !== 'remove') this.uses.note(c.record, c.cells ?? {});
+      }
       for (const { push, receipt, change, late } of pending) {
         if (late) receipt.corrected.push(...this.shown(change, push.who));
         receipt.accepted.push(change.id);
@@ -191,6 +207,11 @@ export class Host {
         receipts.set(push, receipt);
         try {
           for (const unit of units(push.changes)) {
+            const missing = this.missing(unit, push.who);
+            if (missing.length) {
+              receipt.wanted = [...(receipt.wanted ?? []), ...missing];
+              continue;
+            }
             let refused = this.refusals(unit, push.who, claims);
             // What stands in its way may be gone by what came before it in this turn.
             if (refused && pending.length) {
@@ -216,6 +237,27 @@ export class Host {
     }
     if (kept.length) for (const l of this.listeners) l({ from, at: this.at, changes: kept });
     for (const [push, receipt] of receipts) push.resolve({ ...receipt, at: this.at });
+  }
+
+  /** Hashes of files that changes name and that are not here, where the changes could be made otherwise. */
+  private missing(unit: readonly Change[], who: Who): string[] {
+    const away = unit.flatMap((c) =>
+      c.do === 'remove' ? [] : keptIn(c.cells ?? {}).filter((f) => this.files.sizeOf(f.hash) !== f.size),
+    );
+    if (away.length === 0 || unit.some((c) => this.access.refusal(who, c) ?? checkChange(this.app, c))) return [];
+    return away.map((f) => f.hash);
+  }
+
+  /** Does a record that this person may read hold the file? */
+  mayReadFile(who: Who, hash: string): boolean {
+    for (const s of this.uses.of(hash, (id) => this.replica.state(id)))
+      if (this.access.mayRead(who, s.table)) return true;
+    return false;
+  }
+
+  /** Does any record hold the file? */
+  usesFile(hash: string): boolean {
+    return !this.uses.of(hash, (id) => this.replica.state(id)).next().done;
   }
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */

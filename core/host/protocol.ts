@@ -8,6 +8,8 @@ export interface Receipt {
   refused: { id: string; table: string; record: string; reason: string; state: RecordState | null }[];
   /** Records whose stamps the host had to correct because a device's clock runs far ahead. */
   corrected: RecordState[];
+  /** Hashes of files that the host waits for: the changes that name them are neither accepted nor refused yet. */
+  wanted?: string[];
   /** Number of the last change the host has. */
   at: number;
 }

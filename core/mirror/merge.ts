@@ -209,7 +209,10 @@ class Merging {
       this.out.unwritten.push({ ...old, texts: [...row.texts] });
       return;
     }
-    this.out.changes.push({ do: 'restore', record: old.record, cells: new Map(old.cells.entries()) }, { do: 'set', record: old.record, cells: set });
+    this.out.changes.push(
+      { do: 'restore', record: old.record, cells: new Map(old.cells.entries()) },
+      { do: 'set', record: old.record, cells: set },
+    );
     this.out.conflicts.push({ record: old.record, place: null, file: null, app: null, kept: 'file' });
     this.agree(written);
   }

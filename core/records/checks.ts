@@ -1,4 +1,5 @@
 import { aOrAn } from '../document/names.ts';
+import { lettersOf } from '../fields/lists.ts';
 import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
 import { MOST_LETTERS } from '../document/limits.ts';
@@ -26,10 +27,6 @@ export function recordProblem(records: Records, table: string, record: string, c
     checkProblem(store, record, cells)
   );
 }
-
-/** How many letters cells have in all; numbers and the like are nothing beside a file. */
-export const lettersOf = (cells: Cells): number =>
-  Object.values(cells).reduce<number>((n, c) => n + (typeof c === 'string' ? c.length : 0), 0);
 
 function sizeProblem(store: TableStore, cells: Cells): RecordProblem | null {
   if (lettersOf(cells) <= MOST_LETTERS) return null;

@@ -1,5 +1,6 @@
 import type { Field } from '../tables/schema.ts';
 import { civil, parts, weekday } from '../formula/temporal.ts';
+import { fileName, fileType } from '../fields/kept-address.ts';
 import { fixedNumber, plainNumber } from '../fields/numbers.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { literal } from '../formula/builtins/convert.ts';
@@ -87,28 +88,11 @@ function placeWords(v: Record<string, Value>): string | null {
   return null;
 }
 
-/** The address of a file with its content (RFC 2397). */
-const FILE = /^data:[\w.+-]+\/[\w.+-]+(;[\w.+-]+=[^;,]*)*;base64,/i;
-
 /**
- * Is a text a kept file? Only in a field that holds files, or where a formula gave it: whatever people write into other
- * fields is what they wrote, also when it looks like one.
+ * Is a text a kept file, by its name (RFC 6920) or with its content? Only in a field that holds files, or where a
+ * formula gave it: whatever people write into other fields is what they wrote, also when it looks like one.
  */
 export const isKeptFile = (v: unknown, type: Field['type'] | undefined): v is string =>
   typeof v === 'string' &&
-  v.startsWith('data:') &&
   (type === undefined || type === 'formula' || fieldKind(type).holdsFile === true) &&
-  FILE.test(v.slice(0, 500));
-
-/** What a kept file is called: the name in its data address, or what kind of thing it is. */
-export function fileName(address: string): string {
-  const name = /^data:[^,]*?;name=([^;,]+)/.exec(address)?.[1];
-  if (name) {
-    try {
-      return decodeURIComponent(name);
-    } catch {
-      return name;
-    }
-  }
-  return address.startsWith('data:image/') ? 'photo' : address.startsWith('data:audio/') ? 'sound' : 'file';
-}
+  fileType(v) !== null;

@@ -3,7 +3,7 @@ import type { AnyStep } from '../document/meaning.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
 import { MOST_LETTERS_TOGETHER, MOST_TOGETHER } from '../document/limits.ts';
-import { lettersOf } from '../records/checks.ts';
+import { lettersOf } from '../fields/lists.ts';
 import { Overlay } from '../records/overlay.ts';
 import type { Records } from '../records/store.ts';
 import { walkSteps } from '../document/walk.ts';

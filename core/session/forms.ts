@@ -1,7 +1,8 @@
 import { fieldOf } from '../tables/names.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
-import { checkCell, isWritable, spokenType, typedCell } from '../records/cells.ts';
+import { isWritable, typedCell } from '../records/cells.ts';
+import { checkCell, spokenType } from '../records/check-cell.ts';
 import { recordProblem } from '../records/checks.ts';
 import type { Records } from '../records/store.ts';
 

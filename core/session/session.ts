@@ -4,7 +4,6 @@ import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import type { Device } from '../host/device.ts';
 import { newRecordId } from '../host/device.ts';
-import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
@@ -21,7 +20,6 @@ import { tableOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import { MOST_CHOICES, type Effect, type Happened, type Outgoing, type SaveAnswer } from './effects.ts';
-import { readForm } from './forms.ts';
 import { Stage, type Show } from './stage.ts';
 
 /** The kinds that an app is built of, as far as they are here. */
@@ -59,6 +57,9 @@ const realWorld: NonNullable<SessionPorts['world']> = {
     }
   },
 };
+
+/** What is needed to write: a first screen is drawn without it. */
+const writing = (): Promise<typeof import('./writing.ts')> => import('./writing.ts');
 
 /** One person's use of an app: shows its screens and does what happens on them. It knows no DOM. */
 export class Session {
@@ -254,6 +255,7 @@ export class Session {
   // Records
 
   private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<void> {
+    const { completed } = await writing();
     await this.ports.device.write(completed(this.records, drafts), together);
     if (told) for (const d of drafts) this.tell(d);
   }
@@ -271,6 +273,7 @@ export class Session {
     const table = tableOf(this.app, tableId);
     if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
     const id = record ?? newRecordId();
+    const { readForm } = await writing();
     const read = readForm(this.records, table, id, record === null, values);
     if ('problems' in read) return read;
     await this.rememberPerson(table.fields, read.cells);

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState, type ComponentType } from 'react';
 import type { Field } from '../../core/tables/schema.ts';
-import { spokenType } from '../../core/records/cells.ts';
+import { spokenType } from '../../core/records/check-cell.ts';
 import type { GridCell } from '../engine/looking.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { cellFromText, startText } from './typed.ts';

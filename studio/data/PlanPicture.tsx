@@ -1,7 +1,7 @@
 import { toast } from 'sonner';
 import { newId } from '../../core/document/ids.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
-import { base64Of } from '../../player/file-address.ts';
+import { base64Of } from '../../core/document/base64.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';

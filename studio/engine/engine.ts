@@ -15,9 +15,10 @@ import { toStored } from '../../core/formula/stored.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
 import { cellsBefore, isRemoved, Replica } from '../../core/host/replica.ts';
-import { checkCell } from '../../core/records/cells.ts';
+import { checkCell } from '../../core/records/check-cell.ts';
+import { keptIn } from '../../core/fields/kept-file.ts';
 import type { Cell } from '../../core/fields/lists.ts';
-import { display } from '../../core/records/format.ts';
+import { display, isKeptFile } from '../../core/records/format.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import { compileQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
@@ -36,6 +37,7 @@ import { triggerKinds } from '../../kinds/triggers/index.ts';
 import type { PlayerApi } from '../../player/api.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import type { EngineEvent } from './events.ts';
+import { Files } from '../../player/files.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import '../../core/formula/patterns-engine.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
@@ -50,6 +52,9 @@ export interface FormulaTrial {
   ms: number;
 }
 
+/** A file in a cell that is longer than this, in characters, is kept beside the records. */
+const LARGE_CELL = 8000;
+
 enablePatches();
 
 /** The studio's side of one app, in a worker: records, formulas, what the phone shows, and the way to its host. */
@@ -63,11 +68,13 @@ export class StudioEngine implements PlayerApi {
   private tell: (e: EngineEvent) => void = () => {};
   private host!: HostConnection;
   private looking!: Looking;
+  private files!: Files;
 
   async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
     this.app = app;
     this.tell = tell;
     this.db = new DeviceDb(database);
+    this.files = new Files(this.db, async (hash) => (await this.host.file(hash)) ?? null);
     this.records = new Records(app);
     this.replica = new Replica(this.records);
     this.looking = new Looking(this.records, this.replica, () => this.app);
@@ -106,6 +113,7 @@ export class StudioEngine implements PlayerApi {
     setInterval(() => this.records.tick(), 60_000);
     this.host = new HostConnection(this.device, (e) => this.tell(e));
     if (host) this.host.join(host);
+    void this.files.tidy(this.replica.all()).catch(() => undefined);
     void this.session.resume(await this.db.keptRuns());
   }
 
@@ -150,6 +158,12 @@ export class StudioEngine implements PlayerApi {
   }
   async choices(table: string, search: string) {
     return this.session.choices(table, search);
+  }
+  keepFile(content: Blob, name: string) {
+    return this.files.keep(content, name);
+  }
+  file(address: string) {
+    return this.files.read(address);
   }
   async titles(table: string, ids: string[]) {
     return this.session.titles(table, ids);
@@ -222,10 +236,27 @@ export class StudioEngine implements PlayerApi {
     return refused?.said ?? null;
   }
 
+  /** Drafts whose files are kept beside the records: a program or a file may give them with their content. */
+  private async beside(drafts: Draft[]): Promise<Draft[]> {
+    const light: Draft[] = [];
+    for (const d of drafts) light.push(d.do === 'set' ? { ...d, cells: await this.lighter(d.table, d.cells) } : d);
+    return light;
+  }
+  private async lighter(table: string, cells: Record<string, Cell>): Promise<Record<string, Cell>> {
+    if (!Object.values(cells).some((c) => typeof c === 'string' && c.length > LARGE_CELL)) return cells;
+    const light = { ...cells };
+    for (const f of this.tableOf(table).fields) {
+      const cell = cells[f.id];
+      if (typeof cell === 'string' && cell.length > LARGE_CELL && isKeptFile(cell, f.type))
+        light[f.id] = await this.files.keepAddress(cell);
+    }
+    return light;
+  }
+
   /** Makes changes and gives back those that would undo them. */
   async edit(given: Draft[], { again = false } = {}): Promise<Draft[]> {
     // What is undone or done again comes back as it was, without new stamps.
-    const drafts = again ? given : completed(this.records, given);
+    const drafts = again ? given : completed(this.records, await this.beside(given));
     const claims = new Claims(this.records);
     for (const d of again ? [] : drafts) {
       const wrong = this.wrongWith(d, claims);
@@ -262,7 +293,8 @@ export class StudioEngine implements PlayerApi {
     return this.looking.column(table, field);
   }
 
-  bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
+  async bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
+    for (const r of records) r.cells = await this.lighter(r.table, r.cells);
     return this.device.bring(records, progress);
   }
 
@@ -358,10 +390,23 @@ export class StudioEngine implements PlayerApi {
   /** Every table, and the files that records hold, as a zip. */
   async exportAll(): Promise<Uint8Array> {
     const { toArchive } = await import('../../core/formats/archive.ts');
-    return toArchive(this.app, this.records);
+    return toArchive(this.app, this.records, async (hash) => (await this.bytesOf(hash)) ?? null);
   }
-  bundleRecords(): Bundle['records'] {
-    return recordsOf([...this.replica.all()].filter((s) => !isRemoved(s)));
+  /** What an exported app has of its records, and the names of files that could not be had. */
+  async bundled(): Promise<Pick<Bundle, 'records' | 'files'> & { lost: string[] }> {
+    const states = [...this.replica.all()].filter((s) => !isRemoved(s));
+    const [files, lost]: [Bundle['files'], string[]] = [{}, []];
+    for (const s of states)
+      for (const file of keptIn(s.cells)) {
+        const content = files[file.hash] ?? (await this.bytesOf(file.hash));
+        if (content) files[file.hash] = content;
+        else lost.push(file.name || 'a file');
+      }
+    return { records: recordsOf(states), files, lost };
+  }
+  private async bytesOf(hash: string): Promise<Uint8Array | null> {
+    const content = await this.files.bytes(hash);
+    return content && new Uint8Array(await content.arrayBuffer());
   }
 
   // The host

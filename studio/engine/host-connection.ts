@@ -1,7 +1,8 @@
 import type { App } from '../../core/app/schema.ts';
 import type { Change } from '../../core/records/change.ts';
 import { checkChange } from '../../core/host/check.ts';
-import { OfflineError, type Device } from '../../core/host/device.ts';
+import { type Device } from '../../core/host/device.ts';
+import { OfflineError, type Sending } from '../../core/host/link.ts';
 import type { News } from '../../core/host/protocol.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
 import { ask, HttpLink } from '../../player/link.ts';
@@ -32,11 +33,17 @@ export class HostConnection {
   private link: HttpLink | null = null;
   private source: EventSource | null = null;
   private retry: ReturnType<typeof setTimeout> | null = null;
+  private sending: Sending | null = null;
 
   constructor(
     private readonly device: Device,
     private readonly tell: (e: EngineEvent) => void,
-  ) {}
+  ) {
+    device.onSending = (sending) => {
+      this.sending = sending;
+      this.report(true);
+    };
+  }
 
   /** Connects to the released app. The first time, every record is sent. */
   async release(host: HostPlace, first: boolean): Promise<void> {
@@ -65,6 +72,11 @@ export class HostConnection {
     return ask(this.mirrorsPath(table, '/settle'), { method: 'POST', json: message, key: this.place?.key });
   }
 
+  /** A file that records hold, from the host; null when it cannot be had. */
+  async file(hash: string): Promise<Blob | null> {
+    return (await this.link?.file(hash).catch(() => null)) ?? null;
+  }
+
   leave(): void {
     this.place = null;
     this.source?.close();
@@ -86,15 +98,19 @@ export class HostConnection {
     if (this.link && this.device.waiting) void this.connect();
   }
 
+  private report(online: boolean): void {
+    this.tell({ kind: 'host', online, waiting: this.device.waiting, sending: this.sending });
+  }
+
   private async connect(strict = false): Promise<void> {
     if (this.retry) clearTimeout(this.retry);
     this.retry = null;
     try {
       await this.device.sync();
-      this.tell({ kind: 'host', online: true, waiting: this.device.waiting });
+      this.report(true);
       this.listen();
     } catch (e) {
-      this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
+      this.report(false);
       if (strict) throw e;
       if (e instanceof OfflineError) this.retry = setTimeout(() => void this.connect(), 4000);
       else this.tell({ kind: 'failed', words: `The released app cannot be reached: ${(e as Error).message}` });
@@ -116,7 +132,7 @@ export class HostConnection {
     });
     source.addEventListener('error', () => {
       source.close();
-      this.tell({ kind: 'host', online: false, waiting: this.device.waiting });
+      this.report(false);
       if (this.link) this.retry ??= setTimeout(() => void this.connect(), 3000);
     });
   }

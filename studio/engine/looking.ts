@@ -224,16 +224,18 @@ export class Looking {
   removed(table: string, limit = 200): RemovedRecord[] {
     const store = this.records.stores.get(table);
     if (!store) return [];
-    return [...this.replica.all()]
-      // What was removed before this browser had it is known to nobody any more.
-      .filter((s) => s.table === table && isRemoved(s) && s.was)
-      .sort((a, b) => (a.removed! < b.removed! ? 1 : -1))
-      .slice(0, limit)
-      .map((s) => ({
-        id: s.id,
-        title: trialRow(store, s.id, cellsBefore(s)).title(),
-        at: new Date(readStamp(s.removed!).ms).toISOString(),
-      }));
+    return (
+      [...this.replica.all()]
+        // What was removed before this browser had it is known to nobody any more.
+        .filter((s) => s.table === table && isRemoved(s) && s.was)
+        .sort((a, b) => (a.removed! < b.removed! ? 1 : -1))
+        .slice(0, limit)
+        .map((s) => ({
+          id: s.id,
+          title: trialRow(store, s.id, cellsBefore(s)).title(),
+          at: new Date(readStamp(s.removed!).ms).toISOString(),
+        }))
+    );
   }
 
   /** The cells to write so that a record stands before another in the table's own order, or last. */

@@ -37,9 +37,29 @@ export function TopBar({ onFind }: { onFind(): void }) {
   const { workspace = 'data' } = useParams();
   if (!kept || !app || !engine) return null;
 
+  /** The app as one text; what of it could not be had is said. */
+  const bundle = async (): Promise<string> => {
+    const bundled = await engine.bundled();
+    const { lost } = bundled;
+    if (lost.length)
+      toast.warning(
+        `${lost.length === 1 ? `“${lost[0]}” is` : `${lost.length} files are`} on the host only, which cannot be reached, and left out.`,
+      );
+    return bundleText(kept, bundled);
+  };
   const exportApp = async (): Promise<void> => {
-    const text = bundleText(kept, await engine.bundleRecords());
-    download(`${app.name}.kite.json`, text, 'application/json');
+    try {
+      download(`${app.name}.kite.json`, await bundle(), 'application/json');
+    } catch (e) {
+      toast.error((e as Error).message);
+    }
+  };
+  const copyApp = async (): Promise<void> => {
+    try {
+      await navigate(`/app/${await keepBundle(await bundle(), app.name)}/data`);
+    } catch (e) {
+      toast.error((e as Error).message);
+    }
   };
   const openFile = async (): Promise<void> => {
     const [file] = await chooseFiles('.json,application/json', false);
@@ -97,11 +117,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
             {
               label: 'Make a copy',
               icon: Copy,
-              run: () =>
-                void (async () => {
-                  const id = await keepBundle(bundleText(kept, await engine.bundleRecords()), app.name);
-                  await navigate(`/app/${id}/data`);
-                })(),
+              run: () => void copyApp(),
             },
           ]}
         />

@@ -45,9 +45,11 @@ export function TracePane() {
         </button>
         {host && (
           <span className={clsx('shrink-0 text-xs', host.online ? 'text-kelp' : 'text-saffron')}>
-            {host.online
-              ? 'In step with the released app'
-              : `The host is away${host.waiting ? `, ${host.waiting} to send` : ''}`}
+            {host.sending
+              ? `Sending ${host.sending.name.slice(0, 40)}, ${Math.floor((host.sending.sent / host.sending.of) * 100)} %${host.sending.more ? `, ${host.sending.more} more` : ''}`
+              : host.online
+                ? 'In step with the released app'
+                : `The host is away${host.waiting ? `, ${host.waiting} to send` : ''}`}
           </span>
         )}
         <span className="shrink-0 text-xs text-ink-faint">{saved ? 'Kept' : 'Keeping'}</span>

@@ -29,7 +29,7 @@ function hear(e: EngineEvent): void {
     case 'mirror':
       return revised.mirrors();
     case 'host':
-      return revised.host({ online: e.online, waiting: e.waiting });
+      return revised.host({ online: e.online, waiting: e.waiting, sending: e.sending });
     case 'failed':
       return tellProblem(e.words);
   }

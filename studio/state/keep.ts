@@ -1,6 +1,6 @@
 import { Dexie } from 'dexie';
 import { emptyApp } from '../../core/app/document.ts';
-import { readBundle, writeBundle } from '../../core/formats/bundle.ts';
+import { readBundle, writeBundle, type Bundle } from '../../core/formats/bundle.ts';
 import { newId } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { RecordState } from '../../core/records/change.ts';
@@ -15,6 +15,7 @@ export async function keepApp(
   made: MadeApp,
   more: Partial<KeptApp> = {},
   progress: (kept: number) => void = () => {},
+  files: Bundle['files'] = {},
 ): Promise<string> {
   const { app, records } = made;
   const db = new DeviceDb(recordsDbName(app.id));
@@ -24,6 +25,7 @@ export async function keepApp(
     await db.save({ states });
     progress(Math.min(records.length, i + 5000));
   }
+  for (const [hash, content] of Object.entries(files)) await db.keepFile(hash, new Blob([content as BlobPart]));
   db.close();
   await registry.apps.put({
     id: app.id,
@@ -45,14 +47,13 @@ export async function keepBundle(text: string, fileName: string): Promise<string
   const app: App = here ? { ...bundle.app, id: newId('a'), name: `${bundle.app.name} copy` } : bundle.app;
   // A copy has a key of its own: one address belongs to one app.
   const key = here ? {} : bundle.ownerKey ? { ownerKey: bundle.ownerKey } : {};
-  return keepApp({ app, records: bundle.records }, key);
+  return keepApp({ app, records: bundle.records }, key, undefined, bundle.files);
 }
 
-export function bundleText(
-  kept: KeptApp,
-  records: { table: string; id: string; cells: Record<string, string | number | boolean | null> }[],
-): string {
-  return writeBundle({ app: kept.app, records, ownerKey: kept.ownerKey, address: kept.released?.address ?? null });
+/** The text of an app as it is exported. Throws in words when it cannot be. */
+export function bundleText(kept: KeptApp, { records, files }: Pick<Bundle, 'records' | 'files'>): string {
+  const address = kept.released?.address ?? null;
+  return writeBundle({ app: kept.app, records, ownerKey: kept.ownerKey, address, files });
 }
 
 /** Removes an app from this browser. What is released on a host stays there. */

@@ -1,3 +1,4 @@
+import type { Sending } from '../../core/host/link.ts';
 import { create } from 'zustand';
 
 interface Revisions {
@@ -6,7 +7,7 @@ interface Revisions {
   /** The same, per table. */
   tableRevision: Record<string, number>;
   /** How the released app's host is reached; null when there is none. */
-  host: { online: boolean; waiting: number } | null;
+  host: { online: boolean; waiting: number; sending: Sending | null } | null;
   /** Grows when a mirrored table stands differently with its file. */
   mirrorRevision: number;
 }

@@ -1,6 +1,10 @@
 import { formula, oneOf } from '../../../core/document/meaning.ts';
+import type { Value } from '../../../core/formula/values.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+
+/** The address itself, also of a photo, which people read as “photo”. */
+const addressIn = (v: Value): string => (typeof v === 'string' ? v : display(v));
 
 export const picture = defineElement({
   kind: 'picture',
@@ -16,6 +20,6 @@ export const picture = defineElement({
   begin: () => ({ source: '', shape: 'wide' }),
   draw(e, d) {
     const source = d.formula(e.source);
-    return (p) => ({ address: d.address(display(source.at(p))), shape: e.shape, alt: e.name ?? '' });
+    return (p) => ({ address: d.address(addressIn(source.at(p))), shape: e.shape, alt: e.name ?? '' });
   },
 });

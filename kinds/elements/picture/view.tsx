@@ -1,6 +1,8 @@
 import { useState } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
+import { usePlayer } from '../../../player/context.ts';
+import { useKept } from '../../../player/kept.ts';
 import { iconOf } from '../../../player/icons.ts';
 import type { picture } from './definition.ts';
 
@@ -9,17 +11,20 @@ const safePicture = (address: string): boolean => /^(https?:|data:image\/|blob:|
 
 export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
   const [failed, setFailed] = useState('');
-  const shown = e.address && safePicture(e.address) && failed !== e.address;
+  const { url, lost } = useKept(usePlayer().api, e.address);
+  const shown = url && safePicture(url) && failed !== url;
   const Icon = iconOf('image')!;
   return (
     <div className="k-picture" data-e={e.id} data-shape={e.shape} style={sizeOf(e)}>
       {shown ? (
-        <img src={e.address} alt={e.alt} loading="lazy" decoding="async" onError={() => setFailed(e.address)} />
+        <img src={url} alt={e.alt} loading="lazy" decoding="async" onError={() => setFailed(url)} />
       ) : (
         <span
           className="k-no-picture"
           role="img"
-          aria-label={e.address ? 'The picture cannot be loaded' : 'No picture'}
+          aria-label={
+            !e.address ? 'No picture' : url || lost ? 'The picture cannot be loaded' : 'The picture is coming'
+          }
         >
           <Icon size={20} aria-hidden />
         </span>

@@ -21,7 +21,7 @@ export const reading = defineElement({
         label: label(p),
         value: display(v, value.field),
         format: value.field?.type ?? null,
-        /** The data address of a kept file or sound. */
+        /** The address of a kept file, picture or sound. */
         file: isKeptFile(v, value.field?.type) ? v : null,
       };
     };

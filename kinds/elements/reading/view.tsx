@@ -1,5 +1,8 @@
+import { fileType } from '../../../core/fields/kept-address.ts';
 import type { Drawn } from '../../../core/screens/element.ts';
+import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
+import { useKept } from '../../../player/kept.ts';
 import type { reading } from './definition.ts';
 
 export default function ReadingView({ e }: { e: Drawn<typeof reading> }) {
@@ -11,19 +14,24 @@ export default function ReadingView({ e }: { e: Drawn<typeof reading> }) {
   );
 }
 
-/** The address of a file that is saved and never opened as a page, whatever it calls itself. */
-const toSave = (file: string): string => file.replace(/^data:[^;,]*/, 'data:application/octet-stream');
+/** A kept file as it is: heard, seen or saved. It is never opened as a page, whatever it calls itself. */
+function KeptValue({ name, format, file }: { name: string; format: string | null; file: string }) {
+  const { url, lost } = useKept(usePlayer().api, file);
+  if (lost) return <span className="k-value k-none">{name} cannot be fetched now</span>;
+  if (!url) return <span className="k-value k-none">{name}</span>;
+  const type = fileType(file) ?? '';
+  if (type.startsWith('audio/')) return <audio className="k-sound" controls src={url} />;
+  if (type.startsWith('image/') && format === 'picture') return <img className="k-kept" src={url} alt="" />;
+  return (
+    <a className="k-value" href={url.replace(/^data:[^;,]*/, 'data:application/octet-stream')} download={name}>
+      {name}
+    </a>
+  );
+}
 
 function ReadingValue({ value, format, file }: { value: string; format: string | null; file: string | null }) {
   if (!value) return <span className="k-value k-none">not filled in</span>;
-  if (file?.startsWith('data:audio/')) return <audio className="k-sound" controls src={file} />;
-  if (file && format === 'picture') return <img className="k-kept" src={file} alt="" />;
-  if (file)
-    return (
-      <a className="k-value" href={toSave(file)} download={value}>
-        {value}
-      </a>
-    );
+  if (file) return <KeptValue name={value} format={format} file={file} />;
   if (format === 'place') {
     const [lat, lon] = value.split(', ').map((part) => (/[SW]$/.test(part) ? -1 : 1) * Number.parseFloat(part));
     return (

@@ -1,17 +1,20 @@
 import { useState } from 'react';
-import { fileName } from '../../../core/records/format.ts';
-import { fileAddress } from '../../../player/file-address.ts';
+import { fileName } from '../../../core/fields/kept-address.ts';
+import { usePlayer } from '../../../player/context.ts';
 import type { InputProps } from '../../../player/inputs.ts';
+import { useKept } from '../../../player/kept.ts';
 import { Problem } from '../../../player/Problem.tsx';
 
 export default function FileInput({ e, id, value: cell, set }: InputProps) {
+  const { api } = usePlayer();
   const [problem, setProblem] = useState('');
   const sound = e.type === 'sound';
   const value = String(cell ?? '');
+  const { url } = useKept(api, sound ? value : '');
   const take = async (file: File | undefined): Promise<void> => {
     if (!file) return;
     try {
-      set(await fileAddress(file));
+      set(await api.keepFile(file, file.name));
       setProblem('');
     } catch (error) {
       setProblem((error as Error).message);
@@ -19,7 +22,8 @@ export default function FileInput({ e, id, value: cell, set }: InputProps) {
   };
   return (
     <div className="k-several">
-      {value && (sound ? <audio className="k-sound" controls src={value} /> : <span>{fileName(value)}</span>)}
+      {sound && url && <audio className="k-sound" controls src={url} />}
+      {value && !sound && <span>{fileName(value)}</span>}
       <div className="k-beside">
         <label className="k-pick" htmlFor={id}>
           {value ? 'Choose another' : sound ? 'Record or choose a sound' : 'Choose a file'}

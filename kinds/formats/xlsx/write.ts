@@ -9,7 +9,8 @@ import {
   type Value,
 } from '../../../core/formula/values.ts';
 import { toCell } from '../../../core/records/cells.ts';
-import { display, fileName, isKeptFile } from '../../../core/records/format.ts';
+import { fileName } from '../../../core/fields/kept-address.ts';
+import { display, isKeptFile } from '../../../core/records/format.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { fieldKind } from '../../fields/index.ts';
 

@@ -1,0 +1,53 @@
+import { raw, Router } from 'express';
+import { z } from 'zod';
+import { PIECE_BYTES } from '../core/fields/kept-file.ts';
+import type { Apps } from './apps.ts';
+import { perMinute } from './rate.ts';
+import { Refused } from './refused.ts';
+import { handle, keyOf, nameOf } from './routes.ts';
+
+const Piece = z.object({ offset: z.coerce.number().int().nonnegative(), size: z.coerce.number().int().nonnegative() });
+
+/** The files that records hold, under `/api/apps/:name/files`, by their hash: sent in pieces, read whole. */
+export function fileRoutes(apps: Apps): Router {
+  const routes = Router();
+  routes.get(
+    '/apps/:name/files/:hash/arrived',
+    perMinute(1200),
+    handle(async (req, res) => {
+      const { files } = await apps.get(nameOf(req));
+      return res.set('cache-control', 'no-store').json(await files.arrival(String(req.params['hash'])));
+    }),
+  );
+  routes.patch(
+    '/apps/:name/files/:hash',
+    perMinute(2400),
+    raw({ limit: PIECE_BYTES, type: 'application/octet-stream' }),
+    handle(async (req, res) => {
+      const { files } = await apps.get(nameOf(req));
+      const { offset, size } = Piece.parse(req.query);
+      if (!Buffer.isBuffer(req.body)) throw new Refused(415, 'A piece of a file is sent as application/octet-stream.');
+      return res.json(await files.take(String(req.params['hash']), size, offset, req.body));
+    }),
+  );
+  routes.get(
+    '/apps/:name/files/:hash',
+    perMinute(2400),
+    handle(async (req, res) => {
+      const hash = String(req.params['hash']);
+      const name = nameOf(req);
+      const { files, host } = await apps.get(name);
+      const may = files.sizeOf(hash) !== null && host.mayReadFile(await apps.who(name, keyOf(req)), hash);
+      if (!may) throw new Refused(404, 'This file is not here, or not for you.');
+      // Whoever asks knows its type from the record. Opened by itself it is saved, and never a page.
+      return res
+        .set({
+          'content-type': 'application/octet-stream',
+          'content-disposition': 'attachment',
+          'cache-control': 'private, max-age=31536000, immutable',
+        })
+        .sendFile(files.path(hash), { dotfiles: 'allow', cacheControl: false, lastModified: false });
+    }),
+  );
+  return routes;
+}
