@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, {
@@ -128,4 +128,19 @@ export async function openStudio(
   watchConsole(page, stage.errors);
   await page.goto(stage.server.url);
   return new Person(page);
+}
+
+/** Saves a file of the record on the screen as a person does, and reads what was saved. */
+export async function savedFile(page: Page, folder: string, name: string): Promise<Buffer> {
+  const session = await page.createCDPSession();
+  await session.send('Page.setDownloadBehavior', { behavior: 'allow', downloadPath: folder });
+  await (await page.waitForSelector(`.k-app a[download="${name}"]`))!.click();
+  for (let i = 0; i < 50; i++) {
+    await new Promise((resolve) => {
+      setTimeout(resolve, 100);
+    });
+    const saved = await readFile(join(folder, name)).catch(() => null);
+    if (saved) return saved;
+  }
+  throw new Error(`${name} was not saved.`);
 }

@@ -1,8 +1,8 @@
-import { writeFile } from 'node:fs/promises';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import QRCode from 'qrcode';
-import { openStudio } from './browser.ts';
+import { openStudio, savedFile } from './browser.ts';
 import type { Test } from './stage.ts';
 import { choose } from './whole-path.ts';
 
@@ -81,7 +81,8 @@ const kinds: Test = {
     await page.waitForFunction(() =>
       [...document.querySelectorAll<HTMLInputElement>('.k-app input[type=text]')].some((i) => i.value === 'JOB-0042'),
     );
-    const paper = join(stage.folder, 'offer.txt');
+    await mkdir(join(stage.folder, 'from'));
+    const paper = join(stage.folder, 'from', 'offer.txt');
     await writeFile(paper, 'Twelve tiles, two days.');
     const sound = join(stage.folder, 'note.wav');
     await writeFile(sound, silence());
@@ -112,8 +113,8 @@ const kinds: Test = {
     await page.keyboard.press('p');
     await p.pressText('Mend the roof', '.k-app');
     await page.waitForSelector('.k-app audio.k-sound');
-    const href = await page.$eval('.k-app a[download="offer.txt"]', (a) => (a as HTMLAnchorElement).href);
-    if (Buffer.from(href.split(',')[1]!, 'base64').toString() !== 'Twelve tiles, two days.') throw new Error(href);
+    const saved = await savedFile(page, stage.folder, 'offer.txt');
+    if (saved.toString() !== 'Twelve tiles, two days.') throw new Error(saved.toString());
     await page.waitForSelector('.k-app a[href^="geo:54.1"]');
   },
 };

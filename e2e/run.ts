@@ -17,6 +17,7 @@ const modules = await Promise.all(
     './formulas.ts',
     './mirrored.ts',
     './forms.ts',
+    './kept-files.ts',
     './released.ts',
     './first-screen.ts',
     './kinds.ts',

@@ -86,7 +86,7 @@ function Released() {
   );
 }
 
-/** How far a picture or file is on its way; it does not move what people look at. */
+/** How far a picture or file is on its way. */
 function Sent({ name, sent, of, more }: Sending) {
   const share = of ? Math.floor((sent / of) * 100) : 100;
   return (

@@ -180,7 +180,7 @@ export class Device {
       if (!link) return;
       const batch = this.nextBatch();
       if (batch.length === 0) return;
-      const wanted = await this.push(link, batch);
+      const wanted = new Set(await this.push(link, batch));
       for (const hash of wanted) asked.set(hash, (asked.get(hash) ?? 0) + 1);
       // What it has and asks for again it cannot keep now.
       if ([...asked.values()].some((n) => n > 2)) throw new OfflineError('The host cannot keep a file now.');
@@ -189,8 +189,8 @@ export class Device {
   }
 
   /** Sends the files that the host waits for. Changes whose file cannot be had or taken are set aside. */
-  private async sendFiles(link: HostLink, batch: readonly Change[], wanted: readonly string[]): Promise<void> {
-    if (wanted.length === 0) return;
+  private async sendFiles(link: HostLink, batch: readonly Change[], wanted: ReadonlySet<string>): Promise<void> {
+    if (wanted.size === 0) return;
     const { sendFiles } = await import('./send-files.ts');
     try {
       for (const { holds, why } of await sendFiles(link, this.store, batch, wanted, (s) => this.onSending(s)))

@@ -4,7 +4,9 @@ import { Records } from '../records/store.ts';
 import { Claims, recordProblem } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
-import { keptIn } from '../fields/kept-file.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
+import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
+import { tableOf } from '../tables/names.ts';
 import { HybridClock } from './clock.ts';
 import { FileUses } from './file-uses.ts';
 import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
@@ -239,11 +241,16 @@ export class Host {
     for (const [push, receipt] of receipts) push.resolve({ ...receipt, at: this.at });
   }
 
+  /** The files that a change puts into fields for files. What stands in others is what people wrote. */
+  private filesOf(c: Change): KeptFile[] {
+    if (c.do === 'remove' || !c.cells) return [];
+    const fields = tableOf(this.app, c.table)?.fields.filter((f) => fieldKind(f.type).holdsFile) ?? [];
+    return fields.flatMap((f) => readKeptAddress(c.cells![f.id]) ?? []);
+  }
+
   /** Hashes of files that changes name and that are not here, where the changes could be made otherwise. */
   private missing(unit: readonly Change[], who: Who): string[] {
-    const away = unit.flatMap((c) =>
-      c.do === 'remove' ? [] : keptIn(c.cells ?? {}).filter((f) => this.files.sizeOf(f.hash) !== f.size),
-    );
+    const away = unit.flatMap((c) => this.filesOf(c).filter((f) => this.files.sizeOf(f.hash) !== f.size));
     if (away.length === 0 || unit.some((c) => this.access.refusal(who, c) ?? checkChange(this.app, c))) return [];
     return away.map((f) => f.hash);
   }

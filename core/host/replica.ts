@@ -103,7 +103,7 @@ export class Replica {
     if (change.do === 'remove') {
       known.removed = change.stamp;
       // One that was brought back later stays, with what was written since.
-      if (this.clear(known)) this.records.remove(known.table, known.id);
+      this.clear(known);
       this.show(known);
       return change;
     }
@@ -130,7 +130,7 @@ export class Replica {
     const removed = (state.removed ?? '') > (known.removed ?? '');
     if (removed) {
       known.removed = state.removed;
-      if (this.clear(known)) this.records.remove(known.table, known.id);
+      this.clear(known);
     }
     const won: RecordState['cells'] = {};
     for (const [field, cell] of Object.entries(state.cells))
@@ -166,16 +166,19 @@ export class Replica {
     this.show(known);
   }
 
-  /** Takes out of a state the cells that were removed with its record. True when there were any. */
-  private clear(s: RecordState): boolean {
-    if (s.removed === undefined) return false;
-    const kept: RecordState['cells'] = {};
+  /** Takes out of a state the cells that were removed with its record; to be followed by {@link show}. */
+  private clear(s: RecordState): void {
+    if (s.removed === undefined) return;
     const gone: RecordState['cells'] = {};
-    for (const [field, cell] of Object.entries(s.cells)) (stampOf(s, field) < s.removed ? gone : kept)[field] = cell;
+    for (const [field, cell] of Object.entries(s.cells)) if (stampOf(s, field) < s.removed) gone[field] = cell;
     this.keepAside(s, gone, (f) => stampOf(s, f));
-    s.cells = kept;
-    if (s.stamps) for (const field of Object.keys(gone)) delete s.stamps[field];
-    return Object.keys(gone).length > 0;
+    if (Object.keys(gone).length === 0) return;
+    // Its row has the same cells, and indexes that go by them.
+    if (this.records.row(s.table, s.id)) this.records.remove(s.table, s.id);
+    for (const field of Object.keys(gone)) {
+      delete s.cells[field];
+      delete s.stamps?.[field];
+    }
   }
 
   private keepAside(s: RecordState, cells: RecordState['cells'], stamp: (field: string) => string): void {

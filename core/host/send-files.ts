@@ -13,12 +13,12 @@ export async function sendFiles(
   link: HostLink,
   store: DeviceStore,
   changes: readonly Change[],
-  wanted: readonly string[],
+  wanted: ReadonlySet<string>,
   tell: (sending: Sending) => void,
 ): Promise<{ holds(c: Change): boolean; why: string }[]> {
   const never: { holds(c: Change): boolean; why: string }[] = [];
   const all = changes.flatMap(filesOf);
-  const list = [...new Set(wanted)].flatMap((hash) => all.find((f) => f.hash === hash) ?? []);
+  const list = [...wanted].flatMap((hash) => all.find((f) => f.hash === hash) ?? []);
   for (const [i, file] of list.entries()) {
     const name = file.name || 'a picture or file';
     const heard = (sent: number): void => tell({ name, sent, of: file.size, more: list.length - i - 1 });
