@@ -15,7 +15,7 @@ export function fileRoutes(apps: Apps): Router {
     '/apps/:name/files/:hash/arrived',
     perMinute(1200),
     handle(async (req, res) => {
-      const { files } = await apps.get(nameOf(req));
+      const files = await apps.files(nameOf(req));
       return res.set('cache-control', 'no-store').json(await files.arrival(String(req.params['hash'])));
     }),
   );
@@ -24,7 +24,7 @@ export function fileRoutes(apps: Apps): Router {
     perMinute(2400),
     raw({ limit: PIECE_BYTES, type: 'application/octet-stream' }),
     handle(async (req, res) => {
-      const { files } = await apps.get(nameOf(req));
+      const files = await apps.files(nameOf(req));
       const { offset, size } = Piece.parse(req.query);
       if (!Buffer.isBuffer(req.body)) throw new Refused(415, 'A piece of a file is sent as application/octet-stream.');
       return res.json(await files.take(String(req.params['hash']), size, offset, req.body));
@@ -34,11 +34,8 @@ export function fileRoutes(apps: Apps): Router {
     '/apps/:name/files/:hash',
     perMinute(2400),
     handle(async (req, res) => {
-      const hash = String(req.params['hash']);
-      const name = nameOf(req);
-      const { files, host } = await apps.get(name);
-      const may = files.sizeOf(hash) !== null && host.mayReadFile(await apps.who(name, keyOf(req)), hash);
-      if (!may) throw new Refused(404, 'This file is not here, or not for you.');
+      const path = await apps.file(nameOf(req), keyOf(req), String(req.params['hash']));
+      if (path === null) throw new Refused(404, 'This file is not here, or not for you.');
       // Whoever asks knows its type from the record. Opened by itself it is saved, and never a page.
       return res
         .set({
@@ -46,7 +43,7 @@ export function fileRoutes(apps: Apps): Router {
           'content-disposition': 'attachment',
           'cache-control': 'private, max-age=31536000, immutable',
         })
-        .sendFile(files.path(hash), { dotfiles: 'allow', cacheControl: false, lastModified: false });
+        .sendFile(path, { dotfiles: 'allow', cacheControl: false, lastModified: false });
     }),
   );
   return routes;

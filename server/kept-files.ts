@@ -26,7 +26,6 @@ const MOST_ARRIVING = 200;
  * arrive beside them with `.part` at their end. A file is whole when its hash fits and it has reached the disk.
  */
 export class KeptFiles implements FilesPort {
-  private readonly sizes = new Map<string, number>();
   private readonly turns = new Turns();
   private total: Promise<number> | null = null;
 
@@ -42,11 +41,7 @@ export class KeptFiles implements FilesPort {
   }
 
   sizeOf(hash: string): number | null {
-    const known = this.sizes.get(hash);
-    if (known !== undefined) return known;
-    const size = HASH.test(hash) ? (statSync(this.path(hash), { throwIfNoEntry: false })?.size ?? null) : null;
-    if (size !== null) this.sizes.set(hash, size);
-    return size;
+    return HASH.test(hash) ? (statSync(this.path(hash), { throwIfNoEntry: false })?.size ?? null) : null;
   }
 
   /** How much of a file is here. */
@@ -94,7 +89,6 @@ export class KeptFiles implements FilesPort {
     await rename(path, this.path(hash));
     // What names it is promised to be kept next; it must be there after a power cut.
     await syncFolder(this.folder);
-    this.sizes.set(hash, size);
     return { offset: size, complete: true };
   }
 
@@ -136,7 +130,6 @@ export class KeptFiles implements FilesPort {
       const hash = name.replace(/\.part$/, '');
       const drop = async (): Promise<void> => {
         await rm(path, { force: true });
-        this.sizes.delete(hash);
         this.total = null;
       };
       if (name === hash) await unlessUsed(hash, drop);

@@ -1,7 +1,5 @@
 import type { Response } from 'express';
-import type { Who } from '../core/access/access.ts';
-import type { Host } from '../core/host/host.ts';
-import type { News } from '../core/host/protocol.ts';
+import { eventText } from './broadcast.ts';
 import { Refused } from './refused.ts';
 
 /** How many phones may listen at once: to one app, from one address, and in all. */
@@ -12,50 +10,6 @@ const MOST_UNREAD = 256 * 1024;
 const STALLED_MS = 60_000;
 const BEAT_MS = 20_000;
 
-/** An event as it goes over the wire (Server-Sent Events, HTML Living Standard). */
-const eventText = (event: string, data: unknown): string => `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;
-
-/** News of so many milliseconds go out as one message; the first goes at once. */
-const TOGETHER_MS = 40;
-/** So many changes are told without waiting for more. */
-const TOGETHER = 1000;
-
-/** What happens to an app, told to all who may read the same of it: one message, made once. */
-class Broadcast {
-  readonly streams = new Set<Stream>();
-  private pending: News | null = null;
-  private timer: ReturnType<typeof setTimeout> | null = null;
-  private readonly stop: () => void;
-
-  constructor(host: Host, who: Who) {
-    this.stop = host.subscribe(who, (news) => this.take(news));
-  }
-
-  private take(news: News): void {
-    const before = this.pending;
-    this.pending = before ? { from: before.from, at: news.at, changes: before.changes.concat(news.changes) } : news;
-    if (!this.timer || this.pending.changes.length > TOGETHER) this.send();
-  }
-
-  private send(): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = null;
-    if (!this.pending) return;
-    const message = Buffer.from(eventText('news', this.pending));
-    this.pending = null;
-    for (const s of this.streams) s.write(message);
-    this.timer = setTimeout(() => {
-      this.timer = null;
-      this.send();
-    }, TOGETHER_MS);
-  }
-
-  close(): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.stop();
-  }
-}
-
 /** Where a stream stands, for phones to know whether they have everything. */
 export interface Hello {
   at: number;
@@ -65,7 +19,6 @@ export interface Hello {
 /** The open streams of a server. */
 export class Streams {
   private readonly counts = new Map<string, number>();
-  private readonly broadcasts = new WeakMap<Host, Map<Who['kind'], Broadcast>>();
 
   constructor(private readonly most = MOST_STREAMS) {}
 
@@ -95,21 +48,6 @@ export class Streams {
     });
     return new Stream(res, hello);
   }
-
-  /** Tells a stream what happens to an app, as far as this person may read it, until it ends. */
-  tell(stream: Stream, host: Host, who: Who): void {
-    const ofHost = this.broadcasts.get(host) ?? new Map<Who['kind'], Broadcast>();
-    this.broadcasts.set(host, ofHost);
-    const broadcast = ofHost.get(who.kind) ?? new Broadcast(host, who);
-    ofHost.set(who.kind, broadcast);
-    broadcast.streams.add(stream);
-    stream.onEnd(() => {
-      broadcast.streams.delete(stream);
-      if (broadcast.streams.size > 0) return;
-      broadcast.close();
-      ofHost.delete(who.kind);
-    });
-  }
 }
 
 /** One phone that listens. */
@@ -136,12 +74,17 @@ export class Stream {
     this.res.once('close', done);
   }
 
+  /** Ends it; the phone comes again by itself. */
+  end(): void {
+    this.res.destroy();
+  }
+
   send(event: string, data: unknown): void {
     this.write(eventText(event, data));
   }
 
   /** Sends a message as it is, when the phone reads what it is sent. */
-  write(message: string | Buffer): void {
+  write(message: string | Uint8Array): void {
     if (this.behind || this.res.destroyed) return;
     if (this.res.writableLength > MOST_UNREAD) {
       this.behind = true;

@@ -10,6 +10,7 @@ const USAGE = `Mellow Kite
   --name NAME       a name that people reach it by; more than once for more
   --proxy ADDRESS   a proxy in front of it, so that phones behind that count one by one
   --files GB        how much the pictures, sounds and files of one app may have together (10)
+  --memory MB       what one app may hold in memory (1024)
   --data DIR        where released apps are kept (data/)
   --sheets DIR      where the files of mirrored tables are (sheets/)
   --share NAME      files there that anyone may mirror who releases an app here, * for any letters; more than once
@@ -25,6 +26,7 @@ const { values } = parseArgs({
     name: { type: 'string', multiple: true },
     proxy: { type: 'string', multiple: true },
     files: { type: 'string', default: '10' },
+    memory: { type: 'string', default: '1024' },
     share: { type: 'string', multiple: true },
     data: { type: 'string', default: 'data' },
     sheets: { type: 'string', default: 'sheets' },
@@ -40,10 +42,14 @@ if (Boolean(values.cert) !== Boolean(values.key)) {
   console.error('https needs both --cert and --key.');
   process.exit(2);
 }
-if (!(Number(values.files) > 0)) {
-  console.error('--files takes a number of gigabytes.');
-  process.exit(2);
-}
+for (const [flag, value] of [
+  ['--files', values.files],
+  ['--memory', values.memory],
+])
+  if (!(Number(value) > 0)) {
+    console.error(`${flag} takes a number.`);
+    process.exit(2);
+  }
 
 // One request or file that fails unforeseen must not end the service for everybody.
 process.on('unhandledRejection', (reason) => console.error('Unforeseen:', reason));
@@ -58,6 +64,7 @@ try {
     shared: values.share ?? (values.network ? [] : ['*']),
     network: values.network,
     fileBytes: Number(values.files) * 2 ** 30,
+    memory: Number(values.memory),
     ...(values.name && { names: values.name }),
     ...(values.proxy && { proxies: values.proxy }),
     ...(values.cert && values.key && { tls: { cert: values.cert, key: values.key } }),

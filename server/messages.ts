@@ -29,3 +29,4 @@ export const SettleMessage = z.discriminatedUnion('about', [
   z.object({ about: z.literal('rows'), take: z.enum(['remove', 'write again']) }),
   z.object({ about: z.literal('name') }),
 ]);
+export type Settlement = z.infer<typeof SettleMessage>;

@@ -11,7 +11,7 @@ export function mirrorRoutes(apps: Apps): Router {
   routes.get(
     '/apps/:name/mirrors',
     perMinute(240),
-    handle(async (req, res) => res.json(await (await apps.mirrors(nameOf(req), ownerKey(req))).state())),
+    handle(async (req, res) => res.json(await apps.mirrors(nameOf(req), ownerKey(req)))),
   );
   routes.put(
     '/apps/:name/mirrors/:table',
@@ -20,7 +20,7 @@ export function mirrorRoutes(apps: Apps): Router {
     handle(async (req, res) => {
       const { name, table } = MirrorParams.parse(req.params);
       const request = MirrorMessage.parse(req.body);
-      return res.json(await (await apps.mirrors(name, ownerKey(req))).add(table, request));
+      return res.json(await apps.mirror(name, ownerKey(req), table, request));
     }),
   );
   routes.delete(
@@ -28,7 +28,7 @@ export function mirrorRoutes(apps: Apps): Router {
     perMinute(60),
     handle(async (req, res) => {
       const { name, table } = MirrorParams.parse(req.params);
-      await (await apps.mirrors(name, ownerKey(req))).stop(table);
+      await apps.unmirror(name, ownerKey(req), table);
       return res.json({ stopped: true });
     }),
   );
@@ -39,11 +39,7 @@ export function mirrorRoutes(apps: Apps): Router {
     handle(async (req, res) => {
       const { name, table } = MirrorParams.parse(req.params);
       const message = SettleMessage.parse(req.body);
-      const mirror = (await apps.mirrors(name, ownerKey(req))).get(table);
-      if (message.about === 'conflict') await mirror.settle(message.id, message.take);
-      else if (message.about === 'rows') await mirror.settleHeld(message.take);
-      else await mirror.follow();
-      return res.json(mirror.now);
+      return res.json(await apps.settle(name, ownerKey(req), table, message));
     }),
   );
   return routes;

@@ -35,7 +35,10 @@ async function open(): Promise<Mirrors> {
   const app = hiveApp();
   const owners = new SheetOwners(join(folder, 'data', 'sheet-owners.json'), ['*']);
   await owners.load();
-  const own = new OwnSheets(new SheetsFolder(sheets), owners, () => 'somebody');
+  const own = new OwnSheets(
+    new SheetsFolder(sheets),
+    owners.of(() => 'somebody'),
+  );
   const m = new Mirrors(join(folder, 'data', 'mirrors.json'), () => app, host, own);
   await m.start();
   return m;

@@ -123,6 +123,11 @@ export class Mirrors {
     return this.saving;
   }
 
+  /** Is there a table that follows a file? */
+  get any(): boolean {
+    return this.mirrors.length > 0;
+  }
+
   subscribe(listener: (status: MirrorStatus | { table: string; stopped: true }) => void): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);

@@ -1,11 +1,9 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Request, Response } from 'express';
 import proxyAddress from 'proxy-addr';
-import type { Receipt } from '../core/host/protocol.ts';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
 import { foreigner } from './borders.ts';
-import { PushMessage } from './messages.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
 
@@ -13,13 +11,6 @@ const PATH = /^\/api\/apps\/([a-z0-9-]{1,40})\/changes$/;
 const JSON_TYPE = /^application\/json(;\s*charset="?utf-8"?)?$/i;
 /** The largest push: what may be written together, in letters that take several bytes. */
 export const PUSH_BYTES = 24 * 1024 * 1024;
-
-/** Keeps what a device sends; the answer goes out when it is safe. */
-export async function takePush(apps: Apps, name: string, key: string | undefined, body: unknown): Promise<Receipt> {
-  const { changes } = PushMessage.parse(body);
-  const { host } = await apps.get(name);
-  return host.accept(changes, await apps.who(name, key));
-}
 
 /**
  * Answers pushes before Express sees them: they come most often by far, and most of their time went into what only
@@ -42,7 +33,7 @@ export function pushHandler(apps: Apps, names: ReadonlySet<string>, proxies: rea
       ip: proxies.length ? proxyAddress(req, trusts) : req.socket.remoteAddress,
     }) as unknown as Request;
     void limit(from, asExpress(res), (error?: unknown) => {
-      const work = error ? Promise.reject(error) : bodyOf(req).then((body) => takePush(apps, name, keyOf(req), body));
+      const work = error ? Promise.reject(error) : bodyOf(req).then((body) => apps.accept(name, keyOf(req), body));
       work.then((receipt) => answer(res, 200, receipt)).catch((e: unknown) => fail(res, e));
     });
     return true;
@@ -54,7 +45,7 @@ const keyOf = (req: IncomingMessage): string | undefined => {
   return typeof key === 'string' ? key : undefined;
 };
 
-const bodyOf = (req: IncomingMessage): Promise<unknown> =>
+const bodyOf = (req: IncomingMessage): Promise<Uint8Array> =>
   new Promise((resolve, reject) => {
     const parts: Buffer[] = [];
     let size = 0;
@@ -65,25 +56,19 @@ const bodyOf = (req: IncomingMessage): Promise<unknown> =>
       reject(new Refused(413, 'This is more than the server takes at once.'));
     });
     req.once('error', () => reject(new Refused(400, 'The request was cut off.')));
-    req.once('end', () => {
-      try {
-        resolve(JSON.parse((parts.length === 1 ? parts[0]! : Buffer.concat(parts)).toString('utf8')));
-      } catch {
-        reject(new Refused(400, 'The request is not JSON.'));
-      }
-    });
+    req.once('end', () => resolve(new Uint8Array(parts.length === 1 ? parts[0]! : Buffer.concat(parts))));
   });
 
-function answer(res: ServerResponse, status: number, body: object): void {
+function answer(res: ServerResponse, status: number, body: object | Uint8Array): void {
   if (res.headersSent || res.destroyed) return;
-  const text = JSON.stringify(body);
+  const bytes = body instanceof Uint8Array ? body : Buffer.from(JSON.stringify(body));
   res.writeHead(status, {
     'content-type': 'application/json; charset=utf-8',
-    'content-length': Buffer.byteLength(text),
+    'content-length': bytes.length,
     'cache-control': 'no-store',
     'x-content-type-options': 'nosniff',
   });
-  res.end(text);
+  res.end(bytes);
 }
 
 function fail(res: ServerResponse, error: unknown): void {

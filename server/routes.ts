@@ -1,10 +1,9 @@
-import { Router, json, type Request, type Response } from 'express';
-import { readApp } from '../core/app/document.ts';
+import { Router, json, raw, type Request, type RequestHandler, type Response } from 'express';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
 import { Streams } from './live.ts';
-import { MailMessage, OwnerKey, ReleaseMessage } from './messages.ts';
-import { PUSH_BYTES, takePush } from './push.ts';
+import { MailMessage, OwnerKey } from './messages.ts';
+import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
 import type { Pages } from './pages.ts';
@@ -24,14 +23,29 @@ export function ownerKey(req: Request): string {
   return key.data;
 }
 
+/** Takes a body of JSON as bytes: it is read in the thread of its app. */
+function jsonBytes(limit: number): RequestHandler[] {
+  const taken: RequestHandler = (req, _res, next) => {
+    const odd = /charset="?(?!utf-?8)[\w-]/i.test(req.get('content-type') ?? '');
+    next(Buffer.isBuffer(req.body) && !odd ? undefined : new Refused(415, 'Send JSON in UTF-8.'));
+  };
+  return [raw({ limit, type: 'application/json' }), taken];
+}
+const bytesOf = (req: Request): Uint8Array => new Uint8Array(req.body as Buffer);
+const sendJson = (res: Response, bytes: Uint8Array): Response =>
+  res
+    .set('cache-control', 'no-store')
+    .type('json')
+    .send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length));
+
 /** Where devices send their changes, when {@link pushHandler} has left them to Express. */
 export function pushRoutes(apps: Apps): Router {
   const routes = Router();
   routes.post(
     '/apps/:name/changes',
     perMinute(1200),
-    json({ limit: PUSH_BYTES }),
-    handle(async (req, res) => res.json(await takePush(apps, nameOf(req), keyOf(req), req.body))),
+    jsonBytes(PUSH_BYTES),
+    handle(async (req, res) => sendJson(res, await apps.accept(nameOf(req), keyOf(req), bytesOf(req)))),
   );
   return routes;
 }
@@ -49,12 +63,8 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
   routes.put(
     '/apps/:name',
     perMinute(60),
-    json({ limit: '40mb' }),
-    handle(async (req, res) => {
-      const message = ReleaseMessage.parse(req.body);
-      const app = readApp(message.app, 'The app');
-      return res.json(await apps.release(nameOf(req), ownerKey(req), app, message.icons));
-    }),
+    jsonBytes(40 * 1024 * 1024),
+    handle(async (req, res) => res.json(await apps.put(nameOf(req), ownerKey(req), bytesOf(req)))),
   );
 
   routes.delete(
@@ -76,8 +86,7 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
     '/apps/:name/app',
     perMinute(600),
     handle(async (req, res) => {
-      const { release } = await apps.get(nameOf(req));
-      const { app, number, at } = release;
+      const { app, number, at } = await apps.release(nameOf(req));
       return res.set('cache-control', 'no-cache').json({ app, number, at });
     }),
   );
@@ -86,13 +95,11 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
     '/apps/:name/changes',
     perMinute(1200),
     handle(async (req, res) => {
-      const { host } = await apps.get(nameOf(req));
       const since = Number(req.query['since'] ?? 0);
       const from = Number(req.query['from'] ?? 0);
       if (![since, from].every((n) => Number.isInteger(n) && n >= 0))
         throw new Refused(422, '“since” is the number of a change, “from” the place of a record.');
-      const who = await apps.who(nameOf(req), keyOf(req));
-      return res.set('cache-control', 'no-store').json(host.catchUp(since, who, from));
+      return sendJson(res, await apps.catchUp(nameOf(req), keyOf(req), since, from));
     }),
   );
 
@@ -111,21 +118,8 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
     perMinute(240),
     handle(async (req, res) => {
       const name = nameOf(req);
-      const running = await apps.get(name);
-      const who = await apps.who(name, keyOf(req));
-      const stream = streams.open(res, name, req.ip ?? '', () => ({
-        at: running.host.position,
-        release: running.release.number,
-      }));
-      streams.tell(stream, running.host, who);
-      const released = (number: number): void => stream.send('release', { number });
-      running.listeners.add(released);
-      // That a mirrored table stands differently now; how, only the owner may ask.
-      const stopMirrors = running.mirrors.subscribe((status) => stream.send('mirror', { table: status.table }));
-      res.once('close', () => {
-        stopMirrors();
-        running.listeners.delete(released);
-      });
+      const { hello, listen } = await apps.live(name, keyOf(req));
+      listen(streams.open(res, name, req.ip ?? '', hello));
     }),
   );
   return routes;
@@ -138,14 +132,14 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
   routes.get(
     '/:name/manifest.webmanifest',
     handle(async (req, res) => {
-      const { release } = await apps.get(nameOf(req));
+      const release = await apps.release(nameOf(req));
       return res.type('application/manifest+json').json(pages.manifest(nameOf(req), release));
     }),
   );
   routes.get(
     '/:name/icon-:size.png',
     handle(async (req, res) => {
-      const { release } = await apps.get(nameOf(req));
+      const release = await apps.release(nameOf(req));
       const data = release.icons?.[req.params['size'] === '512' ? 512 : 192];
       if (!data) throw new Refused(404, 'This app has no icon.');
       return res.type('image/png').set('cache-control', 'no-cache').send(Buffer.from(data, 'base64'));
@@ -154,14 +148,14 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
   routes.get(
     '/:name/sw.js',
     handle(async (req, res) => {
-      const { release } = await apps.get(nameOf(req));
+      const release = await apps.release(nameOf(req));
       return res.type('text/javascript').set('cache-control', 'no-cache').send(pages.worker(release.app));
     }),
   );
   routes.get(
     '/:name/{*rest}',
     handle(async (req, res) => {
-      const { release } = await apps.get(nameOf(req));
+      const release = await apps.release(nameOf(req));
       return res
         .type('html')
         .set('cache-control', 'no-cache')

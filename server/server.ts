@@ -13,9 +13,9 @@ import { Pages } from './pages.ts';
 import { pushHandler } from './push.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
-import { SheetsFolder } from './sheets-folder.ts';
 import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
 import { FileStore } from './store.ts';
+import { Threads } from './threads.ts';
 
 export interface ServerOptions {
   /** 0 takes a free port. */
@@ -34,6 +34,10 @@ export interface ServerOptions {
   names?: string[];
   /** How many bytes the files of one app may have; 10 GB when not given. */
   fileBytes?: number;
+  /** What one app may hold in memory, in MB; 1024 when not given. */
+  memory?: number;
+  /** An app that does one thing for so many milliseconds is stopped; 20 seconds when not given. */
+  stuckMs?: number;
   /** Addresses of proxies in front of it, whose word is taken for who asks. */
   proxies?: string[];
   /** Paths of a certificate and its key, for https. */
@@ -84,10 +88,16 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const options = { ...given, dist: absolute(given.dist), data: absolute(given.data) };
   if (!existsSync(join(options.dist, 'index.html')))
     throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
-  const sheets = new SheetsFolder(absolute(given.sheets ?? join(options.data, '..', 'sheets')));
+  const sheets = absolute(given.sheets ?? join(options.data, '..', 'sheets'));
+  const fileBytes = options.fileBytes ?? 10 * 2 ** 30;
   const owners = new SheetOwners(join(options.data, 'sheet-owners.json'), options.shared);
   await owners.load();
-  const apps = new Apps(new FileStore(options.data, options.fileBytes), sheets, owners);
+  const threads = new Threads(options.memory ?? 1024);
+  const apps = new Apps(new FileStore(options.data, fileBytes), owners, threads, {
+    sheets,
+    fileBytes,
+    stuckMs: options.stuckMs ?? 20_000,
+  });
   const app = express();
   app.disable('x-powered-by');
   if (options.proxies?.length) app.set('trust proxy', options.proxies);

@@ -65,6 +65,16 @@ export class SheetOwners {
     await this.save();
   }
 
+  /** The same, asked for one key. */
+  of(key: () => string): OwnersPort {
+    return {
+      mayUse: (file) => this.mayUse(key(), file),
+      isFree: (file) => this.isFree(file),
+      claim: (file) => this.claim(key(), file),
+      release: (file) => this.release(key(), file),
+    };
+  }
+
   private save(): Promise<void> {
     this.saving = this.saving
       .catch(() => undefined)
@@ -76,34 +86,39 @@ export class SheetOwners {
   }
 }
 
+/** Whose files are, asked for the key of one app. */
+export interface OwnersPort {
+  mayUse(file: string): boolean | Promise<boolean>;
+  isFree(file: string): boolean | Promise<boolean>;
+  claim(file: string): Promise<void>;
+  release(file: string): Promise<void>;
+}
+
 /** The sheets folder as the holder of one key has it: other people's files are not there. */
 export class OwnSheets {
   constructor(
     private readonly folder: SheetsFolder,
-    private readonly owners: SheetOwners,
-    private readonly key: () => string,
+    private readonly owners: OwnersPort,
   ) {}
 
-  private mine(name: string): boolean {
-    return this.owners.mayUse(this.key(), name);
-  }
-
-  list(): Promise<Listed[]> {
-    return this.folder.list((name) => this.mine(name));
+  async list(): Promise<Listed[]> {
+    const mine = new Set<string>();
+    for (const name of await this.folder.names()) if (await this.owners.mayUse(name)) mine.add(name);
+    return this.folder.list((name) => mine.has(name));
   }
 
   /** Null when there is no such file, or it is not this key's. */
   async stamp(name: string): Promise<Stamp | null> {
-    return this.mine(name) ? this.folder.stamp(name) : null;
+    return (await this.owners.mayUse(name)) ? this.folder.stamp(name) : null;
   }
 
-  read(name: string): Promise<Uint8Array> {
-    this.check(name);
+  async read(name: string): Promise<Uint8Array> {
+    await this.check(name);
     return this.folder.read(name);
   }
 
-  write(name: string, bytes: Uint8Array): Promise<void> {
-    this.check(name);
+  async write(name: string, bytes: Uint8Array): Promise<void> {
+    await this.check(name);
     return this.folder.write(name, bytes);
   }
 
@@ -114,30 +129,34 @@ export class OwnSheets {
   /** The name a file of this key has now that was known by another; nobody else's name. */
   async findByInode(inode: number): Promise<string | null> {
     const name = await this.folder.findByInode(inode);
-    return name !== null && (this.mine(name) || this.owners.isFree(name)) ? name : null;
+    return name !== null && (await this.isOpenTo(name)) ? name : null;
   }
 
   /** Makes a new file, which is this key's. */
   async create(name: string, content: () => Promise<Uint8Array>): Promise<void> {
-    if ((await this.folder.stamp(name)) || !this.owners.isFree(name))
+    if ((await this.folder.stamp(name)) || !(await this.owners.isFree(name)))
       throw new Refused(409, `There is a file “${name}” already. Choose another name.`);
-    await this.owners.claim(this.key(), name);
+    await this.owners.claim(name);
     try {
       await this.folder.write(name, await content());
     } catch (e) {
-      await this.owners.release(this.key(), name);
+      await this.owners.release(name);
       throw e;
     }
   }
 
   /** The file is this key's from now on. */
   async claim(name: string): Promise<void> {
-    if (!this.mine(name) && !this.owners.isFree(name)) throw new Refused(404, notThere(name));
-    await this.owners.claim(this.key(), name);
+    if (!(await this.isOpenTo(name))) throw new Refused(404, notThere(name));
+    await this.owners.claim(name);
   }
 
-  private check(name: string): void {
-    if (!this.mine(name)) throw new Refused(404, notThere(name));
+  private async isOpenTo(name: string): Promise<boolean> {
+    return (await this.owners.mayUse(name)) || (await this.owners.isFree(name));
+  }
+
+  private async check(name: string): Promise<void> {
+    if (!(await this.owners.mayUse(name))) throw new Refused(404, notThere(name));
   }
 }
 

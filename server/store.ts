@@ -5,7 +5,6 @@ import { z } from 'zod';
 import { readApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
 import { KeptFiles } from './kept-files.ts';
-import { RecordsLog, type Kept } from './records-log.ts';
 
 /** A released app as it is kept. */
 export interface Release {
@@ -25,7 +24,7 @@ export interface ReleaseStore {
   read(name: string): Promise<Release | null>;
   write(name: string, release: Release): Promise<void>;
   remove(name: string): Promise<void>;
-  openLog(name: string): Promise<{ log: RecordsLog; kept: Kept }>;
+  folderOf(name: string): Promise<string>;
   openFiles(name: string): KeptFiles;
   addMessage(name: string, id: string, eml: string): Promise<void>;
   messages(name: string): Promise<{ id: string; eml: string }[]>;
@@ -54,12 +53,12 @@ export async function writeWhole(path: string, text: string): Promise<void> {
 
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
-/** One folder a released app: release.json, its records (see {@link RecordsLog}), files/, outbox/, mirrors.json. */
+/** One folder a released app: release.json, its records (see `records-log.ts`), files/, outbox/, mirrors.json. */
 export class FileStore implements ReleaseStore {
   constructor(
     private readonly folder: string,
     /** How many bytes the files of one app may have. */
-    private readonly mostFileBytes = 10 * 2 ** 30,
+    private readonly mostFileBytes: number,
   ) {}
 
   private path(name: string, ...rest: string[]): string {
@@ -99,12 +98,10 @@ export class FileStore implements ReleaseStore {
     await rm(this.path(name), { recursive: true, force: true });
   }
 
-  /** The app's records. What of them cannot be read is set aside and said to the operator. */
-  async openLog(name: string): Promise<{ log: RecordsLog; kept: Kept }> {
+  /** The folder of an app, made when it is not there. */
+  async folderOf(name: string): Promise<string> {
     await mkdir(this.path(name), { recursive: true });
-    const opened = await RecordsLog.open(this.path(name));
-    for (const said of opened.kept.damage) console.error(`Records of “${name}”: ${said}`);
-    return opened;
+    return this.path(name);
   }
 
   /** The files that an app's records hold. */

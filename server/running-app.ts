@@ -1,0 +1,184 @@
+import { createHash } from 'node:crypto';
+import { proxy, releaseProxy, type Remote } from 'comlink';
+import type { Who } from '../core/access/access.ts';
+import type { App } from '../core/app/schema.ts';
+import type { AppNews, AppRunner, Running } from './app-runner.ts';
+import type { Stream } from './live.ts';
+import { Refused } from './refused.ts';
+import type { OwnersPort } from './sheet-owners.ts';
+import type { Thread } from './threads.ts';
+
+/** How often it is looked whether a thread still answers. */
+const LOOK_MS = 500;
+
+/** What an app was asked for, when its thread was ended for taking too long. */
+type Suspects = Map<string, number>;
+/** A push that was under way so often when its app was ended is never taken. */
+const MOST_TIMES = 2;
+
+const hashOf = (body: Uint8Array): string => createHash('sha256').update(body).digest('base64');
+
+/** Hears that an app is stopped, why, and when nothing of it runs any more. */
+type Gone = (app: RunningApp, why: string, ended: Promise<void>) => void;
+
+/** A released app that runs in a thread, as the server asks it. */
+export class RunningApp {
+  /** Number of the last change that is known here. */
+  at = 0;
+  lastUsed = Date.now();
+  follows = false;
+  private readonly streams = { link: new Set<Stream>(), owner: new Set<Stream>() };
+  private readonly pushes = new Set<Uint8Array>();
+  private readonly ended: Promise<never>;
+  private end!: (why: Refused) => void;
+  private over = false;
+  private watch: ReturnType<typeof setInterval> | null = null;
+
+  private constructor(
+    private readonly name: string,
+    private readonly thread: Thread,
+    private readonly app: Remote<AppRunner>,
+    private readonly suspects: Suspects,
+    private readonly stuckMs: number,
+  ) {
+    this.ended = new Promise((_, reject) => (this.end = reject));
+    this.ended.catch(() => undefined);
+  }
+
+  /**
+   * Starts an app in a thread. One that does one thing for more than `stuckMs` is ended; `gone` hears when it has ended
+   * without being told to.
+   */
+  static async start(
+    thread: Thread,
+    running: Running,
+    owners: OwnersPort,
+    { suspects, stuckMs }: { suspects: Suspects; stuckMs: number },
+    gone: Gone,
+  ): Promise<RunningApp> {
+    const app = (await thread.api.newApp()) as unknown as Remote<AppRunner>;
+    const made = new RunningApp(running.name, thread, app, suspects, stuckMs);
+    thread.onEnd((error) => {
+      if (made.over) return;
+      const full = (error as NodeJS.ErrnoException | null)?.code === 'ERR_WORKER_OUT_OF_MEMORY';
+      made.stop(
+        full ? 'it needs more memory than an app may have' : `its thread ended: ${error?.message ?? 'unforeseen'}`,
+      );
+      gone(made, made.why, Promise.resolve());
+    });
+    await made.ask((a) =>
+      a.open(
+        running,
+        proxy(owners),
+        proxy((news: AppNews) => made.hear(news)),
+      ),
+    );
+    made.at = await made.ask((a) => a.at());
+    made.follows = await made.ask((a) => a.follows());
+    made.keepWatch(gone);
+    return made;
+  }
+
+  private why = '';
+
+  /** Looks whether the thread still answers; one that is stuck is ended, and the others are not kept waiting by it. */
+  private keepWatch(gone: Gone): void {
+    let asked = 0;
+    this.watch = setInterval(() => {
+      if (asked === 0) {
+        asked = Date.now();
+        this.app.ping().then(
+          () => (asked = 0),
+          () => undefined,
+        );
+      } else if (Date.now() - asked > this.stuckMs) {
+        for (const body of this.pushes) {
+          const hash = hashOf(body);
+          this.suspects.set(hash, (this.suspects.get(hash) ?? 0) + 1);
+        }
+        this.stop(`it worked on one thing for more than ${this.stuckMs / 1000} seconds`);
+        gone(this, this.why, this.thread.end());
+      }
+    }, LOOK_MS);
+    this.watch.unref();
+  }
+
+  private stop(why: string): void {
+    if (this.over) return;
+    this.over = true;
+    this.why = why;
+    if (this.watch) clearInterval(this.watch);
+    this.end(new Refused(503, `This app was stopped: ${why}. It starts again when it is asked for.`));
+    for (const s of [...this.streams.link, ...this.streams.owner]) s.end();
+  }
+
+  /** Asks the app; rejects when it ends meanwhile. */
+  ask<T>(work: (app: Remote<AppRunner>) => Promise<T>): Promise<T> {
+    this.lastUsed = Date.now();
+    return Promise.race([work(this.app), this.ended]);
+  }
+
+  /** Takes a push, and gives the receipt as JSON. */
+  async accept(body: Uint8Array, who: Who): Promise<Uint8Array> {
+    if (this.suspects.size && (this.suspects.get(hashOf(body)) ?? 0) >= MOST_TIMES)
+      throw new Refused(422, 'The app works on this longer than its server allows.');
+    this.pushes.add(body);
+    try {
+      return await this.ask((a) => a.accept(body, who));
+    } finally {
+      this.pushes.delete(body);
+    }
+  }
+
+  setApp(app: App): Promise<void> {
+    return this.ask((a) => a.setApp(app));
+  }
+
+  private hear(news: AppNews): void {
+    if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
+    else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
+    else {
+      this.at = Math.max(this.at, news.at);
+      for (const s of this.streams[news.to]) s.write(news.message);
+    }
+  }
+
+  /** Tells all who listen. */
+  tell(event: string, data: unknown): void {
+    for (const s of [...this.streams.link, ...this.streams.owner]) s.send(event, data);
+  }
+
+  get listeners(): number {
+    return this.streams.link.size + this.streams.owner.size;
+  }
+
+  /** Tells a stream what happens, as far as this person may read it, until it ends. */
+  listen(stream: Stream, { kind }: Who): void {
+    const streams = this.streams[kind];
+    streams.add(stream);
+    if (streams.size === 1) this.ask((a) => a.listen(kind, true)).catch(() => undefined);
+    stream.onEnd(() => {
+      streams.delete(stream);
+      if (streams.size === 0 && !this.over) this.ask((a) => a.listen(kind, false)).catch(() => undefined);
+    });
+  }
+
+  /** Ends it in order; what comes after is refused with this. Gives the thread back for the next app. */
+  async close(refusal: Refused): Promise<Thread | null> {
+    if (this.over) return null;
+    if (this.watch) clearInterval(this.watch);
+    try {
+      await this.ask((a) => a.close(refusal.status, refusal.message));
+    } catch (e) {
+      // A thread whose app did not end in order is not used again.
+      this.stop((e as Error).message);
+      await this.thread.end();
+      return null;
+    }
+    this.over = true;
+    this.end(refusal);
+    for (const s of [...this.streams.link, ...this.streams.owner]) s.end();
+    this.app[releaseProxy]();
+    return this.thread;
+  }
+}

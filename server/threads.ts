@@ -1,0 +1,92 @@
+import { mkdir } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Worker } from 'node:worker_threads';
+import { wrap, type Remote } from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import { build } from 'esbuild';
+import type { threadApi } from './app-runner.ts';
+import { passErrorsOn } from './thread-errors.ts';
+
+/** A thread in which an app runs. */
+export interface Thread {
+  api: Remote<typeof threadApi>;
+  /** Ends it, whatever it is doing; resolves when nothing of it runs any more. */
+  end(): Promise<void>;
+  /** Calls back when it has ended by itself, with why. */
+  onEnd(why: (error: Error | null) => void): void;
+}
+
+/** Threads that wait for an app, so that the next one need not wait for a thread. */
+const SPARE = 2;
+
+let code: Promise<string> | null = null;
+/** The file of the thread’s code, made of its sources once a process: threads begin ten times faster with it. */
+const threadFile = (): Promise<string> => (code ??= bundle());
+
+async function bundle(): Promise<string> {
+  const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+  const outfile = join(root, 'node_modules', '.cache', 'mellow-kite', `app-thread-${process.pid}.cjs`);
+  await mkdir(dirname(outfile), { recursive: true });
+  await build({
+    entryPoints: [join(root, 'server', 'app-thread.ts')],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'cjs',
+    target: 'node20',
+    // Large, and wanted only where a workbook is written.
+    external: ['exceljs'],
+    logLevel: 'error',
+  });
+  return outfile;
+}
+
+/** The threads of a server. */
+export class Threads {
+  private readonly spare: Thread[] = [];
+  private closed = false;
+
+  constructor(
+    /** What one app may hold in memory, in MB. */
+    private readonly memory: number,
+  ) {
+    passErrorsOn();
+  }
+
+  async take(): Promise<Thread> {
+    return this.spare.pop() ?? this.begin();
+  }
+
+  /** Takes back a thread whose app has ended in order. */
+  giveBack(thread: Thread): void {
+    if (this.closed || this.spare.length >= SPARE) void thread.end();
+    else this.spare.push(thread);
+  }
+
+  private async begin(): Promise<Thread> {
+    const worker = new Worker(await threadFile(), {
+      execArgv: [],
+      resourceLimits: { maxOldGenerationSizeMb: this.memory },
+    });
+    // A server that is to end does not wait for its threads.
+    worker.unref();
+    let why: Error | null = null;
+    worker.on('error', (e) => (why = e));
+    const thread: Thread = {
+      api: wrap<typeof threadApi>(nodeEndpoint(worker)),
+      end: async () => void (await worker.terminate()),
+      onEnd: (hear) => void worker.once('exit', () => hear(why)),
+    };
+    thread.onEnd(() => {
+      const at = this.spare.indexOf(thread);
+      if (at >= 0) this.spare.splice(at, 1);
+    });
+    return thread;
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    await Promise.all(this.spare.splice(0).map((t) => t.end()));
+  }
+}
