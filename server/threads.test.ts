@@ -27,10 +27,10 @@ function slowApp(name: string): App {
 }
 /** The longest that the other app let somebody wait meanwhile, in milliseconds. */
 async function beside<T>(work: Promise<T>): Promise<{ result: T; longest: number }> {
-  let over = false;
+  const under = { way: true };
   let longest = 0;
-  const done = work.finally(() => (over = true));
-  while (!over) {
+  const done = work.finally(() => (under.way = false));
+  while (under.way) {
     const started = performance.now();
     const { status } = await t.call('/api/apps/calm/changes?since=0');
     longest = Math.max(longest, performance.now() - started);

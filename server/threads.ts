@@ -1,4 +1,6 @@
-import { mkdir } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
@@ -26,12 +28,10 @@ const threadFile = (): Promise<string> => (code ??= bundle());
 
 async function bundle(): Promise<string> {
   const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-  const outfile = join(root, 'node_modules', '.cache', 'mellow-kite', `app-thread-${process.pid}.cjs`);
-  await mkdir(dirname(outfile), { recursive: true });
-  await build({
+  const built = await build({
     entryPoints: [join(root, 'server', 'app-thread.ts')],
-    outfile,
     bundle: true,
+    write: false,
     platform: 'node',
     format: 'cjs',
     target: 'node20',
@@ -39,7 +39,16 @@ async function bundle(): Promise<string> {
     external: ['exceljs'],
     logLevel: 'error',
   });
-  return outfile;
+  const code = built.outputFiles[0]!.contents;
+  const name = createHash('sha256').update(code).digest('hex').slice(0, 16);
+  // Beside the packages, where it finds the one it does not have in it.
+  const path = join(root, 'node_modules', '.cache', 'mellow-kite', `app-thread-${name}.cjs`);
+  if (existsSync(path)) return path;
+  await mkdir(dirname(path), { recursive: true });
+  const part = `${path}.${process.pid}.part`;
+  await writeFile(part, code);
+  await rename(part, path);
+  return path;
 }
 
 /** The threads of a server. */

@@ -1,6 +1,7 @@
 /** `npm run trial`: what is done to the server by those who mean it no good, and by bad luck. Ten minutes at most. */
 import { fullDisk } from './disk.ts';
 import { formulas } from './formulas.ts';
+import { greedy } from './greedy.ts';
 import { kills } from './kills.ts';
 import { phones } from './phones.ts';
 import { photos } from './photos.ts';
@@ -14,6 +15,7 @@ const TRIALS: Record<string, () => Promise<Findings>> = {
   'a full disk': fullDisk,
   'requests changed by chance': requests,
   'hostile formulas': formulas,
+  'apps that want all the time or memory': greedy,
   'streams that do not read': streams,
   'apps removed while they are used': removals,
   'phones with something unsendable': phones,

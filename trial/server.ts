@@ -32,6 +32,8 @@ export class Victim {
         'dist',
         '--data',
         this.data,
+        '--memory',
+        '512',
         '--proxy',
         '127.0.0.1',
       ],
