@@ -1,4 +1,9 @@
+import { elementKinds } from '../../kinds/elements/index.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { triggerKinds } from '../../kinds/triggers/index.ts';
 import { allId, backId, thisId } from '../document/ids.ts';
+import type { Meaning, Properties } from '../document/meaning.ts';
+import { pieces } from '../records/template.ts';
 import { tableOf } from '../tables/names.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
 import { kindName } from './names.ts';
@@ -12,49 +17,75 @@ export interface Use {
   routine?: string;
   table?: string;
   field?: string;
+  /** The properties that name it, as sentences call them. */
+  places: string[];
 }
 
-/** Elements and steps that stand in another are looked at by themselves. */
-const isSlot = (v: unknown): boolean =>
-  Array.isArray(v) && /^[ep]_/.test(String((v[0] as { id?: unknown } | undefined)?.id ?? ''));
+/** Ids in a stored formula stand as words; what is between quotes is a text. */
+const idsIn = (formula: string): string[] =>
+  formula.replace(/"(?:\\.|[^"\\])*"/g, '""').match(/\b(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,}(?:_back)?\b/g) ?? [];
 
-/** Does any text inside this value name the id? Stored formulas and templates hold ids as words. */
-function mentions(value: unknown, ids: ReadonlySet<string>): boolean {
-  if (typeof value === 'string')
-    return (value.match(/\b(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,}(?:_back)?\b/g) ?? []).some((m) => ids.has(m));
-  if (Array.isArray(value)) return value.some((v) => mentions(v, ids));
-  if (value && typeof value === 'object')
-    return Object.entries(value).some(([k, v]) => k !== 'id' && !isSlot(v) && mentions(v, ids));
-  return false;
+const formulaNames = (formula: unknown, ids: ReadonlySet<string>): boolean =>
+  typeof formula === 'string' && idsIn(formula).some((id) => ids.has(id));
+
+/** Does anything in a value that is made of ids and formulas name one of them? */
+function names(value: unknown, ids: ReadonlySet<string>): boolean {
+  if (typeof value === 'string') return formulaNames(value, ids);
+  if (Array.isArray(value)) return value.some((v) => names(v, ids));
+  return value !== null && typeof value === 'object' && Object.values(value).some((v) => names(v, ids));
 }
 
-/** Everything that uses one of these ids, outside the thing they name itself. */
+/** How a property can name something, by what it means; a property that is not here cannot. */
+const NAMES: Partial<Record<Meaning, (value: unknown, ids: ReadonlySet<string>) => boolean>> = {
+  words: (v, ids) => pieces(String(v)).some((p) => 'formula' in p && formulaNames(p.formula, ids)),
+  formula: formulaNames,
+  query: names,
+  where: names,
+  values: names,
+  tap: names,
+  table: (v, ids) => ids.has(String(v)),
+  field: (v, ids) => ids.has(String(v)),
+  screen: (v, ids) => ids.has(String(v)),
+};
+
+/** The properties of an element, step or trigger that name one of these ids, as they are called in sentences. */
+function naming(properties: Properties | undefined, owner: object, ids: ReadonlySet<string>): string[] {
+  const held = owner as Record<string, unknown>;
+  const found = Object.entries(properties ?? {}).flatMap(([name, p]) =>
+    held[name] !== undefined && NAMES[p.is]?.(held[name], ids) ? [p.said] : [],
+  );
+  return formulaNames(held['seenWhen'], ids) ? [...found, 'when it is seen'] : found;
+}
+
+/** Everything that uses one of these ids, outside the thing they name itself: found from what properties mean. */
 export function usesOf(app: App, ids: Iterable<string>): Use[] {
   const wanted = new Set(ids);
   const uses: Use[] = [];
   for (const t of app.tables) {
     for (const f of t.fields) {
       if (wanted.has(f.id)) continue;
-      if (mentions([f.formula, f.link, f.default, f.check?.formula], wanted))
-        uses.push({ said: `the field ${f.name} of ${t.name}`, table: t.id, field: f.id });
+      const formulas = [f.formula, f.default, f.check?.formula];
+      if (formulas.some((x) => formulaNames(x, wanted)) || names(f.link, wanted))
+        uses.push({ said: `the field ${f.name} of ${t.name}`, table: t.id, field: f.id, places: [] });
     }
   }
   for (const s of app.screens) {
     if (wanted.has(s.id)) continue;
-    if (s.given && wanted.has(s.given)) uses.push({ said: `the screen ${s.name}`, screen: s.id });
+    if (s.given && wanted.has(s.given)) uses.push({ said: `the screen ${s.name}`, screen: s.id, places: [] });
     walkElements([s.root], (e) => {
-      if (mentions(e, wanted))
-        uses.push({ said: `${e.name ?? kindName(e.kind)} on ${s.name}`, screen: s.id, element: e.id });
+      const places = naming(elementKinds.get(e.kind)?.properties, e, wanted);
+      if (places.length)
+        uses.push({ said: `${e.name ?? kindName(e.kind)} on ${s.name}`, screen: s.id, element: e.id, places });
     });
   }
   for (const r of app.routines) {
-    let used = Boolean(r.given && wanted.has(r.given)) || mentions(r.starts, wanted);
-    walkSteps(r.steps, (s) => {
-      used ||= mentions(s, wanted);
-    });
-    if (used) uses.push({ said: `the routine ${r.name}`, routine: r.id });
+    const places: string[] = [];
+    for (const t of r.starts ?? []) places.push(...naming(triggerKinds.get(t.on)?.properties, t, wanted));
+    walkSteps(r.steps, (s) => places.push(...naming(stepKinds.get(s.do)?.properties, s, wanted)));
+    if (places.length || (r.given && wanted.has(r.given)))
+      uses.push({ said: `the routine ${r.name}`, routine: r.id, places });
   }
-  if (app.tabs.some((t) => wanted.has(t.screen))) uses.push({ said: 'the tab bar' });
+  if (app.tabs.some((t) => wanted.has(t.screen))) uses.push({ said: 'the tab bar', places: [] });
   return uses;
 }
 
