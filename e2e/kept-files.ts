@@ -3,11 +3,10 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import type { ElementHandle, Page } from 'puppeteer-core';
-import { openStudio, Person, savedFile, watchConsole } from './browser.ts';
+import { openStudio, savedFile, type Person } from './browser.ts';
+import { phoneAt, release } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
 import { choose } from './whole-path.ts';
-
-const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 };
 
 /** A photo as a camera makes them: large, and not to be packed. */
 async function photo(path: string): Promise<void> {
@@ -41,22 +40,7 @@ async function releaseFrames(stage: Stage): Promise<{ maker: Person; link: strin
   await maker.press('More for this table', 'button');
   await maker.pressText('Make screens for it', '[role=menu]');
   await maker.sees('Frames', '.k-app');
-  await maker.pressText('Release', 'header');
-  await maker.sees('free', 'main');
-  await maker.press('Release', 'button');
-  await maker.sees('Scan it, or send the link', 'main', 20_000);
-  return { maker, link: await page.$eval('[data-testid=release-link]', (e) => e.textContent!) };
-}
-
-async function openPhone(stage: Stage, link: string): Promise<Person> {
-  const context = await stage.browser.createBrowserContext();
-  const page = await context.newPage();
-  await page.setViewport(PHONE);
-  watchConsole(page, stage.errors, /ERR_INTERNET_DISCONNECTED|Failed to fetch/);
-  await page.goto(link);
-  const person = new Person(page);
-  await person.sees('Frames', '.k-app', 15_000);
-  return person;
+  return { maker, link: await release(maker) };
 }
 
 /** Waits until the photo of the record on the screen is seen, and gives its width. */
@@ -72,7 +56,7 @@ const overTheAir: Test = {
   name: 'a photo and a large file go out in pieces, go on after the network was gone, and are there on another phone',
   async run(stage) {
     const { maker, link } = await releaseFrames(stage);
-    const ann = await openPhone(stage, link);
+    const ann = await phoneAt(stage, link, 'Frames');
     const { page } = ann;
     await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
     const picture = join(stage.folder, 'frame 7.png');
@@ -96,20 +80,12 @@ const overTheAir: Test = {
 
     // On a slow line a person sees how far it is; without one it waits, also over a reload.
     const pieces: string[] = [];
-    const listen = (p: Page): void =>
-      void p.on('workercreated', async (w) => {
-        await w.client.send('Network.enable');
-        w.client.on('Network.requestWillBeSent', ({ request }) => {
-          if (request.method === 'PATCH') pieces.push(request.url);
-        });
-      });
-    for (const w of page.workers()) {
-      await w.client.send('Network.enable');
-      w.client.on('Network.requestWillBeSent', ({ request }) => {
+    for (const { client } of page.workers()) {
+      await client.send('Network.enable');
+      client.on('Network.requestWillBeSent', ({ request }) => {
         if (request.method === 'PATCH') pieces.push(request.url);
       });
     }
-    listen(page);
     await page.emulateNetworkConditions({ upload: 500_000, download: 1_000_000, latency: 20 });
     await ann.pressText('Save', '.k-app form');
     await ann.sees('Sending survey.bin', '.r-sending', 30_000);
@@ -128,7 +104,7 @@ const overTheAir: Test = {
     if (!offsets.length || offsets.includes(0)) throw new Error(`It began anew: ${offsets.join(', ')}.`);
 
     // Another phone has both, whole.
-    const bo = await openPhone(stage, link);
+    const bo = await phoneAt(stage, link, 'Frames');
     await bo.pressText('Frame 7', '.k-app');
     const width = await seenPhoto(bo.page);
     if (width !== 1600) throw new Error(`The photo is ${width} pixels wide.`);

@@ -1,9 +1,8 @@
 import type { Page } from 'puppeteer-core';
 import { Person, watchConsole } from './browser.ts';
+import { PHONE, phoneAt, release } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
 import { makeClub } from './whole-path.ts';
-
-const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 };
 
 /** Makes the sail number one that differs, releases the club and gives the link. */
 async function releaseClub(stage: Stage): Promise<{ maker: Person; link: string }> {
@@ -17,23 +16,10 @@ async function releaseClub(stage: Stage): Promise<{ maker: Person; link: string 
       .click(),
   );
   await maker.pressText('No two records have the same', 'main');
-  await maker.pressText('Release', 'header');
-  await maker.sees('free', 'main');
-  await maker.press('Release', 'button');
-  await maker.sees('Scan it, or send the link', 'main', 20_000);
-  return { maker, link: await page.$eval('[data-testid=release-link]', (e) => e.textContent!) };
+  return { maker, link: await release(maker) };
 }
 
-async function openPhone(stage: Stage, link: string): Promise<Person> {
-  const context = await stage.browser.createBrowserContext();
-  const page = await context.newPage();
-  await page.setViewport(PHONE);
-  watchConsole(page, stage.errors, /ERR_INTERNET_DISCONNECTED/);
-  await page.goto(link);
-  const person = new Person(page);
-  await person.sees('Far Shore 5', '.k-app', 15_000);
-  return person;
-}
+const openPhone = (stage: Stage, link: string): Promise<Person> => phoneAt(stage, link, 'Far Shore 5');
 
 /** Writes a new boat in the form. */
 async function addBoat(p: Person, name: string, sail: string): Promise<void> {

@@ -1,0 +1,25 @@
+import { Person, watchConsole } from './browser.ts';
+import type { Stage } from './stage.ts';
+
+export const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 };
+
+/** Releases the app that is open in the studio for the first time, and gives its link. */
+export async function release(maker: Person): Promise<string> {
+  await maker.pressText('Release', 'header');
+  await maker.sees('free', 'main');
+  await maker.press('Release', 'button');
+  await maker.sees('Scan it, or send the link', 'main', 20_000);
+  return maker.page.$eval('[data-testid=release-link]', (e) => e.textContent!);
+}
+
+/** A phone of its own on which a released app has been opened and shows these words. */
+export async function phoneAt(stage: Stage, link: string, shows: string): Promise<Person> {
+  const context = await stage.browser.createBrowserContext();
+  const page = await context.newPage();
+  await page.setViewport(PHONE);
+  watchConsole(page, stage.errors, /ERR_INTERNET_DISCONNECTED|Failed to fetch/);
+  await page.goto(link);
+  const person = new Person(page);
+  await person.sees(shows, '.k-app', 15_000);
+  return person;
+}
