@@ -5,6 +5,7 @@ import type { App } from '../core/app/schema.ts';
 import '../core/formula/patterns-engine.ts';
 import { Host, type LogPort } from '../core/host/host.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
+import { answerTo } from './answers.ts';
 import { Broadcast } from './broadcast.ts';
 import { KeptFiles } from './kept-files.ts';
 import { PushMessage, ReleaseMessage, type Settlement } from './messages.ts';
@@ -119,9 +120,13 @@ export class AppRunner {
     return this.host.position;
   }
 
-  /** Keeps what a device sends, a {@link PushMessage}; the receipt comes when it is safe. */
-  async accept(body: Uint8Array, who: Who): Promise<Uint8Array> {
-    return inJson(await this.host.accept(PushMessage.parse(parsed(body)).changes, who));
+  /** Keeps what devices send, each a {@link PushMessage}; for each the receipt in JSON, or why there is none. */
+  acceptAll(pushes: readonly { body: Uint8Array; who: Who }[]): Promise<(string | ReturnType<typeof answerTo>)[]> {
+    return Promise.all(pushes.map(({ body, who }) => this.accept(body, who).catch(answerTo)));
+  }
+
+  private async accept(body: Uint8Array, who: Who): Promise<string> {
+    return JSON.stringify(await this.host.accept(PushMessage.parse(parsed(body)).changes, who));
   }
 
   catchUp(since: number, who: Who, from: number): Uint8Array {

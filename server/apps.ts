@@ -172,7 +172,7 @@ export class Apps {
   // Records
 
   /** Keeps what a device sends, a push in JSON; the receipt in JSON comes when it is safe. */
-  async accept(name: string, key: string | undefined, body: Uint8Array): Promise<Uint8Array> {
+  async accept(name: string, key: string | undefined, body: Uint8Array): Promise<string> {
     const who = await this.who(name, key);
     return (await this.app(name)).accept(body, who);
   }

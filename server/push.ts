@@ -59,9 +59,9 @@ const bodyOf = (req: IncomingMessage): Promise<Uint8Array> =>
     req.once('end', () => resolve(new Uint8Array(parts.length === 1 ? parts[0]! : Buffer.concat(parts))));
   });
 
-function answer(res: ServerResponse, status: number, body: object | Uint8Array): void {
+function answer(res: ServerResponse, status: number, body: object | string): void {
   if (res.headersSent || res.destroyed) return;
-  const bytes = body instanceof Uint8Array ? body : Buffer.from(JSON.stringify(body));
+  const bytes = Buffer.from(typeof body === 'string' ? body : JSON.stringify(body));
   res.writeHead(status, {
     'content-type': 'application/json; charset=utf-8',
     'content-length': bytes.length,

@@ -32,11 +32,11 @@ function jsonBytes(limit: number): RequestHandler[] {
   return [raw({ limit, type: 'application/json' }), taken];
 }
 const bytesOf = (req: Request): Uint8Array => new Uint8Array(req.body as Buffer);
-const sendJson = (res: Response, bytes: Uint8Array): Response =>
+const sendJson = (res: Response, json: Uint8Array | string): Response =>
   res
     .set('cache-control', 'no-store')
     .type('json')
-    .send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length));
+    .send(typeof json === 'string' ? json : Buffer.from(json.buffer, json.byteOffset, json.length));
 
 /** Where devices send their changes, when {@link pushHandler} has left them to Express. */
 export function pushRoutes(apps: Apps): Router {

@@ -18,6 +18,14 @@ const MOST_TIMES = 2;
 
 const hashOf = (body: Uint8Array): string => createHash('sha256').update(body).digest('base64');
 
+/** A push that waits for its answer. */
+interface Waiting {
+  body: Uint8Array;
+  who: Who;
+  resolve(receipt: string): void;
+  reject(why: unknown): void;
+}
+
 /** Hears that an app is stopped, why, and when nothing of it runs any more. */
 type Gone = (app: RunningApp, why: string, ended: Promise<void>) => void;
 
@@ -29,8 +37,10 @@ export class RunningApp {
   follows = false;
   private readonly streams = { link: new Set<Stream>(), owner: new Set<Stream>() };
   private readonly pushes = new Set<Uint8Array>();
-  private readonly ended: Promise<never>;
-  private end!: (why: Refused) => void;
+  /** Who waits for an answer. */
+  private readonly asking = new Set<(why: Refused) => void>();
+  private waiting: Waiting[] = [];
+  private ended: Refused | null = null;
   private over = false;
   private watch: ReturnType<typeof setInterval> | null = null;
 
@@ -40,10 +50,7 @@ export class RunningApp {
     private readonly app: Remote<AppRunner>,
     private readonly suspects: Suspects,
     private readonly stuckMs: number,
-  ) {
-    this.ended = new Promise((_, reject) => (this.end = reject));
-    this.ended.catch(() => undefined);
-  }
+  ) {}
 
   /**
    * Starts an app in a thread. One that does one thing for more than `stuckMs` is ended; `gone` hears when it has ended
@@ -112,21 +119,47 @@ export class RunningApp {
     for (const s of [...this.streams.link, ...this.streams.owner]) s.end();
   }
 
+  private end(why: Refused): void {
+    this.ended = why;
+    for (const reject of this.asking) reject(why);
+    this.asking.clear();
+  }
+
   /** Asks the app; rejects when it ends meanwhile. */
   ask<T>(work: (app: Remote<AppRunner>) => Promise<T>): Promise<T> {
     this.lastUsed = Date.now();
-    return Promise.race([work(this.app), this.ended]);
+    if (this.ended) return Promise.reject(this.ended);
+    return new Promise((resolve, reject) => {
+      this.asking.add(reject);
+      work(this.app)
+        .then(resolve, reject)
+        .finally(() => this.asking.delete(reject));
+    });
   }
 
-  /** Takes a push, and gives the receipt as JSON. */
-  async accept(body: Uint8Array, who: Who): Promise<Uint8Array> {
+  /** Takes a push, and gives the receipt as JSON. Pushes that arrive together go to the thread in one message. */
+  accept(body: Uint8Array, who: Who): Promise<string> {
     if (this.suspects.size && (this.suspects.get(hashOf(body)) ?? 0) >= MOST_TIMES)
       throw new Refused(422, 'The app works on this longer than its server allows.');
-    this.pushes.add(body);
+    return new Promise((resolve, reject) => {
+      if (this.waiting.length === 0) setImmediate(() => void this.sendWaiting());
+      this.waiting.push({ body, who, resolve, reject });
+    });
+  }
+
+  private async sendWaiting(): Promise<void> {
+    const group = this.waiting;
+    this.waiting = [];
+    for (const { body } of group) this.pushes.add(body);
     try {
-      return await this.ask((a) => a.accept(body, who));
+      const answers = await this.ask((a) => a.acceptAll(group.map(({ body, who }) => ({ body, who }))));
+      for (const [i, answer] of answers.entries())
+        if (typeof answer === 'string') group[i]!.resolve(answer);
+        else group[i]!.reject(new Refused(answer.status, answer.message));
+    } catch (e) {
+      for (const { reject } of group) reject(e);
     } finally {
-      this.pushes.delete(body);
+      for (const { body } of group) this.pushes.delete(body);
     }
   }
 

@@ -54,6 +54,11 @@ const TURN = 10_000;
 /** A page of records ends at either of these. */
 const PAGE_RECORDS = 5000;
 const PAGE_LETTERS = 2_000_000;
+/** As short as a pause can be, a millisecond or so. */
+const moment = (): Promise<void> =>
+  new Promise((resolve) => {
+    setTimeout(resolve, 0);
+  });
 /** Ids of corrected changes that are known again when they are sent twice. */
 const KEPT_LATE = 20_000;
 
@@ -158,9 +163,16 @@ export class Host {
   private async work(): Promise<void> {
     if (this.working) return;
     this.working = true;
+    let last = 0;
     for (let next = this.waiting[0]; next; next = this.waiting[0]) {
       if (typeof next === 'function') await (this.waiting.shift() as typeof next)();
-      else await this.turn(this.nextTurn());
+      else {
+        // Those who were answered just now send their next; one flush for all of them is worth a moment.
+        if (this.waiting.length * 2 < last) await moment();
+        const turn = this.nextTurn();
+        last = turn.length;
+        await this.turn(turn);
+      }
     }
     this.working = false;
   }
