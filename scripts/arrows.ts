@@ -48,7 +48,7 @@ const MAY_USE: Record<Role, Role[]> = {
   scripts: ['core', 'e2e', 'server'],
 };
 /** Packages that core may use outside tests; all of them run anywhere. */
-const CORE_PACKAGES = new Set(['zod', 'papaparse', 'exceljs', 'fflate', '@noble/hashes', 're2js']);
+const CORE_PACKAGES = new Set(['saxes', 'zod', 'papaparse', 'exceljs', 'fflate', '@noble/hashes', 're2js']);
 
 const roleOf = (file: string): Role =>
   VIEW.test(file)

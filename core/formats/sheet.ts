@@ -6,6 +6,14 @@ export interface Sheet {
   rows: string[][];
   lines: number[];
   notes: string[];
+  /** What of it is not taken over as it was, each with its line. */
+  odd?: { line: number; reason: string }[];
+  /** Rows and columns that are hidden in the file, by their places. */
+  hidden?: { rows: number[]; columns: number[] };
+  /** Cells that are empty because a cell above lies over them, with its text. */
+  under?: { row: number; column: number; text: string }[];
+  /** Columns of addresses that the texts of another column lead to. */
+  links?: { column: number; of: number }[];
 }
 
 export const MAX_FILE_BYTES = 50 * 1024 * 1024;

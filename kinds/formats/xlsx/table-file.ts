@@ -42,31 +42,14 @@ export class WorkbookFile implements TableFile {
   }
 
   static async open(name: string, bytes: Uint8Array): Promise<WorkbookFile> {
-    const sheets = await readWorkbook(`“${name}”`, bytes);
+    const sheets = await readWorkbook(`“${name}”`, bytes, { whole: true });
     const zip = unzipSync(bytes);
-    const book = zip['xl/workbook.xml'];
-    const rels = zip['xl/_rels/workbook.xml.rels'];
-    if (!book || !rels) throw new UnreadableError(`“${name}” is no workbook that can be written to.`);
-    const targets = new Map(
-      [...strFromU8(rels).matchAll(/<Relationship\b[^>]*>/g)].map(([tag]) => [
-        attribute(tag, 'Id'),
-        attribute(tag, 'Target'),
-      ]),
+    if (!zip['xl/workbook.xml']) throw new UnreadableError(`“${name}” is no workbook that can be written to.`);
+    return new WorkbookFile(
+      sheets,
+      zip,
+      sheets.map((s) => s.path),
     );
-    // Sheets that hold nothing or are hidden are not read; the rest come in the same order.
-    const paths: string[] = [];
-    for (const [tag] of strFromU8(book).matchAll(/<sheet\b[^>]*>/g)) {
-      const state = attribute(tag, 'state');
-      const target = targets.get(attribute(tag, 'r:id') ?? '');
-      if ((state && state !== 'visible') || !target) continue;
-      const path = target.startsWith('/') ? target.slice(1) : `xl/${target}`;
-      if (zip[path] && /<c\b[^>]*(?:>[\s\S]*?<(?:v|is)\b)/.test(strFromU8(zip[path]))) paths.push(path);
-    }
-    if (paths.length !== sheets.length)
-      throw new UnreadableError(
-        `The sheets of “${name}” cannot be told apart. Save it again in a spreadsheet program.`,
-      );
-    return new WorkbookFile(sheets, zip, paths);
   }
 
   isLocked(sheet: number, line: number, column: number): boolean {
