@@ -190,7 +190,7 @@ export class Mirrors {
     if (!(await this.folder.stamp(name))) throw new Refused(404, notThere(name));
     const file = await openTableFile(name, await this.folder.read(name));
     const sheet = file.sheets.find((s) => s.name === sheetName) ?? file.sheets[0]!;
-    const columns = mirrorColumns(table, draftTable(sheet));
+    const columns = mirrorColumns(table, draftTable(sheet, undefined, { asItIs: true }));
     if (columns.length === 0)
       throw new Refused(
         422,

@@ -4,6 +4,7 @@ import type { Value } from '../formula/values.ts';
 import type { ColumnStyle, FileValue } from './file-cell.ts';
 import type { Cell } from './lists.ts';
 import type { DayOrder } from './read-text.ts';
+import type { Unit } from './units.ts';
 
 /** How numbers and dates are written where a text comes from. */
 export interface Writing {
@@ -15,8 +16,10 @@ export interface Writing {
 export interface Sample extends Writing {
   values: readonly string[];
   name: string;
-  /** Codes and phone numbers begin with a nought that a number would lose. */
+  /** They look like numbers and are names: a number would lose a nought, digits or an E of them. */
   coded: boolean;
+  /** The currency or unit that stands beside numbers, where it is one for all. */
+  unit: Unit | null;
   /** Do all values pass, or all but one in twenty of a longer column? */
   fits(test: (value: string) => boolean): boolean;
 }

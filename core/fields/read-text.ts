@@ -8,6 +8,8 @@ const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', '
 /** Reads a date as people write it: ISO, 23.11.2026, 23/11/26, 23 Nov 2026, Nov 23, 2026. Null when it is none. */
 export function readDateText(text: string, order: DayOrder = 'day first'): CalendarDate | null {
   const t = text.trim().replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+/i, '');
+  const packed = /^((?:19|20)\d\d)(\d\d)(\d\d)$/.exec(t);
+  if (packed) return makeDate(Number(packed[1]), Number(packed[2]), Number(packed[3]));
   const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(t);
   if (iso) return makeDate(Number(iso[1]), Number(iso[2]), Number(iso[3]));
   const numeric = /^(\d{1,2})[-/.](\d{1,2})[-/.](\d{4}|\d{2})$/.exec(t);
@@ -16,13 +18,47 @@ export function readDateText(text: string, order: DayOrder = 'day first'): Calen
     return order === 'day first' ? makeDate(fullYear(numeric[3]!), b, a) : makeDate(fullYear(numeric[3]!), a, b);
   }
   const worded =
-    /^(\d{1,2})\.?[\s-]+([a-z]{3})[a-z]*\.?,?[\s-]+(\d{4}|\d{2})$/i.exec(t) ??
-    swap(/^([a-z]{3})[a-z]*\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i.exec(t));
-  if (worded) {
-    const month = MONTHS.indexOf(worded[2]!.toLowerCase()) + 1;
-    return month ? makeDate(fullYear(worded[3]!), month, Number(worded[1])) : null;
-  }
-  return null;
+    /^(\d{1,2})\.?(?:\s+de)?[\s-]+(\p{L}{3,})\.?,?(?:\s+de)?[\s-]+(\d{4}|\d{2})$/iu.exec(t) ??
+    swap(/^(\p{L}{3,})\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/iu.exec(t));
+  const month = worded && monthOf(worded[2]!);
+  return worded && month ? makeDate(fullYear(worded[3]!), month, Number(worded[1])) : null;
+}
+
+/** Languages whose months are known; the first that knows a name says which it is. */
+const LANGUAGES = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pt', 'pl', 'sv', 'da', 'nb', 'fi', 'cs', 'hu', 'ro', 'tr'];
+let months: Map<string, number> | null = null;
+
+/** The number of a month by its name, long or short, in the languages above; 0 for any other word. */
+function monthOf(word: string): number {
+  const english = MONTHS.indexOf(word.slice(0, 3).toLowerCase()) + 1;
+  // English names are known by their first letters, as ever.
+  if (
+    english &&
+    /^[a-z]+$/i.test(word) &&
+    'january february march april may june july august september october november december sept'
+      .split(' ')
+      .some((m) => m.startsWith(word.toLowerCase()))
+  )
+    return english;
+  months ??= monthNames();
+  return months.get(plainWord(word)) ?? 0;
+}
+
+const plainWord = (word: string): string => word.toLowerCase().replace(/\.$/, '');
+
+function monthNames(): Map<string, number> {
+  const names = new Map<string, number>();
+  for (const language of LANGUAGES)
+    for (const month of ['long', 'short'] as const)
+      for (const day of [undefined, 'numeric'] as const) {
+        const format = new Intl.DateTimeFormat(language, { month, ...(day && { day }), timeZone: 'UTC' });
+        for (let m = 0; m < 12; m++) {
+          const name = format.formatToParts(Date.UTC(2026, m, 15)).find((p) => p.type === 'month')?.value ?? '';
+          const word = plainWord(name);
+          if (/^\p{L}{3,}$/u.test(word) && !names.has(word)) names.set(word, m + 1);
+        }
+      }
+  return names;
 }
 
 const swap = (m: RegExpExecArray | null): string[] | null => m && [m[0], m[2]!, m[1]!, m[3]!];
@@ -47,6 +83,32 @@ export function readDateTimeText(text: string, order: DayOrder = 'day first'): D
   if (time[4]) hour = (hour % 12) + (/pm/i.test(time[4]) ? 12 : 0);
   if (hour > 23 || Number(time[2]) > 59) return null;
   return new DateTime(date.day * 86_400_000 + ((hour * 60 + Number(time[2])) * 60 + Number(time[3] ?? 0)) * 1000);
+}
+
+const OFFSET = /^\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}(?::\d{2})?(?:\.\d+)?\s?(Z|[+-]\d{2}:?\d{2})?$/;
+
+/** The different offsets from UTC that dates and times are written with; an empty one for none. */
+export function offsetsIn(values: readonly string[]): string[] {
+  const found = new Set<string>();
+  for (const v of values) {
+    const m = OFFSET.exec(v.trim());
+    if (m) found.add(m[1] ?? '');
+  }
+  return [...found];
+}
+
+/** A date and time with an offset, at that moment in UTC; any other text as it is. */
+export function inUtc(text: string): string {
+  const m = OFFSET.exec(text.trim());
+  if (!m?.[1] || m[1] === 'Z') return text;
+  const at = new Date(
+    text
+      .trim()
+      .replace(' ', 'T')
+      .replace(/\s/, '')
+      .replace(/([+-]\d{2})(\d{2})$/, '$1:$2'),
+  );
+  return Number.isNaN(at.getTime()) ? text : at.toISOString().slice(0, 19);
 }
 
 const PLAIN_WHOLE = /^-?\d{1,15}$/;

@@ -1,31 +1,24 @@
-import type { FieldType } from '../tables/schema.ts';
 import { MOST_COLUMNS } from '../document/limits.ts';
 import { freeName } from '../document/names.ts';
 import { typedCell } from '../records/cells.ts';
-import type { FieldDefinition, Sample } from '../fields/kind.ts';
+import type { FieldDefinition } from '../fields/kind.ts';
 import { fieldKind, FIELDS } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
-import { readDateText, readNumberText, type DayOrder } from '../fields/read-text.ts';
+import { inUtc, readDateText, readNumberText } from '../fields/read-text.ts';
+import { splitUnit } from '../fields/units.ts';
+import { evidenceOf, inferType, meansNothing, type ColumnType, type Inferred } from './column-type.ts';
 import type { Sheet } from './sheet.ts';
 
+export { inferType, type ColumnType } from './column-type.ts';
+
 /** A column of a sheet as it will become a field. */
-export interface ColumnDraft {
+export interface ColumnDraft extends Omit<Inferred, 'notes'> {
   name: string;
-  type: ColumnType;
   /** Place in the sheet's rows. */
   column: number;
-  decimal: '.' | ',';
-  dayOrder: DayOrder;
-  /** True when the dates can be read day first or month first, and nothing in the column tells which. */
-  ambiguous: boolean;
   samples: string[];
   skip?: boolean;
 }
-/** The types a column of a file can become. */
-export type ColumnType = Exclude<
-  FieldType,
-  'link' | 'formula' | 'id' | 'created' | 'changed' | 'file' | 'sound' | 'plan'
->;
 
 /** A sheet as it will become a table. */
 export interface TableDraft {
@@ -35,6 +28,11 @@ export interface TableDraft {
   headerRow: number;
   columns: ColumnDraft[];
   notes: string[];
+  /** Rows at the end that sum up those above, which are left out. */
+  totals: number;
+  /** Are rows that are hidden in the file brought, and what lies under merged cells filled down? */
+  bringHidden: boolean;
+  fillDown: boolean;
 }
 
 /** A row or cell that could not be read. */
@@ -46,37 +44,119 @@ export interface Unread {
 const SAMPLE = 2000;
 const MAIL = /^[^\s@<>,;]+@[^\s@<>,;]+\.[^\s@<>,;]+$/;
 
-/** Makes a table draft of a sheet: finds the header row, names and types the columns. */
-export function draftTable(sheet: Sheet, headerRow = findHeader(sheet)): TableDraft {
+/**
+ * Makes a table draft of a sheet: finds the header row, names and types the columns. `asItIs` leaves its rows and columns
+ * as they are, for files that are written to again.
+ */
+export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs = false } = {}): TableDraft {
+  const sheet = asItIs ? given : withPlace(given, headerRow);
   const body = sheet.rows.slice(headerRow + 1);
   const header = headerRow < 0 ? [] : sheet.rows[headerRow]!;
-  const width = headerRow < 0 ? Math.max(...body.slice(0, SAMPLE).map((r) => r.length)) : header.length;
+  const width = headerRow < 0 ? widest(body) : header.length;
+  const totals = asItIs ? 0 : totalsAtEnd(body);
   const notes = [...sheet.notes];
+  const samples = Array.from({ length: width }, (_, i) => sampleOf(body, i, body.length - totals));
+  const evidence = evidenceOf(samples);
   const names: string[] = [];
   const columns: ColumnDraft[] = [];
+  const hidden: string[] = [];
   for (let i = 0; i < width; i++) {
-    const given = (header[i] ?? '').replace(/\s+/g, ' ').trim().slice(0, 100);
-    const step = Math.max(1, Math.floor(body.length / SAMPLE));
-    const values: string[] = [];
-    for (let r = 0; r < body.length; r += step) {
-      const v = (body[r]![i] ?? '').trim();
-      if (v) values.push(v);
-    }
+    const linked = sheet.links?.find((l) => l.column === i);
+    const own = (header[i] ?? '').replace(/\s+/g, ' ').trim().slice(0, 100);
+    const given = linked ? `${names[linked.of] ?? 'Column'} address` : own;
+    const values = samples[i]!;
     if (!given && values.length === 0) continue;
     const name = freeName(given || `Column ${i + 1}`, names);
     if (!given && headerRow >= 0) notes.push(`Column ${i + 1} has no header; it is called “${name}”.`);
     else if (given && name !== given)
       notes.push(`“${given}” is the header of two columns; the second is called “${name}”.`);
-    names.push(name);
-    columns.push({ name, column: i, ...inferType(values, name), samples: values.slice(0, 4) });
+    if (linked)
+      notes.push(
+        `What the texts of ${names[linked.of] ?? 'a column'} lead to stands in a column of its own, “${name}”.`,
+      );
+    names[i] = name;
+    const { notes: said, ...inferred } = inferType(values, name, evidence);
+    notes.push(...said);
+    const skip = Boolean(sheet.hidden?.columns.includes(i));
+    if (skip) hidden.push(name);
+    columns.push({ name, column: i, ...inferred, samples: values.slice(0, 4), ...(skip && { skip }) });
   }
+  if (hidden.length)
+    notes.push(
+      `${hidden.join(', ')} ${hidden.length === 1 ? 'is' : 'are'} hidden in the file and left out. Choose a type to bring ${hidden.length === 1 ? 'it' : 'them'}: everyone with the link could see it.`,
+    );
+  if (totals)
+    notes.push(
+      `The last ${totals === 1 ? 'row sums' : `${totals} rows sum`} up those above and ${totals === 1 ? 'is' : 'are'} left out; the table shows its own sums.`,
+    );
   const beyond = columns.slice(MOST_COLUMNS);
   for (const c of beyond) c.skip = true;
   if (beyond.length)
     notes.push(
       `It has ${columns.length} columns; a table takes ${MOST_COLUMNS} of them. Those from “${beyond[0]!.name}” on are left out; take out others to bring them in.`,
     );
-  return { name: sheet.name, sheet, headerRow, columns, notes };
+  return { name: sheet.name, sheet, headerRow, columns, notes, totals, bringHidden: false, fillDown: false };
+}
+
+const widest = (rows: readonly string[][]): number => rows.slice(0, SAMPLE).reduce((n, r) => Math.max(n, r.length), 0);
+
+/** Values of a column that stand for all of them, without empty ones. */
+function sampleOf(body: readonly string[][], column: number, rows: number): string[] {
+  const step = Math.max(1, Math.floor(rows / SAMPLE));
+  const values: string[] = [];
+  for (let r = 0; r < rows; r += step) {
+    const v = (body[r]![column] ?? '').trim();
+    if (v) values.push(v);
+  }
+  return values;
+}
+
+const LATITUDE = /^(?:lat|latitude|breite|breitengrad)$/i;
+const LONGITUDE = /^(?:lon|lng|long|longitude|länge|längengrad)$/i;
+
+/** Latitude and longitude in two columns are one place, in a column behind the last. */
+function withPlace(sheet: Sheet, headerRow: number): Sheet {
+  const header = sheet.rows[headerRow] ?? [];
+  const [lat, lon] = [LATITUDE, LONGITUDE].map((name) => header.findIndex((h) => name.test(h.trim())));
+  if (headerRow < 0 || lat === undefined || lon === undefined || lat < 0 || lon < 0) return sheet;
+  if (header.some((h) => /^place$/i.test(h.trim()))) return sheet;
+  const width = sheet.rows.reduce((n, r) => Math.max(n, r.length), 0);
+  const rows = sheet.rows.map((row, r) => {
+    const longer = [...row];
+    while (longer.length < width) longer.push('');
+    const pair = [lat, lon].map((c) => (row[c] ?? '').trim().replace(/^(-?\d+),(\d+)$/, '$1.$2'));
+    const place = r < headerRow ? '' : r === headerRow ? 'Place' : pair.every(Boolean) ? pair.join(', ') : '';
+    return [...longer, place];
+  });
+  return {
+    ...sheet,
+    rows,
+    notes: [...sheet.notes, `${header[lat]} and ${header[lon]} are one place, too, in a column of its own.`],
+  };
+}
+
+const TOTAL =
+  /^(?:grand\s+)?(?:total|totals|sum|subtotal|summe|gesamt|zwischensumme|gesamtsumme|somme|totale|suma)s?\b[:.]?/i;
+
+/** How many rows at the end only sum up those above: they say so, and their numbers are those sums. */
+function totalsAtEnd(body: readonly string[][]): number {
+  if (body.length < 3) return 0;
+  const last = body.at(-1)!;
+  const first = last.find((c) => c.trim())?.trim() ?? '';
+  if (!TOTAL.test(first)) return 0;
+  const rows = body.slice(0, -1);
+  const numbers = last.flatMap((c, i) => {
+    const n = readNumberText(splitUnit(c)?.number ?? c);
+    return n === null || !c.trim() ? [] : [{ i, n }];
+  });
+  if (numbers.length === 0) return 0;
+  // One that is a sum is enough: the others may be averages or counts.
+  const sums = numbers.some(({ i, n }) => {
+    let sum = 0;
+    for (const r of rows) sum += readNumberText(splitUnit(r[i] ?? '')?.number ?? r[i] ?? '') ?? 0;
+    return Math.abs(sum - n) <= Math.max(1e-6, Math.abs(n) * 1e-9) + 0.005;
+  });
+  return sums ? 1 : 0;
 }
 
 /** The row that names the columns: the first that is about as wide as the table, unless it reads like data. */
@@ -91,68 +171,14 @@ function findHeader(sheet: Sheet): number {
   const dataLike = (c: string): boolean =>
     readNumberText(c) !== null || readDateText(c) !== null || MAIL.test(c.trim());
   const cells = row.map((c, i) => [c.trim(), (next[i] ?? '').trim()] as const).filter(([a]) => a);
+  // Years and dates head columns: they are all different, and go on one from the other.
+  const years = cells.filter(([a]) => /^(19|20)\d\d$/.test(a) || readDateText(a) !== null).map(([a]) => a);
+  if (at === 0 && years.length >= 2 && new Set(years).size === years.length && years.length >= cells.length - 2) {
+    const below = cells.filter(([a]) => years.includes(a)).map(([, b]) => b);
+    if (!below.some((b) => /^(19|20)\d\d$/.test(b) || readDateText(b) !== null)) return at;
+  }
   const alike = cells.filter(([a, b]) => dataLike(a) && dataLike(b)).length;
   return cells.length > 0 && alike > 0 && alike >= cells.length / 2 && at === 0 ? -1 : at;
-}
-
-type Inferred = Pick<ColumnDraft, 'type' | 'decimal' | 'dayOrder' | 'ambiguous'>;
-
-/** The type that the values fit: all of them, or all but one in twenty of a longer column. */
-export function inferType(values: string[], name: string): Inferred {
-  const decimal = decimalSign(values);
-  const { dayOrder, ambiguous } = dateOrder(values);
-  const tolerance = values.length >= 20 ? values.length * 0.05 : 0;
-  const sample: Sample = {
-    values,
-    name,
-    order: dayOrder,
-    decimal,
-    coded: values.some((v) => /^0\d+$/.test(v)),
-    fits(test) {
-      let misses = 0;
-      for (const v of values) if (!test(v) && ++misses > tolerance) return false;
-      return true;
-    },
-  };
-  const found = values.length === 0 ? undefined : GUESSES.find((d) => d.guess!.fits(sample));
-  return {
-    type: (found?.type ?? 'text') as ColumnType,
-    decimal,
-    dayOrder,
-    ambiguous: ambiguous && Boolean(found?.guess?.asksDayOrder),
-  };
-}
-
-/** The types that columns are taken for, the surest first. */
-const GUESSES = FIELDS.filter((d: FieldDefinition) => d.guess).sort(
-  (a: FieldDefinition, b: FieldDefinition) => a.guess!.order - b.guess!.order,
-) as FieldDefinition[];
-
-/** A comma is the decimal sign when some value can only be read so and none only the other way. */
-function decimalSign(values: string[]): '.' | ',' {
-  let comma = 0;
-  let point = 0;
-  for (const v of values) {
-    const t = v.replace(/[\s€$£¥%']/g, '');
-    if (/^[+-]?(\d+|\d{1,3}(\.\d{3})+),\d+$/.test(t) && !/^[+-]?\d{1,3},\d{3}$/.test(t)) comma++;
-    if (/^[+-]?(\d+|\d{1,3}(,\d{3})+)\.\d+$/.test(t) && !/^[+-]?\d{1,3}\.\d{3}$/.test(t)) point++;
-  }
-  return comma > point ? ',' : '.';
-}
-
-function dateOrder(values: string[]): { dayOrder: DayOrder; ambiguous: boolean } {
-  let day = 0;
-  let month = 0;
-  let numeric = 0;
-  for (const v of values) {
-    const m = /^(\d{1,2})[-/.](\d{1,2})[-/.](?:\d{4}|\d{2})\b/.exec(v);
-    if (!m) continue;
-    numeric++;
-    // A point between the numbers is written day first everywhere it is used.
-    if (Number(m[1]) > 12 || v[m[1]!.length] === '.') day++;
-    else if (Number(m[2]) > 12) month++;
-  }
-  return { dayOrder: month > day ? 'month first' : 'day first', ambiguous: numeric > 0 && day === 0 && month === 0 };
 }
 
 export interface TypedRows {
@@ -162,18 +188,31 @@ export interface TypedRows {
   rejected: Unread[];
   /** Cells left empty because they do not fit their column's type. */
   misfits: Unread[];
+  /** Cells left empty because their words mean that there is nothing. */
+  nothing: number;
 }
 
 /** Reads the rows of a draft by its columns' types. */
 export function readRows(draft: TableDraft): TypedRows {
+  const { sheet } = draft;
   const columns = draft.columns.filter((c) => !c.skip);
-  const width = draft.headerRow < 0 ? Infinity : draft.sheet.rows[draft.headerRow]!.length;
-  const out: TypedRows = { rows: [], rejected: [], misfits: [] };
-  const fields = columns.map((c) => ({ id: 'f_column', name: c.name, type: c.type }));
-  for (let r = draft.headerRow + 1; r < draft.sheet.rows.length; r++) {
-    const row = draft.sheet.rows[r]!;
-    const line = draft.sheet.lines[r]!;
-    if (row.length > width && row.slice(width).some((c) => c.trim())) {
+  const width = draft.headerRow < 0 ? Infinity : sheet.rows[draft.headerRow]!.length;
+  const beside = new Set(sheet.links?.map((l) => l.column));
+  const hidden = new Set(draft.bringHidden ? [] : sheet.hidden?.rows);
+  const under = new Map<string, string>();
+  if (draft.fillDown) for (const u of sheet.under ?? []) under.set(`${u.row}:${u.column}`, u.text);
+  const out: TypedRows = { rows: [], rejected: [], misfits: [], nothing: 0 };
+  const fields = columns.map((c) => ({
+    id: 'f_column',
+    name: c.name,
+    type: c.type,
+    ...(c.unit && { unit: c.unit.text }),
+  }));
+  for (let r = draft.headerRow + 1; r < sheet.rows.length - draft.totals; r++) {
+    if (hidden.has(r)) continue;
+    const row = sheet.rows[r]!;
+    const line = sheet.lines[r]!;
+    if (row.length > width && row.some((c, i) => i >= width && !beside.has(i) && c.trim())) {
       out.rejected.push({
         line,
         reason: `The row has ${row.length} cells, the header has ${width}. A delimiter inside a text needs quotation marks.`,
@@ -184,12 +223,8 @@ export function readRows(draft: TableDraft): TypedRows {
     let any = false;
     for (let i = 0; i < columns.length; i++) {
       const c = columns[i]!;
-      const text = row[c.column] ?? '';
-      if (text === '') {
-        cells[i] = null;
-        continue;
-      }
-      const cell = typedCell(fields[i]!, fieldKind(c.type).lines ? text : text.trim(), c.dayOrder, c.decimal);
+      const text = row[c.column] || under.get(`${r}:${c.column}`) || '';
+      const cell = readCellText(c, fields[i]!, text, out);
       if (cell === undefined) {
         cells[i] = null;
         out.misfits.push({
@@ -197,12 +232,31 @@ export function readRows(draft: TableDraft): TypedRows {
           reason: `${c.name}: “${text.slice(0, 40)}” is not a ${fieldKind(c.type).column}; the cell is left empty.`,
         });
       } else cells[i] = cell;
-      any ||= cell !== null && cell !== undefined;
+      any ||= cell !== null && cell !== undefined && text !== '';
     }
     if (any) out.rows.push(cells);
     else out.rejected.push({ line, reason: 'Nothing in this row could be read.' });
   }
   return out;
+}
+
+/** The cell for a text of a column; undefined when it does not fit. */
+function readCellText(
+  c: ColumnDraft,
+  field: { id: string; name: string; type: ColumnType },
+  text: string,
+  out: TypedRows,
+) {
+  // Where there are only marks, none means no.
+  if (text.trim() === '') return c.marks && c.type === 'yesno' ? false : null;
+  const kind = fieldKind(c.type);
+  if (c.type !== 'text' && !kind.lines && meansNothing(text)) {
+    out.nothing++;
+    return null;
+  }
+  let given = kind.lines ? text : text.trim();
+  if (c.utc && c.type === 'datetime') given = inUtc(given);
+  return typedCell(field, given, c.dayOrder, c.decimal);
 }
 
 /** The types that a column of a file can become. */

@@ -61,6 +61,7 @@ export function makeTables(
       id: id('f'),
       name: c.name,
       type: c.type,
+      ...(c.unit && (c.type === 'number' || c.type === 'money') && { unit: c.unit.text }),
       ...fieldKind(c.type).starts?.(data[i]!.rows.flatMap((r) => (typeof r[at] === 'string' ? [r[at]] : []))),
     }));
     const table: Table = {

@@ -75,7 +75,9 @@ export function planMerge(
   }
   const fields = new Map(table.fields.map((f) => [f.id, f]));
   const seen = new Map<string, number>();
-  for (let r = draft.headerRow + 1; r < draft.sheet.rows.length; r++) {
+  const hidden = new Set(draft.bringHidden ? [] : draft.sheet.hidden?.rows);
+  for (let r = draft.headerRow + 1; r < draft.sheet.rows.length - draft.totals; r++) {
+    if (hidden.has(r)) continue;
     const line = draft.sheet.lines[r]!;
     const read = readRow(draft, draft.sheet.rows[r]!, mapping, fields, titles);
     if ('reason' in read) {

@@ -53,7 +53,7 @@ export function mirrorStep(input: StepInput): Step {
   const at = file.sheets.findIndex((s) => s.name === spec.sheet);
   const sheet = at >= 0 ? at : file.sheets.length === 1 ? 0 : -1;
   if (sheet < 0) throw new UnreadableError(`“${spec.file}” has no sheet “${spec.sheet}” any more.`);
-  const draft = draftTable(file.sheets[sheet]!);
+  const draft = draftTable(file.sheets[sheet]!, undefined, { asItIs: true });
   const columns = spec.columns.map((c) => {
     const field = table.fields.find((f) => f.id === c.field);
     const column = draft.columns.find((d) => d.name === c.name);

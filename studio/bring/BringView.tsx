@@ -1,9 +1,9 @@
 import { ArrowRight, FilePlus2, FileSpreadsheet, Link2 } from 'lucide-react';
 import { clsx } from 'clsx';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import type { ColumnType } from '../../core/formats/infer.ts';
+import type { ColumnDraft, ColumnType } from '../../core/formats/infer.ts';
 import { tidyName } from '../../core/formats/sheet.ts';
 import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
@@ -282,6 +282,66 @@ function SheetCard({
           </Note>
         </div>
       ))}
+      {sheet.columns.map(
+        (c, i) =>
+          c.ambiguousDecimal &&
+          !c.skip && (
+            <Question
+              key={`decimal ${i}`}
+              answers={[
+                [
+                  'A thousands mark',
+                  () => void change((w) => w.setColumn(at, i, { decimal: other(markOf(c)), ambiguousDecimal: false })),
+                ],
+                [
+                  'The decimal sign',
+                  () => void change((w) => w.setColumn(at, i, { decimal: markOf(c), ambiguousDecimal: false })),
+                ],
+              ]}
+            >
+              <b className="font-semibold">{c.name}</b>: in{' '}
+              {c.samples.find((v) => /[.,]\d{3}\b/.test(v)) ?? c.samples[0]}, what is the mark before the last three
+              digits? Nothing in the file tells.
+            </Question>
+          ),
+      )}
+      {sheet.hiddenRows > 0 && (
+        <Question
+          answers={
+            sheet.bringHidden
+              ? [['Leave them out', () => void change((w) => w.setTaken(at, { bringHidden: false }))]]
+              : [['Bring them', () => void change((w) => w.setTaken(at, { bringHidden: true }))]]
+          }
+        >
+          <b className="font-semibold">
+            {number(sheet.hiddenRows)} {sheet.hiddenRows === 1 ? 'row is' : 'rows are'} hidden in the file
+          </b>{' '}
+          and{' '}
+          {sheet.bringHidden
+            ? 'brought: everyone with the link could see them.'
+            : 'left out. Everyone with the link could see them.'}
+        </Question>
+      )}
+      {sheet.under > 0 && (
+        <Question
+          answers={
+            sheet.fillDown
+              ? [['Leave them empty', () => void change((w) => w.setTaken(at, { fillDown: false }))]]
+              : [['Fill them down', () => void change((w) => w.setTaken(at, { fillDown: true }))]]
+          }
+        >
+          <b className="font-semibold">
+            {number(sheet.under)} {sheet.under === 1 ? 'cell lies' : 'cells lie'} under merged ones
+          </b>{' '}
+          and {sheet.fillDown ? 'are filled with their text.' : 'are empty.'}
+        </Question>
+      )}
+      {sheet.nothing > 0 && (
+        <p className="px-4 pb-1.5 text-sm text-saffron">
+          {number(sheet.nothing)} {sheet.nothing === 1 ? 'cell says' : 'cells say'} that there is nothing (such as “N/A”
+          or “-”) and {sheet.nothing === 1 ? 'is' : 'are'} left empty.
+        </p>
+      )}
       {sheet.notes.map((n) => (
         <p key={n} className="px-4 pb-1.5 text-sm text-saffron">
           {n}
@@ -351,11 +411,41 @@ function SheetCard({
         items={sheet.rejected}
       />
       <Unread
+        title={`${number(sheet.oddCount)} ${sheet.oddCount === 1 ? 'cell is' : 'cells are'} not taken over as ${sheet.oddCount === 1 ? 'it was' : 'they were'}`}
+        count={sheet.oddCount}
+        items={sheet.odd}
+      />
+      <Unread
         title={`${number(sheet.misfitCount)} ${sheet.misfitCount === 1 ? 'cell does' : 'cells do'} not fit the type of ${sheet.misfitCount === 1 ? 'its' : 'their'} column`}
         count={sheet.misfitCount}
         items={sheet.misfits}
       />
     </section>
+  );
+}
+
+/** The mark before three digits that can be read either way, in the samples of a column. */
+const markOf = (c: ColumnDraft): '.' | ',' => (c.samples.some((v) => /,\d{3}\b/.test(v)) ? ',' : '.');
+const other = (mark: '.' | ','): '.' | ',' => (mark === '.' ? ',' : '.');
+
+/** Something that only the maker knows, with its answers. */
+function Question({ answers, children }: { answers: [string, () => void][]; children: ReactNode }) {
+  return (
+    <div className="mx-4 mb-2">
+      <Note
+        action={
+          <span className="flex gap-2">
+            {answers.map(([words, run]) => (
+              <Button key={words} small onClick={run}>
+                {words}
+              </Button>
+            ))}
+          </span>
+        }
+      >
+        {children}
+      </Note>
+    </div>
   );
 }
 

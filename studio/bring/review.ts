@@ -13,6 +13,17 @@ export interface SheetReview {
   rejectedCount: number;
   misfits: Unread[];
   misfitCount: number;
+  /** What of the file is not taken over as it was. */
+  odd: Unread[];
+  oddCount: number;
+  /** Cells whose words mean that there is nothing. */
+  nothing: number;
+  /** Rows that are hidden in the file, and whether they are brought. */
+  hiddenRows: number;
+  bringHidden: boolean;
+  /** Cells that lie under merged ones, and whether they are filled with their text. */
+  under: number;
+  fillDown: boolean;
   notes: string[];
   sample: string[][];
   skip: boolean;

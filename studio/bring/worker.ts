@@ -4,11 +4,14 @@ import { makeApp } from '../../core/formats/make-app.ts';
 import { draftTable, readRows, type ColumnDraft, type TableDraft, type TypedRows } from '../../core/formats/infer.ts';
 import { findLinks, type LinkDraft } from '../../core/formats/match.ts';
 import { readSheets, tooLarge } from '../../core/formats/read.ts';
+import type { Sheet } from '../../core/formats/sheet.ts';
 import { keepApp } from '../state/keep.ts';
 import type { Review } from './review.ts';
 
 interface Brought {
   file: string;
+  /** As it was read. */
+  sheet: Sheet;
   draft: TableDraft;
   data: TypedRows;
   skip: boolean;
@@ -26,7 +29,7 @@ export class BringWorker {
       // What is beyond the bound can be taken in place of others.
       const skip = this.sheets.filter((s) => !s.skip).length >= MOST_TABLES;
       if (skip) draft.notes.push(`An app holds up to ${MOST_TABLES} tables; this sheet is left out.`);
-      this.sheets.push({ file, draft, data: readRows(draft), skip });
+      this.sheets.push({ file, sheet, draft, data: readRows(draft), skip });
     }
     return this.relink();
   }
@@ -37,13 +40,20 @@ export class BringWorker {
   }
   setHeader(sheet: number, row: number): Review {
     const s = this.sheets[sheet]!;
-    s.draft = { ...draftTable(s.draft.sheet, row), name: s.draft.name };
+    s.draft = { ...draftTable(s.sheet, row), name: s.draft.name };
     s.data = readRows(s.draft);
     return this.relink();
   }
   setColumn(sheet: number, column: number, change: Partial<ColumnDraft>): Review {
     const s = this.sheets[sheet]!;
     Object.assign(s.draft.columns[column]!, change);
+    s.data = readRows(s.draft);
+    return this.relink();
+  }
+  /** Brings hidden rows or not, fills what lies under merged cells or not. */
+  setTaken(sheet: number, taken: Partial<Pick<TableDraft, 'bringHidden' | 'fillDown'>>): Review {
+    const s = this.sheets[sheet]!;
+    Object.assign(s.draft, taken);
     s.data = readRows(s.draft);
     return this.relink();
   }
@@ -86,6 +96,13 @@ export class BringWorker {
         rejectedCount: data.rejected.length,
         misfits: data.misfits.slice(0, 50),
         misfitCount: data.misfits.length,
+        odd: (draft.sheet.odd ?? []).slice(0, 50),
+        oddCount: draft.sheet.odd?.length ?? 0,
+        nothing: data.nothing,
+        hiddenRows: draft.sheet.hidden?.rows.length ?? 0,
+        bringHidden: draft.bringHidden,
+        under: draft.sheet.under?.length ?? 0,
+        fillDown: draft.fillDown,
         notes: draft.notes,
         sample: draft.sheet.rows
           .slice(draft.headerRow + 1, draft.headerRow + 7)

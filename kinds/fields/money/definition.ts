@@ -1,7 +1,8 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
-import { centsNumber, numberType, quoted, readNumber } from '../../../core/fields/numbers.ts';
+import { moneyText, numberType, quoted, readNumber } from '../../../core/fields/numbers.ts';
 import { readNumberText } from '../../../core/fields/read-text.ts';
+import { readMeasure, withoutUnit } from '../../../core/fields/units.ts';
 
 export const money = defineField({
   type: 'money',
@@ -11,16 +12,17 @@ export const money = defineField({
   grid: { width: 100, figures: true },
   valueType: numberType,
   read: readNumber,
-  typed: (text, { decimal }) => readNumberText(text, decimal) ?? undefined,
+  typed: (text, { decimal }, f) => readMeasure(text, decimal, f.unit ?? '€') ?? undefined,
   literal: String,
-  display: (v, f) => (typeof v === 'number' ? `${v < 0 ? '-' : ''}${f.unit ?? '€'}${centsNumber(Math.abs(v))}` : null),
-  numberFormat: (f) => `${quoted(f.unit ?? '€')}#,##0.00`,
+  display: (v, f) => (typeof v === 'number' ? moneyText(v, f.unit ?? '€') : null),
+  numberFormat: (f) =>
+    /\p{L}\.?$/u.test(f.unit ?? '€') ? `#,##0.00 ${quoted(f.unit!)}` : `${quoted(f.unit ?? '€')}#,##0.00`,
   inFile: (cell, style) => numberInFile(Number(cell), Number(cell), style),
   range: { times: 1, unit: '' },
   serves: { figure: true },
   guess: {
     order: 30,
-    fits: ({ fits, coded, decimal }) =>
-      !coded && fits((v) => /^-?[€$£]|[€$£]$/.test(v) && readNumberText(v, decimal) !== null),
+    fits: ({ fits, coded, decimal, unit }) =>
+      !coded && unit?.money === true && fits((v) => readNumberText(withoutUnit(v, unit), decimal) !== null),
   },
 });

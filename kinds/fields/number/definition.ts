@@ -2,6 +2,9 @@ import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { numberType, places, quoted, readNumber } from '../../../core/fields/numbers.ts';
 import { readNumberText } from '../../../core/fields/read-text.ts';
+import { readMeasure, withoutUnit } from '../../../core/fields/units.ts';
+
+const PACKED_DATE = /^(?:19|20)\d\d(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\d|3[01])$/;
 
 export const number = defineField({
   type: 'number',
@@ -11,7 +14,7 @@ export const number = defineField({
   grid: { width: 100, figures: true },
   valueType: numberType,
   read: readNumber,
-  typed: (text, { decimal }) => readNumberText(text, decimal) ?? undefined,
+  typed: (text, { decimal }, f) => readMeasure(text, decimal, f.unit) ?? undefined,
   literal: String,
   numberFormat: (f) =>
     `${f.decimals === undefined ? 'General' : places(f.decimals)}${f.unit ? ` ${quoted(f.unit)}` : ''}`,
@@ -20,7 +23,11 @@ export const number = defineField({
   serves: { title: 0, figure: true },
   guess: {
     order: 40,
-    fits: ({ fits, coded, decimal, name }) =>
-      !coded && fits((v) => readNumberText(v, decimal) !== null) && !/phone|mobile|^tel/i.test(name),
+    // Eight digits that are all days, such as 20260123, are dates.
+    fits: ({ fits, coded, decimal, unit, values }) =>
+      !coded &&
+      !unit?.money &&
+      !values.every((v) => PACKED_DATE.test(v)) &&
+      fits((v) => readNumberText(withoutUnit(v, unit), decimal) !== null),
   },
 });

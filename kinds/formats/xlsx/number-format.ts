@@ -1,5 +1,5 @@
 import { fix } from '../../../core/formula/number.ts';
-import { plainNumber } from '../../../core/fields/numbers.ts';
+import { exactNumber } from '../../../core/fields/numbers.ts';
 
 /** What a number format (ECMA-376, 18.8.30) makes of the numbers under it. */
 export interface NumberFormat {
@@ -94,20 +94,20 @@ function dateOf(serial: number, epoch: number): string | null {
 export function numberText(n: number, format: NumberFormat, epoch: number): string | null {
   switch (format.is) {
     case 'percent':
-      return `${plainNumber(fix(n * 100))}%`;
+      return `${exactNumber(fix(n * 100))}%`;
     case 'duration':
       return hoursText(n);
     case 'padded':
-      return Number.isInteger(n) && n >= 0 ? String(n).padStart(format.digits!, '0') : plainNumber(n);
+      return Number.isInteger(n) && n >= 0 ? String(n).padStart(format.digits!, '0') : exactNumber(n);
     case 'money':
     case 'unit':
-      return `${plainNumber(n)} ${format.beside}`;
+      return `${exactNumber(n)} ${format.beside}`;
     case 'time':
     case 'date':
     case 'moment':
       return momentText(n, format.is, epoch);
     default:
-      return plainNumber(n);
+      return exactNumber(n);
   }
 }
 

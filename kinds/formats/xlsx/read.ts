@@ -24,11 +24,11 @@ export async function readWorkbook(what: string, bytes: Uint8Array, { whole = fa
   const hidden = book.sheets.filter((s) => !s.visible);
   const sheets: WorkbookSheet[] = [];
   for (const { name, path } of book.sheets.filter((s) => s.visible)) {
-    const worksheet = within(what, () => readWorksheet(book, path));
+    const worksheet = within(what, () => readWorksheet(book, path, whole));
     if (worksheet.rows.size === 0) continue;
     const regions = whole ? [wholeOf(worksheet)] : regionsOf(worksheet);
     for (const region of regions) {
-      const sheet = sheetOf(worksheet, region, titleOf(name, region, regions));
+      const sheet = sheetOf(worksheet, region, titleOf(name, region, regions), whole);
       if (sheet.rows.length) sheets.push({ ...checkedSheet(sheet, `${what}, sheet “${name}”,`), path });
     }
     if (!whole) noteOutside(worksheet, regions, sheets.at(-1));
@@ -68,7 +68,7 @@ function titleOf(sheet: string, region: Region, all: readonly Region[]): string 
 }
 
 /** The rows of a table, with all that is said of them by their places. Columns are counted from the sheet's first. */
-function sheetOf(worksheet: Worksheet, region: Region, name: string): Sheet {
+function sheetOf(worksheet: Worksheet, region: Region, name: string, bare: boolean): Sheet {
   const last = region.bottom - region.totals;
   const inside = (row: number, column: number): boolean =>
     row >= region.top && row <= last && column >= region.left && column <= region.right;
@@ -92,6 +92,7 @@ function sheetOf(worksheet: Worksheet, region: Region, name: string): Sheet {
       `The ${region.totals === 1 ? 'row' : 'rows'} of totals at its end ${region.totals === 1 ? 'is' : 'are'} left out.`,
     );
   const joined = joinedHeader(sheet, merges);
+  if (bare) return joined;
   return { ...joined, ...asideOf(worksheet, joined, merges, inside) };
 }
 

@@ -55,8 +55,8 @@ interface Cell {
   text: string | null;
 }
 
-/** Reads the part of a worksheet and those that belong to it. */
-export function readWorksheet(book: Book, path: string): Worksheet {
+/** Reads the part of a worksheet and those that belong to it. `bare` numbers stand without what their format adds. */
+export function readWorksheet(book: Book, path: string, bare = false): Worksheet {
   const sheet: Worksheet = {
     rows: new Map(),
     merges: [],
@@ -83,7 +83,7 @@ export function readWorksheet(book: Book, path: string): Worksheet {
           row,
           column,
           type: a['t'] ?? 'n',
-          format: book.formats[Number(a['s'] ?? 0)] ?? { is: 'plain' },
+          format: formatOf(book, a['s'], bare),
           formula: false,
           value: null,
           text: null,
@@ -121,6 +121,13 @@ export function readWorksheet(book: Book, path: string): Worksheet {
     if (part && type === 'comments') readComments(sheet, part);
   }
   return sheet;
+}
+
+const PLAIN: NumberFormat = { is: 'plain' };
+
+function formatOf(book: Book, style: string | undefined, bare: boolean): NumberFormat {
+  const format = book.formats[Number(style ?? 0)] ?? PLAIN;
+  return bare && (format.is === 'money' || format.is === 'unit' || format.is === 'padded') ? PLAIN : format;
 }
 
 function takeLink(sheet: Worksheet, a: Record<string, string>, target: string | undefined): void {
