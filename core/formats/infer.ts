@@ -58,6 +58,7 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
   const samples = Array.from({ length: width }, (_, i) => sampleOf(body, i, body.length - totals));
   const evidence = evidenceOf(samples);
   const names: string[] = [];
+  const taken: string[] = [];
   const columns: ColumnDraft[] = [];
   const hidden: string[] = [];
   for (let i = 0; i < width; i++) {
@@ -66,7 +67,7 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
     const given = linked ? `${names[linked.of] ?? 'Column'} address` : own;
     const values = samples[i]!;
     if (!given && values.length === 0) continue;
-    const name = freeName(given || `Column ${i + 1}`, names);
+    const name = freeName(given || `Column ${i + 1}`, taken);
     if (!given && headerRow >= 0) notes.push(`Column ${i + 1} has no header; it is called “${name}”.`);
     else if (given && name !== given)
       notes.push(`“${given}” is the header of two columns; the second is called “${name}”.`);
@@ -75,6 +76,7 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
         `What the texts of ${names[linked.of] ?? 'a column'} lead to stands in a column of its own, “${name}”.`,
       );
     names[i] = name;
+    taken.push(name);
     const { notes: said, ...inferred } = inferType(values, name, evidence);
     notes.push(...said);
     const skip = Boolean(sheet.hidden?.columns.includes(i));
