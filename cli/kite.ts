@@ -17,7 +17,7 @@ import { Records } from '../core/records/store.ts';
 
 const USAGE = `kite: Mellow Kite from the command line
 
-  import FILE... --out app.json               make an app of CSV and XLSX files
+  import FILE... --out app.json               make an app of CSV, XLSX and JSON files
   formula 'EXPRESSION' [--with context.json]  work out one formula
   formula --lines cases.jsonl                 work out one formula a line
   export app.json --table NAME --as csv|xlsx|json --to FILE   (- is standard output)
@@ -29,7 +29,7 @@ Answers are JSON on standard output; errors go to standard error with exit code 
 class CommandError extends Error {}
 
 async function importFiles(files: string[], out: string | undefined): Promise<unknown> {
-  if (files.length === 0) throw new CommandError('import needs at least one CSV or XLSX file.');
+  if (files.length === 0) throw new CommandError('import needs at least one CSV, XLSX or JSON file.');
   const brought = await bring(
     await Promise.all(files.map(async (f) => ({ name: basename(f), bytes: new Uint8Array(await readFile(f)) }))),
   );
@@ -48,11 +48,15 @@ async function importFiles(files: string[], out: string | undefined): Promise<un
       fields: d.columns.map((c) => ({
         name: c.name,
         type: fieldKind(c.type).name,
-        ...(c.ambiguous && { ambiguous: true }),
+        ...(c.unit && { unit: c.unit.text }),
+        ...(c.skip && { leftOut: true }),
+        ...((c.ambiguous || c.ambiguousDecimal) && { ambiguous: true }),
       })),
       records: data[i]!.rows.length,
       rejected: data[i]!.rejected,
       misfits: data[i]!.misfits,
+      odd: d.sheet.odd ?? [],
+      nothing: data[i]!.nothing,
       notes: d.notes,
     })),
     links: links.map((l) => ({ from: column(l.from), to: column(l.to), found: l.found, of: l.of })),

@@ -120,8 +120,7 @@ function notesOn(name: string, mixed: readonly string[], offsets: readonly strin
 /** Are these names rather than numbers: with noughts in front, too long for a number, or with an E that is none? */
 function isCoded(values: readonly string[], name: string): boolean {
   if (values.some((v) => /^[+-]?0\d+$/.test(v) || /^\d+[eE]\d+$/.test(v))) return true;
-  if (values.some((v) => v.replace(/\D/g, '').replace(/^0+/, '').length > 15 && /^[+-]?[\d.,\s]+$/.test(v)))
-    return true;
+  if (values.some((v) => /^[+-]?(?:\d{16,}|\d{1,3}(?:[., ]\d{3}){5,})$/.test(v))) return true;
   return CODED.test(name.trim()) && values.every((v) => splitUnit(v)?.unit === '');
 }
 

@@ -168,6 +168,8 @@ describe('what stands for nothing, and what sums up', () => {
       ],
     ]);
     expect(d.notes.join()).toContain('sums up those above');
+    const [table] = makeApp('A', [d], [readRows(d)], []).app.tables;
+    expect(table!.view!.figures).toEqual({ [table!.fields[1]!.id]: 'sum' });
     expect(draft([...rows.slice(0, 3), ['Total wine', '3']]).totals).toBe(0);
   });
   it('years and dates head columns', () => {

@@ -28,8 +28,9 @@ export interface TableDraft {
   headerRow: number;
   columns: ColumnDraft[];
   notes: string[];
-  /** Rows at the end that sum up those above, which are left out. */
+  /** Rows at the end that sum up those above, which are left out, and the columns that they sum up. */
   totals: number;
+  sums: number[];
   /** Are rows that are hidden in the file brought, and what lies under merged cells filled down? */
   bringHidden: boolean;
   fillDown: boolean;
@@ -53,7 +54,8 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
   const body = sheet.rows.slice(headerRow + 1);
   const header = headerRow < 0 ? [] : sheet.rows[headerRow]!;
   const width = headerRow < 0 ? widest(body) : header.length;
-  const totals = asItIs ? 0 : totalsAtEnd(body);
+  const sums = asItIs ? [] : sumsAtEnd(body);
+  const totals = sums.length ? 1 : 0;
   const notes = [...sheet.notes];
   const samples = Array.from({ length: width }, (_, i) => sampleOf(body, i, body.length - totals));
   const evidence = evidenceOf(samples);
@@ -88,16 +90,14 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
       `${hidden.join(', ')} ${hidden.length === 1 ? 'is' : 'are'} hidden in the file and left out. Choose a type to bring ${hidden.length === 1 ? 'it' : 'them'}: everyone with the link could see it.`,
     );
   if (totals)
-    notes.push(
-      `The last ${totals === 1 ? 'row sums' : `${totals} rows sum`} up those above and ${totals === 1 ? 'is' : 'are'} left out; the table shows its own sums.`,
-    );
+    notes.push('The last row sums up those above and is left out; the table shows the sums below its columns.');
   const beyond = columns.slice(MOST_COLUMNS);
   for (const c of beyond) c.skip = true;
   if (beyond.length)
     notes.push(
       `It has ${columns.length} columns; a table takes ${MOST_COLUMNS} of them. Those from “${beyond[0]!.name}” on are left out; take out others to bring them in.`,
     );
-  return { name: sheet.name, sheet, headerRow, columns, notes, totals, bringHidden: false, fillDown: false };
+  return { name: sheet.name, sheet, headerRow, columns, notes, totals, sums, bringHidden: false, fillDown: false };
 }
 
 const widest = (rows: readonly string[][]): number => rows.slice(0, SAMPLE).reduce((n, r) => Math.max(n, r.length), 0);
@@ -140,25 +140,20 @@ function withPlace(sheet: Sheet, headerRow: number): Sheet {
 const TOTAL =
   /^(?:grand\s+)?(?:total|totals|sum|subtotal|summe|gesamt|zwischensumme|gesamtsumme|somme|totale|suma)s?\b[:.]?/i;
 
-/** How many rows at the end only sum up those above: they say so, and their numbers are those sums. */
-function totalsAtEnd(body: readonly string[][]): number {
-  if (body.length < 3) return 0;
+/** The columns whose last cell is the sum of those above, where the last row says that it is one. */
+function sumsAtEnd(body: readonly string[][]): number[] {
+  if (body.length < 3) return [];
   const last = body.at(-1)!;
-  const first = last.find((c) => c.trim())?.trim() ?? '';
-  if (!TOTAL.test(first)) return 0;
-  const rows = body.slice(0, -1);
-  const numbers = last.flatMap((c, i) => {
-    const n = readNumberText(splitUnit(c)?.number ?? c);
-    return n === null || !c.trim() ? [] : [{ i, n }];
-  });
-  if (numbers.length === 0) return 0;
-  // One that is a sum is enough: the others may be averages or counts.
-  const sums = numbers.some(({ i, n }) => {
+  if (!TOTAL.test(last.find((c) => c.trim())?.trim() ?? '')) return [];
+  const amount = (text: string | undefined): number | null =>
+    readNumberText(splitUnit(text ?? '')?.number ?? text ?? '');
+  return last.flatMap((text, i) => {
+    const said = text.trim() ? amount(text) : null;
+    if (said === null) return [];
     let sum = 0;
-    for (const r of rows) sum += readNumberText(splitUnit(r[i] ?? '')?.number ?? r[i] ?? '') ?? 0;
-    return Math.abs(sum - n) <= Math.max(1e-6, Math.abs(n) * 1e-9) + 0.005;
+    for (const r of body.slice(0, -1)) sum += amount(r[i]) ?? 0;
+    return Math.abs(sum - said) <= 0.005 + Math.abs(said) * 1e-9 ? [i] : [];
   });
-  return sums ? 1 : 0;
 }
 
 /** The row that names the columns: the first that is about as wide as the table, unless it reads like data. */

@@ -8,7 +8,7 @@ import { generateScreens } from '../app/generate-screens.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import { bestFor } from '../tables/serves.ts';
-import type { Field, Table } from '../tables/schema.ts';
+import type { Field, Table, View } from '../tables/schema.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import type { LinkDraft } from './match.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -17,6 +17,17 @@ export interface MadeApp {
   app: App;
   records: { table: string; id: string; cells: Record<string, Cell> }[];
 }
+
+/** A table as it is looked at first. */
+const PLAIN_VIEW: View = {
+  where: { match: 'all', conditions: [] },
+  order: [],
+  group: null,
+  hidden: [],
+  widths: {},
+  frozen: 1,
+  figures: {},
+};
 
 /** Makes an app of sheets: a table for each, the accepted links, and screens over them. */
 export function makeApp(
@@ -73,6 +84,8 @@ export function makeTables(
       pictureField: bestFor(fields, 'picture'),
     };
     table.titleField = titleOf(table, data[i]!.rows);
+    const summed = columns.flatMap((c, at) => (d.sums.includes(c.column) ? [fields[at]!.id] : []));
+    if (summed.length) table.view = { ...PLAIN_VIEW, figures: Object.fromEntries(summed.map((f) => [f, 'sum'])) };
     return table;
   });
   for (const l of links) addLink(tables, l, id);

@@ -19,6 +19,7 @@ import { useBring } from './state.ts';
 
 const TYPES = COLUMN_TYPES;
 const number = (n: number): string => n.toLocaleString('en-GB');
+const counted = (n: number, one: string, many: string): string => `${number(n)} ${n === 1 ? one : many}`;
 
 /** Shows what was read before it becomes an app: every sheet, its types, what could not be read, and the links. */
 export function BringView() {
@@ -103,7 +104,7 @@ export function BringView() {
           ))}
           <Empty
             title={problems.length ? 'Nothing could be read' : 'No file yet'}
-            words="Choose one or several CSV or XLSX files. Every sheet becomes a table you can correct here."
+            words="Choose one or several CSV, XLSX or JSON files. Every sheet becomes a table you can correct here."
           >
             <Button
               look="main"
@@ -313,13 +314,8 @@ function SheetCard({
               : [['Bring them', () => void change((w) => w.setTaken(at, { bringHidden: true }))]]
           }
         >
-          <b className="font-semibold">
-            {number(sheet.hiddenRows)} {sheet.hiddenRows === 1 ? 'row is' : 'rows are'} hidden in the file
-          </b>{' '}
-          and{' '}
-          {sheet.bringHidden
-            ? 'brought: everyone with the link could see them.'
-            : 'left out. Everyone with the link could see them.'}
+          <b className="font-semibold">Hidden in the file: {counted(sheet.hiddenRows, 'row', 'rows')}</b>,{' '}
+          {sheet.bringHidden ? 'brought' : 'left out'}. What is brought everyone with the link could see.
         </Question>
       )}
       {sheet.under > 0 && (
@@ -330,10 +326,8 @@ function SheetCard({
               : [['Fill them down', () => void change((w) => w.setTaken(at, { fillDown: true }))]]
           }
         >
-          <b className="font-semibold">
-            {number(sheet.under)} {sheet.under === 1 ? 'cell lies' : 'cells lie'} under merged ones
-          </b>{' '}
-          and {sheet.fillDown ? 'are filled with their text.' : 'are empty.'}
+          <b className="font-semibold">Under merged cells: {counted(sheet.under, 'cell', 'cells')}</b>,{' '}
+          {sheet.fillDown ? 'filled with the text above' : 'left empty'}.
         </Question>
       )}
       {sheet.nothing > 0 && (

@@ -104,9 +104,7 @@ export class BringWorker {
         under: draft.sheet.under?.length ?? 0,
         fillDown: draft.fillDown,
         notes: draft.notes,
-        sample: draft.sheet.rows
-          .slice(draft.headerRow + 1, draft.headerRow + 7)
-          .map((r) => draft.columns.map((c) => r[c.column] ?? '')),
+        sample: firstRows(draft).map((r) => draft.columns.map((c) => r[c.column] ?? '')),
         skip,
       })),
       links: this.links.map((l) => ({ ...l, samples: this.samples(l) })),
@@ -137,6 +135,15 @@ export class BringWorker {
     );
     return keepApp(made, {}, (n) => progress(n, made.records.length));
   }
+}
+
+/** The first rows of a table, of those that are brought. */
+function firstRows({ sheet, headerRow, totals, bringHidden }: TableDraft, count = 6): string[][] {
+  const hidden = new Set(bringHidden ? [] : sheet.hidden?.rows);
+  const rows: string[][] = [];
+  for (let r = headerRow + 1; r < sheet.rows.length - totals && rows.length < count; r++)
+    if (!hidden.has(r)) rows.push(sheet.rows[r]!);
+  return rows;
 }
 
 const keyOf = (l: LinkDraft): string => `${l.from.table}/${l.from.column}/${l.to.table}/${l.to.column}`;

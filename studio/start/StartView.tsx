@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import { useBring } from '../bring/state.ts';
 import { chooseFiles } from '../ui/files.ts';
-import { forgetApp, forgetRecords, keepApp, keepBundle, keepEmpty } from '../state/keep.ts';
+import { forgetApp, forgetRecords, isAppFile, keepApp, keepBundle, keepEmpty } from '../state/keep.ts';
 import { registry, type KeptApp } from '../state/registry.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
@@ -33,12 +33,10 @@ export function StartView() {
 
   const take = async (files: File[]): Promise<void> => {
     if (files.length === 0) return;
-    const bundles = files.filter((f) => /\.json$/i.test(f.name));
     try {
-      if (bundles[0]) {
-        await navigate(`/app/${await keepBundle(await bundles[0].text(), bundles[0].name)}/data`);
-        return;
-      }
+      for (const file of files)
+        if (await isAppFile(file))
+          return void (await navigate(`/app/${await keepBundle(await file.text(), file.name)}/data`));
       void bring.add(files);
       await navigate('/bring');
     } catch (e) {
@@ -115,7 +113,7 @@ export function StartView() {
               <div>
                 <h2 className="text-[18px]">From a spreadsheet</h2>
                 <p className="text-md text-ink-soft">
-                  Drop CSV or XLSX files here, several at once. Columns that match are linked.
+                  Drop CSV, XLSX or JSON files here, several at once. Columns that match are linked.
                 </p>
               </div>
             </div>

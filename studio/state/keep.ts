@@ -1,6 +1,6 @@
 import { Dexie } from 'dexie';
 import { emptyApp } from '../../core/app/document.ts';
-import { readBundle, writeBundle, type Bundle } from '../../core/formats/bundle.ts';
+import { BUNDLE_FORMAT, readBundle, writeBundle, type Bundle } from '../../core/formats/bundle.ts';
 import { newId } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { RecordState } from '../../core/records/change.ts';
@@ -39,6 +39,11 @@ export async function keepApp(
 }
 
 export const keepEmpty = (name = 'New app'): Promise<string> => keepApp({ app: emptyApp(name), records: [] });
+
+/** Is a file an exported app? Other JSON is brought as tables. */
+export const isAppFile = async (file: File): Promise<boolean> =>
+  /\.kite\.json$/i.test(file.name) ||
+  (/\.json$/i.test(file.name) && (await file.slice(0, 400).text()).includes(BUNDLE_FORMAT));
 
 /** Reads an exported app and keeps it. An app that is here already comes in beside it, as a copy of its own. */
 export async function keepBundle(text: string, fileName: string): Promise<string> {

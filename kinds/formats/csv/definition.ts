@@ -41,5 +41,5 @@ export const csv = defineFormat({
 function refuseBinary(fileName: string, bytes: Uint8Array): void {
   const wide = startsWith(bytes, 0xff, 0xfe) || startsWith(bytes, 0xfe, 0xff);
   if (!wide && bytes.subarray(0, 4096).includes(0))
-    throw new UnreadableError(`“${fileName}” is no text, not a table. Bring a CSV or XLSX file.`);
+    throw new UnreadableError(`“${fileName}” is no text, not a table. Bring a CSV, XLSX or JSON file.`);
 }
