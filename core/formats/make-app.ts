@@ -1,6 +1,7 @@
 import { MOST_COLUMNS, MOST_FIELDS, MOST_TABLES } from '../document/limits.ts';
 import { UnreadableError } from '../document/unreadable.ts';
 import { newId } from '../document/ids.ts';
+import { plainView } from '../app/edits.ts';
 import { ElementMaker, type MakeId } from '../app/make.ts';
 import { emptyApp } from '../app/document.ts';
 import { freeName, singular } from '../document/names.ts';
@@ -8,7 +9,7 @@ import { generateScreens } from '../app/generate-screens.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import { bestFor } from '../tables/serves.ts';
-import type { Field, Table, View } from '../tables/schema.ts';
+import type { Field, Table } from '../tables/schema.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import type { LinkDraft } from './match.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -17,17 +18,6 @@ export interface MadeApp {
   app: App;
   records: { table: string; id: string; cells: Record<string, Cell> }[];
 }
-
-/** A table as it is looked at first. */
-const PLAIN_VIEW: View = {
-  where: { match: 'all', conditions: [] },
-  order: [],
-  group: null,
-  hidden: [],
-  widths: {},
-  frozen: 1,
-  figures: {},
-};
 
 /** Makes an app of sheets: a table for each, the accepted links, and screens over them. */
 export function makeApp(
@@ -85,7 +75,7 @@ export function makeTables(
     };
     table.titleField = titleOf(table, data[i]!.rows);
     const summed = columns.flatMap((c, at) => (d.sums.includes(c.column) ? [fields[at]!.id] : []));
-    if (summed.length) table.view = { ...PLAIN_VIEW, figures: Object.fromEntries(summed.map((f) => [f, 'sum'])) };
+    if (summed.length) table.view = { ...plainView(), figures: Object.fromEntries(summed.map((f) => [f, 'sum'])) };
     return table;
   });
   for (const l of links) addLink(tables, l, id);
