@@ -13,17 +13,6 @@ export function plainNumber(n: number): string {
   return Math.abs(n) >= 1 || n === 0 ? large.format(n) : small.format(n);
 }
 
-/** A number with all of its digits, and no exponent: as a program reads it again. */
-export function exactNumber(n: number): string {
-  const text = String(n);
-  const m = /^(-?)(\d)(?:\.(\d+))?e([+-]\d+)$/.exec(text);
-  if (!m) return text;
-  const digits = m[2]! + (m[3] ?? '');
-  const point = 1 + Number(m[4]);
-  if (point <= 0) return `${m[1]}0.${'0'.repeat(-point)}${digits}`;
-  return `${m[1]}${digits.slice(0, point).padEnd(point, '0')}${digits.length > point ? `.${digits.slice(point)}` : ''}`;
-}
-
 /** Money as people read it: signs stand before the amount, words and codes behind it. */
 export const moneyText = (n: number, unit: string): string =>
   /\p{L}\.?$/u.test(unit) ? `${centsNumber(n)} ${unit}` : `${n < 0 ? '-' : ''}${unit}${centsNumber(Math.abs(n))}`;

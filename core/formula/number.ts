@@ -25,8 +25,66 @@ export function fix(x: number): number {
   return Math.round(x * p) / p;
 }
 
-export const add = (a: number, b: number): number => fix(a + b);
-export const subtract = (a: number, b: number): number => fix(a - b);
+/** Scales at which most figures of sheets are whole: prices, weights, shares. */
+const SCALES = [10, 100, 1000, 1e4, 1e6] as const;
+const MOST_EXACT = 2 ** 53;
+
+/** The first scale at which both numbers are whole, and small enough that whole numbers add exactly; 0 for none. */
+function scaleOf(a: number, b: number): number {
+  for (const p of SCALES) {
+    const [x, y] = [Math.round(a * p), Math.round(b * p)];
+    if (x / p === a && y / p === b) return Math.abs(x) + Math.abs(y) < MOST_EXACT ? p : 0;
+  }
+  return 0;
+}
+
+/**
+ * The sum of two numbers as their decimals add up. Where both are whole at some scale up to a millionth it is exact;
+ * where digits cancel out the decimals themselves are added; otherwise it is right to 15 significant digits.
+ */
+export function add(a: number, b: number): number {
+  const r = a + b;
+  if (Number.isInteger(a) && Number.isInteger(b)) return r;
+  const scale = scaleOf(a, b);
+  if (scale) return (Math.round(a * scale) + Math.round(b * scale)) / scale;
+  return Math.abs(r) < Math.max(Math.abs(a), Math.abs(b)) ? sumOfDecimals(a, b, r) : fix(r);
+}
+export const subtract = (a: number, b: number): number => add(a, -b);
+
+/** Digits and exponent of a number: 0.25 is 25 and -2. */
+function decimalOf(x: number): { digits: bigint; exponent: number } {
+  const [mantissa, e = '0'] = String(x).split('e') as [string, string?];
+  const [whole, fraction = ''] = mantissa.split('.') as [string, string?];
+  return { digits: BigInt(whole + fraction), exponent: Number(e) - fraction.length };
+}
+
+/** `near` is what doubles give: enough for numbers that lie too far apart to be written out. */
+function sumOfDecimals(a: number, b: number, near: number): number {
+  const [x, y] = [decimalOf(a), decimalOf(b)];
+  const exponent = Math.min(x.exponent, y.exponent);
+  if (Math.max(x.exponent, y.exponent) - exponent > 60) return fix(near);
+  const at = (d: typeof x): bigint => d.digits * 10n ** BigInt(d.exponent - exponent);
+  return Number(`${at(x) + at(y)}e${exponent}`);
+}
+
+/** What is left of `a` divided by `b`, with the sign of `b`; null by zero. As the decimals are written. */
+export function modulo(a: number, b: number): number | null {
+  if (b === 0) return null;
+  if (Number.isSafeInteger(a) && Number.isSafeInteger(b)) {
+    const rest = a % b;
+    return rest !== 0 && rest < 0 !== b < 0 ? rest + b : rest + 0;
+  }
+  const [x, y] = [decimalOf(a), decimalOf(b)];
+  const exponent = Math.min(x.exponent, y.exponent);
+  // So far apart there is nothing left that a double could tell.
+  if (Math.max(x.exponent, y.exponent) - exponent > 400) return null;
+  const at = (d: typeof x): bigint => d.digits * 10n ** BigInt(d.exponent - exponent);
+  const [p, q] = [at(x), at(y)];
+  let rest = p % q;
+  if (rest !== 0n && rest < 0n !== q < 0n) rest += q;
+  return Number(`${rest}e${exponent}`);
+}
+
 export const multiply = (a: number, b: number): number => fix(a * b);
 
 /** Division; null by zero. A quotient that does not end (1/3) keeps its full precision. */
@@ -82,7 +140,8 @@ export function round(x: number, scale: number, rule: Rounding): number {
       n = Math.trunc(shifted);
       break;
     default: {
-      const tie = Math.abs(rest - 0.5) < 1e-9;
+      // Halves are exact in doubles, so a tie is one as it is written and nothing near it.
+      const tie = rest === 0.5;
       if (!tie) n = Math.round(shifted);
       else if (rule === 'half even') n = floor % 2 === 0 ? floor : floor + 1;
       else n = (rule === 'half up') === shifted > 0 ? floor + 1 : floor;

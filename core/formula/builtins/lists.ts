@@ -16,8 +16,11 @@ import {
 import { and, or } from '../operators.ts';
 import { define, itemType, spread } from './define.ts';
 
-const numbers = (list: Value[]): number[] | null =>
-  list.length > 0 && list.every((x) => typeof x === 'number') ? (list as number[]) : null;
+/** The numbers of a list, empty places left out as in a sum; null when there are none, or anything else. */
+function numbers(list: Value[]): number[] | null {
+  const there = list.filter((x) => x !== null);
+  return there.length > 0 && there.every((x) => typeof x === 'number') ? there : null;
+}
 
 const has = (list: Value[], v: Value): boolean => {
   spend(list.length * 4);
@@ -155,7 +158,7 @@ export const LIST_FUNCTIONS = [
   }),
   define('stddev', 'list: any...', NUMBER, (...args: Value[]) => deviation(args)),
   define('mode', 'list: any...', listOf(NUMBER), (...args: Value[]) => {
-    const list = spread(args);
+    const list = spread(args).filter((x) => x !== null);
     if (list.length === 0) return [];
     const n = numbers(list);
     if (!n) return null;

@@ -1,5 +1,5 @@
 import { readableId } from '../../document/ids.ts';
-import { fix, round, subtract, multiply, type Rounding } from '../number.ts';
+import { fix, modulo, round, type Rounding } from '../number.ts';
 import { BOOLEAN, NUMBER, TEXT, DATE, DATETIME } from '../types.ts';
 import { dayOfYear, monthName, parts, weekOfYear, weekdayName, daysInMonth, civil } from '../temporal.ts';
 import { CalendarDate, DateTime, DaysDuration, MonthsDuration } from '../values.ts';
@@ -30,9 +30,7 @@ export const NUMBER_FUNCTIONS = [
       return n instanceof MonthsDuration ? new MonthsDuration(Math.abs(n.months)) : null;
     },
   ),
-  define('modulo', 'dividend: number, divisor: number', NUMBER, (a: number, b: number) =>
-    b === 0 ? null : subtract(a, multiply(b, Math.floor(a / b))),
-  ),
+  define('modulo', 'dividend: number, divisor: number', NUMBER, (a: number, b: number) => modulo(a, b)),
   define('sqrt', 'number: number', NUMBER, (n: number) => (n < 0 ? null : finite(Math.sqrt(n)))),
   define('log', 'number: number', NUMBER, (n: number) => (n <= 0 ? null : Math.log(n))),
   define('exp', 'number: number', NUMBER, (n: number) => (Number.isFinite(Math.exp(n)) ? Math.exp(n) : null)),

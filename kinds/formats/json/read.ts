@@ -1,5 +1,5 @@
 import { UnreadableError } from '../../../core/document/unreadable.ts';
-import { exactNumber } from '../../../core/fields/numbers.ts';
+import { numberText as exactNumber } from '../../../core/formula/number.ts';
 import { CellCount, checkedSheet, tidyName, type Sheet } from '../../../core/formats/sheet.ts';
 
 /** A number as it is written, so that none of its digits is lost. */

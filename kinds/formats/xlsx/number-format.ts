@@ -1,5 +1,4 @@
-import { fix } from '../../../core/formula/number.ts';
-import { exactNumber } from '../../../core/fields/numbers.ts';
+import { fix, numberText as exactNumber } from '../../../core/formula/number.ts';
 
 /** What a number format (ECMA-376, 18.8.30) makes of the numbers under it. */
 export interface NumberFormat {

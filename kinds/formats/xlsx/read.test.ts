@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { draftTable, readRows } from '../../../core/formats/infer.ts';
 import { readSheets } from '../../../core/formats/read.ts';
 import type { Sheet } from '../../../core/formats/sheet.ts';
-import { exactNumber } from '../../../core/fields/numbers.ts';
+import { numberText as exactNumber } from '../../../core/formula/number.ts';
 import { numberText, readFormat } from './number-format.ts';
 
 const NS = 'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"';
