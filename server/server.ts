@@ -144,6 +144,8 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     ? createSecureServer({ cert: readFileSync(options.tls.cert), key: readFileSync(options.tls.key) }, serve)
     : createServer(serve);
   server.requestTimeout = 120_000;
+  // Longer than phones and proxies keep a connection, so that none is closed under a request that has just begun.
+  server.keepAliveTimeout = 65_000;
   const host = options.network ? '0.0.0.0' : '127.0.0.1';
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

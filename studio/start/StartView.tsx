@@ -31,12 +31,17 @@ export function StartView() {
     useStudio.getState().close();
   }, []);
 
+  const openApp = async (file: File): Promise<void> => {
+    try {
+      await navigate(`/app/${await keepBundle(await file.text(), file.name)}/data`);
+    } catch (e) {
+      toast.error((e as Error).message);
+    }
+  };
   const take = async (files: File[]): Promise<void> => {
     if (files.length === 0) return;
     try {
-      for (const file of files)
-        if (await isAppFile(file))
-          return void (await navigate(`/app/${await keepBundle(await file.text(), file.name)}/data`));
+      for (const file of files) if (await isAppFile(file)) return await openApp(file);
       void bring.add(files);
       await navigate('/bring');
     } catch (e) {
@@ -80,7 +85,10 @@ export function StartView() {
         <span className="flex items-center gap-2.5 font-head text-[15px] font-semibold">
           <Kite /> Mellow Kite
         </span>
-        <Button icon={FolderOpen} onClick={() => void chooseFiles('.json,application/json', false).then(take)}>
+        <Button
+          icon={FolderOpen}
+          onClick={() => void chooseFiles('.json,application/json', false).then(([file]) => file && openApp(file))}
+        >
           Open an app file
         </Button>
       </header>
