@@ -235,9 +235,10 @@ export class Apps {
   private async read(body: Uint8Array): Promise<Pick<Release, 'app' | 'icons'>> {
     const thread = await this.threads.take();
     let late: ReturnType<typeof setTimeout> | undefined;
+    let deaf = (): void => undefined;
     const tooLate = new Promise<never>((_, reject) => {
       late = setTimeout(() => reject(new Refused(422, 'This app takes too long to be looked through.')), READ_MS);
-      thread.onEnd(() => reject(new Refused(422, 'This app is too large to be looked through.')));
+      deaf = thread.onEnd(() => reject(new Refused(422, 'This app is too large to be looked through.')));
     });
     try {
       const read = await Promise.race([thread.api.readRelease(body), tooLate]);
@@ -248,6 +249,7 @@ export class Apps {
       throw e;
     } finally {
       clearTimeout(late);
+      deaf();
     }
   }
 

@@ -42,6 +42,9 @@ export class RunningApp {
   private waiting: Waiting[] = [];
   private ended: Refused | null = null;
   private over = false;
+  private why = '';
+  /** Stops hearing of the end of the thread. */
+  private deaf: () => void = () => {};
   private watch: ReturnType<typeof setInterval> | null = null;
 
   private constructor(
@@ -65,7 +68,7 @@ export class RunningApp {
   ): Promise<RunningApp> {
     const app = (await thread.api.newApp()) as unknown as Remote<AppRunner>;
     const made = new RunningApp(running.name, thread, app, suspects, stuckMs);
-    thread.onEnd((error) => {
+    made.deaf = thread.onEnd((error) => {
       if (made.over) return;
       const full = (error as NodeJS.ErrnoException | null)?.code === 'ERR_WORKER_OUT_OF_MEMORY';
       made.stop(
@@ -85,8 +88,6 @@ export class RunningApp {
     made.keepWatch(gone);
     return made;
   }
-
-  private why = '';
 
   /** Looks whether the thread still answers; one that is stuck is ended, and the others are not kept waiting by it. */
   private keepWatch(gone: Gone): void {
@@ -212,6 +213,7 @@ export class RunningApp {
     this.end(refusal);
     for (const s of [...this.streams.link, ...this.streams.owner]) s.end();
     this.app[releaseProxy]();
+    this.deaf();
     return this.thread;
   }
 }

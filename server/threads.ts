@@ -15,8 +15,8 @@ export interface Thread {
   api: Remote<typeof threadApi>;
   /** Ends it, whatever it is doing; resolves when nothing of it runs any more. */
   end(): Promise<void>;
-  /** Calls back when it has ended by itself, with why. */
-  onEnd(why: (error: Error | null) => void): void;
+  /** Calls back when it has ended by itself, with why. Gives the way to stop that. */
+  onEnd(hear: (error: Error | null) => void): () => void;
 }
 
 /** Threads that wait for an app, so that the next one need not wait for a thread. */
@@ -81,11 +81,16 @@ export class Threads {
     // A server that is to end does not wait for its threads.
     worker.unref();
     let why: Error | null = null;
+    const hearers = new Set<(error: Error | null) => void>();
     worker.on('error', (e) => (why = e));
+    worker.once('exit', () => hearers.forEach((hear) => hear(why)));
     const thread: Thread = {
       api: wrap<typeof threadApi>(nodeEndpoint(worker)),
       end: async () => void (await worker.terminate()),
-      onEnd: (hear) => void worker.once('exit', () => hear(why)),
+      onEnd(hear) {
+        hearers.add(hear);
+        return () => hearers.delete(hear);
+      },
     };
     thread.onEnd(() => {
       const at = this.spare.indexOf(thread);

@@ -20,6 +20,8 @@ export interface Sample extends Writing {
   coded: boolean;
   /** The currency or unit that stands beside numbers, where it is one for all. */
   unit: Unit | null;
+  /** A value without that unit. */
+  bare(value: string): string;
   /** Do all values pass, or all but one in twenty of a longer column? */
   fits(test: (value: string) => boolean): boolean;
 }

@@ -30,18 +30,8 @@ let months: Map<string, number> | null = null;
 
 /** The number of a month by its name, long or short, in the languages above; 0 for any other word. */
 function monthOf(word: string): number {
-  const english = MONTHS.indexOf(word.slice(0, 3).toLowerCase()) + 1;
-  // English names are known by their first letters, as ever.
-  if (
-    english &&
-    /^[a-z]+$/i.test(word) &&
-    'january february march april may june july august september october november december sept'
-      .split(' ')
-      .some((m) => m.startsWith(word.toLowerCase()))
-  )
-    return english;
   months ??= monthNames();
-  return months.get(plainWord(word)) ?? 0;
+  return months.get(plainWord(word)) ?? MONTHS.indexOf(word.slice(0, 3).toLowerCase()) + 1;
 }
 
 const plainWord = (word: string): string => word.toLowerCase().replace(/\.$/, '');
@@ -128,6 +118,16 @@ export function readNumberText(text: string, decimal: '.' | ',' = '.'): number |
   if (whole.test(t)) t = t.split(group).join('');
   if (decimal === ',') t = t.replace(',', '.');
   return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(t) && Number.isFinite(Number(t)) ? Number(t) : null;
+}
+
+const PLAIN_DECIMAL = /^-?\d{1,15}\.\d{1,15}$/;
+
+/** Reads a number that may have its unit beside it; null when it has another currency, or is none. */
+export function readMeasure(text: string, decimal: '.' | ',', unit: string | undefined): number | null {
+  if (unit === undefined || PLAIN_WHOLE.test(text)) return readNumberText(text, decimal);
+  if (decimal === '.' && PLAIN_DECIMAL.test(text)) return Number(text);
+  const bare = text.replace(unit, '');
+  return /[€$£¥]/.test(bare) ? null : readNumberText(bare, decimal);
 }
 
 /** Reads a time of day: 15:58, 3.58 pm, 15h58. */

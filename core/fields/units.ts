@@ -1,5 +1,3 @@
-import { readNumberText } from './read-text.ts';
-
 /** What stands beside the numbers of a column: a currency, or what they count. */
 export interface Unit {
   text: string;
@@ -23,6 +21,9 @@ const BESIDE = new RegExp(
 /** Words behind a number that belong to it: a size of numbers, a time of day, an exponent. */
 const NO_UNIT = /^(?:e|am|pm|a\.m\.|p\.m\.|h|uhr|st|nd|rd|th)$/i;
 
+/** A number with nothing beside it. */
+const PLAIN = /^[+-]?[\d.,]+$/;
+
 /** A number and what stands beside it; null when the text is anything else. Brackets mean less than nought. */
 export function splitUnit(text: string): { number: string; unit: string } | null {
   const m = BESIDE.exec(text.trim());
@@ -43,15 +44,15 @@ export function splitUnit(text: string): { number: string; unit: string } | null
  */
 export function unitOf(values: readonly string[]): { unit: Unit | null; mixed: string[] } {
   const found = new Map<string, number>();
-  let numbers = 0;
+  let others = 0;
   for (const v of values) {
+    if (PLAIN.test(v)) continue;
     const split = splitUnit(v);
-    if (!split) continue;
-    numbers++;
-    if (split.unit) found.set(split.unit, (found.get(split.unit) ?? 0) + 1);
+    if (split?.unit) found.set(split.unit, (found.get(split.unit) ?? 0) + 1);
+    // A unit or two among texts says nothing of the column.
+    else if (!split && ++others > values.length / 10) return { unit: null, mixed: [] };
   }
-  // A unit or two among texts says nothing of the column.
-  if (found.size === 0 || numbers < values.length * 0.9) return { unit: null, mixed: [] };
+  if (found.size === 0) return { unit: null, mixed: [] };
   if (found.size > 1) return { unit: null, mixed: [...found.keys()] };
   const [text] = [...found.keys()] as [string];
   return { unit: { text, money: isCurrency(text) }, mixed: [] };
@@ -62,12 +63,4 @@ export function withoutUnit(text: string, unit: Unit | null): string {
   if (!unit) return text;
   const split = splitUnit(text);
   return split && split.unit === unit.text ? split.number : text;
-}
-
-/** A number that may have its unit beside it; null when it has another, or is none. `unit` is that of its field. */
-export function readMeasure(text: string, decimal: '.' | ',', unit: string | undefined): number | null {
-  const split = splitUnit(text);
-  if (!split?.unit) return readNumberText(text, decimal);
-  if (unit !== undefined && split.unit !== unit) return null;
-  return readNumberText(split.unit === unit ? split.number : text, decimal);
 }

@@ -1,7 +1,7 @@
 import { FIELDS } from '../../kinds/fields/index.ts';
 import type { FieldDefinition, Sample } from '../fields/kind.ts';
 import { offsetsIn, readDateText, type DayOrder } from '../fields/read-text.ts';
-import { splitUnit, unitOf, type Unit } from '../fields/units.ts';
+import { splitUnit, unitOf, withoutUnit, type Unit } from '../fields/units.ts';
 import type { FieldType } from '../tables/schema.ts';
 
 /** The types a column of a file can become. */
@@ -50,7 +50,10 @@ const NOTHING = new Set([
   'k.a.',
   'unknown',
 ]);
-export const meansNothing = (text: string): boolean => NOTHING.has(text.trim().toLowerCase());
+/** The longest of them. */
+const LONGEST_NOTHING = 7;
+export const meansNothing = (text: string): boolean =>
+  text.length <= LONGEST_NOTHING + 2 && !/^\d/.test(text) && NOTHING.has(text.trim().toLowerCase());
 
 /** Columns that hold names made of digits, by what people call them. */
 const CODED =
@@ -77,6 +80,7 @@ export function inferType(all: readonly string[], name: string, evidence: Eviden
     decimal,
     coded: mixed.length > 0 || isCoded(values, name),
     unit,
+    bare: (v) => withoutUnit(v, unit),
     fits(test) {
       let misses = 0;
       for (const v of values) if (!test(v) && ++misses > tolerance) return false;
@@ -133,6 +137,7 @@ const GUESSES = FIELDS.filter((d: FieldDefinition) => d.guess).sort(
 function decimalSigns(values: readonly string[]): { comma: number; point: number; either: number } {
   const count = { comma: 0, point: 0, either: 0 };
   for (const v of values) {
+    if (!/\d[.,]\d/.test(v)) continue;
     const t = (splitUnit(v)?.number ?? v).replace(/[\s\u00a0\u202f%'’]/g, '');
     if (/^[+-]?[1-9]\d{0,2}[.,]\d{3}$/.test(t)) count.either++;
     else if (/^[+-]?(\d+|\d{1,3}(\.\d{3})+),\d+$/.test(t)) count.comma++;
@@ -162,8 +167,9 @@ export function evidenceOf(columns: readonly (readonly string[])[]): Evidence {
   let [comma, point, day, month] = [0, 0, 0, 0];
   for (const values of columns) {
     const signs = decimalSigns(values);
-    // A column of dates or versions says nothing of numbers.
-    if (values.filter((v) => readDateText(v) !== null).length < values.length / 2) {
+    // A column of dates says nothing of numbers.
+    const tells = signs.comma > 0 || signs.point > 0;
+    if (tells && values.filter((v) => readDateText(v) !== null).length < values.length / 2) {
       comma += signs.comma;
       point += signs.point;
     }

@@ -1,6 +1,5 @@
 import { MOST_COLUMNS } from '../document/limits.ts';
 import { freeName } from '../document/names.ts';
-import { typedCell } from '../records/cells.ts';
 import type { FieldDefinition } from '../fields/kind.ts';
 import { fieldKind, FIELDS } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -199,12 +198,7 @@ export function readRows(draft: TableDraft): TypedRows {
   const under = new Map<string, string>();
   if (draft.fillDown) for (const u of sheet.under ?? []) under.set(`${u.row}:${u.column}`, u.text);
   const out: TypedRows = { rows: [], rejected: [], misfits: [], nothing: 0 };
-  const fields = columns.map((c) => ({
-    id: 'f_column',
-    name: c.name,
-    type: c.type,
-    ...(c.unit && { unit: c.unit.text }),
-  }));
+  const readers = columns.map((c) => readerOf(c, out));
   for (let r = draft.headerRow + 1; r < sheet.rows.length - draft.totals; r++) {
     if (hidden.has(r)) continue;
     const row = sheet.rows[r]!;
@@ -220,8 +214,8 @@ export function readRows(draft: TableDraft): TypedRows {
     let any = false;
     for (let i = 0; i < columns.length; i++) {
       const c = columns[i]!;
-      const text = row[c.column] || under.get(`${r}:${c.column}`) || '';
-      const cell = readCellText(c, fields[i]!, text, out);
+      const text = row[c.column] || (under.size && under.get(`${r}:${c.column}`)) || '';
+      const cell = readers[i]!(text);
       if (cell === undefined) {
         cells[i] = null;
         out.misfits.push({
@@ -237,23 +231,24 @@ export function readRows(draft: TableDraft): TypedRows {
   return out;
 }
 
-/** The cell for a text of a column; undefined when it does not fit. */
-function readCellText(
-  c: ColumnDraft,
-  field: { id: string; name: string; type: ColumnType },
-  text: string,
-  out: TypedRows,
-) {
-  // Where there are only marks, none means no.
-  if (text.trim() === '') return c.marks && c.type === 'yesno' ? false : null;
+/** How the texts of a column become cells; undefined for one that does not fit. */
+function readerOf(c: ColumnDraft, out: TypedRows): (text: string) => Cell | undefined {
   const kind = fieldKind(c.type);
-  if (c.type !== 'text' && !kind.lines && meansNothing(text)) {
-    out.nothing++;
-    return null;
-  }
-  let given = kind.lines ? text : text.trim();
-  if (c.utc && c.type === 'datetime') given = inUtc(given);
-  return typedCell(field, given, c.dayOrder, c.decimal);
+  const field = { id: 'f_column', name: c.name, type: c.type, ...(c.unit && { unit: c.unit.text }) };
+  const writing = { order: c.dayOrder, decimal: c.decimal };
+  // Where there are only marks, none means no.
+  const nothing = c.marks && c.type === 'yesno' ? false : null;
+  const keepsWords = c.type === 'text' || Boolean(kind.lines);
+  const toUtc = c.utc && c.type === 'datetime';
+  return (text) => {
+    const trimmed = text.trim();
+    if (trimmed === '') return nothing;
+    if (!keepsWords && meansNothing(trimmed)) {
+      out.nothing++;
+      return null;
+    }
+    return kind.typed(toUtc ? inUtc(trimmed) : kind.lines ? text : trimmed, writing, field);
+  };
 }
 
 /** The types that a column of a file can become. */

@@ -24,7 +24,7 @@ const taken = (changes: readonly Change[], more: Partial<Receipt> = {}): Receipt
 });
 
 /** A device whose host answers what the test says. */
-function alone({ link = true, now = Date.now as () => number, sendable = (_: Change): boolean => true } = {}) {
+function alone({ link = true, now = Date.now as () => number, sendable = (c: Change): boolean => c.id !== '' } = {}) {
   const pushes: Change[][] = [];
   const pulls: [number, number | undefined][] = [];
   const answers: (Receipt | Error | ((c: Change[]) => Receipt))[] = [];

@@ -1,8 +1,7 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { moneyText, numberType, quoted, readNumber } from '../../../core/fields/numbers.ts';
-import { readNumberText } from '../../../core/fields/read-text.ts';
-import { readMeasure, withoutUnit } from '../../../core/fields/units.ts';
+import { readMeasure, readNumberText } from '../../../core/fields/read-text.ts';
 
 export const money = defineField({
   type: 'money',
@@ -22,7 +21,7 @@ export const money = defineField({
   serves: { figure: true },
   guess: {
     order: 30,
-    fits: ({ fits, coded, decimal, unit }) =>
-      !coded && unit?.money === true && fits((v) => readNumberText(withoutUnit(v, unit), decimal) !== null),
+    fits: ({ fits, coded, decimal, unit, bare }) =>
+      !coded && unit?.money === true && fits((v) => readNumberText(bare(v), decimal) !== null),
   },
 });

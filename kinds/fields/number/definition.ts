@@ -1,8 +1,7 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { numberType, places, quoted, readNumber } from '../../../core/fields/numbers.ts';
-import { readNumberText } from '../../../core/fields/read-text.ts';
-import { readMeasure, withoutUnit } from '../../../core/fields/units.ts';
+import { readMeasure, readNumberText } from '../../../core/fields/read-text.ts';
 
 const PACKED_DATE = /^(?:19|20)\d\d(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\d|3[01])$/;
 
@@ -24,10 +23,10 @@ export const number = defineField({
   guess: {
     order: 40,
     // Eight digits that are all days, such as 20260123, are dates.
-    fits: ({ fits, coded, decimal, unit, values }) =>
+    fits: ({ fits, coded, decimal, unit, bare, values }) =>
       !coded &&
       !unit?.money &&
       !values.every((v) => PACKED_DATE.test(v)) &&
-      fits((v) => readNumberText(withoutUnit(v, unit), decimal) !== null),
+      fits((v) => readNumberText(bare(v), decimal) !== null),
   },
 });

@@ -142,11 +142,12 @@ function asideOf(
 /** Columns whose texts lead somewhere else get a column of addresses behind the last, unless they are the addresses. */
 function linksOf(worksheet: Worksheet, sheet: Sheet, width: number): Partial<Sheet> {
   const columns = new Map<number, string[]>();
+  const place = new Map(sheet.lines.map((l, i) => [l, i]));
   for (const [key, address] of worksheet.links) {
     const [line, column] = key.split(':').map(Number) as [number, number];
-    const row = sheet.lines.indexOf(line);
-    const text = sheet.rows[row]?.[column - 1];
-    if (text === undefined || text.trim() === '' || isSame(text, address)) continue;
+    const row = place.get(line);
+    const text = row === undefined ? undefined : sheet.rows[row]![column - 1];
+    if (row === undefined || text === undefined || text.trim() === '' || isSame(text, address)) continue;
     const list = columns.get(column - 1) ?? [];
     list[row] = address;
     columns.set(column - 1, list);
