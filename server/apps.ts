@@ -141,21 +141,25 @@ export class Apps {
     const idle = [...this.running].filter(([, app]) => app.listeners === 0 && !app.follows);
     const [name] = idle.sort((a, b) => a[1].lastUsed - b[1].lastUsed)[0] ?? [];
     if (name === undefined) throw new Refused(503, 'This server runs as many apps as it can. Try again in a while.');
-    await this.endApp(name, new Refused(503, 'The app was put to rest. Ask again.'));
+    await this.rests(name);
   }
 
   /** Ends apps that nobody has asked for since a time. */
   private async putToRest(since: number): Promise<void> {
     for (const [name, app] of this.running)
-      if (app.lastUsed < since && app.listeners === 0 && !app.follows)
-        await this.turns.take(name, () => this.endApp(name, new Refused(503, 'The app was put to rest. Ask again.')));
+      if (app.lastUsed < since && app.listeners === 0 && !app.follows) await this.rests(name);
+  }
+
+  private rests(name: string): Promise<void> {
+    return this.turns.take(name, () => this.endApp(name, new Refused(503, 'The app was put to rest. Ask again.')));
   }
 
   private async endApp(name: string, refusal: Refused): Promise<void> {
     const app = this.running.get(name);
     if (!app) return;
-    const thread = await app.close(refusal);
+    // Whoever asks from here on waits for its turn, and finds it started anew or gone.
     this.running.delete(name);
+    const thread = await app.close(refusal);
     if (thread) this.threads.giveBack(thread);
   }
 
