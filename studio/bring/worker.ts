@@ -138,11 +138,15 @@ export class BringWorker {
 }
 
 /** The first rows of a table, of those that are brought. */
-function firstRows({ sheet, headerRow, totals, bringHidden }: TableDraft, count = 6): string[][] {
+function firstRows({ sheet, headerRow, totals, bringHidden, fillDown }: TableDraft, count = 6): string[][] {
   const hidden = new Set(bringHidden ? [] : sheet.hidden?.rows);
   const rows: string[][] = [];
   for (let r = headerRow + 1; r < sheet.rows.length - totals && rows.length < count; r++)
-    if (!hidden.has(r)) rows.push(sheet.rows[r]!);
+    if (!hidden.has(r)) {
+      const row = [...sheet.rows[r]!];
+      if (fillDown) for (const u of sheet.under ?? []) if (u.row === r) row[u.column] ||= u.text;
+      rows.push(row);
+    }
   return rows;
 }
 

@@ -57,6 +57,14 @@ describe('tables in JSON', () => {
     const { links } = await bring([{ name: 'Hives.json', bytes: new TextEncoder().encode(JSON.stringify(list)) }]);
     expect(links).toContainEqual({ from: { table: 1, column: 0 }, to: { table: 0, column: 0 }, found: 3, of: 3 });
   });
+  it('an empty list makes no column', () => {
+    expect(
+      rows([
+        { Name: 'a', of: [{ b: 1 }] },
+        { Name: 'c', of: [] },
+      ])[0],
+    ).toEqual(['Hives', ['Name'], ['a'], ['c']]);
+  });
   it('records that nothing tells apart are numbered', () => {
     expect(
       rows([

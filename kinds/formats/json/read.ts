@@ -145,6 +145,8 @@ class Tables {
   ): void {
     for (const [field, v] of Object.entries(value)) {
       const column = path ? `${path} ${field}` : field;
+      // An empty list says nothing, least of all that there is a column of texts.
+      if (Array.isArray(v) && v.length === 0) continue;
       if (isRow(v) && depth < DEEPEST) this.fill(name, table, row, column, v, key, id, depth + 1);
       else if (isList(v) && depth < DEEPEST) {
         // A table of its own, each record with that of the one it was in.
