@@ -2,8 +2,10 @@ import { defineConfig } from 'vitest/config';
 import react from '@vitejs/plugin-react';
 import tailwindcss from '@tailwindcss/vite';
 
-/** Kinds are files of their own, and named so that the server can tell which of them an app uses. */
+/** Kinds and icons are files of their own, and named so that the server can tell which of them an app uses. */
 const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }): string => {
+  const icon = /\/player\/icons\/([\w-]+)\.ts$/.exec(facadeModuleId ?? '');
+  if (icon) return `assets/icon.${icon[1]}-[hash].js`;
   const kind = /\/kinds\/(\w+)\/([\w-]+)\/(\w+)\.tsx?$/.exec(facadeModuleId ?? '');
   return kind ? `assets/kind.${kind[1]}.${kind[2]}.${kind[3]}-[hash].js` : 'assets/[name]-[hash].js';
 };

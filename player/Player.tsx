@@ -12,7 +12,7 @@ import { textOn, themeOf } from '../core/app/themes.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Effects, Frame, PlayerApi } from './api.ts';
 import { ElementView } from './ElementView.tsx';
-import { iconOf } from './icons.ts';
+import { iconOf } from './icons.tsx';
 import { PlayerContext, type PlayerContextValue } from './context.ts';
 import { useNavigation, type Place } from './navigation.ts';
 import { ScreenStore } from './screen-store.ts';

@@ -10,6 +10,8 @@ const escape = (s: string): string => s.replace(/[&<>"']/g, (c) => `&#${c.charCo
 
 /** The file of a kind, as the build names it: `kind.elements.text.view-x1y2z3.js`. */
 const KIND_FILE = /^kind\.(\w+)\.([\w-]+)\.\w+-/;
+/** The file of an icon: `icon.bell-x1y2z3.js`. */
+const ICON_FILE = /^icon\.([\w-]+)-[\w-]{8}\.js$/;
 
 /** The pages of released apps, made of what the build left in `dist`. */
 export class Pages {
@@ -34,11 +36,14 @@ export class Pages {
   /** The files that an app needs without a network: the player's own, and those of the kinds it uses. */
   files(app: App): string[] {
     const used = kindsIn(app);
+    const icons = iconsIn(app);
     const files = new Set<string>();
     const take = (name: string): void => {
       for (const f of this.named.get(name) ?? []) {
         const kind = KIND_FILE.exec(f);
+        const icon = ICON_FILE.exec(f);
         if (files.has(f) || (kind && !used.has(`${kind[1]}/${kind[2]}`))) continue;
+        if (icon && !icons.has(icon[1]!)) continue;
         if (/\.woff2?$/.test(f) && !f.includes('latin-wght')) continue;
         files.add(f);
         take(f);
@@ -105,6 +110,22 @@ function kindsIn(app: App): Set<string> {
     for (const t of r.starts ?? []) used.add(`triggers/${folder(t.on)}`);
   }
   return used;
+}
+
+/** Icons that the player itself and its views draw, whatever the app. */
+const PLAYER_ICONS = ['chevron-left', 'search', 'image'];
+
+/** The names of icons that an app may come to draw. Any text of the document counts that could be one. */
+function iconsIn(app: App): Set<string> {
+  const names = new Set(PLAYER_ICONS);
+  const look = (value: unknown): void => {
+    if (typeof value === 'string') {
+      if (/^[a-z-]{2,24}$/.test(value)) names.add(value);
+    } else if (value && typeof value === 'object') for (const inner of Object.values(value)) look(inner);
+  };
+  look(app.screens);
+  look(app.tabs);
+  return names;
 }
 
 /** A short number that changes with the text (FNV-1a). */

@@ -1,12 +1,12 @@
 import { clsx } from 'clsx';
-import type { LucideIcon } from 'lucide-react';
-import type { ButtonHTMLAttributes, Ref } from 'react';
+import type { LucideProps } from 'lucide-react';
+import type { ButtonHTMLAttributes, ComponentType, Ref } from 'react';
 
 export type ChipTone = 'plain' | 'data' | 'person' | 'empty';
 
 type ChipProps = ButtonHTMLAttributes<HTMLButtonElement> & {
   tone?: ChipTone;
-  icon?: LucideIcon | undefined;
+  icon?: ComponentType<LucideProps> | undefined;
   ref?: Ref<HTMLButtonElement>;
 };
 

@@ -1,6 +1,6 @@
 import { Command } from 'cmdk';
-import type { LucideIcon } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import type { LucideProps } from 'lucide-react';
+import { useState, type ComponentType, type ReactNode } from 'react';
 import { Popover } from '../ui/popover.tsx';
 import { Chip, type ChipTone } from './Chip.tsx';
 
@@ -10,7 +10,7 @@ export interface Choice<T> {
   /** What stands at the right: a sample value, a count. */
   hint?: string | undefined;
   group?: string;
-  icon?: LucideIcon | undefined;
+  icon?: ComponentType<LucideProps> | undefined;
 }
 
 export const itemClass =
@@ -97,7 +97,7 @@ export function ChoiceChip<T>({
   choices: readonly Choice<T>[];
   onChange(v: T): void;
   tone?: ChipTone;
-  icon?: LucideIcon;
+  icon?: ComponentType<LucideProps>;
   name: string;
   empty?: string;
   width?: number;

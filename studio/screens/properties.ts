@@ -1,10 +1,10 @@
 import type { Property } from '../../core/document/meaning.ts';
-import { ICONS } from '../../player/icons.ts';
+import { ICON_NAMES, iconOf } from '../../player/icons.tsx';
 
-export const ICON_CHOICES = Object.entries(ICONS).map(([value, icon]) => ({
+export const ICON_CHOICES = ICON_NAMES.map((value) => ({
   value,
   label: value.replace(/-/g, ' '),
-  icon,
+  icon: iconOf(value)!,
 }));
 
 /** The values of a property with a few fixed ones, as a chip offers them. */

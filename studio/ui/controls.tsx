@@ -1,11 +1,12 @@
 import { clsx } from 'clsx';
-import type { LucideIcon } from 'lucide-react';
+
+import type { LucideProps } from 'lucide-react';
 import { ToggleGroup, Tooltip } from 'radix-ui';
-import type { ButtonHTMLAttributes, ReactNode, Ref } from 'react';
+import type { ButtonHTMLAttributes, ComponentType, ReactNode, Ref } from 'react';
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
   look?: 'main' | 'plain' | 'quiet' | 'danger';
-  icon?: LucideIcon;
+  icon?: ComponentType<LucideProps>;
   small?: boolean;
   ref?: Ref<HTMLButtonElement>;
 };
@@ -34,7 +35,7 @@ export function Button({ look = 'plain', icon: Icon, small = false, className, c
 }
 
 type IconButtonProps = Omit<ButtonHTMLAttributes<HTMLButtonElement>, 'aria-label'> & {
-  icon: LucideIcon;
+  icon: ComponentType<LucideProps>;
   label: string;
   size?: number;
   ref?: Ref<HTMLButtonElement>;

@@ -1,7 +1,7 @@
 import { clsx } from 'clsx';
 import { DropdownMenu, Popover as Radix } from 'radix-ui';
-import type { LucideIcon } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import type { LucideProps } from 'lucide-react';
+import { useState, type ComponentType, type ReactNode } from 'react';
 
 /** A floating card at the thing that opens it. `children` may close it. */
 export function Popover({
@@ -36,7 +36,7 @@ export function Popover({
 
 export interface MenuItem {
   label: string;
-  icon?: LucideIcon;
+  icon?: ComponentType<LucideProps>;
   hint?: string;
   danger?: boolean;
   disabled?: boolean;

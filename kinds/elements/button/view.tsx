@@ -2,7 +2,7 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { useForm } from '../../../player/form.ts';
-import { iconOf } from '../../../player/icons.ts';
+import { iconOf } from '../../../player/icons.tsx';
 import type { button } from './definition.ts';
 
 export default function ButtonView({ e }: { e: Drawn<typeof button> }) {

@@ -1,116 +1,47 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import type { Drawn, DrawnRow } from '../../../core/screens/element.ts';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { usePlayer } from '../../../player/context.ts';
-import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
-import { iconOf } from '../../../player/icons.ts';
-import type { list } from './definition.ts';
+import { sizeOf } from '../../../player/ElementView.tsx';
+import { iconOf } from '../../../player/icons.tsx';
+import { CHUNK, perLineOf, rowAt, type DrawnList } from './rows.tsx';
 
-const CHUNK = 40;
-
-/** A list of records. Long ones are virtual: only the rows near the view exist, and are asked for as they come. */
-export default function ListView({ e }: { e: Drawn<typeof list> }) {
-  const { scroller, look } = usePlayer();
-  const box = useRef<HTMLDivElement>(null);
-  const [offset, setOffset] = useState(0);
-  const across = e.runs === 'across';
-  const perLine = e.runs === 'grid' ? 2 : 1;
-  const lines = Math.ceil(e.total / perLine);
-  const virtual = useVirtualizer({
-    count: across ? 0 : lines,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => 66,
-    overscan: 6,
-    scrollMargin: offset,
-    gap: e.gap,
+// What lays out a long list comes when there is one, and when its first records can be seen.
+const LongRows = lazy(async () => {
+  await new Promise<void>((seen) => {
+    requestAnimationFrame(() => setTimeout(seen));
   });
+  return import('./long.tsx');
+});
 
-  useLayoutEffect(() => {
-    if (!box.current || !scroller.current) return;
-    const top =
-      box.current.getBoundingClientRect().top -
-      scroller.current.getBoundingClientRect().top +
-      scroller.current.scrollTop;
-    if (Math.abs(top - offset) > 1) setOffset(top);
-  });
-
-  const items = virtual.getVirtualItems();
-  const firstLine = items[0]?.index ?? 0;
-  const lastLine = items.at(-1)?.index ?? 0;
-  const loadedTo = e.from + e.rows.length;
-  useEffect(() => {
-    if (across) return;
-    const [first, last] = [firstLine * perLine, Math.min(e.total, (lastLine + 1) * perLine)];
-    if (first >= e.from && last <= loadedTo) return;
-    const from = Math.max(0, Math.floor(first / CHUNK) * CHUNK - CHUNK);
-    look(e.key, { from, count: Math.max(CHUNK * 3, last - from + CHUNK) });
-  }, [firstLine, lastLine, e.from, loadedTo, e.total, e.key, perLine, across, look]);
-
-  const row = (i: number) => {
-    const r = e.rows[i - e.from];
-    if (!r) return <div className="k-row k-row-waiting" data-surface={e.surface} key={`waiting-${i}`} />;
-    return <RowView key={r.record} row={r} surface={e.surface} acts={e.tap === 'act'} list={e.id} />;
-  };
-
+/** A list of records. Of a long one only the rows near the view exist. */
+export default function ListView({ e }: { e: DrawnList }) {
   return (
     <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={`${e.total} records`}>
       {e.search && <SearchBox of={e.key} />}
       {e.total === 0 ? (
         <p className="k-empty">{e.empty}</p>
-      ) : across ? (
+      ) : e.runs === 'across' ? (
         <div className="k-strip" style={{ gap: e.gap }}>
-          {e.rows.map((_, i) => row(e.from + i))}
+          {e.rows.map((_, i) => rowAt(e, e.from + i))}
         </div>
+      ) : e.total <= CHUNK && e.from === 0 && e.rows.length === e.total ? (
+        <ShortRows e={e} />
       ) : (
-        <div ref={box} className="k-rows" style={{ height: virtual.getTotalSize() }}>
-          {items.map((line) => (
-            <div
-              key={line.key}
-              data-index={line.index}
-              ref={virtual.measureElement}
-              className="k-line"
-              data-per={perLine}
-              style={{ transform: `translateY(${line.start - virtual.options.scrollMargin}px)`, gap: e.gap }}
-            >
-              {Array.from({ length: perLine }, (_, k) => line.index * perLine + k)
-                .filter((i) => i < e.total)
-                .map(row)}
-            </div>
-          ))}
-        </div>
+        <Suspense fallback={<ShortRows e={e} />}>
+          <LongRows e={e} />
+        </Suspense>
       )}
     </section>
   );
 }
 
-/** One record of a list. It renders when it is another record, not when something in it changes. */
-const RowView = memo(function RowView({
-  row,
-  surface,
-  acts,
-  list,
-}: {
-  row: DrawnRow;
-  surface: string;
-  acts: boolean;
-  list: string;
-}) {
-  const { tap } = usePlayer();
+/** The records that are there, one line below the other. */
+function ShortRows({ e }: { e: DrawnList }) {
   return (
-    <div
-      className="k-row"
-      data-surface={surface}
-      data-record={row.record}
-      {...tappable(acts ? () => tap(row.key, list) : undefined)}
-    >
-      {row.children.length ? (
-        <Inside of={row.children} />
-      ) : (
-        <p className="k-text k-none">Nothing is shown of this record yet</p>
-      )}
+    <div className="k-rows k-line" data-per={perLineOf(e)} style={{ gap: e.gap }}>
+      {e.rows.map((_, i) => rowAt(e, e.from + i))}
     </div>
   );
-});
+}
 
 function SearchBox({ of }: { of: string }) {
   const { look } = usePlayer();

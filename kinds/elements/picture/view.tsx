@@ -3,7 +3,7 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { usePlayer } from '../../../player/context.ts';
 import { useKept } from '../../../player/kept.ts';
-import { iconOf } from '../../../player/icons.ts';
+import { iconOf } from '../../../player/icons.tsx';
 import type { picture } from './definition.ts';
 
 /** Only addresses that a picture can have; anything else is no picture. */

@@ -1,0 +1,1 @@
+export { ArrowLeftRight as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Bell as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { BookOpen as default } from 'lucide-react';

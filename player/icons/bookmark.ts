@@ -1,0 +1,1 @@
+export { Bookmark as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Camera as default } from 'lucide-react';

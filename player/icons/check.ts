@@ -1,0 +1,1 @@
+export { Check as default } from 'lucide-react';

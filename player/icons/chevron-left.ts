@@ -1,0 +1,1 @@
+export { ChevronLeft as default } from 'lucide-react';

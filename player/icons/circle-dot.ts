@@ -1,0 +1,1 @@
+export { CircleDot as default } from 'lucide-react';

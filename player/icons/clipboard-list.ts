@@ -1,0 +1,1 @@
+export { ClipboardList as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Clock as default } from 'lucide-react';

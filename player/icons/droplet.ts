@@ -1,0 +1,1 @@
+export { Droplet as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { FileText as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Flag as default } from 'lucide-react';

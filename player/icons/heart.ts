@@ -1,0 +1,1 @@
+export { Heart as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Hexagon as default } from 'lucide-react';

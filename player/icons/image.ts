@@ -1,0 +1,1 @@
+export { Image as default } from 'lucide-react';

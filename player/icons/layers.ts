@@ -1,0 +1,1 @@
+export { Layers as default } from 'lucide-react';

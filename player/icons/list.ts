@@ -1,0 +1,1 @@
+export { List as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Mail as default } from 'lucide-react';

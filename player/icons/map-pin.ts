@@ -1,0 +1,1 @@
+export { MapPin as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Menu as default } from 'lucide-react';

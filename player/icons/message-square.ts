@@ -1,0 +1,1 @@
+export { MessageSquare as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Music as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Package as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Pencil as default } from 'lucide-react';

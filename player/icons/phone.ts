@@ -1,0 +1,1 @@
+export { Phone as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Plus as default } from 'lucide-react';

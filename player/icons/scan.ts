@@ -1,0 +1,1 @@
+export { ScanLine as default } from 'lucide-react';

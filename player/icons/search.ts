@@ -1,0 +1,1 @@
+export { Search as default } from 'lucide-react';

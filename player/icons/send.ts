@@ -1,0 +1,1 @@
+export { Send as default } from 'lucide-react';

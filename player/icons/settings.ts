@@ -1,0 +1,1 @@
+export { Settings as default } from 'lucide-react';

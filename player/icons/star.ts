@@ -1,0 +1,1 @@
+export { Star as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Sun as default } from 'lucide-react';

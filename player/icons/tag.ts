@@ -1,0 +1,1 @@
+export { Tag as default } from 'lucide-react';

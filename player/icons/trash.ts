@@ -1,0 +1,1 @@
+export { Trash2 as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Truck as default } from 'lucide-react';

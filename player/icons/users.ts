@@ -1,0 +1,1 @@
+export { Users as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Wrench as default } from 'lucide-react';
