@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { usePlayer } from '../../../player/context.ts';
-import { CHUNK, perLineOf, rowAt, type DrawnList } from './rows.tsx';
+import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './rows.tsx';
 
 /** The records of a long list: only those near the view exist, and they are asked for as they come. */
 export default function LongRows({ e }: { e: DrawnList }) {
@@ -12,7 +12,9 @@ export default function LongRows({ e }: { e: DrawnList }) {
   const virtual = useVirtualizer({
     count: Math.ceil(e.total / perLine),
     getScrollElement: () => scroller.current,
-    estimateSize: () => 66,
+    // People may have scrolled on while this was fetched.
+    initialOffset: () => scroller.current?.scrollTop ?? 0,
+    estimateSize: () => ROW_HEIGHT,
     overscan: 6,
     scrollMargin: offset,
     gap: e.gap,

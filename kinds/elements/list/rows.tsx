@@ -9,6 +9,9 @@ export type DrawnList = Drawn<typeof list>;
 /** So many records of a list are fetched and drawn without asking which of them are in view. */
 export const CHUNK = 40;
 
+/** What a record is taken to be high, in pixels, until it is drawn. */
+export const ROW_HEIGHT = 66;
+
 /** How many records stand beside one another. */
 export const perLineOf = (e: DrawnList): number => (e.runs === 'grid' ? 2 : 1);
 

@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import { CHUNK, perLineOf, rowAt, type DrawnList } from './rows.tsx';
+import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './rows.tsx';
 
 // What lays out a long list comes when there is one, and when its first records can be seen.
 const LongRows = lazy(async () => {
@@ -34,10 +34,15 @@ export default function ListView({ e }: { e: DrawnList }) {
   );
 }
 
-/** The records that are there, one line below the other. */
+/** The records that are there, one line below the other, with room for those that are not. */
 function ShortRows({ e }: { e: DrawnList }) {
+  const missing = Math.ceil((e.total - e.rows.length) / perLineOf(e));
   return (
-    <div className="k-rows k-line" data-per={perLineOf(e)} style={{ gap: e.gap }}>
+    <div
+      className="k-rows k-line"
+      data-per={perLineOf(e)}
+      style={{ gap: e.gap, paddingBottom: missing * (ROW_HEIGHT + e.gap) }}
+    >
       {e.rows.map((_, i) => rowAt(e, e.from + i))}
     </div>
   );
