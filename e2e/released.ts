@@ -88,7 +88,7 @@ const links: Test = {
 
     // The last of 120 trips is reached by scrolling, and only rows near the view exist.
     await bo.pressText('Trips', '.k-tabs');
-    await other.waitForSelector('.k-row[data-record]');
+    await other.waitForSelector('[aria-label="120 records"] .k-row[data-record]');
     await other.evaluate(() => document.querySelector('.k-scroll')!.scrollTo(0, 1e6));
     await other.waitForFunction(() => document.querySelector('.k-line[data-index="119"] .k-row[data-record]'), {
       timeout: 8000,
