@@ -2,12 +2,23 @@ import type { Node } from './ast.ts';
 import { typeOfParam } from './builtins/define.ts';
 import { builtins, type Runtime } from './builtins/index.ts';
 import { isAnyOf } from './checking.ts';
-import type { Compiling, Piece } from './compiling.ts';
+import type { Compiling, Piece, Planned } from './compiling.ts';
+import { FOLDS, type Fold } from './plan.ts';
+import type { Frame } from './scope.ts';
 import { nearest } from './suggest.ts';
 import { NULL, typeText } from './types.ts';
+import type { Value } from './values.ts';
 
 /** Functions whose answer changes though nothing they are given does. */
 const VOLATILE = new Set(['now', 'today', 'random number', 'person', 'new id']);
+
+/** Reads a figure off the plan of a condition; undefined when it has to be worked out from the items. */
+function plannedCall(name: string, planned: Planned | undefined): ((f: Frame) => Value | undefined) | null {
+  if (!planned?.plan.whole) return null;
+  const { plan, list, of } = planned;
+  if (name === 'count' && !of) return (f) => plan.count(f, list(f)) ?? undefined;
+  return of && plan.order && FOLDS.has(name) ? (f) => plan.fold(f, list(f), name as Fold, of) : null;
+}
 
 /** A call of a built-in function: its values put in order and checked against what it takes. */
 export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string, args: Piece[]): Piece {
@@ -17,7 +28,7 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
     c.problem(n.of, `There is no function called “${name}”.${near ? ` Did you mean “${near}”?` : ''}`);
     return { type: NULL, run: () => null };
   }
-  if (VOLATILE.has(name)) c.markVolatile();
+  if (VOLATILE.has(name)) c.markVolatile(name);
   let ordered = args;
   if (n.named) {
     const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));
@@ -60,6 +71,17 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
   const [r0] = runs;
   const origin = ordered[0]?.origin;
   const { direct, takes } = builtin;
+  const planned = runs.length === 1 && r0 ? plannedCall(name, ordered[0]!.planned) : null;
+  if (planned) {
+    return {
+      type,
+      run: (f) => {
+        const known = planned(f);
+        return known === undefined ? call([r0!(f)], f[0] as unknown as Runtime) : known;
+      },
+      ...(origin && { origin }),
+    };
+  }
   if (runs.length === 1 && r0 && direct)
     return {
       type,

@@ -10,6 +10,8 @@ import { arithmetic, constantRun, comparison, type Run } from './closures.ts';
 import { and, contains, instanceOf, negate, or, test } from './operators.ts';
 import { parse } from './parse.ts';
 import { memberOf, readPath, pathType } from './path.ts';
+import type { Side } from './plan.ts';
+import { kept, Reads, slotId, slotInput, WORLD } from './reads.ts';
 import { NO_SHAPES, Scope, type Dependency, type Name, type Origin, type Shapes } from './scope.ts';
 import { nearest } from './suggest.ts';
 import { parseTemporal } from './temporal.ts';
@@ -134,11 +136,52 @@ class Compiler implements Compiling {
   }
 
   giveSlots(count: number): void {
-    this.next -= count;
+    for (; count > 0; count--) this.reading.leave(slotId(--this.next));
   }
 
-  markVolatile(): void {
+  markVolatile(name: string): void {
     this.volatile = true;
+    if (WORLD[name]) this.reading.add(WORLD[name]);
+    else this.reading.fickle = true;
+  }
+
+  /** What the part that is being compiled reads. */
+  private reading = new Reads();
+  /** The variables of the loop that is being compiled. */
+  private around: readonly string[] = [];
+  private readonly compared = new WeakMap<Node, { left: Side; right: Side }>();
+
+  within<T>(work: () => T): [T, Reads] {
+    const outer = this.reading;
+    const inner = (this.reading = new Reads());
+    const made = work();
+    this.reading = outer;
+    outer.take(inner);
+    return [made, inner];
+  }
+
+  readsOnly(reads: Reads): void {
+    this.reading.inputs.clear();
+    this.reading.fickle = false;
+    this.reading.take(reads);
+  }
+
+  inLoop<T>(slots: readonly number[], work: () => T): T {
+    const outer = this.around;
+    this.around = slots.map(slotId);
+    const made = work();
+    this.around = outer;
+    return made;
+  }
+
+  sides(n: Node): { left: Side; right: Side } | undefined {
+    return this.compared.get(n);
+  }
+
+  /** A part that goes through many records is worked out no more often than what it reads changes. */
+  private kept(work: () => Piece, isMany: () => boolean = () => true): Piece {
+    const [piece, reads] = this.within(work);
+    return isMany() ? { ...piece, run: kept(piece.run, reads, this.around) } : piece;
   }
 
   node(n: Node, scope: Scope): Piece {
@@ -176,7 +219,7 @@ class Compiler implements Compiling {
       case 'path':
         return this.path(n, scope);
       case 'filter':
-        return compileFilter(this, this.shapes, n, scope);
+        return this.kept(() => compileFilter(this, this.shapes, n, scope));
       case 'call':
         return this.call(n, scope);
       case 'list': {
@@ -265,6 +308,7 @@ class Compiler implements Compiling {
     } else if (open.length === 0) {
       const builtin = builtins().get(n.name);
       if (builtin) {
+        this.reading.fickle = true;
         return {
           type: { k: 'function', returns: ANY },
           run: (f) =>
@@ -278,6 +322,9 @@ class Compiler implements Compiling {
       this.problem(n, `There is nothing called “${n.name}” here.${near ? ` Did you mean “${near}”?` : ''}`);
       return { type: NULL, run: () => null };
     }
+    for (const slot of open) this.reading.add(slotInput(slot));
+    if (found?.inputs) for (const i of found.inputs) this.reading.add(i);
+    else if (found) this.reading.fickle = true;
     const outer = found?.read ?? (() => null);
     if (open.length === 0) {
       const links = found!.type.k === 'record' || (found!.type.k === 'list' && found!.type.of.k === 'record');
@@ -299,10 +346,11 @@ class Compiler implements Compiling {
   }
 
   private binary(n: Node & { t: 'binary' }, scope: Scope): Piece {
-    const left = this.node(n.left, scope);
-    const right = this.node(n.right, scope);
+    const [left, leftReads] = this.within(() => this.node(n.left, scope));
+    const [right, rightReads] = this.within(() => this.node(n.right, scope));
     const [l, r] = [left.run, right.run];
     const { op } = n;
+    this.compared.set(n, { left: { run: l, reads: leftReads }, right: { run: r, reads: rightReads } });
     switch (op) {
       case 'and':
         return {
@@ -365,7 +413,18 @@ class Compiler implements Compiling {
   }
 
   private path(n: Node & { t: 'path' }, scope: Scope): Piece {
-    const of = this.node(n.of, scope);
+    let isMany = false;
+    return this.kept(
+      () => {
+        const of = this.node(n.of, scope);
+        isMany = of.type.k === 'list';
+        return this.pathOf(n, of);
+      },
+      () => isMany,
+    );
+  }
+
+  private pathOf(n: Node & { t: 'path' }, of: Piece): Piece {
     const run = of.run;
     const { name } = n;
     const inner = of.type.k === 'list' ? of.type.of : of.type;
@@ -379,6 +438,11 @@ class Compiler implements Compiling {
         return {
           type: pathType(of.type, member.type),
           run: readPath(run, of.type, member),
+          ...(of.planned &&
+            !of.planned.of &&
+            member.type.k !== 'list' && {
+              planned: { ...of.planned, of: (item) => (item ? member.get(item as RecordValue) : null) },
+            }),
           origin: links && origin.from !== 'table' ? further(origin, member.id) : undefined,
         };
       }
@@ -399,7 +463,18 @@ class Compiler implements Compiling {
   }
 
   private call(n: Node & { t: 'call' }, scope: Scope): Piece {
-    const args = n.args.map((a) => this.node(a, scope));
+    let isMany = false;
+    return this.kept(
+      () => {
+        const args = n.args.map((a) => this.node(a, scope));
+        isMany = args.some((a) => a.type.k === 'list');
+        return this.called(n, args, scope);
+      },
+      () => isMany,
+    );
+  }
+
+  private called(n: Node & { t: 'call' }, args: Piece[], scope: Scope): Piece {
     if (n.of.t === 'name' && !scope.find(n.of.name)) return compileCall(this, n, n.of.name, args);
     const fn = this.node(n.of, scope);
     const runs = args.map((a) => a.run);

@@ -3,6 +3,7 @@ import { spend } from './budget.ts';
 import { iterate } from './closures.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { and, or } from './operators.ts';
+import { slotInput } from './reads.ts';
 import { Scope, type Frame, type Name } from './scope.ts';
 import { ANY, BOOLEAN, listOf, type Type } from './types.ts';
 import { FunctionValue, type Value } from './values.ts';
@@ -16,7 +17,14 @@ function nested(c: Compiling, loops: (Node & { t: 'for' })['loops'], scope: Scop
     const slot = c.takeSlot();
     const type: Type = upTo ? over.type : over.type.k === 'list' || over.type.k === 'range' ? over.type.of : over.type;
     inner = new Scope(inner, [
-      { id: '', name: l.name, type, read: (f) => f[slot]!, ...(over.origin && { origin: over.origin }) },
+      {
+        id: '',
+        name: l.name,
+        type,
+        read: (f) => f[slot]!,
+        inputs: [slotInput(slot)],
+        ...(over.origin && { origin: over.origin }),
+      },
     ]);
     return { slot, values: (f: Frame): Value[] | null => iterate(over.run(f), upTo ? upTo.run(f) : undefined) };
   });
@@ -33,7 +41,7 @@ function nested(c: Compiling, loops: (Node & { t: 'for' })['loops'], scope: Scop
     }
     return true;
   };
-  return { scope: inner, walk, slots: levels.length };
+  return { scope: inner, walk, slots: levels.map((l) => l.slot) };
 }
 
 /** A copy of what there is so far, which does not grow when it does. */
@@ -48,8 +56,8 @@ export function compileFor(c: Compiling, n: Node & { t: 'for' }, scope: Scope): 
   const loops = nested(c, n.loops, scope, [
     { id: '', name: 'partial', type: listOf(ANY), read: (f) => partOf(f[partial] as Value[]) },
   ]);
-  const body = c.node(n.body, loops.scope);
-  c.giveSlots(loops.slots + 1);
+  const body = c.inLoop(loops.slots, () => c.node(n.body, loops.scope));
+  c.giveSlots(loops.slots.length + 1);
   return {
     type: listOf(body.type),
     run: (f) => {
@@ -65,8 +73,8 @@ export function compileFor(c: Compiling, n: Node & { t: 'for' }, scope: Scope): 
 /** `some` and `every`, by three-valued logic. */
 export function compileQuantified(c: Compiling, n: Node & { t: 'quantified' }, scope: Scope): Piece {
   const loops = nested(c, n.loops, scope);
-  const body = c.node(n.body, loops.scope).run;
-  c.giveSlots(loops.slots);
+  const body = c.inLoop(loops.slots, () => c.node(n.body, loops.scope)).run;
+  c.giveSlots(loops.slots.length);
   const { every } = n;
   return {
     type: BOOLEAN,
@@ -84,13 +92,17 @@ export function compileQuantified(c: Compiling, n: Node & { t: 'quantified' }, s
 /** A function defined in a formula. It keeps the values it saw where it was made. */
 export function compileFunction(c: Compiling, n: Node & { t: 'function' }, scope: Scope): Piece {
   const slots = n.params.map(() => c.takeSlot());
-  const body = c.node(
-    n.body,
-    new Scope(
-      scope,
-      n.params.map((name, i): Name => ({ id: '', name, type: ANY, read: (f) => f[slots[i]!]! })),
-    ),
+  const inner = new Scope(
+    scope,
+    n.params.map((name, i): Name => ({
+      id: '',
+      name,
+      type: ANY,
+      read: (f) => f[slots[i]!]!,
+      inputs: [slotInput(slots[i]!)],
+    })),
   );
+  const body = c.inLoop(slots, () => c.node(n.body, inner));
   return {
     type: { k: 'function', returns: body.type },
     run: (f) => {

@@ -13,12 +13,36 @@ export type Origin =
   /** Any record of a table. */
   | { from: 'table'; table: string };
 
+/**
+ * What a part of a formula is worked out from, beside stored records. A part that hangs on none of it is the same for
+ * all records, and one that hangs on little is worked out once for each value of that.
+ */
+export interface Input {
+  /** Two inputs of one id read the same. */
+  id: string;
+  read(frame: Frame): Value;
+  /** It has few values: what hangs on it alone is kept for each of them. */
+  few?: true;
+  /** What it is worked out from itself, where that is not just its id. */
+  from?: WorkedOutFrom;
+}
+
+/** The inputs of something. */
+export interface WorkedOutFrom {
+  readonly inputs: ReadonlyMap<string, Input>;
+  readonly fickle: boolean;
+  mentions(id: string): boolean;
+  isOnly(id: string): boolean;
+}
+
 /** Something a formula may name. `id` is what is stored in its place, so that renaming breaks nothing. */
 export interface Name {
   id: string;
   name: string;
   type: Type;
   read(frame: Frame): Value;
+  /** What reading it hangs on, beside stored records; absent when that is not known. */
+  inputs?: readonly Input[];
   origin?: Origin;
   /** Set when reading it reads a stored or worked-out field of the record. */
   field?: { table: string; id: string };
@@ -29,6 +53,8 @@ export interface Member {
   id: string;
   name: string;
   type: Type;
+  /** It is a link to one record. */
+  leadsToOne?: true;
   get(record: RecordValue): Value;
 }
 

@@ -43,12 +43,7 @@ function uniqueProblem(store: TableStore, record: string, cells: Cells): RecordP
   for (const field of store.model.table.fields) {
     if (!field.unique || !(field.id in cells)) continue;
     const key = linkKey(cells[field.id]);
-    const taken =
-      key !== null &&
-      store
-        .index(field.id)
-        .get(key)
-        ?.some((row) => row.id !== record);
+    const taken = key !== null && store.having(field.id, key).some((row) => row.id !== record);
     if (taken)
       return {
         field: field.id,
@@ -64,7 +59,7 @@ export function recordWithKey(store: TableStore, cells: Cells, not?: string): Ro
   if (!key?.length) return null;
   const wanted = key.map((f) => linkKey(cells[f]));
   if (wanted.includes(null)) return null;
-  const found = key.map((f, i) => store.index(f).get(wanted[i]!) ?? []);
+  const found = key.map((f, i) => store.having(f, wanted[i]!));
   const fewest = found.reduce((a, b) => (b.length < a.length ? b : a));
   return fewest.find((row) => row.id !== not && key.every((f, i) => linkKey(row.cells[f]) === wanted[i])) ?? null;
 }

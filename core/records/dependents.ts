@@ -19,6 +19,10 @@ export interface DependentsHome {
   readonly model: Model;
   rows(table: string): readonly Row[];
   followAll(row: Row, end: LinkEnd): Row[];
+  /** Is the value of a formula field worked out for any record? */
+  isKnown(table: string, slot: number): boolean;
+  /** Takes note that it is for none. */
+  forgot(table: string, slot: number): void;
   touch(table: string): void;
   note(key: string, row: Row): void;
   isWatched(key: string): boolean;
@@ -104,6 +108,12 @@ export class Dependents {
       const key = readKey(at.tableId, what);
       this.records.note(key, at);
       for (const reader of this.readers.get(key) ?? []) {
+        const isOfAll = reader.origin.from !== 'self';
+        // Many changes one after the other go through all records for the first of them only.
+        if (isOfAll && !this.records.isKnown(reader.table, reader.slot)) {
+          this.records.touch(reader.table);
+          continue;
+        }
         const rows =
           reader.origin.from === 'self'
             ? this.backAlong(at, reader.table, reader.origin.hops)
@@ -113,6 +123,7 @@ export class Dependents {
           r.v[reader.slot] = DIRTY;
           stack.push([r, reader.field]);
         }
+        if (isOfAll) this.records.forgot(reader.table, reader.slot);
         if (rows.length) this.records.touch(reader.table);
       }
     }
@@ -120,7 +131,7 @@ export class Dependents {
 
   /** The records of a table from which these links lead to this record. */
   backAlong(row: Row, from: string, hops: readonly string[]): readonly Row[] {
-    let rows: Row[] = [row];
+    let rows: readonly Row[] = [row];
     const ends: LinkEnd[] = [];
     let table = from;
     for (const hop of hops) {

@@ -5,6 +5,7 @@ import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import { toShown } from '../formula/stored.ts';
+import { linkInput, slotInput } from '../formula/reads.ts';
 import type { Frame, Member, Name, Shapes } from '../formula/scope.ts';
 import { ANY, NULL, listOf, type Type } from '../formula/types.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
@@ -103,6 +104,7 @@ export class Model implements Shapes {
           id: field.id,
           name: field.name,
           type: { k: 'record', table: end.target },
+          leadsToOne: true,
           get: (r) => (r as Row).follow(end),
         };
       if (field.type === 'link') return { id: field.id, name: field.name, type: NULL, get: () => null };
@@ -206,7 +208,7 @@ export class Model implements Shapes {
           },
           origin: { from: 'self', hops: [] },
           field: { table: self, id: m.id },
-          read: reader(m, this.tables.get(self)!),
+          ...readerOf(m, this.tables.get(self)!),
         });
       }
       const one = this.tables.get(self)?.table.one;
@@ -217,6 +219,7 @@ export class Model implements Shapes {
           type: { k: 'record', table: self },
           origin: { from: 'self', hops: [] },
           read: (f) => f[SELF_SLOT]!,
+          inputs: SELF,
         });
       }
     }
@@ -227,6 +230,7 @@ export class Model implements Shapes {
         type: t.type,
         origin: { from: 'thing', thing: t.id, hops: [] },
         read: (f) => f[THINGS_FROM + i] ?? null,
+        inputs: [slotInput(THINGS_FROM + i)],
       }),
     );
     for (const t of this.tables.values()) names.push(...this.tableNames(t));
@@ -242,6 +246,7 @@ export class Model implements Shapes {
       origin: { from: 'table' as const, table: id },
       field: { table: id, id: WHOLE },
       read: (f: Frame): Value => (f[0] as unknown as RecordsRuntime).all(id),
+      inputs: [],
     };
     return [
       { ...whole, name: `all ${name}` },
@@ -259,6 +264,7 @@ export class Model implements Shapes {
       origin: { from: 'table', table: id },
       field: { table: id, id: WHOLE },
       read: (f: Frame): Value => (f[0] as unknown as RecordsRuntime).all(id)[0] ?? null,
+      inputs: [],
     };
   }
 
@@ -274,6 +280,14 @@ export class Model implements Shapes {
     }
     return compiled;
   }
+}
+
+const SELF = [slotInput(SELF_SLOT)];
+
+/** How a field of the record a formula belongs to is read, and what that hangs on: a link to one leads many to the same. */
+function readerOf(m: Member, t: TableModel): Pick<Name, 'read' | 'inputs'> {
+  const read = reader(m, t);
+  return { read, inputs: m.leadsToOne ? [linkInput(SELF_SLOT, m.id, read)] : SELF };
 }
 
 /** Reads a field of the record a formula belongs to. Stored fields are read without a detour: this is where time goes. */
@@ -309,5 +323,6 @@ export interface RecordsRuntime {
   now(): number;
   /** Who uses the app here, by name; null when nobody has said so. */
   person(): string | null;
+  readonly stamp: object;
   all(table: string): RecordValue[];
 }

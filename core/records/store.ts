@@ -9,11 +9,12 @@ import { readCell } from './cells.ts';
 import { Changes } from './changes.ts';
 import { Dependents } from './dependents.ts';
 import { isSeveral, Model, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
+import { OrderedRows } from './ordered-rows.ts';
 import { DIRTY, Row } from './row.ts';
 
 /** What a cell is found by: a link to several records is found by each of them. */
 const keysOf = (field: Field | undefined, cell: Cell | undefined): (string | null)[] =>
-  field && isSeveral(field) ? listCell(cell).map(linkKey) : [linkKey(cell)];
+  field && isSeveral(field) ? [...new Set(listCell(cell).map(linkKey))] : [linkKey(cell)];
 
 /** Values that count as equal for a matched link: without case and spaces around them. */
 export const linkKey = (cell: Cell | undefined): string | null =>
@@ -24,16 +25,20 @@ interface WorkedOut {
   compiled: Compiled;
   frame: Frame;
   busy: boolean;
+  /** Some record may have its value worked out. */
+  isKnown: boolean;
 }
+
+type Index = Map<string, OrderedRows>;
 
 /** The records of one table, in the order they came. */
 export class TableStore {
-  readonly rows: Row[] = [];
+  private readonly ordered = new OrderedRows();
   readonly byId = new Map<string, Row>();
   formulas: WorkedOut[] = [];
   /** How many records have come so far. */
   came = 0;
-  private readonly indexes = new Map<string, Map<string, Row[]>>();
+  private readonly indexes = new Map<string, Index>();
 
   constructor(
     readonly id: string,
@@ -41,8 +46,27 @@ export class TableStore {
     readonly records: Records,
   ) {}
 
+  get rows(): readonly Row[] {
+    return this.ordered.list;
+  }
+
+  add(row: Row): void {
+    this.ordered.add(row);
+    this.byId.set(row.id, row);
+  }
+
+  remove(row: Row): void {
+    this.ordered.remove(row);
+    this.byId.delete(row.id);
+  }
+
+  /** The rows with a value of a stored field. */
+  having(field: string, key: string): Row[] {
+    return this.index(field).get(key)?.list ?? [];
+  }
+
   /** Rows by the value of a stored field; made on first use and kept up to date from then on. */
-  index(field: string): Map<string, Row[]> {
+  private index(field: string): Index {
     let index = this.indexes.get(field);
     if (!index) {
       index = new Map();
@@ -88,6 +112,7 @@ export class TableStore {
     const wasBusy = formula.busy;
     const frame = wasBusy ? new Array<Value>(formula.frame.length) : formula.frame;
     formula.busy = true;
+    formula.isKnown = true;
     frame[0] = this.records.runtime as unknown as Value;
     frame[SELF_SLOT] = row;
     let value: Value = null;
@@ -102,25 +127,15 @@ export class TableStore {
   }
 }
 
-function enter(index: Map<string, Row[]>, key: string | null, row: Row): void {
+function enter(index: Index, key: string | null, row: Row): void {
   if (key === null) return;
-  const list = index.get(key);
-  if (!list) {
-    index.set(key, [row]);
-    return;
-  }
-  // In the order the records came; nearly always that is the end.
-  let at = list.length;
-  while (at > 0 && list[at - 1]!.order > row.order) at--;
-  if (at === list.length) list.push(row);
-  else list.splice(at, 0, row);
+  let rows = index.get(key);
+  if (!rows) index.set(key, (rows = new OrderedRows()));
+  rows.add(row);
 }
 
-function leave(index: Map<string, Row[]>, key: string | null, row: Row): void {
-  if (key === null) return;
-  const list = index.get(key);
-  const at = list?.indexOf(row) ?? -1;
-  if (at >= 0) list!.splice(at, 1);
+function leave(index: Index, key: string | null, row: Row): void {
+  if (key !== null) index.get(key)?.remove(row);
 }
 
 export type Cells = Record<string, Cell>;
@@ -148,7 +163,11 @@ export class Records {
   private quiet = 0;
 
   constructor(app: Tables, now: () => number = wallClock) {
+    const records = this;
     this.runtime = {
+      get stamp() {
+        return records.stamp;
+      },
       now,
       person: () => this.person,
       all: (table) => (this.stores.get(table)?.rows as RecordValue[] | undefined) ?? [],
@@ -207,7 +226,7 @@ export class Records {
         if (field.type !== 'formula') continue;
         const slot = model!.slots.get(field.id)!;
         const compiled = this.model.formula(id, field);
-        store.formulas[slot] = { slot, compiled, frame: [], busy: false };
+        store.formulas[slot] = { slot, compiled, frame: [], busy: false, isKnown: false };
         this.dependents.add(id, field, slot, compiled);
       }
     }
@@ -234,8 +253,7 @@ export class Records {
       if (store.byId.has(r.id)) continue;
       const row = new Row(r.id, store, r.cells, store.came++);
       store.fill(row);
-      store.rows.push(row);
-      store.byId.set(r.id, row);
+      store.add(row);
     }
     store.dropIndexes();
     this.linksAt++;
@@ -260,8 +278,7 @@ export class Records {
     if (!row) {
       const made = new Row(id, store, cells, store.came++);
       store.fill(made);
-      store.rows.push(made);
-      store.byId.set(id, made);
+      store.add(made);
       store.indexRow(made, true);
       this.linksAt++;
       this.came(store, made);
@@ -296,8 +313,7 @@ export class Records {
     if (!store || !row) return;
     for (const f of store.model.table.fields) this.dependents.cellChanging(row, f.id);
     this.dependents.comesOrGoes(row);
-    store.byId.delete(id);
-    store.rows.splice(store.rows.indexOf(row), 1);
+    store.remove(row);
     store.indexRow(row, false);
     this.linksAt++;
     this.touch(table);
@@ -308,10 +324,7 @@ export class Records {
   putBack(row: Row): void {
     const store = this.stores.get(row.tableId);
     if (!store || store.byId.has(row.id)) return;
-    let at = store.rows.length;
-    while (at > 0 && store.rows[at - 1]!.order > row.order) at--;
-    store.rows.splice(at, 0, row);
-    store.byId.set(row.id, row);
+    store.add(row);
     store.fill(row);
     store.indexRow(row, true);
     this.linksAt++;
@@ -337,20 +350,20 @@ export class Records {
     const link = end.field.link!;
     if (!target) return [];
     if (link.kind === 'picked') {
-      if (end.back) return target.index(end.field.id).get(row.id.toLowerCase()) ?? [];
+      if (end.back) return target.having(end.field.id, row.id.toLowerCase());
       if (isSeveral(end.field)) return listCell(row.cells[end.field.id]).flatMap((id) => target.byId.get(id) ?? []);
       const found = target.byId.get(String(row.cells[end.field.id] ?? ''));
       return found ? [found] : [];
     }
     const [here, there] = end.back ? [link.to!, link.from!] : [link.from!, link.to!];
     const key = linkKey(row.cells[here]);
-    return key === null ? [] : (target.index(there).get(key) ?? []);
+    return key === null ? [] : target.having(there, key);
   }
 
   /** Forgets what depends on the clock; call it when a minute has passed. */
   tick(): void {
     this.dependents.forgetVolatile();
-    this.version++;
+    this.grow();
     this.changes.clock = true;
     this.announce();
   }
@@ -379,9 +392,26 @@ export class Records {
 
   /** Grows with every change, so that an answer can be kept until the next. */
   version = 0;
+  /** Another object with every change, for what formulas keep until then. */
+  private stamp: object = {};
+
+  private grow(): void {
+    this.version++;
+    this.stamp = {};
+  }
+
+  /** Is a formula field's value worked out for any record? When not, there is nothing to forget. */
+  isKnown(table: string, slot: number): boolean {
+    return this.stores.get(table)?.formulas[slot]?.isKnown ?? false;
+  }
+
+  forgot(table: string, slot: number): void {
+    const formula = this.stores.get(table)?.formulas[slot];
+    if (formula) formula.isKnown = false;
+  }
 
   touch(table: string): void {
-    this.version++;
+    this.grow();
     this.changes.tables.add(table);
   }
 

@@ -8,6 +8,8 @@ export interface Runtime {
   now(): number;
   /** Who uses the app here, by name; null when nobody has said so. */
   person?(): string | null;
+  /** Another object whenever any record may have changed; absent where nobody keeps count. */
+  readonly stamp?: object;
 }
 
 export interface Builtin {

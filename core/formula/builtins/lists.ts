@@ -1,5 +1,7 @@
 import { spend } from '../budget.ts';
+import { keyOf } from '../keys.ts';
 import { add, divide, multiply } from '../number.ts';
+import { placesOf } from '../places.ts';
 import { plus } from '../operators.ts';
 import { ANY, BOOLEAN, NUMBER, listOf, type Type } from '../types.ts';
 import {
@@ -14,7 +16,7 @@ import {
   type Value,
 } from '../values.ts';
 import { and, or } from '../operators.ts';
-import { define, itemType, spread } from './define.ts';
+import { define, itemType, spread, type Runtime } from './define.ts';
 
 /** The numbers of a list, empty places left out as in a sum; null when there are none, or anything else. */
 function numbers(list: Value[]): number[] | null {
@@ -22,10 +24,6 @@ function numbers(list: Value[]): number[] | null {
   return there.length > 0 && there.every((x) => typeof x === 'number') ? there : null;
 }
 
-const has = (list: Value[], v: Value): boolean => {
-  spend(list.length * 4);
-  return list.some((x) => equal(x, v) === true);
-};
 const sameList = (args: Type[]): Type => (args[0]?.k === 'list' ? args[0] : args[0] ? listOf(args[0]) : listOf(ANY));
 
 function extreme(args: Value[], sign: 1 | -1): Value {
@@ -82,12 +80,18 @@ function deviation(args: Value[]): Value {
 
 function distinct(list: Value[]): Value[] {
   const out: Value[] = [];
-  const seen = new Set<Value>();
+  const seen = new Set<string>();
+  // Lists and contexts have no key: they are compared with one another.
+  const odd: Value[] = [];
   for (const x of list) {
-    if (typeof x === 'string' || typeof x === 'number' || typeof x === 'boolean') {
-      if (!seen.has(x)) out.push(x);
-      seen.add(x);
-    } else if (!has(out, x)) out.push(x);
+    const key = keyOf(x);
+    if (key === undefined) {
+      spend(odd.length * 4);
+      if (odd.some((y) => equal(x, y) === true)) continue;
+      odd.push(x);
+    } else if (seen.has(key)) continue;
+    else seen.add(key);
+    out.push(x);
   }
   return out;
 }
@@ -95,7 +99,9 @@ function distinct(list: Value[]): Value[] {
 const place = (list: Value[], position: number): number => (position > 0 ? position - 1 : list.length + position);
 
 export const LIST_FUNCTIONS = [
-  define('list contains', 'list: list, element: any', BOOLEAN, (l: Value[], v: Value) => has(l, v)),
+  define('list contains', 'list: list, element: any', BOOLEAN, function (this: Runtime, l: Value[], v: Value) {
+    return placesOf(l, v, this).length > 0;
+  }),
   define('count', 'list: any...', NUMBER, (...args: Value[]) =>
     args.length === 1 && args[0] === null ? null : spread(args).length,
   ),
@@ -141,9 +147,9 @@ export const LIST_FUNCTIONS = [
     return at < 0 || at >= l.length ? null : l.map((x, i) => (i === at ? v : x));
   }),
   define('reverse', 'list: list', sameList, (l: Value[]) => [...l].reverse()),
-  define('index of', 'list: list, match: any', listOf(NUMBER), (l: Value[], v: Value) =>
-    l.flatMap((x, i) => (equal(x, v) === true ? [i + 1] : [])),
-  ),
+  define('index of', 'list: list, match: any', listOf(NUMBER), function (this: Runtime, l: Value[], v: Value) {
+    return placesOf(l, v, this).map((i) => i + 1);
+  }),
   define('union', 'list: list...', sameList, (...lists: Value[][]) => distinct(lists.flat(1))),
   define('distinct values', 'list: list', sameList, (l: Value[]) => distinct(l)),
   define('flatten', 'list: list', listOf(ANY), (l: Value[]) => flatten(l)),
