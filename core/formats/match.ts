@@ -1,6 +1,6 @@
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
-import { linkKey } from '../records/store.ts';
+import { linkKey } from '../records/table-rows.ts';
 
 /** Two columns of different sheets that hold the same values. `from` is the side with many records. */
 export interface LinkDraft {
@@ -57,24 +57,24 @@ export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRow
         });
       });
   });
+  // The key side names each record once.
+  const unique = keys.filter(
+    (k) => k.values.size >= 2 && k.values.size >= k.filled * 0.98 && k.filled >= data[k.table]!.rows.length * 0.8,
+  );
   const links: (LinkDraft & { score: number })[] = [];
-  for (const to of keys) {
-    // The key side names each record once.
-    if (to.values.size < 2 || to.values.size < to.filled * 0.98 || to.filled < data[to.table]!.rows.length * 0.8)
-      continue;
-    for (const from of keys) {
-      if (from.table === to.table || from.numeric !== to.numeric || from.filled === 0) continue;
-      const named = alike(from.name, to.name, drafts[to.table]!.name);
-      if (from.numeric && !named) continue;
-      let found = 0;
-      let distinct = 0;
-      for (const [v, times] of from.values) {
-        if (!to.values.has(v)) continue;
-        found += times;
-        distinct++;
-      }
+  const named = (from: Key, to: Key): boolean => alike(from.name, to.name, drafts[to.table]!.name);
+  const shared = sharedValues(unique.filter((k) => !k.numeric));
+  for (const from of keys) {
+    if (from.filled === 0) continue;
+    // Numbers from 1 on stand in many sheets: only columns that are called alike are held against one another.
+    const common = from.numeric
+      ? unique.filter((to) => to.numeric && to.table !== from.table && named(from, to)).map((to) => inCommon(from, to))
+      : shared(from);
+    for (const { to, found, distinct } of common) {
+      if (to.table === from.table) continue;
+      const isNamed = named(from, to);
       const share = found / from.filled;
-      if (share < (named ? 0.5 : 0.7) || distinct < 2) continue;
+      if (share < (isNamed ? 0.5 : 0.7) || distinct < 2) continue;
       // Of two key columns with the same values, the sheet that holds more of them is the one linked to.
       if (
         from.values.size === from.filled &&
@@ -86,7 +86,7 @@ export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRow
         to: { table: to.table, column: to.column },
         found,
         of: from.filled,
-        score: share + (named ? 1 : 0),
+        score: share + (isNamed ? 1 : 0),
       });
     }
   }
@@ -101,6 +101,45 @@ export function findLinks(drafts: readonly TableDraft[], data: readonly TypedRow
       return true;
     })
     .map(({ score: _score, ...l }) => l);
+}
+
+/** Values of one column that are found in another, in all and different ones. */
+interface Common {
+  to: Key;
+  found: number;
+  distinct: number;
+}
+
+function inCommon(from: Key, to: Key): Common {
+  const common = { to, found: 0, distinct: 0 };
+  for (const [v, times] of from.values) {
+    if (!to.values.has(v)) continue;
+    common.found += times;
+    common.distinct++;
+  }
+  return common;
+}
+
+/** Finds for a column which others share values with it: no more work than there are values shared. */
+function sharedValues(keys: readonly Key[]): (from: Key) => Common[] {
+  const holders = new Map<string, Key[]>();
+  for (const key of keys)
+    for (const v of key.values.keys()) {
+      const list = holders.get(v);
+      if (list) list.push(key);
+      else holders.set(v, [key]);
+    }
+  return (from) => {
+    const found = new Map<Key, Common>();
+    for (const [v, times] of from.values)
+      for (const to of holders.get(v) ?? []) {
+        const common = found.get(to) ?? { to, found: 0, distinct: 0 };
+        common.found += times;
+        common.distinct++;
+        found.set(to, common);
+      }
+    return [...found.values()].sort((a, b) => a.to.table - b.to.table || a.to.column - b.to.column);
+  };
 }
 
 function alike(a: string, b: string, table: string): boolean {

@@ -3,7 +3,8 @@ import type { Draft } from '../records/change.ts';
 import { isWritable, typedCell } from '../records/cells.ts';
 import { checkCell } from '../records/check-cell.ts';
 import type { Cell } from '../fields/lists.ts';
-import { linkKey, type StoredRecord } from '../records/store.ts';
+import type { StoredRecord } from '../records/store.ts';
+import { linkKey } from '../records/table-rows.ts';
 import { linkedCell, type Titles } from '../records/titles.ts';
 import type { TableDraft, Unread } from './infer.ts';
 

@@ -1,18 +1,20 @@
-import { FormulaError, type Node, type Problem, type Test } from './ast.ts';
+import { FormulaError, type Node, type Problem } from './ast.ts';
 import { builtins, type Runtime } from './builtins/index.ts';
 import { compileCall } from './calls.ts';
+import { compileBinary, compileIn } from './compile-operators.ts';
 import { guarded } from './guarded.ts';
 import { compileContext, compileFilter } from './inner-scopes.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { compileFor, compileFunction, compileQuantified } from './loops.ts';
-import { arithmeticAdvice, arithmeticType, isAnyOf, memberType } from './checking.ts';
-import { arithmetic, constantRun, comparison, type Run } from './closures.ts';
-import { and, contains, instanceOf, negate, or, test } from './operators.ts';
+import { isAnyOf, memberType } from './checking.ts';
+import { constantRun, type Run } from './closures.ts';
+import { and, instanceOf, negate, test } from './operators.ts';
+import { knownOf, type Known } from './known.ts';
 import { parse } from './parse.ts';
-import { memberOf, readPath, pathType } from './path.ts';
+import { readPath, pathType } from './path.ts';
 import type { Side } from './plan.ts';
-import { kept, Reads, slotId, slotInput, WORLD } from './reads.ts';
-import { NO_SHAPES, Scope, type Dependency, type Name, type Origin, type Shapes } from './scope.ts';
+import { kept, Reading, slotId, slotInput, WORLD, type Reads } from './reads.ts';
+import { NO_SHAPES, type Scope, type Dependency, type Name, type Origin, type Shapes } from './scope.ts';
 import { nearest } from './suggest.ts';
 import { parseTemporal } from './temporal.ts';
 import {
@@ -60,6 +62,8 @@ export interface Compiled {
 
 export interface CompileOptions {
   names?: readonly Name[];
+  /** The same names ready to be looked up, where many formulas are compiled among them. */
+  known?: Known;
   shapes?: Shapes;
   /** The first slot of the frame that is free for the formula's own variables. Slot 0 is the runtime. */
   firstSlot?: number;
@@ -67,16 +71,11 @@ export interface CompileOptions {
 
 /** Compiles FEEL text to a closure. Never throws for a bad formula: it then always gives null, and problems say why. */
 export function compile(text: string, options: CompileOptions = {}): Compiled {
-  const names = options.names ?? [];
   const shapes = options.shapes ?? NO_SHAPES;
-  const known = new Set<string>();
-  for (const n of names) known.add(n.name).add(n.id);
-  for (const n of shapes.memberNames()) known.add(n);
-  // The type of a formula field is worked out when asked for, so ask only where entries can have names.
-  for (const n of names) if (!n.field) entryNames(n.type, known);
+  const known = options.known ?? knownOf(options.names ?? [], shapes);
   let tree: Node;
   try {
-    tree = parse(text, known);
+    tree = parse(text, known.index);
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     return {
@@ -89,7 +88,7 @@ export function compile(text: string, options: CompileOptions = {}): Compiled {
     };
   }
   const c = new Compiler(shapes, options.firstSlot ?? 1);
-  const piece = c.node(tree, new Scope(null, names));
+  const piece = c.node(tree, known.scope);
   return {
     type: piece.type,
     run: guarded(piece.run, c.problems),
@@ -98,16 +97,6 @@ export function compile(text: string, options: CompileOptions = {}): Compiled {
     dependencies: c.dependencies,
     volatile: c.volatile,
   };
-}
-
-function entryNames(t: Type, into: Set<string>): void {
-  if (t.k === 'list' || t.k === 'range') entryNames(t.of, into);
-  if (t.k === 'context') {
-    for (const [k, v] of Object.entries(t.entries)) {
-      into.add(k);
-      entryNames(v, into);
-    }
-  }
 }
 
 /** One link further along. */
@@ -141,47 +130,36 @@ class Compiler implements Compiling {
 
   markVolatile(name: string): void {
     this.volatile = true;
-    if (WORLD[name]) this.reading.add(WORLD[name]);
-    else this.reading.fickle = true;
+    this.reading.note(WORLD[name] && [WORLD[name]]);
   }
 
-  /** What the part that is being compiled reads. */
-  private reading = new Reads();
-  /** The variables of the loop that is being compiled. */
-  private around: readonly string[] = [];
-  private readonly compared = new WeakMap<Node, { left: Side; right: Side }>();
+  private readonly reading = new Reading();
+  private readonly comparisons = new WeakMap<Node, { left: Side; right: Side }>();
 
   within<T>(work: () => T): [T, Reads] {
-    const outer = this.reading;
-    const inner = (this.reading = new Reads());
-    const made = work();
-    this.reading = outer;
-    outer.take(inner);
-    return [made, inner];
+    return this.reading.within(work);
   }
 
   readsOnly(reads: Reads): void {
-    this.reading.inputs.clear();
-    this.reading.fickle = false;
-    this.reading.take(reads);
+    this.reading.only(reads);
   }
 
   inLoop<T>(slots: readonly number[], work: () => T): T {
-    const outer = this.around;
-    this.around = slots.map(slotId);
-    const made = work();
-    this.around = outer;
-    return made;
+    return this.reading.inLoop(slots, work);
+  }
+
+  compared(n: Node, sides: { left: Side; right: Side }): void {
+    this.comparisons.set(n, sides);
   }
 
   sides(n: Node): { left: Side; right: Side } | undefined {
-    return this.compared.get(n);
+    return this.comparisons.get(n);
   }
 
   /** A part that goes through many records is worked out no more often than what it reads changes. */
   private kept(work: () => Piece, isMany: () => boolean = () => true): Piece {
     const [piece, reads] = this.within(work);
-    return isMany() ? { ...piece, run: kept(piece.run, reads, this.around) } : piece;
+    return isMany() ? { ...piece, run: kept(piece.run, reads, this.reading.around) } : piece;
   }
 
   node(n: Node, scope: Scope): Piece {
@@ -199,7 +177,7 @@ class Compiler implements Compiling {
         return { type: of.type, run: (f) => negate(of.run(f)) };
       }
       case 'binary':
-        return this.binary(n, scope);
+        return compileBinary(this, n, scope);
       case 'between': {
         const [of, low, high] = [this.node(n.of, scope).run, this.node(n.low, scope).run, this.node(n.high, scope).run];
         return {
@@ -211,7 +189,7 @@ class Compiler implements Compiling {
         };
       }
       case 'in':
-        return this.inside(n.of, n.tests, scope);
+        return compileIn(this, n.of, n.tests, scope);
       case 'instance': {
         const of = this.node(n.of, scope).run;
         return { type: BOOLEAN, run: (f) => instanceOf(of(f), n.type) };
@@ -308,7 +286,7 @@ class Compiler implements Compiling {
     } else if (open.length === 0) {
       const builtin = builtins().get(n.name);
       if (builtin) {
-        this.reading.fickle = true;
+        this.reading.note(undefined);
         return {
           type: { k: 'function', returns: ANY },
           run: (f) =>
@@ -322,9 +300,8 @@ class Compiler implements Compiling {
       this.problem(n, `There is nothing called “${n.name}” here.${near ? ` Did you mean “${near}”?` : ''}`);
       return { type: NULL, run: () => null };
     }
-    for (const slot of open) this.reading.add(slotInput(slot));
-    if (found?.inputs) for (const i of found.inputs) this.reading.add(i);
-    else if (found) this.reading.fickle = true;
+    this.reading.note(open.map(slotInput));
+    if (found) this.reading.note(found.inputs);
     const outer = found?.read ?? (() => null);
     if (open.length === 0) {
       const links = found!.type.k === 'record' || (found!.type.k === 'list' && found!.type.of.k === 'record');
@@ -341,73 +318,6 @@ class Compiler implements Compiling {
           if (item instanceof RecordValue) return item.get(name);
         }
         return outer(f);
-      },
-    };
-  }
-
-  private binary(n: Node & { t: 'binary' }, scope: Scope): Piece {
-    const [left, leftReads] = this.within(() => this.node(n.left, scope));
-    const [right, rightReads] = this.within(() => this.node(n.right, scope));
-    const [l, r] = [left.run, right.run];
-    const { op } = n;
-    this.compared.set(n, { left: { run: l, reads: leftReads }, right: { run: r, reads: rightReads } });
-    switch (op) {
-      case 'and':
-        return {
-          type: BOOLEAN,
-          run: (f) => {
-            const a = l(f);
-            return a === false ? false : and(a, r(f));
-          },
-        };
-      case 'or':
-        return {
-          type: BOOLEAN,
-          run: (f) => {
-            const a = l(f);
-            return a === true ? true : or(a, r(f));
-          },
-        };
-      case '=':
-      case '!=':
-      case '<':
-      case '<=':
-      case '>':
-      case '>=': {
-        const [a, b] = [left.type.k, right.type.k];
-        if (a !== b && ![a, b].some((k) => k === 'any' || k === 'null')) {
-          this.problem(
-            n,
-            `A ${typeText(left.type)} and a ${typeText(right.type)} cannot be compared, so this is never true.`,
-            'warning',
-          );
-        }
-        if (op === '=') return { type: BOOLEAN, run: (f) => test('=', l(f), r(f)) };
-        return { type: BOOLEAN, run: comparison(op, l, r) };
-      }
-      default: {
-        const type = arithmeticType(op, left.type, right.type);
-        if (type.k === 'null' && left.type.k !== 'null' && right.type.k !== 'null')
-          this.problem(n, arithmeticAdvice(op, left.type, right.type), 'warning');
-        return { type, run: arithmetic(op, l, r) };
-      }
-    }
-  }
-
-  private inside(of: Node, tests: Test[], scope: Scope): Piece {
-    const v = this.node(of, scope).run;
-    const alternatives = tests.map((t) => ({ op: t.op, run: this.node(t.to, scope).run }));
-    return {
-      type: BOOLEAN,
-      run: (f) => {
-        const value = v(f);
-        let result: boolean | null = false;
-        for (const a of alternatives) {
-          const r = a.op ? test(a.op, value, a.run(f)) : contains(value, a.run(f));
-          if (r === true) return true;
-          if (r === null) result = null;
-        }
-        return result;
       },
     };
   }
@@ -429,7 +339,7 @@ class Compiler implements Compiling {
     const { name } = n;
     const inner = of.type.k === 'list' ? of.type.of : of.type;
     if (inner.k === 'record') {
-      const member = memberOf(this.shapes, inner.table, name);
+      const member = this.shapes.member(inner.table, name);
       if (member) {
         const origin = of.origin ?? { from: 'table' as const, table: inner.table };
         this.references.push({ from: n.nameFrom, to: n.nameFrom + name.length, id: member.id });

@@ -39,6 +39,8 @@ export interface Compiling {
   readsOnly(reads: Reads): void;
   /** Compiles what is worked out for each turn of a loop over these variables. */
   inLoop<T>(slots: readonly number[], work: () => T): T;
+  /** Keeps the sides of a comparison that is being compiled. */
+  compared(n: Node, sides: { left: Side; right: Side }): void;
   /** The sides of a comparison that has been compiled. */
   sides(n: Node): { left: Side; right: Side } | undefined;
 }

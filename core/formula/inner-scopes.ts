@@ -6,7 +6,7 @@ import type { Compiling, Piece } from './compiling.ts';
 import { itemScope } from './item-scope.ts';
 import { Plan, type Comparison, type Side } from './plan.ts';
 import { Reads, slotId, slotInput, valueInput } from './reads.ts';
-import { Scope, type Frame, type Shapes } from './scope.ts';
+import { listed, Scope, type Frame, type Shapes } from './scope.ts';
 import { listOf, typeText, type Type } from './types.ts';
 import { newContext, type Value } from './values.ts';
 
@@ -120,9 +120,10 @@ export function compileContext(c: Compiling, n: Node & { t: 'context' }, scope: 
     const slot = c.takeSlot();
     entries[e.key] = piece.type;
     steps.push({ key: e.key, slot, run: piece.run });
-    inner = new Scope(inner, [
-      { id: '', name: e.key, type: piece.type, read: (f) => f[slot]!, inputs: [slotInput(slot)] },
-    ]);
+    inner = new Scope(
+      inner,
+      listed([{ id: '', name: e.key, type: piece.type, read: (f) => f[slot]!, inputs: [slotInput(slot)] }]),
+    );
   }
   c.giveSlots(n.entries.length);
   return {

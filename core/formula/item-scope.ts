@@ -1,6 +1,6 @@
 import type { Run } from './closures.ts';
 import { linkInput, slotInput } from './reads.ts';
-import { Scope, type Name, type Origin, type Shapes } from './scope.ts';
+import { listed, Scope, type Member, type Name, type Names, type Origin, type Shapes } from './scope.ts';
 import type { Type } from './types.ts';
 import { RecordValue, isContext } from './values.ts';
 
@@ -15,44 +15,54 @@ export function itemScope(shapes: Shapes, scope: Scope, item: Type, slot: number
     inputs,
     ...(origin && { origin }),
   };
-  if (item.k === 'record') {
-    const { table } = item;
-    const o = origin ?? { from: 'table' as const, table };
-    return new Scope(scope, [
-      ...shapes.members(table).map((m): Name => {
-        const read: Run = (f) => {
-          const v = f[slot];
-          return v instanceof RecordValue ? m.get(v) : null;
-        };
-        return {
-          id: m.id,
-          name: m.name,
-          origin: o,
-          inputs: m.leadsToOne ? [linkInput(slot, m.id, read)] : inputs,
-          field: { table, id: m.id },
-          get type() {
-            return m.type;
-          },
-          read,
-        };
-      }),
-      self,
-    ]);
-  }
+  if (item.k === 'record') return new Scope(scope, fieldNames(shapes, item.table, slot, origin, self));
   if (item.k === 'context') {
-    return new Scope(scope, [
-      ...Object.entries(item.entries).map(([name, type]): Name => ({
-        id: '',
-        name,
-        type,
-        inputs,
-        read: (f) => {
-          const v = f[slot]!;
-          return isContext(v) ? (v[name] ?? null) : null;
-        },
-      })),
-      self,
-    ]);
+    const entries = Object.entries(item.entries).map(([name, type]): Name => ({
+      id: '',
+      name,
+      type,
+      inputs,
+      read: (f) => {
+        const v = f[slot]!;
+        return isContext(v) ? (v[name] ?? null) : null;
+      },
+    }));
+    return new Scope(scope, listed([...entries, self]));
   }
-  return new Scope(scope, [self], item.k === 'any' || item.k === 'null' ? slot : null);
+  return new Scope(scope, listed([self]), item.k === 'any' || item.k === 'null' ? slot : null);
+}
+
+/** The fields and links of a record at a place of the frame. A table may have very many, so they are made when named. */
+function fieldNames(shapes: Shapes, table: string, slot: number, origin: Origin | undefined, self: Name): Names {
+  const made = new Map<Member, Name>();
+  const nameOf = (m: Member): Name => {
+    let name = made.get(m);
+    if (!name) made.set(m, (name = fieldName(m, table, slot, origin ?? { from: 'table', table })));
+    return name;
+  };
+  return {
+    get: (name) => {
+      const member = shapes.member(table, name);
+      return member ? nameOf(member) : name === 'item' ? self : undefined;
+    },
+    all: () => [...shapes.members(table).map(nameOf), self],
+  };
+}
+
+function fieldName(m: Member, table: string, slot: number, origin: Origin): Name {
+  const read: Run = (f) => {
+    const v = f[slot];
+    return v instanceof RecordValue ? m.get(v) : null;
+  };
+  return {
+    id: m.id,
+    name: m.name,
+    origin,
+    inputs: [m.leadsToOne ? linkInput(slot, m.id, read) : slotInput(slot)],
+    field: { table, id: m.id },
+    get type() {
+      return m.type;
+    },
+    read,
+  };
 }

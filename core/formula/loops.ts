@@ -4,28 +4,31 @@ import { iterate } from './closures.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { and, or } from './operators.ts';
 import { slotInput } from './reads.ts';
-import { Scope, type Frame, type Name } from './scope.ts';
+import { listed, Scope, type Frame, type Name } from './scope.ts';
 import { ANY, BOOLEAN, listOf, type Type } from './types.ts';
 import { FunctionValue, type Value } from './values.ts';
 
 /** Opens the loops of `for`, `some` and `every`, and runs `each` once for every combination. */
 function nested(c: Compiling, loops: (Node & { t: 'for' })['loops'], scope: Scope, extra: Name[] = []) {
-  let inner = new Scope(scope, extra);
+  let inner = new Scope(scope, listed(extra));
   const levels = loops.map((l) => {
     const over = c.node(l.over, inner);
     const upTo = l.upTo && c.node(l.upTo, inner);
     const slot = c.takeSlot();
     const type: Type = upTo ? over.type : over.type.k === 'list' || over.type.k === 'range' ? over.type.of : over.type;
-    inner = new Scope(inner, [
-      {
-        id: '',
-        name: l.name,
-        type,
-        read: (f) => f[slot]!,
-        inputs: [slotInput(slot)],
-        ...(over.origin && { origin: over.origin }),
-      },
-    ]);
+    inner = new Scope(
+      inner,
+      listed([
+        {
+          id: '',
+          name: l.name,
+          type,
+          read: (f) => f[slot]!,
+          inputs: [slotInput(slot)],
+          ...(over.origin && { origin: over.origin }),
+        },
+      ]),
+    );
     return { slot, values: (f: Frame): Value[] | null => iterate(over.run(f), upTo ? upTo.run(f) : undefined) };
   });
   const walk = (f: Frame, each: () => boolean, depth = 0): boolean | null => {
@@ -94,13 +97,15 @@ export function compileFunction(c: Compiling, n: Node & { t: 'function' }, scope
   const slots = n.params.map(() => c.takeSlot());
   const inner = new Scope(
     scope,
-    n.params.map((name, i): Name => ({
-      id: '',
-      name,
-      type: ANY,
-      read: (f) => f[slots[i]!]!,
-      inputs: [slotInput(slots[i]!)],
-    })),
+    listed(
+      n.params.map((name, i): Name => ({
+        id: '',
+        name,
+        type: ANY,
+        read: (f) => f[slots[i]!]!,
+        inputs: [slotInput(slots[i]!)],
+      })),
+    ),
   );
   const body = c.inLoop(slots, () => c.node(n.body, inner));
   return {

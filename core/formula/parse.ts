@@ -1,5 +1,6 @@
 import { FormulaError, type Loop, type Node, type Test, type BinaryOperator } from './ast.ts';
 import { isDeep, MOST_DEEP } from './depth.ts';
+import type { NameIndex } from './name-index.ts';
 import { parsing } from './parsing.ts';
 import { Reader } from './reader.ts';
 
@@ -7,7 +8,7 @@ import { Reader } from './reader.ts';
  * A parser for FEEL (OMG DMN 1.5, chapter 10). Names may hold spaces and signs, so it takes the names that
  * are known (fields, links, tables, parameters) and reads the longest that fits.
  */
-export function parse(text: string, names: Iterable<string> = []): Node {
+export function parse(text: string, names: Iterable<string> | NameIndex = []): Node {
   const tree = new Parser(text, names).whole();
   if (text.length > MOST_DEEP && isDeep(tree))
     throw new FormulaError(
@@ -272,12 +273,14 @@ class Parser extends Reader {
       ['false', false],
       ['null', null],
     ] as const) {
-      if (this.word(word)) return this.close(from, { t: 'literal', value }) as Node;
+      if (!this.isName(word) && this.word(word)) return this.close(from, { t: 'literal', value }) as Node;
     }
-    if (this.isWord('if')) return this.conditional();
-    if (this.isWord('for')) return this.loop();
-    if (this.isWord('some') || this.isWord('every')) return this.quantified();
-    if (this.isWord('function')) return this.definition();
+    const word = (['if', 'for', 'some', 'every', 'function'] as const).find((w) => this.isWord(w));
+    if (word && !this.isName(word)) {
+      if (word === 'if') return this.conditional();
+      if (word === 'for') return this.loop();
+      return word === 'function' ? this.definition() : this.quantified();
+    }
     const name = this.nameAt(false);
     if (name === null) {
       const rest = /^[^\s]+/.exec(this.text.slice(this.at))![0];

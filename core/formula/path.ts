@@ -1,14 +1,8 @@
 import { spend } from './budget.ts';
 import { property } from './temporal.ts';
-import type { Frame, Member, Shapes } from './scope.ts';
+import type { Frame, Member } from './scope.ts';
 import { listOf, type Type } from './types.ts';
 import { Range, RecordValue, isContext, type Value } from './values.ts';
-
-/** Finds a field by its name or id. */
-export function memberOf(shapes: Shapes, table: string, name: string): Member | undefined {
-  const members = shapes.members(table);
-  return members.find((m) => m.id === name) ?? members.find((m) => m.name === name);
-}
 
 /** Type of a field read from one record or from many; a list read from each of many records becomes one flat list. */
 export function pathType(of: Type, member: Type): Type {

@@ -1,6 +1,7 @@
 import { FormulaError } from './ast.ts';
 import { builtinNames } from './builtins/index.ts';
 import { KEYWORDS } from './keywords.ts';
+import { NameIndex } from './name-index.ts';
 
 const longestFirst = (a: string, b: string): number => b.length - a.length;
 
@@ -17,32 +18,20 @@ const callsOfSeveralWords = (): readonly string[] =>
 /** Reads the small things of a formula: white space, words, signs, texts, and names that may hold spaces. */
 export class Reader {
   protected at = 0;
-  /** Known names by their first word, longest first. */
-  protected known = new Map<string, string[]>();
+  /** The names that are known, and those that the formula makes itself. */
+  protected readonly known: NameIndex;
   protected readonly calls = callsOfSeveralWords();
 
   constructor(
     protected readonly text: string,
-    names: Iterable<string>,
+    names: Iterable<string> | NameIndex,
   ) {
-    for (const n of new Set(names)) if (n) this.listOf(n).push(n);
-    for (const list of this.known.values()) list.sort(longestFirst);
+    this.known = names instanceof NameIndex ? new NameIndex([], names) : new NameIndex(names);
     this.skip();
   }
 
-  /** The known names that begin like this one. */
-  private listOf(name: string): string[] {
-    let list = this.known.get(name[0]!);
-    if (!list) this.known.set(name[0]!, (list = []));
-    return list;
-  }
-
   protected learn(name: string): void {
-    if (name === '') return;
-    const list = this.listOf(name);
-    if (list.includes(name)) return;
-    list.push(name);
-    list.sort(longestFirst);
+    this.known.add(name);
   }
 
   protected error(message: string, from = this.at, to = Math.min(this.text.length, from + 1)): FormulaError {
@@ -101,12 +90,7 @@ export class Reader {
 
   /** Reads the longest known name, a function name of several words, or a run of plain words. */
   protected nameAt(inPath: boolean): string | null {
-    const candidates = this.known.get(this.text[this.at] ?? '') ?? [];
-    for (const name of candidates) {
-      if (!this.text.startsWith(name, this.at)) continue;
-      const next = this.text[this.at + name.length];
-      const lastIsWord = NAME_PART.test(name[name.length - 1]!);
-      if (lastIsWord && next !== undefined && NAME_PART.test(next)) continue;
+    for (const name of this.knownHere()) {
       if (!inPath && KEYWORDS.has(name)) continue;
       if (!inPath && this.calls.some((call) => call.length > name.length && this.startsCall(call))) continue;
       this.at += name.length;
@@ -167,10 +151,29 @@ export class Reader {
 
   /** A name that begins with a digit, such as the column “2024 yield”. */
   protected startsKnown(): boolean {
-    return (this.known.get(this.text[this.at]!) ?? []).some(
-      (n) =>
-        /[^\d.]/.test(n) && this.text.startsWith(n, this.at) && !NAME_PART.test(this.text[this.at + n.length] ?? ' '),
-    );
+    return this.knownHere().some((n) => /[^\d.]/.test(n));
+  }
+
+  /** The known names that stand here and do not end within a word, longest first. */
+  private knownHere(): string[] {
+    return this.known.at(this.text, this.at).filter((name) => {
+      const next = this.text[this.at + name.length];
+      return next === undefined || !NAME_PART.test(next) || !NAME_PART.test(name[name.length - 1]!);
+    });
+  }
+
+  /**
+   * Does a known name stand here that begins with this word of the language, such as “for sale” or “if needed”? Where
+   * what follows it can only be the word’s own, it is the word: in “if needed then …” the name is “needed”.
+   */
+  protected isName(word: string): boolean {
+    return this.knownHere().some((name) => {
+      if (!name.startsWith(`${word} `)) return false;
+      const rest = this.text.slice(this.at + name.length).trimStart();
+      if (word === 'if') return !/^then(?![\p{L}\p{N}_])/u.test(rest);
+      if (word === 'function') return !rest.startsWith('(');
+      return !/^in(?![\p{L}\p{N}_])/u.test(rest);
+    });
   }
 
   protected string(): string {

@@ -27,7 +27,7 @@ export class Reads implements WorkedOutFrom {
   /** A variable is out of reach from here on: what hung on it hangs on the rest it was worked out from. */
   leave(id: string): void {
     this.inputs.delete(id);
-    for (const input of [...this.inputs.values()])
+    for (const input of Array.from(this.inputs.values()))
       if (input.from?.mentions(id)) {
         this.inputs.delete(input.id);
         const rest = new Reads();
@@ -41,6 +41,48 @@ export class Reads implements WorkedOutFrom {
   isOnly(id: string): boolean {
     if (this.fickle || this.inputs.size === 0) return false;
     return [...this.inputs.values()].every((i) => i.id === id || i.from?.isOnly(id));
+  }
+}
+
+/** Follows what the parts of a formula read while they are compiled. */
+export class Reading {
+  private now = new Reads();
+  /** The variables of the innermost loop. */
+  around: readonly string[] = [];
+
+  /** The part that is being compiled reads these; undefined when nobody knows what it reads. */
+  note(inputs: readonly Input[] | undefined): void {
+    if (inputs) for (const i of inputs) this.now.add(i);
+    else this.now.fickle = true;
+  }
+
+  /** What is compiled, and what it reads. */
+  within<T>(work: () => T): [T, Reads] {
+    const outer = this.now;
+    const inner = (this.now = new Reads());
+    const made = work();
+    this.now = outer;
+    outer.take(inner);
+    return [made, inner];
+  }
+
+  /** The part that is being compiled reads this, and nothing else. */
+  only(reads: Reads): void {
+    this.now.inputs.clear();
+    this.now.fickle = false;
+    this.now.take(reads);
+  }
+
+  leave(id: string): void {
+    this.now.leave(id);
+  }
+
+  inLoop<T>(slots: readonly number[], work: () => T): T {
+    const outer = this.around;
+    this.around = slots.map(slotId);
+    const made = work();
+    this.around = outer;
+    return made;
   }
 }
 

@@ -61,11 +61,13 @@ export interface Member {
 /** The tables a formula may walk through. */
 export interface Shapes {
   members(table: string): readonly Member[];
+  /** A field or link by its id or name. */
+  member(table: string, name: string): Member | undefined;
   /** Every name that may stand behind a dot. */
   memberNames(): Iterable<string>;
 }
 
-export const NO_SHAPES: Shapes = { members: () => [], memberNames: () => [] };
+export const NO_SHAPES: Shapes = { members: () => [], member: () => undefined, memberNames: () => [] };
 
 /** A field that a formula reads, and the way to it. */
 export interface Dependency {
@@ -74,19 +76,30 @@ export interface Dependency {
   origin: Origin;
 }
 
+/** Names to look up, by what they are called or stored as. */
+export interface Names {
+  get(name: string): Name | undefined;
+  all(): Iterable<Name>;
+}
+
+/** Names that are there already. Of two that are called the same the first counts. */
+export function listed(names: Iterable<Name>): Names {
+  const found = new Map<string, Name>();
+  for (const n of names) {
+    if (!found.has(n.name)) found.set(n.name, n);
+    if (n.id && n.id !== n.name) found.set(n.id, n);
+  }
+  return { get: (name) => found.get(name), all: () => new Set(found.values()) };
+}
+
+/** What has a name in a part of a formula: its own names first, then those around it. */
 export class Scope {
-  private readonly names = new Map<string, Name>();
   constructor(
     readonly parent: Scope | null,
-    names: Iterable<Name>,
+    private readonly names: Names,
     /** The slot of an item whose entries are known only at run time. */
     readonly openSlot: number | null = null,
-  ) {
-    for (const n of names) {
-      if (!this.names.has(n.name)) this.names.set(n.name, n);
-      if (n.id && n.id !== n.name) this.names.set(n.id, n);
-    }
-  }
+  ) {}
 
   find(name: string): Name | undefined {
     return this.names.get(name) ?? this.parent?.find(name);
@@ -94,13 +107,12 @@ export class Scope {
 
   /** Slots of open items between here and the scope that knows the name, innermost first. */
   openSlots(name: string): number[] {
-    if (this.names.has(name)) return [];
+    if (this.names.get(name)) return [];
     const outer = this.parent?.openSlots(name) ?? [];
     return this.openSlot === null ? outer : [this.openSlot, ...outer];
   }
 
   all(): Name[] {
-    const own = [...new Set(this.names.values())];
-    return this.parent ? [...own, ...this.parent.all()] : own;
+    return [...this.names.all(), ...(this.parent?.all() ?? [])];
   }
 }

@@ -4,7 +4,8 @@ import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
 import { MOST_LETTERS } from '../document/limits.ts';
 import { Row } from './row.ts';
-import { linkKey, type Cells, type Records, type TableStore } from './store.ts';
+import type { Cells, Records, TableStore } from './store.ts';
+import { linkKey } from './table-rows.ts';
 
 export interface RecordProblem {
   /** The field to say it at. */

@@ -4,9 +4,11 @@ import { tableNames, type Tables } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
+import { indexNames, type Known } from '../formula/known.ts';
 import { toShown } from '../formula/stored.ts';
+import { NameIndex } from '../formula/name-index.ts';
 import { linkInput, slotInput } from '../formula/reads.ts';
-import type { Frame, Member, Name, Shapes } from '../formula/scope.ts';
+import { listed, Scope, type Frame, type Member, type Name, type Names, type Shapes } from '../formula/scope.ts';
 import { ANY, NULL, listOf, type Type } from '../formula/types.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
 import { cellType } from './cells.ts';
@@ -125,6 +127,20 @@ export class Model implements Shapes {
     return this.tables.get(table)?.members ?? [];
   }
 
+  private readonly found = new Map<string, Map<string, Member>>();
+
+  member(table: string, name: string): Member | undefined {
+    let found = this.found.get(table);
+    if (!found) {
+      found = new Map();
+      const members = this.members(table);
+      for (const m of members) if (!found.has(m.name)) found.set(m.name, m);
+      for (const m of members) found.set(m.id, m);
+      this.found.set(table, found);
+    }
+    return found.get(name);
+  }
+
   memberNames(): Set<string> {
     if (!this.names) {
       this.names = new Set();
@@ -189,14 +205,45 @@ export class Model implements Shapes {
 
   /** How to compile a formula that belongs to a table's record and may name these things besides. */
   optionsFor(self: string | null, things: readonly Thing[] = []) {
-    return { names: this.scope(self, things), shapes: this as Shapes, firstSlot: THINGS_FROM + things.length };
+    const model = this;
+    return {
+      /** The names in reach, nearest first, for those who list them. */
+      get names() {
+        return [...model.ownNames(self), ...thingNames(things), ...model.allTableNames()];
+      },
+      known: this.knownIn(self, things),
+      shapes: this as Shapes,
+      firstSlot: THINGS_FROM + things.length,
+    };
   }
 
-  /**
-   * Names in reach, nearest first: the record's own fields and links, the things at hand, then whole tables.
-   * A whole table is always called "all …"; its bare name works too where nothing else has it.
-   */
-  scope(self: string | null, things: readonly Thing[] = []): Name[] {
+  private index: NameIndex | null = null;
+  private readonly own = new Map<string, Names>();
+  private around: Scope | null = null;
+
+  /** The names in reach, ready to be looked up. All but the things at hand is made once. */
+  private knownIn(self: string | null, things: readonly Thing[]): Known {
+    if (!this.index) {
+      this.index = new NameIndex(this.memberNames());
+      indexNames(this.allTableNames(), this.index);
+      for (const id of this.tables.keys()) indexNames(this.ownNames(id), this.index);
+    }
+    this.around ??= new Scope(null, listed(this.allTableNames()));
+    const given = thingNames(things);
+    let { index, around: scope } = this;
+    if (given.length) {
+      index = new NameIndex([], index);
+      indexNames(given, index);
+      scope = new Scope(scope, listed(given));
+    }
+    if (!self) return { index, scope };
+    const own = this.own.get(self) ?? listed(this.ownNames(self));
+    this.own.set(self, own);
+    return { index, scope: new Scope(scope, own) };
+  }
+
+  /** A record's own fields and links, and the record itself. */
+  private ownNames(self: string | null): Name[] {
     const names: Name[] = [];
     if (self) {
       for (const m of this.members(self)) {
@@ -223,18 +270,12 @@ export class Model implements Shapes {
         });
       }
     }
-    things.forEach((t, i) =>
-      names.push({
-        id: t.id,
-        name: t.name,
-        type: t.type,
-        origin: { from: 'thing', thing: t.id, hops: [] },
-        read: (f) => f[THINGS_FROM + i] ?? null,
-        inputs: [slotInput(THINGS_FROM + i)],
-      }),
-    );
-    for (const t of this.tables.values()) names.push(...this.tableNames(t));
     return names;
+  }
+
+  /** Whole tables. One is always called "all …"; its bare name works too where nothing else has it. */
+  private allTableNames(): Name[] {
+    return [...this.tables.values()].flatMap((t) => this.tableNames(t));
   }
 
   private tableNames(t: TableModel): Name[] {
@@ -283,6 +324,17 @@ export class Model implements Shapes {
 }
 
 const SELF = [slotInput(SELF_SLOT)];
+
+/** The things at hand, each in its place of the frame. */
+const thingNames = (things: readonly Thing[]): Name[] =>
+  things.map((t, i) => ({
+    id: t.id,
+    name: t.name,
+    type: t.type,
+    origin: { from: 'thing', thing: t.id, hops: [] },
+    read: (f) => f[THINGS_FROM + i] ?? null,
+    inputs: [slotInput(THINGS_FROM + i)],
+  }));
 
 /** How a field of the record a formula belongs to is read, and what that hangs on: a link to one leads many to the same. */
 function readerOf(m: Member, t: TableModel): Pick<Name, 'read' | 'inputs'> {

@@ -8,7 +8,8 @@ import { display } from '../../core/records/format.ts';
 import { GridView, type GridAsk } from '../../core/records/grid.ts';
 import { moveInOrder } from '../../core/records/own-order.ts';
 import { Row } from '../../core/records/row.ts';
-import { linkKey, type Records } from '../../core/records/store.ts';
+import { type Records } from '../../core/records/store.ts';
+import { linkKey } from '../../core/records/table-rows.ts';
 import { stoppedWords } from '../../core/formula/guarded.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 

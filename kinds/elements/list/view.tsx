@@ -2,14 +2,14 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './rows.tsx';
+import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './view-rows.tsx';
 
 // What lays out a long list comes when there is one, and when its first records can be seen.
 const LongRows = lazy(async () => {
   await new Promise<void>((seen) => {
     requestAnimationFrame(() => setTimeout(seen));
   });
-  return import('./long.tsx');
+  return import('./view-long.tsx');
 });
 
 /** A list of records. Of a long one only the rows near the view exist. */

@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { usePlayer } from '../../../player/context.ts';
-import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './rows.tsx';
+import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './view-rows.tsx';
 
 /** The records of a long list: only those near the view exist, and they are asked for as they come. */
 export default function LongRows({ e }: { e: DrawnList }) {
