@@ -1,5 +1,6 @@
 /** `npm run bench`: speed as ratios against a named reference, measured side by side in one run. */
 import { formulaBench } from './formulas.ts';
+import { guidedBench } from './guided.ts';
 import { hostBench } from './host.ts';
 import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
@@ -11,6 +12,7 @@ const only = process.argv[2];
 for (const [name, bench] of Object.entries({
   formulas: formulaBench,
   records: recordsBench,
+  guided: guidedBench,
   drawing: drawingBench,
   import: importBench,
   host: hostBench,
