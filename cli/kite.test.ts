@@ -10,7 +10,7 @@ const at = (name: string): string => join(folder, name);
 
 /** Runs the command as a team would, and gives what it printed. */
 function kite(...args: string[]): { out: string; err: string; code: number | null; json: any } {
-  const done = spawnSync('node_modules/.bin/tsx', ['cli/kite.ts', ...args], { encoding: 'utf8' });
+  const done = spawnSync('node', ['scripts/kite.mjs', ...args], { encoding: 'utf8' });
   let json: unknown = null;
   try {
     json = JSON.parse(done.stdout);
