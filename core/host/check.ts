@@ -3,6 +3,10 @@ import { fieldOf, tableOf } from '../tables/names.ts';
 import { checkCell } from '../records/check-cell.ts';
 import type { Draft } from '../records/change.ts';
 
+/** Said of what is written to a record that somebody has removed meanwhile. */
+export const goneSaid = (app: App, table: string): string =>
+  `This ${tableOf(app, table)?.one ?? 'record'} was removed meanwhile, so there is nothing to write to.`;
+
 /** Why a change does not fit the app, or null when it does. */
 export function checkChange(app: App, change: Draft): string | null {
   const table = tableOf(app, change.table);

@@ -445,3 +445,39 @@ describe('stamps and messages', () => {
       expect(ChangeSchema.safeParse(bad).success).toBe(false);
   });
 });
+
+describe('a record that somebody else has removed meanwhile', () => {
+  it('takes nothing more: whoever writes to it is told, and has what the host has', async () => {
+    const host = new Host(hiveApp(), memoryLog());
+    const [ann, bo] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
+    await ann.device.write([setHive('h1', { [F.name]: 'Clover', [F.tag]: 'C1' })]);
+    await ann.device.sync();
+    await bo.device.sync();
+    await ann.device.write([{ do: 'remove', table: T.hives, record: 'h1' }]);
+    await ann.device.sync();
+    await bo.device.write([setHive('h1', { [F.name]: 'Heather' }), setHive('h2', { [F.name]: 'Thyme' })], true);
+    await bo.device.sync();
+    expect(bo.refusals).toEqual([
+      'This hive was removed meanwhile, so there is nothing to write to.',
+      expect.stringContaining('was removed meanwhile'),
+    ]);
+    await ann.device.sync();
+    const late = makeDevice('cccc', wireTo(host));
+    await late.device.sync();
+    for (const d of [ann, bo, late]) expect(d.records.rows(T.hives)).toEqual([]);
+  });
+  it('takes what is written when it was brought back first', async () => {
+    const host = new Host(hiveApp(), memoryLog());
+    const ann = makeDevice('aaaa', wireTo(host));
+    await ann.device.write([setHive('h1', { [F.name]: 'Clover', [F.tag]: 'C1' })]);
+    await ann.device.write([{ do: 'remove', table: T.hives, record: 'h1' }]);
+    await ann.device.sync();
+    await ann.device.write([{ do: 'restore', table: T.hives, record: 'h1' }]);
+    await ann.device.write([setHive('h1', { [F.name]: 'Heather' })]);
+    await ann.device.sync();
+    expect(ann.refusals).toEqual([]);
+    const bo = makeDevice('bbbb', wireTo(host));
+    await bo.device.sync();
+    expect(bo.records.row(T.hives, 'h1')?.cells).toMatchObject({ [F.name]: 'Heather', [F.tag]: 'C1' });
+  });
+});

@@ -3,14 +3,14 @@ import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
 import { Claims, recordProblem } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
-import { checkChange } from './check.ts';
+import { checkChange, goneSaid } from './check.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
 import { tableOf } from '../tables/names.ts';
 import { HybridClock } from './clock.ts';
 import { FileUses } from './file-uses.ts';
 import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
-import { Replica, stampsOf } from './replica.ts';
+import { isRemoved, Replica, stampsOf } from './replica.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
 export interface LogPort {
@@ -319,6 +319,7 @@ export class Host {
     const known = this.replica.state(c.record);
     if (known && known.table !== c.table) return 'A record of another table has the same id.';
     if (c.do === 'remove') return null;
+    if (c.do === 'set' && known && isRemoved(known)) return goneSaid(this.app, c.table);
     if (c.cells === undefined)
       return 'The host keeps nothing of what is removed. Bring it back with a newer version of the app: reload it first.';
     // A record that comes back has all its values again, and others may have taken them meanwhile.

@@ -64,6 +64,14 @@ describe('a form for a new record', () => {
 });
 
 describe('saving a form', () => {
+  it('of a record that was removed meanwhile says so, and makes no new one of it', async () => {
+    const { session, records } = open();
+    records.remove(T.hives, 'clover');
+    expect(await session.saveForm(T.hives, 'clover', { [F.name]: 'Heather' })).toEqual({
+      problems: { '': expect.stringContaining('This hive was removed meanwhile') },
+    });
+    expect(records.row(T.hives, 'clover')).toBeUndefined();
+  });
   it('reads what people type by the type of its field', async () => {
     const { session, records } = open((app) =>
       app.tables[0]!.fields.push(

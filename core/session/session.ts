@@ -274,6 +274,13 @@ export class Session {
     if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
     const id = record ?? newRecordId();
     const { readForm } = await writing();
+    // Somebody may have removed it while it was open here.
+    if (record !== null && !this.records.row(tableId, record))
+      return {
+        problems: {
+          '': `This ${table.one} was removed meanwhile, so there is nothing to write to. What you typed is still here.`,
+        },
+      };
     const read = readForm(this.records, table, id, record === null, values);
     if ('problems' in read) return read;
     await this.rememberPerson(table.fields, read.cells);
