@@ -1,8 +1,9 @@
 import { RE2JS } from 're2js';
+import { xpathToRe2 } from './xpath-pattern.ts';
 import { useEngine, type Match, type Pattern } from './patterns.ts';
 
 /** RE2's way of matching (Cox, 2007) in JavaScript: time linear in the text. Importing this puts it in place. */
-const FLAGS: Record<string, number> = { i: RE2JS.CASE_INSENSITIVE, s: RE2JS.DOTALL, m: RE2JS.MULTILINE };
+const FLAGS: Record<string, number> = { i: RE2JS.CASE_INSENSITIVE, m: RE2JS.MULTILINE };
 
 class LinearPattern implements Pattern {
   constructor(private readonly re: RE2JS) {}
@@ -22,12 +23,16 @@ class LinearPattern implements Pattern {
   }
 }
 
-useEngine((pattern, flags) => {
+const quoted = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+useEngine((source, flags) => {
+  const pattern = flags.includes('q') ? quoted(source) : xpathToRe2(source, flags);
+  if (pattern === null) return null;
   try {
     return new LinearPattern(
       RE2JS.compile(
         pattern,
-        [...flags].reduce((n, f) => n | FLAGS[f]!, 0),
+        [...flags].reduce((n, f) => n | (FLAGS[f] ?? 0), 0),
       ),
     );
   } catch {

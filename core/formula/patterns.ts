@@ -15,7 +15,7 @@ export interface Pattern {
   matches(text: string): Match[];
 }
 
-/** Compiles a pattern with flags from `s m i`; null when it is none. */
+/** Compiles a pattern with flags from `s m i x q`; null when it is none. */
 export type PatternEngine = (pattern: string, flags: string) => Pattern | null;
 
 let engine: PatternEngine | null = null;
@@ -39,28 +39,33 @@ export function patternOf(source: string, flags: string | null): Pattern | null 
   const known = compiled.get(key);
   if (known !== undefined) return known;
   const f = flags ?? '';
-  let pattern = f.includes('q') ? source.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') : source;
-  if (f.includes('x')) pattern = pattern.replace(/\s+/g, '');
-  const made = /[^smixq]/.test(f) ? null : engine(pattern, f.replace(/[xq]/g, ''));
+  const made = /[^smixq]/.test(f) ? null : engine(source, f);
   if (compiled.size >= KEPT) compiled.clear();
   compiled.set(key, made);
   return made;
 }
 
-/** What `$1` and `\$` in a replacement stand for; a number beyond the groups stands for nothing. */
-export function replaced(text: string, found: readonly Match[], by: string, plain: boolean): string {
+/**
+ * Puts something in the place of each match, in which `$1` is what a group holds, `$0` the match, `\$` a dollar and
+ * `\\` a backslash. Null when it is written otherwise (XPath and XQuery Functions 3.1, 5.6.4, FORX0004).
+ */
+export function replaced(text: string, found: readonly Match[], by: string, plain: boolean): string | null {
+  if (!plain && !/^(?:[^\\$]|\\[\\$]|\$\d)*$/.test(by)) return null;
   let out = '';
   let at = 0;
   for (const m of found) {
-    const put = plain
-      ? by
-      : by.replace(
-          /\\([\\$])|\$(\d)/g,
-          (_, literal: string | undefined, digit: string | undefined) =>
-            literal ?? (digit === '0' ? text.slice(m.from, m.to) : (m.groups[Number(digit) - 1] ?? '')),
-        );
-    out += text.slice(at, m.from) + put;
+    out += text.slice(at, m.from) + (plain ? by : filled(by, text, m));
     at = m.to;
   }
   return out + text.slice(at);
 }
+
+const filled = (by: string, text: string, m: Match): string =>
+  by.replace(/\\([\\$])|\$(\d+)/g, (_, literal: string | undefined, digits: string | undefined) => {
+    if (literal !== undefined) return literal;
+    // As many digits as there is a group for; a single one beyond the groups stands for nothing.
+    let n = digits!.length;
+    while (n > 1 && Number(digits!.slice(0, n)) > m.groups.length) n--;
+    const group = Number(digits!.slice(0, n));
+    return (group === 0 ? text.slice(m.from, m.to) : (m.groups[group - 1] ?? '')) + digits!.slice(n);
+  });
