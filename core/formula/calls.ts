@@ -1,6 +1,6 @@
 import type { Node } from './ast.ts';
 import { typeOfParam } from './builtins/define.ts';
-import { builtins, type Runtime } from './builtins/index.ts';
+import { builtins, type Builtin, type Runtime } from './builtins/index.ts';
 import { isAnyOf } from './checking.ts';
 import type { Compiling, Piece, Planned } from './compiling.ts';
 import { FOLDS, type Fold } from './plan.ts';
@@ -11,6 +11,17 @@ import type { Value } from './values.ts';
 
 /** Functions whose answer changes though nothing they are given does. */
 const VOLATILE = new Set(['now', 'today', 'random number', 'person', 'new id']);
+
+/**
+ * The parameter that each named value is for, -1 for none. A name that could be either of two, such as the point of
+ * `before(point, range)` and `before(range, point)`, is for the first that is free, in the order they are written.
+ */
+function placesOf(named: readonly string[], builtin: Builtin): number[] {
+  const places: number[] = [];
+  for (const name of named)
+    places.push(builtin.params.findIndex((p, i) => p.names.includes(name) && !places.includes(i)));
+  return places;
+}
 
 /** Reads a figure off the plan of a condition; undefined when it has to be worked out from the items. */
 function plannedCall(name: string, planned: Planned | undefined): ((f: Frame) => Value | undefined) | null {
@@ -31,7 +42,8 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
   if (VOLATILE.has(name)) c.markVolatile(name);
   let ordered = args;
   if (n.named) {
-    const wrong = n.named.find((k) => !builtin.params.some((p) => p.name === k));
+    const places = placesOf(n.named, builtin);
+    const wrong = n.named.find((_, i) => places[i] === -1);
     if (wrong !== undefined) {
       c.problem(
         n,
@@ -40,10 +52,7 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
       return { type: NULL, run: () => null };
     }
     const none: Piece = { type: NULL, run: () => null };
-    ordered = builtin.params.map((p) => {
-      const i = n.named!.indexOf(p.name);
-      return i < 0 ? none : args[i]!;
-    });
+    ordered = builtin.params.map((_, place) => args[places.indexOf(place)] ?? none);
     while (ordered.length && ordered.at(-1) === none) ordered.pop();
   }
   const least = builtin.params.filter((p) => !p.optional).length - (builtin.variadic ? 1 : 0);

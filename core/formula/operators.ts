@@ -1,6 +1,7 @@
 import { bounded } from './budget.ts';
 import { add, divide, multiply, power, subtract } from './number.ts';
 import { addMonths, parts } from './temporal.ts';
+import { inZone, onClock } from './zones.ts';
 import {
   CalendarDate,
   ClockTime,
@@ -24,11 +25,15 @@ const wrap = (ms: number): number => ((ms % DAY) + DAY) % DAY;
 function shiftMonths(v: CalendarDate | DateTime, months: number): CalendarDate | DateTime {
   if (v instanceof CalendarDate) return addMonths(v, months);
   const p = parts(v);
-  return new DateTime(addMonths(p.date, months).day * DAY + p.time.ms, v.offset, v.zone);
+  const wall = addMonths(p.date, months).day * DAY + p.time.ms;
+  // The same time of day, whatever the clocks of the zone have done meanwhile.
+  return (v.zone && onClock(wall, v.zone)) || new DateTime(wall, v.offset, v.zone);
 }
 
 function shiftMs(v: CalendarDate | DateTime | ClockTime, ms: number): Value {
-  if (v instanceof DateTime) return new DateTime(v.ms + ms, v.offset, v.zone);
+  // So much later on the clock of a zone is what it shows then: clocks change in spring and autumn.
+  if (v instanceof DateTime)
+    return (v.zone && inZone(v.instant + ms, v.zone)) || new DateTime(v.ms + ms, v.offset, v.zone);
   if (v instanceof ClockTime) return new ClockTime(wrap(v.ms + ms), v.offset, v.zone);
   return ms % DAY === 0 ? new CalendarDate(v.day + ms / DAY) : new CalendarDate(v.day + Math.floor(ms / DAY));
 }

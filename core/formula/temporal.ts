@@ -1,3 +1,4 @@
+import { onClock } from './zones.ts';
 import { CalendarDate, ClockTime, DateTime, DaysDuration, MonthsDuration, type Value } from './values.ts';
 
 const DAY = 86_400_000;
@@ -33,31 +34,6 @@ export function makeDate(year: number, month: number, day: number): CalendarDate
   return new CalendarDate(dayNumber(year, month, day));
 }
 
-/** Offset in minutes of an IANA zone at a wall-clock time; null when there is no such zone. */
-export function zoneOffset(zone: string, wallMs: number): number | null {
-  if (/^(Z|UTC|Etc\/UTC)$/i.test(zone)) return 0;
-  try {
-    const format = new Intl.DateTimeFormat('en-US', {
-      timeZone: zone,
-      hourCycle: 'h23',
-      year: 'numeric',
-      month: 'numeric',
-      day: 'numeric',
-      hour: 'numeric',
-      minute: 'numeric',
-      second: 'numeric',
-    });
-    const wallAt = (utc: number): number => {
-      const p = Object.fromEntries(format.formatToParts(new Date(utc)).map((x) => [x.type, Number(x.value)]));
-      return Date.UTC(p['year']!, p['month']! - 1, p['day']!, p['hour']!, p['minute']!, p['second']!);
-    };
-    const guess = wallAt(wallMs) - wallMs;
-    return Math.round((wallAt(wallMs - guess) - (wallMs - guess)) / 60_000);
-  } catch {
-    return null;
-  }
-}
-
 const DATE = /^(-?(?:\d{4}|[1-9]\d{4,8}))-(\d{2})-(\d{2})$/;
 const TIME = /^T?(\d{2}):(\d{2})(?::(\d{2})(\.\d+)?)?(Z|z|[+-]\d{2}:\d{2}(?::\d{2})?|@[A-Za-z_+\-/0-9]+)?$/;
 const DURATION = /^(-)?P(?:(\d+)Y)?(?:(\d+)M)?(?:(\d+)W)?(?:(\d+)D)?(?:T(?:(\d+)H)?(?:(\d+)M)?(?:(\d+)(\.\d+)?S)?)?$/;
@@ -76,8 +52,9 @@ export function parseTime(text: string): ClockTime | null {
   const zone = m[5];
   if (!zone) return new ClockTime(ms);
   if (zone.startsWith('@')) {
-    const offset = zoneOffset(zone.slice(1), ms);
-    return offset === null ? null : new ClockTime(ms, offset, zone.slice(1));
+    // Without a date it is the offset of the first day that is counted.
+    const at = onClock(ms, zone.slice(1));
+    return at && new ClockTime(ms, at.offset, zone.slice(1));
   }
   const offset = parseOffset(zone);
   return offset === null ? null : new ClockTime(ms, offset);
@@ -85,9 +62,9 @@ export function parseTime(text: string): ClockTime | null {
 
 function parseOffset(text: string): number | null {
   if (/^z$/i.test(text)) return 0;
-  const [h, m] = text.slice(1).split(':').map(Number) as [number, number];
-  if (h > 18 || m > 59) return null;
-  return (text.startsWith('-') ? -1 : 1) * (h * 60 + m);
+  const [h, m, s = 0] = text.slice(1).split(':').map(Number) as [number, number, number?];
+  if (h > 18 || m > 59 || s > 59) return null;
+  return (text.startsWith('-') ? -1 : 1) * (h * 60 + m + s / 60);
 }
 
 export function parseDateTime(text: string): DateTime | null {
@@ -107,12 +84,15 @@ export function parseDateTime(text: string): DateTime | null {
       .startsWith('T')
   )
     return null;
-  return combine(date, time);
+  // Midnight at the end of a day is that of the next (ISO 8601).
+  const isEnd = /^24:/.test(text.trim().slice(at + 1));
+  return combine(isEnd ? new CalendarDate(date.day + 1) : date, time);
 }
 
-export function combine(date: CalendarDate, time: ClockTime): DateTime {
+/** A day and a time of it; null when its zone is none. */
+export function combine(date: CalendarDate, time: ClockTime): DateTime | null {
   const ms = date.day * DAY + time.ms;
-  return new DateTime(ms, time.zone ? zoneOffset(time.zone, ms) : time.offset, time.zone);
+  return time.zone ? onClock(ms, time.zone) : new DateTime(ms, time.offset);
 }
 
 export function parseDuration(text: string): DaysDuration | MonthsDuration | null {
@@ -151,8 +131,9 @@ function offsetText(offset: number | null, zone: string | null): string {
   if (zone) return `@${zone}`;
   if (offset === null) return '';
   if (offset === 0) return 'Z';
-  const a = Math.abs(offset);
-  return `${offset < 0 ? '-' : '+'}${two(Math.floor(a / 60))}:${two(a % 60)}`;
+  const seconds = Math.round(Math.abs(offset) * 60);
+  const rest = seconds % 60 ? `:${two(seconds % 60)}` : '';
+  return `${offset < 0 ? '-' : '+'}${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}${rest}`;
 }
 
 export function timeText(t: ClockTime): string {

@@ -13,8 +13,8 @@ import {
   parseTime,
   parts,
   timeText,
-  zoneOffset,
 } from '../temporal.ts';
+import { inZone, onClock } from '../zones.ts';
 import {
   CalendarDate,
   ClockTime,
@@ -68,6 +68,25 @@ export function readNumber(text: string, group: string | null, decimal: string |
 
 const dateOf = (v: CalendarDate | DateTime): CalendarDate => (v instanceof DateTime ? parts(v).date : v);
 
+function asDateTime(v: Value): DateTime | null {
+  if (typeof v === 'string') return parseDateTime(v);
+  if (v instanceof CalendarDate) return new DateTime(v.day * 86_400_000);
+  return v instanceof DateTime ? v : null;
+}
+
+/** From year, month, day, hour, minute and second, with an offset or the name of a zone behind them. */
+function dateTimeOf([year, month, day, hour, minute, second, where]: Value[]): DateTime | null {
+  const time = [hour, minute, second];
+  if (![year, month, day, ...time].every((n) => typeof n === 'number')) return null;
+  const date = makeDate(year as number, month as number, day as number);
+  const [h, min, s] = time as [number, number, number];
+  if (!date || ![h, min].every(Number.isInteger) || h < 0 || h > 23 || min < 0 || min > 59 || s < 0 || s >= 60)
+    return null;
+  const ms = date.day * 86_400_000 + Math.floor((h * 3600 + min * 60 + s) * 1000 + 1e-6);
+  if (typeof where === 'string') return onClock(ms, where);
+  return new DateTime(ms, where instanceof DaysDuration ? where.ms / 60_000 : null);
+}
+
 export const CONVERSION_FUNCTIONS = [
   define(
     'number',
@@ -78,7 +97,7 @@ export const CONVERSION_FUNCTIONS = [
   ),
   define(
     'date',
-    'year: any, month?: number, day?: number',
+    'from|year: any, month?: number, day?: number',
     DATE,
     (a: Value, month: number | null, day: number | null) => {
       if (typeof a === 'number') return month === null || day === null ? null : makeDate(a, month, day);
@@ -89,7 +108,7 @@ export const CONVERSION_FUNCTIONS = [
   ),
   define(
     'time',
-    'hour: any, minute?: number, second?: number, offset?: days',
+    'from|hour: any, minute?: number, second?: number, offset?: days',
     TIME,
     (a: Value, min: number | null, s: number | null, offset: DaysDuration | null) => {
       if (typeof a === 'number') {
@@ -103,23 +122,22 @@ export const CONVERSION_FUNCTIONS = [
       return a instanceof ClockTime ? a : null;
     },
   ),
-  define('date and time', 'date: any, time?: any', DATETIME, (a: Value, b: Value) => {
-    if (b === null)
-      return typeof a === 'string'
-        ? parseDateTime(a)
-        : a instanceof DateTime
-          ? a
-          : a instanceof CalendarDate
-            ? new DateTime(a.day * 86_400_000)
-            : null;
-    if (typeof b === 'string' && a instanceof DateTime) {
-      const offset = zoneOffset(b, a.instant);
-      return offset === null ? null : new DateTime(a.instant + offset * 60_000, offset, b);
-    }
-    return (a instanceof CalendarDate || a instanceof DateTime) && b instanceof ClockTime
-      ? combine(dateOf(a), b)
-      : null;
-  }),
+  define(
+    'date and time',
+    'date|from|year: any, time|month?: any, day?: number, hour?: number, minute?: number, second?: number, offset|timezone?: any',
+    DATETIME,
+    (a: Value, b: Value, ...rest: Value[]) => {
+      if (typeof a === 'number') return dateTimeOf([a, b, ...rest]);
+      if (rest.some((x) => x !== null)) return null;
+      if (b === null) return asDateTime(a);
+      // What has a zone or offset is the same instant elsewhere; what has none is a time there.
+      if (typeof b === 'string' && a instanceof DateTime)
+        return a.offset === null ? onClock(a.ms, b) : inZone(a.instant, b);
+      return (a instanceof CalendarDate || a instanceof DateTime) && b instanceof ClockTime
+        ? combine(dateOf(a), b)
+        : null;
+    },
+  ),
   define('duration', 'from: any', ANY, (v: Value) => {
     if (v instanceof DaysDuration || v instanceof MonthsDuration) return v;
     return typeof v === 'string' ? parseDuration(v) : null;

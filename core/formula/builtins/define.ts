@@ -14,7 +14,8 @@ export interface Runtime {
 
 export interface Builtin {
   name: string;
-  params: { name: string; kind: ParamKind; optional: boolean }[];
+  /** `names` are all that it goes by when values are given by name: the standard has several signatures for some. */
+  params: { name: string; names: readonly string[]; kind: ParamKind; optional: boolean }[];
   /** The last parameter takes any number of values. */
   variadic: boolean;
   returns: Type | ((args: Type[]) => Type);
@@ -44,7 +45,8 @@ export type ParamKind =
   | 'duration';
 
 /**
- * Defines a function from a signature such as `string: text, start position: number, length?: number`.
+ * Defines a function from a signature such as `string: text, start position: number, length?: number`. A parameter
+ * that goes by several names has them with bars between, the usual one first.
  * A value of the wrong kind makes the result null, as the standard has it; a list of one stands for its item
  * and an item for a list of one. What it says of itself to people stands in `about.ts`, which phones do not load.
  */
@@ -62,7 +64,8 @@ export function define(
     .filter(Boolean)
     .map((s) => {
       const [n, kind] = s.split(':').map((x) => x.trim()) as [string, ParamKind];
-      return { name: n.replace(/\?$/, ''), kind, optional: n.endsWith('?') };
+      const names = n.replace(/\?$/, '').split('|');
+      return { name: names[0]!, names, kind, optional: n.endsWith('?') };
     });
   const required = params.filter((p) => !p.optional).length - (variadic ? 1 : 0);
   return {

@@ -5,6 +5,8 @@ import { placesOf } from '../places.ts';
 import { plus } from '../operators.ts';
 import { ANY, BOOLEAN, NUMBER, listOf, type Type } from '../types.ts';
 import {
+  ClockTime,
+  DateTime,
   DaysDuration,
   FunctionValue,
   MonthsDuration,
@@ -65,6 +67,18 @@ function mean(args: Value[]): Value {
   if (typeof total === 'number') return divide(total, list.length);
   if (total instanceof DaysDuration) return new DaysDuration(Math.trunc(total.ms / list.length));
   return total instanceof MonthsDuration ? new MonthsDuration(Math.trunc(total.months / list.length)) : null;
+}
+
+/**
+ * Are two values the same element of FEEL (DMN 1.5, 10.3.4.10)? Times are only where their offsets are the same too:
+ * 12:00Z and 13:00+01:00 are equal, and not the same.
+ */
+function isSame(a: Value, b: Value): boolean {
+  if (equal(a, b) !== true) return false;
+  if ((a instanceof DateTime && b instanceof DateTime) || (a instanceof ClockTime && b instanceof ClockTime))
+    return a.offset === b.offset && a.zone === b.zone;
+  if (Array.isArray(a)) return a.every((x, i) => isSame(x, (b as Value[])[i]!));
+  return !isContext(a) || Object.keys(a).every((k) => isSame(a[k]!, (b as Context)[k]!));
 }
 
 function flatten(list: Value[]): Value[] {
@@ -129,7 +143,7 @@ export const LIST_FUNCTIONS = [
   define('concatenate', 'list: list...', sameList, (...lists: Value[][]) => lists.flat(1)),
   define(
     'insert before',
-    'list: list, position: number, new item: any',
+    'list: list, position: number, newItem|new item: any',
     sameList,
     (l: Value[], p: number, v: Value) => {
       const at = place(l, p);
@@ -140,12 +154,17 @@ export const LIST_FUNCTIONS = [
     const at = place(l, p);
     return p === 0 || at < 0 || at >= l.length ? null : l.filter((_, i) => i !== at);
   }),
-  define('list replace', 'list: list, position: any, new item: any', sameList, (l: Value[], p: Value, v: Value) => {
-    if (p instanceof FunctionValue) return l.map((x) => (p.call([x, v]) === true ? v : x));
-    if (typeof p !== 'number' || p === 0) return null;
-    const at = place(l, p);
-    return at < 0 || at >= l.length ? null : l.map((x, i) => (i === at ? v : x));
-  }),
+  define(
+    'list replace',
+    'list: list, position|match: any, newItem|new item: any',
+    sameList,
+    (l: Value[], p: Value, v: Value) => {
+      if (p instanceof FunctionValue) return l.map((x) => (p.call([x, v]) === true ? v : x));
+      if (typeof p !== 'number' || p === 0) return null;
+      const at = place(l, p);
+      return at < 0 || at >= l.length ? null : l.map((x, i) => (i === at ? v : x));
+    },
+  ),
   define('reverse', 'list: list', sameList, (l: Value[]) => [...l].reverse()),
   define('index of', 'list: list, match: any', listOf(NUMBER), function (this: Runtime, l: Value[], v: Value) {
     return placesOf(l, v, this).map((i) => i + 1);
@@ -187,19 +206,23 @@ export const LIST_FUNCTIONS = [
     const out = [...l].sort(order);
     return failed ? null : out;
   }),
-  define('is', 'value1: any, value2: any', BOOLEAN, (a: Value, b: Value) => equal(a, b) === true),
-  define('get value', 'context: context, key: any', ANY, (c: Context, key: Value) => {
+  define('is', 'value1: any, value2: any', BOOLEAN, (a: Value, b: Value) => isSame(a, b)),
+  define('get value', 'm|context: context, key|keys: any', ANY, (c: Context, key: Value) => {
     if (Array.isArray(key))
       return key.reduce<Value>((at, k) => (isContext(at) && typeof k === 'string' ? (at[k] ?? null) : null), c);
     return typeof key === 'string' && Object.hasOwn(c, key) ? c[key]! : null;
   }),
-  define('get entries', 'context: context', listOf({ k: 'context', entries: { key: ANY, value: ANY } }), (c: Context) =>
-    Object.entries(c).map(([key, value]) =>
-      newContext([
-        ['key', key],
-        ['value', value],
-      ]),
-    ),
+  define(
+    'get entries',
+    'm|context: context',
+    listOf({ k: 'context', entries: { key: ANY, value: ANY } }),
+    (c: Context) =>
+      Object.entries(c).map(([key, value]) =>
+        newContext([
+          ['key', key],
+          ['value', value],
+        ]),
+      ),
   ),
   define('context', 'entries: list', ANY, (entries: Value[]) => {
     const out = newContext();
@@ -209,7 +232,7 @@ export const LIST_FUNCTIONS = [
     }
     return out;
   }),
-  define('context put', 'context: context, key: any, value: any', ANY, (c: Context, key: Value, value: Value) => {
+  define('context put', 'context: context, key|keys: any, value: any', ANY, (c: Context, key: Value, value: Value) => {
     const put = (at: Value, keys: Value[]): Value => {
       const [k, ...rest] = keys;
       if (typeof k !== 'string' || (at !== null && !isContext(at))) return null;

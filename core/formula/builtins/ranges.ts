@@ -16,8 +16,16 @@ function order(a: Value, b: Value): number {
 }
 const NOT_COMPARABLE = new Error('not comparable');
 
-function relation(name: string, kinds: 'points' | 'ranges' | 'point in range', test: (a: Value, b: Value) => boolean) {
-  return define(name, 'a: point, b: point', BOOLEAN, (a: Value, b: Value) => {
+/** What a relation takes, by the names that the standard gives it. */
+const TAKES = {
+  points: 'point1|point|range1|range: point, point2|range2|range|point: point',
+  ranges: 'range1: point, range2: point',
+  'point in range': 'point|range1: point, range|range2: point',
+  'range with point': 'range|range1: point, point|range2: point',
+} as const;
+
+function relation(name: string, kinds: keyof typeof TAKES, test: (a: Value, b: Value) => boolean) {
+  return define(name, TAKES[kinds], BOOLEAN, (a: Value, b: Value) => {
     if (kinds === 'ranges' && !(isRange(a) && isRange(b))) return null;
     try {
       return test(a, b);
@@ -100,12 +108,12 @@ export const RANGE_FUNCTIONS = [
     if (!isRange(a)) return b.endIncluded && order(a, b.end) === 0;
     return endsTogether(a, b) && holds(b, a);
   }),
-  relation('finished by', 'point in range', (a, b) => {
+  relation('finished by', 'range with point', (a, b) => {
     if (!isRange(a)) throw NOT_COMPARABLE;
     if (!isRange(b)) return a.endIncluded && order(b, a.end) === 0;
     return endsTogether(a, b) && holds(a, b);
   }),
-  relation('includes', 'point in range', (a, b) => {
+  relation('includes', 'range with point', (a, b) => {
     if (!isRange(a)) throw NOT_COMPARABLE;
     return holds(a, b);
   }),
@@ -118,7 +126,7 @@ export const RANGE_FUNCTIONS = [
     if (!isRange(a)) return b.startIncluded && order(a, b.start) === 0;
     return startsWithin(a, b) && holds(b, a);
   }),
-  relation('started by', 'point in range', (a, b) => {
+  relation('started by', 'range with point', (a, b) => {
     if (!isRange(a)) throw NOT_COMPARABLE;
     if (!isRange(b)) return a.startIncluded && order(b, a.start) === 0;
     return startsWithin(a, b) && holds(a, b);
