@@ -9,7 +9,7 @@ import { tidyName } from '../core/formats/sheet.ts';
 import { bring } from '../core/formats/bring.ts';
 import { startsWith } from '../core/formats/format.ts';
 import { exportTable } from '../core/formats/exported.ts';
-import { FORMATS } from '../kinds/formats/index.ts';
+import { WRITABLE } from '../kinds/formats/index.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
 import { fieldKind } from '../kinds/fields/index.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
@@ -17,7 +17,7 @@ import { Records } from '../core/records/store.ts';
 
 const USAGE = `kite: Mellow Kite from the command line
 
-  import FILE... --out app.json               make an app of CSV, XLSX and JSON files
+  import FILE... --out app.json               make an app of CSV, XLSX, JSON and ZIP files
   formula 'EXPRESSION' [--with context.json]  work out one formula
   formula --lines cases.jsonl                 work out one formula a line
   export app.json --table NAME --as csv|xlsx|json --to FILE   (- is standard output)
@@ -29,7 +29,7 @@ Answers are JSON on standard output; errors go to standard error with exit code 
 class CommandError extends Error {}
 
 async function importFiles(files: string[], out: string | undefined): Promise<unknown> {
-  if (files.length === 0) throw new CommandError('import needs at least one CSV, XLSX or JSON file.');
+  if (files.length === 0) throw new CommandError('import needs at least one CSV, XLSX, JSON or ZIP file.');
   const brought = await bring(
     await Promise.all(files.map(async (f) => ({ name: basename(f), bytes: new Uint8Array(await readFile(f)) }))),
   );
@@ -99,8 +99,8 @@ async function exportApp(file: string, table: string | undefined, as: string | u
     throw new CommandError(
       `There is no table “${table ?? ''}”. Tables: ${bundle.app.tables.map((t) => t.name).join(', ')}.`,
     );
-  const format = FORMATS.find((f) => f.id === as);
-  if (!format) throw new CommandError(`--as takes ${FORMATS.map((f) => f.id).join(', ')}.`);
+  const format = WRITABLE.find((f) => f.id === as);
+  if (!format) throw new CommandError(`--as takes ${WRITABLE.map((f) => f.id).join(', ')}.`);
   const records = new Records(bundle.app);
   for (const t of bundle.app.tables)
     records.load(

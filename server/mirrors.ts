@@ -176,6 +176,7 @@ export class Mirrors {
     const keep = whole.fields.map((f) => isWritable(f));
     const part = {
       ...whole,
+      isBare: true as const,
       fields: whole.fields.filter((_, i) => keep[i]),
       rows: whole.rows.map((r) => r.filter((_, i) => keep[i])),
     };

@@ -65,6 +65,8 @@ export interface FieldDefinition<K extends string = string> {
   fileText?(v: Value): string | null;
   /** A cell as a column of a mirrored file writes it, where that is not the text of the cell. */
   inFile?(cell: Cell, style: ColumnStyle, field: FieldShape): FileValue;
+  /** The unit of its numbers in files, where a field has none of its own. */
+  readonly usualUnit?: string;
   /** How a spreadsheet program shows a column of it (ECMA-376, 18.8.30); "General" when absent. */
   numberFormat?(field: FieldShape): string;
   /** What a new field of this type is told, given the values its column has already. */

@@ -8,10 +8,20 @@ const SIGNS = /^(?:(?:US|AU?|CA?|NZ|HK|S|R|MX)?\$|[€£¥₤₹₺₽₩₪₫�
 let codes: Set<string> | null = null;
 
 /** Is it a currency, by its sign or its code (ISO 4217)? */
-function isCurrency(text: string): boolean {
+export function isCurrency(text: string): boolean {
   codes ??= new Set(Intl.supportedValuesOf('currency'));
   return SIGNS.test(text) || codes.has(text);
 }
+
+/** Measures that people write behind numbers, and in brackets behind the name of a column. */
+const MEASURES = new Set(
+  'kg g mg t lb oz l ml cl dl hl m cm mm km ft yd mi m² cm² km² ha m³ °C °F K h min s ms W kW MW Wh kWh MWh V A Hz kHz MHz bar Pa hPa kPa km/h m/s l/h kB MB GB % ★'.split(
+    ' ',
+  ),
+);
+
+/** Is it a unit by itself, in whatever place it stands? */
+export const isKnownUnit = (text: string): boolean => MEASURES.has(text) || isCurrency(text);
 
 const NUMBER = String.raw`[+-]?(?:\d[\d.,'’\s\u00a0\u202f]*\d|\d|[.,]\d+)`;
 const BESIDE = new RegExp(

@@ -4,7 +4,9 @@ import { fromBase64 } from '../document/base64.ts';
 import { fileName, fileType, readKeptAddress } from '../fields/kept-address.ts';
 import { isKeptFile } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
-import { FORMATS } from '../../kinds/formats/index.ts';
+import { WRITABLE } from '../../kinds/formats/index.ts';
+import { nameOf } from '../../kinds/formats/json/write.ts';
+import { schemaOf } from './table-schema.ts';
 import { exportTable, type TableExport } from './exported.ts';
 
 /** The bytes of a kept file, by its hash; null when they cannot be had. */
@@ -12,16 +14,27 @@ export type FileOf = (hash: string) => Promise<Uint8Array | null>;
 
 /**
  * The whole data of an app as a zip: every table as CSV and as JSON, and the files that records hold beside them,
- * under the paths that the tables give.
+ * under the paths that the tables give. What their columns are stands in a Data Package (Frictionless Data, version 1).
  */
 export async function toArchive(app: App, records: Records, file: FileOf): Promise<Uint8Array> {
   const zip: Zippable = {};
   const names = new Set<string>();
+  const resources: object[] = [];
   for (const table of app.tables) {
     const name = free(safe(table.name) || 'table', names);
     const content = await withFiles(exportTable(records, table.id), name, zip, file);
-    for (const format of FORMATS) if (format.archived) zip[`${name}${format.endings[0]}`] = await format.write(content);
+    for (const format of WRITABLE)
+      if (format.archived) zip[`${name}${format.endings[0]}`] = await format.write(content);
+    resources.push({
+      name: `table-${resources.length + 1}`,
+      title: table.name,
+      path: `${name}.json`,
+      schema: schemaOf(table.fields, table.fields.map(nameOf)),
+    });
   }
+  zip['datapackage.json'] = new TextEncoder().encode(
+    JSON.stringify({ name: 'mellow-kite-data', title: app.name, resources }, null, 2),
+  );
   for (const f of app.files) zip[`files of the app/${free(safe(f.name) || f.id, names)}`] = fromBase64(f.data);
   return zipSync(zip, { level: 6 });
 }

@@ -2,13 +2,7 @@ import { FIELDS } from '../../kinds/fields/index.ts';
 import type { FieldDefinition, Sample } from '../fields/kind.ts';
 import { offsetsIn, readDateText, type DayOrder } from '../fields/read-text.ts';
 import { splitUnit, unitOf, withoutUnit, type Unit } from '../fields/units.ts';
-import type { FieldType } from '../tables/schema.ts';
-
-/** The types a column of a file can become. */
-export type ColumnType = Exclude<
-  FieldType,
-  'link' | 'formula' | 'id' | 'created' | 'changed' | 'file' | 'sound' | 'plan'
->;
+import type { ColumnType } from './column-types.ts';
 
 /** How the values of a column are read. */
 export interface Inferred {
@@ -124,6 +118,8 @@ function notesOn(name: string, mixed: readonly string[], offsets: readonly strin
 /** Are these names rather than numbers: with noughts in front, too long for a number, or with an E that is none? */
 function isCoded(values: readonly string[], name: string): boolean {
   if (values.some((v) => /^[+-]?0\d+$/.test(v) || /^\d+[eE]\d+$/.test(v))) return true;
+  // A plus before many digits is the beginning of a phone number.
+  if (values.some((v) => /^\+[\d\s()/.-]+$/.test(v) && v.replace(/\D/g, '').length >= 8)) return true;
   if (values.some((v) => /^[+-]?(?:\d{16,}|\d{1,3}(?:[., ]\d{3}){5,})$/.test(v))) return true;
   return CODED.test(name.trim()) && values.every((v) => splitUnit(v)?.unit === '');
 }

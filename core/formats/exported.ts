@@ -7,6 +7,8 @@ export interface TableExport {
   name: string;
   fields: Field[];
   rows: Value[][];
+  /** Headers are the names of fields, and numbers stand alone: for files that are read by their fields. */
+  isBare?: true;
 }
 
 export function exportTable(records: Records, tableId: string): TableExport {

@@ -20,11 +20,14 @@ export interface FormatDefinition {
   read?(fileName: string, bytes: Uint8Array): Promise<Sheet[]>;
   /** A file that is changed cell by cell, all else staying to the byte; for mirrors. Throws {@link UnreadableError}. */
   open?(fileName: string, bytes: Uint8Array): Promise<TableFile>;
-  /** The bytes of a file with the table. */
-  write(table: TableExport): Promise<Uint8Array>;
+  /** The bytes of a file with the table. Absent for a format that only comes in. */
+  write?(table: TableExport): Promise<Uint8Array>;
   /** Does it go into the zip of all data? */
   archived?: boolean;
 }
+
+/** A format that tables go out by. */
+export type WritableFormat = FormatDefinition & Required<Pick<FormatDefinition, 'write'>>;
 
 export const defineFormat = (format: FormatDefinition): FormatDefinition => format;
 

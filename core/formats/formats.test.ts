@@ -55,7 +55,8 @@ describe('reading sheets', () => {
     ['\xef\xbb\xbf  <html lang="en">', 'is an HTML page'],
     ['<?xml version="1.0"?><a/>', 'is XML'],
     ['<svg xmlns="x"/>', 'is XML'],
-    ['PK\x03\x04rubbish', 'is not a workbook that can be read'],
+    ['PK\x03\x04rubbish', 'is a zip that cannot be opened'],
+    ['PK\x03\x04xl/workbook.xml', 'is not a workbook that can be read'],
     ['a\0b', 'is no text'],
   ])('says what is wrong with %j', async (text, words) => {
     await expect(
@@ -235,7 +236,7 @@ describe('going out', () => {
     expect(toJsonRows(exportTable(open(), T.visits))[0]).toEqual({
       'Hive tag': 'HB-1',
       When: '2026-11-01',
-      Fed: 1.1,
+      Fed: '1.1 litres',
       Hive: 'Bramble',
       Label: 'Bramble Odile',
     });

@@ -1,14 +1,17 @@
 import { MOST_COLUMNS } from '../document/limits.ts';
 import { freeName } from '../document/names.ts';
-import type { FieldDefinition } from '../fields/kind.ts';
-import { fieldKind, FIELDS } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
 import { inUtc, readDateText, readNumberText } from '../fields/read-text.ts';
-import { splitUnit } from '../fields/units.ts';
-import { evidenceOf, inferType, meansNothing, type ColumnType, type Inferred } from './column-type.ts';
+import { isCurrency, splitUnit, type Unit } from '../fields/units.ts';
+import { evidenceOf, inferType, meansNothing, type Evidence, type Inferred } from './column-type.ts';
+import { readHeader } from './header.ts';
+import type { Told } from './table-schema.ts';
+import type { ColumnType } from './column-types.ts';
 import type { Sheet } from './sheet.ts';
 
-export { inferType, type ColumnType } from './column-type.ts';
+export { inferType } from './column-type.ts';
+export { COLUMN_TYPES, type ColumnType } from './column-types.ts';
 
 /** A column of a sheet as it will become a field. */
 export interface ColumnDraft extends Omit<Inferred, 'notes'> {
@@ -17,6 +20,10 @@ export interface ColumnDraft extends Omit<Inferred, 'notes'> {
   column: number;
   samples: string[];
   skip?: boolean;
+  /** What the file itself tells of it beyond its type. */
+  told?: Told;
+  /** Its header, where that has more than its name. */
+  header?: string;
 }
 
 /** A sheet as it will become a table. */
@@ -68,21 +75,37 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
     const given = linked ? `${names[linked.of] ?? 'Column'} address` : own;
     const values = samples[i]!;
     if (!given && values.length === 0) continue;
-    const name = freeName(given || `Column ${i + 1}`, taken);
+    const {
+      notes: said,
+      unitInName,
+      told,
+      ...inferred
+    } = columnOf(values, given, sheet.told?.[i] ?? null, evidence, asItIs);
+    const called = unitInName ?? given;
+    const name = freeName(called || `Column ${i + 1}`, taken);
+    if (unitInName !== null)
+      notes.push(`${inferred.unit?.text ?? ''} in the header “${given}” is the unit of ${name}.`);
     if (!given && headerRow >= 0) notes.push(`Column ${i + 1} has no header; it is called “${name}”.`);
-    else if (given && name !== given)
-      notes.push(`“${given}” is the header of two columns; the second is called “${name}”.`);
+    else if (called && name !== called)
+      notes.push(`“${called}” is the header of two columns; the second is called “${name}”.`);
     if (linked)
       notes.push(
         `What the texts of ${names[linked.of] ?? 'a column'} lead to stands in a column of its own, “${name}”.`,
       );
     names[i] = name;
     taken.push(name);
-    const { notes: said, ...inferred } = inferType(values, name, evidence);
     notes.push(...said);
     const skip = Boolean(sheet.hidden?.columns.includes(i));
     if (skip) hidden.push(name);
-    columns.push({ name, column: i, ...inferred, samples: values.slice(0, 4), ...(skip && { skip }) });
+    columns.push({
+      name,
+      column: i,
+      ...inferred,
+      samples: values.slice(0, 4),
+      ...(told && { told }),
+      ...(unitInName !== null && { header: given }),
+      ...(skip && { skip }),
+    });
   }
   if (hidden.length)
     notes.push(
@@ -98,6 +121,53 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
     );
   return { name: sheet.name, sheet, headerRow, columns, notes, totals, sums, bringHidden: false, fillDown: false };
 }
+
+/** The type of a column: what the file tells of it, as far as its values agree, or else what they say. */
+function columnOf(
+  values: readonly string[],
+  header: string,
+  told: Told | null,
+  evidence: Evidence,
+  asItIs: boolean,
+): Inferred & { unitInName: string | null; told: Told | null } {
+  const headed = asItIs ? null : readHeader(header);
+  const inferred = inferType(values, header, evidence);
+  const writing = { order: inferred.dayOrder, decimal: inferred.decimal };
+  const fits = (type: ColumnType, unit?: string): boolean => {
+    const field = { id: 'f_column', name: header, type, ...(unit && { unit }) };
+    const misses = values.filter((v) => fieldKind(type).typed(v, writing, field) === undefined).length;
+    return misses <= values.length * 0.05;
+  };
+  const unit = (text: string): Unit => ({ text, money: inferred.unit?.money ?? false });
+  if (told && fits(told.type, told.unit)) {
+    const named = headed && headed.unit === (told.type === 'percent' ? '%' : told.unit) ? headed.name : null;
+    return {
+      ...inferred,
+      ...SETTLED,
+      type: told.type,
+      unit: told.unit ? unit(told.unit) : null,
+      unitInName: named,
+      told,
+    };
+  }
+  // Numbers under “Weight (kg)” are kilograms.
+  const type = headed && inferred.type === 'number' && !inferred.unit ? typeOfUnit(headed.unit) : null;
+  if (!headed || !type || !fits(type, headed.unit)) return { ...inferred, unitInName: null, told: null };
+  const isUnit = type === 'number' || type === 'money';
+  return {
+    ...inferred,
+    type,
+    unit: isUnit ? { text: headed.unit, money: type === 'money' } : null,
+    unitInName: headed.name,
+    told: null,
+  };
+}
+
+/** Nothing is left to ask. */
+const SETTLED = { ambiguous: false, ambiguousDecimal: false, marks: false, notes: [] };
+
+const typeOfUnit = (unit: string): ColumnType =>
+  unit === '%' ? 'percent' : unit === '★' ? 'rating' : isCurrency(unit) ? 'money' : 'number';
 
 const widest = (rows: readonly string[][]): number => rows.slice(0, SAMPLE).reduce((n, r) => Math.max(n, r.length), 0);
 
@@ -234,7 +304,7 @@ export function readRows(draft: TableDraft): TypedRows {
 /** How the texts of a column become cells; undefined for one that does not fit. */
 function readerOf(c: ColumnDraft, out: TypedRows): (text: string) => Cell | undefined {
   const kind = fieldKind(c.type);
-  const field = { id: 'f_column', name: c.name, type: c.type, ...(c.unit && { unit: c.unit.text }) };
+  const field = { id: 'f_column', name: c.name, type: c.type, ...(c.unit && { unit: c.unit.text }), ...c.told };
   const writing = { order: c.dayOrder, decimal: c.decimal };
   // Where there are only marks, none means no.
   const nothing = c.marks && c.type === 'yesno' ? false : null;
@@ -250,6 +320,3 @@ function readerOf(c: ColumnDraft, out: TypedRows): (text: string) => Cell | unde
     return kind.typed(toUtc ? inUtc(trimmed) : kind.lines ? text : trimmed, writing, field);
   };
 }
-
-/** The types that a column of a file can become. */
-export const COLUMN_TYPES = FIELDS.filter((d: FieldDefinition) => d.column).map((d) => d.type) as ColumnType[];

@@ -12,6 +12,7 @@ import { bestFor } from '../tables/serves.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import type { LinkDraft } from './match.ts';
+import type { Told } from './table-schema.ts';
 import type { Cell } from '../fields/lists.ts';
 
 export interface MadeApp {
@@ -64,6 +65,7 @@ export function makeTables(
       type: c.type,
       ...(c.unit && (c.type === 'number' || c.type === 'money') && { unit: c.unit.text }),
       ...fieldKind(c.type).starts?.(data[i]!.rows.flatMap((r) => (typeof r[at] === 'string' ? [r[at]] : []))),
+      ...(c.told?.type === c.type && toldBeyond(c.told)),
     }));
     const table: Table = {
       id: id('t'),
@@ -91,6 +93,13 @@ export function makeTables(
   });
   return { tables, records };
 }
+
+/** What a file tells of a field beside its type and unit. */
+const toldBeyond = ({ decimals, several, choices }: Told): Partial<Field> => ({
+  ...(decimals !== undefined && { decimals }),
+  ...(several && { several }),
+  ...(choices && { choices }),
+});
 
 /** The field that names a record best: called a name or title, else the text that differs most. */
 function titleOf(table: Table, rows: Cell[][]): string | null {

@@ -31,8 +31,10 @@ export const writableFields = (table: Table): Field[] => table.fields.filter(isW
 export function matchColumns(table: Table, draft: TableDraft): Mapping {
   const free = new Map(writableFields(table).map((f) => [plain(f.name), f.id]));
   return draft.columns.map((c) => {
-    const id = free.get(plain(c.name)) ?? null;
-    if (id) free.delete(plain(c.name));
+    // A field may itself be called “Weight (kg)”.
+    const name = [c.header, c.name].map((n) => plain(n ?? '')).find((n) => free.has(n)) ?? '';
+    const id = free.get(name) ?? null;
+    free.delete(name);
     return id;
   });
 }

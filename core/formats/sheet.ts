@@ -1,4 +1,5 @@
 import { UnreadableError } from '../document/unreadable.ts';
+import type { Told } from './table-schema.ts';
 
 /** A sheet as it came: every row as text, with the line (CSV) or row (XLSX) it stood in. */
 export interface Sheet {
@@ -14,6 +15,8 @@ export interface Sheet {
   under?: { row: number; column: number; text: string }[];
   /** Columns of addresses that the texts of another column lead to. */
   links?: { column: number; of: number }[];
+  /** What the file itself tells of its columns. */
+  told?: (Told | null)[];
 }
 
 export const MAX_FILE_BYTES = 50 * 1024 * 1024;

@@ -85,7 +85,10 @@ export function parseDateTime(text: string): DateTime | null {
   )
     return null;
   // Midnight at the end of a day is that of the next (ISO 8601).
-  const isEnd = /^24:/.test(text.trim().slice(at + 1));
+  const isEnd = text
+    .trim()
+    .slice(at + 1)
+    .startsWith('24:');
   return combine(isEnd ? new CalendarDate(date.day + 1) : date, time);
 }
 

@@ -15,7 +15,7 @@ import { toast } from 'sonner';
 import { addField, addScreensFor, removeTable, renameTable } from '../../core/app/edits.ts';
 import { aOrAn, freeName } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
-import { FORMATS, READABLE_ENDINGS } from '../../kinds/formats/index.ts';
+import { WRITABLE, READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -83,7 +83,7 @@ export function TableDesk({ table }: { table: Table }) {
       first = addScreensFor(a, table.id)[0]?.id ?? '';
     }).then(() => navigate(`/app/${kept!.id}/screens/${first}`));
   };
-  const exportItems = FORMATS.toSorted((a, b) => a.name.localeCompare(b.name)).map((f) => ({
+  const exportItems = WRITABLE.toSorted((a, b) => a.name.localeCompare(b.name)).map((f) => ({
     label: `Export as ${f.name}`,
     icon: Download,
     run: () =>

@@ -4,7 +4,7 @@ import type { App } from '../../core/app/schema.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
-import { FORMATS } from '../../kinds/formats/index.ts';
+import { WRITABLE } from '../../kinds/formats/index.ts';
 import { exportTable } from '../../core/formats/exported.ts';
 import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import { typeText } from '../../core/formula/types.ts';
@@ -385,7 +385,7 @@ export class StudioEngine implements PlayerApi {
 
   /** The bytes of a table in a format, by its id. */
   async exportTable(table: string, format: string): Promise<Uint8Array> {
-    return FORMATS.find((f) => f.id === format)!.write(exportTable(this.records, table));
+    return WRITABLE.find((f) => f.id === format)!.write(exportTable(this.records, table));
   }
   /** Every table, and the files that records hold, as a zip. */
   async exportAll(): Promise<Uint8Array> {

@@ -9,6 +9,7 @@ export const money = defineField({
   phone: { inputMode: 'decimal' },
   column: 'amount of money',
   grid: { width: 100, figures: true },
+  usualUnit: '€',
   valueType: numberType,
   read: readNumber,
   typed: (text, { decimal }, f) => readMeasure(text, decimal, f.unit ?? '€') ?? undefined,

@@ -8,6 +8,7 @@ const PLACE: Type = { k: 'context', entries: { x: NUMBER, y: NUMBER } };
 export const plan = defineField({
   type: 'plan',
   name: 'place on a plan',
+  column: 'place on a plan',
   grid: { width: 180 },
   valueType: () => PLACE,
   read(cell) {

@@ -9,6 +9,7 @@ export const rating = defineField({
   name: 'rating',
   column: 'rating from 1 to 5',
   grid: { width: 110, figures: true },
+  usualUnit: '★',
   valueType: numberType,
   // A rating is a whole number from 1 to 5; anything else is none.
   read: (cell) => (isRating(readNumber(cell)) ? (cell as number) : null),

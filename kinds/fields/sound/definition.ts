@@ -4,6 +4,7 @@ import { MAX_FILE_CELL } from '../../../core/fields/kind.ts';
 export const sound = defineField({
   type: 'sound',
   name: 'sound',
+  column: 'sound',
   holdsFile: true,
   longest: MAX_FILE_CELL,
   tooLong: (f) => `The file for ${f.name} is larger than 1 MB. Choose a smaller one.`,

@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { withoutApostrophe } from '../../../core/fields/harmless.ts';
 import { CellCount, checkedSheet, MAX_COLUMNS, type Sheet } from '../../../core/formats/sheet.ts';
 import { startsWith } from '../../../core/formats/format.ts';
 import { decodeWestern } from '../../../core/formats/western.ts';
@@ -51,7 +52,7 @@ export function readCsv(name: string, text: string, notes: string[], what: strin
   let filled = false;
   const open = scan(plain, guessDelimiter(plain), {
     cell(cell) {
-      row.push(cell);
+      row.push(cell.startsWith("'") ? withoutApostrophe(cell) : cell);
       filled ||= cell !== '' && cell.trim() !== '';
       if (row.length > MAX_COLUMNS) count.tooWide(row.length);
     },
