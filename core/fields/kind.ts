@@ -10,6 +10,8 @@ import type { Unit } from './units.ts';
 export interface Writing {
   order: DayOrder;
   decimal: '.' | ',';
+  /** Years of two digits are of the hundred years up to this one; 2069 when absent. */
+  until?: number;
 }
 
 /** The values of a column of a file, for types to say whether they are theirs. */

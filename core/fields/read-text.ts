@@ -5,8 +5,19 @@ import { CalendarDate, ClockTime, DateTime, DaysDuration } from '../formula/valu
 export type DayOrder = 'day first' | 'month first';
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 
-/** Reads a date as people write it: ISO, 23.11.2026, 23/11/26, 23 Nov 2026, Nov 23, 2026. Null when it is none. */
-export function readDateText(text: string, order: DayOrder = 'day first'): CalendarDate | null {
+/** Years of two digits are of the hundred years up to this one, where nobody has said otherwise. */
+export const USUAL_LAST_YEAR = 2069;
+
+/**
+ * Reads a date as people write it: ISO, 23.11.2026, 23/11/26, 23 Nov 2026, Nov 23, 2026. Null when it is none. Years of
+ * two digits are of the hundred years up to `until`.
+ */
+export function readDateText(
+  text: string,
+  order: DayOrder = 'day first',
+  until = USUAL_LAST_YEAR,
+): CalendarDate | null {
+  const fullYear = (y: string): number => (y.length === 4 ? Number(y) : until - ((until - Number(y)) % 100));
   const t = text.trim().replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+/i, '');
   const packed = /^((?:19|20)\d\d)(\d\d)(\d\d)$/.exec(t);
   if (packed) return makeDate(Number(packed[1]), Number(packed[2]), Number(packed[3]));
@@ -52,12 +63,15 @@ function monthNames(): Map<string, number> {
 }
 
 const swap = (m: RegExpExecArray | null): string[] | null => m && [m[0], m[2]!, m[1]!, m[3]!];
-const fullYear = (y: string): number => (y.length === 4 ? Number(y) : Number(y) + (Number(y) < 70 ? 2000 : 1900));
 
 const TIME_OF_DAY = /^(\d{1,2})[:.h](\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*(am|pm)?$/i;
 
 /** Reads a date with a time; a date alone is no date and time. */
-export function readDateTimeText(text: string, order: DayOrder = 'day first'): DateTime | null {
+export function readDateTimeText(
+  text: string,
+  order: DayOrder = 'day first',
+  until = USUAL_LAST_YEAR,
+): DateTime | null {
   const t = text.trim();
   const iso = /^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2})?(?:\.\d+)?)(Z|[+-]\d{2}:?\d{2})?$/.exec(t);
   if (iso) {
@@ -66,7 +80,7 @@ export function readDateTimeText(text: string, order: DayOrder = 'day first'): D
   }
   const at = /^(.*?\d)(?:,|\s+at)?\s+(\d{1,2}[:.h]\d{2}(?::\d{2}(?:[.,]\d+)?)?\s*(?:am|pm)?)$/i.exec(t);
   if (!at) return null;
-  const date = readDateText(at[1]!, order);
+  const date = readDateText(at[1]!, order, until);
   const time = TIME_OF_DAY.exec(at[2]!);
   if (!date || !time) return null;
   let hour = Number(time[1]);
@@ -74,6 +88,10 @@ export function readDateTimeText(text: string, order: DayOrder = 'day first'): D
   if (hour > 23 || Number(time[2]) > 59) return null;
   return new DateTime(date.day * 86_400_000 + ((hour * 60 + Number(time[2])) * 60 + Number(time[3] ?? 0)) * 1000);
 }
+
+/** Does a date have a year of two digits? */
+export const hasShortYear = (text: string): boolean =>
+  /^\d{1,2}[-/.]\d{1,2}[-/.]\d{2}(?!\d)|^\d{1,2}\.?[\s-]+\p{L}{3,}\.?[\s-]+\d{2}(?!\d)/u.test(text.trim());
 
 const OFFSET = /^\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}(?::\d{2})?(?:\.\d+)?\s?(Z|[+-]\d{2}:?\d{2})?$/;
 

@@ -1,6 +1,6 @@
 import { FIELDS } from '../../kinds/fields/index.ts';
 import type { FieldDefinition, Sample } from '../fields/kind.ts';
-import { offsetsIn, readDateText, type DayOrder } from '../fields/read-text.ts';
+import { hasShortYear, offsetsIn, readDateText, USUAL_LAST_YEAR, type DayOrder } from '../fields/read-text.ts';
 import { splitUnit, unitOf, withoutUnit, type Unit } from '../fields/units.ts';
 import type { ColumnType } from './column-types.ts';
 
@@ -14,6 +14,10 @@ export interface Inferred {
   /** True when 1.200 can be read as a large number or a small one, and nothing in the file tells which. */
   ambiguousDecimal: boolean;
   unit: Unit | null;
+  /** Years of two digits are of the hundred years up to this one. */
+  until: number;
+  /** True when people of any age may be meant, and nothing tells the hundred years. */
+  ambiguousYears: boolean;
   /** Times have different offsets and become UTC. */
   utc: boolean;
   /** Only marks among empty cells: what is empty means no. */
@@ -53,6 +57,9 @@ export const meansNothing = (text: string): boolean =>
 const CODED =
   /(?:^|[\s_-])(?:code|nr\.?|no\.?|id|zip|plz|postcode|postal code|ean|gtin|isbn|sku|vin|iban|bic|phone|tel\.?|telephone|mobile|fax|serial|version|release)$|(?:article|part|order|serial|phone|customer|invoice|account|card|tag)[\s_-]*(?:no\.?|nr\.?|number)$/i;
 
+/** Headers of days on which people were born. */
+const BIRTH = /birth|born|\bdob\b|\bgeb|naiss|nacim|nascita|nascimento|urodz|född|født|syntym/i;
+
 /** The type that the values fit: all of them, or all but one in twenty of a longer column. */
 export function inferType(all: readonly string[], name: string, evidence: Evidence = NO_EVIDENCE): Inferred {
   const values = all.filter((v) => !meansNothing(v));
@@ -85,6 +92,8 @@ export function inferType(all: readonly string[], name: string, evidence: Eviden
   const found = values.length === 0 ? undefined : GUESSES.find((d) => d.guess!.fits(sample));
   const type = (marks ? 'yesno' : (found?.type ?? 'text')) as ColumnType;
   const offsets = type === 'datetime' ? offsetsIn(values) : [];
+  const isDay = type === 'date' || type === 'datetime';
+  const born = isDay && BIRTH.test(name) && values.some(hasShortYear);
   const numeric = type === 'number' || type === 'money' || type === 'percent';
   return {
     type,
@@ -92,6 +101,9 @@ export function inferType(all: readonly string[], name: string, evidence: Eviden
     dayOrder,
     ambiguous: dates.numeric > 0 && !settled && !evidence.dayOrder && Boolean(found?.guess?.asksDayOrder),
     ambiguousDecimal: numeric && signs.comma === signs.point && !evidence.decimal && signs.either > 0,
+    // Nobody is born after this year.
+    until: born ? new Date().getUTCFullYear() : USUAL_LAST_YEAR,
+    ambiguousYears: born,
     unit: numeric ? unit : null,
     utc: offsets.length > 1,
     marks,
@@ -158,10 +170,14 @@ function dateOrders(values: readonly string[]): { day: number; month: number; nu
   return count;
 }
 
-/** What the columns of a file say together; nothing where they say different things. */
-export function evidenceOf(columns: readonly (readonly string[])[]): Evidence {
+/**
+ * What the columns of a file say together; nothing where they say different things. Numbers that are none of texts, in
+ * `exact` columns, say nothing of how texts are written.
+ */
+export function evidenceOf(columns: readonly (readonly string[])[], exact: ReadonlySet<number> = new Set()): Evidence {
   let [comma, point, day, month] = [0, 0, 0, 0];
-  for (const values of columns) {
+  for (const [i, values] of columns.entries()) {
+    if (exact.has(i)) continue;
     const signs = decimalSigns(values);
     // A column of dates says nothing of numbers.
     const tells = signs.comma > 0 || signs.point > 0;

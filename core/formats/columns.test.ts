@@ -64,7 +64,7 @@ describe('money and units', () => {
     expect(data.misfits).toEqual([
       {
         line: 42,
-        reason: 'Price: “5 USD” is not a amount of money; the cell is left empty.',
+        reason: 'Price: “5 USD” is not an amount of money; it is kept in “Price as written”.',
       },
     ]);
     expect(makeApp('A', [d], [data], []).app.tables[0]!.fields[0]).toMatchObject({ type: 'money', unit: 'CHF' });

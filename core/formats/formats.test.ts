@@ -163,10 +163,39 @@ describe('guessing', () => {
       { line: 4, reason: 'The row has 3 cells, the header has 2. A delimiter inside a text needs quotation marks.' },
     ]);
   });
-  it('leaves a cell empty that does not fit, and tells', async () => {
-    const rows = readRows(await draft(`N,M\n${Array.from({ length: 30 }, (_, i) => `${i},x`).join('\n')}\nmany,y`));
-    expect(rows.rows.at(-1)).toEqual([null, 'y']);
-    expect(rows.misfits).toEqual([{ line: 32, reason: 'N: “many” is not a number; the cell is left empty.' }]);
+  it('keeps a cell that does not fit beside its column, tells, and leaves it empty when that is chosen', async () => {
+    const d = await draft(`N,M\n${Array.from({ length: 30 }, (_, i) => `${i},x`).join('\n')}\nmany,y`);
+    const rows = readRows(d);
+    expect(d.columns.map((c) => [c.name, c.type])).toEqual([
+      ['N', 'number'],
+      ['M', 'choice'],
+      ['N as written', 'text'],
+    ]);
+    expect(rows.rows.at(-1)).toEqual([null, 'y', 'many']);
+    expect(rows.rows[0]).toEqual([0, 'x', null]);
+    expect(rows.misfits).toEqual([{ line: 32, reason: 'N: “many” is not a number; it is kept in “N as written”.' }]);
+    d.oddApart = false;
+    expect(readRows(d).rows.at(-1)).toEqual([null, 'y']);
+    expect(d.columns).toHaveLength(2);
+    expect(readRows(d).misfits[0]!.reason).toContain('the cell is left empty');
+    // A type that takes them all needs nothing beside it.
+    d.oddApart = true;
+    d.columns[0]!.type = 'text';
+    expect(readRows(d).rows.at(-1)).toEqual(['many', 'y']);
+  });
+  it('reads years of birth up to this one, and as the maker says', async () => {
+    const d = await draft('Name,Date of birth,Paid\nAnn,03/04/31,05/06/31\nBo,24/12/05,24/12/05');
+    expect(d.columns.map((c) => [c.type, c.ambiguousYears])).toEqual([
+      ['text', false],
+      ['date', true],
+      ['date', false],
+    ]);
+    expect(readRows(d).rows.map((r) => r.slice(1))).toEqual([
+      ['1931-04-03', '2031-06-05'],
+      ['2005-12-24', '2005-12-24'],
+    ]);
+    d.columns[1]!.until = 1999;
+    expect(readRows(d).rows.map((r) => r[1])).toEqual(['1931-04-03', '1905-12-24']);
   });
 });
 

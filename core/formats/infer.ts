@@ -1,5 +1,5 @@
 import { MOST_COLUMNS } from '../document/limits.ts';
-import { freeName } from '../document/names.ts';
+import { aOrAn, freeName } from '../document/names.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Cell } from '../fields/lists.ts';
 import { inUtc, readDateText, readNumberText } from '../fields/read-text.ts';
@@ -22,6 +22,8 @@ export interface ColumnDraft extends Omit<Inferred, 'notes'> {
   skip?: boolean;
   /** What the file itself tells of it beyond its type. */
   told?: Told;
+  /** It holds what does not fit another column of the draft, at this place among its columns. */
+  oddOf?: number;
   /** Its header, where that has more than its name. */
   header?: string;
 }
@@ -40,6 +42,8 @@ export interface TableDraft {
   /** Are rows that are hidden in the file brought, and what lies under merged cells filled down? */
   bringHidden: boolean;
   fillDown: boolean;
+  /** Are cells that do not fit their column kept, in a column of texts beside it? */
+  oddApart: boolean;
 }
 
 /** A row or cell that could not be read. */
@@ -64,7 +68,7 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
   const totals = sums.length ? 1 : 0;
   const notes = [...sheet.notes];
   const samples = Array.from({ length: width }, (_, i) => sampleOf(body, i, body.length - totals));
-  const evidence = evidenceOf(samples);
+  const evidence = evidenceOf(samples, new Set(sheet.exact));
   const names: string[] = [];
   const taken: string[] = [];
   const columns: ColumnDraft[] = [];
@@ -95,8 +99,9 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
     names[i] = name;
     taken.push(name);
     notes.push(...said);
-    const skip = Boolean(sheet.hidden?.columns.includes(i));
-    if (skip) hidden.push(name);
+    const isHidden = Boolean(sheet.hidden?.columns.includes(i));
+    if (isHidden) hidden.push(name);
+    const skip = isHidden || Boolean(sheet.aside?.includes(i));
     columns.push({
       name,
       column: i,
@@ -119,7 +124,18 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
     notes.push(
       `It has ${columns.length} columns; a table takes ${MOST_COLUMNS} of them. Those from “${beyond[0]!.name}” on are left out; take out others to bring them in.`,
     );
-  return { name: sheet.name, sheet, headerRow, columns, notes, totals, sums, bringHidden: false, fillDown: false };
+  return {
+    name: sheet.name,
+    sheet,
+    headerRow,
+    columns,
+    notes,
+    totals,
+    sums,
+    bringHidden: false,
+    fillDown: false,
+    oddApart: !asItIs,
+  };
 }
 
 /** The type of a column: what the file tells of it, as far as its values agree, or else what they say. */
@@ -164,7 +180,7 @@ function columnOf(
 }
 
 /** Nothing is left to ask. */
-const SETTLED = { ambiguous: false, ambiguousDecimal: false, marks: false, notes: [] };
+const SETTLED = { ambiguous: false, ambiguousDecimal: false, ambiguousYears: false, marks: false };
 
 const typeOfUnit = (unit: string): ColumnType =>
   unit === '%' ? 'percent' : unit === '★' ? 'rating' : isCurrency(unit) ? 'money' : 'number';
@@ -258,8 +274,29 @@ export interface TypedRows {
   nothing: number;
 }
 
-/** Reads the rows of a draft by its columns' types. */
+/**
+ * Reads the rows of a draft by its columns' types. Where cells do not fit and are kept apart, the draft gets a column of
+ * texts for them behind its last.
+ */
 export function readRows(draft: TableDraft): TypedRows {
+  const own = draft.columns.filter((c) => c.oddOf === undefined);
+  draft.columns = own;
+  const first = readColumns(draft);
+  if (!draft.oddApart || first.misfits.length === 0) return first;
+  const taken = own.map((c) => c.name);
+  draft.columns = [
+    ...own,
+    ...own.flatMap((c, i): ColumnDraft[] => {
+      if (!first.misfitsOf.has(i)) return [];
+      const name = freeName(`${c.name} as written`, taken);
+      taken.push(name);
+      return [{ ...c, name, type: 'text', unit: null, ...SETTLED, samples: [], oddOf: i }];
+    }),
+  ];
+  return readColumns(draft);
+}
+
+function readColumns(draft: TableDraft): TypedRows & { misfitsOf: Set<number> } {
   const { sheet } = draft;
   const columns = draft.columns.filter((c) => !c.skip);
   const width = draft.headerRow < 0 ? Infinity : sheet.rows[draft.headerRow]!.length;
@@ -267,8 +304,16 @@ export function readRows(draft: TableDraft): TypedRows {
   const hidden = new Set(draft.bringHidden ? [] : sheet.hidden?.rows);
   const under = new Map<string, string>();
   if (draft.fillDown) for (const u of sheet.under ?? []) under.set(`${u.row}:${u.column}`, u.text);
-  const out: TypedRows = { rows: [], rejected: [], misfits: [], nothing: 0 };
-  const readers = columns.map((c) => readerOf(c, out));
+  const out = {
+    rows: [] as Cell[][],
+    rejected: [] as Unread[],
+    misfits: [] as Unread[],
+    nothing: 0,
+    misfitsOf: new Set<number>(),
+  };
+  const readers = columns.map((c) => readerOf(c, out, draft));
+  const places = columns.map((c) => draft.columns.indexOf(c));
+  const apart = new Map(draft.columns.flatMap((c) => (c.oddOf === undefined ? [] : [[c.oddOf, c.name] as const])));
   for (let r = draft.headerRow + 1; r < sheet.rows.length - draft.totals; r++) {
     if (hidden.has(r)) continue;
     const row = sheet.rows[r]!;
@@ -288,9 +333,11 @@ export function readRows(draft: TableDraft): TypedRows {
       const cell = readers[i]!(text);
       if (cell === undefined) {
         cells[i] = null;
+        out.misfitsOf.add(places[i]!);
+        const kept = apart.get(places[i]!);
         out.misfits.push({
           line,
-          reason: `${c.name}: “${text.slice(0, 40)}” is not a ${fieldKind(c.type).column}; the cell is left empty.`,
+          reason: `${c.name}: “${text.slice(0, 40)}” is not ${aOrAn(fieldKind(c.type).column ?? 'value')}; ${kept === undefined ? 'the cell is left empty' : `it is kept in “${kept}”`}.`,
         });
       } else cells[i] = cell;
       any ||= cell !== null && cell !== undefined && text !== '';
@@ -302,10 +349,14 @@ export function readRows(draft: TableDraft): TypedRows {
 }
 
 /** How the texts of a column become cells; undefined for one that does not fit. */
-function readerOf(c: ColumnDraft, out: TypedRows): (text: string) => Cell | undefined {
+function readerOf(c: ColumnDraft, out: { nothing: number }, draft: TableDraft): (text: string) => Cell | undefined {
+  if (c.oddOf !== undefined) {
+    const fits = readerOf(draft.columns[c.oddOf]!, { nothing: 0 }, draft);
+    return (text) => (fits(text) === undefined ? text : null);
+  }
   const kind = fieldKind(c.type);
   const field = { id: 'f_column', name: c.name, type: c.type, ...(c.unit && { unit: c.unit.text }), ...c.told };
-  const writing = { order: c.dayOrder, decimal: c.decimal };
+  const writing = { order: c.dayOrder, decimal: c.decimal, until: c.until };
   // Where there are only marks, none means no.
   const nothing = c.marks && c.type === 'yesno' ? false : null;
   const keepsWords = c.type === 'text' || Boolean(kind.lines);

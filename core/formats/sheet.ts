@@ -15,6 +15,10 @@ export interface Sheet {
   under?: { row: number; column: number; text: string }[];
   /** Columns of addresses that the texts of another column lead to. */
   links?: { column: number; of: number }[];
+  /** Columns that hold numbers as such, not texts that read like some. */
+  exact?: number[];
+  /** Columns that are left out until they are asked for: what is in them stands in a table of its own. */
+  aside?: number[];
   /** What the file itself tells of its columns. */
   told?: (Told | null)[];
 }

@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import type { ColumnDraft, ColumnType } from '../../core/formats/infer.ts';
 import { tidyName } from '../../core/formats/sheet.ts';
 import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
+import { hasShortYear } from '../../core/fields/read-text.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { COLUMN_TYPES } from '../../core/formats/infer.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -18,6 +19,7 @@ import type { LinkReview, SheetReview } from './review.ts';
 import { useBring } from './state.ts';
 
 const TYPES = COLUMN_TYPES;
+const THIS_YEAR = new Date().getUTCFullYear();
 const number = (n: number): string => n.toLocaleString('en-GB');
 const counted = (n: number, one: string, many: string): string => `${number(n)} ${n === 1 ? one : many}`;
 
@@ -104,7 +106,7 @@ export function BringView() {
           ))}
           <Empty
             title={problems.length ? 'Nothing could be read' : 'No file yet'}
-            words="Choose one or several CSV, XLSX or JSON files. Every sheet becomes a table you can correct here."
+            words="Choose one or several CSV, XLSX, JSON or ZIP files. Every sheet becomes a table you can correct here."
           >
             <Button
               look="main"
@@ -305,6 +307,44 @@ function SheetCard({
               digits? Nothing in the file tells.
             </Question>
           ),
+      )}
+      {sheet.columns.map(
+        (c, i) =>
+          c.ambiguousYears &&
+          !c.skip && (
+            <Question
+              key={`years ${i}`}
+              answers={[
+                [
+                  'Up to this year',
+                  () => void change((w) => w.setColumn(at, i, { until: THIS_YEAR, ambiguousYears: false })),
+                ],
+                [
+                  'All in the 1900s',
+                  () => void change((w) => w.setColumn(at, i, { until: 1999, ambiguousYears: false })),
+                ],
+              ]}
+            >
+              <b className="font-semibold">{c.name}</b>: which hundred years is {c.samples.find(hasShortYear)} in? Years
+              of birth are read as up to {c.until} for now.
+            </Question>
+          ),
+      )}
+      {sheet.misfitCount > 0 && (
+        <Question
+          answers={
+            sheet.oddApart
+              ? [['Leave them empty', () => void change((w) => w.setTaken(at, { oddApart: false }))]]
+              : [['Keep them', () => void change((w) => w.setTaken(at, { oddApart: true }))]]
+          }
+        >
+          <b className="font-semibold">
+            {counted(sheet.misfitCount, 'cell does', 'cells do')} not fit {sheet.misfitCount === 1 ? 'its' : 'their'}{' '}
+            column
+          </b>
+          , {sheet.oddApart ? 'kept as written in a column of texts' : 'left empty'}. They are listed below; another
+          type for the column may fit them all.
+        </Question>
       )}
       {sheet.hiddenRows > 0 && (
         <Question

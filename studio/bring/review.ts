@@ -24,6 +24,8 @@ export interface SheetReview {
   /** Cells that lie under merged ones, and whether they are filled with their text. */
   under: number;
   fillDown: boolean;
+  /** Cells that do not fit their column are kept in one beside it. */
+  oddApart: boolean;
   notes: string[];
   sample: string[][];
   skip: boolean;

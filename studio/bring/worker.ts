@@ -50,8 +50,8 @@ export class BringWorker {
     s.data = readRows(s.draft);
     return this.relink();
   }
-  /** Brings hidden rows or not, fills what lies under merged cells or not. */
-  setTaken(sheet: number, taken: Partial<Pick<TableDraft, 'bringHidden' | 'fillDown'>>): Review {
+  /** Brings hidden rows or not, fills what lies under merged cells or not, keeps what does not fit or not. */
+  setTaken(sheet: number, taken: Partial<Pick<TableDraft, 'bringHidden' | 'fillDown' | 'oddApart'>>): Review {
     const s = this.sheets[sheet]!;
     Object.assign(s.draft, taken);
     s.data = readRows(s.draft);
@@ -103,8 +103,11 @@ export class BringWorker {
         bringHidden: draft.bringHidden,
         under: draft.sheet.under?.length ?? 0,
         fillDown: draft.fillDown,
+        oddApart: draft.oddApart,
         notes: draft.notes,
-        sample: firstRows(draft).map((r) => draft.columns.map((c) => r[c.column] ?? '')),
+        sample: firstRows(draft).map((r) =>
+          draft.columns.map((c) => (c.oddOf === undefined ? (r[c.column] ?? '') : '')),
+        ),
         skip,
       })),
       links: this.links.map((l) => ({ ...l, samples: this.samples(l) })),

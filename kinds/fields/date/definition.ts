@@ -12,9 +12,10 @@ export const date = defineField({
   grid: { width: 138 },
   valueType: () => DATE,
   read: (cell) => (typeof cell === 'string' ? parseDate(cell) : null),
-  typed(text, { order }) {
+  typed(text, { order, until }) {
     const alone = (): string => text.trim().split(/[T ]/)[0]!;
-    const d = readDateText(text, order) ?? (readDateTimeText(text, order) ? readDateText(alone(), order) : null);
+    const d =
+      readDateText(text, order, until) ?? (readDateTimeText(text, order) ? readDateText(alone(), order, until) : null);
     return d ? dateText(d) : undefined;
   },
   // A date and time where a date is kept is what people mean by now().

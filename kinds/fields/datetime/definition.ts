@@ -13,9 +13,9 @@ export const dateTime = defineField({
   grid: { width: 178 },
   valueType: () => DATETIME,
   read: (cell) => (typeof cell === 'string' ? parseDateTime(cell) : null),
-  typed(text, { order }) {
-    const d = readDateText(text, order);
-    const dt = readDateTimeText(text, order) ?? (d && new DateTime(d.day * 86_400_000));
+  typed(text, { order, until }) {
+    const d = readDateText(text, order, until);
+    const dt = readDateTimeText(text, order, until) ?? (d && new DateTime(d.day * 86_400_000));
     return dt ? dateTimeText(dt) : undefined;
   },
   kept: (cell) => (typeof cell === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(cell) ? `${cell}T00:00:00` : cell),

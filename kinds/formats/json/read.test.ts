@@ -41,9 +41,9 @@ describe('tables in JSON', () => {
     expect(rows(list)).toEqual([
       [
         'Hives',
-        ['Name', 'at lat', 'at lng', 'tags'],
-        ['Bramble', '54.1', '-2', 'old, oak'],
-        ['Clover', '54.2', '-3', ''],
+        ['Name', 'at lat', 'at lng', 'visits', 'tags'],
+        ['Bramble', '54.1', '-2', '[{"on":"2026-11-01","by":"Odile"},{"on":"2026-11-08"}]', 'old, oak'],
+        ['Clover', '54.2', '-3', '[{"on":"2026-11-02"}]', '[1,{"a":2}]'],
       ],
       [
         'Hives visits',
@@ -54,16 +54,18 @@ describe('tables in JSON', () => {
       ],
       ['Hives tags', ['Hives Name', 'Value', 'a'], ['Clover', '1', ''], ['Clover', '', '2']],
     ]);
-    const { links } = await bring([{ name: 'Hives.json', bytes: new TextEncoder().encode(JSON.stringify(list)) }]);
+    const { links, drafts } = await bring([{ name: 'Hives.json', bytes: new TextEncoder().encode(JSON.stringify(list)) }]);
     expect(links).toContainEqual({ from: { table: 1, column: 0 }, to: { table: 0, column: 0 }, found: 3, of: 3 });
+    expect(drafts[0]!.columns.filter((c) => c.skip).map((c) => c.name)).toEqual(['visits', 'tags']);
+    expect(drafts[0]!.notes.join()).toContain('What is inside “visits” is a table of its own, “Hives visits”');
   });
-  it('an empty list makes no column', () => {
+  it('what is a table of its own can be had as text instead; an empty list is neither', () => {
     expect(
       rows([
         { Name: 'a', of: [{ b: 1 }] },
         { Name: 'c', of: [] },
       ])[0],
-    ).toEqual(['Hives', ['Name'], ['a'], ['c']]);
+    ).toEqual(['Hives', ['Name', 'of'], ['a', '[{"b":1}]'], ['c', '']]);
   });
   it('records that nothing tells apart are numbered', () => {
     expect(
@@ -72,7 +74,7 @@ describe('tables in JSON', () => {
         { a: 1, of: [{ b: 2 }] },
       ]),
     ).toEqual([
-      ['Hives', ['a', 'Number'], ['1', '1'], ['1', '2']],
+      ['Hives', ['a', 'Number', 'of'], ['1', '1', '[{"b":1}]'], ['1', '2', '[{"b":2}]']],
       ['Hives of', ['Hives Number', 'b'], ['1', '1'], ['2', '2']],
     ]);
   });

@@ -100,8 +100,19 @@ function plainJson(v: Json): string {
   return JSON.stringify(v);
 }
 
+/** A table while it is read. */
+interface Made {
+  columns: Map<string, number>;
+  rows: string[][];
+  notes: string[];
+  /** How many values of a column are numbers. */
+  numbers: Map<number, number>;
+  /** Columns of what became a table of its own, as text, by the name of that table. */
+  aside: Map<number, string>;
+}
+
 class Tables {
-  private readonly made = new Map<string, { columns: Map<string, number>; rows: string[][]; notes: string[] }>();
+  private readonly made = new Map<string, Made>();
   private readonly count: CellCount;
 
   constructor(private readonly what: string) {
@@ -127,15 +138,21 @@ class Tables {
     });
   }
 
-  private table(name: string) {
-    const known = this.made.get(name) ?? { columns: new Map<string, number>(), rows: [], notes: [] };
+  private table(name: string): Made {
+    const known = this.made.get(name) ?? {
+      columns: new Map(),
+      rows: [],
+      notes: [],
+      numbers: new Map(),
+      aside: new Map(),
+    };
     this.made.set(name, known);
     return known;
   }
 
   private fill(
     name: string,
-    table: ReturnType<Tables['table']>,
+    table: Made,
     row: string[],
     path: string,
     value: Row,
@@ -156,11 +173,19 @@ class Tables {
           `${name} ${column}`,
           v.map((x) => ({ [owner]: id, ...(isRow(x) ? x : { Value: x }) })),
         );
-      } else row[this.place(table, column)] = this.text(v);
+        // Who would rather have them as text can choose so.
+        const at = this.place(table, column);
+        row[at] = plainJson(v);
+        table.aside.set(at, tidyName(`${name} ${column}`));
+      } else {
+        const at = this.place(table, column);
+        row[at] = this.text(v);
+        if (v instanceof Written) table.numbers.set(at, (table.numbers.get(at) ?? 0) + 1);
+      }
     }
   }
 
-  private place(table: ReturnType<Tables['table']>, column: string): number {
+  private place(table: Made, column: string): number {
     const known = table.columns.get(column);
     if (known !== undefined) return known;
     if (table.columns.size >= 2000) this.count.tooWide(table.columns.size + 1);
@@ -186,14 +211,26 @@ class Tables {
   }
 
   sheets(): Sheet[] {
-    return [...this.made].map(([name, { columns, rows, notes }]) => {
+    return [...this.made].map(([name, { columns, rows, notes, numbers, aside }]) => {
       const width = columns.size;
       const header = [...columns.keys()];
       const all = [
         header,
         ...rows.map((r) => [...r, ...new Array<string>(width - r.length).fill('')].map((c) => c ?? '')),
       ];
-      return { name: tidyName(name), rows: all, lines: all.map((_, i) => i), notes };
+      const exact = [...numbers].flatMap(([c, n]) => (n >= rows.length / 2 ? [c] : []));
+      for (const [c, other] of aside)
+        notes.push(
+          `What is inside “${header[c]}” is a table of its own, “${other}”. To have it as text instead, choose a type for the column and leave that table out.`,
+        );
+      return {
+        name: tidyName(name),
+        rows: all,
+        lines: all.map((_, i) => i),
+        notes,
+        ...(exact.length && { exact }),
+        ...(aside.size && { aside: [...aside.keys()] }),
+      };
     });
   }
 }

@@ -305,3 +305,19 @@ describe('what stands beside the values', () => {
     expect(one.map((s) => s.rows.length)).toEqual([3]);
   });
 });
+
+it('numbers as such say nothing of how texts are written: 1.200 beside 1.5 is asked', async () => {
+  const rows = Array.from(
+    { length: 4 },
+    (_, i) =>
+      `<row r="${i + 2}"><c r="A${i + 2}"><v>1.5</v></c><c r="B${i + 2}" t="inlineStr"><is><t>1.20${i}</t></is></c></row>`,
+  );
+  const head =
+    '<row r="1"><c r="A1" t="inlineStr"><is><t>Fed</t></is></c><c r="B1" t="inlineStr"><is><t>Worth</t></is></c></row>';
+  const [sheet] = await readSheets('stores.xlsx', made({ data: head + rows.join('') }));
+  const draft = draftTable(sheet!);
+  expect(draft.columns.map((c) => [c.type, c.ambiguousDecimal])).toEqual([
+    ['number', false],
+    ['number', true],
+  ]);
+});

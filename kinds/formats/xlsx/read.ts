@@ -145,10 +145,12 @@ function asideOf(
   });
   const rows = sheet.lines.flatMap((l, i) => (worksheet.hiddenRows.has(l) ? [i] : []));
   const width = sheet.rows.reduce((most, r) => Math.max(most, r.length), 0);
+  const exact = [...worksheet.numbers].flatMap(([c, n]) => (n >= sheet.rows.length / 2 ? [c - 1] : []));
   const columns = Array.from({ length: width }, (_, c) => c).filter((c) =>
     worksheet.hiddenColumns.some(([from, to]) => c + 1 >= from && c + 1 <= to),
   );
   return {
+    ...(exact.length && { exact }),
     ...(odd.length && { odd: odd.sort((a, b) => a.line - b.line) }),
     ...(under.length && { under }),
     ...((rows.length || columns.length) && { hidden: { rows, columns } }),

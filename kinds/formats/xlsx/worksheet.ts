@@ -25,6 +25,8 @@ export interface Worksheet {
   tables: (Area & { name: string; totals: number; header: number })[];
   /** What could not be taken over as it was. */
   odd: { row: number; column: number; reason: string }[];
+  /** How many cells of a column are numbers. */
+  numbers: Map<number, number>;
 }
 
 /** "BC" is column 55, counted from 1. */
@@ -66,6 +68,7 @@ export function readWorksheet(book: Book, path: string, bare = false): Worksheet
     comments: [],
     tables: [],
     odd: [],
+    numbers: new Map(),
   };
   const relations = relationsOf(book.parts, path);
   let row = 0;
@@ -141,6 +144,7 @@ function takeLink(sheet: Worksheet, a: Record<string, string>, target: string | 
 function keep(sheet: Worksheet, book: Book, cell: Cell): void {
   const text = textOf(sheet, book, cell);
   if (text === '') return;
+  if (cell.type === 'n') sheet.numbers.set(cell.column, (sheet.numbers.get(cell.column) ?? 0) + 1);
   let row = sheet.rows.get(cell.row);
   if (!row) {
     row = [];
