@@ -280,6 +280,7 @@ export interface TypedRows {
  */
 export function readRows(draft: TableDraft): TypedRows {
   const own = draft.columns.filter((c) => c.oddOf === undefined);
+  const before = new Map(draft.columns.flatMap((c) => (c.oddOf === undefined ? [] : [[c.oddOf, c] as const])));
   draft.columns = own;
   const first = readColumns(draft);
   if (!draft.oddApart || first.misfits.length === 0) return first;
@@ -288,9 +289,10 @@ export function readRows(draft: TableDraft): TypedRows {
     ...own,
     ...own.flatMap((c, i): ColumnDraft[] => {
       if (!first.misfitsOf.has(i)) return [];
-      const name = freeName(`${c.name} as written`, taken);
+      const kept = before.get(i);
+      const name = freeName(kept?.name ?? `${c.name} as written`, taken);
       taken.push(name);
-      return [{ ...c, name, type: 'text', unit: null, ...SETTLED, samples: [], oddOf: i }];
+      return [{ ...c, name, type: 'text', unit: null, ...SETTLED, samples: [], oddOf: i, skip: kept?.skip ?? false }];
     }),
   ];
   return readColumns(draft);
