@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { bring } from '../core/formats/bring.ts';
 import { line } from './measure.ts';
 
-/** Import of a CSV of 100,000 rows to typed records, against parsing alone (Papa Parse). */
+/** Import of a CSV of 100,000 rows to typed records, against reading and typing it by hand, column by column (on Papa Parse). */
 export async function importBench(): Promise<void> {
   const rows = ['Code,Name,When,Quantity,Price,Mail,Done'];
   for (let i = 0; i < 100_000; i++)
@@ -23,8 +23,29 @@ export async function importBench(): Promise<void> {
   line(
     '100,000 rows to typed records',
     await time(() => bring([{ name: 'moves.csv', bytes }])),
-    'parsing alone (Papa Parse)',
-    await time(() => Papa.parse(text)),
-    'no more than a few times',
+    'the same typed by hand (on Papa Parse)',
+    await time(() => typedByHand(text)),
+    'within 4 times',
   );
+}
+
+/** What a programmer writes who knows the columns: nothing is guessed, and what does not fit is empty. */
+function typedByHand(text: string): unknown[] {
+  const [, ...rows] = Papa.parse<string[]>(text).data;
+  return rows.map(([code, name, when, quantity, price, mail, done]) => {
+    const date = /^(\d{4})-(\d{2})-(\d{2})$/.exec(when ?? '');
+    const isDay =
+      date &&
+      new Date(Date.UTC(Number(date[1]), Number(date[2]) - 1, Number(date[3]))).getUTCDate() === Number(date[3]);
+    const number = (t: string | undefined): number | null => (t && Number.isFinite(Number(t)) ? Number(t) : null);
+    return {
+      code,
+      name,
+      when: isDay ? when : null,
+      quantity: number(quantity),
+      price: number(price),
+      mail: /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(mail ?? '') ? mail : null,
+      done: done === 'yes' ? true : done === 'no' ? false : null,
+    };
+  });
 }

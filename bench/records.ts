@@ -114,6 +114,34 @@ function byHand(n: number): () => unknown {
   };
 }
 
+const codeKeys = new Map<string, string>();
+
+/** The first 50 in order of code and then worth, the most first, of the moves over 11 pieces, in one pass. */
+function firstFifty(records: Records): unknown[] {
+  const model = records.model.tables.get('t_moves000')!;
+  const [quantity, worth] = [model.slots.get('f_mqty000')!, model.slots.get('f_mworth0')!];
+  // Codes such as C9 and C10 are ordered by their numbers, as people expect of the list.
+  const key = (code: string): string => {
+    let made = codeKeys.get(code);
+    if (made === undefined) codeKeys.set(code, (made = code.toLowerCase().replace(/\d+/g, (d) => d.padStart(12, '0'))));
+    return made;
+  };
+  const first: { code: string; worth: number }[] = [];
+  for (const row of records.rows('t_moves000')) {
+    if (!((row.v[quantity] as number) > 11)) continue;
+    const made = { code: key(String(row.cells['f_mcode00'])), worth: row.read(worth) as number };
+    const before = (a: typeof made, b: typeof made): boolean =>
+      a.code < b.code || (a.code === b.code && a.worth > b.worth);
+    const last = first.at(-1);
+    if (first.length === 50 && last && !before(made, last)) continue;
+    let at = first.length;
+    while (at > 0 && before(made, first[at - 1]!)) at--;
+    first.splice(at, 0, made);
+    if (first.length > 50) first.pop();
+  }
+  return first;
+}
+
 /** The bytes of heap that a record takes, cells, values and indexes included; null when the collector cannot be called. */
 function bytesPerRecord(n: number): number | null {
   setFlagsFromString('--expose_gc');
@@ -172,44 +200,77 @@ export async function recordsBench(): Promise<void> {
       records.touch('t_moves000');
       query.part([], 0, 50);
     }, 9);
+    line(
+      '  filter, two orders, first 50',
+      ordered,
+      'a top-50 by hand',
+      fastest(() => firstFifty(records), 9),
+      'within 3 times',
+    );
     const bytes = bytesPerRecord(n);
     console.log(
-      `    one edit to its last dependent value ${format(edit)} (aim 5 ms); filter, two orders, first 50: ${format(ordered)} (aim 20 ms)${
+      `    one edit to its last dependent value ${format(edit)} (aim 5 ms)${
         bytes === null ? '' : `; ${Math.round(bytes)} bytes a record in memory`
       }`,
     );
-    if (n === 10_000) sheetBench(n, ours);
+    if (n === 10_000) sheetBench(n);
   }
 }
 
-/** The same table and formulas in HyperFormula, a spreadsheet engine: sheets, lookups and sums by condition. */
-function sheetBench(n: number, ours: number): void {
+/**
+ * The same table and formulas in HyperFormula, a spreadsheet engine: sheets, lookups and sums by condition. Built from
+ * plain values on both sides, and then one value edited on both sides and all that hangs on it read.
+ */
+function sheetBench(n: number): void {
   const items = Math.max(10, n / 100);
-  const sheet = HyperFormula.buildFromSheets(
-    {
-      Items: Array.from({ length: items }, (_, i) => [
-        `C${i}`,
-        (i % 90) + 0.5,
-        `=B${i + 1}*1.2`,
-        `=SUMIF(Moves!$A$1:$A$${n},A${i + 1},Moves!$B$1:$B$${n})`,
-      ]),
-      Moves: Array.from({ length: n }, (_, i) => [
-        `C${(i * 7) % items}`,
-        (i % 23) + 1,
-        `=B${i + 1}*VLOOKUP(A${i + 1},Items!$A$1:$D$${items},2,FALSE())`,
-        `=C${i + 1}>100`,
-        `=A${i + 1}&": "&B${i + 1}`,
-        `=B${i + 1}/VLOOKUP(A${i + 1},Items!$A$1:$D$${items},4,FALSE())`,
-      ]),
-    },
-    { licenseKey: 'gpl-v3', useColumnIndex: true },
-  );
-  const check = sheet.getCellValue({ sheet: 1, row: 5, col: 5 });
+  const cells = {
+    Items: Array.from({ length: items }, (_, i) => [
+      `C${i}`,
+      (i % 90) + 0.5,
+      `=B${i + 1}*1.2`,
+      `=SUMIF(Moves!$A$1:$A$${n},A${i + 1},Moves!$B$1:$B$${n})`,
+    ]),
+    Moves: Array.from({ length: n }, (_, i) => [
+      `C${(i * 7) % items}`,
+      (i % 23) + 1,
+      `=B${i + 1}*VLOOKUP(A${i + 1},Items!$A$1:$D$${items},2,FALSE())`,
+      `=C${i + 1}>100`,
+      `=A${i + 1}&": "&B${i + 1}`,
+      `=B${i + 1}/VLOOKUP(A${i + 1},Items!$A$1:$D$${items},4,FALSE())`,
+    ]),
+  };
+  const options = { licenseKey: 'gpl-v3', useColumnIndex: true };
+  const sheet = HyperFormula.buildFromSheets(cells, options);
   const mine = new Records(stockApp());
   fill(mine, n);
-  if (Math.abs(Number(check) - Number(mine.row('t_moves000', 'm5')!.get('Share'))) > 1e-12)
+  const share = (): unknown => mine.row('t_moves000', 'm5')!.get('Share');
+  if (Math.abs(Number(sheet.getCellValue({ sheet: 1, row: 5, col: 5 })) - Number(share())) > 1e-12)
     throw new Error('The two engines do not agree.');
-  const theirs = fastest(() => sheet.rebuildAndRecalculate(), 3);
-  line('  the same 10,000 records', ours, 'HyperFormula', theirs, 'at least 10 times as fast');
+  line(
+    `  ${n.toLocaleString('en-GB')} records built and worked out`,
+    fastest(() => {
+      const built = new Records(stockApp());
+      fill(built, n);
+      readAll(built);
+    }, 5),
+    'HyperFormula',
+    fastest(() => HyperFormula.buildFromSheets(cells, options).destroy(), 3),
+    'at least as fast',
+  );
+  let i = 0;
+  line(
+    '  one edit, and all values read',
+    fastest(() => {
+      mine.set('t_moves000', 'm5', { f_mqty000: 100 + (i++ % 50) });
+      readAll(mine);
+    }, 9),
+    'HyperFormula',
+    fastest(() => {
+      sheet.setCellContents({ sheet: 1, row: 5, col: 1 }, 100 + (i++ % 50));
+      sheet.getSheetValues(0);
+      sheet.getSheetValues(1);
+    }, 9),
+    'at least as fast',
+  );
   sheet.destroy();
 }

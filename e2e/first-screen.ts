@@ -46,7 +46,7 @@ export async function loadedScripts(page: Page, until = Number.MAX_SAFE_INTEGER)
 }
 
 /** When the first screen could be seen: what is asked for later keeps nobody waiting. */
-const firstDrawn = (page: Page): Promise<number> =>
+export const firstDrawn = (page: Page): Promise<number> =>
   page.evaluate(`performance.timeOrigin + performance.getEntriesByName('first drawn')[0].startTime`) as Promise<number>;
 
 /** Bytes of scripts with gzip. The package that keeps records is left out: nothing that is drawn waits for it. */
