@@ -1,6 +1,6 @@
-import type { ElementMaker } from '../core/app/make.ts';
+import { noConditions, type ElementMaker } from '../core/app/make.ts';
 import { generateScreens } from '../core/app/generate-screens.ts';
-import { thisId } from '../core/document/ids.ts';
+import { allId, thisId } from '../core/document/ids.ts';
 import { walkElements } from '../core/document/walk.ts';
 import type { App, BoxElement, Element, ListElement, Screen } from '../core/app/schema.ts';
 import type { Names } from './tables.ts';
@@ -29,7 +29,88 @@ export function makeScreens(app: App, n: Names, make: ElementMaker): void {
     tab(screen('Swarm reports'), 'Swarms', 'bell'),
     { screen: more.id, name: 'More', icon: 'menu' },
   ];
+  screens.push(glanceScreen(n, make));
+  markSwarms(n, make, screen('Swarm reports'));
   fillMore(app, make, more, screens);
+}
+
+/** The co-operative in figures: tiles, what is in store and where, and how the year went. */
+function glanceScreen(n: Names, make: ElementMaker): Screen {
+  const all = (table: string) => ({ table: n.table(table).id, where: noConditions(), order: [], limit: null });
+  const tile = (title: string, table: string, more: object) =>
+    make.make('chart', { title, query: all(table), look: 'number', width: 'fill', ...more });
+  const hives = allId(n.table('Hives').id);
+  const overdue = n.field('Hives', 'Overdue');
+  const kept = `${hives}[${n.field('Hives', 'Status')} != "Retired"]`;
+  const heading = (words: string, icon: string) =>
+    make.box('across', [make.make('icon', { icon, size: 20 }), make.text(words, 'heading')], {
+      gap: 8,
+      across: 'middle',
+    });
+  return {
+    id: make.id('s'),
+    name: 'At a glance',
+    given: null,
+    icon: 'layers',
+    root: make.box(
+      'down',
+      [
+        make.text('At a glance', 'title'),
+        make.box(
+          'across',
+          [tile('hives', 'Hives', {}), tile('fed in all', 'Visits', { figure: 'sum', of: n.field('Visits', 'Fed') })],
+          { gap: 10 },
+        ),
+        make.box(
+          'across',
+          [
+            tile('pieces in store', 'Stock', { figure: 'sum', of: n.field('Stock', 'Quantity') }),
+            tile('kg a hive', 'Hives', { figure: 'average', of: n.field('Hives', 'Weight') }),
+          ],
+          { gap: 10 },
+        ),
+        make.make('progress', {
+          label: 'Hives visited in time',
+          value: `count(${kept}[${overdue} = false])`,
+          goal: `count(${kept})`,
+        }),
+        make.make('divider'),
+        heading('In store', 'package'),
+        make.make('chart', {
+          title: 'Pieces by place',
+          query: all('Stock'),
+          look: 'ring',
+          figure: 'sum',
+          of: n.field('Stock', 'Quantity'),
+          by: n.field('Stock', 'Place'),
+        }),
+        make.make('space', { room: 8 }),
+        heading('The year', 'calendar'),
+        make.make('chart', {
+          title: 'Visits by month',
+          query: all('Visits'),
+          look: 'area',
+          by: n.field('Visits', 'When'),
+        }),
+        make.make('chart', {
+          title: 'Hives by apiary',
+          query: all('Hives'),
+          look: 'bars',
+          by: n.field('Hives', 'Apiary'),
+        }),
+      ],
+      { inside: 16, gap: 14 },
+    ),
+  };
+}
+
+/** What is urgent on the board stands out. */
+function markSwarms(n: Names, make: ElementMaker, swarms: Screen): void {
+  const me = thisId(n.table('Swarm reports').id);
+  const list = listIn(swarms);
+  const priority = `${me}.${n.field('Swarm reports', 'Priority')}`;
+  const row = list.children[0] as BoxElement;
+  row.children.push(make.make('badge', { words: 'urgent', tone: 'bad', seenWhen: `${priority} = "high"` }));
 }
 
 const listIn = (s: Screen): ListElement => {

@@ -30,7 +30,7 @@ const LAYERS: [name: string, files: RegExp][] = [
 const BESIDE = [/^(core|kinds)\/formats\//, /^core\/mirror\//];
 
 /** What a file in a kind's folder is, by its name. */
-const VIEW = /^kinds\/.*\/(view|input)(-\w+)?\.tsx$/;
+const VIEW = /^kinds\/.*\/(view|input)(-\w+)?\.tsx?$/;
 const DESK = /^kinds\/.*\/(desk|sentence|cell|editor|settings)\.tsx$|^kinds\/.*\/(thumbnail|icon)\.ts$/;
 
 type Role = 'core' | 'player' | 'studio' | 'server' | 'demo' | 'cli' | 'e2e' | 'bench' | 'trial' | 'scripts';

@@ -3,6 +3,7 @@ import {
   KeyboardSensor,
   MouseSensor,
   TouchSensor,
+  useDndContext,
   useSensor,
   useSensors,
   type CollisionDetection,
@@ -10,7 +11,7 @@ import {
   type DragMoveEvent,
   type KeyboardCoordinateGetter,
 } from '@dnd-kit/core';
-import { useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
 import { flushSync } from 'react-dom';
 
 /** Where something that is dragged is now. */
@@ -38,18 +39,52 @@ interface Point {
   y: number;
 }
 
-/** The smallest place under a point. */
-const under: CollisionDetection = ({ pointerCoordinates, collisionRect, droppableContainers, droppableRects }) => {
-  // Moved by keys there is no pointer: the upper edge of what is moved stands for it.
-  const at = pointerCoordinates ?? { x: collisionRect.left + 8, y: collisionRect.top };
-  return droppableContainers
+type Place = Parameters<CollisionDetection>[0]['droppableContainers'][number];
+
+/** The places under a point, the smallest first. `rectOf` is where a place is, when it is anywhere. */
+const placesAt = <
+  R extends { left: number; top: number; right: number; bottom: number; width: number; height: number },
+>(
+  at: Point,
+  places: readonly Place[],
+  rectOf: (place: Place) => R | null | undefined,
+) =>
+  places
     .flatMap((c) => {
-      const r = droppableRects.get(c.id);
-      const within = r && at.x >= r.left && at.x <= r.right && at.y >= r.top && at.y <= r.bottom;
-      return within ? [{ id: c.id, size: r.width * r.height }] : [];
+      const rect = rectOf(c);
+      const within = rect && at.x >= rect.left && at.x <= rect.right && at.y >= rect.top && at.y <= rect.bottom;
+      return within ? [{ id: c.id, rect, size: rect.width * rect.height }] : [];
     })
     .sort((a, b) => a.size - b.size);
-};
+
+/** The smallest place under a point. */
+const under: CollisionDetection = ({ pointerCoordinates, collisionRect, droppableContainers, droppableRects }) =>
+  placesAt(
+    // Moved by keys there is no pointer: the upper edge of what is moved stands for it.
+    pointerCoordinates ?? { x: collisionRect.left + 8, y: collisionRect.top },
+    droppableContainers,
+    (c) => droppableRects.get(c.id),
+  );
+
+/** Follows the finger or mouse, and hands the places out of the context around. */
+function Follow({ last, places }: { last: RefObject<Point | null>; places: RefObject<() => readonly Place[]> }) {
+  const { droppableContainers } = useDndContext();
+  useEffect(() => {
+    places.current = () => droppableContainers.getEnabled();
+  }, [droppableContainers, places]);
+  useEffect(() => {
+    const hear = (e: MouseEvent | TouchEvent): void => {
+      const at = 'changedTouches' in e ? e.changedTouches[0] : e;
+      if (at) last.current = { x: at.clientX, y: at.clientY };
+    };
+    const events = ['mousemove', 'mouseup', 'touchmove', 'touchend'] as const;
+    for (const name of events) addEventListener(name, hear, { capture: true, passive: true });
+    return () => {
+      for (const name of events) removeEventListener(name, hear, { capture: true });
+    };
+  }, [last]);
+  return null;
+}
 
 /** Arrow keys go from place to place: before each, into those that hold others, and behind the last. */
 const stepByKeys: KeyboardCoordinateGetter = (e, { currentCoordinates, context }) => {
@@ -69,13 +104,18 @@ const stepByKeys: KeyboardCoordinateGetter = (e, { currentCoordinates, context }
   return y === undefined ? undefined : { x: currentCoordinates.x, y };
 };
 
-function whereOf(e: DragMoveEvent | DragEndEvent): DragAt {
-  const { active, over, delta, activatorEvent } = e;
+/** Where a drag is now; `over` is the place it is over. */
+function whereOf(
+  e: DragMoveEvent | DragEndEvent,
+  over: { id: string | number; rect: { left: number; top: number; width: number; height: number } } | null = e.over,
+  by: Point = e.delta,
+): DragAt {
+  const { active, activatorEvent } = e;
   const start = startOf(activatorEvent, active.rect.current.initial);
-  const point = { x: start.x + delta.x, y: start.y + delta.y };
+  const point = { x: start.x + by.x, y: start.y + by.y };
   const r = over?.rect;
   const share = r ? { x: (point.x - r.left) / r.width, y: (point.y - r.top) / r.height } : { x: 0, y: 0 };
-  return { id: String(active.id), over: over ? String(over.id) : null, share, by: delta, point };
+  return { id: String(active.id), over: over ? String(over.id) : null, share, by, point };
 }
 
 function startOf(e: Event, rect: { left: number; top: number } | null): Point {
@@ -113,6 +153,16 @@ export function DragArea({
   const sensors = useSensors(mouse, touch, keyboard);
   // The last move may be reported after the drop, by an effect that was still waiting: it must not bring `at` back.
   const dragging = useRef(false);
+  const last = useRef<Point | null>(null);
+  const places = useRef<() => readonly Place[]>(() => []);
+  /** A quick hand lets go before the last move is drawn: where it let go counts, not the place drawn last. */
+  const droppedAt = (e: DragEndEvent): DragAt => {
+    const point = last.current;
+    if (!point || e.activatorEvent instanceof KeyboardEvent) return whereOf(e);
+    const [over] = placesAt(point, places.current(), (c) => c.node.current?.getBoundingClientRect());
+    const start = startOf(e.activatorEvent, e.active.rect.current.initial);
+    return whereOf(e, over ?? null, { x: point.x - start.x, y: point.y - start.y });
+  };
   const end = (): void => {
     dragging.current = false;
     setAt(null);
@@ -134,8 +184,9 @@ export function DragArea({
       }}
       onDragEnd={(e) => {
         // At once: what is dropped must not be seen at its new place and dragged from there as well.
+        const dropped = droppedAt(e);
         flushSync(end);
-        onDrop(whereOf(e));
+        onDrop(dropped);
       }}
       onDragCancel={end}
       accessibility={{
@@ -152,6 +203,7 @@ export function DragArea({
         },
       }}
     >
+      <Follow last={last} places={places} />
       {children(at)}
     </DndContext>
   );

@@ -1,4 +1,4 @@
-import { defineFormat, startsWith } from '../../../core/formats/format.ts';
+import { defineFormat, endingOf, startsWith } from '../../../core/formats/format.ts';
 
 /** Tables in a zip, such as that of all data: each of its tables, with the files that lie beside them. */
 export const zip = defineFormat({
@@ -6,7 +6,8 @@ export const zip = defineFormat({
   name: 'ZIP',
   type: 'application/zip',
   endings: ['.zip'],
-  isIn: (bytes) => startsWith(bytes, 0x50, 0x4b) && !holdsWorkbook(bytes),
+  // A workbook that is cut off has no list of its parts any more: then its name is believed.
+  isIn: (bytes, name) => startsWith(bytes, 0x50, 0x4b) && endingOf(name) !== '.xlsx' && !holdsWorkbook(bytes),
   read: async (fileName, bytes) => (await import('./read.ts')).readZip(fileName, bytes),
 });
 

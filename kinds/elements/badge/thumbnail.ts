@@ -1,0 +1,3 @@
+import { Tag } from 'lucide-react';
+
+export default () => Tag;

@@ -1,0 +1,72 @@
+import { field, oneOf, optional, query, words } from '../../../core/document/meaning.ts';
+import { defineElement, type Drawing } from '../../../core/screens/element.ts';
+import type { Row } from '../../../core/records/row.ts';
+import { pointsOf, type Asked } from './points.ts';
+
+/** Figures of many records as bars, a line, an area or a ring, or one of them as a large number. */
+export const chart = defineElement({
+  kind: 'chart',
+  said: { name: 'Chart', hint: 'figures of many records' },
+  needs: 'table',
+  properties: {
+    title: words('the title'),
+    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    look: oneOf('the look', { number: 'Number', bars: 'Bars', line: 'Line', area: 'Area', ring: 'Ring' }),
+    figure: oneOf('the figure', {
+      count: 'how many',
+      filled: 'how many filled in',
+      sum: 'the sum',
+      average: 'the average',
+      lowest: 'the lowest',
+      highest: 'the highest',
+    }),
+    /** What is measured; without it records are counted. */
+    of: optional(field('what is measured', 'query')),
+    /** What the records are put together by. */
+    by: optional(field('what it is put together by', 'query')),
+  },
+}).does({
+  begin: ({ table }) => ({
+    title: table?.name ?? '',
+    query: { table: table?.id ?? '', where: { match: 'all', conditions: [] }, order: [], limit: null },
+    look: 'number',
+    figure: 'count',
+  }),
+  name: (e, naming) => naming.words(e.title) || `Chart of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
+  notes(e, { tables }) {
+    const table = tables.find((t) => t.id === e.query.table);
+    if (!table) return [];
+    const has = (id: string | undefined): boolean => table.fields.some((f) => f.id === id);
+    return [
+      ...(e.look !== 'number' && !has(e.by)
+        ? [{ severity: 'look' as const, said: 'what its records are put together by is not chosen.' }]
+        : []),
+      ...(e.figure !== 'count' && !has(e.of)
+        ? [{ severity: 'look' as const, said: 'what it measures is not chosen.' }]
+        : []),
+    ];
+  },
+  draw(e, d) {
+    const title = d.words(e.title);
+    const query = d.query(e.query);
+    const asked: Asked = {
+      figure: e.figure,
+      by: e.look === 'number' ? null : memberOf(d, e.query.table, e.by),
+      of: e.figure === 'count' ? null : memberOf(d, e.query.table, e.of),
+    };
+    return (p) => {
+      const { rows, total } = query(p).part(0, e.query.limit ?? Number.MAX_SAFE_INTEGER);
+      return { title: title(p), look: e.look, records: total, ...pointsOf(rows as Row[], asked) };
+    };
+  },
+});
+
+/** A field of the records and how it is read; drawing again when any of them changes. */
+function memberOf(d: Drawing, table: string, id: string | undefined): Asked['by'] {
+  const model = d.records.model.tables.get(table);
+  const found = id ? model?.fields.get(id) : undefined;
+  const member = model?.members.find((m) => m.id === id);
+  if (!found || !member) return null;
+  d.reads(table, found.id);
+  return { field: found, get: (row) => member.get(row) };
+}

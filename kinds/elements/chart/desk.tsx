@@ -1,0 +1,123 @@
+import { Table2 } from 'lucide-react';
+import type { Element } from '../../../core/app/schema.ts';
+import { noConditions } from '../../../core/app/make.ts';
+import { fieldKind } from '../../fields/index.ts';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { chipLabel, pathsAt } from '../../../studio/chips/paths.ts';
+import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';
+import { WordsField } from '../../../studio/chips/WordsField.tsx';
+import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import { usePlace } from '../../../studio/screens/places.ts';
+import { choicesOf } from '../../../studio/screens/properties.ts';
+import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
+import { useModel } from '../../../studio/state/model.ts';
+import { useApp } from '../../../studio/state/studio.ts';
+import { Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { chart } from './definition.ts';
+
+type ChartElement = Extract<Element, { kind: 'chart' }>;
+
+/** A chart in a sentence: which figure, of what, of which records, put together by what. */
+export default function ChartDesk({ element, screen }: DeskProps<ChartElement>) {
+  const app = useApp();
+  const model = useModel();
+  const set = useElementEdit<ChartElement>(element);
+  const place = usePlace(screen, element.id);
+  const { query, figure, look } = element;
+  const table = app.tables.find((t) => t.id === query.table);
+  const fields = table?.fields ?? [];
+  const measured = fields.filter((f) => figure === 'filled' || isMeasure(f.type));
+  const choose = (v: string): void => {
+    const [id, via] = v.split(' ') as [string, string?];
+    if (id !== query.table) {
+      set('by', undefined);
+      set('of', undefined);
+    }
+    set('query', { table: id, via, where: id === query.table ? query.where : noConditions(), order: [], limit: null });
+  };
+  return (
+    <>
+      <section className="card sentence mb-3.5 px-4 py-3">
+        <div className="flex items-start gap-2">
+          <span className="shrink-0">Under the title</span>
+          <span className="max-w-72 flex-1">
+            <WordsField name="Title" value={element.title} onChange={(v) => set('title', v)} place={place} />
+          </span>
+        </div>
+        <p>
+          it shows{' '}
+          <ChoiceChip
+            name="Figure"
+            value={figure}
+            choices={choicesOf(chart.properties.figure)}
+            onChange={(v) => set('figure', v)}
+          />
+          {figure !== 'count' && (
+            <>
+              {' of '}
+              <ChoiceChip
+                name="What is measured"
+                tone="data"
+                value={element.of ?? null}
+                empty="choose a field"
+                choices={measured.map((f) => ({ value: f.id, label: f.name }))}
+                onChange={(v) => set('of', v)}
+              />
+            </>
+          )}
+          {' for '}
+          <ChoiceChip
+            name="Records"
+            tone="data"
+            icon={Table2}
+            width={320}
+            label={query.via ? chipLabel(model, query.via).label : (table?.name ?? 'choose a table')}
+            value={query.via ? `${query.table} ${query.via}` : query.table}
+            choices={[
+              ...app.tables.map((t) => ({ value: t.id, label: t.name, group: 'All records', icon: Table2 })),
+              ...app.tables.flatMap((t) =>
+                pathsAt(app, model, place, { records: t.id })
+                  .filter((p) => p.type.k === 'list')
+                  .slice(0, 10)
+                  .map((p) => ({ value: `${t.id} ${p.stored}`, label: p.label, group: 'Linked records' })),
+              ),
+            ]}
+            onChange={choose}
+          />{' '}
+          <WhereSentence
+            where={query.where}
+            onChange={(where) => set('query', { ...query, where })}
+            place={{ self: query.table, things: place.things }}
+          />
+        </p>
+        {look !== 'number' && (
+          <p>
+            put together by{' '}
+            <ChoiceChip
+              name="Put together by"
+              tone="data"
+              value={element.by ?? null}
+              empty="choose a field"
+              choices={fields.map((f) => ({ value: f.id, label: f.name }))}
+              onChange={(v) => set('by', v)}
+            />
+          </p>
+        )}
+      </section>
+      <SizeAndLook element={element} screen={screen}>
+        <Line label="Look">
+          <Segmented
+            label="Look"
+            value={look}
+            options={choicesOf(chart.properties.look).map((c) => [c.value, c.label] as [typeof look, string])}
+            onChange={(v) => set('look', v)}
+          />
+        </Line>
+      </SizeAndLook>
+    </>
+  );
+}
+
+/** Numbers and durations can be summed; a formula field may give either. */
+const isMeasure = (type: Parameters<typeof fieldKind>[0]): boolean =>
+  type === 'formula' || type === 'duration' || fieldKind(type).range !== undefined || type === 'rating';

@@ -1,0 +1,3 @@
+import { ChartColumn } from 'lucide-react';
+
+export default () => ChartColumn;

@@ -1,0 +1,3 @@
+import { Star } from 'lucide-react';
+
+export default () => Star;

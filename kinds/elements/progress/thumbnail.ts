@@ -1,0 +1,3 @@
+import { Loader } from 'lucide-react';
+
+export default () => Loader;

@@ -1,0 +1,3 @@
+import { MoveVertical } from 'lucide-react';
+
+export default () => MoveVertical;
