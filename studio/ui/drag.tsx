@@ -11,7 +11,7 @@ import {
   type DragMoveEvent,
   type KeyboardCoordinateGetter,
 } from '@dnd-kit/core';
-import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { flushSync } from 'react-dom';
 
 /** Where something that is dragged is now. */
@@ -66,23 +66,21 @@ const under: CollisionDetection = ({ pointerCoordinates, collisionRect, droppabl
     (c) => droppableRects.get(c.id),
   );
 
-/** Follows the finger or mouse, and hands the places out of the context around. */
-function Follow({ last, places }: { last: RefObject<Point | null>; places: RefObject<() => readonly Place[]> }) {
+/** Tells where the finger or mouse is, and which places there are in the context around. */
+function Follow({ onPoint, onPlaces }: { onPoint(at: Point): void; onPlaces(of: () => readonly Place[]): void }) {
   const { droppableContainers } = useDndContext();
-  useEffect(() => {
-    places.current = () => droppableContainers.getEnabled();
-  }, [droppableContainers, places]);
+  useEffect(() => onPlaces(() => droppableContainers.getEnabled()), [droppableContainers, onPlaces]);
   useEffect(() => {
     const hear = (e: MouseEvent | TouchEvent): void => {
       const at = 'changedTouches' in e ? e.changedTouches[0] : e;
-      if (at) last.current = { x: at.clientX, y: at.clientY };
+      if (at) onPoint({ x: at.clientX, y: at.clientY });
     };
     const events = ['mousemove', 'mouseup', 'touchmove', 'touchend'] as const;
     for (const name of events) addEventListener(name, hear, { capture: true, passive: true });
     return () => {
       for (const name of events) removeEventListener(name, hear, { capture: true });
     };
-  }, [last]);
+  }, [onPoint]);
   return null;
 }
 
@@ -155,6 +153,8 @@ export function DragArea({
   const dragging = useRef(false);
   const last = useRef<Point | null>(null);
   const places = useRef<() => readonly Place[]>(() => []);
+  const onPoint = useCallback((at: Point) => void (last.current = at), []);
+  const onPlaces = useCallback((of: () => readonly Place[]) => void (places.current = of), []);
   /** A quick hand lets go before the last move is drawn: where it let go counts, not the place drawn last. */
   const droppedAt = (e: DragEndEvent): DragAt => {
     const point = last.current;
@@ -203,7 +203,7 @@ export function DragArea({
         },
       }}
     >
-      <Follow last={last} places={places} />
+      <Follow onPoint={onPoint} onPlaces={onPlaces} />
       {children(at)}
     </DndContext>
   );

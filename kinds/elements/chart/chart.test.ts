@@ -58,7 +58,7 @@ describe('a chart', () => {
   it('shows time in days, months or years, whichever can be told apart, in order', () => {
     const at = (dates: string[]) =>
       shown({ ...visits, look: 'line', by: F.when }, (r) => {
-        for (const row of [...r.rows(T.visits)]) r.remove(T.visits, row.id);
+        for (const row of Array.from(r.rows(T.visits))) r.remove(T.visits, row.id);
         dates.forEach((d, i) => r.set(T.visits, `n${i}`, { [F.when]: d }));
       }).points.map((p) => `${p.label}: ${p.said}`);
     expect(at(['2026-11-03', '2026-11-01', '2026-11-03'])).toEqual(['1 Nov: 1', '3 Nov: 2']);
@@ -67,7 +67,7 @@ describe('a chart', () => {
   });
   it('adds up what is too much to tell apart, and leaves it out where it cannot be added', () => {
     const many = (r: Records): void => {
-      for (const row of [...r.rows(T.hives)]) r.remove(T.hives, row.id);
+      for (const row of Array.from(r.rows(T.hives))) r.remove(T.hives, row.id);
       for (let i = 0; i < 20; i++) r.set(T.hives, `n${i}`, { [F.name]: `Hive ${i}`, [F.weight]: i });
     };
     const counted = shown({ look: 'ring', by: F.name, figure: 'sum', of: F.weight }, many);
