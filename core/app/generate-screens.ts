@@ -3,6 +3,7 @@ import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { ElementMaker } from './make.ts';
+import { figuresOf, overviewScreen, tells, type Known } from './overview.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
 
@@ -29,8 +30,11 @@ const REST = ['layers', 'list', 'circle-dot', 'bookmark', 'tag'];
 const iconFor = (name: string, at: number): string =>
   ICONS.find(([re]) => re.test(name))?.[1] ?? REST[at % REST.length]!;
 
-/** Screens over all tables: a list, a detail and a form for each, and tabs for the main ones. */
-export function generateScreens(given: App, make: ElementMaker): { screens: Screen[]; tabs: Tab[] } {
+/**
+ * Screens over all tables: a list, a detail and a form for each, and tabs for the main ones. Where the records are
+ * known, an overview of their figures, and rows that show what tells records apart.
+ */
+export function generateScreens(given: App, make: ElementMaker, known?: Known): { screens: Screen[]; tabs: Tab[] } {
   // The app facts are words for other screens, not a list of their own.
   const app: App = { ...given, tables: given.tables.filter((t) => !t.facts) };
   const ids = new Map(app.tables.map((t) => [t.id, { list: make.id('s'), detail: make.id('s'), form: make.id('s') }]));
@@ -38,13 +42,13 @@ export function generateScreens(given: App, make: ElementMaker): { screens: Scre
     const icon = iconFor(t.name, i);
     const s = ids.get(t.id)!;
     return [
-      { id: s.list, name: t.name, given: null, icon, root: listScreen(app, t, s, make) },
+      { id: s.list, name: t.name, given: null, icon, root: listScreen(t, s, make, known) },
       {
         id: s.detail,
         name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one),
         given: t.id,
         icon,
-        root: detailScreen(app, t, ids, make),
+        root: detailScreen(app, t, ids, make, known),
       },
       {
         id: s.form,
@@ -58,12 +62,14 @@ export function generateScreens(given: App, make: ElementMaker): { screens: Scre
   });
   // The tables that others link to come first; five tabs fit a phone.
   const weight = (t: Table): number => app.tables.flatMap((x) => x.fields).filter((f) => f.link?.table === t.id).length;
+  const overview = known ? overviewScreen(app, known, make) : null;
+  const most = overview ? 4 : 5;
   const main = app.tables
     .map((t, i) => ({ t, i }))
     .sort((a, b) => weight(b.t) - weight(a.t) || a.i - b.i)
-    .slice(0, app.tables.length > 5 ? 4 : 5);
+    .slice(0, app.tables.length > most ? most - 1 : most);
   const tabs: Tab[] = main.map(({ t, i }) => ({ screen: ids.get(t.id)!.list, name: t.name, icon: iconFor(t.name, i) }));
-  if (app.tables.length > 5) {
+  if (app.tables.length > most) {
     const more = moreScreen(
       app,
       app.tables.filter((t) => !main.some((m) => m.t === t)),
@@ -72,6 +78,10 @@ export function generateScreens(given: App, make: ElementMaker): { screens: Scre
     );
     screens.push(more);
     tabs.push({ screen: more.id, name: 'More', icon: 'menu' });
+  }
+  if (overview) {
+    screens.push(overview);
+    tabs.push({ screen: overview.id, name: overview.name, icon: overview.icon! });
   }
   return { screens, tabs };
 }
@@ -106,31 +116,21 @@ function inParts(elements: Element[], box: (part: Element[]) => Element): Elemen
 }
 
 /** Fields worth a place in a row's second line, best first. */
-function secondLine(t: Table): Field[] {
+function secondLine(t: Table, known?: Known): Field[] {
   const rank = (f: Field): number => fieldKind(f.type).serves?.second ?? 0;
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   return t.fields
-    .filter((f) => f.id !== t.titleField && rank(f) > 0 && !keys.has(f.id))
+    .filter((f) => f.id !== t.titleField && rank(f) > 0 && !keys.has(f.id) && tells(f, known))
     .sort((a, b) => rank(b) - rank(a))
     .slice(0, 2);
 }
 
-/** The figure at the right of a row: the first number that is not a code or a coordinate. */
-const figureOf = (t: Table): Field | undefined =>
-  t.fields.find(
-    (f) =>
-      fieldKind(f.type).serves?.figure &&
-      f.id !== t.titleField &&
-      !/^(x|y|lat|lon|id|no|year)|code|year|order/i.test(f.name) &&
-      !t.fields.some((l) => l.link?.from === f.id),
-  );
-
 /** One record as a row: picture, title, second line, a figure. `leave` is a link that the place around it tells already. */
-export function rowFor(t: Table, make: ElementMaker, leave?: string): Element {
+export function rowFor(t: Table, make: ElementMaker, leave?: string, known?: Known): Element {
   const me = thisId(t.id);
   const title = t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`;
-  const second = secondLine(t).filter((f) => f.id !== leave);
-  const figure = figureOf(t);
+  const second = secondLine(t, known).filter((f) => f.id !== leave);
+  const [figure] = figuresOf(t, known);
   const words = make.box(
     'down',
     [
@@ -159,7 +159,7 @@ function defaultOrder(t: Table): { by: string; descending: boolean }[] {
   return t.titleField ? [{ by: t.titleField, descending: false }] : [];
 }
 
-function listScreen(_app: App, t: Table, s: { detail: string; form: string }, make: ElementMaker): BoxElement {
+function listScreen(t: Table, s: { detail: string; form: string }, make: ElementMaker, known?: Known): BoxElement {
   return make.box(
     'down',
     [
@@ -171,7 +171,7 @@ function listScreen(_app: App, t: Table, s: { detail: string; form: string }, ma
         ],
         { across: 'middle' },
       ),
-      make.list(t.id, [rowFor(t, make)], {
+      make.list(t.id, [rowFor(t, make, undefined, known)], {
         name: `List of ${t.name}`,
         query: { table: t.id, where: { match: 'all', conditions: [] }, order: defaultOrder(t), limit: null },
         search: true,
@@ -188,6 +188,7 @@ function detailScreen(
   t: Table,
   ids: Map<string, { list: string; detail: string; form: string }>,
   make: ElementMaker,
+  known?: Known,
 ): BoxElement {
   const me = thisId(t.id);
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
@@ -206,7 +207,7 @@ function detailScreen(
       if (f.link?.table !== t.id) return [];
       return [
         make.text(f.link.backName, 'heading'),
-        make.list(other.id, [rowFor(other, make, f.id)], {
+        make.list(other.id, [rowFor(other, make, f.id, known)], {
           name: `List of ${f.link.backName}`,
           query: {
             table: other.id,

@@ -75,7 +75,8 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
   const hidden: string[] = [];
   for (let i = 0; i < width; i++) {
     const linked = sheet.links?.find((l) => l.column === i);
-    const own = (header[i] ?? '').replace(/\s+/g, ' ').trim().slice(0, 100);
+    const written = (header[i] ?? '').replace(/\s+/g, ' ').trim().slice(0, 100);
+    const own = asItIs || sheet.told?.[i] ? written : spoken(written);
     const given = linked ? `${names[linked.of] ?? 'Column'} address` : own;
     const values = samples[i]!;
     if (!given && values.length === 0) continue;
@@ -184,6 +185,15 @@ const SETTLED = { ambiguous: false, ambiguousDecimal: false, ambiguousYears: fal
 
 const typeOfUnit = (unit: string): ColumnType =>
   unit === '%' ? 'percent' : unit === '★' ? 'rating' : isCurrency(unit) ? 'money' : 'number';
+
+/** The names of columns as people write them: “flight date” for `flight_date`, `flightDate` and `FLIGHT_DATE`. */
+function spoken(name: string): string {
+  if (/^[\p{L}\p{N}]+(?:_+[\p{L}\p{N}]+)+$/u.test(name)) {
+    const words = name.replace(/_+/g, ' ');
+    return words === words.toUpperCase() ? words.toLowerCase() : words;
+  }
+  return /^\p{Ll}+(?:\p{Lu}\p{Ll}+)+$/u.test(name) ? name.replace(/(\p{Lu})/gu, ' $1').toLowerCase() : name;
+}
 
 const widest = (rows: readonly string[][]): number => rows.slice(0, SAMPLE).reduce((n, r) => Math.max(n, r.length), 0);
 

@@ -6,6 +6,7 @@ import { ElementMaker, type MakeId } from '../app/make.ts';
 import { emptyApp } from '../app/document.ts';
 import { freeName, singular } from '../document/names.ts';
 import { generateScreens } from '../app/generate-screens.ts';
+import type { Known } from '../app/overview.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import { bestFor } from '../tables/serves.ts';
@@ -31,10 +32,33 @@ export function makeApp(
   const app = emptyApp(name, id('a'));
   const made = makeTables(drafts, data, links, id);
   app.tables = made.tables;
-  const { screens, tabs } = generateScreens(app, new ElementMaker(id));
+  const { screens, tabs } = generateScreens(app, new ElementMaker(id), knownOf(app.tables, made.records));
   return {
     app: { ...app, screens: screens.length ? screens : app.screens, tabs: tabs.length ? tabs : app.tabs },
     records: made.records,
+  };
+}
+
+/** Records that are looked at to see whether a field tells them apart. */
+const LOOKED_AT = 2000;
+
+function knownOf(tables: readonly Table[], records: MadeApp['records']): Known {
+  const differ = new Map<string, Set<Cell>>(
+    tables.flatMap((t) => t.fields.map((f) => [f.id, new Set<Cell>()] as const)),
+  );
+  const counts = new Map<string, number>();
+  for (const r of records) {
+    const n = (counts.get(r.table) ?? 0) + 1;
+    counts.set(r.table, n);
+    if (n <= LOOKED_AT) for (const [field, cell] of Object.entries(r.cells)) differ.get(field)?.add(cell);
+  }
+  // What is worked out or found is not known yet, and is taken to differ.
+  const isStored = (f: Field): boolean => f.type !== 'link' && f.type !== 'formula';
+  return {
+    differ: new Map(
+      tables.flatMap((t) => t.fields.filter(isStored).map((f) => [f.id, differ.get(f.id)!.size] as const)),
+    ),
+    records: counts,
   };
 }
 
@@ -80,7 +104,10 @@ export function makeTables(
     if (summed.length) table.view = { ...plainView(), figures: Object.fromEntries(summed.map((f) => [f, 'sum'])) };
     return table;
   });
-  for (const l of links) addLink(tables, l, id);
+  for (const l of links) {
+    const several = links.filter((x) => x.from.table === l.from.table && x.to.table === l.to.table).length > 1;
+    addLink(tables, l, id, several);
+  }
   const records = drafts.flatMap((_, i) => {
     const table = tables[i]!;
     return data[i]!.rows.map((row) => {
@@ -119,13 +146,37 @@ function titleOf(table: Table, rows: Cell[][]): string | null {
   return candidates.filter((c) => c !== null).sort((a, b) => b.score - a.score)[0]?.id ?? table.fields[0]?.id ?? null;
 }
 
-function addLink(tables: Table[], l: LinkDraft, id: MakeId): void {
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+const wordsOf = (s: string): string[] => s.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
+/** Words of a column that only say that it holds a key. */
+const KEY_WORDS = new Set(['id', 'ids', 'code', 'no', 'nr', 'number', 'key', 'ref', 'name']);
+
+/**
+ * What the record at the other end is to these: “departure” for a column “Departure airport code” that leads to
+ * airports. Null when the column says nothing beyond what it leads to.
+ */
+function roleOf(column: string, to: Table, key: string): string | null {
+  const known = new Set([...wordsOf(to.one), ...wordsOf(to.name), ...wordsOf(key)]);
+  return (
+    wordsOf(column)
+      .filter((w) => !known.has(w) && !KEY_WORDS.has(w))
+      .join(' ') || null
+  );
+}
+
+/** What the many are called from the other end, by their role: “departure flights”, or “flights from”. */
+const backByRole = (many: string, role: string): string =>
+  /^(?:from|to)$/.test(role) ? `${many} ${role}` : capital(`${role} ${many.toLowerCase()}`);
+
+function addLink(tables: Table[], l: LinkDraft, id: MakeId, several: boolean): void {
   const from = tables[l.from.table]!;
   const to = tables[l.to.table]!;
   if (from.fields.length >= MOST_FIELDS) return;
   const fromField = from.fields[l.from.column]!;
   const toField = to.fields[l.to.column]!;
-  const one = to.one.charAt(0).toUpperCase() + to.one.slice(1);
+  // Where several links lead to the same table, each is called by its role at both ends.
+  const role = several ? roleOf(fromField.name, to, toField.name) : null;
+  const one = capital(role ? `${role} ${to.one}` : to.one);
   const backs = tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === to.id ? [f.link.backName] : [])));
   const fromNames = [
     ...from.fields.map((f) => f.name),
@@ -148,7 +199,7 @@ function addLink(tables: Table[], l: LinkDraft, id: MakeId): void {
       table: to.id,
       from: fromField.id,
       to: toField.id,
-      backName: freeName(from.name, [...to.fields.map((f) => f.name), ...backs]),
+      backName: freeName(role ? backByRole(from.name, role) : from.name, [...to.fields.map((f) => f.name), ...backs]),
     },
   });
 }

@@ -1,0 +1,112 @@
+import { fieldKind } from '../../kinds/fields/index.ts';
+import type { Field, Figure, Table } from '../tables/schema.ts';
+import { noConditions, type ElementMaker } from './make.ts';
+import type { App, Element, Screen } from './schema.ts';
+
+/** What is known of the records that screens are made for. */
+export interface Known {
+  /** How many different values the records have in a field. */
+  differ: ReadonlyMap<string, number>;
+  /** How many records a table has. */
+  records: ReadonlyMap<string, number>;
+}
+
+/** Does a field tell records apart? One with a single value tells nothing. */
+export const tells = (f: Field, known: Known | undefined): boolean => (known?.differ.get(f.id) ?? 2) > 1;
+
+/** Numbers that name something or count years are no figures. */
+const NO_FIGURE = /^(?:x|y|lat|lon|id|no|year)\b|code|year|order|\bno\.?$|number$/i;
+/** Amounts that add up; of others the average says more. */
+const ADDS_UP =
+  /amount|total|quantit|qty|count|hours|minutes|cost|sum\b|paid|fed|sold|stock|pieces|distance|litre|revenue|sales|takings|donat/i;
+const MOST_TILES = 4;
+
+/** The numbers of a table that a figure can be made of. */
+export const figuresOf = (t: Table, known?: Known): Field[] =>
+  t.fields.filter(
+    (f) =>
+      fieldKind(f.type).serves?.figure &&
+      f.id !== t.titleField &&
+      !NO_FIGURE.test(f.name) &&
+      tells(f, known) &&
+      !t.fields.some((l) => l.link?.from === f.id),
+  );
+
+/** How many there are, what they come to, and how that went: a screen over all tables. Null when there are no figures. */
+export function overviewScreen(app: App, known: Known, make: ElementMaker): Screen | null {
+  const tables = app.tables.filter((t) => !t.facts && (known.records.get(t.id) ?? 0) > 0);
+  const figures = tables.flatMap((t) => figuresOf(t, known).map((field) => ({ table: t, field })));
+  if (figures.length === 0) return null;
+  const all = (t: Table) => ({ table: t.id, where: noConditions(), order: [], limit: null });
+  const tile = (t: Table, title: string, figure: Figure, of?: Field): Element =>
+    make.make('chart', {
+      title,
+      query: all(t),
+      look: 'number',
+      figure,
+      width: 'fill',
+      ...(of && { of: of.id }),
+    });
+  const counts = tables.slice(0, figures.length > 1 ? 2 : 3).map((t) => tile(t, t.name.toLowerCase(), 'count'));
+  const sums = figures.slice(0, MOST_TILES - counts.length).map(({ table, field }) => {
+    const figure = figureFor(field);
+    return tile(
+      table,
+      figure === 'sum' ? `${field.name.toLowerCase()} in all` : `average ${field.name.toLowerCase()}`,
+      figure,
+      field,
+    );
+  });
+  const tiles = [...counts, ...sums];
+  const rows: Element[] = [];
+  for (let i = 0; i < tiles.length; i += 2) rows.push(make.box('across', tiles.slice(i, i + 2), { gap: 10 }));
+  return {
+    id: make.id('s'),
+    name: 'Overview',
+    given: null,
+    icon: 'layers',
+    root: make.box('down', [make.text('Overview', 'title'), ...rows, ...chartOf(tables, known, make)], {
+      inside: 16,
+      gap: 12,
+    }),
+  };
+}
+
+const figureFor = (f: Field): 'sum' | 'average' => (f.type === 'money' || ADDS_UP.test(f.name) ? 'sum' : 'average');
+
+/** One chart: what happens in time by its months, or else records by a choice. */
+function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): Element[] {
+  const query = (t: Table) => ({ table: t.id, where: noConditions(), order: [], limit: null });
+  const busiest = [...tables].sort((a, b) => (known.records.get(b.id) ?? 0) - (known.records.get(a.id) ?? 0));
+  for (const t of busiest) {
+    const when = t.fields.find((f) => fieldKind(f.type).serves?.moment && tells(f, known));
+    if (!when) continue;
+    const of = figuresOf(t, known).find((f) => figureFor(f) === 'sum');
+    return [
+      make.make('chart', {
+        title: `${of ? of.name : t.name} over time`,
+        query: query(t),
+        look: 'area',
+        by: when.id,
+        figure: of ? 'sum' : 'count',
+        ...(of && { of: of.id }),
+      }),
+    ];
+  }
+  for (const t of busiest) {
+    const by = t.fields.find((f) => {
+      const differ = known.differ.get(f.id) ?? 0;
+      return (f.type === 'choice' || f.type === 'yesno') && differ >= 2 && differ <= 12;
+    });
+    if (by)
+      return [
+        make.make('chart', {
+          title: `${t.name} by ${by.name.toLowerCase()}`,
+          query: query(t),
+          look: 'ring',
+          by: by.id,
+        }),
+      ];
+  }
+  return [];
+}
