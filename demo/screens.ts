@@ -51,7 +51,7 @@ function glanceScreen(n: Names, make: ElementMaker): Screen {
     id: make.id('s'),
     name: 'At a glance',
     given: null,
-    icon: 'layers',
+    icon: 'chart',
     root: make.box(
       'down',
       [

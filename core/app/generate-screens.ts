@@ -19,6 +19,13 @@ const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 const ICONS: [RegExp, string][] = [
   [/person|people|member|keeper|customer|contact|team|volunteer|user|student|guest/i, 'users'],
   [/visit|log|entr|inspection|reading|measure|check/i, 'clipboard-list'],
+  [/flight|plane|air/i, 'plane'],
+  [/plant|garden|tree|crop|harvest/i, 'sprout'],
+  [/pet|dog|animal/i, 'dog'],
+  [/car|vehicle|drive/i, 'car'],
+  [/recipe|meal|dish|menu|food/i, 'utensils'],
+  [/pay|invoice|price|cost|budget|expense/i, 'card'],
+  [/goal|score|match|game|team/i, 'trophy'],
   [/place|site|location|room|apiar|spot|garden|plot/i, 'map-pin'],
   [/order|sale|loan|booking|move|ticket/i, 'arrow-left-right'],
   [/good|item|product|stock|store|tool|equipment|material|seed/i, 'package'],

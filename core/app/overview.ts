@@ -14,6 +14,8 @@ export interface Known {
 /** Does a field tell records apart? One with a single value tells nothing. */
 export const tells = (f: Field, known: Known | undefined): boolean => (known?.differ.get(f.id) ?? 2) > 1;
 
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
 /** Numbers that name something or count years are no figures. */
 const NO_FIGURE = /^(?:x|y|lat|lon|id|no|year)\b|code|year|order|\bno\.?$|number$/i;
 /** Amounts that add up; of others the average says more. */
@@ -64,7 +66,7 @@ export function overviewScreen(app: App, known: Known, make: ElementMaker): Scre
     id: make.id('s'),
     name: 'Overview',
     given: null,
-    icon: 'layers',
+    icon: 'chart',
     root: make.box('down', [make.text('Overview', 'title'), ...rows, ...chartOf(tables, known, make)], {
       inside: 16,
       gap: 12,
@@ -84,7 +86,7 @@ function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): El
     const of = figuresOf(t, known).find((f) => figureFor(f) === 'sum');
     return [
       make.make('chart', {
-        title: `${of ? of.name : t.name} over time`,
+        title: `${capital(of ? of.name : t.name)} over time`,
         query: query(t),
         look: 'area',
         by: when.id,

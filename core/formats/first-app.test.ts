@@ -71,7 +71,7 @@ describe('the first app of sheets', () => {
       ['flights', 'number', 'count'],
       ['average passengers', 'number', 'average'],
       ['fare in all', 'number', 'sum'],
-      ['fare over time', 'area', 'sum'],
+      ['Fare over time', 'area', 'sum'],
     ]);
     expect(preflight(app)).toEqual([]);
   });

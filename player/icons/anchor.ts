@@ -1,0 +1,1 @@
+export { Anchor as default } from 'lucide-react';

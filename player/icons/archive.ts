@@ -1,0 +1,1 @@
+export { Archive as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ArrowDown as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ArrowLeft as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ArrowRight as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ArrowUp as default } from 'lucide-react';

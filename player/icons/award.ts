@@ -1,0 +1,1 @@
+export { Award as default } from 'lucide-react';

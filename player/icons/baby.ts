@@ -1,0 +1,1 @@
+export { Baby as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Battery as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Bed as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Bike as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Brush as default } from 'lucide-react';

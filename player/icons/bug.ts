@@ -1,0 +1,1 @@
+export { Bug as default } from 'lucide-react';

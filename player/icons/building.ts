@@ -1,0 +1,1 @@
+export { Building2 as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Calculator as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Car as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { CreditCard as default } from 'lucide-react';

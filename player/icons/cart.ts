@@ -1,0 +1,1 @@
+export { ShoppingCart as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Cat as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ChartColumn as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Clipboard as default } from 'lucide-react';

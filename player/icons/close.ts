@@ -1,0 +1,1 @@
+export { X as default } from 'lucide-react';

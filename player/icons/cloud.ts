@@ -1,0 +1,1 @@
+export { Cloud as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Coffee as default } from 'lucide-react';

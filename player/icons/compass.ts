@@ -1,0 +1,1 @@
+export { Compass as default } from 'lucide-react';

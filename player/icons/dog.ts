@@ -1,0 +1,1 @@
+export { Dog as default } from 'lucide-react';

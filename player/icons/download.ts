@@ -1,0 +1,1 @@
+export { Download as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Dumbbell as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Euro as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Eye as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ListFilter as default } from 'lucide-react';

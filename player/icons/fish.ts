@@ -1,0 +1,1 @@
+export { Fish as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Flower2 as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Folder as default } from 'lucide-react';

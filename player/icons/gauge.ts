@@ -1,0 +1,1 @@
+export { Gauge as default } from 'lucide-react';

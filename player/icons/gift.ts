@@ -1,0 +1,1 @@
+export { Gift as default } from 'lucide-react';

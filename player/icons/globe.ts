@@ -1,0 +1,1 @@
+export { Globe as default } from 'lucide-react';

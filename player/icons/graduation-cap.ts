@@ -1,0 +1,1 @@
+export { GraduationCap as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Hammer as default } from 'lucide-react';

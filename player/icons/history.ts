@@ -1,0 +1,1 @@
+export { History as default } from 'lucide-react';

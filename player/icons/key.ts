@@ -1,0 +1,1 @@
+export { Key as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Leaf as default } from 'lucide-react';

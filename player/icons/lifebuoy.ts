@@ -1,0 +1,1 @@
+export { LifeBuoy as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Lightbulb as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Link as default } from 'lucide-react';

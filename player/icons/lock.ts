@@ -1,0 +1,1 @@
+export { Lock as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Map as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Mic as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Minus as default } from 'lucide-react';

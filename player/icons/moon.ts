@@ -1,0 +1,1 @@
+export { Moon as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Mountain as default } from 'lucide-react';

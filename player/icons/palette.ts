@@ -1,0 +1,1 @@
+export { Palette as default } from 'lucide-react';

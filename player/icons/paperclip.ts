@@ -1,0 +1,1 @@
+export { Paperclip as default } from 'lucide-react';

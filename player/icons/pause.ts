@@ -1,0 +1,1 @@
+export { Pause as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Plane as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Play as default } from 'lucide-react';

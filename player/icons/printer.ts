@@ -1,0 +1,1 @@
+export { Printer as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Puzzle as default } from 'lucide-react';

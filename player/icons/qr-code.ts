@@ -1,0 +1,1 @@
+export { QrCode as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { CircleQuestionMark as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Repeat as default } from 'lucide-react';

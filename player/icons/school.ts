@@ -1,0 +1,1 @@
+export { School as default } from 'lucide-react';

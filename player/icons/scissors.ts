@@ -1,0 +1,1 @@
+export { Scissors as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Share2 as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Ship as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { SlidersHorizontal as default } from 'lucide-react';

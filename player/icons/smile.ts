@@ -1,0 +1,1 @@
+export { Smile as default } from 'lucide-react';

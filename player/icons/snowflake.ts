@@ -1,0 +1,1 @@
+export { Snowflake as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Sparkles as default } from 'lucide-react';

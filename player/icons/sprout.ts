@@ -1,0 +1,1 @@
+export { Sprout as default } from 'lucide-react';

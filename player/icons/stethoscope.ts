@@ -1,0 +1,1 @@
+export { Stethoscope as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Target as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Tent as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Thermometer as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { ThumbsUp as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Timer as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { TrainFront as default } from 'lucide-react';

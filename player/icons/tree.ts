@@ -1,0 +1,1 @@
+export { TreePine as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Trophy as default } from 'lucide-react';

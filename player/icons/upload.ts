@@ -1,0 +1,1 @@
+export { Upload as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { User as default } from 'lucide-react';

@@ -1,0 +1,1 @@
+export { Utensils as default } from 'lucide-react';

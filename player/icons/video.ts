@@ -1,0 +1,1 @@
+export { Video as default } from 'lucide-react';

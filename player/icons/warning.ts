@@ -1,0 +1,1 @@
+export { TriangleAlert as default } from 'lucide-react';

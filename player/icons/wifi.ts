@@ -1,0 +1,1 @@
+export { Wifi as default } from 'lucide-react';
