@@ -1,5 +1,6 @@
 import { openStudio } from './browser.ts';
-import { choose } from './whole-path.ts';
+import { phoneAt, release } from './phone.ts';
+import { choose, makeClub } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
 /** One small kind of each sort, made through the interface: a divider, a rating, a wait, and a screen that opens. */
@@ -54,6 +55,50 @@ async function smallKinds(stage: Stage): Promise<void> {
   await p.sees('Waited', 'body').catch(() => undefined);
   await p.sees('waited', 'main');
   await shot(page, 'ran');
+}
+
+/** Sheets with figures give an overview; a chart is added, said what it shows, and seen on a phone without a network. */
+async function figures(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  const { page } = p;
+  await p.pressText('Overview', '.k-tabs');
+  await p.sees('boats', '.k-app .k-chart');
+  await p.sees('24', '.k-app .k-chart');
+  await p.pressText('Overview', 'nav[aria-label="Screens"]');
+  await p.sees('It opens with', 'main');
+  await p.press('Add inside', 'button');
+  await p.pressText('Chart', '[role=menu]');
+  await p.fill('Title', 'Boats by berth');
+  await p.pressText('Ring', 'main');
+  await choose(p, 'Put together by', 'Berth');
+  await page.waitForSelector('.k-chart[data-look=ring] canvas');
+  const key = await page.$$eval('.k-chart[data-look=ring] .k-chart-key li', (all) => all.map((e) => e.textContent));
+  if (key.length < 2) throw new Error(`The ring has ${key.length} parts: ${key.join(', ')}`);
+  await choose(p, 'Figure', 'the sum');
+  await choose(p, 'What is measured', 'Length');
+  await shot(page, 'chart');
+  await page.reload();
+  await p.sees('Boats by berth', 'main', 15_000);
+
+  const link = await release(p);
+  const phone = await phoneAt(stage, link, 'Far Shore');
+  await phone.pressText('Overview', '.k-tabs');
+  await phone.sees('Boats by berth', '.k-app');
+  await phone.page.waitForSelector('.k-chart[data-look=ring] canvas');
+  // What draws it was fetched with the app: it is there without a network too.
+  await phone.page.evaluate(async () => (await navigator.serviceWorker.ready).scope);
+  await new Promise((r) => {
+    setTimeout(r, 1500);
+  });
+  await phone.page.setOfflineMode(true);
+  await phone.page.reload();
+  await phone.sees('Boats by berth', '.k-app', 15_000);
+  await phone.page.waitForFunction(() => {
+    const canvas = document.querySelector<HTMLCanvasElement>('.k-chart[data-look=ring] canvas');
+    return canvas !== null && canvas.width > 100;
+  });
+  await shot(phone.page, 'chart-phone');
+  await phone.page.setOfflineMode(false);
 }
 
 /** Tables of the diagram are dragged, by mouse and by finger; a press opens one. */
@@ -124,5 +169,9 @@ async function shot(page: Awaited<ReturnType<typeof openStudio>>['page'], name: 
 
 export const tests: Test[] = [
   { name: 'a divider, a rating, a wait and a screen that opens are made and work', run: smallKinds },
+  {
+    name: 'sheets with figures give an overview; a chart is added and seen on a phone without a network',
+    run: figures,
+  },
   { name: 'tables of the diagram are dragged by mouse and by finger, and opened by a press', run: diagram },
 ];
