@@ -96,6 +96,16 @@ const links: Test = {
     const rows = await other.$$eval('.k-row', (all) => all.length);
     if (rows > 60) throw new Error(`${rows} rows are drawn at once.`);
 
+    // On a tablet the tabs stand at the side, and what is read keeps to a measure.
+    await other.setViewport({ width: 1100, height: 800 });
+    const box = async (what: string) => (await (await other.waitForSelector(what))!.boundingBox())!;
+    const [rail, main] = [await box('.k-tabs'), await box('.k-scroll > main')];
+    if (rail.width > 120 || rail.height < 700) throw new Error(`The tabs are ${rail.width} by ${rail.height}.`);
+    if (main.x < rail.width || main.width > 800) throw new Error(`The screen is at ${main.x}, ${main.width} wide.`);
+    await other.setViewport(PHONE);
+    const tabs = await box('.k-tabs');
+    if (tabs.width < 380 || tabs.y < 700) throw new Error('The tabs are not at the bottom of a phone.');
+
     // A record that is gone says so.
     await other.goto(deep.replace(/r_\w+$/, 'r_nobody0000'));
     await other.reload();

@@ -19,6 +19,8 @@ const SIZES = [
   [390, 844, 'Usual'],
   [360, 640, 'Small'],
   [430, 932, 'Large'],
+  [820, 1180, 'Tablet'],
+  [1280, 800, 'Laptop'],
 ] as const;
 
 /** The live phone: the real player on the real records, in every workspace. */
@@ -115,11 +117,14 @@ export function PhonePane() {
                 {w} × {h}
               </Button>
             }
-            items={SIZES.map(([sw, sh, name]) => ({
-              label: name,
-              hint: `${sw} × ${sh}`,
-              run: () => phone.setSize([sw, sh]),
-            }))}
+            items={[
+              ...SIZES.map(([sw, sh, name]) => ({
+                label: name,
+                hint: `${sw} × ${sh}`,
+                run: () => phone.setSize([sw, sh]),
+              })),
+              { label: 'Turn it', hint: `${h} × ${w}`, run: () => phone.setSize([h, w]) },
+            ]}
           />
           <IconButton icon={PanelRightClose} label="Fold the phone away (P)" onClick={phone.toggleFolded} />
         </div>

@@ -1,4 +1,4 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { elementScroll, useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { usePlayer } from '../../../player/context.ts';
 import { CHUNK, perLineOf, ROW_HEIGHT, rowAt, type DrawnList } from './view-rows.tsx';
@@ -9,11 +9,16 @@ export default function LongRows({ e }: { e: DrawnList }) {
   const box = useRef<HTMLDivElement>(null);
   const [offset, setOffset] = useState(0);
   const perLine = perLineOf(e);
+  const begun = useRef(false);
   const virtual = useVirtualizer({
     count: Math.ceil(e.total / perLine),
     getScrollElement: () => scroller.current,
-    // People may have scrolled on while this was fetched.
+    // People may have scrolled on while this was fetched: where they are is where it begins.
     initialOffset: () => scroller.current?.scrollTop ?? 0,
+    scrollToFn: (offset, options, instance) => {
+      if (begun.current) elementScroll(offset, options, instance);
+      begun.current = true;
+    },
     estimateSize: () => ROW_HEIGHT,
     overscan: 6,
     scrollMargin: offset,
