@@ -6,6 +6,7 @@ import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
 import { makeScreens } from './screens.ts';
 import { makeTables, type Names } from './tables.ts';
+import { queenPiping } from './sounds.ts';
 import { apiaryPicture, hivePicture, honeyRoomPlan, meadowPlan, noticePicture, swarmPicture } from './pictures.ts';
 
 const ALPHABET = 'abcdefghijklmnopqrstuvwxyz0123456789';
@@ -46,5 +47,6 @@ function makeFiles(id: (letter: string) => string): App['files'] {
     ...notices.map((s, i) => file(`Notice ${i + 1}`, s)),
     file('Meadow plan', meadowPlan()),
     file('Honey room plan', honeyRoomPlan()),
+    { id: id('x'), name: 'Queen piping', type: 'audio/wav', data: btoa(queenPiping()) },
   ];
 }

@@ -29,13 +29,14 @@ export function makeScreens(app: App, n: Names, make: ElementMaker): void {
     tab(screen('Swarm reports'), 'Swarms', 'bell'),
     { screen: more.id, name: 'More', icon: 'menu' },
   ];
-  screens.push(glanceScreen(n, make));
+  screens.push(glanceScreen(n, make, app.files.find((f) => f.type === 'audio/wav')!.id));
+  giveCode(n, make, screen('Keeper'));
   markSwarms(n, make, screen('Swarm reports'));
   fillMore(app, make, more, screens);
 }
 
 /** The co-operative in figures: tiles, what is in store and where, and how the year went. */
-function glanceScreen(n: Names, make: ElementMaker): Screen {
+function glanceScreen(n: Names, make: ElementMaker, sound: string): Screen {
   const all = (table: string) => ({ table: n.table(table).id, where: noConditions(), order: [], limit: null });
   const tile = (title: string, table: string, more: object) =>
     make.make('chart', { title, query: all(table), look: 'number', width: 'fill', ...more });
@@ -74,6 +75,11 @@ function glanceScreen(n: Names, make: ElementMaker): Screen {
           value: `count(${kept}[${overdue} = false])`,
           goal: `count(${kept})`,
         }),
+        make.make('countdown', {
+          label: 'The swarm season begins in',
+          until: 'date(today().year + 1, 4, 15)',
+          ended: 'The swarm season is here.',
+        }),
         make.make('divider'),
         heading('In store', 'package'),
         make.make('chart', {
@@ -98,10 +104,22 @@ function glanceScreen(n: Names, make: ElementMaker): Screen {
           look: 'bars',
           by: n.field('Hives', 'Apiary'),
         }),
+        heading('To listen to', 'music'),
+        make.make('player', { source: `"file:${sound}"`, label: 'A young queen, piping', look: 'sound' }),
       ],
       { inside: 16, gap: 14 },
     ),
   };
+}
+
+/** A keeper’s own code, for the key of the honey room. */
+function giveCode(n: Names, make: ElementMaker, keeper: Screen): void {
+  const me = thisId(n.table('Keepers').id);
+  const words = `HEATHERFIELD {${me}.${n.field('Keepers', 'Mail')}}`;
+  keeper.root.children.push(
+    make.text('Personal code', 'heading'),
+    make.make('code', { words, label: 'Shown at the door of the honey room', size: 160 }),
+  );
 }
 
 /** What is urgent on the board stands out. */

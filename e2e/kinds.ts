@@ -1,6 +1,6 @@
 import { openStudio } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
-import { choose, makeClub } from './whole-path.ts';
+import { choose, makeClub, readQr } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
 /** One small kind of each sort, made through the interface: a divider, a rating, a wait, and a screen that opens. */
@@ -101,6 +101,36 @@ async function figures(stage: Stage): Promise<void> {
   await phone.page.setOfflineMode(false);
 }
 
+/** The demo’s countdown runs, its sound can be played, and a keeper’s code says what it should to another phone. */
+async function shownKinds(stage: Stage): Promise<void> {
+  const p = await openStudio(stage);
+  const { page } = p;
+  await p.sees('What should the phone do');
+  await p.press('Heatherfield Bees', 'button');
+  await p.sees('days', '.k-app', 20_000);
+  await p.pressText('Screens', 'header');
+  await p.pressText('At a glance', 'nav[aria-label="Screens"]');
+  await p.sees('The swarm season begins in', '.k-app');
+  await p.sees('min', '.k-countdown');
+  const seconds = await page.waitForFunction(() => {
+    const audio = document.querySelector<HTMLAudioElement>('.k-player audio');
+    return audio && audio.duration > 0 ? audio.duration : null;
+  });
+  const length = (await seconds.jsonValue()) as number;
+  if (Math.abs(length - 2.13) > 0.05) throw new Error(`The sound is ${length} s long.`);
+  const parts = await page.$$eval('.k-chart-key li', (all) => all.length);
+  if (parts !== 4) throw new Error(`The ring has ${parts} parts.`);
+
+  await p.press('Keeper', 'link');
+  const drawn = await page.waitForSelector('.k-code svg');
+  await drawn!.scrollIntoView();
+  const mail = await page.$eval('.k-code svg', (e) => e.getAttribute('aria-label'));
+  if (!mail?.includes('honey room')) throw new Error(`The code is called “${mail}”.`);
+  const said = readQr(Buffer.from(await drawn!.screenshot()));
+  if (!said || !/^HEATHERFIELD \S+@\S+\.example$/.test(said)) throw new Error(`The code says “${said}”.`);
+  await shot(page, 'keeper');
+}
+
 /** Tables of the diagram are dragged, by mouse and by finger; a press opens one. */
 async function diagram(stage: Stage): Promise<void> {
   const p = await openStudio(stage);
@@ -173,5 +203,6 @@ export const tests: Test[] = [
     name: 'sheets with figures give an overview; a chart is added and seen on a phone without a network',
     run: figures,
   },
+  { name: 'a countdown runs, a sound can be played, a QR code says what it should', run: shownKinds },
   { name: 'tables of the diagram are dragged by mouse and by finger, and opened by a press', run: diagram },
 ];

@@ -12,6 +12,12 @@ const jsQR = (jsqr as unknown as { default?: typeof jsqr }).default ?? jsqr;
 
 const PHONE = { width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 };
 
+/** What a phone’s camera reads from a picture of a QR code; nothing where it sees none. */
+export function readQr(png: Buffer): string | undefined {
+  const code = PNG.sync.read(png);
+  return jsQR(new Uint8ClampedArray(code.data), code.width, code.height)?.data;
+}
+
 /** Brings the club's sheets and makes the app of them. */
 export async function makeClub(stage: Stage): Promise<Person> {
   const maker = await openStudio(stage);
@@ -186,13 +192,8 @@ const wholePath: Test = {
     await maker.sees('Scan it, or send the link', 'main', 20_000);
     const link = await page.$eval('[data-testid=release-link]', (e) => e.textContent!);
     // What a phone’s camera reads from the code is that very link.
-    const code = PNG.sync.read(
-      Buffer.from(
-        (await page.$eval('main img[alt^="Code to scan"]', (e) => (e as HTMLImageElement).src)).split(',')[1]!,
-        'base64',
-      ),
-    );
-    const scanned = jsQR(new Uint8ClampedArray(code.data), code.width, code.height)?.data;
+    const picture = await page.$eval('main img[alt^="Code to scan"]', (e) => (e as HTMLImageElement).src);
+    const scanned = readQr(Buffer.from(picture.split(',')[1]!, 'base64'));
     if (scanned !== link) throw new Error(`The code says ${scanned}, the link is ${link}.`);
     const context = await stage.browser.createBrowserContext();
     const phone = await context.newPage();

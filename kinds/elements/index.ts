@@ -2,12 +2,15 @@ import { badge } from './badge/definition.ts';
 import { box } from './box/definition.ts';
 import { button } from './button/definition.ts';
 import { chart } from './chart/definition.ts';
+import { code } from './code/definition.ts';
+import { countdown } from './countdown/definition.ts';
 import { divider } from './divider/definition.ts';
 import { form } from './form/definition.ts';
 import { icon } from './icon/definition.ts';
 import { input } from './input/definition.ts';
 import { list } from './list/definition.ts';
 import { picture } from './picture/definition.ts';
+import { player } from './player/definition.ts';
 import { progress } from './progress/definition.ts';
 import { reading } from './reading/definition.ts';
 import { space } from './space/definition.ts';
@@ -24,6 +27,9 @@ export const ELEMENTS = [
   reading,
   progress,
   chart,
+  countdown,
+  code,
+  player,
   divider,
   space,
   box,

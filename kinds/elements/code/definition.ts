@@ -1,0 +1,21 @@
+import { number, words } from '../../../core/document/meaning.ts';
+import { defineElement } from '../../../core/screens/element.ts';
+
+/** Words or a value as a QR code (ISO/IEC 18004), to be scanned by another phone. */
+export const code = defineElement({
+  kind: 'code',
+  said: { name: 'QR code', hint: 'to be scanned' },
+  properties: {
+    words: words('what it says', { unfilled: { severity: 'look', said: 'a QR code says nothing yet.' } }),
+    label: words('the label'),
+    size: number('the size', 80, 400, { whole: true }),
+  },
+}).does({
+  begin: () => ({ words: '', label: '', size: 180 }),
+  name: (e, naming) => `QR code ${naming.words(e.label || e.words)}`.trim(),
+  draw(e, d) {
+    const words = d.words(e.words);
+    const label = d.words(e.label);
+    return (p) => ({ words: words(p), label: label(p), size: e.size });
+  },
+});

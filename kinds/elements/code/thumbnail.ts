@@ -1,0 +1,3 @@
+import { QrCode } from 'lucide-react';
+
+export default () => QrCode;

@@ -1,0 +1,3 @@
+import { Timer } from 'lucide-react';
+
+export default () => Timer;

@@ -1,0 +1,3 @@
+import { CirclePlay } from 'lucide-react';
+
+export default () => CirclePlay;

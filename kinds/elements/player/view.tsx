@@ -1,0 +1,32 @@
+import { useState } from 'react';
+import type { Drawn } from '../../../core/screens/element.ts';
+import { usePlayer } from '../../../player/context.ts';
+import { sizeOf } from '../../../player/ElementView.tsx';
+import { useKept } from '../../../player/kept.ts';
+import type { player } from './definition.ts';
+import './player.css';
+
+/** Only addresses that a sound or video can have. */
+const safe = (address: string): boolean => /^(https?:|data:(audio|video)\/|blob:|\/)/i.test(address);
+
+export default function PlayerView({ e }: { e: Drawn<typeof player> }) {
+  const { url, lost } = useKept(usePlayer().api, e.address);
+  const [failed, setFailed] = useState('');
+  const plays = url && safe(url) && failed !== url;
+  const what = e.label || (e.look === 'video' ? 'Video' : 'Sound');
+  return (
+    <figure className="k-player" data-e={e.id} style={sizeOf(e)}>
+      {e.label && <figcaption>{e.label}</figcaption>}
+      {!plays ? (
+        <p className="k-player-none">{saidOf(e.address, Boolean(lost || url))}</p>
+      ) : e.look === 'video' ? (
+        <video controls playsInline preload="metadata" src={url} aria-label={what} onError={() => setFailed(url)} />
+      ) : (
+        <audio controls preload="metadata" src={url} aria-label={what} onError={() => setFailed(url)} />
+      )}
+    </figure>
+  );
+}
+
+const saidOf = (address: string, failed: boolean): string =>
+  !address ? 'There is nothing to play yet.' : failed ? 'This cannot be played here.' : 'It is coming.';
