@@ -15,7 +15,7 @@ async function smallKinds(stage: Stage): Promise<void> {
   await p.pressText('Screens', 'header');
   await p.sees('It opens with', 'main');
   await p.press('Add inside', 'button');
-  await p.pressText('Divider', '[role=menu]');
+  await p.pressText('Divider', '[cmdk-root]');
   await p.sees('Divider on All hives', 'main');
   await p.pressText('Strong', 'main');
   await page.waitForSelector('.k-divider[data-look=strong]');
@@ -67,7 +67,7 @@ async function figures(stage: Stage): Promise<void> {
   await p.pressText('Overview', 'nav[aria-label="Screens"]');
   await p.sees('It opens with', 'main');
   await p.press('Add inside', 'button');
-  await p.pressText('Chart', '[role=menu]');
+  await p.pressText('Chart', '[cmdk-root]');
   await p.fill('Title', 'Boats by berth');
   await p.pressText('Ring', 'main');
   await choose(p, 'Put together by', 'Berth');

@@ -211,7 +211,7 @@ const arranging: Test = {
     // Added behind it, written, moved by keyboard, copied, taken off, brought back.
     await p.pressText('Row', 'nav[aria-label="Screens"]');
     await p.press('Add inside', 'button');
-    await p.pressText('Text', '[role=menu]');
+    await p.pressText('Text', '[cmdk-root]');
     await p.sees('Text in Row on Boats');
     await p.fill('Words', 'Moored here');
     await p.sees('Moored here', '.k-app');

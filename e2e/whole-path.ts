@@ -148,7 +148,7 @@ const wholePath: Test = {
     );
     await onPhone(page, 'Change this boat');
     await maker.press('Add inside', 'button');
-    await maker.pressText('Button', '[role=menu]');
+    await maker.pressText('Button', '[cmdk-root]');
     await maker.fill('Words on the button', 'Praise or remind');
     await choose(maker, 'When tapped', 'run');
     await choose(maker, 'Routine', 'a new routine');

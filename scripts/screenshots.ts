@@ -54,6 +54,10 @@ try {
   await p.pressText('List of hives', 'nav');
   await p.sees('Shows records of', 'main');
   await shot('screens');
+  await p.pressText('At a glance', 'nav');
+  await p.pressText('Pieces by place', 'nav');
+  await page.waitForSelector('.k-chart[data-look=ring] canvas');
+  await shot('chart');
   await p.pressText('Data', 'header');
   await p.sees('Each record is called', 'main');
   await page.waitForSelector('#cell-2-3');

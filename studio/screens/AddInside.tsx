@@ -1,23 +1,29 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { Plus } from 'lucide-react';
+import { LayoutTemplate, Plus } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { insertElement } from '../../core/app/edits.ts';
 import { rowFor } from '../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import { kindName } from '../../core/app/names.ts';
+import { SECTIONS } from '../../core/app/sections.ts';
 import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
 import { reachInside } from '../../core/screens/reach.ts';
 import { slotsOf } from '../../core/document/meaning.ts';
 import { ELEMENTS, elementKinds } from '../../kinds/elements/index.ts';
+import { ChoiceList, type Choice } from '../chips/ChoiceChip.tsx';
 import { nearestTable } from '../chips/place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
-import { Menu } from '../ui/popover.tsx';
+import { Popover } from '../ui/popover.tsx';
 import { useReach } from './places.ts';
 import { thumbnailOf } from './thumbnails.ts';
 
-/** Puts a new element into a container, or behind any other element, with a sensible beginning. */
+/**
+ * Puts a new element, or several that often stand together, into a container or behind any other element. The A key
+ * opens it.
+ */
 export function AddInside({
   screen,
   at,
@@ -44,29 +50,101 @@ export function AddInside({
     form: tableOf(reach.form),
   };
 
-  const add = (kind: ElementKind): void => {
-    const element = new ElementMaker(undefined, rowFor).make(kind, {}, hand);
-    void edit(`Added ${aOrAn(kindName(kind).toLowerCase())} to ${screen.name}`, (a) =>
-      insertElement(a, element, at.id),
-    ).then(() => navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`));
+  const [open, setOpen] = useState(false);
+  const lately = useLately();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent): void => {
+      const typing = (e.target as HTMLElement).closest(
+        'input, textarea, select, [contenteditable=true], [role=menu], [cmdk-root]',
+      );
+      if (e.key.toLowerCase() !== 'a' || e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || typing) return;
+      e.preventDefault();
+      setOpen(true);
+    };
+    addEventListener('keydown', onKey);
+    return () => removeEventListener('keydown', onKey);
+  }, []);
+
+  const add = (what: string): void => {
+    const make = new ElementMaker(undefined, rowFor);
+    const section = SECTIONS.find((x) => x.id === what.slice(SECTION.length));
+    const element =
+      what.startsWith(SECTION) && section ? section.make(make, hand) : make.make(what as ElementKind, {}, hand);
+    const name =
+      section && what.startsWith(SECTION)
+        ? `“${section.said.name}”`
+        : aOrAn(kindName(what as ElementKind).toLowerCase());
+    lately.note(what);
+    void edit(`Added ${name} to ${screen.name}`, (a) => insertElement(a, element, at.id)).then(() =>
+      navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`),
+    );
   };
-  const offered = ELEMENTS.filter(({ needs }) =>
-    needs === 'table' ? hand.table : needs === 'form' ? hand.form : true,
-  );
+  const isOffered = ({ needs }: { needs?: 'table' | 'form' | undefined }): boolean =>
+    Boolean(needs === 'table' ? hand.table : needs === 'form' ? hand.form : true);
+  const elements: Choice<string>[] = ELEMENTS.filter(isOffered).map((d) => ({
+    value: d.kind,
+    label: d.said.name,
+    hint: d.said.hint,
+    icon: thumbnailOf(d.kind),
+    group: 'Elements',
+  }));
+  const sections: Choice<string>[] = SECTIONS.filter(isOffered).map((x) => ({
+    value: `${SECTION}${x.id}`,
+    label: x.said.name,
+    hint: x.said.hint,
+    icon: LayoutTemplate,
+    group: 'Ready-made sections',
+  }));
+  const all = [...elements, ...sections];
+  const again = lately.used
+    .flatMap((v) => all.find((c) => c.value === v) ?? [])
+    .map((c) => ({ ...c, group: 'Lately' }));
   return (
-    <Menu
+    <Popover
       align="end"
+      width={330}
+      state={[open, setOpen]}
       trigger={
         <Button look={main ? 'main' : 'plain'} icon={Plus}>
           {inside ? 'Add inside' : 'Add after it'}
         </Button>
       }
-      items={offered.map((d) => ({
-        label: d.said.name,
-        icon: thumbnailOf(d.kind),
-        hint: d.said.hint,
-        run: () => add(d.kind),
-      }))}
-    />
+    >
+      {(close) => (
+        <ChoiceList
+          placeholder="Search what to add"
+          choices={[...again, ...all]}
+          onChoose={(what) => {
+            close();
+            add(what);
+          }}
+        />
+      )}
+    </Popover>
   );
+}
+
+const SECTION = 'section ';
+const LATELY = 'kite added lately';
+
+/** What was added lately in this browser, the newest first. */
+function useLately(): { used: readonly string[]; note(what: string): void } {
+  const [used, setUsed] = useState<readonly string[]>(() => {
+    try {
+      const kept: unknown = JSON.parse(localStorage.getItem(LATELY) ?? '[]');
+      return Array.isArray(kept) ? kept.filter((x): x is string => typeof x === 'string').slice(0, 4) : [];
+    } catch {
+      return [];
+    }
+  });
+  const note = (what: string): void => {
+    const next = [what, ...used.filter((x) => x !== what)].slice(0, 4);
+    setUsed(next);
+    try {
+      localStorage.setItem(LATELY, JSON.stringify(next));
+    } catch {
+      // A browser that keeps nothing offers nothing again.
+    }
+  };
+  return { used, note };
 }

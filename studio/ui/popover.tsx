@@ -9,13 +9,17 @@ export function Popover({
   children,
   width = 300,
   align = 'start',
+  state,
 }: {
   trigger: ReactNode;
   children: (close: () => void) => ReactNode;
   width?: number;
   align?: 'start' | 'end' | 'center';
+  /** Whether it is open, where something else opens it too. */
+  state?: [open: boolean, setOpen: (open: boolean) => void];
 }) {
-  const [open, setOpen] = useState(false);
+  const own = useState(false);
+  const [open, setOpen] = state ?? own;
   return (
     <Radix.Root open={open} onOpenChange={setOpen}>
       <Radix.Trigger asChild>{trigger}</Radix.Trigger>

@@ -1,0 +1,160 @@
+import { fieldKind } from '../../kinds/fields/index.ts';
+import { thisId } from '../document/ids.ts';
+import type { Table } from '../tables/schema.ts';
+import { rowFor } from './generate-screens.ts';
+import { noConditions, type At, type ElementMaker } from './make.ts';
+import { figuresOf } from './overview.ts';
+import type { Element } from './schema.ts';
+
+/** Several elements that often stand together, ready to be filled in. */
+export interface Section {
+  id: string;
+  said: { name: string; hint: string };
+  /** Offered only where this is at hand. */
+  needs?: 'table';
+  make(make: ElementMaker, at: At): Element;
+}
+
+const ownTable = (at: At): Table => at.table!;
+const all = (t: Table) => ({ table: t.id, where: noConditions(), order: [], limit: null });
+const card = (make: ElementMaker, name: string, children: Element[]): Element =>
+  make.box('down', children, { name, surface: 'card', inside: 16, gap: 10 });
+const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+
+/** The sections that Add offers, in their order. */
+export const SECTIONS: readonly Section[] = [
+  {
+    id: 'header',
+    said: { name: 'Header with a picture', hint: 'picture, title, a line' },
+    make: (make) =>
+      make.box(
+        'down',
+        [
+          make.picture('', 'wide'),
+          make.text('A title people remember', 'title'),
+          make.text('One line that says what this is about.', 'body', { colour: 'soft' }),
+        ],
+        { name: 'Header', gap: 10 },
+      ),
+  },
+  {
+    id: 'search',
+    said: { name: 'List with search', hint: 'a title, a search box, records' },
+    needs: 'table',
+    make(make, at) {
+      const t = ownTable(at);
+      return make.box(
+        'down',
+        [make.text(t.name, 'heading'), make.list(t.id, [rowFor(t, make)], { query: all(t), search: true })],
+        { name: `Search in ${t.name}`, gap: 10 },
+      );
+    },
+  },
+  {
+    id: 'form',
+    said: { name: 'Form', hint: 'for a new record' },
+    needs: 'table',
+    make(make, at) {
+      const t = ownTable(at);
+      const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
+      const inputs = t.fields
+        .filter((f) => !fieldKind(f.type).keptByApp && f.id !== t.ownOrder && !keys.has(f.id))
+        .slice(0, 12)
+        .map((f) => make.input(f.id));
+      return card(make, `Form for ${t.name}`, [
+        make.text(`New ${t.one}`, 'heading'),
+        make.form(t.id, '', [...inputs, make.button('Save', { do: 'save' })]),
+      ]);
+    },
+  },
+  {
+    id: 'figures',
+    said: { name: 'Tiles of figures', hint: 'how many, and what they come to' },
+    needs: 'table',
+    make(make, at) {
+      const t = ownTable(at);
+      const [field] = figuresOf(t);
+      const tile = (title: string, more: object): Element =>
+        make.make('chart', { title, query: all(t), look: 'number', width: 'fill', ...more });
+      return make.box(
+        'across',
+        [
+          tile(t.name.toLowerCase(), {}),
+          ...(field ? [tile(`${field.name.toLowerCase()} in all`, { figure: 'sum', of: field.id })] : []),
+        ],
+        { name: 'Figures', gap: 10 },
+      );
+    },
+  },
+  {
+    id: 'profile',
+    said: { name: 'Profile', hint: 'one record with its fields' },
+    needs: 'table',
+    make(make, at) {
+      const t = ownTable(at);
+      const me = thisId(t.id);
+      const shown = t.fields.filter((f) => f.id !== t.titleField && f.id !== t.pictureField).slice(0, 6);
+      // Of the first record, until the screen is given one.
+      return make.list(
+        t.id,
+        [
+          make.box(
+            'down',
+            [
+              ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'round', { width: 96, height: 96 })] : []),
+              make.text(t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`, 'title'),
+              ...shown.map((f) => make.reading(f.name, `${me}.${f.id}`)),
+            ],
+            { gap: 10, inside: 16 },
+          ),
+        ],
+        { name: `Profile from ${t.name}`, query: { ...all(t), limit: 1 } },
+      );
+    },
+  },
+  {
+    id: 'welcome',
+    said: { name: 'Welcome', hint: 'a picture, a greeting, a button' },
+    make: (make) =>
+      card(make, 'Welcome', [
+        make.make('icon', { icon: 'sparkles', size: 32, ground: 'tint' }),
+        make.text('Good to see you', 'title'),
+        make.text('Say in a sentence what people can do here.', 'body', { colour: 'soft' }),
+        make.button('Begin', { do: 'nothing' }, { icon: 'arrow-right' }),
+      ]),
+  },
+  {
+    id: 'contact',
+    said: { name: 'Contact', hint: 'phone, mail, address' },
+    make: (make) =>
+      card(make, 'Contact', [
+        make.text('Contact', 'heading'),
+        ...(
+          [
+            ['phone', '+44 0000 000000'],
+            ['mail', 'hello@example.org'],
+            ['map-pin', 'Street, town'],
+          ] as const
+        ).map(([icon, words]) =>
+          make.box('across', [make.make('icon', { icon, size: 20 }), make.text(words, 'body', { width: 'fill' })], {
+            gap: 10,
+            across: 'middle',
+          }),
+        ),
+      ]),
+  },
+  {
+    id: 'hours',
+    said: { name: 'Opening hours', hint: 'one line a day' },
+    make: (make) =>
+      card(make, 'Opening hours', [
+        make.text('Opening hours', 'heading'),
+        ...DAYS.map((day, i) =>
+          make.box('across', [
+            make.text(day, 'body', { width: 'fill' }),
+            make.text(i < 5 ? '9:00 – 17:00' : 'closed', 'body', { colour: i < 5 ? 'ink' : 'soft' }),
+          ]),
+        ),
+      ]),
+  },
+];
