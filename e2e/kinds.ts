@@ -131,6 +131,41 @@ async function shownKinds(stage: Stage): Promise<void> {
   await shot(page, 'keeper');
 }
 
+/** The maker looks at the app as one of its people, and as another; the choice is kept with the app. */
+async function usedBy(stage: Stage): Promise<void> {
+  const p = await openStudio(stage);
+  const { page } = p;
+  await p.sees('What should the phone do');
+  await p.press('Heatherfield Bees', 'button');
+  await p.sees('days', '.k-app', 20_000);
+  await p.pressText('Screens', 'header');
+  await p.sees('It opens with', 'main');
+  await p.press('Add inside', 'button');
+  await p.pressText('Text', '[cmdk-root]');
+  await p.fill('Words', 'Hello {if person() = null then "whoever you are" else person()}');
+  await p.sees('Hello whoever you are', '.k-app');
+  const be = async (name: string): Promise<void> => {
+    await (await page.waitForSelector(
+      'aside[aria-label="Phone"] button[aria-label*="sed by"], aside[aria-label="Phone"] button[aria-label^="Who is"]',
+    ))!.click();
+    await page.waitForSelector('[placeholder="Search people"]');
+    await page.keyboard.type(name);
+    await page.waitForFunction(
+      (n) => document.querySelector('[cmdk-item][data-selected=true]')?.textContent?.includes(n),
+      {},
+      name,
+    );
+    await page.keyboard.press('Enter');
+    await p.sees(`Hello ${name}`, '.k-app');
+  };
+  await be('Odile Marsh');
+  await shot(page, 'used-by');
+  await be('Wenna Corrie');
+  await p.sees('The phone is used by Wenna Corrie', 'section[aria-label="Trace"]');
+  await page.reload();
+  await p.sees('Hello Wenna Corrie', '.k-app', 20_000);
+}
+
 /** Tables of the diagram are dragged, by mouse and by finger; a press opens one. */
 async function diagram(stage: Stage): Promise<void> {
   const p = await openStudio(stage);
@@ -204,5 +239,6 @@ export const tests: Test[] = [
     run: figures,
   },
   { name: 'a countdown runs, a sound can be played, a QR code says what it should', run: shownKinds },
+  { name: 'the phone is used by one person and another, and it is kept', run: usedBy },
   { name: 'tables of the diagram are dragged by mouse and by finger, and opened by a press', run: diagram },
 ];

@@ -43,6 +43,7 @@ export function renameTable(app: App, id: string, name: string): void {
 }
 
 export function removeTable(app: App, id: string): void {
+  if (app.people === id) delete app.people;
   app.tables = app.tables.filter((t) => t.id !== id);
   for (const t of app.tables)
     for (const f of t.fields)

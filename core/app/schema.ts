@@ -114,6 +114,8 @@ export const AppSchema = z.object({
   routines: z.array(RoutineSchema).max(500),
   look: LookSchema,
   files: z.array(FileSchema).max(200),
+  /** The table of the people who use the app. */
+  people: Id.optional(),
 });
 
 export type App = z.infer<typeof AppSchema>;

@@ -156,6 +156,18 @@ export class StudioEngine implements PlayerApi {
     this.host.sendSoon();
     return answer;
   }
+  /** Who uses the phone beside the work, by name; null for nobody known. */
+  async person(): Promise<string | null> {
+    return this.records.person;
+  }
+
+  /** From now on this person uses it, or nobody known. */
+  async beUsedBy(person: string | null): Promise<void> {
+    this.records.person = person;
+    await this.db.put('person', person);
+    this.tell({ kind: 'changed', tables: [] });
+  }
+
   async choices(table: string, search: string) {
     return this.session.choices(table, search);
   }

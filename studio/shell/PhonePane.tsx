@@ -14,6 +14,7 @@ import { say } from '../state/trace.ts';
 import { Button, IconButton, Segmented } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { ArrangeOverlay } from './ArrangeOverlay.tsx';
+import { PersonButton } from './PersonButton.tsx';
 
 const SIZES = [
   [390, 844, 'Usual'],
@@ -105,6 +106,7 @@ export function PhonePane() {
           onChange={phone.setMode}
         />
         <div className="flex items-center gap-1">
+          <PersonButton />
           <IconButton
             icon={phone.dark ? Sun : Moon}
             label={phone.dark ? 'Show in light colours' : 'Show in dark colours'}
@@ -112,11 +114,7 @@ export function PhonePane() {
           />
           <Menu
             align="end"
-            trigger={
-              <Button icon={Smartphone} small>
-                {w} × {h}
-              </Button>
-            }
+            trigger={<Button icon={Smartphone} small aria-label={`Size of the phone: ${w} × ${h}`} />}
             items={[
               ...SIZES.map(([sw, sh, name]) => ({
                 label: name,

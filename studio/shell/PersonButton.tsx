@@ -1,0 +1,76 @@
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { UserRound } from 'lucide-react';
+import { ChoiceChip, ChoiceList } from '../chips/ChoiceChip.tsx';
+import { useRevisions } from '../state/revisions.ts';
+import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { say } from '../state/trace.ts';
+import { Button } from '../ui/controls.tsx';
+import { Popover } from '../ui/popover.tsx';
+
+/** A table whose name says that it is of people. */
+const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user|student|guest|staff|driver|player/i;
+
+/** Who is using the phone: the maker sees the app as each of their people does. */
+export function PersonButton() {
+  const app = useApp();
+  const engine = useEngine();
+  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
+  const revision = useRevisions((s) => s.revision);
+  const client = useQueryClient();
+  const key = ['person', kept?.id];
+  const { data: person } = useQuery({ queryKey: key, queryFn: () => engine.person() });
+  const table =
+    app.tables.find((t) => t.id === app.people) ?? app.tables.find((t) => !t.facts && PEOPLE.test(t.name)) ?? null;
+  const { data: people = [] } = useQuery({
+    queryKey: ['people', kept?.id, table?.id, revision],
+    queryFn: () => (table ? engine.choices(table.id, '') : []),
+    placeholderData: keepPreviousData,
+  });
+
+  const be = async (name: string | null): Promise<void> => {
+    await engine.beUsedBy(name);
+    await client.invalidateQueries({ queryKey: key });
+    say({ said: name ? `The phone is used by ${name}` : 'The phone is used by nobody known', tone: 'plain' });
+  };
+  return (
+    <Popover
+      align="end"
+      width={300}
+      trigger={
+        <Button small icon={UserRound} aria-label={person ? `Used by ${person}` : 'Who is using the phone'}>
+          {person && <span className="max-w-16 truncate">{person}</span>}
+        </Button>
+      }
+    >
+      {(close) => (
+        <>
+          <h2 className="px-3.5 pt-3 text-[15px]">Who is using the phone?</h2>
+          <p className="px-3.5 pt-1 pb-1.5 text-ink-soft">
+            People are in{' '}
+            <ChoiceChip
+              name="Table of people"
+              tone="data"
+              value={table?.id ?? null}
+              empty="choose a table"
+              choices={app.tables.filter((t) => !t.facts).map((t) => ({ value: t.id, label: t.name }))}
+              onChange={(id) => void edit('Chose the table of people', (a) => void (a.people = id))}
+            />
+            .
+          </p>
+          <ChoiceList
+            placeholder="Search people"
+            choices={[
+              { value: null as string | null, label: 'nobody known', hint: person ? '' : 'now' },
+              ...people.map((x) => ({ value: x.title, label: x.title, hint: x.title === person ? 'now' : '' })),
+            ]}
+            onChoose={(name) => {
+              close();
+              void be(name);
+            }}
+          />
+        </>
+      )}
+    </Popover>
+  );
+}
