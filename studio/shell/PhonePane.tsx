@@ -70,6 +70,22 @@ export function PhonePane() {
     setEmpty(root && !frame.missing && (root['children'] as string[]).length === 0 ? frame.title : null);
   }, []);
 
+  // What is selected in the outline is brought into view on the phone.
+  const { selected } = phone;
+  const brought = useRef<string | null>(null);
+  useEffect(() => {
+    // Once for each: whoever scrolls on afterwards is left alone.
+    if (selected === brought.current) return;
+    const shown = selected ? screen.current?.querySelector(`[data-e="${CSS.escape(selected)}"]`) : null;
+    const scroller = shown?.closest('.k-scroll');
+    if (!shown || !scroller) return;
+    brought.current = selected;
+    const [at, view] = [shown.getBoundingClientRect(), scroller.getBoundingClientRect()];
+    if (at.top >= view.top && at.top < view.bottom - 40) return;
+    const scale = view.height / scroller.clientHeight || 1;
+    scroller.scrollBy({ top: (at.top - view.top) / scale - 60 });
+  }, [selected, drawn]);
+
   const onTap = useCallback((id: string) => {
     const now = useStudio.getState().app;
     const element = now && elementOf(now, id);
