@@ -1,5 +1,6 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { Copy, MoreHorizontal, Trash2 } from 'lucide-react';
+import { Copy, Gauge, MoreHorizontal, Trash2 } from 'lucide-react';
+import { lazy, Suspense, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { duplicateScreen, removeScreen } from '../../core/app/edits.ts';
@@ -14,12 +15,15 @@ import { AddInside } from './AddInside.tsx';
 import { BoxControls } from './BoxControls.tsx';
 import { ICON_CHOICES } from './properties.ts';
 
+const StrainView = lazy(() => import('../strain/StrainView.tsx'));
+
 /** A screen in sentences: what it is given, whether it is a tab, how its content runs. */
 export function ScreenDesk({ screen }: { screen: Screen }) {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
   const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
+  const [strain, setStrain] = useState(false);
   const tab = app.tabs.findIndex((t) => t.screen === screen.id);
   const change = (label: string, recipe: (s: Screen) => void): void =>
     void edit(label, (a) => {
@@ -61,12 +65,18 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
           align="end"
           trigger={<Button aria-label="More for this screen" icon={MoreHorizontal} />}
           items={[
+            { label: 'See it under strain', icon: Gauge, run: () => setStrain(true) },
             { label: 'Make a copy', icon: Copy, run: copy },
             { label: 'Remove this screen', icon: Trash2, danger: true, run: remove },
           ]}
         />
         <AddInside screen={screen} at={screen.root} inside main />
       </header>
+      {strain && (
+        <Suspense fallback={null}>
+          <StrainView screen={screen} onClose={() => setStrain(false)} />
+        </Suspense>
+      )}
       <section className="card sentence mb-3.5 px-4 py-3">
         <p>
           It opens with{' '}

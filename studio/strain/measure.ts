@@ -1,0 +1,102 @@
+/** Something that does not hold under a strain, where it is. */
+export interface Finding {
+  /** The element of the app. */
+  element: string;
+  kind: 'cut off' | 'broken' | 'too wide' | 'small target' | 'low contrast';
+  said: string;
+}
+
+/** The least size of what is pressed, in pixels (WCAG 2.2, 2.5.5). */
+const LEAST_TARGET = 44;
+
+/** Looks through a drawn page. `scale` is how large a pixel of it is drawn. */
+export function measured(page: HTMLElement, scale: number): Finding[] {
+  const frame = page.getBoundingClientRect();
+  const found = new Map<string, Finding>();
+  const note = (at: Element, kind: Finding['kind'], said: string): void => {
+    const element = at.closest<HTMLElement>('[data-e]')?.dataset['e'];
+    if (element && !found.has(`${element} ${kind}`)) found.set(`${element} ${kind}`, { element, kind, said });
+  };
+  for (const at of page.querySelectorAll<HTMLElement>('.k-scroll *')) {
+    const rect = at.getBoundingClientRect();
+    if (rect.width === 0 || rect.height === 0) continue;
+    const style = getComputedStyle(at);
+    const own = ownText(at);
+    if (own) {
+      if (at.scrollWidth > at.clientWidth + 1 && style.overflowX !== 'visible' && style.overflowX !== 'auto')
+        note(at, 'cut off', `“${short(own)}” is cut off`);
+      const word = at.clientWidth > 0 ? widerWord(own, style, innerWidth(at, style)) : null;
+      if (word) note(at, 'broken', `“${short(word)}” does not fit its line and is broken`);
+      const [ratio, least] = contrastOf(at, style);
+      if (ratio !== null && ratio < least - 0.05)
+        note(at, 'low contrast', `“${short(own)}” has a contrast of ${ratio.toFixed(1)}; ${least} are needed`);
+    }
+    const isScrolled = at.closest('.k-strip') !== null;
+    if (!isScrolled && (rect.right > frame.right + 1.5 * scale || rect.left < frame.left - 1.5 * scale))
+      note(at, 'too wide', `${own ? `“${short(own)}”` : 'It'} reaches beyond the screen`);
+    if (at.matches('button, input:not([type=checkbox]):not([type=radio]), select, [role=button], a[href]')) {
+      const [w, h] = [rect.width / scale, rect.height / scale];
+      if (Math.min(w, h) < LEAST_TARGET - 0.5 && !at.matches('.k-search input'))
+        note(
+          at,
+          'small target',
+          `${own ? `“${short(own)}”` : 'It'} is ${Math.round(w)} × ${Math.round(h)} to press; fingers need ${LEAST_TARGET}`,
+        );
+    }
+  }
+  return [...found.values()];
+}
+
+const short = (text: string): string => (text.length > 32 ? `${text.slice(0, 31)}…` : text);
+
+/** The room that an element has for its text. */
+const innerWidth = (at: Element, style: CSSStyleDeclaration): number =>
+  at.clientWidth - Number.parseFloat(style.paddingLeft) - Number.parseFloat(style.paddingRight);
+
+let ruler: CanvasRenderingContext2D | null = null;
+
+/** A word that is wider than its line; null when all fit. */
+function widerWord(text: string, style: CSSStyleDeclaration, room: number): string | null {
+  ruler ??= document.createElement('canvas').getContext('2d');
+  if (!ruler) return null;
+  ruler.font = `${style.fontWeight} ${style.fontSize} ${style.fontFamily}`;
+  return text.split(/[\s-]+/).find((w) => ruler!.measureText(w).width > room + 1) ?? null;
+}
+
+/** The text that stands in an element itself, not in those inside it. */
+function ownText(at: Element): string {
+  let text = '';
+  for (const n of at.childNodes) if (n.nodeType === Node.TEXT_NODE) text += n.textContent ?? '';
+  return text.trim();
+}
+
+/** How far a text stands out from its ground, and how far it should (WCAG 2.2, 1.4.3); null where that is not known. */
+function contrastOf(at: Element, style: CSSStyleDeclaration): [ratio: number | null, least: number] {
+  const size = Number.parseFloat(style.fontSize);
+  const least = size >= 24 || (size >= 18.66 && Number(style.fontWeight) >= 700) ? 3 : 4.5;
+  const ink = colourOf(style.color);
+  let ground: number[] | null = null;
+  for (let e: Element | null = at; e && !ground; e = e.parentElement) {
+    const s = getComputedStyle(e);
+    if (s.backgroundImage !== 'none') return [null, least];
+    const colour = colourOf(s.backgroundColor);
+    if (colour && colour[3] === 1) ground = colour;
+    else if (colour && colour[3]! > 0) return [null, least];
+  }
+  if (!ink || ink[3] !== 1 || !ground) return [null, least];
+  const [a, b] = [luminance(ink), luminance(ground)].sort((x, y) => y - x) as [number, number];
+  return [(a + 0.05) / (b + 0.05), least];
+}
+
+function colourOf(css: string): number[] | null {
+  const m = /^rgba?\(([\d.]+),\s*([\d.]+),\s*([\d.]+)(?:,\s*([\d.]+))?\)$/.exec(css);
+  return m ? [Number(m[1]), Number(m[2]), Number(m[3]), m[4] === undefined ? 1 : Number(m[4])] : null;
+}
+
+/** Relative luminance of a colour (WCAG 2.2). */
+function luminance([r, g, b]: number[]): number {
+  const [x, y, z] = [r!, g!, b!].map((c) =>
+    c / 255 <= 0.04045 ? c / 255 / 12.92 : ((c / 255 + 0.055) / 1.055) ** 2.4,
+  );
+  return 0.2126 * x! + 0.7152 * y! + 0.0722 * z!;
+}

@@ -1,0 +1,88 @@
+import type { DrawnNode } from '../../core/screens/element.ts';
+import type { Patch } from '../../core/screens/live-screen.ts';
+import type { PlayerApi } from '../../player/api.ts';
+
+/** A way to try a screen before people see it. */
+export interface Strain {
+  id: string;
+  name: string;
+  size: readonly [width: number, height: number];
+  dark?: boolean;
+  rightToLeft?: boolean;
+  /** So many times as large, as people set it who read with difficulty. */
+  zoom?: number;
+  /** What becomes of the values that are drawn. */
+  values?: 'longest' | 'missing' | 'no records';
+}
+
+const PHONE = [390, 844] as const;
+
+export const STRAINS: readonly Strain[] = [
+  { id: 'longest', name: 'The longest real texts', size: PHONE, values: 'longest' },
+  { id: 'missing', name: 'Values are missing', size: PHONE, values: 'missing' },
+  { id: 'empty', name: 'Lists are empty', size: PHONE, values: 'no records' },
+  { id: 'narrow', name: '320 pixels wide', size: [320, 640] },
+  { id: 'large', name: 'Twice as large', size: PHONE, zoom: 2 },
+  { id: 'dark', name: 'Dark', size: PHONE, dark: true },
+  { id: 'right', name: 'Right to left', size: PHONE, rightToLeft: true },
+  { id: 'turned', name: 'Turned', size: [844, 390] },
+];
+
+/** What elements say of records, by the names that their drawings give it. */
+const SAID = new Set(['words', 'value', 'said']);
+
+/** The player’s way to the engine, with the values of what is drawn put under strain. */
+export function strained(api: PlayerApi, values: Strain['values']): PlayerApi {
+  if (!values) return api;
+  return {
+    ...asPlain(api),
+    show(view, screen, record, take) {
+      const longest = new Map<string, string>();
+      return api.show(view, screen, record, (patch) => take(strainedPatch(patch, values, longest)));
+    },
+  };
+}
+
+/** A remote has its functions on demand: they are named one by one. */
+const asPlain = (api: PlayerApi): PlayerApi => ({
+  show: (...a) => api.show(...a),
+  leave: (...a) => api.leave(...a),
+  look: (...a) => api.look(...a),
+  tapped: (...a) => api.tapped(...a),
+  saveForm: (...a) => api.saveForm(...a),
+  choices: (...a) => api.choices(...a),
+  keepFile: (...a) => api.keepFile(...a),
+  file: (...a) => api.file(...a),
+  titles: (...a) => api.titles(...a),
+});
+
+/** A patch with other values. `longest` keeps the longest text that each element has had in any of its rows. */
+export function strainedPatch(
+  patch: Patch,
+  values: NonNullable<Strain['values']>,
+  longest: Map<string, string>,
+): Patch {
+  if (values === 'longest')
+    for (const node of patch.set)
+      for (const [name, v] of Object.entries(node))
+        if (SAID.has(name) && typeof v === 'string' && v.length > (longest.get(`${node.id} ${name}`) ?? '').length)
+          longest.set(`${node.id} ${name}`, v);
+  return { ...patch, set: patch.set.map((node) => strainedNode(node, values, longest)) };
+}
+
+function strainedNode(
+  node: DrawnNode,
+  values: NonNullable<Strain['values']>,
+  longest: ReadonlyMap<string, string>,
+): DrawnNode {
+  if (values === 'no records') return Array.isArray(node['rows']) ? { ...node, rows: [], total: 0, from: 0 } : node;
+  // What stands the same in every place is the maker’s own words; only what is in a row comes from a record.
+  const isOfRecord = node.key !== node.id;
+  return Object.fromEntries(
+    Object.entries(node).map(([name, v]) => {
+      if (!SAID.has(name) || typeof v !== 'string') return [name, v];
+      if (values === 'longest') return [name, longest.get(`${node.id} ${name}`) ?? v];
+      return [name, isOfRecord || name === 'value' ? '' : v];
+    }),
+  ) as DrawnNode;
+}
