@@ -1,15 +1,21 @@
-import { openStudio } from './browser.ts';
+import { openStudio, type Person } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
 import { choose, makeClub, readQr } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
-/** One small kind of each sort, made through the interface: a divider, a rating, a wait, and a screen that opens. */
-async function smallKinds(stage: Stage): Promise<void> {
+/** The studio with the demo open, its first screen on the phone. */
+async function openDemo(stage: Stage): Promise<Person> {
   const p = await openStudio(stage);
-  const { page } = p;
   await p.sees('What should the phone do');
   await p.press('Heatherfield Bees', 'button');
   await p.sees('days', '.k-app', 20_000);
+  return p;
+}
+
+/** One small kind of each sort, made through the interface: a divider, a rating, a wait, and a screen that opens. */
+async function smallKinds(stage: Stage): Promise<void> {
+  const p = await openDemo(stage);
+  const { page } = p;
 
   // A divider, with the desk that its properties make.
   await p.pressText('Screens', 'header');
@@ -103,11 +109,8 @@ async function figures(stage: Stage): Promise<void> {
 
 /** The demo’s countdown runs, its sound can be played, and a keeper’s code says what it should to another phone. */
 async function shownKinds(stage: Stage): Promise<void> {
-  const p = await openStudio(stage);
+  const p = await openDemo(stage);
   const { page } = p;
-  await p.sees('What should the phone do');
-  await p.press('Heatherfield Bees', 'button');
-  await p.sees('days', '.k-app', 20_000);
   await p.pressText('Screens', 'header');
   await p.pressText('At a glance', 'nav[aria-label="Screens"]');
   await p.sees('The swarm season begins in', '.k-app');
@@ -133,11 +136,8 @@ async function shownKinds(stage: Stage): Promise<void> {
 
 /** The maker looks at the app as one of its people, and as another; the choice is kept with the app. */
 async function usedBy(stage: Stage): Promise<void> {
-  const p = await openStudio(stage);
+  const p = await openDemo(stage);
   const { page } = p;
-  await p.sees('What should the phone do');
-  await p.press('Heatherfield Bees', 'button');
-  await p.sees('days', '.k-app', 20_000);
   await p.pressText('Screens', 'header');
   await p.sees('It opens with', 'main');
   await p.press('Add inside', 'button');
@@ -168,11 +168,8 @@ async function usedBy(stage: Stage): Promise<void> {
 
 /** A screen is seen under strain: what does not hold is found by measuring, and leads to where it is mended. */
 async function underStrain(stage: Stage): Promise<void> {
-  const p = await openStudio(stage);
+  const p = await openDemo(stage);
   const { page } = p;
-  await p.sees('What should the phone do');
-  await p.press('Heatherfield Bees', 'button');
-  await p.sees('days', '.k-app', 20_000);
   await p.pressText('Screens', 'header');
   await p.pressText('At a glance', 'nav[aria-label="Screens"]');
   await p.sees('It opens with', 'main');
@@ -194,11 +191,8 @@ async function underStrain(stage: Stage): Promise<void> {
 
 /** Tables of the diagram are dragged, by mouse and by finger; a press opens one. */
 async function diagram(stage: Stage): Promise<void> {
-  const p = await openStudio(stage);
+  const p = await openDemo(stage);
   const { page } = p;
-  await p.sees('What should the phone do');
-  await p.press('Heatherfield Bees', 'button');
-  await p.sees('days', '.k-app', 20_000);
   await p.pressText('Data', 'header');
   await p.sees('Each record is called', 'main');
   await p.pressText('How tables relate', 'nav');

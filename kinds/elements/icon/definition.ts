@@ -1,5 +1,6 @@
 import { icon as iconProperty, number, oneOf } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+import { INKS } from '../inks.ts';
 
 export const icon = defineElement({
   kind: 'icon',
@@ -7,14 +8,7 @@ export const icon = defineElement({
   properties: {
     icon: iconProperty('the icon'),
     size: number('the size', 12, 160, { whole: true }),
-    colour: oneOf('the colour', {
-      ink: 'ink',
-      soft: 'soft',
-      accent: 'accent',
-      good: 'good news',
-      look: 'worth a look',
-      bad: 'bad news',
-    }),
+    colour: oneOf('the colour', INKS),
     ground: oneOf('the ground', { none: 'none', tint: 'tint' }),
   },
 }).does({

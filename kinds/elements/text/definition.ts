@@ -1,5 +1,6 @@
 import { oneOf, optional, words } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+import { INKS } from '../inks.ts';
 
 export const text = defineElement({
   kind: 'text',
@@ -14,14 +15,7 @@ export const text = defineElement({
       small: 'small',
       figure: 'large figure',
     }),
-    colour: oneOf('the colour', {
-      ink: 'ink',
-      soft: 'soft',
-      accent: 'accent',
-      good: 'good news',
-      look: 'worth a look',
-      bad: 'bad news',
-    }),
+    colour: oneOf('the colour', INKS),
     align: optional(oneOf('lined up', { start: 'Start', middle: 'Middle', end: 'End' })),
   },
 }).does({
