@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { type CSSProperties, useEffect, useRef } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import type { chart } from './definition.ts';
@@ -7,14 +7,7 @@ import './chart.css';
 type DrawnChart = Drawn<typeof chart>;
 
 export default function ChartView({ e }: { e: DrawnChart }) {
-  const [only] = e.points;
-  if (e.look === 'number')
-    return (
-      <div className="k-chart" data-e={e.id} data-look="number" style={sizeOf(e)}>
-        <b>{only?.said ?? '0'}</b>
-        <span>{e.title}</span>
-      </div>
-    );
+  if (e.look === 'number') return <Tile e={e} />;
   const nothing = e.points.length === 0;
   return (
     <figure className="k-chart" data-e={e.id} data-look={e.look} style={sizeOf(e)}>
@@ -23,6 +16,20 @@ export default function ChartView({ e }: { e: DrawnChart }) {
       {!nothing && (e.look === 'ring' ? <Key e={e} /> : <Table e={e} />)}
       {e.left > 0 && <p className="k-chart-left">{e.left} more are left out.</p>}
     </figure>
+  );
+}
+
+/** One figure. It keeps the room for its longest word: tiles in a row that get too narrow stand below each other. */
+function Tile({ e }: { e: DrawnChart }) {
+  const said = e.points[0]?.said ?? '0';
+  const size = sizeOf(e);
+  const longest = Math.max(...said.split(/\s/).map((word) => [...word].length));
+  const room = typeof e.width === 'number' ? {} : { minWidth: undefined, '--k-signs': longest };
+  return (
+    <div className="k-chart" data-e={e.id} data-look="number" style={{ ...size, ...room } as CSSProperties}>
+      <b>{said}</b>
+      <span>{e.title}</span>
+    </div>
   );
 }
 
