@@ -3,13 +3,16 @@ import { create } from 'zustand';
 import type { Review } from './review.ts';
 import type { BringWorker } from './worker.ts';
 
+/** Changes what was read, in the thread that holds it. */
+export type Change = (work: (w: Remote<BringWorker>) => Promise<Review>) => Promise<void>;
+
 interface BringState {
   worker: Remote<BringWorker> | null;
   review: Review | null;
   reading: string | null;
   problems: string[];
   add(files: File[]): Promise<void>;
-  change(work: (w: Remote<BringWorker>) => Promise<Review>): Promise<void>;
+  change: Change;
   make(name: string, progress: (kept: number, all: number) => void): Promise<string>;
   clear(): void;
 }
