@@ -124,4 +124,20 @@ const storage: Test = {
   },
 };
 
-export const tests: Test[] = [files, appFiles, formulas, storage];
+/** The opening view is left at once, while it still opens its database; what is made next is kept all the same. */
+const leftAtOnce: Test = {
+  name: 'leaving the opening view at once does not keep the next view from its database',
+  async run(stage) {
+    const p = await openStudio(stage);
+    await p.page.goto(`${stage.server.url.replace(/\/$/, '')}/bring`);
+    const path = join(stage.folder, 'boats.csv');
+    await writeFile(path, 'Boat,Length\nOld Otter,7.2\nTern,5.1\n');
+    const [chooser] = await Promise.all([p.page.waitForFileChooser(), p.press('Choose files', 'button')]);
+    await chooser.accept([path]);
+    await p.sees('2 records from boats.csv');
+    await p.pressText('Make the app', 'header');
+    await p.sees('Old Otter', '.k-app');
+  },
+};
+
+export const tests: Test[] = [files, appFiles, formulas, storage, leftAtOnce];

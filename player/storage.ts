@@ -36,8 +36,25 @@ const PACK = 2000;
 /** More single entries than this are packed when the app is opened. */
 const MANY_SINGLES = 5000;
 
+/**
+ * A page that is left while it opens a database would be put to sleep by the browser, to be shown again by “back”, and
+ * would keep everyone else from that database. A page that holds a lock is not put to sleep.
+ */
+export class WakefulDb extends Dexie {
+  override open(): ReturnType<Dexie['open']> {
+    const opened = super.open();
+    const done = opened.then(
+      () => {},
+      () => {},
+    );
+    // Plain http from another machine has no locks, nor has Node.js; where none can be had, it opens as before.
+    globalThis.navigator?.locks?.request(`opening ${this.name}`, { mode: 'shared' }, () => done).catch(() => {});
+    return opened;
+  }
+}
+
 /** What a device keeps of one app: records with their stamps, changes and mails not yet sent, and where it stands. */
-export class DeviceDb extends Dexie implements DeviceStore {
+export class DeviceDb extends WakefulDb implements DeviceStore {
   private readonly states!: EntityTable<Single, 'id'>;
   private readonly packs!: EntityTable<Pack, 'n'>;
   readonly queue!: EntityTable<Change & { order?: number }, 'order'>;

@@ -1,6 +1,7 @@
-import { Dexie, type EntityTable } from 'dexie';
+import type { EntityTable } from 'dexie';
 import { readApp } from '../../core/app/document.ts';
 import type { App } from '../../core/app/schema.ts';
+import { WakefulDb } from '../../player/storage.ts';
 
 /** An app as this browser keeps it. Its records are in a database of their own. */
 export interface KeptApp {
@@ -14,7 +15,7 @@ export interface KeptApp {
   demo?: boolean;
 }
 
-class Registry extends Dexie {
+class Registry extends WakefulDb {
   readonly apps!: EntityTable<KeptApp, 'id'>;
   constructor() {
     super('mellow-kite');
