@@ -1,6 +1,7 @@
-import { noConditions, type ElementMaker } from '../core/app/make.ts';
+import type { ElementMaker } from '../core/app/make.ts';
 import { generateScreens } from '../core/app/generate-screens.ts';
 import { allId, thisId } from '../core/document/ids.ts';
+import { allOf } from '../core/document/queries.ts';
 import { walkElements } from '../core/document/walk.ts';
 import type { App, BoxElement, Element, ListElement, Screen } from '../core/app/schema.ts';
 import type { Names } from './tables.ts';
@@ -37,9 +38,7 @@ export function makeScreens(app: App, n: Names, make: ElementMaker): void {
 
 /** The co-operative in figures: tiles, what is in store and where, and how the year went. */
 function glanceScreen(n: Names, make: ElementMaker, sound: string): Screen {
-  const all = (table: string) => ({ table: n.table(table).id, where: noConditions(), order: [], limit: null });
-  const tile = (title: string, table: string, more: object) =>
-    make.make('chart', { title, query: all(table), look: 'number', width: 'fill', ...more });
+  const id = (table: string): string => n.table(table).id;
   const hives = allId(n.table('Hives').id);
   const overdue = n.field('Hives', 'Overdue');
   const kept = `${hives}[${n.field('Hives', 'Status')} != "Retired"]`;
@@ -59,14 +58,17 @@ function glanceScreen(n: Names, make: ElementMaker, sound: string): Screen {
         make.text('At a glance', 'title'),
         make.box(
           'across',
-          [tile('hives', 'Hives', {}), tile('fed in all', 'Visits', { figure: 'sum', of: n.field('Visits', 'Fed') })],
+          [
+            make.tile(id('Hives'), 'hives'),
+            make.tile(id('Visits'), 'fed in all', { figure: 'sum', of: n.field('Visits', 'Fed') }),
+          ],
           { gap: 10 },
         ),
         make.box(
           'across',
           [
-            tile('pieces in store', 'Stock', { figure: 'sum', of: n.field('Stock', 'Quantity') }),
-            tile('kg a hive', 'Hives', { figure: 'average', of: n.field('Hives', 'Weight') }),
+            make.tile(id('Stock'), 'pieces in store', { figure: 'sum', of: n.field('Stock', 'Quantity') }),
+            make.tile(id('Hives'), 'kg a hive', { figure: 'average', of: n.field('Hives', 'Weight') }),
           ],
           { gap: 10 },
         ),
@@ -84,7 +86,7 @@ function glanceScreen(n: Names, make: ElementMaker, sound: string): Screen {
         heading('In store', 'package'),
         make.make('chart', {
           title: 'Pieces by place',
-          query: all('Stock'),
+          query: allOf(id('Stock')),
           look: 'ring',
           figure: 'sum',
           of: n.field('Stock', 'Quantity'),
@@ -94,13 +96,13 @@ function glanceScreen(n: Names, make: ElementMaker, sound: string): Screen {
         heading('The year', 'calendar'),
         make.make('chart', {
           title: 'Visits by month',
-          query: all('Visits'),
+          query: allOf(id('Visits')),
           look: 'area',
           by: n.field('Visits', 'When'),
         }),
         make.make('chart', {
           title: 'Hives by apiary',
-          query: all('Hives'),
+          query: allOf(id('Hives')),
           look: 'bars',
           by: n.field('Hives', 'Apiary'),
         }),

@@ -1,3 +1,4 @@
+import { noConditions } from '../document/queries.ts';
 import { ElementMaker } from './make.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
@@ -96,7 +97,7 @@ function forgetInView(view: View, fieldId: string): void {
 
 /** A view that shows a table as it is. */
 export const plainView = (): View => ({
-  where: { match: 'all', conditions: [] },
+  where: noConditions(),
   order: [],
   group: null,
   hidden: [],

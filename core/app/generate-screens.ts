@@ -1,3 +1,4 @@
+import { allOf } from '../document/queries.ts';
 import { aOrAn } from '../document/names.ts';
 import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
@@ -180,7 +181,7 @@ function listScreen(t: Table, s: { detail: string; form: string }, make: Element
       ),
       make.list(t.id, [rowFor(t, make, undefined, known)], {
         name: `List of ${t.name}`,
-        query: { table: t.id, where: { match: 'all', conditions: [] }, order: defaultOrder(t), limit: null },
+        query: { ...allOf(t.id), order: defaultOrder(t) },
         search: true,
         empty: `No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`,
         tap: { do: 'open', screen: s.detail, give: thisId(t.id) },
@@ -217,9 +218,8 @@ function detailScreen(
         make.list(other.id, [rowFor(other, make, f.id, known)], {
           name: `List of ${f.link.backName}`,
           query: {
-            table: other.id,
+            ...allOf(other.id),
             via: `${me}.${backId(f.id)}`,
-            where: { match: 'all', conditions: [] },
             order: defaultOrder(other),
             limit: 20,
           },

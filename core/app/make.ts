@@ -2,14 +2,12 @@ import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { newId } from '../document/ids.ts';
 import type { AnyElement } from '../document/meaning.ts';
-import type { Where } from '../document/pieces.ts';
+import { allOf } from '../document/queries.ts';
 import type { Table } from '../tables/schema.ts';
 import type { BoxElement, Element, ElementKind, ListElement, Step, StepKind } from './schema.ts';
 
 export type MakeId = (letter: string) => string;
 type Of<K extends ElementKind> = Extract<Element, { kind: K }>;
-
-export const noConditions = (): Where => ({ match: 'all', conditions: [] });
 
 /** What is at hand where a new element is put. */
 export interface At {
@@ -56,8 +54,11 @@ export class ElementMaker {
     return this.make('picture', { source, shape, ...more });
   }
   list(table: string, children: Element[], more: Partial<ListElement> = {}): ListElement {
-    const query = { table, where: noConditions(), order: [], limit: null };
-    return this.make('list', { query, children, ...more });
+    return this.make('list', { query: allOf(table), children, ...more });
+  }
+  /** One figure of all records of a table, beside others of its kind. */
+  tile(table: string, title: string, more: Partial<Of<'chart'>> = {}): Of<'chart'> {
+    return this.make('chart', { title, query: allOf(table), look: 'number', width: 'fill', ...more });
   }
   form(table: string, record: string, children: Element[]): Of<'form'> {
     return this.make('form', { table, record, children });

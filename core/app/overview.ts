@@ -1,6 +1,7 @@
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Field, Figure, Table } from '../tables/schema.ts';
-import { noConditions, type ElementMaker } from './make.ts';
+import { allOf } from '../document/queries.ts';
+import type { ElementMaker } from './make.ts';
 import type { App, Element, Screen } from './schema.ts';
 
 /** What is known of the records that screens are made for. */
@@ -39,16 +40,8 @@ export function overviewScreen(app: App, known: Known, make: ElementMaker): Scre
   const tables = app.tables.filter((t) => !t.facts && (known.records.get(t.id) ?? 0) > 0);
   const figures = tables.flatMap((t) => figuresOf(t, known).map((field) => ({ table: t, field })));
   if (figures.length === 0) return null;
-  const all = (t: Table) => ({ table: t.id, where: noConditions(), order: [], limit: null });
   const tile = (t: Table, title: string, figure: Figure, of?: Field): Element =>
-    make.make('chart', {
-      title,
-      query: all(t),
-      look: 'number',
-      figure,
-      width: 'fill',
-      ...(of && { of: of.id }),
-    });
+    make.tile(t.id, title, { figure, ...(of && { of: of.id }) });
   const counts = tables.slice(0, figures.length > 1 ? 2 : 3).map((t) => tile(t, t.name.toLowerCase(), 'count'));
   const sums = figures.slice(0, MOST_TILES - counts.length).map(({ table, field }) => {
     const figure = figureFor(field);
@@ -78,7 +71,6 @@ const figureFor = (f: Field): 'sum' | 'average' => (f.type === 'money' || ADDS_U
 
 /** One chart: what happens in time by its months, or else records by a choice. */
 function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): Element[] {
-  const query = (t: Table) => ({ table: t.id, where: noConditions(), order: [], limit: null });
   const busiest = [...tables].sort((a, b) => (known.records.get(b.id) ?? 0) - (known.records.get(a.id) ?? 0));
   for (const t of busiest) {
     const when = t.fields.find((f) => fieldKind(f.type).serves?.moment && tells(f, known));
@@ -87,7 +79,7 @@ function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): El
     return [
       make.make('chart', {
         title: `${capital(of ? of.name : t.name)} over time`,
-        query: query(t),
+        query: allOf(t.id),
         look: 'area',
         by: when.id,
         figure: of ? 'sum' : 'count',
@@ -104,7 +96,7 @@ function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): El
       return [
         make.make('chart', {
           title: `${t.name} by ${by.name.toLowerCase()}`,
-          query: query(t),
+          query: allOf(t.id),
           look: 'ring',
           by: by.id,
         }),

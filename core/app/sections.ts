@@ -2,7 +2,8 @@ import { fieldKind } from '../../kinds/fields/index.ts';
 import { thisId } from '../document/ids.ts';
 import type { Table } from '../tables/schema.ts';
 import { rowFor } from './generate-screens.ts';
-import { noConditions, type At, type ElementMaker } from './make.ts';
+import { allOf } from '../document/queries.ts';
+import type { At, ElementMaker } from './make.ts';
 import { figuresOf } from './overview.ts';
 import type { Element } from './schema.ts';
 
@@ -16,7 +17,6 @@ export interface Section {
 }
 
 const ownTable = (at: At): Table => at.table!;
-const all = (t: Table) => ({ table: t.id, where: noConditions(), order: [], limit: null });
 const card = (make: ElementMaker, name: string, children: Element[]): Element =>
   make.box('down', children, { name, surface: 'card', inside: 16, gap: 10 });
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -45,7 +45,7 @@ export const SECTIONS: readonly Section[] = [
       const t = ownTable(at);
       return make.box(
         'down',
-        [make.text(t.name, 'heading'), make.list(t.id, [rowFor(t, make)], { query: all(t), search: true })],
+        [make.text(t.name, 'heading'), make.list(t.id, [rowFor(t, make)], { query: allOf(t.id), search: true })],
         { name: `Search in ${t.name}`, gap: 10 },
       );
     },
@@ -74,13 +74,11 @@ export const SECTIONS: readonly Section[] = [
     make(make, at) {
       const t = ownTable(at);
       const [field] = figuresOf(t);
-      const tile = (title: string, more: object): Element =>
-        make.make('chart', { title, query: all(t), look: 'number', width: 'fill', ...more });
       return make.box(
         'across',
         [
-          tile(t.name.toLowerCase(), {}),
-          ...(field ? [tile(`${field.name.toLowerCase()} in all`, { figure: 'sum', of: field.id })] : []),
+          make.tile(t.id, t.name.toLowerCase()),
+          ...(field ? [make.tile(t.id, `${field.name.toLowerCase()} in all`, { figure: 'sum', of: field.id })] : []),
         ],
         { name: 'Figures', gap: 10 },
       );
@@ -108,7 +106,7 @@ export const SECTIONS: readonly Section[] = [
             { gap: 10, inside: 16 },
           ),
         ],
-        { name: `Profile from ${t.name}`, query: { ...all(t), limit: 1 } },
+        { name: `Profile from ${t.name}`, query: { ...allOf(t.id), limit: 1 } },
       );
     },
   },

@@ -1,3 +1,4 @@
+import { noConditions } from '../document/queries.ts';
 import { CONDITION_OPS } from '../document/condition-ops.ts';
 import type { Condition, Where } from '../document/pieces.ts';
 import { FormulaError, type Node } from './ast.ts';
@@ -193,7 +194,7 @@ function total(how: Total, of: Node, text: Text): Sentence | null {
   const field = how === 'count' ? '' : of.t === 'path' ? of.name : null;
   const list = how === 'count' ? of : of.t === 'path' ? of.of : null;
   if (field === null || !list) return null;
-  if (isPath(list)) return { kind: 'total', how, list: text(list), field, where: { match: 'all', conditions: [] } };
+  if (isPath(list)) return { kind: 'total', how, list: text(list), field, where: noConditions() };
   if (list.t !== 'filter' || !isPath(list.of)) return null;
   const where = conditions(list.by, text);
   return where && { kind: 'total', how, list: text(list.of), field, where };

@@ -1,3 +1,4 @@
+import { noConditions } from '../../core/document/queries.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { Value } from '../../core/formula/values.ts';
 import { cellsBefore, isRemoved, type Replica } from '../../core/host/replica.ts';
@@ -244,7 +245,7 @@ export class Looking {
     const own = this.records.model.tables.get(table)?.table.ownOrder;
     if (!own) return new Map();
     const ask: GridAsk = {
-      where: { match: 'all', conditions: [] },
+      where: noConditions(),
       order: [{ by: own, descending: false }],
       group: null,
       figures: {},

@@ -1,3 +1,4 @@
+import { allOf } from '../../../core/document/queries.ts';
 import { field, oneOf, optional, query, words } from '../../../core/document/meaning.ts';
 import { defineElement, type Drawing } from '../../../core/screens/element.ts';
 import type { Row } from '../../../core/records/row.ts';
@@ -28,7 +29,7 @@ export const chart = defineElement({
 }).does({
   begin: ({ table }) => ({
     title: table?.name ?? '',
-    query: { table: table?.id ?? '', where: { match: 'all', conditions: [] }, order: [], limit: null },
+    query: allOf(table?.id ?? ''),
     look: 'number',
     figure: 'count',
   }),

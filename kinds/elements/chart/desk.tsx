@@ -1,16 +1,14 @@
-import { Table2 } from 'lucide-react';
 import type { Element } from '../../../core/app/schema.ts';
-import { noConditions } from '../../../core/app/make.ts';
+import { allOf, noConditions } from '../../../core/document/queries.ts';
 import { fieldKind } from '../../fields/index.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
-import { chipLabel, pathsAt } from '../../../studio/chips/paths.ts';
+import { RecordsChip } from '../../../studio/chips/RecordsChip.tsx';
 import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace } from '../../../studio/screens/places.ts';
 import { choicesOf } from '../../../studio/screens/properties.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
-import { useModel } from '../../../studio/state/model.ts';
 import { useApp } from '../../../studio/state/studio.ts';
 import { Line, Segmented } from '../../../studio/ui/controls.tsx';
 import { chart } from './definition.ts';
@@ -20,20 +18,19 @@ type ChartElement = Extract<Element, { kind: 'chart' }>;
 /** A chart in a sentence: which figure, of what, of which records, put together by what. */
 export default function ChartDesk({ element, screen }: DeskProps<ChartElement>) {
   const app = useApp();
-  const model = useModel();
   const set = useElementEdit<ChartElement>(element);
   const place = usePlace(screen, element.id);
   const { query, figure, look } = element;
   const table = app.tables.find((t) => t.id === query.table);
   const fields = table?.fields ?? [];
   const measured = fields.filter((f) => figure === 'filled' || isMeasure(f.type));
-  const choose = (v: string): void => {
-    const [id, via] = v.split(' ') as [string, string?];
-    if (id !== query.table) {
+  const choose = (id: string, via: string | undefined): void => {
+    const isSame = id === query.table;
+    if (!isSame) {
       set('by', undefined);
       set('of', undefined);
     }
-    set('query', { table: id, via, where: id === query.table ? query.where : noConditions(), order: [], limit: null });
+    set('query', { ...allOf(id), via, where: isSame ? query.where : noConditions() });
   };
   return (
     <>
@@ -66,24 +63,7 @@ export default function ChartDesk({ element, screen }: DeskProps<ChartElement>) 
             </>
           )}
           {' for '}
-          <ChoiceChip
-            name="Records"
-            tone="data"
-            icon={Table2}
-            width={320}
-            label={query.via ? chipLabel(model, query.via).label : (table?.name ?? 'choose a table')}
-            value={query.via ? `${query.table} ${query.via}` : query.table}
-            choices={[
-              ...app.tables.map((t) => ({ value: t.id, label: t.name, group: 'All records', icon: Table2 })),
-              ...app.tables.flatMap((t) =>
-                pathsAt(app, model, place, { records: t.id })
-                  .filter((p) => p.type.k === 'list')
-                  .slice(0, 10)
-                  .map((p) => ({ value: `${t.id} ${p.stored}`, label: p.label, group: 'Linked records' })),
-              ),
-            ]}
-            onChange={choose}
-          />{' '}
+          <RecordsChip query={query} place={place} onChange={choose} />{' '}
           <WhereSentence
             where={query.where}
             onChange={(where) => set('query', { ...query, where })}

@@ -14,6 +14,7 @@ import {
   type ChartConfiguration,
 } from 'chart.js';
 import type { Point } from './points.ts';
+import { strengthOf } from './strength.ts';
 
 Chart.register(
   ArcElement,
@@ -28,9 +29,6 @@ Chart.register(
   PointElement,
   Tooltip,
 );
-
-/** How strong the parts of a ring are, from the first to the twelfth. */
-export const STRENGTHS = [1, 0.72, 0.5, 0.34, 0.86, 0.6, 0.42, 0.27, 0.78, 0.55, 0.38, 0.2];
 
 /** Draws points in the colours of the theme around, again when that changes. Gives the way to take it away. */
 export function drawChart(
@@ -89,7 +87,7 @@ function make(canvas: HTMLCanvasElement, look: 'bars' | 'line' | 'area' | 'ring'
         datasets: [
           {
             data,
-            backgroundColor: data.map((_, i) => withStrength(accent, STRENGTHS[i % STRENGTHS.length]!)),
+            backgroundColor: data.map((_, i) => withStrength(accent, strengthOf(i))),
             borderColor: card,
             borderWidth: 2,
           },

@@ -2,6 +2,7 @@ import { type CSSProperties, useEffect, useRef } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import type { chart } from './definition.ts';
+import { strengthOf } from './strength.ts';
 import './chart.css';
 
 type DrawnChart = Drawn<typeof chart>;
@@ -62,7 +63,7 @@ function Key({ e }: { e: DrawnChart }) {
     <ul className="k-chart-key">
       {e.points.map((p, i) => (
         <li key={p.label}>
-          <i data-part={i % 12} aria-hidden />
+          <i style={{ opacity: strengthOf(i) }} aria-hidden />
           <span>{p.label}</span>
           <b>{p.said}</b>
         </li>

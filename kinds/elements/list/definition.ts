@@ -1,3 +1,4 @@
+import { allOf } from '../../../core/document/queries.ts';
 import { elements, number, oneOf, query, tap, words, yesNo } from '../../../core/document/meaning.ts';
 import type { Query } from '../../../core/document/pieces.ts';
 import { defineElement } from '../../../core/screens/element.ts';
@@ -29,7 +30,7 @@ export const list = defineElement({
   },
 }).does({
   begin: ({ table, row }) => ({
-    query: { table: table?.id ?? '', where: { match: 'all', conditions: [] }, order: [], limit: null },
+    query: allOf(table?.id ?? ''),
     runs: 'down',
     gap: 8,
     surface: 'card',

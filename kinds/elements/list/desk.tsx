@@ -1,17 +1,18 @@
 import { aOrAn } from '../../../core/document/names.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { CirclePlus, Gauge, Rows3, Table2, X } from 'lucide-react';
+import { CirclePlus, Gauge, Rows3, X } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { rowFor } from '../../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../../core/app/make.ts';
 import type { ListElement } from '../../../core/app/schema.ts';
 import type { Query } from '../../../core/document/pieces.ts';
+import { noConditions } from '../../../core/document/queries.ts';
 import { compile } from '../../../core/formula/compile.ts';
-import { ChoiceChip, type Choice } from '../../../studio/chips/ChoiceChip.tsx';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
-import { chipLabel, pathsAt } from '../../../studio/chips/paths.ts';
+import { RecordsChip } from '../../../studio/chips/RecordsChip.tsx';
 import { useModel } from '../../../studio/state/model.ts';
 import { usePhone } from '../../../studio/state/phone.ts';
 import { useApp, useEngine, useStudio } from '../../../studio/state/studio.ts';
@@ -51,20 +52,9 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
     placeholderData: keepPreviousData,
   });
 
-  // Records of a table, or those linked to what is at hand.
-  const sources: Choice<string>[] = [
-    ...app.tables.map((t) => ({ value: t.id, label: t.name, group: 'All records', icon: Table2 })),
-    ...app.tables.flatMap((t) =>
-      pathsAt(app, model, outer, { records: t.id })
-        .filter((p) => p.type.k === 'list')
-        .slice(0, 10)
-        .map((p) => ({ value: `${t.id} ${p.stored}`, label: p.label, group: 'Linked records' })),
-    ),
-  ];
-  const choose = (v: string): void => {
-    const [id, via] = v.split(' ') as [string, string?];
+  const choose = (id: string, via: string | undefined): void => {
     const sameTable = id === query.table;
-    setQuery({ table: id, via, ...(!sameTable && { where: { match: 'all', conditions: [] }, order: [] }) });
+    setQuery({ table: id, via, ...(!sameTable && { where: noConditions(), order: [] }) });
     const t = app.tables.find((x) => x.id === id);
     if (!sameTable && t) {
       set('children', [rowFor(t, new ElementMaker())]);
@@ -76,17 +66,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
       <section className="card mb-3.5 px-4 pt-3 pb-2.5">
         <div className="sentence">
           <p>
-            Shows records of{' '}
-            <ChoiceChip
-              name="Records"
-              tone="data"
-              icon={Table2}
-              label={query.via ? chipLabel(model, query.via).label : (table?.name ?? 'choose a table')}
-              value={query.via ? `${query.table} ${query.via}` : query.table}
-              choices={sources}
-              onChange={choose}
-              width={320}
-            />{' '}
+            Shows records of <RecordsChip query={query} place={outer} onChange={choose} />{' '}
             <WhereSentence where={query.where} onChange={(where) => setQuery({ where })} place={inQuery} />
           </p>
           <p>

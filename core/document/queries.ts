@@ -1,0 +1,7 @@
+import type { Query, Where } from './pieces.ts';
+
+/** No condition: every record fits. */
+export const noConditions = (): Where => ({ match: 'all', conditions: [] });
+
+/** All records of a table, in the order they came in. */
+export const allOf = (table: string): Query => ({ table, where: noConditions(), order: [], limit: null });
