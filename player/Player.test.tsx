@@ -43,7 +43,8 @@ function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
   const { session } = openSession(app, records, { effect: (e) => effects.send(e), ...keep });
   const files = new Files(memoryFiles(), async () => null);
   const api: PlayerApi = {
-    show: async (view, at, record, take) => session.show(view, at, record, take) !== null,
+    show: async (view, at, record, take, opening) => session.show(view, at, record, take, opening) !== null,
+    typed: async (variable, cell) => session.typed(variable, cell),
     leave: async (view) => session.leave(view),
     look: async (view, key, change) => session.look(view, key, change),
     tapped: (view, key) => session.tapped(view, key),

@@ -65,7 +65,7 @@ export function Player({
   const shown = useSyncExternalStore(store.hearFrame, store.shown);
   const [message, setMessage] = useState<Message | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  const placeKey = `${top.screen}/${top.record ?? ''}`;
+  const placeKey = `${top.screen}/${top.record ?? ''}/${top.opening ?? ''}`;
   const there = frame.screens.some((s) => s.id === top.screen);
   const say = useCallback(
     (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
@@ -93,7 +93,10 @@ export function Player({
       told = true;
       onDrawn?.(store);
     };
-    api.show(view, top.screen, top.record, take).catch((e: Error) => current && say(e.message));
+    const open = stack.flatMap((p) => p.opening ?? []);
+    api
+      .show(view, top.screen, top.record, take, { key: top.opening ?? '', open })
+      .catch((e: Error) => current && say(e.message));
     return () => {
       current = false;
     };

@@ -2,17 +2,27 @@ import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import type { Effect, SaveAnswer } from '../core/session/effects.ts';
+import type { Opening, TypedAnswer } from '../core/session/variables.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
 
 /** What the player asks of the engine behind it, wherever that runs. */
 export interface PlayerApi {
   /** Shows a screen in a view: all of it as the first patch, then what changes. False when there is no such screen. */
-  show(view: string, screen: string, record: string | null, take: (patch: Patch) => Promise<void>): Promise<boolean>;
+  show(
+    view: string,
+    screen: string,
+    record: string | null,
+    take: (patch: Patch) => Promise<void>,
+    /** Which opening of the screen this is, among those that are open; none where nobody walks, as in a preview. */
+    opening?: Opening,
+  ): Promise<boolean>;
   leave(view: string): Promise<void>;
   /** What a person does to see an element otherwise: scrolls a list, types words to look for. */
   look(view: string, key: string, change: Record<string, unknown>): Promise<void>;
   /** An element was tapped, or the row of a list. What follows comes as effects. */
   tapped(view: string, key: string): Promise<void>;
+  /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
+  typed(variable: string, cell: Cell): Promise<TypedAnswer>;
   saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
   /** Keeps a file and gives the address that a record holds it by. Rejects in words when it cannot be kept. */

@@ -4,7 +4,12 @@ import { useCallback, useEffect, useReducer } from 'react';
 export interface Place {
   screen: string;
   record: string | null;
+  /** Which opening of the screen it is: going back to it is the same one, opening it again another. */
+  opening?: string;
 }
+
+let openings = 0;
+const opened = (place: Place): Place => (place.opening ? place : { ...place, opening: `o${++openings}` });
 
 export interface Where {
   /** The screens opened one upon the other; the last is seen. The first is a tab's screen or a link's. */
@@ -18,14 +23,19 @@ function move(w: Where, m: Move): Where {
   switch (m.to) {
     case 'push': {
       const top = w.stack.at(-1);
-      return top?.screen === m.place.screen && top.record === m.place.record ? w : { stack: [...w.stack, m.place] };
+      return top?.screen === m.place.screen && top.record === m.place.record
+        ? w
+        : { stack: [...w.stack, opened(m.place)] };
     }
     case 'back':
       return w.stack.length > 1 ? { stack: w.stack.slice(0, -1) } : w;
     case 'tab':
-      return { stack: [{ screen: m.screen, record: null }] };
+      // The tab that is seen already stays as it is.
+      return w.stack.length === 1 && w.stack[0]!.screen === m.screen && !w.stack[0]!.record
+        ? w
+        : { stack: [opened({ screen: m.screen, record: null })] };
     case 'set':
-      return { stack: m.stack };
+      return { stack: m.stack.map(opened) };
   }
 }
 
@@ -40,8 +50,8 @@ export function placeOfHash(hash: string): Place | null {
 export function useNavigation(start: Place, inAddress: boolean) {
   const [where, dispatch] = useReducer(move, null, (): Where => {
     const linked = inAddress ? placeOfHash(location.hash) : null;
-    if (!linked || linked.screen === start.screen) return { stack: [linked ?? start] };
-    return { stack: [start, linked] };
+    if (!linked || linked.screen === start.screen) return { stack: [opened(linked ?? start)] };
+    return { stack: [opened(start), opened(linked)] };
   });
   const top = where.stack.at(-1)!;
   const depth = where.stack.length;

@@ -4,10 +4,11 @@ import type { PlayerApi } from './api.ts';
 /** The engine in a worker, as the player asks it: what is called back must be made to cross over. */
 export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
   return {
-    show: (view, screen, record, take) => engine.show(view, screen, record, proxy(take)),
+    show: (view, screen, record, take, opening) => engine.show(view, screen, record, proxy(take), opening),
     leave: (view) => engine.leave(view),
     look: (view, key, change) => engine.look(view, key, change),
     tapped: (view, key) => engine.tapped(view, key),
+    typed: (variable, cell) => engine.typed(variable, cell),
     saveForm: (table, record, values) => engine.saveForm(table, record, values),
     choices: (table, search) => engine.choices(table, search),
     keepFile: (content, name) => engine.keepFile(content, name),

@@ -7,8 +7,9 @@ import { Device, newDeviceId, runOf } from '../core/host/device.ts';
 import { NeverTakenError, OfflineError, type Sending } from '../core/host/link.ts';
 import type { News } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
-import { Records } from '../core/records/store.ts';
+import { Records, type Cells } from '../core/records/store.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
+import type { Opening, Variables } from '../core/session/variables.ts';
 import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
 import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
@@ -103,8 +104,10 @@ export class Engine implements PlayerApi {
       this.sending = sending;
       this.report(this.online || sending !== null);
     };
+    await this.forVariables(kept.app, records);
     this.session = new Session(kept.app, records, this.kinds, {
       device: this.device,
+      variables: () => this.variables,
       remember: (p) => this.store.put('person', p),
       mail: (m) => this.queueMail(m),
       happened: () => {},
@@ -128,6 +131,16 @@ export class Engine implements PlayerApi {
     self.addEventListener('offline', () => this.report(false));
     this.hasRuns = there;
     return frameOf(kept.app);
+  }
+
+  private variables: Variables | null = null;
+  /** Only apps with variables load what keeps them. */
+  private async forVariables(app: App, records: Records): Promise<void> {
+    if (this.variables || !app.variables?.length) return;
+    const { Variables } = await import('../core/session/variables.ts');
+    const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
+    records.setApp(app);
+    this.variables = new Variables(app, records, kept, (cells) => this.store.put('variables', cells));
   }
 
   /** Fetches what the first screen is drawn with while its records are on their way. */
@@ -215,6 +228,7 @@ export class Engine implements PlayerApi {
     await this.store.put('app', { app: fresh, number });
     this.app = fresh;
     this.release = number;
+    await this.forVariables(fresh, this.session.records);
     this.session.setApp(fresh, number);
     this.tell({ kind: 'frame', frame: frameOf(fresh), updated: true });
     await this.device.sync();
@@ -243,6 +257,7 @@ export class Engine implements PlayerApi {
     screen: string,
     record: string | null,
     take: (patch: Patch) => Promise<void>,
+    opening?: Opening,
   ): Promise<boolean> {
     this.letGo(view);
     this.taking.set(view, take);
@@ -253,7 +268,7 @@ export class Engine implements PlayerApi {
       await take(patch);
       this.restSoon();
     };
-    return this.session.show(view, screen, record, shown) !== null;
+    return this.session.show(view, screen, record, shown, opening) !== null;
   }
   async leave(view: string): Promise<void> {
     this.session.leave(view);
@@ -271,6 +286,9 @@ export class Engine implements PlayerApi {
     await this.kinds.forRoutines(this.app);
     await this.session.tapped(view, key);
     this.sendSoon();
+  }
+  async typed(variable: string, cell: Cell) {
+    return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
     const answer = await this.session.saveForm(table, record, values);

@@ -51,6 +51,7 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
     case 'screen':
       return z.string().max(40);
     case 'field':
+    case 'variable':
       return z.string().max(40);
     case 'result':
       return Id;

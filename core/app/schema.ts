@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_SCREENS, MOST_TABLES } from '../document/limits.ts';
+import { MOST_SCREENS, MOST_TABLES, MOST_VARIABLES } from '../document/limits.ts';
 import { ELEMENTS } from '../../kinds/elements/index.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
@@ -9,7 +9,7 @@ import { FORMAT, VERSION } from '../document/version.ts';
 import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
-import { TableSchema } from '../tables/schema.ts';
+import { TableSchema, VariableSchema } from '../tables/schema.ts';
 import { COMMON, shapeOf, type Inner } from './schema-of.ts';
 
 /**
@@ -114,6 +114,7 @@ export const AppSchema = z.object({
   routines: z.array(RoutineSchema).max(500),
   look: LookSchema,
   files: z.array(FileSchema).max(200),
+  variables: z.array(VariableSchema).max(MOST_VARIABLES).optional(),
   /** The table of the people who use the app. */
   people: Id.optional(),
 });

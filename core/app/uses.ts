@@ -45,6 +45,7 @@ const NAMES: Partial<Record<Meaning, (value: unknown, ids: ReadonlySet<string>) 
   tap: names,
   table: (v, ids) => ids.has(String(v)),
   field: (v, ids) => ids.has(String(v)),
+  variable: (v, ids) => ids.has(String(v)),
   screen: (v, ids) => ids.has(String(v)),
 };
 

@@ -41,5 +41,9 @@ export function readableId(prefix = ''): string {
   return `${prefix}${id}`;
 }
 
+/** Variables are the fields of one record of a table of their own, which is neither shown nor sent anywhere. */
+export const VARIABLES = 't_variables';
+export const VARIABLES_RECORD = 'variables';
+
 /** The app facts are one record, which has this id in every app. */
 export const FACTS_RECORD = 'facts';

@@ -21,6 +21,7 @@ export type Meaning =
   | 'table'
   | 'field'
   | 'screen'
+  | 'variable'
   | 'result'
   | 'elements'
   | 'steps';
@@ -145,6 +146,8 @@ export const field = (said: string, of: string, more: With = {}): Property<strin
   ...more,
 });
 export const screen = (said: string, more: With = {}): Property<string> => ({ is: 'screen', said, ...more });
+/** The id of a variable; empty, or one that is gone, means not chosen yet. */
+export const variable = (said: string, more: With = {}): Property<string> => ({ is: 'variable', said, ...more });
 /** The id by which later steps know what this one gave. Its name stands in the property of the same name with `Name`. */
 export const result = (said: string): Property<string> => ({ is: 'result', said });
 /** A place for elements. */

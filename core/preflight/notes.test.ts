@@ -231,16 +231,20 @@ describe('elements', () => {
       [],
     ],
     ['a form without a table', make.form('', '', []), ['stops: Form on First: its table is not chosen.']],
-    ['an input outside a form', make.input(F.name), ['stops: Input on First: an input works inside a form.']],
+    [
+      'an input outside a form',
+      make.input(F.name),
+      ['stops: Input on First: its field belongs to no form or record that is at hand here.'],
+    ],
     [
       'an input for a field of another table',
       make.form(T.hives, '', [make.input(F.fed)]),
-      ['stops: Input on First: its field is not chosen.'],
+      ['stops: Input on First: what it fills in is not chosen.'],
     ],
     [
-      'an input in a list in a form',
-      make.form(T.hives, '', [make.list(T.hives, [make.input(F.name)])]),
-      ['stops: Input on First: an input works inside a form.'],
+      'an input in a list writes to its row, and to no other record',
+      make.form(T.hives, '', [make.list(T.hives, [make.input(F.name)]), make.list(T.hives, [make.input(F.fed)])]),
+      ['stops: Input on First: its field belongs to no form or record that is at hand here.'],
     ],
     ['a list without a table', make.list('', [make.text('Hi')]), ['stops: List on First: its table is not chosen.']],
     [

@@ -13,6 +13,7 @@ import type { Table } from '../tables/schema.ts';
 /** As much of an app as properties refer to. */
 export interface Referred {
   tables: readonly Table[];
+  variables?: readonly { id: string }[] | undefined;
   screens: readonly Pick<Screen, 'id' | 'name' | 'given' | 'optional'>[];
   routines: readonly Pick<Routine, 'id' | 'name'>[];
 }
@@ -84,6 +85,8 @@ class PropertyLook {
     switch (p.is) {
       case 'table':
         return !has(this.app.tables);
+      case 'variable':
+        return !has(this.app.variables ?? []);
       case 'screen':
         return !has(this.app.screens);
       case 'query':

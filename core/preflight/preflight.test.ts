@@ -28,7 +28,7 @@ it('finds what is unfinished, with its place', () => {
   expect(said(app)).toEqual([
     'look: Button on Hives: a tap does nothing yet.',
     'look: Picture on Hives: no picture is chosen.',
-    'stops: Input on Hives: an input works inside a form.',
+    'stops: Input on Hives: its field belongs to no form or record that is at hand here.',
     'stops: Button on Hives: a tap opens a screen that is not chosen.',
     'look: Lonely is not started by anything.',
     'look: Lonely: a message has no words yet.',

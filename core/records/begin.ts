@@ -2,7 +2,7 @@ import { dateTimeText } from '../formula/temporal.ts';
 import { DateTime, RecordValue, type Value } from '../formula/values.ts';
 import type { Draft } from './change.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
-import { toCell } from './cells.ts';
+import { keptCell, toCell } from './cells.ts';
 import { checkCell } from './check-cell.ts';
 import type { Cell } from '../fields/lists.ts';
 import { trialRow } from './checks.ts';
@@ -73,8 +73,7 @@ const targetOf = (field: Field): string => (field.link?.kind === 'matched' ? fie
 
 function cellFor(field: Field, value: Value): Cell {
   if (field.link?.kind === 'matched') return value instanceof RecordValue ? toCell(value.get(field.link.to!)) : null;
-  const cell = toCell(value);
-  return fieldKind(field.type).kept?.(cell) ?? cell;
+  return keptCell(field, value);
 }
 
 /**

@@ -51,3 +51,9 @@ export const typedCell = (
   order: DayOrder = 'day first',
   decimal: '.' | ',' = '.',
 ): Cell | undefined => (text.trim() === '' ? null : fieldKind(field.type).typed(text, { order, decimal }, field));
+
+/** The cell in which a field keeps a value, in the form its type keeps. One value for a field of several is one of them. */
+export function keptCell(field: Field, value: Value): Cell {
+  const cell = toCell(field.several && value !== null && !Array.isArray(value) ? [value] : value);
+  return fieldKind(field.type).kept?.(cell) ?? cell;
+}

@@ -4,24 +4,26 @@ import { beginning } from './begin.ts';
 import { trialRow } from './checks.ts';
 import { isSeveral } from './model.ts';
 import { Row } from './row.ts';
+import type { Field } from '../tables/schema.ts';
 import type { Records } from './store.ts';
 
 /** A record as a form shows it: its cells, durations in words, links by the id of their record. */
 export function formValues(row: Row): Record<string, Cell> {
   const values: Record<string, Cell> = { ...row.cells };
-  // Some types are written otherwise than they are kept, as durations are in words.
-  for (const f of row.store.model.table.fields) {
-    const cell = values[f.id];
-    const { formText } = fieldKind(f.type);
-    if (formText && cell !== undefined && cell !== null) values[f.id] = formText(cell);
-  }
-  for (const end of row.store.model.links) {
-    if (end.back) continue;
-    if (isSeveral(end.field)) continue; // its cell is the list of ids already
-    const there = row.follow(end);
-    values[end.id] = there instanceof Row ? there.id : null;
-  }
+  for (const f of row.store.model.table.fields) if (f.id in values || f.link) values[f.id] = formCell(row, f);
   return values;
+}
+
+/** One cell as a form shows it: some types are written otherwise than they are kept, as durations are in words. */
+export function formCell(row: Row, field: Field): Cell {
+  const cell = row.cells[field.id] ?? null;
+  if (field.link && !isSeveral(field)) {
+    const end = row.store.model.links.find((l) => l.id === field.id);
+    const there = end && row.follow(end);
+    return there instanceof Row ? there.id : null;
+  }
+  const { formText } = fieldKind(field.type);
+  return formText && cell !== null ? formText(cell) : cell;
 }
 
 /** What a form for a new record begins with. */

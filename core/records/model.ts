@@ -1,7 +1,7 @@
-import { allId, backId, thisId } from '../document/ids.ts';
+import { allId, backId, thisId, VARIABLES } from '../document/ids.ts';
 import { resultsOf } from '../document/walk.ts';
 import { tableNames, type Tables } from '../tables/names.ts';
-import type { Field } from '../tables/schema.ts';
+import type { Field, Table, Variable } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import { indexNames, type Known } from '../formula/known.ts';
@@ -22,6 +22,8 @@ export interface Thing {
   id: string;
   name: string;
   type: Type;
+  /** It is a variable: its value is kept beside the records, not in the frame. */
+  variable?: true;
 }
 
 /** The first slots of every frame: the runtime, then the record whose fields need no prefix. */
@@ -40,7 +42,8 @@ export class Model implements Shapes {
   private shownNames: Map<string, string> | null = null;
 
   constructor(public app: Tables) {
-    for (const table of app.tables) {
+    const kept = [...app.tables, ...(app.variables?.length ? [variablesTable(app.variables)] : [])];
+    for (const table of kept) {
       this.tables.set(table.id, {
         table,
         slots: new Map(table.fields.map((f, i) => [f.id, i])),
@@ -50,7 +53,7 @@ export class Model implements Shapes {
         members: [],
       });
     }
-    for (const table of app.tables) {
+    for (const table of kept) {
       for (const field of table.fields) {
         const { link } = field;
         const target = link && this.tables.get(link.table);
@@ -73,6 +76,7 @@ export class Model implements Shapes {
           field,
           back: true,
           place: target.links.length,
+          ...(table.id === VARIABLES && { unnamed: true }),
         });
       }
     }
@@ -113,7 +117,7 @@ export class Model implements Shapes {
       return { id: field.id, name: field.name, type: cellType(field), get: (r) => (r as Row).v[slot]! };
     });
     const back = t.links
-      .filter((l) => l.back)
+      .filter((l) => l.back && !l.unnamed)
       .map((end): Member => ({
         id: end.id,
         name: end.name,
@@ -121,6 +125,11 @@ export class Model implements Shapes {
         get: (r) => (r as Row).followAll(end),
       }));
     return [...own, ...back];
+  }
+
+  /** The tables that formulas can name: all but the one that variables are kept in. */
+  private named(): TableModel[] {
+    return [...this.tables.values()].filter((t) => t.table.id !== VARIABLES);
   }
 
   members(table: string): readonly Member[] {
@@ -144,7 +153,7 @@ export class Model implements Shapes {
   memberNames(): Set<string> {
     if (!this.names) {
       this.names = new Set();
-      for (const t of this.tables.values()) for (const m of t.members) this.names.add(m.name).add(m.id);
+      for (const t of this.named()) for (const m of t.members) this.names.add(m.name).add(m.id);
     }
     return this.names;
   }
@@ -153,6 +162,7 @@ export class Model implements Shapes {
   nameOf = (id: string): string | undefined => {
     if (!this.shownNames) {
       this.shownNames = tableNames(this.app.tables);
+      for (const v of this.app.variables ?? []) this.shownNames.set(v.id, v.name);
       for (const r of this.app.routines ?? [])
         for (const { id: result, name } of resultsOf(r.steps)) this.shownNames.set(result, name);
     }
@@ -226,7 +236,7 @@ export class Model implements Shapes {
     if (!this.index) {
       this.index = new NameIndex(this.memberNames());
       indexNames(this.allTableNames(), this.index);
-      for (const id of this.tables.keys()) indexNames(this.ownNames(id), this.index);
+      for (const t of this.named()) indexNames(this.ownNames(t.table.id), this.index);
     }
     this.around ??= new Scope(null, listed(this.allTableNames()));
     const given = thingNames(things);
@@ -275,7 +285,7 @@ export class Model implements Shapes {
 
   /** Whole tables. One is always called "all …"; its bare name works too where nothing else has it. */
   private allTableNames(): Name[] {
-    return [...this.tables.values()].flatMap((t) => this.tableNames(t));
+    return this.named().flatMap((t) => this.tableNames(t));
   }
 
   private tableNames(t: TableModel): Name[] {
@@ -325,16 +335,40 @@ export class Model implements Shapes {
 
 const SELF = [slotInput(SELF_SLOT)];
 
-/** The things at hand, each in its place of the frame. */
+/** The things at hand, each in its place of the frame; that of a variable stays empty. */
 const thingNames = (things: readonly Thing[]): Name[] =>
-  things.map((t, i) => ({
-    id: t.id,
-    name: t.name,
-    type: t.type,
-    origin: { from: 'thing', thing: t.id, hops: [] },
-    read: (f) => f[THINGS_FROM + i] ?? null,
-    inputs: [slotInput(THINGS_FROM + i)],
-  }));
+  things.map((t, i) =>
+    t.variable
+      ? variableName(t)
+      : {
+          id: t.id,
+          name: t.name,
+          type: t.type,
+          origin: { from: 'thing', thing: t.id, hops: [] },
+          read: (f) => f[THINGS_FROM + i] ?? null,
+          inputs: [slotInput(THINGS_FROM + i)],
+        },
+  );
+
+/** A variable is a field of the one record that all of them are kept in. */
+const variableName = ({ id, name, type }: Thing): Name => ({
+  id,
+  name,
+  type,
+  origin: { from: 'table', table: VARIABLES },
+  field: { table: VARIABLES, id },
+  read: (f) => (f[0] as unknown as RecordsRuntime).all(VARIABLES)[0]?.get(id) ?? null,
+  inputs: [],
+});
+
+const variablesTable = (variables: readonly Variable[]): Table => ({
+  id: VARIABLES,
+  name: 'Variables',
+  one: 'variables',
+  fields: [...variables],
+  titleField: null,
+  pictureField: null,
+});
 
 /** How a field of the record a formula belongs to is read, and what that hangs on: a link to one leads many to the same. */
 function readerOf(m: Member, t: TableModel): Pick<Name, 'read' | 'inputs'> {

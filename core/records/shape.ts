@@ -10,6 +10,8 @@ export interface LinkEnd {
   target: string;
   field: Field;
   back: boolean;
+  /** Nobody can name it: it leads back to a variable. */
+  unnamed?: true;
   /** Its place among the links of its table. */
   place: number;
 }

@@ -66,7 +66,7 @@ export class Records {
   /** Takes a changed app document. Cells stay as they are and are read by their fields' types again. */
   setApp(app: Tables): void {
     const before = this.model;
-    if (app.tables === before.app.tables) {
+    if (app.tables === before.app.tables && app.variables === before.app.variables) {
       before.rename(app);
       return;
     }

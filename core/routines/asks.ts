@@ -1,3 +1,4 @@
+import type { Cell } from '../fields/lists.ts';
 import type { Draft } from '../records/change.ts';
 
 /**
@@ -10,6 +11,7 @@ export type Ask =
   | { ask: 'open'; screen: string; record: string | null }
   | { ask: 'back' }
   | { ask: 'message'; words: string }
+  | { ask: 'variable'; variable: string; cell: Cell }
   | { ask: 'mail'; id: string; to: string[]; subject: string; body: string }
   /** Nothing until a time, in milliseconds as the world's clock counts them. */
   | { ask: 'wait'; until: number };

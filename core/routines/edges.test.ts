@@ -49,6 +49,7 @@ async function ran(steps: Step[], more: More = {}) {
     open: note,
     back: note,
     message: note,
+    variable: note,
     mail: note,
     wait: note,
   };

@@ -48,6 +48,7 @@ function world(
     open: note,
     back: note,
     message: note,
+    variable: note,
     mail: note,
     wait: note,
   };

@@ -17,7 +17,7 @@ import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath, type CompiledTemplate } from '../records/template.ts';
 import { fieldOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
-import { thingOf } from '../screens/reach.ts';
+import { thingOf, variablesAt } from '../screens/reach.ts';
 import type { RunState } from './state.ts';
 import { StepError, type StepKinds, type StepScope } from './step.ts';
 import { valueOf } from './values.ts';
@@ -39,7 +39,7 @@ export function thingsInRoutine(kinds: StepKinds, model: Model, routine: Routine
     if (!result || !type || (type.k === 'record' && !model.tables.has(type.table))) return;
     things.push({ id: result, name: resultName ?? '', type });
   });
-  return things;
+  return [...things, ...variablesAt(model)];
 }
 
 /** The world outside a run that is not asked but read: what time it is, and a name for something new. */

@@ -39,6 +39,7 @@ async function run(
     },
     open: ({ screen, record: r }) => void done.push({ open: screen, record: r }),
     back: () => void done.push('back'),
+    variable: ({ variable, cell }) => void done.push({ variable, cell }),
     message: ({ words }) => void done.push({ says: words }),
     wait: () => undefined,
   };

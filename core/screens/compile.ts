@@ -142,6 +142,13 @@ class Asking implements Drawing {
     this.records = compiler.records;
   }
 
+  get form(): string | null {
+    return this.reach.form;
+  }
+  has(thing: string): boolean {
+    return this.reach.things.some((t) => t.id === thing);
+  }
+
   private get options() {
     return this.records.model.optionsFor(null, this.reach.things);
   }
@@ -198,5 +205,7 @@ function orElse<T>(otherwise: T, work: () => T): T {
 }
 
 const sameThings = (a: readonly Thing[], b: readonly Thing[]): boolean =>
-  a === b || (a.length === b.length && a.every((t, i) => t.id === b[i]!.id && t.name === b[i]!.name));
+  a === b ||
+  (a.length === b.length &&
+    a.every((t, i) => t.id === b[i]!.id && t.name === b[i]!.name && (t.type === b[i]!.type || !t.variable)));
 const sameReach = (a: Reach, b: Reach): boolean => a.form === b.form && sameThings(a.things, b.things);

@@ -317,7 +317,7 @@ describe('what an element asks of the compiler', () => {
     const e = probe('e', '1');
     const model = compiler.records.model;
     const at = (given: string | null, form: string | null = null) =>
-      compiler.node(e, { ...reachOfScreen(model, given), form });
+      compiler.node(e, { ...reachOfScreen(model, { id: 's', given }), form });
     const before = counter.compiled;
     const first = at(null);
     expect(at(null)).toBe(first);
@@ -328,7 +328,10 @@ describe('what an element asks of the compiler', () => {
   it('says when there is no such kind', () => {
     const { compiler } = open(probe('root', ''));
     expect(() =>
-      compiler.node({ id: 'e_x', kind: 'wave' } as never, reachOfScreen(compiler.records.model, null)),
+      compiler.node(
+        { id: 'e_x', kind: 'wave' } as never,
+        reachOfScreen(compiler.records.model, { id: 's', given: null }),
+      ),
     ).toThrow('There is no element of the kind “wave” here.');
   });
   it('gives a tap its record, or nothing', () => {
@@ -352,14 +355,14 @@ describe('what is in reach', () => {
     const inForm = make.text('y');
     const formInList = make.form(T.keepers, '', [inForm]);
     const root = make.box('down', [form, list, make.list(T.hives, [formInList])]);
-    const screen = { given: T.hives, root };
+    const screen = { id: 's_screen00', given: T.hives, root };
     const at = (id: string) => reachAt(elementKinds, model, screen, id);
     expect([names(at(input.id).things), at(input.id).form]).toEqual([['this hive'], T.visits]);
     expect([names(at(text.id).things), at(text.id).form]).toEqual([['this hive', 'this visit'], null]);
     expect([names(at(inForm.id).things), at(inForm.id).form]).toEqual([['this hive'], T.keepers]);
-    expect(at('e_gone00000')).toEqual(reachOfScreen(model, T.hives));
+    expect(at('e_gone00000')).toEqual(reachOfScreen(model, screen));
     const seen: string[] = [];
-    walkReach(elementKinds, model, root, reachOfScreen(model, null), (e) => seen.push(e.kind));
+    walkReach(elementKinds, model, root, reachOfScreen(model, { ...screen, given: null }), (e) => seen.push(e.kind));
     expect(seen).toEqual(['box', 'form', 'input', 'list', 'text', 'list', 'form', 'text']);
     expect(names(reachInside(elementKinds, model, at(list.id), list, 'children').things)).toEqual([
       'this hive',

@@ -27,6 +27,10 @@ export interface Reading {
 /** What an element's drawing asks of the compiler. Whatever is asked for is also what the element is drawn again for. */
 export interface Drawing {
   readonly records: Records;
+  /** The form around, by its table; null when there is none. */
+  readonly form: string | null;
+  /** Is a thing of this id in reach? */
+  has(thing: string): boolean;
   words(template: string): (place: Place) => string;
   formula(stored: string): Reading;
   /** `searchable` makes the words that people look for ready beforehand. */
@@ -65,6 +69,10 @@ export interface Standing {
   tables: readonly Table[];
   /** The form around, by its table; null when there is none. */
   form: string | null;
+  /** What formulas may name there. */
+  things: readonly Thing[];
+  /** The fields of a table, variables among them as those of their own. */
+  fields(table: string): readonly Field[];
 }
 
 /**

@@ -112,7 +112,7 @@ export class LiveScreen {
     private screen: ScreenDoc,
     readonly record: string | null,
   ) {
-    this.reach = reachOfScreen(this.records.model, screen.given);
+    this.reach = reachOfScreen(this.records.model, screen);
     this.node = compiler.node(screen.root, this.reach);
     this.root = this.start();
     this.watch();
@@ -139,7 +139,9 @@ export class LiveScreen {
     const { given } = this.screen;
     this.row = given && this.record ? this.records.row(given, this.record) : undefined;
     this.instances.clear();
-    const frame = [this.records.runtime as unknown as Value, null, ...(given ? [this.row ?? null] : [])];
+    // The record given stands first among what is in reach; a variable is read elsewhere.
+    const values = this.reach.things.map((_, i): Value => (i === 0 && given ? (this.row ?? null) : null));
+    const frame = [this.records.runtime as unknown as Value, null, ...values];
     return this.instance(this.node, '', frame);
   }
 
@@ -159,11 +161,13 @@ export class LiveScreen {
   adopt(compiler: ScreenCompiler, screen: ScreenDoc): void {
     this.compiler = compiler;
     this.screen = screen;
-    this.reach = reachOfScreen(this.records.model, screen.given);
+    const things = this.reach.things.length;
+    this.reach = reachOfScreen(this.records.model, screen);
     const node = compiler.node(screen.root, this.reach);
     const row = screen.given && this.record ? this.records.row(screen.given, this.record) : undefined;
     if (node === this.node && row === this.row) return;
-    const sameFrame = row === this.row && node.element.id === this.node.element.id;
+    const sameFrame =
+      row === this.row && node.element.id === this.node.element.id && things === this.reach.things.length;
     this.node = node;
     this.watch();
     if (sameFrame) this.become(this.root, node);

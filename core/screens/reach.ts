@@ -1,6 +1,7 @@
 import { thisId } from '../document/ids.ts';
 import type { AnyElement, Brought, Slot } from '../document/meaning.ts';
 import type { Model, Thing } from '../records/model.ts';
+import { VARIABLES } from '../document/ids.ts';
 import type { ElementKinds } from './element.ts';
 
 /** What formulas may name at some place, and the form that inputs there belong to. */
@@ -15,9 +16,15 @@ export function thingOf(model: Model, table: string | null): Thing[] {
   return known ? [{ id: thisId(table!), name: `this ${known.table.one}`, type: { k: 'record', table: table! } }] : [];
 }
 
-/** What is at hand on a screen that is given a record of a table, or of none. */
-export const reachOfScreen = (model: Model, given: string | null): Reach => ({
-  things: thingOf(model, given),
+/** The variables of an app as things at hand: its own, and those of one screen or, where none is named, of all. */
+export const variablesAt = (model: Model, screen?: string): Thing[] =>
+  (model.app.variables ?? [])
+    .filter((v) => v.lasts !== 'screen' || screen === undefined || v.screen === screen)
+    .map((v): Thing => ({ id: v.id, name: v.name, type: model.member(VARIABLES, v.id)!.type, variable: true }));
+
+/** What is at hand on a screen: the record it is given, and variables. */
+export const reachOfScreen = (model: Model, screen: { id: string; given: string | null }): Reach => ({
+  things: [...thingOf(model, screen.given), ...variablesAt(model, screen.id)],
   form: null,
 });
 
@@ -56,10 +63,10 @@ export function walkReach(
 export function reachAt(
   kinds: ElementKinds,
   model: Model,
-  screen: { given: string | null; root: AnyElement },
+  screen: { id: string; given: string | null; root: AnyElement },
   element: string,
 ): Reach {
-  const outer = reachOfScreen(model, screen.given);
+  const outer = reachOfScreen(model, screen);
   let found = outer;
   walkReach(kinds, model, screen.root, outer, (e, reach) => {
     if (e.id === element) found = reach;

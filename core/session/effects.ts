@@ -25,5 +25,8 @@ export interface Outgoing {
 
 export type SaveAnswer = { saved: string; created: boolean } | { problems: Record<string, string> };
 
+/** Said when a variable is named that the app has no more. */
+export const NO_VARIABLE = 'This variable is not there any more.';
+
 /** The records that are offered at once where one is to be picked; others are found by typing. */
 export const MOST_CHOICES = 50;

@@ -19,8 +19,9 @@ import type { Spot } from '../screens/live-screen.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
-import { MOST_CHOICES, type Effect, type Happened, type Outgoing, type SaveAnswer } from './effects.ts';
+import { MOST_CHOICES, NO_VARIABLE, type Effect, type Happened, type Outgoing, type SaveAnswer } from './effects.ts';
 import { Stage, type Show } from './stage.ts';
+import type { Opening, TypedAnswer, Variables } from './variables.ts';
 
 /** The kinds that an app is built of, as far as they are here. */
 export interface Kinds {
@@ -36,6 +37,8 @@ export interface SessionPorts {
   happened(what: Happened): void;
   /** Does on the phone what a tap or a step says, when it says it. */
   effect(effect: Effect): void;
+  /** The values of variables; null while the app has none. */
+  variables?: () => Variables | null;
   /** Keeps who uses the app here, so that it is known the next time. */
   remember?(person: string): Promise<void>;
   /** Keeps runs that may outlive the page. */
@@ -89,9 +92,15 @@ export class Session {
     this.app = app;
     this.release = release;
     this.records.setApp(app);
-    if (app.tables !== before.tables || app.files !== before.files)
+    this.variables?.adopt(app);
+    if (app.tables !== before.tables || app.files !== before.files || app.variables !== before.variables)
       this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
-    if (app.tables !== before.tables || app.routines !== before.routines || app.screens !== before.screens)
+    if (
+      app.tables !== before.tables ||
+      app.routines !== before.routines ||
+      app.screens !== before.screens ||
+      app.variables !== before.variables
+    )
       this.made = null;
     for (const stage of this.stages.values())
       if (stage.place) stage.adopt(this.compiler, this.screen(stage.place.screen));
@@ -104,9 +113,10 @@ export class Session {
   // Screens
 
   /** Shows a screen in a view: the whole of it as the first patch, then what changes, until another is shown there. */
-  show(view: string, screenId: string, record: string | null, show: Show): string[] | null {
+  show(view: string, screenId: string, record: string | null, show: Show, opening?: Opening): string[] | null {
     const screen = this.screen(screenId);
     if (!screen) return null;
+    if (opening) this.variables?.opened(screenId, opening);
     this.stages.get(view)?.close();
     const stage = new Stage(show);
     this.stages.set(view, stage);
@@ -249,7 +259,22 @@ export class Session {
       message: (a) => this.say(a.words, 'plain'),
       mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),
       wait: (a) => this.world.until(a.until),
+      variable: (a) => {
+        const wrong = this.variables ? this.variables.set(a.variable, a.cell) : NO_VARIABLE;
+        if (wrong) throw new Error(wrong);
+      },
     };
+  }
+
+  // Variables
+
+  private get variables(): Variables | null {
+    return this.ports.variables?.() ?? null;
+  }
+
+  /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
+  typed(variable: string, cell: Cell): TypedAnswer {
+    return this.variables?.type(variable, cell) ?? { problem: NO_VARIABLE };
   }
 
   // Records

@@ -1,9 +1,10 @@
 import { allId, backId, thisId } from '../document/ids.ts';
-import type { Field, Table } from './schema.ts';
+import type { Field, Table, Variable } from './schema.ts';
 
 /** Anything with tables: an app document, or as much of it as records need. */
 export interface Tables {
   readonly tables: readonly Table[];
+  readonly variables?: readonly Variable[] | undefined;
   /** Routines, of whose steps only the names of their results are looked at. */
   readonly routines?: readonly { readonly steps: readonly { id: string; do: string }[] }[];
 }
@@ -29,8 +30,17 @@ export function tableNames(tables: readonly Table[]): Map<string, string> {
 }
 
 /** The field names of a table with the names its links have from the other end; none may occur twice. */
-export function namesInTable(app: { tables: readonly Table[] }, tableId: string): string[] {
+export function namesInTable(app: Pick<Tables, 'tables' | 'variables'>, tableId: string): string[] {
   const own = tableOf(app, tableId)?.fields.map((f) => f.name) ?? [];
   const back = app.tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === tableId ? [f.link.backName] : [])));
-  return [...own, ...back];
+  // In a condition of a screen a field and a variable of one name could not be told apart.
+  return [...own, ...back, ...(app.variables ?? []).map((v) => v.name)];
 }
+
+/** Every name that a variable may not have, since formulas know something else by it. */
+export const takenByOthers = (app: Tables): string[] =>
+  app.tables.flatMap((t) => [
+    t.name,
+    `this ${t.one}`,
+    ...t.fields.flatMap((f) => (f.link ? [f.name, f.link.backName] : [f.name])),
+  ]);

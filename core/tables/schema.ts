@@ -1,6 +1,6 @@
 import { MOST_FIELDS } from '../document/limits.ts';
 import { z } from 'zod';
-import { Id, FieldShapeSchema, Label, OrderSchema, WhereSchema } from '../document/pieces.ts';
+import { Id, FieldShapeSchema, Formula, Label, OrderSchema, WhereSchema } from '../document/pieces.ts';
 import { FIELD_TYPES } from '../../kinds/fields/index.ts';
 
 export const FieldTypeSchema = z.enum(FIELD_TYPES);
@@ -42,6 +42,31 @@ export const TableSchema = z.object({
   view: ViewSchema.optional(),
 });
 
+/** How long a variable keeps its value: while its screen is open, until the app is closed, or on this device. */
+export const LASTS = ['screen', 'app', 'device'] as const;
+
+/** A value with a name that belongs to the use of an app, not to its records. It is of the same types as fields are. */
+export const VariableSchema = FieldSchema.pick({
+  id: true,
+  name: true,
+  type: true,
+  unit: true,
+  choices: true,
+  link: true,
+  several: true,
+  decimals: true,
+  least: true,
+  most: true,
+}).extend({
+  lasts: z.enum(LASTS),
+  /** The screen it belongs to, when it lasts as long as that is open. */
+  screen: Id.optional(),
+  /** What it begins with; empty for nothing. */
+  first: Formula,
+});
+
+export type Variable = z.infer<typeof VariableSchema>;
+export type Lasts = (typeof LASTS)[number];
 export type View = z.infer<typeof ViewSchema>;
 export type Figure = (typeof FIGURES)[number];
 export type Table = z.infer<typeof TableSchema>;

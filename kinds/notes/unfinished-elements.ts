@@ -19,12 +19,17 @@ export const unfinishedElements = defineNote({
   find: ({ app, model, elements }) =>
     app.screens.flatMap((s) => {
       const notes: Note[] = [];
-      walkReach(elements, model, s.root, reachOfScreen(model, s.given), (e, reach) => {
+      walkReach(elements, model, s.root, reachOfScreen(model, s), (e, reach) => {
         const definition = elements.get(e.kind)!;
         const found = [
           ...(e.seenWhen === undefined ? [] : propertyNotes(model, app, SEEN, e, reach)),
           ...propertyNotes(model, app, definition.properties, e, reach),
-          ...(definition.notes?.(e, { tables: app.tables, form: reach.form }) ?? []),
+          ...(definition.notes?.(e, {
+            tables: app.tables,
+            form: reach.form,
+            things: reach.things,
+            fields: (table) => model.tables.get(table)?.table.fields ?? [],
+          }) ?? []),
         ];
         for (const { severity, said } of found)
           notes.push({

@@ -30,7 +30,7 @@ describe('values along links', () => {
     expect(labels(on(T.keepers), 'yesno')).toEqual(['this keeper › Lives nearby']);
   });
   it('put the row of a list before the screen’s record of the same table', () => {
-    const rows = (given: string) => inside(model, reachOfScreen(model, given), { row: T.hives }).things;
+    const rows = (given: string) => inside(model, reachOfScreen(model, { id: 's', given }), { row: T.hives }).things;
     expect(rows(T.hives)).toHaveLength(1);
     expect(rows(T.keepers).map((t) => t.name)).toEqual(['this keeper', 'this hive']);
   });

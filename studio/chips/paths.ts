@@ -2,7 +2,7 @@ import { allId } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { FieldType } from '../../core/tables/schema.ts';
 import { parseDuration } from '../../core/formula/temporal.ts';
-import type { Type } from '../../core/formula/types.ts';
+import { DATE, DATETIME, TEXT, type Type } from '../../core/formula/types.ts';
 import { durationWords } from '../../core/records/format.ts';
 import type { Model } from '../../core/records/model.ts';
 import type { FormulaPlace } from './place.ts';
@@ -58,13 +58,25 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
     walk('', '', place.self, 0, `This ${one}`, [place.self]);
   }
   for (const t of place.things) {
+    const isRecord = t.type.k === 'record';
+    const [group, depth] = t.variable ? ['Variables', 0.6] : isRecord ? ['At hand', -1] : ['Results', 0.5];
+    if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth, group });
     if (t.type.k !== 'record') continue;
-    if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth: -1, group: 'At hand' });
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
   }
   for (const t of app.tables) if (t.facts) walk(allId(t.id), '', t.id, 1, t.name, [t.id]);
+  if (place.self === null)
+    for (const [stored, label, type] of AROUND)
+      if (fits(type, wanted)) out.push({ stored, label, type, depth: 4, group: 'Around' });
   return out.sort((a, b) => a.depth - b.depth);
 }
+
+/** What is known wherever the app is used. */
+const AROUND: readonly (readonly [string, string, Type])[] = [
+  ['person()', 'the person using the app', TEXT],
+  ['today()', 'today', DATE],
+  ['now()', 'now', DATETIME],
+];
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
@@ -76,6 +88,7 @@ export function chipLabel(model: Model, stored: string): { label: string; kind: 
   if (stored === 'true' || stored === 'false') return { label: stored === 'true' ? 'yes' : 'no', kind: 'literal' };
   if (stored === 'now()' || stored === 'today()')
     return { label: stored === 'now()' ? 'now' : 'today', kind: 'literal' };
+  if (stored === 'person()') return { label: 'the person using the app', kind: 'path' };
   if (stored === 'null') return { label: 'nothing', kind: 'literal' };
   const date = /^@"(.*)"$/.exec(stored);
   const span = date && parseDuration(date[1]!);

@@ -1,6 +1,7 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import { applyPatches, enablePatches, type Patch as ImmerPatch } from 'immer';
 import type { App } from '../../core/app/schema.ts';
+import { VARIABLES, VARIABLES_RECORD } from '../../core/document/ids.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { compose } from '../../core/formats/eml.ts';
@@ -22,7 +23,7 @@ import { display, isKeptFile } from '../../core/records/format.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import { compileQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
-import { Records } from '../../core/records/store.ts';
+import { Records, type Cells } from '../../core/records/store.ts';
 import { completed } from '../../core/records/begin.ts';
 import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
@@ -31,6 +32,7 @@ import type { Patch } from '../../core/screens/live-screen.ts';
 import { reachOfScreen } from '../../core/screens/reach.ts';
 import type { Outgoing } from '../../core/session/effects.ts';
 import { Session } from '../../core/session/session.ts';
+import { Variables, type Opening } from '../../core/session/variables.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
@@ -65,6 +67,7 @@ export class StudioEngine implements PlayerApi {
   private replica!: Replica;
   private device!: Device;
   private session!: Session;
+  private variables!: Variables;
   private tell: (e: EngineEvent) => void = () => {};
   private host!: HostConnection;
   private looking!: Looking;
@@ -100,9 +103,12 @@ export class StudioEngine implements PlayerApi {
           },
         });
     };
+    const variables = await this.db.get<Cells>('variables');
+    this.variables = new Variables(app, this.records, variables, (cells) => this.db.put('variables', cells));
     const kinds = { elements: elementKinds, steps: stepKinds, triggers: triggerKinds };
     this.session = new Session(app, this.records, kinds, {
       device: this.device,
+      variables: () => this.variables,
       remember: (person) => this.db.put('person', person),
       mail: (m) => this.keepMail(m),
       happened: (what) => this.tell({ kind: 'happened', what }),
@@ -130,10 +136,11 @@ export class StudioEngine implements PlayerApi {
     screen: string,
     record: string | null,
     take: (patch: Patch) => Promise<void>,
+    opening?: Opening,
   ): Promise<boolean> {
     this.letGo(view);
     this.taking.set(view, take);
-    return this.session.show(view, screen, record, take) !== null;
+    return this.session.show(view, screen, record, take, opening) !== null;
   }
   async leave(view: string): Promise<void> {
     this.session.leave(view);
@@ -150,6 +157,9 @@ export class StudioEngine implements PlayerApi {
   async tapped(view: string, key: string): Promise<void> {
     await this.session.tapped(view, key);
     this.host.sendSoon();
+  }
+  async typed(variable: string, cell: Cell) {
+    return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
     const answer = await this.session.saveForm(table, record, values);
@@ -379,9 +389,24 @@ export class StudioEngine implements PlayerApi {
     });
   }
 
+  /** What each variable holds now, as people read it. */
+  variableValues(): Record<string, string> {
+    const row = this.records.row(VARIABLES, VARIABLES_RECORD);
+    return Object.fromEntries(
+      (this.app.variables ?? []).map((v) => {
+        const value = row?.get(v.id) ?? null;
+        const said = Array.isArray(value) ? `${value.length} ${value.length === 1 ? 'record' : 'records'}` : display(value, v);
+        return [v.id, said.replace(/^(file|data|kept):.*/, 'a file')];
+      }),
+    );
+  }
+
   /** How many records a list shows, of how many, and how long that took. */
-  queryFigures(query: Query, given: string | null, record: string | null): { shown: number; of: number; ms: number } {
-    const { things } = reachOfScreen(this.records.model, given);
+  queryFigures(query: Query, screenId: string, record: string | null): { shown: number; of: number; ms: number } {
+    const screen = this.app.screens.find((s) => s.id === screenId);
+    if (!screen) return { shown: 0, of: 0, ms: 0 };
+    const { given } = screen;
+    const { things } = reachOfScreen(this.records.model, screen);
     const row = given ? (record ? this.records.row(given, record) : this.records.rows(given)[0]) : null;
     const compiled = compileQuery(this.records, query, things);
     const started = performance.now();

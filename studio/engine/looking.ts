@@ -159,7 +159,7 @@ export class Looking {
     const row = this.records.row(table, id);
     if (!row) return null;
     const back = row.store.model.links
-      .filter((l) => l.back)
+      .filter((l) => l.back && !l.unnamed)
       .map((l) => {
         const there = row.followAll(l).filter((r): r is Row => r instanceof Row);
         return {
@@ -176,7 +176,8 @@ export class Looking {
   /** For every link: records with a value to go by, those that lead somewhere, and some values that lead nowhere. */
   linkFigures(): Record<string, { of: number; found: number; lost: string[] }> {
     const out: Record<string, { of: number; found: number; lost: string[] }> = {};
-    for (const model of this.records.model.tables.values()) {
+    for (const table of this.app().tables) {
+      const model = this.records.model.tables.get(table.id)!;
       for (const end of model.links) {
         if (end.back) continue;
         const source = end.field.link!.kind === 'matched' ? end.field.link!.from! : end.field.id;

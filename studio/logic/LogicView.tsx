@@ -16,6 +16,8 @@ import { NameField } from '../ui/NameField.tsx';
 import type { Starter } from '../../core/routines/trigger.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import { Steps } from './Steps.tsx';
+import { VariableDesk } from '../variables/VariableDesk.tsx';
+import { VariablesGroup } from '../variables/VariablesGroup.tsx';
 import { Triggers } from './Triggers.tsx';
 
 type Started = Starter & { group: string };
@@ -35,6 +37,7 @@ export function LogicView() {
   const { thing } = useParams();
   const routine = app.routines.find((r) => r.id === thing) ?? app.routines[0];
   const base = `/app/${kept!.id}/logic`;
+  const variable = app.variables?.find((v) => v.id === thing);
   const starters = useMemo(() => new Map(app.routines.map((r) => [r.id, startersOf(app, r.id)])), [app]);
   const idle = app.routines.filter((r) => starters.get(r.id)!.length === 0);
 
@@ -63,7 +66,7 @@ export function LogicView() {
                   icon={i === 0 ? Hand : PanelsTopLeft}
                   name={r.name}
                   hint={app.screens.find((s) => s.id === starters.get(r.id)![0]!.screen)?.name}
-                  selected={r.id === routine?.id}
+                  selected={r.id === routine?.id && !variable}
                 />
               ))}
               {started.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
@@ -78,15 +81,18 @@ export function LogicView() {
                 to={`${base}/${r.id}`}
                 icon={Workflow}
                 name={r.name}
-                selected={r.id === routine?.id}
+                selected={r.id === routine?.id && !variable}
               />
             ))}
           </IndexGroup>
         )}
+        <VariablesGroup base={base} selected={thing} />
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[820px]">
-          {routine ? (
+          {variable ? (
+            <VariableDesk key={variable.id} variable={variable} base={base} />
+          ) : routine ? (
             <RoutineDesk key={routine.id} routine={routine} starters={starters.get(routine.id)!} />
           ) : (
             <Empty

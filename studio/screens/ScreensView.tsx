@@ -10,6 +10,8 @@ import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
 import { Outline } from './Outline.tsx';
 import { ScreenDesk } from './ScreenDesk.tsx';
+import { VariableDesk } from '../variables/VariableDesk.tsx';
+import { VariablesGroup } from '../variables/VariablesGroup.tsx';
 import { TabsDesk } from './TabsDesk.tsx';
 
 /** The Screens workspace: screens with their elements, and the selected one in sentences. */
@@ -21,9 +23,14 @@ export function ScreensView() {
   const phone = usePhone();
   const navigate = useNavigate();
   const { thing, part } = useParams();
+  const variable = app.variables?.find((v) => v.id === thing);
   const screen =
     app.screens.find((s) => s.id === thing) ??
-    (thing === 'tabs' ? null : (app.screens.find((s) => s.id === app.tabs[0]?.screen) ?? app.screens[0]));
+    (thing === 'tabs'
+      ? null
+      : variable?.screen
+        ? app.screens.find((s) => s.id === variable.screen)
+        : (app.screens.find((s) => s.id === app.tabs[0]?.screen) ?? app.screens[0]));
   const element = screen && part ? elementOf(app, part) : null;
   const base = `/app/${kept!.id}/screens`;
 
@@ -67,7 +74,7 @@ export function ScreensView() {
                 icon={Smartphone}
                 name={s.name}
                 hint={s.id === app.tabs[0]?.screen ? 'start' : undefined}
-                selected={s.id === screen?.id && !element}
+                selected={s.id === screen?.id && !element && !variable}
               />
               {s.id === screen?.id && <Outline screen={s} selected={element?.id ?? null} base={base} />}
             </Fragment>
@@ -82,11 +89,14 @@ export function ScreensView() {
             selected={thing === 'tabs'}
           />
         </IndexGroup>
+        <VariablesGroup base={base} selected={thing} screen={screen} />
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[760px]">
           {thing === 'tabs' ? (
             <TabsDesk />
+          ) : variable ? (
+            <VariableDesk key={variable.id} variable={variable} base={base} />
           ) : !screen ? (
             <Empty
               title="No screen yet"

@@ -12,7 +12,7 @@ function fieldsIn(store: ScreenStore, keys: readonly string[]): string[] {
   return keys.flatMap((key) => {
     const node: DrawnNode | undefined = store.node(key);
     if (!node) return [];
-    if (node.kind === 'input') return [node['field'] as string];
+    if (node.kind === 'input') return node['into'] === 'form' ? [node['field'] as string] : [];
     return Array.isArray(node['children']) ? fieldsIn(store, node['children'] as string[]) : [];
   });
 }

@@ -1,43 +1,102 @@
-import { field, optional, words } from '../../../core/document/meaning.ts';
+import { thisId, VARIABLES } from '../../../core/document/ids.ts';
+import { field, formula, oneOf, optional, words } from '../../../core/document/meaning.ts';
+import type { Cell } from '../../../core/fields/lists.ts';
 import { isWritable } from '../../../core/records/cells.ts';
+import { formCell } from '../../../core/records/form-values.ts';
+import { Row } from '../../../core/records/row.ts';
 import { fieldKind } from '../../fields/index.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 
 export const input = defineElement({
   kind: 'input',
-  said: { name: 'Input', hint: 'one field' },
-  needs: 'form',
+  said: { name: 'Input', hint: 'one value' },
   properties: {
-    field: field('its field', 'form'),
+    /** A field of the form around or of the record at hand, or a variable. */
+    field: field('what it fills in', 'form', {
+      unfilled: { severity: 'stops', said: 'what it fills in is not chosen.' },
+    }),
     label: optional(words('the label')),
+    hint: optional(words('the hint in it')),
+    help: optional(words('the help below it')),
+    as: optional(
+      oneOf('the way it is filled in', {
+        usual: 'as usual',
+        chips: 'by chips',
+        menu: 'from a menu',
+        ticks: 'by ticks',
+        slider: 'by a slider',
+        search: 'as a search box',
+      }),
+    ),
+    size: optional(oneOf('the size of what is typed', { usual: 'As usual', large: 'Large', huge: 'Huge' })),
+    locked: optional(formula('when it cannot be typed into', 'yesNo')),
+    check: optional(formula('what must hold', 'yesNo')),
+    checkWords: optional(words('what is said otherwise')),
   },
 }).does({
   begin: ({ form }) => ({ field: form?.fields[0]?.id ?? '' }),
   name: (e, naming) => naming.field(e.field)?.name ?? '',
-  notes(e, { form, tables }) {
-    if (form === null) return [{ severity: 'stops', said: 'an input works inside a form.' }];
-    const fields = tables.find((t) => t.id === form)?.fields ?? [];
-    return fields.some((f) => f.id === e.field) ? [] : [{ severity: 'stops', said: 'its field is not chosen.' }];
+  notes(e, { form, fields, things }) {
+    if (e.field === '' || e.field.startsWith('v_'))
+      return e.field === '' || fields(VARIABLES).some((v) => v.id === e.field)
+        ? []
+        : [{ severity: 'stops', said: 'its variable is not there any more.' }];
+    if (form !== null)
+      return fields(form).some((f) => f.id === e.field)
+        ? []
+        : [{ severity: 'stops', said: 'what it fills in is not chosen.' }];
+    const atHand = things.some((t) => t.type.k === 'record' && fields(t.type.table).some((f) => f.id === e.field));
+    return atHand ? [] : [{ severity: 'stops', said: 'its field belongs to no form or record that is at hand here.' }];
   },
   draw(e, d) {
-    const tables = [...d.records.model.tables.values()];
-    const found = tables.flatMap((t) => t.fields.get(e.field) ?? [])[0];
+    const model = [...d.records.model.tables.values()].find((t) => t.fields.has(e.field));
+    const found = model?.fields.get(e.field);
+    const table = model?.table.id ?? '';
+    const isVariable = table === VARIABLES;
+    const atHand = !isVariable && d.form === null && d.has(thisId(table));
+    const record = d.formula(atHand ? thisId(table) : '');
+    if (isVariable || atHand) d.reads(table, e.field);
     const label = e.label === undefined ? null : d.words(e.label);
-    return (p) => ({
-      field: e.field,
-      type: found?.type ?? null,
-      label: label?.(p) ?? found?.name ?? '',
-      required: found?.required ?? false,
-      unit: found?.unit,
-      /** A choice of several, or a link to several records: its cell is a list. */
-      several: found?.several ?? false,
-      /** Address of the picture that a place on a plan is put on. */
-      plan: found?.plan ? d.address(found.plan) : null,
-      /** False for what the app fills in itself. */
-      writable: found ? isWritable(found) || found.link?.kind === 'matched' : false,
-      choices: found?.choices?.map((c) => c.name) ?? [],
-      link: found?.link?.table ?? null,
-      phone: found && fieldKind(found.type).phone,
-    });
+    const hint = d.words(e.hint ?? '');
+    const help = d.words(e.help ?? '');
+    const locked = d.formula(e.locked ?? '');
+    const check = e.check ? d.formula(e.check) : null;
+    const checkWords = d.words(e.checkWords ?? '');
+    return (p) => {
+      const row = isVariable ? d.records.rows(VARIABLES)[0] : record.at(p);
+      const cell: Cell = found && row instanceof Row ? formCell(row, found) : null;
+      const fails = check !== null && cell !== null && check.at(p) === false;
+      return {
+        field: e.field,
+        /** Where what is filled in goes: the form around, a variable, or at once into the record at hand. */
+        into: isVariable ? 'variable' : d.form !== null ? 'form' : row instanceof Row ? 'record' : 'nothing',
+        table,
+        record: row instanceof Row && !isVariable ? row.id : null,
+        /** Its value outside a form, which knows its own. */
+        cell,
+        type: found?.type ?? null,
+        label: label?.(p) ?? found?.name ?? '',
+        hint: hint(p),
+        help: help(p),
+        as: e.as ?? 'usual',
+        size: e.size ?? 'usual',
+        locked: locked.at(p) === true,
+        fails: fails ? checkWords(p) || 'This does not fit here.' : null,
+        required: found?.required ?? false,
+        unit: found?.unit,
+        least: found?.least,
+        most: found?.most,
+        decimals: found?.decimals,
+        /** A choice of several, or a link to several records: its cell is a list. */
+        several: found?.several ?? false,
+        /** Address of the picture that a place on a plan is put on. */
+        plan: found?.plan ? d.address(found.plan) : null,
+        /** False for what the app fills in itself. */
+        writable: found ? isWritable(found) || found.link?.kind === 'matched' : false,
+        choices: found?.choices?.map((c) => c.name) ?? [],
+        link: found?.link?.table ?? null,
+        phone: found && fieldKind(found.type).phone,
+      };
+    };
   },
 });

@@ -1,45 +1,172 @@
+import { VARIABLES } from '../../../core/document/ids.ts';
+import { addVariable, setVariableKind } from '../../../core/app/variables.ts';
+import { elementOf } from '../../../core/app/edits.ts';
 import type { Element } from '../../../core/app/schema.ts';
-import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { isWritable } from '../../../core/records/cells.ts';
+import type { Field } from '../../../core/tables/schema.ts';
+import { ChoiceChip, type Choice } from '../../../studio/chips/ChoiceChip.tsx';
+import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { WordsField } from '../../../studio/chips/WordsField.tsx';
+import { PropertyControl } from '../../../studio/screens/DefaultDesk.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
-import { useReach } from '../../../studio/screens/places.ts';
+import { usePlace, useReach } from '../../../studio/screens/places.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
-import { useApp } from '../../../studio/state/studio.ts';
-import { Note } from '../../../studio/ui/controls.tsx';
+import { useModel } from '../../../studio/state/model.ts';
+import { useApp, useStudio } from '../../../studio/state/studio.ts';
+import { Line } from '../../../studio/ui/controls.tsx';
+import { input } from './definition.ts';
 
-export default function InputDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'input' }>>) {
+type InputElement = Extract<Element, { kind: 'input' }>;
+/** Stands for a variable that is made when it is chosen. */
+const NEW = 'new';
+
+/** The ways an input of a field can be filled in, besides the usual one. */
+function waysFor(field: Field | undefined): NonNullable<InputElement['as']>[] {
+  if (!field) return [];
+  if (field.type === 'choice') return field.several ? ['chips', 'ticks'] : ['chips', 'menu', 'ticks'];
+  if (field.least !== undefined && field.most !== undefined) return ['slider'];
+  return field.type === 'text' ? ['search'] : [];
+}
+
+export default function InputDesk({ element, screen }: DeskProps<InputElement>) {
   const app = useApp();
-  const set = useElementEdit<Extract<Element, { kind: 'input' }>>(element);
-  const { form } = useReach(screen, element.id);
-  const table = app.tables.find((t) => t.id === form);
+  const model = useModel();
+  const edit = useStudio((s) => s.edit);
+  const set = useElementEdit<InputElement>(element);
+  const { form, things } = useReach(screen, element.id);
+  const place = usePlace(screen, element.id);
+  const fieldsOf = (table: string): readonly Field[] => model.tables.get(table)?.table.fields ?? [];
+  const choices: Choice<string>[] = [];
+  const offer = (table: string, group: string): void => {
+    for (const f of fieldsOf(table))
+      if (isWritable(f) || f.link?.kind === 'matched') choices.push({ value: f.id, label: f.name, group });
+  };
+  if (form) offer(form, `Of the form`);
+  else for (const t of things) if (t.type.k === 'record' && !t.variable) offer(t.type.table, `Of ${t.name}, at once`);
+  for (const t of things) if (t.variable) choices.push({ value: t.id, label: t.name, group: 'Variables' });
+  choices.push({ value: NEW, label: 'A new variable of this screen', group: 'Variables' });
+  const field = [...model.tables.values()].flatMap((t) => t.fields.get(element.field) ?? [])[0];
+  const isVariable = model.member(VARIABLES, element.field) !== undefined;
+  const ways = waysFor(field);
+
+  const choose = (id: string): void => {
+    if (id !== NEW) return set('field', id);
+    void edit('Made a variable for an input', (a) => {
+      const made = addVariable(a, screen.id, 'Typed');
+      setVariableKind(a, made.id, 'text');
+      const e = elementOf(a as typeof app, element.id) as InputElement | null;
+      if (e) e.field = made.id;
+    });
+  };
   return (
     <>
-      {!form && (
-        <div className="mb-3.5">
-          <Note tone="bad">An input works inside a form. Drag it into one in the outline, or remove it.</Note>
-        </div>
-      )}
       <section className="card sentence mb-3.5 px-4 py-3">
-        Fills in{' '}
-        <ChoiceChip
-          name="Field"
-          tone="data"
-          value={element.field || null}
-          empty="choose a field"
-          choices={(table?.fields ?? [])
-            .filter((f) => f.type !== 'formula')
-            .map((f) => ({ value: f.id, label: f.name }))}
-          onChange={(v) => set('field', v)}
-        />{' '}
-        under the label{' '}
-        <input
-          aria-label="Label of the input"
-          className="field mx-1 !inline !w-44"
-          placeholder={table?.fields.find((f) => f.id === element.field)?.name}
-          value={element.label ?? ''}
-          onChange={(e) => set('label', e.target.value || undefined)}
-        />
+        <p>
+          Fills in{' '}
+          <ChoiceChip
+            name="Field"
+            tone="data"
+            value={element.field || null}
+            empty="choose a field or variable"
+            choices={choices}
+            onChange={choose}
+          />
+          {ways.length > 0 && (
+            <>
+              {' '}
+              <ChoiceChip
+                name="How it is filled in"
+                value={element.as ?? 'usual'}
+                choices={(['usual', ...ways] as const).map((value) => ({
+                  value,
+                  label: input.properties.as.labels![value]!,
+                }))}
+                onChange={(v) => set('as', v === 'usual' ? undefined : v)}
+              />
+            </>
+          )}
+          .
+        </p>
+        <p>
+          It cannot be typed into when{' '}
+          <ValueChip
+            name="When it cannot be typed into"
+            value={element.locked ?? ''}
+            empty="never"
+            optional
+            wanted="yesno"
+            place={place}
+            field={YES_NO}
+            onChange={(v) => set('locked', v && v !== 'false' ? v : undefined)}
+          />
+          {isVariable && (
+            <>
+              . What is typed must fulfil{' '}
+              <ValueChip
+                name="What must hold"
+                value={element.check ?? ''}
+                empty="nothing"
+                optional
+                wanted="yesno"
+                literals={false}
+                place={place}
+                onChange={(v) => set('check', v || undefined)}
+              />
+            </>
+          )}
+          .
+        </p>
       </section>
-      <SizeAndLook element={element} screen={screen} />
+      <section className="card mb-3.5 px-4 py-2">
+        <Line label="Label">
+          <WordsField
+            name="Label"
+            value={element.label ?? ''}
+            place={place}
+            placeholder={field?.name}
+            onChange={(v) => set('label', v || undefined)}
+          />
+        </Line>
+        <Line label="Hint in it">
+          <WordsField
+            name="Hint"
+            value={element.hint ?? ''}
+            place={place}
+            onChange={(v) => set('hint', v || undefined)}
+          />
+        </Line>
+        <Line label="Help below">
+          <WordsField
+            name="Help"
+            value={element.help ?? ''}
+            place={place}
+            onChange={(v) => set('help', v || undefined)}
+          />
+        </Line>
+        {element.check && (
+          <Line label="Otherwise">
+            <WordsField
+              name="What is said otherwise"
+              value={element.checkWords ?? ''}
+              place={place}
+              placeholder="This does not fit here."
+              onChange={(v) => set('checkWords', v || undefined)}
+            />
+          </Line>
+        )}
+      </section>
+      <SizeAndLook element={element} screen={screen}>
+        <Line label="Text size">
+          <PropertyControl
+            p={input.properties.size}
+            value={element.size ?? 'usual'}
+            place={place}
+            onChange={(v) => set('size', v === 'usual' ? undefined : (v as InputElement['size']))}
+          />
+        </Line>
+      </SizeAndLook>
     </>
   );
 }
+
+const YES_NO: Field = { id: 'f_yesno000', name: 'yes or no', type: 'yesno' };

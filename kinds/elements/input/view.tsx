@@ -1,45 +1,72 @@
 import { Suspense, useId } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import type { Cell } from '../../../core/fields/lists.ts';
-import { useForm } from '../../../player/form.ts';
+import { sizeOf } from '../../../player/ElementView.tsx';
 import { inputOf } from '../../../player/inputs.ts';
 import { LineInput } from '../../../player/LineInput.tsx';
+import { useBound } from '../../../player/bound.ts';
 import type { input } from './definition.ts';
+import './input.css';
 
-/** One field of a form, by its type. */
+/** One value to fill in, by its type. */
 export default function InputView({ e }: { e: Drawn<typeof input> }) {
-  const form = useForm();
+  const bound = useBound(e);
   const id = useId();
-  if (!form)
+  if (e.into === 'nothing')
     return (
       <p className="k-text k-none" data-e={e.id}>
-        {e.label}: put this input inside a form
+        {e.label || 'Input'}: choose what it fills in
       </p>
     );
-  const value = form.values[e.field] ?? null;
-  const problem = form.problems[e.field];
-  const set = (cell: Cell): void => form.set(e.field, cell);
+  const said = bound.problem ?? e.fails;
+  const labelled = e.phone?.labelled && !e.locked;
   return (
-    <div className="k-field" data-e={e.id} data-problem={problem ? true : undefined}>
-      {!e.phone?.labelled && (
+    <div
+      className="k-field"
+      data-e={e.id}
+      data-size={e.size}
+      data-locked={e.locked || undefined}
+      data-problem={said ? true : undefined}
+      style={sizeOf(e)}
+      onBlur={bound.flush}
+    >
+      {!labelled && e.label && (
         <label htmlFor={id}>
           {e.label}
           {e.unit ? <span className="k-unit"> in {e.unit}</span> : null}
         </label>
       )}
-      <Control e={e} id={id} value={value} set={set} />
-      {problem && (
+      <Control e={e} id={id} value={bound.value} set={bound.set} />
+      {said ? (
         <p className="k-problem" role="alert">
-          {problem}
+          {said}
         </p>
+      ) : (
+        e.help && <p className="k-help">{e.help}</p>
       )}
     </div>
   );
 }
 
 function Control(props: { e: Drawn<typeof input>; id: string; value: Cell; set(cell: Cell): void }) {
-  const { e, value } = props;
+  const { e, value, set, id } = props;
   if (!e.writable) return <p className="k-none">{value === null ? 'The app fills this in.' : String(value)}</p>;
+  if (e.locked) return <output id={id}>{value === null ? e.hint || '–' : String(value)}</output>;
+  if (e.as === 'slider' && e.least !== undefined && e.most !== undefined)
+    return (
+      <span className="k-slider">
+        <input
+          id={id}
+          type="range"
+          min={e.least}
+          max={e.most}
+          step={e.decimals ? 10 ** -e.decimals : e.most - e.least > 2 ? 1 : 'any'}
+          value={typeof value === 'number' ? value : e.least}
+          onChange={(ev) => set(Number(ev.target.value))}
+        />
+        <output htmlFor={id}>{value === null ? '–' : String(value)}</output>
+      </span>
+    );
   const Own = e.link ? inputOf('link') : inputOf(e.type);
   return (
     <Suspense fallback={<p className="k-none">One moment</p>}>

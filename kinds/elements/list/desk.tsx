@@ -48,7 +48,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
   const record = place?.screen === screen.id ? place.record : null;
   const { data: figures } = useQuery({
     queryKey: ['figures', element.id, query, record, revision],
-    queryFn: () => engine.queryFigures(query, screen.given, record),
+    queryFn: () => engine.queryFigures(query, screen.id, record),
     placeholderData: keepPreviousData,
   });
 
