@@ -1,3 +1,4 @@
+import type { Where } from '../document/pieces.ts';
 import { noConditions } from '../document/queries.ts';
 import { ElementMaker } from './make.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
@@ -87,7 +88,11 @@ export function removeField(app: App, tableId: string, fieldId: string): void {
 /** Takes a field out of a view, with the conditions and orders that go by it. */
 function forgetInView(view: View, fieldId: string): void {
   const goesBy = (formula: string): boolean => formula.split(/[^a-z0-9_]+/).includes(fieldId);
-  view.where.conditions = view.where.conditions.filter((c) => !goesBy(c.left) && !goesBy(c.right));
+  const forget = (w: Where): void => {
+    w.conditions = w.conditions.filter((c) => !goesBy(c.left) && !goesBy(c.right));
+    w.groups?.forEach(forget);
+  };
+  forget(view.where);
   view.order = view.order.filter((o) => !goesBy(o.by));
   view.hidden = view.hidden.filter((id) => id !== fieldId);
   if (view.group === fieldId) view.group = null;

@@ -11,8 +11,26 @@ export const Formula = z.string().max(20_000);
 /** Words with `{formula}` places, the formulas in their stored form. */
 export const Template = z.string().max(20_000);
 
-export const ConditionSchema = z.object({ left: Formula, op: z.enum(CONDITION_OPS), right: Formula });
-export const WhereSchema = z.object({ match: z.enum(['all', 'any']), conditions: z.array(ConditionSchema).max(40) });
+export const ConditionSchema = z.object({
+  left: Formula,
+  op: z.enum(CONDITION_OPS),
+  right: Formula,
+  /** It counts only while its right side is filled in: an empty search box keeps nothing back. */
+  whileFilled: z.literal(true).optional(),
+});
+/** Conditions of which all or any must hold, and groups of further ones among them. */
+export interface Where {
+  match: 'all' | 'any';
+  conditions: z.infer<typeof ConditionSchema>[];
+  groups?: Where[] | undefined;
+}
+export const WhereSchema: z.ZodType<Where> = z.object({
+  match: z.enum(['all', 'any']),
+  conditions: z.array(ConditionSchema).max(40),
+  get groups() {
+    return z.array(WhereSchema).max(12).optional();
+  },
+});
 export const OrderSchema = z.array(z.object({ by: Formula, descending: z.boolean() })).max(6);
 
 export const QuerySchema = z.object({
@@ -85,7 +103,6 @@ export const FieldShapeSchema = z.object({
 });
 
 export type Condition = z.infer<typeof ConditionSchema>;
-export type Where = z.infer<typeof WhereSchema>;
 export type Query = z.infer<typeof QuerySchema>;
 export type Tap = z.infer<typeof TapSchema>;
 export type Size = z.infer<typeof SizeSchema>;

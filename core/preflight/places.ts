@@ -2,7 +2,7 @@ import type { Properties, Property, Unfilled } from '../document/meaning.ts';
 import type { FieldValue, Query, Tap, Where } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile } from '../formula/compile.ts';
-import { compileWhere, isUnary } from '../records/conditions.ts';
+import { compileWhere, everyCondition, isUnfinished } from '../records/conditions.ts';
 import type { Model, Thing } from '../records/model.ts';
 import { compileTemplate } from '../records/template.ts';
 import { inside, type Reach } from '../screens/reach.ts';
@@ -92,7 +92,7 @@ class PropertyLook {
       case 'query':
         return !this.app.tables.some((t) => t.id === (value as Query).table);
       case 'where':
-        return (value as Where).conditions.length === 0 || unfinished(value as Where);
+        return everyCondition(value as Where).length === 0 || unfinished(value as Where);
       case 'tap':
         return (value as Tap).do === 'nothing';
       case 'values':
@@ -149,5 +149,4 @@ class PropertyLook {
 }
 
 /** Has any condition a side that is not filled in? */
-export const unfinished = (where: Where): boolean =>
-  where.conditions.some((c) => !c.left || (!c.right && !isUnary(c.op)));
+export const unfinished = (where: Where): boolean => everyCondition(where).some(isUnfinished);

@@ -2,7 +2,7 @@ import { stoppedWords } from '../formula/guarded.ts';
 import type { Condition, Where } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
 import type { Dependency } from '../formula/scope.ts';
-import { compile, type Compiled, type CompileOptions, type Run } from '../formula/compile.ts';
+import { compile, type Compiled, type CompileOptions } from '../formula/compile.ts';
 import { compare, equal, RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
 
@@ -44,45 +44,90 @@ export interface CompiledWhere {
   stopped(): string;
 }
 
-/** Compiles a group of conditions to one test. An unfinished condition is left out and reported. */
+/** Whether a condition holds for a frame; nothing while it is left out. */
+type Test = (frame: Value[]) => boolean | undefined;
+
+const unfinishedCondition = (): Problem => ({
+  message: 'A condition is not filled in yet; until then it is left out.',
+  from: 0,
+  to: 0,
+  severity: 'warning',
+});
+
+/** Compiles conditions, groups and all, to one test. An unfinished condition is left out and reported. */
 export function compileWhere(where: Where, options: CompileOptions): CompiledWhere {
   const problems: Problem[] = [];
-  const reads: Dependency[] = [];
-  let volatile = false;
   const sides: Compiled[] = [];
-  const tests: ((frame: Value[]) => boolean)[] = [];
-  for (const c of where.conditions) {
-    if (!c.left || (!c.right && !isUnary(c.op))) {
-      problems.push({
-        message: 'A condition is not filled in yet; until then it is left out.',
-        from: 0,
-        to: 0,
-        severity: 'warning',
-      });
-      continue;
+  const side = (formula: string): Compiled => {
+    const compiled = compile(formula, options);
+    sides.push(compiled);
+    problems.push(...compiled.problems);
+    return compiled;
+  };
+  const condition = (c: Condition): Test[] => {
+    if (isUnfinished(c)) {
+      problems.push(unfinishedCondition());
+      return [];
     }
-    const left = compile(c.left, options);
-    const right = isUnary(c.op) ? null : compile(c.right, options);
-    for (const side of [left, right]) {
-      if (!side) continue;
-      sides.push(side);
-      problems.push(...side.problems);
-      reads.push(...side.dependencies);
-      volatile ||= side.volatile;
-    }
-    const [l, r, meaning]: [Run, Run, (a: Value, b: Value) => boolean] = [
-      left.run,
-      right?.run ?? (() => null),
-      MEANING[c.op],
+    const meaning = MEANING[c.op];
+    const left = side(c.left).run;
+    if (isUnary(c.op)) return [(f) => meaning(left(f), null)];
+    const right = side(c.right).run;
+    if (!c.whileFilled) return [(f) => meaning(left(f), right(f))];
+    return [
+      (f) => {
+        const wanted = right(f);
+        return empty(wanted) ? undefined : meaning(left(f), wanted);
+      },
     ];
-    tests.push((f) => meaning(l(f), r(f)));
-  }
-  const stopped = (): string => sides.map(stoppedWords).find(Boolean) ?? '';
-  const found = { problems, reads, volatile, stopped };
-  if (tests.length === 0) return { test: () => true, ...found };
-  if (tests.length === 1) return { test: tests[0]!, ...found };
-  return { test: where.match === 'all' ? (f) => tests.every((t) => t(f)) : (f) => tests.some((t) => t(f)), ...found };
+  };
+  const group = (w: Where): Test[] => {
+    const tests = [...w.conditions.flatMap(condition), ...(w.groups ?? []).flatMap(group)];
+    if (tests.length < 2) return tests;
+    return [w.match === 'all' ? allOf(tests) : anyOf(tests)];
+  };
+  const [test] = group(where);
+  return {
+    test: test ? (f) => test(f) !== false : () => true,
+    problems,
+    reads: sides.flatMap((s) => s.dependencies),
+    volatile: sides.some((s) => s.volatile),
+    stopped: () => sides.map(stoppedWords).find(Boolean) ?? '',
+  };
 }
+
+/** Of several, those that are left out count for nothing; when all are, so is the group. */
+const allOf =
+  (tests: readonly Test[]): Test =>
+  (f) => {
+    let found: boolean | undefined;
+    for (const t of tests) {
+      const holds = t(f);
+      if (holds === false) return false;
+      found ??= holds;
+    }
+    return found;
+  };
+const anyOf =
+  (tests: readonly Test[]): Test =>
+  (f) => {
+    let found: boolean | undefined;
+    for (const t of tests) {
+      const holds = t(f);
+      if (holds === true) return true;
+      found ??= holds;
+    }
+    return found;
+  };
+
+/** Is a side of it not filled in? */
+export const isUnfinished = (c: Condition): boolean => !c.left || (!c.right && !isUnary(c.op));
+
+/** Every condition, those of groups among them. */
+export const everyCondition = (where: Where): Condition[] => [
+  ...where.conditions,
+  ...(where.groups ?? []).flatMap(everyCondition),
+];
 
 /** How a comparison reads in a sentence. */
 export const OP_WORDS: Record<ConditionOp, string> = {

@@ -25,7 +25,7 @@ export function dateWords(d: CalendarDate): string {
   return `${WEEKDAYS[weekday(d) - 1]} ${c.day} ${MONTHS[c.month - 1]} ${c.year}`;
 }
 
-const clockWords = (t: ClockTime): string =>
+export const clockWords = (t: ClockTime): string =>
   `${two(Math.floor(t.ms / 3_600_000))}:${two(Math.floor(t.ms / 60_000) % 60)}`;
 
 const some = (n: number, unit: string): string => `${plainNumber(n)} ${unit}${Math.abs(n) === 1 ? '' : 's'}`;

@@ -3,7 +3,7 @@ import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
-import { compileWhere } from './conditions.ts';
+import { compileWhere, everyCondition } from './conditions.ts';
 import { SELF_SLOT, type Thing } from './model.ts';
 import { compareKeys, FirstInOrder, sortKey, type SortKey } from './order.ts';
 import { Row } from './row.ts';
@@ -48,7 +48,7 @@ export class CompiledQuery {
     const ordered = query.order.filter((o) => o.by);
     this.table = query.table;
     this.where = compileWhere(query.where, options);
-    this.filtered = query.where.conditions.length > 0;
+    this.filtered = everyCondition(query.where).length > 0;
     this.orders = ordered.map((o) => compile(o.by, options));
     this.directions = ordered.map((o) => (o.descending ? -1 : 1));
     this.via = query.via ? compile(query.via, model.optionsFor(null, things)) : null;

@@ -14,7 +14,7 @@ import { F, T, hiveApp, someRecords } from './fixture.ts';
 import { Model } from './model.ts';
 import { compileQuery } from './query.ts';
 import { Records } from './store.ts';
-import { compileTemplate, pieces, shownTemplate, storedTemplate } from './template.ts';
+import { compileTemplate, joinPieces, pieces, shownTemplate, storedTemplate } from './template.ts';
 
 const NOW = Date.UTC(2026, 10, 23, 12);
 function open(app = hiveApp()): Records {
@@ -343,4 +343,73 @@ it('values read as people write them', () => {
   expect(display(1234.5, { type: 'money' })).toBe('€1,234.50');
   expect(display(0.125, { type: 'percent' })).toBe('12.5 %');
   expect(display(8 / 3)).toBe('2.6667');
+});
+
+describe('values in words', () => {
+  const now = Date.UTC(2026, 10, 26, 12);
+  const said = (place: string, cells: Record<string, string | number> = {}): string => {
+    const records = new Records(
+      hiveApp({ hives: [{ id: 'f_moment00', name: 'Moment', type: 'datetime' }] }),
+      () => now,
+    );
+    records.load(T.hives, [{ id: 'h', cells: { [F.name]: 'Moss', [F.weight]: 1234.5, ...cells } }]);
+    const t = compileTemplate(records.model, place, records.model.optionsFor(T.hives));
+    return t.run([records.runtime as never, records.row(T.hives, 'h')!]);
+  };
+  const ago = (moment: string): string => said('{f_moment00 | how long ago}', { f_moment00: moment });
+  it.each([
+    [`{${F.weight} | number 2}`, '1234.50 kg'],
+    [`{${F.weight} | number 0}`, '1235 kg'],
+    [`{${F.weight} | money}`, '1,234.50 kg'],
+    ['{0.25 | percent}', '25 %'],
+    ['{@"2026-11-23" | short date}', 'Mon 23 Nov'],
+    ['{@"2026-11-23" | weekday}', 'Monday'],
+    ['{@"1969-12-28" | weekday}', 'Sunday'],
+    ['{@"2026-11-23T08:05:00" | time}', '08:05'],
+    ['{@"2026-11-23T08:05:00" | date}', 'Mon 23 Nov 2026'],
+    [`{${F.hive}_back | how many} visits`, '0 visits'],
+    ['{[1, 2] | how many}', '2'],
+    // What a way of telling does not fit is told as it is.
+    [`{${F.name} | money}`, 'Moss'],
+    [`{${F.status} | "no status yet"}`, 'no status yet'],
+    [`{${F.status} | short date | "a | b } c"}!`, 'a | b } c!'],
+  ])('%s reads %s', (place, words) => expect(said(place)).toBe(words));
+  it.each([
+    ['2026-11-26T11:59:30', 'just now'],
+    ['2026-11-26T11:15:00', '45 minutes ago'],
+    ['2026-11-26T09:30:00', '2 hours ago'],
+    ['2026-11-26T15:00:00', 'in 3 hours'],
+    ['2026-11-25T11:00:00', '25 hours ago'],
+    ['2026-11-23T12:00:00', '3 days ago'],
+    ['2026-09-01T12:00:00', '3 months ago'],
+    ['2023-11-01T12:00:00', '3 years ago'],
+  ])('%s is %s', (moment, words) => expect(ago(moment)).toBe(words));
+  it('days are counted by the calendar', () => {
+    expect(said('{@"2026-11-25" | how long ago}')).toBe('yesterday');
+    expect(said('{@"2026-11-27" | how long ago}')).toBe('tomorrow');
+    expect(said('{@"2026-11-26" | how long ago}')).toBe('today');
+  });
+  it('how long ago moves with the clock', () => {
+    const { model } = new Records(hiveApp());
+    const volatile = (t: string): boolean => compileTemplate(model, t, model.optionsFor(T.hives)).volatile;
+    expect([volatile(`{${F.visited} | how long ago}`), volatile(`{${F.visited} | date}`)]).toEqual([true, false]);
+  });
+  it('are written and read the same (property)', () => {
+    const words = fc.string({ maxLength: 8 });
+    const piece = fc.oneof(
+      fc.record({ words: words.filter((w) => w !== '') }),
+      fc.record({
+        formula: fc.constantFrom('a', 'if a = "|}" then 1 else {b: 2}', '"x\\"|y"'),
+        spoken: fc.constantFrom('money', 'number 2'),
+        missing: words.filter((w) => w !== ''),
+      }),
+    );
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 5 }), (list) => {
+        const joined = list.flatMap((p, i) => ('words' in p && i > 0 && 'words' in list[i - 1]! ? [] : [p]));
+        expect(pieces(joinPieces(joined))).toEqual(joined);
+      }),
+      { numRuns: 200 },
+    );
+  });
 });

@@ -130,9 +130,10 @@ export class Program implements StepScope {
       this.shown(formula)
         .replace(/\./g, ' › ')
         .replace(/^"(.*)"$/, '$1');
-    return where.conditions
-      .map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim())
-      .join(where.match === 'all' ? ' and ' : ' or ');
+    return [
+      ...where.conditions.map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim()),
+      ...(where.groups ?? []).map((g) => `(${this.conditions(g)})`),
+    ].join(where.match === 'all' ? ' and ' : ' or ');
   }
 
   shown(formula: string): string {

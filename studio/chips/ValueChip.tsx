@@ -69,7 +69,8 @@ function literalFor(text: string, field: Field | undefined): string | null {
 const plainChoices = (field: Field | undefined): { value: string; label: string }[] =>
   (field && fieldKind(field.type).offers?.(field)) ?? [];
 
-function ValueList({
+/** The values that can be had at a place, with what each is now; a plain one can be typed, or a formula written. */
+export function ValueList({
   value,
   onChange,
   place,

@@ -1,4 +1,4 @@
-import { CirclePlus, X } from 'lucide-react';
+import { Brackets, CirclePlus, X } from 'lucide-react';
 import type { Condition, Where } from '../../core/document/pieces.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { isUnary } from '../../core/records/conditions.ts';
@@ -20,32 +20,45 @@ const OPS: { value: Condition['op']; label: string }[] = [
   { value: 'holds', label: 'holds' },
 ];
 
-/** Conditions as a sentence: what, how it compares, with what; joined by and or or. */
-export function WhereSentence({
-  where,
-  onChange,
-  place,
-  lead = 'where',
-  bare = 'any',
-  ops,
-}: {
+interface Props {
   where: Where;
   onChange(where: Where): void;
   place: FormulaPlace;
   lead?: string;
   bare?: string;
   ops?: readonly Condition['op'][];
-}) {
-  const app = useApp();
-  const fields = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f] as const)));
-  const fieldOf = (formula: string): Field | undefined => fields.get(formula.split('.').at(-1) ?? '');
-  const set = (i: number, change: Partial<Condition>): void =>
-    onChange({ ...where, conditions: where.conditions.map((c, k) => (k === i ? { ...c, ...change } : c)) });
-  const add = (): void => onChange({ ...where, conditions: [...where.conditions, { left: '', op: 'is', right: '' }] });
+  /** Groups may stand among the conditions. */
+  grouped?: boolean;
+}
+
+const iconButton = 'inline-grid size-5 place-items-center align-middle hover:bg-sunk';
+
+/** Conditions as a sentence: what, how it compares, with what; joined by and or or, with groups in brackets. */
+export function WhereSentence({ where, onChange, place, lead = 'where', bare = 'any', ops, grouped = false }: Props) {
+  const { conditions, groups = [] } = where;
+  const add = (): void => onChange({ ...where, conditions: [...conditions, NEW] });
+  const turn = (): void => onChange({ ...where, match: where.match === 'all' ? 'any' : 'all' });
+  const joiner = (
+    <>
+      {' '}
+      <button
+        type="button"
+        className="rounded px-1 font-semibold text-ink hover:bg-sunk"
+        aria-label="Join by and or or"
+        onClick={turn}
+      >
+        {where.match === 'all' ? 'and' : 'or'}
+      </button>{' '}
+    </>
+  );
+  const setGroups = (list: Where[]): void => {
+    const { groups: _before, ...rest } = where;
+    onChange(list.length ? { ...rest, groups: list } : rest);
+  };
   return (
     <>
       {lead}{' '}
-      {where.conditions.length === 0 && (
+      {conditions.length + groups.length === 0 && (
         <button
           type="button"
           onClick={add}
@@ -55,66 +68,146 @@ export function WhereSentence({
           {bare}
         </button>
       )}
-      {where.conditions.map((c, i) => (
+      {conditions.map((c, i) => (
         <span key={i} className="group/cond">
-          {i > 0 && (
-            <>
-              {' '}
-              <button
-                type="button"
-                className="rounded px-1 font-semibold text-ink hover:bg-sunk"
-                aria-label="Join by and or or"
-                onClick={() => onChange({ ...where, match: where.match === 'all' ? 'any' : 'all' })}
-              >
-                {where.match === 'all' ? 'and' : 'or'}
-              </button>{' '}
-            </>
-          )}
-          <ValueChip
-            name={`Condition ${i + 1}`}
-            value={c.left}
-            empty="choose a field"
-            wanted="any"
-            literals={false}
+          {i > 0 && joiner}
+          <OneCondition
+            condition={c}
+            at={i + 1}
             place={place}
-            onChange={(left) => set(i, { left, ...(fieldOf(left)?.type === 'yesno' && !c.right && { right: 'true' }) })}
-          />{' '}
-          <ChoiceChip
-            name="Comparison"
-            value={c.op}
-            choices={ops ? OPS.filter((o) => ops.includes(o.value)) : OPS}
-            onChange={(op) => set(i, { op })}
-          />{' '}
-          {!isUnary(c.op) && (
-            <ValueChip
-              name={`Compared with ${i + 1}`}
-              value={c.right}
-              empty="choose a value"
-              wanted="any"
-              field={fieldOf(c.left)}
-              place={place}
-              onChange={(right) => set(i, { right })}
-            />
-          )}
+            ops={ops}
+            onChange={(next) => onChange({ ...where, conditions: conditions.map((x, k) => (k === i ? next : x)) })}
+          />
           <button
             type="button"
             aria-label={`Remove condition ${i + 1}`}
-            onClick={() => onChange({ ...where, conditions: where.conditions.filter((_, k) => k !== i) })}
-            className="ml-0.5 inline-grid size-5 place-items-center rounded align-middle text-ink-faint opacity-0 group-hover/cond:opacity-100 hover:bg-sunk focus-visible:opacity-100"
+            onClick={() => onChange({ ...where, conditions: conditions.filter((_, k) => k !== i) })}
+            className={`${iconButton} ml-0.5 rounded text-ink-faint opacity-0 group-hover/cond:opacity-100 focus-visible:opacity-100`}
           >
             <X size={12} aria-hidden />
           </button>
         </span>
       ))}
-      {where.conditions.length > 0 && (
+      {groups.map((g, i) => (
+        <span key={`g${i}`} role="group" aria-label={`Group ${i + 1}`}>
+          {conditions.length + i > 0 && joiner}
+          <span className="text-ink-faint">(</span>
+          <WhereSentence
+            where={g}
+            lead=""
+            place={place}
+            {...(ops && { ops })}
+            grouped
+            onChange={(next) =>
+              setGroups(
+                next.conditions.length + (next.groups?.length ?? 0) === 0
+                  ? groups.filter((_, k) => k !== i)
+                  : groups.map((x, k) => (k === i ? next : x)),
+              )
+            }
+          />
+          <span className="text-ink-faint">)</span>
+        </span>
+      ))}
+      {conditions.length + groups.length > 0 && (
         <button
           type="button"
           aria-label="Add a condition"
           onClick={add}
-          className="ml-1 inline-grid size-5 place-items-center rounded-full align-middle text-ink-soft hover:bg-sunk"
+          className={`${iconButton} ml-1 rounded-full text-ink-soft`}
         >
           <CirclePlus size={15} aria-hidden />
         </button>
+      )}
+      {grouped && conditions.length > 0 && (
+        <button
+          type="button"
+          aria-label="Add a group of conditions"
+          title="A group of conditions in brackets"
+          onClick={() =>
+            setGroups([...groups, { match: where.match === 'all' ? 'any' : 'all', conditions: [NEW, NEW] }])
+          }
+          className={`${iconButton} rounded-full text-ink-soft`}
+        >
+          <Brackets size={14} aria-hidden />
+        </button>
+      )}
+    </>
+  );
+}
+
+const NEW: Condition = { left: '', op: 'is', right: '' };
+
+function OneCondition({
+  condition: c,
+  at,
+  place,
+  ops,
+  onChange,
+}: {
+  condition: Condition;
+  at: number;
+  place: FormulaPlace;
+  ops: readonly Condition['op'][] | undefined;
+  onChange(c: Condition): void;
+}) {
+  const app = useApp();
+  const fields = new Map([...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])].map((f) => [f.id, f]));
+  const fieldOf = (formula: string): Field | undefined => fields.get(formula.split('.').at(-1) ?? '');
+  // What people fill in on the phone can be empty; then the condition mostly means nothing.
+  const filledIn = (formula: string): boolean => /\bv_[a-z0-9]{6,}\b/.test(formula);
+  const compared = (right: string): Condition => {
+    const { whileFilled: _before, ...rest } = c;
+    return { ...rest, right, ...(filledIn(right) && (c.whileFilled || !filledIn(c.right)) && { whileFilled: true }) };
+  };
+  return (
+    <>
+      <ValueChip
+        name={`Condition ${at}`}
+        value={c.left}
+        empty="choose a field"
+        wanted="any"
+        literals={false}
+        place={place}
+        onChange={(left) =>
+          onChange({ ...c, left, ...(fieldOf(left)?.type === 'yesno' && !c.right && { right: 'true' }) })
+        }
+      />{' '}
+      <ChoiceChip
+        name="Comparison"
+        value={c.op}
+        choices={ops ? OPS.filter((o) => ops.includes(o.value)) : OPS}
+        onChange={(op) => onChange({ ...c, op })}
+      />{' '}
+      {!isUnary(c.op) && (
+        <>
+          <ValueChip
+            name={`Compared with ${at}`}
+            value={c.right}
+            empty="choose a value"
+            wanted="any"
+            field={fieldOf(c.left)}
+            place={place}
+            onChange={(right) => onChange(compared(right))}
+          />
+          {filledIn(c.right) && (
+            <>
+              {' '}
+              <ChoiceChip
+                name="When that is empty"
+                value={c.whileFilled ?? false}
+                choices={[
+                  { value: true, label: 'while it is filled in' },
+                  { value: false, label: 'also while it is empty' },
+                ]}
+                onChange={(on) => {
+                  const { whileFilled: _before, ...rest } = c;
+                  onChange(on ? { ...rest, whileFilled: true } : rest);
+                }}
+              />
+            </>
+          )}
+        </>
       )}
     </>
   );

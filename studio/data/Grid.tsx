@@ -1,3 +1,5 @@
+import { noConditions } from '../../core/document/queries.ts';
+import { everyCondition } from '../../core/records/conditions.ts';
 import { aOrAn } from '../../core/document/names.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -153,7 +155,7 @@ export function Grid({
   });
 
   const showAll = (): void => {
-    if (view.where.conditions.length) look('Showed all records', (v) => (v.where.conditions = []));
+    if (everyCondition(view.where).length) look('Showed all records', (v) => (v.where = noConditions()));
     setClosed([]);
     onStopFinding();
   };
@@ -346,7 +348,7 @@ export function Grid({
             )}
           </DragArea>
           {page && total === 0 && (
-            <EmptyWords table={table} search={search} filtered={view.where.conditions.length > 0} />
+            <EmptyWords table={table} search={search} filtered={everyCondition(view.where).length > 0} />
           )}
           <div className="flex-1" />
           <GridFoot

@@ -28,7 +28,8 @@ export function WordsSentence({ table, sentence, onChange }: Props<'words'>) {
       <WordsField
         name="Words"
         value={templateOf(sentence.parts)}
-        placeholder="for example: Fed {Fed in all} litres"
+        plain
+        placeholder="Words; an open brace puts a value in"
         place={here}
         onChange={(template) => onChange({ ...sentence, parts: partsOf(template) })}
       />

@@ -65,6 +65,7 @@ export default function ChartDesk({ element, screen }: DeskProps<ChartElement>) 
           {' for '}
           <RecordsChip query={query} place={place} onChange={choose} />{' '}
           <WhereSentence
+            grouped
             where={query.where}
             onChange={(where) => set('query', { ...query, where })}
             place={{ self: query.table, things: place.things }}

@@ -28,7 +28,7 @@ export const input = defineElement({
         search: 'as a search box',
       }),
     ),
-    size: optional(oneOf('the size of what is typed', { usual: 'As usual', large: 'Large', huge: 'Huge' })),
+    size: optional(oneOf('the size of what is typed', { usual: 'Usual', large: 'Large', huge: 'Huge' })),
     locked: optional(formula('when it cannot be typed into', 'yesNo')),
     check: optional(formula('what must hold', 'yesNo')),
     checkWords: optional(words('what is said otherwise')),

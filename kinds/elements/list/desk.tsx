@@ -67,7 +67,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
         <div className="sentence">
           <p>
             Shows records of <RecordsChip query={query} place={outer} onChange={choose} />{' '}
-            <WhereSentence where={query.where} onChange={(where) => setQuery({ where })} place={inQuery} />
+            <WhereSentence where={query.where} onChange={(where) => setQuery({ where })} place={inQuery} grouped />
           </p>
           <p>
             {query.order.length === 0

@@ -27,10 +27,10 @@ export default function LongRows({ e }: { e: DrawnList }) {
 
   useLayoutEffect(() => {
     if (!box.current || !scroller.current) return;
-    const top =
-      box.current.getBoundingClientRect().top -
-      scroller.current.getBoundingClientRect().top +
-      scroller.current.scrollTop;
+    const [own, around] = [box.current.getBoundingClientRect(), scroller.current.getBoundingClientRect()];
+    // Beside the work the phone is drawn smaller than it is.
+    const scale = around.height / scroller.current.offsetHeight || 1;
+    const top = (own.top - around.top) / scale + scroller.current.scrollTop;
     if (Math.abs(top - offset) > 1) setOffset(top);
   });
 

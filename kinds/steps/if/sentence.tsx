@@ -7,6 +7,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'if'>)
       <WhereSentence
         lead="If"
         bare="choose a condition"
+        grouped
         where={step.when}
         place={place}
         onChange={(when) => onChange({ ...step, when })}
