@@ -314,25 +314,25 @@ describe('a view', () => {
 });
 
 describe('records to pick from', () => {
-  it('are in the order of their titles, numbers by their size, and found by any part of them', () => {
+  it('are in the order of their titles, numbers by their size, and found by any part of them', async () => {
     const { session, records } = open();
     for (const [id, name] of [
       ['h10', 'Hive 10'],
       ['h9', 'hive 9'],
     ] as const)
       records.set(T.hives, id, { [F.name]: name });
-    expect(session.choices(T.hives, '').map((c) => c.title)).toEqual(['Bramble', 'Clover', 'hive 9', 'Hive 10']);
-    expect(session.choices(T.hives, '  HIVE ')).toEqual([
+    expect((await session.choices(T.hives, '')).map((c) => c.title)).toEqual(['Bramble', 'Clover', 'hive 9', 'Hive 10']);
+    expect(await session.choices(T.hives, '  HIVE ')).toEqual([
       { id: 'h9', title: 'hive 9' },
       { id: 'h10', title: 'Hive 10' },
     ]);
-    expect(session.choices(T.hives, 'nobody')).toEqual([]);
-    expect(session.choices(T.hives, '', 1)).toHaveLength(1);
+    expect(await session.choices(T.hives, 'nobody')).toEqual([]);
+    expect(await session.choices(T.hives, '', 1)).toHaveLength(1);
   });
-  it('are no more than can be shown at once', () => {
+  it('are no more than can be shown at once', async () => {
     const { session, records } = open();
     for (let i = 0; i < 60; i++) records.set(T.keepers, `k${i}`, { [F.keeperName]: `K ${i}` });
-    expect(session.choices(T.keepers, '')).toHaveLength(50);
+    expect(await session.choices(T.keepers, '')).toHaveLength(50);
   });
 });
 

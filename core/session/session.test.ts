@@ -127,8 +127,8 @@ describe('saving a form', () => {
     expect([records.person, remembered]).toEqual(['Odile', ['Odile']]);
     expect(drawnForm().values['f_who00000']).toBe('Odile');
   });
-  it('gives titles for several chosen records, also for one that is gone', () => {
+  it('gives titles for several chosen records, also for one that is gone', async () => {
     const { session } = open();
-    expect(session.titles(T.hives, ['bramble', 'nobody'])).toEqual({ bramble: 'Bramble', nobody: 'gone' });
+    expect(await session.titles(T.hives, ['bramble', 'nobody'])).toEqual({ bramble: 'Bramble', nobody: 'gone' });
   });
 });

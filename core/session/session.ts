@@ -1,76 +1,25 @@
-import { aOrAn } from '../document/names.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
-import type { Device } from '../host/device.ts';
-import { newRecordId } from '../host/device.ts';
-import type { Draft } from '../records/change.ts';
-import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
-import type { Ports } from '../routines/asks.ts';
-import type { Machine } from '../routines/machine.ts';
-import type { RoutineDoc, RunWorld } from '../routines/program.ts';
-import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
-import type { StepKinds } from '../routines/step.ts';
-import { startedBy, type TriggerKinds } from '../routines/trigger.ts';
+import type { KeptRun, RunTrace } from '../routines/run.ts';
+import type { RoutineDoc } from '../routines/program.ts';
+import { startedBy } from '../routines/trigger.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
-import type { ElementKinds } from '../screens/element.ts';
 import type { Spot } from '../screens/live-screen.ts';
-import { tableOf } from '../tables/names.ts';
-import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
-import { MOST_CHOICES, NO_VARIABLE, type Effect, type Happened, type Outgoing, type SaveAnswer } from './effects.ts';
+import type { Doing } from './doing.ts';
+import { NO_VARIABLE, type SaveAnswer } from './effects.ts';
+import type { Kinds, SessionPorts } from './ports.ts';
 import { Stage, type Show } from './stage.ts';
 import type { Opening, TypedAnswer, Variables } from './variables.ts';
 
-/** The kinds that an app is built of, as far as they are here. */
-export interface Kinds {
-  elements: ElementKinds;
-  steps: StepKinds;
-  triggers: TriggerKinds;
-}
-
-export interface SessionPorts {
-  device: Device;
-  /** Takes a mail for sending; resolves when it is safely kept. */
-  mail(message: Outgoing): Promise<void>;
-  happened(what: Happened): void;
-  /** Does on the phone what a tap or a step says, when it says it. */
-  effect(effect: Effect): void;
-  /** The values of variables; null while the app has none. */
-  variables?: () => Variables | null;
-  /** Keeps who uses the app here, so that it is known the next time. */
-  remember?(person: string): Promise<void>;
-  /** Keeps runs that may outlive the page. */
-  keepRun?: KeepRun;
-  /** The clock that runs wait by; the real one when absent. */
-  world?: RunWorld & { until(time: number): Promise<void> };
-}
-
-const realWorld: NonNullable<SessionPorts['world']> = {
-  now: () => Date.now(),
-  newId: newRecordId,
-  until: async (time) => {
-    // A browser's timer counts to 2^31 - 1 milliseconds.
-    for (let left = time - Date.now(); left > 0; left = time - Date.now()) {
-      const part = Math.min(left, 2_000_000_000);
-      await new Promise((resolve) => {
-        setTimeout(resolve, part);
-      });
-    }
-  },
-};
-
-/** What is needed to write: a first screen is drawn without it. */
-const writing = (): Promise<typeof import('./writing.ts')> => import('./writing.ts');
+export type { Kinds, SessionPorts } from './ports.ts';
 
 /** One person's use of an app: shows its screens and does what happens on them. It knows no DOM. */
 export class Session {
   private compiler: ScreenCompiler;
-  /** Made when the first routine runs: a screen is drawn without it. */
-  private made: Promise<Machine> | null = null;
+  private doing: Promise<Doing> | null = null;
   private readonly stages = new Map<string, Stage>();
-  private readonly world: NonNullable<SessionPorts['world']>;
   private release = 0;
 
   constructor(
@@ -79,7 +28,6 @@ export class Session {
     private readonly kinds: Kinds,
     private readonly ports: SessionPorts,
   ) {
-    this.world = ports.world ?? realWorld;
     this.compiler = new ScreenCompiler(kinds.elements, records, app);
     records.subscribe((_, changes) => {
       for (const stage of this.stages.values()) stage.changed(changes);
@@ -95,13 +43,7 @@ export class Session {
     this.variables?.adopt(app);
     if (app.tables !== before.tables || app.files !== before.files || app.variables !== before.variables)
       this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
-    if (
-      app.tables !== before.tables ||
-      app.routines !== before.routines ||
-      app.screens !== before.screens ||
-      app.variables !== before.variables
-    )
-      this.made = null;
+    void this.doing?.then((d) => d.setApp(app, release));
     for (const stage of this.stages.values())
       if (stage.place) stage.adopt(this.compiler, this.screen(stage.place.screen));
   }
@@ -143,7 +85,7 @@ export class Session {
   async tapped(view: string, key: string): Promise<void> {
     const spot = this.stages.get(view)?.at(key);
     const tap = spot && this.tapOf(spot);
-    if (spot && tap) await this.doTap(tap, spot);
+    if (spot && tap && tap.do !== 'nothing') await (await this.does()).tap(tap, spot, this.compiler);
   }
 
   private tapOf(spot: Spot): Tap | undefined {
@@ -152,121 +94,44 @@ export class Session {
     return name === undefined ? undefined : (spot.element as unknown as Record<string, Tap | undefined>)[name];
   }
 
-  private async doTap(tap: Tap, spot: Spot): Promise<void> {
-    switch (tap.do) {
-      case 'nothing':
-      case 'save':
-        return;
-      case 'back':
-        return this.ports.effect({ do: 'back' });
-      case 'open':
-        return this.open(tap, spot);
-      case 'remove': {
-        const row = this.nearest(spot);
-        if (!row) return this.say('There is no record here to remove.', 'bad');
-        await this.write([{ do: 'remove', table: row.tableId, record: row.id }]);
-        this.ports.effect({ do: 'back' });
-        return this.say('Removed', 'plain');
-      }
-      case 'routine': {
-        const routine = this.app.routines.find((r) => r.id === tap.routine);
-        if (!routine) return this.say('This button has no routine yet.', 'bad');
-        await this.runNow(routine, this.nearest(spot, routine.given)?.id ?? null);
-      }
+  /** What is done when something happens, fetched when it first does. */
+  private does(): Promise<Doing> {
+    if (!this.doing) {
+      const doing = import('./doing.ts').then(
+        (m) => new m.Doing(this.app, this.release, this.records, this.kinds, this.ports),
+      );
+      // Without a network it is fetched anew when something happens again.
+      doing.catch(() => {
+        this.doing = null;
+      });
+      this.doing = doing;
     }
-  }
-
-  /** The nearest record in reach; with a table, of that table. */
-  private nearest(spot: Spot, table?: string | null): Row | null {
-    for (const value of [...spot.place.frame].reverse())
-      if (value instanceof Row && (table === undefined || value.tableId === table)) return value;
-    return null;
-  }
-
-  private open(tap: Extract<Tap, { do: 'open' }>, spot: Spot): void {
-    const screen = this.screen(tap.screen);
-    if (!screen) return this.say('The screen to open is not chosen yet.', 'bad');
-    const opened = (record: string | null): void => this.ports.effect({ do: 'open', screen: screen.id, record });
-    if (!screen.given || (screen.optional && !tap.give)) return opened(null);
-    const given = this.compiler.given(tap, spot.reach, spot.place);
-    if (given instanceof Row && given.tableId === screen.given) return opened(given.id);
-    const one = tableOf(this.app, screen.given)?.one ?? 'record';
-    this.say(given instanceof Row ? `${screen.name} opens with ${aOrAn(one)}.` : `There is no ${one} to open.`, 'bad');
-  }
-
-  private say(words: string, tone: 'plain' | 'bad'): void {
-    this.ports.effect({ do: 'message', words, tone });
-  }
-
-  // Routines
-
-  private machine(): Promise<Machine> {
-    const { app } = this;
-    this.made ??= import('../routines/machine.ts').then(
-      (m) => new m.Machine(app, this.records, this.kinds.steps, this.world),
-    );
-    return this.made;
+    return this.doing;
   }
 
   /** Runs a routine and tells the trace about it. */
   async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
-    const machine = await this.machine();
-    const state = machine.begin(routine, record, this.release);
-    const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
-    const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', steps: [], ms: 0 };
-    return this.told(
-      await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun),
-      routine.given,
-      record,
-    );
+    return (await this.does()).runNow(routine, record);
   }
 
   /** Goes on with runs that were put away when the page closed. */
   async resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
-    if (runs.length === 0) return [];
-    const machine = await this.machine();
-    const keep: KeepRun = this.ports.keepRun ?? (async () => undefined);
-    return Promise.all(
-      runs.map(async (kept) => {
-        const { given } = kept.state;
-        const trace = await resumeRun(machine, kept, this.asked(), keep);
-        return this.told(trace, given?.table ?? null, given?.record ?? null);
-      }),
-    );
+    return runs.length ? (await this.does()).resume(runs) : [];
   }
 
-  private told(trace: RunTrace, table: string | null, record: string | null): RunTrace {
-    if (trace.error !== undefined) this.say(trace.error, 'bad');
-    this.ports.happened({
-      said:
-        trace.error === undefined
-          ? `Ran ${trace.name}${trace.given ? ` for ${trace.given}` : ''}`
-          : `${trace.name} stopped: ${trace.error}`,
-      tone: trace.error === undefined ? 'good' : 'bad',
-      ms: trace.ms,
-      run: trace,
-      about: { routine: trace.routine, ...(record && table && { table, record }) },
-    });
-    return trace;
+  /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
+  async saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer> {
+    return (await this.does()).saveForm(table, record, values);
   }
 
-  /** The way from a routine's asks to the world. */
-  private asked(): Ports {
-    return {
-      write: (a) => this.write(a.drafts, { told: false, together: a.together }),
-      open: (a) => this.ports.effect({ do: 'open', screen: a.screen, record: a.record }),
-      back: () => this.ports.effect({ do: 'back' }),
-      message: (a) => this.say(a.words, 'plain'),
-      mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),
-      wait: (a) => this.world.until(a.until),
-      variable: (a) => {
-        const wrong = this.variables ? this.variables.set(a.variable, a.cell) : NO_VARIABLE;
-        if (wrong) throw new Error(wrong);
-      },
-    };
+  async titles(table: string, ids: readonly string[]): Promise<Record<string, string>> {
+    return (await this.does()).titles(table, ids);
   }
 
-  // Variables
+  /** Records to pick from for a link, by title. */
+  async choices(table: string, search: string, limit?: number): Promise<{ id: string; title: string }[]> {
+    return (await this.does()).choices(table, search, limit);
+  }
 
   private get variables(): Variables | null {
     return this.ports.variables?.() ?? null;
@@ -275,66 +140,5 @@ export class Session {
   /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
   typed(variable: string, cell: Cell): TypedAnswer {
     return this.variables?.type(variable, cell) ?? { problem: NO_VARIABLE };
-  }
-
-  // Records
-
-  private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<void> {
-    const { completed } = await writing();
-    await this.ports.device.write(completed(this.records, drafts), together);
-    if (told) for (const d of drafts) this.tell(d);
-  }
-
-  private tell(d: Draft): void {
-    const table = tableOf(this.app, d.table);
-    const title = this.records.row(d.table, d.record)?.title();
-    const one = aOrAn(table?.one ?? 'record');
-    const said = d.do === 'remove' ? `Removed ${one}` : `Saved ${title ?? one} in ${table?.name}`;
-    this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
-  }
-
-  /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
-  async saveForm(tableId: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer> {
-    const table = tableOf(this.app, tableId);
-    if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
-    const id = record ?? newRecordId();
-    const { readForm } = await writing();
-    // Somebody may have removed it while it was open here.
-    if (record !== null && !this.records.row(tableId, record))
-      return {
-        problems: {
-          '': `This ${table.one} was removed meanwhile, so there is nothing to write to. What you typed is still here.`,
-        },
-      };
-    const read = readForm(this.records, table, id, record === null, values);
-    if ('problems' in read) return read;
-    await this.rememberPerson(table.fields, read.cells);
-    await this.write([{ do: 'set', table: tableId, record: id, cells: read.cells }]);
-    return { saved: id, created: record === null };
-  }
-
-  /** Whoever is written into a new person field here is who uses the app here. */
-  private async rememberPerson(fields: readonly Field[], cells: Record<string, Cell>): Promise<void> {
-    const person = fields.flatMap((f) => (fieldKind(f.type).isUser ? (cells[f.id] ?? []) : []))[0];
-    if (typeof person !== 'string' || person === this.records.person) return;
-    this.records.person = person;
-    await this.ports.remember?.(person);
-  }
-
-  titles(table: string, ids: readonly string[]): Record<string, string> {
-    return Object.fromEntries(ids.flatMap((id) => [[id, this.records.row(table, id)?.title() ?? 'gone']]));
-  }
-
-  /** Records to pick from for a link, by title. */
-  choices(table: string, search: string, limit = MOST_CHOICES): { id: string; title: string }[] {
-    const wanted = search.trim().toLowerCase();
-    const out: { id: string; title: string }[] = [];
-    for (const row of this.records.rows(table)) {
-      const title = row.title();
-      if (wanted && !title.toLowerCase().includes(wanted)) continue;
-      out.push({ id: row.id, title });
-      if (out.length >= limit) break;
-    }
-    return out.sort((a, b) => a.title.localeCompare(b.title, 'en', { numeric: true }));
   }
 }

@@ -1,0 +1,236 @@
+import { aOrAn } from '../document/names.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
+import type { App } from '../app/schema.ts';
+import type { Tap } from '../document/pieces.ts';
+import { newRecordId } from '../host/device.ts';
+import { completed } from '../records/begin.ts';
+import type { Draft } from '../records/change.ts';
+import { Row } from '../records/row.ts';
+import type { Records } from '../records/store.ts';
+import type { Ports } from '../routines/asks.ts';
+import { Machine } from '../routines/machine.ts';
+import type { RoutineDoc } from '../routines/program.ts';
+import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
+import type { ScreenCompiler } from '../screens/compile.ts';
+import type { Spot } from '../screens/live-screen.ts';
+import { tableOf } from '../tables/names.ts';
+import type { Field } from '../tables/schema.ts';
+import type { Cell } from '../fields/lists.ts';
+import { MOST_CHOICES, NO_VARIABLE, type SaveAnswer } from './effects.ts';
+import { readForm } from './forms.ts';
+import type { Kinds, SessionPorts } from './ports.ts';
+
+const realWorld: NonNullable<SessionPorts['world']> = {
+  now: () => Date.now(),
+  newId: newRecordId,
+  until: async (time) => {
+    // A browser's timer counts to 2^31 - 1 milliseconds.
+    for (let left = time - Date.now(); left > 0; left = time - Date.now()) {
+      const part = Math.min(left, 2_000_000_000);
+      await new Promise((resolve) => {
+        setTimeout(resolve, part);
+      });
+    }
+  },
+};
+
+/** What a session does when something happens: taps, routines, forms. A first screen is drawn without it. */
+export class Doing {
+  private made: Machine | null = null;
+  private readonly world: NonNullable<SessionPorts['world']>;
+
+  constructor(
+    private app: App,
+    private release: number,
+    private readonly records: Records,
+    private readonly kinds: Kinds,
+    private readonly ports: SessionPorts,
+  ) {
+    this.world = ports.world ?? realWorld;
+  }
+
+  /** Takes a changed document. */
+  setApp(app: App, release: number): void {
+    const before = this.app;
+    this.app = app;
+    this.release = release;
+    const same = (['tables', 'routines', 'screens', 'variables'] as const).every((k) => app[k] === before[k]);
+    if (!same) this.made = null;
+  }
+
+  private screen(id: string): App['screens'][number] | undefined {
+    return this.app.screens.find((s) => s.id === id);
+  }
+
+  /** Does what a tap says, with the records in reach where it was tapped. */
+  async tap(tap: Tap, spot: Spot, compiler: ScreenCompiler): Promise<void> {
+    switch (tap.do) {
+      case 'nothing':
+      case 'save':
+        return;
+      case 'back':
+        return this.ports.effect({ do: 'back' });
+      case 'open':
+        return this.open(tap, spot, compiler);
+      case 'remove': {
+        const row = this.nearest(spot);
+        if (!row) return this.say('There is no record here to remove.', 'bad');
+        await this.write([{ do: 'remove', table: row.tableId, record: row.id }]);
+        this.ports.effect({ do: 'back' });
+        return this.say('Removed', 'plain');
+      }
+      case 'routine': {
+        const routine = this.app.routines.find((r) => r.id === tap.routine);
+        if (!routine) return this.say('This button has no routine yet.', 'bad');
+        await this.runNow(routine, this.nearest(spot, routine.given)?.id ?? null);
+      }
+    }
+  }
+
+  /** The nearest record in reach; with a table, of that table. */
+  private nearest(spot: Spot, table?: string | null): Row | null {
+    for (const value of [...spot.place.frame].reverse())
+      if (value instanceof Row && (table === undefined || value.tableId === table)) return value;
+    return null;
+  }
+
+  private open(tap: Extract<Tap, { do: 'open' }>, spot: Spot, compiler: ScreenCompiler): void {
+    const screen = this.screen(tap.screen);
+    if (!screen) return this.say('The screen to open is not chosen yet.', 'bad');
+    const opened = (record: string | null): void => this.ports.effect({ do: 'open', screen: screen.id, record });
+    if (!screen.given || (screen.optional && !tap.give)) return opened(null);
+    const given = compiler.given(tap, spot.reach, spot.place);
+    if (given instanceof Row && given.tableId === screen.given) return opened(given.id);
+    const one = tableOf(this.app, screen.given)?.one ?? 'record';
+    this.say(given instanceof Row ? `${screen.name} opens with ${aOrAn(one)}.` : `There is no ${one} to open.`, 'bad');
+  }
+
+  private say(words: string, tone: 'plain' | 'bad'): void {
+    this.ports.effect({ do: 'message', words, tone });
+  }
+
+  // Routines
+
+  private get machine(): Machine {
+    this.made ??= new Machine(this.app, this.records, this.kinds.steps, this.world);
+    return this.made;
+  }
+
+  /** Runs a routine and tells the trace about it. */
+  async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
+    const { machine } = this;
+    const state = machine.begin(routine, record, this.release);
+    const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
+    const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', steps: [], ms: 0 };
+    return this.told(
+      await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun),
+      routine.given,
+      record,
+    );
+  }
+
+  /** Goes on with runs that were put away when the page closed. */
+  async resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
+    if (runs.length === 0) return [];
+    const { machine } = this;
+    const keep: KeepRun = this.ports.keepRun ?? (async () => undefined);
+    return Promise.all(
+      runs.map(async (kept) => {
+        const { given } = kept.state;
+        const trace = await resumeRun(machine, kept, this.asked(), keep);
+        return this.told(trace, given?.table ?? null, given?.record ?? null);
+      }),
+    );
+  }
+
+  private told(trace: RunTrace, table: string | null, record: string | null): RunTrace {
+    if (trace.error !== undefined) this.say(trace.error, 'bad');
+    this.ports.happened({
+      said:
+        trace.error === undefined
+          ? `Ran ${trace.name}${trace.given ? ` for ${trace.given}` : ''}`
+          : `${trace.name} stopped: ${trace.error}`,
+      tone: trace.error === undefined ? 'good' : 'bad',
+      ms: trace.ms,
+      run: trace,
+      about: { routine: trace.routine, ...(record && table && { table, record }) },
+    });
+    return trace;
+  }
+
+  /** The way from a routine's asks to the world. */
+  private asked(): Ports {
+    return {
+      write: (a) => this.write(a.drafts, { told: false, together: a.together }),
+      open: (a) => this.ports.effect({ do: 'open', screen: a.screen, record: a.record }),
+      back: () => this.ports.effect({ do: 'back' }),
+      message: (a) => this.say(a.words, 'plain'),
+      mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),
+      wait: (a) => this.world.until(a.until),
+      variable: (a) => {
+        const variables = this.ports.variables?.();
+        const wrong = variables ? variables.set(a.variable, a.cell) : NO_VARIABLE;
+        if (wrong) throw new Error(wrong);
+      },
+    };
+  }
+
+  // Records
+
+  private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<void> {
+    await this.ports.device.write(completed(this.records, drafts), together);
+    if (told) for (const d of drafts) this.tell(d);
+  }
+
+  private tell(d: Draft): void {
+    const table = tableOf(this.app, d.table);
+    const title = this.records.row(d.table, d.record)?.title();
+    const one = aOrAn(table?.one ?? 'record');
+    const said = d.do === 'remove' ? `Removed ${one}` : `Saved ${title ?? one} in ${table?.name}`;
+    this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
+  }
+
+  /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
+  async saveForm(tableId: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer> {
+    const table = tableOf(this.app, tableId);
+    if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
+    const id = record ?? newRecordId();
+    // Somebody may have removed it while it was open here.
+    if (record !== null && !this.records.row(tableId, record))
+      return {
+        problems: {
+          '': `This ${table.one} was removed meanwhile, so there is nothing to write to. What you typed is still here.`,
+        },
+      };
+    const read = readForm(this.records, table, id, record === null, values);
+    if ('problems' in read) return read;
+    await this.rememberPerson(table.fields, read.cells);
+    await this.write([{ do: 'set', table: tableId, record: id, cells: read.cells }]);
+    return { saved: id, created: record === null };
+  }
+
+  /** Whoever is written into a new person field here is who uses the app here. */
+  private async rememberPerson(fields: readonly Field[], cells: Record<string, Cell>): Promise<void> {
+    const person = fields.flatMap((f) => (fieldKind(f.type).isUser ? (cells[f.id] ?? []) : []))[0];
+    if (typeof person !== 'string' || person === this.records.person) return;
+    this.records.person = person;
+    await this.ports.remember?.(person);
+  }
+
+  titles(table: string, ids: readonly string[]): Record<string, string> {
+    return Object.fromEntries(ids.flatMap((id) => [[id, this.records.row(table, id)?.title() ?? 'gone']]));
+  }
+
+  /** Records to pick from for a link, by title. */
+  choices(table: string, search: string, limit = MOST_CHOICES): { id: string; title: string }[] {
+    const wanted = search.trim().toLowerCase();
+    const out: { id: string; title: string }[] = [];
+    for (const row of this.records.rows(table)) {
+      const title = row.title();
+      if (wanted && !title.toLowerCase().includes(wanted)) continue;
+      out.push({ id: row.id, title });
+      if (out.length >= limit) break;
+    }
+    return out.sort((a, b) => a.title.localeCompare(b.title, 'en', { numeric: true }));
+  }
+}

@@ -1,0 +1,33 @@
+import type { Device } from '../host/device.ts';
+import type { RunWorld } from '../routines/program.ts';
+import type { KeepRun } from '../routines/run.ts';
+import type { StepKinds } from '../routines/step.ts';
+import type { TriggerKinds } from '../routines/trigger.ts';
+import type { ElementKinds } from '../screens/element.ts';
+import type { Effect, Happened, Outgoing } from './effects.ts';
+import type { Variables } from './variables.ts';
+
+/** The kinds that an app is built of, as far as they are here. */
+export interface Kinds {
+  elements: ElementKinds;
+  steps: StepKinds;
+  triggers: TriggerKinds;
+}
+
+/** What a session asks of the world around it. */
+export interface SessionPorts {
+  device: Device;
+  /** Takes a mail for sending; resolves when it is safely kept. */
+  mail(message: Outgoing): Promise<void>;
+  happened(what: Happened): void;
+  /** Does on the phone what a tap or a step says, when it says it. */
+  effect(effect: Effect): void;
+  /** The values of variables; null while the app has none. */
+  variables?: () => Variables | null;
+  /** Keeps who uses the app here, so that it is known the next time. */
+  remember?(person: string): Promise<void>;
+  /** Keeps runs that may outlive the page. */
+  keepRun?: KeepRun;
+  /** The clock that runs wait by; the real one when absent. */
+  world?: RunWorld & { until(time: number): Promise<void> };
+}
