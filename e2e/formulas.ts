@@ -112,7 +112,7 @@ const everySentence: Test = {
     await sentence(
       'Words with values',
       async () => {
-        await page.type('main textarea[aria-label="Words"]', 'Berth {Berth} is free');
+        await page.type('main [role=textbox][aria-label="Words"]', 'Berth {Berth} is free');
       },
       'string join(["Berth ", string(Berth), " is free"], "")',
       'Old Otter 1 Berth A1 is free',

@@ -21,6 +21,7 @@ const modules = await Promise.all(
     './released.ts',
     './first-screen.ts',
     './kinds.ts',
+    './screens.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

@@ -1,0 +1,99 @@
+import type { Person } from './browser.ts';
+import { phoneAt, release } from './phone.ts';
+import { choose, makeClub } from './whole-path.ts';
+import type { Stage, Test } from './stage.ts';
+
+/** Adds an element into the screen or box that is selected, by its name in Add. */
+export async function addInside(p: Person, name: string): Promise<void> {
+  await p.press('Add inside', 'button');
+  await p.page.waitForSelector('[cmdk-root] input');
+  await p.page.type('[cmdk-root] input', name);
+  await p.pressText(name, '[cmdk-root] [cmdk-item]');
+  await p.page.waitForFunction(() => !document.querySelector('[cmdk-root]'));
+}
+
+/** Types words into a field for words with values. */
+async function write(p: Person, field: string, words: string): Promise<void> {
+  await (await p.find(field, 'textbox')).click();
+  await p.page.keyboard.type(words);
+}
+
+/** An input fills in a variable; words, a list and what is seen follow it, in the studio and on a phone. */
+async function variables(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  const { page } = p;
+  await p.pressText('Screens', 'header');
+  await p.press('Add a screen', 'button');
+  await p.sees('It opens with', 'main');
+
+  // A variable of the screen, with a first value.
+  await p.press('Add a variable', 'button');
+  await p.sees('It keeps', 'main');
+  await p.fill('Name of the variable', 'Longest');
+  await page.keyboard.press('Enter');
+  await choose(p, 'What it keeps', 'a number');
+  await p.sees('holds nothing now', 'main');
+
+  // A variable may not have the name of a field: in a condition they could not be told apart.
+  await p.press('Add a variable', 'button');
+  await p.sees('New variable', 'nav[aria-label=Screens]');
+  await p.fill('Name of the variable', 'Length');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(
+    () => (document.querySelector('[aria-label="Name of the variable"]') as HTMLInputElement).value === 'Length 2',
+  );
+  await p.press('Remove this variable', 'button');
+  await p.seesNot('Length 2', 'nav[aria-label=Screens]');
+
+  await p.pressText('New screen', 'nav[aria-label=Screens]');
+  await p.sees('It opens with', 'main');
+  await addInside(p, 'Input');
+  await choose(p, 'Field', 'Longest');
+  await write(p, 'Hint', 'any length');
+  // A brace offers values; the name in braces becomes a chip.
+  await write(p, 'Help', 'Up to {Longest} metres');
+  await page.waitForFunction(() => document.querySelector('main .kite-chip')?.textContent === 'Longest');
+  await page.click('main .kite-chip');
+  await page.waitForSelector('[aria-label="When it is missing"]');
+  await page.type('[aria-label="When it is missing"]', 'any number of');
+  await page.keyboard.press('Escape');
+  await p.sees('Up to any number of metres', '.k-app');
+
+  // A list that is filtered by it, also by nothing while it is empty.
+  await p.pressText('New screen', 'nav[aria-label=Screens]');
+  await addInside(p, 'List');
+  await p.sees('Shows records of', 'main');
+  await choose(p, 'Records', 'Boats');
+  await p.press('any: add a condition', 'button');
+  await choose(p, 'Condition 1', 'Length');
+  await choose(p, 'Comparison', 'is at most');
+  await choose(p, 'Compared with 1', 'Longest');
+  await p.sees('while it is filled in', 'main');
+  await p.pressText('Use', 'aside');
+  await page.waitForSelector('.k-app .k-list[aria-label="24 records"]');
+  await page.type('.k-app .k-field input', '6,5');
+  await p.sees('Up to 6.5 metres', '.k-app');
+  await page.waitForSelector('.k-app .k-list:not([aria-label="24 records"])');
+  const few = await page.$eval('.k-app .k-list', (e) => e.getAttribute('aria-label'));
+  // The present value stands in the index.
+  await p.sees('6.5', 'nav[aria-label=Screens]');
+  // What does not fit is said, and changes nothing.
+  await page.type('.k-app .k-field input', 'x');
+  await p.sees('is not a number', '.k-app');
+  await page.waitForSelector(`.k-app .k-list[aria-label="${few}"]`);
+
+  // On a phone of its own, after a reload it begins anew.
+  await p.pressText('New screen', 'nav[aria-label=Screens]');
+  await choose(p, 'In the tab bar', 'tab 4');
+  const link = await release(p);
+  const phone = await phoneAt(stage, link, 'Boats');
+  await phone.page.click('[data-tab]:last-child');
+  await phone.page.waitForSelector('.k-field input');
+  await phone.page.type('.k-field input', '6,5');
+  await phone.page.waitForSelector(`.k-list[aria-label="${few}"]`);
+  await phone.page.reload();
+  await phone.page.waitForSelector('.k-field input', { timeout: 15_000 });
+  await phone.page.waitForSelector('.k-list[aria-label="24 records"]');
+}
+
+export const tests: Test[] = [{ name: 'a variable is typed into, and everything follows it', run: variables }];
