@@ -8,7 +8,8 @@ import {
   useSyncExternalStore,
   type CSSProperties,
 } from 'react';
-import { textOn, themeOf } from '../core/app/themes.ts';
+import { FONTS, type FontId } from '../core/app/theme.ts';
+import { dressed } from '../core/app/themes.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Effects, Frame, PlayerApi } from './api.ts';
 import { ElementView } from './ElementView.tsx';
@@ -198,11 +199,11 @@ function BackIcon() {
   return <Icon size={18} aria-hidden />;
 }
 
-/** The theme as CSS custom properties. */
+/** The look of an app as CSS custom properties. */
 export function themeStyle(frame: Pick<Frame, 'look'>, dark: boolean): CSSProperties {
-  const theme = themeOf(frame.look.theme);
-  const p = dark ? theme.dark : theme.light;
-  const accent = frame.look.accent && !dark ? frame.look.accent : p.accent;
+  const look = dressed(frame.look);
+  const p = dark ? look.dark : look.light;
+  const font = (id: FontId): string => `'${FONTS[id]}'`;
   return {
     '--k-ground': p.ground,
     '--k-card': p.card,
@@ -210,14 +211,22 @@ export function themeStyle(frame: Pick<Frame, 'look'>, dark: boolean): CSSProper
     '--k-edge': p.edge,
     '--k-ink': p.ink,
     '--k-soft': p.soft,
-    '--k-accent': accent,
-    '--k-on-accent': frame.look.accent && !dark ? textOn(accent) : p.onAccent,
+    '--k-accent': p.accent,
+    '--k-on-accent': p.onAccent,
     '--k-good': p.good,
     '--k-look': p.look,
     '--k-bad': p.bad,
-    '--k-corner': `${theme.corners}px`,
-    '--k-density': theme.density,
-    '--k-head': theme.headings === 'head' ? 'var(--font-head)' : 'var(--font-text)',
+    '--k-corner': `${look.corners}px`,
+    '--k-density': look.density,
+    '--k-title': TITLE_SIZES[look.titles],
+    '--k-line': look.surfaces === 'edged' ? '1px' : '0px',
+    '--k-shadow': look.surfaces === 'raised' ? (dark ? RAISED_DARK : RAISED) : 'none',
+    '--font-text': font(look.text),
+    '--k-head': font(look.head),
     colorScheme: dark ? 'dark' : 'light',
   } as CSSProperties;
 }
+
+const TITLE_SIZES = { quiet: 0.85, usual: 1, grand: 1.25 } as const;
+const RAISED = '0 1px 2px rgb(0 0 0 / 8%), 0 4px 14px rgb(0 0 0 / 9%)';
+const RAISED_DARK = '0 1px 2px rgb(0 0 0 / 40%), 0 4px 14px rgb(0 0 0 / 35%)';

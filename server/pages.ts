@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { themeOf } from '../core/app/themes.ts';
+import { dressed } from '../core/app/themes.ts';
+import { FONTS } from '../core/app/theme.ts';
 import type { App } from '../core/app/schema.ts';
 import { walkElements, walkSteps } from '../core/document/walk.ts';
 import type { AnyElement, AnyStep } from '../core/document/meaning.ts';
@@ -12,6 +13,12 @@ const escape = (s: string): string => s.replace(/[&<>"']/g, (c) => `&#${c.charCo
 const KIND_FILE = /^kind\.(\w+)\.([\w-]+)\.\w+-/;
 /** The file of an icon: `icon.bell-x1y2z3.js`. */
 const ICON_FILE = /^icon\.([\w-]+)-[\w-]{8}\.js$/;
+
+/** The fonts of an app as their files begin: "hanken-grotesk". */
+function fontsOf(app: App): string[] {
+  const { text, head } = dressed(app.look);
+  return [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-'));
+}
 
 /** The pages of released apps, made of what the build left in `dist`. */
 export class Pages {
@@ -37,6 +44,7 @@ export class Pages {
   files(app: App): string[] {
     const used = kindsIn(app);
     const icons = iconsIn(app);
+    const fonts = fontsOf(app);
     const files = new Set<string>();
     const take = (name: string): void => {
       for (const f of this.named.get(name) ?? []) {
@@ -44,7 +52,7 @@ export class Pages {
         const icon = ICON_FILE.exec(f);
         if (files.has(f) || (kind && !used.has(`${kind[1]}/${kind[2]}`))) continue;
         if (icon && !icons.has(icon[1]!)) continue;
-        if (/\.woff2?$/.test(f) && !f.includes('latin-wght')) continue;
+        if (/\.woff2?$/.test(f) && !fonts.some((font) => f.startsWith(`${font}-latin-wght`))) continue;
         files.add(f);
         take(f);
       }
@@ -54,7 +62,7 @@ export class Pages {
   }
 
   player(name: string, release: Release): string {
-    const palette = themeOf(release.app.look.theme).light;
+    const palette = dressed(release.app.look).light;
     const head = [
       `<title>${escape(release.app.name)}</title>`,
       `<meta name="theme-color" content="${palette.ground}">`,
@@ -70,7 +78,7 @@ export class Pages {
   }
 
   manifest(name: string, release: Release): object {
-    const palette = themeOf(release.app.look.theme).light;
+    const palette = dressed(release.app.look).light;
     return {
       id: `/a/${name}/`,
       name: release.app.name,

@@ -13,11 +13,11 @@ export const kindName = (kind: string): string => elementKinds.get(kind)?.said.n
 export function elementName(app: Tables, e: AnyElement): string {
   if (e.name) return e.name;
   const definition = elementKinds.get(e.kind);
-  const fields = app.tables.flatMap((t) => t.fields);
+  const fields = [...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])];
   const field = (id: string) => fields.find((f) => f.id === id);
   const words = (template: string): string =>
     template
-      .replace(/\{[^}]*\}/g, (place) => field(place.match(/f_[a-z0-9]{6,}(?!\w)/g)?.at(-1) ?? '')?.name ?? '…')
+      .replace(/\{[^}]*\}/g, (place) => field(place.match(/[fv]_[a-z0-9]{6,}(?!\w)/g)?.at(-1) ?? '')?.name ?? '…')
       .trim();
   return definition?.name?.(e, { words, table: (id) => tableOf(app, id), field }) || kindName(e.kind);
 }

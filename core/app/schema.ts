@@ -10,6 +10,7 @@ import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
+import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, type Inner } from './schema-of.ts';
 
 /**
@@ -88,15 +89,35 @@ export const RoutineSchema = z.object({
   steps: z.array(StepSchema).max(500),
 });
 
+const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
+const OwnColours = z.object(
+  Object.fromEntries(COLOUR_ROLES.map((r) => [r, Colour.optional()])),
+) as unknown as z.ZodType<Partial<Palette>>;
+
+/** What is changed of the theme. */
+const OwnLookSchema = z.object({
+  light: OwnColours.optional(),
+  dark: OwnColours.optional(),
+  /** Pixels. */
+  corners: z.number().min(0).max(28).optional(),
+  /** A factor on gaps. */
+  density: z.number().min(0.7).max(1.4).optional(),
+  text: z.enum(FONT_IDS).optional(),
+  head: z.enum(FONT_IDS).optional(),
+  surfaces: z.enum(SURFACES).optional(),
+  titles: z.enum(TITLES).optional(),
+});
+
 export const LookSchema = z.object({
   theme: z.string().max(40),
-  accent: z
-    .string()
-    .regex(/^#[0-9a-fA-F]{6}$/)
-    .nullable(),
+  /** The main colour, in place of the theme's. */
+  accent: Colour.nullable(),
+  own: OwnLookSchema.optional(),
+  /** A picture of the app's own: `file:<id>`. */
+  logo: z.string().max(60).optional(),
   icon: z.object({
     letters: z.string().max(3),
-    colour: z.string().regex(/^#[0-9a-fA-F]{6}$/),
+    colour: Colour,
     picture: z.string().max(400_000).nullable(),
   }),
 });

@@ -1,19 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Palette } from './theme.ts';
-import { textOn, THEMES, themeOf } from './themes.ts';
+import fc from 'fast-check';
+import { contrast, readableOn, textOn } from './contrast.ts';
+import { dressed, THEMES, themeOf } from './themes.ts';
 
-/** Relative luminance and contrast as WCAG 2.2 defines them. */
-function luminance(hex: string): number {
-  const [r, g, b] = [1, 3, 5].map((i) => {
-    const c = parseInt(hex.slice(i, i + 2), 16) / 255;
-    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
-  }) as [number, number, number];
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
-}
-function contrast(a: string, b: string): number {
-  const [x, y] = [luminance(a), luminance(b)].sort((p, q) => q - p) as [number, number];
-  return (x + 0.05) / (y + 0.05);
-}
 const PAIRS: [keyof Palette, keyof Palette][] = [
   ['ink', 'ground'],
   ['ink', 'card'],
@@ -42,3 +32,32 @@ it('words on an accent of one’s own can be read', () => {
     expect(contrast(textOn(accent), accent)).toBeGreaterThanOrEqual(4.4);
 });
 it('a theme that is not known is the first one', () => expect(themeOf('nowhere')).toBe(THEMES[0]));
+
+it('contrast is that of WCAG 2.2', () => {
+  expect(contrast('#000000', '#FFFFFF')).toBe(21);
+  expect(contrast('#777777', '#FFFFFF')).toBeCloseTo(4.48, 2);
+  expect(contrast('#FFFFFF', '#777777')).toBeCloseTo(4.48, 2);
+});
+it('any colour is mended so that it can be read, and one that can be is left (property)', () => {
+  const colour = fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, '0')}`);
+  fc.assert(
+    fc.property(colour, colour, (c, ground) => {
+      const mended = readableOn(c, [ground]);
+      if (contrast(c, ground) >= 4.5) expect(mended).toBe(c);
+      expect(contrast(mended, ground)).toBeGreaterThanOrEqual(4.5);
+    }),
+  );
+});
+it('a look is the theme with what is changed of it', () => {
+  const look = dressed({
+    theme: 'harbour',
+    accent: '#7A3B00',
+    own: { corners: 2, dark: { ink: '#FFFFFF' }, text: 'source' },
+  });
+  expect(look).toMatchObject({ corners: 2, text: 'source', head: 'source', surfaces: 'edged' });
+  expect(look.light.accent).toBe('#7A3B00');
+  // The same colour could not be read in the dark.
+  expect(contrast(look.dark.accent, look.dark.card)).toBeGreaterThanOrEqual(4.5);
+  expect(look.dark.ink).toBe('#FFFFFF');
+  expect(look.light.ink).toBe(themeOf('harbour').light.ink);
+});

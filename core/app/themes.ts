@@ -1,17 +1,48 @@
 import { THEMES } from '../../kinds/themes/index.ts';
-import type { Theme } from './theme.ts';
+import { readableOn, textOn } from './contrast.ts';
+import type { FontId, OwnLook, Palette, SURFACES, Theme, TITLES } from './theme.ts';
 
 export { THEMES };
 
 /** The theme of an app; the first when the one it names is not known. */
 export const themeOf = (id: string): Theme => THEMES.find((t) => t.id === id) ?? THEMES[0]!;
 
-/** Black or white, whichever reads better on a colour (WCAG relative luminance). */
-export function textOn(hex: string): string {
-  const [r, g, b] = [1, 3, 5].map((i) => {
-    const c = parseInt(hex.slice(i, i + 2), 16) / 255;
-    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
-  }) as [number, number, number];
-  const l = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-  return 1.05 / (l + 0.05) >= (l + 0.05) / 0.05 ? '#FFFFFF' : '#111111';
+/** As much of an app's look as its screens are drawn by. */
+export interface LookDoc {
+  theme: string;
+  accent: string | null;
+  own?: OwnLook | undefined;
+}
+
+/** A theme with what the maker changed of it. */
+export interface Dressed {
+  light: Palette;
+  dark: Palette;
+  corners: number;
+  density: number;
+  text: FontId;
+  head: FontId;
+  surfaces: (typeof SURFACES)[number];
+  titles: (typeof TITLES)[number];
+}
+
+/** The look of an app, worked out. A main colour of the maker's own is made light enough for the dark, too. */
+export function dressed({ theme: id, accent, own = {} }: LookDoc): Dressed {
+  const theme = themeOf(id);
+  const inAccent = (p: Palette, isDark: boolean): Palette => {
+    if (!accent) return p;
+    const main = isDark ? readableOn(accent, [p.ground, p.card]) : accent;
+    return { ...p, accent: main, onAccent: textOn(main) };
+  };
+  const { text = 'hanken' } = own;
+  return {
+    light: { ...inAccent(theme.light, false), ...own.light },
+    dark: { ...inAccent(theme.dark, true), ...own.dark },
+    corners: own.corners ?? theme.corners,
+    density: own.density ?? theme.density,
+    text,
+    head: own.head ?? (theme.headings === 'head' ? 'bricolage' : text),
+    surfaces: own.surfaces ?? 'edged',
+    titles: own.titles ?? 'usual',
+  };
 }

@@ -15,6 +15,7 @@ import { broughtBy, inside, type Reach } from './reach.ts';
 /** Files of the app, as pictures name them. */
 export interface OwnFiles {
   files: readonly { id: string; type: string; data: string }[];
+  look?: { logo?: string | undefined };
 }
 
 /** An element ready to be drawn at any number of places, with what it reads. */
@@ -43,6 +44,9 @@ export interface CompiledSlot {
   readonly reach: Reach;
   readonly nodes: readonly CompiledNode[];
 }
+
+/** Stands where a picture's address stands, for the logo of the app. */
+const LOGO = 'app:logo';
 
 const NOTHING: Reading = { at: () => null, field: undefined };
 
@@ -188,7 +192,8 @@ class Asking implements Drawing {
     for (const f of fields) this.readings.push({ table, field: f, origin: { from: 'table', table } });
   }
 
-  address(source: string): string {
+  address(given: string): string {
+    const source = given === LOGO ? (this.own.look?.logo ?? '') : given;
     if (!source.startsWith('file:')) return source;
     const file = this.own.files.find((f) => f.id === source.slice(5));
     return file ? `data:${file.type};base64,${file.data}` : '';

@@ -321,7 +321,12 @@ describe('records to pick from', () => {
       ['h9', 'hive 9'],
     ] as const)
       records.set(T.hives, id, { [F.name]: name });
-    expect((await session.choices(T.hives, '')).map((c) => c.title)).toEqual(['Bramble', 'Clover', 'hive 9', 'Hive 10']);
+    expect((await session.choices(T.hives, '')).map((c) => c.title)).toEqual([
+      'Bramble',
+      'Clover',
+      'hive 9',
+      'Hive 10',
+    ]);
     expect(await session.choices(T.hives, '  HIVE ')).toEqual([
       { id: 'h9', title: 'hive 9' },
       { id: 'h10', title: 'Hive 10' },

@@ -41,7 +41,12 @@ export class Session {
     this.release = release;
     this.records.setApp(app);
     this.variables?.adopt(app);
-    if (app.tables !== before.tables || app.files !== before.files || app.variables !== before.variables)
+    if (
+      app.tables !== before.tables ||
+      app.files !== before.files ||
+      app.variables !== before.variables ||
+      app.look.logo !== before.look.logo
+    )
       this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
     void this.doing?.then((d) => d.setApp(app, release));
     for (const stage of this.stages.values())

@@ -1,13 +1,8 @@
-import { toast } from 'sonner';
-import { newId } from '../../core/document/ids.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
-import { base64Of } from '../../core/document/base64.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
-import { chooseFiles } from '../ui/files.ts';
-
-const MAX_PLAN = 1_100_000;
+import { chooseOwnPicture } from '../ui/own-picture.ts';
 
 /** The picture that places are put on; it is kept with the app. */
 export function PlanPicture({ table, field }: { table: Table; field: Field }) {
@@ -15,18 +10,12 @@ export function PlanPicture({ table, field }: { table: Table; field: Field }) {
   const edit = useStudio((s) => s.edit);
   const file = app.files.find((f) => `file:${f.id}` === field.plan);
   const choose = async (): Promise<void> => {
-    const [picture] = await chooseFiles('image/png,image/jpeg,image/svg+xml,image/webp', false);
+    const picture = await chooseOwnPicture();
     if (!picture) return;
-    if (picture.size > MAX_PLAN) {
-      toast(`“${picture.name}” has ${(picture.size / 1_048_576).toFixed(1)} MB; a plan may have up to 1 MB.`);
-      return;
-    }
-    const data = base64Of(new Uint8Array(await picture.arrayBuffer()));
-    const id = newId('p');
     void edit(`Gave ${field.name} a plan`, (a) => {
-      a.files.push({ id, name: picture.name.slice(0, 200), type: picture.type || 'image/png', data });
+      a.files.push(picture);
       const f = a.tables.find((t) => t.id === table.id)!.fields.find((x) => x.id === field.id)!;
-      f.plan = `file:${id}`;
+      f.plan = `file:${picture.id}`;
     });
   };
   const pictures = app.files.filter((f) => f.type.startsWith('image/'));

@@ -3,9 +3,9 @@ import { AppWindow, Check, Copy, ExternalLink, Rocket, ShieldAlert, Trash2, Uplo
 import { clsx } from 'clsx';
 import QRCode from 'qrcode';
 import { useEffect, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { THEMES } from '../../core/app/themes.ts';
+import { ThemeChoice } from '../look/ThemeChoice.tsx';
 import { ask } from '../../player/link.ts';
 import { Index, IndexGroup } from '../shell/Index.tsx';
 import { AppIcon } from '../start/StartView.tsx';
@@ -365,81 +365,18 @@ function LinkCard({
   );
 }
 
-/** The theme: four to choose from, and an accent colour. */
+/** The theme: four to choose from; the rest of it has a desk of its own. */
 function Colours() {
-  const app = useApp();
-  const edit = useStudio((s) => s.edit);
+  const kept = useStudio((s) => s.kept);
   return (
     <section className="card px-5 py-4">
-      <h2 className="mb-2.5 text-[14px]">Colours</h2>
-      <div className="grid grid-cols-4 gap-2.5" role="radiogroup" aria-label="Theme">
-        {THEMES.map((t) => (
-          <button
-            key={t.id}
-            type="button"
-            role="radio"
-            aria-checked={app.look.theme === t.id}
-            onClick={() =>
-              void edit(`Chose the theme ${t.name}`, (a) => {
-                a.look.theme = t.id;
-                a.look.accent = null;
-              })
-            }
-            className={clsx(
-              'rounded-card border p-2.5 text-left',
-              app.look.theme === t.id
-                ? 'border-dusk shadow-[0_0_0_1px_var(--color-dusk)]'
-                : 'border-line hover:border-line-strong',
-            )}
-            style={{ background: t.light.ground }}
-          >
-            <span className="flex gap-1.5">
-              {[t.light.accent, t.light.tint, t.light.ink].map((c) => (
-                <span
-                  key={c}
-                  className="size-5 border border-black/10"
-                  style={{ background: c, borderRadius: Math.min(10, t.corners) }}
-                />
-              ))}
-            </span>
-            <span className="mt-2 block font-semibold" style={{ color: t.light.ink }}>
-              {t.name}
-            </span>
-          </button>
-        ))}
+      <div className="mb-2.5 flex items-center justify-between">
+        <h2 className="text-[14px]">Theme</h2>
+        <Link to={`/app/${kept!.id}/screens/theme`} className="text-sm font-semibold text-kelp hover:underline">
+          Its colours, fonts and shapes
+        </Link>
       </div>
-      <div className="mt-2.5">
-        <Line label="Accent">
-          <input
-            type="color"
-            aria-label="Accent colour"
-            value={app.look.accent ?? THEMES.find((t) => t.id === app.look.theme)?.light.accent ?? '#A35A00'}
-            onChange={(e) =>
-              void edit(
-                'Changed the accent colour',
-                (a) => {
-                  a.look.accent = e.target.value;
-                },
-                { merge: 'accent' },
-              )
-            }
-            className="h-7 w-12 cursor-pointer rounded-control border border-line-strong bg-raised p-0.5"
-          />
-          {app.look.accent && (
-            <Button
-              small
-              look="quiet"
-              onClick={() =>
-                void edit('Took the theme’s own accent colour', (a) => {
-                  a.look.accent = null;
-                })
-              }
-            >
-              the theme’s own
-            </Button>
-          )}
-        </Line>
-      </div>
+      <ThemeChoice />
     </section>
   );
 }

@@ -1,7 +1,8 @@
-import { AppWindow, Plus, Smartphone } from 'lucide-react';
+import { AppWindow, Palette, Plus, Smartphone } from 'lucide-react';
 import { Fragment, useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
+import { themeOf } from '../../core/app/themes.ts';
 import { freeName } from '../../core/document/names.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { usePhone } from '../state/phone.ts';
@@ -10,6 +11,7 @@ import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
 import { Outline } from './Outline.tsx';
 import { ScreenDesk } from './ScreenDesk.tsx';
+import { ThemeDesk } from '../look/ThemeDesk.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
 import { TabsDesk } from './TabsDesk.tsx';
@@ -26,7 +28,7 @@ export function ScreensView() {
   const variable = app.variables?.find((v) => v.id === thing);
   const screen =
     app.screens.find((s) => s.id === thing) ??
-    (thing === 'tabs'
+    (thing === 'tabs' || thing === 'theme'
       ? null
       : variable?.screen
         ? app.screens.find((s) => s.id === variable.screen)
@@ -80,13 +82,20 @@ export function ScreensView() {
             </Fragment>
           ))}
         </IndexGroup>
-        <IndexGroup title="Frames">
+        <IndexGroup title="The whole app">
           <IndexItem
             to={`${base}/tabs`}
             icon={AppWindow}
             name="Tab bar"
             hint={`${app.tabs.length} ${app.tabs.length === 1 ? 'tab' : 'tabs'}`}
             selected={thing === 'tabs'}
+          />
+          <IndexItem
+            to={`${base}/theme`}
+            icon={Palette}
+            name="Theme"
+            hint={themeOf(app.look.theme).name}
+            selected={thing === 'theme'}
           />
         </IndexGroup>
         <VariablesGroup base={base} selected={thing} screen={screen} />
@@ -95,6 +104,8 @@ export function ScreensView() {
         <div className="mx-auto max-w-[760px]">
           {thing === 'tabs' ? (
             <TabsDesk />
+          ) : thing === 'theme' ? (
+            <ThemeDesk />
           ) : variable ? (
             <VariableDesk key={variable.id} variable={variable} base={base} />
           ) : !screen ? (

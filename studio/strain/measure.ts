@@ -1,3 +1,4 @@
+import { contrastOf as ratioOf } from '../../core/app/contrast.ts';
 /** Something that does not hold under a strain, where it is. */
 export interface Finding {
   /** The element of the app. */
@@ -84,19 +85,10 @@ function contrastOf(at: Element, style: CSSStyleDeclaration): [ratio: number | n
     else if (colour && colour[3]! > 0) return [null, least];
   }
   if (!ink || ink[3] !== 1 || !ground) return [null, least];
-  const [a, b] = [luminance(ink), luminance(ground)].sort((x, y) => y - x) as [number, number];
-  return [(a + 0.05) / (b + 0.05), least];
+  return [ratioOf(ink, ground), least];
 }
 
 function colourOf(css: string): number[] | null {
   const m = /^rgba?\(([\d.]+),\s*([\d.]+),\s*([\d.]+)(?:,\s*([\d.]+))?\)$/.exec(css);
   return m ? [Number(m[1]), Number(m[2]), Number(m[3]), m[4] === undefined ? 1 : Number(m[4])] : null;
-}
-
-/** Relative luminance of a colour (WCAG 2.2). */
-function luminance([r, g, b]: number[]): number {
-  const [x, y, z] = [r!, g!, b!].map((c) =>
-    c / 255 <= 0.04045 ? c / 255 / 12.92 : ((c / 255 + 0.055) / 1.055) ** 2.4,
-  );
-  return 0.2126 * x! + 0.7152 * y! + 0.0722 * z!;
 }

@@ -1,17 +1,33 @@
+import { Upload } from 'lucide-react';
+import { elementOf } from '../../../core/app/edits.ts';
 import type { Element } from '../../../core/app/schema.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace } from '../../../studio/screens/places.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
-import { useApp } from '../../../studio/state/studio.ts';
+import { useApp, useStudio } from '../../../studio/state/studio.ts';
+import { chooseOwnPicture } from '../../../studio/ui/own-picture.ts';
 import { Line, Segmented } from '../../../studio/ui/controls.tsx';
 
+/** A picture of the app's own, or its logo. */
+const OWN = /^"(file:|app:logo)/;
 const PICTURE = { type: 'picture' as const, group: 'Pictures' };
 
 export default function PictureDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'picture' }>>) {
   const app = useApp();
   const set = useElementEdit<Extract<Element, { kind: 'picture' }>>(element);
+  const isOwn = OWN.test(element.source);
+  const edit = useStudio((s) => s.edit);
+  const bring = async (): Promise<void> => {
+    const picture = await chooseOwnPicture();
+    if (!picture) return;
+    await edit('Brought a picture', (a) => {
+      a.files.push(picture);
+      const e = elementOf(a as typeof app, element.id);
+      if (e?.kind === 'picture') e.source = `"file:${picture.id}"`;
+    });
+  };
   const pictureField = { id: 'f_picture', name: 'picture', type: 'picture' as const };
   return (
     <>
@@ -19,27 +35,30 @@ export default function PictureDesk({ element, screen }: DeskProps<Extract<Eleme
         Shows the picture at{' '}
         <ValueChip
           name="Picture"
-          value={element.source}
-          empty="choose a picture"
+          value={isOwn ? '' : element.source}
+          empty={isOwn ? 'a field or address' : 'choose a picture'}
+          optional={isOwn}
           prefer={PICTURE}
           place={usePlace(screen, element.id)}
           field={pictureField}
           onChange={(v) => set('source', v)}
         />
-        {app.files.length > 0 && (
-          <>
-            {' '}
-            or one of the app’s own{' '}
-            <ChoiceChip
-              name="Own picture"
-              value={element.source.startsWith('"file:') ? element.source : null}
-              empty="pictures"
-              tone="plain"
-              choices={app.files.map((f) => ({ value: `"file:${f.id}"`, label: f.name }))}
-              onChange={(v) => set('source', v)}
-            />
-          </>
-        )}
+        , or{' '}
+        <ChoiceChip
+          name="Own picture"
+          value={isOwn ? element.source : null}
+          empty="one of the app’s own"
+          tone="plain"
+          choices={[
+            ...(app.look.logo ? [{ value: '"app:logo"', label: 'The logo' }] : []),
+            ...app.files
+              .filter((f) => f.type.startsWith('image/'))
+              .map((f) => ({ value: `"file:${f.id}"`, label: f.name })),
+            { value: '', label: 'From this computer…', icon: Upload },
+          ]}
+          onChange={(v) => (v ? set('source', v) : void bring())}
+        />
+        .
       </section>
       <SizeAndLook element={element} screen={screen}>
         <Line label="Shape">
