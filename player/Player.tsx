@@ -1,24 +1,20 @@
-import {
-  useCallback,
-  useEffect,
-  useId,
-  useMemo,
-  useRef,
-  useState,
-  useSyncExternalStore,
-  type CSSProperties,
-} from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState, type CSSProperties } from 'react';
 import { FONTS, type FontId } from '../core/app/theme.ts';
 import { dressed } from '../core/app/themes.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Effects, Frame, PlayerApi } from './api.ts';
-import { ElementView } from './ElementView.tsx';
-import { iconOf } from './icons.tsx';
-import { PlayerContext, type PlayerContextValue } from './context.ts';
 import { useNavigation, type Place } from './navigation.ts';
-import { ScreenStore } from './screen-store.ts';
-import { loadViews } from './views.ts';
+import type { ScreenStore } from './screen-store.ts';
+import { ScreenView } from './ScreenView.tsx';
+import { useStart } from './start.ts';
+import { Tabs, useFrameValues } from './Ways.tsx';
 import './player.css';
+
+// Sheets, the drawer and the question before leaving come when there are any.
+const over = (): Promise<typeof import('./Over.tsx')> => import('./Over.tsx');
+const Sheet = lazy(async () => ({ default: (await over()).Sheet }));
+const Drawer = lazy(async () => ({ default: (await over()).Drawer }));
+const LeaveAsk = lazy(async () => ({ default: (await over()).LeaveAsk }));
 
 export interface PlayerProps {
   api: PlayerApi;
@@ -44,6 +40,10 @@ interface Message {
   key: number;
 }
 
+/** A finger that begins so near the edge and moves so far to the side goes back, or opens the drawer. */
+const EDGE = 26;
+const SWIPED = 70;
+
 /** Draws an app and lets it be used. Knows nothing of where records live. */
 export function Player({
   api,
@@ -58,20 +58,27 @@ export function Player({
   notice,
 }: PlayerProps) {
   const first: Place = { screen: frame.tabs[0]?.screen ?? frame.screens[0]?.id ?? '', record: null };
-  const nav = useNavigation(first, inAddress);
+  const start = useStart(frame, inAddress);
+  const nav = useNavigation(first, inAddress, start);
   const { stack } = nav.where;
-  const top = stack.at(-1)!;
-  const view = useId();
-  const store = useMemo(() => new ScreenStore(), []);
-  const shown = useSyncExternalStore(store.hearFrame, store.shown);
+  const values = useFrameValues(api, frame);
   const [message, setMessage] = useState<Message | null>(null);
-  const scroller = useRef<HTMLDivElement>(null);
-  const placeKey = `${top.screen}/${top.record ?? ''}/${top.opening ?? ''}`;
-  const there = frame.screens.some((s) => s.id === top.screen);
+  const [drawer, setDrawer] = useState(false);
+  const [asking, setAsking] = useState<{ go(): void } | null>(null);
+  const dirty = useRef(new Set<string>());
   const say = useCallback(
     (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
     [],
   );
+  const setDirty = useCallback((form: string, is: boolean) => {
+    if (is) dirty.current.add(form);
+    else dirty.current.delete(form);
+  }, []);
+  /** Does something that leaves a screen, after asking where words would be thrown away. */
+  const leave = useCallback((go: () => void) => {
+    if (dirty.current.size) setAsking({ go });
+    else go();
+  }, []);
 
   useEffect(() => {
     if (show)
@@ -83,29 +90,6 @@ export function Player({
   }, [show]);
 
   useEffect(() => {
-    scroller.current?.scrollTo(0, 0);
-    let current = true;
-    let told = false;
-    const take = async (patch: Parameters<ScreenStore['take']>[1]): Promise<void> => {
-      await loadViews(patch.set.map((n) => n.kind));
-      if (!current) return;
-      store.take(placeKey, patch);
-      if (!told) onWhere?.(top, store);
-      told = true;
-      onDrawn?.(store);
-    };
-    const open = stack.flatMap((p) => p.opening ?? []);
-    api
-      .show(view, top.screen, top.record, take, { key: top.opening ?? '', open })
-      .catch((e: Error) => current && say(e.message));
-    return () => {
-      current = false;
-    };
-  }, [api, view, store, placeKey, there]);
-
-  useEffect(() => () => void api.leave(view), [api, view]);
-
-  useEffect(() => {
     if (!message) return;
     const t = setTimeout(() => setMessage(null), message.tone === 'bad' ? 7000 : 4000);
     return () => clearTimeout(t);
@@ -115,88 +99,117 @@ export function Player({
     if (notice) setMessage({ ...notice, tone: 'plain' });
   }, [notice]);
 
+  const inStart = start !== null && stack.length === 1 && stack[0]!.screen === start;
+  /** One screen back; from a start screen, on to the first. */
+  const goBack = useCallback(
+    () => (inStart ? nav.tab(first.screen) : nav.back()),
+    [inStart, first.screen, nav.tab, nav.back],
+  );
+
   useEffect(
     () =>
       effects.listen((e: Effect) => {
-        if (e.do === 'open') nav.push({ screen: e.screen, record: e.record });
-        else if (e.do === 'back') nav.back();
+        if (e.do === 'open') {
+          const { do: _open, as, height, ...place } = e;
+          const sheet = as === 'sheet' ? { sheet: height ?? 'half' } : {};
+          if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
+          else if (as === 'instead') nav.instead(place);
+          else nav.push({ ...place, ...sheet });
+        } else if (e.do === 'back') goBack();
         else say(e.words, e.tone);
       }),
-    [effects, nav.push, nav.back, say],
+    [effects, nav.push, nav.instead, nav.set, goBack, inStart, first.screen, say],
   );
 
-  const context = useMemo(
-    (): PlayerContextValue => ({
-      api,
-      store,
-      scroller,
-      tap: (key, element) => {
-        onTap?.(element);
-        void api.tapped(view, key).catch((e: Error) => say(e.message));
-      },
-      look: (key, change) => void api.look(view, key, change),
-      saved: (created) => {
-        say(created ? 'Saved' : 'Changes saved', 'plain');
-        nav.back();
-      },
-      say,
-    }),
-    [api, store, view, onTap, say, nav.back],
+  const saved = useCallback(
+    (created: boolean) => {
+      dirty.current.clear();
+      say(created ? 'Saved' : 'Changes saved', 'plain');
+      goBack();
+    },
+    [say, goBack],
   );
 
-  const before = stack.at(-2);
-  const beforeName = before && frame.screens.find((s) => s.id === before.screen)?.name;
+  const open = stack.flatMap((p) => p.opening ?? []);
+  const sheets = stack.filter((p) => p.sheet);
+  const seen = stack.findLast((p) => !p.sheet)!;
+  const at = stack.indexOf(seen);
+  const before = stack.slice(0, at).findLast((p) => !p.sheet);
+  const back = (): void => leave(nav.back);
   const tabbed = stack[0]!.screen;
+  const nameOf = (p: Place | undefined): string => frame.screens.find((s) => s.id === p?.screen)?.name ?? '';
+  const common = { api, open, say, saved, setDirty, onTap };
+  const there = (p: Place): boolean => frame.screens.some((s) => s.id === p.screen);
+  const hasDrawer = (frame.drawer?.ways.length ?? 0) > 0;
+  const root = (screen: string): void =>
+    leave(() => {
+      dirty.current.clear();
+      setDrawer(false);
+      nav.tab(screen);
+    });
+  const top = stack.at(-1)!;
+  const isStart = start !== null && at === 0 && seen.screen === start;
+  const touch = useSwipe(() => {
+    if (sheets.length === 0 && before) back();
+    else if (hasDrawer && !before && sheets.length === 0) setDrawer(true);
+  });
 
   return (
-    <PlayerContext.Provider value={context}>
-      <div className="k-app" style={themeStyle(frame, dark)} data-screen={top.screen}>
-        <div className="k-scroll" ref={scroller}>
-          {before && (
-            <button className="k-back" onClick={nav.back} aria-label={`Back to ${beforeName}`}>
-              <BackIcon /> <span>{beforeName}</span>
-            </button>
-          )}
-          {shown?.showing !== placeKey ? null : shown.missing ? (
-            <p className="k-missing">{shown.missing}</p>
-          ) : (
-            <main key={placeKey}>
-              <ElementView k={shown.root} />
-            </main>
-          )}
+    <div className="k-app" style={themeStyle(frame, dark)} data-screen={top.screen} {...touch}>
+      <ScreenView
+        {...common}
+        place={seen}
+        there={there(seen)}
+        back={before && { to: nameOf(before), go: back }}
+        menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
+        {...(sheets.length === 0 && { onWhere, onDrawn })}
+      />
+      <Suspense fallback={null}>
+        {sheets.map((p) => (
+          <Sheet key={p.opening} height={p.sheet!} label={nameOf(p)} onClose={back}>
+            <ScreenView {...common} place={p} there={there(p)} {...(p === top && { onWhere, onDrawn })} />
+          </Sheet>
+        ))}
+        {drawer && (
+          <Drawer frame={frame} current={tabbed} values={values} onOpen={root} onClose={() => setDrawer(false)} />
+        )}
+        {asking && (
+          <LeaveAsk
+            onStay={() => setAsking(null)}
+            onLeave={() => {
+              dirty.current.clear();
+              setAsking(null);
+              asking.go();
+            }}
+          />
+        )}
+      </Suspense>
+      {message && (
+        <div className="k-message" data-tone={message.tone} role="status" key={message.key}>
+          {message.words}
         </div>
-        {message && (
-          <div className="k-message" data-tone={message.tone} role="status" key={message.key}>
-            {message.words}
-          </div>
-        )}
-        {frame.tabs.length > 1 && (
-          <nav className="k-tabs" aria-label="Main">
-            {frame.tabs.map((t) => {
-              const Icon = iconOf(t.icon);
-              const current = tabbed === t.screen;
-              return (
-                <button
-                  key={t.screen}
-                  data-tab={t.screen}
-                  aria-current={current ? 'page' : undefined}
-                  onClick={() => nav.tab(t.screen)}
-                >
-                  {Icon && <Icon size={22} strokeWidth={current ? 2.2 : 1.8} aria-hidden />}
-                  <span>{t.name}</span>
-                </button>
-              );
-            })}
-          </nav>
-        )}
-      </div>
-    </PlayerContext.Provider>
+      )}
+      {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={root} />}
+    </div>
   );
 }
 
-function BackIcon() {
-  const Icon = iconOf('chevron-left')!;
-  return <Icon size={18} aria-hidden />;
+/** Hears a finger that moves from the left edge to the right. */
+function useSwipe(then: () => void) {
+  const from = useRef<{ x: number; y: number } | null>(null);
+  return {
+    onTouchStart(e: React.TouchEvent<HTMLElement>): void {
+      const t = e.touches[0]!;
+      const left = e.currentTarget.getBoundingClientRect().left;
+      from.current = e.touches.length === 1 && t.clientX - left < EDGE ? { x: t.clientX, y: t.clientY } : null;
+    },
+    onTouchEnd(e: React.TouchEvent<HTMLElement>): void {
+      const t = e.changedTouches[0]!;
+      const began = from.current;
+      from.current = null;
+      if (began && t.clientX - began.x > SWIPED && Math.abs(t.clientY - began.y) < SWIPED) then();
+    },
+  };
 }
 
 /** The look of an app as CSS custom properties. */

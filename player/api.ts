@@ -1,3 +1,4 @@
+import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -51,16 +52,30 @@ export class EffectChannel implements Effects {
 }
 
 /** What the player needs to know of an app to frame its screens. */
-export type Frame = Pick<App, 'name' | 'tabs' | 'look'> & {
+export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts' | 'look'> & {
+  /** The address of the logo's picture. */
+  logo: string;
+  /** Counts of its tabs, and what is seen of them, change. */
+  isLive: boolean;
   screens: { id: string; name: string; given: string | null; icon: string }[];
 };
 
 export const frameOf = (app: App): Frame => ({
+  id: app.id,
   name: app.name,
   tabs: app.tabs,
+  drawer: app.drawer,
+  starts: app.starts,
   look: app.look,
+  logo: logoOf(app),
+  isLive: isLiveFrame(app),
   screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon })),
 });
+
+function logoOf({ look, files }: App): string {
+  const file = look.logo && files.find((f) => `file:${f.id}` === look.logo);
+  return file ? `data:${file.type};base64,${file.data}` : '';
+}
 
 /** How the device stands with its host. */
 export interface DeviceState {

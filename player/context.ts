@@ -11,8 +11,12 @@ export interface PlayerContextValue {
   /** An element was tapped, or the row of a list, by its key. */
   tap(key: string, element: string): void;
   look(key: string, change: Record<string, unknown>): void;
+  /** Names what is typed in a form on this screen, so that it comes back after a reload. */
+  draftOf(form: string): string;
+  /** A form holds words that are not saved, or does no more. */
+  setDirty(form: string, dirty: boolean): void;
   saved(created: boolean): void;
-  say(words: string): void;
+  say(words: string, tone?: 'plain' | 'bad'): void;
 }
 
 export const PlayerContext = createContext<PlayerContextValue | null>(null);

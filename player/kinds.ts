@@ -1,4 +1,5 @@
 import type { App } from '../core/app/schema.ts';
+import { FRAME_SCREEN } from '../core/app/frames.ts';
 import { walkElements, walkSteps } from '../core/document/walk.ts';
 import type { AnyElementDefinition } from '../core/screens/element.ts';
 import type { AnyStepDefinition } from '../core/routines/step.ts';
@@ -12,6 +13,7 @@ const triggers = import.meta.glob<Record<string, AnyTriggerDefinition>>('../kind
 
 /** The kinds of elements that stand on a screen. */
 export function kindsOfScreen(app: App, screen: string): Set<string> {
+  if (screen === FRAME_SCREEN) return new Set(['box', 'text']);
   const kinds = new Set<string>();
   for (const s of app.screens) if (s.id === screen) walkElements([s.root], (e) => void kinds.add(e.kind));
   return kinds;

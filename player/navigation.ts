@@ -1,3 +1,4 @@
+import type { Cell } from '../core/fields/lists.ts';
 import { useCallback, useEffect, useReducer } from 'react';
 
 /** A screen that is open, with the record it was given. */
@@ -6,6 +7,10 @@ export interface Place {
   record: string | null;
   /** Which opening of the screen it is: going back to it is the same one, opening it again another. */
   opening?: string;
+  /** It lies upon the screen before, so high. */
+  sheet?: 'low' | 'half' | 'full';
+  /** What its variables begin with. */
+  values?: Record<string, Cell> | undefined;
 }
 
 let openings = 0;
@@ -17,7 +22,11 @@ export interface Where {
 }
 
 type Move =
-  { to: 'push'; place: Place } | { to: 'back' } | { to: 'tab'; screen: string } | { to: 'set'; stack: Place[] };
+  | { to: 'push'; place: Place }
+  | { to: 'instead'; place: Place }
+  | { to: 'back' }
+  | { to: 'tab'; screen: string }
+  | { to: 'set'; stack: Place[] };
 
 function move(w: Where, m: Move): Where {
   switch (m.to) {
@@ -27,6 +36,8 @@ function move(w: Where, m: Move): Where {
         ? w
         : { stack: [...w.stack, opened(m.place)] };
     }
+    case 'instead':
+      return { stack: [...w.stack.slice(0, -1), opened(m.place)] };
     case 'back':
       return w.stack.length > 1 ? { stack: w.stack.slice(0, -1) } : w;
     case 'tab':
@@ -47,8 +58,10 @@ export function placeOfHash(hash: string): Place | null {
 }
 
 /** Where a person is in the app. With `inAddress` the address bar says it too, so that a link opens the same screen. */
-export function useNavigation(start: Place, inAddress: boolean) {
+export function useNavigation(start: Place, inAddress: boolean, before: string | null = null) {
   const [where, dispatch] = useReducer(move, null, (): Where => {
+    // A start screen comes first, and gives way to the first screen.
+    if (before) return { stack: [opened({ screen: before, record: null })] };
     const linked = inAddress ? placeOfHash(location.hash) : null;
     if (!linked || linked.screen === start.screen) return { stack: [opened(linked ?? start)] };
     return { stack: [opened(start), opened(linked)] };
@@ -78,6 +91,7 @@ export function useNavigation(start: Place, inAddress: boolean) {
   return {
     where,
     push: useCallback((place: Place) => dispatch({ to: 'push', place }), []),
+    instead: useCallback((place: Place) => dispatch({ to: 'instead', place }), []),
     back: useCallback(() => dispatch({ to: 'back' }), []),
     tab: useCallback((screen: string) => dispatch({ to: 'tab', screen }), []),
     set: useCallback((stack: Place[]) => dispatch({ to: 'set', stack }), []),

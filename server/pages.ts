@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { dressed } from '../core/app/themes.ts';
+import { isLiveFrame } from '../core/app/frames.ts';
 import { FONTS } from '../core/app/theme.ts';
 import type { App } from '../core/app/schema.ts';
 import { walkElements, walkSteps } from '../core/document/walk.ts';
@@ -113,6 +114,7 @@ function kindsIn(app: App): Set<string> {
   const used = new Set<string>();
   const folder = (kind: string): string => kind.replace(/ /g, '-');
   for (const s of app.screens) walkElements<AnyElement>([s.root], (e) => void used.add(`elements/${folder(e.kind)}`));
+  if (isLiveFrame(app)) for (const kind of ['box', 'text']) used.add(`elements/${kind}`);
   for (const r of app.routines) {
     walkSteps<AnyStep>(r.steps, (s) => void used.add(`steps/${folder(s.do)}`));
     for (const t of r.starts ?? []) used.add(`triggers/${folder(t.on)}`);
@@ -121,7 +123,7 @@ function kindsIn(app: App): Set<string> {
 }
 
 /** Icons that the player itself and its views draw, whatever the app. */
-const PLAYER_ICONS = ['chevron-left', 'search', 'image'];
+const PLAYER_ICONS = ['chevron-left', 'search', 'image', 'menu', 'close', 'more'];
 
 /** The names of icons that an app may come to draw. Any text of the document counts that could be one. */
 function iconsIn(app: App): Set<string> {
@@ -133,6 +135,7 @@ function iconsIn(app: App): Set<string> {
   };
   look(app.screens);
   look(app.tabs);
+  look(app.drawer);
   return names;
 }
 

@@ -282,6 +282,8 @@ export function duplicateScreen(app: App, id: string): Screen | null {
 export function removeScreen(app: App, id: string): void {
   app.screens = app.screens.filter((s) => s.id !== id);
   app.tabs = app.tabs.filter((t) => t.screen !== id);
+  if (app.drawer) app.drawer.ways = app.drawer.ways.filter((w) => w.screen !== id);
+  for (const key of ['first', 'every'] as const) if (app.starts?.[key] === id) delete app.starts[key];
 }
 
 /** A list, a detail and a form for a table that has none yet, with a tab when there is room. */

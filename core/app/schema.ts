@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { MOST_SCREENS, MOST_TABLES, MOST_VARIABLES } from '../document/limits.ts';
+import { MOST_SCREENS, MOST_TABLES, MOST_VARIABLES, MOST_WAYS } from '../document/limits.ts';
 import { ELEMENTS } from '../../kinds/elements/index.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import type { AnyElement, Held } from '../document/meaning.ts';
-import { Id, Label } from '../document/pieces.ts';
+import { Formula, Id, Label, Template } from '../document/pieces.ts';
 import { FORMAT, VERSION } from '../document/version.ts';
 import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
@@ -75,6 +75,8 @@ export const ScreenSchema = z.object({
   given: Id.nullable(),
   /** True when it opens without a record too, as a form does for a new one. */
   optional: z.boolean().optional(),
+  /** The record it shows when it is opened without one, as by its address alone. */
+  finds: Formula.optional(),
   icon: z.string().max(40),
   root: BoxSchema,
 });
@@ -122,6 +124,16 @@ export const LookSchema = z.object({
   }),
 });
 
+/** A screen that is one tap away. */
+export const WaySchema = z.object({
+  screen: Id,
+  name: Label,
+  icon: z.string().max(40),
+  /** What stands beside it, as a count does; nothing for none and for 0. */
+  badge: Formula.optional(),
+  seenWhen: Formula.optional(),
+});
+
 export const FileSchema = z.object({ id: Id, name: Label, type: z.string().max(100), data: z.string().max(1_500_000) });
 
 export const AppSchema = z.object({
@@ -131,7 +143,11 @@ export const AppSchema = z.object({
   name: Label.min(1),
   tables: z.array(TableSchema).max(MOST_TABLES),
   screens: z.array(ScreenSchema).max(MOST_SCREENS),
-  tabs: z.array(z.object({ screen: Id, name: Label, icon: z.string().max(40) })).max(5),
+  tabs: z.array(WaySchema).max(MOST_WAYS),
+  /** What opens at the side: a head in words, and ways to screens. */
+  drawer: z.object({ head: Template, ways: z.array(WaySchema).max(MOST_WAYS) }).optional(),
+  /** Screens that come before the first: once on a device, or whenever the app starts. */
+  starts: z.object({ first: Id.optional(), every: Id.optional() }).optional(),
   routines: z.array(RoutineSchema).max(500),
   look: LookSchema,
   files: z.array(FileSchema).max(200),

@@ -6,6 +6,7 @@ import type { Meaning, Properties } from '../document/meaning.ts';
 import { pieces } from '../records/template.ts';
 import { tableOf } from '../tables/names.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
+import type { Way } from './frames.ts';
 import { kindName } from './names.ts';
 import type { App } from './schema.ts';
 
@@ -72,7 +73,8 @@ export function usesOf(app: App, ids: Iterable<string>): Use[] {
   }
   for (const s of app.screens) {
     if (wanted.has(s.id)) continue;
-    if (s.given && wanted.has(s.given)) uses.push({ said: `the screen ${s.name}`, screen: s.id, places: [] });
+    if ((s.given && wanted.has(s.given)) || formulaNames(s.finds, wanted))
+      uses.push({ said: `the screen ${s.name}`, screen: s.id, places: [] });
     walkElements([s.root], (e) => {
       const places = naming(elementKinds.get(e.kind)?.properties, e, wanted);
       if (places.length)
@@ -86,7 +88,13 @@ export function usesOf(app: App, ids: Iterable<string>): Use[] {
     if (places.length || (r.given && wanted.has(r.given)))
       uses.push({ said: `the routine ${r.name}`, routine: r.id, places });
   }
-  if (app.tabs.some((t) => wanted.has(t.screen))) uses.push({ said: 'the tab bar', places: [] });
+  const way = (w: Way): boolean =>
+    wanted.has(w.screen) || formulaNames(w.badge, wanted) || formulaNames(w.seenWhen, wanted);
+  if (app.tabs.some(way)) uses.push({ said: 'the tab bar', places: [] });
+  if (app.drawer && (app.drawer.ways.some(way) || NAMES.words!(app.drawer.head, wanted)))
+    uses.push({ said: 'the drawer', places: [] });
+  if (Object.values(app.starts ?? {}).some((s) => wanted.has(s)))
+    uses.push({ said: 'the start of the app', places: [] });
   return uses;
 }
 

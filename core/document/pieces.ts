@@ -42,9 +42,23 @@ export const QuerySchema = z.object({
   limit: z.number().int().min(1).max(100_000).nullable(),
 });
 
+/** A screen that opens: over the one before, in its place, or as a sheet of some height upon it. */
+export const OPENS = ['over', 'instead', 'sheet'] as const;
+export const HEIGHTS = ['low', 'half', 'full'] as const;
+
+export const FieldValueSchema = z.object({ field: Id, value: Formula });
+
 export const TapSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('nothing') }),
-  z.object({ do: z.literal('open'), screen: z.string(), give: Formula }),
+  z.object({
+    do: z.literal('open'),
+    screen: z.string(),
+    give: Formula,
+    as: z.enum(OPENS).optional(),
+    height: z.enum(HEIGHTS).optional(),
+    /** What the screen's own variables begin with. */
+    values: z.array(FieldValueSchema).max(50).optional(),
+  }),
   z.object({ do: z.literal('back') }),
   z.object({ do: z.literal('save') }),
   z.object({ do: z.literal('remove') }),
@@ -52,8 +66,6 @@ export const TapSchema = z.discriminatedUnion('do', [
 ]);
 
 export const SizeSchema = z.union([z.enum(['fit', 'fill']), z.number().min(1).max(2000)]);
-
-export const FieldValueSchema = z.object({ field: Id, value: Formula });
 
 export const LinkSchema = z.object({
   /** Picked: the record is chosen. Matched: the record whose `to` field holds the value of `from`. */

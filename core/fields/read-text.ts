@@ -1,4 +1,3 @@
-import { fix } from '../formula/number.ts';
 import { makeDate, parseDateTime, parseDuration } from '../formula/temporal.ts';
 import { CalendarDate, ClockTime, DateTime, DaysDuration } from '../formula/values.ts';
 
@@ -119,35 +118,6 @@ export function inUtc(text: string): string {
   return Number.isNaN(at.getTime()) ? text : at.toISOString().slice(0, 19);
 }
 
-const PLAIN_WHOLE = /^-?\d{1,15}$/;
-
-/** Reads a number as people write it, with thousands marks, a decimal comma, a currency sign or a unit behind it. */
-export function readNumberText(text: string, decimal: '.' | ',' = '.'): number | null {
-  // What most numbers of a sheet are; the rest takes many times as long.
-  if (PLAIN_WHOLE.test(text)) return Number(text);
-  let t = text
-    .trim()
-    .replace(/[\u00a0\u202f\s']/g, '')
-    .replace(/^(-?)[€$£¥]/, '$1')
-    .replace(/[€$£¥%]$/, '');
-  if (/^\(.*\)$/.test(t)) t = `-${t.slice(1, -1)}`;
-  const group = decimal === '.' ? ',' : '.';
-  const whole = group === ',' ? /^[+-]?\d{1,3}(,\d{3})+(\.\d+)?$/ : /^[+-]?\d{1,3}(\.\d{3})+(,\d+)?$/;
-  if (whole.test(t)) t = t.split(group).join('');
-  if (decimal === ',') t = t.replace(',', '.');
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(t) && Number.isFinite(Number(t)) ? Number(t) : null;
-}
-
-const PLAIN_DECIMAL = /^-?\d{1,15}\.\d{1,15}$/;
-
-/** Reads a number that may have its unit beside it; null when it has another currency, or is none. */
-export function readMeasure(text: string, decimal: '.' | ',', unit: string | undefined): number | null {
-  if (unit === undefined || PLAIN_WHOLE.test(text)) return readNumberText(text, decimal);
-  if (decimal === '.' && PLAIN_DECIMAL.test(text)) return Number(text);
-  const bare = text.replace(unit, '');
-  return /[€$£¥]/.test(bare) ? null : readNumberText(bare, decimal);
-}
-
 /** Reads a time of day: 15:58, 3.58 pm, 15h58. */
 export function readTimeText(text: string): ClockTime | null {
   const m = TIME_OF_DAY.exec(text.trim());
@@ -190,28 +160,4 @@ export function readDurationText(text: string): DaysDuration | null {
     ms += Number(n!.replace(',', '.')) * size;
   }
   return new DaysDuration((t.startsWith('-') ? -1 : 1) * Math.round(ms) || 0);
-}
-
-/** Reads a place on the earth: degrees of latitude and longitude as "52.5, 13.4" or a geo address (RFC 5870). */
-export function readPlaceText(text: string): { latitude: number; longitude: number } | null {
-  const pair = readPair(text.replace(/^geo:/i, ''));
-  return pair && Math.abs(pair[0]) <= 90 && Math.abs(pair[1]) <= 180
-    ? { latitude: pair[0] + 0, longitude: pair[1] + 0 }
-    : null;
-}
-
-/** Reads a place on a plan: how far across and how far down, as shares "0.25, 0.5" or percent "25 %, 50 %". */
-export function readPlanText(text: string): { x: number; y: number } | null {
-  const percent = text.includes('%');
-  const pair = readPair(text.replace(/%|across|down/gi, ''));
-  if (!pair) return null;
-  const [x, y] = percent ? pair.map((n) => fix(n / 100)) : pair;
-  return x! >= 0 && x! <= 1 && y! >= 0 && y! <= 1 ? { x: x!, y: y! } : null;
-}
-
-function readPair(text: string): [number, number] | null {
-  // With a semicolon between them the numbers may have decimal commas.
-  const parts = text.includes(';') ? text.replace(/,/g, '.').split(';') : text.split(',');
-  const [a, b, more] = parts.map((p) => readNumberText(p));
-  return parts.length === 2 && more === undefined && a != null && b != null ? [a, b] : null;
 }

@@ -1,3 +1,4 @@
+import '../fields/reading.ts';
 import { FIELDS } from '../../kinds/fields/index.ts';
 import type { FieldDefinition, Sample } from '../fields/kind.ts';
 import { hasShortYear, offsetsIn, readDateText, USUAL_LAST_YEAR, type DayOrder } from '../fields/read-text.ts';

@@ -1,3 +1,4 @@
+import '../fields/reading.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { UnreadableError } from '../document/unreadable.ts';
 import type { Field, Table } from '../tables/schema.ts';

@@ -14,7 +14,7 @@ import type { Table } from '../tables/schema.ts';
 export interface Referred {
   tables: readonly Table[];
   variables?: readonly { id: string }[] | undefined;
-  screens: readonly Pick<Screen, 'id' | 'name' | 'given' | 'optional'>[];
+  screens: readonly Pick<Screen, 'id' | 'name' | 'given' | 'optional' | 'finds'>[];
   routines: readonly Pick<Routine, 'id' | 'name'>[];
 }
 
@@ -142,9 +142,10 @@ class PropertyLook {
     if (tap.do !== 'open') return;
     const target = this.app.screens.find((s) => s.id === tap.screen);
     if (!target) this.add('stops', 'a tap opens a screen that is not chosen.');
-    else if (target.given && !target.optional && !tap.give)
+    else if (target.given && !target.optional && !target.finds && !tap.give)
       this.add('stops', `a tap opens ${target.name}, which needs a record, and gives none.`);
     else this.formula(tap.give, things);
+    this.values(tap.values ?? [], things);
   }
 }
 

@@ -6,7 +6,9 @@ import { elementName } from '../app/names.ts';
 
 /** Screens that a tab, a tap or a step opens. */
 export function reachedScreens(app: App): Set<string> {
-  const reached = new Set(app.tabs.map((t) => t.screen));
+  const reached = new Set(
+    [...app.tabs, ...(app.drawer?.ways ?? [])].map((t) => t.screen).concat(Object.values(app.starts ?? {})),
+  );
   if (app.tabs.length === 0 && app.screens[0]) reached.add(app.screens[0].id);
   for (const s of app.screens)
     walkElements([s.root], (e) => {

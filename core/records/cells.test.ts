@@ -1,3 +1,4 @@
+import '../fields/reading.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Field, FieldType } from '../tables/schema.ts';
@@ -9,7 +10,8 @@ import { fileName } from '../fields/kept-address.ts';
 import { display } from './format.ts';
 import { exactDuration } from '../fields/durations.ts';
 import { patternFits } from '../fields/pattern.ts';
-import { readDurationText, readPlaceText, readPlanText } from '../fields/read-text.ts';
+import { readPlaceText, readPlanText } from '../fields/read-place.ts';
+import { readDurationText } from '../fields/read-text.ts';
 
 const field = (type: FieldType, more: Partial<Field> = {}): Field => ({
   id: 'f_x000000',

@@ -1,3 +1,4 @@
+import '../fields/reading.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { renameField, renameTable } from '../app/edits.ts';
@@ -7,7 +8,8 @@ import { toJson } from '../formula/json.ts';
 import { toStored } from '../formula/stored.ts';
 import { typedCell } from './cells.ts';
 import { checkCell } from './check-cell.ts';
-import { readDateText, readDateTimeText, readNumberText } from '../fields/read-text.ts';
+import { readNumberText } from '../fields/read-number.ts';
+import { readDateText, readDateTimeText } from '../fields/read-text.ts';
 import { dateText, dateTimeText } from '../formula/temporal.ts';
 import { display } from './format.ts';
 import { F, T, hiveApp, someRecords } from './fixture.ts';

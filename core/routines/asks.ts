@@ -1,6 +1,13 @@
 import type { Cell } from '../fields/lists.ts';
 import type { Draft } from '../records/change.ts';
 
+/** How a screen opens, and what its own variables begin with, by their ids. */
+export interface Opened {
+  as?: 'over' | 'instead' | 'sheet' | undefined;
+  height?: 'low' | 'half' | 'full' | undefined;
+  values?: Record<string, Cell> | undefined;
+}
+
 /**
  * What a routine asks of the world, as data. Each is answered before the routine goes on, so that the same routine
  * runs in a page, on a server and in a test, and can be put away between an ask and its answer.
@@ -8,7 +15,7 @@ import type { Draft } from '../records/change.ts';
 export type Ask =
   /** Changes to records. `together` are taken or refused as one. */
   | { ask: 'write'; drafts: Draft[]; together: boolean }
-  | { ask: 'open'; screen: string; record: string | null }
+  | ({ ask: 'open'; screen: string; record: string | null } & Opened)
   | { ask: 'back' }
   | { ask: 'message'; words: string }
   | { ask: 'variable'; variable: string; cell: Cell }

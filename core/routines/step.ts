@@ -41,7 +41,7 @@ export type Outcome =
 /** What a step may ask of the run it stands in. */
 export interface StepScope {
   readonly records: Records;
-  readonly screens: readonly { id: string; name: string; given: string | null }[];
+  readonly screens: StepStanding['screens'];
   /** The world's clock, in milliseconds. */
   now(): number;
   newId(): string;
@@ -64,7 +64,7 @@ export interface StepScope {
 /** What preflight knows when it looks at a step. */
 export interface StepStanding {
   tables: readonly Table[];
-  screens: readonly { id: string; name: string; given: string | null; optional?: boolean | undefined }[];
+  screens: readonly { id: string; name: string; given: string | null; optional?: boolean | undefined; finds?: string | undefined }[];
 }
 
 /** A kind of step. One folder holds this definition and its sentence on the desk. `P` is what the document holds of it. */

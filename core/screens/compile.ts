@@ -2,6 +2,7 @@ import type { AnyElement, Slot } from '../document/meaning.ts';
 import type { Query, Tap } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile } from '../formula/compile.ts';
+import type { Value } from '../formula/values.ts';
 import type { Dependency } from '../formula/scope.ts';
 import { readKey } from '../records/changes.ts';
 import { LiveQuery } from '../records/live-query.ts';
@@ -124,8 +125,12 @@ export class ScreenCompiler {
 
   /** The record that a tap gives along, worked out where it was tapped. */
   given(tap: Extract<Tap, { do: 'open' }>, reach: Reach, place: Place): unknown {
-    if (!tap.give) return null;
-    return compile(tap.give, this.records.model.optionsFor(null, reach.things)).run([...place.frame]);
+    return tap.give ? this.valueAt(tap.give, reach, place) : null;
+  }
+
+  /** A formula worked out once, where something was tapped. */
+  valueAt(formula: string, reach: Reach, place: Pick<Place, 'frame'>): Value {
+    return compile(formula, this.records.model.optionsFor(null, reach.things)).run([...place.frame]);
   }
 }
 

@@ -5,12 +5,12 @@ import type { Value } from '../formula/values.ts';
 import { Changes, readKey } from '../records/changes.ts';
 import { LiveQuery } from '../records/live-query.ts';
 import { WHOLE, THINGS_FROM } from '../records/model.ts';
-import type { Row } from '../records/row.ts';
+import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { touches } from '../records/touches.ts';
 import type { CompiledNode, CompiledSlot, ScreenCompiler } from './compile.ts';
 import type { DrawnNode, DrawnRow, Place } from './element.ts';
-import { reachOfScreen, type Reach } from './reach.ts';
+import { reachOfScreen, variablesAt, type Reach } from './reach.ts';
 import { sameData } from './same-data.ts';
 
 /** A screen as the document holds it. */
@@ -19,6 +19,7 @@ export interface ScreenDoc {
   name: string;
   given: string | null;
   optional?: boolean | undefined;
+  finds?: string | undefined;
   root: AnyElement;
 }
 
@@ -135,9 +136,23 @@ export class LiveScreen {
     this.unwatch();
   }
 
+  /** The record it shows: the one it was opened with, or the one it finds by itself. */
+  private givenRow(): Row | undefined {
+    const { given, finds } = this.screen;
+    if (!given) return undefined;
+    if (this.record) return this.records.row(given, this.record);
+    if (!finds) return undefined;
+    const reach = { things: variablesAt(this.records.model, this.screen.id), form: null };
+    const values = reach.things.map((): Value => null);
+    const frame = [this.records.runtime as unknown as Value, null, ...values];
+    const found = this.compiler.valueAt(finds, reach, { frame });
+    const first = Array.isArray(found) ? found[0] : found;
+    return first instanceof Row && first.tableId === given ? first : undefined;
+  }
+
   private start(): Instance {
     const { given } = this.screen;
-    this.row = given && this.record ? this.records.row(given, this.record) : undefined;
+    this.row = this.givenRow();
     this.instances.clear();
     // The record given stands first among what is in reach; a variable is read elsewhere.
     const values = this.reach.things.map((_, i): Value => (i === 0 && given ? (this.row ?? null) : null));
@@ -164,7 +179,7 @@ export class LiveScreen {
     const things = this.reach.things.length;
     this.reach = reachOfScreen(this.records.model, screen);
     const node = compiler.node(screen.root, this.reach);
-    const row = screen.given && this.record ? this.records.row(screen.given, this.record) : undefined;
+    const row = this.givenRow();
     if (node === this.node && row === this.row) return;
     const sameFrame =
       row === this.row && node.element.id === this.node.element.id && things === this.reach.things.length;
@@ -182,9 +197,7 @@ export class LiveScreen {
 
   /** Draws what records have changed. */
   changed(changes: Changes): void {
-    const { given } = this.screen;
-    const row = given && this.record ? this.records.row(given, this.record) : undefined;
-    if (row !== this.row) this.startAgain();
+    if (this.givenRow() !== this.row) this.startAgain();
     else this.refresh(this.root, changes);
   }
 

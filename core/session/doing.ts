@@ -3,6 +3,7 @@ import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import { newRecordId } from '../host/device.ts';
+import { keptCell } from '../records/cells.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
 import { Row } from '../records/row.ts';
@@ -97,12 +98,37 @@ export class Doing {
   private open(tap: Extract<Tap, { do: 'open' }>, spot: Spot, compiler: ScreenCompiler): void {
     const screen = this.screen(tap.screen);
     if (!screen) return this.say('The screen to open is not chosen yet.', 'bad');
-    const opened = (record: string | null): void => this.ports.effect({ do: 'open', screen: screen.id, record });
-    if (!screen.given || (screen.optional && !tap.give)) return opened(null);
+    const { as, height } = tap;
+    const values = this.openedWith(tap, spot, compiler);
+    const opened = (record: string | null): void =>
+      this.ports.effect({
+        do: 'open',
+        screen: screen.id,
+        record,
+        ...(as && { as }),
+        ...(height && { height }),
+        ...(values && { values }),
+      });
+    if (!screen.given || ((screen.optional || screen.finds) && !tap.give)) return opened(null);
     const given = compiler.given(tap, spot.reach, spot.place);
     if (given instanceof Row && given.tableId === screen.given) return opened(given.id);
     const one = tableOf(this.app, screen.given)?.one ?? 'record';
     this.say(given instanceof Row ? `${screen.name} opens with ${aOrAn(one)}.` : `There is no ${one} to open.`, 'bad');
+  }
+
+  /** The cells that the variables of a screen begin with when it is opened by a tap. */
+  private openedWith(
+    tap: Extract<Tap, { do: 'open' }>,
+    spot: Spot,
+    compiler: ScreenCompiler,
+  ): Record<string, Cell> | undefined {
+    if (!tap.values?.length) return undefined;
+    return Object.fromEntries(
+      tap.values.flatMap(({ field, value }) => {
+        const v = this.app.variables?.find((x) => x.id === field);
+        return v ? [[field, keptCell(v, compiler.valueAt(value, spot.reach, spot.place))]] : [];
+      }),
+    );
   }
 
   private say(words: string, tone: 'plain' | 'bad'): void {
@@ -162,7 +188,7 @@ export class Doing {
   private asked(): Ports {
     return {
       write: (a) => this.write(a.drafts, { told: false, together: a.together }),
-      open: (a) => this.ports.effect({ do: 'open', screen: a.screen, record: a.record }),
+      open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
       back: () => this.ports.effect({ do: 'back' }),
       message: (a) => this.say(a.words, 'plain'),
       mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),

@@ -1,8 +1,9 @@
+import type { Opened } from '../routines/asks.ts';
 import type { RunTrace } from '../routines/run.ts';
 
 /** What the phone does when something says so: at once, not when the routine is at its end. */
 export type Effect =
-  | { do: 'open'; screen: string; record: string | null }
+  | ({ do: 'open'; screen: string; record: string | null } & Opened)
   | { do: 'back' }
   | { do: 'message'; words: string; tone: 'plain' | 'bad' };
 

@@ -1,3 +1,4 @@
+import { FRAME_SCREEN, frameScreen } from '../app/frames.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import type { Records } from '../records/store.ts';
@@ -5,7 +6,7 @@ import type { KeptRun, RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import { startedBy } from '../routines/trigger.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
-import type { Spot } from '../screens/live-screen.ts';
+import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Doing } from './doing.ts';
 import { NO_VARIABLE, type SaveAnswer } from './effects.ts';
@@ -53,8 +54,8 @@ export class Session {
       if (stage.place) stage.adopt(this.compiler, this.screen(stage.place.screen));
   }
 
-  private screen(id: string): App['screens'][number] | undefined {
-    return this.app.screens.find((s) => s.id === id);
+  private screen(id: string): ScreenDoc | undefined {
+    return id === FRAME_SCREEN ? frameScreen(this.app) : this.app.screens.find((s) => s.id === id);
   }
 
   // Screens

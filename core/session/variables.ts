@@ -1,3 +1,4 @@
+import '../fields/reading.ts';
 import { VARIABLES, VARIABLES_RECORD } from '../document/ids.ts';
 import { aOrAn } from '../document/names.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -18,6 +19,8 @@ export type TypedAnswer = { cell: Cell } | { problem: string };
 export interface Opening {
   key: string;
   open: readonly string[];
+  /** What it was opened with, by variable. */
+  values?: Cells | undefined;
 }
 
 /**
@@ -87,7 +90,7 @@ export class Variables {
   }
 
   /** A screen is seen: its variables have the values of this opening, the first ones when it is new. */
-  opened(screen: string, { key, open }: Opening): void {
+  opened(screen: string, { key, open, values = {} }: Opening): void {
     const own = this.all.filter((v) => v.lasts === 'screen' && v.screen === screen);
     for (const known of this.openings.keys()) if (!open.includes(known)) this.openings.delete(known);
     const before = this.current.get(screen);
@@ -96,7 +99,9 @@ export class Variables {
     if (before !== undefined && open.includes(before))
       this.openings.set(before, Object.fromEntries(own.map((v) => [v.id, cells[v.id] ?? null])));
     const kept = this.openings.get(key);
-    this.write(Object.fromEntries(own.map((v) => [v.id, kept && v.id in kept ? kept[v.id]! : this.firstOf(v)])));
+    const given = (v: Variable): Cell =>
+      v.id in values && checkCell(v, values[v.id]) === null ? values[v.id]! : this.firstOf(v);
+    this.write(Object.fromEntries(own.map((v) => [v.id, kept && v.id in kept ? kept[v.id]! : given(v)])));
     this.current.set(screen, key);
   }
 

@@ -1,3 +1,4 @@
+import '../../core/fields/reading.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';

@@ -395,7 +395,9 @@ export class StudioEngine implements PlayerApi {
     return Object.fromEntries(
       (this.app.variables ?? []).map((v) => {
         const value = row?.get(v.id) ?? null;
-        const said = Array.isArray(value) ? `${value.length} ${value.length === 1 ? 'record' : 'records'}` : display(value, v);
+        const said = Array.isArray(value)
+          ? `${value.length} ${value.length === 1 ? 'record' : 'records'}`
+          : display(value, v);
         return [v.id, said.replace(/^(file|data|kept):.*/, 'a file')];
       }),
     );

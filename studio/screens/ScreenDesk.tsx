@@ -6,13 +6,17 @@ import { toast } from 'sonner';
 import { duplicateScreen, removeScreen } from '../../core/app/edits.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import type { Screen } from '../../core/app/schema.ts';
+import { variablesAt } from '../../core/screens/reach.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { ValueChip } from '../chips/ValueChip.tsx';
+import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { AddInside } from './AddInside.tsx';
 import { BoxControls } from './BoxControls.tsx';
+import { opensAlone } from './WaysDesk.tsx';
 import { ICON_CHOICES } from './properties.ts';
 
 const StrainView = lazy(() => import('../strain/StrainView.tsx'));
@@ -20,6 +24,7 @@ const StrainView = lazy(() => import('../strain/StrainView.tsx'));
 /** A screen in sentences: what it is given, whether it is a tab, how its content runs. */
 export function ScreenDesk({ screen }: { screen: Screen }) {
   const app = useApp();
+  const model = useModel();
   const edit = useStudio((s) => s.edit);
   const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
@@ -111,6 +116,22 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
                   })
                 }
               />
+              . Opened by its address alone, it shows{' '}
+              <ValueChip
+                name="Found by itself"
+                value={screen.finds ?? ''}
+                empty={screen.optional ? 'none' : 'words that say so'}
+                optional
+                literals={false}
+                wanted={{ records: screen.given }}
+                place={{ self: null, things: variablesAt(model, screen.id) }}
+                onChange={(finds) =>
+                  change(`${screen.name} finds its record`, (s) => {
+                    if (finds) s.finds = finds;
+                    else delete s.finds;
+                  })
+                }
+              />
             </>
           )}
           .
@@ -125,11 +146,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
               { value: false, label: 'not shown' },
             ]}
             onChange={(on) => {
-              if (on && tab < 0 && app.tabs.length >= 5) {
-                toast('Five tabs fit a phone. Take one off first.');
-                return;
-              }
-              if (on && screen.given && !screen.optional) {
+              if (on && !opensAlone(screen)) {
                 toast(`A tab opens without a record, and ${screen.name} needs one.`);
                 return;
               }

@@ -1,5 +1,5 @@
-import { AppWindow, Palette, Plus, Smartphone } from 'lucide-react';
-import { Fragment, useEffect } from 'react';
+import { AppWindow, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
+import { Fragment, useEffect, type ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
 import { themeOf } from '../../core/app/themes.ts';
@@ -14,7 +14,10 @@ import { ScreenDesk } from './ScreenDesk.tsx';
 import { ThemeDesk } from '../look/ThemeDesk.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
-import { TabsDesk } from './TabsDesk.tsx';
+import { DrawerDesk, StartDesk, TabsDesk } from './WaysDesk.tsx';
+
+/** Desks of what belongs to the whole app, by their place in the address. */
+const WHOLE: Record<string, ComponentType> = { tabs: TabsDesk, drawer: DrawerDesk, start: StartDesk, theme: ThemeDesk };
 
 /** The Screens workspace: screens with their elements, and the selected one in sentences. */
 export function ScreensView() {
@@ -25,10 +28,11 @@ export function ScreensView() {
   const phone = usePhone();
   const navigate = useNavigate();
   const { thing, part } = useParams();
+  const WholeDesk = thing ? WHOLE[thing] : undefined;
   const variable = app.variables?.find((v) => v.id === thing);
   const screen =
     app.screens.find((s) => s.id === thing) ??
-    (thing === 'tabs' || thing === 'theme'
+    (WholeDesk
       ? null
       : variable?.screen
         ? app.screens.find((s) => s.id === variable.screen)
@@ -91,6 +95,20 @@ export function ScreensView() {
             selected={thing === 'tabs'}
           />
           <IndexItem
+            to={`${base}/drawer`}
+            icon={PanelLeft}
+            name="Side drawer"
+            hint={app.drawer ? `${app.drawer.ways.length}` : 'none'}
+            selected={thing === 'drawer'}
+          />
+          <IndexItem
+            to={`${base}/start`}
+            icon={Rocket}
+            name="Start"
+            hint={app.starts ? 'a screen before' : 'first tab'}
+            selected={thing === 'start'}
+          />
+          <IndexItem
             to={`${base}/theme`}
             icon={Palette}
             name="Theme"
@@ -102,10 +120,8 @@ export function ScreensView() {
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[760px]">
-          {thing === 'tabs' ? (
-            <TabsDesk />
-          ) : thing === 'theme' ? (
-            <ThemeDesk />
+          {WholeDesk ? (
+            <WholeDesk />
           ) : variable ? (
             <VariableDesk key={variable.id} variable={variable} base={base} />
           ) : !screen ? (

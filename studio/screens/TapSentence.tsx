@@ -3,6 +3,7 @@ import { useNavigate } from 'react-router';
 import { newId, thisId } from '../../core/document/ids.ts';
 import type { Tap } from '../../core/document/pieces.ts';
 import { freeName } from '../../core/document/names.ts';
+import { OpensHow } from '../chips/OpensHow.tsx';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { nearestTable, type FormulaPlace } from '../chips/place.ts';
@@ -44,7 +45,8 @@ export function TapSentence({
   const openScreen = (id: string): void => {
     const target = app.screens.find((s) => s.id === id);
     const give = target?.given && target.given === given && !target.optional ? thisId(given) : '';
-    onChange({ do: 'open', screen: id, give });
+    const { as, height } = tap.do === 'open' ? tap : {};
+    onChange({ do: 'open', screen: id, give, ...(as && { as }), ...(height && { height }) });
   };
   const newRoutine = async (): Promise<void> => {
     const id = newId('q');
@@ -108,6 +110,7 @@ export function TapSentence({
                 />
               </>
             ))}
+          <OpensHow how={tap} screen={tap.screen} place={place} onChange={(how) => onChange({ ...tap, ...how })} />
         </>
       )}
       {tap.do === 'routine' && (

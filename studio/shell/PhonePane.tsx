@@ -7,6 +7,7 @@ import type { Place } from '../../player/navigation.ts';
 import type { ScreenStore } from '../../player/screen-store.ts';
 import { phoneEffects } from '../state/engine.ts';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
+import { dressed } from '../../core/app/themes.ts';
 import { elementName } from '../../core/app/names.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
@@ -99,6 +100,7 @@ export function PhonePane() {
   }, []);
 
   if (!app || !frame || !api || !kept) return null;
+  const palette = dressed(app.look)[phone.dark ? 'dark' : 'light'];
   const [w, h] = phone.size;
   const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
   const select = (id: string): void => {
@@ -150,13 +152,13 @@ export function PhonePane() {
         >
           <div
             className="flex h-full flex-col overflow-hidden rounded-[38px]"
-            style={{ background: phone.dark ? '#1C1A15' : '#FFFDF8' }}
+            style={{ background: palette.ground }}
             data-phone-mode={phone.mode}
           >
             <div
               aria-hidden
               className="flex h-10 shrink-0 items-center justify-between px-7 pt-1 text-[13px] font-semibold"
-              style={{ color: phone.dark ? '#F4EEDF' : '#22302B' }}
+              style={{ color: palette.ink }}
             >
               <Clock />
               <span className="flex items-center gap-1.5">
@@ -178,7 +180,7 @@ export function PhonePane() {
               {empty !== null && (
                 <p
                   className="pointer-events-none absolute inset-x-8 top-1/3 text-center text-[15px] text-balance"
-                  style={{ color: phone.dark ? '#BDB49C' : '#66685C' }}
+                  style={{ color: palette.soft }}
                 >
                   {empty} is empty. Add something to it in Screens, or make screens for a table in Data.
                 </p>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Cell } from '../../../core/fields/lists.ts';
 import type { Drawn, DrawnNode } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
@@ -19,14 +19,34 @@ function fieldsIn(store: ScreenStore, keys: readonly string[]): string[] {
 
 /** A form for a new or present record. What is typed stays until it is saved or the screen is left. */
 export default function FormView({ e }: { e: Drawn<typeof form> }) {
-  const { api, store, saved, say } = usePlayer();
-  const [changed, setChanged] = useState<Record<string, Cell>>({});
+  const { api, store, saved, say, setDirty, draftOf } = usePlayer();
+  const draft = `kite-draft-${draftOf(e.key)}/${e.record ?? ''}`;
+  const [changed, setChanged] = useState<Record<string, Cell>>(() => draftAt(draft));
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [saving, setSaving] = useState(false);
   useEffect(() => {
-    setChanged({});
+    if (Object.keys(draftAt(draft)).length) say('What you had typed is back', 'plain');
+  }, []);
+  const known = useRef(draft);
+  useEffect(() => {
+    if (known.current === draft) return;
+    known.current = draft;
+    setChanged(draftAt(draft));
     setProblems({});
-  }, [e.id, e.record]);
+  }, [draft]);
+  const isDirty = Object.keys(changed).length > 0;
+  useEffect(() => {
+    keepDraft(draft, changed);
+    setDirty(draft, isDirty);
+  }, [draft, changed, isDirty, setDirty]);
+  useEffect(
+    () => () => {
+      // The form is left: saved, or thrown away knowingly.
+      keepDraft(draft, {});
+      setDirty(draft, false);
+    },
+    [draft, setDirty],
+  );
 
   const save = (): void => {
     if (saving) return;
@@ -79,4 +99,23 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
       </form>
     </FormContext.Provider>
   );
+}
+
+/** What was typed before the page was loaded anew. */
+function draftAt(key: string): Record<string, Cell> {
+  try {
+    const kept: unknown = JSON.parse(sessionStorage.getItem(key) ?? '{}');
+    return typeof kept === 'object' && kept !== null ? (kept as Record<string, Cell>) : {};
+  } catch {
+    return {};
+  }
+}
+
+function keepDraft(key: string, changed: Record<string, Cell>): void {
+  try {
+    if (Object.keys(changed).length) sessionStorage.setItem(key, JSON.stringify(changed));
+    else sessionStorage.removeItem(key);
+  } catch {
+    // Too much, or not allowed here: then a reload forgets what is typed.
+  }
 }

@@ -1,6 +1,6 @@
 import { serialOf } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
-import { readDateText, readDateTimeText } from '../../../core/fields/read-text.ts';
+import { reader } from '../../../core/fields/reader.ts';
 import { dateText, parseDate } from '../../../core/formula/temporal.ts';
 import { DATE } from '../../../core/formula/types.ts';
 
@@ -15,7 +15,8 @@ export const date = defineField({
   typed(text, { order, until }) {
     const alone = (): string => text.trim().split(/[T ]/)[0]!;
     const d =
-      readDateText(text, order, until) ?? (readDateTimeText(text, order) ? readDateText(alone(), order, until) : null);
+      reader().readDateText(text, order, until) ??
+      (reader().readDateTimeText(text, order) ? reader().readDateText(alone(), order, until) : null);
     return d ? dateText(d) : undefined;
   },
   // A date and time where a date is kept is what people mean by now().
@@ -28,5 +29,9 @@ export const date = defineField({
     return d ? { text: style.date(d), serial: serialOf(d.day) } : { text: String(cell) };
   },
   serves: { title: 0.15, second: 3.5, moment: true },
-  guess: { order: 50, fits: ({ fits, order }) => fits((v) => readDateText(v, order) !== null), asksDayOrder: true },
+  guess: {
+    order: 50,
+    fits: ({ fits, order }) => fits((v) => reader().readDateText(v, order) !== null),
+    asksDayOrder: true,
+  },
 });

@@ -1,6 +1,6 @@
 import { momentInFile } from '../../../core/fields/kept-time.ts';
 import { defineField } from '../../../core/fields/kind.ts';
-import { readDateText, readDateTimeText } from '../../../core/fields/read-text.ts';
+import { reader } from '../../../core/fields/reader.ts';
 import { dateTimeText, parseDateTime } from '../../../core/formula/temporal.ts';
 import { DATETIME } from '../../../core/formula/types.ts';
 import { DateTime } from '../../../core/formula/values.ts';
@@ -14,8 +14,8 @@ export const dateTime = defineField({
   valueType: () => DATETIME,
   read: (cell) => (typeof cell === 'string' ? parseDateTime(cell) : null),
   typed(text, { order, until }) {
-    const d = readDateText(text, order, until);
-    const dt = readDateTimeText(text, order, until) ?? (d && new DateTime(d.day * 86_400_000));
+    const d = reader().readDateText(text, order, until);
+    const dt = reader().readDateTimeText(text, order, until) ?? (d && new DateTime(d.day * 86_400_000));
     return dt ? dateTimeText(dt) : undefined;
   },
   kept: (cell) => (typeof cell === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(cell) ? `${cell}T00:00:00` : cell),
@@ -27,7 +27,8 @@ export const dateTime = defineField({
   serves: { title: 0.15, second: 3.5, moment: true },
   guess: {
     order: 55,
-    fits: ({ fits, order }) => fits((v) => readDateTimeText(v, order) !== null || readDateText(v, order) !== null),
+    fits: ({ fits, order }) =>
+      fits((v) => reader().readDateTimeText(v, order) !== null || reader().readDateText(v, order) !== null),
     asksDayOrder: true,
   },
 });

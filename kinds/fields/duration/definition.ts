@@ -1,6 +1,6 @@
 import { exactDuration } from '../../../core/fields/durations.ts';
 import { defineField } from '../../../core/fields/kind.ts';
-import { readDurationText } from '../../../core/fields/read-text.ts';
+import { reader } from '../../../core/fields/reader.ts';
 import { durationText, parseDuration } from '../../../core/formula/temporal.ts';
 import { DAYS } from '../../../core/formula/types.ts';
 import { DaysDuration } from '../../../core/formula/values.ts';
@@ -17,7 +17,7 @@ export const duration = defineField({
     return d instanceof DaysDuration ? d : null;
   },
   typed(text) {
-    const d = readDurationText(text);
+    const d = reader().readDurationText(text);
     return d ? durationText(d) : undefined;
   },
   formText(cell) {
@@ -38,8 +38,8 @@ export const duration = defineField({
     order: 59,
     // Hours that go on past a day are no time of day.
     fits: ({ fits, values }) =>
-      fits((v) => /[a-z]/i.test(v) && readDurationText(v) !== null) ||
+      fits((v) => /[a-z]/i.test(v) && reader().readDurationText(v) !== null) ||
       (values.some((v) => /^-|^(?:2[4-9]|[3-9]\d|\d{3,}):/.test(v)) &&
-        fits((v) => /^-?\d{1,4}:\d{2}(?::\d{2})?$/.test(v) && readDurationText(v) !== null)),
+        fits((v) => /^-?\d{1,4}:\d{2}(?::\d{2})?$/.test(v) && reader().readDurationText(v) !== null)),
   },
 });

@@ -1,7 +1,7 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { moneyText, numberType, quoted, readNumber } from '../../../core/fields/numbers.ts';
-import { readMeasure, readNumberText } from '../../../core/fields/read-text.ts';
+import { readMeasure, readNumberText } from '../../../core/fields/read-number.ts';
 
 export const money = defineField({
   type: 'money',

@@ -1,7 +1,7 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { numberType, places, quoted, readNumber } from '../../../core/fields/numbers.ts';
-import { readMeasure, readNumberText } from '../../../core/fields/read-text.ts';
+import { readMeasure, readNumberText } from '../../../core/fields/read-number.ts';
 
 const PACKED_DATE = /^(?:19|20)\d\d(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\d|3[01])$/;
 

@@ -1,7 +1,7 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { fixedNumber, numberType, places, plainNumber, readNumber } from '../../../core/fields/numbers.ts';
-import { readNumberText } from '../../../core/fields/read-text.ts';
+import { readNumberText } from '../../../core/fields/read-number.ts';
 import { fix } from '../../../core/formula/number.ts';
 
 export const percent = defineField({

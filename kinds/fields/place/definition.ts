@@ -1,5 +1,5 @@
 import { defineField } from '../../../core/fields/kind.ts';
-import { readPlaceText } from '../../../core/fields/read-text.ts';
+import { readPlaceText } from '../../../core/fields/read-place.ts';
 import { NUMBER, type Type } from '../../../core/formula/types.ts';
 import { newContext } from '../../../core/formula/values.ts';
 

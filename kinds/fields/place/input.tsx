@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { readPlaceText } from '../../../core/fields/read-text.ts';
+import { readPlaceText } from '../../../core/fields/read-place.ts';
 import type { InputProps } from '../../../player/inputs.ts';
 import { Problem } from '../../../player/Problem.tsx';
 

@@ -1,5 +1,5 @@
 import { useRef, useState } from 'react';
-import { readPlanText } from '../../../core/fields/read-text.ts';
+import { readPlanText } from '../../../core/fields/read-place.ts';
 import { TextEditor, type EditorProps } from '../../../studio/data/CellEditor.tsx';
 import { EditorCard } from '../../../studio/data/EditorCard.tsx';
 import { useApp } from '../../../studio/state/studio.ts';

@@ -1,4 +1,4 @@
-import { readPlanText } from '../../../core/fields/read-text.ts';
+import { readPlanText } from '../../../core/fields/read-place.ts';
 import type { InputProps } from '../../../player/inputs.ts';
 import { LineInput } from '../../../player/LineInput.tsx';
 

@@ -1,6 +1,6 @@
 import { defineField } from '../../../core/fields/kind.ts';
 import { numberType, readNumber } from '../../../core/fields/numbers.ts';
-import { readNumberText } from '../../../core/fields/read-text.ts';
+import { readNumberText } from '../../../core/fields/read-number.ts';
 
 const isRating = (n: unknown): boolean => typeof n === 'number' && Number.isInteger(n) && n >= 1 && n <= 5;
 

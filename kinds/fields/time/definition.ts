@@ -1,5 +1,5 @@
 import { defineField } from '../../../core/fields/kind.ts';
-import { readTimeText } from '../../../core/fields/read-text.ts';
+import { reader } from '../../../core/fields/reader.ts';
 import { parseTime, timeText } from '../../../core/formula/temporal.ts';
 import { TIME } from '../../../core/formula/types.ts';
 
@@ -12,7 +12,7 @@ export const time = defineField({
   valueType: () => TIME,
   read: (cell) => (typeof cell === 'string' ? parseTime(cell) : null),
   typed(text) {
-    const t = readTimeText(text);
+    const t = reader().readTimeText(text);
     return t ? timeText(t) : undefined;
   },
   literal: (cell) => `@"${cell}"`,
@@ -21,5 +21,5 @@ export const time = defineField({
     const t = parseTime(String(cell));
     return { text: String(cell).slice(0, 5), ...(t && { serial: t.ms / 86_400_000 }) };
   },
-  guess: { order: 60, fits: ({ fits }) => fits((v) => readTimeText(v) !== null) },
+  guess: { order: 60, fits: ({ fits }) => fits((v) => reader().readTimeText(v) !== null) },
 });

@@ -1,6 +1,6 @@
 import { defineField } from '../../../core/fields/kind.ts';
 import { booleanType } from '../../../core/fields/numbers.ts';
-import { readYesNoText } from '../../../core/fields/read-text.ts';
+import { reader } from '../../../core/fields/reader.ts';
 
 export const yesNo = defineField({
   type: 'yesno',
@@ -10,7 +10,7 @@ export const yesNo = defineField({
   grid: { width: 84, toggles: true },
   valueType: booleanType,
   read: (cell) => (typeof cell === 'boolean' ? cell : null),
-  typed: (text) => readYesNoText(text) ?? undefined,
+  typed: (text) => reader().readYesNoText(text) ?? undefined,
   literal: String,
   offers: () => [
     { value: 'true', label: 'yes' },
@@ -18,5 +18,5 @@ export const yesNo = defineField({
   ],
   inFile: (cell, style) => ({ text: cell === true ? style.yes : style.no, bool: cell === true }),
   repeats: true,
-  guess: { order: 10, fits: ({ fits }) => fits((v) => readYesNoText(v) !== null && !/^[01x-]$/i.test(v)) },
+  guess: { order: 10, fits: ({ fits }) => fits((v) => reader().readYesNoText(v) !== null && !/^[01x-]$/i.test(v)) },
 });

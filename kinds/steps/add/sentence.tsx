@@ -1,6 +1,6 @@
 import { Table2 } from 'lucide-react';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
-import { Values } from '../../../studio/logic/Values.tsx';
+import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
 import { NameField } from '../../../studio/ui/NameField.tsx';
@@ -37,8 +37,8 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'add'>
         }
       />{' '}
       with{' '}
-      <Values
-        table={app.tables.find((t) => t.id === step.table)}
+      <FieldValues
+        fields={app.tables.find((t) => t.id === step.table)?.fields}
         values={step.values}
         place={place}
         onChange={(values) => onChange({ ...step, values })}

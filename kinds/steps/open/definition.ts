@@ -1,6 +1,11 @@
 import { aOrAn } from '../../../core/document/names.ts';
-import { formula, screen } from '../../../core/document/meaning.ts';
-import { defineStep, StepError } from '../../../core/routines/step.ts';
+import { fieldValues, formula, oneOf, optional, screen } from '../../../core/document/meaning.ts';
+import { VARIABLES } from '../../../core/document/ids.ts';
+import type { FieldValue } from '../../../core/document/pieces.ts';
+import type { Cell } from '../../../core/fields/lists.ts';
+import { keptCell } from '../../../core/records/cells.ts';
+import { checkCell } from '../../../core/records/check-cell.ts';
+import { defineStep, StepError, type StepScope } from '../../../core/routines/step.ts';
 
 export const open = defineStep({
   do: 'open',
@@ -10,27 +15,56 @@ export const open = defineStep({
       unfilled: { severity: 'stops', said: 'the screen to open is not chosen.' },
     }),
     give: formula('what the screen is given', 'record'),
+    as: optional(
+      oneOf('how it opens', { over: 'over this one', instead: 'in place of this one', sheet: 'as a sheet' }),
+    ),
+    height: optional(oneOf('the height of the sheet', { low: 'low', half: 'half', full: 'full' })),
+    values: optional(fieldValues('a value it begins with', 'screen')),
   },
 }).does({
   begin: () => ({ screen: '', give: '' }),
   start(step, s) {
     const target = s.screens.find((x) => x.id === step.screen);
     if (!target) throw new StepError('The screen to open is not chosen yet.');
-    const row = target.given ? s.record(step.give, `What ${target.name} is given`) : null;
+    const alone = !step.give && (target.optional || target.finds);
+    const row = target.given && !alone ? s.record(step.give, `What ${target.name} is given`) : null;
     if (row && row.tableId !== target.given) {
       const wanted = s.records.model.tables.get(target.given!)?.table.one;
       throw new StepError(
         `${target.name} opens with ${aOrAn(wanted ?? 'record')}, not with ${aOrAn(row.store.model.table.one)}.`,
       );
     }
+    const values = step.values?.length ? valuesOf(step.values, s) : undefined;
     return {
-      ask: { ask: 'open', screen: target.id, record: row?.id ?? null },
+      ask: {
+        ask: 'open',
+        screen: target.id,
+        record: row?.id ?? null,
+        ...(step.as && { as: step.as }),
+        ...(step.height && { height: step.height }),
+        ...(values && { values }),
+      },
       did: { said: `Opened ${target.name}${row ? ` with ${row.title()}` : ''}`, gave: target.name },
     };
   },
   notes(step, { screens }) {
     const target = screens.find((x) => x.id === step.screen);
-    if (!target?.given || target.optional || step.give) return [];
+    if (!target?.given || target.optional || target.finds || step.give) return [];
     return [{ severity: 'stops', said: `what ${target.name} is given is not filled in yet.` }];
   },
 });
+
+/** The cells that variables of the opened screen begin with. */
+function valuesOf(values: readonly FieldValue[], s: StepScope): Record<string, Cell> {
+  const fields = s.records.model.tables.get(VARIABLES)?.fields;
+  const cells: Record<string, Cell> = {};
+  for (const { field, value } of values) {
+    const variable = fields?.get(field);
+    if (!variable) throw new StepError('A value that the screen begins with is not chosen yet.');
+    const cell = keptCell(variable, s.value(value, `The value for ${variable.name}`).value);
+    const wrong = checkCell(variable, cell);
+    if (wrong) throw new StepError(wrong);
+    cells[field] = cell;
+  }
+  return cells;
+}

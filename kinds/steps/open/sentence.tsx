@@ -1,6 +1,7 @@
 import { PanelsTopLeft } from 'lucide-react';
 import { thisId } from '../../../core/document/ids.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { OpensHow } from '../../../studio/chips/OpensHow.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
@@ -38,6 +39,7 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
           />
         </>
       )}
+      <OpensHow how={step} screen={step.screen} place={place} onChange={(how) => onChange({ ...step, ...how })} />
     </>
   );
 }

@@ -1,5 +1,6 @@
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
-import { useTableOf, Values } from '../../../studio/logic/Values.tsx';
+import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
+import { useTableOf } from '../../../studio/logic/useTableOf.ts';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 
 export default function Sentence({ step, routine, place, onChange }: SentenceProps<'set'>) {
@@ -20,8 +21,8 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
         }
       />{' '}
       set{' '}
-      <Values
-        table={tableOf(step.record)}
+      <FieldValues
+        fields={tableOf(step.record)?.fields}
         values={step.values}
         place={place}
         onChange={(values) => onChange({ ...step, values })}

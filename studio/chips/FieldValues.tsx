@@ -1,49 +1,29 @@
 import { CirclePlus, X } from 'lucide-react';
-import type { Routine } from '../../core/app/schema.ts';
 import type { FieldValue } from '../../core/document/pieces.ts';
-import { thingsInRoutine } from '../../core/routines/program.ts';
-import type { Table } from '../../core/tables/schema.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
-import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import type { FormulaPlace } from '../chips/place.ts';
-import { ValueChip } from '../chips/ValueChip.tsx';
-import { useModel } from '../state/model.ts';
-import { useApp } from '../state/studio.ts';
-
-/** The table a stored path leads to, when it leads to one record. */
-export function useTableOf(routine: Routine): (formula: string) => Table | undefined {
-  const app = useApp();
-  const model = useModel();
-  return (formula) => {
-    const [head, ...rest] = formula.split('.');
-    const thing = thingsInRoutine(stepKinds, model, routine).find((t) => t.id === head);
-    let table: string | null = thing?.type.k === 'record' ? thing.type.table : null;
-    for (const hop of rest) {
-      const type = table ? model.members(table).find((m) => m.id === hop)?.type : undefined;
-      table = type?.k === 'record' ? type.table : null;
-    }
-    return app.tables.find((t) => t.id === table);
-  };
-}
+import type { Field } from '../../core/tables/schema.ts';
+import { ChoiceChip } from './ChoiceChip.tsx';
+import type { FormulaPlace } from './place.ts';
+import { ValueChip } from './ValueChip.tsx';
 
 /** Fields with the values they get. */
-export function Values({
-  table,
+export function FieldValues({
+  fields,
   values,
   place,
   onChange,
   joiner,
 }: {
-  table: Table | undefined;
+  /** Where the fields come from; absent while that is not known. */
+  fields: readonly Field[] | undefined;
   values: FieldValue[];
   place: FormulaPlace;
   onChange(values: FieldValue[]): void;
   joiner: 'to' | 'as';
 }) {
-  const writable = (table?.fields ?? []).filter((f) => f.type !== 'formula');
+  const writable = (fields ?? []).filter((f) => f.type !== 'formula');
   const set = (i: number, change: Partial<FieldValue>): void =>
     onChange(values.map((v, k) => (k === i ? { ...v, ...change } : v)));
-  if (!table) return <span className="text-ink-faint">its fields</span>;
+  if (!fields) return <span className="text-ink-faint">its fields</span>;
   const free = writable.filter((f) => !values.some((v) => v.field === f.id));
   return (
     <>
@@ -64,7 +44,9 @@ export function Values({
               name={`Value ${i + 1}`}
               value={v.value}
               field={field}
-              wanted={field?.link ? { record: field.link.table } : 'value'}
+              wanted={
+                field?.link ? (field.several ? { records: field.link.table } : { record: field.link.table }) : 'value'
+              }
               literals={!field?.link}
               place={place}
               onChange={(value) => set(i, { value })}

@@ -1,0 +1,126 @@
+import { useEffect, useId, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
+import type { PlayerApi } from './api.ts';
+import { PlayerContext, type PlayerContextValue } from './context.ts';
+import { ElementView } from './ElementView.tsx';
+import { iconOf } from './icons.tsx';
+import type { Place } from './navigation.ts';
+import { ScreenStore } from './screen-store.ts';
+import { loadViews } from './views.ts';
+
+interface Props {
+  api: PlayerApi;
+  place: Place;
+  /** Every opening that there is, this one among them. */
+  open: readonly string[];
+  /** The screen exists in the app as it is now. */
+  there: boolean;
+  /** The way back, and what lies there. */
+  back?: { to: string; go(): void } | undefined;
+  /** Opens the drawer. */
+  menu?: (() => void) | undefined;
+  saved(created: boolean): void;
+  say(words: string, tone?: 'plain' | 'bad'): void;
+  setDirty(form: string, dirty: boolean): void;
+  onTap?: ((elementId: string) => void) | undefined;
+  onWhere?: ((place: Place, store: ScreenStore) => void) | undefined;
+  onDrawn?: ((store: ScreenStore) => void) | undefined;
+}
+
+/** How far down people were on screens that are open, by opening. */
+const scrolled = new Map<string, number>();
+
+/** One screen, drawn from what the engine tells of it. */
+export function ScreenView(props: Props) {
+  const { api, place, there, back, menu, say, saved, setDirty, onTap } = props;
+  const view = useId();
+  const store = useMemo(() => new ScreenStore(), []);
+  const shown = useSyncExternalStore(store.hearFrame, store.shown);
+  const scroller = useRef<HTMLDivElement>(null);
+  const placeKey = `${place.screen}/${place.record ?? ''}/${place.opening ?? ''}`;
+  const now = useRef(props);
+  useLayoutEffect(() => {
+    now.current = props;
+  });
+
+  useEffect(() => {
+    const box = scroller.current;
+    box?.scrollTo(0, 0);
+    let current = true;
+    let told = false;
+    const take = async (patch: Parameters<ScreenStore['take']>[1]): Promise<void> => {
+      await loadViews(patch.set.map((n) => n.kind));
+      if (!current) return;
+      store.take(placeKey, patch);
+      if (!told) {
+        now.current.onWhere?.(place, store);
+        const before = scrolled.get(placeKey);
+        if (before) requestAnimationFrame(() => box?.scrollTo(0, before));
+      }
+      told = true;
+      now.current.onDrawn?.(store);
+    };
+    const opening = { key: place.opening ?? '', open: [...now.current.open], values: place.values };
+    api.show(view, place.screen, place.record, take, opening).catch((e: Error) => current && say(e.message, 'bad'));
+    return () => {
+      current = false;
+    };
+  }, [api, view, store, placeKey, there]);
+
+  useEffect(() => () => void api.leave(view), [api, view]);
+
+  const context = useMemo(
+    (): PlayerContextValue => ({
+      api,
+      store,
+      scroller,
+      draftOf: (form) => `${place.screen}/${place.record ?? ''}/${form}`,
+      tap: (key, element) => {
+        onTap?.(element);
+        void api.tapped(view, key).catch((e: Error) => say(e.message, 'bad'));
+      },
+      look: (key, change) => void api.look(view, key, change),
+      saved,
+      say,
+      setDirty,
+    }),
+    [api, store, view, placeKey, onTap, say, saved, setDirty],
+  );
+  return (
+    <PlayerContext.Provider value={context}>
+      <div
+        className="k-scroll"
+        ref={scroller}
+        onScroll={(e) => {
+          if (shown?.showing === placeKey) scrolled.set(placeKey, e.currentTarget.scrollTop);
+        }}
+      >
+        {(back || menu) && (
+          <div className="k-top">
+            {menu && (
+              <button className="k-menu" onClick={menu} aria-label="Open the menu">
+                <Sign name="menu" size={22} />
+              </button>
+            )}
+            {back && (
+              <button className="k-back" onClick={back.go} aria-label={`Back to ${back.to}`}>
+                <Sign name="chevron-left" size={18} /> <span>{back.to}</span>
+              </button>
+            )}
+          </div>
+        )}
+        {shown?.showing !== placeKey ? null : shown.missing ? (
+          <p className="k-missing">{shown.missing}</p>
+        ) : (
+          <main key={placeKey}>
+            <ElementView k={shown.root} />
+          </main>
+        )}
+      </div>
+    </PlayerContext.Provider>
+  );
+}
+
+export function Sign({ name, size }: { name: string; size: number }) {
+  const Icon = iconOf(name)!;
+  return <Icon size={size} aria-hidden />;
+}

@@ -1,0 +1,1 @@
+export { Ellipsis as default } from 'lucide-react';
