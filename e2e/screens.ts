@@ -96,4 +96,74 @@ async function variables(stage: Stage): Promise<void> {
   await phone.page.waitForSelector('.k-list[aria-label="24 records"]');
 }
 
-export const tests: Test[] = [{ name: 'a variable is typed into, and everything follows it', run: variables }];
+/** The same screens under tabs, in a drawer and as sheets; what is typed is not lost without a word. */
+async function frames(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  const { page } = p;
+  await p.pressText('Screens', 'header');
+  await p.pressText('Side drawer', 'nav[aria-label=Screens]');
+  await p.press('Make a drawer', 'button');
+  await p.sees('Its head says', 'main');
+  await choose(p, 'Add a way', 'Boat form');
+  await p.pressText('Tab bar', 'nav[aria-label=Screens]');
+  await p.sees('The app starts with the first tab', 'main');
+  // A count that follows the records.
+  await page.click('main [aria-label^="Count of Boats"]');
+  await p.pressText('Write a formula', '[cmdk-root]');
+  await page.waitForSelector('.kite-code .cm-content');
+  await page.keyboard.type('count(all Boats)');
+  await p.sees('A number: 24');
+  await p.press('Keep it', 'button');
+  await p.sees('24', '.k-app .k-tabs');
+
+  // The form opens as a sheet from the list.
+  await p.pressText('Boats', 'nav[aria-label=Screens]');
+  await p.sees('It opens with', 'main');
+  await p.pressText('Add', 'nav[aria-label=Screens]');
+  await choose(p, 'How it opens', 'as a sheet of the whole height');
+  await p.pressText('Use', 'aside');
+  await p.pressText('Add', '.k-app');
+  await page.waitForSelector('.k-sheet input');
+  await page.type('.k-sheet input', 'Kittiwake 9');
+  await p.press('Close', 'button');
+  await p.sees('What you typed here is lost', '.k-app');
+  await p.press('Stay here', 'button');
+  await p.seesNot('What you typed here is lost', '.k-app');
+
+  // A screen that comes first, once.
+  await p.press('Add a screen', 'button');
+  await p.sees('It opens with', 'main');
+  await addInside(p, 'Button');
+  await p.fill('Words on the button', 'Begin');
+  await choose(p, 'When tapped', 'go back');
+  await p.pressText('Start', 'nav[aria-label=Screens]');
+  await choose(p, 'The first time', 'New screen');
+
+  const link = await release(p);
+  const phone = await phoneAt(stage, link, 'Begin');
+  if (await phone.page.$('.k-tabs')) throw new Error('A start screen fills the phone, and there are tabs on it.');
+  await phone.pressText('Begin', '.k-app');
+  await phone.sees('24', '.k-tabs');
+  // The drawer leads to the form; what is typed there is back after a reload, and counts when it is saved.
+  await phone.press('Open the menu', 'button');
+  await phone.page.waitForSelector('.k-drawer');
+  await phone.pressText('Boat form', '.k-drawer');
+  await phone.page.waitForSelector('.k-form input');
+  await phone.page.type('.k-form input', 'Kittiwake 9');
+  await phone.page.reload();
+  await phone.sees('What you had typed is back', '.k-app', 15_000);
+  await phone.page.waitForFunction(
+    () => (document.querySelector('.k-form input') as HTMLInputElement | null)?.value === 'Kittiwake 9',
+  );
+  await phone.pressText('Save', '.k-form');
+  await phone.sees('25', '.k-tabs');
+  // The start screen came once.
+  await phone.page.goto(link);
+  await phone.sees('25', '.k-tabs', 15_000);
+  await p.sees('25', '.k-app .k-tabs');
+}
+
+export const tests: Test[] = [
+  { name: 'a variable is typed into, and everything follows it', run: variables },
+  { name: 'tabs, a drawer and sheets hold the same screens', run: frames },
+];

@@ -31,6 +31,8 @@ export function Sheet({
         <div
           className="k-grip"
           onPointerDown={(e) => {
+            // The button in it is pressed, not dragged.
+            if (e.target instanceof Element && e.target.closest('button')) return;
             from.current = e.clientY;
             e.currentTarget.setPointerCapture(e.pointerId);
           }}
