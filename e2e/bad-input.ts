@@ -118,7 +118,7 @@ const storage: Test = {
     );
     await p.page.reload();
     await p.sees('24 of 24 records');
-    const words = await p.page.$$eval('textarea', (all) => all.map((t) => t.value));
+    const words = await p.page.$$eval('main [role=textbox]', (all) => all.map((t) => t.textContent ?? ''));
     if (!words.includes('No boat is out, ask at the hut'))
       throw new Error(`What was typed is lost; there is ${words.join(' | ')}`);
   },

@@ -113,7 +113,7 @@ const keeping: Test = {
     await page.goto(url);
     const again = new Person(page);
     await again.sees('24 of 24 records');
-    const words = await page.$$eval('textarea', (all) => all.map((t) => t.value));
+    const words = await page.$$eval('main [role=textbox]', (all) => all.map((t) => t.textContent ?? ''));
     if (!words.includes('No boat is out')) throw new Error(`What was typed is lost; there is ${words.join(' | ')}`);
   },
 };

@@ -1,5 +1,6 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
+import { usesRanges } from '../core/formula/builtins/index.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -37,10 +38,15 @@ function once<T>(make: () => Promise<T>): () => Promise<T> {
   return () => (made ??= make());
 }
 
-/** The engine for patterns is large; only apps with a formula that needs it wait for it. */
-async function forPatterns({ tables, screens, routines }: App): Promise<void> {
+/** What few apps need is fetched for those that do: the engine for patterns, functions of ranges, parts. */
+async function forRare({ files: _files, ...app }: App): Promise<void> {
   // Not the files of the app: they can be large, and hold no formulas.
-  if (usesPatterns(tables, screens, routines)) await import('../core/formula/patterns-engine.ts');
+  const json = JSON.stringify(app);
+  await Promise.all([
+    usesPatterns(json) && import('../core/formula/patterns-engine.ts'),
+    usesRanges(json) && import('../core/formula/builtins/ranges.ts'),
+    app.parts?.length && import('../core/screens/parts.ts'),
+  ]);
 }
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
@@ -75,7 +81,7 @@ export class Engine implements PlayerApi {
       const { app, number } = await this.link.app();
       kept = { app: checked(app), number };
     }
-    await forPatterns(kept.app);
+    await forRare(kept.app);
     this.app = kept.app;
     this.release = kept.number;
     this.comeAlong(kept.app);
@@ -224,7 +230,7 @@ export class Engine implements PlayerApi {
     if (number === this.release) return;
     const fresh = checked(app);
     await this.kinds.forAll(fresh);
-    await forPatterns(fresh);
+    await forRare(fresh);
     await this.store.put('app', { app: fresh, number });
     this.app = fresh;
     this.release = number;

@@ -113,7 +113,8 @@ export class Pages {
 function kindsIn(app: App): Set<string> {
   const used = new Set<string>();
   const folder = (kind: string): string => kind.replace(/ /g, '-');
-  for (const s of app.screens) walkElements<AnyElement>([s.root], (e) => void used.add(`elements/${folder(e.kind)}`));
+  for (const s of [...app.screens, ...(app.parts ?? [])])
+    walkElements<AnyElement>([s.root], (e) => void used.add(`elements/${folder(e.kind)}`));
   if (isLiveFrame(app)) for (const kind of ['box', 'text']) used.add(`elements/${kind}`);
   for (const r of app.routines) {
     walkSteps<AnyStep>(r.steps, (s) => void used.add(`steps/${folder(s.do)}`));
@@ -134,6 +135,7 @@ function iconsIn(app: App): Set<string> {
     } else if (value && typeof value === 'object') for (const inner of Object.values(value)) look(inner);
   };
   look(app.screens);
+  look(app.parts);
   look(app.tabs);
   look(app.drawer);
   return names;

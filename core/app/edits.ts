@@ -1,5 +1,6 @@
 import type { Where } from '../document/pieces.ts';
 import { noConditions } from '../document/queries.ts';
+import { drawnOf } from './names.ts';
 import { ElementMaker } from './make.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
@@ -179,7 +180,7 @@ export function placeOf(
   app: App,
   elementId: string,
 ): { screen: Screen; parent: Element | null; list: Element[]; at: number } | null {
-  for (const screen of app.screens) {
+  for (const screen of drawnOf(app)) {
     let found: { screen: Screen; parent: Element | null; list: Element[]; at: number } | null = null;
     walkElements([screen.root], (e, parent) => {
       if (e.id !== elementId) return;

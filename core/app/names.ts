@@ -1,8 +1,11 @@
 import { elementKinds } from '../../kinds/elements/index.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import { tableOf, type Tables } from '../tables/names.ts';
-import type { App, Routine, Screen } from './schema.ts';
+import type { App, Part, Routine, Screen } from './schema.ts';
 
+/** Everything that has elements: screens, and parts of them. */
+export const drawnOf = (app: App): (Screen | Part)[] => [...app.screens, ...(app.parts ?? [])];
+export const partOf = (app: Pick<App, 'parts'>, id: string): Part | undefined => app.parts?.find((p) => p.id === id);
 export const screenOf = (app: App, id: string): Screen | undefined => app.screens.find((s) => s.id === id);
 export const routineOf = (app: App, id: string): Routine | undefined => app.routines.find((r) => r.id === id);
 

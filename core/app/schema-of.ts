@@ -33,6 +33,8 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
       return z.array(FieldValueSchema).max(100);
     case 'tap':
       return TapSchema;
+    case 'taps':
+      return z.array(z.object({ input: Id, tap: TapSchema })).max(50);
     case 'oneOf':
       return z.enum(p.values as [string, ...string[]]);
     case 'number': {
@@ -52,6 +54,7 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
       return z.string().max(40);
     case 'field':
     case 'variable':
+    case 'part':
       return z.string().max(40);
     case 'result':
       return Id;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_SCREENS, MOST_TABLES, MOST_VARIABLES, MOST_WAYS } from '../document/limits.ts';
+import { MOST_PARTS, MOST_SCREENS, MOST_TABLES, MOST_VARIABLES, MOST_WAYS } from '../document/limits.ts';
 import { ELEMENTS } from '../../kinds/elements/index.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
@@ -81,6 +81,14 @@ export const ScreenSchema = z.object({
   root: BoxSchema,
 });
 
+/** An input of a part: a value of the types that fields have, or what a tap does. */
+export const PartInputSchema = VariableSchema.omit({ lasts: true, screen: true }).extend({
+  isTap: z.literal(true).optional(),
+});
+
+/** A box that stands at several places, drawn with what each gives to its inputs. */
+export const PartSchema = ScreenSchema.extend({ inputs: z.array(PartInputSchema).max(50) });
+
 export const RoutineSchema = z.object({
   id: Id,
   name: Label.min(1),
@@ -143,6 +151,7 @@ export const AppSchema = z.object({
   name: Label.min(1),
   tables: z.array(TableSchema).max(MOST_TABLES),
   screens: z.array(ScreenSchema).max(MOST_SCREENS),
+  parts: z.array(PartSchema).max(MOST_PARTS).optional(),
   tabs: z.array(WaySchema).max(MOST_WAYS),
   /** What opens at the side: a head in words, and ways to screens. */
   drawer: z.object({ head: Template, ways: z.array(WaySchema).max(MOST_WAYS) }).optional(),
@@ -158,5 +167,6 @@ export const AppSchema = z.object({
 
 export type App = z.infer<typeof AppSchema>;
 export type Screen = z.infer<typeof ScreenSchema>;
+export type Part = z.infer<typeof PartSchema>;
 export type Routine = z.infer<typeof RoutineSchema>;
 export type Look = z.infer<typeof LookSchema>;

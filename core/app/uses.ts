@@ -7,7 +7,7 @@ import { pieces } from '../records/template.ts';
 import { tableOf } from '../tables/names.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
 import type { Way } from './frames.ts';
-import { kindName } from './names.ts';
+import { drawnOf, kindName } from './names.ts';
 import type { App } from './schema.ts';
 
 /** Something that uses a table, field or screen, in words, with where to find it. */
@@ -46,6 +46,8 @@ const NAMES: Partial<Record<Meaning, (value: unknown, ids: ReadonlySet<string>) 
   tap: names,
   table: (v, ids) => ids.has(String(v)),
   field: (v, ids) => ids.has(String(v)),
+  taps: names,
+  part: (v, ids) => ids.has(String(v)),
   variable: (v, ids) => ids.has(String(v)),
   screen: (v, ids) => ids.has(String(v)),
 };
@@ -71,7 +73,7 @@ export function usesOf(app: App, ids: Iterable<string>): Use[] {
         uses.push({ said: `the field ${f.name} of ${t.name}`, table: t.id, field: f.id, places: [] });
     }
   }
-  for (const s of app.screens) {
+  for (const s of drawnOf(app)) {
     if (wanted.has(s.id)) continue;
     if ((s.given && wanted.has(s.given)) || formulaNames(s.finds, wanted))
       uses.push({ said: `the screen ${s.name}`, screen: s.id, places: [] });

@@ -16,6 +16,7 @@ export const MAIL_BOUNDS = { to: 100, address: 254, subject: 1000, body: 100_000
 export const MOST_TABLES = 200;
 export const MOST_FIELDS = 300;
 export const MOST_SCREENS = 1000;
+export const MOST_PARTS = 300;
 /** Tabs of a tab bar, and screens in a drawer. */
 export const MOST_WAYS = 30;
 export const MOST_VARIABLES = 300;

@@ -22,6 +22,8 @@ export type Meaning =
   | 'field'
   | 'screen'
   | 'variable'
+  | 'part'
+  | 'taps'
   | 'result'
   | 'elements'
   | 'steps';
@@ -148,6 +150,10 @@ export const field = (said: string, of: string, more: With = {}): Property<strin
 export const screen = (said: string, more: With = {}): Property<string> => ({ is: 'screen', said, ...more });
 /** The id of a variable; empty, or one that is gone, means not chosen yet. */
 export const variable = (said: string, more: With = {}): Property<string> => ({ is: 'variable', said, ...more });
+/** The id of a part; empty, or one that is gone, means not chosen yet. */
+export const part = (said: string, more: With = {}): Property<string> => ({ is: 'part', said, ...more });
+/** What the taps do that a part leaves to its places. */
+export const taps = (said: string): Property<{ input: string; tap: Tap }[]> => ({ is: 'taps', said });
 /** The id by which later steps know what this one gave. Its name stands in the property of the same name with `Name`. */
 export const result = (said: string): Property<string> => ({ is: 'result', said });
 /** A place for elements. */

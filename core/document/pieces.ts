@@ -63,6 +63,8 @@ export const TapSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('save') }),
   z.object({ do: z.literal('remove') }),
   z.object({ do: z.literal('routine'), routine: z.string() }),
+  /** In a part: what the place of the part says. */
+  z.object({ do: z.literal('input'), input: z.string() }),
 ]);
 
 export const SizeSchema = z.union([z.enum(['fit', 'fill']), z.number().min(1).max(2000)]);

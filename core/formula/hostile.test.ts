@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { StoppedError, spend, withBudget } from './budget.ts';
 import { compile } from './compile.ts';
 import { evaluate } from './evaluate.ts';
+import { usesRanges } from './builtins/index.ts';
 import { usesPatterns } from './patterns.ts';
 
 /** Formulas that would end a process, or hold it up for hours. */
@@ -171,7 +172,8 @@ describe('patterns', () => {
     ['extract("x", "(?=x)")', null],
   ])('%s', (formula, value) => expect(evaluate(formula).value).toEqual(value));
   it('are looked for in a document before it runs', () => {
-    expect(usesPatterns({ a: [{ formula: 'matches (f_a, "x")' }] })).toBe(true);
-    expect(usesPatterns({ a: 'no matches found' })).toBe(false);
+    expect(usesPatterns(JSON.stringify({ a: [{ formula: 'matches (f_a, "x")' }] }))).toBe(true);
+    expect(usesPatterns('no matches found')).toBe(false);
+    expect(['met by (f_a, f_b)', 'we met by chance'].map(usesRanges)).toEqual([true, false]);
   });
 });

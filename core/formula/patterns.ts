@@ -26,8 +26,7 @@ export const useEngine = (e: PatternEngine): void => {
 /** The built-in functions that take a pattern. */
 const FUNCTIONS = /\b(matches|replace|split|extract)\s*\(/;
 /** Does a part of a document hold a formula that takes a pattern? Anything like one counts. */
-export const usesPatterns = (...parts: readonly unknown[]): boolean =>
-  parts.some((part) => FUNCTIONS.test(JSON.stringify(part) ?? ''));
+export const usesPatterns = (json: string): boolean => FUNCTIONS.test(json);
 
 const compiled = new Map<string, Pattern | null>();
 const KEPT = 500;

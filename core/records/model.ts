@@ -163,6 +163,7 @@ export class Model implements Shapes {
     if (!this.shownNames) {
       this.shownNames = tableNames(this.app.tables);
       for (const v of this.app.variables ?? []) this.shownNames.set(v.id, v.name);
+      for (const p of this.app.parts ?? []) for (const i of p.inputs) this.shownNames.set(i.id, i.name);
       for (const r of this.app.routines ?? [])
         for (const { id: result, name } of resultsOf(r.steps)) this.shownNames.set(result, name);
     }

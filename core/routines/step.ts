@@ -64,7 +64,13 @@ export interface StepScope {
 /** What preflight knows when it looks at a step. */
 export interface StepStanding {
   tables: readonly Table[];
-  screens: readonly { id: string; name: string; given: string | null; optional?: boolean | undefined; finds?: string | undefined }[];
+  screens: readonly {
+    id: string;
+    name: string;
+    given: string | null;
+    optional?: boolean | undefined;
+    finds?: string | undefined;
+  }[];
 }
 
 /** A kind of step. One folder holds this definition and its sentence on the desk. `P` is what the document holds of it. */

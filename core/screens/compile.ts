@@ -11,12 +11,14 @@ import { CompiledQuery } from '../records/query.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
 import type { Drawing, ElementKinds, Place, Reading } from './element.ts';
+import { isPartUse, MOST_DEEP, placeOfPart, type PartDoc, type PartUse } from './part-places.ts';
 import { broughtBy, inside, type Reach } from './reach.ts';
 
 /** Files of the app, as pictures name them. */
 export interface OwnFiles {
   files: readonly { id: string; type: string; data: string }[];
   look?: { logo?: string | undefined };
+  parts?: readonly PartDoc[] | undefined;
 }
 
 /** An element ready to be drawn at any number of places, with what it reads. */
@@ -73,7 +75,27 @@ export class ScreenCompiler {
     return node;
   }
 
+  private readonly parts = new WeakMap<AnyElement, { part: PartDoc; root: AnyElement }>();
+  private deep = 0;
+
+  /** A place of a part is compiled as the elements of the part, with its values in them. */
+  private partAt(e: AnyElement, reach: Reach): CompiledNode | null {
+    const part = isPartUse(e) ? this.own.parts?.find((p) => p.id === e.part) : undefined;
+    if (!part || this.deep >= MOST_DEEP) return null;
+    const known = this.parts.get(e);
+    const root = known?.part === part ? known.root : placeOfPart(this.kinds, part, e as PartUse);
+    this.parts.set(e, { part, root });
+    this.deep++;
+    try {
+      return this.compile(root, reach);
+    } finally {
+      this.deep--;
+    }
+  }
+
   private compile(e: AnyElement, reach: Reach): CompiledNode {
+    const part = isPartUse(e) && this.partAt(e, reach);
+    if (part) return part;
     const definition = this.kinds.get(e.kind);
     if (!definition) throw new Error(`There is no element of the kind “${e.kind}” here.`);
     const asked = new Asking(this, reach, this.own);

@@ -89,7 +89,7 @@ export interface ElementDefinition<
   readonly said: { name: string; hint: string };
   readonly properties: P;
   /** Offered only where this is at hand. */
-  readonly needs?: 'table' | 'form';
+  readonly needs?: 'table' | 'form' | 'part';
   begin(at: Beginning): Held<P>;
   /** What this one is called in outlines; the name of the kind when there is nothing better. */
   name?(e: Held<P> & AnyElement, naming: Naming): string;

@@ -1,3 +1,6 @@
+import { listOf, type Type } from '../formula/types.ts';
+import { cellType } from '../records/cells.ts';
+import type { Field } from '../tables/schema.ts';
 import { thisId } from '../document/ids.ts';
 import type { AnyElement, Brought, Slot } from '../document/meaning.ts';
 import type { Model, Thing } from '../records/model.ts';
@@ -22,9 +25,25 @@ export const variablesAt = (model: Model, screen?: string): Thing[] =>
     .filter((v) => v.lasts !== 'screen' || screen === undefined || v.screen === screen)
     .map((v): Thing => ({ id: v.id, name: v.name, type: model.member(VARIABLES, v.id)!.type, variable: true }));
 
+/** As much of a screen or part as decides what is at hand on it. */
+export interface Seen {
+  id: string;
+  given: string | null;
+  /** Of a part. */
+  inputs?: readonly (Field & { isTap?: true | undefined })[];
+}
+
+/** The inputs of a part as things at hand. */
+const inputThings = ({ inputs = [] }: Seen): Thing[] =>
+  inputs.flatMap((i): Thing[] => {
+    if (i.isTap) return [];
+    const one: Type = i.link ? { k: 'record', table: i.link.table } : cellType(i);
+    return [{ id: i.id, name: i.name, type: i.link && i.several ? listOf(one) : one }];
+  });
+
 /** What is at hand on a screen: the record it is given, and variables. */
-export const reachOfScreen = (model: Model, screen: { id: string; given: string | null }): Reach => ({
-  things: [...thingOf(model, screen.given), ...variablesAt(model, screen.id)],
+export const reachOfScreen = (model: Model, screen: Seen): Reach => ({
+  things: [...thingOf(model, screen.given), ...inputThings(screen), ...variablesAt(model, screen.id)],
   form: null,
 });
 
@@ -63,7 +82,7 @@ export function walkReach(
 export function reachAt(
   kinds: ElementKinds,
   model: Model,
-  screen: { id: string; given: string | null; root: AnyElement },
+  screen: Seen & { root: AnyElement },
   element: string,
 ): Reach {
   const outer = reachOfScreen(model, screen);

@@ -1,4 +1,4 @@
-import { FRAME_SCREEN, frameScreen } from '../app/frames.ts';
+import { FRAME_SCREEN, frameScreen, partScreen } from '../app/frames.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import type { Records } from '../records/store.ts';
@@ -42,12 +42,8 @@ export class Session {
     this.release = release;
     this.records.setApp(app);
     this.variables?.adopt(app);
-    if (
-      app.tables !== before.tables ||
-      app.files !== before.files ||
-      app.variables !== before.variables ||
-      app.look.logo !== before.look.logo
-    )
+    const same = (['tables', 'files', 'variables', 'parts'] as const).every((k) => app[k] === before[k]);
+    if (!same || app.look.logo !== before.look.logo)
       this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
     void this.doing?.then((d) => d.setApp(app, release));
     for (const stage of this.stages.values())
@@ -55,7 +51,9 @@ export class Session {
   }
 
   private screen(id: string): ScreenDoc | undefined {
-    return id === FRAME_SCREEN ? frameScreen(this.app) : this.app.screens.find((s) => s.id === id);
+    if (id === FRAME_SCREEN) return frameScreen(this.app);
+    const part = this.app.parts?.find((p) => p.id === id);
+    return part ? partScreen(part) : this.app.screens.find((s) => s.id === id);
   }
 
   // Screens

@@ -9,6 +9,7 @@ import { form } from './form/definition.ts';
 import { icon } from './icon/definition.ts';
 import { input } from './input/definition.ts';
 import { list } from './list/definition.ts';
+import { part } from './part/definition.ts';
 import { picture } from './picture/definition.ts';
 import { player } from './player/definition.ts';
 import { progress } from './progress/definition.ts';
@@ -36,6 +37,7 @@ export const ELEMENTS = [
   list,
   form,
   input,
+  part,
 ] as const;
 
 export const elementKinds: ElementKinds = new Map(ELEMENTS.map((d) => [d.kind, d]));

@@ -1,11 +1,12 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { LayoutTemplate, Plus } from 'lucide-react';
+import { Component, LayoutTemplate, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { insertElement } from '../../core/app/edits.ts';
 import { rowFor } from '../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../core/app/make.ts';
-import { kindName } from '../../core/app/names.ts';
+import { kindName, partOf } from '../../core/app/names.ts';
+import { holdsPart, placeOfPart } from '../../core/app/parts.ts';
 import { SECTIONS } from '../../core/app/sections.ts';
 import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
 import { reachInside } from '../../core/screens/reach.ts';
@@ -68,10 +69,15 @@ export function AddInside({
   const add = (what: string): void => {
     const make = new ElementMaker(undefined, rowFor);
     const section = SECTIONS.find((x) => x.id === what.slice(SECTION.length));
-    const element =
-      what.startsWith(SECTION) && section ? section.make(make, hand) : make.make(what as ElementKind, {}, hand);
-    const name =
-      section && what.startsWith(SECTION)
+    const part = what.startsWith(PART) ? partOf(app, what.slice(PART.length)) : undefined;
+    const element = part
+      ? placeOfPart(part, reach.things)
+      : what.startsWith(SECTION) && section
+        ? section.make(make, hand)
+        : make.make(what as ElementKind, {}, hand);
+    const name = part
+      ? `the part ${part.name}`
+      : section && what.startsWith(SECTION)
         ? `“${section.said.name}”`
         : aOrAn(kindName(what as ElementKind).toLowerCase());
     lately.note(what);
@@ -79,8 +85,8 @@ export function AddInside({
       navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`),
     );
   };
-  const isOffered = ({ needs }: { needs?: 'table' | 'form' | undefined }): boolean =>
-    Boolean(needs === 'table' ? hand.table : needs === 'form' ? hand.form : true);
+  const isOffered = ({ needs }: { needs?: 'table' | 'form' | 'part' | undefined }): boolean =>
+    needs !== 'part' && Boolean(needs === 'table' ? hand.table : needs === 'form' ? hand.form : true);
   const elements: Choice<string>[] = ELEMENTS.filter(isOffered).map((d) => ({
     value: d.kind,
     label: d.said.name,
@@ -95,7 +101,10 @@ export function AddInside({
     icon: LayoutTemplate,
     group: 'Ready-made sections',
   }));
-  const all = [...elements, ...sections];
+  const parts: Choice<string>[] = (app.parts ?? [])
+    .filter((x) => !holdsPart(app, x.id, screen.id))
+    .map((x) => ({ value: `${PART}${x.id}`, label: x.name, icon: Component, group: 'Your parts' }));
+  const all = [...parts, ...elements, ...sections];
   const again = lately.used
     .flatMap((v) => all.find((c) => c.value === v) ?? [])
     .map((c) => ({ ...c, group: 'Lately' }));
@@ -125,6 +134,7 @@ export function AddInside({
 }
 
 const SECTION = 'section ';
+const PART = 'part ';
 const LATELY = 'kite added lately';
 
 /** What was added lately in this browser, the newest first. */

@@ -1,9 +1,12 @@
-import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Component, Copy, Trash2 } from 'lucide-react';
 import type { ComponentType } from 'react';
 import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
 import { duplicateElement, insideOf, placeOf, removeElement, shiftElement } from '../../core/app/edits.ts';
 import { elementName, kindName } from '../../core/app/names.ts';
-import type { Element, Screen } from '../../core/app/schema.ts';
+import { makePart } from '../../core/app/parts.ts';
+import type { Element, Part, Screen } from '../../core/app/schema.ts';
+import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
@@ -20,6 +23,7 @@ const desks = import.meta.glob<{ default: ComponentType<DeskProps<never>> }>('..
 /** The selected element, in sentences and compact controls. */
 export function ElementDesk({ screen, element }: { screen: Screen; element: Element }) {
   const app = useApp();
+  const model = useModel();
   const edit = useStudio((s) => s.edit);
   const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
@@ -39,6 +43,19 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
     void edit(`Copied ${name}`, (a) => {
       id = duplicateElement(a, element.id)?.id ?? '';
     }).then(() => id && to(id));
+  };
+  const toPart = (): void => {
+    let made: Part | string = '';
+    void edit(`Made a part of ${name}`, (a) => {
+      made = makePart(a as typeof app, model, element.id);
+    }).then(() => {
+      if (typeof made === 'string') {
+        toast(made);
+        return;
+      }
+      toast(`${made.name} is a part now. Add offers it on every screen.`);
+      void navigate(`/app/${kept!.id}/screens/${made.id}`);
+    });
   };
   return (
     <>
@@ -72,6 +89,7 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
           disabled={!at || at.at >= at.list.length - 1}
           onClick={() => void edit(`Moved ${name}`, (a) => shiftElement(a, element.id, 1))}
         />
+        {element.kind !== 'part' && <IconButton icon={Component} label="Make a part of it" onClick={toPart} />}
         <IconButton icon={Copy} label="Make a copy" onClick={copy} />
         <IconButton icon={Trash2} label="Remove it" onClick={remove} className="mr-1.5" />
         <AddInside screen={screen} at={element} inside={insideOf(element) !== null} />

@@ -1,4 +1,4 @@
-import { AppWindow, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
+import { AppWindow, Component, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
 import { Fragment, useEffect, type ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
@@ -10,6 +10,7 @@ import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
 import { Outline } from './Outline.tsx';
+import { PartDesk } from './PartDesk.tsx';
 import { ScreenDesk } from './ScreenDesk.tsx';
 import { ThemeDesk } from '../look/ThemeDesk.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
@@ -27,17 +28,19 @@ export function ScreensView() {
   const kept = useStudio((s) => s.kept);
   const phone = usePhone();
   const navigate = useNavigate();
-  const { thing, part } = useParams();
+  const { thing, part: elementId } = useParams();
   const WholeDesk = thing ? WHOLE[thing] : undefined;
   const variable = app.variables?.find((v) => v.id === thing);
+  const part = app.parts?.find((x) => x.id === thing);
   const screen =
+    part ??
     app.screens.find((s) => s.id === thing) ??
     (WholeDesk
       ? null
       : variable?.screen
         ? app.screens.find((s) => s.id === variable.screen)
         : (app.screens.find((s) => s.id === app.tabs[0]?.screen) ?? app.screens[0]));
-  const element = screen && part ? elementOf(app, part) : null;
+  const element = screen && elementId ? elementOf(app, elementId) : null;
   const base = `/app/${kept!.id}/screens`;
 
   // The phone follows the screen that is worked on; a screen that needs a record gets the first one.
@@ -56,8 +59,8 @@ export function ScreensView() {
     phone.select(element?.id ?? null);
   }, [element?.id]);
   useEffect(() => {
-    if (part) phone.setMode('arrange');
-  }, [part]);
+    if (elementId) phone.setMode('arrange');
+  }, [elementId]);
 
   const add = (): void => {
     const name = freeName(
@@ -86,6 +89,21 @@ export function ScreensView() {
             </Fragment>
           ))}
         </IndexGroup>
+        {(app.parts?.length ?? 0) > 0 && (
+          <IndexGroup title="Parts">
+            {app.parts!.map((x) => (
+              <Fragment key={x.id}>
+                <IndexItem
+                  to={`${base}/${x.id}`}
+                  icon={Component}
+                  name={x.name}
+                  selected={x.id === part?.id && !element}
+                />
+                {x.id === part?.id && <Outline screen={x} selected={element?.id ?? null} base={base} />}
+              </Fragment>
+            ))}
+          </IndexGroup>
+        )}
         <IndexGroup title="The whole app">
           <IndexItem
             to={`${base}/tabs`}
@@ -135,6 +153,8 @@ export function ScreensView() {
             </Empty>
           ) : element && element.id !== screen.root.id ? (
             <ElementDesk key={element.id} screen={screen} element={element} />
+          ) : part ? (
+            <PartDesk key={part.id} part={part} />
           ) : (
             <ScreenDesk key={screen.id} screen={screen} />
           )}

@@ -1,5 +1,6 @@
 import { PanelsTopLeft, Workflow } from 'lucide-react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
+import { partOf } from '../../core/app/names.ts';
 import { newId, thisId } from '../../core/document/ids.ts';
 import type { Tap } from '../../core/document/pieces.ts';
 import { freeName } from '../../core/document/names.ts';
@@ -36,9 +37,13 @@ export function TapSentence({
   const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   const given = nearestTable(place);
+  // In a part, a tap may be left to its places.
+  const { thing } = useParams();
+  const decided = partOf(app, thing ?? '')?.inputs.filter((i) => i.isTap) ?? [];
 
   const begin = (to: Tap['do']): void => {
     if (to === 'open') onChange({ do: 'open', screen: '', give: '' });
+    else if (to === 'input') onChange({ do: 'input', input: decided[0]?.id ?? '' });
     else if (to === 'routine') onChange({ do: 'routine', routine: '' });
     else onChange({ do: to } as Tap);
   };
@@ -67,7 +72,11 @@ export function TapSentence({
       <ChoiceChip
         name="When tapped"
         value={tap.do}
-        choices={[...DOES, ...(inForm ? [{ value: 'save' as const, label: 'save the form' }] : [])]}
+        choices={[
+          ...DOES,
+          ...(inForm ? [{ value: 'save' as const, label: 'save the form' }] : []),
+          ...(decided.length ? [{ value: 'input' as const, label: 'what its place says' }] : []),
+        ]}
         onChange={begin}
       />
       {tap.do === 'open' && (
@@ -111,6 +120,19 @@ export function TapSentence({
               </>
             ))}
           <OpensHow how={tap} screen={tap.screen} place={place} onChange={(how) => onChange({ ...tap, ...how })} />
+        </>
+      )}
+      {tap.do === 'input' && (
+        <>
+          {' '}
+          as{' '}
+          <ChoiceChip
+            name="Which tap"
+            value={tap.input || null}
+            empty="choose which"
+            choices={decided.map((i) => ({ value: i.id, label: i.name }))}
+            onChange={(input) => onChange({ do: 'input', input })}
+          />
         </>
       )}
       {tap.do === 'routine' && (

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState, type ReactNode, type RefObjec
 import { kindName } from '../../core/app/names.ts';
 import { elementOf, moveElement } from '../../core/app/edits.ts';
 import { useStudio } from '../state/studio.ts';
+import { elementBehind, selectorOf } from './drawn.ts';
 import { DragArea } from '../ui/drag.tsx';
 
 interface Frame {
@@ -39,7 +40,7 @@ export function ArrangeOverlay({
   const frameOf = useCallback(
     (id: string | null): Frame | null => {
       const box = host.current;
-      const el = id ? box?.querySelector(`[data-e="${id}"]`) : null;
+      const el = id ? box?.querySelector(selectorOf(id)) : null;
       if (!box || !el || !id) return null;
       const [a, b] = [el.getBoundingClientRect(), box.getBoundingClientRect()];
       return {
@@ -68,7 +69,11 @@ export function ArrangeOverlay({
     const stack = document.elementsFromPoint(x, y).filter((e) => !overlay.contains(e));
     for (const e of stack) {
       const found = e.closest('[data-e]');
-      if (found && host.current?.contains(found)) return found.getAttribute('data-e');
+      if (found && host.current?.contains(found))
+        return elementBehind(
+          found.getAttribute('data-e')!,
+          found.closest<HTMLElement>('.k-app')?.dataset['screen'] ?? '',
+        );
     }
     return null;
   };

@@ -9,12 +9,14 @@ import { phoneEffects } from '../state/engine.ts';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
 import { dressed } from '../../core/app/themes.ts';
 import { elementName } from '../../core/app/names.ts';
+import { ownerOf } from '../../core/screens/part-places.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { say } from '../state/trace.ts';
 import { Button, IconButton, Segmented } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { ArrangeOverlay } from './ArrangeOverlay.tsx';
+import { selectorOf } from './drawn.ts';
 import { PersonButton } from './PersonButton.tsx';
 
 const SIZES = [
@@ -77,7 +79,7 @@ export function PhonePane() {
   useEffect(() => {
     // Once for each: whoever scrolls on afterwards is left alone.
     if (selected === brought.current) return;
-    const shown = selected ? screen.current?.querySelector(`[data-e="${CSS.escape(selected)}"]`) : null;
+    const shown = selected ? screen.current?.querySelector(selectorOf(selected)) : null;
     const scroller = shown?.closest('.k-scroll');
     if (!shown || !scroller) return;
     brought.current = selected;
@@ -89,8 +91,9 @@ export function PhonePane() {
 
   const onTap = useCallback((id: string) => {
     const now = useStudio.getState().app;
-    const element = now && elementOf(now, id);
-    const screen = now && placeOf(now, id)?.screen;
+    const behind = ownerOf(id);
+    const element = now && elementOf(now, behind);
+    const screen = now && placeOf(now, behind)?.screen;
     if (now && element && screen)
       say({
         said: `Tapped ${elementName(now, element)} on ${screen.name}`,

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { screenOf } from '../../core/app/names.ts';
-import { usesInWords, usesOf, type Use } from '../../core/app/uses.ts';
+import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import {
   kindOfVariable,
   removeVariable,
@@ -18,6 +18,7 @@ import { ValueChip } from '../chips/ValueChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton, Line } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
+import { UsedBy } from './UsedBy.tsx';
 import { useVariableValues } from './VariablesGroup.tsx';
 
 const NOWHERE = { self: null, things: [] };
@@ -126,7 +127,10 @@ export function VariableDesk({ variable: v, base }: { variable: Variable; base: 
           {kind === 'choice' ? <Choices v={v} change={change} /> : <Range v={v} change={change} />}
         </section>
       )}
-      <UsedBy uses={uses} />
+      <UsedBy
+        uses={uses}
+        none="Nothing yet. An input can fill it in, a step can set it, and words, conditions and formulas can read it."
+      />
     </>
   );
 }
@@ -208,40 +212,5 @@ function Range({ v, change }: { v: Variable; change: Change }) {
       {bound('most', 'At most')}
       {bound('decimals', 'Decimals')}
     </div>
-  );
-}
-
-function UsedBy({ uses }: { uses: readonly Use[] }) {
-  const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
-  const to = (u: Use): string =>
-    u.routine
-      ? `/app/${kept!.id}/logic/${u.routine}`
-      : u.table
-        ? `/app/${kept!.id}/data/${u.table}/${u.field ?? ''}`
-        : `/app/${kept!.id}/screens/${u.screen ?? 'tabs'}/${u.element ?? ''}`;
-  return (
-    <section className="card px-4 py-3">
-      <h2 className="text-sm font-semibold text-ink-soft">Used by</h2>
-      {uses.length === 0 && (
-        <p className="mt-1 text-ink-soft">
-          Nothing yet. An input can fill it in, a step can set it, and words, conditions and formulas can read it.
-        </p>
-      )}
-      <ul className="mt-1">
-        {uses.map((u, i) => (
-          <li key={i}>
-            <button
-              type="button"
-              onClick={() => void navigate(to(u))}
-              className="py-0.5 text-left underline decoration-line-strong underline-offset-4"
-            >
-              {u.said}
-            </button>
-            {u.places.length > 0 && <span className="text-ink-soft">: {u.places.join(', ')}</span>}
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }

@@ -1,6 +1,7 @@
 import { BOOLEAN, ANY } from '../types.ts';
 import { Range, compare, equal, inRange, type Value } from '../values.ts';
 import { define } from './define.ts';
+import { addBuiltins } from './index.ts';
 import { parsing } from '../parsing.ts';
 import { parseTemporal } from '../temporal.ts';
 import type { Node } from '../ast.ts';
@@ -95,7 +96,7 @@ function rangeFromText(text: string): Value {
   }
 }
 
-export const RANGE_FUNCTIONS = [
+const RANGE_FUNCTIONS = [
   relation('before', 'points', before),
   relation('after', 'points', (a: Point, b: Point) => before(b, a)),
   relation('meets', 'ranges', (a, b) => meets(a as Range, b as Range)),
@@ -138,3 +139,5 @@ export const RANGE_FUNCTIONS = [
   }),
   define('range', 'from: text', { k: 'range', of: ANY }, (s: string) => rangeFromText(s)),
 ];
+
+addBuiltins(RANGE_FUNCTIONS);

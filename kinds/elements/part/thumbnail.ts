@@ -1,0 +1,3 @@
+import { Component } from 'lucide-react';
+
+export default () => Component;

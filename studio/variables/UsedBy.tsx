@@ -1,0 +1,35 @@
+import { useNavigate } from 'react-router';
+import type { Use } from '../../core/app/uses.ts';
+import { useStudio } from '../state/studio.ts';
+
+/** What uses a thing, each with the way there. */
+export function UsedBy({ uses, none }: { uses: readonly Use[]; none: string }) {
+  const navigate = useNavigate();
+  const kept = useStudio((s) => s.kept);
+  const to = (u: Use): string =>
+    u.routine
+      ? `/app/${kept!.id}/logic/${u.routine}`
+      : u.table
+        ? `/app/${kept!.id}/data/${u.table}/${u.field ?? ''}`
+        : `/app/${kept!.id}/screens/${u.screen ?? 'tabs'}/${u.element ?? ''}`;
+  return (
+    <section className="card px-4 py-3">
+      <h2 className="text-sm font-semibold text-ink-soft">Used by</h2>
+      {uses.length === 0 && <p className="mt-1 text-ink-soft">{none}</p>}
+      <ul className="mt-1">
+        {uses.map((u, i) => (
+          <li key={i}>
+            <button
+              type="button"
+              onClick={() => void navigate(to(u))}
+              className="py-0.5 text-left underline decoration-line-strong underline-offset-4"
+            >
+              {u.said}
+            </button>
+            {u.places.length > 0 && <span className="text-ink-soft">: {u.places.join(', ')}</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
