@@ -1,9 +1,6 @@
 import { useEffect, useRef, type ReactNode } from 'react';
-import { HEAD_ID } from '../core/app/frames.ts';
-import type { Frame } from './api.ts';
+import type { Way } from '../core/app/frames.ts';
 import { iconOf } from './icons.tsx';
-import { Sign } from './ScreenView.tsx';
-import { Badge, seenWays, type FrameValues } from './Ways.tsx';
 import './over.css';
 
 /** A finger that moved so far to a side, or down, means it. */
@@ -21,6 +18,7 @@ export function Sheet({
   children: ReactNode;
   onClose(): void;
 }) {
+  const Close = iconOf('close');
   const box = useRef<HTMLDivElement>(null);
   const from = useRef<number | null>(null);
   useFocusIn(box);
@@ -43,7 +41,7 @@ export function Sheet({
         >
           <span aria-hidden />
           <button type="button" className="k-close" aria-label="Close" onClick={onClose}>
-            <Sign name="close" size={20} />
+            {Close && <Close size={20} aria-hidden />}
           </button>
         </div>
         {children}
@@ -54,32 +52,34 @@ export function Sheet({
 
 /** What opens at the side: a head, and ways to screens. */
 export function Drawer({
-  frame,
+  logo,
+  head,
+  ways,
   current,
-  values,
   onOpen,
   onClose,
 }: {
-  frame: Frame;
+  logo: string;
+  head: string | null;
+  /** Those that are seen, each with its count. */
+  ways: readonly [Way, string | null][];
   current: string;
-  values: FrameValues;
   onOpen(screen: string): void;
   onClose(): void;
 }) {
   const box = useRef<HTMLDivElement>(null);
   useFocusIn(box);
   useEscape(onClose);
-  const head = frame.drawer?.head ? values(HEAD_ID) : null;
   return (
     <div className="k-over" data-side onClick={(e) => e.target === e.currentTarget && onClose()}>
       <nav className="k-drawer" aria-label="Menu" ref={box} tabIndex={-1}>
-        {(head || frame.logo) && (
+        {(head || logo) && (
           <div className="k-drawer-head">
-            {frame.logo && <img src={frame.logo} alt="" />}
+            {logo && <img src={logo} alt="" />}
             {head && <p>{head}</p>}
           </div>
         )}
-        {seenWays(frame.drawer?.ways ?? [], 'dra', values).map(([w, words]) => {
+        {ways.map(([w, count]) => {
           const Icon = iconOf(w.icon);
           return (
             <button
@@ -90,7 +90,7 @@ export function Drawer({
             >
               {Icon && <Icon size={21} aria-hidden />}
               <span>{w.name}</span>
-              <Badge words={words} />
+              {count && <b className="k-count">{count}</b>}
             </button>
           );
         })}

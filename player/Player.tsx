@@ -7,7 +7,8 @@ import { useNavigation, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
 import { useStart } from './start.ts';
-import { Tabs, useFrameValues } from './Ways.tsx';
+import { HEAD_ID } from '../core/app/frames.ts';
+import { seenWays, Tabs, useFrameValues } from './Ways.tsx';
 import './player.css';
 
 // Sheets, the drawer and the question before leaving come when there are any.
@@ -171,7 +172,14 @@ export function Player({
           </Sheet>
         ))}
         {drawer && (
-          <Drawer frame={frame} current={tabbed} values={values} onOpen={root} onClose={() => setDrawer(false)} />
+          <Drawer
+            logo={frame.logo}
+            head={frame.drawer?.head ? values(HEAD_ID) : null}
+            ways={seenWays(frame.drawer?.ways ?? [], 'dra', values)}
+            current={tabbed}
+            onOpen={root}
+            onClose={() => setDrawer(false)}
+          />
         )}
         {asking && (
           <LeaveAsk

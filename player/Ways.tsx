@@ -35,16 +35,12 @@ export function useFrameValues(api: PlayerApi, frame: Frame): FrameValues {
   }, [store, version, frame.isLive]);
 }
 
-/** A count beside a tab; nothing for none. */
-export function Badge({ words }: { words: string | null }) {
-  return words && words !== '0' ? <b className="k-count">{words}</b> : null;
-}
-
 /** The ways of a tab bar that are seen now, with their place in the document. */
 export const seenWays = (ways: readonly Way[], of: 'tab' | 'dra', values: FrameValues): [Way, string | null][] =>
   ways.flatMap((w, i): [Way, string | null][] => {
     const words = values(wayId(of, i));
-    return words === null ? [] : [[w, words]];
+    // A count of nothing is no count.
+    return words === null ? [] : [[w, words === '0' ? null : words]];
   });
 
 /** The tab bar: up to five ways; when there are more, the last place holds the rest. */
@@ -81,7 +77,7 @@ export function Tabs({
       >
         <i>
           {Icon && <Icon size={22} strokeWidth={isCurrent ? 2.2 : 1.8} aria-hidden />}
-          <Badge words={words} />
+          {words && <b className="k-count">{words}</b>}
         </i>
         <span>{w.name}</span>
       </button>

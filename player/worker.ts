@@ -1,6 +1,5 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
-import { usesRanges } from '../core/formula/builtins/index.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -38,13 +37,12 @@ function once<T>(make: () => Promise<T>): () => Promise<T> {
   return () => (made ??= make());
 }
 
-/** What few apps need is fetched for those that do: the engine for patterns, functions of ranges, parts. */
+/** What few apps need is fetched for those that do: the engine for patterns, parts. */
 async function forRare({ files: _files, ...app }: App): Promise<void> {
   // Not the files of the app: they can be large, and hold no formulas.
   const json = JSON.stringify(app);
   await Promise.all([
     usesPatterns(json) && import('../core/formula/patterns-engine.ts'),
-    usesRanges(json) && import('../core/formula/builtins/ranges.ts'),
     app.parts?.length && import('../core/screens/parts.ts'),
   ]);
 }

@@ -2,7 +2,7 @@ import { proxy, releaseProxy, transfer, type ProxyMarked } from 'comlink';
 import { readApp } from '../core/app/document.ts';
 import { openToLinkHolders, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
-import '../core/formula/whole-language.ts';
+import '../core/formula/patterns-engine.ts';
 import { Host, type LogPort } from '../core/host/host.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import { answerTo } from './answers.ts';

@@ -3,7 +3,7 @@ import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
 import { allId, backId, thisId } from '../document/ids.ts';
 import type { Meaning, Properties } from '../document/meaning.ts';
-import { pieces } from '../records/template.ts';
+import { pieces } from '../records/words.ts';
 import { tableOf } from '../tables/names.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
 import type { Way } from './frames.ts';

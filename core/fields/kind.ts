@@ -4,7 +4,6 @@ import type { Value } from '../formula/values.ts';
 import type { ColumnStyle, FileValue } from './file-cell.ts';
 import type { Cell } from './lists.ts';
 import type { DayOrder } from './read-text.ts';
-import type { Unit } from './units.ts';
 
 /** How numbers and dates are written where a text comes from. */
 export interface Writing {
@@ -12,20 +11,6 @@ export interface Writing {
   decimal: '.' | ',';
   /** Years of two digits are of the hundred years up to this one; 2069 when absent. */
   until?: number;
-}
-
-/** The values of a column of a file, for types to say whether they are theirs. */
-export interface Sample extends Writing {
-  values: readonly string[];
-  name: string;
-  /** They look like numbers and are names: a number would lose a nought, digits or an E of them. */
-  coded: boolean;
-  /** The currency or unit that stands beside numbers, where it is one for all. */
-  unit: Unit | null;
-  /** A value without that unit. */
-  bare(value: string): string;
-  /** Do all values pass, or all but one in twenty of a longer column? */
-  fits(test: (value: string) => boolean): boolean;
 }
 
 /** A type of field. One folder holds this definition, its input on the phone, and its place in the grid. */
@@ -85,8 +70,6 @@ export interface FieldDefinition<K extends string = string> {
   literal?(cell: string): string;
   /** Values that are offered where one is to be chosen: formulas, with the words for them. */
   offers?(field: FieldShape): { value: string; label: string }[];
-  /** When a column of a file is taken for this type: the lowest number whose `fits` says yes. */
-  readonly guess?: { order: number; fits(sample: Sample): boolean; asksDayOrder?: boolean };
   /** How its input on the phone is typed into, for a type whose input is one line. */
   readonly phone?: {
     type?: string;

@@ -1,5 +1,5 @@
 import type { Problem } from './ast.ts';
-import './whole-language.ts';
+import './patterns-engine.ts';
 import { wallClock } from './wall-clock.ts';
 import { compile } from './compile.ts';
 import { fromJson, toJson, typeOfValue } from './json.ts';

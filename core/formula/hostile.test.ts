@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import { StoppedError, spend, withBudget } from './budget.ts';
 import { compile } from './compile.ts';
 import { evaluate } from './evaluate.ts';
-import { usesRanges } from './builtins/index.ts';
 import { usesPatterns } from './patterns.ts';
 
 /** Formulas that would end a process, or hold it up for hours. */
@@ -174,6 +173,5 @@ describe('patterns', () => {
   it('are looked for in a document before it runs', () => {
     expect(usesPatterns(JSON.stringify({ a: [{ formula: 'matches (f_a, "x")' }] }))).toBe(true);
     expect(usesPatterns('no matches found')).toBe(false);
-    expect(['met by (f_a, f_b)', 'we met by chance'].map(usesRanges)).toEqual([true, false]);
   });
 });

@@ -16,7 +16,8 @@ import { F, T, hiveApp, someRecords } from './fixture.ts';
 import { Model } from './model.ts';
 import { compileQuery } from './query.ts';
 import { Records } from './store.ts';
-import { compileTemplate, joinPieces, pieces, shownTemplate, storedTemplate } from './template.ts';
+import { compileTemplate, shownTemplate, storedTemplate } from './template.ts';
+import { joinPieces, pieces } from './words.ts';
 
 const NOW = Date.UTC(2026, 10, 23, 12);
 function open(app = hiveApp()): Records {

@@ -1,7 +1,7 @@
 import { thisId } from '../document/ids.ts';
 import type { AnyElement, Properties, Property } from '../document/meaning.ts';
 import type { Query, Tap } from '../document/pieces.ts';
-import { joinPieces, pieces } from '../records/template.ts';
+import { joinPieces, pieces } from '../records/words.ts';
 import type { ElementKinds } from './element.ts';
 import { JOINT, usePlaces, type PartDoc, type PartUse } from './part-places.ts';
 

@@ -3,6 +3,7 @@ import type { RunWorld } from '../routines/program.ts';
 import type { KeepRun } from '../routines/run.ts';
 import type { StepKinds } from '../routines/step.ts';
 import type { TriggerKinds } from '../routines/trigger.ts';
+import type { ScreenDoc } from '../screens/live-screen.ts';
 import type { ElementKinds } from '../screens/element.ts';
 import type { Effect, Happened, Outgoing } from './effects.ts';
 import type { Variables } from './variables.ts';
@@ -22,6 +23,8 @@ export interface SessionPorts {
   happened(what: Happened): void;
   /** Does on the phone what a tap or a step says, when it says it. */
   effect(effect: Effect): void;
+  /** Screens that are no part of the app, such as a part that is worked on. */
+  screen?: (id: string) => ScreenDoc | undefined;
   /** The values of variables; null while the app has none. */
   variables?: () => Variables | null;
   /** Keeps who uses the app here, so that it is known the next time. */

@@ -1,4 +1,4 @@
-import { FRAME_SCREEN, frameScreen, partScreen } from '../app/frames.ts';
+import { FRAME_SCREEN, frameScreen } from '../app/frames.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import type { Records } from '../records/store.ts';
@@ -52,8 +52,7 @@ export class Session {
 
   private screen(id: string): ScreenDoc | undefined {
     if (id === FRAME_SCREEN) return frameScreen(this.app);
-    const part = this.app.parts?.find((p) => p.id === id);
-    return part ? partScreen(part) : this.app.screens.find((s) => s.id === id);
+    return this.app.screens.find((s) => s.id === id) ?? this.ports.screen?.(id);
   }
 
   // Screens

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { ColumnDraft } from '../../core/formats/infer.ts';
 import { hasShortYear } from '../../core/fields/read-text.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { GUESSES } from '../../kinds/fields/guesses.ts';
 import { Button, Note } from '../ui/controls.tsx';
 import { counted } from './counted.ts';
 import type { SheetReview } from './review.ts';
@@ -17,7 +17,7 @@ export function SheetQuestions({ sheet, at, change }: { sheet: SheetReview; at: 
         (c, i) =>
           c.ambiguous &&
           !c.skip &&
-          fieldKind(c.type).guess?.asksDayOrder && (
+          GUESSES[c.type]?.asksDayOrder && (
             <Question
               key={`day ${i}`}
               answers={[

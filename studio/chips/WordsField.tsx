@@ -5,7 +5,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { compile } from '../../core/formula/compile.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import { SPOKEN } from '../../core/records/spoken.ts';
-import type { Placed } from '../../core/records/template.ts';
+import type { Placed } from '../../core/records/words.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';

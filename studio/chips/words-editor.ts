@@ -17,7 +17,7 @@ import {
   type DecorationSet,
   type ViewUpdate,
 } from '@codemirror/view';
-import { insideOf, joinPieces, pieces, placed, type Placed } from '../../core/records/template.ts';
+import { insideOf, joinPieces, pieces, placed, type Placed } from '../../core/records/words.ts';
 
 /**
  * Words with chips standing in them, as a text editor holds them: each value is a run of text between two signs that

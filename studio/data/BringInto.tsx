@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { GUESSES } from '../../kinds/fields/guesses.ts';
 import { proxy } from 'comlink';
 import { ArrowRight, Download, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -239,7 +239,7 @@ function ReadAs({
   field: Field | undefined;
   onChange(how: { dayOrder?: DayOrder; decimal?: '.' | ',' }): void;
 }) {
-  if (field && fieldKind(field.type).guess?.asksDayOrder && /\d{1,2}[./-]\d{1,2}[./-]\d/.test(column.sample))
+  if (field && GUESSES[field.type]?.asksDayOrder && /\d{1,2}[./-]\d{1,2}[./-]\d/.test(column.sample))
     return (
       <ChoiceChip
         name={`Dates of ${column.name}`}

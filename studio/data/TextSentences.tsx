@@ -1,6 +1,6 @@
 import type { Table } from '../../core/tables/schema.ts';
 import type { Sentence, Tidying, WordPart } from '../../core/formula/guided.ts';
-import { pieces } from '../../core/records/template.ts';
+import { pieces } from '../../core/records/words.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { WordsField } from '../chips/WordsField.tsx';

@@ -29,6 +29,7 @@ import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
+import { partScreen } from '../../core/app/part-screen.ts';
 import { reachOfScreen } from '../../core/screens/reach.ts';
 import type { Outgoing } from '../../core/session/effects.ts';
 import { Session } from '../../core/session/session.ts';
@@ -41,7 +42,7 @@ import type { FormulaPlace } from '../chips/place.ts';
 import type { EngineEvent } from './events.ts';
 import { Files } from '../../player/files.ts';
 import { DeviceDb } from '../../player/storage.ts';
-import '../../core/formula/whole-language.ts';
+import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
@@ -110,6 +111,10 @@ export class StudioEngine implements PlayerApi {
     this.session = new Session(app, this.records, kinds, {
       device: this.device,
       variables: () => this.variables,
+      screen: (id) => {
+        const part = this.app.parts?.find((p) => p.id === id);
+        return part && partScreen(part);
+      },
       remember: (person) => this.db.put('person', person),
       mail: (m) => this.keepMail(m),
       happened: (what) => this.tell({ kind: 'happened', what }),

@@ -1,7 +1,6 @@
 import { BOOLEAN, ANY } from '../types.ts';
 import { Range, compare, equal, inRange, type Value } from '../values.ts';
 import { define } from './define.ts';
-import { addBuiltins } from './index.ts';
 import { parsing } from '../parsing.ts';
 import { parseTemporal } from '../temporal.ts';
 import type { Node } from '../ast.ts';
@@ -96,7 +95,7 @@ function rangeFromText(text: string): Value {
   }
 }
 
-const RANGE_FUNCTIONS = [
+export const RANGE_FUNCTIONS = [
   relation('before', 'points', before),
   relation('after', 'points', (a: Point, b: Point) => before(b, a)),
   relation('meets', 'ranges', (a, b) => meets(a as Range, b as Range)),
@@ -139,5 +138,3 @@ const RANGE_FUNCTIONS = [
   }),
   define('range', 'from: text', { k: 'range', of: ANY }, (s: string) => rangeFromText(s)),
 ];
-
-addBuiltins(RANGE_FUNCTIONS);

@@ -35,17 +35,4 @@ export const choice = defineField({
   inFile: (cell, _style, f) => ({ text: harmless(f.several ? listCell(cell).join(', ') : String(cell)) }),
   starts: (values) => ({ choices: mostFirst(values).map((name, i) => ({ name, colour: i % 8 })) }),
   serves: { title: 0, second: 4 },
-  guess: {
-    order: 90,
-    fits({ values }) {
-      const distinct = new Set(values);
-      return (
-        values.length >= 8 &&
-        distinct.size >= 2 &&
-        distinct.size <= 12 &&
-        distinct.size <= values.length / 3 &&
-        [...distinct].every((v) => v.length <= 30 && !/\d{3}/.test(v))
-      );
-    },
-  },
 });

@@ -29,9 +29,4 @@ export const date = defineField({
     return d ? { text: style.date(d), serial: serialOf(d.day) } : { text: String(cell) };
   },
   serves: { title: 0.15, second: 3.5, moment: true },
-  guess: {
-    order: 50,
-    fits: ({ fits, order }) => fits((v) => reader().readDateText(v, order) !== null),
-    asksDayOrder: true,
-  },
 });

@@ -25,10 +25,4 @@ export const dateTime = defineField({
   numberFormat: () => 'yyyy-mm-dd hh:mm',
   inFile: momentInFile,
   serves: { title: 0.15, second: 3.5, moment: true },
-  guess: {
-    order: 55,
-    fits: ({ fits, order }) =>
-      fits((v) => reader().readDateTimeText(v, order) !== null || reader().readDateText(v, order) !== null),
-    asksDayOrder: true,
-  },
 });

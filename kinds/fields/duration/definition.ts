@@ -34,12 +34,4 @@ export const duration = defineField({
     const d = parseDuration(String(cell));
     return d instanceof DaysDuration ? { text: exactDuration(d), days: d.ms / 86_400_000 } : { text: String(cell) };
   },
-  guess: {
-    order: 59,
-    // Hours that go on past a day are no time of day.
-    fits: ({ fits, values }) =>
-      fits((v) => /[a-z]/i.test(v) && reader().readDurationText(v) !== null) ||
-      (values.some((v) => /^-|^(?:2[4-9]|[3-9]\d|\d{3,}):/.test(v)) &&
-        fits((v) => /^-?\d{1,4}:\d{2}(?::\d{2})?$/.test(v) && reader().readDurationText(v) !== null)),
-  },
 });

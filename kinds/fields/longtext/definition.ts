@@ -8,8 +8,4 @@ export const longText = defineField({
   lines: true,
   serves: { title: 0.3 },
   grid: { width: 260 },
-  guess: {
-    order: 80,
-    fits: ({ values }) => values.filter((v) => v.length > 80 || v.includes('\n')).length > values.length * 0.2,
-  },
 });

@@ -1,7 +1,5 @@
 import { defineField } from '../../../core/fields/kind.ts';
 
-const MAIL = /^[^\s@<>,;]+@[^\s@<>,;]+\.[^\s@<>,;]+$/;
-
 export const mail = defineField({
   type: 'mail',
   name: 'mail',
@@ -10,5 +8,4 @@ export const mail = defineField({
   column: 'mail address',
   grid: { width: 210 },
   serves: { title: 0.2, second: 1.5 },
-  guess: { order: 71, fits: ({ fits }) => fits((v) => MAIL.test(v)) },
 });

@@ -1,7 +1,7 @@
 import { numberInFile } from '../../../core/fields/file-cell.ts';
 import { defineField } from '../../../core/fields/kind.ts';
 import { moneyText, numberType, quoted, readNumber } from '../../../core/fields/numbers.ts';
-import { readMeasure, readNumberText } from '../../../core/fields/read-number.ts';
+import { readMeasure } from '../../../core/fields/read-number.ts';
 
 export const money = defineField({
   type: 'money',
@@ -20,9 +20,4 @@ export const money = defineField({
   inFile: (cell, style) => numberInFile(Number(cell), Number(cell), style),
   range: { times: 1, unit: '' },
   serves: { figure: true },
-  guess: {
-    order: 30,
-    fits: ({ fits, coded, decimal, unit, bare }) =>
-      !coded && unit?.money === true && fits((v) => readNumberText(bare(v), decimal) !== null),
-  },
 });

@@ -29,8 +29,4 @@ export const percent = defineField({
   inFile: (cell, style) =>
     numberInFile(fix(Number(cell) * 100), Number(cell), style.after.includes('%') ? style : { ...style, after: '%' }),
   range: { times: 100, unit: 'percent' },
-  guess: {
-    order: 20,
-    fits: ({ fits, coded, decimal }) => !coded && fits((v) => v.endsWith('%') && readNumberText(v, decimal) !== null),
-  },
 });

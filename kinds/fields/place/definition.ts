@@ -9,10 +9,6 @@ export const place = defineField({
   type: 'place',
   name: 'place',
   column: 'place',
-  guess: {
-    order: 70,
-    fits: ({ fits }) => fits((v) => /\d[.]\d.*[,;].*\d[.]\d/.test(v) && readPlaceText(v) !== null),
-  },
   grid: { width: 190 },
   valueType: () => PLACE,
   read(cell) {

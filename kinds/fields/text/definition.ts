@@ -6,5 +6,4 @@ export const text = defineField({
   patterned: true,
   column: 'text',
   serves: { title: 1, second: 2 },
-  guess: { order: 100, fits: () => true },
 });

@@ -21,5 +21,4 @@ export const time = defineField({
     const t = parseTime(String(cell));
     return { text: String(cell).slice(0, 5), ...(t && { serial: t.ms / 86_400_000 }) };
   },
-  guess: { order: 60, fits: ({ fits }) => fits((v) => reader().readTimeText(v) !== null) },
 });

@@ -7,5 +7,4 @@ export const web = defineField({
   phone: { type: 'url', inputMode: 'url' },
   column: 'web address',
   grid: { width: 200 },
-  guess: { order: 73, fits: ({ fits }) => fits((v) => /^https?:\/\/\S+\.\S+$/i.test(v)) },
 });

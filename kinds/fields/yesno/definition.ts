@@ -18,5 +18,4 @@ export const yesNo = defineField({
   ],
   inFile: (cell, style) => ({ text: cell === true ? style.yes : style.no, bool: cell === true }),
   repeats: true,
-  guess: { order: 10, fits: ({ fits }) => fits((v) => reader().readYesNoText(v) !== null && !/^[01x-]$/i.test(v)) },
 });

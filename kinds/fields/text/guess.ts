@@ -1,0 +1,3 @@
+import { defineGuess } from '../../../core/fields/guess.ts';
+
+export default defineGuess({ order: 100, fits: () => true });
