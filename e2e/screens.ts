@@ -163,7 +163,74 @@ async function frames(stage: Stage): Promise<void> {
   await p.sees('25', '.k-app .k-tabs');
 }
 
+/** A row becomes a part that takes a whole record, stands on a second screen, and changes in both by one edit. */
+async function parts(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  const { page } = p;
+  await p.pressText('Screens', 'header');
+  await p.pressText('Boats', 'nav[aria-label=Screens]');
+  await p.pressText('List of Boats', 'nav[aria-label=Screens]');
+  await p.sees('Shows records of', 'main');
+  // The box of the row, in the outline.
+  await page.evaluate(() => {
+    const items = [...document.querySelectorAll('nav[aria-label=Screens] a')];
+    const list = items.findIndex((a) => a.textContent!.includes('List of Boats'));
+    (items[list + 1] as HTMLElement).click();
+  });
+  await p.press('Make a part of it', 'button');
+  await p.sees('A part: a change here reaches every place of it', 'main');
+  await p.sees('It is given', 'main');
+  await p.fill('Name of the part', 'Boat card');
+  await page.keyboard.press('Enter');
+  await p.sees('Old Otter 1', '.k-app');
+  // A second place, on the overview, given the longest boat.
+  await p.pressText('Overview', 'nav[aria-label=Screens]');
+  await p.press('Add inside', 'button');
+  await page.waitForSelector('[cmdk-root] input');
+  await page.type('[cmdk-root] input', 'Boat card');
+  await p.pressText('Boat card', '[cmdk-item]');
+  await p.sees('Stands for the part', 'main');
+  await page.click('main [aria-label^="boat:"]');
+  await p.pressText('Write a formula', '[cmdk-root]');
+  await page.waitForSelector('.kite-code .cm-content');
+  await page.keyboard.type('all Boats[Length = max(all Boats.Length)][1]');
+  await p.sees('A record: ', 'body');
+  await p.press('Keep it', 'button');
+  const longest = await page.waitForSelector('.k-app main > .k-box > .k-box:last-child .k-text');
+  const name = await longest!.evaluate((e) => (e as HTMLElement).innerText);
+
+  // One edit of the part, both places.
+  await page.click('nav[aria-label=Screens] a[href*="/screens/c_"]');
+  await p.sees('A part: a change', 'main');
+  await p.press('Add inside', 'button');
+  await page.waitForSelector('[cmdk-root] input');
+  await page.type('[cmdk-root] input', 'Text');
+  await p.pressText('Text', '[cmdk-item]');
+  await p.sees('Says', 'main');
+  await p.fill('Words', 'Kept in the club');
+  await p.pressText('Boats', 'nav[aria-label=Screens]');
+  await p.sees('Kept in the club', '.k-app');
+  await p.pressText('Overview', 'nav[aria-label=Screens]');
+  await p.sees('Kept in the club', '.k-app');
+
+  const link = await release(p);
+  const phone = await phoneAt(stage, link, 'Kept in the club');
+  await phone.pressText('Overview', '.k-tabs');
+  await phone.sees(name, '.k-app');
+  await phone.sees('Kept in the club', '.k-app');
+
+  // Removed, its elements stay where they stood.
+  await p.pressText('Screens', 'header');
+  await (await page.waitForSelector('nav[aria-label=Screens] a[href*="/screens/c_"]'))!.click();
+  await p.press('Remove this part', 'button');
+  await p.sees('its elements stay', 'body');
+  await p.seesNot('Boat card', 'nav[aria-label=Screens]');
+  await p.pressText('Boats', 'nav[aria-label=Screens]');
+  await p.sees('Kept in the club', '.k-app');
+}
+
 export const tests: Test[] = [
   { name: 'a variable is typed into, and everything follows it', run: variables },
   { name: 'tabs, a drawer and sheets hold the same screens', run: frames },
+  { name: 'a row becomes a part, and a change of it reaches every place', run: parts },
 ];

@@ -1,5 +1,6 @@
 import { elementKinds } from '../../kinds/elements/index.ts';
 import type { AnyElement } from '../document/meaning.ts';
+import { isPartUse } from '../screens/part-places.ts';
 import { tableOf, type Tables } from '../tables/names.ts';
 import type { App, Part, Routine, Screen } from './schema.ts';
 
@@ -15,6 +16,8 @@ export const kindName = (kind: string): string => elementKinds.get(kind)?.said.n
 /** What an element is called in outlines: the name it was given, or what its kind makes of what it shows. */
 export function elementName(app: Tables, e: AnyElement): string {
   if (e.name) return e.name;
+  const part = isPartUse(e) && app.parts?.find((p) => p.id === e.part);
+  if (part) return part.name;
   const definition = elementKinds.get(e.kind);
   const fields = [...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])];
   const field = (id: string) => fields.find((f) => f.id === id);

@@ -11,7 +11,8 @@ export function partScreen(part: Part): ScreenDoc {
   if (known) return known;
   const values = part.inputs.flatMap((i) => (i.isTap ? [] : [{ field: i.id, value: i.first || sampleOf(i) }]));
   const use = { id: part.root.id, kind: 'part', part: part.id, values } as AnyElement;
-  const root = { ...part.root, id: 'e_partscr0', runs: 'down', inside: 16, children: [use] } as AnyElement;
+  const frame = { kind: 'box', runs: 'down', gap: 0, inside: 16, surface: 'none' };
+  const root = { id: 'e_partscr0', ...frame, children: [use] } as AnyElement;
   const doc: ScreenDoc = { id: part.id, name: part.name, given: null, root };
   partScreens.set(part, doc);
   return doc;

@@ -6,7 +6,13 @@ export interface Tables {
   readonly tables: readonly Table[];
   readonly variables?: readonly Variable[] | undefined;
   /** Parts, of which only the names of their inputs are looked at. */
-  readonly parts?: readonly { readonly inputs: readonly { id: string; name: string }[] }[] | undefined;
+  readonly parts?:
+    | readonly {
+        readonly id: string;
+        readonly name: string;
+        readonly inputs: readonly { id: string; name: string }[];
+      }[]
+    | undefined;
   /** Routines, of whose steps only the names of their results are looked at. */
   readonly routines?: readonly { readonly steps: readonly { id: string; do: string }[] }[];
 }
