@@ -4,6 +4,7 @@ import type { MadeApp } from '../core/formats/make-app.ts';
 import { seededRandom } from '../core/document/ids.ts';
 import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
+import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
 import { makeTables, type Names } from './tables.ts';
 import { queenPiping } from './sounds.ts';
@@ -14,13 +15,18 @@ const ALPHABET = 'abcdefghijklmnopqrstuvwxyz0123456789';
 /** Heatherfield Bees, a made-up beekeepers' cooperative. The same seed gives the same app; dates end at `today`. */
 export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   const random = seededRandom(seed);
-  const id = (letter: string): string =>
-    `${letter}_${Array.from({ length: 10 }, () => ALPHABET[Math.floor(random() * 36)]).join('')}`;
+  const idsFrom =
+    (next: () => number) =>
+    (letter: string): string =>
+      `${letter}_${Array.from({ length: 10 }, () => ALPHABET[Math.floor(next() * 36)]).join('')}`;
+  const id = idsFrom(random);
   const app: App = emptyApp('Heatherfield Bees', id('a'));
   app.look = { theme: 'straw', accent: null, icon: { letters: 'HB', colour: '#A35A00', picture: null } };
   app.files = makeFiles(id);
   const names: Names = makeTables(app, id);
   makeScreens(app, names, new ElementMaker(id));
+  // With ids of their own, so that records stay as they were.
+  addOwnScreens(app, names, new ElementMaker(idsFrom(seededRandom(seed + 1))));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

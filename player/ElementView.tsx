@@ -1,4 +1,5 @@
 import { memo, Suspense, type CSSProperties, type KeyboardEvent } from 'react';
+import type { Size } from '../core/document/pieces.ts';
 import type { DrawnCommon } from '../core/screens/element.ts';
 import { useNode } from './context.ts';
 import { viewOf } from './views.ts';
@@ -18,13 +19,27 @@ export const ElementView = memo(function ElementView({ k }: { k: string }) {
 export const Inside = ({ of }: { of: readonly string[] }) => of.map((k) => <ElementView key={k} k={k} />);
 
 /** Size of an element as CSS: fit, fill, or a fixed number of pixels. */
-export function sizeOf(e: Pick<DrawnCommon, 'width' | 'height'>): CSSProperties {
-  const css: CSSProperties = {};
-  if (e.width === 'fill') Object.assign(css, { flex: '1 1 0', minWidth: 0 });
-  else if (e.width === 'fit') css.alignSelf = 'flex-start';
-  else if (typeof e.width === 'number') Object.assign(css, { width: e.width, flex: 'none' });
-  if (typeof e.height === 'number') css.height = e.height;
-  return css;
+export function sizeOf({
+  width,
+  height,
+  stands = {},
+}: Pick<DrawnCommon, 'width' | 'height' | 'stands'>): CSSProperties {
+  const { share = 1, covers } = stands;
+  const length = (size: Size | undefined): string | number | undefined =>
+    size === 'fit' || size === 'fill' ? undefined : size;
+  return {
+    // Which way the box around runs decides what comes of these: see player.css.
+    ...(width === 'fill' ? { '--k-w': share } : width && { '--k-ws': 'flex-start' }),
+    ...(height === 'fill' && { '--k-h': share }),
+    width: length(width),
+    height: length(height),
+    minWidth: stands.leastWidth,
+    maxWidth: stands.mostWidth,
+    minHeight: stands.leastHeight,
+    maxHeight: stands.mostHeight,
+    margin: stands.outer,
+    opacity: covers && covers / 100,
+  };
 }
 
 /** What makes a plain box a control for fingers, keyboard and assistive technology. */

@@ -1,12 +1,16 @@
-import { useSyncExternalStore, type ComponentType } from 'react';
-import type { LucideIcon, LucideProps } from 'lucide-react';
+import { createElement, useSyncExternalStore, type ComponentType, type SVGProps } from 'react';
+import type { IconNode } from 'lucide';
+
+interface IconProps extends SVGProps<SVGSVGElement> {
+  size?: number | string;
+}
 
 /** An icon that an app may use. It is fetched when it is first drawn; until then its place is kept. */
-export type AppIcon = ComponentType<LucideProps>;
+export type AppIcon = ComponentType<IconProps>;
 
 // One file an icon, loaded when an app uses it: `icons/bell.ts` is the icon “bell”.
-const files = import.meta.glob<{ default: LucideIcon }>('./icons/*.ts');
-const there = new Map<string, LucideIcon>();
+const files = import.meta.glob<{ default: IconNode }>('./icons/*.ts');
+const there = new Map<string, IconNode>();
 const hearers = new Set<() => void>();
 const made = new Map<string, AppIcon>();
 
@@ -31,12 +35,25 @@ function load(name: string): void {
 
 function make(name: string): AppIcon {
   let asked = false;
-  return function NamedIcon(props: LucideProps) {
-    const Found = useSyncExternalStore(hear, () => there.get(name));
-    if (Found) return <Found {...props} />;
-    if (!asked) load(name);
+  return function NamedIcon({ size = 24, ...props }: IconProps) {
+    const found = useSyncExternalStore(hear, () => there.get(name));
+    if (!found && !asked) load(name);
     asked = true;
-    return <svg width={props.size} height={props.size} aria-hidden />;
+    return (
+      <svg
+        width={size}
+        height={size}
+        viewBox="0 0 24 24"
+        fill="none"
+        stroke="currentColor"
+        strokeWidth={2}
+        strokeLinecap="round"
+        strokeLinejoin="round"
+        {...props}
+      >
+        {found?.map(([tag, attributes], i) => createElement(tag, { key: i, ...attributes }))}
+      </svg>
+    );
   };
 }
 

@@ -20,18 +20,18 @@ const names = (e: AnyElement, id: string): boolean => mentions(JSON.stringify(e)
  * Makes a part of an element and puts a place of it where the element stood. What the element names from around it
  * becomes an input, with what it named as its value there. Gives the part; or why it cannot be made, in words.
  */
-export function makePart(app: App, model: Model, elementId: string): Part | string {
+export function makePart(app: App, model: Model, elementId: string, id = newId): Part | string {
   const at = placeOf(app, elementId);
   const element = at?.list[at.at];
   if (!at?.parent || !element) return 'The whole screen cannot become a part. Put what you want into a box first.';
   const reach = reachAt(elementKinds, model, at.screen, elementId);
   if (reach.form && usesForm(element)) return 'It belongs to the form around it. Make a part of the whole form.';
   const used = reach.things.filter((t) => names(element, t.id) && !isEverywhere(app, t));
-  const inputs = used.map((t) => inputFor(app, t));
+  const inputs = used.map((t) => inputFor(app, t, id('i')));
   const values = new Map(used.map((t, i) => [t.id, inputs[i]!.id]));
   const copy = new Replacing(elementKinds, new Map(), (id) => id).element(cloned(element) as AnyElement, values);
   const part: Part = {
-    id: newId('c'),
+    id: id('c'),
     name: freeName(
       elementName(app, element),
       (app.parts ?? []).map((p) => p.name),
@@ -39,11 +39,11 @@ export function makePart(app: App, model: Model, elementId: string): Part | stri
     given: null,
     icon: 'puzzle',
     inputs,
-    root: boxed(copy as Element),
+    root: boxed(copy as Element, id),
   };
   app.parts = [...(app.parts ?? []), part];
   const place = {
-    id: newId('e'),
+    id: id('e'),
     kind: 'part',
     part: part.id,
     values: inputs.map((input, i) => ({ field: input.id, value: used[i]!.id })),
@@ -56,8 +56,7 @@ export function makePart(app: App, model: Model, elementId: string): Part | stri
 const isEverywhere = (app: App, t: Thing): boolean =>
   Boolean(t.variable && app.variables?.some((v) => v.id === t.id && v.lasts !== 'screen'));
 
-function inputFor(app: App, t: Thing): Part['inputs'][number] {
-  const id = newId('i');
+function inputFor(app: App, t: Thing, id: string): Part['inputs'][number] {
   const name = t.name.replace(/^this /, '');
   const variable = app.variables?.find((v) => v.id === t.id);
   if (variable) {
@@ -82,10 +81,8 @@ function usesForm(element: Element): boolean {
   return found;
 }
 
-const boxed = (e: Element): BoxElement =>
-  e.kind === 'box'
-    ? e
-    : { id: newId('e'), kind: 'box', runs: 'down', gap: 0, inside: 0, surface: 'none', children: [e] };
+const boxed = (e: Element, id: (letter: string) => string): BoxElement =>
+  e.kind === 'box' ? e : { id: id('e'), kind: 'box', runs: 'down', gap: 0, inside: 0, surface: 'none', children: [e] };
 
 /** Puts the elements of a part where a place of it stands. Gives the outermost; null where the part is gone. */
 export function takeApart(app: App, placeId: string): Element | null {

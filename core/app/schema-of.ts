@@ -6,6 +6,7 @@ import {
   Label,
   QuerySchema,
   SizeSchema,
+  StandsSchema,
   TapSchema,
   Template,
   WhereSchema,
@@ -35,6 +36,8 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
       return TapSchema;
     case 'taps':
       return z.array(z.object({ input: Id, tap: TapSchema })).max(50);
+    case 'sides':
+      return z.array(z.number().min(p.least!).max(p.most!)).length(4);
     case 'oneOf':
       return z.enum(p.values as [string, ...string[]]);
     case 'number': {
@@ -86,4 +89,5 @@ export const COMMON = {
   seenWhen: Formula.optional(),
   width: SizeSchema.optional(),
   height: SizeSchema.optional(),
+  stands: StandsSchema.optional(),
 };

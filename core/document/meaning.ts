@@ -1,4 +1,4 @@
-import type { FieldValue, Query, Size, Tap, Where } from './pieces.ts';
+import type { FieldValue, Query, Size, Stands, Tap, Where } from './pieces.ts';
 
 /**
  * What a property of an element, a step or a trigger means. A kind declares its properties with the functions below;
@@ -17,6 +17,7 @@ export type Meaning =
   | 'yesNo'
   | 'text'
   | 'size'
+  | 'sides'
   | 'icon'
   | 'table'
   | 'field'
@@ -138,6 +139,13 @@ export const yesNo = (said: string, labels?: { true: string; false: string }): P
 export const text = (said: string, most = 200): Property<string> => ({ is: 'text', said, most });
 /** Fit, fill or a number of pixels. */
 export const size = (said: string): Property<Size> => ({ is: 'size', said });
+/** A length in pixels for each side, from the top clockwise, or for each corner from the top left. */
+export const sides = (said: string, least: number, most: number): Property<number[]> => ({
+  is: 'sides',
+  said,
+  least,
+  most,
+});
 export const icon = (said: string): Property<string> => ({ is: 'icon', said });
 /** The id of a table, field or screen; empty, or one that is gone, means not chosen yet. */
 export const table = (said: string, more: With = {}): Property<string> => ({ is: 'table', said, ...more });
@@ -203,6 +211,7 @@ export interface AnyElement {
   seenWhen?: string | undefined;
   width?: Size | undefined;
   height?: Size | undefined;
+  stands?: Stands | undefined;
 }
 export interface AnyStep {
   id: string;

@@ -67,7 +67,26 @@ export const TapSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('input'), input: z.string() }),
 ]);
 
-export const SizeSchema = z.union([z.enum(['fit', 'fill']), z.number().min(1).max(2000)]);
+/** As large as its content, all the room there is, pixels, or percent of what is around. */
+export const SizeSchema = z.union([
+  z.enum(['fit', 'fill']),
+  z.number().min(1).max(2000),
+  z.templateLiteral([z.number().min(1).max(100), '%']),
+]);
+
+/** How an element stands among others, beyond its width and height. Lengths in pixels. */
+export const StandsSchema = z.object({
+  /** Of the room that several fill, so many parts. */
+  share: z.number().int().min(1).max(12).optional(),
+  leastWidth: z.number().min(0).max(2000).optional(),
+  mostWidth: z.number().min(1).max(2000).optional(),
+  leastHeight: z.number().min(0).max(2000).optional(),
+  mostHeight: z.number().min(1).max(2000).optional(),
+  /** Room around it. */
+  outer: z.number().min(0).max(64).optional(),
+  /** Percent that it covers what is behind it. */
+  covers: z.number().min(10).max(99).optional(),
+});
 
 export const LinkSchema = z.object({
   /** Picked: the record is chosen. Matched: the record whose `to` field holds the value of `from`. */
@@ -120,6 +139,7 @@ export type Condition = z.infer<typeof ConditionSchema>;
 export type Query = z.infer<typeof QuerySchema>;
 export type Tap = z.infer<typeof TapSchema>;
 export type Size = z.infer<typeof SizeSchema>;
+export type Stands = z.infer<typeof StandsSchema>;
 export type FieldValue = z.infer<typeof FieldValueSchema>;
 export type Link = z.infer<typeof LinkSchema>;
 export type FieldShape = z.infer<typeof FieldShapeSchema>;

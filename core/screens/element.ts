@@ -130,6 +130,7 @@ export interface DrawnCommon {
   key: string;
   width?: AnyElement['width'];
   height?: AnyElement['height'];
+  stands?: AnyElement['stands'];
 }
 /** A row of a list: one record, with the keys of what is drawn of it. */
 export interface DrawnRow {

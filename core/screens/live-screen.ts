@@ -384,6 +384,7 @@ export class LiveScreen {
       kind: element.kind,
       ...(element.width !== undefined && { width: element.width }),
       ...(element.height !== undefined && { height: element.height }),
+      ...(element.stands && { stands: element.stands }),
     };
     for (const slot of slots) {
       if (slot.each)

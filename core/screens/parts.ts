@@ -36,6 +36,7 @@ export function expanded(
     ...(use.seenWhen !== undefined && { seenWhen: use.seenWhen }),
     ...(use.width !== undefined && { width: use.width }),
     ...(use.height !== undefined && { height: use.height }),
+    ...(use.stands && { stands: use.stands }),
   };
 }
 

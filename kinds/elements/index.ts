@@ -5,6 +5,7 @@ import { chart } from './chart/definition.ts';
 import { code } from './code/definition.ts';
 import { countdown } from './countdown/definition.ts';
 import { divider } from './divider/definition.ts';
+import { fold } from './fold/definition.ts';
 import { form } from './form/definition.ts';
 import { icon } from './icon/definition.ts';
 import { input } from './input/definition.ts';
@@ -14,6 +15,7 @@ import { picture } from './picture/definition.ts';
 import { player } from './player/definition.ts';
 import { progress } from './progress/definition.ts';
 import { reading } from './reading/definition.ts';
+import { slides } from './slides/definition.ts';
 import { space } from './space/definition.ts';
 import { text } from './text/definition.ts';
 import type { ElementKinds } from '../../core/screens/element.ts';
@@ -34,6 +36,8 @@ export const ELEMENTS = [
   divider,
   space,
   box,
+  slides,
+  fold,
   list,
   form,
   input,

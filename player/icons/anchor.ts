@@ -1,1 +1,1 @@
-export { Anchor as default } from 'lucide-react';
+export { Anchor as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Archive as default } from 'lucide-react';
+export { Archive as default } from 'lucide';

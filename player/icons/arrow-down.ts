@@ -1,1 +1,1 @@
-export { ArrowDown as default } from 'lucide-react';
+export { ArrowDown as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { ArrowLeftRight as default } from 'lucide-react';
+export { ArrowLeftRight as default } from 'lucide';

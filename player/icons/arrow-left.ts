@@ -1,1 +1,1 @@
-export { ArrowLeft as default } from 'lucide-react';
+export { ArrowLeft as default } from 'lucide';

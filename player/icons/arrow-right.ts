@@ -1,1 +1,1 @@
-export { ArrowRight as default } from 'lucide-react';
+export { ArrowRight as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { ArrowUp as default } from 'lucide-react';
+export { ArrowUp as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Award as default } from 'lucide-react';
+export { Award as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Baby as default } from 'lucide-react';
+export { Baby as default } from 'lucide';

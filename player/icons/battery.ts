@@ -1,1 +1,1 @@
-export { Battery as default } from 'lucide-react';
+export { Battery as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Bed as default } from 'lucide-react';
+export { Bed as default } from 'lucide';

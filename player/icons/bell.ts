@@ -1,1 +1,1 @@
-export { Bell as default } from 'lucide-react';
+export { Bell as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Bike as default } from 'lucide-react';
+export { Bike as default } from 'lucide';

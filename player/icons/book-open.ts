@@ -1,1 +1,1 @@
-export { BookOpen as default } from 'lucide-react';
+export { BookOpen as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Book as default } from 'lucide-react';
+export { Book as default } from 'lucide';

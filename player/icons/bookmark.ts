@@ -1,1 +1,1 @@
-export { Bookmark as default } from 'lucide-react';
+export { Bookmark as default } from 'lucide';

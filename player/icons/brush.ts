@@ -1,1 +1,1 @@
-export { Brush as default } from 'lucide-react';
+export { Brush as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Bug as default } from 'lucide-react';
+export { Bug as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Building2 as default } from 'lucide-react';
+export { Building2 as default } from 'lucide';

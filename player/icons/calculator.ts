@@ -1,1 +1,1 @@
-export { Calculator as default } from 'lucide-react';
+export { Calculator as default } from 'lucide';

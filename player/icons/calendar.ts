@@ -1,1 +1,1 @@
-export { Calendar as default } from 'lucide-react';
+export { Calendar as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Camera as default } from 'lucide-react';
+export { Camera as default } from 'lucide';

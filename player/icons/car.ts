@@ -1,1 +1,1 @@
-export { Car as default } from 'lucide-react';
+export { Car as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { CreditCard as default } from 'lucide-react';
+export { CreditCard as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { ShoppingCart as default } from 'lucide-react';
+export { ShoppingCart as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Cat as default } from 'lucide-react';
+export { Cat as default } from 'lucide';

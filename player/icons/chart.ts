@@ -1,1 +1,1 @@
-export { ChartColumn as default } from 'lucide-react';
+export { ChartColumn as default } from 'lucide';

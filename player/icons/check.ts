@@ -1,1 +1,1 @@
-export { Check as default } from 'lucide-react';
+export { Check as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { ChevronLeft as default } from 'lucide-react';
+export { ChevronLeft as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { CircleDot as default } from 'lucide-react';
+export { CircleDot as default } from 'lucide';

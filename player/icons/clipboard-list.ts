@@ -1,1 +1,1 @@
-export { ClipboardList as default } from 'lucide-react';
+export { ClipboardList as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Clipboard as default } from 'lucide-react';
+export { Clipboard as default } from 'lucide';

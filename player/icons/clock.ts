@@ -1,1 +1,1 @@
-export { Clock as default } from 'lucide-react';
+export { Clock as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { X as default } from 'lucide-react';
+export { X as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Cloud as default } from 'lucide-react';
+export { Cloud as default } from 'lucide';

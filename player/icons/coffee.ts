@@ -1,1 +1,1 @@
-export { Coffee as default } from 'lucide-react';
+export { Coffee as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Compass as default } from 'lucide-react';
+export { Compass as default } from 'lucide';

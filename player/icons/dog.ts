@@ -1,1 +1,1 @@
-export { Dog as default } from 'lucide-react';
+export { Dog as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Download as default } from 'lucide-react';
+export { Download as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Droplet as default } from 'lucide-react';
+export { Droplet as default } from 'lucide';

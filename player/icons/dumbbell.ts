@@ -1,1 +1,1 @@
-export { Dumbbell as default } from 'lucide-react';
+export { Dumbbell as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Euro as default } from 'lucide-react';
+export { Euro as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Eye as default } from 'lucide-react';
+export { Eye as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { FileText as default } from 'lucide-react';
+export { FileText as default } from 'lucide';

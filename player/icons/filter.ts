@@ -1,1 +1,1 @@
-export { ListFilter as default } from 'lucide-react';
+export { ListFilter as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Fish as default } from 'lucide-react';
+export { Fish as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Flag as default } from 'lucide-react';
+export { Flag as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Flower2 as default } from 'lucide-react';
+export { Flower2 as default } from 'lucide';

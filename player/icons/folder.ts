@@ -1,1 +1,1 @@
-export { Folder as default } from 'lucide-react';
+export { Folder as default } from 'lucide';

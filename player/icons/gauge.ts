@@ -1,1 +1,1 @@
-export { Gauge as default } from 'lucide-react';
+export { Gauge as default } from 'lucide';

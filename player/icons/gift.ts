@@ -1,1 +1,1 @@
-export { Gift as default } from 'lucide-react';
+export { Gift as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Globe as default } from 'lucide-react';
+export { Globe as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { GraduationCap as default } from 'lucide-react';
+export { GraduationCap as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Hammer as default } from 'lucide-react';
+export { Hammer as default } from 'lucide';

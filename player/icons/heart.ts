@@ -1,1 +1,1 @@
-export { Heart as default } from 'lucide-react';
+export { Heart as default } from 'lucide';

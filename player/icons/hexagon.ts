@@ -1,1 +1,1 @@
-export { Hexagon as default } from 'lucide-react';
+export { Hexagon as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { History as default } from 'lucide-react';
+export { History as default } from 'lucide';

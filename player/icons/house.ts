@@ -1,1 +1,1 @@
-export { House as default } from 'lucide-react';
+export { House as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Image as default } from 'lucide-react';
+export { Image as default } from 'lucide';

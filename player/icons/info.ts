@@ -1,1 +1,1 @@
-export { Info as default } from 'lucide-react';
+export { Info as default } from 'lucide';

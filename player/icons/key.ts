@@ -1,1 +1,1 @@
-export { Key as default } from 'lucide-react';
+export { Key as default } from 'lucide';

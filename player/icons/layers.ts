@@ -1,1 +1,1 @@
-export { Layers as default } from 'lucide-react';
+export { Layers as default } from 'lucide';

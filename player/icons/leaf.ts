@@ -1,1 +1,1 @@
-export { Leaf as default } from 'lucide-react';
+export { Leaf as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { LifeBuoy as default } from 'lucide-react';
+export { LifeBuoy as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Lightbulb as default } from 'lucide-react';
+export { Lightbulb as default } from 'lucide';

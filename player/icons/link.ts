@@ -1,1 +1,1 @@
-export { Link as default } from 'lucide-react';
+export { Link as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { List as default } from 'lucide-react';
+export { List as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Lock as default } from 'lucide-react';
+export { Lock as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Mail as default } from 'lucide-react';
+export { Mail as default } from 'lucide';

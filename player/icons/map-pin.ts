@@ -1,1 +1,1 @@
-export { MapPin as default } from 'lucide-react';
+export { MapPin as default } from 'lucide';

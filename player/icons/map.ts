@@ -1,1 +1,1 @@
-export { Map as default } from 'lucide-react';
+export { Map as default } from 'lucide';

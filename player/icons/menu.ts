@@ -1,1 +1,1 @@
-export { Menu as default } from 'lucide-react';
+export { Menu as default } from 'lucide';

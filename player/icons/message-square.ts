@@ -1,1 +1,1 @@
-export { MessageSquare as default } from 'lucide-react';
+export { MessageSquare as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Mic as default } from 'lucide-react';
+export { Mic as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Minus as default } from 'lucide-react';
+export { Minus as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Moon as default } from 'lucide-react';
+export { Moon as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Ellipsis as default } from 'lucide-react';
+export { Ellipsis as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Mountain as default } from 'lucide-react';
+export { Mountain as default } from 'lucide';

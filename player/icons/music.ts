@@ -1,1 +1,1 @@
-export { Music as default } from 'lucide-react';
+export { Music as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Package as default } from 'lucide-react';
+export { Package as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Palette as default } from 'lucide-react';
+export { Palette as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Paperclip as default } from 'lucide-react';
+export { Paperclip as default } from 'lucide';

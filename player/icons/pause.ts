@@ -1,1 +1,1 @@
-export { Pause as default } from 'lucide-react';
+export { Pause as default } from 'lucide';

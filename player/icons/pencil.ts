@@ -1,1 +1,1 @@
-export { Pencil as default } from 'lucide-react';
+export { Pencil as default } from 'lucide';

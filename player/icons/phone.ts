@@ -1,1 +1,1 @@
-export { Phone as default } from 'lucide-react';
+export { Phone as default } from 'lucide';

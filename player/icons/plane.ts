@@ -1,1 +1,1 @@
-export { Plane as default } from 'lucide-react';
+export { Plane as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Play as default } from 'lucide-react';
+export { Play as default } from 'lucide';

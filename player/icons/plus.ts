@@ -1,1 +1,1 @@
-export { Plus as default } from 'lucide-react';
+export { Plus as default } from 'lucide';

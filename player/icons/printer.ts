@@ -1,1 +1,1 @@
-export { Printer as default } from 'lucide-react';
+export { Printer as default } from 'lucide';

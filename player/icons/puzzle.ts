@@ -1,1 +1,1 @@
-export { Puzzle as default } from 'lucide-react';
+export { Puzzle as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { QrCode as default } from 'lucide-react';
+export { QrCode as default } from 'lucide';

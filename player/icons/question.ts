@@ -1,1 +1,1 @@
-export { CircleQuestionMark as default } from 'lucide-react';
+export { CircleQuestionMark as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Repeat as default } from 'lucide-react';
+export { Repeat as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { ScanLine as default } from 'lucide-react';
+export { ScanLine as default } from 'lucide';

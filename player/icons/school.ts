@@ -1,1 +1,1 @@
-export { School as default } from 'lucide-react';
+export { School as default } from 'lucide';

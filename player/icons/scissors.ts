@@ -1,1 +1,1 @@
-export { Scissors as default } from 'lucide-react';
+export { Scissors as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Search as default } from 'lucide-react';
+export { Search as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Send as default } from 'lucide-react';
+export { Send as default } from 'lucide';

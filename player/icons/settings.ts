@@ -1,1 +1,1 @@
-export { Settings as default } from 'lucide-react';
+export { Settings as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Share2 as default } from 'lucide-react';
+export { Share2 as default } from 'lucide';

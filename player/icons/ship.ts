@@ -1,1 +1,1 @@
-export { Ship as default } from 'lucide-react';
+export { Ship as default } from 'lucide';

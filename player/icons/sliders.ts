@@ -1,1 +1,1 @@
-export { SlidersHorizontal as default } from 'lucide-react';
+export { SlidersHorizontal as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Smile as default } from 'lucide-react';
+export { Smile as default } from 'lucide';

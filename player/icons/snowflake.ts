@@ -1,1 +1,1 @@
-export { Snowflake as default } from 'lucide-react';
+export { Snowflake as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Sparkles as default } from 'lucide-react';
+export { Sparkles as default } from 'lucide';

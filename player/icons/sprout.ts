@@ -1,1 +1,1 @@
-export { Sprout as default } from 'lucide-react';
+export { Sprout as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Star as default } from 'lucide-react';
+export { Star as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Stethoscope as default } from 'lucide-react';
+export { Stethoscope as default } from 'lucide';

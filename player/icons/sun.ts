@@ -1,1 +1,1 @@
-export { Sun as default } from 'lucide-react';
+export { Sun as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Tag as default } from 'lucide-react';
+export { Tag as default } from 'lucide';

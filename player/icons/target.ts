@@ -1,1 +1,1 @@
-export { Target as default } from 'lucide-react';
+export { Target as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Tent as default } from 'lucide-react';
+export { Tent as default } from 'lucide';

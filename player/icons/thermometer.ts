@@ -1,1 +1,1 @@
-export { Thermometer as default } from 'lucide-react';
+export { Thermometer as default } from 'lucide';

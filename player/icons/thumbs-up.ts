@@ -1,1 +1,1 @@
-export { ThumbsUp as default } from 'lucide-react';
+export { ThumbsUp as default } from 'lucide';

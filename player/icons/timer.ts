@@ -1,1 +1,1 @@
-export { Timer as default } from 'lucide-react';
+export { Timer as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { TrainFront as default } from 'lucide-react';
+export { TrainFront as default } from 'lucide';

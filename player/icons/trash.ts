@@ -1,1 +1,1 @@
-export { Trash2 as default } from 'lucide-react';
+export { Trash2 as default } from 'lucide';

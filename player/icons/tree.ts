@@ -1,1 +1,1 @@
-export { TreePine as default } from 'lucide-react';
+export { TreePine as default } from 'lucide';

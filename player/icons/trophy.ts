@@ -1,1 +1,1 @@
-export { Trophy as default } from 'lucide-react';
+export { Trophy as default } from 'lucide';

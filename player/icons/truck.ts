@@ -1,1 +1,1 @@
-export { Truck as default } from 'lucide-react';
+export { Truck as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Upload as default } from 'lucide-react';
+export { Upload as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { User as default } from 'lucide-react';
+export { User as default } from 'lucide';

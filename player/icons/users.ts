@@ -1,1 +1,1 @@
-export { Users as default } from 'lucide-react';
+export { Users as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Utensils as default } from 'lucide-react';
+export { Utensils as default } from 'lucide';

@@ -1,1 +1,1 @@
-export { Video as default } from 'lucide-react';
+export { Video as default } from 'lucide';

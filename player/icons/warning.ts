@@ -1,1 +1,1 @@
-export { TriangleAlert as default } from 'lucide-react';
+export { TriangleAlert as default } from 'lucide';

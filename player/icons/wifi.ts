@@ -1,1 +1,1 @@
-export { Wifi as default } from 'lucide-react';
+export { Wifi as default } from 'lucide';

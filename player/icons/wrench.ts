@@ -1,1 +1,1 @@
-export { Wrench as default } from 'lucide-react';
+export { Wrench as default } from 'lucide';

@@ -6,6 +6,8 @@ import { Line, Segmented } from '../ui/controls.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useElementEdit } from './useElementEdit.ts';
 import { usePlace } from './places.ts';
+import { SidesLine } from './SidesLine.tsx';
+import { SizeLines } from './SizeLines.tsx';
 
 const STEPS = [0, 2, 4, 8, 10, 12, 14, 16, 20, 24, 32].map((n) => ({ value: n, label: n === 0 ? 'none' : String(n) }));
 const SURFACES: { value: BoxElement['surface']; label: string }[] = [
@@ -13,6 +15,18 @@ const SURFACES: { value: BoxElement['surface']; label: string }[] = [
   { value: 'card', label: 'card' },
   { value: 'tint', label: 'tint' },
 ];
+
+/** Null for the corners of the theme. */
+const CORNERS = [null, 0, 4, 8, 12, 16, 20, 28, 40, 100].map((n) => ({
+  value: n,
+  label: n === null ? 'the theme’s' : n === 100 ? 'round' : String(n),
+}));
+const EXTRAS = [
+  ['edge', 'line'],
+  ['raised', 'raised'],
+  ['clip', 'cut'],
+] as const;
+const PICTURE = { type: 'picture' as const, group: 'Pictures' };
 
 /** The two cards of compact controls that every element ends with. */
 export function TwoCards({ size, look }: { size: ReactNode; look: ReactNode }) {
@@ -37,6 +51,7 @@ export function TwoCards({ size, look }: { size: ReactNode; look: ReactNode }) {
 export function BoxControls({ element, screen }: { element: BoxElement; screen: Screen }) {
   const set = useElementEdit<BoxElement>(element);
   const root = element.id === screen.root.id;
+  const place = usePlace(screen, element.id);
   return (
     <TwoCards
       size={
@@ -57,9 +72,15 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
           <Line label="Gap">
             <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
           </Line>
-          <Line label="Inside edge">
-            <ChoiceChip name="Inside edge" value={element.inside} choices={STEPS} onChange={(v) => set('inside', v)} />
-          </Line>
+          <SidesLine
+            label="Inside edge"
+            of="side"
+            value={element.inside}
+            each={element.sides}
+            choices={STEPS}
+            onChange={(v) => set('inside', v)}
+            onEach={(v) => set('sides', v)}
+          />
           {element.runs === 'across' && (
             <Line label="Lined up">
               <ChoiceChip
@@ -75,6 +96,19 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
               />
             </Line>
           )}
+          <Line label="Begins">
+            <ChoiceChip
+              name="Begins"
+              value={element.along ?? 'start'}
+              choices={[
+                { value: 'start' as const, label: 'at the start' },
+                { value: 'middle' as const, label: 'in the middle' },
+                { value: 'end' as const, label: 'at the end' },
+                { value: 'spread' as const, label: 'spread out' },
+              ]}
+              onChange={(v) => set('along', v === 'start' ? undefined : v)}
+            />
+          </Line>
           {!root && <SizeLines element={element} />}
         </>
       }
@@ -83,49 +117,43 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
           <Line label="Surface">
             <ChoiceChip name="Surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} />
           </Line>
+          <SidesLine
+            label="Corners"
+            of="corner"
+            value={element.corners ? element.corners[0]! : null}
+            each={element.corners}
+            choices={CORNERS}
+            onChange={(v) => set('corners', v === null ? undefined : [v, v, v, v])}
+            onEach={(v) => set('corners', v)}
+          />
+          <Line label="Edge">
+            {EXTRAS.map(([key, label]) => (
+              <button
+                key={key}
+                type="button"
+                aria-pressed={element[key] ?? false}
+                onClick={() => set(key, element[key] ? undefined : true)}
+                className="rounded-[7px] border border-line-strong bg-raised px-2 py-[2px] text-sm font-medium text-ink-soft aria-pressed:border-kelp aria-pressed:bg-kelp-wash aria-pressed:text-kelp"
+              >
+                {label}
+              </button>
+            ))}
+          </Line>
+          <Line label="Behind">
+            <ValueChip
+              name="Picture behind"
+              value={element.behind ?? ''}
+              empty="no picture"
+              optional
+              place={place}
+              prefer={PICTURE}
+              onChange={(v) => set('behind', v || undefined)}
+            />
+          </Line>
           {!root && <SeenWhen element={element} screen={screen} />}
         </>
       }
     />
-  );
-}
-
-/** Width and height of any element. */
-export function SizeLines({ element }: { element: AnyElement }) {
-  const set = useElementEdit<Element>(element as Element);
-  const kind = (v: Element['width']): 'fit' | 'fill' | 'fixed' => (typeof v === 'number' ? 'fixed' : (v ?? 'fill'));
-  const options = [
-    ['fit', 'Fit'],
-    ['fill', 'Fill'],
-    ['fixed', 'Fixed'],
-  ] as const;
-  return (
-    <>
-      {(['width', 'height'] as const).map((side) => (
-        <Line key={side} label={side === 'width' ? 'Width' : 'Height'}>
-          <Segmented
-            label={side}
-            value={side === 'height' && element.height === undefined ? 'fit' : kind(element[side])}
-            options={options}
-            onChange={(v) => set(side, v === 'fixed' ? 120 : v)}
-          />
-          {typeof element[side] === 'number' && (
-            <input
-              type="number"
-              aria-label={`${side} in pixels`}
-              min={1}
-              max={2000}
-              value={element[side]}
-              onChange={(e) => {
-                const n = Number(e.target.value);
-                if (n >= 1 && n <= 2000) set(side, n);
-              }}
-              className="field !w-16 font-mono text-xs"
-            />
-          )}
-        </Line>
-      ))}
-    </>
   );
 }
 

@@ -1,7 +1,8 @@
 import type { ReactNode } from 'react';
 import type { AnyElement } from '../../core/document/meaning.ts';
 import type { Screen } from '../../core/app/schema.ts';
-import { SeenWhen, SizeLines, TwoCards } from './BoxControls.tsx';
+import { SeenWhen, TwoCards } from './BoxControls.tsx';
+import { SizeLines } from './SizeLines.tsx';
 
 /** What every desk of an element gets. */
 export interface DeskProps<E extends AnyElement = AnyElement> {

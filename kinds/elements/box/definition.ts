@@ -1,5 +1,5 @@
 import { MOST_CHILDREN } from '../../../core/document/limits.ts';
-import { elements, number, oneOf, optional, tap } from '../../../core/document/meaning.ts';
+import { elements, formula, number, oneOf, optional, sides, tap, yesNo } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 
@@ -14,18 +14,35 @@ export const box = defineElement({
     across: optional(
       oneOf('lined up', { start: 'at the top', middle: 'in the middle', end: 'at the bottom', spread: 'spread out' }),
     ),
+    along: optional(
+      oneOf('where what it holds begins', {
+        start: 'at the start',
+        middle: 'in the middle',
+        end: 'at the end',
+        spread: 'spread out',
+      }),
+    ),
+    corners: optional(sides('the corners', 0, 200)),
+    sides: optional(sides('the inside edge of each side', 0, 200)),
+    edge: optional(yesNo('a line around it')),
+    raised: optional(yesNo('a shadow under it')),
+    clip: optional(yesNo('what sticks out is cut off')),
+    behind: optional(formula('the picture behind', 'picture')),
     tap: optional(tap('a tap')),
     children: elements('what it holds', MOST_CHILDREN),
   },
 }).does({
   begin: () => ({ runs: 'down', gap: 8, inside: 12, surface: 'tint', children: [] }),
   name: (e) => (e.runs === 'across' ? 'Row' : 'Box'),
-  draw: (e) => () => ({
-    runs: e.runs,
-    gap: e.gap,
-    inside: e.inside,
-    surface: e.surface,
-    across: e.across,
-    tap: tapped(e.tap),
-  }),
+  draw(e, d) {
+    const behind = e.behind === undefined ? null : d.formula(e.behind);
+    const { runs, gap, surface, across, along, edge, raised, clip, corners } = e;
+    const look = { runs, gap, surface, across, along, edge, raised, clip, tap: tapped(e.tap) };
+    return (p) => ({
+      ...look,
+      inside: e.sides ?? e.inside,
+      corners,
+      behind: behind ? d.address(String(behind.at(p) ?? '')) : '',
+    });
+  },
 });

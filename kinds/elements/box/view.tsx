@@ -1,14 +1,27 @@
-import type { CSSProperties } from 'react';
+import { lazy, Suspense, type CSSProperties } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { useForm } from '../../../player/form.ts';
 import type { box } from './definition.ts';
 
+const Behind = lazy(() => import('./behind.tsx'));
+
+const px = (lengths: number | readonly number[]): string =>
+  [lengths]
+    .flat()
+    .map((n) => `${n}px`)
+    .join(' ');
+
 export default function BoxView({ e }: { e: Drawn<typeof box> }) {
   const { tap } = usePlayer();
   const form = useForm();
-  const style: CSSProperties = { ...sizeOf(e), gap: `calc(${e.gap}px * var(--k-density))`, padding: e.inside };
+  const style: CSSProperties = {
+    ...sizeOf(e),
+    gap: `calc(${e.gap}px * var(--k-density))`,
+    padding: px(e.inside),
+    ...(e.corners && { borderRadius: px(e.corners) }),
+  };
   const press = e.tap === 'save' && form ? form.save : e.tap === 'act' ? () => tap(e.key, e.id) : undefined;
   return (
     <div
@@ -17,9 +30,19 @@ export default function BoxView({ e }: { e: Drawn<typeof box> }) {
       data-runs={e.runs}
       data-surface={e.surface}
       data-across={e.across}
+      data-along={e.along}
+      data-behind={e.behind ? true : undefined}
+      data-edge={e.edge || undefined}
+      data-raised={e.raised || undefined}
+      data-clip={e.clip || undefined}
       style={style}
       {...tappable(press)}
     >
+      {e.behind && (
+        <Suspense>
+          <Behind address={e.behind} />
+        </Suspense>
+      )}
       <Inside of={e.children} />
     </div>
   );

@@ -1,4 +1,4 @@
-import { icon, oneOf, optional, tap, words } from '../../../core/document/meaning.ts';
+import { icon, oneOf, optional, tap, words, yesNo } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 
@@ -9,6 +9,8 @@ export const button = defineElement({
     words: words('the words'),
     look: oneOf('the look', { main: 'Main', quiet: 'Quiet', plain: 'Plain' }),
     icon: optional(icon('the icon')),
+    iconAt: optional(oneOf('where the icon is', { start: 'Before', end: 'Behind' })),
+    floats: optional(yesNo('it floats over what is below')),
     tap: tap('a tap', { unfilled: { severity: 'look', said: 'a tap does nothing yet.' } }),
   },
 }).does({
@@ -16,6 +18,7 @@ export const button = defineElement({
   name: (e) => e.words.replace(/\{[^}]*\}/g, '…').trim(),
   draw(e, d) {
     const words = d.words(e.words);
-    return (p) => ({ words: words(p), look: e.look, icon: e.icon, tap: tapped(e.tap) });
+    const { look, icon, iconAt, floats, name } = e;
+    return (p) => ({ words: words(p), look, icon, iconAt, floats, name, tap: tapped(e.tap) });
   },
 });

@@ -61,6 +61,28 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
             choices={[{ value: '', label: 'none' }, ...ICON_CHOICES]}
             onChange={(v) => set('icon', v || undefined)}
           />
+          {element.icon && (
+            <Segmented
+              label="Where the icon is"
+              value={element.iconAt ?? 'start'}
+              options={[
+                ['start', 'Before'],
+                ['end', 'Behind'],
+              ]}
+              onChange={(v) => set('iconAt', v === 'start' ? undefined : v)}
+            />
+          )}
+        </Line>
+        <Line label="It stands">
+          <Segmented
+            label="It stands"
+            value={element.floats ? 'floats' : 'stays'}
+            options={[
+              ['stays', 'In its place'],
+              ['floats', 'Floating'],
+            ]}
+            onChange={(v) => set('floats', v === 'floats' || undefined)}
+          />
         </Line>
       </SizeAndLook>
     </>

@@ -16,6 +16,9 @@ export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
       className="k-button"
       data-e={e.id}
       data-look={e.look}
+      data-icon={e.iconAt}
+      data-floats={e.floats || undefined}
+      aria-label={e.words ? undefined : (e.name ?? e.icon)}
       style={sizeOf(e)}
       onClick={saves && form ? undefined : () => tap(e.key, e.id)}
       disabled={form?.saving && saves}

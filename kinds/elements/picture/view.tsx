@@ -4,15 +4,13 @@ import { sizeOf } from '../../../player/ElementView.tsx';
 import { usePlayer } from '../../../player/context.ts';
 import { useKept } from '../../../player/kept.ts';
 import { iconOf } from '../../../player/icons.tsx';
+import { isPicture } from '../../../player/picture.ts';
 import type { picture } from './definition.ts';
-
-/** Only addresses that a picture can have; anything else is no picture. */
-const safePicture = (address: string): boolean => /^(https?:|data:image\/|blob:|\/)/i.test(address);
 
 export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
   const [failed, setFailed] = useState('');
   const { url, lost } = useKept(usePlayer().api, e.address);
-  const shown = url && safePicture(url) && failed !== url;
+  const shown = url && isPicture(url) && failed !== url;
   const Icon = iconOf('image')!;
   return (
     <div className="k-picture" data-e={e.id} data-shape={e.shape} style={sizeOf(e)}>

@@ -1,0 +1,3 @@
+import { ListCollapse } from 'lucide-react';
+
+export default () => ListCollapse;

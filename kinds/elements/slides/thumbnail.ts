@@ -1,0 +1,3 @@
+import { GalleryHorizontal } from 'lucide-react';
+
+export default () => GalleryHorizontal;
