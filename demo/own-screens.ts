@@ -15,6 +15,7 @@ export function addOwnScreens(app: App, n: Names, make: ElementMaker): void {
   app.starts = { first: welcome.id };
   filterGuides(app, n, make);
   shareGuideRow(app, n, make);
+  remindKeepers(app, n, make);
   const reports = allId(n.table('Swarm reports').id);
   const state = n.field('Swarm reports', 'State');
   const swarms = app.tabs.find((t) => t.name === 'Swarms')!;
@@ -174,6 +175,55 @@ function syrupScreen(app: App, n: Names, make: ElementMaker): Screen {
       { inside: 16, gap: 14 },
     ),
   };
+}
+
+/** A mail to the keeper of each hive that has waited too long, the longest first. */
+function remindKeepers(app: App, n: Names, make: ElementMaker): void {
+  const f = (name: string): string => n.field('Hives', name);
+  const hive = make.id('v');
+  const keeper = `${hive}.${f('Keeper')}`;
+  const mail = `${keeper}.${n.field('Keepers', 'Mail')}`;
+  const routine: Routine = {
+    id: make.id('q'),
+    name: 'Remind keepers',
+    given: null,
+    steps: [
+      make.step('each', {
+        query: {
+          table: n.table('Hives').id,
+          where: {
+            match: 'all',
+            conditions: [
+              { left: f('Overdue'), op: 'is', right: 'true' },
+              { left: f('Status'), op: 'is not', right: '"Retired"' },
+            ],
+          },
+          order: [{ by: f('Days since visit'), descending: true }],
+          limit: 5,
+        },
+        result: hive,
+        resultName: 'waiting hive',
+        steps: [
+          make.step('if', {
+            when: { match: 'all', conditions: [{ left: mail, op: 'is filled', right: '' }] },
+            then: [
+              make.step('mail', {
+                to: mail,
+                subject: `{${hive}.${f('Name')}} waits for a look`,
+                body: `Hello {${keeper}.${n.field('Keepers', 'Name')}},\n\nthe last visit to {${hive}.${f('Name')}} was {${hive}.${f('Last visit')} | how long ago}.\n\nHeatherfield Bees`,
+              }),
+            ],
+          }),
+        ],
+      }),
+      make.step('message', { words: 'The keepers of the hives that waited longest are written to.' }),
+    ],
+  };
+  app.routines.push(routine);
+  const glance = app.screens.find((s) => s.name === 'At a glance')!;
+  glance.root.children.push(
+    make.button('Remind the keepers', { do: 'routine', routine: routine.id }, { look: 'quiet', icon: 'send' }),
+  );
 }
 
 /** A guide looks the same in its list and among somebody’s favourites: one part, given a guide by each. */

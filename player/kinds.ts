@@ -41,6 +41,7 @@ export class UsedKinds implements Kinds {
       fetchAll(this.elements, kinds, elements, 'elements', 'kind'),
       fetchAll(this.triggers, new Set(starts), triggers, 'triggers', 'on'),
       ...(starts.length ? [this.forRoutines(app)] : []),
+      ...(kinds.has('part') ? [import('../core/screens/parts.ts')] : []),
     ]);
   }
 

@@ -34,17 +34,30 @@ const REST_MS = 800;
 /** What is made when it is first asked for. */
 function once<T>(make: () => Promise<T>): () => Promise<T> {
   let made: Promise<T> | null = null;
-  return () => (made ??= make());
+  return () => {
+    made ??= make().catch((e: unknown) => {
+      // Without a network it is tried again when it is next asked for.
+      made = null;
+      throw e;
+    });
+    return made;
+  };
 }
 
-/** What few apps need is fetched for those that do: the engine for patterns, parts. */
-async function forRare({ files: _files, ...app }: App): Promise<void> {
+/** Does anything on a screen name a variable, or might a routine that its opening starts? */
+function needsVariables(app: App, id: string): boolean {
+  const { variables = [], screens, tabs, drawer, parts, routines } = app;
+  if (variables.length === 0) return false;
+  if (routines.some((r) => r.starts?.length)) return true;
+  const screen = screens.find((s) => s.id === id);
+  const json = JSON.stringify(screen ? [screen, parts] : [tabs, drawer]);
+  return variables.some((v) => v.screen === id || json.includes(v.id));
+}
+
+/** The engine for patterns is large; only apps with a formula that needs it wait for it. */
+async function forPatterns({ files: _files, ...app }: App): Promise<void> {
   // Not the files of the app: they can be large, and hold no formulas.
-  const json = JSON.stringify(app);
-  await Promise.all([
-    usesPatterns(json) && import('../core/formula/patterns-engine.ts'),
-    app.parts?.length && import('../core/screens/parts.ts'),
-  ]);
+  if (usesPatterns(JSON.stringify(app))) await import('../core/formula/patterns-engine.ts');
 }
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
@@ -79,7 +92,7 @@ export class Engine implements PlayerApi {
       const { app, number } = await this.link.app();
       kept = { app: checked(app), number };
     }
-    await forRare(kept.app);
+    await forPatterns(kept.app);
     this.app = kept.app;
     this.release = kept.number;
     this.comeAlong(kept.app);
@@ -108,7 +121,6 @@ export class Engine implements PlayerApi {
       this.sending = sending;
       this.report(this.online || sending !== null);
     };
-    await this.forVariables(kept.app, records);
     this.session = new Session(kept.app, records, this.kinds, {
       device: this.device,
       variables: () => this.variables,
@@ -138,14 +150,12 @@ export class Engine implements PlayerApi {
   }
 
   private variables: Variables | null = null;
-  /** Only apps with variables load what keeps them. */
-  private async forVariables(app: App, records: Records): Promise<void> {
-    if (this.variables || !app.variables?.length) return;
+  /** What keeps variables is loaded when a screen or what happens on it may need one. */
+  private readonly forVariables = once(async () => {
     const { Variables } = await import('../core/session/variables.ts');
     const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
-    records.setApp(app);
-    this.variables = new Variables(app, records, kept, (cells) => this.store.put('variables', cells));
-  }
+    this.variables = new Variables(this.app, this.session.records, kept, (cells) => this.store.put('variables', cells));
+  });
 
   /** Fetches what the first screen is drawn with while its records are on their way. */
   private comeAlong(app: App): void {
@@ -171,6 +181,7 @@ export class Engine implements PlayerApi {
     } catch {
       return; // offline, and tried again when a screen needs them
     }
+    if (this.app.variables?.length) await this.forVariables().catch(() => undefined);
     if (this.hasRuns) await (await this.files()).tidy(this.device.replica.all()).catch(() => undefined);
     if (this.hasRuns) void this.session.resume(await this.store.keptRuns());
   }
@@ -228,12 +239,12 @@ export class Engine implements PlayerApi {
     if (number === this.release) return;
     const fresh = checked(app);
     await this.kinds.forAll(fresh);
-    await forRare(fresh);
+    await forPatterns(fresh);
     await this.store.put('app', { app: fresh, number });
     this.app = fresh;
     this.release = number;
-    await this.forVariables(fresh, this.session.records);
     this.session.setApp(fresh, number);
+    if (fresh.variables?.length) await this.forVariables();
     this.tell({ kind: 'frame', frame: frameOf(fresh), updated: true });
     await this.device.sync();
     this.report(true);
@@ -266,6 +277,7 @@ export class Engine implements PlayerApi {
     this.letGo(view);
     this.taking.set(view, take);
     await this.kinds.forScreen(this.app, screen);
+    if (needsVariables(this.app, screen)) await this.forVariables();
     // Meanwhile the person may have gone on to another screen.
     if (this.taking.get(view) !== take) return true;
     const shown = async (patch: Patch): Promise<void> => {
@@ -288,10 +300,12 @@ export class Engine implements PlayerApi {
   }
   async tapped(view: string, key: string): Promise<void> {
     await this.kinds.forRoutines(this.app);
+    if (this.app.variables?.length) await this.forVariables();
     await this.session.tapped(view, key);
     this.sendSoon();
   }
   async typed(variable: string, cell: Cell) {
+    await this.forVariables();
     return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>) {

@@ -58,6 +58,14 @@ try {
   await p.pressText('Pieces by place', 'nav');
   await page.waitForSelector('.k-chart[data-look=ring] canvas');
   await shot('chart');
+  await p.pressText('Syrup calculator', 'nav');
+  await p.sees('It opens with', 'main');
+  await p.pressText('Theme', 'nav');
+  await p.sees('Words on it', 'main');
+  await shot('theme');
+  await (await page.waitForSelector('nav[aria-label=Screens] a[href*="/screens/c_"]'))!.click();
+  await p.sees('A part: a change', 'main');
+  await shot('part');
   await p.pressText('Data', 'header');
   await p.sees('Each record is called', 'main');
   await page.waitForSelector('#cell-2-3');
@@ -70,6 +78,26 @@ try {
       e.innerText.includes('Days since visit'),
     ),
   );
+  await page.evaluate(() => {
+    [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
+      .find((e) => e.innerText.includes('Days since visit'))!
+      .click();
+  });
+  await p.sees('a number', 'main');
+  await shot('sentence');
+  await p.press('Formula', 'radio');
+  await p.sees('a number', 'main');
+  await shot('formula');
+  await page.click('[aria-label="Close this card"]');
+  await page.click('#cell-3-0');
+  await page.keyboard.down('Shift');
+  await page.keyboard.press('Space');
+  await page.keyboard.up('Shift');
+  await p.sees('Visits', 'aside h3');
+  await shot('record');
+  await page.click('[aria-label="Close this record"]');
+  await p.pressText('Visits', 'nav');
+  await p.sees('1,500 records', 'main');
   await page.evaluate(() => {
     [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
       .find((e) => e.innerText.includes('Days since visit'))!
@@ -110,9 +138,6 @@ try {
   await p.sees('It must hold that', 'main');
   await shot('field');
   await page.click('[aria-label="Close this card"]');
-  await p.pressText('App facts', 'nav');
-  await p.sees('Change one here', 'main');
-  await shot('facts');
   await p.pressText('How tables relate', 'nav');
   await p.sees('Each line leads', 'main');
   await shot('diagram');

@@ -243,7 +243,10 @@ class Advance {
       this.program.place(state);
       const outcome = work(definition);
       if ('enter' in outcome) {
-        if (outcome.did) this.tell(step, outcome.did);
+        if (outcome.did) {
+          this.keep(step, outcome.did);
+          this.tell(step, outcome.did);
+        }
         const gathers = Boolean(outcome.gather) && !state.gathered;
         if (gathers) {
           state.gathered = [];
@@ -251,6 +254,13 @@ class Advance {
         }
         const turn = inside?.slot === outcome.enter ? inside.turn + 1 : 0;
         state.frames.push(frame(outcome.enter, outcome.kept ?? null, turn, gathers));
+        return null;
+      }
+      if ('stop' in outcome) {
+        if (state.gathered) throw new StepError('What is written together cannot stop half-way.');
+        this.tell(step, outcome.did);
+        state.frames.length = 1;
+        state.frames[0]!.at = this.program.routine.steps.length;
         return null;
       }
       if ('send' in outcome) return this.send(step, outcome.did, inside);
@@ -308,10 +318,15 @@ class Advance {
   }
 
   private done(step: AnyStep, did: Did): void {
-    const { result } = step as AnyStep & { result?: string };
-    if (result && did.result !== undefined) this.state.results[result] = keptValue(did.result);
+    this.keep(step, did);
     this.tell(step, did);
     this.state.frames.at(-1)!.at++;
+  }
+
+  /** Keeps the result of a step for those after it. */
+  private keep(step: AnyStep, did: Did): void {
+    const { result } = step as AnyStep & { result?: string };
+    if (result && did.result !== undefined) this.state.results[result] = keptValue(did.result);
   }
 
   private tell(step: AnyStep, did: Did, error?: string): void {

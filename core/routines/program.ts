@@ -1,6 +1,6 @@
 import { stoppedWords } from '../formula/guarded.ts';
 import type { AnyStep } from '../document/meaning.ts';
-import type { FieldValue, Where } from '../document/pieces.ts';
+import type { FieldValue, Query, Where } from '../document/pieces.ts';
 import { walkSteps } from '../document/walk.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import type { Value } from '../formula/values.ts';
@@ -12,6 +12,7 @@ import { recordProblem } from '../records/checks.ts';
 import { compileWhere, type CompiledWhere, OP_WORDS } from '../records/conditions.ts';
 import { display } from '../records/format.ts';
 import { THINGS_FROM, type Model, type Thing } from '../records/model.ts';
+import { compileQuery, type CompiledQuery } from '../records/query.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath, type CompiledTemplate } from '../records/template.ts';
@@ -55,6 +56,7 @@ export class Program implements StepScope {
   private readonly options;
   private readonly formulas = new Map<string, Compiled>();
   private readonly templates = new Map<string, CompiledTemplate>();
+  private readonly queries = new WeakMap<Query, CompiledQuery>();
   private readonly wheres = new WeakMap<Where, CompiledWhere>();
 
   constructor(
@@ -111,6 +113,15 @@ export class Program implements StepScope {
         ? `${what} is not one record.`
         : `${what} is empty: ${this.shown(formula)} leads to no record.`,
     );
+  }
+
+  find(query: Query): readonly Row[] {
+    let compiled = this.queries.get(query);
+    if (!compiled) this.queries.set(query, (compiled = compileQuery(this.records, query, this.things)));
+    const wrong = compiled.problems.find((p) => p.severity === 'error');
+    if (wrong) throw new StepError(`The records: ${wrong.message}`);
+    const rows = compiled.run(this.frame.slice(THINGS_FROM));
+    return query.limit === null ? rows : rows.slice(0, query.limit);
   }
 
   holds(where: Where): boolean {

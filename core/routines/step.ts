@@ -1,6 +1,6 @@
 import type { Upgrade } from '../document/upgrade.ts';
 import type { AnyStep, Held, Properties, Unfilled } from '../document/meaning.ts';
-import type { FieldValue, Where } from '../document/pieces.ts';
+import type { FieldValue, Query, Where } from '../document/pieces.ts';
 import type { Type } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -35,6 +35,8 @@ export type Outcome =
   | { ask: Ask; kept?: Json; did?: Did }
   /** The steps in one of its slots come next. `gather` holds what they write back until {@link Outcome} `send`. */
   | { enter: string; kept?: Json; did?: Did; gather?: boolean }
+  /** The routine ends here. */
+  | { stop: true; did: Did }
   /** Sends what was gathered, as one. */
   | { send: true; did: Did };
 
@@ -54,6 +56,8 @@ export interface StepScope {
   cells(table: string, values: readonly FieldValue[]): { cells: Record<string, Cell>; said: [string, string][] };
   /** Stops when a record may not become what these cells make of it. */
   allow(table: string, record: string, cells: Record<string, Cell>): void;
+  /** The records a query finds now, in order, no more than its limit. */
+  find(query: Query): readonly Row[];
   holds(where: Where): boolean;
   /** Conditions as people read them. */
   conditions(where: Where): string;

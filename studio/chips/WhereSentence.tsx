@@ -154,8 +154,9 @@ function OneCondition({
   const app = useApp();
   const fields = new Map([...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])].map((f) => [f.id, f]));
   const fieldOf = (formula: string): Field | undefined => fields.get(formula.split('.').at(-1) ?? '');
-  // What people fill in on the phone can be empty; then the condition mostly means nothing.
-  const filledIn = (formula: string): boolean => /\bv_[a-z0-9]{6,}\b/.test(formula);
+  // What people fill in on the phone can be empty; then a condition of a list mostly means nothing.
+  const filledIn = (formula: string): boolean =>
+    place.self !== null && (app.variables ?? []).some((v) => formula.split(/[^a-z0-9_]+/).includes(v.id));
   const compared = (right: string): Condition => {
     const { whileFilled: _before, ...rest } = c;
     return { ...rest, right, ...(filledIn(right) && (c.whileFilled || !filledIn(c.right)) && { whileFilled: true }) };
