@@ -47,7 +47,10 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
     home.current = {
       label: name,
       placeholder,
-      nameOf: (p) => chipName(p.formula ? chipLabel(model, p.formula).label : 'choose a value'),
+      nameOf: (p) => {
+        const value = chipName(p.formula ? chipLabel(model, p.formula).label : 'choose a value');
+        return p.spoken ? `${value}, ${SPOKEN[p.spoken] ?? p.spoken}` : value;
+      },
       isBroken: (p) => !p.formula || compile(p.formula, options).problems.some((x) => x.severity === 'error'),
       offers: () => pathsAt(app, model, place, 'any').slice(0, 80),
       read,
