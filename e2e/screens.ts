@@ -229,8 +229,49 @@ async function parts(stage: Stage): Promise<void> {
   await p.sees('Kept in the club', '.k-app');
 }
 
+/** The map: every screen, drawn; one is put elsewhere, a way is drawn, and a screen is worked on from there. */
+async function appMap(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  const { page } = p;
+  await p.pressText('Screens', 'header');
+  await p.pressText('Map', 'nav[aria-label=Screens]');
+  const node = (name: string): string => `.react-flow__node[aria-label="${name}"]`;
+  await page.waitForSelector(`${node('Boats')} .k-row .k-text`, { timeout: 15_000 });
+  await p.sees('start, tab 1', node('Boats'));
+  const middle = async (selector: string): Promise<{ x: number; y: number }> => {
+    const box = await (await page.waitForSelector(selector))!.boundingBox();
+    return { x: box!.x + box!.width / 2, y: box!.y + box!.height / 2 };
+  };
+  const drag = async (from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> => {
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 6 });
+    await page.mouse.move(to.x, to.y, { steps: 6 });
+    await page.mouse.up();
+  };
+  const before = await middle(node('Trip'));
+  await drag(before, { x: before.x + 60, y: before.y + 70 });
+  await p.sees('Moved Trip on the map', '[aria-label=Trace]');
+  const after = await middle(node('Trip'));
+  if (Math.abs(after.x - before.x - 60) > 12) throw new Error('The screen does not stand where it was put.');
+
+  // A new way is a button on the screen it leads from.
+  await page.hover(node('Boats'));
+  await drag(
+    await middle(`${node('Boats')} .react-flow__handle-bottom`),
+    await middle(`${node('Trip form')} .react-flow__handle-top`),
+  );
+  await p.sees('Boats has a button now that opens Trip form', 'body');
+  await page.click(node('Boats'));
+  await p.sees('Trip form', '.react-flow__edges');
+  await page.click(node('Boats'), { count: 2 });
+  await p.sees('It opens with', 'main');
+  await p.sees('Trip form', 'nav[aria-label=Screens]');
+}
+
 export const tests: Test[] = [
   { name: 'a variable is typed into, and everything follows it', run: variables },
   { name: 'tabs, a drawer and sheets hold the same screens', run: frames },
   { name: 'a row becomes a part, and a change of it reaches every place', run: parts },
+  { name: 'the map shows every screen and the ways between them', run: appMap },
 ];

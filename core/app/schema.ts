@@ -77,6 +77,8 @@ export const ScreenSchema = z.object({
   optional: z.boolean().optional(),
   /** The record it shows when it is opened without one, as by its address alone. */
   finds: Formula.optional(),
+  /** Where it stands on the map of the app. */
+  place: z.object({ x: z.number(), y: z.number() }).optional(),
   icon: z.string().max(40),
   root: BoxSchema,
 });

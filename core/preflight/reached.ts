@@ -1,8 +1,8 @@
-import type { Tap } from '../document/pieces.ts';
-import { walkElements, walkSteps } from '../document/walk.ts';
+import { walkSteps } from '../document/walk.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
 import type { App } from '../app/schema.ts';
 import { elementName } from '../app/names.ts';
+import { walkTaps } from '../app/ways-between.ts';
 
 /** Screens that a tab, a tap or a step opens. */
 export function reachedScreens(app: App): Set<string> {
@@ -11,9 +11,8 @@ export function reachedScreens(app: App): Set<string> {
   );
   if (app.tabs.length === 0 && app.screens[0]) reached.add(app.screens[0].id);
   for (const s of app.screens)
-    walkElements([s.root], (e) => {
-      const { tap } = e as { tap?: Tap };
-      if (tap?.do === 'open') reached.add(tap.screen);
+    walkTaps(app, s.root, (tap) => {
+      if (tap.do === 'open') reached.add(tap.screen);
     });
   for (const r of app.routines)
     walkSteps(r.steps, (s) => {

@@ -14,6 +14,7 @@ export interface Starter {
 
 /** As much of an app as triggers look at. */
 export interface TriggersDoc {
+  parts?: readonly { id: string; name: string; root: AnyElement }[] | undefined;
   screens: readonly { id: string; name: string; given: string | null; root: AnyElement }[];
   routines: readonly (RoutineDoc & { starts?: readonly { on: string }[] | undefined })[];
 }

@@ -1,5 +1,5 @@
-import { AppWindow, Component, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
-import { Fragment, useEffect, type ComponentType } from 'react';
+import { AppWindow, Component, Map as MapIcon, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
+import { Fragment, lazy, Suspense, useEffect, type ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
 import { themeOf } from '../../core/app/themes.ts';
@@ -16,6 +16,9 @@ import { ThemeDesk } from '../look/ThemeDesk.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
 import { DrawerDesk, StartDesk, TabsDesk } from './WaysDesk.tsx';
+
+// The map has a package of its own, which comes when it is opened.
+const MapView = lazy(async () => ({ default: (await import('../map/MapView.tsx')).MapView }));
 
 /** Desks of what belongs to the whole app, by their place in the address. */
 const WHOLE: Record<string, ComponentType> = { tabs: TabsDesk, drawer: DrawerDesk, start: StartDesk, theme: ThemeDesk };
@@ -35,7 +38,7 @@ export function ScreensView() {
   const screen =
     part ??
     app.screens.find((s) => s.id === thing) ??
-    (WholeDesk
+    (WholeDesk || thing === 'map'
       ? null
       : variable?.screen
         ? app.screens.find((s) => s.id === variable.screen)
@@ -106,6 +109,13 @@ export function ScreensView() {
         )}
         <IndexGroup title="The whole app">
           <IndexItem
+            to={`${base}/map`}
+            icon={MapIcon}
+            name="Map"
+            hint={`${app.screens.length} ${app.screens.length === 1 ? 'screen' : 'screens'}`}
+            selected={thing === 'map'}
+          />
+          <IndexItem
             to={`${base}/tabs`}
             icon={AppWindow}
             name="Tab bar"
@@ -136,30 +146,38 @@ export function ScreensView() {
         </IndexGroup>
         <VariablesGroup base={base} selected={thing} screen={screen} />
       </Index>
-      <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
-        <div className="mx-auto max-w-[760px]">
-          {WholeDesk ? (
-            <WholeDesk />
-          ) : variable ? (
-            <VariableDesk key={variable.id} variable={variable} base={base} />
-          ) : !screen ? (
-            <Empty
-              title="No screen yet"
-              words="A screen is one view of the phone. The first screen is where the app starts."
-            >
-              <Button look="main" icon={Plus} onClick={add}>
-                Add a screen
-              </Button>
-            </Empty>
-          ) : element && element.id !== screen.root.id ? (
-            <ElementDesk key={element.id} screen={screen} element={element} />
-          ) : part ? (
-            <PartDesk key={part.id} part={part} />
-          ) : (
-            <ScreenDesk key={screen.id} screen={screen} />
-          )}
-        </div>
-      </main>
+      {thing === 'map' ? (
+        <main className="min-w-0 flex-1 bg-paper">
+          <Suspense fallback={<p className="p-6 text-ink-soft">One moment</p>}>
+            <MapView />
+          </Suspense>
+        </main>
+      ) : (
+        <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
+          <div className="mx-auto max-w-[760px]">
+            {WholeDesk ? (
+              <WholeDesk />
+            ) : variable ? (
+              <VariableDesk key={variable.id} variable={variable} base={base} />
+            ) : !screen ? (
+              <Empty
+                title="No screen yet"
+                words="A screen is one view of the phone. The first screen is where the app starts."
+              >
+                <Button look="main" icon={Plus} onClick={add}>
+                  Add a screen
+                </Button>
+              </Empty>
+            ) : element && element.id !== screen.root.id ? (
+              <ElementDesk key={element.id} screen={screen} element={element} />
+            ) : part ? (
+              <PartDesk key={part.id} part={part} />
+            ) : (
+              <ScreenDesk key={screen.id} screen={screen} />
+            )}
+          </div>
+        </main>
+      )}
     </>
   );
 }

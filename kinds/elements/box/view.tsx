@@ -5,7 +5,7 @@ import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { useForm } from '../../../player/form.ts';
 import type { box } from './definition.ts';
 
-const Behind = lazy(() => import('./behind.tsx'));
+const Behind = lazy(() => import('./view-behind.tsx'));
 
 const px = (lengths: number | readonly number[]): string =>
   [lengths]

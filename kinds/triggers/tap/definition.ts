@@ -1,3 +1,4 @@
+import type { AnyElement } from '../../../core/document/meaning.ts';
 import type { Tap } from '../../../core/document/pieces.ts';
 import { walkElements } from '../../../core/document/walk.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
@@ -9,12 +10,13 @@ export const tap = defineTrigger({
   properties: {},
 }).does({
   starters: (app, routine, elementName) =>
-    app.screens.flatMap((s) => {
+    [...app.screens, ...(app.parts ?? [])].flatMap((s) => {
       const found: { said: string; screen: string; element: string }[] = [];
-      walkElements([s.root], (e) => {
-        const does = (e as { tap?: Tap }).tap;
-        if (does?.do === 'routine' && does.routine === routine)
-          found.push({ said: `${elementName(e)} on ${s.name} is tapped`, screen: s.id, element: e.id });
+      walkElements<AnyElement>([s.root], (e) => {
+        const { tap, taps = [] } = e as AnyElement & { tap?: Tap; taps?: { tap: Tap }[] };
+        for (const does of [...(tap ? [tap] : []), ...taps.map((t) => t.tap)])
+          if (does.do === 'routine' && does.routine === routine)
+            found.push({ said: `${elementName(e)} on ${s.name} is tapped`, screen: s.id, element: e.id });
       });
       return found;
     }),
