@@ -38,6 +38,8 @@ interface ScreenCard extends Record<string, unknown> {
   mark: string;
   lost: boolean;
   starts: boolean;
+  /** Goes to where it is worked on. */
+  work(): void;
 }
 type ScreenNode = Node<ScreenCard, 'screen'>;
 
@@ -86,6 +88,7 @@ export function MapView() {
                 : '',
         lost,
         starts: starts || tab === 0,
+        work: () => void navigate(`/app/${kept!.id}/screens/${s.id}`),
       },
     };
   });
@@ -144,7 +147,6 @@ export function MapView() {
           ).then(() => setDragged(({ [node.id]: _put, ...rest }) => rest));
         }}
         onNodeClick={(_, node) => setChosen(node.id === chosen ? null : node.id)}
-        onNodeDoubleClick={(_, node) => void navigate(`/app/${kept!.id}/screens/${node.id}`)}
         onPaneClick={() => setChosen(null)}
         onConnect={connect}
         onlyRenderVisibleElements
@@ -177,7 +179,7 @@ const labelOf = (app: App, id: string): string => {
   return e ? elementName(app, e) : '';
 };
 
-/** One screen of the map. Pressed it shows its ways; pressed twice it is worked on. */
+/** One screen of the map. Pressed it shows its ways, and the button that leads to it. */
 function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
   const api = useStudio((s) => s.phone)!;
   const engine = useEngine();
@@ -221,6 +223,18 @@ function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
         >
           {Icon && <Icon size={11} aria-hidden />} {data.mark}
         </p>
+      )}
+      {selected && (
+        <button
+          type="button"
+          className="nodrag mx-auto mt-1 block rounded-[7px] bg-dusk px-2 py-0.5 text-[11px] font-semibold text-white"
+          onClick={(e) => {
+            e.stopPropagation();
+            data.work();
+          }}
+        >
+          Work on it
+        </button>
       )}
       <Handle type="source" position={Position.Bottom} />
     </div>
