@@ -19,7 +19,13 @@ const made = new Map<string, ComponentType<InputProps>>();
 export function inputOf(type: string | null): ComponentType<InputProps> | null {
   const file = files[`../kinds/fields/${type}/input.tsx`];
   if (!type || !file) return null;
-  const known = made.get(type) ?? lazy(file);
+  const known = made.get(type) ?? lazy(() => file().catch(() => notHere(type)));
   made.set(type, known);
   return known;
+}
+
+/** Without a network what is not here is said, and tried again the next time: the screen around it stays. */
+function notHere(type: string): { default: ComponentType<InputProps> } {
+  made.delete(type);
+  return { default: () => 'This comes when there is a network.' };
 }

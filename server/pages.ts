@@ -115,6 +115,8 @@ function kindsIn(app: App): Set<string> {
   const folder = (kind: string): string => kind.replace(/ /g, '-');
   for (const s of [...app.screens, ...(app.parts ?? [])])
     walkElements<AnyElement>([s.root], (e) => void used.add(`elements/${folder(e.kind)}`));
+  // What a type of field is filled in with; a link by that of links.
+  for (const f of [...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])]) used.add(`fields/${f.type}`);
   if (isLiveFrame(app)) for (const kind of ['box', 'text']) used.add(`elements/${kind}`);
   for (const r of app.routines) {
     walkSteps<AnyStep>(r.steps, (s) => void used.add(`steps/${folder(s.do)}`));

@@ -14,6 +14,9 @@ interface Frame {
   height: number;
 }
 
+/** What leads from screen to screen is used in Arrange too. */
+const OF_FRAME = '[data-tab], [data-way], .k-back, .k-menu, .k-more, .k-close';
+
 /** Lies over the phone in Arrange: finds elements by their id, selects on a press and moves on a drag. */
 export function ArrangeOverlay({
   host,
@@ -81,8 +84,8 @@ export function ArrangeOverlay({
   const press = (x: number, y: number, overlay: Element): void => {
     const tab = document
       .elementsFromPoint(x, y)
-      .find((e) => e.closest('[data-tab], .k-back'))
-      ?.closest<HTMLElement>('[data-tab], .k-back');
+      .find((e) => e.closest(OF_FRAME))
+      ?.closest<HTMLElement>(OF_FRAME);
     if (tab) {
       taken.current = null;
       tab.click();
