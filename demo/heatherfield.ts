@@ -1,9 +1,11 @@
 import { emptyApp } from '../core/app/document.ts';
+import { rowFor } from '../core/app/generate-screens.ts';
 import { ElementMaker } from '../core/app/make.ts';
 import type { MadeApp } from '../core/formats/make-app.ts';
 import { seededRandom } from '../core/document/ids.ts';
 import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
+import { addWaysToLook } from './ways-to-look.ts';
 import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
 import { makeTables, type Names } from './tables.ts';
@@ -27,6 +29,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   makeScreens(app, names, new ElementMaker(id));
   // With ids of their own, so that records stay as they were.
   addOwnScreens(app, names, new ElementMaker(idsFrom(seededRandom(seed + 1))));
+  addWaysToLook(app, names, new ElementMaker(idsFrom(seededRandom(seed + 2)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

@@ -32,7 +32,6 @@ export function makeScreens(app: App, n: Names, make: ElementMaker): void {
   ];
   screens.push(glanceScreen(n, make, app.files.find((f) => f.type === 'audio/wav')!.id));
   giveCode(n, make, screen('Keeper'));
-  markSwarms(n, make, screen('Swarm reports'));
   fillMore(app, make, more, screens);
 }
 
@@ -122,15 +121,6 @@ function giveCode(n: Names, make: ElementMaker, keeper: Screen): void {
     make.text('Personal code', 'heading'),
     make.make('code', { words, label: 'Shown at the door of the honey room', size: 160 }),
   );
-}
-
-/** What is urgent on the board stands out. */
-function markSwarms(n: Names, make: ElementMaker, swarms: Screen): void {
-  const me = thisId(n.table('Swarm reports').id);
-  const list = listIn(swarms);
-  const priority = `${me}.${n.field('Swarm reports', 'Priority')}`;
-  const row = list.children[0] as BoxElement;
-  row.children.push(make.make('badge', { words: 'urgent', tone: 'bad', seenWhen: `${priority} = "high"` }));
 }
 
 const listIn = (s: Screen): ListElement => {

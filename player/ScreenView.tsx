@@ -74,10 +74,11 @@ export function ScreenView(props: Props) {
       store,
       scroller,
       draftOf: (form) => `${place.screen}/${place.record ?? ''}/${form}`,
-      tap: (key, element) => {
+      tap: (key, element, property) => {
         onTap?.(element);
-        void api.tapped(view, key).catch((e: Error) => say(e.message, 'bad'));
+        void api.tapped(view, key, property).catch((e: Error) => say(e.message, 'bad'));
       },
+      move: (key, before) => void api.moved(view, key, before).catch((e: Error) => say(e.message, 'bad')),
       look: (key, change) => void api.look(view, key, change),
       saved,
       say,

@@ -20,8 +20,10 @@ export interface PlayerApi {
   leave(view: string): Promise<void>;
   /** What a person does to see an element otherwise: scrolls a list, types words to look for. */
   look(view: string, key: string, change: Record<string, unknown>): Promise<void>;
-  /** An element was tapped, or the row of a list. What follows comes as effects. */
-  tapped(view: string, key: string): Promise<void>;
+  /** An element was tapped, or the row of a list; `property` names another tap than the first. Effects follow. */
+  tapped(view: string, key: string, property?: string): Promise<void>;
+  /** A row of a list was dragged before the record of another, or to the end. */
+  moved(view: string, key: string, before: string | null): Promise<void>;
   /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
   typed(variable: string, cell: Cell): Promise<TypedAnswer>;
   saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer>;

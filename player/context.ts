@@ -9,7 +9,9 @@ export interface PlayerContextValue {
   /** The one scrolling area of the screen. */
   scroller: RefObject<HTMLDivElement | null>;
   /** An element was tapped, or the row of a list, by its key. */
-  tap(key: string, element: string): void;
+  tap(key: string, element: string, property?: string): void;
+  /** A row was dragged before the record of another, or to the end. */
+  move(key: string, before: string | null): void;
   look(key: string, change: Record<string, unknown>): void;
   /** Names what is typed in a form on this screen, so that it comes back after a reload. */
   draftOf(form: string): string;

@@ -298,10 +298,14 @@ export class Engine implements PlayerApi {
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
     this.session.look(view, key, change);
   }
-  async tapped(view: string, key: string): Promise<void> {
+  async tapped(view: string, key: string, property?: string): Promise<void> {
     await this.kinds.forRoutines(this.app);
     if (this.app.variables?.length) await this.forVariables();
-    await this.session.tapped(view, key);
+    await this.session.tapped(view, key, property);
+    this.sendSoon();
+  }
+  async moved(view: string, key: string, before: string | null): Promise<void> {
+    await this.session.moved(view, key, before);
     this.sendSoon();
   }
   async typed(variable: string, cell: Cell) {

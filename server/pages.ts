@@ -126,7 +126,17 @@ function kindsIn(app: App): Set<string> {
 }
 
 /** Icons that the player itself and its views draw, whatever the app. */
-const PLAYER_ICONS = ['chevron-left', 'search', 'image', 'menu', 'close', 'more'];
+const PLAYER_ICONS = [
+  'chevron-left',
+  'chevron-right',
+  'chevron-down',
+  'grip',
+  'search',
+  'image',
+  'menu',
+  'close',
+  'more',
+];
 
 /** The names of icons that an app may come to draw. Any text of the document counts that could be one. */
 function iconsIn(app: App): Set<string> {

@@ -59,6 +59,8 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
     case 'variable':
     case 'part':
       return z.string().max(40);
+    case 'fields':
+      return z.array(Id).max(60);
     case 'result':
       return Id;
     case 'elements':

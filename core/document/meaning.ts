@@ -21,6 +21,7 @@ export type Meaning =
   | 'icon'
   | 'table'
   | 'field'
+  | 'fields'
   | 'screen'
   | 'variable'
   | 'part'
@@ -151,6 +152,13 @@ export const icon = (said: string): Property<string> => ({ is: 'icon', said });
 export const table = (said: string, more: With = {}): Property<string> => ({ is: 'table', said, ...more });
 export const field = (said: string, of: string, more: With = {}): Property<string> => ({
   is: 'field',
+  said,
+  of,
+  ...more,
+});
+/** The ids of several fields; those that are gone are left out. */
+export const fields = (said: string, of: string, more: With = {}): Property<string[]> => ({
+  is: 'fields',
   said,
   of,
   ...more,

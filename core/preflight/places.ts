@@ -96,6 +96,7 @@ class PropertyLook {
       case 'tap':
         return (value as Tap).do === 'nothing';
       case 'values':
+      case 'fields':
       case 'elements':
       case 'steps':
         return (value as unknown[]).length === 0;

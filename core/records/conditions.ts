@@ -129,6 +129,18 @@ export const everyCondition = (where: Where): Condition[] => [
   ...(where.groups ?? []).flatMap(everyCondition),
 ];
 
+/** Conditions in a sentence; `shown` gives a formula with the names of today. */
+export function whereWords(where: Where, shown: (formula: string) => string): string {
+  const side = (formula: string): string =>
+    shown(formula)
+      .replace(/\./g, ' › ')
+      .replace(/^"(.*)"$/, '$1');
+  return [
+    ...where.conditions.map((c) => `${side(c.left)} ${OP_WORDS[c.op]} ${side(c.right)}`.trim()),
+    ...(where.groups ?? []).map((g) => `(${whereWords(g, shown)})`),
+  ].join(where.match === 'all' ? ' and ' : ' or ');
+}
+
 /** How a comparison reads in a sentence. */
 export const OP_WORDS: Record<ConditionOp, string> = {
   is: 'is',

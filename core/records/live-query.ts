@@ -74,6 +74,15 @@ export class LiveQuery {
     return { total: found.length, rows: slice(this.order(), from, count) };
   }
 
+  /** All of them in order, those with the words looked for. The array is only good until records change. */
+  all(search?: unknown): readonly Row[] {
+    this.wanted = wantedOf(search);
+    if (this.wanted) return this.search(this.wanted);
+    this.searched = null;
+    if (!this.query.isOrdered) return (this.found ??= this.find());
+    return this.order().map((e) => e.row);
+  }
+
   private find(): Row[] {
     const { query, frame } = this;
     const source = query.source(frame);

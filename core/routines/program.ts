@@ -9,7 +9,7 @@ import { toListCell, type Cell } from '../fields/lists.ts';
 import { toCell } from '../records/cells.ts';
 import { checkCell } from '../records/check-cell.ts';
 import { recordProblem } from '../records/checks.ts';
-import { compileWhere, type CompiledWhere, OP_WORDS } from '../records/conditions.ts';
+import { compileWhere, type CompiledWhere, whereWords } from '../records/conditions.ts';
 import { display } from '../records/format.ts';
 import { THINGS_FROM, type Model, type Thing } from '../records/model.ts';
 import { compileQuery, type CompiledQuery } from '../records/query.ts';
@@ -137,14 +137,7 @@ export class Program implements StepScope {
   }
 
   conditions(where: Where): string {
-    const shown = (formula: string): string =>
-      this.shown(formula)
-        .replace(/\./g, ' › ')
-        .replace(/^"(.*)"$/, '$1');
-    return [
-      ...where.conditions.map((c) => `${shown(c.left)} ${OP_WORDS[c.op]} ${shown(c.right)}`.trim()),
-      ...(where.groups ?? []).map((g) => `(${this.conditions(g)})`),
-    ].join(where.match === 'all' ? ' and ' : ' or ');
+    return whereWords(where, (formula) => this.shown(formula));
   }
 
   shown(formula: string): string {

@@ -6,6 +6,7 @@ import { newRecordId } from '../host/device.ts';
 import { keptCell } from '../records/cells.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
+import { moveInOrder } from '../records/own-order.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { Ports } from '../routines/asks.ts';
@@ -63,8 +64,8 @@ export class Doing {
     return this.app.screens.find((s) => s.id === id);
   }
 
-  /** Does what a tap says, with the records in reach where it was tapped. */
-  async tap(tap: Tap, spot: Spot, compiler: ScreenCompiler): Promise<void> {
+  /** Does what a tap says, with the records in reach where it was tapped; `shown` is the record the screen shows. */
+  async tap(tap: Tap, spot: Spot, compiler: ScreenCompiler, shown: string | null): Promise<void> {
     switch (tap.do) {
       case 'nothing':
       case 'save':
@@ -77,7 +78,8 @@ export class Doing {
         const row = this.nearest(spot);
         if (!row) return this.say('There is no record here to remove.', 'bad');
         await this.write([{ do: 'remove', table: row.tableId, record: row.id }]);
-        this.ports.effect({ do: 'back' });
+        // A screen about a record that is gone shows nothing; a list goes on without it.
+        if (row.id === shown) this.ports.effect({ do: 'back' });
         return this.say('Removed', 'plain');
       }
       case 'routine': {
@@ -86,6 +88,24 @@ export class Doing {
         await this.runNow(routine, this.nearest(spot, routine.given)?.id ?? null);
       }
     }
+  }
+
+  /** Gives the record of a row its place before another's, or the last, in the order that a number field keeps. */
+  async move(spot: Spot, before: string | null): Promise<void> {
+    const { ordered, query } = spot.element as unknown as { ordered?: string; query?: { table: string } };
+    const row = this.nearest(spot, query?.table);
+    if (!ordered || !row) return;
+    const rows = this.records.rows(row.tableId);
+    const placed = rows.map((r) => {
+      const at = r.get(ordered);
+      return { id: r.id, at: typeof at === 'number' ? at : null };
+    });
+    placed.sort((a, b) => (a.at ?? Infinity) - (b.at ?? Infinity) || 0);
+    const numbers = moveInOrder(placed, row.id, before);
+    await this.write(
+      [...numbers].map(([record, at]) => ({ do: 'set', table: row.tableId, record, cells: { [ordered]: at } })),
+      { told: false, together: true },
+    );
   }
 
   /** The nearest record in reach; with a table, of that table. */

@@ -84,17 +84,29 @@ export class Session {
 
   // What happens on them
 
-  /** An element was tapped, or the row of a list. Does what its tap says, with the records in reach there. */
-  async tapped(view: string, key: string): Promise<void> {
-    const spot = this.stages.get(view)?.at(key);
-    const tap = spot && this.tapOf(spot);
-    if (spot && tap && tap.do !== 'nothing') await (await this.does()).tap(tap, spot, this.compiler);
+  /**
+   * An element was tapped, or the row of a list. Does what its tap says, with the records in reach there; `property`
+   * names another of its taps, such as that of a swipe.
+   */
+  async tapped(view: string, key: string, property?: string): Promise<void> {
+    const stage = this.stages.get(view);
+    const spot = stage?.at(key);
+    const tap = spot && this.tapOf(spot, property);
+    if (!stage || !spot || !tap || tap.do === 'nothing') return;
+    await (await this.does()).tap(tap, spot, this.compiler, stage.place?.record ?? null);
   }
 
-  private tapOf(spot: Spot): Tap | undefined {
+  private tapOf(spot: Spot, property?: string): Tap | undefined {
     const { properties } = this.kinds.elements.get(spot.element.kind)!;
-    const name = Object.keys(properties).find((p) => properties[p]!.is === 'tap');
+    const isTap = (p: string): boolean => properties[p]?.is === 'tap';
+    const name = property === undefined ? Object.keys(properties).find(isTap) : isTap(property) ? property : undefined;
     return name === undefined ? undefined : (spot.element as unknown as Record<string, Tap | undefined>)[name];
+  }
+
+  /** A row of a list was dragged before another, or to the end. */
+  async moved(view: string, key: string, before: string | null): Promise<void> {
+    const spot = this.stages.get(view)?.at(key);
+    if (spot) await (await this.does()).move(spot, before);
   }
 
   /** What is done when something happens, fetched when it first does. */

@@ -1,4 +1,8 @@
 import { badge } from './badge/definition.ts';
+import { board } from './board/definition.ts';
+import { calendar } from './calendar/definition.ts';
+import { table } from './table/definition.ts';
+import { finder } from './finder/definition.ts';
 import { box } from './box/definition.ts';
 import { button } from './button/definition.ts';
 import { chart } from './chart/definition.ts';
@@ -39,6 +43,10 @@ export const ELEMENTS = [
   slides,
   fold,
   list,
+  table,
+  board,
+  calendar,
+  finder,
   form,
   input,
   part,

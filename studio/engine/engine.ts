@@ -21,7 +21,6 @@ import { keptIn } from '../../core/fields/kept-file.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import { display, isKeptFile } from '../../core/records/format.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
-import { compileQuery } from '../../core/records/query.ts';
 import { Row } from '../../core/records/row.ts';
 import { Records, type Cells } from '../../core/records/store.ts';
 import { completed } from '../../core/records/begin.ts';
@@ -30,7 +29,7 @@ import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
-import { reachOfScreen } from '../../core/screens/reach.ts';
+import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
 import type { Outgoing } from '../../core/session/effects.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables, type Opening } from '../../core/session/variables.ts';
@@ -160,8 +159,12 @@ export class StudioEngine implements PlayerApi {
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
     this.session.look(view, key, change);
   }
-  async tapped(view: string, key: string): Promise<void> {
-    await this.session.tapped(view, key);
+  async tapped(view: string, key: string, property?: string): Promise<void> {
+    await this.session.tapped(view, key, property);
+    this.host.sendSoon();
+  }
+  async moved(view: string, key: string, before: string | null): Promise<void> {
+    await this.session.moved(view, key, before);
     this.host.sendSoon();
   }
   async typed(variable: string, cell: Cell) {
@@ -409,21 +412,12 @@ export class StudioEngine implements PlayerApi {
     );
   }
 
-  /** How many records a list shows, of how many, and how long that took. */
-  queryFigures(query: Query, screenId: string, record: string | null): { shown: number; of: number; ms: number } {
+  /** How many records a list shows, of how many, and what its conditions left out. */
+  queryFigures(query: Query, screenId: string, record: string | null): QueryFigures {
     const screen = this.app.screens.find((s) => s.id === screenId);
-    if (!screen) return { shown: 0, of: 0, ms: 0 };
-    const { given } = screen;
-    const { things } = reachOfScreen(this.records.model, screen);
-    const row = given ? (record ? this.records.row(given, record) : this.records.rows(given)[0]) : null;
-    const compiled = compileQuery(this.records, query, things);
-    const started = performance.now();
-    const found = compiled.run(given ? [row ?? null] : []).length;
-    return {
-      shown: query.limit === null ? found : Math.min(found, query.limit),
-      of: this.records.rows(query.table).length,
-      ms: performance.now() - started,
-    };
+    return screen
+      ? queryFigures(this.records, screen, query, record)
+      : { shown: 0, of: 0, ms: 0, leftOut: [] };
   }
 
   // Files

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { BoxElement, Element, ListElement, Screen } from '../../core/app/schema.ts';
+import type { BoxElement, Element, Screen } from '../../core/app/schema.ts';
 import type { AnyElement } from '../../core/document/meaning.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Line, Segmented } from '../ui/controls.tsx';
@@ -69,9 +69,7 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
               onChange={(v) => set('runs', v)}
             />
           </Line>
-          <Line label="Gap">
-            <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
-          </Line>
+          <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
           <SidesLine
             label="Inside edge"
             of="side"
@@ -114,9 +112,7 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
       }
       look={
         <>
-          <Line label="Surface">
-            <ChoiceChip name="Surface" value={element.surface} choices={SURFACES} onChange={(v) => set('surface', v)} />
-          </Line>
+          <SurfaceLine value={element.surface} onChange={(v) => set('surface', v)} />
           <SidesLine
             label="Corners"
             of="corner"
@@ -199,54 +195,26 @@ export function SeenWhen({ element, screen }: { element: AnyElement; screen: Scr
   );
 }
 
-/** How the rows of a list run, and what they look like. */
-export function ListLook({ element, screen }: { element: ListElement; screen: Screen }) {
-  const set = useElementEdit<ListElement>(element);
+export function GapLine({ value, onChange }: { value: number; onChange(v: number): void }) {
   return (
-    <TwoCards
-      size={
-        <>
-          <Line label="Runs">
-            <Segmented
-              label="Runs"
-              value={element.runs}
-              options={[
-                ['down', 'Down'],
-                ['grid', 'Grid'],
-                ['across', 'Across'],
-              ]}
-              onChange={(v) => set('runs', v)}
-            />
-          </Line>
-          <Line label="Gap">
-            <ChoiceChip name="Gap" value={element.gap} choices={STEPS} onChange={(v) => set('gap', v)} />
-          </Line>
-        </>
-      }
-      look={
-        <>
-          <Line label="Row surface">
-            <ChoiceChip
-              name="Row surface"
-              value={element.surface}
-              choices={SURFACES}
-              onChange={(v) => set('surface', v)}
-            />
-          </Line>
-          <Line label="Search box">
-            <ChoiceChip
-              name="Search box"
-              value={element.search}
-              choices={[
-                { value: true, label: 'above the list' },
-                { value: false, label: 'none' },
-              ]}
-              onChange={(v) => set('search', v)}
-            />
-          </Line>
-          <SeenWhen element={element} screen={screen} />
-        </>
-      }
-    />
+    <Line label="Gap">
+      <ChoiceChip name="Gap" value={value} choices={STEPS} onChange={onChange} />
+    </Line>
+  );
+}
+
+export function SurfaceLine({
+  label = 'Surface',
+  value,
+  onChange,
+}: {
+  label?: string;
+  value: BoxElement['surface'];
+  onChange(v: BoxElement['surface']): void;
+}) {
+  return (
+    <Line label={label}>
+      <ChoiceChip name={label} value={value} choices={SURFACES} onChange={onChange} />
+    </Line>
   );
 }

@@ -1,7 +1,8 @@
 import { allOf } from '../../../core/document/queries.ts';
 import { field, oneOf, optional, query, words } from '../../../core/document/meaning.ts';
-import { defineElement, type Drawing } from '../../../core/screens/element.ts';
+import { defineElement } from '../../../core/screens/element.ts';
 import type { Row } from '../../../core/records/row.ts';
+import { readField } from '../../../core/screens/read-field.ts';
 import { pointsOf, type Asked } from './points.ts';
 
 /** Figures of many records as bars, a line, an area or a ring, or one of them as a large number. */
@@ -52,8 +53,8 @@ export const chart = defineElement({
     const query = d.query(e.query);
     const asked: Asked = {
       figure: e.figure,
-      by: e.look === 'number' ? null : memberOf(d, e.query.table, e.by),
-      of: e.figure === 'count' ? null : memberOf(d, e.query.table, e.of),
+      by: e.look === 'number' ? null : readField(d, e.query.table, e.by),
+      of: e.figure === 'count' ? null : readField(d, e.query.table, e.of),
     };
     return (p) => {
       const { rows, total } = query(p).part(0, e.query.limit ?? Number.MAX_SAFE_INTEGER);
@@ -61,13 +62,3 @@ export const chart = defineElement({
     };
   },
 });
-
-/** A field of the records and how it is read; drawing again when any of them changes. */
-function memberOf(d: Drawing, table: string, id: string | undefined): Asked['by'] {
-  const model = d.records.model.tables.get(table);
-  const found = id ? model?.fields.get(id) : undefined;
-  const member = model?.members.find((m) => m.id === id);
-  if (!found || !member) return null;
-  d.reads(table, found.id);
-  return { field: found, get: (row) => member.get(row) };
-}

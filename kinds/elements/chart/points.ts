@@ -2,8 +2,8 @@ import { figureOf } from '../../../core/records/figures.ts';
 import { display } from '../../../core/records/format.ts';
 import { civil, dayNumber } from '../../../core/formula/temporal.ts';
 import { round } from '../../../core/formula/number.ts';
-import { keyOf } from '../../../core/formula/keys.ts';
-import { CalendarDate, DateTime, DaysDuration, RecordValue, type Value } from '../../../core/formula/values.ts';
+import { named, type Named, type ReadField } from '../../../core/records/groups.ts';
+import { CalendarDate, DateTime, DaysDuration, type Value } from '../../../core/formula/values.ts';
 import type { Row } from '../../../core/records/row.ts';
 import type { Field, Figure } from '../../../core/tables/schema.ts';
 
@@ -18,9 +18,9 @@ export interface Point {
 export interface Asked {
   figure: Figure;
   /** What records are put together by; all are one when absent. */
-  by: { field: Field; get(row: Row): Value } | null;
+  by: ReadField | null;
   /** What is measured of each; how many there are when absent. */
-  of: { field: Field; get(row: Row): Value } | null;
+  of: ReadField | null;
 }
 
 /** More parts than this nobody tells apart. */
@@ -91,22 +91,6 @@ function grouped(rows: readonly Row[], by: NonNullable<Asked['by']>): Group[] {
     }
   }
   return [...groups.values()];
-}
-
-interface Named {
-  key: string;
-  label: string;
-  rank: number | null;
-}
-
-function named(v: Value, field: Field): Named {
-  if (v === null || v === '' || (Array.isArray(v) && v.length === 0))
-    return { key: '', label: 'not filled in', rank: null };
-  const key = keyOf(v) ?? display(v);
-  if (v instanceof RecordValue) return { key, label: v.title(), rank: null };
-  const place = field.choices?.findIndex((c) => c.name === v) ?? -1;
-  const rank = place >= 0 ? place : typeof v === 'number' ? v : typeof v === 'boolean' ? Number(!v) : null;
-  return { key, label: display(v, field), rank };
 }
 
 /** Days, months or years, so that there are few enough to see. */

@@ -1,8 +1,24 @@
 import { allOf } from '../../../core/document/queries.ts';
-import { elements, number, oneOf, query, tap, words, yesNo } from '../../../core/document/meaning.ts';
+import {
+  elements,
+  field,
+  fields,
+  number,
+  oneOf,
+  optional,
+  query,
+  tap,
+  text,
+  words,
+  yesNo,
+} from '../../../core/document/meaning.ts';
 import type { Query } from '../../../core/document/pieces.ts';
+import { putTogether, type Group } from '../../../core/records/groups.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+import { readField } from '../../../core/screens/read-field.ts';
+import { shownRecords, sumOf } from '../../../core/screens/shown.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
+import { linesOf, type Head } from './lines.ts';
 
 const FIRST_ROWS = 40;
 const whole = (n: unknown, otherwise: number): number =>
@@ -18,10 +34,20 @@ export const list = defineElement({
     gap: number('the gap', 0, 64),
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
     search: yesNo('the search box', { true: 'above the list', false: 'none' }),
+    /** Running down, its records may stand together under heads, which count them and add a figure up. */
+    by: optional(field('what its records are put together by', 'query')),
+    sum: optional(field('the sum in its heads', 'query')),
+    filters: optional(fields('the filters that people set', 'query')),
     empty: words('the words for an empty list', {
       unfilled: { severity: 'look', said: 'the words for an empty list are missing.' },
     }),
     tap: tap('a tap', { inside: 'children' }),
+    swipe: optional(tap('a swipe of a row', { inside: 'children' })),
+    swipeWords: optional(text('the words for the swipe', 40)),
+    several: optional(tap('what is done with every marked record', { inside: 'children' })),
+    severalWords: optional(text('the words for the marked records', 40)),
+    /** People drag records into an order, which this number field keeps. */
+    ordered: optional(field('the field that keeps their order', 'query')),
     children: elements('its rows', 50, {
       each: true,
       brings: (e) => ({ row: (e['query'] as Query).table }),
@@ -42,25 +68,57 @@ export const list = defineElement({
   name: (e, naming) => `List of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
   draw(e, d) {
     const query = d.query(e.query, e.search);
+    const shown = shownRecords(d, e);
     const empty = d.words(e.empty);
+    const by = e.runs === 'down' ? readField(d, e.query.table, e.by) : null;
+    const sum = readField(d, e.query.table, by ? e.sum : undefined);
+    const asTheyCome = e.query.order[0]?.by === e.by;
     const limit = e.query.limit ?? Infinity;
+    const isPlain = !by && !e.filters?.length;
+    const together = new WeakMap<object, Group[]>();
+    const order = orderField(e);
+    if (order) d.reads(e.query.table, order);
+    const common = {
+      runs: e.runs,
+      gap: e.gap,
+      surface: e.surface,
+      search: e.search,
+      tap: tapped(e.tap),
+      swipe: tapped(e.swipe) === 'act' ? (e.swipeWords ?? '') || 'Do it' : '',
+      several: tapped(e.several) === 'act' ? (e.severalWords ?? '') || 'Do it' : '',
+      table: e.query.table,
+      ordered: order,
+    };
     return (p) => {
-      // What the person did to it: the part of the list in view, and what is looked for.
+      // What the person did to it: the part of the list in view, what is looked for, the filters that are set.
       const from = Math.min(whole(p.view['from'], 0), limit - 1);
       const count = Math.min(whole(p.view['count'], FIRST_ROWS), limit - from);
-      const part = query(p).part(from, count, p.view['search']);
-      const total = Math.min(part.total, limit);
-      return {
-        runs: e.runs,
-        gap: e.gap,
-        surface: e.surface,
-        search: e.search,
-        empty: empty(p),
-        tap: tapped(e.tap),
-        total,
-        from: Math.min(from, Math.max(0, total - 1)),
-        rows: part.rows,
-      };
+      const words = { ...common, empty: empty(p) };
+      const none: Head[] = [];
+      if (isPlain) {
+        const part = query(p).part(from, count, p.view['search']);
+        const total = Math.min(part.total, limit);
+        const at = Math.min(from, Math.max(0, total - 1));
+        return { ...words, heads: none, filters: [], filtered: 0, records: total, total, from: at, rows: part.rows };
+      }
+      const now = shown(p);
+      const { rows, filters, filtered } = now;
+      const all = { ...words, filters, filtered, records: rows.length };
+      if (!by) {
+        const at = Math.min(from, Math.max(0, rows.length - 1));
+        return { ...all, heads: none, total: rows.length, from: at, rows: rows.slice(at, at + count) };
+      }
+      const groups = together.get(now) ?? putTogether(rows, by, { asTheyCome });
+      together.set(now, groups);
+      const lines = groups.reduce((n, g) => n + 1 + g.rows.length, 0);
+      const at = Math.min(from, Math.max(0, lines - 1));
+      return { ...all, ...linesOf(groups, at, count, (r) => sumOf(r, sum)) };
     };
   },
 });
+
+/** People may drag only where the list stands in the order that is written, and all of it is there. */
+function orderField(e: { ordered?: string | undefined; runs: string; by?: string | undefined; query: Query }): string {
+  const first = e.query.order[0];
+  return e.ordered && e.runs === 'down' && !e.by && first?.by === e.ordered && !first.descending ? e.ordered : '';
+}

@@ -1,217 +1,166 @@
-import { aOrAn } from '../../../core/document/names.ts';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { CirclePlus, Gauge, Rows3, X } from 'lucide-react';
-import { useNavigate } from 'react-router';
-import { rowFor } from '../../../core/app/generate-screens.ts';
-import { ElementMaker } from '../../../core/app/make.ts';
 import type { ListElement } from '../../../core/app/schema.ts';
-import type { Query } from '../../../core/document/pieces.ts';
-import { noConditions } from '../../../core/document/queries.ts';
-import { compile } from '../../../core/formula/compile.ts';
+import type { Tap } from '../../../core/document/pieces.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
-import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
-import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';
-import { WordsField } from '../../../studio/chips/WordsField.tsx';
-import { RecordsChip } from '../../../studio/chips/RecordsChip.tsx';
-import { useModel } from '../../../studio/state/model.ts';
-import { usePhone } from '../../../studio/state/phone.ts';
-import { useApp, useEngine, useStudio } from '../../../studio/state/studio.ts';
-import { useRevisions } from '../../../studio/state/revisions.ts';
-import { Note } from '../../../studio/ui/controls.tsx';
-import { ListLook } from '../../../studio/screens/BoxControls.tsx';
-import { placeInside, usePlace } from '../../../studio/screens/places.ts';
+import { TwoCards, SeenWhen, GapLine, SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
 import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
+import { placeInside, usePlace } from '../../../studio/screens/places.ts';
+import {
+  FiltersSentence,
+  RecordsCard,
+  RecordsNotes,
+  SearchLine,
+  useFields,
+} from '../../../studio/screens/RecordsCard.tsx';
+import { SizeLines } from '../../../studio/screens/SizeLines.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
+import { useModel } from '../../../studio/state/model.ts';
+import { Line, Segmented } from '../../../studio/ui/controls.tsx';
 
-const LIMITS = [null, 3, 5, 10, 20, 50, 100].map((n) => ({
-  value: n,
-  label: n === null ? 'all of them' : `the first ${n}`,
-}));
-
-/** A list in sentences: which records, in what order, how many, what a tap does. */
+/** A list in sentences: which records, put together by what, what people may do with them. */
 export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
-  const app = useApp();
   const model = useModel();
-  const engine = useEngine();
-  const navigate = useNavigate();
-  const revision = useRevisions((s) => s.revision);
-  const kept = useStudio((s) => s.kept);
-  const place = usePhone((s) => s.place);
   const set = useElementEdit<ListElement>(element);
-  const { query } = element;
-  const table = app.tables.find((t) => t.id === query.table);
-  const outer = usePlace(screen, element.id);
-  const inQuery = { self: query.table, things: outer.things };
-  const inRow = placeInside(model, outer, element, 'children');
-  const setQuery = (change: Partial<Query>): void => set('query', { ...query, ...change });
-  const record = place?.screen === screen.id ? place.record : null;
-  const { data: figures } = useQuery({
-    queryKey: ['figures', element.id, query, record, revision],
-    queryFn: () => engine.queryFigures(query, screen.id, record),
-    placeholderData: keepPreviousData,
-  });
-
-  const choose = (id: string, via: string | undefined): void => {
-    const sameTable = id === query.table;
-    setQuery({ table: id, via, ...(!sameTable && { where: noConditions(), order: [] }) });
-    const t = app.tables.find((x) => x.id === id);
-    if (!sameTable && t) {
-      set('children', [rowFor(t, new ElementMaker())]);
-      set('tap', { do: 'nothing' });
-    }
-  };
+  const fields = useFields(element.query.table);
   return (
     <>
-      <section className="card mb-3.5 px-4 pt-3 pb-2.5">
-        <div className="sentence">
+      <RecordsCard element={element} screen={screen}>
+        <p>Each one shows {rowWords(element, model)}</p>
+        {element.runs === 'down' && (
           <p>
-            Shows records of <RecordsChip query={query} place={outer} onChange={choose} />{' '}
-            <WhereSentence where={query.where} onChange={(where) => setQuery({ where })} place={inQuery} grouped />
-          </p>
-          <p>
-            {query.order.length === 0
-              ? 'in the order they came in'
-              : query.order.map((o, i) => (
-                  <span key={i}>
-                    {i > 0 ? ', then ' : 'in the order of '}
-                    <ValueChip
-                      name="Order"
-                      value={o.by}
-                      empty="choose a field"
-                      literals={false}
-                      place={inQuery}
-                      onChange={(by) => setQuery({ order: query.order.map((x, k) => (k === i ? { ...x, by } : x)) })}
-                    />
-                    {', '}
-                    <ChoiceChip
-                      name="Direction"
-                      value={o.descending}
-                      choices={directions(compileType(model, query.table, o.by))}
-                      onChange={(descending) =>
-                        setQuery({ order: query.order.map((x, k) => (k === i ? { ...x, descending } : x)) })
-                      }
-                    />
-                    <button
-                      type="button"
-                      aria-label="Remove this order"
-                      onClick={() => setQuery({ order: query.order.filter((_, k) => k !== i) })}
-                      className="ml-0.5 inline-grid size-5 place-items-center rounded align-middle text-ink-faint hover:bg-sunk"
-                    >
-                      <X size={12} aria-hidden />
-                    </button>
-                  </span>
-                ))}
-            {query.order.length < 3 && (
-              <button
-                type="button"
-                aria-label="Add an order"
-                onClick={() =>
-                  setQuery({ order: [...query.order, { by: table?.titleField ?? '', descending: false }] })
-                }
-                className="mx-1 inline-grid size-5 place-items-center rounded-full align-middle text-ink-soft hover:bg-sunk"
-              >
-                <CirclePlus size={15} aria-hidden />
-              </button>
+            Put together by{' '}
+            <FieldChip
+              name="Put together by"
+              value={element.by}
+              fields={fields.all}
+              none="nothing"
+              onChange={(id) => set('by', id)}
+            />
+            {element.by && (
+              <>
+                , with the sum of{' '}
+                <FieldChip
+                  name="Sum"
+                  value={element.sum}
+                  fields={fields.figures}
+                  none="nothing"
+                  onChange={(id) => set('sum', id)}
+                />
+              </>
             )}
-            ,{' '}
-            <ChoiceChip
-              name="How many"
-              value={query.limit}
-              choices={LIMITS}
-              onChange={(limit) => setQuery({ limit })}
-            />
           </p>
-          <p>Each one shows {rowWords(element, model)}</p>
-          <p>
-            <TapSentence
-              tap={element.tap}
-              onChange={(tap) => set('tap', tap)}
-              place={inRow}
-              about={`Tap on ${aOrAn(table?.one ?? 'record')}`}
-            />
-          </p>
-          <div className="flex items-start gap-2">
-            <span className="shrink-0">When there are none, say</span>
-            <span className="max-w-96 flex-1">
-              <WordsField
-                name="Words for an empty list"
-                value={element.empty}
-                onChange={(v) => set('empty', v)}
-                place={outer}
-                placeholder="Nothing here yet."
-              />
-            </span>
-          </div>
-        </div>
-        {figures && (
-          <div className="mt-2 flex items-center gap-5 border-t border-dashed border-line-strong pt-2 text-ink-soft">
-            <span className="flex items-center gap-1.5">
-              <Rows3 size={14} aria-hidden /> {figures.shown.toLocaleString('en-GB')} of{' '}
-              {figures.of.toLocaleString('en-GB')} records
-            </span>
-            <span className="flex items-center gap-1.5">
-              <Gauge size={14} aria-hidden /> {figures.ms.toFixed(1)} ms
-            </span>
-            <button
-              type="button"
-              className="ml-auto font-semibold text-kelp hover:underline"
-              onClick={() => void navigate(`/app/${kept!.id}/data/${query.table}`)}
-            >
-              See the records
-            </button>
-          </div>
         )}
-      </section>
-      <ListLook element={element} screen={screen} />
-      {!element.empty.trim() && (
-        <div className="mt-3.5">
-          <Note>
-            <b className="font-semibold">Words for an empty list are missing.</b> Someone without{' '}
-            {table?.name.toLowerCase()} would see a blank place.
-          </Note>
-        </div>
-      )}
-      {element.children.length === 0 && (
-        <div className="mt-3.5">
-          <Note
-            action={
-              <button
-                type="button"
-                className="font-semibold text-saffron hover:underline"
-                onClick={() => table && set('children', [rowFor(table, new ElementMaker())])}
-              >
-                Make a row for it
-              </button>
-            }
-          >
-            <b className="font-semibold">Its rows show nothing yet.</b> Add texts and pictures inside the list.
-          </Note>
-        </div>
-      )}
+        <FiltersSentence element={element} />
+      </RecordsCard>
+      <DoingCard element={element} screen={screen} />
+      <TwoCards
+        size={
+          <>
+            <Line label="Runs">
+              <Segmented
+                label="Runs"
+                value={element.runs}
+                options={[
+                  ['down', 'Down'],
+                  ['grid', 'Grid'],
+                  ['across', 'Across'],
+                ]}
+                onChange={(v) => set('runs', v)}
+              />
+            </Line>
+            <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
+            <SizeLines element={element} />
+          </>
+        }
+        look={
+          <>
+            <SurfaceLine label="Row surface" value={element.surface} onChange={(v) => set('surface', v)} />
+            <SearchLine element={element} />
+            <SeenWhen element={element} screen={screen} />
+          </>
+        }
+      />
+      <RecordsNotes element={element} />
     </>
   );
 }
 
-/** The type of what a list is ordered by. */
-function compileType(model: ReturnType<typeof useModel>, table: string, by: string): string {
-  return by ? compile(by, model.optionsFor(table)).type.k : 'text';
-}
-
-/** What the two directions are called for a type. */
-function directions(type: string): { value: boolean; label: string }[] {
-  const [up, down] =
-    type === 'text' || type === 'record'
-      ? ['A to Z', 'Z to A']
-      : type === 'date' || type === 'datetime'
-        ? ['earliest first', 'latest first']
-        : type === 'boolean'
-          ? ['no first', 'yes first']
-          : ['lowest first', 'highest first'];
-  return [
-    { value: false, label: up! },
-    { value: true, label: down! },
-  ];
+/** What people may do with the rows besides tapping one: swipe it, mark several, drag them into an order. */
+function DoingCard({ element, screen }: DeskProps<ListElement>) {
+  const model = useModel();
+  const set = useElementEdit<ListElement>(element);
+  const fields = useFields(element.query.table);
+  const place = placeInside(model, usePlace(screen, element.id), element, 'children');
+  const numbers = fields.figures.filter((f) => !f.formula);
+  const ordered = element.ordered && element.query.order[0]?.by === element.ordered;
+  const order = (id: string | undefined): void => {
+    set('ordered', id);
+    if (id)
+      set('query', {
+        ...element.query,
+        order: [{ by: id, descending: false }, ...element.query.order.filter((o) => o.by !== id)].slice(0, 3),
+      });
+  };
+  return (
+    <section className="card sentence mb-3.5 px-4 py-3">
+      {(
+        [
+          ['swipe', 'swipeWords', 'A swipe of a row', 'Done'],
+          ['several', 'severalWords', 'Several can be marked', 'Remove'],
+        ] as const
+      ).map(([key, words, said, example]) => (
+        <p key={key}>
+          {said}:{' '}
+          <ChoiceChip
+            name={said}
+            value={element[key] ? 'does' : 'no'}
+            choices={[
+              { value: 'no', label: 'not possible' },
+              { value: 'does', label: 'possible' },
+            ]}
+            onChange={(v) => {
+              set(key, v === 'does' ? { do: 'nothing' } : undefined);
+              set(words, v === 'does' ? (element[words] ?? example) : undefined);
+            }}
+          />
+          {element[key] && (
+            <>
+              {', called '}
+              <input
+                aria-label={`Words: ${said}`}
+                className="field !inline-block !h-[26px] !w-32"
+                maxLength={40}
+                value={element[words] ?? ''}
+                placeholder={example}
+                onChange={(e) => set(words, e.target.value)}
+              />
+              {'. '}
+              <TapSentence
+                tap={element[key]}
+                onChange={(tap: Tap) => set(key, tap)}
+                place={place}
+                about={element[words] || example}
+              />
+            </>
+          )}
+        </p>
+      ))}
+      {element.runs === 'down' && !element.by && (
+        <p>
+          Dragged into an order kept in{' '}
+          <FieldChip
+            name="Order kept in"
+            value={element.ordered}
+            fields={numbers}
+            none="nothing: it cannot be dragged"
+            onChange={order}
+          />
+          {element.ordered && !ordered && ' (only while it stands in that order)'}
+        </p>
+      )}
+    </section>
+  );
 }
 
 /** The fields a row shows, in words. */

@@ -1,0 +1,3 @@
+import { Columns3 } from 'lucide-react';
+
+export default () => Columns3;

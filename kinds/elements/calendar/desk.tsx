@@ -1,0 +1,45 @@
+import type { Element } from '../../../core/app/schema.ts';
+import { GapLine, SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
+import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
+import {
+  FiltersSentence,
+  RecordsCard,
+  RecordsNotes,
+  SearchLine,
+  useFields,
+} from '../../../studio/screens/RecordsCard.tsx';
+import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
+
+type CalendarElement = Extract<Element, { kind: 'calendar' }>;
+
+/** A calendar in sentences: which records, and at which day each stands. */
+export default function CalendarDesk({ element, screen }: DeskProps<CalendarElement>) {
+  const set = useElementEdit<CalendarElement>(element);
+  const { days } = useFields(element.query.table);
+  return (
+    <>
+      <RecordsCard element={element} screen={screen}>
+        <p>
+          Each stands at its{' '}
+          <FieldChip name="Day" value={element.by} fields={days} onChange={(id) => set('by', id ?? '')} />
+          {', until '}
+          <FieldChip
+            name="Last day"
+            value={element.until}
+            fields={days}
+            none="the same day"
+            onChange={(id) => set('until', id)}
+          />
+        </p>
+        <FiltersSentence element={element} />
+      </RecordsCard>
+      <SizeAndLook element={element} screen={screen}>
+        <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
+        <SurfaceLine label="Row surface" value={element.surface} onChange={(v) => set('surface', v)} />
+        <SearchLine element={element} />
+      </SizeAndLook>
+      <RecordsNotes element={element} />
+    </>
+  );
+}

@@ -1,0 +1,3 @@
+import { CalendarDays } from 'lucide-react';
+
+export default () => CalendarDays;

@@ -1,0 +1,3 @@
+import { Search } from 'lucide-react';
+
+export default () => Search;

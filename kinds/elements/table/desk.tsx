@@ -1,0 +1,50 @@
+import type { Element } from '../../../core/app/schema.ts';
+import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import { FieldChip, FieldChips } from '../../../studio/screens/FieldChips.tsx';
+import {
+  FiltersSentence,
+  RecordsCard,
+  RecordsNotes,
+  SearchLine,
+  useFields,
+} from '../../../studio/screens/RecordsCard.tsx';
+import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
+
+type TableElement = Extract<Element, { kind: 'table' }>;
+
+/** A table in sentences: which records, which of their fields stand in columns. */
+export default function TableDesk({ element, screen }: DeskProps<TableElement>) {
+  const set = useElementEdit<TableElement>(element);
+  const fields = useFields(element.query.table);
+  return (
+    <>
+      <RecordsCard element={element} screen={screen}>
+        <p>
+          With the columns{' '}
+          <FieldChips
+            name="Columns"
+            value={element.columns}
+            fields={fields.all}
+            add="one more"
+            onChange={(ids) => set('columns', ids)}
+          />
+        </p>
+        <p>
+          and the sum of{' '}
+          <FieldChip
+            name="Sum"
+            value={element.sum}
+            fields={fields.figures}
+            none="nothing"
+            onChange={(id) => set('sum', id)}
+          />
+        </p>
+        <FiltersSentence element={element} />
+      </RecordsCard>
+      <SizeAndLook element={element} screen={screen}>
+        <SearchLine element={element} />
+      </SizeAndLook>
+      <RecordsNotes element={element} />
+    </>
+  );
+}

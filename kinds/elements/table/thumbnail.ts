@@ -1,0 +1,3 @@
+import { Table } from 'lucide-react';
+
+export default () => Table;

@@ -1,0 +1,1 @@
+export { ChevronDown as default } from 'lucide';

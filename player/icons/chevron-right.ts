@@ -1,0 +1,1 @@
+export { ChevronRight as default } from 'lucide';

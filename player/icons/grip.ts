@@ -1,0 +1,1 @@
+export { GripVertical as default } from 'lucide';
