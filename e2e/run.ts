@@ -22,6 +22,7 @@ const modules = await Promise.all(
     './first-screen.ts',
     './kinds.ts',
     './screens.ts',
+    './lists.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

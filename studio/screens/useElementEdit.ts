@@ -1,6 +1,7 @@
 import { useCallback } from 'react';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
 import type { Element } from '../../core/app/schema.ts';
+import { elementKinds } from '../../kinds/elements/index.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementName } from '../../core/app/names.ts';
 
@@ -17,7 +18,7 @@ export function useElementEdit<E extends Element>(element: E): <K extends keyof 
     (key, value) => {
       const { edit, app } = useStudio.getState();
       if (!app) return;
-      const what = WORDS[String(key)] ?? String(key);
+      const what = WORDS[String(key)] ?? elementKinds.get(element.kind)?.properties[String(key)]?.said ?? String(key);
       void edit(
         `Changed ${what} of ${elementName(app, element)}`,
         (a) => {
