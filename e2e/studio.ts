@@ -212,7 +212,7 @@ const arranging: Test = {
     await p.pressText('Row', 'nav[aria-label="Screens"]');
     await p.press('Add inside', 'button');
     await p.pressText('Text', '[cmdk-root]');
-    await p.sees('Text in Row on Boats');
+    await p.sees('Boats › Row › Text');
     await p.fill('Words', 'Moored here');
     await p.sees('Moored here', '.k-app');
     await page.waitForFunction(() =>
@@ -235,28 +235,29 @@ const arranging: Test = {
       {},
       before.join('|').indexOf('Moored here') + 12,
     );
-    await p.press('Make a copy', 'button');
+    await p.press('Make a copy (D)', 'button');
     await page.waitForFunction(
       () =>
         [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) =>
           (a as HTMLElement).innerText.includes('Moored here'),
         ).length === 2,
     );
-    await p.press('Remove it', 'button');
+    await p.press('Remove it (Delete)', 'button');
     await page.waitForFunction(
       () =>
         [...document.querySelectorAll('nav[aria-label="Screens"] a')].filter((a) =>
           (a as HTMLElement).innerText.includes('Moored here'),
         ).length === 1,
     );
-    // Dragged on the phone: the title row below the list.
+    // Dragged on the phone: the title row, held where it is selected, into a row of the list.
     const title = (await (await page.waitForSelector('.k-app .k-text[data-style="title"]'))!.boundingBox())!;
     const list = (await (await page.waitForSelector('.k-search'))!.boundingBox())!;
+    await page.mouse.click(list.x + 20, list.y + 10);
     await page.mouse.move(title.x + 12, title.y + 8);
     await page.mouse.down();
-    await page.mouse.move(list.x + 40, list.y + 12, { steps: 6 });
+    await page.mouse.move(list.x + 40, list.y + 200, { steps: 6 });
     await page.mouse.up();
-    await p.sees('Moved an element', 'section[aria-label="Trace"]');
+    await p.sees('Moved Row', 'section[aria-label="Trace"]');
     // In the outline by mouse, and by keys alone: space picks up, an arrow moves, space puts down.
     const items = () =>
       page.$$eval('nav[aria-label="Screens"] li li a', (list) => list.map((e) => (e as HTMLElement).innerText.trim()));

@@ -13,6 +13,10 @@ export const routineOf = (app: App, id: string): Routine | undefined => app.rout
 /** What people call a kind of element. */
 export const kindName = (kind: string): string => elementKinds.get(kind)?.said.name ?? kind;
 
+/** The property that holds what an element says; undefined for one that says nothing. */
+export const wordsOf = (e: AnyElement): string | undefined =>
+  Object.entries(elementKinds.get(e.kind)?.properties ?? {}).find(([, p]) => p.is === 'words')?.[0];
+
 /** What an element is called in outlines: the name it was given, or what its kind makes of what it shows. */
 export function elementName(app: Tables, e: AnyElement): string {
   if (e.name) return e.name;

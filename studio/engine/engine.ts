@@ -415,9 +415,7 @@ export class StudioEngine implements PlayerApi {
   /** How many records a list shows, of how many, and what its conditions left out. */
   queryFigures(query: Query, screenId: string, record: string | null): QueryFigures {
     const screen = this.app.screens.find((s) => s.id === screenId);
-    return screen
-      ? queryFigures(this.records, screen, query, record)
-      : { shown: 0, of: 0, ms: 0, leftOut: [] };
+    return screen ? queryFigures(this.records, screen, query, record) : { shown: 0, of: 0, ms: 0, leftOut: [] };
   }
 
   // Files

@@ -59,12 +59,15 @@ export function PropertyControl({
   value,
   place,
   screen,
+  differs = false,
   onChange,
 }: {
   p: Property;
   value: unknown;
   place: FormulaPlace;
   screen?: DeskProps['screen'];
+  /** Of several elements, those differ in it. */
+  differs?: boolean;
   onChange(value: unknown): void;
 }) {
   const app = useApp();
@@ -113,6 +116,16 @@ export function PropertyControl({
     }
     case 'oneOf': {
       const choices = choicesOf(p as Property<string>);
+      if (differs)
+        return (
+          <ChoiceChip
+            name={name}
+            label="different"
+            value={null as string | null}
+            choices={choices}
+            onChange={onChange}
+          />
+        );
       return choices.length <= 3 ? (
         <Segmented
           label={name}

@@ -1,8 +1,8 @@
-import { ArrowDown, ArrowUp, Component, Copy, Trash2 } from 'lucide-react';
-import type { ComponentType } from 'react';
+import { ArrowDown, ArrowUp, BoxSelect, Component, Copy, Trash2, Ungroup } from 'lucide-react';
+import { Fragment, type ComponentType } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { duplicateElement, insideOf, placeOf, removeElement, shiftElement } from '../../core/app/edits.ts';
+import { insideOf, placeOf } from '../../core/app/edits.ts';
 import { elementName, kindName } from '../../core/app/names.ts';
 import { makePart } from '../../core/app/parts.ts';
 import type { Element, Part, Screen } from '../../core/app/schema.ts';
@@ -13,6 +13,7 @@ import { NameField } from '../ui/NameField.tsx';
 import { AddInside } from './AddInside.tsx';
 import { DefaultDesk } from './DefaultDesk.tsx';
 import type { DeskProps } from './ElementFrame.tsx';
+import * as on from './selected.ts';
 import { useElementEdit } from './useElementEdit.ts';
 
 // One file a kind; a kind without one has the default desk.
@@ -32,18 +33,10 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
   const name = elementName(app, element);
   const to = (id: string): void => void navigate(`/app/${kept!.id}/screens/${screen.id}/${id}`);
   const Desk = desks[`../../kinds/elements/${element.kind}/desk.tsx`]?.default ?? DefaultDesk;
-  const parent = at?.parent && at.parent.id !== screen.root.id ? at.parent : null;
+  const parents: Element[] = [];
+  for (let p = at?.parent; p && p.id !== screen.root.id; p = placeOf(app, p.id)?.parent) parents.unshift(p);
+  const open = (id: string | null): void => (id ? to(id) : void navigate(`/app/${kept!.id}/screens/${screen.id}`));
 
-  const remove = (): void =>
-    void edit(`Removed ${name} from ${screen.name}`, (a) => removeElement(a, element.id)).then(() =>
-      parent ? to(parent.id) : navigate(`/app/${kept!.id}/screens/${screen.id}`),
-    );
-  const copy = (): void => {
-    let id = '';
-    void edit(`Copied ${name}`, (a) => {
-      id = duplicateElement(a, element.id)?.id ?? '';
-    }).then(() => id && to(id));
-  };
   const toPart = (): void => {
     let made: Part | string = '';
     void edit(`Made a part of ${name}`, (a) => {
@@ -65,33 +58,39 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
             <NameField value={name} label="Name of the element" onChange={(n) => set('name', n)} className="truncate" />
           </h1>
           <p className="text-sm text-ink-faint">
-            {kindName(element.kind)}{' '}
-            {parent ? (
-              <>
-                in{' '}
-                <button type="button" className="underline underline-offset-2" onClick={() => to(parent.id)}>
-                  {elementName(app, parent)}
+            {screen.name}
+            {parents.map((p) => (
+              <Fragment key={p.id}>
+                {' › '}
+                <button type="button" className="underline underline-offset-2 hover:text-ink" onClick={() => to(p.id)}>
+                  {elementName(app, p)}
                 </button>
-              </>
-            ) : null}{' '}
-            on {screen.name}
+              </Fragment>
+            ))}
+            {' › '}
+            {kindName(element.kind)}
           </p>
         </div>
         <IconButton
           icon={ArrowUp}
           label="Move up (Alt and arrow)"
           disabled={!at || at.at <= 0}
-          onClick={() => void edit(`Moved ${name}`, (a) => shiftElement(a, element.id, -1))}
+          onClick={() => void on.shift(-1, open)}
         />
         <IconButton
           icon={ArrowDown}
           label="Move down (Alt and arrow)"
           disabled={!at || at.at >= at.list.length - 1}
-          onClick={() => void edit(`Moved ${name}`, (a) => shiftElement(a, element.id, 1))}
+          onClick={() => void on.shift(1, open)}
         />
         {element.kind !== 'part' && <IconButton icon={Component} label="Make a part of it" onClick={toPart} />}
-        <IconButton icon={Copy} label="Make a copy" onClick={copy} />
-        <IconButton icon={Trash2} label="Remove it" onClick={remove} className="mr-1.5" />
+        {element.kind === 'box' ? (
+          <IconButton icon={Ungroup} label="Take everything out of it (T)" onClick={() => void on.outOfBox(open)} />
+        ) : (
+          <IconButton icon={BoxSelect} label="Put into a box (B)" onClick={() => void on.intoBox(open)} />
+        )}
+        <IconButton icon={Copy} label="Make a copy (D)" onClick={() => void on.duplicate(open)} />
+        <IconButton icon={Trash2} label="Remove it (Delete)" onClick={() => void on.remove(open)} className="mr-1.5" />
         <AddInside screen={screen} at={element} inside={insideOf(element) !== null} />
       </header>
       <Desk element={element as never} screen={screen} />

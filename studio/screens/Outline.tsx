@@ -1,7 +1,9 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Fragment, type KeyboardEvent, type ReactNode } from 'react';
+import { Fragment, type MouseEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { elementOf, insideOf, moveElement, removeElement, shiftElement } from '../../core/app/edits.ts';
+import { elementOf, insideOf } from '../../core/app/edits.ts';
+import { moveElements } from '../../core/app/selection.ts';
+import { usePhone } from '../state/phone.ts';
 import { elementName } from '../../core/app/names.ts';
 import type { Element, Screen } from '../../core/app/schema.ts';
 import { IndexItem } from '../shell/Index.tsx';
@@ -31,21 +33,23 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
     return e ? elementName(app, e) : 'nothing';
   };
 
-  const onKeyDown = (e: KeyboardEvent, element: Element): void => {
-    if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
-      e.preventDefault();
-      void edit(`Moved ${elementName(app, element)}`, (a) => shiftElement(a, element.id, e.key === 'ArrowUp' ? -1 : 1));
-    } else if (e.key === 'Delete') {
-      e.preventDefault();
-      void edit(`Removed ${elementName(app, element)}`, (a) => removeElement(a, element.id)).then(() =>
-        navigate(`${base}/${screen.id}`),
-      );
-    }
-  };
+  const several = usePhone((s) => s.several);
+  const open = (id: string | null): void => void navigate(`${base}/${screen.id}${id ? `/${id}` : ''}`);
   const drop = ({ id, over, share }: DragAt): void => {
     const target = over && elementOf(app, over);
-    if (target && over !== id)
-      void edit(`Moved ${nameOf(id)}`, (a) => moveElement(a, id, over, whereIn(target, share.y)));
+    if (!target || over === id) return;
+    const where = whereIn(target, share.y);
+    // Of several that are selected any one takes the others along.
+    const ids = several.includes(id) ? several : [id];
+    if (!ids.includes(over))
+      void edit(ids.length > 1 ? `Moved ${ids.length} elements` : `Moved ${nameOf(id)}`, (a) =>
+        moveElements(a as typeof app, ids, over, where),
+      );
+  };
+  const press = (e: MouseEvent, id: string): void => {
+    if (!e.shiftKey) return;
+    e.preventDefault();
+    open(usePhone.getState().toggle(id));
   };
   const draw = (list: readonly Element[], depth: number, at: DragAt | null): ReactNode =>
     list.map((e) => {
@@ -57,9 +61,9 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
             name={elementName(app, e)}
             mark={at?.over === e.id && at.id !== e.id ? MARKS[whereIn(e, at.share.y)] : undefined}
             to={`${base}/${screen.id}/${e.id}`}
-            selected={e.id === selected}
+            selected={several.length ? several.includes(e.id) : e.id === selected}
             depth={depth}
-            onKeyDown={(ev) => onKeyDown(ev, e)}
+            onClickCapture={(ev) => press(ev, e.id)}
           />
           {inner.length > 0 && (
             <li>
@@ -89,7 +93,7 @@ function Item({
   to: string;
   selected: boolean;
   depth: number;
-  onKeyDown(e: KeyboardEvent): void;
+  onClickCapture(e: MouseEvent): void;
 }) {
   const { setNodeRef, setActivatorNodeRef, listeners, attributes } = useDraggable({ id: element.id });
   const { setNodeRef: setPlace } = useDroppable({ id: element.id, data: { inside: insideOf(element) !== null } });

@@ -1,5 +1,5 @@
 import { AppWindow, Component, Map as MapIcon, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
-import { Fragment, lazy, Suspense, useEffect, type ComponentType } from 'react';
+import { Fragment, lazy, Suspense, useCallback, useEffect, type ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
 import { themeOf } from '../../core/app/themes.ts';
@@ -11,6 +11,8 @@ import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
 import { Outline } from './Outline.tsx';
 import { PartDesk } from './PartDesk.tsx';
+import { SeveralDesk } from './SeveralDesk.tsx';
+import { useElementKeys } from './useElementKeys.ts';
 import { ScreenDesk } from './ScreenDesk.tsx';
 import { ThemeDesk } from '../look/ThemeDesk.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
@@ -64,6 +66,15 @@ export function ScreensView() {
   useEffect(() => {
     if (elementId) phone.setMode('arrange');
   }, [elementId]);
+
+  const open = useCallback(
+    (id: string | null) => {
+      if (screen) void navigate(`${base}/${screen.id}${id ? `/${id}` : ''}`);
+    },
+    [base, screen?.id, navigate],
+  );
+  useElementKeys(screen, open);
+  const several = phone.several.filter((id) => elementOf(app, id));
 
   const add = (): void => {
     const name = freeName(
@@ -168,6 +179,8 @@ export function ScreensView() {
                   Add a screen
                 </Button>
               </Empty>
+            ) : several.length > 1 ? (
+              <SeveralDesk ids={several} screen={screen} open={open} />
             ) : element && element.id !== screen.root.id ? (
               <ElementDesk key={element.id} screen={screen} element={element} />
             ) : part ? (

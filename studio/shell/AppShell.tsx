@@ -10,6 +10,7 @@ import { useStudio } from '../state/studio.ts';
 import { tellProblem, useSaving } from '../state/saving.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { Find } from './Find.tsx';
+import { KeysSheet } from './KeysSheet.tsx';
 import { PhonePane } from './PhonePane.tsx';
 import { redoWithWords, TopBar, undoWithWords } from './TopBar.tsx';
 import { TracePane } from './TracePane.tsx';
@@ -34,6 +35,7 @@ export function AppShell() {
   const phone = usePhone();
   const [failed, setFailed] = useState('');
   const [finding, setFinding] = useState(false);
+  const [keys, setKeys] = useState(false);
 
   useEffect(() => {
     setFailed('');
@@ -56,7 +58,8 @@ export function AppShell() {
       } else if (command && e.key.toLowerCase() === 'y') {
         e.preventDefault();
         void redoWithWords();
-      } else if (!command && !e.altKey && e.key.toLowerCase() === 'p') phone.toggleFolded();
+      } else if (!command && e.key === '?') setKeys(true);
+      else if (!command && !e.altKey && e.key.toLowerCase() === 'p') phone.toggleFolded();
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);
@@ -117,6 +120,7 @@ export function AppShell() {
         )}
       </div>
       <Find open={finding} onOpenChange={setFinding} />
+      <KeysSheet open={keys} onOpenChange={setKeys} />
     </div>
   );
 }

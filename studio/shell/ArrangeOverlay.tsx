@@ -1,23 +1,24 @@
 import { useDraggable } from '@dnd-kit/core';
-import { useCallback, useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
-import { kindName } from '../../core/app/names.ts';
-import { elementOf, moveElement } from '../../core/app/edits.ts';
+import { useCallback, useEffect, useRef, useState, type MouseEvent, type ReactNode, type RefObject } from 'react';
+import { kindName, wordsOf } from '../../core/app/names.ts';
+import { elementOf, insideOf, placeOf } from '../../core/app/edits.ts';
+import { dropped } from '../screens/selected.ts';
+import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementBehind, selectorOf } from './drawn.ts';
 import { DragArea } from '../ui/drag.tsx';
-
-interface Frame {
-  id: string;
-  top: number;
-  left: number;
-  width: number;
-  height: number;
-}
+import { FrameLine, Handles, WordsInPlace, type Frame } from './ArrangeFrames.tsx';
 
 /** What leads from screen to screen is used in Arrange too. */
 const OF_FRAME = '[data-tab], [data-way], .k-back, .k-menu, .k-more, .k-close';
 
-/** Lies over the phone in Arrange: finds elements by their id, selects on a press and moves on a drag. */
+type Where = 'before' | 'after' | 'inside';
+type Target = Frame & { where: Where; across: boolean };
+
+/**
+ * Lies over the phone in Arrange. A press selects what stands on the screen, another goes inside; with Shift several are
+ * selected. A drag moves the selection, with Alt a copy of it; a double press writes words where they stand.
+ */
 export function ArrangeOverlay({
   host,
   drawn,
@@ -30,15 +31,19 @@ export function ArrangeOverlay({
   drawn: number;
   scale: number;
   selected: string | null;
-  onSelect(id: string): void;
+  onSelect(id: string | null): void;
 }) {
   const app = useStudio((s) => s.app);
-  const edit = useStudio((s) => s.edit);
+  const several = usePhone((s) => s.several);
   const [hover, setHover] = useState<Frame | null>(null);
-  const [chosen, setChosen] = useState<Frame | null>(null);
-  const [target, setTarget] = useState<(Frame & { where: 'before' | 'after' }) | null>(null);
-  /** What is dragged. */
-  const taken = useRef<string | null>(null);
+  const [chosen, setChosen] = useState<Frame[]>([]);
+  const [around, setAround] = useState<Frame | null>(null);
+  const [target, setTarget] = useState<Target | null>(null);
+  const [writing, setWriting] = useState<string | null>(null);
+  /** What a press that is no drag selects when it is let go. */
+  const next = useRef<string | null>(null);
+  const alt = useRef(false);
+  const draggable = useRef(false);
 
   const frameOf = useCallback(
     (id: string | null): Frame | null => {
@@ -58,7 +63,12 @@ export function ArrangeOverlay({
   );
 
   useEffect(() => {
-    const place = (): void => setChosen(frameOf(selected));
+    const place = (): void => {
+      const ids = several.length ? several : selected ? [selected] : [];
+      setChosen(ids.flatMap((id) => frameOf(id) ?? []));
+      const parent = selected && app ? placeOf(app, selected)?.parent : null;
+      setAround(frameOf(parent?.id ?? null));
+    };
     const t = requestAnimationFrame(place);
     const scroller = host.current?.querySelector('.k-scroll');
     scroller?.addEventListener('scroll', place);
@@ -66,50 +76,118 @@ export function ArrangeOverlay({
       cancelAnimationFrame(t);
       scroller?.removeEventListener('scroll', place);
     };
-  }, [selected, drawn, frameOf, host]);
+  }, [selected, several, drawn, frameOf, host, app]);
+  useEffect(() => setWriting(null), [selected]);
 
-  const under = (x: number, y: number, overlay: Element): string | null => {
+  /** The elements under a point, from what stands on the screen to the innermost; the screen itself is none. */
+  const chainAt = (x: number, y: number, overlay: Element): string[] => {
     const stack = document.elementsFromPoint(x, y).filter((e) => !overlay.contains(e));
-    for (const e of stack) {
-      const found = e.closest('[data-e]');
-      if (found && host.current?.contains(found))
-        return elementBehind(
-          found.getAttribute('data-e')!,
-          found.closest<HTMLElement>('.k-app')?.dataset['screen'] ?? '',
-        );
+    const found = stack.find((e) => host.current?.contains(e) && e.closest('[data-e]'));
+    const chain: string[] = [];
+    for (let e = found?.closest('[data-e]'); e && host.current?.contains(e); e = e.parentElement?.closest('[data-e]')) {
+      const on = e.closest<HTMLElement>('.k-app')?.dataset['screen'] ?? '';
+      const id = elementBehind(e.getAttribute('data-e')!, on);
+      if (chain[0] !== id && (!app || placeOf(app, id)?.parent)) chain.unshift(id);
     }
-    return null;
+    return chain;
+  };
+  /** What a press there would select: inside of what is selected, or beside it, or what stands on the screen. */
+  const nextAt = (chain: readonly string[]): string | null => {
+    const at = selected ? chain.indexOf(selected) : -1;
+    if (at >= 0) return chain[Math.min(at + 1, chain.length - 1)]!;
+    const parents: string[] = [];
+    for (let p = selected && app ? placeOf(app, selected)?.parent : null; p; p = placeOf(app!, p.id)?.parent ?? null)
+      parents.push(p.id);
+    const near = parents.map((id) => chain.indexOf(id)).find((i) => i >= 0);
+    return chain[near === undefined ? 0 : Math.min(near + 1, chain.length - 1)] ?? null;
   };
 
-  const press = (x: number, y: number, overlay: Element): void => {
+  const press = (
+    e: { clientX: number; clientY: number; shiftKey: boolean; altKey: boolean },
+    overlay: Element,
+  ): void => {
+    next.current = null;
+    alt.current = e.altKey;
+    draggable.current = false;
     const tab = document
-      .elementsFromPoint(x, y)
-      .find((e) => e.closest(OF_FRAME))
+      .elementsFromPoint(e.clientX, e.clientY)
+      .find((x) => x.closest(OF_FRAME))
       ?.closest<HTMLElement>(OF_FRAME);
     if (tab) {
-      taken.current = null;
       tab.click();
       return;
     }
-    taken.current = under(x, y, overlay);
-    if (taken.current) onSelect(taken.current);
+    const chain = chainAt(e.clientX, e.clientY, overlay);
+    const id = nextAt(chain);
+    if (!id) {
+      if (!e.shiftKey && selected) onSelect(null);
+      return;
+    }
+    draggable.current = true;
+    if (e.shiftKey) {
+      const there = chain.find((x) => x === selected || several.includes(x));
+      const now = usePhone.getState().toggle(there ?? id);
+      if (now !== selected) onSelect(now);
+      return;
+    }
+    // What is selected already may be dragged; only a press that is no drag goes inside.
+    const held = [...several, selected ?? ''].some((s) => chain.includes(s));
+    if (held) next.current = id;
+    else onSelect(id);
   };
-  const targetAt = (x: number, y: number, overlay: Element | null): typeof target => {
-    const over = overlay && frameOf(under(x, y, overlay));
+  const released = (): void => {
+    const id = next.current;
+    next.current = null;
+    if (id && id !== selected) onSelect(id);
+    else if (id && several.length) usePhone.getState().selectAll([]);
+  };
+  const write = (e: MouseEvent, overlay: Element): void => {
+    const chain = chainAt(e.clientX, e.clientY, overlay);
+    const id = chain.findLast((x) => {
+      const element = app && elementOf(app, x);
+      return element && wordsOf(element);
+    });
+    if (!id) return;
+    onSelect(id);
+    // Selecting another ends any writing, so this comes after it.
+    setTimeout(() => setWriting(id));
+  };
+
+  const targetAt = (x: number, y: number, overlay: Element | null): Target | null => {
     const box = host.current;
-    if (!over || !box || over.id === taken.current) return null;
-    const below = (y - box.getBoundingClientRect().top) / scale >= over.top + over.height / 2;
-    return { ...over, where: below ? 'after' : 'before' };
+    const moved = usePhone.getState().several;
+    const ids = moved.length ? moved : selected ? [selected] : [];
+    if (!overlay || !box || !app) return null;
+    const chain = chainAt(x, y, overlay);
+    const cut = chain.findIndex((id) => ids.includes(id));
+    const id = (cut >= 0 && !alt.current ? chain.slice(0, cut) : chain).at(-1);
+    const over = frameOf(id ?? null);
+    const element = id ? elementOf(app, id) : null;
+    if (!over || !element || (ids.includes(over.id) && !alt.current)) return null;
+    const at = box.getBoundingClientRect();
+    const [px, py] = [(x - at.left) / scale, (y - at.top) / scale];
+    const parent = placeOf(app, over.id)?.parent;
+    const across = parent?.kind === 'box' && parent.runs === 'across';
+    const share = across ? (px - over.left) / over.width : (py - over.top) / over.height;
+    const where: Where =
+      insideOf(element) && share > 0.25 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
+    return { ...over, where, across };
   };
   const surface = useRef<HTMLDivElement>(null);
+  const only = several.length === 0 ? chosen[0] : undefined;
+  const element = app && only ? elementOf(app, only.id) : null;
+  const screen = app && only ? placeOf(app, only.id)?.screen : null;
   return (
     <DragArea
-      onMove={({ point }) => setTarget(taken.current ? targetAt(point.x, point.y, surface.current) : null)}
+      onStart={() => {
+        next.current = null;
+        if (!draggable.current) setTarget(null);
+      }}
+      onMove={({ point }) => setTarget(draggable.current ? targetAt(point.x, point.y, surface.current) : null)}
       onDrop={({ point }) => {
-        const id = taken.current;
-        const to = id && targetAt(point.x, point.y, surface.current);
+        const to = draggable.current ? targetAt(point.x, point.y, surface.current) : null;
         setTarget(null);
-        if (id && to) void edit('Moved an element', (a) => moveElement(a, id, to.id, to.where));
+        if (to) void dropped(to.id, to.where, alt.current, onSelect);
       }}
     >
       {(at) => (
@@ -118,39 +196,67 @@ export function ArrangeOverlay({
             surface.current = node;
           }}
           onPress={press}
-          onHover={(x, y, overlay) => !at && setHover(frameOf(under(x, y, overlay)))}
+          onRelease={released}
+          onDouble={write}
+          onHover={(x, y, overlay) => !at && setHover(frameOf(nextAt(chainAt(x, y, overlay))))}
           onLeave={() => setHover(null)}
           onWheel={(by) => host.current?.querySelector('.k-scroll')?.scrollBy(0, by)}
         >
-          {hover && hover.id !== selected && !at && <Outline frame={hover} />}
-          {chosen && <Outline frame={chosen} label={app ? labelOf(elementOf(app, chosen.id)) : ''} />}
-          {at && target && (
-            <div
-              className="pointer-events-none absolute h-[3px] rounded bg-persimmon"
-              style={{
-                left: target.left,
-                width: target.width,
-                top: (target.where === 'before' ? target.top : target.top + target.height) - 2,
-              }}
-            />
+          {hover && !chosen.some((c) => c.id === hover.id) && !at && <FrameLine frame={hover} />}
+          {chosen.map((frame) => (
+            <FrameLine key={frame.id} frame={frame} label={app ? labelOf(elementOf(app, frame.id)) : ''} />
+          ))}
+          {only && element && screen && !at && writing !== element.id && (
+            <Handles frame={only} around={around} scale={scale} element={element} />
           )}
+          {only && element && screen && writing === element.id && (
+            <WordsInPlace frame={only} element={element} screen={screen} onEnd={() => setWriting(null)} />
+          )}
+          {at && target && <Landing target={target} />}
         </Surface>
       )}
     </DragArea>
   );
 }
 
-/** What lies over the phone: pressed to select, dragged to move what is under the finger. */
+/** Where what is dragged would land: a line between two, or the edge of what takes it in. */
+function Landing({ target }: { target: Target }) {
+  const { where, across, left, top, width, height } = target;
+  if (where === 'inside')
+    return (
+      <div
+        className="pointer-events-none absolute rounded-[10px] ring-[3px] ring-persimmon ring-inset"
+        style={{ left, top, width, height }}
+      />
+    );
+  const behind = where === 'after';
+  return (
+    <div
+      className="pointer-events-none absolute rounded bg-persimmon"
+      style={
+        across
+          ? { top, height, width: 3, left: (behind ? left + width : left) - 2 }
+          : { left, width, height: 3, top: (behind ? top + height : top) - 2 }
+      }
+    />
+  );
+}
+
+/** What lies over the phone: pressed to select, dragged to move what is selected. */
 function Surface({
   onNode,
   onPress,
+  onRelease,
+  onDouble,
   onHover,
   onLeave,
   onWheel,
   children,
 }: {
   onNode(node: HTMLDivElement | null): void;
-  onPress(x: number, y: number, overlay: Element): void;
+  onPress(e: { clientX: number; clientY: number; shiftKey: boolean; altKey: boolean }, overlay: Element): void;
+  onRelease(): void;
+  onDouble(e: MouseEvent, overlay: Element): void;
   onHover(x: number, y: number, overlay: Element): void;
   onLeave(): void;
   onWheel(by: number): void;
@@ -163,9 +269,12 @@ function Surface({
         onNode(node);
         setNodeRef(node);
       }}
+      data-arrange
       className="absolute inset-0 z-10 touch-none"
       {...listeners}
-      onPointerDown={(e) => onPress(e.clientX, e.clientY, e.currentTarget)}
+      onPointerDown={(e) => onPress(e, e.currentTarget)}
+      onClick={onRelease}
+      onDoubleClick={(e) => onDouble(e, e.currentTarget)}
       onPointerMove={(e) => onHover(e.clientX, e.clientY, e.currentTarget)}
       onPointerLeave={onLeave}
       onWheel={(e) => onWheel(e.deltaY)}
@@ -176,28 +285,3 @@ function Surface({
 }
 
 const labelOf = (e: ReturnType<typeof elementOf>): string => (e ? (e.name ?? kindName(e.kind)) : '');
-
-function Outline({ frame, label }: { frame: Frame; label?: string }) {
-  const inside = frame.top < 24;
-  return (
-    <div
-      className="pointer-events-none absolute rounded-[10px]"
-      style={{
-        top: frame.top,
-        left: frame.left,
-        width: frame.width,
-        height: frame.height,
-        boxShadow: label === undefined ? 'inset 0 0 0 1.5px rgb(67 84 138 / .45)' : '0 0 0 2px #43548A',
-      }}
-    >
-      {label && (
-        <span
-          className="absolute right-0 rounded-md bg-dusk px-2 py-0.5 text-[12px] font-semibold whitespace-nowrap text-white"
-          style={inside ? { top: 2 } : { bottom: '100%', marginBottom: 3 }}
-        >
-          {label}
-        </span>
-      )}
-    </div>
-  );
-}

@@ -76,7 +76,7 @@ export function IndexItem({
   className?: string | undefined;
   /** What makes it something that can be dragged. */
   drag?: ItemDrag;
-  onKeyDown?: (e: React.KeyboardEvent) => void;
+  onClickCapture?: (e: React.MouseEvent) => void;
 }) {
   return (
     <li ref={drag?.place} className={clsx('group relative', className)} {...rest}>

@@ -106,8 +106,8 @@ export function PhonePane() {
   const palette = dressed(app.look)[phone.dark ? 'dark' : 'light'];
   const [w, h] = phone.size;
   const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
-  const select = (id: string): void => {
-    const at = `/app/${kept.id}/screens/${phone.place?.screen ?? ''}/${id}`;
+  const select = (id: string | null): void => {
+    const at = `/app/${kept.id}/screens/${phone.place?.screen ?? ''}${id ? `/${id}` : ''}`;
     if (pathname !== at) void navigate(at);
   };
 

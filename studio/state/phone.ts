@@ -12,6 +12,8 @@ interface PhoneState {
   show: Place | null;
   /** The element selected in the Screens workspace. */
   selected: string | null;
+  /** All selected elements, when they are several; that one among them. */
+  several: readonly string[];
   setMode(mode: 'arrange' | 'use'): void;
   setSize(size: readonly [number, number]): void;
   toggleDark(): void;
@@ -19,10 +21,13 @@ interface PhoneState {
   setPlace(place: Place): void;
   go(place: Place): void;
   select(id: string | null): void;
+  /** Takes an element into the selection, or out of it. Gives the one to work on. */
+  toggle(id: string): string | null;
+  selectAll(ids: readonly string[]): void;
 }
 
 /** The phone beside the work. */
-export const usePhone = create<PhoneState>((set) => ({
+export const usePhone = create<PhoneState>((set, get) => ({
   mode: 'use',
   size: [390, 844],
   dark: false,
@@ -30,11 +35,23 @@ export const usePhone = create<PhoneState>((set) => ({
   place: null,
   show: null,
   selected: null,
+  several: [],
   setMode: (mode) => set({ mode }),
   setSize: (size) => set({ size }),
   toggleDark: () => set((s) => ({ dark: !s.dark })),
   toggleFolded: () => set((s) => ({ folded: !s.folded })),
   setPlace: (place) => set({ place }),
   go: (show) => set({ show: { ...show } }),
-  select: (selected) => set({ selected }),
+  // Another one ends the selection of several.
+  select: (selected) =>
+    set((s) => ({ selected, several: selected !== null && s.several.includes(selected) ? s.several : [] })),
+  toggle: (id) => {
+    const { selected, several } = get();
+    const now = several.length ? several : selected ? [selected] : [];
+    const next = now.includes(id) ? now.filter((x) => x !== id) : [...now, id];
+    const one = next.includes(selected ?? '') ? selected : (next.at(-1) ?? null);
+    set({ selected: one, several: next.length > 1 ? next : [] });
+    return one;
+  },
+  selectAll: (several) => set({ several: several.length > 1 ? several : [] }),
 }));
