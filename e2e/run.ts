@@ -23,6 +23,7 @@ const modules = await Promise.all(
     './kinds.ts',
     './screens.ts',
     './lists.ts',
+    './arrange.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

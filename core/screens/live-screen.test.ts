@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { addScreensFor } from '../app/edits.ts';
 import { ElementMaker } from '../app/make.ts';
-import type { App, Element } from '../app/schema.ts';
+import type { App, BoxElement, Element } from '../app/schema.ts';
 import { backId, thisId } from '../document/ids.ts';
 import { copyOf } from '../document/walk.ts';
 import { Changes } from '../records/changes.ts';
@@ -234,6 +234,9 @@ describe('patches (properties)', () => {
     fc.record({ do: fc.constant('copy' as const), at: fc.nat(3) }),
     fc.record({ do: fc.constant('take' as const), at: fc.nat(5) }),
     fc.record({ do: fc.constant('move' as const), at: fc.nat(4) }),
+    fc.record({ do: fc.constant('wrap' as const), at: fc.nat(4), many: fc.integer({ min: 1, max: 2 }) }),
+    fc.record({ do: fc.constant('unwrap' as const), at: fc.nat(4) }),
+    fc.record({ do: fc.constant('into' as const), at: fc.nat(4), to: fc.nat(4) }),
   );
   type Step = typeof step extends fc.Arbitrary<infer S> ? S : never;
 
@@ -261,6 +264,7 @@ describe('patches (properties)', () => {
       default:
     }
   }
+  const box = (inside: Element[]): BoxElement => new ElementMaker().box('down', inside);
   /** The document after an edit; what it left alone is the same object. */
   function edited(app: App, s: Step): App {
     const screen = app.screens[0]!;
@@ -272,6 +276,14 @@ describe('patches (properties)', () => {
     else if (s.do === 'copy' && children.length < 8) children.splice(at, 0, copyOf(there));
     else if (s.do === 'take' && children.length > 2) children.splice(at, 1);
     else if (s.do === 'move') children.push(...children.splice(at, 1));
+    else if (s.do === 'wrap') children.splice(at, 0, box(children.splice(at, s.many)));
+    else if (s.do === 'unwrap' && there.kind === 'box') children.splice(at, 1, ...there.children);
+    else if (s.do === 'into' && children[s.to % children.length]?.kind === 'box' && s.to % children.length !== at) {
+      const to = s.to % children.length;
+      const target = children[to] as BoxElement;
+      children[to] = { ...target, children: [...target.children, there] };
+      children.splice(at, 1);
+    }
     else return app;
     const list = children.map((c): Element =>
       c.kind === 'list' && s.do === 'move' ? { ...c, gap: (c.gap + 1) % 9 } : c,

@@ -406,6 +406,8 @@ export class LiveScreen {
   private drop(i: Instance): void {
     i.told = null;
     i.own = null;
+    // What was moved elsewhere is there under the same key already.
+    if (this.instances.get(i.key) !== i) return;
     this.out.delete(i.key);
     this.gone.add(i.key);
   }

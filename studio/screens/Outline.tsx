@@ -47,7 +47,10 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
       );
   };
   const press = (e: MouseEvent, id: string): void => {
-    if (!e.shiftKey) return;
+    if (!e.shiftKey) {
+      usePhone.getState().selectAll([]);
+      return;
+    }
     e.preventDefault();
     open(usePhone.getState().toggle(id));
   };
