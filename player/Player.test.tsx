@@ -48,6 +48,7 @@ function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
     leave: async (view) => session.leave(view),
     look: async (view, key, change) => session.look(view, key, change),
     tapped: (view, key, property) => session.tapped(view, key, property),
+    answered: async (id, answer) => session.answered(id, answer),
     moved: (view, key, before) => session.moved(view, key, before),
     saveForm: (table, record, values) => session.saveForm(table, record, values),
     choices: async (table, search) => session.choices(table, search),

@@ -1,8 +1,9 @@
-import { lazy, Suspense, useCallback, useEffect, useRef, useState, type CSSProperties } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from 'react';
 import { FONTS, type FontId } from '../core/app/theme.ts';
 import { dressed } from '../core/app/themes.ts';
+import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
-import type { Effects, Frame, PlayerApi } from './api.ts';
+import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
 import { useNavigation, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
@@ -16,6 +17,7 @@ const over = (): Promise<typeof import('./Over.tsx')> => import('./Over.tsx');
 const Sheet = lazy(async () => ({ default: (await over()).Sheet }));
 const Drawer = lazy(async () => ({ default: (await over()).Drawer }));
 const LeaveAsk = lazy(async () => ({ default: (await over()).LeaveAsk }));
+const AskedOf = lazy(() => import('./Asked.tsx'));
 
 export interface PlayerProps {
   api: PlayerApi;
@@ -32,6 +34,8 @@ export interface PlayerProps {
   /** Called when anything drawn has changed. */
   onDrawn?: (store: ScreenStore) => void;
   onTap?: (elementId: string) => void;
+  /** In place of a camera and the like, where there is none. */
+  standIn?: StandIn;
   notice?: { words: string; key: number } | null;
 }
 
@@ -56,6 +60,7 @@ export function Player({
   onWhere,
   onDrawn,
   onTap,
+  standIn,
   notice,
 }: PlayerProps) {
   const first: Place = { screen: frame.tabs[0]?.screen ?? frame.screens[0]?.id ?? '', record: null };
@@ -66,6 +71,7 @@ export function Player({
   const [message, setMessage] = useState<Message | null>(null);
   const [drawer, setDrawer] = useState(false);
   const [asking, setAsking] = useState<{ go(): void } | null>(null);
+  const [asked, setAsked] = useState<Asked[]>([]);
   const dirty = useRef(new Set<string>());
   const say = useCallback(
     (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
@@ -100,6 +106,10 @@ export function Player({
     if (notice) setMessage({ ...notice, tone: 'plain' });
   }, [notice]);
 
+  const at = useRef(stack.at(-1)!);
+  useLayoutEffect(() => {
+    at.current = stack.at(-1)!;
+  });
   const inStart = start !== null && stack.length === 1 && stack[0]!.screen === start;
   /** One screen back; from a start screen, on to the first. */
   const goBack = useCallback(
@@ -116,12 +126,21 @@ export function Player({
           if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
           else if (as === 'instead') nav.instead(place);
           else nav.push({ ...place, ...sheet });
-        } else if (e.do === 'back') goBack();
-        else say(e.words, e.tone);
+        } else if (e.do === 'message') say(e.words, e.tone);
+        else if (e.do !== 'back') setAsked((now) => [...now, e]);
+        else if (e.to === 'start') nav.tab(first.screen);
+        else if (e.to !== 'under' || at.current.sheet) goBack();
       }),
     [effects, nav.push, nav.instead, nav.set, goBack, inStart, first.screen, say],
   );
 
+  const answer = useCallback(
+    (id: string, given: Answer) => {
+      setAsked((now) => now.filter((a) => a.id !== id));
+      void api.answered(id, given);
+    },
+    [api],
+  );
   const saved = useCallback(
     (created: boolean) => {
       dirty.current.clear();
@@ -134,8 +153,8 @@ export function Player({
   const open = stack.flatMap((p) => p.opening ?? []);
   const sheets = stack.filter((p) => p.sheet);
   const seen = stack.findLast((p) => !p.sheet)!;
-  const at = stack.indexOf(seen);
-  const before = stack.slice(0, at).findLast((p) => !p.sheet);
+  const seenAt = stack.indexOf(seen);
+  const before = stack.slice(0, seenAt).findLast((p) => !p.sheet);
   const back = (): void => leave(nav.back);
   const tabbed = stack[0]!.screen;
   const nameOf = (p: Place | undefined): string => frame.screens.find((s) => s.id === p?.screen)?.name ?? '';
@@ -149,7 +168,7 @@ export function Player({
       nav.tab(screen);
     });
   const top = stack.at(-1)!;
-  const isStart = start !== null && at === 0 && seen.screen === start;
+  const isStart = start !== null && seenAt === 0 && seen.screen === start;
   const touch = useSwipe(() => {
     if (sheets.length === 0 && before) back();
     else if (hasDrawer && !before && sheets.length === 0) setDrawer(true);
@@ -181,6 +200,7 @@ export function Player({
             onClose={() => setDrawer(false)}
           />
         )}
+        {asked[0] && <AskedOf key={asked[0].id} asked={asked[0]} api={api} standIn={standIn} answer={answer} />}
         {asking && (
           <LeaveAsk
             onStay={() => setAsking(null)}

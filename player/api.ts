@@ -1,7 +1,9 @@
+import type { ReactNode } from 'react';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
+import type { Answer } from '../core/routines/asks.ts';
 import type { Effect, SaveAnswer } from '../core/session/effects.ts';
 import type { Opening, TypedAnswer } from '../core/session/variables.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
@@ -22,6 +24,8 @@ export interface PlayerApi {
   look(view: string, key: string, change: Record<string, unknown>): Promise<void>;
   /** An element was tapped, or the row of a list; `property` names another tap than the first. Effects follow. */
   tapped(view: string, key: string, property?: string): Promise<void>;
+  /** What a person said, or the device gave, when an effect asked for it. */
+  answered(id: string, answer: Answer): Promise<void>;
   /** A row of a list was dragged before the record of another, or to the end. */
   moved(view: string, key: string, before: string | null): Promise<void>;
   /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
@@ -44,11 +48,17 @@ export interface Effects {
 /** Passes effects on to whoever listens. */
 export class EffectChannel implements Effects {
   private readonly takers = new Set<(effect: Effect) => void>();
+  /** Asked while nobody was there to hear it. */
+  private waiting: Effect[] = [];
   listen(take: (effect: Effect) => void): () => void {
     this.takers.add(take);
+    const waited = this.waiting;
+    this.waiting = [];
+    for (const effect of waited) take(effect);
     return () => this.takers.delete(take);
   }
   send(effect: Effect): void {
+    if (this.takers.size === 0 && (effect.do === 'ask' || effect.do === 'device')) this.waiting.push(effect);
     for (const take of this.takers) take(effect);
   }
 }
@@ -88,3 +98,12 @@ export interface DeviceState {
   /** The file that is on its way to the host. */
   sending: Sending | null;
 }
+
+/** An effect that waits for an answer. */
+export type Asked = Extract<Effect, { id: string }>;
+
+/** What is asked of a device: answers it, or null to let the page do it by itself. */
+export type StandIn = (props: {
+  what: Extract<Asked, { do: 'device' }>['what'];
+  answer(given: Answer): void;
+}) => ReactNode;

@@ -8,6 +8,7 @@ export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
     leave: (view) => engine.leave(view),
     look: (view, key, change) => engine.look(view, key, change),
     tapped: (view, key, property) => engine.tapped(view, key, property),
+    answered: (id, answer) => engine.answered(id, answer),
     moved: (view, key, before) => engine.moved(view, key, before),
     typed: (variable, cell) => engine.typed(variable, cell),
     saveForm: (table, record, values) => engine.saveForm(table, record, values),

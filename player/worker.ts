@@ -2,6 +2,7 @@ import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
+import type { Answer } from '../core/routines/asks.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../core/host/device.ts';
 import { NeverTakenError, OfflineError, type Sending } from '../core/host/link.ts';
@@ -303,6 +304,9 @@ export class Engine implements PlayerApi {
     if (this.app.variables?.length) await this.forVariables();
     await this.session.tapped(view, key, property);
     this.sendSoon();
+  }
+  async answered(id: string, answer: Answer): Promise<void> {
+    this.session.answered(id, answer);
   }
   async moved(view: string, key: string, before: string | null): Promise<void> {
     await this.session.moved(view, key, before);

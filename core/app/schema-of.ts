@@ -58,6 +58,7 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
     case 'field':
     case 'variable':
     case 'part':
+    case 'routine':
       return z.string().max(40);
     case 'fields':
       return z.array(Id).max(60);
@@ -83,6 +84,15 @@ export function shapeOf(properties: Properties, inner: Inner): z.ZodRawShape {
     });
   return shape;
 }
+
+/** What every step has besides the properties of its kind, and the steps of “If it fails”. */
+export const STEP_COMMON = {
+  id: Id,
+  off: z.literal(true).optional(),
+  note: z.string().max(2000).optional(),
+  again: z.number().int().min(1).max(10).optional(),
+  reason: Id.optional(),
+};
 
 /** What every element has besides the properties of its kind. */
 export const COMMON = {

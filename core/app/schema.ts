@@ -3,7 +3,7 @@ import { MOST_PARTS, MOST_SCREENS, MOST_TABLES, MOST_VARIABLES, MOST_WAYS } from
 import { ELEMENTS } from '../../kinds/elements/index.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
-import type { AnyElement, Held } from '../document/meaning.ts';
+import type { AnyElement, AnyStep, Held } from '../document/meaning.ts';
 import { Formula, Id, Label, Template } from '../document/pieces.ts';
 import { FORMAT, VERSION } from '../document/version.ts';
 import type { StepDefinition } from '../routines/step.ts';
@@ -11,7 +11,7 @@ import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
-import { COMMON, shapeOf, type Inner } from './schema-of.ts';
+import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
 
 /**
  * The app document: everything a maker decides, as one JSON value. Things refer to each other by id. What elements,
@@ -35,7 +35,10 @@ export type ListElement = Extract<Element, { kind: 'list' }>;
 
 /** A step of a routine, of the kinds that there are. */
 export type Step = StepOf<(typeof STEPS)[number]>;
-type StepOf<D> = D extends StepDefinition<infer K, infer P> ? { id: string; do: K } & Held<P, InDocument> : never;
+type StepOf<D> =
+  D extends StepDefinition<infer K, infer P>
+    ? Omit<AnyStep, 'do' | 'ifFails'> & { do: K; ifFails?: Step[] | undefined } & Held<P, InDocument>
+    : never;
 export type StepKind = Step['do'];
 
 /** What starts a routine and is kept with it. */
@@ -55,7 +58,15 @@ export const ElementSchema: z.ZodType<Element> = z.discriminatedUnion(
 export const StepSchema: z.ZodType<Step> = z.discriminatedUnion(
   'do',
   STEPS.map((d) =>
-    z.object({ id: Id, do: z.literal(d.do) }).extend(shapeOf(d.properties, inner)),
+    z
+      .object({
+        ...STEP_COMMON,
+        do: z.literal(d.do),
+        get ifFails() {
+          return z.array(StepSchema).max(200).optional();
+        },
+      })
+      .extend(shapeOf(d.properties, inner)),
   ) as unknown as Options,
 ) as unknown as z.ZodType<Step>;
 

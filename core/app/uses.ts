@@ -49,6 +49,8 @@ const NAMES: Partial<Record<Meaning, (value: unknown, ids: ReadonlySet<string>) 
   taps: names,
   part: (v, ids) => ids.has(String(v)),
   variable: (v, ids) => ids.has(String(v)),
+  routine: (v, ids) => ids.has(String(v)),
+  fields: names,
   screen: (v, ids) => ids.has(String(v)),
 };
 

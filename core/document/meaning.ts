@@ -25,6 +25,7 @@ export type Meaning =
   | 'screen'
   | 'variable'
   | 'part'
+  | 'routine'
   | 'taps'
   | 'result'
   | 'elements'
@@ -76,6 +77,8 @@ export interface Slot {
   brings?(owner: Record<string, unknown>): Brought;
   /** What the studio writes above it: "Otherwise". */
   label?: string;
+  /** Only steps of this kind stand in it, and nowhere else. */
+  only?: string;
 }
 
 export type Properties = Readonly<Record<string, Property>>;
@@ -168,6 +171,8 @@ export const screen = (said: string, more: With = {}): Property<string> => ({ is
 export const variable = (said: string, more: With = {}): Property<string> => ({ is: 'variable', said, ...more });
 /** The id of a part; empty, or one that is gone, means not chosen yet. */
 export const part = (said: string, more: With = {}): Property<string> => ({ is: 'part', said, ...more });
+/** The id of a routine; empty, or one that is gone, means not chosen yet. */
+export const routine = (said: string, more: With = {}): Property<string> => ({ is: 'routine', said, ...more });
 /** What the taps do that a part leaves to its places. */
 export const taps = (said: string): Property<{ input: string; tap: Tap }[]> => ({ is: 'taps', said });
 /** The id by which later steps know what this one gave. Its name stands in the property of the same name with `Name`. */
@@ -224,6 +229,16 @@ export interface AnyElement {
 export interface AnyStep {
   id: string;
   do: string;
+  /** Switched off: a run passes it over. */
+  off?: true | undefined;
+  /** What the maker wrote beside it. */
+  note?: string | undefined;
+  /** Done so many times more when it fails. */
+  again?: number | undefined;
+  /** What happens when it fails, in place of the end of the routine. */
+  ifFails?: AnyStep[] | undefined;
+  /** The id by which those steps know why, as a text. */
+  reason?: string | undefined;
 }
 
 /** The names of a kind's slots for elements or steps. */

@@ -58,7 +58,8 @@ export function copyOf<T extends { id: string }>(thing: T, id: (letter: string) 
     if (Array.isArray(value)) value.forEach(collect);
     else if (value && typeof value === 'object')
       for (const [key, v] of Object.entries(value)) {
-        if ((key === 'id' || key === 'result') && typeof v === 'string' && v) fresh.set(v, id(v[0]!));
+        if ((key === 'id' || key === 'result' || key === 'reason') && typeof v === 'string' && v)
+          fresh.set(v, id(v[0]!));
         else collect(v);
       }
   };
@@ -73,12 +74,16 @@ export function copyOf<T extends { id: string }>(thing: T, id: (letter: string) 
   return renewed(thing) as T;
 }
 
+/** What the reason of a step that failed is called in formulas. */
+export const REASON = 'the reason';
+
 /** The results that steps give, with the names that formulas show for them. */
 export function resultsOf(steps: readonly AnyStep[]): { id: string; name: string }[] {
   const results: { id: string; name: string }[] = [];
   walkSteps(steps, (s) => {
     const { result, resultName } = s as AnyStep & { result?: unknown; resultName?: unknown };
     if (typeof result === 'string' && typeof resultName === 'string') results.push({ id: result, name: resultName });
+    if (s.ifFails && s.reason) results.push({ id: s.reason, name: REASON });
   });
   return results;
 }

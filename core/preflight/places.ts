@@ -87,6 +87,8 @@ class PropertyLook {
         return !has(this.app.tables);
       case 'variable':
         return !has(this.app.variables ?? []);
+      case 'routine':
+        return !has(this.app.routines);
       case 'screen':
         return !has(this.app.screens);
       case 'query':

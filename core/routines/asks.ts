@@ -1,4 +1,5 @@
 import type { Cell } from '../fields/lists.ts';
+import type { KeptValue } from './values.ts';
 import type { Draft } from '../records/change.ts';
 
 /** How a screen opens, and what its own variables begin with, by their ids. */
@@ -16,23 +17,55 @@ export type Ask =
   /** Changes to records. `together` are taken or refused as one. */
   | { ask: 'write'; drafts: Draft[]; together: boolean }
   | ({ ask: 'open'; screen: string; record: string | null } & Opened)
-  | { ask: 'back' }
+  | { ask: 'back'; to?: 'start' | 'under' | undefined }
   | { ask: 'message'; words: string }
   | { ask: 'variable'; variable: string; cell: Cell }
   | { ask: 'mail'; id: string; to: string[]; subject: string; body: string }
   /** Nothing until a time, in milliseconds as the world's clock counts them. */
-  | { ask: 'wait'; until: number };
+  | { ask: 'wait'; until: number }
+  /** Something only the person can say. The answer is the value. */
+  | { ask: 'question'; question: Question }
+  /** Something the device does or finds out; the answer is what it gave. */
+  | { ask: 'device'; what: DeviceAsk };
 
-export type Answer = { ok: true } | { ok: false; reason: string };
+/** What a person is asked. */
+export type Question = { words: string } & (
+  | { wants: 'yes or no'; yes: string; no: string }
+  | { wants: 'a choice'; choices: { value: KeptValue; label: string; hint?: string }[] }
+  | { wants: 'a value'; as: 'text' | 'long text' | 'number' | 'date'; hint: string; first: string }
+);
 
-/** Does what routines ask. Each promise resolves when it is done, and rejects with words when it cannot be. */
-export type Ports = { [A in Ask['ask']]: (ask: Extract<Ask, { ask: A }>) => Promise<void> | void };
+/** What a device is asked, by standards of the web; each can fail where the device has not what it takes. */
+export type DeviceAsk =
+  | { do: 'speak'; words: string; language: string }
+  | { do: 'buzz'; ms: number[] }
+  | { do: 'share'; title: string; words: string; address: string; file?: string | undefined }
+  | { do: 'copy'; words: string }
+  | { do: 'address'; address: string }
+  | { do: 'picture'; from: 'camera' | 'gallery' | 'any' }
+  | { do: 'sound'; source: string; volume: number; loop: boolean }
+  | { do: 'silence' }
+  | { do: 'place' }
+  | { do: 'scan' }
+  | { do: 'save'; name: string; type: string; content: string }
+  | { do: 'notice'; title: string; words: string }
+  | { do: 'awake'; on: boolean };
+
+export type Answer = { ok: true; value?: KeptValue } | { ok: false; reason: string };
+
+/**
+ * Does what routines ask. Each promise resolves when it is done, to a value where one was asked for, and rejects with
+ * words when it cannot be.
+ */
+export type Ports = {
+  [A in Ask['ask']]: (ask: Extract<Ask, { ask: A }>) => Promise<KeptValue | void> | KeptValue | void;
+};
 
 /** Answers an ask by the port for it. Never rejects: what went wrong is in the answer. */
 export async function answerTo(ask: Ask, ports: Ports): Promise<Answer> {
   try {
-    await (ports[ask.ask] as (ask: Ask) => Promise<void> | void)(ask);
-    return { ok: true };
+    const value = await (ports[ask.ask] as (ask: Ask) => Promise<KeptValue | void> | KeptValue | void)(ask);
+    return value === undefined ? { ok: true } : { ok: true, value };
   } catch (e) {
     return { ok: false, reason: (e as Error).message };
   }

@@ -52,6 +52,8 @@ async function ran(steps: Step[], more: More = {}) {
     variable: note,
     mail: note,
     wait: note,
+    question: note,
+    device: note,
   };
   const kinds = more.kinds ?? stepKinds;
   const machine = new Machine(app, records, kinds, { now: () => 0, newId: () => 'new' });
@@ -324,7 +326,7 @@ it('a program reads no record of its own before one is put in place', () => {
   const records = new Records(app);
   someRecords(records);
   const routine = { id: 'q_p', name: 'p', given: null, steps: [] };
-  const program = new Program(stepKinds, records, routine, [], { now: () => 5, newId: () => 'id' });
+  const program = new Program(stepKinds, records, routine, [], [], { now: () => 5, newId: () => 'id' });
   expect([program.now(), program.newId(), program.words('{1 + 1}')]).toEqual([5, 'id', '2']);
   expect(() => program.value('', 'It')).toThrow('It is not filled in yet.');
 });

@@ -9,7 +9,8 @@ import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { MOST_TOGETHER } from '../document/limits.ts';
 import { answerTo, type Answer, type Ask, type Ports } from './asks.ts';
-import { Machine, STEP_BUDGET } from './machine.ts';
+import { Machine } from './machine.ts';
+import { STEP_BUDGET } from './state.ts';
 import { driveRun, resumeRun, type KeptRun } from './run.ts';
 import type { StepTrace } from './state.ts';
 import { defineStep, type StepKinds } from './step.ts';
@@ -51,6 +52,8 @@ function world(
     variable: note,
     mail: note,
     wait: note,
+    question: note,
+    device: note,
   };
   return { app, records, routine, machine, ports, asked };
 }

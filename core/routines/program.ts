@@ -1,8 +1,9 @@
 import { stoppedWords } from '../formula/guarded.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import type { FieldValue, Query, Where } from '../document/pieces.ts';
-import { walkSteps } from '../document/walk.ts';
+import { REASON, walkSteps } from '../document/walk.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
+import { TEXT } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
 import { RecordValue } from '../formula/values.ts';
 import { toListCell, type Cell } from '../fields/lists.ts';
@@ -37,6 +38,7 @@ export function thingsInRoutine(kinds: StepKinds, model: Model, routine: Routine
   walkSteps(routine.steps, (s) => {
     const { result, resultName } = s as AnyStep & { result?: string; resultName?: string };
     const type = kinds.get(s.do)?.gives?.(s);
+    if (s.ifFails && s.reason) things.push({ id: s.reason, name: REASON, type: TEXT });
     if (!result || !type || (type.k === 'record' && !model.tables.has(type.table))) return;
     things.push({ id: result, name: resultName ?? '', type });
   });
@@ -64,6 +66,7 @@ export class Program implements StepScope {
     readonly records: Records,
     readonly routine: RoutineDoc,
     readonly screens: StepScope['screens'],
+    readonly routines: StepScope['routines'],
     private readonly world: RunWorld,
   ) {
     this.things = thingsInRoutine(kinds, records.model, routine);

@@ -1,3 +1,4 @@
+import type { Ask } from './asks.ts';
 import type { Draft } from '../records/change.ts';
 import type { Json } from './step.ts';
 import type { KeptValue } from './values.ts';
@@ -14,6 +15,20 @@ export interface FrameState {
   kept: Json;
   /** The step outside began to gather what is written. */
   gathers: boolean;
+  /** Where the frame ends, when that is before the end of its list. */
+  end?: number;
+  /** So much had been gathered when a group began here: what came after is dropped with it. */
+  gatheredBefore?: number;
+}
+
+/** A routine that waits for another it has run. */
+export interface OuterRun {
+  routine: string;
+  given: RunState['given'];
+  frames: FrameState[];
+  results: RunState['results'];
+  /** What the step that ran the other keeps meanwhile. */
+  kept: Json;
 }
 
 /**
@@ -39,6 +54,12 @@ export interface RunState {
   } | null;
   /** Changes that wait to be sent together. */
   gathered: Draft[] | null;
+  /** Routines that wait for the one that runs, the first of them first. */
+  outer?: OuterRun[];
+  /** What the routine that runs gives back. */
+  back?: KeptValue;
+  /** How often steps that failed have been tried again, by their ids. */
+  tries?: Record<string, number>;
   /** How many more steps it may take. */
   budget: number;
   ended: { error?: string } | null;
@@ -57,4 +78,26 @@ export interface StepTrace {
   /** Milliseconds. */
   ms: number;
   error?: string;
+  /** Of a step in a routine that another runs: which routine, and how many wait for it. */
+  within?: string;
+  deep?: number;
 }
+
+/** The steps a run may take before it is stopped. */
+export const STEP_BUDGET = 100_000;
+
+/** How far a run got: what it asks next, or nothing when it has ended, and the steps that were done on the way. */
+export interface Advanced {
+  state: RunState;
+  ask: Ask | null;
+  did: StepTrace[];
+}
+
+/** A list of steps at its beginning. */
+export const frame = (slot: string | null, kept: FrameState['kept'] = null, turn = 0, gathers = false): FrameState => ({
+  slot,
+  at: 0,
+  turn,
+  kept,
+  gathers,
+});

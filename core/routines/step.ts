@@ -34,7 +34,11 @@ export type Outcome =
   /** It needs something of the world. With the answer it goes on by `answered`, or is done as `did` says. */
   | { ask: Ask; kept?: Json; did?: Did }
   /** The steps in one of its slots come next. `gather` holds what they write back until {@link Outcome} `send`. */
-  | { enter: string; kept?: Json; did?: Did; gather?: boolean }
+  | { enter: string; kept?: Json; did?: Did; gather?: boolean; only?: number }
+  /** Another routine runs, and is given these; what it gives back goes to `answered`. */
+  | { call: string; record: string | null; values?: Record<string, Value>; kept?: Json }
+  /** The routine ends here and gives a value back to the one that ran it. */
+  | { back: Value; did: Did }
   /** The routine ends here. */
   | { stop: true; did: Did }
   /** Sends what was gathered, as one. */
@@ -44,6 +48,7 @@ export type Outcome =
 export interface StepScope {
   readonly records: Records;
   readonly screens: StepStanding['screens'];
+  readonly routines: readonly { id: string; name: string; given: string | null }[];
   /** The world's clock, in milliseconds. */
   now(): number;
   newId(): string;
@@ -75,6 +80,7 @@ export interface StepStanding {
     optional?: boolean | undefined;
     finds?: string | undefined;
   }[];
+  routines: readonly { id: string; name: string; given: string | null }[];
 }
 
 /** A kind of step. One folder holds this definition and its sentence on the desk. `P` is what the document holds of it. */
@@ -88,8 +94,8 @@ export interface StepDefinition<K extends string = string, P extends Properties 
   /** The type of its result, for a step that has the property `result`. */
   gives?(step: Held<P> & AnyStep): Type;
   start(step: Held<P> & AnyStep, scope: StepScope): Outcome;
-  /** Goes on when its ask was answered. */
-  answered?(step: Held<P> & AnyStep, scope: StepScope, kept: Json): Outcome;
+  /** Goes on when its ask was answered, with the value that was asked for. */
+  answered?(step: Held<P> & AnyStep, scope: StepScope, kept: Json, value: Value): Outcome;
   /** Goes on when the steps in the slot it entered have ended. Without it the step is done. */
   again?(step: Held<P> & AnyStep, scope: StepScope, kept: Json): Outcome;
   /** What is unfinished beyond properties that are not filled in; the first counts. */
@@ -115,7 +121,7 @@ export interface AnyStepDefinition extends Pick<StepDefinition, 'do' | 'said' | 
   begin(at: { id(letter: string): string }): object;
   gives?(step: AnyStep): Type;
   start(step: AnyStep, scope: StepScope): Outcome;
-  answered?(step: AnyStep, scope: StepScope, kept: Json): Outcome;
+  answered?(step: AnyStep, scope: StepScope, kept: Json, value: Value): Outcome;
   again?(step: AnyStep, scope: StepScope, kept: Json): Outcome;
   notes?(step: AnyStep, at: StepStanding): Unfilled[];
   upgrade?: Upgrade;

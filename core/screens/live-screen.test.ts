@@ -283,8 +283,7 @@ describe('patches (properties)', () => {
       const target = children[to] as BoxElement;
       children[to] = { ...target, children: [...target.children, there] };
       children.splice(at, 1);
-    }
-    else return app;
+    } else return app;
     const list = children.map((c): Element =>
       c.kind === 'list' && s.do === 'move' ? { ...c, gap: (c.gap + 1) % 9 } : c,
     );

@@ -9,7 +9,8 @@ import type { Draft } from '../records/change.ts';
 import { moveInOrder } from '../records/own-order.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
-import type { Ports } from '../routines/asks.ts';
+import type { Answer, DeviceAsk, Ports } from '../routines/asks.ts';
+import type { KeptValue } from '../routines/values.ts';
 import { Machine } from '../routines/machine.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
@@ -18,7 +19,7 @@ import type { Spot } from '../screens/live-screen.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
-import { MOST_CHOICES, NO_VARIABLE, type SaveAnswer } from './effects.ts';
+import { MOST_CHOICES, NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 
@@ -209,7 +210,9 @@ export class Doing {
     return {
       write: (a) => this.write(a.drafts, { told: false, together: a.together }),
       open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
-      back: () => this.ports.effect({ do: 'back' }),
+      back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
+      question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
+      device: ({ what }) => this.asks((id) => ({ do: 'device', id, what: this.withContent(what) })),
       message: (a) => this.say(a.words, 'plain'),
       mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),
       wait: (a) => this.world.until(a.until),
@@ -219,6 +222,36 @@ export class Doing {
         if (wrong) throw new Error(wrong);
       },
     };
+  }
+
+  /** Asks the phone for something, and waits for its answer. */
+  private asks(effect: (id: string) => Effect): Promise<KeptValue | void> {
+    const id = newRecordId();
+    return new Promise((resolve, reject) => {
+      this.waiting.set(id, (answer) => {
+        if (answer.ok) resolve(answer.value);
+        else reject(new Error(answer.reason));
+      });
+      this.ports.effect(effect(id));
+    });
+  }
+  private readonly waiting = new Map<string, (answer: Answer) => void>();
+
+  /** The phone has answered. */
+  answered(id: string, answer: Answer): void {
+    const waits = this.waiting.get(id);
+    this.waiting.delete(id);
+    waits?.(answer);
+  }
+
+  /** A file of the app's own goes to the phone as its content. */
+  private withContent(what: DeviceAsk): DeviceAsk {
+    const content = (source: string): string => {
+      const file = source.startsWith('file:') && this.app.files.find((f) => f.id === source.slice(5));
+      return file ? `data:${file.type};base64,${file.data}` : source;
+    };
+    if (what.do === 'sound') return { ...what, source: content(what.source) };
+    return what.do === 'share' && what.file ? { ...what, file: content(what.file) } : what;
   }
 
   // Records

@@ -1,10 +1,14 @@
-import type { Opened } from '../routines/asks.ts';
+import type { DeviceAsk, Opened, Question } from '../routines/asks.ts';
 import type { RunTrace } from '../routines/run.ts';
 
 /** What the phone does when something says so: at once, not when the routine is at its end. */
 export type Effect =
   | ({ do: 'open'; screen: string; record: string | null } & Opened)
-  | { do: 'back' }
+  /** One screen back, to the first of all, or from a sheet to what it lies upon. */
+  | { do: 'back'; to?: 'start' | 'under' | undefined }
+  /** A person, or the device, is asked something; the answer goes to the session by this id. */
+  | { do: 'ask'; id: string; question: Question }
+  | { do: 'device'; id: string; what: DeviceAsk }
   | { do: 'message'; words: string; tone: 'plain' | 'bad' };
 
 /** Something that happened, as a sentence with values, for the trace. */

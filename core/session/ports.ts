@@ -21,7 +21,10 @@ export interface SessionPorts {
   /** Takes a mail for sending; resolves when it is safely kept. */
   mail(message: Outgoing): Promise<void>;
   happened(what: Happened): void;
-  /** Does on the phone what a tap or a step says, when it says it. */
+  /**
+   * Does on the phone what a tap or a step says, when it says it. What is asked with an id is answered by
+   * `Session.answered`.
+   */
   effect(effect: Effect): void;
   /** Screens that are no part of the app, such as a part that is worked on. */
   screen?: (id: string) => ScreenDoc | undefined;

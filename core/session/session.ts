@@ -4,6 +4,7 @@ import type { Tap } from '../document/pieces.ts';
 import type { Records } from '../records/store.ts';
 import type { KeptRun, RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
+import type { Answer } from '../routines/asks.ts';
 import { startedBy } from '../routines/trigger.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
@@ -101,6 +102,11 @@ export class Session {
     const isTap = (p: string): boolean => properties[p]?.is === 'tap';
     const name = property === undefined ? Object.keys(properties).find(isTap) : isTap(property) ? property : undefined;
     return name === undefined ? undefined : (spot.element as unknown as Record<string, Tap | undefined>)[name];
+  }
+
+  /** What a person said, or the device gave, when it was asked. */
+  answered(id: string, answer: Answer): void {
+    void this.doing?.then((d) => d.answered(id, answer));
   }
 
   /** A row of a list was dragged before another, or to the end. */

@@ -23,7 +23,7 @@ export const unfinishedRoutines = defineNote({
         const definition = steps.get(s.do)!;
         take([
           ...propertyNotes(model, app, definition.properties, s, reach),
-          ...(definition.notes?.(s, { tables: app.tables, screens: app.screens }) ?? []),
+          ...(definition.notes?.(s, { tables: app.tables, screens: app.screens, routines: app.routines }) ?? []),
         ]);
       });
       return first

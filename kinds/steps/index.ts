@@ -1,17 +1,45 @@
 import { add } from './add/definition.ts';
+import { ask } from './ask/definition.ts';
+import { awake } from './awake/definition.ts';
 import { back } from './back/definition.ts';
+import { buzz } from './buzz/definition.ts';
+import { caseStep } from './case/definition.ts';
+import { choice } from './choice/definition.ts';
+import { choose } from './choose/definition.ts';
+import { closeSheet } from './close/definition.ts';
+import { copy } from './copy/definition.ts';
 import { each } from './each/definition.ts';
+import { find } from './find/definition.ts';
+import { get } from './get/definition.ts';
+import { give } from './give/definition.ts';
+import { hold } from './hold/definition.ts';
 import { ifStep } from './if/definition.ts';
 import { mail } from './mail/definition.ts';
+import { menu } from './menu/definition.ts';
 import { message } from './message/definition.ts';
+import { notice } from './notice/definition.ts';
 import { open } from './open/definition.ts';
+import { openAddress } from './address/definition.ts';
+import { otherwiseIf } from './otherwise-if/definition.ts';
+import { photo } from './photo/definition.ts';
+import { playSound } from './sound/definition.ts';
+import { question } from './question/definition.ts';
+import { readPlace } from './place/definition.ts';
 import { remove } from './remove/definition.ts';
 import { repeat } from './repeat/definition.ts';
+import { run } from './run/definition.ts';
+import { saveFile } from './save-file/definition.ts';
+import { scan } from './scan/definition.ts';
 import { set } from './set/definition.ts';
+import { setVariable } from './variable/definition.ts';
+import { share } from './share/definition.ts';
+import { silence } from './silence/definition.ts';
+import { speak } from './speak/definition.ts';
 import { stop } from './stop/definition.ts';
 import { together } from './together/definition.ts';
-import { setVariable } from './variable/definition.ts';
+import { toStart } from './start/definition.ts';
 import { wait } from './wait/definition.ts';
+import { workOut } from './work-out/definition.ts';
 import type { StepKinds } from '../../core/routines/step.ts';
 
 /** Every kind of step, in the order they are offered. One line a kind. */
@@ -19,17 +47,72 @@ export const STEPS = [
   set,
   add,
   remove,
+  get,
+  find,
+  workOut,
   setVariable,
-  ifStep,
-  each,
-  repeat,
-  stop,
-  together,
-  mail,
+  ask,
+  menu,
+  question,
   message,
   open,
   back,
+  toStart,
+  closeSheet,
+  ifStep,
+  choose,
+  each,
+  repeat,
   wait,
+  hold,
+  run,
+  give,
+  stop,
+  together,
+  mail,
+  photo,
+  scan,
+  readPlace,
+  speak,
+  playSound,
+  silence,
+  buzz,
+  share,
+  copy,
+  openAddress,
+  saveFile,
+  notice,
+  awake,
+  choice,
+  caseStep,
+  otherwiseIf,
 ] as const;
 
 export const stepKinds: StepKinds = new Map(STEPS.map((d) => [d.do, d]));
+
+/** What a kind of step is for, as they are offered. */
+export const PURPOSES: [name: string, kinds: readonly string[]][] = [
+  ['Records', ['set', 'add', 'remove', 'get', 'find', 'work out', 'together']],
+  ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question']],
+  ['Variables', ['variable']],
+  ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'run', 'give', 'stop']],
+  ['Out', ['mail']],
+  [
+    'Device',
+    [
+      'photo',
+      'scan',
+      'place',
+      'speak',
+      'sound',
+      'silence',
+      'buzz',
+      'share',
+      'copy',
+      'address',
+      'save file',
+      'notice',
+      'awake',
+    ],
+  ],
+];

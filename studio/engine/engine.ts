@@ -31,6 +31,7 @@ import type { Patch } from '../../core/screens/live-screen.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
 import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
 import type { Outgoing } from '../../core/session/effects.ts';
+import type { Answer } from '../../core/routines/asks.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables, type Opening } from '../../core/session/variables.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
@@ -162,6 +163,9 @@ export class StudioEngine implements PlayerApi {
   async tapped(view: string, key: string, property?: string): Promise<void> {
     await this.session.tapped(view, key, property);
     this.host.sendSoon();
+  }
+  async answered(id: string, answer: Answer): Promise<void> {
+    this.session.answered(id, answer);
   }
   async moved(view: string, key: string, before: string | null): Promise<void> {
     await this.session.moved(view, key, before);

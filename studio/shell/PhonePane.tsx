@@ -17,6 +17,7 @@ import { Button, IconButton, Segmented } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { ArrangeOverlay } from './ArrangeOverlay.tsx';
 import { selectorOf } from './drawn.ts';
+import { ABILITIES, StandIns } from './StandIns.tsx';
 import { PersonButton } from './PersonButton.tsx';
 
 const SIZES = [
@@ -143,6 +144,12 @@ export function PhonePane() {
                 run: () => phone.setSize([sw, sh]),
               })),
               { label: 'Turn it', hint: `${h} × ${w}`, run: () => phone.setSize([h, w]) },
+              null,
+              ...ABILITIES.map(([ability, name]) => ({
+                label: name,
+                hint: phone.lacks.includes(ability) ? 'missing' : 'there',
+                run: () => phone.toggleLack(ability),
+              })),
             ]}
           />
           <IconButton icon={PanelRightClose} label="Fold the phone away (P)" onClick={phone.toggleFolded} />
@@ -179,6 +186,7 @@ export function PhonePane() {
                 onWhere={onWhere}
                 onDrawn={onDrawn}
                 onTap={onTap}
+                standIn={StandIns}
               />
               {empty !== null && (
                 <p

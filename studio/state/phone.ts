@@ -14,6 +14,8 @@ interface PhoneState {
   selected: string | null;
   /** All selected elements, when they are several; that one among them. */
   several: readonly string[];
+  /** What the device beside the work is said not to have, as its asks are called. */
+  lacks: readonly string[];
   setMode(mode: 'arrange' | 'use'): void;
   setSize(size: readonly [number, number]): void;
   toggleDark(): void;
@@ -23,6 +25,7 @@ interface PhoneState {
   select(id: string | null): void;
   /** Takes an element into the selection, or out of it. Gives the one to work on. */
   toggle(id: string): string | null;
+  toggleLack(ability: string): void;
   selectAll(ids: readonly string[]): void;
 }
 
@@ -36,6 +39,7 @@ export const usePhone = create<PhoneState>((set, get) => ({
   show: null,
   selected: null,
   several: [],
+  lacks: [],
   setMode: (mode) => set({ mode }),
   setSize: (size) => set({ size }),
   toggleDark: () => set((s) => ({ dark: !s.dark })),
@@ -53,5 +57,6 @@ export const usePhone = create<PhoneState>((set, get) => ({
     set({ selected: one, several: next.length > 1 ? next : [] });
     return one;
   },
+  toggleLack: (a) => set((s) => ({ lacks: s.lacks.includes(a) ? s.lacks.filter((x) => x !== a) : [...s.lacks, a] })),
   selectAll: (several) => set({ several: several.length > 1 ? several : [] }),
 }));

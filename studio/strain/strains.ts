@@ -49,6 +49,7 @@ const asPlain = (api: PlayerApi): PlayerApi => ({
   leave: (...a) => api.leave(...a),
   look: (...a) => api.look(...a),
   tapped: (...a) => api.tapped(...a),
+  answered: (...a) => api.answered(...a),
   moved: (...a) => api.moved(...a),
   typed: (...a) => api.typed(...a),
   saveForm: (...a) => api.saveForm(...a),

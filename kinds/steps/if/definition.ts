@@ -1,4 +1,5 @@
-import { steps, where } from '../../../core/document/meaning.ts';
+import { optional, steps, where } from '../../../core/document/meaning.ts';
+import type { Where } from '../../../core/document/pieces.ts';
 import { defineStep } from '../../../core/routines/step.ts';
 
 export const ifStep = defineStep({
@@ -7,6 +8,8 @@ export const ifStep = defineStep({
   properties: {
     when: where('a condition', { unfilled: { severity: 'stops', said: 'a condition is not filled in yet.' } }),
     then: steps('what happens then', 200),
+    /** Tried one after the other when the condition does not hold. */
+    others: optional(steps('other conditions', 40, { only: 'otherwise if' })),
     otherwise: steps('what happens otherwise', 200, { label: 'Otherwise' }),
   },
 }).does({
@@ -16,10 +19,12 @@ export const ifStep = defineStep({
     otherwise: [],
   }),
   start(step, s) {
-    const met = s.holds(step.when);
-    return {
-      enter: met ? 'then' : 'otherwise',
-      did: { said: `If ${s.conditions(step.when)}`, gave: met ? 'yes' : 'no' },
-    };
+    const said = `If ${s.conditions(step.when)}`;
+    if (s.holds(step.when)) return { enter: 'then', did: { said, gave: 'yes' } };
+    for (const [i, other] of (step.others ?? []).entries()) {
+      const { when, off } = other as typeof other & { when: Where };
+      if (!off && s.holds(when)) return { enter: 'others', only: i, did: { said, gave: 'no' } };
+    }
+    return { enter: 'otherwise', did: { said, gave: 'no' } };
   },
 });

@@ -1,0 +1,70 @@
+import { oneOf, optional, query, result, steps, text, words } from '../../../core/document/meaning.ts';
+import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
+import { TEXT } from '../../../core/formula/types.ts';
+import { defineStep, StepError } from '../../../core/routines/step.ts';
+
+/** As many records as a menu offers; more nobody looks through. */
+const MOST = 200;
+
+interface Choice {
+  id: string;
+  do: string;
+  words: string;
+  off?: true;
+}
+
+/** Offers choices of its own, or records, and goes on by what was chosen. */
+export const menu = defineStep({
+  do: 'menu',
+  said: { name: 'Choose from a menu', hint: 'and go on by the choice' },
+  lasts: true,
+  properties: {
+    words: words('the words over the menu', { unfilled: { severity: 'look', said: 'a menu has no words over it.' } }),
+    from: oneOf('what it offers', { choices: 'these choices', records: 'records' }),
+    query: optional(query('which records')),
+    result: result('what was chosen'),
+    resultName: text('what was chosen'),
+    choices: steps('its choices', 40, { only: 'choice' }),
+  },
+}).does({
+  begin: ({ id }) => ({
+    words: '',
+    from: 'choices',
+    query: allOf(NO_TABLE),
+    result: id('v'),
+    resultName: 'what was chosen',
+    choices: [],
+  }),
+  gives: (step) => (step.from === 'records' ? { k: 'record', table: step.query?.table ?? '' } : TEXT),
+  notes(step, { tables }) {
+    if (step.from === 'records')
+      return tables.some((t) => t.id === step.query?.table)
+        ? []
+        : [{ severity: 'stops', said: 'the records of a menu are not chosen.' }];
+    return step.choices.length ? [] : [{ severity: 'stops', said: 'a menu has no choices.' }];
+  },
+  start(step, s) {
+    const said = s.words(step.words);
+    const offered =
+      step.from === 'records'
+        ? s
+            .find(step.query ?? allOf(NO_TABLE))
+            .slice(0, MOST)
+            .map((r) => ({ value: { table: r.tableId, record: r.id }, label: r.title() }))
+        : (step.choices as unknown as Choice[]).flatMap((c, i) =>
+            c.do === 'choice' && !c.off ? [{ value: i, label: s.words(c.words) }] : [],
+          );
+    if (offered.length === 0) throw new StepError('There is nothing to choose from.');
+    return { ask: { ask: 'question', question: { words: said, wants: 'a choice', choices: offered } }, kept: said };
+  },
+  answered(step, s, kept, value) {
+    const said = `Asked “${String(kept)}”`;
+    if (value === null) throw new StepError('Nothing was chosen.');
+    if (step.from === 'records' && typeof value === 'object' && 'title' in value)
+      return { did: { said, gave: (value as { title(): string }).title(), result: value } };
+    const chosen = typeof value === 'number' ? (step.choices[value] as unknown as Choice | undefined) : undefined;
+    if (!chosen) throw new StepError('What was chosen is not there any more.');
+    const label = s.words(chosen.words);
+    return { enter: 'choices', only: value as number, did: { said, gave: label, result: label } };
+  },
+});

@@ -1,0 +1,284 @@
+import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
+import type { Answer, DeviceAsk, Question } from '../core/routines/asks.ts';
+import type { KeptValue } from '../core/routines/values.ts';
+import type { Asked, PlayerApi, StandIn } from './api.ts';
+import { perform } from './device.ts';
+import { codeIn } from './scan.ts';
+import './over.css';
+
+interface Props<A> {
+  asked: A;
+  api: PlayerApi;
+  standIn: StandIn | undefined;
+  answer(id: string, given: Answer): void;
+}
+
+const failed = (reason: string): Answer => ({ ok: false, reason });
+
+/** Something a routine asks of the person or the device: shown where there is something to see, and answered. */
+export default function AskedOf({ asked, ...rest }: Props<Asked>) {
+  const { answer, standIn: Stand, api } = rest;
+  const give = (given: Answer): void => answer(asked.id, given);
+  if (asked.do === 'ask') return <QuestionSheet question={asked.question} answer={give} />;
+  if (Stand) return <Stand what={asked.what} answer={give} />;
+  return <OnDevice what={asked.what} api={api} answer={give} />;
+}
+
+/** What the device does by itself, or with the camera. */
+export function OnDevice({
+  what,
+  api,
+  answer,
+}: {
+  what: DeviceAsk;
+  api: PlayerApi;
+  answer(given: Answer): void;
+}): ReactNode {
+  const begun = useRef(false);
+  useEffect(() => {
+    if (begun.current || what.do === 'picture' || what.do === 'scan') return;
+    begun.current = true;
+    Promise.resolve()
+      .then(() => perform(what, api))
+      .then(
+        (value) => answer(value === undefined ? { ok: true } : { ok: true, value }),
+        (e: Error) => answer(failed(e.message)),
+      );
+  }, [what, api, answer]);
+  if (what.do === 'picture') return <PictureSheet from={what.from} api={api} answer={answer} />;
+  if (what.do === 'scan') return <ScanSheet answer={answer} />;
+  return null;
+}
+
+/** A card at the foot of the phone with words and ways to answer. */
+export function AskSheet({ words, children, onClose }: { words: string; children: ReactNode; onClose(): void }) {
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const first = box.current?.querySelector<HTMLElement>('input:not([type=file]), textarea, button');
+    (first ?? box.current)?.focus();
+  }, []);
+  return (
+    <div
+      className="k-over"
+      data-ask
+      onKeyDown={(e) => {
+        if (e.key !== 'Escape') return;
+        e.stopPropagation();
+        onClose();
+      }}
+    >
+      <div className="k-ask" role="dialog" aria-modal aria-label={words || 'A question'} ref={box} tabIndex={-1}>
+        {words && (
+          <p className="k-text" data-style="heading">
+            {words}
+          </p>
+        )}
+        {children}
+      </div>
+    </div>
+  );
+}
+
+function QuestionSheet({ question, answer }: { question: Question; answer(given: Answer): void }) {
+  const value = (v: KeptValue): void => answer({ ok: true, value: v });
+  if (question.wants === 'yes or no')
+    return (
+      <AskSheet words={question.words} onClose={() => value(false)}>
+        <button type="button" className="k-button" data-look="main" onClick={() => value(true)}>
+          {question.yes}
+        </button>
+        <button type="button" className="k-button" data-look="quiet" onClick={() => value(false)}>
+          {question.no}
+        </button>
+      </AskSheet>
+    );
+  if (question.wants === 'a choice') {
+    const none = (): void => answer(failed('Nothing was chosen.'));
+    return (
+      <AskSheet words={question.words} onClose={none}>
+        <div className="k-menu-choices">
+          {question.choices.map((c, i) => (
+            <button key={i} type="button" className="k-button" data-look="quiet" onClick={() => value(c.value)}>
+              {c.label}
+            </button>
+          ))}
+        </div>
+        <button type="button" className="k-button" data-look="plain" onClick={none}>
+          Cancel
+        </button>
+      </AskSheet>
+    );
+  }
+  return <ValueSheet question={question} answer={answer} />;
+}
+
+function ValueSheet({
+  question,
+  answer,
+}: {
+  question: Extract<Question, { wants: 'a value' }>;
+  answer(given: Answer): void;
+}) {
+  const id = useId();
+  const [text, setText] = useState(question.first);
+  const none = (): void => answer(failed('Nothing was answered.'));
+  const common = {
+    id,
+    value: text,
+    placeholder: question.hint,
+    'aria-label': question.words,
+    onChange: (e: { target: { value: string } }) => setText(e.target.value),
+  };
+  return (
+    <AskSheet words={question.words} onClose={none}>
+      <form
+        className="k-ask-form k-field"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (text.trim()) answer({ ok: true, value: text });
+        }}
+      >
+        {question.as === 'long text' ? (
+          <textarea rows={4} {...common} />
+        ) : (
+          <input
+            type={question.as === 'date' ? 'date' : 'text'}
+            inputMode={question.as === 'number' ? 'decimal' : undefined}
+            {...common}
+          />
+        )}
+        <button type="submit" className="k-button" data-look="main" disabled={!text.trim()}>
+          OK
+        </button>
+        <button type="button" className="k-button" data-look="plain" onClick={none}>
+          Cancel
+        </button>
+      </form>
+    </AskSheet>
+  );
+}
+
+/** A button that opens the camera or the files of the device. */
+export function FileButton({
+  label,
+  camera = false,
+  look = 'main',
+  take,
+}: {
+  label: string;
+  camera?: boolean;
+  look?: 'main' | 'quiet';
+  take(file: File): void;
+}) {
+  const id = useId();
+  return (
+    <>
+      <label className="k-button" data-look={look} htmlFor={id}>
+        {label}
+      </label>
+      <input
+        id={id}
+        type="file"
+        className="k-hidden-file"
+        accept="image/*"
+        {...(camera && { capture: 'environment' as const })}
+        onChange={(e) => {
+          const [file] = e.target.files ?? [];
+          if (file) take(file);
+        }}
+      />
+    </>
+  );
+}
+
+function PictureSheet({
+  from,
+  api,
+  answer,
+}: {
+  from: 'camera' | 'gallery' | 'any';
+  api: PlayerApi;
+  answer(given: Answer): void;
+}) {
+  const take = (file: File): void => {
+    api.keepFile(file, file.name).then(
+      (address) => answer({ ok: true, value: address }),
+      (e: Error) => answer(failed(e.message)),
+    );
+  };
+  const none = (): void => answer(failed('No picture was taken.'));
+  return (
+    <AskSheet words={from === 'gallery' ? 'Pick a picture' : 'Take a picture'} onClose={none}>
+      {from !== 'gallery' && <FileButton label="Open the camera" camera take={take} />}
+      {from !== 'camera' && <FileButton label="Pick a picture" look={from === 'any' ? 'quiet' : 'main'} take={take} />}
+      <button type="button" className="k-button" data-look="plain" onClick={none}>
+        Cancel
+      </button>
+    </AskSheet>
+  );
+}
+
+/** How often the picture of the camera is looked at, in milliseconds. */
+const LOOK_MS = 200;
+
+/** Looks for a code in what the camera sees, or in a photo where there is no camera. */
+function ScanSheet({ answer }: { answer(given: Answer): void }) {
+  const video = useRef<HTMLVideoElement>(null);
+  const [state, setState] = useState<'opening' | 'looking' | 'none'>('opening');
+  const [problem, setProblem] = useState('');
+  const none = (): void => answer(failed('No code was read.'));
+  const found = useRef(answer);
+  useEffect(() => {
+    found.current = answer;
+  });
+  useEffect(() => {
+    let stream: MediaStream | null = null;
+    let over = false;
+    const look = async (): Promise<void> => {
+      if (over || !video.current) return;
+      const code = video.current.videoWidth ? await codeIn(video.current).catch(() => null) : null;
+      if (over) return;
+      if (code) found.current({ ok: true, value: code });
+      else setTimeout(() => void look(), LOOK_MS);
+    };
+    void (async () => {
+      try {
+        stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: 'environment' } });
+        if (over || !video.current) {
+          for (const t of stream.getTracks()) t.stop();
+          return;
+        }
+        video.current.srcObject = stream;
+        await video.current.play();
+        setState('looking');
+        void look();
+      } catch {
+        if (!over) setState('none');
+      }
+    })();
+    return () => {
+      over = true;
+      for (const t of stream?.getTracks() ?? []) t.stop();
+    };
+  }, []);
+  const read = async (photo: File): Promise<void> => {
+    const code = await codeIn(photo).catch(() => null);
+    if (code) answer({ ok: true, value: code });
+    else setProblem('No code is seen in this photo. Go closer, hold still, and try again.');
+  };
+  return (
+    <AskSheet words="Scan a code" onClose={none}>
+      <video ref={video} className="k-camera" muted playsInline hidden={state === 'none'} />
+      {state === 'none' && <p>There is no camera to look through here.</p>}
+      {problem && (
+        <p className="k-problem" role="alert">
+          {problem}
+        </p>
+      )}
+      <FileButton label="Read it from a photo" look="quiet" camera take={(photo) => void read(photo)} />
+      <button type="button" className="k-button" data-look="plain" onClick={none}>
+        Cancel
+      </button>
+    </AskSheet>
+  );
+}
