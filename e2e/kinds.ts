@@ -22,7 +22,7 @@ async function smallKinds(stage: Stage): Promise<void> {
   await p.sees('It opens with', 'main');
   await p.press('Add inside', 'button');
   await p.pressText('Divider', '[cmdk-root]');
-  await p.sees('Divider on All hives', 'main');
+  await p.sees('All hives › Divider', 'main');
   await p.pressText('Strong', 'main');
   await page.waitForSelector('.k-divider[data-look=strong]');
   await shot(page, 'divider');
@@ -46,14 +46,14 @@ async function smallKinds(stage: Stage): Promise<void> {
   await choose(p, 'Screen', 'Visits');
   await p.sees('When a screen opens', 'nav');
   await p.press('Add a step', 'button');
-  await p.pressText('Wait', '[role=menu]');
+  await p.pressText('Wait', '[cmdk-root]');
   await (await page.waitForSelector('main [aria-label^="How long:"]'))!.click();
   await page.waitForSelector('[cmdk-root]');
   await page.keyboard.type('1 s');
   await p.pressText('as it stands', '[cmdk-root]');
   await p.sees('Wait 1 second', 'main');
   await p.press('Add a step', 'button');
-  await p.pressText('Show a message', '[role=menu]');
+  await p.pressText('Show a message', '[cmdk-root]');
   await p.fill('Message', 'Good morning');
   await shot(page, 'routine');
   await p.pressText('Visits', '.k-tabs');
@@ -198,7 +198,7 @@ async function underStrain(stage: Stage): Promise<void> {
   await p.sees('does not fit its line', found, 20_000);
   await page.screenshot({ path: '/tmp/strain2.png' });
   await p.pressText('does not fit its line', found);
-  await p.sees('Text on At a glance', 'main');
+  await p.sees('At a glance › ', 'main');
 }
 
 /** Tables of the diagram are dragged, by mouse and by finger; a press opens one. */

@@ -24,6 +24,7 @@ const modules = await Promise.all(
     './screens.ts',
     './lists.ts',
     './arrange.ts',
+    './logic.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

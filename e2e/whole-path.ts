@@ -266,9 +266,20 @@ async function addStep(p: Person, kind: string, at?: number): Promise<void> {
   const target = adds[at ?? adds.length - 1]!;
   await target.scrollIntoView();
   await target.click();
-  await p.page.waitForSelector('[role=menu]');
-  await p.pressText(kind, '[role=menu]');
-  await p.page.waitForFunction(() => !document.querySelector('[role=menu]'));
+  await p.page.waitForSelector('[cmdk-root] input');
+  await p.page.type('[cmdk-root] input', kind);
+  await p.page.waitForFunction(
+    (k) => [...document.querySelectorAll('[cmdk-item]')].some((e) => (e as HTMLElement).innerText.split('\n')[0] === k),
+    {},
+    kind,
+  );
+  const items = await p.page.$$('[cmdk-item]');
+  for (const item of items)
+    if ((await item.evaluate((e) => (e as HTMLElement).innerText.split('\n')[0])) === kind) {
+      await item.click();
+      break;
+    }
+  await p.page.waitForFunction(() => !document.querySelector('[cmdk-root]'));
 }
 
 export const tests = [wholePath];

@@ -56,6 +56,7 @@ export function AskSheet({ words, children, onClose }: { words: string; children
   useEffect(() => {
     const first = box.current?.querySelector<HTMLElement>('input:not([type=file]), textarea, button');
     (first ?? box.current)?.focus();
+    if (first instanceof HTMLInputElement && first.type === 'text') first.select();
   }, []);
   return (
     <div

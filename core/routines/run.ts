@@ -8,6 +8,8 @@ export interface RunTrace {
   name: string;
   /** The record it was given, by its title. */
   given: string;
+  /** The id of that record. */
+  record?: string | null;
   steps: StepTrace[];
   ms: number;
   error?: string;

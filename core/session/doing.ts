@@ -168,7 +168,7 @@ export class Doing {
     const { machine } = this;
     const state = machine.begin(routine, record, this.release);
     const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
-    const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', steps: [], ms: 0 };
+    const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', record, steps: [], ms: 0 };
     return this.told(
       await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun),
       routine.given,

@@ -203,11 +203,12 @@ export class StudioEngine implements PlayerApi {
   async titles(table: string, ids: string[]) {
     return this.session.titles(table, ids);
   }
-  async runRoutine(id: string) {
+  /** Runs a routine for a record; for the first of its table where none is named. */
+  async runRoutine(id: string, record?: string | null) {
     const routine = this.app.routines.find((r) => r.id === id);
     if (!routine) return null;
     const sample = routine.given ? (this.records.rows(routine.given)[0]?.id ?? null) : null;
-    const ran = await this.session.runNow(routine, sample);
+    const ran = await this.session.runNow(routine, record ?? sample);
     this.host.sendSoon();
     return ran;
   }

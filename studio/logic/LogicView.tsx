@@ -1,5 +1,5 @@
 import { Hand, PanelsTopLeft, Play, Plus, Trash2, Workflow } from 'lucide-react';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { newId } from '../../core/document/ids.ts';
@@ -10,6 +10,8 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { elementName } from '../../core/app/names.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { usePhone } from '../state/phone.ts';
+import { PastRuns } from './PastRuns.tsx';
 import { useTrace } from '../state/trace.ts';
 import { Button, Empty, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
@@ -140,6 +142,17 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
     void navigate(`/app/${kept!.id}/logic`);
   };
   const given = app.tables.find((t) => t.id === routine.given);
+  const runs = useTrace((s) => s.runs);
+  const past = runs[routine.id] ?? [];
+  const [chosen, setChosen] = useState<number | null>(null);
+  const shown = past.find((p) => p.key === chosen) ?? past[0];
+  const place = usePhone((s) => s.place);
+  // The record of the screen that the phone shows, when that is of the right table.
+  const onPhone = app.screens.find((s) => s.id === place?.screen)?.given === routine.given ? place?.record : null;
+  const run = (record?: string | null): void => {
+    setChosen(null);
+    void engine.runRoutine(routine.id, record);
+  };
   return (
     <>
       <header className="mb-2 flex items-center gap-2">
@@ -161,10 +174,15 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
             : ''}
         </span>
         <IconButton icon={Trash2} label="Remove this routine" onClick={remove} />
+        {given && (
+          <Button disabled={routine.steps.length === 0 || !onPhone} onClick={() => run(onPhone!)}>
+            Run with the phone’s {given.one}
+          </Button>
+        )}
         <Button
           icon={Play}
           disabled={routine.steps.length === 0}
-          onClick={() => void engine.runRoutine(routine.id)}
+          onClick={() => run()}
           title={given ? `Runs it for the first ${given.one}` : 'Runs it now'}
         >
           Run with sample
@@ -209,7 +227,8 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
         />
       </p>
       <Triggers routine={routine} change={change} />
-      <Steps routine={routine} />
+      {past.length > 0 && <PastRuns past={past} shown={shown} onShow={setChosen} again={(record) => run(record)} />}
+      <Steps routine={routine} run={shown?.run} />
     </>
   );
 }

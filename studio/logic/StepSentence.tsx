@@ -6,6 +6,7 @@ import type { FormulaPlace } from '../chips/place.ts';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
 import { useModel } from '../state/model.ts';
+import { NameField } from '../ui/NameField.tsx';
 
 /** What the sentence of a kind of step gets. */
 export interface SentenceProps<K extends StepKind = StepKind> {
@@ -34,26 +35,42 @@ export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'p
   return Sentence ? <Sentence {...props} /> : <DefaultSentence {...props} />;
 }
 
-/** The name of the kind, then its properties one after the other. */
+/** The name of the kind, then its properties one after the other; what it gives has a name that can be changed. */
 function DefaultSentence({ step, place, onChange }: SentenceProps) {
   const definition = stepKinds.get(step.do);
   const held = step as unknown as Record<string, unknown>;
+  const { result } = held;
+  // What a step gives is not there yet where its own places are filled in.
+  const own = { ...place, things: place.things.filter((t) => t.id !== result) };
+  const change = (name: string, value: unknown): void => onChange({ ...held, [name]: value } as unknown as Step);
+  const shown = Object.entries(definition?.properties ?? {}).filter(
+    ([name, p]) => p.is !== 'steps' && p.is !== 'result' && name !== 'resultName',
+  );
   return (
     <>
       {definition?.said.name}{' '}
-      {Object.entries(definition?.properties ?? {})
-        .filter(([, p]) => p.is !== 'steps' && p.is !== 'result')
-        .map(([name, p]) => (
-          <span key={name}>
-            <span className="sr-only">{labelOf(p)}</span>
-            <PropertyControl
-              p={p}
-              value={held[name]}
-              place={place}
-              onChange={(v) => onChange({ ...held, [name]: v } as unknown as Step)}
-            />{' '}
+      {shown.map(([name, p], i) => (
+        <span key={name} className={p.is === 'words' ? 'flex items-start gap-2' : undefined}>
+          <span className={i === 0 ? 'sr-only' : 'shrink-0'}>
+            {i === 0 ? labelOf(p) : ` ${labelOf(p).toLowerCase()}`}{' '}
           </span>
-        ))}
+          <span className={p.is === 'words' ? 'max-w-96 flex-1' : undefined}>
+            <PropertyControl p={p} value={held[name]} place={own} onChange={(v) => change(name, v)} />
+          </span>{' '}
+        </span>
+      ))}
+      {result !== undefined && (
+        <>
+          , called{' '}
+          <b className="font-semibold text-kelp">
+            <NameField
+              value={String(held['resultName'] ?? '')}
+              label="What it is called"
+              onChange={(n) => change('resultName', n)}
+            />
+          </b>
+        </>
+      )}
     </>
   );
 }

@@ -1,45 +1,92 @@
-import { ArrowDown, ArrowUp, CirclePlus, Copy, Trash2 } from 'lucide-react';
-import { clsx } from 'clsx';
-import { Fragment, useMemo } from 'react';
-import { moveBy } from '../../core/app/edits.ts';
-import { ElementMaker } from '../../core/app/make.ts';
-import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
-import { copyOf } from '../../core/document/walk.ts';
+import { useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { clipOfSteps, readClip, stepsFrom } from '../../core/app/clip.ts';
+import type { App, Routine, Step } from '../../core/app/schema.ts';
+import {
+  branchList,
+  duplicateSteps,
+  findStep,
+  gapsIn,
+  insertSteps,
+  moveSteps,
+  numberSteps,
+  removeSteps,
+  setIfFails,
+  shiftSteps,
+  topSteps,
+  type Gap,
+} from '../../core/app/steps.ts';
+import { orderMistakes } from '../../core/preflight/step-order.ts';
+import type { RunTrace } from '../../core/routines/run.ts';
 import type { StepTrace } from '../../core/routines/state.ts';
-import { STEPS } from '../../kinds/steps/index.ts';
-import { useStudio } from '../state/studio.ts';
-import { useTrace } from '../state/trace.ts';
-import { Menu } from '../ui/popover.tsx';
-import { StepSentence } from './StepSentence.tsx';
-import { branchList, findStep, numberSteps, slotsIn, type Branch } from './tree.ts';
+import { useModel } from '../state/model.ts';
+import { useApp, useStudio } from '../state/studio.ts';
+import { DragArea } from '../ui/drag.tsx';
+import { StepList, type StepTools } from './StepList.tsx';
 
-/** The steps of a routine, each with what it last gave. */
-export function Steps({ routine }: { routine: Routine }) {
+const WRITES = 'input, textarea, select, [contenteditable=true], [role=menu], [role=dialog], [cmdk-root], .k-app';
+const isWriting = (e: Event): boolean => e.target instanceof HTMLElement && e.target.closest(WRITES) !== null;
+
+/** The steps of a routine, each with what it gave in one of its runs; moved, copied and changed by mouse and by keys. */
+export function Steps({ routine, run }: { routine: Routine; run: RunTrace | undefined }) {
+  const app = useApp();
+  const model = useModel();
   const edit = useStudio((s) => s.edit);
-  const runs = useTrace((s) => s.runs);
+  const [selected, setSelected] = useState<readonly string[]>([]);
   const numbers = useMemo(() => numberSteps(routine.steps), [routine.steps]);
-  const run = runs[routine.id];
-  const traces = useMemo(() => new Map(run?.steps.map((s) => [s.step, s]) ?? []), [run]);
+  const traces = useMemo(() => {
+    const by = new Map<string, StepTrace[]>();
+    for (const s of run?.steps ?? []) by.set(s.step, [...(by.get(s.step) ?? []), s]);
+    return by;
+  }, [run]);
+  const mistakes = useMemo(() => {
+    const by = new Map<string, ReturnType<typeof orderMistakes>>();
+    for (const m of orderMistakes(routine, model.nameOf)) by.set(m.step, [...(by.get(m.step) ?? []), m]);
+    return by;
+  }, [routine, model]);
+  const there = selected.filter((id) => findStep(routine.steps, id));
 
-  const change = (label: string, recipe: (r: Routine) => void, merge?: string): void =>
-    void edit(
+  const change = (label: string, recipe: (r: Routine, a: App) => void, merge?: string): Promise<void> =>
+    edit(
       label,
       (a) => {
-        recipe(a.routines.find((r) => r.id === routine.id)! as Routine);
+        recipe(a.routines.find((r) => r.id === routine.id)! as Routine, a as App);
       },
       merge ? { merge } : {},
+    );
+  const many = (ids: readonly string[], one = 'a step'): string => (ids.length > 1 ? `${ids.length} steps` : one);
+  const one = (id: string, words: string, recipe: (s: Step) => void, merge?: string): void =>
+    void change(
+      `${words} of ${routine.name}`,
+      (r) => {
+        const f = findStep(r.steps, id);
+        if (f) recipe(f.list[f.at]!);
+      },
+      merge,
     );
   const tools: StepTools = {
     routine,
     numbers,
     traces,
+    mistakes,
     ran: Boolean(run),
-    add: (kind, branch) =>
-      change(`Added a step to ${routine.name}`, (r) => {
-        branchList(r, branch).push(new ElementMaker().step(kind));
+    selected: there,
+    select: (id, more) =>
+      setSelected((now) =>
+        more
+          ? now.includes(id)
+            ? now.filter((x) => x !== id)
+            : [...now, id]
+          : now.length === 1 && now[0] === id
+            ? []
+            : [id],
+      ),
+    add: (step, branch) =>
+      void change(`Added a step to ${routine.name}`, (r) => {
+        branchList(r, branch).push(step);
       }),
     set: (step) =>
-      change(
+      void change(
         `Changed a step of ${routine.name}`,
         (r) => {
           const f = findStep(r.steps, step.id);
@@ -47,139 +94,161 @@ export function Steps({ routine }: { routine: Routine }) {
         },
         `step-${step.id}`,
       ),
-    remove: (id) =>
-      change(`Removed a step of ${routine.name}`, (r) => {
-        const f = findStep(r.steps, id);
-        f?.list.splice(f.at, 1);
+    remove: (ids) => {
+      void change(`Removed ${many(ids)} of ${routine.name}`, (r) => removeSteps(r, ids));
+      setSelected([]);
+    },
+    copy: (ids) => void change(`Copied ${many(ids)} of ${routine.name}`, (r) => void duplicateSteps(r, ids)),
+    shift: (ids, by) => void change(`Moved ${many(ids)} of ${routine.name}`, (r) => void shiftSteps(r, ids, by)),
+    toggleOff: (ids) =>
+      void change(`Switched ${many(ids)} of ${routine.name} off or on`, (r) => {
+        for (const id of ids) {
+          const f = findStep(r.steps, id);
+          const s = f?.list[f.at];
+          if (s?.off) delete s.off;
+          else if (s) s.off = true;
+        }
       }),
-    copy: (id) =>
-      change(`Copied a step of ${routine.name}`, (r) => {
-        const f = findStep(r.steps, id);
-        if (f) f.list.splice(f.at + 1, 0, copyOf(f.list[f.at]!));
+    note: (id, words) =>
+      one(
+        id,
+        'Wrote a note at a step',
+        (s) => {
+          if (words === null) delete s.note;
+          else s.note = words;
+        },
+        `note-${id}`,
+      ),
+    fails: (id, on) =>
+      one(id, on ? 'Said what happens if a step fails' : 'Took off “If it fails”', (s) => setIfFails(s, on)),
+    again: (id, times) =>
+      one(id, 'Changed how often a step is tried', (s) => {
+        if (times) s.again = times;
+        else delete s.again;
       }),
-    move: (id, by) =>
-      change(`Moved a step of ${routine.name}`, (r) => {
-        const f = findStep(r.steps, id);
-        if (f) moveBy(f.list, f.at, by);
-      }),
+    mend: (m) => m.mend && void change(`${m.mend.said}, in ${routine.name}`, (r) => m.mend!.do(r)),
+    lift: (ids) => void lift(ids),
   };
+
+  /** Makes a routine of some steps, and runs it where they stood. */
+  const lift = async (ids: readonly string[]): Promise<void> => {
+    const { liftSteps } = await import('../../core/app/lift-steps.ts');
+    let said = '';
+    await change(`Made a routine of ${many(ids)}`, (r, a) => {
+      said = liftSteps(a, r, ids) ?? '';
+    });
+    setSelected([]);
+    if (said) toast(said);
+  };
+
+  // Keys, and the clipboard.
+  useEffect(() => {
+    const copy = (e: ClipboardEvent, cut: boolean): void => {
+      if (isWriting(e) || String(getSelection() ?? '') || there.length === 0) return;
+      e.preventDefault();
+      e.clipboardData?.setData('text/plain', JSON.stringify(clipOfSteps(app, topSteps(routine.steps, there))));
+      if (cut) tools.remove(there);
+      else toast(`Copied ${many(there, 'the step')}.`);
+    };
+    const onCopy = (e: ClipboardEvent): void => copy(e, false);
+    const onCut = (e: ClipboardEvent): void => copy(e, true);
+    const onPaste = (e: ClipboardEvent): void => {
+      if (isWriting(e)) return;
+      const text = e.clipboardData?.getData('text/plain') ?? '';
+      try {
+        const clip = text ? readClip(text) : null;
+        if (!clip?.steps?.length) {
+          if (text) toast('There are no steps on the clipboard.');
+          return;
+        }
+        e.preventDefault();
+        let lost: string[] = [];
+        let put: string[] = [];
+        void change(`Pasted ${many(clip.steps.map((s) => s.id))} into ${routine.name}`, (r, a) => {
+          const arrived = stepsFrom(a, clip);
+          lost = arrived.lost;
+          put = insertSteps(r, arrived.things, behind(r, there.at(-1)));
+        }).then(() => {
+          setSelected(put);
+          if (lost.length) toast(`This app has not ${lost.join(', ')}. What goes by it waits for a choice.`);
+          if (put.length === 0) toast('These steps do not fit here.');
+        });
+      } catch (error) {
+        toast.error((error as Error).message);
+      }
+    };
+    const onKey = (e: KeyboardEvent): void => {
+      if (isWriting(e) || e.ctrlKey || e.metaKey || there.length === 0) return;
+      const does =
+        e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')
+          ? () => tools.shift(there, e.key === 'ArrowUp' ? -1 : 1)
+          : e.altKey
+            ? null
+            : ({
+                Delete: () => tools.remove(there),
+                d: () => tools.copy(there),
+                o: () => tools.toggleOff(there),
+                Escape: () => setSelected([]),
+              }[e.key] ?? null);
+      if (!does) return;
+      e.preventDefault();
+      does();
+    };
+    document.addEventListener('copy', onCopy);
+    document.addEventListener('cut', onCut);
+    document.addEventListener('paste', onPaste);
+    addEventListener('keydown', onKey);
+    return () => {
+      document.removeEventListener('copy', onCopy);
+      document.removeEventListener('cut', onCut);
+      document.removeEventListener('paste', onPaste);
+      removeEventListener('keydown', onKey);
+    };
+  });
+
   return (
     <div className="pb-6">
-      <StepList steps={routine.steps} branch={null} depth={0} tools={tools} />
+      <DragArea
+        onDrop={({ id, over, share }) => {
+          const ids = there.includes(id) ? there : [id];
+          const gap = over && gapAt(routine, over, share.y);
+          if (!gap) return;
+          void change(`Moved ${many(ids)} of ${routine.name}`, (r) => {
+            if (!moveSteps(r, ids, gap)) toast('They cannot stand there.');
+          });
+        }}
+      >
+        {(at) => (
+          <StepList
+            steps={routine.steps}
+            branch={null}
+            depth={0}
+            tools={tools}
+            dragged={at && { id: at.id, over: at.over, isLower: at.share.y > 0.5 }}
+          />
+        )}
+      </DragArea>
       {run?.error && !run.steps.some((s) => s.error) && <p className="mt-2 text-persimmon-deep">{run.error}</p>}
     </div>
   );
 }
 
-interface StepTools {
-  routine: Routine;
-  numbers: Map<string, number>;
-  traces: Map<string, StepTrace>;
-  ran: boolean;
-  add(kind: StepKind, branch: Branch): void;
-  set(step: Step): void;
-  remove(id: string): void;
-  copy(id: string): void;
-  move(id: string, by: number): void;
+/** Behind a step, or at the end of the routine. */
+function behind(routine: Routine, id: string | undefined): Gap {
+  const f = id ? findStep(routine.steps, id) : null;
+  const at = gapsIn(routine.steps, new Set()).find((g) => f && branchList(routine, g.branch) === f.list);
+  return f && at ? { branch: at.branch, at: f.at + 1 } : { branch: null, at: routine.steps.length };
 }
 
-function StepList({
-  steps,
-  branch,
-  depth,
-  tools,
-}: {
-  steps: readonly Step[];
-  branch: Branch;
-  depth: number;
-  tools: StepTools;
-}) {
-  return (
-    <ol>
-      {steps.map((s) => (
-        <li key={s.id}>
-          <StepRow step={s} depth={depth} tools={tools} />
-          {slotsIn(s).map((slot) => (
-            <Fragment key={slot.name}>
-              {slot.label && (
-                <p className="sentence py-0.5 font-semibold text-ink" style={{ paddingLeft: 30 + depth * 26 }}>
-                  {slot.label}
-                </p>
-              )}
-              <StepList steps={slot.list} branch={{ of: s.id, slot: slot.name }} depth={depth + 1} tools={tools} />
-            </Fragment>
-          ))}
-        </li>
-      ))}
-      <li style={{ paddingLeft: 26 + depth * 26 }}>
-        <Menu
-          trigger={
-            <button
-              type="button"
-              className="flex h-8 items-center gap-2 rounded-control px-1.5 text-ink-soft hover:bg-sunk/70 hover:text-ink"
-            >
-              <CirclePlus size={15} aria-hidden /> {depth > 0 ? 'Add a step here' : 'Add a step'}
-            </button>
-          }
-          items={STEPS.map((d) => ({ label: d.said.name, hint: d.said.hint, run: () => tools.add(d.do, branch) }))}
-        />
-      </li>
-    </ol>
-  );
-}
-
-const ms = (n: number): string => (n < 10 ? `${n.toFixed(1)} ms` : `${Math.round(n)} ms`);
-
-function StepRow({ step, depth, tools }: { step: Step; depth: number; tools: StepTools }) {
-  const trace = tools.traces.get(step.id);
-  return (
-    <div
-      className={clsx(
-        'group relative grid grid-cols-[1fr_170px] gap-3 rounded-control py-1 hover:bg-raised/70 max-[1150px]:grid-cols-[1fr_120px]',
-        trace?.error && 'bg-persimmon-wash/70',
-      )}
-    >
-      <div className="flex min-w-0" style={{ paddingLeft: depth * 26 }}>
-        <span className="w-[30px] shrink-0 pr-2 text-right font-mono text-xs leading-[30px] text-ink-faint">
-          {tools.numbers.get(step.id) ?? ''}
-        </span>
-        <div className="sentence min-w-0 flex-1">
-          <StepSentence step={step} routine={tools.routine} onChange={tools.set} />
-        </div>
-      </div>
-      <div className="pl-2 text-sm leading-[30px]">
-        {trace ? (
-          <span
-            className={clsx('line-clamp-2 leading-[18px] pt-1.5', trace.error ? 'text-persimmon-deep' : 'text-kelp')}
-            title={trace.error ?? trace.said}
-          >
-            {trace.error ?? trace.gave} <span className="font-mono text-xs text-ink-faint">{ms(trace.ms)}</span>
-          </span>
-        ) : tools.ran ? (
-          <span className="text-ink-faint">not reached</span>
-        ) : null}
-      </div>
-      <div className="absolute top-0.5 right-1 flex rounded-control border border-line bg-raised opacity-0 shadow-sm group-focus-within:opacity-100 group-hover:opacity-100">
-        {(
-          [
-            ['Move up', ArrowUp, () => tools.move(step.id, -1)],
-            ['Move down', ArrowDown, () => tools.move(step.id, 1)],
-            ['Make a copy', Copy, () => tools.copy(step.id)],
-            ['Remove this step', Trash2, () => tools.remove(step.id)],
-          ] as const
-        ).map(([label, Icon, run]) => (
-          <button
-            key={label}
-            type="button"
-            aria-label={label}
-            title={label}
-            onClick={run}
-            className="grid size-6 place-items-center text-ink-soft hover:text-ink"
-          >
-            <Icon size={13} aria-hidden />
-          </button>
-        ))}
-      </div>
-    </div>
-  );
+/** The gap at a place to drop: before or behind a step, or the end of a branch. */
+function gapAt(routine: Routine, over: string, share: number): Gap | null {
+  if (over.startsWith('end')) {
+    const [, of, slot] = over.split(':');
+    const branch = of && slot ? { of, slot } : null;
+    return { branch, at: branchList(routine, branch).length };
+  }
+  const f = findStep(routine.steps, over);
+  if (!f) return null;
+  const gap = gapsIn(routine.steps, new Set()).find((g) => branchList(routine, g.branch) === f.list);
+  return gap ? { branch: gap.branch, at: f.at + (share > 0.5 ? 1 : 0) } : null;
 }

@@ -1,10 +1,12 @@
 import type { Element } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
-import type { Size, Tap, Where } from '../../core/document/pieces.ts';
+import { allOf, NO_TABLE } from '../../core/document/queries.ts';
+import type { Query, Size, Tap, Where } from '../../core/document/pieces.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import type { FormulaPlace } from '../chips/place.ts';
 import { ValueChip } from '../chips/ValueChip.tsx';
+import { QuerySentence } from '../chips/QuerySentence.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useApp } from '../state/studio.ts';
@@ -100,9 +102,14 @@ export function PropertyControl({
           />
         </span>
       ) : null;
+    case 'query':
+      return (
+        <QuerySentence query={(value as Query | undefined) ?? allOf(NO_TABLE)} place={place} onChange={onChange} />
+      );
     case 'table':
+    case 'routine':
     case 'screen': {
-      const list = p.is === 'table' ? app.tables : app.screens;
+      const list = p.is === 'table' ? app.tables : p.is === 'screen' ? app.screens : app.routines;
       return (
         <ChoiceChip
           name={name}

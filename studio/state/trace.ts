@@ -7,16 +7,24 @@ export interface TraceEntry extends Happened {
   at: Date;
 }
 
+/** A run that has ended, and when. */
+export interface PastRun {
+  key: number;
+  at: Date;
+  run: RunTrace;
+}
+
 interface TraceState {
   trace: TraceEntry[];
-  /** The last run of every routine, for the values beside its steps. */
-  runs: Record<string, RunTrace>;
+  /** The latest runs of every routine, newest first, for the values beside its steps. */
+  runs: Record<string, PastRun[]>;
   runCounts: Record<string, { runs: number; failed: number }>;
   say(what: Happened): void;
   clear(): void;
 }
 
 const KEPT = 200;
+const KEPT_RUNS = 30;
 let key = 0;
 
 /** What has happened in the open app, newest last. */
@@ -33,7 +41,7 @@ export const useTrace = create<TraceState>((set) => ({
       const failed = count.failed + (what.run.error === undefined ? 0 : 1);
       return {
         trace,
-        runs: { ...s.runs, [id]: what.run },
+        runs: { ...s.runs, [id]: [{ key, at: new Date(), run: what.run }, ...(s.runs[id] ?? [])].slice(0, KEPT_RUNS) },
         runCounts: { ...s.runCounts, [id]: { runs: count.runs + 1, failed } },
       };
     });

@@ -54,7 +54,9 @@ describe('tables in JSON', () => {
       ],
       ['Hives tags', ['Hives Name', 'Value', 'a'], ['Clover', '1', ''], ['Clover', '', '2']],
     ]);
-    const { links, drafts } = await bring([{ name: 'Hives.json', bytes: new TextEncoder().encode(JSON.stringify(list)) }]);
+    const { links, drafts } = await bring([
+      { name: 'Hives.json', bytes: new TextEncoder().encode(JSON.stringify(list)) },
+    ]);
     expect(links).toContainEqual({ from: { table: 1, column: 0 }, to: { table: 0, column: 0 }, found: 3, of: 3 });
     expect(drafts[0]!.columns.filter((c) => c.skip).map((c) => c.name)).toEqual(['visits', 'tags']);
     expect(drafts[0]!.notes.join()).toContain('What is inside “visits” is a table of its own, “Hives visits”');

@@ -1,5 +1,6 @@
 import { formula, oneOf, optional, result, text, words } from '../../../core/document/meaning.ts';
-import { parseDate } from '../../../core/formula/temporal.ts';
+import { dateText, parseDate } from '../../../core/formula/temporal.ts';
+import { CalendarDate, type Value } from '../../../core/formula/values.ts';
 import { DATE, NUMBER, TEXT } from '../../../core/formula/types.ts';
 import { readNumberText } from '../../../core/fields/read-number.ts';
 import { display } from '../../../core/records/format.ts';
@@ -24,7 +25,7 @@ export const question = defineStep({
   start(step, s) {
     const said = s.words(step.words);
     if (!said.trim()) throw new StepError('The question has no words yet.');
-    const first = step.first ? s.value(step.first, 'What stands there at first').text : '';
+    const first = step.first ? editable(s.value(step.first, 'What stands there at first').value) : '';
     return {
       ask: {
         ask: 'question',
@@ -46,3 +47,7 @@ export const question = defineStep({
     return { did: { said: `Asked “${String(kept)}”`, gave: display(read), result: read } };
   },
 });
+
+/** A value as it is typed: a number without its unit, a date as the box of a date wants it. */
+const editable = (v: Value): string =>
+  typeof v === 'number' ? String(v) : v instanceof CalendarDate ? dateText(v) : display(v);

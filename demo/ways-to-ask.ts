@@ -1,0 +1,167 @@
+import type { ElementMaker } from '../core/app/make.ts';
+import type { App, BoxElement, Element, Routine, Screen, Step } from '../core/app/schema.ts';
+import { thisId } from '../core/document/ids.ts';
+import { allOf } from '../core/document/queries.ts';
+import type { Names } from './tables.ts';
+
+/** Routines that ask the keeper or the phone: weighing, retiring, calling, and a swarm reported with a photo. */
+export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
+  const screen = (name: string): Screen => app.screens.find((s) => s.name === name)!;
+  const hives = n.table('Hives');
+  const me = thisId(hives.id);
+  const f = (name: string): string => n.field('Hives', name);
+  const name = `{${me}.${f('Name')}}`;
+  const say = (words: string): Step => make.step('message', { words });
+  const routine = (title: string, given: string | null, steps: Step[]): Routine => {
+    const made = { id: make.id('q'), name: title, given, steps };
+    app.routines.push(made);
+    return made;
+  };
+  const set = (field: string, value: string): Step =>
+    make.step('set', { record: me, values: [{ field: f(field), value }] });
+
+  const weighed = make.id('v');
+  const weigh = routine('Weigh the hive', hives.id, [
+    {
+      ...make.step('question', {
+        words: `What does ${name} weigh, in kg?`,
+        as: 'number',
+        hint: '18.4',
+        first: `${me}.${f('Weight')}`,
+        result: weighed,
+        resultName: 'weight read off',
+      }),
+      again: 1,
+      ifFails: [say('The weight stays as it was.'), make.step('stop')],
+      reason: make.id('v'),
+    },
+    make.step('if', {
+      when: {
+        match: 'any',
+        conditions: [
+          { left: weighed, op: 'over', right: '80' },
+          { left: weighed, op: 'under', right: '2' },
+        ],
+      },
+      then: [
+        make.step('ask', {
+          words: `{${weighed}} kg is unusual for a hive. Keep it all the same?`,
+          yes: 'Keep it',
+          no: 'Leave it',
+          then: [set('Weight', weighed)],
+          otherwise: [say('Not kept. Weigh it again when the wind has dropped.')],
+        }),
+      ],
+      otherwise: [set('Weight', weighed), make.step('buzz', { how: 'short' })],
+    }),
+  ]);
+
+  const retire = routine('Retire the hive', hives.id, [
+    make.step('ask', {
+      words: `Retire ${name}? It leaves the lists of everybody.`,
+      yes: 'Retire it',
+      no: 'Keep it',
+      then: [set('Status', '"Retired"'), make.step('start'), say(`${name} is retired.`)],
+      otherwise: [],
+    }),
+  ]);
+
+  const k = (field: string): string => `${me}.${f('Keeper')}.${n.field('Keepers', field)}`;
+  const reach = routine('Reach the keeper', hives.id, [
+    make.step('menu', {
+      words: `How do you want to reach {${k('Name')}}?`,
+      choices: [
+        make.step('choice', {
+          words: 'Call',
+          steps: [
+            {
+              ...make.step('address', { how: 'call', to: k('Phone') }),
+              ifFails: [say(`{${k('Name')}} has no number here.`)],
+              reason: make.id('v'),
+            },
+          ],
+        }),
+        make.step('choice', { words: 'Write a mail', steps: [make.step('address', { how: 'mail', to: k('Mail') })] }),
+        make.step('choice', {
+          words: 'Copy the number',
+          steps: [make.step('copy', { words: `{${k('Phone')}}` }), say('Copied.')],
+        }),
+      ],
+    }),
+  ]);
+
+  const reports = n.table('Swarm reports');
+  const r = (field: string): string => n.field('Swarm reports', field);
+  const [words, where, photo, taker, report] = ['v', 'v', 'v', 'v', 'v'].map((l) => make.id(l));
+  const swarm = routine('Report a swarm with a photo', null, [
+    make.step('photo', { from: 'any', result: photo!, resultName: 'photo of the swarm' }),
+    make.step('question', {
+      words: 'What do you see?',
+      as: 'text',
+      hint: 'a cluster in the hedge',
+      result: words!,
+      resultName: 'what is seen',
+    }),
+    make.step('question', {
+      words: 'Where is it?',
+      as: 'text',
+      hint: 'behind the chapel',
+      result: where!,
+      resultName: 'where it is',
+    }),
+    make.step('menu', {
+      words: 'Who shall be asked first?',
+      from: 'records',
+      query: {
+        ...allOf(n.table('Keepers').id),
+        where: {
+          match: 'all',
+          conditions: [{ left: n.field('Keepers', 'Skills'), op: 'contains', right: '"swarms"' }],
+        },
+        order: [{ by: n.field('Keepers', 'Name'), descending: false }],
+      },
+      result: taker!,
+      resultName: 'keeper who takes swarms',
+    }),
+    make.step('add', {
+      table: reports.id,
+      values: [
+        { field: r('What'), value: words! },
+        { field: r('Where'), value: where! },
+        { field: r('Photo'), value: photo! },
+        { field: r('Keeper'), value: taker! },
+        { field: r('State'), value: '"waiting"' },
+        { field: r('Priority'), value: '"high"' },
+        { field: r('Reported by'), value: '"app"' },
+      ],
+      result: report!,
+      resultName: 'new report',
+    }),
+    make.step('mail', {
+      to: `${taker}.${n.field('Keepers', 'Mail')}`,
+      subject: `A swarm: {${words}}`,
+      body: `{${words}}\n{${where}}\n\nCan you go? Write back, and it is yours.`,
+    }),
+    make.step('speak', { words: 'Thank you. Somebody is asked to come.' }),
+  ]);
+
+  const button = (title: string, icon: string, doing: Routine, more: object = {}): Element =>
+    make.button(title, { do: 'routine', routine: doing.id }, { look: 'quiet', icon, ...more });
+  const hive: BoxElement = screen('Hive').root;
+  const at = hive.children.findIndex((e) => e.kind === 'button');
+  hive.children.splice(
+    at,
+    0,
+    make.box(
+      'across',
+      [
+        button('Weigh it', 'gauge', weigh, { width: 'fill' }),
+        button('Reach the keeper', 'phone', reach, { width: 'fill', seenWhen: `${me}.${f('Keeper')} != null` }),
+      ],
+      { gap: 10 },
+    ),
+  );
+  hive.children.push(button('Retire the hive', 'archive', retire, { look: 'plain' }));
+  const swarms = screen('Swarm reports').root;
+  swarms.children.splice(1, 0, button('Report with a photo', 'camera', swarm));
+}

@@ -1,0 +1,52 @@
+import { QuerySentence } from '../../../studio/chips/QuerySentence.tsx';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { WordsField } from '../../../studio/chips/WordsField.tsx';
+import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
+import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
+import { NameField } from '../../../studio/ui/NameField.tsx';
+
+export default function Sentence({ step, place, onChange }: SentenceProps<'menu'>) {
+  return (
+    <>
+      <span className="flex items-start gap-2">
+        <span className="shrink-0">Choose from a menu</span>
+        <span className="max-w-96 flex-1">
+          <WordsField
+            name="Words over the menu"
+            value={step.words}
+            onChange={(words) => onChange({ ...step, words })}
+            place={place}
+          />
+        </span>
+      </span>
+      of{' '}
+      <ChoiceChip
+        name="What it offers"
+        value={step.from}
+        choices={[
+          { value: 'choices' as const, label: 'these choices' },
+          { value: 'records' as const, label: 'records' },
+        ]}
+        onChange={(from) => onChange({ ...step, from })}
+      />
+      {step.from === 'records' && (
+        <>
+          {' of '}
+          <QuerySentence
+            query={step.query ?? allOf(NO_TABLE)}
+            place={{ ...place, things: place.things.filter((t) => t.id !== step.result) }}
+            onChange={(query) => onChange({ ...step, query })}
+          />
+        </>
+      )}
+      ; what is chosen is called{' '}
+      <b className="font-semibold text-kelp">
+        <NameField
+          value={step.resultName}
+          label="Name of what was chosen"
+          onChange={(resultName) => onChange({ ...step, resultName })}
+        />
+      </b>
+    </>
+  );
+}

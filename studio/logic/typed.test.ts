@@ -1,0 +1,47 @@
+import { describe, expect, it } from 'vitest';
+import { ElementMaker } from '../../core/app/make.ts';
+import type { App, Routine } from '../../core/app/schema.ts';
+import { Model } from '../../core/records/model.ts';
+import { F, hiveApp, T } from '../../core/records/fixture.ts';
+import { understood } from './typed.ts';
+
+const make = new ElementMaker();
+const app: App = {
+  ...hiveApp(),
+  screens: [{ id: 's_visit00000', name: 'Visit form', given: null, icon: 'list', root: make.box('down', []) }],
+  variables: [{ id: 'v_score00000', name: 'Score', type: 'number', lasts: 'app', first: '0' }],
+};
+const routine: Routine = { id: 'q_routine000', name: 'Go', given: T.hives, steps: [] };
+app.routines = [routine, { id: 'q_other00000', name: 'Tell everybody', given: T.hives, steps: [] }];
+const model = new Model(app);
+const first = (typed: string) => understood(typed, app, model, routine, make)[0];
+
+describe('a step is understood from typed words', () => {
+  it.each([
+    ['mail keeper thank you', 'Send mail to this hive › Keeper › Mail: “Thank you”'],
+    ['send a mail to the keeper about the honey', 'Send mail to this hive › Keeper › Mail: “The honey”'],
+    ['show Well done', 'Show “Well done”'],
+    ['set status to retired', 'Set this hive: Status to Retired'],
+    ['set weight to 12.5', 'Set this hive: Weight to 12.5'],
+    ['set Score to 0', 'Set Score to 0'],
+    ['add 2 to score', 'Add 2 to Score'],
+    ['clear score', 'Clear Score'],
+    ['open visit form', 'Open Visit form'],
+    ['for each visit', 'For each: Visits'],
+    ['wait 5 minutes', 'Wait 5 minutes'],
+    ['ask if it is fed', 'Ask yes or no: “It is fed?”'],
+    ['ask for the weight', 'Ask for a value: “The weight?”'],
+    ['menu photo, gallery or neither', 'Menu: Photo, Gallery, Neither'],
+    ['run tell everybody', 'Run Tell everybody'],
+    ['remove', 'Remove this hive'],
+    ['take a photo', 'Take a photo or pick a picture'],
+    ['buzz', 'Buzz'],
+  ])('%s', (typed, said) => expect(first(typed)?.said).toBe(said));
+  it('fills in what it names, and nothing more', () => {
+    expect(first('set status to retired')!.step).toMatchObject({ values: [{ field: F.status, value: '"Retired"' }] });
+    expect(first('mail nobody')!.step).toMatchObject({ do: 'mail', to: '', subject: 'Nobody' });
+    expect(first('open the moon')!.step).toMatchObject({ do: 'open', screen: '' });
+    expect(first('xyzzy')).toBeUndefined();
+    expect(first('m')).toBeUndefined();
+  });
+});

@@ -1,0 +1,307 @@
+import { ElementMaker } from '../../core/app/make.ts';
+import type { App, Routine, Step, StepKind } from '../../core/app/schema.ts';
+import { thisId } from '../../core/document/ids.ts';
+import { allOf } from '../../core/document/queries.ts';
+import { thingsInRoutine } from '../../core/routines/program.ts';
+import type { Model } from '../../core/records/model.ts';
+import type { Field, Table } from '../../core/tables/schema.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { chipLabel, pathsAt, type Path } from '../chips/paths.ts';
+
+/** A step that typed words were understood as, and how that reads. */
+export interface Understood {
+  step: Step;
+  said: string;
+}
+
+/** Where typed words are read. */
+interface Hand {
+  app: App;
+  model: Model;
+  routine: Routine;
+  make: ElementMaker;
+  paths: Path[];
+}
+
+/** The words that people begin with when they mean a kind of step. */
+const BEGINNINGS: [StepKind, RegExp][] = [
+  ['mail', /^(?:send )?(?:an? )?(?:e-?)?mail(?: to)?\b|^write to\b/],
+  ['speak', /^(?:say aloud|speak|read out|say out loud)\b/],
+  ['message', /^(?:show(?: a)? message|show|say|tell)\b/],
+  ['menu', /^(?:let choose|choose from|menu|offer)\b/],
+  ['question', /^ask for\b/],
+  ['ask', /^(?:ask(?: whether| if)?|confirm)\b/],
+  ['each', /^for (?:each|every|all)\b/],
+  ['repeat', /^(?:repeat|while)\b/],
+  ['hold', /^(?:hold|wait) until\b/],
+  ['wait', /^wait(?: for)?\b/],
+  ['if', /^(?:if|when)\b/],
+  ['run', /^run\b/],
+  ['give', /^give back\b/],
+  ['stop', /^stop(?: here)?$/],
+  ['silence', /^stop the sound\b/],
+  ['together', /^together\b/],
+  ['remove', /^(?:remove|delete|throw away)\b/],
+  ['find', /^find (?:all|several)\b/],
+  ['get', /^(?:find|get|look up)\b/],
+  ['work out', /^(?:work out|count|add up|reckon)\b/],
+  ['add', /^(?:add|create|new|write down|note)\b/],
+  ['set', /^(?:set|change|put|make)\b/],
+  ['back', /^(?:go )?back\b/],
+  ['start', /^(?:go )?to the start\b/],
+  ['close', /^close\b/],
+  ['address', /^(?:open (?:the )?(?:address|page|web|link)|call|phone|ring)\b/],
+  ['open', /^(?:open|go to)\b/],
+  ['photo', /^(?:take|pick|choose) (?:a |an )?(?:photo|picture|image)\b|^photo\b/],
+  ['scan', /^scan\b/],
+  ['place', /^(?:read|find|where).*\bplace\b|^where am i\b/],
+  ['sound', /^play\b/],
+  ['buzz', /^(?:buzz|shake|vibrate)\b/],
+  ['share', /^share\b/],
+  ['copy', /^copy\b/],
+  ['save file', /^save (?:a )?file\b/],
+  ['notice', /^(?:notify|notice)\b/],
+  ['awake', /^(?:keep awake|stay awake|keep the screen)\b/],
+];
+
+/**
+ * What typed words may mean as a step, the likeliest first: its kind by how they begin, and its places from what is at
+ * hand, as far as the words name it. Nothing is taken that was not shown.
+ */
+export function understood(typed: string, app: App, model: Model, routine: Routine, make: ElementMaker): Understood[] {
+  const words = typed.trim().replace(/\s+/g, ' ');
+  if (words.length < 2) return [];
+  const things = thingsInRoutine(stepKinds, model, routine);
+  const hand: Hand = { app, model, routine, make, paths: pathsAt(app, model, { self: null, things }, 'any') };
+  const variable = variableStep(words, hand);
+  const found: Understood[] = variable ? [variable] : [];
+  for (const [kind, begins] of BEGINNINGS) {
+    const begin = begins.exec(words.toLowerCase());
+    if (!begin) continue;
+    const rest = words.slice(begin[0].length).trim();
+    const step = FILL[kind]?.(rest, hand) ?? make.step(kind);
+    found.push({ step, said: saidOf(step, hand) });
+  }
+  return found.slice(0, 4);
+}
+
+const quoted = (s: string): string => `"${s.replace(/["\\]/g, '\\$&')}"`;
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+const plain = (s: string): string => s.toLowerCase().replace(/[^\p{L}\p{N} ]/gu, ' ');
+const wordsOf = (s: string): string[] => plain(s).split(/\s+/).filter(Boolean);
+
+/** Finds what a name stands for at the beginning of some words, the longest name first. Gives what is left. */
+function named<T>(words: string, list: readonly T[], nameOf: (x: T) => string[]): { it: T; rest: string } | null {
+  const low = words.toLowerCase();
+  const all = list.flatMap((it) => nameOf(it).map((name) => ({ it, name: name.toLowerCase() })));
+  for (const { it, name } of all.sort((a, b) => b.name.length - a.name.length))
+    if (name && (low === name || low.startsWith(`${name} `))) return { it, rest: words.slice(name.length).trim() };
+  return null;
+}
+const without = (words: string, ...lead: string[]): string =>
+  words.replace(new RegExp(`^(?:(?:${lead.join('|')})\\s+)+`, 'i'), '');
+
+/** The value at hand that the first words name, by as many words of its way as they hold. */
+function pathIn(words: string, paths: readonly Path[]): { path: Path; rest: string } | null {
+  const typed = wordsOf(words);
+  let best: { path: Path; score: number; used: number } | null = null;
+  for (const path of paths) {
+    const label = wordsOf(path.label);
+    let used = 0;
+    while (used < typed.length && label.some((w) => w === typed[used] || w.startsWith(`${typed[used]}s`))) used++;
+    const score = used * 10 - path.depth;
+    if (used > 0 && (!best || score > best.score)) best = { path, score, used };
+  }
+  if (!best) return null;
+  const rest = words.trim().split(/\s+/).slice(best.used).join(' ');
+  return { path: best.path, rest };
+}
+
+/** A typed value as a formula: a number, a date of today, yes or no, a value at hand, or words. */
+function valueOf(words: string, hand: Hand, field?: Field): string {
+  const text = words.trim();
+  if (/^-?\d+(\.\d+)?$/.test(text)) return text;
+  if (/^(yes|no)$/i.test(text) && (!field || field.type === 'yesno'))
+    return text.toLowerCase() === 'yes' ? 'true' : 'false';
+  if (/^(today|now)$/i.test(text)) return `${text.toLowerCase()}()`;
+  if (/^nothing$/i.test(text)) return 'null';
+  const choice = field?.choices?.find((c) => c.name.toLowerCase() === text.toLowerCase());
+  if (choice) return quoted(choice.name);
+  const path = pathIn(text, hand.paths);
+  return path && !path.rest ? path.path.stored : text ? quoted(text) : '';
+}
+
+const tableNames = (t: Table): string[] => [t.name, t.one];
+const recordAtHand = ({ routine }: Hand): string => (routine.given ? thisId(routine.given) : '');
+
+const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
+  mail(rest, hand) {
+    const isMail = (p: Path): boolean => {
+      const id = p.stored.split('.').at(-1)!;
+      return hand.app.tables.some((t) => t.fields.some((f) => f.id === id && f.type === 'mail'));
+    };
+    const found = pathIn(without(rest, 'to', 'the'), hand.paths.filter(isMail));
+    const words = without(found?.rest ?? rest, 'saying', 'that', 'about', ':');
+    return hand.make.step('mail', {
+      ...(found && { to: found.path.stored }),
+      ...(words && { subject: capital(words), body: `${capital(words)}.` }),
+    });
+  },
+  message: (rest, { make }) => make.step('message', { words: capital(without(rest, 'that', ':')) }),
+  speak: (rest, { make }) => make.step('speak', { words: capital(rest) }),
+  ask: (rest, { make }) => make.step('ask', { words: rest ? `${capital(rest.replace(/\?$/, ''))}?` : '' }),
+  question: (rest, { make }) =>
+    make.step('question', {
+      words: rest ? `${capital(rest.replace(/\?$/, ''))}?` : '',
+      ...(/\b(number|how (many|much)|amount|weight|count)\b/i.test(rest) && { as: 'number' as const }),
+      ...(/\b(date|day|when)\b/i.test(rest) && { as: 'date' as const }),
+    }),
+  menu(rest, { make }) {
+    const choices = rest
+      .split(/\s*,\s*|\s+or\s+/)
+      .filter(Boolean)
+      .map((w) => make.step('choice', { words: capital(w) }));
+    return make.step('menu', { choices });
+  },
+  each(rest, { app, make }) {
+    const table = named(without(rest, 'the', 'of', 'all'), app.tables, tableNames)?.it;
+    return make.step('each', table ? { query: allOf(table.id), resultName: `this ${table.one}` } : {});
+  },
+  get: (rest, { app, make }) => {
+    const table = named(without(rest, 'the', 'a', 'an', 'one'), app.tables, tableNames)?.it;
+    return make.step('get', table ? { query: allOf(table.id), resultName: `the ${table.one}` } : {});
+  },
+  find: (rest, { app, make }) => {
+    const table = named(without(rest, 'the', 'of'), app.tables, tableNames)?.it;
+    return make.step('find', table ? { query: allOf(table.id), resultName: table.name.toLowerCase() } : {});
+  },
+  wait(rest, { make }) {
+    const m = /^(\d+)\s*(seconds?|secs?|s|minutes?|mins?|min|hours?|h|days?|d)\b/i.exec(rest);
+    const unit = m?.[2]?.[0]?.toLowerCase();
+    const span = m && (unit === 'd' ? `P${m[1]}D` : `PT${m[1]}${unit === 's' ? 'S' : unit === 'h' ? 'H' : 'M'}`);
+    return make.step('wait', span ? { time: `@"${span}"` } : {});
+  },
+  run: (rest, { app, make, routine }) => {
+    const found = named(without(rest, 'the', 'routine'), app.routines, (r) => [r.name])?.it;
+    const fits = found?.given && found.given === routine.given;
+    return make.step('run', { ...(found && { routine: found.id }), ...(fits && { record: thisId(found.given!) }) });
+  },
+  remove: (rest, hand) => {
+    const found = pathIn(
+      without(rest, 'the'),
+      hand.paths.filter((p) => p.type.k === 'record'),
+    );
+    return hand.make.step('remove', { record: found?.path.stored ?? recordAtHand(hand) });
+  },
+  add(rest, hand) {
+    const table = named(without(rest, 'a', 'an', 'the', 'new', 'record', 'to'), hand.app.tables, (t) => [
+      t.one,
+      t.name,
+    ])?.it;
+    const link = table?.fields.find((f) => f.link && f.link.table === hand.routine.given);
+    return hand.make.step('add', {
+      ...(table && { table: table.id, resultName: `new ${table.one}` }),
+      ...(link && { values: [{ field: link.id, value: recordAtHand(hand) }] }),
+    });
+  },
+  set(rest, hand) {
+    const table = hand.app.tables.find((t) => t.id === hand.routine.given);
+    const found =
+      table &&
+      named(
+        without(rest, 'the', 'its'),
+        table.fields.filter((f) => !f.formula),
+        (f) => [f.name],
+      );
+    const to = found ? without(found.rest, 'to', 'as', '=') : '';
+    return hand.make.step('set', {
+      record: recordAtHand(hand),
+      ...(found && { values: [{ field: found.it.id, value: valueOf(to, hand, found.it) }] }),
+    });
+  },
+  open(rest, hand) {
+    const target = named(without(rest, 'the', 'screen'), hand.app.screens, (s) => [s.name])?.it;
+    const give = target?.given && target.given === hand.routine.given ? thisId(target.given) : '';
+    return hand.make.step('open', target ? { screen: target.id, give } : {});
+  },
+  copy: (rest, { make }) => make.step('copy', { words: rest }),
+  share: (rest, { make }) => make.step('share', { words: rest }),
+  notice: (rest, { make }) => make.step('notice', { title: capital(rest) }),
+  give: (rest, hand) => hand.make.step('give', { value: valueOf(rest, hand) }),
+  'work out': (rest, hand) => hand.make.step('work out', { value: pathIn(rest, hand.paths)?.path.stored ?? '' }),
+  address(rest, hand) {
+    const isPhone = !/^(?:the )?(?:address|page|web|link)/i.test(rest) && hand.paths.length > 0;
+    const found = pathIn(without(rest, 'the', 'of'), hand.paths);
+    return hand.make.step('address', { how: isPhone ? 'call' : 'open', to: found?.path.stored ?? '' });
+  },
+};
+
+/** "add 1 to Score", "set Score to 0", "clear Score": a variable by its name. */
+function variableStep(words: string, hand: Hand): Understood | null {
+  const variables = hand.app.variables ?? [];
+  const nameOf = (v: { name: string }): string[] => [v.name];
+  const clear = /^(?:clear|empty|reset)\s+(.+)$/i.exec(words);
+  const cleared = clear && named(clear[1]!, variables, nameOf)?.it;
+  const put = /^(?:set|put)\s+(.+)$/i.exec(words);
+  const set = put && named(without(put[1]!, 'the'), variables, nameOf);
+  const plus = /^add\s+(.+?)\s+to\s+(.+)$/i.exec(words);
+  const added = plus && named(without(plus[2]!, 'the'), variables, nameOf)?.it;
+  const step = cleared
+    ? hand.make.step('variable', { how: 'clear', variable: cleared.id })
+    : set
+      ? hand.make.step('variable', {
+          how: 'set',
+          variable: set.it.id,
+          value: valueOf(without(set.rest, 'to', '='), hand),
+        })
+      : added
+        ? hand.make.step('variable', { how: 'add', variable: added.id, value: valueOf(plus[1]!, hand) })
+        : null;
+  return step && { step, said: saidOf(step, hand) };
+}
+
+/** How a step reads before it is taken, with what is still to be filled in as dots. */
+function saidOf(step: Step, { app, model }: Hand): string {
+  const value = (stored: string): string => (stored ? chipLabel(model, stored).label : '…');
+  const table = (id: string): string => app.tables.find((t) => t.id === id)?.name ?? '…';
+  const quote = (words: string): string => (words ? `“${words}”` : '…');
+  switch (step.do) {
+    case 'mail':
+      return `Send mail to ${value(step.to)}: ${quote(step.subject)}`;
+    case 'message':
+      return `Show ${quote(step.words)}`;
+    case 'speak':
+      return `Say aloud ${quote(step.words)}`;
+    case 'ask':
+    case 'question':
+      return `${step.do === 'ask' ? 'Ask yes or no' : 'Ask for a value'}: ${quote(step.words)}`;
+    case 'menu':
+      return `Menu: ${step.choices.map((c) => (c as Extract<Step, { do: 'choice' }>).words).join(', ') || '…'}`;
+    case 'set':
+      return `Set ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} to ${value(v.value)}`).join(', ') || '…'}`;
+    case 'add':
+      return `Add to ${table(step.table)}${step.values.map((v) => `, ${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join('')}`;
+    case 'each':
+    case 'get':
+    case 'find':
+      return `${stepKinds.get(step.do)!.said.name}: ${table(step.query.table)}`;
+    case 'open':
+      return `Open ${app.screens.find((s) => s.id === step.screen)?.name ?? '…'}${step.give ? ` with ${value(step.give)}` : ''}`;
+    case 'run':
+      return `Run ${app.routines.find((r) => r.id === step.routine)?.name ?? '…'}`;
+    case 'remove':
+      return `Remove ${value(step.record)}`;
+    case 'wait':
+      return `Wait ${value(step.time)}`;
+    case 'variable': {
+      const name = app.variables?.find((v) => v.id === step.variable)?.name ?? '…';
+      return step.how === 'clear'
+        ? `Clear ${name}`
+        : step.how === 'add'
+          ? `Add ${value(step.value)} to ${name}`
+          : `Set ${name} to ${value(step.value)}`;
+    }
+    default:
+      return stepKinds.get(step.do)!.said.name;
+  }
+}
