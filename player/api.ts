@@ -30,7 +30,8 @@ export interface PlayerApi {
   moved(view: string, key: string, before: string | null): Promise<void>;
   /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
   typed(variable: string, cell: Cell): Promise<TypedAnswer>;
-  saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer>;
+  /** Saves values of a record, those of a whole form or, where `isPart` says so, of a single input. */
+  saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean): Promise<SaveAnswer>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
   /** Keeps a file and gives the address that a record holds it by. Rejects in words when it cannot be kept. */
   keepFile(content: Blob, name: string): Promise<string>;

@@ -69,7 +69,7 @@ export function useBound(e: Drawn<typeof input>): Bound {
     const failed = (error: Error): void => took(mine, cell, { problem: error.message });
     if (e.into === 'variable') api.typed(e.field, cell).then((answer) => took(mine, cell, answer), failed);
     else
-      api.saveForm(e.table, e.record, { [e.field]: cell }).then((answer) => {
+      api.saveForm(e.table, e.record, { [e.field]: cell }, true).then((answer) => {
         const problems = 'problems' in answer ? Object.values(answer.problems) : [];
         took(mine, cell, problems.length ? { problem: problems[0]! } : { cell });
       }, failed);

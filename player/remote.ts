@@ -11,7 +11,7 @@ export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
     answered: (id, answer) => engine.answered(id, answer),
     moved: (view, key, before) => engine.moved(view, key, before),
     typed: (variable, cell) => engine.typed(variable, cell),
-    saveForm: (table, record, values) => engine.saveForm(table, record, values),
+    saveForm: (table, record, values, isPart) => engine.saveForm(table, record, values, isPart),
     choices: (table, search) => engine.choices(table, search),
     keepFile: (content, name) => engine.keepFile(content, name),
     file: (address) => engine.file(address),

@@ -316,8 +316,8 @@ export class Engine implements PlayerApi {
     await this.forVariables();
     return this.session.typed(variable, cell);
   }
-  async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
-    const answer = await this.session.saveForm(table, record, values);
+  async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
+    const answer = await this.session.saveForm(table, record, values, isPart);
     this.sendSoon();
     return answer;
   }

@@ -56,7 +56,10 @@ async function run(
     return answer;
   };
   const ports = Object.fromEntries(
-    ['write', 'open', 'back', 'message', 'variable', 'mail', 'wait', 'question', 'device'].map((k) => [k, note]),
+    ['write', 'open', 'back', 'message', 'variable', 'mail', 'wait', 'question', 'device', 'timer'].map((k) => [
+      k,
+      note,
+    ]),
   ) as unknown as Ports;
   let n = 0;
   let now = 0;

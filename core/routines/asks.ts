@@ -23,6 +23,8 @@ export type Ask =
   | { ask: 'mail'; id: string; to: string[]; subject: string; body: string }
   /** Nothing until a time, in milliseconds as the world's clock counts them. */
   | { ask: 'wait'; until: number }
+  /** The timer of a routine begins, or ends. */
+  | { ask: 'timer'; routine: string; on: boolean }
   /** Something only the person can say. The answer is the value. */
   | { ask: 'question'; question: Question }
   /** Something the device does or finds out; the answer is what it gave. */

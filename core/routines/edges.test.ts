@@ -54,6 +54,7 @@ async function ran(steps: Step[], more: More = {}) {
     wait: note,
     question: note,
     device: note,
+    timer: note,
   };
   const kinds = more.kinds ?? stepKinds;
   const machine = new Machine(app, records, kinds, { now: () => 0, newId: () => 'new' });

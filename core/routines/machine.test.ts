@@ -54,6 +54,7 @@ function world(
     wait: note,
     question: note,
     device: note,
+    timer: note,
   };
   return { app, records, routine, machine, ports, asked };
 }

@@ -40,6 +40,7 @@ async function run(
     open: ({ screen, record: r }) => void done.push({ open: screen, record: r }),
     back: () => void done.push('back'),
     question: ({ question }) => void done.push(question),
+    timer: () => undefined,
     device: ({ what }) => void done.push(what),
     variable: ({ variable, cell }) => void done.push({ variable, cell }),
     message: ({ words }) => void done.push({ says: words }),

@@ -2,7 +2,11 @@ import type { AnyElement, Held, Properties } from '../document/meaning.ts';
 import type { RoutineDoc } from './program.ts';
 
 /** Something that happened while an app is used, as triggers are asked about it. */
-export type Happening = { on: 'screen opened'; screen: string; record: string | null };
+export type Happening =
+  | { on: 'screen opened' | 'screen left' | 'screen returned'; screen: string; record: string | null }
+  | { on: 'app started' }
+  | { on: 'form'; how: 'saved' | 'refused'; table: string; record: string | null }
+  | { on: 'variable changed'; variable: string };
 
 /** Where a routine is started from, in words and with the place to go to. */
 export interface Starter {
@@ -17,7 +21,18 @@ export interface TriggersDoc {
   parts?: readonly { id: string; name: string; root: AnyElement }[] | undefined;
   screens: readonly { id: string; name: string; given: string | null; root: AnyElement }[];
   routines: readonly (RoutineDoc & { starts?: readonly { on: string }[] | undefined })[];
+  tables: readonly { id: string; name: string; one: string }[];
+  variables?: readonly { id: string; name: string }[] | undefined;
 }
+
+/** What starts a routine among the triggers that are kept with it, of one kind. */
+export const startersKept = <T extends { on: string }>(
+  app: TriggersDoc,
+  routine: string,
+  on: T['on'],
+  say: (trigger: T) => Starter | null,
+): Starter[] =>
+  (app.routines.find((r) => r.id === routine)?.starts ?? []).flatMap((t) => (t.on === on ? (say(t as T) ?? []) : []));
 
 /**
  * A kind of trigger. Those with properties are kept with the routine they start; a tap is kept with its element, so

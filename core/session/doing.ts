@@ -14,6 +14,7 @@ import type { KeptValue } from '../routines/values.ts';
 import { Machine } from '../routines/machine.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
+import { startedBy, type Happening } from '../routines/trigger.ts';
 import type { ScreenCompiler } from '../screens/compile.ts';
 import type { Spot } from '../screens/live-screen.ts';
 import { tableOf } from '../tables/names.ts';
@@ -22,6 +23,9 @@ import type { Cell } from '../fields/lists.ts';
 import { MOST_CHOICES, NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
+
+/** So often a second a variable may start routines. */
+const MOST_A_SECOND = 60;
 
 const realWorld: NonNullable<SessionPorts['world']> = {
   now: () => Date.now(),
@@ -211,6 +215,7 @@ export class Doing {
       write: (a) => this.write(a.drafts, { told: false, together: a.together }),
       open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
+      timer: ({ routine, on }) => this.timer(routine, on),
       question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
       device: ({ what }) => this.asks((id) => ({ do: 'device', id, what: this.withContent(what) })),
       message: (a) => this.say(a.words, 'plain'),
@@ -220,9 +225,49 @@ export class Doing {
         const variables = this.ports.variables?.();
         const wrong = variables ? variables.set(a.variable, a.cell) : NO_VARIABLE;
         if (wrong) throw new Error(wrong);
+        this.variableChanged(a.variable);
       },
     };
   }
+
+  // What starts routines
+
+  /** Runs the routines that something starts. */
+  private happens(happening: Happening): void {
+    for (const { routine, record } of startedBy(this.kinds.triggers, this.app, happening))
+      void this.runNow(routine, record);
+  }
+
+  /** A variable has another value. A routine that changes what starts it is stopped before it never ends. */
+  variableChanged(variable: string): void {
+    const now = this.world.now();
+    const lately = (this.changedAt.get(variable) ?? []).filter((t) => now - t < 1000);
+    this.changedAt.set(variable, [...lately, now]);
+    if (lately.length < MOST_A_SECOND) this.happens({ on: 'variable changed', variable });
+    else if (lately.length === MOST_A_SECOND) this.say('Routines that change what starts them were stopped.', 'bad');
+  }
+  private readonly changedAt = new Map<string, number[]>();
+
+  /** Switches the timer of a routine. */
+  private timer(id: string, on: boolean): void {
+    const turn = (this.timers.get(id) ?? 0) + 1;
+    this.timers.set(id, turn);
+    const timer = this.app.routines.find((r) => r.id === id)?.starts?.find((t) => t.on === 'timer');
+    if (!on) return;
+    if (!timer) throw new Error('This routine is not started by a timer.');
+    const { seconds, how } = timer as { seconds: number; how: string };
+    void (async () => {
+      do {
+        await this.world.until(this.world.now() + seconds * 1000);
+        const routine = this.app.routines.find((r) => r.id === id);
+        if (!routine || this.timers.get(id) !== turn) return;
+        // The next turn counts from here; a long run is not overtaken by itself.
+        await this.runNow(routine, null);
+      } while (how === 'again' && this.timers.get(id) === turn);
+    })();
+  }
+  /** How often each timer was switched: what waits for an earlier switch does no more. */
+  private readonly timers = new Map<string, number>();
 
   /** Asks the phone for something, and waits for its answer. */
   private asks(effect: (id: string) => Effect): Promise<KeptValue | void> {
@@ -270,7 +315,12 @@ export class Doing {
   }
 
   /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
-  async saveForm(tableId: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer> {
+  async saveForm(
+    tableId: string,
+    record: string | null,
+    values: Record<string, Cell>,
+    isPart: boolean,
+  ): Promise<SaveAnswer> {
     const table = tableOf(this.app, tableId);
     if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
     const id = record ?? newRecordId();
@@ -282,9 +332,13 @@ export class Doing {
         },
       };
     const read = readForm(this.records, table, id, record === null, values);
-    if ('problems' in read) return read;
+    if ('problems' in read) {
+      if (!isPart) this.happens({ on: 'form', how: 'refused', table: tableId, record });
+      return read;
+    }
     await this.rememberPerson(table.fields, read.cells);
     await this.write([{ do: 'set', table: tableId, record: id, cells: read.cells }]);
+    if (!isPart) this.happens({ on: 'form', how: 'saved', table: tableId, record: id });
     return { saved: id, created: record === null };
   }
 

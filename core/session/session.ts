@@ -5,7 +5,7 @@ import type { Records } from '../records/store.ts';
 import type { KeptRun, RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import type { Answer } from '../routines/asks.ts';
-import { startedBy } from '../routines/trigger.ts';
+import { startedBy, type Happening } from '../routines/trigger.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -63,18 +63,42 @@ export class Session {
     const screen = this.screen(screenId);
     if (!screen) return null;
     if (opening) this.variables?.opened(screenId, opening);
-    this.stages.get(view)?.close();
+    this.left(view);
     const stage = new Stage(show);
     this.stages.set(view, stage);
     stage.open(this.compiler, screen, record);
-    for (const started of startedBy(this.kinds.triggers, this.app, { on: 'screen opened', screen: screenId, record }))
-      void this.runNow(started.routine, started.record);
+    if (opening && !this.started) {
+      this.started = true;
+      this.happens({ on: 'app started' });
+    }
+    this.happens({ on: 'screen opened', screen: screenId, record });
+    const key = opening && `${screenId}/${opening.key}`;
+    if (key && this.seen.has(key)) this.happens({ on: 'screen returned', screen: screenId, record });
+    if (key) this.seen.add(key);
     return stage.problems;
+  }
+  /** The app was opened by a person, whose first screen is there. */
+  private started = false;
+  /** Openings of screens that were in view already. */
+  private readonly seen = new Set<string>();
+
+  /** Runs the routines that something starts. */
+  private happens(happening: Happening): void {
+    for (const { routine, record } of startedBy(this.kinds.triggers, this.app, happening))
+      void this.runNow(routine, record);
+  }
+
+  /** What a view showed goes out of it. */
+  private left(view: string): void {
+    const stage = this.stages.get(view);
+    const place = stage?.place;
+    stage?.close();
+    if (place) this.happens({ on: 'screen left', ...place });
   }
 
   /** Shows nothing in a view any more. */
   leave(view: string): void {
-    this.stages.get(view)?.close();
+    this.left(view);
     this.stages.delete(view);
   }
 
@@ -141,8 +165,13 @@ export class Session {
   }
 
   /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
-  async saveForm(table: string, record: string | null, values: Record<string, Cell>): Promise<SaveAnswer> {
-    return (await this.does()).saveForm(table, record, values);
+  async saveForm(
+    table: string,
+    record: string | null,
+    values: Record<string, Cell>,
+    isPart = false,
+  ): Promise<SaveAnswer> {
+    return (await this.does()).saveForm(table, record, values, isPart);
   }
 
   async titles(table: string, ids: readonly string[]): Promise<Record<string, string>> {
@@ -160,6 +189,13 @@ export class Session {
 
   /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
   typed(variable: string, cell: Cell): TypedAnswer {
-    return this.variables?.type(variable, cell) ?? { problem: NO_VARIABLE };
+    const answer = this.variables?.type(variable, cell) ?? { problem: NO_VARIABLE };
+    if (!('problem' in answer) && this.hears(variable)) void this.does().then((d) => d.variableChanged(variable));
+    return answer;
+  }
+
+  /** Does any routine start when a variable changes? */
+  private hears(variable: string): boolean {
+    return startedBy(this.kinds.triggers, this.app, { on: 'variable changed', variable }).length > 0;
   }
 }

@@ -37,6 +37,7 @@ import { silence } from './silence/definition.ts';
 import { speak } from './speak/definition.ts';
 import { stop } from './stop/definition.ts';
 import { together } from './together/definition.ts';
+import { timerStep } from './timer/definition.ts';
 import { toStart } from './start/definition.ts';
 import { wait } from './wait/definition.ts';
 import { workOut } from './work-out/definition.ts';
@@ -65,6 +66,7 @@ export const STEPS = [
   repeat,
   wait,
   hold,
+  timerStep,
   run,
   give,
   stop,
@@ -95,7 +97,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Records', ['set', 'add', 'remove', 'get', 'find', 'work out', 'together']],
   ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question']],
   ['Variables', ['variable']],
-  ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'run', 'give', 'stop']],
+  ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
   ['Out', ['mail']],
   [
     'Device',

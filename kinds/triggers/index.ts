@@ -1,8 +1,23 @@
+import { appStarted } from './app-started/definition.ts';
+import { form } from './form/definition.ts';
+import { screenLeft } from './screen-left/definition.ts';
 import { screenOpened } from './screen-opened/definition.ts';
+import { screenReturned } from './screen-returned/definition.ts';
 import { tap } from './tap/definition.ts';
+import { timer } from './timer/definition.ts';
+import { variableChanged } from './variable-changed/definition.ts';
 import type { TriggerKinds } from '../../core/routines/trigger.ts';
 
 /** Every kind of trigger, in the order the index shows them. One line a kind. */
-export const TRIGGERS = [tap, screenOpened] as const;
+export const TRIGGERS = [
+  tap,
+  screenOpened,
+  screenReturned,
+  screenLeft,
+  appStarted,
+  form,
+  variableChanged,
+  timer,
+] as const;
 
 export const triggerKinds: TriggerKinds = new Map(TRIGGERS.map((d) => [d.on, d]));

@@ -174,8 +174,8 @@ export class StudioEngine implements PlayerApi {
   async typed(variable: string, cell: Cell) {
     return this.session.typed(variable, cell);
   }
-  async saveForm(table: string, record: string | null, values: Record<string, Cell>) {
-    const answer = await this.session.saveForm(table, record, values);
+  async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
+    const answer = await this.session.saveForm(table, record, values, isPart);
     this.host.sendSoon();
     return answer;
   }

@@ -106,6 +106,16 @@ export function PropertyControl({
       return (
         <QuerySentence query={(value as Query | undefined) ?? allOf(NO_TABLE)} place={place} onChange={onChange} />
       );
+    case 'variable':
+      return (
+        <ChoiceChip
+          name={name}
+          value={String(value ?? '') || null}
+          empty="choose a variable"
+          choices={(app.variables ?? []).map((v) => ({ value: v.id, label: v.name }))}
+          onChange={onChange}
+        />
+      );
     case 'table':
     case 'routine':
     case 'screen': {

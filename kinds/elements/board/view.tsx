@@ -23,7 +23,7 @@ export default function BoardView({ e }: { e: DrawnBoard }) {
     look(e.key, { more: next });
   };
   const move = (record: string, column: Column): void => {
-    api.saveForm(e.table, record, { [e.by]: column.cell }).then(
+    api.saveForm(e.table, record, { [e.by]: column.cell }, true).then(
       (answer) => {
         if ('problems' in answer) say(Object.values(answer.problems)[0] ?? 'That did not work.', 'bad');
         else say(`Moved to ${column.label}`);

@@ -1,5 +1,5 @@
 import { screen } from '../../../core/document/meaning.ts';
-import { defineTrigger } from '../../../core/routines/trigger.ts';
+import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
 
 /** A screen comes into view: by a tap, a tab, a link or going back to it. It gives the screen's record. */
 export const screenOpened = defineTrigger({
@@ -11,10 +11,9 @@ export const screenOpened = defineTrigger({
 }).does({
   begin: (app) => ({ screen: app.screens[0]?.id ?? '' }),
   starters: (app, routine) =>
-    (app.routines.find((r) => r.id === routine)?.starts ?? []).flatMap((t) => {
-      const { on, screen: id } = t as { on: string; screen?: string };
-      const opened = app.screens.find((s) => s.id === id);
-      return on === 'screen opened' && opened ? [{ said: `${opened.name} opens`, screen: opened.id }] : [];
+    startersKept<{ on: 'screen opened'; screen?: string }>(app, routine, 'screen opened', (t) => {
+      const s = app.screens.find((x) => x.id === t.screen);
+      return s ? { said: `${s.name} opens`, screen: s.id } : null;
     }),
   answers: (trigger, happening) =>
     happening.on === 'screen opened' && happening.screen === trigger.screen && { record: happening.record },

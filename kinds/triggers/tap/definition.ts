@@ -3,7 +3,10 @@ import type { Tap } from '../../../core/document/pieces.ts';
 import { walkElements } from '../../../core/document/walk.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
 
-/** A tap on an element. It is kept with the element, as what its tap does. */
+/** How a tap is called by the property that holds it. */
+const SAID: Record<string, string> = { swipe: 'is swiped', several: 'is marked' };
+
+/** A tap on an element, a swipe, or a mark. It is kept with the element, as what its tap does. */
 export const tap = defineTrigger({
   on: 'tap',
   said: { group: 'Started by a tap', name: 'a tap' },
@@ -13,11 +16,20 @@ export const tap = defineTrigger({
     [...app.screens, ...(app.parts ?? [])].flatMap((s) => {
       const found: { said: string; screen: string; element: string }[] = [];
       walkElements<AnyElement>([s.root], (e) => {
-        const { tap, taps = [] } = e as AnyElement & { tap?: Tap; taps?: { tap: Tap }[] };
-        for (const does of [...(tap ? [tap] : []), ...taps.map((t) => t.tap)])
-          if (does.do === 'routine' && does.routine === routine)
-            found.push({ said: `${elementName(e)} on ${s.name} is tapped`, screen: s.id, element: e.id });
+        const { taps = [] } = e as AnyElement & { taps?: { tap: Tap }[] };
+        for (const [name, does] of [...Object.entries(e), ...taps.map((t) => ['tap', t.tap] as const)])
+          if (isRun(does, routine))
+            found.push({
+              said: `${elementName(e)} on ${s.name} ${SAID[name] ?? 'is tapped'}`,
+              screen: s.id,
+              element: e.id,
+            });
       });
       return found;
     }),
 });
+
+const isRun = (value: unknown, routine: string): boolean => {
+  const does = value as { do?: unknown; routine?: unknown } | null;
+  return typeof value === 'object' && does?.do === 'routine' && does.routine === routine;
+};

@@ -1,0 +1,164 @@
+import { describe, expect, it } from 'vitest';
+import { ElementMaker } from '../app/make.ts';
+import { AppSchema, type App, type Routine, type Step, type Trigger } from '../app/schema.ts';
+import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
+import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { openSession } from './fixture.ts';
+import { Variables } from './variables.ts';
+
+const make = new ElementMaker();
+const say = (words: string): Step => make.step('message', { words });
+
+/** A session whose clock stands still until it is told to go on. */
+function open(routines: (Omit<Routine, 'id' | 'given'> & { given?: string })[], change: (app: App) => void = () => {}) {
+  const app = hiveApp();
+  app.screens = ['One', 'Two'].map((name, i) => ({
+    id: `s_screen000${i}`,
+    name,
+    given: null,
+    icon: 'list',
+    root: make.box('down', []),
+  }));
+  app.variables = [{ id: 'v_score00000', name: 'Score', type: 'number', lasts: 'app', first: '0' }];
+  app.routines = routines.map((r, i) => ({ id: `q_routine00${i}`, given: null, ...r }));
+  change(app);
+  expect(AppSchema.safeParse(app).error).toBeUndefined();
+  const records = new Records(app);
+  someRecords(records);
+  let now = 0;
+  let waiting: { at: number; go(): void }[] = [];
+  const variables = new Variables(app, records, {}, () => undefined);
+  const opened = openSession(app, records, {
+    variables: () => variables,
+    world: {
+      now: () => now,
+      newId: () => `r_${Math.random().toString(36).slice(2)}`,
+      until: (at) =>
+        new Promise<void>((go) => {
+          waiting.push({ at, go });
+        }),
+    },
+  });
+  const settle = async (): Promise<void> => {
+    // What is done comes in a file of its own, when it is first asked for.
+    await opened.session.titles(T.hives, []);
+    for (let i = 0; i < 20; i++) await new Promise((r) => setTimeout(r, 0));
+  };
+  const pass = async (ms: number): Promise<void> => {
+    now += ms;
+    const due = waiting.filter((w) => w.at <= now);
+    waiting = waiting.filter((w) => w.at > now);
+    for (const w of due) w.go();
+    await settle();
+  };
+  const messages = (): string[] => opened.effects.flatMap((e) => (e.do === 'message' ? [e.words] : []));
+  const show = async (i: number, key: string): Promise<void> => {
+    opened.session.show('phone', `s_screen000${i}`, null, () => undefined, { key, open: [key] });
+    await settle();
+  };
+  return { app, records, ...opened, pass, settle, messages, show };
+}
+const when = (...starts: Trigger[]): Trigger[] => starts;
+
+describe('routines are started', () => {
+  it('by the app, once, and by screens that open, are left and are returned to', async () => {
+    const o = open([
+      { name: 'start', starts: when({ on: 'app started' }), steps: [say('started')] },
+      { name: 'opens', starts: when({ on: 'screen opened', screen: 's_screen0000' }), steps: [say('one opens')] },
+      { name: 'left', starts: when({ on: 'screen left', screen: 's_screen0000' }), steps: [say('one left')] },
+      { name: 'back', starts: when({ on: 'screen returned', screen: 's_screen0000' }), steps: [say('one again')] },
+    ]);
+    await o.show(0, 'a');
+    expect(o.messages().sort()).toEqual(['one opens', 'started']);
+    await o.show(1, 'b');
+    await o.show(0, 'a');
+    expect(o.messages().slice(2).sort()).toEqual(['one again', 'one left', 'one opens']);
+  });
+  it('by a form that is saved, with its record, or refused; not by a single input', async () => {
+    const o = open(
+      [
+        {
+          name: 'saved',
+          given: T.hives,
+          starts: when({ on: 'form', table: T.hives, how: 'saved' }),
+          steps: [say(`saved {this_${T.hives}.${F.name}}`)],
+        },
+        { name: 'refused', starts: when({ on: 'form', table: T.hives, how: 'refused' }), steps: [say('refused')] },
+      ],
+      (app) => {
+        app.tables[0]!.fields.find((f) => f.id === F.name)!.required = true;
+      },
+    );
+    await o.session.saveForm(T.hives, null, { [F.name]: 'Thyme' });
+    await o.session.saveForm(T.hives, null, { [F.name]: null });
+    await o.session.saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
+    await o.settle();
+    expect(o.messages()).toEqual(['saved Thyme', 'refused']);
+  });
+  it('by a variable that changes, and stopped where one changes what starts it', async () => {
+    const add = make.step('variable', { how: 'add', variable: 'v_score00000', value: '1' });
+    const o = open([
+      {
+        name: 'hears',
+        starts: when({ on: 'variable changed', variable: 'v_score00000' }),
+        steps: [say('heard {v_score00000}')],
+      },
+    ]);
+    o.session.typed('v_score00000', 4);
+    await o.settle();
+    expect(o.messages()).toEqual(['heard 4']);
+    const round = open([
+      { name: 'round', starts: when({ on: 'variable changed', variable: 'v_score00000' }), steps: [add] },
+    ]);
+    round.session.typed('v_score00000', 1);
+    await round.settle();
+    await round.settle();
+    await round.settle();
+    await round.settle();
+    expect(round.messages()).toEqual(['Routines that change what starts them were stopped.']);
+  });
+  it('by a timer, as long as it is switched on', async () => {
+    const timer = (on: 'on' | 'off', i: number): Step => make.step('timer', { on, routine: `q_routine00${i}` });
+    const o = open([
+      { name: 'tick', starts: when({ on: 'timer', seconds: 2, how: 'again' }), steps: [say('tick')] },
+      { name: 'once', starts: when({ on: 'timer', seconds: 1, how: 'once' }), steps: [say('once')] },
+      { name: 'go', steps: [timer('on', 0), timer('on', 1)] },
+      { name: 'end', steps: [timer('off', 0)] },
+      { name: 'none', steps: [timer('on', 3)] },
+    ]);
+    await o.session.runNow(o.app.routines[2]!, null);
+    await o.pass(1000);
+    await o.pass(1000);
+    await o.pass(2000);
+    expect(o.messages()).toEqual(['once', 'tick', 'tick']);
+    await o.session.runNow(o.app.routines[3]!, null);
+    await o.pass(2000);
+    await o.pass(2000);
+    expect(o.messages()).toHaveLength(3);
+    expect((await o.session.runNow(o.app.routines[4]!, null)).error).toBe('This routine is not started by a timer.');
+  });
+  it('and what starts them is told in words', () => {
+    const { app } = open([
+      {
+        name: 'all',
+        starts: when(
+          { on: 'app started' },
+          { on: 'screen left', screen: 's_screen0001' },
+          { on: 'form', table: T.hives, how: 'refused' },
+          { on: 'variable changed', variable: 'v_score00000' },
+          { on: 'timer', seconds: 3, how: 'again' },
+        ),
+        steps: [],
+      },
+    ]);
+    const said = [...triggerKinds.values()].flatMap((t) => t.starters(app, 'q_routine000', () => ''));
+    expect(said.map((s) => s.said)).toEqual([
+      'Two is left',
+      'the app starts',
+      'the form of Hives is refused',
+      'Score changes',
+      'every 3 s while its timer is on',
+    ]);
+  });
+});

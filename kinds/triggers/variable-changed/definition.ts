@@ -1,0 +1,20 @@
+import { variable } from '../../../core/document/meaning.ts';
+import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+
+/** A variable has another value, by an input or by a step. */
+export const variableChanged = defineTrigger({
+  on: 'variable changed',
+  said: { group: 'When a value changes', name: 'a variable changes' },
+  properties: {
+    variable: variable('the variable', { unfilled: { severity: 'stops', said: 'its variable is not chosen.' } }),
+  },
+}).does({
+  begin: (app) => ({ variable: app.variables?.[0]?.id ?? '' }),
+  starters: (app, routine) =>
+    startersKept<{ on: 'variable changed'; variable?: string }>(app, routine, 'variable changed', (t) => {
+      const found = app.variables?.find((v) => v.id === t.variable);
+      return found ? { said: `${found.name} changes` } : null;
+    }),
+  answers: (trigger, happening) =>
+    happening.on === 'variable changed' && happening.variable === trigger.variable && { record: null },
+});
