@@ -1,3 +1,5 @@
+import { writeBundle } from '../core/formats/bundle.ts';
+import { makeDemo } from '../demo/heatherfield.ts';
 import { readSheets } from '../core/formats/read.ts';
 import { spawnSync } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
@@ -135,5 +137,58 @@ describe('kite export and check', () => {
   it('says which commands there are', () => {
     expect(kite('--help').out).toContain('import FILE...');
     expect(kite('nonsense')).toMatchObject({ code: 2, out: '' });
+  });
+});
+
+describe('kite run', () => {
+  const app = makeDemo();
+  const file = (): string => at('demo.json');
+  const given = async (name: string, json: unknown): Promise<string> => {
+    await writeFile(at(name), JSON.stringify(json));
+    return at(name);
+  };
+  beforeAll(() =>
+    writeFile(file(), writeBundle({ app: app.app, records: app.records, ownerKey: null, address: null, files: {} })),
+  );
+  const hive = app.records.find((r) => r.table === app.app.tables[0]!.id)!;
+
+  it('prints the trace, the changes and the outbox of a run, with the answers that were given', async () => {
+    const answers = await given('given.json', {
+      record: hive.id,
+      now: '2026-11-26T09:00:00Z',
+      answers: ['120', true],
+    });
+    const { json, code } = kite('run', file(), 'Weigh the hive', '--given', answers);
+    expect([code, json.error]).toEqual([0, null]);
+    expect(json.changes).toEqual([{ table: 'Hives', record: hive.id, do: 'set', cells: { Weight: 120 } }]);
+    expect(json.trace.map((t: { gave: string }) => t.gave)).toEqual(['120', 'yes', 'Keep it', '120']);
+    expect(json.phone[0].question).toMatchObject({ wants: 'a value', as: 'number' });
+  });
+  it('puts mails into its outbox, and takes records by title where that is one', async () => {
+    const keepers = app.app.tables.find((t) => t.name === 'Keepers')!;
+    const of = (name: string): string => keepers.fields.find((f) => f.name === name)!.id;
+    const all = app.records.filter((r) => r.table === keepers.id);
+    const taker = all.find(
+      (r) =>
+        String(r.cells[of('Skills')]).includes('swarms') &&
+        all.filter((x) => x.cells[of('Name')] === r.cells[of('Name')]).length === 1,
+    )!;
+    const answers = await given('swarm.json', {
+      answers: ['in the hedge', 'by the chapel', taker.cells[of('Name')]],
+      device: { picture: 'data:image/png;base64,iVBORw0KGgo=' },
+    });
+    const { json } = kite('run', file(), 'report a swarm with a photo', '--given', answers);
+    expect(json.error).toBeNull();
+    expect(json.outbox).toEqual([
+      expect.objectContaining({ to: [taker.cells[of('Mail')]], subject: 'A swarm: in the hedge' }),
+    ]);
+    expect(json.phone.at(-1)).toEqual({ do: 'device', what: expect.objectContaining({ do: 'speak' }) });
+  });
+  it('ends with exit code 1 when the run stopped, and 2 when it could not begin', async () => {
+    expect(kite('run', file(), 'Weigh the hive')).toMatchObject({ code: 1 });
+    expect(kite('run', file(), 'Weigh the hive').json.error).toContain('needs a hive');
+    expect(kite('run', file(), 'Nothing of the kind').err).toContain('There is no routine');
+    const wrong = await given('wrong.json', { record: hive.id, moon: true });
+    expect(kite('run', file(), 'Weigh the hive', '--given', wrong).err).toContain('does not fit');
   });
 });

@@ -13,6 +13,7 @@ import { WRITABLE } from '../kinds/formats/index.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
 import { fieldKind } from '../kinds/fields/index.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
+import { readGiven, runRoutine } from './run.ts';
 import { Records } from '../core/records/store.ts';
 
 const USAGE = `kite: Mellow Kite from the command line
@@ -21,6 +22,7 @@ const USAGE = `kite: Mellow Kite from the command line
   formula 'EXPRESSION' [--with context.json]  work out one formula
   formula --lines cases.jsonl                 work out one formula a line
   export app.json --table NAME --as csv|xlsx|json --to FILE   (- is standard output)
+  run app.json 'ROUTINE' [--given given.json] run a routine: its trace, what it changed, its outbox
   check app.json                              what is unfinished or broken; exit code 1 when it stops a release
 
 Answers are JSON on standard output; errors go to standard error with exit code 2.`;
@@ -118,6 +120,7 @@ async function main(): Promise<void> {
     allowPositionals: true,
     options: {
       out: { type: 'string' },
+      given: { type: 'string' },
       with: { type: 'string' },
       lines: { type: 'string' },
       table: { type: 'string' },
@@ -146,6 +149,14 @@ async function main(): Promise<void> {
       const notes = preflight(readBundle(await readFile(rest[0]!, 'utf8'), basename(rest[0]!)).app);
       if (stops(notes)) process.exitCode = 1;
       return print(notes);
+    }
+    case 'run': {
+      const [file, name] = rest;
+      if (!file || !name || rest.length !== 2) throw new CommandError("run needs an app file and a routine's name.");
+      const given = readGiven(values.given ? await json(values.given) : {});
+      const ran = await runRoutine(readBundle(await readFile(file, 'utf8'), basename(file)), name, given);
+      if (ran.error !== null) process.exitCode = 1;
+      return print(ran);
     }
     case 'export':
       if (rest.length !== 1) throw new CommandError('export needs one app file.');
