@@ -10,9 +10,19 @@ const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }):
   return kind ? `assets/kind.${kind[1]}.${kind[2]}.${kind[3]}-[hash].js` : 'assets/[name]-[hash].js';
 };
 
+/**
+ * What every app's worker needs and late kinds use too stands in one file. Left alone, the bundler cuts it into as many
+ * as there are ways to share it, which together are larger.
+ */
+const GROUND =
+  /\/core\/(formula\/(values|temporal|types|number|patterns|keys)|document\/(ids|queries|meaning|walk|names)|records\/(format|cells)|fields\/(numbers|kept-address|kind))\.ts$|\/kinds\/fields\/([\w-]+\/definition|index)\.ts$/;
+
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  worker: { format: 'es', rollupOptions: { output: { chunkFileNames } } },
+  worker: {
+    format: 'es',
+    rollupOptions: { output: { chunkFileNames, codeSplitting: { groups: [{ name: 'ground', test: GROUND }] } } },
+  },
   build: {
     outDir: 'dist',
     manifest: true,

@@ -26,7 +26,7 @@ const files = (of: string): string[] => readdirSync(join(here, of));
 describe('every folder of a kind is in the index of its kind, and the other way round', () => {
   it.each<[string, string[]]>([
     ['elements', ELEMENTS.map((d) => d.kind)],
-    ['steps', STEPS.map((d) => d.do)],
+    ['steps', STEPS.map((d) => d.do.replace(/ /g, '-'))],
     ['triggers', TRIGGERS.map((d) => d.on.replace(/ /g, '-'))],
     ['fields', FIELDS.map((d) => d.type)],
     ['formats', FORMATS.map((d) => d.id)],

@@ -1,14 +1,17 @@
 import { memo, Suspense, type CSSProperties, type KeyboardEvent } from 'react';
 import type { Size } from '../core/document/pieces.ts';
 import type { DrawnCommon } from '../core/screens/element.ts';
-import { useNode } from './context.ts';
+import { useNode, usePlayer } from './context.ts';
 import { viewOf } from './views.ts';
 
 /** Draws the element at a key by the view of its kind. `data-e` lets the studio find it; there is no editing code here. */
 export const ElementView = memo(function ElementView({ k }: { k: string }) {
   const e = useNode(k);
-  const View = e && viewOf(e.kind);
-  return View ? (
+  const { room } = usePlayer();
+  const { seenOn } = e?.stands ?? {};
+  const isThere = !seenOn || (seenOn === 'narrow') === (room === 'narrow');
+  const View = e && isThere ? viewOf(e.kind) : null;
+  return e && View ? (
     <Suspense fallback={null}>
       <View e={e} />
     </Suspense>

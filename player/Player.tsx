@@ -1,9 +1,20 @@
-import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from 'react';
+import {
+  lazy,
+  Suspense,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type CSSProperties,
+  type RefObject,
+} from 'react';
 import { FONTS, type FontId } from '../core/app/theme.ts';
 import { dressed } from '../core/app/themes.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
+import type { Room } from './context.ts';
 import { useNavigation, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
@@ -106,6 +117,8 @@ export function Player({
     if (notice) setMessage({ ...notice, tone: 'plain' });
   }, [notice]);
 
+  /** The last tap was in the list beside what is seen: what it opens takes the place of that. */
+  const fromList = useRef(false);
   const at = useRef(stack.at(-1)!);
   useLayoutEffect(() => {
     at.current = stack.at(-1)!;
@@ -124,7 +137,7 @@ export function Player({
           const { do: _open, as, height, ...place } = e;
           const sheet = as === 'sheet' ? { sheet: height ?? 'half' } : {};
           if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
-          else if (as === 'instead') nav.instead(place);
+          else if (as === 'instead' || (fromList.current && as !== 'sheet')) nav.instead(place);
           else nav.push({ ...place, ...sheet });
         } else if (e.do === 'message') say(e.words, e.tone);
         else if (e.do !== 'back') setAsked((now) => [...now, e]);
@@ -150,6 +163,8 @@ export function Player({
     [say, goBack],
   );
 
+  const root = useRef<HTMLDivElement>(null);
+  const room = useRoom(root);
   const open = stack.flatMap((p) => p.opening ?? []);
   const sheets = stack.filter((p) => p.sheet);
   const seen = stack.findLast((p) => !p.sheet)!;
@@ -158,10 +173,21 @@ export function Player({
   const back = (): void => leave(nav.back);
   const tabbed = stack[0]!.screen;
   const nameOf = (p: Place | undefined): string => frame.screens.find((s) => s.id === p?.screen)?.name ?? '';
-  const common = { api, open, say, saved, setDirty, onTap };
+  // On a wide screen a list and the record that was opened from it stand side by side.
+  const beside = room !== 'narrow' && before && seen.record ? before : null;
+  const pressed = useCallback(
+    (inList: boolean, id: string) => {
+      fromList.current = inList;
+      onTap?.(id);
+    },
+    [onTap],
+  );
+  const inList = useCallback((id: string) => pressed(true, id), [pressed]);
+  const inSeen = useCallback((id: string) => pressed(false, id), [pressed]);
+  const common = { api, open, say, saved, setDirty, room };
   const there = (p: Place): boolean => frame.screens.some((s) => s.id === p.screen);
   const hasDrawer = (frame.drawer?.ways.length ?? 0) > 0;
-  const root = (screen: string): void =>
+  const toRoot = (screen: string): void =>
     leave(() => {
       dirty.current.clear();
       setDrawer(false);
@@ -175,19 +201,38 @@ export function Player({
   });
 
   return (
-    <div className="k-app" style={themeStyle(frame, dark)} data-screen={top.screen} {...touch}>
-      <ScreenView
-        {...common}
-        place={seen}
-        there={there(seen)}
-        back={before && { to: nameOf(before), go: back }}
-        menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
-        {...(sheets.length === 0 && { onWhere, onDrawn })}
-      />
+    <div
+      className="k-app"
+      ref={root}
+      style={themeStyle(frame, dark)}
+      data-screen={top.screen}
+      data-room={room}
+      data-beside={beside ? true : undefined}
+      {...touch}
+    >
+      <div className="k-panes">
+        {beside && <ScreenView {...common} key={beside.opening} place={beside} there={there(beside)} onTap={inList} />}
+        <ScreenView
+          {...common}
+          key={seen.opening}
+          onTap={inSeen}
+          place={seen}
+          there={there(seen)}
+          back={before && !beside ? { to: nameOf(before), go: back } : undefined}
+          menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
+          {...(sheets.length === 0 && { onWhere, onDrawn })}
+        />
+      </div>
       <Suspense fallback={null}>
         {sheets.map((p) => (
           <Sheet key={p.opening} height={p.sheet!} label={nameOf(p)} onClose={back}>
-            <ScreenView {...common} place={p} there={there(p)} {...(p === top && { onWhere, onDrawn })} />
+            <ScreenView
+              {...common}
+              onTap={inSeen}
+              place={p}
+              there={there(p)}
+              {...(p === top && { onWhere, onDrawn })}
+            />
           </Sheet>
         ))}
         {drawer && (
@@ -196,7 +241,7 @@ export function Player({
             head={frame.drawer?.head ? values(HEAD_ID) : null}
             ways={seenWays(frame.drawer?.ways ?? [], 'dra', values)}
             current={tabbed}
-            onOpen={root}
+            onOpen={toRoot}
             onClose={() => setDrawer(false)}
           />
         )}
@@ -217,9 +262,29 @@ export function Player({
           {message.words}
         </div>
       )}
-      {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={root} />}
+      {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={toRoot} />}
     </div>
   );
+}
+
+/** So wide, in pixels, an app is drawn as on a tablet, and as on a laptop. */
+const WIDE = 700;
+const WIDEST = 1040;
+
+/** How much room there is to draw an app in. */
+function useRoom(root: RefObject<HTMLDivElement | null>): Room {
+  const [room, setRoom] = useState<Room>('narrow');
+  useLayoutEffect(() => {
+    const box = root.current;
+    if (!box) return undefined;
+    const measure = (): void =>
+      setRoom(box.offsetWidth >= WIDEST ? 'widest' : box.offsetWidth >= WIDE ? 'wide' : 'narrow');
+    measure();
+    const watch = new ResizeObserver(measure);
+    watch.observe(box);
+    return () => watch.disconnect();
+  }, [root]);
+  return room;
 }
 
 /** Hears a finger that moves from the left edge to the right. */

@@ -1,6 +1,6 @@
 import { useEffect, useId, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { PlayerApi } from './api.ts';
-import { PlayerContext, type PlayerContextValue } from './context.ts';
+import { PlayerContext, type PlayerContextValue, type Room } from './context.ts';
 import { ElementView } from './ElementView.tsx';
 import { iconOf } from './icons.tsx';
 import type { Place } from './navigation.ts';
@@ -21,6 +21,7 @@ interface Props {
   saved(created: boolean): void;
   say(words: string, tone?: 'plain' | 'bad'): void;
   setDirty(form: string, dirty: boolean): void;
+  room: Room;
   onTap?: ((elementId: string) => void) | undefined;
   onWhere?: ((place: Place, store: ScreenStore) => void) | undefined;
   onDrawn?: ((store: ScreenStore) => void) | undefined;
@@ -31,7 +32,7 @@ const scrolled = new Map<string, number>();
 
 /** One screen, drawn from what the engine tells of it. */
 export function ScreenView(props: Props) {
-  const { api, place, there, back, menu, say, saved, setDirty, onTap } = props;
+  const { api, place, there, back, menu, say, saved, setDirty, room, onTap } = props;
   const view = useId();
   const store = useMemo(() => new ScreenStore(), []);
   const shown = useSyncExternalStore(store.hearFrame, store.shown);
@@ -72,6 +73,7 @@ export function ScreenView(props: Props) {
     (): PlayerContextValue => ({
       api,
       store,
+      room,
       scroller,
       draftOf: (form) => `${place.screen}/${place.record ?? ''}/${form}`,
       tap: (key, element, property) => {
@@ -84,7 +86,7 @@ export function ScreenView(props: Props) {
       say,
       setDirty,
     }),
-    [api, store, view, placeKey, onTap, say, saved, setDirty],
+    [api, store, view, placeKey, room, onTap, say, saved, setDirty],
   );
   return (
     <PlayerContext.Provider value={context}>

@@ -3,9 +3,14 @@ import type { DrawnNode } from '../core/screens/element.ts';
 import type { PlayerApi } from './api.ts';
 import type { ScreenStore } from './screen-store.ts';
 
+/** How wide a screen is drawn: narrow as on a phone, wide as on a tablet, widest as on a laptop. */
+export type Room = 'narrow' | 'wide' | 'widest';
+
 export interface PlayerContextValue {
   api: PlayerApi;
   store: ScreenStore;
+  /** How much room there is: a phone, a tablet, a laptop. */
+  room: Room;
   /** The one scrolling area of the screen. */
   scroller: RefObject<HTMLDivElement | null>;
   /** An element was tapped, or the row of a list, by its key. */

@@ -6,6 +6,7 @@ import { isPartUse, MOST_DEEP } from '../core/screens/part-places.ts';
 import type { AnyElementDefinition } from '../core/screens/element.ts';
 import type { AnyStepDefinition } from '../core/routines/step.ts';
 import type { AnyTriggerDefinition } from '../core/routines/trigger.ts';
+import { isArranged } from '../kinds/elements/list/arranging.ts';
 import type { Kinds } from '../core/session/session.ts';
 
 // One file a kind, fetched when an app uses it.
@@ -27,6 +28,16 @@ export function kindsOfScreen(app: App, screen: string): Set<string> {
   return kinds;
 }
 
+/** Has a screen a list that is put together or filtered, on it or in a part? */
+function arranges(app: App, screen: string): boolean {
+  let found = false;
+  for (const s of [...app.screens.filter((x) => x.id === screen), ...(app.parts ?? [])])
+    walkElements<AnyElement>([s.root], (e) => {
+      found ||= e.kind === 'list' && isArranged(e as object);
+    });
+  return found;
+}
+
 /** The kinds that one app uses, fetched as they are needed: those of a screen before it is drawn, the rest afterwards. */
 export class UsedKinds implements Kinds {
   readonly elements = new Map<string, AnyElementDefinition>();
@@ -42,6 +53,7 @@ export class UsedKinds implements Kinds {
       fetchAll(this.triggers, new Set(starts), triggers, 'triggers', 'on'),
       ...(starts.length ? [this.forRoutines(app)] : []),
       ...(kinds.has('part') ? [import('../core/screens/parts.ts')] : []),
+      ...(arranges(app, screen) ? [import('../kinds/elements/list/arranged.ts')] : []),
     ]);
   }
 

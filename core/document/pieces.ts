@@ -84,6 +84,8 @@ export const StandsSchema = z.object({
   mostHeight: z.number().min(1).max(2000).optional(),
   /** Room around it. */
   outer: z.number().min(0).max(64).optional(),
+  /** It is only there where the app is narrow, as on a phone, or only where it is wide. */
+  seenOn: z.enum(['narrow', 'wide']).optional(),
   /** Percent that it covers what is behind it. */
   covers: z.number().min(10).max(99).optional(),
 });

@@ -25,15 +25,6 @@ export interface TriggersDoc {
   variables?: readonly { id: string; name: string }[] | undefined;
 }
 
-/** What starts a routine among the triggers that are kept with it, of one kind. */
-export const startersKept = <T extends { on: string }>(
-  app: TriggersDoc,
-  routine: string,
-  on: T['on'],
-  say: (trigger: T) => Starter | null,
-): Starter[] =>
-  (app.routines.find((r) => r.id === routine)?.starts ?? []).flatMap((t) => (t.on === on ? (say(t as T) ?? []) : []));
-
 /**
  * A kind of trigger. Those with properties are kept with the routine they start; a tap is kept with its element, so
  * its trigger only finds where it is.

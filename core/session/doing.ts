@@ -257,13 +257,14 @@ export class Doing {
     if (!timer) throw new Error('This routine is not started by a timer.');
     const { seconds, how } = timer as { seconds: number; how: string };
     void (async () => {
-      do {
+      for (;;) {
         await this.world.until(this.world.now() + seconds * 1000);
         const routine = this.app.routines.find((r) => r.id === id);
         if (!routine || this.timers.get(id) !== turn) return;
         // The next turn counts from here; a long run is not overtaken by itself.
         await this.runNow(routine, null);
-      } while (how === 'again' && this.timers.get(id) === turn);
+        if (how !== 'again' || this.timers.get(id) !== turn) return;
+      }
     })();
   }
   /** How often each timer was switched: what waits for an earlier switch does no more. */

@@ -1,3 +1,4 @@
+import '../../kinds/elements/list/arranged.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';

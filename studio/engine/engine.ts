@@ -44,6 +44,7 @@ import { Files } from '../../player/files.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
+import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';

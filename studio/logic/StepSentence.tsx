@@ -29,7 +29,7 @@ export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'p
     (): FormulaPlace => ({ self: null, things: thingsInRoutine(stepKinds, model, routine) }),
     [model, routine],
   );
-  const Sentence = sentences[`../../kinds/steps/${step.do}/sentence.tsx`]?.default as
+  const Sentence = sentences[`../../kinds/steps/${step.do.replace(/ /g, '-')}/sentence.tsx`]?.default as
     ComponentType<SentenceProps> | undefined;
   const props = { step, routine, place, onChange };
   return Sentence ? <Sentence {...props} /> : <DefaultSentence {...props} />;

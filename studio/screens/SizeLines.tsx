@@ -125,6 +125,23 @@ function More({ element }: { element: AnyElement }) {
               />
             </label>
           ))}
+          <div className="flex h-9 items-center gap-3 text-sm">
+            <span className="min-w-0 flex-1">There on</span>
+            <Segmented<'any' | 'narrow' | 'wide'>
+              label="There on"
+              value={stands.seenOn ?? 'any'}
+              options={[
+                ['any', 'all'],
+                ['narrow', 'narrow'],
+                ['wide', 'wide'],
+              ]}
+              onChange={(v) => {
+                const { seenOn: _before, ...rest } = stands;
+                const next = v === 'any' ? rest : { ...rest, seenOn: v };
+                set('stands', Object.keys(next).length ? next : undefined);
+              }}
+            />
+          </div>
         </div>
       )}
     </Popover>

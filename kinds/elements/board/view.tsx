@@ -4,7 +4,7 @@ import { usePlayer } from '../../../player/context.ts';
 import { beginDrag } from '../../../player/drag.ts';
 import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import { SearchBox } from '../list/view-search.tsx';
+import { SearchBox } from '../list/view.tsx';
 import type { board } from './definition.ts';
 import '../list/list.css';
 import './board.css';

@@ -3,7 +3,7 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import { SearchBox } from '../list/view-search.tsx';
+import { SearchBox } from '../list/view.tsx';
 import type { calendar } from './definition.ts';
 import '../list/list.css';
 import './calendar.css';

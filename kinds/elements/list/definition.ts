@@ -13,12 +13,9 @@ import {
   yesNo,
 } from '../../../core/document/meaning.ts';
 import type { Query } from '../../../core/document/pieces.ts';
-import { putTogether, type Group } from '../../../core/records/groups.ts';
-import { defineElement } from '../../../core/screens/element.ts';
-import { readField } from '../../../core/screens/read-field.ts';
-import { shownRecords, sumOf } from '../../../core/screens/shown.ts';
+import { defineElement, type Place } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
-import { linesOf, type Head } from './lines.ts';
+import { arrangedOf, type Lines } from './arranging.ts';
 
 const FIRST_ROWS = 40;
 const whole = (n: unknown, otherwise: number): number =>
@@ -68,14 +65,9 @@ export const list = defineElement({
   name: (e, naming) => `List of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
   draw(e, d) {
     const query = d.query(e.query, e.search);
-    const shown = shownRecords(d, e);
+    const arranged = arrangedOf(e, d);
     const empty = d.words(e.empty);
-    const by = e.runs === 'down' ? readField(d, e.query.table, e.by) : null;
-    const sum = readField(d, e.query.table, by ? e.sum : undefined);
-    const asTheyCome = e.query.order[0]?.by === e.by;
     const limit = e.query.limit ?? Infinity;
-    const isPlain = !by && !e.filters?.length;
-    const together = new WeakMap<object, Group[]>();
     const order = orderField(e);
     if (order) d.reads(e.query.table, order);
     const common = {
@@ -89,30 +81,17 @@ export const list = defineElement({
       table: e.query.table,
       ordered: order,
     };
+    const plain = (p: Place, from: number, count: number): Lines => {
+      const part = query(p).part(from, count, p.view['search']);
+      const total = Math.min(part.total, limit);
+      const at = Math.min(from, Math.max(0, total - 1));
+      return { heads: [], filters: [], filtered: 0, records: total, total, from: at, rows: part.rows };
+    };
     return (p) => {
       // What the person did to it: the part of the list in view, what is looked for, the filters that are set.
       const from = Math.min(whole(p.view['from'], 0), limit - 1);
       const count = Math.min(whole(p.view['count'], FIRST_ROWS), limit - from);
-      const words = { ...common, empty: empty(p) };
-      const none: Head[] = [];
-      if (isPlain) {
-        const part = query(p).part(from, count, p.view['search']);
-        const total = Math.min(part.total, limit);
-        const at = Math.min(from, Math.max(0, total - 1));
-        return { ...words, heads: none, filters: [], filtered: 0, records: total, total, from: at, rows: part.rows };
-      }
-      const now = shown(p);
-      const { rows, filters, filtered } = now;
-      const all = { ...words, filters, filtered, records: rows.length };
-      if (!by) {
-        const at = Math.min(from, Math.max(0, rows.length - 1));
-        return { ...all, heads: none, total: rows.length, from: at, rows: rows.slice(at, at + count) };
-      }
-      const groups = together.get(now) ?? putTogether(rows, by, { asTheyCome });
-      together.set(now, groups);
-      const lines = groups.reduce((n, g) => n + 1 + g.rows.length, 0);
-      const at = Math.min(from, Math.max(0, lines - 1));
-      return { ...all, ...linesOf(groups, at, count, (r) => sumOf(r, sum)) };
+      return { ...common, empty: empty(p), ...(arranged ?? plain)(p, from, count) };
     };
   },
 });

@@ -1,16 +1,6 @@
 import type { Group } from '../../../core/records/groups.ts';
 import type { Row } from '../../../core/records/row.ts';
-
-/** The line over the records that were put together. */
-export interface Head {
-  /** Which line of the list it is. */
-  at: number;
-  key: string;
-  label: string;
-  count: number;
-  /** Of the field that is summed up; empty when none is. */
-  sum: string;
-}
+import type { Head } from './arranging.ts';
 
 /** Part of a list whose records are put together: heads and records, a line each. */
 export function linesOf(

@@ -1,9 +1,11 @@
+import { usePlayer } from '../../../player/context.ts';
 import { useLongLines } from '../../../player/long-lines.ts';
 import { lineAt, linesOf, perLineOf, ROW_HEIGHT, type DrawnList } from './view-rows.tsx';
 
 /** The records of a long list: only those near the view exist, and they are asked for as they come. */
 export default function LongRows({ e }: { e: DrawnList }) {
-  const perLine = perLineOf(e);
+  const { room } = usePlayer();
+  const perLine = perLineOf(e, room);
   const lines = linesOf(e);
   const { box, virtual, items } = useLongLines({
     key: e.key,

@@ -1,7 +1,8 @@
-import { lazy, Suspense, type ReactNode } from 'react';
+import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
+import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
+import { iconOf } from '../../../player/icons.tsx';
 import { CHUNK, lineAt, linesOf, perLineOf, ROW_HEIGHT, type DrawnList } from './view-rows.tsx';
-import { SearchBox } from './view-search.tsx';
 import './list.css';
 
 // What lays out a long list comes when there is one, and when its first records can be seen.
@@ -59,14 +60,38 @@ function Rows({ e }: { e: DrawnList }): ReactNode {
 /** The records that are there, one line below the other, with room for those that are not. */
 function ShortRows({ e }: { e: DrawnList }) {
   const lines = linesOf(e);
-  const missing = Math.ceil((e.total - lines.length) / perLineOf(e));
+  const perLine = perLineOf(e, usePlayer().room);
+  const missing = Math.ceil((e.total - lines.length) / perLine);
   return (
     <div
       className="k-rows k-line"
-      data-per={perLineOf(e)}
+      data-per={perLine}
       style={{ gap: e.gap, paddingBottom: missing * (ROW_HEIGHT + e.gap) }}
     >
       {lines.map((_, i) => lineAt(e, lines, e.from + i))}
     </div>
+  );
+}
+
+/** Looks for words among the records of a list. */
+export function SearchBox({ of }: { of: string }) {
+  const { look } = usePlayer();
+  const [text, setText] = useState('');
+  const Icon = iconOf('search')!;
+  useEffect(() => {
+    const t = setTimeout(() => look(of, { search: text, from: 0 }), text ? 80 : 0);
+    return () => clearTimeout(t);
+  }, [text, of, look]);
+  return (
+    <label className="k-search">
+      <Icon size={18} aria-hidden />
+      <input
+        type="search"
+        value={text}
+        placeholder="Search"
+        aria-label="Search this list"
+        onChange={(ev) => setText(ev.target.value)}
+      />
+    </label>
   );
 }

@@ -4,7 +4,7 @@ import { usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf } from '../../../player/ElementView.tsx';
 import { useLongLines } from '../../../player/long-lines.ts';
 import { iconOf } from '../../../player/icons.tsx';
-import { SearchBox } from '../list/view-search.tsx';
+import { SearchBox } from '../list/view.tsx';
 import type { table } from './definition.ts';
 import '../list/list.css';
 import './table.css';

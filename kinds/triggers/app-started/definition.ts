@@ -1,4 +1,5 @@
-import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+import { startersKept } from '../../../core/routines/starters.ts';
+import { defineTrigger } from '../../../core/routines/trigger.ts';
 
 /** The app was opened on a device, and its first screen is there. */
 export const appStarted = defineTrigger({

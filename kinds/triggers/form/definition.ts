@@ -1,5 +1,6 @@
 import { oneOf, table } from '../../../core/document/meaning.ts';
-import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+import { startersKept } from '../../../core/routines/starters.ts';
+import { defineTrigger } from '../../../core/routines/trigger.ts';
 
 const HOW = { saved: 'is saved', refused: 'is refused' } as const;
 

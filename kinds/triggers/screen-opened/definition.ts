@@ -1,5 +1,6 @@
 import { screen } from '../../../core/document/meaning.ts';
-import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+import { startersKept } from '../../../core/routines/starters.ts';
+import { defineTrigger } from '../../../core/routines/trigger.ts';
 
 /** A screen comes into view: by a tap, a tab, a link or going back to it. It gives the screen's record. */
 export const screenOpened = defineTrigger({

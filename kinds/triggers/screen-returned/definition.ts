@@ -1,5 +1,6 @@
 import { screen } from '../../../core/document/meaning.ts';
-import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+import { startersKept } from '../../../core/routines/starters.ts';
+import { defineTrigger } from '../../../core/routines/trigger.ts';
 
 /** A screen that was open before comes back into view. It gives the screen's record. */
 export const screenReturned = defineTrigger({

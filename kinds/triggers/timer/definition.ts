@@ -1,5 +1,6 @@
 import { number, oneOf } from '../../../core/document/meaning.ts';
-import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+import { startersKept } from '../../../core/routines/starters.ts';
+import { defineTrigger } from '../../../core/routines/trigger.ts';
 
 /** As often as a timer may come, in seconds. */
 export const LEAST_SECONDS = 0.1;

@@ -1,5 +1,6 @@
 import { variable } from '../../../core/document/meaning.ts';
-import { defineTrigger, startersKept } from '../../../core/routines/trigger.ts';
+import { startersKept } from '../../../core/routines/starters.ts';
+import { defineTrigger } from '../../../core/routines/trigger.ts';
 
 /** A variable has another value, by an input or by a step. */
 export const variableChanged = defineTrigger({
