@@ -94,7 +94,15 @@ export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
     ),
   };
   const search = searchScreen(app, n, make);
-  app.screens.push(byDay, moves, search);
+  const plans = planScreen(app, n, make);
+  const about: Screen = {
+    id: make.id('s'),
+    name: 'About the co-operative',
+    given: null,
+    icon: 'info',
+    root: make.box('down', [make.make('rich', { words: ABOUT })], { inside: 16, gap: 12 }),
+  };
+  app.screens.push(byDay, moves, search, plans, about);
   const more = screen('More');
   const [title, ...rows] = more.root.children;
   const way = (s: Screen, icon: string): Element =>
@@ -105,7 +113,65 @@ export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
       across: 'middle',
       tap: { do: 'open', screen: s.id, give: '' },
     });
-  more.root.children = [title!, way(search, 'search'), way(byDay, 'calendar'), way(moves, 'book'), ...rows];
+  more.root.children = [
+    title!,
+    way(search, 'search'),
+    way(byDay, 'calendar'),
+    way(moves, 'book'),
+    way(plans, 'map-pin'),
+    ...rows,
+    way(about, 'info'),
+  ];
+}
+
+const ABOUT = `# Heatherfield Bees
+
+We are neighbours who keep bees together: **one honey room**, one cupboard of tools, and hives at eight places.
+
+## How it works
+
+1. Every hive has a keeper. Who has none to spare, shares one.
+2. Every visit is noted, also when nothing was to be seen.
+3. What is taken from the stores is written into the book of moves.
+
+## When you find a swarm
+
+Keep away from it, keep children away from it, and write to us. *A swarm is calm while it hangs.*
+
+- In the app: Swarms, then “Report with a photo”
+- By mail: [swarms@heatherfield.example](mailto:swarms@heatherfield.example)
+
+> Bees do not hurry, and neither should we.`;
+
+/** Where things are: apiaries on the plan of the meadow and on a map, store places on the plan of the honey room. */
+function planScreen(app: App, n: Names, make: ElementMaker): Screen {
+  const on = (table: string, field: string, opens: string): Element => {
+    const t = n.table(table);
+    return make.make('plan', {
+      query: allOf(t.id),
+      at: n.field(table, field),
+      empty: 'Nothing is marked here yet.',
+      tap: { do: 'open', screen: app.screens.find((s) => s.name === opens)!.id, give: thisId(t.id) },
+      children: [rowFor(t, make)],
+    });
+  };
+  return {
+    id: make.id('s'),
+    name: 'Where things are',
+    given: null,
+    icon: 'map-pin',
+    root: make.box(
+      'down',
+      [
+        make.text('Where things are', 'title'),
+        make.text('The honey room', 'heading'),
+        on('Store places', 'On the plan', 'Store place'),
+        make.text('The apiaries', 'heading'),
+        on('Apiaries', 'Place', 'Apiary'),
+      ],
+      { inside: 16, gap: 12 },
+    ),
+  };
 }
 
 /** One box that looks through hives, guides and goods together. */

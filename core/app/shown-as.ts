@@ -5,7 +5,7 @@ import { tableOf } from '../tables/names.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 
 /** The kinds that show the records of a query, any of which can become another. */
-export const SHOWN_AS = ['list', 'table', 'board', 'calendar'] as const;
+export const SHOWN_AS = ['list', 'table', 'board', 'calendar', 'plan'] as const;
 export type ShownAs = (typeof SHOWN_AS)[number];
 type Shows = Extract<Element, { kind: ShownAs }>;
 

@@ -16,9 +16,11 @@ import { input } from './input/definition.ts';
 import { list } from './list/definition.ts';
 import { part } from './part/definition.ts';
 import { picture } from './picture/definition.ts';
+import { plan } from './plan/definition.ts';
 import { player } from './player/definition.ts';
 import { progress } from './progress/definition.ts';
 import { reading } from './reading/definition.ts';
+import { rich } from './rich/definition.ts';
 import { slides } from './slides/definition.ts';
 import { space } from './space/definition.ts';
 import { text } from './text/definition.ts';
@@ -27,6 +29,7 @@ import type { ElementKinds } from '../../core/screens/element.ts';
 /** Every kind of element, in the order they are offered. One line a kind. */
 export const ELEMENTS = [
   text,
+  rich,
   picture,
   icon,
   badge,
@@ -46,6 +49,7 @@ export const ELEMENTS = [
   table,
   board,
   calendar,
+  plan,
   finder,
   form,
   input,

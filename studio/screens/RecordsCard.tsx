@@ -35,7 +35,7 @@ const LIMITS = [null, 3, 5, 10, 20, 50, 100].map((n) => ({
 }));
 
 /** Properties that name fields of the table: with another table they mean nothing. */
-const OF_TABLE = ['by', 'until', 'sum', 'filters', 'columns', 'ordered', 'swipe', 'several'] as const;
+const OF_TABLE = ['at', 'by', 'until', 'sum', 'filters', 'columns', 'ordered', 'swipe', 'several'] as const;
 
 /** Which records an element shows, in what order, how many, what a tap does; what its kind adds stands between. */
 export function RecordsCard({
@@ -82,7 +82,7 @@ export function RecordsCard({
         <Segmented
           label="Shown as"
           value={element.kind}
-          options={SHOWN_AS.map((k) => [k, elementKinds.get(k)!.said.name])}
+          options={SHOWN_AS.map((k) => [k, k === 'plan' ? 'Plan' : elementKinds.get(k)!.said.name])}
           onChange={become}
         />
       </div>
@@ -242,8 +242,8 @@ export function FiltersSentence({ element }: { element: RecordsElement }) {
   );
 }
 
-export function SearchLine({ element }: { element: RecordsElement }) {
-  const set = useElementEdit<RecordsElement>(element);
+export function SearchLine({ element }: { element: Exclude<RecordsElement, { kind: 'plan' }> }) {
+  const set = useElementEdit<typeof element>(element);
   return (
     <Line label="Search box">
       <ChoiceChip

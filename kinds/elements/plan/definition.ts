@@ -1,0 +1,85 @@
+import { allOf } from '../../../core/document/queries.ts';
+import { elements, field, fields, formula, optional, query, tap, words } from '../../../core/document/meaning.ts';
+import type { Query } from '../../../core/document/pieces.ts';
+import { display } from '../../../core/records/format.ts';
+import { defineElement } from '../../../core/screens/element.ts';
+import { readField } from '../../../core/screens/read-field.ts';
+import { shownRecords } from '../../../core/screens/shown.ts';
+import { tapped } from '../../../core/screens/tapped.ts';
+import { onMap, onPlan } from './marks.ts';
+
+/** More marks than this cover one another; the rest is told. */
+const MOST_MARKS = 1000;
+
+/** Records as marks on a picture, or on a map of their own; the one that is pressed stands below. */
+export const plan = defineElement({
+  kind: 'plan',
+  said: { name: 'Plan or map', hint: 'records where they are' },
+  needs: 'table',
+  properties: {
+    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    at: field('where a record is', 'query', {
+      unfilled: { severity: 'stops', said: 'which field says where a record is, is not chosen.' },
+    }),
+    /** Without one a plan shows the picture of its field, and a map a plain ground. */
+    ground: optional(formula('the picture of the ground', 'picture')),
+    filters: optional(fields('the filters that people set', 'query')),
+    empty: words('the words when nothing has a place', {
+      unfilled: { severity: 'look', said: 'the words for a plan without marks are missing.' },
+    }),
+    tap: tap('a tap', { inside: 'children' }),
+    children: elements('what stands below of the mark that is pressed', 50, {
+      each: true,
+      brings: (e) => ({ row: (e['query'] as Query).table }),
+      unfilled: { severity: 'look', said: 'nothing is shown of a mark that is pressed.' },
+    }),
+  },
+}).does({
+  begin: ({ table, row }) => ({
+    query: allOf(table?.id ?? ''),
+    at: table?.fields.find((f) => f.type === 'plan' || f.type === 'place')?.id ?? '',
+    empty: 'Nothing here has a place yet.',
+    tap: { do: 'nothing' },
+    children: table ? [row(table)] : [],
+  }),
+  name: (e, naming) => `${naming.table(e.query.table)?.name ?? 'Nothing yet'} on a plan`,
+  notes(e, { tables }) {
+    const at = tables.find((t) => t.id === e.query.table)?.fields.find((f) => f.id === e.at);
+    return at && at.type !== 'plan' && at.type !== 'place'
+      ? [{ severity: 'stops', said: `${at.name} holds no places.` }]
+      : [];
+  },
+  draw(e, d) {
+    const shown = shownRecords(d, e);
+    const at = readField(d, e.query.table, e.at);
+    const title = readField(d, e.query.table, d.records.model.tables.get(e.query.table)?.table.titleField ?? undefined);
+    const own = d.formula(e.ground ?? '');
+    const empty = d.words(e.empty);
+    const isMap = at?.field.type === 'place';
+    return (p) => {
+      const { rows, filters, filtered } = shown(p);
+      const label = (r: (typeof rows)[number]): string => (title ? display(title.get(r), title.field) : r.title());
+      const some = rows.slice(0, MOST_MARKS);
+      const map = at && isMap ? onMap(some, at.get, label) : null;
+      const marks = map?.marks ?? (at ? onPlan(some, at.get, label) : []);
+      const picked = own.at(p);
+      const chosen = marks.some((m) => m.record === p.view['mark'])
+        ? rows.find((r) => r.id === p.view['mark'])
+        : undefined;
+      return {
+        filters,
+        filtered,
+        records: rows.length,
+        ground: d.address(typeof picked === 'string' && picked ? picked : isMap ? '' : (at?.field.plan ?? '')),
+        ratio: map?.ground.ratio ?? null,
+        scale: map?.ground.scale ?? null,
+        marks,
+        without: rows.length - marks.length,
+        chosen: chosen?.id ?? null,
+        empty: empty(p),
+        tap: tapped(e.tap),
+        rows: chosen ? [chosen] : [],
+      };
+    };
+  },
+});

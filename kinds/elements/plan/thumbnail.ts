@@ -1,0 +1,3 @@
+import { MapPinned } from 'lucide-react';
+
+export default () => MapPinned;

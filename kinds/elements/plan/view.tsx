@@ -1,0 +1,88 @@
+import { lazy, Suspense, useState, type CSSProperties } from 'react';
+import type { Drawn } from '../../../core/screens/element.ts';
+import { usePlayer } from '../../../player/context.ts';
+import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
+import { iconOf } from '../../../player/icons.tsx';
+import { useKept } from '../../../player/kept.ts';
+import type { plan } from './definition.ts';
+import '../list/list.css';
+import './plan.css';
+
+const Filters = lazy(() => import('../list/view-filters.tsx'));
+/** How large the ground can be drawn, to the room there is. */
+const SIZES = [1, 1.5, 2.25, 3.5];
+
+/** Marks on a picture or a map. The one that is pressed is shown below, and leads on from there. */
+export default function PlanView({ e }: { e: Drawn<typeof plan> }) {
+  const { look, tap, api } = usePlayer();
+  const [size, setSize] = useState(0);
+  const { url } = useKept(api, e.ground);
+  const Nearer = iconOf('plus')!;
+  const Farther = iconOf('minus')!;
+  const style = { '--k-zoom': SIZES[size], ...(e.ratio && { aspectRatio: e.ratio }) } as CSSProperties;
+  return (
+    <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={`${e.marks.length} marks`}>
+      {e.filters.length > 0 && (
+        <Suspense fallback={null}>
+          <Filters e={e} />
+        </Suspense>
+      )}
+      {e.marks.length === 0 && !url ? (
+        <p className="k-empty">{e.filtered > 0 ? 'Nothing fits these filters.' : e.empty}</p>
+      ) : (
+        <div className="k-plan">
+          <div className="k-plan-scroll" tabIndex={0} role="region" aria-label={e.ratio ? 'Map' : 'Plan'}>
+            <div className="k-plan-ground" data-map={!url || undefined} style={style}>
+              {url && <img src={url} alt="" draggable={false} />}
+              {e.marks.map((m) => (
+                <button
+                  key={m.record}
+                  type="button"
+                  className="k-plan-mark"
+                  aria-label={m.label}
+                  aria-pressed={m.record === e.chosen}
+                  style={{ left: `${m.x * 100}%`, top: `${m.y * 100}%` }}
+                  onClick={() => look(e.key, { mark: m.record === e.chosen ? null : m.record })}
+                >
+                  <i />
+                </button>
+              ))}
+              {e.scale && (
+                <span className="k-plan-scale" style={{ width: `${e.scale.share * 100}%` }}>
+                  {e.scale.said}
+                </span>
+              )}
+            </div>
+          </div>
+          <div className="k-plan-zoom">
+            <button
+              type="button"
+              aria-label="Nearer"
+              disabled={size === SIZES.length - 1}
+              onClick={() => setSize(size + 1)}
+            >
+              <Nearer size={20} aria-hidden />
+            </button>
+            <button type="button" aria-label="Farther" disabled={size === 0} onClick={() => setSize(size - 1)}>
+              <Farther size={20} aria-hidden />
+            </button>
+          </div>
+        </div>
+      )}
+      {e.rows.map((row) => (
+        <div
+          key={row.record}
+          className="k-row"
+          data-surface="card"
+          data-record={row.record}
+          {...tappable(e.tap === 'act' ? () => tap(row.key, e.id) : undefined)}
+        >
+          <Inside of={row.children} />
+        </div>
+      ))}
+      {e.without > 0 && (
+        <p className="k-help">{e.without === 1 ? 'One has no place here.' : `${e.without} have no place here.`}</p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,3 @@
+import { PilcrowIcon } from 'lucide-react';
+
+export default () => PilcrowIcon;
