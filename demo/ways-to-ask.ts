@@ -145,6 +145,9 @@ export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
     make.step('speak', { words: 'Thank you. Somebody is asked to come.' }),
   ]);
 
+  const sketch = sketchScreen(app, make);
+  app.screens.push(sketch);
+
   const button = (title: string, icon: string, doing: Routine, more: object = {}): Element =>
     make.button(title, { do: 'routine', routine: doing.id }, { look: 'quiet', icon, ...more });
   const hive: BoxElement = screen('Hive').root;
@@ -162,6 +165,46 @@ export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
     ),
   );
   hive.children.push(button('Retire the hive', 'archive', retire, { look: 'plain' }));
+  screen('More').root.children.splice(
+    1,
+    0,
+    make.box(
+      'across',
+      [make.make('icon', { icon: 'pencil', size: 20 }), make.text(sketch.name, 'strong', { width: 'fill' })],
+      {
+        surface: 'card',
+        gap: 10,
+        inside: 14,
+        across: 'middle',
+        tap: { do: 'open', screen: sketch.id, give: '' },
+      },
+    ),
+  );
   const swarms = screen('Swarm reports').root;
   swarms.children.splice(1, 0, button('Report with a photo', 'camera', swarm));
+}
+
+/** What was seen on a frame, drawn over its picture; it stays on the phone until it is wiped. */
+function sketchScreen(app: App, make: ElementMaker): Screen {
+  const drawn = make.id('v');
+  app.variables = [
+    ...(app.variables ?? []),
+    { id: drawn, name: 'Sketch of a frame', type: 'picture', lasts: 'device', first: '' },
+  ];
+  const swarm = app.files.find((x) => x.name === 'Swarm')!;
+  return {
+    id: make.id('s'),
+    name: 'Sketch a frame',
+    given: null,
+    icon: 'pencil',
+    root: make.box(
+      'down',
+      [
+        make.text('Sketch a frame', 'title'),
+        make.text('Mark what you saw: brood, stores, queen cells. The sketch stays on this phone.'),
+        { ...make.input(drawn), label: '', as: 'drawing', behind: `"file:${swarm.id}"` },
+      ],
+      { inside: 16, gap: 12 },
+    ),
+  };
 }

@@ -25,6 +25,7 @@ const modules = await Promise.all(
     './lists.ts',
     './arrange.ts',
     './logic.ts',
+    './wide.ts',
     './bad-input.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

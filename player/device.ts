@@ -107,8 +107,8 @@ async function play(what: Extract<Quiet, { do: 'sound' }>, api: PlayerApi): Prom
   });
 }
 
-/** The content of a file that a record, the app or an address holds. */
-async function blobOf(source: string, api: PlayerApi): Promise<Blob> {
+/** The content of a file that a record, the app or an address holds. Rejects in words where it cannot be had. */
+export async function blobOf(source: string, api: PlayerApi): Promise<Blob> {
   if (source.startsWith('data:')) {
     const [head = '', body = ''] = source.split(/,(.*)/s);
     const type = /^data:([^;,]*)/.exec(head)?.[1] ?? '';

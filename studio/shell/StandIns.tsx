@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { Answer, DeviceAsk } from '../../core/routines/asks.ts';
 import type { KeptValue } from '../../core/routines/values.ts';
 import { AskSheet, FileButton, OnDevice } from '../../player/Asked.tsx';
+import { blobOf } from '../../player/device.ts';
 import { codeIn } from '../../player/scan.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
@@ -98,7 +99,7 @@ function Pictures({ answer }: { answer(given: Answer): void }) {
               key={f.id}
               type="button"
               aria-label={f.name}
-              onClick={() => void fetch(source).then(async (r) => keep(await r.blob(), `${f.name}.svg`))}
+              onClick={() => void blobOf(source, api!).then((content) => keep(content, f.name))}
             >
               <img src={source} alt="" />
             </button>

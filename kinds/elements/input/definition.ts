@@ -26,8 +26,11 @@ export const input = defineElement({
         ticks: 'by ticks',
         slider: 'by a slider',
         search: 'as a search box',
+        drawing: 'by drawing',
       }),
     ),
+    /** Behind a drawing; it is not kept with it. */
+    behind: optional(formula('the picture behind', 'picture')),
     size: optional(oneOf('the size of what is typed', { usual: 'Usual', large: 'Large', huge: 'Huge' })),
     locked: optional(formula('when it cannot be typed into', 'yesNo')),
     check: optional(formula('what must hold', 'yesNo')),
@@ -60,6 +63,7 @@ export const input = defineElement({
     const hint = d.words(e.hint ?? '');
     const help = d.words(e.help ?? '');
     const locked = d.formula(e.locked ?? '');
+    const behind = d.formula(e.behind ?? '');
     const check = e.check ? d.formula(e.check) : null;
     const checkWords = d.words(e.checkWords ?? '');
     return (p) => {
@@ -79,6 +83,7 @@ export const input = defineElement({
         hint: hint(p),
         help: help(p),
         as: e.as ?? 'usual',
+        behind: d.address(textOf(behind.at(p))),
         size: e.size ?? 'usual',
         locked: locked.at(p) === true,
         fails: fails ? checkWords(p) || 'This does not fit here.' : null,
@@ -100,3 +105,5 @@ export const input = defineElement({
     };
   },
 });
+
+const textOf = (v: unknown): string => (typeof v === 'string' ? v : '');

@@ -24,6 +24,7 @@ const NEW = 'new';
 function waysFor(field: Field | undefined): NonNullable<InputElement['as']>[] {
   if (!field) return [];
   if (field.type === 'choice') return field.several ? ['chips', 'ticks'] : ['chips', 'menu', 'ticks'];
+  if (field.type === 'picture') return ['drawing'];
   if (field.least !== undefined && field.most !== undefined) return ['slider'];
   return field.type === 'text' ? ['search'] : [];
 }
@@ -82,6 +83,20 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
                   label: input.properties.as.labels![value]!,
                 }))}
                 onChange={(v) => set('as', v === 'usual' ? undefined : v)}
+              />
+            </>
+          )}
+          {element.as === 'drawing' && (
+            <>
+              {' over '}
+              <ValueChip
+                name="Picture behind"
+                value={element.behind ?? ''}
+                empty="an empty sheet"
+                optional
+                place={place}
+                prefer={{ type: 'picture', group: 'Pictures' }}
+                onChange={(v) => set('behind', v || undefined)}
               />
             </>
           )}

@@ -1,0 +1,108 @@
+import { watchConsole, Person } from './browser.ts';
+import { releaseDemo } from './first-screen.ts';
+import { makeDemo } from '../demo/heatherfield.ts';
+import { PHONE } from './phone.ts';
+import type { Stage, Test } from './stage.ts';
+
+const { app } = makeDemo();
+const screen = (name: string): string => app.screens.find((s) => s.name === name)!.id;
+
+/** A released demo opened at one of its screens, by its address alone. */
+async function openedAt(stage: Stage, name: string, of: string | null, viewport: object): Promise<Person> {
+  await releaseDemo(stage.server.url, name, (a) => {
+    delete a.starts;
+  });
+  const context = await stage.browser.createBrowserContext();
+  const page = await context.newPage();
+  await page.setViewport(viewport as typeof PHONE);
+  watchConsole(page, stage.errors);
+  await page.goto(`${stage.server.url}/a/${name}/${of ? `#/${screen(of)}` : ''}`);
+  return new Person(page);
+}
+
+/** On a laptop a record stands beside its list, and another takes its place; turned to a phone there is one of them. */
+async function beside(stage: Stage): Promise<void> {
+  const p = await openedAt(stage, 'wide', null, { width: 1280, height: 800 });
+  const { page } = p;
+  await page.waitForSelector('.k-line-placed:nth-child(3) .k-row .k-text');
+  const panes = (): Promise<string[]> =>
+    page.$$eval('.k-panes > .k-scroll', (all) => all.map((e) => (e as HTMLElement).innerText.slice(0, 400)));
+  const nameAt = (n: number): Promise<string> =>
+    page.$eval(`.k-panes > .k-scroll:first-child .k-line:nth-child(${n}) .k-row`, (e) =>
+      (e as HTMLElement).innerText.split('\n')[0]!.trim(),
+    );
+  const [first, third] = [await nameAt(1), await nameAt(3)];
+  await page.click('.k-line:nth-child(1) .k-row');
+  await p.sees(first, '.k-panes > .k-scroll:nth-child(2)');
+  await page.click('.k-panes > .k-scroll:first-child .k-line:nth-child(3) .k-row');
+  await p.sees(third, '.k-panes > .k-scroll:nth-child(2)');
+  if ((await panes()).length !== 2) throw new Error('A list and a record are two.');
+  // What is opened from the record goes on from there, and back leads to the list again.
+  await page.setViewport({ width: 420, height: 800 });
+  await page.waitForFunction(() => document.querySelectorAll('.k-panes > .k-scroll').length === 1);
+  await p.sees(third, '.k-app');
+  await page.click('.k-back');
+  await p.sees('Search', '.k-panes').catch(() => undefined);
+  await page.waitForSelector('.k-list .k-row');
+}
+
+/** A drawing over a picture is there after the app was closed; a mark on a plan shows what it stands for. */
+async function drawing(stage: Stage): Promise<void> {
+  const p = await openedAt(stage, 'drawn', 'Sketch a frame', { ...PHONE, hasTouch: false, isMobile: false });
+  const { page } = p;
+  const canvas = '.k-drawing canvas';
+  const box = (await (await page.waitForSelector(canvas))!.boundingBox())!;
+  const inked = (): Promise<number> =>
+    page.$eval(canvas, (c) => {
+      const { width, height } = c as HTMLCanvasElement;
+      const { data } = (c as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, width, height);
+      let n = 0;
+      for (let i = 3; i < data.length; i += 4) if (data[i]! > 0) n++;
+      return n;
+    });
+  await page.waitForSelector('.k-drawing-sheet img');
+  const stroke = async (y: number): Promise<void> => {
+    await page.mouse.move(box.x + 40, box.y + y);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 200, box.y + y, { steps: 8 });
+    await page.mouse.up();
+  };
+  await stroke(60);
+  const one = await inked();
+  await stroke(120);
+  if ((await inked()) < one * 1.5) throw new Error('A second stroke is not seen.');
+  await p.press('One back', 'button');
+  await page.waitForFunction(() => document.querySelector('.k-drawing-tools button:disabled') === null);
+  if (Math.abs((await inked()) - one) > 40) throw new Error('One back takes back one stroke.');
+  // Kept after a pause, and there again when the app is opened anew.
+  await new Promise((r) => {
+    setTimeout(r, 1500);
+  });
+  await page.reload();
+  await page.waitForSelector(canvas);
+  await page.waitForFunction(
+    (sel, n) => {
+      const c = document.querySelector(sel) as HTMLCanvasElement;
+      const { data } = c.getContext('2d')!.getImageData(0, 0, c.width, c.height);
+      let some = 0;
+      for (let i = 3; i < data.length; i += 4) if (data[i]! > 0) some++;
+      return Math.abs(some - n) < n * 0.1;
+    },
+    { timeout: 10_000 },
+    canvas,
+    one,
+  );
+
+  await page.evaluate((id) => {
+    location.hash = `#/${id}`;
+  }, screen('Where things are'));
+  await page.waitForSelector('.k-plan-mark');
+  const label = await page.$eval('.k-plan-mark', (e) => e.getAttribute('aria-label')!);
+  await page.click('.k-plan-mark');
+  await p.sees(label, '.k-list .k-row');
+}
+
+export const tests: Test[] = [
+  { name: 'on a wide screen a record stands beside its list', run: beside },
+  { name: 'a drawing stays on the phone; a mark on a plan shows its record', run: drawing },
+];
