@@ -5,6 +5,7 @@ import type { MadeApp } from '../core/formats/make-app.ts';
 import { seededRandom } from '../core/document/ids.ts';
 import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
+import { addGame } from './game.ts';
 import { addWaysToAsk } from './ways-to-ask.ts';
 import { addWaysToLook } from './ways-to-look.ts';
 import { addOwnScreens } from './own-screens.ts';
@@ -32,6 +33,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   addOwnScreens(app, names, new ElementMaker(idsFrom(seededRandom(seed + 1))));
   addWaysToLook(app, names, new ElementMaker(idsFrom(seededRandom(seed + 2)), rowFor));
   addWaysToAsk(app, names, new ElementMaker(idsFrom(seededRandom(seed + 3)), rowFor));
+  addGame(app, new ElementMaker(idsFrom(seededRandom(seed + 4)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

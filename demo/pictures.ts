@@ -71,3 +71,18 @@ export const honeyRoomPlan = (): string =>
     280,
     '<rect width="400" height="280" fill="#F7F1E4"/><rect x="14" y="14" width="372" height="252" rx="4" fill="#FFFDF8" stroke="#6B5B45" stroke-width="6"/><g fill="#EADFC8" stroke="#B8A683" stroke-width="2"><rect x="28" y="28" width="120" height="34" rx="3"/><rect x="28" y="78" width="34" height="120" rx="3"/><rect x="336" y="60" width="34" height="150" rx="3"/><rect x="170" y="214" width="140" height="36" rx="3"/></g><circle cx="206" cy="122" r="44" fill="#E3E8E6" stroke="#8C9A94" stroke-width="3"/><path d="M206 82v80M166 122h80" stroke="#8C9A94" stroke-width="2"/><path d="M40 266h58M262 14h62" stroke="#FFFDF8" stroke-width="8"/><path d="M40 266a58 58 0 0 1 58-58M262 14a62 62 0 0 0 62 62" stroke="#B8A683" stroke-width="1.5" fill="none"/>',
   );
+
+/** A bee from above; the queen is longer and wears a mark of the year. */
+export function beePicture(isQueen: boolean): string {
+  const [length, mark] = isQueen
+    ? [34, '<circle cx="32" cy="22" r="4.5" fill="#E9F0F7" stroke="#2D5BA8" stroke-width="2"/>']
+    : [26, ''];
+  const end = 26 + length;
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 64">
+<g fill="#DCE9EC" stroke="#7F9AA3" stroke-width="1.5"><ellipse cx="19" cy="30" rx="13" ry="6" transform="rotate(24 19 30)"/><ellipse cx="45" cy="30" rx="13" ry="6" transform="rotate(-24 45 30)"/></g>
+<ellipse cx="32" cy="${26 + length / 2}" rx="${isQueen ? 8 : 9}" ry="${length / 2}" fill="#E3A52B" stroke="#3B2A14" stroke-width="2"/>
+<g stroke="#3B2A14" stroke-width="3.5">${[0.25, 0.5, 0.75].map((s) => `<line x1="24.5" x2="39.5" y1="${26 + length * s}" y2="${26 + length * s}"/>`).join('')}</g>
+<circle cx="32" cy="22" r="8" fill="#8A5A1C" stroke="#3B2A14" stroke-width="2"/>${mark}
+<circle cx="32" cy="12" r="5.5" fill="#3B2A14"/><path d="M29 8 25 3M35 8l4-5" stroke="#3B2A14" stroke-width="2" fill="none"/>
+<path d="M32 ${end}v4" stroke="#3B2A14" stroke-width="2"/></svg>`;
+}

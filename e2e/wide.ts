@@ -102,7 +102,44 @@ async function drawing(stage: Stage): Promise<void> {
   await p.sees(label, '.k-list .k-row');
 }
 
+/** The game: figures move, the one that is touched counts and jumps, a timer ends it, and it begins anew. */
+async function game(stage: Stage): Promise<void> {
+  const p = await openedAt(stage, 'game', 'Find the queen', PHONE);
+  const { page } = p;
+  const place = (n: number): Promise<string> =>
+    page.$eval(`.k-figure:nth-of-type(${n})`, (e) => (e as HTMLElement).style.transform);
+  const touch = (label: string): Promise<void> =>
+    page.$eval(`.k-figure[aria-label="${label}"]`, (e) => {
+      e.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, pointerId: 1 }));
+    });
+  await page.waitForSelector('.k-figure[aria-label="The queen"]');
+  const still = await place(1);
+  await touch('The queen');
+  await p.press('Begin', 'button');
+  await p.sees('Give up', '.k-app');
+  await page.waitForFunction(
+    (was) => (document.querySelector('.k-figure') as HTMLElement).style.transform !== was,
+    {},
+    still,
+  );
+  await touch('The queen');
+  await p.sees('found 1', '.k-app');
+  await touch('Bee 3');
+  await p.sees('bees bothered 1', '.k-app');
+  for (let n = 2; n <= 5; n++) {
+    await touch('The queen');
+    await p.sees(`found ${n}`, '.k-app');
+  }
+  await p.sees('5 found, 1 bees bothered.', '.k-app');
+  await page.waitForFunction(() => !document.querySelector('.k-app')!.textContent!.includes('seconds left30'));
+  await p.press('Give up', 'button');
+  await p.sees('Begin', '.k-app');
+  await p.press('Begin', 'button');
+  await p.sees('found 0', '.k-app');
+}
+
 export const tests: Test[] = [
+  { name: 'the game: figures move and jump, a timer counts, the score is told', run: game },
   { name: 'on a wide screen a record stands beside its list', run: beside },
   { name: 'a drawing stays on the phone; a mark on a plan shows its record', run: drawing },
 ];

@@ -43,10 +43,11 @@ try {
   await p.pressText('List of hives', 'nav');
   await p.sees('Shows records of', 'main');
   await shot('screens');
-  await p.pressText('At a glance', 'nav');
-  await p.pressText('Pieces by place', 'nav');
-  await page.waitForSelector('.k-chart[data-look=ring] canvas');
-  await shot('chart');
+  await p.pressText('Swarm reports', 'nav');
+  await p.pressText('List of Swarm reports', 'nav').catch(() => p.pressText('Board of Swarm reports', 'nav'));
+  await p.sees('A column for each', 'main');
+  await page.waitForSelector('.k-board .k-card');
+  await shot('board');
   await p.pressText('Map', 'nav');
   await pause(3500);
   await shot('map');
@@ -86,19 +87,6 @@ try {
   await p.sees('Visits', 'aside h3');
   await shot('record');
   await page.click('[aria-label="Close this record"]');
-  await p.pressText('Visits', 'nav');
-  await p.sees('1,500 records', 'main');
-  await page.waitForFunction(() =>
-    [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')].some((e) => e.innerText.includes('Fed')),
-  );
-  await page.evaluate(() => {
-    [...document.querySelectorAll<HTMLElement>('[role=columnheader] button')]
-      .find((e) => e.innerText.includes('Fed'))!
-      .click();
-  });
-  await p.sees('It must hold that', 'main');
-  await shot('field');
-  await page.click('[aria-label="Close this card"]');
   await p.pressText('How tables relate', 'nav');
   await p.sees('Each line leads', 'main');
   await shot('diagram');
@@ -110,6 +98,19 @@ try {
   await (await page.waitForSelector('.k-app .k-button ::-p-text(Send first-visit pack)'))!.click();
   await p.sees('1 run', 'main');
   await shot('logic');
+  await p.pressText('Report a swarm with a photo', 'nav');
+  await p.sees('Take a photo or pick a picture', 'main');
+  await page.evaluate(() => {
+    const adds = [...document.querySelectorAll<HTMLElement>('main button')];
+    const add = adds.findLast((b) => b.innerText.trim() === 'Add a step')!;
+    add.scrollIntoView();
+    add.click();
+  });
+  await page.waitForSelector('[aria-label="What should happen"]');
+  await page.type('[aria-label="What should happen"]', 'mail keeper thank you');
+  await p.sees('Understood as', '[cmdk-root]');
+  await shot('typed');
+  await page.keyboard.press('Escape');
   await page.click('section[aria-label="Trace"] button');
   await shot('trace');
   await page.click('[aria-label="Close the trace"]');
@@ -159,11 +160,14 @@ try {
   await new Person(phone).sees('days', '.k-app', 20_000);
   await pause(800);
   await phone.screenshot({ path: out('phone') });
-  await phone.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: 'dark' }]);
-  await (await phone.waitForSelector('.k-row[role=button]'))!.click();
-  await new Person(phone).sees('Send first-visit pack', '.k-app');
-  await pause(800);
-  await phone.screenshot({ path: out('phone-record') });
+  const laptop = await (await chrome.browser.createBrowserContext()).newPage();
+  await laptop.setViewport({ width: 1280, height: 800 });
+  await laptop.goto(link);
+  await new Person(laptop).press('Skip', 'button');
+  await (await laptop.waitForSelector('.k-line-placed .k-row[role=button]'))!.click();
+  await new Person(laptop).sees('Send first-visit pack', '.k-app');
+  await pause(1200);
+  await laptop.screenshot({ path: out('wide') });
 } finally {
   await chrome.close();
   await server.close();

@@ -10,6 +10,7 @@ import { code } from './code/definition.ts';
 import { countdown } from './countdown/definition.ts';
 import { divider } from './divider/definition.ts';
 import { fold } from './fold/definition.ts';
+import { figure } from './figure/definition.ts';
 import { form } from './form/definition.ts';
 import { icon } from './icon/definition.ts';
 import { input } from './input/definition.ts';
@@ -17,6 +18,7 @@ import { list } from './list/definition.ts';
 import { part } from './part/definition.ts';
 import { picture } from './picture/definition.ts';
 import { plan } from './plan/definition.ts';
+import { playfield } from './playfield/definition.ts';
 import { player } from './player/definition.ts';
 import { progress } from './progress/definition.ts';
 import { reading } from './reading/definition.ts';
@@ -51,6 +53,8 @@ export const ELEMENTS = [
   calendar,
   plan,
   finder,
+  playfield,
+  figure,
   form,
   input,
   part,

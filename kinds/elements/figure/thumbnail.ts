@@ -1,0 +1,3 @@
+import { Bug } from 'lucide-react';
+
+export default () => Bug;

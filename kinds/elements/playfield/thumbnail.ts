@@ -1,0 +1,3 @@
+import { Gamepad2 } from 'lucide-react';
+
+export default () => Gamepad2;

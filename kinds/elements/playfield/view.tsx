@@ -1,0 +1,80 @@
+import { useEffect, useMemo, useRef } from 'react';
+import type { Drawn } from '../../../core/screens/element.ts';
+import { usePlayer } from '../../../player/context.ts';
+import { Inside, sizeOf } from '../../../player/ElementView.tsx';
+import { useKept } from '../../../player/kept.ts';
+import type { playfield } from './definition.ts';
+import { step } from './motion.ts';
+import { FieldGround, type Ground, type Standing } from './view-ground.ts';
+import './playfield.css';
+
+/** Moves its figures at the rate of the screen, without drawing anything anew: only their transforms change. */
+export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
+  const { url } = useKept(usePlayer().api, e.ground);
+  const box = useRef<HTMLDivElement>(null);
+  const figures = useRef(new Set<Standing>());
+  const { tall, runs } = e;
+  const ground = useMemo((): Ground => {
+    const place = ({ moving: m, node }: Standing): void => {
+      const width = box.current?.clientWidth ?? 0;
+      node.style.transform = `translate(${(m.x - m.radius) * width}px, ${(m.y - m.radius) * width}px)`;
+    };
+    return {
+      tall,
+      place,
+      join(figure) {
+        figures.current.add(figure);
+        place(figure);
+        return () => figures.current.delete(figure);
+      },
+    };
+  }, [tall]);
+
+  useEffect(() => {
+    const watch = new ResizeObserver(() => {
+      for (const f of figures.current) ground.place(f);
+    });
+    if (box.current) watch.observe(box.current);
+    return () => watch.disconnect();
+  }, [ground]);
+
+  useEffect(() => {
+    if (!runs) return undefined;
+    let frame = 0;
+    let before: number | null = null;
+    const turn = (now: number): void => {
+      const all = [...figures.current];
+      const byKey = new Map(all.map((f) => [f.moving.key, f]));
+      const told = step(
+        all.map((f) => f.moving),
+        before === null ? 0 : (now - before) / 1000,
+        tall,
+      );
+      before = now;
+      for (const f of all) ground.place(f);
+      for (const t of told) {
+        const f = byKey.get(t.key)!;
+        if (f.acts[t.what]) f.happens(t.what);
+      }
+      frame = requestAnimationFrame(turn);
+    };
+    frame = requestAnimationFrame(turn);
+    return () => cancelAnimationFrame(frame);
+  }, [runs, tall, ground]);
+
+  return (
+    <div
+      className="k-playfield"
+      data-e={e.id}
+      ref={box}
+      role="group"
+      aria-label={e.runs ? 'A play field, running' : 'A play field, at rest'}
+      style={{ ...sizeOf(e), aspectRatio: 1 / tall }}
+    >
+      {url && <img src={url} alt="" draggable={false} className="k-playfield-ground" />}
+      <FieldGround value={ground}>
+        <Inside of={e.children} />
+      </FieldGround>
+    </div>
+  );
+}
