@@ -5,6 +5,8 @@ import { hostBench } from './host.ts';
 import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
 import { drawingBench } from './drawing.ts';
+import { listsBench } from './lists.ts';
+import { routinesBench } from './routines.ts';
 import { gridBench } from './grid.ts';
 import { firstScreenBench } from './first-screen.ts';
 
@@ -14,6 +16,8 @@ for (const [name, bench] of Object.entries({
   records: recordsBench,
   guided: guidedBench,
   drawing: drawingBench,
+  lists: listsBench,
+  routines: routinesBench,
   import: importBench,
   host: hostBench,
   'first-screen': firstScreenBench,

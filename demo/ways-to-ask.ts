@@ -146,7 +146,16 @@ export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
   ]);
 
   const sketch = sketchScreen(app, make);
-  app.screens.push(sketch);
+  const notice = thisId(n.table('Notices').id);
+  const opens = routine('Open the page of a notice', n.table('Notices').id, [
+    {
+      ...make.step('address', { how: 'open', to: `${notice}.${n.field('Notices', 'Button address')}` }),
+      ifFails: [say('This page cannot be opened here.')],
+      reason: make.id('v'),
+    },
+  ]);
+  const feed = feedScreen(app, n, make, opens);
+  app.screens.push(sketch, feed);
 
   const button = (title: string, icon: string, doing: Routine, more: object = {}): Element =>
     make.button(title, { do: 'routine', routine: doing.id }, { look: 'quiet', icon, ...more });
@@ -165,21 +174,19 @@ export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
     ),
   );
   hive.children.push(button('Retire the hive', 'archive', retire, { look: 'plain' }));
-  screen('More').root.children.splice(
-    1,
-    0,
+  const way = (to: Screen): Element =>
     make.box(
       'across',
-      [make.make('icon', { icon: 'pencil', size: 20 }), make.text(sketch.name, 'strong', { width: 'fill' })],
+      [make.make('icon', { icon: to.icon, size: 20 }), make.text(to.name, 'strong', { width: 'fill' })],
       {
         surface: 'card',
         gap: 10,
         inside: 14,
         across: 'middle',
-        tap: { do: 'open', screen: sketch.id, give: '' },
+        tap: { do: 'open', screen: to.id, give: '' },
       },
-    ),
-  );
+    );
+  screen('More').root.children.splice(1, 0, way(feed), way(sketch));
   const swarms = screen('Swarm reports').root;
   swarms.children.splice(1, 0, button('Report with a photo', 'camera', swarm));
 }
@@ -203,6 +210,65 @@ function sketchScreen(app: App, make: ElementMaker): Screen {
         make.text('Sketch a frame', 'title'),
         make.text('Mark what you saw: brood, stores, queen cells. The sketch stays on this phone.'),
         { ...make.input(drawn), label: '', as: 'drawing', behind: `"file:${swarm.id}"` },
+      ],
+      { inside: 16, gap: 12 },
+    ),
+  };
+}
+
+/** What is new: a card for every notice. Its second button is there only where it leads somewhere. */
+function feedScreen(app: App, n: Names, make: ElementMaker, opens: Routine): Screen {
+  const notices = n.table('Notices');
+  const me = thisId(notices.id);
+  const of = (name: string): string => `${me}.${n.field('Notices', name)}`;
+  const reads = app.screens.find((s) => s.name === 'Notice')!;
+  return {
+    id: make.id('s'),
+    name: 'What is new',
+    given: null,
+    icon: 'bell',
+    root: make.box(
+      'down',
+      [
+        make.text('What is new', 'title'),
+        make.list(
+          notices.id,
+          [
+            make.box(
+              'down',
+              [
+                make.picture(of('Picture'), 'wide', { seenWhen: `${of('Picture')} != null` }),
+                make.text(`{${of('Title')}}`, 'heading'),
+                make.text(`{${of('Words')}}`, 'body', { colour: 'soft' }),
+                make.box(
+                  'across',
+                  [
+                    make.button(
+                      'Read it',
+                      { do: 'open', screen: reads.id, give: me },
+                      { look: 'quiet', width: 'fill' },
+                    ),
+                    make.button(
+                      `{${of('Button words')}}`,
+                      { do: 'routine', routine: opens.id },
+                      { width: 'fill', seenWhen: `${of('Button address')} != null` },
+                    ),
+                  ],
+                  { gap: 10 },
+                ),
+              ],
+              { gap: 10, inside: 14 },
+            ),
+          ],
+          {
+            query: {
+              ...allOf(notices.id),
+              order: [{ by: n.field('Notices', 'Order'), descending: false }],
+            },
+            empty: 'Nothing is new.',
+            gap: 14,
+          },
+        ),
       ],
       { inside: 16, gap: 12 },
     ),

@@ -1,0 +1,224 @@
+// @vitest-environment jsdom
+import { memoryFiles } from './fixture.ts';
+import '../kinds/elements/list/arranged.ts';
+import { render, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it, vi } from 'vitest';
+import { ElementMaker } from '../core/app/make.ts';
+import type { App, Element, Step } from '../core/app/schema.ts';
+import { allOf } from '../core/document/queries.ts';
+import { thisId } from '../core/document/ids.ts';
+import { F, T, hiveApp, someRecords } from '../core/records/fixture.ts';
+import { Records } from '../core/records/store.ts';
+import { openSession } from '../core/session/fixture.ts';
+import { EffectChannel, frameOf, type PlayerApi, type StandIn } from './api.ts';
+import { Files } from './files.ts';
+import { Player } from './Player.tsx';
+
+/** Lists, boards and questions as a person uses them, over a session in the same thread. */
+
+const make = new ElementMaker();
+const me = thisId(T.hives);
+const row = (): Element => make.text(`{${me}.${F.name}}`);
+
+function use(children: Element[], change: (app: App) => void = () => {}, standIn?: StandIn) {
+  const app = hiveApp();
+  app.screens = [{ id: 's_home00000', name: 'Home', given: null, icon: 'list', root: make.box('down', children) }];
+  app.tabs = [];
+  change(app);
+  const records = new Records(app);
+  someRecords(records);
+  const effects = new EffectChannel();
+  const { session } = openSession(app, records, { effect: (e) => effects.send(e) });
+  const files = new Files(memoryFiles(), async () => null);
+  const api: PlayerApi = {
+    show: async (view, at, record, take, opening) => session.show(view, at, record, take, opening) !== null,
+    typed: async (variable, cell) => session.typed(variable, cell),
+    leave: async (view) => session.leave(view),
+    look: async (view, key, view2) => session.look(view, key, view2),
+    tapped: (view, key, property) => session.tapped(view, key, property),
+    answered: async (id, answer) => session.answered(id, answer),
+    moved: (view, key, before) => session.moved(view, key, before),
+    saveForm: (table, record, values, isPart) => session.saveForm(table, record, values, isPart),
+    choices: async (table, search) => session.choices(table, search),
+    titles: async (table, ids) => session.titles(table, ids),
+    keepFile: (content, name) => files.keep(content, name),
+    file: (address) => files.read(address),
+  };
+  render(<Player api={api} frame={frameOf(app)} effects={effects} {...(standIn && { standIn })} />);
+  return { app, records };
+}
+const press = async (name: string | RegExp): Promise<void> =>
+  userEvent.click(await screen.findByRole('button', { name }, { timeout: 4000 }));
+const gone = (words: string): Promise<void> => waitFor(() => expect(screen.queryByText(words)).toBeNull());
+
+describe('a list', () => {
+  it('is filtered by chips, told in the chip, and cleared in one press', async () => {
+    use([make.list(T.hives, [row()], { filters: [F.status, F.weight] })]);
+    await screen.findByText('Clover');
+    await press('Status');
+    await press(/^Active/);
+    await gone('Clover');
+    expect(screen.getByRole('button', { name: /Status: Active/ })).toBeTruthy();
+    expect(screen.getByText('1 fits')).toBeTruthy();
+    await press('Weight');
+    await userEvent.type(screen.getByLabelText('From'), '100');
+    await screen.findByText('Nothing fits these filters.');
+    await press('Clear all 2 filters');
+    await screen.findByText('Clover');
+  });
+  it('says what of a range it cannot read', async () => {
+    use([make.list(T.hives, [row()], { filters: [F.weight] })]);
+    await press('Weight');
+    await userEvent.type(screen.getByLabelText('Up to'), 'much');
+    await screen.findByText('Type a number.');
+    expect(screen.getByText('Clover')).toBeTruthy();
+  });
+  it('shows heads over what stands together', async () => {
+    use([make.list(T.hives, [row()], { by: F.status, sum: F.weight })]);
+    expect((await screen.findByRole('heading', { name: /Active/ })).textContent).toBe('Active1 · 14.2 kg');
+    expect((await screen.findByRole('heading', { name: /Retired/ })).textContent).toBe('Retired1 · 21 kg');
+  });
+  it('does with every marked row what it says, and nothing when nothing is marked', async () => {
+    const { records } = use([make.list(T.hives, [row()], { several: { do: 'remove' }, severalWords: 'Take away' })]);
+    await press('Mark several');
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Take away' }).disabled).toBe(true);
+    await userEvent.click(screen.getAllByRole('checkbox')[0]!);
+    await press('Take away (1)');
+    await waitFor(() => expect(records.rows(T.hives).map((r) => r.id)).toEqual(['clover']));
+  });
+  it('swipes by a button too, and is put into an order by the arrow keys', async () => {
+    const { records } = use(
+      [
+        make.list(T.hives, [row()], {
+          swipe: { do: 'remove' },
+          swipeWords: 'Away',
+          ordered: 'f_order0000',
+          query: { ...allOf(T.hives), order: [{ by: 'f_order0000', descending: false }] },
+        }),
+      ],
+      (app) => app.tables[0]!.fields.push({ id: 'f_order0000', name: 'Order', type: 'number' }),
+    );
+    const handles = await screen.findAllByRole('button', { name: /Drag into order/ }, { timeout: 4000 });
+    handles[0]!.focus();
+    await userEvent.keyboard('{ArrowDown}');
+    await waitFor(() => {
+      const [bramble, clover] = ['bramble', 'clover'].map((id) => records.row(T.hives, id)!.get('f_order0000'));
+      expect(Number(bramble)).toBeGreaterThan(Number(clover));
+    });
+    await userEvent.click(screen.getAllByRole('button', { name: 'Away' })[0]!);
+    await waitFor(() => expect(records.rows(T.hives)).toHaveLength(1));
+  });
+});
+
+describe('the same records otherwise', () => {
+  it('a card is moved to another column by the arrow keys', async () => {
+    const { records } = use([make.make('board', { query: allOf(T.hives), by: F.status, children: [row()] })]);
+    const column = await screen.findByRole('region', { name: 'Retired' });
+    expect(within(column).getByText('Clover')).toBeTruthy();
+    within(column)
+      .getByRole('button', { name: /Drag to another column/ })
+      .focus();
+    await userEvent.keyboard('{ArrowLeft}');
+    await waitFor(() => expect(records.row(T.hives, 'clover')!.get(F.status)).toBe('Active'));
+    await screen.findByText('Moved to Active');
+  });
+  it('a calendar shows the day that is pressed', async () => {
+    vi.setSystemTime(new Date('2026-11-26T10:00:00Z'));
+    use([
+      make.make('calendar', {
+        query: allOf(T.visits),
+        by: F.when,
+        children: [make.text(`{this_${T.visits}.${F.label}}`)],
+      }),
+    ]);
+    const day = await screen.findByRole('button', { name: /^8 /, hidden: true }, { timeout: 4000 });
+    await userEvent.click(day);
+    await screen.findByText('Bramble Odile');
+    vi.useRealTimers();
+  });
+  it('one box looks through several lists, and says when nothing is found', async () => {
+    use([
+      make.make('finder', {
+        hint: 'Everything',
+        none: 'Nothing at all',
+        children: [
+          make.list(T.hives, [row()]),
+          make.list(T.keepers, [make.text(`{this_${T.keepers}.${F.keeperName}}`)]),
+        ],
+      }),
+    ]);
+    const box = await screen.findByRole('searchbox', { name: 'Everything' });
+    expect(screen.queryByText('Bramble')).toBeNull();
+    await userEvent.type(box, 'odi');
+    await screen.findByText('Odile');
+    expect(screen.getByRole('heading', { name: /Keepers/ })).toBeTruthy();
+    await userEvent.clear(box);
+    await userEvent.type(box, 'xyz');
+    await screen.findByText('Nothing at all');
+  });
+});
+
+describe('what a routine asks', () => {
+  const asking = (...steps: Step[]): [Element[], (app: App) => void] => [
+    [make.button('Go', { do: 'routine', routine: 'q_ask000000' })],
+    (app) => {
+      app.routines = [{ id: 'q_ask000000', name: 'Ask', given: null, steps }];
+    },
+  ];
+  const say = (words: string): Step => make.step('message', { words });
+  it('yes or no is answered by its buttons, and Escape is no', async () => {
+    const ask = make.step('ask', { words: 'Feed it?', yes: 'Feed', then: [say('fed')], otherwise: [say('left')] });
+    use(...asking(ask));
+    await press('Go');
+    await press('Feed');
+    await screen.findByText('fed');
+    await press('Go');
+    await screen.findByRole('dialog', { name: 'Feed it?' });
+    await userEvent.keyboard('{Escape}');
+    await screen.findByText('left');
+  });
+  it('a menu leads on by what is chosen, a value by what is typed, and to Cancel there is an answer too', async () => {
+    const menu = make.step('menu', {
+      words: 'What?',
+      choices: [
+        make.step('choice', {
+          words: 'Weigh',
+          steps: [
+            {
+              ...make.step('question', { words: 'How much?', as: 'number', result: 'v_much00000' }),
+              ifFails: [say('not weighed'), make.step('stop')],
+            },
+            say('{v_much00000 * 2}'),
+          ],
+        }),
+      ],
+    });
+    use(...asking(menu));
+    await press('Go');
+    await press('Weigh');
+    await userEvent.type(await screen.findByRole('textbox', { name: 'How much?' }), '2.5{Enter}');
+    await screen.findByText('5');
+    await press('Go');
+    await press('Weigh');
+    await press('Cancel');
+    await screen.findByText('not weighed');
+  });
+  it('a device that has not what it takes lets the step fail', async () => {
+    const share = { ...make.step('share', { words: 'Honey' }), ifFails: [say('{v_reason000}')], reason: 'v_reason000' };
+    use(...asking(share));
+    await press('Go');
+    await screen.findByText('This device cannot share.');
+  });
+  it('a stand-in answers in the place of a device', async () => {
+    const scan = make.step('scan', { result: 'v_code00000' });
+    use(...asking(scan, say('{v_code00000}!')), ({ what, answer }) => (
+      <button type="button" onClick={() => answer({ ok: true, value: `${what.do} 4711` })}>
+        Stand-in
+      </button>
+    ));
+    await press('Go');
+    await press('Stand-in');
+    await screen.findByText('scan 4711!');
+  });
+});
