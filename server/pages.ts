@@ -15,6 +15,9 @@ const KIND_FILE = /^kind\.(\w+)\.([\w-]+)\.\w+-/;
 /** The file of an icon: `icon.bell-x1y2z3.js`. */
 const ICON_FILE = /^icon\.([\w-]+)-[\w-]{8}\.js$/;
 
+/** What reads codes in pictures: large, and kept only for apps that scan. */
+const READS_CODES = /^jsQR-/;
+
 /** The fonts of an app as their files begin: "hanken-grotesk". */
 function fontsOf(app: App): string[] {
   const { text, head } = dressed(app.look);
@@ -53,6 +56,7 @@ export class Pages {
         const icon = ICON_FILE.exec(f);
         if (files.has(f) || (kind && !used.has(`${kind[1]}/${kind[2]}`))) continue;
         if (icon && !icons.has(icon[1]!)) continue;
+        if (READS_CODES.test(f) && !used.has('fields/code') && !used.has('steps/scan')) continue;
         if (/\.woff2?$/.test(f) && !fonts.some((font) => f.startsWith(`${font}-latin-wght`))) continue;
         files.add(f);
         take(f);

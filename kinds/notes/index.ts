@@ -1,6 +1,7 @@
 import { brokenFields } from './broken-fields.ts';
 import { idleRoutines } from './idle-routines.ts';
 import { lostTabs } from './lost-tabs.ts';
+import { mistakenOrder } from './mistaken-order.ts';
 import { noScreens } from './no-screens.ts';
 import { unfinishedElements } from './unfinished-elements.ts';
 import { unfinishedRoutines } from './unfinished-routines.ts';
@@ -16,4 +17,5 @@ export const NOTES: readonly NoteDefinition[] = [
   unreachedScreens,
   idleRoutines,
   unfinishedRoutines,
+  mistakenOrder,
 ];
