@@ -7,6 +7,8 @@ import { useRevisions } from '../state/revisions.ts';
 import { useSaving } from '../state/saving.ts';
 import { useTrace, type TraceEntry } from '../state/trace.ts';
 import { usePhone } from '../state/phone.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { ALL, KINDS, shownOf, type TraceFilter } from './trace-filter.ts';
 import { Outbox } from './Outbox.tsx';
 import { Segmented } from '../ui/controls.tsx';
 
@@ -21,6 +23,8 @@ export function TracePane() {
   const saved = useSaving((s) => s.saved);
   const [open, setOpen] = useState(false);
   const [tab, setTab] = useState<'trace' | 'outbox'>('trace');
+  const [filter, setFilter] = useState(ALL);
+  const shown = open ? shownOf(trace, filter) : [];
   const last = trace.at(-1);
   return (
     <section aria-label="Trace" className="shrink-0 border-t border-line bg-raised">
@@ -65,7 +69,7 @@ export function TracePane() {
       {open && (
         <div className="h-[220px] border-t border-line">
           <div className="flex h-full flex-col">
-            <div className="px-4 pt-2">
+            <div className="flex items-center gap-2 px-4 pt-2">
               <Segmented<'trace' | 'outbox'>
                 label="Show"
                 value={tab}
@@ -75,16 +79,20 @@ export function TracePane() {
                   ['outbox', 'Outbox'],
                 ]}
               />
+              {tab === 'trace' && <Filter filter={filter} onChange={setFilter} />}
             </div>
             <div className="thin-scroll min-h-0 flex-1 overflow-auto px-4 py-1.5">
               {tab === 'outbox' ? (
                 <Outbox />
               ) : (
                 <ol>
-                  {[...trace].reverse().map((t) => (
+                  {shown.map((t) => (
                     <Entry key={t.key} t={t} />
                   ))}
                 </ol>
+              )}
+              {tab === 'trace' && trace.length > 0 && shown.length === 0 && (
+                <p className="py-3 text-ink-faint">Nothing of the kind happened.</p>
               )}
               {tab === 'trace' && trace.length === 0 && (
                 <p className="py-3 text-ink-faint">Nothing yet. Use the phone or change something.</p>
@@ -94,6 +102,39 @@ export function TracePane() {
         </div>
       )}
     </section>
+  );
+}
+
+/** Narrows the trace: by kind, by a routine or screen, by words. */
+function Filter({ filter, onChange }: { filter: TraceFilter; onChange(filter: TraceFilter): void }) {
+  const app = useStudio((s) => s.app);
+  const things = [
+    ...(app?.routines ?? []).map((r) => ({ value: r.id, label: r.name, group: 'Routines' })),
+    ...(app?.screens ?? []).map((s) => ({ value: s.id, label: s.name, group: 'Screens' })),
+  ];
+  return (
+    <>
+      <ChoiceChip
+        name="Kind"
+        value={filter.kind}
+        choices={KINDS.map(([value, label]) => ({ value, label }))}
+        onChange={(kind) => onChange({ ...filter, kind })}
+      />
+      <ChoiceChip
+        name="Of"
+        value={filter.of}
+        choices={[{ value: '', label: 'anywhere' }, ...things]}
+        onChange={(of) => onChange({ ...filter, of })}
+      />
+      <input
+        type="search"
+        className="field !h-7 !w-52"
+        placeholder="Search the trace"
+        aria-label="Search the trace"
+        value={filter.words}
+        onChange={(e) => onChange({ ...filter, words: e.target.value })}
+      />
+    </>
   );
 }
 
