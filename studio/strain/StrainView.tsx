@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { elementOf } from '../../core/app/edits.ts';
 import { elementName } from '../../core/app/names.ts';
+import { faultMend } from '../../core/app/strain-mends.ts';
 import type { Screen } from '../../core/app/schema.ts';
 import { EffectChannel, frameOf } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
@@ -22,6 +23,7 @@ const REST_MS = 700;
 export default function StrainView({ screen, onClose }: { screen: Screen; onClose(): void }) {
   const app = useApp();
   const kept = useStudio((s) => s.kept);
+  const edit = useStudio((s) => s.edit);
   const navigate = useNavigate();
   const [found, setFound] = useState<Readonly<Record<string, Finding[]>>>({});
   const done = Object.keys(found).length;
@@ -69,6 +71,7 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
               <ul className="space-y-1">
                 {all.map((f) => {
                   const element = elementOf(app, f.element);
+                  const mend = faultMend(app, f.element, f.kind);
                   return (
                     <li key={`${f.strain.id} ${f.element} ${f.kind}`}>
                       <button
@@ -81,6 +84,19 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
                           {f.strain.name}: {element ? elementName(app, element) : 'gone'}
                         </span>
                       </button>
+                      {mend && (
+                        <button
+                          type="button"
+                          className="px-2 pb-1 text-sm font-semibold text-kelp hover:underline"
+                          onClick={() =>
+                            void edit(`${mend.said}: ${element ? elementName(app, element) : ''}`, (a) =>
+                              mend.do(a as typeof app),
+                            )
+                          }
+                        >
+                          {mend.said}
+                        </button>
+                      )}
                     </li>
                   );
                 })}

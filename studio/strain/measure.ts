@@ -1,9 +1,11 @@
 import { contrastOf as ratioOf } from '../../core/app/contrast.ts';
+import type { Fault } from '../../core/app/strain-mends.ts';
+
 /** Something that does not hold under a strain, where it is. */
 export interface Finding {
   /** The element of the app. */
   element: string;
-  kind: 'cut off' | 'broken' | 'too wide' | 'small target' | 'low contrast';
+  kind: Fault;
   said: string;
 }
 
