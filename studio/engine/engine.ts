@@ -29,6 +29,8 @@ import { linkedCell, Titles } from '../../core/records/titles.ts';
 import { fieldOfPath } from '../../core/records/template.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
+import { ScreenCompiler } from '../../core/screens/compile.ts';
+import { byWeight, weigh, type Weight } from '../../core/screens/weight.ts';
 import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
 import type { Outgoing } from '../../core/session/effects.ts';
 import type { Answer } from '../../core/routines/asks.ts';
@@ -422,6 +424,19 @@ export class StudioEngine implements PlayerApi {
   queryFigures(query: Query, screenId: string, record: string | null): QueryFigures {
     const screen = this.app.screens.find((s) => s.id === screenId);
     return screen ? queryFigures(this.records, screen, query, record) : { shown: 0, of: 0, ms: 0, leftOut: [] };
+  }
+
+  /** What drawing each screen takes, the heaviest first; a screen that needs a record is given the first. */
+  weights(): Weight[] {
+    return byWeight(
+      this.app.screens.map((s) =>
+        weigh(
+          new ScreenCompiler(elementKinds, this.records, this.app),
+          s,
+          s.given && !s.optional ? (this.records.rows(s.given)[0]?.id ?? null) : null,
+        ),
+      ),
+    );
   }
 
   // Files

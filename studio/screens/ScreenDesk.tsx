@@ -1,5 +1,5 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { Copy, Gauge, MoreHorizontal, Trash2 } from 'lucide-react';
+import { Copy, Gauge, MoreHorizontal, Trash2, Weight } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -19,6 +19,7 @@ import { BoxControls } from './BoxControls.tsx';
 import { opensAlone } from './WaysDesk.tsx';
 import { ICON_CHOICES } from './properties.ts';
 
+const WeightView = lazy(() => import('../strain/WeightView.tsx'));
 const StrainView = lazy(() => import('../strain/StrainView.tsx'));
 
 /** A screen in sentences: what it is given, whether it is a tab, how its content runs. */
@@ -29,6 +30,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
   const kept = useStudio((s) => s.kept);
   const navigate = useNavigate();
   const [strain, setStrain] = useState(false);
+  const [weight, setWeight] = useState(false);
   const tab = app.tabs.findIndex((t) => t.screen === screen.id);
   const change = (label: string, recipe: (s: Screen) => void): void =>
     void edit(label, (a) => {
@@ -71,12 +73,18 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
           trigger={<Button aria-label="More for this screen" icon={MoreHorizontal} />}
           items={[
             { label: 'See it under strain', icon: Gauge, run: () => setStrain(true) },
+            { label: 'What it weighs', icon: Weight, run: () => setWeight(true) },
             { label: 'Make a copy', icon: Copy, run: copy },
             { label: 'Remove this screen', icon: Trash2, danger: true, run: remove },
           ]}
         />
         <AddInside screen={screen} at={screen.root} inside main />
       </header>
+      {weight && (
+        <Suspense fallback={null}>
+          <WeightView screen={screen} onClose={() => setWeight(false)} />
+        </Suspense>
+      )}
       {strain && (
         <Suspense fallback={null}>
           <StrainView screen={screen} onClose={() => setStrain(false)} />
