@@ -51,7 +51,6 @@ export class UsedKinds implements Kinds {
     await Promise.all([
       fetchAll(this.elements, kinds, elements, 'elements', 'kind'),
       fetchAll(this.triggers, new Set(starts), triggers, 'triggers', 'on'),
-      ...(starts.length ? [this.forRoutines(app)] : []),
       ...(kinds.has('part') ? [import('../core/screens/parts.ts')] : []),
       ...(arranges(app, screen) ? [import('../kinds/elements/list/arranged.ts')] : []),
     ]);

@@ -129,6 +129,10 @@ export class Engine implements PlayerApi {
       mail: (m) => this.queueMail(m),
       happened: () => {},
       effect: (effect) => this.tell({ kind: 'effect', effect }),
+      steps: async () => {
+        await this.kinds.forRoutines(this.app);
+        if (this.app.variables?.length) await this.forVariables();
+      },
       keepRun: (run, state) => this.store.keepRun(run, state),
     });
     this.session.setApp(kept.app, kept.number);

@@ -169,6 +169,7 @@ export class Doing {
 
   /** Runs a routine and tells the trace about it. */
   async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
+    await this.ports.steps?.();
     const { machine } = this;
     const state = machine.begin(routine, record, this.release);
     const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
@@ -183,6 +184,7 @@ export class Doing {
   /** Goes on with runs that were put away when the page closed. */
   async resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
     if (runs.length === 0) return [];
+    await this.ports.steps?.();
     const { machine } = this;
     const keep: KeepRun = this.ports.keepRun ?? (async () => undefined);
     return Promise.all(

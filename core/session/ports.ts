@@ -32,6 +32,8 @@ export interface SessionPorts {
   variables?: () => Variables | null;
   /** Keeps who uses the app here, so that it is known the next time. */
   remember?(person: string): Promise<void>;
+  /** Fetches what routines are made of, where that comes late. */
+  steps?(): Promise<void>;
   /** Keeps runs that may outlive the page. */
   keepRun?: KeepRun;
   /** The clock that runs wait by; the real one when absent. */
