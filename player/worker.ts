@@ -47,9 +47,8 @@ function once<T>(make: () => Promise<T>): () => Promise<T> {
 
 /** Does anything on a screen name a variable, or might a routine that its opening starts? */
 function needsVariables(app: App, id: string): boolean {
-  const { variables = [], screens, tabs, drawer, parts, routines } = app;
+  const { variables = [], screens, tabs, drawer, parts } = app;
   if (variables.length === 0) return false;
-  if (routines.some((r) => r.starts?.length)) return true;
   const screen = screens.find((s) => s.id === id);
   const json = JSON.stringify(screen ? [screen, parts] : [tabs, drawer]);
   return variables.some((v) => v.screen === id || json.includes(v.id));

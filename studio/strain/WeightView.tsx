@@ -42,7 +42,7 @@ export default function WeightView({ screen, onClose }: { screen: Screen; onClos
           aria-describedby={undefined}
         >
           <header className="flex items-center justify-between gap-4 border-b border-line px-5 py-3">
-            <Dialog.Title className="truncate text-[17px]">What {screen.name} weighs</Dialog.Title>
+            <Dialog.Title className="truncate text-[17px]">The weight of {screen.name}</Dialog.Title>
             <IconButton icon={X} label="Close the weights" onClick={onClose} />
           </header>
           <div className="px-5 py-4">
