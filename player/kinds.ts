@@ -28,6 +28,10 @@ export function kindsOfScreen(app: App, screen: string): Set<string> {
   return kinds;
 }
 
+/** What starts routines as soon as a screen is shown; the rest is fetched before it can happen. */
+const BY_SCREENS = new Set(['app started', 'screen opened', 'screen left', 'screen returned']);
+const startsOf = (app: App): string[] => app.routines.flatMap((r) => r.starts?.map((t) => t.on) ?? []);
+
 /** Has a screen a list that is put together or filtered, on it or in a part? */
 function arranges(app: App, screen: string): boolean {
   let found = false;
@@ -47,7 +51,7 @@ export class UsedKinds implements Kinds {
   /** What a screen is drawn with, and what its opening may start. */
   async forScreen(app: App, screen: string): Promise<void> {
     const kinds = kindsOfScreen(app, screen);
-    const starts = app.routines.flatMap((r) => r.starts?.map((t) => t.on) ?? []);
+    const starts = startsOf(app).filter((on) => BY_SCREENS.has(on));
     await Promise.all([
       fetchAll(this.elements, kinds, elements, 'elements', 'kind'),
       fetchAll(this.triggers, new Set(starts), triggers, 'triggers', 'on'),
@@ -56,11 +60,14 @@ export class UsedKinds implements Kinds {
     ]);
   }
 
-  /** What routines are made of. */
+  /** What routines are made of, and whatever starts them. */
   async forRoutines(app: App): Promise<void> {
     const kinds = new Set<string>();
     for (const r of app.routines) walkSteps(r.steps, (s) => void kinds.add(s.do));
-    await fetchAll(this.steps, kinds, steps, 'steps', 'do');
+    await Promise.all([
+      fetchAll(this.steps, kinds, steps, 'steps', 'do'),
+      fetchAll(this.triggers, new Set(startsOf(app)), triggers, 'triggers', 'on'),
+    ]);
   }
 
   /** Everything the app uses. */

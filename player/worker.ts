@@ -315,11 +315,16 @@ export class Engine implements PlayerApi {
     await this.session.moved(view, key, before);
     this.sendSoon();
   }
+  /** What may start when something is written. Without a network what cannot be fetched keeps nobody from writing. */
+  private forStarts(): Promise<void> {
+    return this.kinds.forRoutines(this.app).catch(() => undefined);
+  }
   async typed(variable: string, cell: Cell) {
-    await this.forVariables();
+    await Promise.all([this.forVariables(), this.forStarts()]);
     return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
+    await this.forStarts();
     const answer = await this.session.saveForm(table, record, values, isPart);
     this.sendSoon();
     return answer;
