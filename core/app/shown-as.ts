@@ -28,10 +28,12 @@ export function showAs(app: App, id: string, kind: ShownAs, make: ElementMaker):
   // A table has few elements of its own: what was drawn of each record would not fit there.
   const kept = same.filter((k) => !(k === 'children' && (kind === 'table' || before.kind === 'table')));
   // What they are put together by means days in one and columns in another.
+  // A name that only said what it was says it of another way now.
+  const named = /^(List|Table|Board|Calendar) of /.test(before.name ?? '') ? [] : ['name'];
   const by = begun['by'];
   const next = {
     ...begun,
-    ...Object.fromEntries([...kept, 'id', 'name', 'seenWhen', 'width', 'height', 'stands'].map((k) => [k, held[k]])),
+    ...Object.fromEntries([...kept, ...named, 'id', 'seenWhen', 'width', 'height', 'stands'].map((k) => [k, held[k]])),
     ...(by !== undefined && { by }),
   };
   for (const [k, v] of Object.entries(next)) if (v === undefined) delete (next as Record<string, unknown>)[k];

@@ -23,21 +23,10 @@ export function reachedScreens(app: App): Set<string> {
 
 /** Routines that something starts, other routines among it. */
 export const startedRoutines = (app: App): Set<string> =>
-  new Set([
-    ...routinesRun(app),
-    ...app.routines
+  new Set(
+    app.routines
       .filter((r) =>
         [...triggerKinds.values()].some((t) => t.starters(app, r.id, (e) => elementName(app, e)).length > 0),
       )
       .map((r) => r.id),
-  ]);
-
-/** Routines that a step of another runs. */
-function routinesRun(app: App): Set<string> {
-  const run = new Set<string>();
-  for (const r of app.routines)
-    walkSteps(r.steps, (s) => {
-      if (s.do === 'run' && s.routine !== r.id) run.add(s.routine);
-    });
-  return run;
-}
+  );

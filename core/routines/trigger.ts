@@ -14,6 +14,8 @@ export interface Starter {
   said: string;
   screen?: string;
   element?: string;
+  /** The routine that runs it. */
+  routine?: string;
 }
 
 /** As much of an app as triggers look at. */

@@ -1,4 +1,5 @@
 import { appStarted } from './app-started/definition.ts';
+import { byRoutine } from './routine/definition.ts';
 import { form } from './form/definition.ts';
 import { screenLeft } from './screen-left/definition.ts';
 import { screenOpened } from './screen-opened/definition.ts';
@@ -18,6 +19,7 @@ export const TRIGGERS = [
   form,
   variableChanged,
   timer,
+  byRoutine,
 ] as const;
 
 export const triggerKinds: TriggerKinds = new Map(TRIGGERS.map((d) => [d.on, d]));

@@ -114,7 +114,7 @@ export function LogicView() {
 
 function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: ReturnType<typeof startersOf> }) {
   // What is kept with the routine stands below, where it can be changed.
-  const starters = all.filter((s) => s.element !== undefined);
+  const starters = all.filter((s) => s.element !== undefined || s.routine !== undefined);
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
@@ -193,12 +193,18 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
           <>
             Starts when{' '}
             {starters.map((s, i) => (
-              <span key={`${s.screen} ${s.element}`}>
+              <span key={`${s.screen} ${s.element} ${s.routine}`}>
                 {i > 0 && ' or '}
                 <button
                   type="button"
                   className="font-semibold text-ink underline decoration-line-strong underline-offset-4"
-                  onClick={() => void navigate(`/app/${kept!.id}/screens/${s.screen}/${s.element ?? ''}`)}
+                  onClick={() =>
+                    void navigate(
+                      s.routine
+                        ? `/app/${kept!.id}/logic/${s.routine}`
+                        : `/app/${kept!.id}/screens/${s.screen}/${s.element ?? ''}`,
+                    )
+                  }
                 >
                   {s.said}
                 </button>
