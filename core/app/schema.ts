@@ -109,6 +109,8 @@ export const RoutineSchema = z.object({
   given: Id.nullable(),
   /** What starts it, besides taps on elements. */
   starts: z.array(TriggerSchema).max(20).optional(),
+  /** A tap starts it also while it still runs for the same record. */
+  overlaps: z.literal(true).optional(),
   steps: z.array(StepSchema).max(500),
 });
 

@@ -29,6 +29,7 @@ export interface RoutineDoc {
   id: string;
   name: string;
   given: string | null;
+  overlaps?: true | undefined;
   steps: readonly AnyStep[];
 }
 

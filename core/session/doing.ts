@@ -41,6 +41,9 @@ const realWorld: NonNullable<SessionPorts['world']> = {
   },
 };
 
+/** One routine at work on one record. */
+const runKey = (routine: string, record: string | null): string => `${routine} ${record ?? ''}`;
+
 /** What a session does when something happens: taps, routines, forms. A first screen is drawn without it. */
 export class Doing {
   private made: Machine | null = null;
@@ -90,7 +93,11 @@ export class Doing {
       case 'routine': {
         const routine = this.app.routines.find((r) => r.id === tap.routine);
         if (!routine) return this.say('This button has no routine yet.', 'bad');
-        await this.runNow(routine, this.nearest(spot, routine.given)?.id ?? null);
+        const record = this.nearest(spot, routine.given)?.id ?? null;
+        // A second tap while the first is still at work is nearly always a slip of the thumb.
+        if (!routine.overlaps && this.running.has(runKey(routine.id, record)))
+          return this.say(`${routine.name} is still running.`, 'plain');
+        await this.runNow(routine, record);
       }
     }
   }
@@ -168,7 +175,11 @@ export class Doing {
   }
 
   /** Runs a routine and tells the trace about it. */
-  async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
+  runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
+    return this.whileRunning(routine.id, record, () => this.run(routine, record));
+  }
+
+  private async run(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
     await this.ports.steps?.();
     const { machine } = this;
     const state = machine.begin(routine, record, this.release);
@@ -190,11 +201,28 @@ export class Doing {
     return Promise.all(
       runs.map(async (kept) => {
         const { given } = kept.state;
-        const trace = await resumeRun(machine, kept, this.asked(), keep);
+        const first = kept.state.outer?.[0] ?? kept.state;
+        const trace = await this.whileRunning(first.routine, first.given?.record ?? null, () =>
+          resumeRun(machine, kept, this.asked(), keep),
+        );
         return this.told(trace, given?.table ?? null, given?.record ?? null);
       }),
     );
   }
+
+  /** Counts a run among those under way as long as it is. */
+  private async whileRunning<T>(routine: string, record: string | null, run: () => Promise<T>): Promise<T> {
+    const key = runKey(routine, record);
+    this.running.set(key, (this.running.get(key) ?? 0) + 1);
+    try {
+      return await run();
+    } finally {
+      const left = this.running.get(key)! - 1;
+      if (left) this.running.set(key, left);
+      else this.running.delete(key);
+    }
+  }
+  private readonly running = new Map<string, number>();
 
   private told(trace: RunTrace, table: string | null, record: string | null): RunTrace {
     if (trace.error !== undefined) this.say(trace.error, 'bad');

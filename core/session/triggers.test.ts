@@ -162,3 +162,37 @@ describe('routines are started', () => {
     ]);
   });
 });
+
+describe('a second tap on what still runs', () => {
+  /** A screen that shows a button whose routine waits a second and says so. */
+  async function shown(overlaps: boolean) {
+    const button = make.button('Weigh', { do: 'routine', routine: 'q_routine000' });
+    const steps = [make.step('wait', { time: '@"PT1S"' }), say('weighed')];
+    const o = open([{ name: 'Weigh', steps, ...(overlaps && { overlaps: true }) }], (app) => {
+      app.screens[0]!.root.children.push(button);
+    });
+    await o.show(0, 'a');
+    return { ...o, tap: () => void o.session.tapped('phone', button.id) };
+  }
+  it('does nothing and says so, until the run has ended', async () => {
+    const o = await shown(false);
+    o.tap();
+    o.tap();
+    await o.settle();
+    expect(o.messages()).toEqual(['Weigh is still running.']);
+    await o.pass(1000);
+    expect(o.messages().slice(1)).toEqual(['weighed']);
+    o.tap();
+    await o.settle();
+    await o.pass(1000);
+    expect(o.messages().slice(2)).toEqual(['weighed']);
+  });
+  it('starts it again where the routine lets it', async () => {
+    const o = await shown(true);
+    o.tap();
+    o.tap();
+    await o.settle();
+    await o.pass(1000);
+    expect(o.messages()).toEqual(['weighed', 'weighed']);
+  });
+});

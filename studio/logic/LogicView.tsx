@@ -231,6 +231,26 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
             })
           }
         />
+        {starters.some((s) => s.element !== undefined) && (
+          <>
+            . A second tap while it runs{' '}
+            <ChoiceChip
+              name="A second tap while it runs"
+              tone="plain"
+              value={routine.overlaps ? 'again' : 'nothing'}
+              choices={[
+                { value: 'nothing', label: 'does nothing' },
+                { value: 'again', label: 'starts it again' },
+              ]}
+              onChange={(v) =>
+                change(`Changed what a second tap on ${routine.name} does`, (r) => {
+                  if (v === 'again') r.overlaps = true;
+                  else delete r.overlaps;
+                })
+              }
+            />
+          </>
+        )}
       </p>
       <Triggers routine={routine} change={change} />
       {past.length > 0 && <PastRuns past={past} shown={shown} onShow={setChosen} again={(record) => run(record)} />}
