@@ -101,6 +101,20 @@ describe('screens', () => {
     expect((await screen.findByRole('status')).textContent).toBe('Well done');
     await waitFor(() => expect(records.rows(T.keepers)).toHaveLength(2));
   });
+  it('a question that goes away with the phone fails, and the routine is not left waiting', async () => {
+    const app = home(hiveApp(), [make.button('Go', { do: 'routine', routine: 'q_ask000000' })]);
+    const steps = [
+      make.step('question', { words: 'How heavy?', as: 'number', result: 'v_heavy0000', resultName: 'h' }),
+    ];
+    app.routines = [{ id: 'q_ask000000', name: 'Ask', given: null, steps }];
+    const runs: (string | undefined)[] = [];
+    const { unmount } = use(app, { happened: (h) => void (h.run && runs.push(h.run.error)) });
+    await userEvent.click(await sees('Go'));
+    await sees('How heavy?');
+    expect(runs).toEqual([]);
+    unmount();
+    await waitFor(() => expect(runs).toEqual([expect.stringContaining('put away')]));
+  });
 });
 
 describe('forms', () => {

@@ -154,6 +154,18 @@ export function Player({
     },
     [api],
   );
+  const unanswered = useRef(asked);
+  useLayoutEffect(() => {
+    unanswered.current = asked;
+  });
+  // A routine whose question goes away with the phone would wait for ever.
+  useEffect(
+    () => () => {
+      const none = { ok: false, reason: 'The phone was put away before it was answered.' } as const;
+      for (const a of unanswered.current) void api.answered(a.id, none);
+    },
+    [api],
+  );
   const saved = useCallback(
     (created: boolean) => {
       dirty.current.clear();
