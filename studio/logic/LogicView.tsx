@@ -1,4 +1,16 @@
-import { Hand, PanelsTopLeft, Play, Plus, Trash2, Workflow } from 'lucide-react';
+import {
+  ClipboardCheck,
+  Hand,
+  PanelsTopLeft,
+  Play,
+  Plus,
+  Smartphone,
+  Timer,
+  Trash2,
+  Variable,
+  Workflow,
+  type LucideIcon,
+} from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
@@ -21,6 +33,18 @@ import { Steps } from './Steps.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
 import { Triggers } from './Triggers.tsx';
+
+const ICONS: Record<(typeof TRIGGERS)[number]['on'], LucideIcon> = {
+  tap: Hand,
+  'screen opened': PanelsTopLeft,
+  'screen returned': PanelsTopLeft,
+  'screen left': PanelsTopLeft,
+  'app started': Smartphone,
+  form: ClipboardCheck,
+  'variable changed': Variable,
+  timer: Timer,
+  routine: Workflow,
+};
 
 type Started = Starter & { group: string };
 
@@ -56,7 +80,7 @@ export function LogicView() {
   return (
     <>
       <Index label="Routines">
-        {TRIGGERS.map(({ said }, i) => {
+        {TRIGGERS.map(({ on, said }, i) => {
           const started = app.routines.filter((r) => starters.get(r.id)![0]?.group === said.group);
           if (i > 0 && started.length === 0) return null;
           return (
@@ -65,7 +89,7 @@ export function LogicView() {
                 <IndexItem
                   key={r.id}
                   to={`${base}/${r.id}`}
-                  icon={i === 0 ? Hand : PanelsTopLeft}
+                  icon={ICONS[on]}
                   name={r.name}
                   hint={app.screens.find((s) => s.id === starters.get(r.id)![0]!.screen)?.name}
                   selected={r.id === routine?.id && !variable}
@@ -155,8 +179,8 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
   };
   return (
     <>
-      <header className="mb-2 flex items-center gap-2">
-        <h1 className="max-w-[75%] shrink-0 text-xl">
+      <header className="mb-2 flex flex-wrap items-center gap-2">
+        <h1 className="max-w-full min-w-0 text-xl">
           <NameField
             value={routine.name}
             label="Name of the routine"
@@ -188,52 +212,55 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
           Run with sample
         </Button>
       </header>
-      <p className="sentence mb-3">
-        {starters.length > 0 ? (
-          <>
-            Starts when{' '}
-            {starters.map((s, i) => (
-              <span key={`${s.screen} ${s.element} ${s.routine}`}>
-                {i > 0 && ' or '}
-                <button
-                  type="button"
-                  className="font-semibold text-ink underline decoration-line-strong underline-offset-4"
-                  onClick={() =>
-                    void navigate(
-                      s.routine
-                        ? `/app/${kept!.id}/logic/${s.routine}`
-                        : `/app/${kept!.id}/screens/${s.screen}/${s.element ?? ''}`,
-                    )
-                  }
-                >
-                  {s.said}
-                </button>
-              </span>
-            ))}
-            , given{' '}
-          </>
-        ) : routine.starts ? (
-          'It is given '
-        ) : (
-          'Nothing starts it yet: choose it on a button in Screens, or below. It is given '
-        )}
-        <ChoiceChip
-          name="Given"
-          tone={given ? 'data' : 'plain'}
-          value={routine.given ?? ''}
-          choices={[
-            { value: '', label: 'nothing' },
-            ...app.tables.map((t) => ({ value: t.id, label: `this ${t.one}` })),
-          ]}
-          onChange={(v) =>
-            change(`${routine.name} is given something else`, (r) => {
-              r.given = v || null;
-            })
-          }
-        />
+      <div className="sentence mb-3">
+        <p>
+          {starters.length > 0 ? (
+            <>
+              Starts when{' '}
+              {starters.map((s, i) => (
+                <span key={`${s.screen} ${s.element} ${s.routine}`}>
+                  {i > 0 && ' or '}
+                  <button
+                    type="button"
+                    className="font-semibold text-ink underline decoration-line-strong underline-offset-4"
+                    onClick={() =>
+                      void navigate(
+                        s.routine
+                          ? `/app/${kept!.id}/logic/${s.routine}`
+                          : `/app/${kept!.id}/screens/${s.screen}/${s.element ?? ''}`,
+                      )
+                    }
+                  >
+                    {s.said}
+                  </button>
+                </span>
+              ))}
+              , given{' '}
+            </>
+          ) : routine.starts ? (
+            'It is given '
+          ) : (
+            'Nothing starts it yet: choose it on a button in Screens, or below. It is given '
+          )}
+          <ChoiceChip
+            name="Given"
+            tone={given ? 'data' : 'plain'}
+            value={routine.given ?? ''}
+            choices={[
+              { value: '', label: 'nothing' },
+              ...app.tables.map((t) => ({ value: t.id, label: `this ${t.one}` })),
+            ]}
+            onChange={(v) =>
+              change(`${routine.name} is given something else`, (r) => {
+                r.given = v || null;
+              })
+            }
+          />
+          .
+        </p>
         {starters.some((s) => s.element !== undefined) && (
-          <>
-            . A second tap while it runs{' '}
+          <p>
+            A second tap while it runs{' '}
             <ChoiceChip
               name="A second tap while it runs"
               tone="plain"
@@ -249,9 +276,10 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
                 })
               }
             />
-          </>
+            .
+          </p>
         )}
-      </p>
+      </div>
       <Triggers routine={routine} change={change} />
       {past.length > 0 && <PastRuns past={past} shown={shown} onShow={setChosen} again={(record) => run(record)} />}
       <Steps routine={routine} run={shown?.run} />

@@ -20,7 +20,7 @@ import { WordsField } from '../chips/WordsField.tsx';
 import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Line, Note, Segmented } from '../ui/controls.tsx';
-import { FieldChips } from './FieldChips.tsx';
+import { FieldChip, FieldChips } from './FieldChips.tsx';
 import { placeInside, usePlace } from './places.ts';
 import { QueryFigures } from './QueryFigures.tsx';
 import { TapSentence } from './TapSentence.tsx';
@@ -221,6 +221,13 @@ export function useFields(table: string): {
     days: all.filter((f) => ['date', 'datetime'].includes(typeOf(f))),
     figures: all.filter((f) => ['number', 'days'].includes(typeOf(f))),
   };
+}
+
+/** The field whose sum is told, within a sentence. */
+export function SumChip({ element }: { element: Extract<RecordsElement, { kind: 'list' | 'board' | 'table' }> }) {
+  const set = useElementEdit<typeof element>(element);
+  const { figures } = useFields(element.query.table);
+  return <FieldChip name="Sum" value={element.sum} fields={figures} none="nothing" onChange={(id) => set('sum', id)} />;
 }
 
 /** Which fields people may filter by. */

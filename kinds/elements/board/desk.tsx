@@ -8,6 +8,7 @@ import {
   RecordsCard,
   RecordsNotes,
   SearchLine,
+  SumChip,
   useFields,
 } from '../../../studio/screens/RecordsCard.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -31,15 +32,7 @@ export default function BoardDesk({ element, screen }: DeskProps<BoardElement>) 
             fields={fields.filterable}
             onChange={(id) => set('by', id ?? '')}
           />
-          , with the sum of{' '}
-          <FieldChip
-            name="Sum"
-            value={element.sum}
-            fields={fields.figures}
-            none="nothing"
-            onChange={(id) => set('sum', id)}
-          />
-          . Dragging a card{' '}
+          , with the sum of <SumChip element={element} />. Dragging a card{' '}
           <ChoiceChip
             name="Dragging"
             value={element.drags}

@@ -1,17 +1,15 @@
-import { lazy, Suspense, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Drawn, DrawnRow } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { beginDrag } from '../../../player/drag.ts';
-import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
+import { Inside } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import { SearchBox } from '../list/view.tsx';
+import { ListFrame, RecordRow } from '../list/view-frame.tsx';
 import type { board } from './definition.ts';
-import '../list/list.css';
 import './board.css';
 
 type DrawnBoard = Drawn<typeof board>;
 type Column = DrawnBoard['columns'][number];
-const Filters = lazy(() => import('../list/view-filters.tsx'));
 
 /** Records in columns. A card is dragged by its handle, or moved with the arrow keys, to another column. */
 export default function BoardView({ e }: { e: DrawnBoard }) {
@@ -33,37 +31,27 @@ export default function BoardView({ e }: { e: DrawnBoard }) {
   };
   const columns = e.columns.map((column) => ({ column, rows: e.rows.slice(column.from, column.from + column.shown) }));
   return (
-    <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={`${e.records} records`}>
-      {e.search && <SearchBox of={e.key} />}
-      {e.filters.length > 0 && (
-        <Suspense fallback={null}>
-          <Filters e={e} />
-        </Suspense>
-      )}
-      {columns.length === 0 ? (
-        <p className="k-empty">{e.filtered > 0 ? 'Nothing fits these filters.' : e.empty}</p>
-      ) : (
-        <div className="k-board" tabIndex={0} aria-label="Columns">
-          {columns.map(({ column, rows }, i) => (
-            <section key={column.key} className="k-column" data-column={i} aria-label={column.label}>
-              <h3 className="k-head">
-                <span>{column.label}</span>
-                <span>{column.sum ? `${column.count} · ${column.sum}` : column.count}</span>
-              </h3>
-              {rows.map((row) => (
-                <Card key={row.record} e={e} row={row} at={i} move={move} />
-              ))}
-              {rows.length === 0 && <p className="k-column-empty">None</p>}
-              {column.count > column.shown && (
-                <button type="button" className="k-link" onClick={() => ask(column.key)}>
-                  Show more of {column.count.toLocaleString('en-GB')}
-                </button>
-              )}
-            </section>
-          ))}
-        </div>
-      )}
-    </section>
+    <ListFrame e={e} label={`${e.records} records`} isEmpty={columns.length === 0}>
+      <div className="k-board" tabIndex={0} aria-label="Columns">
+        {columns.map(({ column, rows }, i) => (
+          <section key={column.key} className="k-column" data-column={i} aria-label={column.label}>
+            <h3 className="k-head">
+              <span>{column.label}</span>
+              <span>{column.sum ? `${column.count} · ${column.sum}` : column.count}</span>
+            </h3>
+            {rows.map((row) => (
+              <Card key={row.record} e={e} row={row} at={i} move={move} />
+            ))}
+            {rows.length === 0 && <p className="k-column-empty">None</p>}
+            {column.count > column.shown && (
+              <button type="button" className="k-link" onClick={() => ask(column.key)}>
+                Show more of {column.count.toLocaleString('en-GB')}
+              </button>
+            )}
+          </section>
+        ))}
+      </div>
+    </ListFrame>
   );
 }
 
@@ -78,7 +66,6 @@ function Card({
   at: number;
   move(record: string, column: Column): void;
 }) {
-  const { tap } = usePlayer();
   const Grip = iconOf('grip')!;
   const drag = (ev: PointerEvent<HTMLElement>): void =>
     beginDrag(ev, ev.currentTarget.parentElement!, '[data-column]', (place) => {
@@ -93,18 +80,13 @@ function Card({
   };
   return (
     <div className="k-card">
-      <div
-        className="k-row"
-        data-surface={e.surface}
-        data-record={row.record}
-        {...tappable(e.tap === 'act' ? () => tap(row.key, e.id) : undefined)}
-      >
+      <RecordRow e={e} row={row} surface={e.surface}>
         {row.children.length ? (
           <Inside of={row.children} />
         ) : (
           <p className="k-text k-none">Nothing is shown of this record yet</p>
         )}
-      </div>
+      </RecordRow>
       {e.drags && (
         <button
           type="button"

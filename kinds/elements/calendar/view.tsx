@@ -1,14 +1,11 @@
-import { lazy, Suspense, useRef, type KeyboardEvent } from 'react';
+import { useRef, type KeyboardEvent } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
-import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import { SearchBox } from '../list/view.tsx';
+import { ListFrame, NoneShown, RecordRow } from '../list/view-frame.tsx';
 import type { calendar } from './definition.ts';
-import '../list/list.css';
 import './calendar.css';
 
-const Filters = lazy(() => import('../list/view-filters.tsx'));
 const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const two = (n: number): string => String(n).padStart(2, '0');
 /** How far the arrow keys go, in days. */
@@ -16,7 +13,7 @@ const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -
 
 /** A month to choose a day from; what stands at the day is listed below. */
 export default function CalendarView({ e }: { e: Drawn<typeof calendar> }) {
-  const { look, tap } = usePlayer();
+  const { look } = usePlayer();
   const grid = useRef<HTMLDivElement>(null);
   const Back = iconOf('chevron-left')!;
   const On = iconOf('chevron-right')!;
@@ -41,13 +38,7 @@ export default function CalendarView({ e }: { e: Drawn<typeof calendar> }) {
     requestAnimationFrame(() => grid.current?.querySelector<HTMLElement>('[aria-pressed=true]')?.focus());
   };
   return (
-    <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={`${e.records} records by day`}>
-      {e.search && <SearchBox of={e.key} />}
-      {e.filters.length > 0 && (
-        <Suspense fallback={null}>
-          <Filters e={e} />
-        </Suspense>
-      )}
+    <ListFrame e={e} label={`${e.records} records by day`}>
       <div className="k-month">
         <div className="k-month-head">
           <button type="button" aria-label="The month before" onClick={() => show(e.year, e.month - 1)}>
@@ -94,23 +85,15 @@ export default function CalendarView({ e }: { e: Drawn<typeof calendar> }) {
           </button>
         )}
       </h3>
-      {e.rows.length === 0 && <p className="k-empty">{e.filtered > 0 ? 'Nothing fits these filters.' : e.empty}</p>}
+      {e.rows.length === 0 && <NoneShown e={e} />}
       <div className="k-rows k-line" style={{ gap: e.gap }}>
         {e.rows.map((row) => (
-          <div
-            key={row.record}
-            className="k-row"
-            data-surface={e.surface}
-            data-record={row.record}
-            {...tappable(e.tap === 'act' ? () => tap(row.key, e.id) : undefined)}
-          >
-            <Inside of={row.children} />
-          </div>
+          <RecordRow key={row.record} e={e} row={row} surface={e.surface} />
         ))}
       </div>
       {e.onDay > e.rows.length && <p className="k-help">{`${e.onDay - e.rows.length} more are not shown here.`}</p>}
       {e.without > 0 && <p className="k-help">{e.without === 1 ? 'One has no day.' : `${e.without} have no day.`}</p>}
-    </section>
+    </ListFrame>
   );
 }
 

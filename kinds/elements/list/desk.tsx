@@ -10,6 +10,7 @@ import {
   RecordsCard,
   RecordsNotes,
   SearchLine,
+  SumChip,
   useFields,
 } from '../../../studio/screens/RecordsCard.tsx';
 import { SizeLines } from '../../../studio/screens/SizeLines.tsx';
@@ -39,14 +40,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
             />
             {element.by && (
               <>
-                , with the sum of{' '}
-                <FieldChip
-                  name="Sum"
-                  value={element.sum}
-                  fields={fields.figures}
-                  none="nothing"
-                  onChange={(id) => set('sum', id)}
-                />
+                , with the sum of <SumChip element={element} />
               </>
             )}
           </p>

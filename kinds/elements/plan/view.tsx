@@ -1,34 +1,27 @@
-import { lazy, Suspense, useState, type CSSProperties } from 'react';
+import { useState, type CSSProperties } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
-import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
 import { useKept } from '../../../player/kept.ts';
+import { ListFrame, NoneShown, RecordRow } from '../list/view-frame.tsx';
 import type { plan } from './definition.ts';
-import '../list/list.css';
 import './plan.css';
 
-const Filters = lazy(() => import('../list/view-filters.tsx'));
 /** How large the ground can be drawn, to the room there is. */
 const SIZES = [1, 1.5, 2.25, 3.5];
 
 /** Marks on a picture or a map. The one that is pressed is shown below, and leads on from there. */
 export default function PlanView({ e }: { e: Drawn<typeof plan> }) {
-  const { look, tap, api } = usePlayer();
+  const { look, api } = usePlayer();
   const [size, setSize] = useState(0);
   const { url } = useKept(api, e.ground);
   const Nearer = iconOf('plus')!;
   const Farther = iconOf('minus')!;
   const style = { '--k-zoom': SIZES[size], ...(e.ratio && { aspectRatio: e.ratio }) } as CSSProperties;
   return (
-    <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={`${e.marks.length} marks`}>
-      {e.filters.length > 0 && (
-        <Suspense fallback={null}>
-          <Filters e={e} />
-        </Suspense>
-      )}
+    <ListFrame e={e} label={`${e.marks.length} marks`}>
       {e.marks.length === 0 && !url ? (
-        <p className="k-empty">{e.filtered > 0 ? 'Nothing fits these filters.' : e.empty}</p>
+        <NoneShown e={e} />
       ) : (
         <div className="k-plan">
           <div className="k-plan-scroll" tabIndex={0} role="region" aria-label={e.ratio ? 'Map' : 'Plan'}>
@@ -70,19 +63,11 @@ export default function PlanView({ e }: { e: Drawn<typeof plan> }) {
         </div>
       )}
       {e.rows.map((row) => (
-        <div
-          key={row.record}
-          className="k-row"
-          data-surface="card"
-          data-record={row.record}
-          {...tappable(e.tap === 'act' ? () => tap(row.key, e.id) : undefined)}
-        >
-          <Inside of={row.children} />
-        </div>
+        <RecordRow key={row.record} e={e} row={row} surface="card" />
       ))}
       {e.without > 0 && (
         <p className="k-help">{e.without === 1 ? 'One has no place here.' : `${e.without} have no place here.`}</p>
       )}
-    </section>
+    </ListFrame>
   );
 }

@@ -1,11 +1,12 @@
 import type { Element } from '../../../core/app/schema.ts';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
-import { FieldChip, FieldChips } from '../../../studio/screens/FieldChips.tsx';
+import { FieldChips } from '../../../studio/screens/FieldChips.tsx';
 import {
   FiltersSentence,
   RecordsCard,
   RecordsNotes,
   SearchLine,
+  SumChip,
   useFields,
 } from '../../../studio/screens/RecordsCard.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -30,14 +31,7 @@ export default function TableDesk({ element, screen }: DeskProps<TableElement>) 
           />
         </p>
         <p>
-          and the sum of{' '}
-          <FieldChip
-            name="Sum"
-            value={element.sum}
-            fields={fields.figures}
-            none="nothing"
-            onChange={(id) => set('sum', id)}
-          />
+          and the sum of <SumChip element={element} />
         </p>
         <FiltersSentence element={element} />
       </RecordsCard>

@@ -1,36 +1,22 @@
-import { lazy, Suspense, type CSSProperties, type ReactNode } from 'react';
+import { type CSSProperties, type ReactNode } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
-import { Inside, sizeOf } from '../../../player/ElementView.tsx';
+import { Inside } from '../../../player/ElementView.tsx';
 import { useLongLines } from '../../../player/long-lines.ts';
 import { iconOf } from '../../../player/icons.tsx';
-import { SearchBox } from '../list/view.tsx';
+import { ListFrame } from '../list/view-frame.tsx';
 import type { table } from './definition.ts';
-import '../list/list.css';
 import './table.css';
 
 type DrawnTable = Drawn<typeof table>;
-const Filters = lazy(() => import('../list/view-filters.tsx'));
 const LINE = 44;
 
 /** Records in lines and columns. A press on a head orders by it; lines far from the view do not exist. */
 export default function TableView({ e }: { e: DrawnTable }) {
   return (
-    <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={`${e.records} records`}>
-      {e.search && <SearchBox of={e.key} />}
-      {e.filters.length > 0 && (
-        <Suspense fallback={null}>
-          <Filters e={e} />
-        </Suspense>
-      )}
-      {e.total === 0 ? (
-        <p className="k-empty">{e.filtered > 0 ? 'Nothing fits these filters.' : e.empty}</p>
-      ) : e.heads.length === 0 ? (
-        <p className="k-text k-none">No columns are chosen yet</p>
-      ) : (
-        <Lines e={e} />
-      )}
-    </section>
+    <ListFrame e={e} label={`${e.records} records`} isEmpty={e.total === 0}>
+      {e.heads.length === 0 ? <p className="k-text k-none">No columns are chosen yet</p> : <Lines e={e} />}
+    </ListFrame>
   );
 }
 
