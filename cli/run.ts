@@ -4,11 +4,13 @@ import type { Bundle } from '../core/formats/bundle.ts';
 import type { Draft } from '../core/records/change.ts';
 import { completed } from '../core/records/begin.ts';
 import { checkCell } from '../core/records/check-cell.ts';
+import { madeBytes } from '../core/formats/made/made-bytes.ts';
 import { Records } from '../core/records/store.ts';
 import type { Ask, Ports, Question } from '../core/routines/asks.ts';
 import { Machine } from '../core/routines/machine.ts';
 import { driveRun, type RunTrace } from '../core/routines/run.ts';
 import type { KeptValue } from '../core/routines/values.ts';
+import { base64Of, fromBase64 } from '../core/document/base64.ts';
 import { VARIABLES } from '../core/document/ids.ts';
 import { Variables } from '../core/session/variables.ts';
 import { tableOf } from '../core/tables/names.ts';
@@ -37,7 +39,7 @@ export interface RunResult {
   changes: { table: string; record: string; do: Draft['do']; cells?: Record<string, unknown> }[];
   /** What the phone would have shown and done, in order. */
   phone: object[];
-  outbox: { to: string[]; subject: string; body: string }[];
+  outbox: Omit<Extract<Ask, { ask: 'send' }>, 'ask' | 'id'>[];
   variables: Record<string, unknown>;
 }
 
@@ -102,7 +104,7 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
         else records.remove(d.table, d.record);
       }
     },
-    mail: ({ to, subject, body }) => void result.outbox.push({ to, subject, body }),
+    send: ({ ask: _send, id: _id, ...message }) => void result.outbox.push(message),
     variable(ask) {
       const wrong = variables.set(ask.variable, ask.cell);
       if (wrong) throw new Error(wrong);
@@ -115,8 +117,12 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
       if (answers.length === 0) throw new Error('No answer was given for this question.');
       return answerTo(question, answers.shift()!);
     },
-    device(ask) {
+    async device(ask) {
       show(ask);
+      if (ask.what.do === 'make') {
+        const { bytes, type } = await madeBytes(ask.what.file, (address) => Promise.resolve(contentOf(app, address)));
+        return `data:${type};name=${encodeURIComponent(ask.what.file.name)};base64,${base64Of(bytes)}`;
+      }
       if (!['picture', 'scan', 'place'].includes(ask.what.do)) return undefined;
       const gave = given.device?.[ask.what.do];
       if (gave === undefined) throw new Error(`The device gave no ${ask.what.do}.`);
@@ -174,6 +180,15 @@ function answerTo(question: Question, given: string | boolean | number | null): 
   const chosen = question.choices.find((c) => c.label === String(given));
   if (!chosen) throw new Error(`“${String(given)}” is none of: ${question.choices.map((c) => c.label).join(', ')}.`);
   return chosen.value;
+}
+
+/** The content of a picture that stands in the app or in an address itself. */
+function contentOf(app: App, address: string): { bytes: Uint8Array; type: string } {
+  const own = address.startsWith('file:') ? app.files.find((f) => f.id === address.slice(5)) : undefined;
+  const [, type, data] = /^data:([^;,]*)[^,]*;base64,(.*)$/s.exec(address) ?? [];
+  if (own) return { bytes: fromBase64(own.data), type: own.type };
+  if (data === undefined) throw new Error('The picture is not in the app, so it is not here.');
+  return { bytes: fromBase64(data), type: type ?? '' };
 }
 
 function variablesNow(app: App, records: Records): Record<string, unknown> {

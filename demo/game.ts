@@ -64,25 +64,33 @@ export function addGame(app: App, make: ElementMaker): void {
     make.step('timer', { on: 'on', routine: tick.id }),
   ]);
   const stop = routine('Give up the game', [run(end)]);
-  const caught = routine('The queen is found', [
-    make.step('if', {
-      when: runs,
-      then: [
-        add(found, '1'),
-        make.step('buzz', { how: 'short' }),
-        run(hide),
-        make.step('if', {
-          when: { match: 'all', conditions: [{ left: `modulo(${found.id}, 5)`, op: 'is', right: '0' }] },
-          then: [run(score)],
-          otherwise: [],
-        }),
-      ],
-      otherwise: [],
-    }),
-  ]);
-  const bothered = routine('A bee is bothered', [
-    make.step('if', { when: runs, then: [add(missed, '1')], otherwise: [] }),
-  ]);
+  // Every touch counts, also while the phone still buzzes for the one before.
+  const quickly: Partial<Routine> = { overlaps: true };
+  const caught = routine(
+    'The queen is found',
+    [
+      make.step('if', {
+        when: runs,
+        then: [
+          add(found, '1'),
+          make.step('buzz', { how: 'short' }),
+          run(hide),
+          make.step('if', {
+            when: { match: 'all', conditions: [{ left: `modulo(${found.id}, 5)`, op: 'is', right: '0' }] },
+            then: [run(score)],
+            otherwise: [],
+          }),
+        ],
+        otherwise: [],
+      }),
+    ],
+    quickly,
+  );
+  const bothered = routine(
+    'A bee is bothered',
+    [make.step('if', { when: runs, then: [add(missed, '1')], otherwise: [] })],
+    quickly,
+  );
 
   const bee = (i: number): Element =>
     make.make('figure', {

@@ -51,12 +51,15 @@ export function watchConsole(page: Page, errors: string[], ignore: RegExp = /^$/
   page.on('pageerror', (e) => errors.push(String(e)));
 }
 
+/** How long a thing may take to appear, in milliseconds: two tests share a slow machine. */
+const PATIENCE = 20_000;
+
 /** Drives a page the way a person does: by what is written on it. */
 export class Person {
   constructor(readonly page: Page) {}
 
   /** The element with this accessible name, by role where one is given. */
-  async find(name: string, role?: string, timeout = 8000): Promise<ElementHandle> {
+  async find(name: string, role?: string, timeout = PATIENCE): Promise<ElementHandle> {
     const selector = role ? `::-p-aria([name="${name}"][role="${role}"])` : `::-p-aria(${name})`;
     const found = await this.page.waitForSelector(selector, { timeout }).catch(() => null);
     if (!found) throw new Error(`“${name}”${role ? ` (${role})` : ''} is not on the page.`);
@@ -82,7 +85,7 @@ export class Person {
   /** Presses the first visible element whose own text is this. */
   async pressText(text: string, within = 'body'): Promise<void> {
     await this.pressed(
-      async () => (await this.page.waitForSelector(`${within} ::-p-text(${text})`, { timeout: 8000 }))!,
+      async () => (await this.page.waitForSelector(`${within} ::-p-text(${text})`, { timeout: PATIENCE }))!,
     );
   }
   async fill(name: string, text: string): Promise<void> {
@@ -91,7 +94,7 @@ export class Person {
     await this.page.keyboard.press('Backspace');
     await this.page.keyboard.type(text);
   }
-  async sees(text: string, within = 'body', timeout = 8000): Promise<void> {
+  async sees(text: string, within = 'body', timeout = PATIENCE): Promise<void> {
     await this.page
       .waitForFunction(
         (t, w) =>
@@ -110,7 +113,7 @@ export class Person {
   async seesNot(text: string, within = 'body'): Promise<void> {
     await this.page.waitForFunction(
       (t, w) => !(document.querySelector(w) as HTMLElement | null)?.innerText.includes(t),
-      { timeout: 8000 },
+      { timeout: PATIENCE },
       text,
       within,
     );

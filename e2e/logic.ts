@@ -4,10 +4,10 @@ import { addInside } from './screens.ts';
 import { choose, makeClub } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
-const main = (p: Person, words: string): Promise<void> => p.sees(words, 'main');
+export const main = (p: Person, words: string): Promise<void> => p.sees(words, 'main');
 
 /** Types what should happen at one of the places to add a step, counted from the end, and takes the first meaning. */
-async function typeStep(p: Person, words: string, said: string, fromEnd = 1): Promise<void> {
+export async function typeStep(p: Person, words: string, said: string, fromEnd = 1): Promise<void> {
   const { page } = p;
   const before = await page.$$eval('main [data-step]', (all) => all.length);
   await page.$$eval(
@@ -27,7 +27,7 @@ async function typeStep(p: Person, words: string, said: string, fromEnd = 1): Pr
   await page.waitForFunction((n) => document.querySelectorAll('main [data-step]').length > n, {}, before);
 }
 /** The words of the steps in reading order. */
-const lines = (p: Person): Promise<string[]> =>
+export const lines = (p: Person): Promise<string[]> =>
   p.page.$$eval('main [data-step] .sentence', (all) =>
     all.map((e) =>
       (e as HTMLElement).innerText
@@ -36,7 +36,7 @@ const lines = (p: Person): Promise<string[]> =>
         .trim(),
     ),
   );
-async function selectStep(p: Person, at: number): Promise<void> {
+export async function selectStep(p: Person, at: number): Promise<void> {
   const handle = (await p.page.$$('main [data-step] button[aria-pressed]'))[at]!;
   await handle.scrollIntoView();
   await handle.click();

@@ -1,4 +1,4 @@
-/** Runs the end-to-end tests one after the other, each with a server and a browser of its own. */
+/** Runs the end-to-end tests two at a time, each with a server and a browser of its own. */
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -25,6 +25,7 @@ const modules = await Promise.all(
     './lists.ts',
     './arrange.ts',
     './logic.ts',
+    './out.ts',
     './wide.ts',
     './bad-input.ts',
     './accessibility.ts',
@@ -32,7 +33,8 @@ const modules = await Promise.all(
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
 let failed = 0;
-for (const test of tests) {
+
+async function run(test: Test): Promise<void> {
   const folder = await mkdtemp(join(tmpdir(), 'kite-e2e-'));
   const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
   const chrome = await launch();
@@ -53,5 +55,12 @@ for (const test of tests) {
     await rm(folder, { recursive: true, force: true, maxRetries: 3 });
   }
 }
+
+// Two at a time: each mostly waits for its own browser.
+const queue = [...tests];
+const lane = async (): Promise<void> => {
+  for (let next = queue.shift(); next; next = queue.shift()) await run(next);
+};
+await Promise.all([lane(), lane()]);
 console.log(`e2e: ${tests.length - failed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

@@ -19,9 +19,51 @@ const failed = (reason: string): Answer => ({ ok: false, reason });
 export default function AskedOf({ asked, ...rest }: Props<Asked>) {
   const { answer, standIn: Stand, api } = rest;
   const give = (given: Answer): void => answer(asked.id, given);
+  if (asked.do === 'notice') return <NoticeCard notice={asked} api={api} answer={give} />;
   if (asked.do === 'ask') return <QuestionSheet question={asked.question} answer={give} />;
   if (Stand) return <Stand what={asked.what} answer={give} />;
   return <OnDevice what={asked.what} api={api} answer={give} />;
+}
+
+/** So long a notice stays, in milliseconds; it is put aside by itself then. */
+const NOTICE_MS = 12_000;
+
+/** A notice at the head of the screen: opened by a press, put aside by its cross or by time. */
+function NoticeCard({
+  notice: { title, words },
+  api,
+  answer,
+}: {
+  notice: Extract<Asked, { do: 'notice' }>;
+  api: PlayerApi;
+  answer(given: Answer): void;
+}) {
+  const close = useRef(() => answer(failed('The notice was put aside.')));
+  useEffect(() => {
+    // Nobody looks at the app: the device tells them, where it may.
+    if (document.hidden && globalThis.Notification?.permission === 'granted')
+      void perform({ do: 'notice', title, words }, api).catch(() => undefined);
+    const late = setTimeout(() => !document.hidden && close.current(), NOTICE_MS);
+    return () => clearTimeout(late);
+  }, [title, words, api]);
+  return (
+    <div className="k-notice" role="status">
+      <button type="button" className="k-notice-words" onClick={() => answer({ ok: true })}>
+        <b>{title}</b>
+        {words && <span>{words}</span>}
+      </button>
+      <button
+        type="button"
+        className="k-notice-close"
+        aria-label="Put the notice aside"
+        onClick={() => close.current()}
+      >
+        <svg viewBox="0 0 18 18" width="18" height="18" aria-hidden>
+          <path d="M4 4l10 10M14 4L4 14" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" />
+        </svg>
+      </button>
+    </div>
+  );
 }
 
 /** What the device does by itself, or with the camera. */

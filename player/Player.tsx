@@ -257,7 +257,11 @@ export function Player({
             onClose={() => setDrawer(false)}
           />
         )}
-        {asked[0] && <AskedOf key={asked[0].id} asked={asked[0]} api={api} standIn={standIn} answer={answer} />}
+        {/* One question at a time, and a notice over it. */}
+        {[true, false].map((isNotice) => {
+          const a = asked.find((x) => (x.do === 'notice') === isNotice);
+          return a && <AskedOf key={a.id} asked={a} api={api} standIn={standIn} answer={answer} />;
+        })}
         {asking && (
           <LeaveAsk
             onStay={() => setAsking(null)}

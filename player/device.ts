@@ -38,7 +38,15 @@ export async function perform(what: Quiet, api: PlayerApi): Promise<KeptValue | 
     case 'place':
       return place();
     case 'save':
-      return save(new Blob([what.content], { type: what.type }), what.name);
+      return save(what.file ? await blobOf(what.file, api) : new Blob([what.content], { type: what.type }), what.name);
+    case 'make': {
+      const { madeBytes } = await import('../core/formats/made/made-bytes.ts');
+      const { bytes, type } = await madeBytes(what.file, async (address) => {
+        const picture = await blobOf(address, api);
+        return { bytes: new Uint8Array(await picture.arrayBuffer()), type: picture.type };
+      });
+      return api.keepFile(new Blob([bytes], { type }), what.file.name);
+    }
     case 'notice':
       return notify(what);
     case 'awake':

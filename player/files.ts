@@ -1,5 +1,5 @@
 import { fromBase64 } from '../core/document/base64.ts';
-import { fileName, fileType, readKeptAddress } from '../core/fields/kept-address.ts';
+import { fileName, fileType, KEPT, readKeptAddress } from '../core/fields/kept-address.ts';
 import { keptAddress, keptIn, MOST_FILE_BYTES, tooLarge } from '../core/fields/kept-file.ts';
 import type { RecordState } from '../core/records/change.ts';
 
@@ -9,6 +9,9 @@ export interface FileStore {
   keepFile(hash: string, content: Blob): Promise<void>;
   forgetFiles(used: ReadonlySet<string>, before: number): Promise<void>;
 }
+
+/** The addresses of kept files, wherever they stand. */
+const HELD = new RegExp(`${KEPT}([A-Za-z0-9_-]{43})`, 'g');
 
 /** Files that were chosen and never written into a record go after so long. */
 const LOOSE_MS = 24 * 3_600_000;
@@ -71,9 +74,13 @@ export class Files {
     return content;
   }
 
-  /** Lets go of files that no record holds any more. */
-  async tidy(states: Iterable<RecordState>): Promise<void> {
+  /**
+   * Lets go of files that nothing holds any more: no record, and nothing else on this device, such as variables and
+   * runs that wait, which `others` names.
+   */
+  async tidy(states: Iterable<RecordState>, ...others: unknown[]): Promise<void> {
     const used = new Set<string>();
+    for (const [, hash] of JSON.stringify(others).matchAll(HELD)) used.add(hash!);
     for (const s of states) {
       for (const f of keptIn(s.cells)) used.add(f.hash);
       // What was removed here can be brought back.

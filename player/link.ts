@@ -84,11 +84,12 @@ export class HttpLink implements HostLink {
   app(): Promise<{ app: App; number: number; at: string }> {
     return ask(`${this.base}/app`);
   }
-  mail(message: Outgoing): Promise<{ sent: true }> {
-    const { id, to, subject, body } = message;
-    return sent(ask(`${this.base}/mail`, { method: 'POST', json: { id, to, subject, body } }));
+  send({ id, kind, to, subject, body, answers, files }: Outgoing): Promise<{ sent: true }> {
+    const json = { id, kind, to, subject, body, answers, files };
+    return sent(ask(`${this.base}/mail`, { method: 'POST', json }));
   }
-  live(): EventSource {
-    return new EventSource(`${this.base}/live`);
+  /** What happens from now on; and notices for this person since the last that was heard. */
+  live(person: string, heard: string): EventSource {
+    return new EventSource(`${this.base}/live?${new URLSearchParams({ person, heard })}`);
   }
 }

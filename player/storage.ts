@@ -58,7 +58,7 @@ export class DeviceDb extends WakefulDb implements DeviceStore {
   private readonly states!: EntityTable<Single, 'id'>;
   private readonly packs!: EntityTable<Pack, 'n'>;
   readonly queue!: EntityTable<Change & { order?: number }, 'order'>;
-  readonly outbox!: EntityTable<Outgoing & { at: string; sent: 0 | 1; eml?: string }, 'id'>;
+  readonly outbox!: EntityTable<Outgoing & { at: string; sent: 0 | 1; eml?: string; address?: string }, 'id'>;
   readonly meta!: EntityTable<Meta, 'key'>;
   private readonly files!: EntityTable<KeptContent, 'hash'>;
 

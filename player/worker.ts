@@ -19,6 +19,13 @@ import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
 
+/** Where the host stands, as it says when it is listened to. */
+interface Hello {
+  at: number;
+  release: number;
+  now: string;
+}
+
 /** What the engine tells the page. */
 export type EngineEvent =
   | { kind: 'effect'; effect: Effect }
@@ -99,15 +106,17 @@ export class Engine implements PlayerApi {
     const records = new Records(kept.app);
     const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const [states, queue, at, id, person] = there
+    const [states, queue, at, id, person, heard] = there
       ? await Promise.all([
           this.store.allStates(),
           this.store.queued(),
           this.store.get<number>('at'),
           this.store.get<string>('device'),
           this.store.get<string>('person'),
+          this.store.get<string>('heard'),
         ])
-      : [[], [], 0, undefined, undefined];
+      : [[], [], 0];
+    this.heard = heard ?? '';
     records.person = person ?? null;
     replica.load(states);
     const device = id ?? newDeviceId();
@@ -124,8 +133,14 @@ export class Engine implements PlayerApi {
     this.session = new Session(kept.app, records, this.kinds, {
       device: this.device,
       variables: () => this.variables,
-      remember: (p) => this.store.put('person', p),
-      mail: (m) => this.queueMail(m),
+      remember: async (p) => {
+        await this.store.put('person', p);
+        // Notices come for whoever uses it now.
+        this.source?.close();
+        this.listen();
+      },
+      send: (m) => this.queueMail(m),
+      file: (address) => this.file(address),
       happened: () => {},
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       steps: async () => {
@@ -169,6 +184,8 @@ export class Engine implements PlayerApi {
     this.kinds.forScreen(app, first).catch(() => undefined);
   }
 
+  /** When the last notice came, as the host's clock had it. */
+  private heard = '';
   /** There may be runs that were put away. */
   private hasRuns = false;
   private resting = false;
@@ -186,8 +203,11 @@ export class Engine implements PlayerApi {
       return; // offline, and tried again when a screen needs them
     }
     if (this.app.variables?.length) await this.forVariables().catch(() => undefined);
-    if (this.hasRuns) await (await this.files()).tidy(this.device.replica.all()).catch(() => undefined);
-    if (this.hasRuns) void this.session.resume(await this.store.keptRuns());
+    if (!this.hasRuns) return;
+    const runs = await this.store.keptRuns();
+    const files = await this.files();
+    await files.tidy(this.device.replica.all(), runs, await this.store.get('variables')).catch(() => undefined);
+    void this.session.resume(runs);
   }
 
   private report(online: boolean): void {
@@ -216,13 +236,19 @@ export class Engine implements PlayerApi {
 
   private listen(): void {
     if (this.source && this.source.readyState !== EventSource.CLOSED) return;
-    const source = new EventSource(`/api/apps/${this.link.name}/live`);
+    const source = this.link.live(this.session.records.person ?? '', this.heard);
     this.source = source;
+    source.addEventListener('notice', (e) => {
+      const { id, at, subject, body } = JSON.parse((e as MessageEvent<string>).data) as Record<string, string>;
+      void this.store.put('heard', (this.heard = at!));
+      void this.session.noticed({ id: id!, title: subject!, words: body! });
+    });
     source.addEventListener('news', (e) => {
       void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => this.report(false));
     });
     source.addEventListener('hello', (e) => {
-      const { at, release } = JSON.parse((e as MessageEvent<string>).data) as { at: number; release: number };
+      const { at, release, now } = JSON.parse((e as MessageEvent<string>).data) as Hello;
+      if (!this.heard) void this.store.put('heard', (this.heard = now));
       if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
       if (release !== this.release) void this.refresh().catch(() => undefined);
     });
@@ -262,10 +288,10 @@ export class Engine implements PlayerApi {
   private async sendMail(): Promise<void> {
     for (const m of await this.store.unsentMail()) {
       try {
-        await this.link.mail(m);
+        await this.link.send(m);
       } catch (e) {
         if (!(e instanceof NeverTakenError)) throw e;
-        this.tell({ kind: 'say', words: `The mail “${m.subject}” cannot be sent: ${e.message}` });
+        this.tell({ kind: 'say', words: `“${m.subject || m.body.slice(0, 40)}” cannot be sent: ${e.message}` });
       }
       await this.store.mailSent(m.id);
     }

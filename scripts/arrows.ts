@@ -48,7 +48,20 @@ const MAY_USE: Record<Role, Role[]> = {
   scripts: ['core', 'e2e', 'server'],
 };
 /** Packages that core may use outside tests; all of them run anywhere. */
-const CORE_PACKAGES = new Set(['saxes', 'zod', 'papaparse', 'exceljs', 'fflate', '@noble/hashes', 're2js']);
+const CORE_PACKAGES = new Set([
+  'saxes',
+  'zod',
+  'papaparse',
+  'exceljs',
+  'fflate',
+  '@noble/hashes',
+  're2js',
+  'ics',
+  'pdfmake',
+  'fontkit',
+  'mdast-util-from-markdown',
+  'qrcode',
+]);
 
 const roleOf = (file: string): Role =>
   VIEW.test(file)

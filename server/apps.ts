@@ -7,12 +7,12 @@ import { compose } from '../core/formats/eml.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { KeptFiles } from './kept-files.ts';
 import type { Stream } from './live.ts';
-import type { Settlement } from './messages.ts';
+import type { KeptMessage, SentMessage, Settlement } from './messages.ts';
 import type { MirrorRequest } from './mirrors.ts';
 import { Refused } from './refused.ts';
 import { RunningApp } from './running-app.ts';
 import type { SheetOwners } from './sheet-owners.ts';
-import type { FileStore, Release } from './store.ts';
+import type { FileStore, OutboxEntry, Release } from './store.ts';
 import type { Threads } from './threads.ts';
 import { Turns } from './turns.ts';
 
@@ -188,14 +188,30 @@ export class Apps {
   }
 
   /** Where an app stands, and the way to hear what happens to it. */
-  async live(name: string, key: string | undefined) {
+  /** What a device hears from now on; and the notices for its person since it last heard one, at this time. */
+  async live(name: string, key: string | undefined, person = '', heard = '') {
     const who = await this.who(name, key);
     const app = await this.app(name);
     app.at = Math.max(app.at, await app.ask((a) => a.at()));
+    const missed = person && heard ? await this.noticesFor(name, person, heard) : [];
     return {
-      hello: () => ({ at: app.at, release: this.releases.get(name)?.number ?? 0 }),
-      listen: (stream: Stream) => app.listen(stream, who),
+      hello: () => ({
+        at: app.at,
+        release: this.releases.get(name)?.number ?? 0,
+        now: new Date().toISOString(),
+      }),
+      listen: (stream: Stream) => {
+        app.listen(stream, who, person);
+        for (const n of missed) stream.send('notice', n);
+      },
     };
+  }
+
+  private async noticesFor(name: string, person: string, after: string): Promise<KeptMessage[]> {
+    const all = (await this.store.messages(name)).flatMap((m) => m.message ?? []);
+    return all
+      .filter((m) => m.kind === 'notice' && m.at > after && m.to.includes(person))
+      .sort((a, b) => a.at.localeCompare(b.at));
   }
 
   // Files of records
@@ -299,22 +315,29 @@ export class Apps {
     });
   }
 
-  // Mail
+  // What goes out
 
-  /** Puts a mail into the app's outbox, once for each id. */
-  async mail(name: string, mail: { id: string; to: string[]; subject: string; body: string }): Promise<void> {
+  /** Puts a message into the app's outbox, once for each id; a notice goes on to the people it is for. */
+  async send(name: string, message: SentMessage): Promise<void> {
     const release = await this.release(name);
-    const bad = mail.to.find((a) => !isMailAddress(a));
+    if (message.kind) {
+      const { id, kind, to, subject, body } = message;
+      const kept: KeptMessage = { id, kind, to, subject, body, at: new Date().toISOString() };
+      const isNew = await this.store.addMessage(name, id, 'json', JSON.stringify(kept));
+      if (isNew && kind === 'notice') this.running.get(name)?.notify(kept);
+      return;
+    }
+    const bad = message.to.find((a) => !isMailAddress(a));
     if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
     const eml = compose({
-      ...mail,
+      ...message,
       from: { name: release.app.name, address: `${name}@mellow-kite.example` },
       date: new Date(),
     });
-    await this.store.addMessage(name, mail.id, eml);
+    await this.store.addMessage(name, message.id, 'eml', eml);
   }
 
-  async outbox(name: string, key: string): Promise<{ id: string; eml: string }[]> {
+  async outbox(name: string, key: string): Promise<OutboxEntry[]> {
     await this.mustOwn(name, key, 'Only the holder of the app’s key can read its outbox.');
     return this.store.messages(name);
   }

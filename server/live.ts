@@ -14,6 +14,8 @@ const BEAT_MS = 20_000;
 export interface Hello {
   at: number;
   release: number;
+  /** The time here, ISO 8601. */
+  now: string;
 }
 
 /** The open streams of a server. */

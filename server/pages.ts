@@ -15,8 +15,11 @@ const KIND_FILE = /^kind\.(\w+)\.([\w-]+)\.\w+-/;
 /** The file of an icon: `icon.bell-x1y2z3.js`. */
 const ICON_FILE = /^icon\.([\w-]+)-[\w-]{8}\.js$/;
 
-/** What reads codes in pictures: large, and kept only for apps that scan. */
-const READS_CODES = /^jsQR-/;
+/** Large files that are kept only for apps that use one of these: what reads codes in pictures, what makes PDFs. */
+const LARGE: [file: RegExp, uses: string[]][] = [
+  [/^jsQR-/, ['fields/code', 'steps/scan']],
+  [/^pdf-/, ['steps/pdf']],
+];
 
 /** The fonts of an app as their files begin: "hanken-grotesk". */
 function fontsOf(app: App): string[] {
@@ -56,7 +59,7 @@ export class Pages {
         const icon = ICON_FILE.exec(f);
         if (files.has(f) || (kind && !used.has(`${kind[1]}/${kind[2]}`))) continue;
         if (icon && !icons.has(icon[1]!)) continue;
-        if (READS_CODES.test(f) && !used.has('fields/code') && !used.has('steps/scan')) continue;
+        if (LARGE.some(([file, uses]) => file.test(f) && !uses.some((u) => used.has(u)))) continue;
         if (/\.woff2?$/.test(f) && !fonts.some((font) => f.startsWith(`${font}-latin-wght`))) continue;
         files.add(f);
         take(f);

@@ -2,7 +2,7 @@ import { Router, json, raw, type Request, type RequestHandler, type Response } f
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
 import { Streams } from './live.ts';
-import { MailMessage, OwnerKey } from './messages.ts';
+import { SentMessage, OwnerKey } from './messages.ts';
 import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
@@ -106,9 +106,9 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
   routes.post(
     '/apps/:name/mail',
     perMinute(60),
-    json({ limit: '700kb' }),
+    json({ limit: '8mb' }),
     handle(async (req, res) => {
-      await apps.mail(nameOf(req), MailMessage.parse(req.body));
+      await apps.send(nameOf(req), SentMessage.parse(req.body));
       return res.json({ sent: true });
     }),
   );
@@ -118,7 +118,8 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
     perMinute(240),
     handle(async (req, res) => {
       const name = nameOf(req);
-      const { hello, listen } = await apps.live(name, keyOf(req));
+      const person = String(req.query['person'] ?? '').slice(0, 254);
+      const { hello, listen } = await apps.live(name, keyOf(req), person, String(req.query['heard'] ?? ''));
       listen(streams.open(res, name, req.ip ?? '', hello));
     }),
   );

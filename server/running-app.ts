@@ -4,6 +4,7 @@ import type { Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import type { AppNews, AppRunner, Running } from './app-runner.ts';
 import type { Stream } from './live.ts';
+import type { KeptMessage } from './messages.ts';
 import { Refused } from './refused.ts';
 import type { OwnersPort } from './sheet-owners.ts';
 import type { Thread } from './threads.ts';
@@ -36,6 +37,7 @@ export class RunningApp {
   lastUsed = Date.now();
   follows = false;
   private readonly streams = { link: new Set<Stream>(), owner: new Set<Stream>() };
+  private readonly people = new Map<Stream, string>();
   private readonly pushes = new Set<Uint8Array>();
   /** Who waits for an answer. */
   private readonly asking = new Set<(why: Refused) => void>();
@@ -186,13 +188,23 @@ export class RunningApp {
     return this.streams.link.size + this.streams.owner.size;
   }
 
-  /** Tells a stream what happens, as far as this person may read it, until it ends. */
-  listen(stream: Stream, { kind }: Who): void {
+  /** Tells a notice to the devices of those it is for. */
+  notify(notice: KeptMessage): void {
+    for (const [stream, person] of this.people) if (notice.to.includes(person)) stream.send('notice', notice);
+  }
+
+  /**
+   * Tells a stream what happens, as far as this person may read it, until it ends. Who uses the device is what the
+   * device says.
+   */
+  listen(stream: Stream, { kind }: Who, person = ''): void {
+    if (person) this.people.set(stream, person);
     const streams = this.streams[kind];
     streams.add(stream);
     if (streams.size === 1) this.ask((a) => a.listen(kind, true)).catch(() => undefined);
     stream.onEnd(() => {
       streams.delete(stream);
+      this.people.delete(stream);
       if (streams.size === 0 && !this.over) this.ask((a) => a.listen(kind, false)).catch(() => undefined);
     });
   }

@@ -167,7 +167,7 @@ describe('borders', () => {
       body: '{"a":',
     });
     expect(broken.status).toBe(400);
-    const huge = await t.call('/api/apps/borders/mail', { json: { body: 'x'.repeat(800_000) } });
+    const huge = await t.call('/api/apps/borders/mail', { json: { body: 'x'.repeat(9_000_000) } });
     expect(huge).toMatchObject({ status: 413, body: { error: 'This is more than the server takes at once.' } });
     expect((await t.call('/a/nobody/', { accept: 'text/html' })).text).toContain('There is no app at “nobody”');
   });

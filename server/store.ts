@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { readApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
 import { KeptFiles } from './kept-files.ts';
+import { KeptMessage } from './messages.ts';
 
 /** A released app as it is kept. */
 export interface Release {
@@ -26,8 +27,16 @@ export interface ReleaseStore {
   remove(name: string): Promise<void>;
   folderOf(name: string): Promise<string>;
   openFiles(name: string): KeptFiles;
-  addMessage(name: string, id: string, eml: string): Promise<void>;
-  messages(name: string): Promise<{ id: string; eml: string }[]>;
+  /** Keeps a message once for each id; says whether it is new. */
+  addMessage(name: string, id: string, ending: 'eml' | 'json', text: string): Promise<boolean>;
+  messages(name: string): Promise<OutboxEntry[]>;
+}
+
+/** A mail as it would go out, or another message as it is kept. */
+export interface OutboxEntry {
+  id: string;
+  eml?: string;
+  message?: KeptMessage;
 }
 
 const ReleaseFile = z.object({
@@ -109,29 +118,35 @@ export class FileStore implements ReleaseStore {
     return new KeptFiles(this.path(name, 'files'), this.mostFileBytes);
   }
 
-  async addMessage(name: string, id: string, eml: string): Promise<void> {
+  async addMessage(name: string, id: string, ending: 'eml' | 'json', text: string): Promise<boolean> {
     await mkdir(this.path(name, 'outbox'), { recursive: true });
-    const path = this.path(name, 'outbox', `${id}.eml`);
+    const path = this.path(name, 'outbox', `${id}.${ending}`);
     const part = `${path}.${randomUUID()}.part`;
     try {
-      await writeFile(part, eml);
-      // A mail that is sent twice is the first one.
-      await link(part, path).catch((e: unknown) => {
-        if ((e as NodeJS.ErrnoException).code !== 'EEXIST') throw e;
-      });
+      await writeFile(part, text);
+      // A message that is sent twice is the first one.
+      await link(part, path);
+      return true;
+    } catch (e) {
+      if ((e as NodeJS.ErrnoException).code !== 'EEXIST') throw e;
+      return false;
     } finally {
       await rm(part, { force: true });
     }
   }
 
-  async messages(name: string): Promise<{ id: string; eml: string }[]> {
+  async messages(name: string): Promise<OutboxEntry[]> {
     try {
       const files = (await readdir(this.path(name, 'outbox')))
-        .filter((f) => f.endsWith('.eml'))
+        .filter((f) => /\.(eml|json)$/.test(f))
         .sort()
         .slice(-200);
       return Promise.all(
-        files.map(async (f) => ({ id: f.slice(0, -4), eml: await readFile(this.path(name, 'outbox', f), 'utf8') })),
+        files.map(async (f): Promise<OutboxEntry> => {
+          const text = await readFile(this.path(name, 'outbox', f), 'utf8');
+          const id = f.replace(/\.\w+$/, '');
+          return f.endsWith('.eml') ? { id, eml: text } : { id, message: KeptMessage.parse(JSON.parse(text)) };
+        }),
       );
     } catch (e) {
       if (missing(e)) return [];

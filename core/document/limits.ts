@@ -10,7 +10,9 @@ export const MOST_TOGETHER = 10_000;
 export const MOST_LETTERS_TOGETHER = 6_000_000;
 
 /** What a mail may have; letters, but for the number of its addresses. */
-export const MAIL_BOUNDS = { to: 100, address: 254, subject: 1000, body: 100_000 } as const;
+export const MAIL_BOUNDS = { to: 100, address: 254, subject: 1000, body: 100_000, files: 10 } as const;
+/** How many bytes the files of a mail may have together. */
+export const MOST_MAIL_BYTES = 5 * 1024 * 1024;
 
 /** How much an app may have. */
 export const MOST_TABLES = 200;

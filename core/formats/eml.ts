@@ -9,6 +9,10 @@ export interface Message {
   date: Date;
   /** The left part of the Message-ID. */
   id: string;
+  /** The message that it answers, by its id. */
+  answers?: string | undefined;
+  /** Files with their content in base 64. */
+  files?: readonly { name: string; type: string; data: string }[] | undefined;
 }
 
 const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
@@ -60,20 +64,53 @@ function phrase(name: string): string {
   return /^[A-Za-z0-9 ]*$/.test(clean) ? clean : `"${clean.replace(/[\\"]/g, '\\$&')}"`;
 }
 
+/** A file's name as a parameter of a header (RFC 2231 with the characters of RFC 5987). */
+const nameParameter = (name: string): string =>
+  `filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
+/** Base 64 in lines of 76 characters. */
+const lines = (text: string): string => text.replace(/.{1,76}/g, '$&\r\n');
+/** A media type, and nothing that would end its header. */
+const mediaType = (type: string): string =>
+  /^[\w.+-]{1,60}\/[\w.+-]{1,80}$/.test(type) ? type : 'application/octet-stream';
+
 /** Composes a message. Throws when an address is not one. */
 export function compose(m: Message): string {
   for (const a of [m.from.address, ...m.to]) if (!isMailAddress(a)) throw new Error(`“${a}” is not a mail address.`);
-  const body = base64(bytes(m.body.replace(/\r?\n/g, '\r\n'))).replace(/.{1,76}/g, '$&\r\n');
+  const words = [
+    'Content-Type: text/plain; charset=utf-8',
+    'Content-Transfer-Encoding: base64',
+    '',
+    lines(base64(bytes(m.body.replace(/\r?\n/g, '\r\n')))),
+  ];
+  const { files = [], answers } = m;
+  const answered = answers && `<${answers.replace(/[<>\s]/g, '')}>`;
+  // No line of base 64 can look like it.
+  const edge = `=_${m.id}`;
   return [
     `Date: ${dateHeader(m.date)}`,
     folded('From', `${phrase(m.from.name)} <${m.from.address}>`),
     folded('To', m.to.join(', ')),
     folded('Subject', encoded(m.subject)),
     `Message-ID: <${m.id}@${m.from.address.split('@')[1]}>`,
+    ...(answered ? [`In-Reply-To: ${answered}`, `References: ${answered}`] : []),
     'MIME-Version: 1.0',
-    'Content-Type: text/plain; charset=utf-8',
-    'Content-Transfer-Encoding: base64',
-    '',
-    body,
+    ...(files.length === 0
+      ? words
+      : [
+          `Content-Type: multipart/mixed; boundary="${edge}"`,
+          '',
+          `--${edge}`,
+          ...words,
+          ...files.flatMap((f) => [
+            `--${edge}`,
+            `Content-Type: ${mediaType(f.type)}`,
+            'Content-Transfer-Encoding: base64',
+            folded('Content-Disposition', `attachment; ${nameParameter(f.name)}`),
+            '',
+            lines(f.data),
+          ]),
+          `--${edge}--`,
+          '',
+        ]),
   ].join('\r\n');
 }

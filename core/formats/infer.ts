@@ -6,7 +6,7 @@ import { readNumberText } from '../fields/read-number.ts';
 import { inUtc, readDateText } from '../fields/read-text.ts';
 import { isCurrency, splitUnit, type Unit } from '../fields/units.ts';
 import { evidenceOf, inferType, meansNothing, type Evidence, type Inferred } from './column-type.ts';
-import { readHeader } from './header.ts';
+import { readHeader } from '../records/column-header.ts';
 import type { Told } from './table-schema.ts';
 import type { ColumnType } from './column-types.ts';
 import type { Sheet } from './sheet.ts';

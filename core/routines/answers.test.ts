@@ -56,7 +56,7 @@ async function run(
     return answer;
   };
   const ports = Object.fromEntries(
-    ['write', 'open', 'back', 'message', 'variable', 'mail', 'wait', 'question', 'device', 'timer'].map((k) => [
+    ['write', 'open', 'back', 'message', 'variable', 'send', 'wait', 'question', 'device', 'timer'].map((k) => [
       k,
       note,
     ]),
@@ -250,7 +250,7 @@ describe('If it fails', () => {
   it('tries again so many times before that', async () => {
     let tries = 0;
     const mail = { ...make.step('mail', { to: '"a@b.example"', subject: 's', body: 'b' }), again: 2 };
-    const refuse = (ask: Ask): boolean => ask.ask === 'mail' && ++tries < 3;
+    const refuse = (ask: Ask): boolean => ask.ask === 'send' && ++tries < 3;
     expect((await run([mail, say('end')], [], { refuse, away: true })).messages).toEqual(['end']);
     expect(tries).toBe(3);
     tries = -9;

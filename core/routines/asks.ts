@@ -1,5 +1,6 @@
 import type { Cell } from '../fields/lists.ts';
 import type { KeptValue } from './values.ts';
+import type { MadeFile } from './made.ts';
 import type { Draft } from '../records/change.ts';
 
 /** How a screen opens, and what its own variables begin with, by their ids. */
@@ -7,6 +8,20 @@ export interface Opened {
   as?: 'over' | 'instead' | 'sheet' | undefined;
   height?: 'low' | 'half' | 'full' | undefined;
   values?: Record<string, Cell> | undefined;
+}
+
+/** What goes out to people: a mail, a text message or a notice. */
+export interface Sent {
+  id: string;
+  /** Absent for a mail. */
+  kind?: 'text message' | 'notice' | undefined;
+  /** Mail addresses; telephone numbers; people, as person fields have them. */
+  to: string[];
+  /** Empty for a text message. */
+  subject: string;
+  body: string;
+  /** The message that a mail answers, by its id (RFC 5322, 3.6.4). */
+  answers?: string | undefined;
 }
 
 /**
@@ -20,7 +35,8 @@ export type Ask =
   | { ask: 'back'; to?: 'start' | 'under' | undefined }
   | { ask: 'message'; words: string }
   | { ask: 'variable'; variable: string; cell: Cell }
-  | { ask: 'mail'; id: string; to: string[]; subject: string; body: string }
+  /** Something that goes out to people. `files` are addresses. */
+  | ({ ask: 'send'; files?: string[] | undefined } & Sent)
   /** Nothing until a time, in milliseconds as the world's clock counts them. */
   | { ask: 'wait'; until: number }
   /** The timer of a routine begins, or ends. */
@@ -49,7 +65,9 @@ export type DeviceAsk =
   | { do: 'silence' }
   | { do: 'place' }
   | { do: 'scan' }
-  | { do: 'save'; name: string; type: string; content: string }
+  | { do: 'save'; name: string; type: string; content: string; file?: string | undefined }
+  /** Makes a file and keeps it; the answer is its address. */
+  | { do: 'make'; file: MadeFile }
   | { do: 'notice'; title: string; words: string }
   | { do: 'awake'; on: boolean };
 

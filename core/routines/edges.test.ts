@@ -50,7 +50,7 @@ async function ran(steps: Step[], more: More = {}) {
     back: note,
     message: note,
     variable: note,
-    mail: note,
+    send: note,
     wait: note,
     question: note,
     device: note,

@@ -50,7 +50,7 @@ function world(
     back: note,
     message: note,
     variable: note,
-    mail: note,
+    send: note,
     wait: note,
     question: note,
     device: note,

@@ -109,6 +109,20 @@ export class Program implements StepScope {
     return t.run(this.frame);
   }
 
+  lines(rows: readonly Row[], id: string, template: string): string[] {
+    const at = this.things.findIndex((t) => t.id === id);
+    if (at < 0) return rows.map(() => this.words(template));
+    const before = this.frame[THINGS_FROM + at]!;
+    try {
+      return rows.map((row) => {
+        this.frame[THINGS_FROM + at] = row;
+        return this.words(template);
+      });
+    } finally {
+      this.frame[THINGS_FROM + at] = before;
+    }
+  }
+
   record(formula: string, what: string): Row {
     const { value } = this.value(formula, what);
     if (value instanceof Row) return value;

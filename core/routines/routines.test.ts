@@ -34,7 +34,7 @@ async function run(
         else records.remove(d.table, d.record);
       }
     },
-    mail({ to, subject, body }) {
+    send({ to, subject, body }) {
       done.push({ mail: { to, subject, body } });
     },
     open: ({ screen, record: r }) => void done.push({ open: screen, record: r }),

@@ -55,6 +55,8 @@ export interface StepScope {
   /** The value of a formula and how people read it; `what` names the place when it is empty or broken. */
   value(formula: string, what: string): { value: Value; text: string };
   words(template: string): string;
+  /** Words for each of some records, which stand under this id while its line is read. */
+  lines(rows: readonly Row[], id: string, template: string): string[];
   /** The one record a formula leads to. */
   record(formula: string, what: string): Row;
   /** Cells of a record from formulas, checked by their fields; a link given a record writes what makes it match. */

@@ -6,7 +6,8 @@ export type Happening =
   | { on: 'screen opened' | 'screen left' | 'screen returned'; screen: string; record: string | null }
   | { on: 'app started' }
   | { on: 'form'; how: 'saved' | 'refused'; table: string; record: string | null }
-  | { on: 'variable changed'; variable: string };
+  | { on: 'variable changed'; variable: string }
+  | { on: 'notice opened'; title: string; words: string };
 
 /** Where a routine is started from, in words and with the place to go to. */
 export interface Starter {

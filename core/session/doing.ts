@@ -22,6 +22,7 @@ import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import { MOST_CHOICES, NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
+import { filesToSend } from './outgoing.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 
 /** So often a second a variable may start routines. */
@@ -247,9 +248,22 @@ export class Doing {
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
       timer: ({ routine, on }) => this.timer(routine, on),
       question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
-      device: ({ what }) => this.asks((id) => ({ do: 'device', id, what: this.withContent(what) })),
+      device: async ({ what }) => {
+        const gave = await this.asks((id) => ({ do: 'device', id, what: this.withContent(what) }));
+        if (what.do === 'make' && typeof gave === 'string') await this.ports.made?.(gave);
+        return gave;
+      },
       message: (a) => this.say(a.words, 'plain'),
-      mail: ({ id, to, subject, body }) => this.ports.mail({ id, to, subject, body }),
+      send: async ({ ask: _send, files = [], ...message }) =>
+        this.ports.send({
+          ...message,
+          ...(files.length > 0 && {
+            files: await filesToSend(
+              files.map((f) => this.content(f)),
+              this.ports.file,
+            ),
+          }),
+        }),
       wait: (a) => this.world.until(a.until),
       variable: (a) => {
         const variables = this.ports.variables?.();
@@ -313,6 +327,14 @@ export class Doing {
   }
   private readonly waiting = new Map<string, (answer: Answer) => void>();
 
+  /** Shows a notice; when it is opened, what waits for that starts. */
+  noticed(notice: { id: string; title: string; words: string }): void {
+    this.asks((id) => ({ do: 'notice', ...notice, id })).then(
+      () => this.happens({ on: 'notice opened', title: notice.title, words: notice.words }),
+      () => undefined, // put aside
+    );
+  }
+
   /** The phone has answered. */
   answered(id: string, answer: Answer): void {
     const waits = this.waiting.get(id);
@@ -322,12 +344,19 @@ export class Doing {
 
   /** A file of the app's own goes to the phone as its content. */
   private withContent(what: DeviceAsk): DeviceAsk {
-    const content = (source: string): string => {
-      const file = source.startsWith('file:') && this.app.files.find((f) => f.id === source.slice(5));
-      return file ? `data:${file.type};base64,${file.data}` : source;
-    };
-    if (what.do === 'sound') return { ...what, source: content(what.source) };
-    return what.do === 'share' && what.file ? { ...what, file: content(what.file) } : what;
+    if (what.do === 'sound') return { ...what, source: this.content(what.source) };
+    if (what.do === 'make' && what.file.is === 'pdf') {
+      const { file } = what;
+      return { ...what, file: { ...file, page: { ...file.page, picture: this.content(file.page.picture) } } };
+    }
+    return (what.do === 'share' || what.do === 'save') && what.file
+      ? { ...what, file: this.content(what.file) }
+      : what;
+  }
+
+  private content(source: string): string {
+    const file = source.startsWith('file:') && this.app.files.find((f) => f.id === source.slice(5));
+    return file ? `data:${file.type};name=${encodeURIComponent(file.name)};base64,${file.data}` : source;
   }
 
   // Records

@@ -1,4 +1,4 @@
-import type { DeviceAsk, Opened, Question } from '../routines/asks.ts';
+import type { DeviceAsk, Opened, Question, Sent } from '../routines/asks.ts';
 import type { RunTrace } from '../routines/run.ts';
 
 /** What the phone does when something says so: at once, not when the routine is at its end. */
@@ -9,7 +9,9 @@ export type Effect =
   /** A person, or the device, is asked something; the answer goes to the session by this id. */
   | { do: 'ask'; id: string; question: Question }
   | { do: 'device'; id: string; what: DeviceAsk }
-  | { do: 'message'; words: string; tone: 'plain' | 'bad' };
+  | { do: 'message'; words: string; tone: 'plain' | 'bad' }
+  /** A notice has come for whoever uses the app here. */
+  | { do: 'notice'; id: string; title: string; words: string };
 
 /** Something that happened, as a sentence with values, for the trace. */
 export interface Happened {
@@ -21,11 +23,16 @@ export interface Happened {
   run?: RunTrace;
 }
 
-export interface Outgoing {
-  id: string;
-  to: string[];
-  subject: string;
-  body: string;
+/** A file that goes out with a mail, its content in base 64. */
+export interface OutgoingFile {
+  name: string;
+  type: string;
+  data: string;
+}
+
+/** What goes out to people. */
+export interface Outgoing extends Sent {
+  files?: OutgoingFile[];
 }
 
 export type SaveAnswer = { saved: string; created: boolean } | { problems: Record<string, string> };

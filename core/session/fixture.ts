@@ -90,7 +90,8 @@ export function openSession(app: App, records: Records, more: Partial<SessionPor
   const device = new Device('test', replica, { save: async () => undefined }, null);
   const session = new Session(app, records, allKinds, {
     device,
-    mail: async () => undefined,
+    send: async () => undefined,
+    file: async () => null,
     happened: (h) => happened.push(h),
     effect: (e) => effects.push(e),
     ...more,

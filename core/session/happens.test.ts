@@ -171,7 +171,7 @@ describe('a run', () => {
         ];
       },
       {
-        mail: async (m) => void mails.push(m),
+        send: async (m) => void mails.push(m),
         world: { now: () => 1000, newId: () => `id${ids++}`, until: async (time) => void waited.push(time) },
       },
     );

@@ -18,8 +18,12 @@ export interface Kinds {
 /** What a session asks of the world around it. */
 export interface SessionPorts {
   device: Device;
-  /** Takes a mail for sending; resolves when it is safely kept. */
-  mail(message: Outgoing): Promise<void>;
+  /** Takes something that goes out to people; resolves when it is safely kept. */
+  send(message: Outgoing): Promise<void>;
+  /** The content behind the address of a file that records hold; null when it cannot be had now. */
+  file(address: string): Promise<Blob | null>;
+  /** A routine has made a file, which is kept under this address. */
+  made?(address: string): Promise<void>;
   happened(what: Happened): void;
   /**
    * Does on the phone what a tap or a step says, when it says it. What is asked with an id is answered by

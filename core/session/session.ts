@@ -133,6 +133,11 @@ export class Session {
     void this.doing?.then((d) => d.answered(id, answer));
   }
 
+  /** A notice has come for whoever uses the app here. */
+  async noticed(notice: { id: string; title: string; words: string }): Promise<void> {
+    (await this.does()).noticed(notice);
+  }
+
   /** A row of a list was dragged before another, or to the end. */
   async moved(view: string, key: string, before: string | null): Promise<void> {
     const spot = this.stages.get(view)?.at(key);

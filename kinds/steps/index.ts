@@ -3,11 +3,14 @@ import { ask } from './ask/definition.ts';
 import { awake } from './awake/definition.ts';
 import { back } from './back/definition.ts';
 import { buzz } from './buzz/definition.ts';
+import { calendarFile } from './calendar/definition.ts';
 import { caseStep } from './case/definition.ts';
 import { choice } from './choice/definition.ts';
 import { choose } from './choose/definition.ts';
 import { closeSheet } from './close/definition.ts';
+import { contactsFile } from './contacts/definition.ts';
 import { copy } from './copy/definition.ts';
+import { csv } from './csv/definition.ts';
 import { each } from './each/definition.ts';
 import { find } from './find/definition.ts';
 import { get } from './get/definition.ts';
@@ -18,11 +21,14 @@ import { mail } from './mail/definition.ts';
 import { menu } from './menu/definition.ts';
 import { message } from './message/definition.ts';
 import { notice } from './notice/definition.ts';
+import { notify } from './notify/definition.ts';
 import { open } from './open/definition.ts';
 import { openAddress } from './address/definition.ts';
 import { otherwiseIf } from './otherwise-if/definition.ts';
+import { pdf } from './pdf/definition.ts';
 import { photo } from './photo/definition.ts';
 import { playSound } from './sound/definition.ts';
+import { qr } from './qr/definition.ts';
 import { question } from './question/definition.ts';
 import { readPlace } from './place/definition.ts';
 import { remove } from './remove/definition.ts';
@@ -37,6 +43,7 @@ import { silence } from './silence/definition.ts';
 import { speak } from './speak/definition.ts';
 import { stop } from './stop/definition.ts';
 import { together } from './together/definition.ts';
+import { textMessage } from './text-message/definition.ts';
 import { timerStep } from './timer/definition.ts';
 import { toStart } from './start/definition.ts';
 import { wait } from './wait/definition.ts';
@@ -72,6 +79,13 @@ export const STEPS = [
   stop,
   together,
   mail,
+  textMessage,
+  notify,
+  pdf,
+  csv,
+  calendarFile,
+  contactsFile,
+  qr,
   photo,
   scan,
   readPlace,
@@ -98,7 +112,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
-  ['Out', ['mail']],
+  ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar', 'contacts', 'qr']],
   [
     'Device',
     [

@@ -4,7 +4,6 @@ import type { App } from '../../core/app/schema.ts';
 import { VARIABLES, VARIABLES_RECORD } from '../../core/document/ids.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import type { Table } from '../../core/tables/schema.ts';
-import { compose } from '../../core/formats/eml.ts';
 import { WRITABLE } from '../../kinds/formats/index.ts';
 import { exportTable } from '../../core/formats/exported.ts';
 import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
@@ -32,7 +31,6 @@ import { partScreen } from '../../core/app/part-screen.ts';
 import { ScreenCompiler } from '../../core/screens/compile.ts';
 import { byWeight, weigh, type Weight } from '../../core/screens/weight.ts';
 import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
-import type { Outgoing } from '../../core/session/effects.ts';
 import type { Answer } from '../../core/routines/asks.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables, type Opening } from '../../core/session/variables.ts';
@@ -48,6 +46,7 @@ import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
 import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
+import { StudioOutbox, type OutboxItem } from './outbox.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
 
@@ -77,11 +76,13 @@ export class StudioEngine implements PlayerApi {
   private host!: HostConnection;
   private looking!: Looking;
   private files!: Files;
+  private sent!: StudioOutbox;
 
   async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
     this.app = app;
     this.tell = tell;
     this.db = new DeviceDb(database);
+    this.sent = new StudioOutbox(this.db, () => this.app.name);
     this.files = new Files(this.db, async (hash) => (await this.host.file(hash)) ?? null);
     this.records = new Records(app);
     this.replica = new Replica(this.records);
@@ -119,7 +120,14 @@ export class StudioEngine implements PlayerApi {
         return part && partScreen(part);
       },
       remember: (person) => this.db.put('person', person),
-      mail: (m) => this.keepMail(m),
+      send: async (m) => {
+        await this.sent.send(m);
+        const { person } = this.records;
+        if (m.kind === 'notice' && person && m.to.includes(person))
+          void this.session.noticed({ id: m.id, title: m.subject, words: m.body });
+      },
+      file: (address) => this.files.read(address),
+      made: (address) => this.sent.made(address),
       happened: (what) => this.tell({ kind: 'happened', what }),
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       keepRun: (id, run) => this.db.keepRun(id, run),
@@ -128,8 +136,10 @@ export class StudioEngine implements PlayerApi {
     setInterval(() => this.records.tick(), 60_000);
     this.host = new HostConnection(this.device, (e) => this.tell(e));
     if (host) this.host.join(host);
-    void this.files.tidy(this.replica.all()).catch(() => undefined);
-    void this.session.resume(await this.db.keptRuns());
+    const runs = await this.db.keptRuns();
+    const inOutbox = await this.sent.items();
+    void this.files.tidy(this.replica.all(), runs, variables, inOutbox).catch(() => undefined);
+    void this.session.resume(runs);
   }
 
   /** Takes an edit of the document by what it changed: what it left alone is neither read nor drawn again. */
@@ -216,15 +226,8 @@ export class StudioEngine implements PlayerApi {
     return ran;
   }
 
-  // The outbox of this browser: a stand-in that composes real messages and sends none
-
-  private async keepMail(m: Outgoing): Promise<void> {
-    const at = new Date();
-    const eml = compose({ ...m, from: { name: this.app.name, address: 'app@mellow-kite.example' }, date: at });
-    await this.db.outbox.put({ ...m, at: at.toISOString(), sent: 1, eml });
-  }
-  outbox() {
-    return this.db.outbox.orderBy('at').reverse().limit(100).toArray();
+  outbox(): Promise<OutboxItem[]> {
+    return this.sent.items();
   }
 
   // Data

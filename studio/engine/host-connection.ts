@@ -119,7 +119,7 @@ export class HostConnection {
 
   private listen(): void {
     if (!this.link || (this.source && this.source.readyState !== EventSource.CLOSED)) return;
-    const source = this.link.live();
+    const source = this.link.live('', '');
     this.source = source;
     source.addEventListener(
       'news',

@@ -35,6 +35,9 @@ export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'p
   return Sentence ? <Sentence {...props} /> : <DefaultSentence {...props} />;
 }
 
+/** So many properties stand in one line; more stand one under the other. */
+const FEW = 2;
+
 /** The name of the kind, then its properties one after the other; what it gives has a name that can be changed. */
 function DefaultSentence({ step, place, onChange }: SentenceProps) {
   const definition = stepKinds.get(step.do);
@@ -46,6 +49,35 @@ function DefaultSentence({ step, place, onChange }: SentenceProps) {
   const shown = Object.entries(definition?.properties ?? {}).filter(
     ([name, p]) => p.is !== 'steps' && p.is !== 'result' && name !== 'resultName',
   );
+  const gave = result !== undefined && (
+    <>
+      {shown.length > FEW ? 'What it makes is called ' : ', called '}
+      <b className="font-semibold text-kelp">
+        <NameField
+          value={String(held['resultName'] ?? '')}
+          label="What it is called"
+          onChange={(n) => change('resultName', n)}
+        />
+      </b>
+    </>
+  );
+  if (shown.length > FEW)
+    return (
+      <>
+        <p className="mb-1.5">{definition?.said.name}</p>
+        <dl className="grid grid-cols-[8.5rem_minmax(0,1fr)] items-start gap-x-3 gap-y-1.5">
+          {shown.map(([name, p]) => (
+            <div key={name} className="contents">
+              <dt className="text-ink-soft">{labelOf(p).toLowerCase()}</dt>
+              <dd className={p.is === 'words' ? 'max-w-md' : undefined}>
+                <PropertyControl p={p} value={held[name]} place={own} held={held} onChange={(v) => change(name, v)} />
+              </dd>
+            </div>
+          ))}
+        </dl>
+        {gave && <p className="mt-1.5">{gave}</p>}
+      </>
+    );
   return (
     <>
       {definition?.said.name}{' '}
@@ -55,22 +87,11 @@ function DefaultSentence({ step, place, onChange }: SentenceProps) {
             {i === 0 ? labelOf(p) : ` ${labelOf(p).toLowerCase()}`}{' '}
           </span>
           <span className={p.is === 'words' ? 'max-w-96 flex-1' : undefined}>
-            <PropertyControl p={p} value={held[name]} place={own} onChange={(v) => change(name, v)} />
+            <PropertyControl p={p} value={held[name]} place={own} held={held} onChange={(v) => change(name, v)} />
           </span>{' '}
         </span>
       ))}
-      {result !== undefined && (
-        <>
-          , called{' '}
-          <b className="font-semibold text-kelp">
-            <NameField
-              value={String(held['resultName'] ?? '')}
-              label="What it is called"
-              onChange={(n) => change('resultName', n)}
-            />
-          </b>
-        </>
-      )}
+      {gave}
     </>
   );
 }

@@ -25,6 +25,13 @@ interface Hand {
 
 /** The words that people begin with when they mean a kind of step. */
 const BEGINNINGS: [StepKind, RegExp][] = [
+  ['text message', /^(?:send )?(?:an? )?(?:text(?: message)?|sms)(?: to)?\b/],
+  ['pdf', /^(?:make |print |write )?(?:an? )?pdf\b/],
+  ['csv', /^(?:make |write |export )?(?:an? )?(?:csv|table file|spreadsheet)\b/],
+  ['calendar', /^(?:make |write )?(?:an? )?(?:calendar|ical)\b/],
+  ['contacts', /^(?:make |write )?(?:an? )?(?:contacts?|contact cards?|vcards?)\b/],
+  ['qr', /^(?:make )?(?:an? )?qr\b/],
+  ['notify', /^(?:notify|let .* know)\b/],
   ['mail', /^(?:send )?(?:an? )?(?:e-?)?mail(?: to)?\b|^write to\b/],
   ['speak', /^(?:say aloud|speak|read out|say out loud)\b/],
   ['message', /^(?:show(?: a)? message|show|say|tell)\b/],
@@ -60,7 +67,7 @@ const BEGINNINGS: [StepKind, RegExp][] = [
   ['share', /^share\b/],
   ['copy', /^copy\b/],
   ['save file', /^save (?:a )?file\b/],
-  ['notice', /^(?:notify|notice)\b/],
+  ['notice', /^(?:show )?(?:an? )?notice\b/],
   ['awake', /^(?:keep awake|stay awake|keep the screen)\b/],
 ];
 
@@ -134,6 +141,17 @@ function valueOf(words: string, hand: Hand, field?: Field): string {
 const tableNames = (t: Table): string[] => [t.name, t.one];
 const recordAtHand = ({ routine }: Hand): string => (routine.given ? thisId(routine.given) : '');
 
+/** A file of records, named after its table where the words name one. */
+const fileOf =
+  (kind: 'csv' | 'pdf' | 'calendar' | 'contacts', more: (t: Table) => object) =>
+  (rest: string, { app, make }: Hand): Step => {
+    const table = named(without(rest, 'file', 'of', 'the', 'all', 'cards', 'for'), app.tables, tableNames)?.it;
+    return make.step(kind, table ? { name: table.name, query: allOf(table.id), ...more(table) } : {});
+  };
+const fieldIds = (t: Table, ...types: Field['type'][]): string[] =>
+  t.fields.filter((f) => types.length === 0 || types.includes(f.type)).map((f) => f.id);
+const first = (key: string, ids: string[]): object => (ids[0] ? { [key]: ids[0] } : {});
+
 const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
   mail(rest, hand) {
     const isMail = (p: Path): boolean => {
@@ -145,6 +163,37 @@ const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
     return hand.make.step('mail', {
       ...(found && { to: found.path.stored }),
       ...(words && { subject: capital(words), body: `${capital(words)}.` }),
+    });
+  },
+  csv: fileOf('csv', (t) => ({ columns: fieldIds(t).slice(0, 8) })),
+  pdf: fileOf('pdf', (t) => ({ before: `# ${t.name}`, columns: fieldIds(t).slice(0, 5) })),
+  calendar: fileOf('calendar', (t) => ({
+    ...first('starts', fieldIds(t, 'datetime', 'date')),
+    ...first('words', fieldIds(t, 'longtext')),
+  })),
+  contacts: fileOf('contacts', (t) => ({
+    ...first('mail', fieldIds(t, 'mail')),
+    ...first('phone', fieldIds(t, 'phone')),
+  })),
+  qr: (rest, { make }) => make.step('qr', { words: without(rest, 'code', 'for', 'of') }),
+  'text message'(rest, hand) {
+    const isPhone = (p: Path): boolean => {
+      const id = p.stored.split('.').at(-1)!;
+      return hand.app.tables.some((t) => t.fields.some((f) => f.id === id && f.type === 'phone'));
+    };
+    const found = pathIn(without(rest, 'to', 'the'), hand.paths.filter(isPhone));
+    const words = without(found?.rest ?? rest, 'saying', 'that', ':');
+    return hand.make.step('text message', {
+      ...(found && { to: found.path.stored }),
+      ...(words && { words: capital(words) }),
+    });
+  },
+  notify(rest, hand) {
+    const found = pathIn(without(rest, 'the'), hand.paths);
+    const words = without(found?.rest ?? rest, 'that', 'saying', 'know', ':');
+    return hand.make.step('notify', {
+      ...(found && { to: found.path.stored }),
+      ...(words && { title: capital(words) }),
     });
   },
   message: (rest, { make }) => make.step('message', { words: capital(without(rest, 'that', ':')) }),
@@ -268,6 +317,16 @@ function saidOf(step: Step, { app, model }: Hand): string {
   switch (step.do) {
     case 'mail':
       return `Send mail to ${value(step.to)}: ${quote(step.subject)}`;
+    case 'text message':
+      return `Text message to ${value(step.to)}: ${quote(step.words)}`;
+    case 'notify':
+      return `Notify ${value(step.to)}: ${quote(step.title)}`;
+    case 'csv':
+    case 'calendar':
+    case 'contacts':
+      return `${stepKinds.get(step.do)!.said.name}: ${table(step.query.table)}`;
+    case 'pdf':
+      return `Make a PDF: ${step.query ? table(step.query.table) : '…'}`;
     case 'message':
       return `Show ${quote(step.words)}`;
     case 'speak':

@@ -1,3 +1,4 @@
+import { Plus, X } from 'lucide-react';
 import type { Element } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
 import { allOf, NO_TABLE } from '../../core/document/queries.ts';
@@ -10,7 +11,8 @@ import { QuerySentence } from '../chips/QuerySentence.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useApp } from '../state/studio.ts';
-import { Line, Segmented } from '../ui/controls.tsx';
+import { Button, IconButton, Line, Segmented } from '../ui/controls.tsx';
+import { FieldChip, FieldChips } from './FieldChips.tsx';
 import { SizeAndLook, type DeskProps } from './ElementFrame.tsx';
 import { usePlace } from './places.ts';
 import { choicesOf, ICON_CHOICES, labelOf } from './properties.ts';
@@ -27,7 +29,14 @@ export function DefaultDesk({ element, screen }: DeskProps) {
   const place = usePlace(screen, element.id);
   const held = element as unknown as Record<string, unknown>;
   const control = (name: string, p: Property) => (
-    <PropertyControl p={p} value={held[name]} place={place} screen={screen} onChange={(v) => set(name, v)} />
+    <PropertyControl
+      p={p}
+      value={held[name]}
+      place={place}
+      screen={screen}
+      held={held}
+      onChange={(v) => set(name, v)}
+    />
   );
   const sentences = properties.filter(([, p]) => SENTENCES.has(p.is));
   return (
@@ -62,6 +71,7 @@ export function PropertyControl({
   place,
   screen,
   differs = false,
+  held = {},
   onChange,
 }: {
   p: Property;
@@ -70,6 +80,8 @@ export function PropertyControl({
   screen?: DeskProps['screen'];
   /** Of several elements, those differ in it. */
   differs?: boolean;
+  /** All that the element or step holds: the table of a field may stand in another property. */
+  held?: Record<string, unknown>;
   onChange(value: unknown): void;
 }) {
   const app = useApp();
@@ -89,6 +101,31 @@ export function PropertyControl({
           onChange={onChange}
         />
       );
+    case 'field':
+    case 'fields': {
+      const of = held[p.of!];
+      const fields = app.tables.find(
+        (t) => t.id === (typeof of === 'string' ? of : (of as Query | undefined)?.table),
+      )?.fields;
+      if (!fields) return <span className="text-ink-faint">when its records are chosen</span>;
+      return p.is === 'field' ? (
+        <FieldChip
+          name={name}
+          value={value as string | undefined}
+          fields={fields}
+          {...(p.optional && { none: 'nothing' })}
+          onChange={(id) => onChange(id ?? (p.optional ? undefined : ''))}
+        />
+      ) : (
+        <FieldChips
+          name={name}
+          value={(value as string[] | undefined) ?? []}
+          fields={fields}
+          add="add"
+          onChange={onChange}
+        />
+      );
+    }
     case 'where':
       return <WhereSentence where={value as Where} place={place} onChange={onChange} />;
     case 'tap':
@@ -103,8 +140,19 @@ export function PropertyControl({
         </span>
       ) : null;
     case 'query':
+      if (p.optional && value === undefined)
+        return (
+          <Button small icon={Plus} onClick={() => onChange(allOf(NO_TABLE))}>
+            Choose
+          </Button>
+        );
       return (
-        <QuerySentence query={(value as Query | undefined) ?? allOf(NO_TABLE)} place={place} onChange={onChange} />
+        <span className="flex items-start gap-1">
+          <span>
+            <QuerySentence query={(value as Query | undefined) ?? allOf(NO_TABLE)} place={place} onChange={onChange} />
+          </span>
+          {p.optional && <IconButton icon={X} label={`Leave out ${p.said}`} onClick={() => onChange(undefined)} />}
+        </span>
       );
     case 'variable':
       return (

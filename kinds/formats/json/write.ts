@@ -2,7 +2,7 @@ import type { TableExport } from '../../../core/formats/exported.ts';
 import { toJson } from '../../../core/formula/json.ts';
 import { fix, numberText } from '../../../core/formula/number.ts';
 import { isContext, RecordValue, type Value } from '../../../core/formula/values.ts';
-import { besideValues, headerOf } from '../../../core/formats/header.ts';
+import { besideValues, headerOf } from '../../../core/records/column-header.ts';
 import { toCell } from '../../../core/records/cells.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { fieldKind } from '../../fields/index.ts';

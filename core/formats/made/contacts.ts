@@ -1,0 +1,43 @@
+import type { MadeContact } from '../../routines/made.ts';
+
+const escape = (s: string): string =>
+  s
+    .replace(/\\/g, '\\\\')
+    .replace(/\r\n?|\n/g, '\\n')
+    .replace(/[,;]/g, '\\$&');
+
+/** Folds a line to 75 bytes, never inside a letter (RFC 6350, 3.2). */
+function folded(line: string): string {
+  const out: string[] = [];
+  let part = '';
+  let bytes = 0;
+  for (const c of line) {
+    const size = new TextEncoder().encode(c).length;
+    if (bytes + size > 75) {
+      out.push(part);
+      part = ' ';
+      bytes = 1;
+    }
+    part += c;
+    bytes += size;
+  }
+  return [...out, part].join('\r\n');
+}
+
+/** Contacts as vCard 4.0 (RFC 6350), one card behind the other. */
+export const contactsText = (contacts: readonly MadeContact[]): string =>
+  contacts
+    .flatMap((c) => [
+      'BEGIN:VCARD',
+      'VERSION:4.0',
+      `FN:${escape(c.name || '(no name)')}`,
+      ...c.mails.map((m) => `EMAIL:${escape(m)}`),
+      ...c.phones.map((p) => `TEL:${escape(p)}`),
+      ...(c.company ? [`ORG:${escape(c.company)}`] : []),
+      // The parts of an address are not told apart: all of it is its street (the third part of seven).
+      ...(c.address ? [`ADR:;;${escape(c.address)};;;;`] : []),
+      ...(c.note ? [`NOTE:${escape(c.note)}`] : []),
+      'END:VCARD',
+    ])
+    .map((line) => `${folded(line)}\r\n`)
+    .join('');
