@@ -28,6 +28,8 @@ export default defineConfig({
     manifest: true,
     // Nothing is written into pages as data: the content policy allows fonts and scripts from files only.
     assetsInlineLimit: 0,
+    // Every late file would be named twice in the first ones; scripts name what they need by themselves.
+    modulePreload: { polyfill: false, resolveDependencies: (_file, names) => names.filter((n) => n.endsWith('.css')) },
     target: 'es2022',
     chunkSizeWarningLimit: 2500,
     rollupOptions: {

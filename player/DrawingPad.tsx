@@ -28,12 +28,15 @@ export function DrawingPad({
   value,
   behind,
   set,
+  onTouch,
 }: {
   id: string;
   value: string;
   /** The address of the picture behind, which is not part of what is kept. */
   behind: string;
   set(cell: Cell): void;
+  /** Somebody begins a stroke, so far across and down in percent. */
+  onTouch?: ((across: number, down: number) => void) | undefined;
 }) {
   const { api } = usePlayer();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -115,7 +118,9 @@ export function DrawingPad({
     e.preventDefault();
     canvas.current!.setPointerCapture(e.pointerId);
     changed.current = true;
-    setStrokes((now) => [...now, { colour, size, points: [pointOf(e)] }]);
+    const at = pointOf(e);
+    onTouch?.(at[0] * 100, (at[1] / SHAPE) * 100);
+    setStrokes((now) => [...now, { colour, size, points: [at] }]);
   };
   const move = (e: PointerEvent): void => {
     if (!canvas.current!.hasPointerCapture(e.pointerId)) return;

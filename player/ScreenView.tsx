@@ -76,9 +76,9 @@ export function ScreenView(props: Props) {
       room,
       scroller,
       draftOf: (form) => `${place.screen}/${place.record ?? ''}/${form}`,
-      tap: (key, element, property) => {
+      tap: (key, element, property, knows) => {
         onTap?.(element);
-        void api.tapped(view, key, property).catch((e: Error) => say(e.message, 'bad'));
+        void api.tapped(view, key, property, knows).catch((e: Error) => say(e.message, 'bad'));
       },
       move: (key, before) => void api.moved(view, key, before).catch((e: Error) => say(e.message, 'bad')),
       look: (key, change) => void api.look(view, key, change),
@@ -93,6 +93,16 @@ export function ScreenView(props: Props) {
       <div
         className="k-scroll"
         ref={scroller}
+        onPointerDown={({ target, nativeEvent }) => {
+          const on = (target as Element).closest<HTMLElement>('[data-long]');
+          const { e, long } = on?.dataset ?? {};
+          if (on)
+            void import('./long-press.ts').then((m) => m.begin(nativeEvent, on, () => context.tap(long!, e!, 'long')));
+        }}
+        onKeyDown={({ key, target }) => {
+          const { e, long } = (target as HTMLElement).dataset;
+          if (key === 'ContextMenu' && long) context.tap(long, e!, 'long');
+        }}
         onScroll={(e) => {
           if (shown?.showing === placeKey) scrolled.set(placeKey, e.currentTarget.scrollTop);
         }}

@@ -4,6 +4,7 @@ import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import type { Answer } from '../core/routines/asks.ts';
+import type { Knows } from '../core/routines/trigger.ts';
 import type { Effect, SaveAnswer } from '../core/session/effects.ts';
 import type { Opening, TypedAnswer } from '../core/session/variables.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
@@ -22,8 +23,11 @@ export interface PlayerApi {
   leave(view: string): Promise<void>;
   /** What a person does to see an element otherwise: scrolls a list, types words to look for. */
   look(view: string, key: string, change: Record<string, unknown>): Promise<void>;
-  /** An element was tapped, or the row of a list; `property` names another tap than the first. Effects follow. */
-  tapped(view: string, key: string, property?: string): Promise<void>;
+  /**
+   * An element was tapped, or the row of a list; `property` names another tap than the first, `knows` what is known of
+   * it. Effects follow.
+   */
+  tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void>;
   /** What a person said, or the device gave, when an effect asked for it. */
   answered(id: string, answer: Answer): Promise<void>;
   /** A row of a list was dragged before the record of another, or to the end. */

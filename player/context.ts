@@ -1,4 +1,5 @@
 import { createContext, useCallback, useContext, useSyncExternalStore, type RefObject } from 'react';
+import type { Knows } from '../core/routines/trigger.ts';
 import type { DrawnNode } from '../core/screens/element.ts';
 import type { PlayerApi } from './api.ts';
 import type { ScreenStore } from './screen-store.ts';
@@ -14,7 +15,7 @@ export interface PlayerContextValue {
   /** The one scrolling area of the screen. */
   scroller: RefObject<HTMLDivElement | null>;
   /** An element was tapped, or the row of a list, by its key. */
-  tap(key: string, element: string, property?: string): void;
+  tap(key: string, element: string, property?: string, knows?: Knows): void;
   /** A row was dragged before the record of another, or to the end. */
   move(key: string, before: string | null): void;
   look(key: string, change: Record<string, unknown>): void;

@@ -7,7 +7,7 @@ export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
     show: (view, screen, record, take, opening) => engine.show(view, screen, record, proxy(take), opening),
     leave: (view) => engine.leave(view),
     look: (view, key, change) => engine.look(view, key, change),
-    tapped: (view, key, property) => engine.tapped(view, key, property),
+    tapped: (view, key, property, knows) => engine.tapped(view, key, property, knows),
     answered: (id, answer) => engine.answered(id, answer),
     moved: (view, key, before) => engine.moved(view, key, before),
     typed: (variable, cell) => engine.typed(variable, cell),

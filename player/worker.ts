@@ -3,6 +3,7 @@ import type { App } from '../core/app/schema.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Answer } from '../core/routines/asks.ts';
+import type { Knows } from '../core/routines/trigger.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../core/host/device.ts';
 import { NeverTakenError, OfflineError, type Sending } from '../core/host/link.ts';
@@ -328,10 +329,10 @@ export class Engine implements PlayerApi {
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
     this.session.look(view, key, change);
   }
-  async tapped(view: string, key: string, property?: string): Promise<void> {
+  async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
     await this.kinds.forRoutines(this.app);
     if (this.app.variables?.length) await this.forVariables();
-    await this.session.tapped(view, key, property);
+    await this.session.tapped(view, key, property, knows);
     this.sendSoon();
   }
   async answered(id: string, answer: Answer): Promise<void> {

@@ -9,6 +9,7 @@ import { FORMAT, VERSION } from '../document/version.ts';
 import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
+import { KNOWN } from '../routines/known.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
@@ -102,11 +103,19 @@ export const PartInputSchema = VariableSchema.omit({ lasts: true, screen: true }
 /** A box that stands at several places, drawn with what each gives to its inputs. */
 export const PartSchema = ScreenSchema.extend({ inputs: z.array(PartInputSchema).max(50) });
 
+/** A value that a routine is given by what starts it. */
+export const RoutineInputSchema = VariableSchema.omit({ lasts: true, screen: true }).extend({
+  /** Something that what starts it knows, and gives by itself. */
+  from: z.enum(KNOWN).optional(),
+});
+
 export const RoutineSchema = z.object({
   id: Id,
   name: Label.min(1),
   /** The table whose record the routine is given. */
   given: Id.nullable(),
+  /** What else it is given. */
+  inputs: z.array(RoutineInputSchema).max(20).optional(),
   /** What starts it, besides taps on elements. */
   starts: z.array(TriggerSchema).max(20).optional(),
   /** A tap starts it also while it still runs for the same record. */

@@ -45,7 +45,7 @@ const freeVariableName = (app: App, wanted: string, but?: string): string =>
   freeName(wanted, [
     ...takenByOthers(app),
     ...builtins().keys(),
-    ...app.routines.flatMap((r) => resultsOf(r.steps).map((x) => x.name)),
+    ...app.routines.flatMap((r) => [...(r.inputs ?? []), ...resultsOf(r.steps)].map((x) => x.name)),
     ...(app.variables ?? []).filter((v) => v.id !== but).map((v) => v.name),
   ]);
 

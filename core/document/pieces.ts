@@ -62,7 +62,12 @@ export const TapSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('back') }),
   z.object({ do: z.literal('save') }),
   z.object({ do: z.literal('remove') }),
-  z.object({ do: z.literal('routine'), routine: z.string() }),
+  z.object({
+    do: z.literal('routine'),
+    routine: z.string(),
+    /** What the inputs of the routine are given. */
+    values: z.array(FieldValueSchema).max(20).optional(),
+  }),
   /** In a part: what the place of the part says. */
   z.object({ do: z.literal('input'), input: z.string() }),
 ]);

@@ -140,8 +140,11 @@ class PropertyLook {
 
   private tap(tap: Tap, things: readonly Thing[]): void {
     if (tap.do === 'save' && this.reach.form === null) this.add('stops', 'it saves a form, and stands in none.');
-    if (tap.do === 'routine' && !this.app.routines.some((r) => r.id === tap.routine))
-      this.add('stops', 'a tap runs a routine that is not chosen.');
+    if (tap.do === 'routine') {
+      if (!this.app.routines.some((r) => r.id === tap.routine))
+        this.add('stops', 'a tap runs a routine that is not chosen.');
+      this.values(tap.values ?? [], things);
+    }
     if (tap.do !== 'open') return;
     const target = this.app.screens.find((s) => s.id === tap.screen);
     if (!target) this.add('stops', 'a tap opens a screen that is not chosen.');

@@ -164,8 +164,10 @@ export class Model implements Shapes {
       this.shownNames = tableNames(this.app.tables);
       for (const v of this.app.variables ?? []) this.shownNames.set(v.id, v.name);
       for (const p of this.app.parts ?? []) for (const i of p.inputs) this.shownNames.set(i.id, i.name);
-      for (const r of this.app.routines ?? [])
+      for (const r of this.app.routines ?? []) {
+        for (const i of r.inputs ?? []) this.shownNames.set(i.id, i.name);
         for (const { id: result, name } of resultsOf(r.steps)) this.shownNames.set(result, name);
+      }
     }
     return this.shownNames.get(id);
   };

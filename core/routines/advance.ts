@@ -98,10 +98,22 @@ export class Advance {
   private checkGiven(): void {
     const { routine } = this.program;
     const { state } = this;
-    if (!routine.given || state.frames.length > 1 || state.frames[0]!.at > 0 || state.outer?.length) return;
+    if (state.frames.length > 1 || state.frames[0]!.at > 0 || state.outer?.length) return;
+    this.fillInputs();
+    if (!routine.given) return;
     if (state.given && this.records.row(state.given.table, state.given.record)) return;
     const one = this.records.model.tables.get(routine.given)?.table.one ?? 'record';
     throw new StepError(`This routine needs ${aOrAn(one)}, and none was given.`);
+  }
+
+  /** Inputs that were given nothing get their first value. */
+  private fillInputs(): void {
+    const { routine } = this.program;
+    for (const input of routine.inputs ?? []) {
+      if (!input.first || (this.state.results[input.id] ?? null) !== null) continue;
+      this.program.place(this.state);
+      this.state.results[input.id] = keptValue(this.program.value(input.first, `What ${input.name} is at first`).value);
+    }
   }
 
   /** The list of steps of the frame at a depth; 1 is the routine's own. */
@@ -171,6 +183,7 @@ export class Advance {
     state.frames = [frame(null)];
     state.results = Object.fromEntries(Object.entries(values).map(([id, v]) => [id, keptValue(v)]));
     this.program = program;
+    this.fillInputs();
   }
 
   private answered(

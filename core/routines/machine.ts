@@ -28,15 +28,15 @@ export class Machine {
     private readonly world: RunWorld,
   ) {}
 
-  /** A run at its beginning. */
-  begin(routine: RoutineDoc, record: string | null, release = 0): RunState {
+  /** A run at its beginning. `values` are what its inputs are given, by their ids. */
+  begin(routine: RoutineDoc, record: string | null, release = 0, values: RunState['results'] = {}): RunState {
     return {
       id: this.world.newId(),
       routine: routine.id,
       release,
       given: routine.given && record ? { table: routine.given, record } : null,
       frames: [frame(null)],
-      results: {},
+      results: { ...values },
       asking: null,
       gathered: null,
       budget: STEP_BUDGET,

@@ -19,7 +19,8 @@ import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath, type CompiledTemplate } from '../records/template.ts';
 import { fieldOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
-import { thingOf, variablesAt } from '../screens/reach.ts';
+import { inputThings, thingOf, variablesAt } from '../screens/reach.ts';
+import type { Known } from './known.ts';
 import type { RunState } from './state.ts';
 import { StepError, type StepKinds, type StepScope } from './step.ts';
 import { valueOf } from './values.ts';
@@ -29,13 +30,18 @@ export interface RoutineDoc {
   id: string;
   name: string;
   given: string | null;
+  /** What else it is given; `first` is a formula for where it is not. */
+  inputs?: readonly InputDoc[] | undefined;
   overlaps?: true | undefined;
   steps: readonly AnyStep[];
 }
 
+/** A value that a routine is given. */
+export type InputDoc = Field & { first: string; from?: Known | undefined };
+
 /** What a routine's formulas may name: the record given and the results of its steps. */
 export function thingsInRoutine(kinds: StepKinds, model: Model, routine: RoutineDoc): Thing[] {
-  const things = thingOf(model, routine.given);
+  const things = [...thingOf(model, routine.given), ...inputThings(routine)];
   walkSteps(routine.steps, (s) => {
     const { result, resultName } = s as AnyStep & { result?: string; resultName?: string };
     const type = kinds.get(s.do)?.gives?.(s);

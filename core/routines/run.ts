@@ -10,6 +10,8 @@ export interface RunTrace {
   given: string;
   /** The id of that record. */
   record?: string | null;
+  /** What its inputs were given, by their ids. */
+  values?: RunState['results'];
   steps: StepTrace[];
   ms: number;
   error?: string;

@@ -48,7 +48,7 @@ export type Outcome =
 export interface StepScope {
   readonly records: Records;
   readonly screens: StepStanding['screens'];
-  readonly routines: readonly { id: string; name: string; given: string | null }[];
+  readonly routines: readonly RoutineSeen[];
   /** The world's clock, in milliseconds. */
   now(): number;
   newId(): string;
@@ -72,6 +72,14 @@ export interface StepScope {
   shown(formula: string): string;
 }
 
+/** A routine as the steps that run it see it. */
+export interface RoutineSeen {
+  id: string;
+  name: string;
+  given: string | null;
+  inputs?: readonly { id: string; name: string }[] | undefined;
+}
+
 /** What preflight knows when it looks at a step. */
 export interface StepStanding {
   tables: readonly Table[];
@@ -82,7 +90,7 @@ export interface StepStanding {
     optional?: boolean | undefined;
     finds?: string | undefined;
   }[];
-  routines: readonly { id: string; name: string; given: string | null }[];
+  routines: readonly RoutineSeen[];
 }
 
 /** A kind of step. One folder holds this definition and its sentence on the desk. `P` is what the document holds of it. */

@@ -1,12 +1,18 @@
 import type { AnyElement, Held, Properties } from '../document/meaning.ts';
+import type { Known } from './known.ts';
 import type { RoutineDoc } from './program.ts';
+import type { KeptValue } from './values.ts';
+
+/** What is known of something that happened. */
+export type Knows = Partial<Record<Known, KeptValue>>;
 
 /** Something that happened while an app is used, as triggers are asked about it. */
 export type Happening =
   | { on: 'screen opened' | 'screen left' | 'screen returned'; screen: string; record: string | null }
   | { on: 'app started' }
-  | { on: 'form'; how: 'saved' | 'refused'; table: string; record: string | null }
-  | { on: 'variable changed'; variable: string }
+  | { on: 'form'; how: 'saved' | 'refused'; table: string; record: string | null; problems?: string }
+  | { on: 'variable changed'; variable: string; before: KeptValue; now: KeptValue }
+  | { on: 'field changed'; table: string; field: string; record: string; before: KeptValue; now: KeptValue }
   | { on: 'notice opened'; title: string; words: string };
 
 /** Where a routine is started from, in words and with the place to go to. */
@@ -24,7 +30,7 @@ export interface TriggersDoc {
   parts?: readonly { id: string; name: string; root: AnyElement }[] | undefined;
   screens: readonly { id: string; name: string; given: string | null; root: AnyElement }[];
   routines: readonly (RoutineDoc & { starts?: readonly { on: string }[] | undefined })[];
-  tables: readonly { id: string; name: string; one: string }[];
+  tables: readonly { id: string; name: string; one: string; fields: readonly { id: string; name: string }[] }[];
   variables?: readonly { id: string; name: string }[] | undefined;
 }
 
@@ -37,15 +43,26 @@ export interface TriggerDefinition<K extends string = string, P extends Properti
   /** How the index groups routines that it starts: "When a screen opens". */
   readonly said: { group: string; name: string };
   readonly properties: P;
+  /** What it knows beside the record. */
+  readonly knows?: readonly Known[];
   /** What a new one begins with; absent where it is not kept with the routine. */
   begin?(app: TriggersDoc): Held<P>;
   /** Everything of this kind that starts the routine. `elementName` says what an element is called. */
   starters(app: TriggersDoc, routine: string, elementName: (e: AnyElement) => string): Starter[];
   /** Does this trigger answer what happened? Then the record that the routine is given, or null for none. */
-  answers?(trigger: Held<P> & { on: string }, happening: Happening): { record: string | null } | false;
+  answers?(trigger: Held<P> & { on: string }, happening: Happening): Answered | false;
 }
 
-type TriggerData<K extends string, P extends Properties> = Pick<TriggerDefinition<K, P>, 'on' | 'said' | 'properties'>;
+/** What a trigger gives to the routine that it starts: a record, and what it knows of what happened. */
+export interface Answered {
+  record: string | null;
+  knows?: Knows;
+}
+
+type TriggerData<K extends string, P extends Properties> = Pick<
+  TriggerDefinition<K, P>,
+  'on' | 'said' | 'properties' | 'knows'
+>;
 /** Defines a kind of trigger: first what it is and holds, then what it does. */
 export const defineTrigger = <const K extends string, P extends Properties>(data: TriggerData<K, P>) => ({
   does: (functions: Omit<TriggerDefinition<K, P>, keyof TriggerData<K, P>>): TriggerDefinition<K, P> => ({
@@ -55,22 +72,34 @@ export const defineTrigger = <const K extends string, P extends Properties>(data
 });
 
 /** A definition of any kind, as generic code sees it. */
-export interface AnyTriggerDefinition extends Pick<TriggerDefinition, 'on' | 'said' | 'properties' | 'starters'> {
+export interface AnyTriggerDefinition extends Pick<
+  TriggerDefinition,
+  'on' | 'said' | 'properties' | 'knows' | 'starters'
+> {
   begin?(app: TriggersDoc): object;
-  answers?(trigger: { on: string }, happening: Happening): { record: string | null } | false;
+  answers?(trigger: { on: string }, happening: Happening): Answered | false;
 }
 export type TriggerKinds = ReadonlyMap<string, AnyTriggerDefinition>;
 
-/** The routines that something starts, with the record each is given. */
+/** What the inputs of a routine get of what is known, by their ids. */
+export const inputsFrom = (routine: RoutineDoc, knows: Knows = {}): Record<string, KeptValue> =>
+  Object.fromEntries(
+    (routine.inputs ?? []).flatMap((i) => {
+      const value = i.from && knows[i.from];
+      return value === undefined ? [] : [[i.id, value]];
+    }),
+  );
+
+/** The routines that something starts, with the record and the values each is given. */
 export function startedBy(
   kinds: TriggerKinds,
   app: TriggersDoc,
   happening: Happening,
-): { routine: RoutineDoc; record: string | null }[] {
+): { routine: RoutineDoc; record: string | null; values: Record<string, KeptValue> }[] {
   return app.routines.flatMap((routine) => {
     for (const trigger of routine.starts ?? []) {
       const answer = kinds.get(trigger.on)?.answers?.(trigger, happening);
-      if (answer) return [{ routine, record: answer.record }];
+      if (answer) return [{ routine, record: answer.record, values: inputsFrom(routine, answer.knows) }];
     }
     return [];
   });

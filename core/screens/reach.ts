@@ -1,4 +1,6 @@
 import { listOf, type Type } from '../formula/types.ts';
+import type { Value } from '../formula/values.ts';
+import type { Records } from '../records/store.ts';
 import { cellType } from '../records/cells.ts';
 import type { Field } from '../tables/schema.ts';
 import { thisId } from '../document/ids.ts';
@@ -30,11 +32,11 @@ export interface Seen {
   id: string;
   given: string | null;
   /** Of a part. */
-  inputs?: readonly (Field & { isTap?: true | undefined })[];
+  inputs?: readonly (Field & { isTap?: true | undefined })[] | undefined;
 }
 
-/** The inputs of a part as things at hand. */
-const inputThings = ({ inputs = [] }: Seen): Thing[] =>
+/** The inputs of a part or a routine as things at hand. */
+export const inputThings = ({ inputs = [] }: Pick<Seen, 'inputs'>): Thing[] =>
   inputs.flatMap((i): Thing[] => {
     if (i.isTap) return [];
     const one: Type = i.link ? { k: 'record', table: i.link.table } : cellType(i);
@@ -46,6 +48,10 @@ export const reachOfScreen = (model: Model, screen: Seen): Reach => ({
   things: [...thingOf(model, screen.given), ...inputThings(screen), ...variablesAt(model, screen.id)],
   form: null,
 });
+
+/** What a variable is now; null for one that is gone. */
+export const valueOfVariable = (records: Records, variable: string): Value =>
+  records.rows(VARIABLES)[0]?.get(variable) ?? null;
 
 /** Reach inside a slot. The row of a list stands before a record of the same table further out. */
 export function inside(model: Model, reach: Reach, brought: Brought): Reach {

@@ -10,23 +10,24 @@ import { moveInOrder } from '../records/own-order.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { Answer, DeviceAsk, Ports } from '../routines/asks.ts';
-import type { KeptValue } from '../routines/values.ts';
+import type { RunState } from '../routines/state.ts';
+import { keptValue, type KeptValue } from '../routines/values.ts';
 import { Machine } from '../routines/machine.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';
-import { startedBy, type Happening } from '../routines/trigger.ts';
+import { inputsFrom, startedBy, type Happening, type Knows } from '../routines/trigger.ts';
 import type { ScreenCompiler } from '../screens/compile.ts';
 import type { Spot } from '../screens/live-screen.ts';
+import { valueOfVariable } from '../screens/reach.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
+import type { Value } from '../formula/values.ts';
 import { MOST_CHOICES, NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import { filesToSend } from './outgoing.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
-
-/** So often a second a variable may start routines. */
-const MOST_A_SECOND = 60;
+import { Starts } from './starts.ts';
 
 const realWorld: NonNullable<SessionPorts['world']> = {
   now: () => Date.now(),
@@ -58,6 +59,13 @@ export class Doing {
     private readonly ports: SessionPorts,
   ) {
     this.world = ports.world ?? realWorld;
+    this.starts = new Starts(records, this.world, {
+      app: () => this.app,
+      happens: (h) => this.happens(h),
+      hears: (h) => startedBy(kinds.triggers, this.app, h).length > 0,
+      run: (routine) => this.runNow(routine, null),
+      say: (words) => this.say(words, 'bad'),
+    });
   }
 
   /** Takes a changed document. */
@@ -74,7 +82,7 @@ export class Doing {
   }
 
   /** Does what a tap says, with the records in reach where it was tapped; `shown` is the record the screen shows. */
-  async tap(tap: Tap, spot: Spot, compiler: ScreenCompiler, shown: string | null): Promise<void> {
+  async tap(tap: Tap, spot: Spot, compiler: ScreenCompiler, shown: string | null, knows: Knows = {}): Promise<void> {
     switch (tap.do) {
       case 'nothing':
       case 'save':
@@ -98,7 +106,10 @@ export class Doing {
         // A second tap while the first is still at work is nearly always a slip of the thumb.
         if (!routine.overlaps && this.running.has(runKey(routine.id, record)))
           return this.say(`${routine.name} is still running.`, 'plain');
-        await this.runNow(routine, record);
+        const values = Object.fromEntries(
+          (tap.values ?? []).map((v) => [v.field, keptValue(compiler.valueAt(v.value, spot.reach, spot.place))]),
+        );
+        await this.runNow(routine, record, { ...values, ...inputsFrom(routine, knows) });
       }
     }
   }
@@ -176,16 +187,24 @@ export class Doing {
   }
 
   /** Runs a routine and tells the trace about it. */
-  runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
-    return this.whileRunning(routine.id, record, () => this.run(routine, record));
+  runNow(routine: RoutineDoc, record: string | null, values: RunState['results'] = {}): Promise<RunTrace> {
+    return this.whileRunning(routine.id, record, () => this.run(routine, record, values));
   }
 
-  private async run(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
+  private async run(routine: RoutineDoc, record: string | null, values: RunState['results']): Promise<RunTrace> {
     await this.ports.steps?.();
     const { machine } = this;
-    const state = machine.begin(routine, record, this.release);
+    const state = machine.begin(routine, record, this.release, values);
     const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
-    const trace = { routine: routine.id, name: routine.name, given: row?.title() ?? '', record, steps: [], ms: 0 };
+    const trace = {
+      routine: routine.id,
+      name: routine.name,
+      given: row?.title() ?? '',
+      record,
+      values,
+      steps: [],
+      ms: 0,
+    };
     return this.told(
       await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun),
       routine.given,
@@ -246,7 +265,7 @@ export class Doing {
       write: (a) => this.write(a.drafts, { told: false, together: a.together }),
       open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
-      timer: ({ routine, on }) => this.timer(routine, on),
+      timer: ({ routine, on }) => this.starts.timer(routine, on),
       question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
       device: async ({ what }) => {
         const gave = await this.asks((id) => ({ do: 'device', id, what: this.withContent(what) }));
@@ -267,52 +286,24 @@ export class Doing {
       wait: (a) => this.world.until(a.until),
       variable: (a) => {
         const variables = this.ports.variables?.();
+        const before = valueOfVariable(this.records, a.variable);
         const wrong = variables ? variables.set(a.variable, a.cell) : NO_VARIABLE;
         if (wrong) throw new Error(wrong);
-        this.variableChanged(a.variable);
+        this.variableChanged(a.variable, before);
       },
     };
   }
 
-  // What starts routines
-
   /** Runs the routines that something starts. */
   private happens(happening: Happening): void {
-    for (const { routine, record } of startedBy(this.kinds.triggers, this.app, happening))
-      void this.runNow(routine, record);
+    for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
+      void this.runNow(routine, record, values);
   }
 
-  /** A variable has another value. A routine that changes what starts it is stopped before it never ends. */
-  variableChanged(variable: string): void {
-    const now = this.world.now();
-    const lately = (this.changedAt.get(variable) ?? []).filter((t) => now - t < 1000);
-    this.changedAt.set(variable, [...lately, now]);
-    if (lately.length < MOST_A_SECOND) this.happens({ on: 'variable changed', variable });
-    else if (lately.length === MOST_A_SECOND) this.say('Routines that change what starts them were stopped.', 'bad');
+  variableChanged(variable: string, before: Value): void {
+    this.starts.variableChanged(variable, before);
   }
-  private readonly changedAt = new Map<string, number[]>();
-
-  /** Switches the timer of a routine. */
-  private timer(id: string, on: boolean): void {
-    const turn = (this.timers.get(id) ?? 0) + 1;
-    this.timers.set(id, turn);
-    const timer = this.app.routines.find((r) => r.id === id)?.starts?.find((t) => t.on === 'timer');
-    if (!on) return;
-    if (!timer) throw new Error('This routine is not started by a timer.');
-    const { seconds, how } = timer as { seconds: number; how: string };
-    void (async () => {
-      for (;;) {
-        await this.world.until(this.world.now() + seconds * 1000);
-        const routine = this.app.routines.find((r) => r.id === id);
-        if (!routine || this.timers.get(id) !== turn) return;
-        // The next turn counts from here; a long run is not overtaken by itself.
-        await this.runNow(routine, null);
-        if (how !== 'again' || this.timers.get(id) !== turn) return;
-      }
-    })();
-  }
-  /** How often each timer was switched: what waits for an earlier switch does no more. */
-  private readonly timers = new Map<string, number>();
+  private readonly starts: Starts;
 
   /** Asks the phone for something, and waits for its answer. */
   private asks(effect: (id: string) => Effect): Promise<KeptValue | void> {
@@ -349,9 +340,7 @@ export class Doing {
       const { file } = what;
       return { ...what, file: { ...file, page: { ...file.page, picture: this.content(file.page.picture) } } };
     }
-    return (what.do === 'share' || what.do === 'save') && what.file
-      ? { ...what, file: this.content(what.file) }
-      : what;
+    return (what.do === 'share' || what.do === 'save') && what.file ? { ...what, file: this.content(what.file) } : what;
   }
 
   private content(source: string): string {
@@ -393,11 +382,22 @@ export class Doing {
       };
     const read = readForm(this.records, table, id, record === null, values);
     if ('problems' in read) {
-      if (!isPart) this.happens({ on: 'form', how: 'refused', table: tableId, record });
+      if (!isPart)
+        this.happens({
+          on: 'form',
+          how: 'refused',
+          table: tableId,
+          record,
+          problems: Object.entries(read.problems)
+            .map(([f, said]) => [table.fields.find((x) => x.id === f)?.name, said].filter(Boolean).join(': '))
+            .join('\n'),
+        });
       return read;
     }
     await this.rememberPerson(table.fields, read.cells);
+    const tellChanges = this.starts.watched(tableId, id, Object.keys(read.cells));
     await this.write([{ do: 'set', table: tableId, record: id, cells: read.cells }]);
+    tellChanges();
     if (!isPart) this.happens({ on: 'form', how: 'saved', table: tableId, record: id });
     return { saved: id, created: record === null };
   }

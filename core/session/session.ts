@@ -5,7 +5,9 @@ import type { Records } from '../records/store.ts';
 import type { KeptRun, RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import type { Answer } from '../routines/asks.ts';
-import { startedBy, type Happening } from '../routines/trigger.ts';
+import { startedBy, type Happening, type Knows } from '../routines/trigger.ts';
+import type { KeptValue } from '../routines/values.ts';
+import { valueOfVariable } from '../screens/reach.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -84,8 +86,8 @@ export class Session {
 
   /** Runs the routines that something starts. */
   private happens(happening: Happening): void {
-    for (const { routine, record } of startedBy(this.kinds.triggers, this.app, happening))
-      void this.runNow(routine, record);
+    for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
+      void this.runNow(routine, record, values);
   }
 
   /** What a view showed goes out of it. */
@@ -113,12 +115,12 @@ export class Session {
    * An element was tapped, or the row of a list. Does what its tap says, with the records in reach there; `property`
    * names another of its taps, such as that of a swipe.
    */
-  async tapped(view: string, key: string, property?: string): Promise<void> {
+  async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
     const stage = this.stages.get(view);
     const spot = stage?.at(key);
     const tap = spot && this.tapOf(spot, property);
     if (!stage || !spot || !tap || tap.do === 'nothing') return;
-    await (await this.does()).tap(tap, spot, this.compiler, stage.place?.record ?? null);
+    await (await this.does()).tap(tap, spot, this.compiler, stage.place?.record ?? null, knows);
   }
 
   private tapOf(spot: Spot, property?: string): Tap | undefined {
@@ -160,8 +162,8 @@ export class Session {
   }
 
   /** Runs a routine and tells the trace about it. */
-  async runNow(routine: RoutineDoc, record: string | null): Promise<RunTrace> {
-    return (await this.does()).runNow(routine, record);
+  async runNow(routine: RoutineDoc, record: string | null, values?: Record<string, KeptValue>): Promise<RunTrace> {
+    return (await this.does()).runNow(routine, record, values);
   }
 
   /** Goes on with runs that were put away when the page closed. */
@@ -194,13 +196,16 @@ export class Session {
 
   /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
   typed(variable: string, cell: Cell): TypedAnswer {
+    const before = valueOfVariable(this.records, variable);
     const answer = this.variables?.type(variable, cell) ?? { problem: NO_VARIABLE };
-    if (!('problem' in answer) && this.hears(variable)) void this.does().then((d) => d.variableChanged(variable));
+    if (!('problem' in answer) && this.hears(variable))
+      void this.does().then((d) => d.variableChanged(variable, before));
     return answer;
   }
 
   /** Does any routine start when a variable changes? */
   private hears(variable: string): boolean {
-    return startedBy(this.kinds.triggers, this.app, { on: 'variable changed', variable }).length > 0;
+    const happening = { on: 'variable changed', variable, before: null, now: null } as const;
+    return startedBy(this.kinds.triggers, this.app, happening).length > 0;
   }
 }

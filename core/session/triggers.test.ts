@@ -118,6 +118,48 @@ describe('routines are started', () => {
     await round.settle();
     expect(round.messages()).toEqual(['Routines that change what starts them were stopped.']);
   });
+  it('by a value that a person changes, which gives the one before and the one now', async () => {
+    const [was, is] = ['v_before0000', 'v_now0000000'];
+    const o = open([
+      {
+        name: 'hears',
+        given: T.hives,
+        inputs: [
+          { id: was, name: 'was', type: 'number', first: '', from: 'value before' },
+          { id: is, name: 'is', type: 'number', first: '', from: 'value now' },
+        ],
+        starts: when({ on: 'field changed', table: T.hives, field: F.weight }),
+        steps: [say(`{this_${T.hives}.${F.name}}: {${was}} to {${is} + 1}`)],
+      },
+    ]);
+    const before = o.records.row(T.hives, 'bramble')!.get(F.weight);
+    await o.session.saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
+    await o.session.saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
+    await o.session.saveForm(T.hives, 'bramble', { [F.name]: 'Bramble' });
+    await o.settle();
+    expect(o.messages()).toEqual([`Bramble: ${String(before)} to 13`]);
+  });
+  it('by a notice that is opened, which gives its words; not by one that is put aside', async () => {
+    const words = 'v_words00000';
+    const o = open([
+      {
+        name: 'hears',
+        inputs: [{ id: words, name: 'words', type: 'text', first: '"none"', from: 'words of the notice' }],
+        starts: when({ on: 'notice opened' }),
+        steps: [say(`Heard {${words}}`)],
+      },
+    ]);
+    for (const [id, ok] of [
+      ['n1', true],
+      ['n2', false],
+    ] as const) {
+      await o.session.noticed({ id, title: 'Swarm', words: 'At the gate' });
+      const asked = o.effects.flatMap((e) => (e.do === 'notice' ? [e.id] : []));
+      o.session.answered(asked.at(-1)!, ok ? { ok } : { ok, reason: 'no' });
+      await o.settle();
+    }
+    expect(o.messages()).toEqual(['Heard At the gate']);
+  });
   it('by a timer, as long as it is switched on', async () => {
     const timer = (on: 'on' | 'off', i: number): Step => make.step('timer', { on, routine: `q_routine00${i}` });
     const o = open([

@@ -14,7 +14,10 @@ export interface Tables {
       }[]
     | undefined;
   /** Routines, of whose steps only the names of their results are looked at. */
-  readonly routines?: readonly { readonly steps: readonly { id: string; do: string }[] }[];
+  readonly routines?: readonly {
+    readonly inputs?: readonly { id: string; name: string }[] | undefined;
+    readonly steps: readonly { id: string; do: string }[];
+  }[];
 }
 
 export const tableOf = <A extends { tables: readonly Table[] }>(app: A, id: string): A['tables'][number] | undefined =>

@@ -3,7 +3,7 @@ import { ask } from './ask/definition.ts';
 import { awake } from './awake/definition.ts';
 import { back } from './back/definition.ts';
 import { buzz } from './buzz/definition.ts';
-import { calendarFile } from './calendar/definition.ts';
+import { calendarFile } from './calendar-file/definition.ts';
 import { caseStep } from './case/definition.ts';
 import { choice } from './choice/definition.ts';
 import { choose } from './choose/definition.ts';
@@ -112,7 +112,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
-  ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar', 'contacts', 'qr']],
+  ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],
   [
     'Device',
     [

@@ -1,6 +1,8 @@
 import { appStarted } from './app-started/definition.ts';
 import { byRoutine } from './routine/definition.ts';
+import { fieldChanged } from './field-changed/definition.ts';
 import { form } from './form/definition.ts';
+import { noticeOpened } from './notice-opened/definition.ts';
 import { screenLeft } from './screen-left/definition.ts';
 import { screenOpened } from './screen-opened/definition.ts';
 import { screenReturned } from './screen-returned/definition.ts';
@@ -18,7 +20,9 @@ export const TRIGGERS = [
   appStarted,
   form,
   variableChanged,
+  fieldChanged,
   timer,
+  noticeOpened,
   byRoutine,
 ] as const;
 

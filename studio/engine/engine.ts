@@ -32,6 +32,7 @@ import { ScreenCompiler } from '../../core/screens/compile.ts';
 import { byWeight, weigh, type Weight } from '../../core/screens/weight.ts';
 import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
 import type { Answer } from '../../core/routines/asks.ts';
+import type { Knows } from '../../core/routines/trigger.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables, type Opening } from '../../core/session/variables.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
@@ -173,8 +174,8 @@ export class StudioEngine implements PlayerApi {
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
     this.session.look(view, key, change);
   }
-  async tapped(view: string, key: string, property?: string): Promise<void> {
-    await this.session.tapped(view, key, property);
+  async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
+    await this.session.tapped(view, key, property, knows);
     this.host.sendSoon();
   }
   async answered(id: string, answer: Answer): Promise<void> {

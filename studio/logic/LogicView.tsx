@@ -1,7 +1,9 @@
 import {
+  Bell,
   ClipboardCheck,
   Hand,
   PanelsTopLeft,
+  PencilLine,
   Play,
   Plus,
   Smartphone,
@@ -29,6 +31,7 @@ import { Button, Empty, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import type { Starter } from '../../core/routines/trigger.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
+import { RoutineInputs } from './RoutineInputs.tsx';
 import { Steps } from './Steps.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
@@ -42,7 +45,9 @@ const ICONS: Record<(typeof TRIGGERS)[number]['on'], LucideIcon> = {
   'app started': Smartphone,
   form: ClipboardCheck,
   'variable changed': Variable,
+  'field changed': PencilLine,
   timer: Timer,
+  'notice opened': Bell,
   routine: Workflow,
 };
 
@@ -80,7 +85,7 @@ export function LogicView() {
   return (
     <>
       <Index label="Routines">
-        {TRIGGERS.map(({ on, said }, i) => {
+        {TRIGGERS.filter((t) => t === TRIGGERS.find((o) => o.said.group === t.said.group)).map(({ on, said }, i) => {
           const started = app.routines.filter((r) => starters.get(r.id)![0]?.group === said.group);
           if (i > 0 && started.length === 0) return null;
           return (
@@ -280,6 +285,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
           </p>
         )}
       </div>
+      <RoutineInputs routine={routine} change={change} />
       <Triggers routine={routine} change={change} />
       {past.length > 0 && <PastRuns past={past} shown={shown} onShow={setChosen} again={(record) => run(record)} />}
       <Steps routine={routine} run={shown?.run} />

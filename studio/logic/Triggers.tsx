@@ -35,6 +35,7 @@ export function Triggers({
                   p={p}
                   value={(t as unknown as Record<string, unknown>)[name]}
                   place={{ self: null, things: [] }}
+                  held={t as unknown as Record<string, unknown>}
                   onChange={(v) => set(i, name, v)}
                 />
               </span>

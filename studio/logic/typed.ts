@@ -28,7 +28,7 @@ const BEGINNINGS: [StepKind, RegExp][] = [
   ['text message', /^(?:send )?(?:an? )?(?:text(?: message)?|sms)(?: to)?\b/],
   ['pdf', /^(?:make |print |write )?(?:an? )?pdf\b/],
   ['csv', /^(?:make |write |export )?(?:an? )?(?:csv|table file|spreadsheet)\b/],
-  ['calendar', /^(?:make |write )?(?:an? )?(?:calendar|ical)\b/],
+  ['calendar file', /^(?:make |write )?(?:an? )?(?:calendar|ical)\b/],
   ['contacts', /^(?:make |write )?(?:an? )?(?:contacts?|contact cards?|vcards?)\b/],
   ['qr', /^(?:make )?(?:an? )?qr\b/],
   ['notify', /^(?:notify|let .* know)\b/],
@@ -143,7 +143,7 @@ const recordAtHand = ({ routine }: Hand): string => (routine.given ? thisId(rout
 
 /** A file of records, named after its table where the words name one. */
 const fileOf =
-  (kind: 'csv' | 'pdf' | 'calendar' | 'contacts', more: (t: Table) => object) =>
+  (kind: 'csv' | 'pdf' | 'calendar file' | 'contacts', more: (t: Table) => object) =>
   (rest: string, { app, make }: Hand): Step => {
     const table = named(without(rest, 'file', 'of', 'the', 'all', 'cards', 'for'), app.tables, tableNames)?.it;
     return make.step(kind, table ? { name: table.name, query: allOf(table.id), ...more(table) } : {});
@@ -167,7 +167,7 @@ const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
   },
   csv: fileOf('csv', (t) => ({ columns: fieldIds(t).slice(0, 8) })),
   pdf: fileOf('pdf', (t) => ({ before: `# ${t.name}`, columns: fieldIds(t).slice(0, 5) })),
-  calendar: fileOf('calendar', (t) => ({
+  'calendar file': fileOf('calendar file', (t) => ({
     ...first('starts', fieldIds(t, 'datetime', 'date')),
     ...first('words', fieldIds(t, 'longtext')),
   })),
@@ -322,7 +322,7 @@ function saidOf(step: Step, { app, model }: Hand): string {
     case 'notify':
       return `Notify ${value(step.to)}: ${quote(step.title)}`;
     case 'csv':
-    case 'calendar':
+    case 'calendar file':
     case 'contacts':
       return `${stepKinds.get(step.do)!.said.name}: ${table(step.query.table)}`;
     case 'pdf':

@@ -136,6 +136,7 @@ export function PropertyControl({
             onChange={onChange}
             place={place}
             about={name}
+            {...(p.said.startsWith('when ') && { when: name })}
           />
         </span>
       ) : null;

@@ -5,6 +5,7 @@ import { newId, thisId } from '../../core/document/ids.ts';
 import type { Tap } from '../../core/document/pieces.ts';
 import { freeName } from '../../core/document/names.ts';
 import { OpensHow } from '../chips/OpensHow.tsx';
+import { FieldValues } from '../chips/FieldValues.tsx';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { nearestTable, type FormulaPlace } from '../chips/place.ts';
@@ -25,12 +26,15 @@ export function TapSentence({
   place,
   inForm = false,
   about,
+  when = 'When tapped',
 }: {
   tap: Tap;
   onChange(tap: Tap): void;
   place: FormulaPlace;
   inForm?: boolean;
   about: string;
+  /** What it answers, as the sentence begins. */
+  when?: string;
 }) {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
@@ -65,12 +69,13 @@ export function TapSentence({
     onChange({ do: 'routine', routine: id });
     await navigate(`/app/${kept!.id}/logic/${id}`);
   };
+  const runs = tap.do === 'routine' ? app.routines.find((r) => r.id === tap.routine) : undefined;
   const target = tap.do === 'open' ? app.screens.find((s) => s.id === tap.screen) : undefined;
   return (
     <>
-      When tapped,{' '}
+      {when},{' '}
       <ChoiceChip
-        name="When tapped"
+        name={when}
         value={tap.do}
         choices={[
           ...DOES,
@@ -152,6 +157,22 @@ export function TapSentence({
             ]}
             onChange={(id) => (id === 'new' ? void newRoutine() : onChange({ do: 'routine', routine: id }))}
           />
+          {runs?.inputs && (
+            <>
+              {' '}
+              given{' '}
+              <FieldValues
+                fields={runs.inputs}
+                values={tap.values ?? []}
+                place={place}
+                joiner="as"
+                onChange={(values) => {
+                  const { values: _before, ...rest } = tap;
+                  onChange({ ...rest, ...(values.length && { values }) });
+                }}
+              />
+            </>
+          )}
           {tap.routine && (
             <button
               type="button"

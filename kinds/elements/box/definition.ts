@@ -29,6 +29,7 @@ export const box = defineElement({
     clip: optional(yesNo('what sticks out is cut off')),
     behind: optional(formula('the picture behind', 'picture')),
     tap: optional(tap('a tap')),
+    long: optional(tap('when it is pressed long')),
     children: elements('what it holds', MOST_CHILDREN),
   },
 }).does({
@@ -37,7 +38,7 @@ export const box = defineElement({
   draw(e, d) {
     const behind = e.behind === undefined ? null : d.formula(e.behind);
     const { runs, gap, surface, across, along, edge, raised, clip, corners } = e;
-    const look = { runs, gap, surface, across, along, edge, raised, clip, tap: tapped(e.tap) };
+    const look = { runs, gap, surface, across, along, edge, raised, clip, tap: tapped(e.tap), long: tapped(e.long) };
     return (p) => ({
       ...look,
       inside: e.sides ?? e.inside,

@@ -27,6 +27,7 @@ export default function BoxView({ e }: { e: Drawn<typeof box> }) {
     <div
       className="k-box"
       data-e={e.id}
+      data-long={e.long === 'act' ? e.key : undefined}
       data-runs={e.runs}
       data-surface={e.surface}
       data-across={e.across}

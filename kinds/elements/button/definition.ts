@@ -12,6 +12,7 @@ export const button = defineElement({
     iconAt: optional(oneOf('where the icon is', { start: 'Before', end: 'Behind' })),
     floats: optional(yesNo('it floats over what is below')),
     tap: tap('a tap', { unfilled: { severity: 'look', said: 'a tap does nothing yet.' } }),
+    long: optional(tap('when it is pressed long')),
   },
 }).does({
   begin: () => ({ words: 'New button', look: 'main', tap: { do: 'nothing' } }),
@@ -19,6 +20,6 @@ export const button = defineElement({
   draw(e, d) {
     const words = d.words(e.words);
     const { look, icon, iconAt, floats, name } = e;
-    return (p) => ({ words: words(p), look, icon, iconAt, floats, name, tap: tapped(e.tap) });
+    return (p) => ({ words: words(p), look, icon, iconAt, floats, name, tap: tapped(e.tap), long: tapped(e.long) });
   },
 });

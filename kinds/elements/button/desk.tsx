@@ -4,6 +4,7 @@ import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace, useReach } from '../../../studio/screens/places.ts';
 import { ICON_CHOICES } from '../../../studio/screens/properties.ts';
+import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { Line, Note, Segmented } from '../../../studio/ui/controls.tsx';
@@ -33,6 +34,7 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
             about={element.words.replace(/[{}]/g, '')}
           />
         </p>
+        <OtherTaps element={element} screen={screen} />
       </section>
       {element.tap.do === 'nothing' && (
         <div className="mb-3.5">

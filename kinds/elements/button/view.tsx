@@ -15,6 +15,7 @@ export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
       type={saves && form ? 'submit' : 'button'}
       className="k-button"
       data-e={e.id}
+      data-long={e.long === 'act' ? e.key : undefined}
       data-look={e.look}
       data-icon={e.iconAt}
       data-floats={e.floats || undefined}

@@ -1,10 +1,18 @@
 import { useContext, useEffect, useLayoutEffect, useRef, type PointerEvent } from 'react';
+import type { Knows } from '../../../core/routines/trigger.ts';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { iconOf } from '../../../player/icons.tsx';
 import { useKept } from '../../../player/kept.ts';
 import { FieldGround, type Standing } from '../playfield/view-ground.ts';
+import type { Moving } from '../playfield/motion.ts';
 import type { figure } from './definition.ts';
+
+/** Where a figure stands on its field, in percent. */
+const placeOf = ({ x, y }: Moving, tall: number): Knows => ({
+  'how far across': x * 100,
+  'how far down': (y / tall) * 100,
+});
 
 /** A figure: the field around moves it; tapped or dragged it does what it says. */
 export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
@@ -33,7 +41,7 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
       },
       node: node.current,
       acts: { edge: e.edge === 'act', meets: e.meets === 'act' },
-      happens: (what) => tap(e.key, e.id, what),
+      happens: (what) => tap(e.key, e.id, what, placeOf(made.moving, ground.tall)),
     };
     standing.current = made;
     return ground.join(made);
@@ -52,11 +60,12 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
       change((s) => {
         Object.assign(s.moving, { radius: e.size / 2, atEdge: e.atEdge });
         s.acts = { edge: e.edge === 'act', meets: e.meets === 'act' };
-        s.happens = (what) => tap(e.key, e.id, what);
+        s.happens = (what) => tap(e.key, e.id, what, placeOf(s.moving, ground?.tall ?? 1));
       }),
     [e.size, e.atEdge, e.edge, e.meets, e.key, e.id, tap],
   );
 
+  const here = (): Knows => (standing.current ? placeOf(standing.current.moving, ground?.tall ?? 1) : {});
   const drag = (ev: PointerEvent): void => {
     const from = grip.current;
     if (!from || !node.current?.hasPointerCapture(ev.pointerId)) return;
@@ -72,7 +81,7 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
     change((s) => {
       s.moving.held = false;
     });
-    if (grip.current?.moved && e.dragged === 'act') tap(e.key, e.id, 'dragged');
+    if (grip.current?.moved && e.dragged === 'act') tap(e.key, e.id, 'dragged', here());
   };
   return (
     <button
@@ -88,16 +97,16 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
         if (e.drags) {
           grip.current = { x: ev.clientX, y: ev.clientY, moved: false };
           ev.currentTarget.setPointerCapture(ev.pointerId);
-        } else if (e.tap === 'act') tap(e.key, e.id);
+        } else if (e.tap === 'act') tap(e.key, e.id, 'tap', here());
       }}
       onPointerMove={drag}
       onPointerUp={() => {
-        if (e.drags && !grip.current?.moved && e.tap === 'act') tap(e.key, e.id);
+        if (e.drags && !grip.current?.moved && e.tap === 'act') tap(e.key, e.id, 'tap', here());
         letGo();
         grip.current = null;
       }}
       onKeyDown={(k) => {
-        if ((k.key === 'Enter' || k.key === ' ') && e.tap === 'act') tap(e.key, e.id);
+        if ((k.key === 'Enter' || k.key === ' ') && e.tap === 'act') tap(e.key, e.id, 'tap', here());
       }}
     >
       {url ? <img src={url} alt="" draggable={false} /> : Icon ? <Icon size="100%" aria-hidden /> : null}

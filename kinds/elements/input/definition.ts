@@ -1,11 +1,12 @@
 import { thisId, VARIABLES } from '../../../core/document/ids.ts';
-import { field, formula, oneOf, optional, words } from '../../../core/document/meaning.ts';
+import { field, formula, oneOf, optional, tap, words } from '../../../core/document/meaning.ts';
 import type { Cell } from '../../../core/fields/lists.ts';
 import { isWritable } from '../../../core/records/cells.ts';
 import { formCell } from '../../../core/records/form-values.ts';
 import { Row } from '../../../core/records/row.ts';
 import { fieldKind } from '../../fields/index.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+import { tapped } from '../../../core/screens/tapped.ts';
 
 export const input = defineElement({
   kind: 'input',
@@ -35,6 +36,8 @@ export const input = defineElement({
     locked: optional(formula('when it cannot be typed into', 'yesNo')),
     check: optional(formula('what must hold', 'yesNo')),
     checkWords: optional(words('what is said otherwise')),
+    scanned: optional(tap('when a code was scanned')),
+    drawn: optional(tap('when it is drawn on')),
   },
 }).does({
   begin: ({ form }) => ({ field: form?.fields[0]?.id ?? '' }),
@@ -85,6 +88,8 @@ export const input = defineElement({
         as: e.as ?? 'usual',
         behind: d.address(textOf(behind.at(p))),
         size: e.size ?? 'usual',
+        scanned: tapped(e.scanned),
+        drawn: tapped(e.drawn),
         locked: locked.at(p) === true,
         fails: fails ? checkWords(p) || 'This does not fit here.' : null,
         required: found?.required ?? false,

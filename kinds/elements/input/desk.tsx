@@ -7,6 +7,7 @@ import type { Field } from '../../../core/tables/schema.ts';
 import { ChoiceChip, type Choice } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
+import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { PropertyControl } from '../../../studio/screens/DefaultDesk.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace, useReach } from '../../../studio/screens/places.ts';
@@ -131,6 +132,9 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
           )}
           .
         </p>
+        {(field?.type === 'code' || element.as === 'drawing') && (
+          <OtherTaps element={element} screen={screen} only={[field?.type === 'code' ? 'scanned' : 'drawn']} />
+        )}
       </section>
       <section className="card mb-3.5 px-4 py-2">
         <Line label="Label">

@@ -1,6 +1,7 @@
-import { formula, oneOf, words } from '../../../core/document/meaning.ts';
+import { formula, oneOf, optional, tap, words } from '../../../core/document/meaning.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+import { tapped } from '../../../core/screens/tapped.ts';
 
 /** A sound or a video with its controls, from an address or a kept file. */
 export const player = defineElement({
@@ -10,6 +11,7 @@ export const player = defineElement({
     source: formula('what it plays', 'any', { unfilled: { severity: 'look', said: 'what it plays is not chosen.' } }),
     look: oneOf('the look', { sound: 'Sound', video: 'Video' }),
     label: words('the label'),
+    ends: optional(tap('when it has ended')),
   },
 }).does({
   begin: () => ({ source: '', look: 'sound', label: '' }),
@@ -19,7 +21,12 @@ export const player = defineElement({
     const label = d.words(e.label);
     return (p) => {
       const v = source.at(p);
-      return { address: d.address(typeof v === 'string' ? v : display(v)), look: e.look, label: label(p) };
+      return {
+        address: d.address(typeof v === 'string' ? v : display(v)),
+        look: e.look,
+        label: label(p),
+        ends: tapped(e.ends),
+      };
     };
   },
 });

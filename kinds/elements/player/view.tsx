@@ -10,19 +10,28 @@ import './player.css';
 const safe = (address: string): boolean => /^(https?:|data:(audio|video)\/|blob:|\/)/i.test(address);
 
 export default function PlayerView({ e }: { e: Drawn<typeof player> }) {
-  const { url, lost } = useKept(usePlayer().api, e.address);
+  const { api, tap } = usePlayer();
+  const { url, lost } = useKept(api, e.address);
   const [failed, setFailed] = useState('');
   const plays = url && safe(url) && failed !== url;
   const what = e.label || (e.look === 'video' ? 'Video' : 'Sound');
+  const plain = {
+    controls: true,
+    preload: 'metadata',
+    src: url ?? undefined,
+    'aria-label': what,
+    onError: () => setFailed(url ?? ''),
+    onEnded: () => e.ends === 'act' && tap(e.key, e.id, 'ends'),
+  } as const;
   return (
     <figure className="k-player" data-e={e.id} style={sizeOf(e)}>
       {e.label && <figcaption>{e.label}</figcaption>}
       {!plays ? (
         <p className="k-player-none">{saidOf(e.address, Boolean(lost || url))}</p>
       ) : e.look === 'video' ? (
-        <video controls playsInline preload="metadata" src={url} aria-label={what} onError={() => setFailed(url)} />
+        <video {...plain} playsInline />
       ) : (
-        <audio controls preload="metadata" src={url} aria-label={what} onError={() => setFailed(url)} />
+        <audio {...plain} />
       )}
     </figure>
   );

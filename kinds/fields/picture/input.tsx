@@ -1,4 +1,5 @@
 import { lazy } from 'react';
+import { usePlayer } from '../../../player/context.ts';
 import type { InputProps } from '../../../player/inputs.ts';
 import { PhotoInput } from '../../../player/PhotoInput.tsx';
 
@@ -7,6 +8,12 @@ const DrawingPad = lazy(async () => ({ default: (await import('../../../player/D
 
 export default function PictureInput({ e, id, value, set }: InputProps) {
   const held = String(value ?? '');
-  if (e.as === 'drawing') return <DrawingPad id={id} value={held} behind={e.behind} set={set} />;
+  const { tap } = usePlayer();
+  const touched = (across: number, down: number): void =>
+    tap(e.key, e.id, 'drawn', { 'how far across': across, 'how far down': down });
+  if (e.as === 'drawing')
+    return (
+      <DrawingPad id={id} value={held} behind={e.behind} set={set} onTouch={e.drawn === 'act' ? touched : undefined} />
+    );
   return <PhotoInput id={id} value={held} set={set} />;
 }

@@ -1,4 +1,4 @@
-import { formula, optional, result, routine, text } from '../../../core/document/meaning.ts';
+import { fieldValues, formula, optional, result, routine, text } from '../../../core/document/meaning.ts';
 import { ANY } from '../../../core/formula/types.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
@@ -10,6 +10,7 @@ export const run = defineStep({
   properties: {
     routine: routine('the routine', { unfilled: { severity: 'stops', said: 'the routine to run is not chosen.' } }),
     record: optional(formula('what it is given', 'record')),
+    values: optional(fieldValues('what its inputs are given', 'routine')),
     result: result('what it gives'),
     resultName: text('what it gives'),
   },
@@ -27,7 +28,18 @@ export const run = defineStep({
     if (!target) throw new StepError('The routine to run is not chosen yet.');
     const row = target.given && step.record ? s.record(step.record, 'What the routine is given') : null;
     if (target.given && row?.tableId !== target.given) throw new StepError(`${target.name} needs another record.`);
-    return { call: target.id, record: row?.id ?? null, kept: row ? `${target.name} for ${row.title()}` : target.name };
+    const values = Object.fromEntries(
+      (step.values ?? []).map((v) => {
+        const input = target.inputs?.find((i) => i.id === v.field);
+        return [v.field, s.value(v.value, input ? `The value for ${input.name}` : 'A value it is given').value];
+      }),
+    );
+    return {
+      call: target.id,
+      record: row?.id ?? null,
+      values,
+      kept: row ? `${target.name} for ${row.title()}` : target.name,
+    };
   },
   answered: (_step, _s, kept, value) => ({
     did: { said: `Ran ${String(kept)}`, gave: value === null ? 'done' : display(value), result: value },

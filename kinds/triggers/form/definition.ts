@@ -14,6 +14,7 @@ export const form = defineTrigger({
     }),
     how: oneOf('what happens to it', HOW),
   },
+  knows: ['what was wrong'],
 }).does({
   begin: (app) => ({ table: app.tables[0]?.id ?? '', how: 'saved' }),
   starters: (app, routine) =>
@@ -24,5 +25,8 @@ export const form = defineTrigger({
   answers: (trigger, happening) =>
     happening.on === 'form' &&
     happening.table === trigger.table &&
-    happening.how === trigger.how && { record: happening.record },
+    happening.how === trigger.how && {
+      record: happening.record,
+      ...(happening.problems !== undefined && { knows: { 'what was wrong': happening.problems } }),
+    },
 });

@@ -9,6 +9,7 @@ export const variableChanged = defineTrigger({
   properties: {
     variable: variable('the variable', { unfilled: { severity: 'stops', said: 'its variable is not chosen.' } }),
   },
+  knows: ['value before', 'value now'],
 }).does({
   begin: (app) => ({ variable: app.variables?.[0]?.id ?? '' }),
   starters: (app, routine) =>
@@ -17,5 +18,9 @@ export const variableChanged = defineTrigger({
       return found ? { said: `${found.name} changes` } : null;
     }),
   answers: (trigger, happening) =>
-    happening.on === 'variable changed' && happening.variable === trigger.variable && { record: null },
+    happening.on === 'variable changed' &&
+    happening.variable === trigger.variable && {
+      record: null,
+      knows: { 'value before': happening.before, 'value now': happening.now },
+    },
 });

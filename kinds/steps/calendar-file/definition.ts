@@ -10,7 +10,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 
 /** Writes records down as events that calendars take: iCalendar (RFC 5545). */
 export const calendarFile = defineStep({
-  do: 'calendar',
+  do: 'calendar file',
   said: { name: 'Make a calendar file', hint: 'iCalendar' },
   properties: {
     name: words('the name of the file', { unfilled: { severity: 'stops', said: 'the calendar file has no name.' } }),

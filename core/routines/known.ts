@@ -1,0 +1,12 @@
+/** What something that starts routines may know, beside the record that it is about. */
+export const KNOWN = [
+  'value before',
+  'value now',
+  'how far across',
+  'how far down',
+  'code',
+  'what was wrong',
+  'notice',
+  'words of the notice',
+] as const;
+export type Known = (typeof KNOWN)[number];

@@ -1,0 +1,34 @@
+/** So long a finger rests for a long press, in milliseconds; it may move so many pixels meanwhile. */
+const LONG_MS = 550;
+const STILL = 10;
+
+/** A finger is down on something that hears long presses, since this event. Lifting it after one is no tap. */
+export function begin(down: PointerEvent, on: HTMLElement, act: () => void): void {
+  const end = new AbortController();
+  const { signal } = end;
+  const moved = (e: PointerEvent): void => {
+    if (Math.abs(e.clientX - down.clientX) + Math.abs(e.clientY - down.clientY) > STILL) end.abort();
+  };
+  const timer = setTimeout(
+    () => {
+      end.abort();
+      // The click that follows is the end of the press.
+      const swallow = (e: Event): void => {
+        e.stopPropagation();
+        e.preventDefault();
+      };
+      on.addEventListener('click', swallow, { capture: true, once: true });
+      const lifted = (): void => void setTimeout(() => on.removeEventListener('click', swallow, true), 50);
+      addEventListener('pointerup', lifted, { once: true });
+      addEventListener('pointercancel', lifted, { once: true });
+      act();
+    },
+    LONG_MS - (performance.now() - down.timeStamp),
+  );
+  signal.addEventListener('abort', () => clearTimeout(timer));
+  addEventListener('pointermove', moved, { signal });
+  addEventListener('pointerup', () => end.abort(), { signal });
+  addEventListener('pointercancel', () => end.abort(), { signal });
+  // Phones that know a long press of their own would show a menu.
+  addEventListener('contextmenu', (e) => e.preventDefault(), { signal });
+}
