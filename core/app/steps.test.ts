@@ -3,10 +3,15 @@ import { describe, expect, it } from 'vitest';
 import { thisId } from '../document/ids.ts';
 import { walkSteps } from '../document/walk.ts';
 import { orderMistakes } from '../preflight/step-order.ts';
-import { hiveApp, T } from '../records/fixture.ts';
-import { liftSteps } from './lift-steps.ts';
+import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
+import { Machine } from '../routines/machine.ts';
+import { thingsInRoutine } from '../routines/program.ts';
+import { allOf } from '../document/queries.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
+import { inlineSteps, liftSteps } from './lift-steps.ts';
 import { ElementMaker } from './make.ts';
-import type { Routine, Step } from './schema.ts';
+import { AppSchema, type Routine, type Step } from './schema.ts';
 import {
   duplicateSteps,
   fitsIn,
@@ -147,21 +152,113 @@ describe('a routine made of steps', () => {
     a.routines = [routineOf(say('a'), make.step('get', { result: 'v_found0000' }), say('{v_found0000}'), say('b'))];
     return a;
   };
+  const thingsOf = (a: ReturnType<typeof app>) => thingsInRoutine(stepKinds, new Records(a).model, a.routines[0]!);
+  const lift = (a: ReturnType<typeof app>, ...at: number[]): string | null => {
+    const [r] = a.routines as [Routine];
+    return liftSteps(
+      a,
+      r,
+      at.map((i) => r.steps[i]!.id),
+      thingsOf(a),
+    );
+  };
   it('runs where they stood, given the same record', () => {
     const a = app();
     const [r] = a.routines as [Routine];
-    expect(liftSteps(a, r, [r.steps[1]!.id, r.steps[2]!.id])).toBeNull();
+    expect(lift(a, 1, 2)).toBeNull();
     expect(shape(r.steps)).toBe('a run b');
     expect(a.routines[1]).toMatchObject({ name: 'Part of Go', given: T.hives });
     expect(shape(a.routines[1]!.steps)).toBe('get {v_found0000}');
     expect(r.steps[1]).toMatchObject({ routine: a.routines[1]!.id, record: thisId(T.hives) });
   });
-  it('is not made where a result would be lost on the way', () => {
+  it('is given what they use of earlier steps, and gives back what later steps use', () => {
     const a = app();
     const [r] = a.routines as [Routine];
-    expect(liftSteps(a, r, [r.steps[1]!.id])).toBe('A later step uses what they give. Lift that step too.');
-    expect(liftSteps(a, r, [r.steps[2]!.id])).toBe('They use what an earlier step gave. Lift that step too.');
-    expect(liftSteps(a, r, [r.steps[0]!.id, r.steps[3]!.id])).toContain('below one another');
+    r.steps[1] = make.step('get', { query: allOf(T.visits), result: 'v_found0000', resultName: 'the visit' });
+    expect(lift(a, 2)).toBeNull();
+    const [input] = a.routines[1]!.inputs!;
+    expect(input).toMatchObject({ name: 'the visit', type: 'link', link: { table: T.visits } });
+    expect(shape(a.routines[1]!.steps)).toBe(`{${input!.id}}`);
+    expect(r.steps[2]).toMatchObject({ do: 'run', values: [{ field: input!.id, value: 'v_found0000' }] });
+    const b = app();
+    expect(lift(b, 1)).toBeNull();
+    expect(shape(b.routines[1]!.steps)).toBe('get give');
+    expect(b.routines[0]!.steps[1]).toMatchObject({ do: 'run', result: 'v_found0000' });
+  });
+  it('is not made of steps apart', () => {
+    const a = app();
+    expect(lift(a, 0, 3)).toContain('below one another');
     expect(a.routines).toHaveLength(1);
+  });
+  it('is not put back where it ends in the middle, or runs itself', () => {
+    const a = app();
+    expect(lift(a, 1, 2)).toBeNull();
+    a.routines[1]!.steps.unshift(make.step('stop'));
+    const [r] = a.routines as [Routine];
+    expect(inlineSteps(a, r, r.steps[1]!.id)).toBe('Part of Go ends in the middle, which would end this routine too.');
+    (r.steps[1] as Extract<Step, { do: 'run' }>).routine = r.id;
+    expect(inlineSteps(a, r, r.steps[1]!.id)).toBe('It runs this routine itself.');
+  });
+
+  /** What a routine tells and asks for, as it runs for the first hive. */
+  async function told(a: ReturnType<typeof app>): Promise<string[]> {
+    expect(AppSchema.safeParse(a).error).toBeUndefined();
+    const records = new Records(a);
+    someRecords(records);
+    const machine = new Machine(a, records, stepKinds, { now: () => 0, newId: () => 'r_1' });
+    const words: string[] = [];
+    let next = machine.advance(machine.begin(a.routines[0]!, 'bramble'));
+    while (next.ask) {
+      words.push(JSON.stringify(next.ask));
+      next = machine.advance(next.state, { ok: true, ...(next.ask.ask === 'question' && { value: '3' }) });
+    }
+    return [...words, next.state.ended?.error ?? 'ended'];
+  }
+  it('does what they did, and so do its steps when they are put back in their place (property)', async () => {
+    const me = thisId(T.hives);
+    const numbers = ['v_first00000', 'v_second0000', 'v_third00000'];
+    const value = (before: number): fc.Arbitrary<string> =>
+      fc.constantFrom('1 + 2', `${me}.${F.weight}`, ...numbers.slice(0, before).map((v) => `${v} * 2`));
+    const anyStep = (i: number): fc.Arbitrary<Step> =>
+      fc.oneof(
+        value(i).map((v) => say(`{${v}}`)),
+        value(i).map((v) => make.step('question', { words: `{${v}}?`, as: 'number', first: v })),
+        value(i).map((v) =>
+          make.step('if', {
+            when: { match: 'all', conditions: [{ left: v, op: 'over', right: '4' }] },
+            then: [say(`more {${v}}`)],
+            others: [],
+            otherwise: [say(`less {${v}}`)],
+          }),
+        ),
+      );
+    await fc.assert(
+      fc.asyncProperty(
+        fc.tuple(...[0, 1, 2, 3].map(anyStep)),
+        fc.nat(4),
+        fc.integer({ min: 1, max: 3 }),
+        async (middle, from, count) => {
+          const a = app();
+          const work = (i: number): Step => {
+            const step = make.step('find', { query: allOf(T.visits), result: numbers[i]!, resultName: `n${i}` });
+            return { ...step, do: 'find' } as Step;
+          };
+          const r = routineOf(...middle.flatMap((s, i) => (i < 3 ? [s, work(i)] : [s])));
+          // What was found is counted, so that it is a number wherever it is used.
+          r.steps = JSON.parse(
+            JSON.stringify(r.steps).replace(/(v_(?:first|second|third)0+) \* 2/g, 'count($1) * 2'),
+          ) as Step[];
+          a.routines = [r];
+          const before = await told(a);
+          if (lift(a, ...Array.from({ length: count }, (_, i) => from + i)) !== null) return;
+          expect(await told(a)).toEqual(before);
+          const run = r.steps.find((s) => s.do === 'run')!;
+          expect(inlineSteps(a, r, run.id)).toBeNull();
+          expect(r.steps.some((s) => s.do === 'run')).toBe(false);
+          expect(await told(a)).toEqual(before);
+        },
+      ),
+      { numRuns: 150 },
+    );
   });
 });

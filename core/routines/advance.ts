@@ -3,7 +3,9 @@ import type { AnyStep } from '../document/meaning.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
 import { MOST_LETTERS_TOGETHER, MOST_TOGETHER } from '../document/limits.ts';
+import { fileType } from '../fields/kept-address.ts';
 import { lettersOf } from '../fields/lists.ts';
+import { display } from '../records/format.ts';
 import { Overlay } from '../records/overlay.ts';
 import type { Records } from '../records/store.ts';
 import type { Answer, Ask } from './asks.ts';
@@ -15,6 +17,7 @@ import {
   type FrameState,
   type OuterRun,
   type RunState,
+  type Shown,
   type StepTrace,
 } from './state.ts';
 import { StepError, type AnyStepDefinition, type Did, type Outcome, type StepKinds } from './step.ts';
@@ -35,6 +38,17 @@ const IF_FAILS = 'ifFails';
 /** So many routines may wait for one another. */
 const MOST_DEEP = 50;
 
+/** So many of a list are shown. */
+const SHOWN = 30;
+
+/** What a step gave, where it can be shown as itself. */
+function shownOf({ result, sent }: Did): { shows?: Shown } {
+  if (sent) return { shows: sent };
+  if (Array.isArray(result))
+    return { shows: { list: result.slice(0, SHOWN).map((v) => display(v).slice(0, 200)), of: result.length } };
+  return typeof result === 'string' && result.length < 500 && fileType(result) ? { shows: { file: result } } : {};
+}
+
 /** One advance of one run. */
 export class Advance {
   private readonly did: StepTrace[] = [];
@@ -49,6 +63,7 @@ export class Advance {
     private readonly programOf: (routine: string) => Program | null,
     private readonly kinds: StepKinds,
     private readonly records: Records,
+    private readonly pauses: (step: AnyStep) => boolean = () => false,
   ) {
     this.overlay = new Overlay(records);
   }
@@ -61,7 +76,7 @@ export class Advance {
     }
     try {
       const ask = this.run(answer);
-      if (ask) return { state, ask, did: this.did };
+      if (ask || state.paused) return { state, ask, did: this.did };
       return { ...ended(state), did: this.did };
     } catch (e) {
       return { ...ended(state, (e as Error).message), did: this.did };
@@ -81,6 +96,7 @@ export class Advance {
       const top = state.frames.at(-1)!;
       const step = top.at < (top.end ?? Infinity) ? this.listOf(state.frames.length)[top.at] : undefined;
       if (step?.off) top.at++;
+      else if (step && this.pause(step)) return null;
       else if (step) {
         const ask = this.take(step);
         if (ask) return ask;
@@ -93,6 +109,14 @@ export class Advance {
         if (ask) return ask;
       }
     }
+  }
+
+  /** Does somebody want to look before this step? When the run goes on, it goes on with it. */
+  private pause(step: AnyStep): boolean {
+    const { state } = this;
+    if (state.paused === step.id) delete state.paused;
+    else if (this.pauses(step)) state.paused = step.id;
+    return state.paused !== undefined;
   }
 
   private checkGiven(): void {
@@ -195,7 +219,7 @@ export class Advance {
     if (!answer.ok) throw new StepError(answer.reason);
     return definition.answered
       ? definition.answered(step, this.program, asking.kept, valueOf(answer.value, this.records))
-      : { did: { said: asking.said, gave: asking.gave } };
+      : { did: { said: asking.said, gave: asking.gave, ...(asking.sent && { sent: asking.sent }) } };
   }
 
   /** The steps in a slot have ended: the step outside says how to go on. */
@@ -314,7 +338,14 @@ export class Advance {
   }
 
   private ask(step: AnyStep, definition: AnyStepDefinition, o: Extract<Outcome, { ask: Ask }>): Ask | null {
-    const asking = { kept: o.kept ?? null, said: o.did?.said ?? '', gave: o.did?.gave ?? '', began: this.started };
+    const { ask } = o;
+    const asking = {
+      kept: o.kept ?? null,
+      said: o.did?.said ?? '',
+      gave: o.did?.gave ?? '',
+      began: this.started,
+      ...(ask.ask === 'send' && { sent: { to: ask.to, subject: ask.subject, body: ask.body } }),
+    };
     if (o.ask.ask === 'write' && this.state.gathered) {
       this.gather(o.ask.drafts);
       this.program.place(this.state);
@@ -380,6 +411,7 @@ export class Advance {
       said: did.said,
       gave: did.gave,
       ms: performance.now() - this.started,
+      ...shownOf(did),
       ...(error !== undefined && { error }),
     });
   }

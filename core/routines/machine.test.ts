@@ -122,6 +122,32 @@ describe('the machine', () => {
       { numRuns: 200 },
     );
   });
+  it('looked at step by step, it gives what it gives at once, and stands before every step that is taken (property)', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(anyStep, { maxLength: 6 }), async (steps) => {
+        const [a, b] = [world(steps), world(steps)];
+        const whole = await run(a);
+        const stood: string[] = [];
+        const done: string[] = [];
+        let state = b.machine.begin(b.routine, 'bramble');
+        let answer = null;
+        for (;;) {
+          const next = b.machine.advance(state, answer, () => true);
+          done.push(...next.did.map((d) => d.step));
+          state = JSON.parse(JSON.stringify(next.state)) as typeof state;
+          if (state.paused) stood.push(state.paused);
+          else if (!next.ask) break;
+          answer = next.ask && (await answerTo(next.ask, b.ports));
+        }
+        expect(done).toEqual(whole.steps.map((s) => s.step));
+        expect(new Set(stood)).toEqual(new Set(done));
+        expect(b.asked).toEqual(a.asked);
+        expect(contents(b.records)).toEqual(contents(a.records));
+        expect(state.ended).toEqual(whole.state.ended);
+      }),
+      { numRuns: 100 },
+    );
+  });
   it('changes neither the state it is given nor the records (property)', async () => {
     await fc.assert(
       fc.asyncProperty(fc.array(anyStep, { maxLength: 5 }), async (steps) => {

@@ -63,9 +63,10 @@ export class Machine {
 
   /**
    * Goes on to the next ask, or to the end. `answer` is to the ask before. A step that fails ends the run with its
-   * reason; what was gathered to be written together is then not written.
+   * reason; what was gathered to be written together is then not written. Before a step that `pauses` names it stands
+   * still, with its id in the state, until it is advanced again.
    */
-  advance(before: RunState, answer: Answer | null = null): Advanced {
+  advance(before: RunState, answer: Answer | null = null, pauses?: (step: AnyStep) => boolean): Advanced {
     const state: RunState = {
       ...before,
       frames: before.frames.map((f) => ({ ...f })),
@@ -78,7 +79,9 @@ export class Machine {
     if (!program) return ended(state, 'The routine is not part of the app any more.');
     if (state.ended) return { state, ask: null, did: [] };
     const programOf = (id: string): Program | null => this.program(id);
-    return this.records.batch(() => new Advance(state, program, programOf, this.kinds, this.records).go(answer));
+    return this.records.batch(() =>
+      new Advance(state, program, programOf, this.kinds, this.records, pauses).go(answer),
+    );
   }
 
   private program(id: string): Program | null {

@@ -1,4 +1,5 @@
 import { answerTo, type Ask, type Ports } from './asks.ts';
+import type { AnyStep } from '../document/meaning.ts';
 import type { Machine } from './machine.ts';
 import type { RoutineDoc } from './program.ts';
 import type { RunState, StepTrace } from './state.ts';
@@ -24,6 +25,14 @@ export interface KeptRun {
   trace: RunTrace;
 }
 
+/** Looks at runs step by step. */
+export interface Looks {
+  /** Does the run stand still before this step? `isFirst` of the run. */
+  pauses(run: string, routine: string, step: string, isFirst: boolean): boolean;
+  /** A run stands before a step; resolves when it goes on, or is to end there. */
+  paused(run: string, step: string, trace: RunTrace): Promise<'go on' | 'end'>;
+}
+
 /** Where runs that may outlive the page are kept, by their ids; null forgets one that has ended. */
 export type KeepRun = (id: string, run: KeptRun | null) => Promise<void>;
 
@@ -38,8 +47,9 @@ export function driveRun(
   trace: RunTrace,
   ports: Ports,
   keep?: KeepRun,
+  looks?: Looks,
 ): Promise<RunTrace> {
-  return drive(machine, { state, ask: null, trace }, ports, machine.lasts(routine) ? keep : undefined);
+  return drive(machine, { state, ask: null, trace }, ports, machine.lasts(routine) ? keep : undefined, looks);
 }
 
 /** Goes on with a run that was put away: asks again what it had asked, and then on to its end. */
@@ -51,17 +61,33 @@ async function drive(
   from: { state: RunState; ask: Ask | null; trace: RunTrace },
   ports: Ports,
   keep: KeepRun | undefined,
+  looks?: Looks,
 ): Promise<RunTrace> {
   const trace: RunTrace = { ...from.trace, steps: [...from.trace.steps] };
   const started = performance.now();
   let { state, ask } = from;
-  for (let first = true; first || ask; first = false) {
+  let isFirst = true;
+  const pauses =
+    looks &&
+    ((step: AnyStep): boolean => {
+      const was = isFirst;
+      isFirst = false;
+      return looks.pauses(state.id, state.routine, step.id, was);
+    });
+  for (let first = true; first || ask || state.paused; first = false) {
     if (ask) await keep?.(state.id, { state, ask, trace: { ...trace, steps: [...trace.steps] } });
     const answer = ask && (await answerTo(ask, ports));
-    const next = machine.advance(state, answer);
+    const next = machine.advance(state, answer, pauses);
     state = next.state;
     ask = next.ask;
     trace.steps.push(...next.did);
+    if (
+      state.paused &&
+      (await looks!.paused(state.id, state.paused, { ...trace, steps: [...trace.steps] })) === 'end'
+    ) {
+      state = { ...state, ended: { error: 'It was ended here by hand.' } };
+      break;
+    }
   }
   if (state.ended?.error !== undefined) trace.error = state.ended.error;
   trace.ms = from.trace.ms + performance.now() - started;

@@ -51,6 +51,8 @@ export interface RunState {
     gave: string;
     /** When the step began, as `performance.now()` told it. */
     began: number;
+    /** The message that is on its way. */
+    sent?: { to: string[]; subject: string; body: string };
   } | null;
   /** Changes that wait to be sent together. */
   gathered: Draft[] | null;
@@ -63,7 +65,12 @@ export interface RunState {
   /** How many more steps it may take. */
   budget: number;
   ended: { error?: string } | null;
+  /** The step it stands before, when somebody looks at it step by step. */
+  paused?: string;
 }
+
+/** What a step gave, where it can be shown as itself: a file by its address, the first of a list, a message. */
+export type Shown = { file: string } | { list: string[]; of: number } | { to: string[]; subject: string; body: string };
 
 /** What one step got and gave. */
 export interface StepTrace {
@@ -78,6 +85,7 @@ export interface StepTrace {
   /** Milliseconds. */
   ms: number;
   error?: string;
+  shows?: Shown;
   /** Of a step in a routine that another runs: which routine, and how many wait for it. */
   within?: string;
   deep?: number;

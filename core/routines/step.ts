@@ -25,6 +25,8 @@ export interface Did {
   gave: string;
   /** The value of its result, for later steps. */
   result?: Value;
+  /** The message it sent, to be shown. */
+  sent?: { to: string[]; subject: string; body: string };
 }
 
 /** What follows when a step has begun or goes on. */

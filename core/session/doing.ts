@@ -206,7 +206,7 @@ export class Doing {
       ms: 0,
     };
     return this.told(
-      await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun),
+      await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun, this.ports.looks),
       routine.given,
       record,
     );

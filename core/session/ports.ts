@@ -1,6 +1,6 @@
 import type { Device } from '../host/device.ts';
 import type { RunWorld } from '../routines/program.ts';
-import type { KeepRun } from '../routines/run.ts';
+import type { KeepRun, Looks } from '../routines/run.ts';
 import type { StepKinds } from '../routines/step.ts';
 import type { TriggerKinds } from '../routines/trigger.ts';
 import type { ScreenDoc } from '../screens/live-screen.ts';
@@ -40,6 +40,8 @@ export interface SessionPorts {
   steps?(): Promise<void>;
   /** Keeps runs that may outlive the page. */
   keepRun?: KeepRun;
+  /** Looks at runs step by step. */
+  looks?: Looks;
   /** The clock that runs wait by; the real one when absent. */
   world?: RunWorld & { until(time: number): Promise<void> };
 }

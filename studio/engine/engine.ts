@@ -32,6 +32,7 @@ import { ScreenCompiler } from '../../core/screens/compile.ts';
 import { byWeight, weigh, type Weight } from '../../core/screens/weight.ts';
 import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
 import type { Answer } from '../../core/routines/asks.ts';
+import type { RunTrace } from '../../core/routines/run.ts';
 import type { Knows } from '../../core/routines/trigger.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables, type Opening } from '../../core/session/variables.ts';
@@ -47,6 +48,7 @@ import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
 import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
+import { Stepper, type GoOn } from './stepper.ts';
 import { StudioOutbox, type OutboxItem } from './outbox.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
@@ -132,6 +134,7 @@ export class StudioEngine implements PlayerApi {
       happened: (what) => this.tell({ kind: 'happened', what }),
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       keepRun: (id, run) => this.db.keepRun(id, run),
+      looks: this.stepper,
     });
     this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     setInterval(() => this.records.tick(), 60_000);
@@ -217,12 +220,25 @@ export class StudioEngine implements PlayerApi {
   async titles(table: string, ids: string[]) {
     return this.session.titles(table, ids);
   }
-  /** Runs a routine for a record; for the first of its table where none is named. */
-  async runRoutine(id: string, record?: string | null) {
+  /** Lets runs be looked at step by step. */
+  private readonly stepper = new Stepper((paused) => this.tell({ kind: 'paused', paused }));
+  stopBefore(steps: readonly string[]): void {
+    this.stepper.mark(steps);
+  }
+  goOn(run: string, how: GoOn): void {
+    this.stepper.goOn(run, how);
+  }
+
+  /**
+   * Runs a routine for a record; for the first of its table where none is named. `values` are for its inputs, as an
+   * earlier run had them.
+   */
+  async runRoutine(id: string, record?: string | null, values?: RunTrace['values'], stepwise = false) {
     const routine = this.app.routines.find((r) => r.id === id);
     if (!routine) return null;
     const sample = routine.given ? (this.records.rows(routine.given)[0]?.id ?? null) : null;
-    const ran = await this.session.runNow(routine, record ?? sample);
+    if (stepwise) this.stepper.stepNext(id);
+    const ran = await this.session.runNow(routine, record ?? sample, values);
     this.host.sendSoon();
     return ran;
   }

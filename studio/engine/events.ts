@@ -1,5 +1,13 @@
 import type { Sending } from '../../core/host/link.ts';
+import type { RunTrace } from '../../core/routines/run.ts';
 import type { Effect, Happened } from '../../core/session/effects.ts';
+
+/** A run that stands before a step, with what it did so far. */
+export interface PausedRun {
+  run: string;
+  step: string;
+  trace: RunTrace;
+}
 
 /** What the engine tells the page. */
 export type EngineEvent =
@@ -7,5 +15,7 @@ export type EngineEvent =
   | { kind: 'happened'; what: Happened }
   | { kind: 'effect'; effect: Effect }
   | { kind: 'host'; online: boolean; waiting: number; sending: Sending | null }
+  /** A run stands still, or goes on. */
+  | { kind: 'paused'; paused: PausedRun | null }
   | { kind: 'mirror' }
   | { kind: 'failed'; words: string };

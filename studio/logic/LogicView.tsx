@@ -1,6 +1,7 @@
 import {
   Bell,
   ClipboardCheck,
+  Footprints,
   Hand,
   PanelsTopLeft,
   PencilLine,
@@ -13,7 +14,7 @@ import {
   Workflow,
   type LucideIcon,
 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { newId } from '../../core/document/ids.ts';
@@ -26,12 +27,15 @@ import { elementName } from '../../core/app/names.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { usePhone } from '../state/phone.ts';
 import { PastRuns } from './PastRuns.tsx';
+import { useStepping } from '../state/stepping.ts';
 import { useTrace } from '../state/trace.ts';
 import { Button, Empty, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
+import type { RunTrace } from '../../core/routines/run.ts';
 import type { Starter } from '../../core/routines/trigger.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import { RoutineInputs } from './RoutineInputs.tsx';
+import { PausedBar, walkHas } from './PausedBar.tsx';
 import { Steps } from './Steps.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
@@ -178,10 +182,14 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
   const place = usePhone((s) => s.place);
   // The record of the screen that the phone shows, when that is of the right table.
   const onPhone = app.screens.find((s) => s.id === place?.screen)?.given === routine.given ? place?.record : null;
-  const run = (record?: string | null): void => {
+  const run = (record?: string | null, values?: RunTrace['values'], stepwise = false): void => {
     setChosen(null);
-    void engine.runRoutine(routine.id, record);
+    void engine.runRoutine(routine.id, record, values, stepwise);
   };
+  const stops = useStepping((s) => s.stops);
+  useEffect(() => void engine.stopBefore([...stops]), [engine, stops]);
+  const paused = useStepping((s) => s.paused);
+  const isHere = paused && walkHas(routine.steps, paused.step);
   return (
     <>
       <header className="mb-2 flex flex-wrap items-center gap-2">
@@ -208,6 +216,14 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
             Run with the phone’s {given.one}
           </Button>
         )}
+        <Button
+          icon={Footprints}
+          disabled={routine.steps.length === 0}
+          onClick={() => run(undefined, undefined, true)}
+          title="Stands still before each step"
+        >
+          Step by step
+        </Button>
         <Button
           icon={Play}
           disabled={routine.steps.length === 0}
@@ -287,8 +303,11 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
       </div>
       <RoutineInputs routine={routine} change={change} />
       <Triggers routine={routine} change={change} />
-      {past.length > 0 && <PastRuns past={past} shown={shown} onShow={setChosen} again={(record) => run(record)} />}
-      <Steps routine={routine} run={shown?.run} />
+      {past.length > 0 && (
+        <PastRuns past={past} shown={shown} onShow={setChosen} again={(past) => run(past.record, past.values)} />
+      )}
+      {paused && <PausedBar paused={paused} isHere={Boolean(isHere)} base={`/app/${kept!.id}/logic`} />}
+      <Steps routine={routine} run={isHere ? paused.trace : shown?.run} />
     </>
   );
 }

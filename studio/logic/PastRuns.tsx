@@ -1,5 +1,6 @@
 import { RotateCcw } from 'lucide-react';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import type { RunTrace } from '../../core/routines/run.ts';
 import type { PastRun } from '../state/trace.ts';
 import { Button } from '../ui/controls.tsx';
 
@@ -16,7 +17,7 @@ export function PastRuns({
   past: readonly PastRun[];
   shown: PastRun | undefined;
   onShow(key: number): void;
-  again(record: string | null | undefined): void;
+  again(run: RunTrace): void;
 }) {
   if (!shown) return null;
   return (
@@ -28,7 +29,7 @@ export function PastRuns({
         choices={past.map((p) => ({ value: p.key, label: said(p), hint: `${Math.round(p.run.ms)} ms` }))}
         onChange={onShow}
       />
-      <Button small icon={RotateCcw} onClick={() => again(shown.run.record)}>
+      <Button small icon={RotateCcw} onClick={() => again(shown.run)}>
         Run it again
       </Button>
     </div>

@@ -1,23 +1,15 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { clsx } from 'clsx';
-import {
-  ArrowDown,
-  ArrowUp,
-  ChevronLeft,
-  ChevronRight,
-  Copy,
-  GripVertical,
-  MoreHorizontal,
-  StickyNote,
-  Trash2,
-} from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, Flag, GripVertical, MoreHorizontal, StickyNote, Trash2 } from 'lucide-react';
 import { Fragment, useState, type ReactNode } from 'react';
 import type { Routine, Step } from '../../core/app/schema.ts';
 import { IF_FAILS, onlyIn, slotsIn, type Branch } from '../../core/app/steps.ts';
 import type { OrderMistake } from '../../core/preflight/step-order.ts';
 import type { StepTrace } from '../../core/routines/state.ts';
+import { useStepping } from '../state/stepping.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Menu } from '../ui/popover.tsx';
+import { Gave } from './Gave.tsx';
 import { AddStep } from './AddStep.tsx';
 import { StepSentence } from './StepSentence.tsx';
 
@@ -42,6 +34,7 @@ export interface StepTools {
   again(id: string, times: number): void;
   mend(mistake: OrderMistake): void;
   lift(ids: readonly string[]): void;
+  inline(id: string): void;
 }
 export interface Dragged {
   id: string;
@@ -166,8 +159,6 @@ function End({
   );
 }
 
-const ms = (n: number): string => (n < 10 ? `${n.toFixed(1)} ms` : `${Math.round(n)} ms`);
-
 function StepRow({
   step,
   depth,
@@ -190,6 +181,9 @@ function StepRow({
   const { setNodeRef, listeners } = useDraggable({ id: step.id });
   // What is asked of one of the selected is asked of all of them.
   const ids = isSelected ? tools.selected : [step.id];
+  const stops = useStepping((s) => s.stops.includes(step.id));
+  const stands = useStepping((s) => s.paused?.step === step.id);
+  const toggle = useStepping((s) => s.toggle);
   const isOver = dragged?.over === step.id && dragged.id !== step.id;
   const number = tools.numbers.get(step.id);
   return (
@@ -200,6 +194,7 @@ function StepRow({
         'group relative grid grid-cols-[1fr_170px] gap-3 rounded-control py-1 hover:bg-raised/70 max-[1150px]:grid-cols-[1fr_120px]',
         isSelected && 'bg-dusk-wash hover:bg-dusk-wash',
         traces.some((t) => t.error) && 'bg-persimmon-wash/70',
+        stands && 'bg-saffron-wash shadow-[inset_3px_0_0_var(--color-saffron)]',
         isOver &&
           (dragged.isLower ? 'shadow-[0_2px_0_var(--color-persimmon)]' : 'shadow-[0_-2px_0_var(--color-persimmon)]'),
       )}
@@ -215,7 +210,10 @@ function StepRow({
           className="group/grip flex w-[30px] shrink-0 cursor-grab touch-none items-start justify-end pr-2 text-ink-faint"
         >
           <GripVertical size={14} aria-hidden className="mt-[8px] hidden group-hover:block" />
-          <span className="font-mono text-xs leading-[30px] group-hover:hidden">{number ?? ''}</span>
+          <span className="font-mono text-xs leading-[30px] group-hover:hidden">
+            {stops && <Flag size={12} aria-label="Runs stop before it" className="mr-1 inline text-saffron" />}
+            {number ?? ''}
+          </span>
         </button>
         <div className="min-w-0 flex-1">
           <div className="sentence">
@@ -285,12 +283,14 @@ function StepRow({
               icon: StickyNote,
               run: () => tools.note(step.id, step.note === undefined ? '' : null),
             },
+            { label: stops ? 'Do not stop before it' : 'Stop before it', icon: Flag, run: () => toggle(step.id) },
             ...(fold ? [{ label: isFolded ? 'Unfold' : 'Fold', run: fold }] : []),
             null,
             {
               label: ids.length > 1 ? `Make a routine of these ${ids.length}` : 'Make a routine of it',
               run: () => tools.lift(ids),
             },
+            ...(step.do === 'run' ? [{ label: 'Put its steps here', run: () => tools.inline(step.id) }] : []),
           ]}
         />
       </div>
@@ -311,48 +311,5 @@ function Note({ words, onChange }: { words: string; onChange(words: string | nul
       onBlur={() => words.trim() === '' && onChange(null)}
       className="field-sizing-content mb-1 block w-full max-w-lg resize-none rounded-md border-l-2 border-saffron bg-transparent px-2 py-0.5 text-sm text-ink-soft outline-none"
     />
-  );
-}
-
-/** What a step gave in the run that is shown; of several turns, the last, and the way to the others. */
-function Gave({ traces, ran }: { traces: readonly StepTrace[]; ran: boolean }) {
-  const [at, setAt] = useState<number | null>(null);
-  const shown = Math.min(at ?? traces.length - 1, traces.length - 1);
-  const trace = traces[shown];
-  const total = traces.reduce((n, t) => n + t.ms, 0);
-  if (!trace) return <div className="pl-2 text-sm leading-[30px] text-ink-faint">{ran ? 'not reached' : ''}</div>;
-  return (
-    <div className="pl-2 text-sm leading-[30px]">
-      <span
-        className={clsx('line-clamp-2 pt-1.5 leading-[18px]', trace.error ? 'text-persimmon-deep' : 'text-kelp')}
-        title={trace.error ?? trace.said}
-      >
-        {trace.error ?? trace.gave} <span className="font-mono text-xs text-ink-faint">{ms(trace.ms)}</span>
-      </span>
-      {traces.length > 1 && (
-        <span className="flex items-center gap-1 text-xs leading-[18px] text-ink-soft">
-          <button
-            type="button"
-            aria-label="The turn before"
-            disabled={shown === 0}
-            onClick={() => setAt(shown - 1)}
-            className="disabled:opacity-30"
-          >
-            <ChevronLeft size={13} aria-hidden />
-          </button>
-          {shown + 1} of {traces.length}
-          <button
-            type="button"
-            aria-label="The turn after"
-            disabled={shown === traces.length - 1}
-            onClick={() => setAt(shown + 1)}
-            className="disabled:opacity-30"
-          >
-            <ChevronRight size={13} aria-hidden />
-          </button>
-          <span className="font-mono text-ink-faint">{ms(total)}</span>
-        </span>
-      )}
-    </div>
   );
 }

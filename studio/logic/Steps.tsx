@@ -16,9 +16,11 @@ import {
   topSteps,
   type Gap,
 } from '../../core/app/steps.ts';
+import { thingsInRoutine } from '../../core/routines/program.ts';
 import { orderMistakes } from '../../core/preflight/step-order.ts';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { StepTrace } from '../../core/routines/state.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { DragArea } from '../ui/drag.tsx';
@@ -128,14 +130,26 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
       }),
     mend: (m) => m.mend && void change(`${m.mend.said}, in ${routine.name}`, (r) => m.mend!.do(r)),
     lift: (ids) => void lift(ids),
+    inline: (id) => void inline(id),
   };
 
   /** Makes a routine of some steps, and runs it where they stood. */
   const lift = async (ids: readonly string[]): Promise<void> => {
     const { liftSteps } = await import('../../core/app/lift-steps.ts');
+    const things = thingsInRoutine(stepKinds, model, routine);
     let said = '';
     await change(`Made a routine of ${many(ids)}`, (r, a) => {
-      said = liftSteps(a, r, ids) ?? '';
+      said = liftSteps(a, r, ids, things) ?? '';
+    });
+    setSelected([]);
+    if (said) toast(said);
+  };
+  /** Puts the steps of a routine where a step runs it. */
+  const inline = async (id: string): Promise<void> => {
+    const { inlineSteps } = await import('../../core/app/lift-steps.ts');
+    let said = '';
+    await change(`Put the steps of a routine into ${routine.name}`, (r, a) => {
+      said = inlineSteps(a, r, id) ?? '';
     });
     setSelected([]);
     if (said) toast(said);

@@ -6,6 +6,7 @@ import type { EngineEvent } from '../engine/events.ts';
 import { recordsDbName, type KeptApp } from './registry.ts';
 import { revised } from './revisions.ts';
 import { tellProblem } from './saving.ts';
+import { useStepping } from './stepping.ts';
 import { say } from './trace.ts';
 
 /** What taps and routines do on the phone. */
@@ -26,6 +27,8 @@ function hear(e: EngineEvent): void {
       return say(e.what);
     case 'effect':
       return phoneEffects.send(e.effect);
+    case 'paused':
+      return useStepping.setState({ paused: e.paused });
     case 'mirror':
       return revised.mirrors();
     case 'host':

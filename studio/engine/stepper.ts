@@ -1,0 +1,51 @@
+import type { Looks, RunTrace } from '../../core/routines/run.ts';
+import type { PausedRun } from './events.ts';
+
+/** How a run that stands still goes on: by one step, to the next stop or its end, or not at all. */
+export type GoOn = 'step' | 'go on' | 'end';
+
+/** Lets runs be looked at step by step, and stops them before steps that the maker has marked. */
+export class Stepper implements Looks {
+  private marked: ReadonlySet<string> = new Set();
+  /** The routine whose next run goes step by step. */
+  private next: string | null = null;
+  private readonly stepwise = new Set<string>();
+  private readonly waiting = new Map<string, (how: 'go on' | 'end') => void>();
+
+  constructor(private readonly tell: (paused: PausedRun | null) => void) {}
+
+  /** From now on runs stop before these steps. */
+  mark(steps: readonly string[]): void {
+    this.marked = new Set(steps);
+  }
+
+  /** The next run of a routine goes step by step. */
+  stepNext(routine: string): void {
+    this.next = routine;
+  }
+
+  pauses(run: string, routine: string, step: string, isFirst: boolean): boolean {
+    if (isFirst && this.next === routine) {
+      this.next = null;
+      this.stepwise.add(run);
+    }
+    return this.stepwise.has(run) || this.marked.has(step);
+  }
+
+  paused(run: string, step: string, trace: RunTrace): Promise<'go on' | 'end'> {
+    this.tell({ run, step, trace });
+    return new Promise((resolve) => {
+      this.waiting.set(run, resolve);
+    });
+  }
+
+  goOn(run: string, how: GoOn): void {
+    const resolve = this.waiting.get(run);
+    if (!resolve) return;
+    this.waiting.delete(run);
+    if (how === 'step') this.stepwise.add(run);
+    else this.stepwise.delete(run);
+    this.tell(null);
+    resolve(how === 'end' ? 'end' : 'go on');
+  }
+}
