@@ -132,6 +132,8 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
     back: show,
     message: show,
     timer: show,
+    element: show,
+    refresh: show,
   };
   let made = 0;
   const machine = new Machine(app, records, stepKinds, {

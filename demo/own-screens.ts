@@ -116,7 +116,7 @@ function syrupScreen(app: App, n: Names, make: ElementMaker): Screen {
     given: null,
     steps: [
       make.step('variable', { how: 'add', variable: mixed.id, value: sugar.id }),
-      make.step('message', { words: `{${sugar.id}} kg of sugar noted: {${mixed.id}} so far on this phone.` }),
+      make.step('message', { words: `{${sugar.id}} of sugar noted: {${mixed.id}} so far on this phone.` }),
     ],
   };
   app.routines.push(routine);

@@ -53,6 +53,7 @@ export interface PlayerProps {
 interface Message {
   words: string;
   tone: 'plain' | 'bad';
+  press?: { id: string; button: string };
   key: number;
 }
 
@@ -83,6 +84,7 @@ export function Player({
   const [drawer, setDrawer] = useState(false);
   const [asking, setAsking] = useState<{ go(): void } | null>(null);
   const [asked, setAsked] = useState<Asked[]>([]);
+  const root = useRef<HTMLDivElement>(null);
   const dirty = useRef(new Set<string>());
   const say = useCallback(
     (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
@@ -109,7 +111,7 @@ export function Player({
 
   useEffect(() => {
     if (!message) return;
-    const t = setTimeout(() => setMessage(null), message.tone === 'bad' ? 7000 : 4000);
+    const t = setTimeout(() => setMessage(null), message.press || message.tone === 'bad' ? 7000 : 4000);
     return () => clearTimeout(t);
   }, [message]);
 
@@ -139,7 +141,8 @@ export function Player({
           if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
           else if (as === 'instead' || (fromList.current && as !== 'sheet')) nav.instead(place);
           else nav.push({ ...place, ...sheet });
-        } else if (e.do === 'message') say(e.words, e.tone);
+        } else if (e.do === 'message') setMessage({ ...e, key: Date.now() });
+        else if (e.do === 'element') void import('./told.ts').then((m) => m.tellElement(root.current!, e));
         else if (e.do !== 'back') setAsked((now) => [...now, e]);
         else if (e.to === 'start') nav.tab(first.screen);
         else if (e.to !== 'under' || at.current.sheet) goBack();
@@ -175,7 +178,6 @@ export function Player({
     [say, goBack],
   );
 
-  const root = useRef<HTMLDivElement>(null);
   const room = useRoom(root);
   const open = stack.flatMap((p) => p.opening ?? []);
   const sheets = stack.filter((p) => p.sheet);
@@ -276,6 +278,17 @@ export function Player({
       {message && (
         <div className="k-message" data-tone={message.tone} role="status" key={message.key}>
           {message.words}
+          {message.press && (
+            <button
+              type="button"
+              onClick={() => {
+                void api.answered(message.press!.id, { ok: true });
+                setMessage(null);
+              }}
+            >
+              {message.press.button}
+            </button>
+          )}
         </div>
       )}
       {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={toRoot} />}

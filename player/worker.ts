@@ -142,6 +142,9 @@ export class Engine implements PlayerApi {
       },
       send: (m) => this.queueMail(m),
       file: (address) => this.file(address),
+      refresh: async () => {
+        await this.device.sync();
+      },
       happened: () => {},
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       steps: async () => {

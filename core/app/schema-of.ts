@@ -59,6 +59,7 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
     case 'variable':
     case 'part':
     case 'routine':
+    case 'element':
       return z.string().max(40);
     case 'fields':
       return z.array(Id).max(60);

@@ -26,6 +26,7 @@ export type Meaning =
   | 'variable'
   | 'part'
   | 'routine'
+  | 'element'
   | 'taps'
   | 'result'
   | 'elements'
@@ -173,6 +174,8 @@ export const variable = (said: string, more: With = {}): Property<string> => ({ 
 export const part = (said: string, more: With = {}): Property<string> => ({ is: 'part', said, ...more });
 /** The id of a routine; empty, or one that is gone, means not chosen yet. */
 export const routine = (said: string, more: With = {}): Property<string> => ({ is: 'routine', said, ...more });
+/** The id of an element; empty, or one that is gone, means not chosen yet. */
+export const element = (said: string, more: With = {}): Property<string> => ({ is: 'element', said, ...more });
 /** What the taps do that a part leaves to its places. */
 export const taps = (said: string): Property<{ input: string; tap: Tap }[]> => ({ is: 'taps', said });
 /** The id by which later steps know what this one gave. Its name stands in the property of the same name with `Name`. */

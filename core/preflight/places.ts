@@ -1,3 +1,4 @@
+import { walkElements } from '../document/walk.ts';
 import type { Properties, Property, Unfilled } from '../document/meaning.ts';
 import type { FieldValue, Query, Tap, Where } from '../document/pieces.ts';
 import type { Problem } from '../formula/ast.ts';
@@ -14,7 +15,7 @@ import type { Table } from '../tables/schema.ts';
 export interface Referred {
   tables: readonly Table[];
   variables?: readonly { id: string }[] | undefined;
-  screens: readonly Pick<Screen, 'id' | 'name' | 'given' | 'optional' | 'finds'>[];
+  screens: readonly Pick<Screen, 'id' | 'name' | 'given' | 'optional' | 'finds' | 'root'>[];
   routines: readonly Pick<Routine, 'id' | 'name'>[];
 }
 
@@ -91,6 +92,14 @@ class PropertyLook {
         return !has(this.app.routines);
       case 'screen':
         return !has(this.app.screens);
+      case 'element': {
+        let there = false;
+        walkElements(
+          this.app.screens.map((s) => s.root),
+          (e) => (there ||= e.id === value),
+        );
+        return !there;
+      }
       case 'query':
         return !this.app.tables.some((t) => t.id === (value as Query).table);
       case 'where':

@@ -56,10 +56,20 @@ async function run(
     return answer;
   };
   const ports = Object.fromEntries(
-    ['write', 'open', 'back', 'message', 'variable', 'send', 'wait', 'question', 'device', 'timer'].map((k) => [
-      k,
-      note,
-    ]),
+    [
+      'write',
+      'open',
+      'back',
+      'message',
+      'variable',
+      'send',
+      'wait',
+      'question',
+      'device',
+      'timer',
+      'element',
+      'refresh',
+    ].map((k) => [k, note]),
   ) as unknown as Ports;
   let n = 0;
   let now = 0;

@@ -10,6 +10,9 @@ export interface Opened {
   values?: Record<string, Cell> | undefined;
 }
 
+/** What is done with an element of the screen that is seen. */
+export type ElementHow = 'show' | 'hide' | 'enable' | 'disable' | 'focus' | 'scroll' | 'fill';
+
 /** What goes out to people: a mail, a text message or a notice. */
 export interface Sent {
   id: string;
@@ -33,7 +36,17 @@ export type Ask =
   | { ask: 'write'; drafts: Draft[]; together: boolean }
   | ({ ask: 'open'; screen: string; record: string | null } & Opened)
   | { ask: 'back'; to?: 'start' | 'under' | undefined }
-  | { ask: 'message'; words: string }
+  /** Shows a message. `button` stands in it, and what it does is said by `undo` or the id of a routine in `runs`. */
+  | {
+      ask: 'message';
+      words: string;
+      button?: string | undefined;
+      undo?: boolean | undefined;
+      runs?: string | undefined;
+    }
+  | { ask: 'element'; how: ElementHow; element: string; cell?: Cell | undefined }
+  /** Sends what waits, and fetches what is new. */
+  | { ask: 'refresh' }
   | { ask: 'variable'; variable: string; cell: Cell }
   /** Something that goes out to people. `files` are addresses. */
   | ({ ask: 'send'; files?: string[] | undefined } & Sent)

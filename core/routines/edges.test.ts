@@ -42,6 +42,8 @@ async function ran(steps: Step[], more: More = {}) {
   const asked: Ask[] = [];
   const note = (a: Ask): void => void asked.push(a);
   const ports: Ports = {
+    element: () => undefined,
+    refresh: () => undefined,
     write(a) {
       note(a);
       for (const d of a.drafts) if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });

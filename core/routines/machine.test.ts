@@ -55,6 +55,8 @@ function world(
     question: note,
     device: note,
     timer: note,
+    element: note,
+    refresh: note,
   };
   return { app, records, routine, machine, ports, asked };
 }

@@ -27,6 +27,8 @@ async function run(
   const done: unknown[] = [];
   let n = 0;
   const ports: Ports = {
+    element: () => undefined,
+    refresh: () => undefined,
     write({ drafts }) {
       for (const d of drafts) {
         done.push(d);

@@ -1,5 +1,5 @@
 import type { Upgrade } from '../document/upgrade.ts';
-import type { AnyStep, Held, Properties, Unfilled } from '../document/meaning.ts';
+import type { AnyElement, AnyStep, Held, Properties, Unfilled } from '../document/meaning.ts';
 import type { FieldValue, Query, Where } from '../document/pieces.ts';
 import type { Type } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
@@ -89,6 +89,7 @@ export interface StepStanding {
     id: string;
     name: string;
     given: string | null;
+    root?: AnyElement | undefined;
     optional?: boolean | undefined;
     finds?: string | undefined;
   }[];

@@ -26,6 +26,7 @@ import type { Value } from '../formula/values.ts';
 import { MOST_CHOICES, NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import { filesToSend } from './outgoing.ts';
+import { undoOf, type Undo } from './undo.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 import { Starts } from './starts.ts';
 
@@ -206,7 +207,7 @@ export class Doing {
       ms: 0,
     };
     return this.told(
-      await driveRun(machine, routine, state, trace, this.asked(), this.ports.keepRun, this.ports.looks),
+      await driveRun(machine, routine, state, trace, this.asked(record), this.ports.keepRun, this.ports.looks),
       routine.given,
       record,
     );
@@ -223,7 +224,7 @@ export class Doing {
         const { given } = kept.state;
         const first = kept.state.outer?.[0] ?? kept.state;
         const trace = await this.whileRunning(first.routine, first.given?.record ?? null, () =>
-          resumeRun(machine, kept, this.asked(), keep),
+          resumeRun(machine, kept, this.asked(first.given?.record ?? null), keep),
         );
         return this.told(trace, given?.table ?? null, given?.record ?? null);
       }),
@@ -260,9 +261,15 @@ export class Doing {
   }
 
   /** The way from a routine's asks to the world. */
-  private asked(): Ports {
+  private asked(record: string | null): Ports {
+    /** What undoes what this run has written, the last first. */
+    let undone: Undo[] = [];
     return {
-      write: (a) => this.write(a.drafts, { told: false, together: a.together }),
+      write: async (a) => {
+        const undo = completed(this.records, a.drafts).map((d) => undoOf(this.records, d));
+        await this.write(a.drafts, { told: false, together: a.together });
+        undone = [...undo.reverse(), ...undone];
+      },
       open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
       timer: ({ routine, on }) => this.starts.timer(routine, on),
@@ -272,7 +279,17 @@ export class Doing {
         if (what.do === 'make' && typeof gave === 'string') await this.ports.made?.(gave);
         return gave;
       },
-      message: (a) => this.say(a.words, 'plain'),
+      message: (a) => {
+        if (!a.button) return this.say(a.words, 'plain');
+        const { words, button } = a;
+        // The routine goes on; who presses the button does so later, or never.
+        this.asks((id) => ({ do: 'message', words, tone: 'plain', press: { id, button } })).then(
+          () => (a.undo ? this.undo(undone) : this.pressed(a.runs ?? '', record)),
+          () => undefined,
+        );
+      },
+      element: ({ ask: _element, ...what }) => this.ports.effect({ do: 'element', ...what }),
+      refresh: () => this.ports.refresh?.(),
       send: async ({ ask: _send, files = [], ...message }) =>
         this.ports.send({
           ...message,
@@ -304,6 +321,30 @@ export class Doing {
     this.starts.variableChanged(variable, before);
   }
   private readonly starts: Starts;
+
+  /** Takes back what a run has written. */
+  private async undo(undone: readonly Undo[]): Promise<void> {
+    try {
+      // What was changed several times is as the last change left it.
+      const last = new Map([...undone].reverse().map((u) => [`${u.draft.table} ${u.draft.record}`, u]));
+      if (![...last.values()].every((u) => u.still(this.records))) throw new Error('it was changed meanwhile.');
+      const drafts = undone.map((u) => u.draft);
+      await this.write(drafts, { told: false, together: true });
+      this.say('Undone', 'plain');
+      this.ports.happened({
+        said: `Undid ${drafts.length === 1 ? 'a change' : `${drafts.length} changes`}`,
+        tone: 'good',
+      });
+    } catch (e) {
+      this.say(`It could not be undone: ${(e as Error).message}`, 'bad');
+    }
+  }
+
+  /** The button of a message was pressed. */
+  private async pressed(routine: string, record: string | null): Promise<void> {
+    const found = this.app.routines.find((r) => r.id === routine);
+    if (found) await this.runNow(found, found.given ? record : null);
+  }
 
   /** Asks the phone for something, and waits for its answer. */
   private asks(effect: (id: string) => Effect): Promise<KeptValue | void> {

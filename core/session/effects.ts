@@ -1,4 +1,5 @@
-import type { DeviceAsk, Opened, Question, Sent } from '../routines/asks.ts';
+import type { Cell } from '../fields/lists.ts';
+import type { DeviceAsk, ElementHow, Opened, Question, Sent } from '../routines/asks.ts';
 import type { RunTrace } from '../routines/run.ts';
 
 /** What the phone does when something says so: at once, not when the routine is at its end. */
@@ -9,7 +10,9 @@ export type Effect =
   /** A person, or the device, is asked something; the answer goes to the session by this id. */
   | { do: 'ask'; id: string; question: Question }
   | { do: 'device'; id: string; what: DeviceAsk }
-  | { do: 'message'; words: string; tone: 'plain' | 'bad' }
+  /** With a button it is answered by this id when that is pressed. */
+  | { do: 'message'; words: string; tone: 'plain' | 'bad'; press?: { id: string; button: string } }
+  | { do: 'element'; how: ElementHow; element: string; cell?: Cell | undefined }
   /** A notice has come for whoever uses the app here. */
   | { do: 'notice'; id: string; title: string; words: string };
 

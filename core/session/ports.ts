@@ -22,6 +22,8 @@ export interface SessionPorts {
   send(message: Outgoing): Promise<void>;
   /** The content behind the address of a file that records hold; null when it cannot be had now. */
   file(address: string): Promise<Blob | null>;
+  /** Sends what waits and fetches what is new. Rejects in words without a way to the host; absent where there is none. */
+  refresh?(): Promise<void>;
   /** A routine has made a file, which is kept under this address. */
   made?(address: string): Promise<void>;
   happened(what: Happened): void;

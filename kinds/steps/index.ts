@@ -11,6 +11,8 @@ import { closeSheet } from './close/definition.ts';
 import { contactsFile } from './contacts/definition.ts';
 import { copy } from './copy/definition.ts';
 import { csv } from './csv/definition.ts';
+import { elementStep } from './element/definition.ts';
+import { fill } from './fill/definition.ts';
 import { each } from './each/definition.ts';
 import { find } from './find/definition.ts';
 import { get } from './get/definition.ts';
@@ -31,6 +33,7 @@ import { playSound } from './sound/definition.ts';
 import { qr } from './qr/definition.ts';
 import { question } from './question/definition.ts';
 import { readPlace } from './place/definition.ts';
+import { refresh } from './refresh/definition.ts';
 import { remove } from './remove/definition.ts';
 import { repeat } from './repeat/definition.ts';
 import { run } from './run/definition.ts';
@@ -67,6 +70,9 @@ export const STEPS = [
   back,
   toStart,
   closeSheet,
+  elementStep,
+  fill,
+  refresh,
   ifStep,
   choose,
   each,
@@ -109,7 +115,7 @@ export const stepKinds: StepKinds = new Map(STEPS.map((d) => [d.do, d]));
 /** What a kind of step is for, as they are offered. */
 export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Records', ['set', 'add', 'remove', 'get', 'find', 'work out', 'together']],
-  ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question']],
+  ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
   ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],

@@ -130,6 +130,7 @@ export class StudioEngine implements PlayerApi {
           void this.session.noticed({ id: m.id, title: m.subject, words: m.body });
       },
       file: (address) => this.files.read(address),
+      refresh: () => this.host.refresh(),
       made: (address) => this.sent.made(address),
       happened: (what) => this.tell({ kind: 'happened', what }),
       effect: (effect) => this.tell({ kind: 'effect', effect }),

@@ -94,6 +94,11 @@ export class HostConnection {
   }
 
   /** Sends what waits, when there is a host. */
+  /** Sends and fetches now. Rejects in words when the host cannot be reached; without one there is nothing to do. */
+  async refresh(): Promise<void> {
+    if (this.link) await this.connect(true);
+  }
+
   sendSoon(): void {
     if (this.link && this.device.waiting) void this.connect();
   }

@@ -4,6 +4,7 @@ import { newId } from '../../core/document/ids.ts';
 import { freeName } from '../../core/document/names.ts';
 import { KNOWN, type Known } from '../../core/routines/known.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { Menu } from '../ui/popover.tsx';
 import { InputLine } from '../variables/InputLine.tsx';
 
 type Input = NonNullable<Routine['inputs']>[number];
@@ -25,20 +26,7 @@ export function RoutineInputs({
       if (next.length) r.inputs = next;
       else delete r.inputs;
     });
-  const add = (from?: Known): void => {
-    const name = freeName(
-      from ?? 'value',
-      inputs.map((i) => i.name),
-    );
-    const made: Input = {
-      id: newId('v'),
-      name,
-      type: (from && TYPES[from]) ?? 'text',
-      first: '',
-      ...(from && { from }),
-    };
-    put(`Gave ${routine.name} an input`, [...inputs, made]);
-  };
+  if (inputs.length === 0) return null;
   return (
     <div className="sentence mb-1">
       {inputs.map((i) => (
@@ -60,7 +48,7 @@ export function RoutineInputs({
             value={(i.from ?? '') as Known | ''}
             choices={[
               { value: '' as const, label: 'given by what runs it' },
-              ...KNOWN.map((value) => ({ value, label: `the ${value}`, group: 'What starts it knows' })),
+              ...KNOWN.map((value) => ({ value, label: value, group: 'What starts it knows' })),
             ]}
             onChange={(from) => {
               const { from: _before, ...rest } = i;
@@ -72,17 +60,44 @@ export function RoutineInputs({
           />
         </InputLine>
       ))}
-      <ChoiceChip
-        name="Give it a value"
-        label="a value it is given"
-        icon={CirclePlus}
-        value={null as Known | '' | null}
-        choices={[
-          { value: '' as const, label: 'a value by what runs it' },
-          ...KNOWN.map((value) => ({ value, label: `the ${value}`, group: 'What starts it knows' })),
-        ]}
-        onChange={(from) => add(from || undefined)}
-      />
     </div>
+  );
+}
+
+/** One more value that a routine is given. */
+export function AddInput({
+  routine,
+  change,
+}: {
+  routine: Routine;
+  change(label: string, recipe: (r: Routine) => void): void;
+}) {
+  const inputs = routine.inputs ?? [];
+  const add = (from?: Known): void => {
+    const name = freeName(
+      from ?? 'value',
+      inputs.map((i) => i.name),
+    );
+    const type = (from && TYPES[from]) ?? 'text';
+    change(`Gave ${routine.name} an input`, (r) => {
+      r.inputs = [...inputs, { id: newId('v'), name, type, first: '', ...(from && { from }) }];
+    });
+  };
+  return (
+    <Menu
+      trigger={
+        <button
+          type="button"
+          className="flex h-8 items-center gap-2 rounded-control px-1.5 text-ink-soft hover:bg-sunk/70 hover:text-ink"
+        >
+          <CirclePlus size={15} aria-hidden /> Give it a value
+        </button>
+      }
+      items={[
+        { label: 'From what runs it', run: () => add() },
+        null,
+        ...KNOWN.map((from) => ({ label: `What starts it knows: ${from}`, run: () => add(from) })),
+      ]}
+    />
   );
 }

@@ -3,6 +3,7 @@ import type { Routine, Trigger } from '../../core/app/schema.ts';
 import { TRIGGERS, triggerKinds } from '../../kinds/triggers/index.ts';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
+import { AddInput } from './RoutineInputs.tsx';
 import { useApp } from '../state/studio.ts';
 import { Menu } from '../ui/popover.tsx';
 
@@ -56,23 +57,26 @@ export function Triggers({
           </p>
         );
       })}
-      <Menu
-        trigger={
-          <button
-            type="button"
-            className="flex h-8 items-center gap-2 rounded-control px-1.5 text-ink-soft hover:bg-sunk/70 hover:text-ink"
-          >
-            <CirclePlus size={15} aria-hidden /> Start it also when
-          </button>
-        }
-        items={offered.map((d) => ({
-          label: d.said.name,
-          run: () =>
-            change(`Added what starts ${routine.name}`, (r) => {
-              r.starts = [...(r.starts ?? []), { on: d.on, ...d.begin!(app) } as Trigger];
-            }),
-        }))}
-      />
+      <div className="flex flex-wrap gap-x-3">
+        <Menu
+          trigger={
+            <button
+              type="button"
+              className="flex h-8 items-center gap-2 rounded-control px-1.5 text-ink-soft hover:bg-sunk/70 hover:text-ink"
+            >
+              <CirclePlus size={15} aria-hidden /> Start it also when
+            </button>
+          }
+          items={offered.map((d) => ({
+            label: d.said.name,
+            run: () =>
+              change(`Added what starts ${routine.name}`, (r) => {
+                r.starts = [...(r.starts ?? []), { on: d.on, ...d.begin!(app) } as Trigger];
+              }),
+          }))}
+        />
+        <AddInput routine={routine} change={change} />
+      </div>
     </div>
   );
 }

@@ -1,6 +1,8 @@
 import { ElementMaker } from '../../core/app/make.ts';
-import type { App, Routine, Step, StepKind } from '../../core/app/schema.ts';
+import { elementName } from '../../core/app/names.ts';
+import type { App, Element, Routine, Step, StepKind } from '../../core/app/schema.ts';
 import { thisId } from '../../core/document/ids.ts';
+import { walkElements } from '../../core/document/walk.ts';
 import { allOf } from '../../core/document/queries.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
 import type { Model } from '../../core/records/model.ts';
@@ -47,6 +49,9 @@ const BEGINNINGS: [StepKind, RegExp][] = [
   ['give', /^give back\b/],
   ['stop', /^stop(?: here)?$/],
   ['silence', /^stop the sound\b/],
+  ['element', /^(?:hide|enable|disable|scroll to|focus)\b/],
+  ['fill', /^fill in\b/],
+  ['refresh', /^refresh$/],
   ['together', /^together\b/],
   ['remove', /^(?:remove|delete|throw away)\b/],
   ['find', /^find (?:all|several)\b/],
@@ -81,7 +86,7 @@ export function understood(typed: string, app: App, model: Model, routine: Routi
   const things = thingsInRoutine(stepKinds, model, routine);
   const hand: Hand = { app, model, routine, make, paths: pathsAt(app, model, { self: null, things }, 'any') };
   const variable = variableStep(words, hand);
-  const found: Understood[] = variable ? [variable] : [];
+  const found: Understood[] = [variable, elementStep(words, hand)].flatMap((u) => u ?? []);
   for (const [kind, begins] of BEGINNINGS) {
     const begin = begins.exec(words.toLowerCase());
     if (!begin) continue;
@@ -151,6 +156,26 @@ const fileOf =
 const fieldIds = (t: Table, ...types: Field['type'][]): string[] =>
   t.fields.filter((f) => types.length === 0 || types.includes(f.type)).map((f) => f.id);
 const first = (key: string, ids: string[]): object => (ids[0] ? { [key]: ids[0] } : {});
+
+/** The element of any screen that some words name; the longest name counts. */
+function elementIn(words: string, app: App, inputs = false): Element | undefined {
+  const all: Element[] = [];
+  for (const s of app.screens)
+    walkElements<Element>([s.root], (e) => {
+      if (e.id !== s.root.id && (!inputs || e.kind === 'input')) all.push(e);
+    });
+  return named(words, all, (e) => [elementName(app, e)])?.it;
+}
+
+/** "hide the button", "scroll to the list": what is done, and with which element. */
+function elementStep(words: string, hand: Hand): Understood | null {
+  const m = /^(show|hide|enable|disable|scroll to|focus)\s+(?:the\s+)?(.+)$/i.exec(words);
+  const found = m && elementIn(m[2]!, hand.app);
+  if (!m || !found) return null;
+  const how = m[1]!.toLowerCase().replace(' to', '') as 'show' | 'hide' | 'enable' | 'disable' | 'scroll' | 'focus';
+  const step = hand.make.step('element', { how, element: found.id });
+  return { step, said: saidOf(step, hand) };
+}
 
 const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
   mail(rest, hand) {
@@ -230,6 +255,7 @@ const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
     const span = m && (unit === 'd' ? `P${m[1]}D` : `PT${m[1]}${unit === 's' ? 'S' : unit === 'h' ? 'H' : 'M'}`);
     return make.step('wait', span ? { time: `@"${span}"` } : {});
   },
+  fill: (rest, { app, make }) => make.step('fill', { element: elementIn(without(rest, 'the'), app, true)?.id ?? '' }),
   run: (rest, { app, make, routine }) => {
     const found = named(without(rest, 'the', 'routine'), app.routines, (r) => [r.name])?.it;
     const fits = found?.given && found.given === routine.given;
@@ -317,6 +343,16 @@ function saidOf(step: Step, { app, model }: Hand): string {
   switch (step.do) {
     case 'mail':
       return `Send mail to ${value(step.to)}: ${quote(step.subject)}`;
+    case 'element':
+    case 'fill': {
+      let shown = '…';
+      for (const s of app.screens)
+        walkElements<Element>([s.root], (e) => {
+          if (e.id === step.element) shown = elementName(app, e);
+        });
+      const does = step.do === 'fill' ? 'Fill in' : stepKinds.get('element')!.properties['how']!.labels![step.how]!;
+      return `${does} ${shown}`;
+    }
     case 'text message':
       return `Text message to ${value(step.to)}: ${quote(step.words)}`;
     case 'notify':

@@ -12,6 +12,7 @@ import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useApp } from '../state/studio.ts';
 import { Button, IconButton, Line, Segmented } from '../ui/controls.tsx';
+import { ElementChip } from '../chips/ElementChip.tsx';
 import { FieldChip, FieldChips } from './FieldChips.tsx';
 import { SizeAndLook, type DeskProps } from './ElementFrame.tsx';
 import { usePlace } from './places.ts';
@@ -165,6 +166,8 @@ export function PropertyControl({
           onChange={onChange}
         />
       );
+    case 'element':
+      return <ElementChip name={name} value={String(value ?? '')} onChange={onChange} />;
     case 'table':
     case 'routine':
     case 'screen': {

@@ -1,9 +1,10 @@
-import { Suspense, useId } from 'react';
+import { Suspense, useEffect, useId, useRef } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import type { Cell } from '../../../core/fields/lists.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { inputOf } from '../../../player/inputs.ts';
 import { LineInput } from '../../../player/LineInput.tsx';
+import { FILLED } from '../../../player/told.ts';
 import { useBound } from '../../../player/bound.ts';
 import type { input } from './definition.ts';
 import './input.css';
@@ -12,6 +13,19 @@ import './input.css';
 export default function InputView({ e }: { e: Drawn<typeof input> }) {
   const bound = useBound(e);
   const id = useId();
+  const { set } = bound;
+  const fill = useRef(set);
+  useEffect(() => {
+    fill.current = set;
+  });
+  useEffect(() => {
+    const filled = (ev: Event): void => {
+      const { element, cell } = (ev as CustomEvent<{ element: string; cell: Cell }>).detail;
+      if (element === e.id) fill.current(cell);
+    };
+    addEventListener(FILLED, filled);
+    return () => removeEventListener(FILLED, filled);
+  }, [e.id]);
   if (e.into === 'nothing')
     return (
       <p className="k-text k-none" data-e={e.id}>
