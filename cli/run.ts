@@ -7,6 +7,7 @@ import { checkCell } from '../core/records/check-cell.ts';
 import { madeBytes } from '../core/formats/made/made-bytes.ts';
 import { Records } from '../core/records/store.ts';
 import type { Ask, Ports, Question } from '../core/routines/asks.ts';
+import { plainWords } from '../core/routines/plain-words.ts';
 import { Machine } from '../core/routines/machine.ts';
 import { driveRun, type RunTrace } from '../core/routines/run.ts';
 import type { KeptValue } from '../core/routines/values.ts';
@@ -123,7 +124,7 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
         const { bytes, type } = await madeBytes(ask.what.file, (address) => Promise.resolve(contentOf(app, address)));
         return `data:${type};name=${encodeURIComponent(ask.what.file.name)};base64,${base64Of(bytes)}`;
       }
-      if (!['picture', 'scan', 'place'].includes(ask.what.do)) return undefined;
+      if (!['picture', 'scan', 'place', 'describe'].includes(ask.what.do)) return undefined;
       const gave = given.device?.[ask.what.do];
       if (gave === undefined) throw new Error(`The device gave no ${ask.what.do}.`);
       return typeof gave === 'string' ? gave : { context: gave };
@@ -132,6 +133,7 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
     back: show,
     message: show,
     timer: show,
+    words: ({ what }) => plainWords(what),
     element: show,
     refresh: show,
   };

@@ -39,6 +39,10 @@ export async function perform(what: Quiet, api: PlayerApi): Promise<KeptValue | 
       return place();
     case 'save':
       return save(what.file ? await blobOf(what.file, api) : new Blob([what.content], { type: what.type }), what.name);
+    case 'describe': {
+      const { describePicture } = await import('./describe-picture.ts');
+      return describePicture(what, (address) => blobOf(address, api));
+    }
     case 'make': {
       const { madeBytes } = await import('../core/formats/made/made-bytes.ts');
       const { bytes, type } = await madeBytes(what.file, async (address) => {

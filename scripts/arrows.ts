@@ -13,6 +13,7 @@ const TOP = ['core', 'kinds', 'player', 'studio', 'server', 'demo', 'cli', 'e2e'
 const LAYERS: [name: string, files: RegExp][] = [
   ['document', /^core\/document\//],
   ['formula', /^core\/formula\//],
+  ['words', /^core\/words\//],
   ['fields', /^core\/fields\//],
   ['field types', /^kinds\/fields\//],
   ['tables', /^core\/tables\//],

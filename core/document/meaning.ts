@@ -59,6 +59,8 @@ export interface Property<T = unknown> {
   /** The property that names the table whose fields are written. */
   readonly of?: string;
   readonly slot?: Slot;
+  /** Words of several lines. */
+  readonly lines?: number;
   /** Only for the type checker: what a document holds here. */
   readonly holds?: T;
 }
@@ -89,7 +91,7 @@ export interface SlotOf<Of extends 'elements' | 'steps'> {
   readonly slot: Of;
 }
 
-type With = Pick<Property, 'unfilled' | 'inside'>;
+type With = Pick<Property, 'unfilled' | 'inside' | 'lines'>;
 
 /** Marks a property that a document may leave out. */
 export const optional = <P extends Property>(p: P): P & { optional: true } => ({ ...p, optional: true });
@@ -182,7 +184,7 @@ export const taps = (said: string): Property<{ input: string; tap: Tap }[]> => (
 export const result = (said: string): Property<string> => ({ is: 'result', said });
 /** A place for elements. */
 export const elements = (said: string, most: number, slot: Slot & With = {}): Property<SlotOf<'elements'>> => {
-  const { unfilled, inside: _inside, ...rest } = slot;
+  const { unfilled, inside: _inside, lines: _lines, ...rest } = slot;
   return { is: 'elements', said, most, slot: rest, ...(unfilled && { unfilled }) };
 };
 /** A place for steps. */

@@ -1,5 +1,8 @@
 import type { Cell } from '../fields/lists.ts';
 import type { KeptValue } from './values.ts';
+import type { Fact } from '../words/draft.ts';
+import type { Choice } from '../words/judge.ts';
+import type { Pulled } from '../words/pull-out.ts';
 import type { MadeFile } from './made.ts';
 import type { Draft } from '../records/change.ts';
 
@@ -9,6 +12,16 @@ export interface Opened {
   height?: 'low' | 'half' | 'full' | undefined;
   values?: Record<string, Cell> | undefined;
 }
+
+/**
+ * Work with words, behind a port: here it is done by plain counting (`core/words`), and something that understands
+ * language could stand in its place.
+ */
+export type WordsAsk =
+  | { do: 'sum up'; text: string; most: number }
+  | { do: 'judge'; text: string; choices: Choice[] }
+  | { do: 'draft'; prompt: string; to: string; facts: Fact[]; from: string }
+  | { do: 'pull out'; text: string; kind: Pulled; year: number };
 
 /** What is done with an element of the screen that is seen. */
 export type ElementHow = 'show' | 'hide' | 'enable' | 'disable' | 'focus' | 'scroll' | 'fill';
@@ -47,6 +60,8 @@ export type Ask =
   | { ask: 'element'; how: ElementHow; element: string; cell?: Cell | undefined }
   /** Sends what waits, and fetches what is new. */
   | { ask: 'refresh' }
+  /** Work with words that takes some judgement. The answer is what came of it. */
+  | { ask: 'words'; what: WordsAsk }
   | { ask: 'variable'; variable: string; cell: Cell }
   /** Something that goes out to people. `files` are addresses. */
   | ({ ask: 'send'; files?: string[] | undefined } & Sent)
@@ -79,6 +94,8 @@ export type DeviceAsk =
   | { do: 'place' }
   | { do: 'scan' }
   | { do: 'save'; name: string; type: string; content: string; file?: string | undefined }
+  /** Says what is on a picture, and how sure that is; `samples` are pictures that are known by name. */
+  | { do: 'describe'; picture: string; samples: { name: string; address: string }[] }
   /** Makes a file and keeps it; the answer is its address. */
   | { do: 'make'; file: MadeFile }
   | { do: 'notice'; title: string; words: string }

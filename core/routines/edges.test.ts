@@ -44,6 +44,7 @@ async function ran(steps: Step[], more: More = {}) {
   const ports: Ports = {
     element: () => undefined,
     refresh: () => undefined,
+    words: () => undefined,
     write(a) {
       note(a);
       for (const d of a.drafts) if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });

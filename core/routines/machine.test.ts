@@ -57,6 +57,7 @@ function world(
     timer: note,
     element: note,
     refresh: note,
+    words: note,
   };
   return { app, records, routine, machine, ports, asked };
 }

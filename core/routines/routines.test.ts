@@ -29,6 +29,7 @@ async function run(
   const ports: Ports = {
     element: () => undefined,
     refresh: () => undefined,
+    words: () => undefined,
     write({ drafts }) {
       for (const d of drafts) {
         done.push(d);

@@ -99,7 +99,8 @@ export interface StepStanding {
 /** A kind of step. One folder holds this definition and its sentence on the desk. `P` is what the document holds of it. */
 export interface StepDefinition<K extends string = string, P extends Properties = Properties> {
   readonly do: K;
-  readonly said: { name: string; hint: string };
+  /** `standIn` says what it does in place of what one may expect. */
+  readonly said: { name: string; hint: string; standIn?: string };
   readonly properties: P;
   /** May a run that stands at this step outlive the page? Then it is kept before each ask. */
   readonly lasts?: boolean;

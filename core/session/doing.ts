@@ -44,6 +44,9 @@ const realWorld: NonNullable<SessionPorts['world']> = {
   },
 };
 
+/** Pictures of the app that a described one is held against: so many, each of so many letters at most. */
+const [MOST_SAMPLES, MOST_SAMPLE] = [20, 400_000];
+
 /** One routine at work on one record. */
 const runKey = (routine: string, record: string | null): string => `${routine} ${record ?? ''}`;
 
@@ -290,6 +293,7 @@ export class Doing {
       },
       element: ({ ask: _element, ...what }) => this.ports.effect({ do: 'element', ...what }),
       refresh: () => this.ports.refresh?.(),
+      words: async ({ what }) => (await import('../routines/plain-words.ts')).plainWords(what),
       send: async ({ ask: _send, files = [], ...message }) =>
         this.ports.send({
           ...message,
@@ -377,6 +381,13 @@ export class Doing {
   /** A file of the app's own goes to the phone as its content. */
   private withContent(what: DeviceAsk): DeviceAsk {
     if (what.do === 'sound') return { ...what, source: this.content(what.source) };
+    if (what.do === 'describe') {
+      const known = this.app.files.filter((f) => f.type.startsWith('image/') && f.data.length < MOST_SAMPLE);
+      const samples = known
+        .slice(0, MOST_SAMPLES)
+        .map((f) => ({ name: f.name, address: this.content(`file:${f.id}`) }));
+      return { ...what, picture: this.content(what.picture), samples };
+    }
     if (what.do === 'make' && what.file.is === 'pdf') {
       const { file } = what;
       return { ...what, file: { ...file, page: { ...file.page, picture: this.content(file.page.picture) } } };

@@ -13,12 +13,15 @@ import { copy } from './copy/definition.ts';
 import { csv } from './csv/definition.ts';
 import { elementStep } from './element/definition.ts';
 import { fill } from './fill/definition.ts';
+import { describeStep } from './describe/definition.ts';
+import { draftStep } from './draft/definition.ts';
 import { each } from './each/definition.ts';
 import { find } from './find/definition.ts';
 import { get } from './get/definition.ts';
 import { give } from './give/definition.ts';
 import { hold } from './hold/definition.ts';
 import { ifStep } from './if/definition.ts';
+import { judgeStep } from './judge/definition.ts';
 import { mail } from './mail/definition.ts';
 import { menu } from './menu/definition.ts';
 import { message } from './message/definition.ts';
@@ -30,6 +33,7 @@ import { otherwiseIf } from './otherwise-if/definition.ts';
 import { pdf } from './pdf/definition.ts';
 import { photo } from './photo/definition.ts';
 import { playSound } from './sound/definition.ts';
+import { pullOutStep } from './pull-out/definition.ts';
 import { qr } from './qr/definition.ts';
 import { question } from './question/definition.ts';
 import { readPlace } from './place/definition.ts';
@@ -46,6 +50,7 @@ import { silence } from './silence/definition.ts';
 import { speak } from './speak/definition.ts';
 import { stop } from './stop/definition.ts';
 import { together } from './together/definition.ts';
+import { sumUpStep } from './sum-up/definition.ts';
 import { textMessage } from './text-message/definition.ts';
 import { timerStep } from './timer/definition.ts';
 import { toStart } from './start/definition.ts';
@@ -92,6 +97,11 @@ export const STEPS = [
   calendarFile,
   contactsFile,
   qr,
+  sumUpStep,
+  judgeStep,
+  draftStep,
+  pullOutStep,
+  describeStep,
   photo,
   scan,
   readPlace,
@@ -119,6 +129,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
   ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],
+  ['Words', ['sum up', 'judge', 'draft', 'pull out', 'describe']],
   [
     'Device',
     [

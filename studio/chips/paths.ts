@@ -61,6 +61,11 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
     const isRecord = t.type.k === 'record';
     const [group, depth] = t.variable ? ['Variables', 0.6] : isRecord ? ['At hand', -1] : ['Results', 0.5];
     if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth, group });
+    // What a step gave may have parts: a judgement its choice and why.
+    if (t.type.k === 'context')
+      for (const [part, type] of Object.entries(t.type.entries))
+        if (fits(type, wanted))
+          out.push({ stored: `${t.id}.${part}`, label: `${t.name} › ${part}`, type, depth: 0.55, group });
     if (t.type.k !== 'record') continue;
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
   }
@@ -95,7 +100,7 @@ export function chipLabel(model: Model, stored: string): { label: string; kind: 
   if (span) return { label: durationWords(span), kind: 'literal' };
   if (date) return { label: date[1]!, kind: 'literal' };
   if (/^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$/.test(stored)) {
-    const names = stored.split('.').map((id) => model.nameOf(id));
+    const names = stored.split('.').map((id, i) => model.nameOf(id) ?? (i > 0 && /^[a-z]+$/.test(id) ? id : undefined));
     if (names.every((n) => n !== undefined)) return { label: names.join(' › '), kind: 'path' };
   }
   return { label: model.shown(stored), kind: 'formula' };

@@ -32,7 +32,13 @@ export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'p
   const Sentence = sentences[`../../kinds/steps/${step.do.replace(/ /g, '-')}/sentence.tsx`]?.default as
     ComponentType<SentenceProps> | undefined;
   const props = { step, routine, place, onChange };
-  return Sentence ? <Sentence {...props} /> : <DefaultSentence {...props} />;
+  const { standIn } = stepKinds.get(step.do)?.said ?? {};
+  return (
+    <>
+      {Sentence ? <Sentence {...props} /> : <DefaultSentence {...props} />}
+      {standIn && <p className="text-sm leading-5 text-ink-faint">{standIn}</p>}
+    </>
+  );
 }
 
 /** So many properties stand in one line; more stand one under the other. */

@@ -52,6 +52,11 @@ const BEGINNINGS: [StepKind, RegExp][] = [
   ['element', /^(?:hide|enable|disable|scroll to|focus)\b/],
   ['fill', /^fill in\b/],
   ['refresh', /^refresh$/],
+  ['sum up', /^(?:sum up|summari[sz]e)\b/],
+  ['judge', /^(?:judge|decide whether|sort)\b/],
+  ['draft', /^(?:draft|write an answer)\b/],
+  ['pull out', /^(?:pull|take|find) (?:out |the |all )*(?:dates|times|numbers|amounts|mails|phones|pages|names)\b/],
+  ['describe', /^describe\b/],
   ['together', /^together\b/],
   ['remove', /^(?:remove|delete|throw away)\b/],
   ['find', /^find (?:all|several)\b/],
@@ -200,6 +205,12 @@ const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
     ...first('mail', fieldIds(t, 'mail')),
     ...first('phone', fieldIds(t, 'phone')),
   })),
+  'sum up': (rest, hand) =>
+    hand.make.step('sum up', { text: pathIn(without(rest, 'the'), hand.paths)?.path.stored ?? '' }),
+  judge: (rest, hand) => hand.make.step('judge', { text: pathIn(without(rest, 'the'), hand.paths)?.path.stored ?? '' }),
+  draft: (rest, hand) => hand.make.step('draft', { prompt: capital(rest), record: recordAtHand(hand) || undefined }),
+  describe: (rest, hand) =>
+    hand.make.step('describe', { picture: pathIn(without(rest, 'the'), hand.paths)?.path.stored ?? '' }),
   qr: (rest, { make }) => make.step('qr', { words: without(rest, 'code', 'for', 'of') }),
   'text message'(rest, hand) {
     const isPhone = (p: Path): boolean => {

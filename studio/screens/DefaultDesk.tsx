@@ -89,7 +89,15 @@ export function PropertyControl({
   const name = labelOf(p);
   switch (p.is) {
     case 'words':
-      return <WordsField name={name} value={String(value ?? '')} place={place} onChange={onChange} />;
+      return (
+        <WordsField
+          name={name}
+          value={String(value ?? '')}
+          place={place}
+          {...(p.lines && { rows: p.lines })}
+          onChange={onChange}
+        />
+      );
     case 'formula':
       return (
         <ValueChip

@@ -22,11 +22,11 @@ export const pdf = defineStep({
   properties: {
     name: words('the name of the file', { unfilled: { severity: 'stops', said: 'the PDF has no name.' } }),
     picture: optional(formula('the picture at its head', 'picture')),
-    before: words('the words before the table'),
+    before: words('the words before the table', { lines: 5 }),
     query: optional(query('the records of its table')),
     columns: optional(fields('the columns of its table', 'query')),
     sums: optional(yesNo('sums', { true: 'with sums', false: 'without sums' })),
-    after: words('the words after the table'),
+    after: words('the words after the table', { lines: 3 }),
     turned: yesNo('the page', { true: 'across', false: 'upright' }),
     result: result('the file'),
     resultName: text('the file'),
