@@ -66,6 +66,69 @@ function NoticeCard({
   );
 }
 
+/** Records with the microphone until it is stopped, or so many seconds have gone. */
+function RecordSheet({ most, api, answer }: { most: number; api: PlayerApi; answer(given: Answer): void }) {
+  const [recorder, setRecorder] = useState<MediaRecorder | null>(null);
+  const [seconds, setSeconds] = useState(0);
+  const [problem, setProblem] = useState('');
+  const none = (): void => answer(failed('Nothing was recorded.'));
+  const begin = async (): Promise<void> => {
+    try {
+      const stream = await navigator.mediaDevices.getUserMedia({ audio: true });
+      const made = new MediaRecorder(stream);
+      const parts: Blob[] = [];
+      made.addEventListener('dataavailable', (e) => parts.push(e.data));
+      made.addEventListener('stop', () => {
+        for (const t of stream.getTracks()) t.stop();
+        const content = new Blob(parts, { type: made.mimeType });
+        api.keepFile(content, `recording.${made.mimeType.includes('mp4') ? 'm4a' : 'webm'}`).then(
+          (value) => answer({ ok: true, value }),
+          (e: Error) => answer(failed(e.message)),
+        );
+      });
+      made.start();
+      setRecorder(made);
+    } catch {
+      setProblem('The microphone cannot be used. Allow it in the settings of this device.');
+    }
+  };
+  useEffect(() => {
+    if (!recorder) return undefined;
+    const tick = setInterval(() => setSeconds((s) => s + 1), 1000);
+    const end = setTimeout(() => recorder.stop(), most * 1000);
+    return () => {
+      clearInterval(tick);
+      clearTimeout(end);
+    };
+  }, [recorder, most]);
+  // The sheet goes away with the phone: the microphone is let go.
+  useEffect(
+    () => () => {
+      for (const t of recorder?.stream.getTracks() ?? []) t.stop();
+    },
+    [recorder],
+  );
+  return (
+    <AskSheet words={recorder ? `Recording: ${seconds} of ${most} seconds` : 'Record a sound'} onClose={none}>
+      {problem && <p className="k-problem">{problem}</p>}
+      {recorder ? (
+        <button type="button" className="k-button" data-look="main" onClick={() => recorder.stop()}>
+          Stop
+        </button>
+      ) : (
+        <button type="button" className="k-button" data-look="main" onClick={() => void begin()}>
+          Record
+        </button>
+      )}
+      {!recorder && (
+        <button type="button" className="k-button" data-look="plain" onClick={none}>
+          Cancel
+        </button>
+      )}
+    </AskSheet>
+  );
+}
+
 /** What the device does by itself, or with the camera. */
 export function OnDevice({
   what,
@@ -78,7 +141,7 @@ export function OnDevice({
 }): ReactNode {
   const begun = useRef(false);
   useEffect(() => {
-    if (begun.current || what.do === 'picture' || what.do === 'scan') return;
+    if (begun.current || what.do === 'picture' || what.do === 'scan' || what.do === 'record') return;
     begun.current = true;
     Promise.resolve()
       .then(() => perform(what, api))
@@ -89,6 +152,7 @@ export function OnDevice({
   }, [what, api, answer]);
   if (what.do === 'picture') return <PictureSheet from={what.from} api={api} answer={answer} />;
   if (what.do === 'scan') return <ScanSheet answer={answer} />;
+  if (what.do === 'record') return <RecordSheet most={what.most} api={api} answer={answer} />;
   return null;
 }
 
@@ -206,11 +270,13 @@ export function FileButton({
   label,
   camera = false,
   look = 'main',
+  accept = 'image/*',
   take,
 }: {
   label: string;
   camera?: boolean;
   look?: 'main' | 'quiet';
+  accept?: string;
   take(file: File): void;
 }) {
   const id = useId();
@@ -223,7 +289,7 @@ export function FileButton({
         id={id}
         type="file"
         className="k-hidden-file"
-        accept="image/*"
+        accept={accept}
         {...(camera && { capture: 'environment' as const })}
         onChange={(e) => {
           const [file] = e.target.files ?? [];

@@ -3,7 +3,7 @@ import type { KeptValue } from '../core/routines/values.ts';
 import type { PlayerApi } from './api.ts';
 
 /** What a device is asked that needs nothing to be shown: done by standards of the web. */
-export type Quiet = Exclude<DeviceAsk, { do: 'picture' } | { do: 'scan' }>;
+export type Quiet = Exclude<DeviceAsk, { do: 'picture' } | { do: 'scan' } | { do: 'record' }>;
 
 let playing: HTMLAudioElement | null = null;
 let lock: WakeLockSentinel | null = null;

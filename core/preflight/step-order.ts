@@ -10,7 +10,26 @@ export interface OrderMistake {
 }
 
 /** Steps that are there for what they give: unused, they are for nothing. */
-const FOR_ITS_RESULT = new Set(['get', 'find', 'work out', 'question', 'photo', 'scan', 'place']);
+const FOR_ITS_RESULT = new Set([
+  'get',
+  'find',
+  'work out',
+  'question',
+  'photo',
+  'scan',
+  'place',
+  'record',
+  'pdf',
+  'csv',
+  'calendar file',
+  'contacts',
+  'qr',
+  'sum up',
+  'judge',
+  'draft',
+  'pull out',
+  'describe',
+]);
 /** Steps behind which nothing more is done. */
 const ENDS = new Set(['stop', 'give']);
 

@@ -91,6 +91,8 @@ export type DeviceAsk =
   | { do: 'picture'; from: 'camera' | 'gallery' | 'any' }
   | { do: 'sound'; source: string; volume: number; loop: boolean }
   | { do: 'silence' }
+  /** Records a sound, of so many seconds at most; the answer is its address. */
+  | { do: 'record'; most: number }
   | { do: 'place' }
   | { do: 'scan' }
   | { do: 'save'; name: string; type: string; content: string; file?: string | undefined }

@@ -235,10 +235,24 @@ describe('fields that are set', () => {
     expect(await cells(`all_${T.keepers}[1]`, several)).toEqual(['["odile"]']);
     expect(await cells('null')).toEqual([null]);
   });
-  it('need one record to be set in', async () => {
+  it('are set in every record of a list, all of them or none', async () => {
+    const { asked, trace, records } = await ran([
+      make.step('set', { record: `all_${T.hives}`, values: [{ field: F.weight, value: '1' }] }),
+    ]);
+    expect(trace.error).toBeUndefined();
+    expect(asked).toMatchObject([{ ask: 'write', together: true }]);
+    expect(records.rows(T.hives).every((r) => r.get(F.weight) === 1)).toBe(true);
+    const gone = await ran([make.step('remove', { record: `all_${T.hives}` })]);
+    expect(gone.asked).toMatchObject([
+      { drafts: gone.records.rows(T.hives).map((r) => ({ do: 'remove', record: r.id })) },
+    ]);
+    const none = await ran([make.step('remove', { record: `all_${T.hives}[1 = 2]` })]);
+    expect(none.trace).toMatchObject({ steps: [{ gave: 'none' }] });
+  });
+  it('need a record to be set in', async () => {
     const at = (record: string): Promise<string | undefined> =>
       ran([make.step('set', { record, values: [{ field: F.weight, value: '1' }] })]).then((r) => r.trace.error);
-    expect(await at(`all_${T.hives}`)).toMatch(/is not one record\.$/);
+    expect(await at('[1, 2]')).toMatch(/is a list of other things\.$/);
     expect(await at(`all_${T.hives}[9]`)).toContain('leads to no record');
     expect(await at('5')).toMatch(/is not one record\.$/);
   });

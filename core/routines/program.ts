@@ -139,6 +139,15 @@ export class Program implements StepScope {
     );
   }
 
+  someRecords(formula: string, what: string): readonly Row[] {
+    const { value } = this.value(formula, what);
+    if (!Array.isArray(value)) return [this.record(formula, what)];
+    const rows = value.filter((v) => v !== null);
+    if (!rows.every((r): r is Row => r instanceof Row)) throw new StepError(`${what} is a list of other things.`);
+    if (new Set(rows.map((r) => r.tableId)).size > 1) throw new StepError(`${what} is of several tables.`);
+    return [...new Set(rows)];
+  }
+
   find(query: Query): readonly Row[] {
     let compiled = this.queries.get(query);
     if (!compiled) this.queries.set(query, (compiled = compileQuery(this.records, query, this.things)));

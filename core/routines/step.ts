@@ -61,6 +61,8 @@ export interface StepScope {
   lines(rows: readonly Row[], id: string, template: string): string[];
   /** The one record a formula leads to. */
   record(formula: string, what: string): Row;
+  /** The record or the records of a list that a formula leads to, each once; none of an empty list. */
+  someRecords(formula: string, what: string): readonly Row[];
   /** Cells of a record from formulas, checked by their fields; a link given a record writes what makes it match. */
   cells(table: string, values: readonly FieldValue[]): { cells: Record<string, Cell>; said: [string, string][] };
   /** Stops when a record may not become what these cells make of it. */

@@ -37,6 +37,7 @@ import { pullOutStep } from './pull-out/definition.ts';
 import { qr } from './qr/definition.ts';
 import { question } from './question/definition.ts';
 import { readPlace } from './place/definition.ts';
+import { recordSound } from './record/definition.ts';
 import { refresh } from './refresh/definition.ts';
 import { remove } from './remove/definition.ts';
 import { repeat } from './repeat/definition.ts';
@@ -106,6 +107,7 @@ export const STEPS = [
   scan,
   readPlace,
   speak,
+  recordSound,
   playSound,
   silence,
   buzz,
@@ -137,6 +139,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
       'scan',
       'place',
       'speak',
+      'record',
       'sound',
       'silence',
       'buzz',

@@ -27,7 +27,7 @@ export function preferring(paths: Path[], model: Model, type: FieldType | undefi
   return [...paths.filter(is).map((p) => ({ ...p, group })), ...paths.filter((p) => !is(p))];
 }
 
-export type Wanted = 'any' | 'value' | 'record' | { record: string } | { records: string } | 'yesno';
+export type Wanted = 'any' | 'value' | 'record' | 'some records' | { record: string } | { records: string } | 'yesno';
 
 function fits(type: Type, wanted: Wanted): boolean {
   const record = type.k === 'record' ? type.table : null;
@@ -35,6 +35,7 @@ function fits(type: Type, wanted: Wanted): boolean {
   if (wanted === 'any') return true;
   if (wanted === 'value') return record === null && records === null;
   if (wanted === 'record') return record !== null;
+  if (wanted === 'some records') return record !== null || records !== null;
   if (wanted === 'yesno') return type.k === 'boolean';
   if ('record' in wanted) return record === wanted.record;
   return records === wanted.records || record === wanted.records;

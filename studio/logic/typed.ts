@@ -72,6 +72,7 @@ const BEGINNINGS: [StepKind, RegExp][] = [
   ['photo', /^(?:take|pick|choose) (?:a |an )?(?:photo|picture|image)\b|^photo\b/],
   ['scan', /^scan\b/],
   ['place', /^(?:read|find|where).*\bplace\b|^where am i\b/],
+  ['record', /^record\b/],
   ['sound', /^play\b/],
   ['buzz', /^(?:buzz|shake|vibrate)\b/],
   ['share', /^share\b/],

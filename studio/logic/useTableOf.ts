@@ -1,22 +1,26 @@
 import type { Routine } from '../../core/app/schema.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
+import type { Type } from '../../core/formula/types.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
 
-/** The table a stored path leads to, when it leads to one record. */
+/** The table of a record, or of the records of a list. */
+function tableIn(type: Type | undefined): string | null {
+  const one = type?.k === 'list' ? type.of : type;
+  return one?.k === 'record' ? one.table : null;
+}
+
+/** The table a stored path leads to, when it leads to a record or several. */
 export function useTableOf(routine: Routine): (formula: string) => Table | undefined {
   const app = useApp();
   const model = useModel();
   return (formula) => {
     const [head, ...rest] = formula.split('.');
     const thing = thingsInRoutine(stepKinds, model, routine).find((t) => t.id === head);
-    let table: string | null = thing?.type.k === 'record' ? thing.type.table : null;
-    for (const hop of rest) {
-      const type = table ? model.members(table).find((m) => m.id === hop)?.type : undefined;
-      table = type?.k === 'record' ? type.table : null;
-    }
+    let table = tableIn(thing?.type);
+    for (const hop of rest) table = table && tableIn(model.members(table).find((m) => m.id === hop)?.type);
     return app.tables.find((t) => t.id === table);
   };
 }

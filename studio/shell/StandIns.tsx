@@ -16,6 +16,7 @@ export const ABILITIES: [ability: DeviceAsk['do'], name: string, missing: string
   ['place', 'Place', 'This phone does not know where it is.'],
   ['speak', 'Voice', 'This phone has no voice.'],
   ['sound', 'Sound', 'This phone plays no sound.'],
+  ['record', 'Microphone', 'This phone has no microphone.'],
   ['buzz', 'Buzz', 'This phone cannot buzz.'],
   ['share', 'Sharing', 'This phone cannot share.'],
   ['copy', 'Clipboard', 'This phone does not let the app copy.'],
@@ -49,6 +50,7 @@ export function StandIns({ what, answer }: { what: DeviceAsk; answer(given: Answ
   if (missing || quiet !== null || !api) return null;
   if (what.do === 'picture') return <Pictures answer={answer} />;
   if (what.do === 'scan') return <Codes answer={answer} />;
+  if (what.do === 'record') return <Sounds answer={answer} />;
   if (what.do === 'place') return <Places answer={answer} />;
   return <OnDevice what={what} api={api} answer={answer} />;
 }
@@ -109,6 +111,46 @@ function Pictures({ answer }: { answer(given: Answer): void }) {
       <FileButton label="A picture of your own" look="quiet" take={(file) => void keep(file, file.name)} />
       <button type="button" className="k-button" data-look="plain" onClick={none}>
         Take none
+      </button>
+    </AskSheet>
+  );
+}
+
+/** Sounds of the app, or the maker's own, stand for what the microphone hears. */
+function Sounds({ answer }: { answer(given: Answer): void }) {
+  const app = useStudio((s) => s.app);
+  const api = useStudio((s) => s.phone);
+  const none = (): void => answer({ ok: false, reason: 'Nothing was recorded.' });
+  const sounds = (app?.files ?? []).filter((f) => f.type.startsWith('audio/')).slice(0, 6);
+  const keep = async (content: Blob, name: string): Promise<void> => {
+    try {
+      answer(value(await api!.keepFile(content, name)));
+    } catch (e) {
+      answer({ ok: false, reason: (e as Error).message });
+    }
+  };
+  return (
+    <AskSheet words="What the microphone hears" onClose={none}>
+      <p>{NOTE}</p>
+      {sounds.map((f) => (
+        <button
+          key={f.id}
+          type="button"
+          className="k-button"
+          data-look="quiet"
+          onClick={() => void blobOf(`data:${f.type};base64,${f.data}`, api!).then((content) => keep(content, f.name))}
+        >
+          {f.name}
+        </button>
+      ))}
+      <FileButton
+        label="A sound of your own"
+        look="quiet"
+        accept="audio/*"
+        take={(file) => void keep(file, file.name)}
+      />
+      <button type="button" className="k-button" data-look="plain" onClick={none}>
+        Hear none
       </button>
     </AskSheet>
   );

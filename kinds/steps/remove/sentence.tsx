@@ -8,9 +8,9 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'remov
       <ValueChip
         name="Record to remove"
         value={step.record}
-        empty="choose a record"
+        empty="choose a record or several"
         literals={false}
-        wanted="record"
+        wanted="some records"
         place={place}
         onChange={(record) => onChange({ ...step, record })}
       />

@@ -1,9 +1,12 @@
 import { fieldValues, formula } from '../../../core/document/meaning.ts';
-import { defineStep } from '../../../core/routines/step.ts';
+import { MOST_TOGETHER } from '../../../core/document/limits.ts';
+import type { Draft } from '../../../core/records/change.ts';
+import { defineStep, StepError } from '../../../core/routines/step.ts';
 
+/** Sets fields of one record, or of several to the same values, all of them or none. */
 export const set = defineStep({
   do: 'set',
-  said: { name: 'Set fields', hint: 'of a record' },
+  said: { name: 'Set fields', hint: 'of one record or several' },
   properties: {
     record: formula('the record to set', 'record', {
       unfilled: { severity: 'stops', said: 'the record to set is not filled in yet.' },
@@ -15,14 +18,22 @@ export const set = defineStep({
 }).does({
   begin: () => ({ record: '', values: [] }),
   start(step, s) {
-    const row = s.record(step.record, 'The record to set');
-    const { cells, said } = s.cells(row.tableId, step.values);
-    s.allow(row.tableId, row.id, cells);
+    const rows = s.someRecords(step.record, 'The record to set');
+    const [first] = rows;
+    if (!first) return { did: { said: 'There was no record to set', gave: 'none' } };
+    const { cells, said } = s.cells(first.tableId, step.values);
+    if (rows.length > MOST_TOGETHER)
+      throw new StepError(`At most ${MOST_TOGETHER.toLocaleString('en-GB')} records can be set together.`);
+    const drafts = rows.map((row): Draft => {
+      s.allow(row.tableId, row.id, cells);
+      return { do: 'set', table: row.tableId, record: row.id, cells };
+    });
+    const whose = rows.length === 1 ? first.title() : `${rows.length.toLocaleString('en-GB')} records`;
     return {
-      ask: { ask: 'write', drafts: [{ do: 'set', table: row.tableId, record: row.id, cells }], together: false },
+      ask: { ask: 'write', drafts, together: rows.length > 1 },
       did: {
-        said: `Set ${row.title()} › ${said.map(([f, v]) => `${f} to ${v}`).join(', ')}`,
-        gave: said.map(([, v]) => v).join(', '),
+        said: `Set ${whose} › ${said.map(([f, v]) => `${f} to ${v}`).join(', ')}`,
+        gave: rows.length === 1 ? said.map(([, v]) => v).join(', ') : whose,
       },
     };
   },

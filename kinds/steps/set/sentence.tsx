@@ -12,9 +12,9 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
       <ValueChip
         name="Record to set"
         value={step.record}
-        empty="choose a record"
+        empty="choose a record or several"
         literals={false}
-        wanted="record"
+        wanted="some records"
         place={place}
         onChange={(record) =>
           onChange({ ...step, record, ...(tableOf(record)?.id !== tableOf(step.record)?.id && { values: [] }) })
