@@ -15,7 +15,7 @@ const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }):
  * as there are ways to share it, which together are larger.
  */
 const GROUND =
-  /\/core\/(formula\/(values|temporal|types|number|patterns|keys)|document\/(ids|queries|meaning|walk|names)|records\/(format|cells)|fields\/(numbers|kept-address|kind))\.ts$|\/kinds\/fields\/([\w-]+\/definition|index)\.ts$/;
+  /\/core\/(formula\/(values|temporal|types|number|patterns|keys)|document\/(ids|queries|meaning|walk|names)|records\/(format|cells)|fields\/(numbers|kept-address|kind))\.ts$|\/kinds\/fields\/([\w-]+\/definition|index)\.ts$|\/kinds\/elements\/(box|text|button|list)\/definition\.ts$|\/core\/screens\/(element|tapped)\.ts$/;
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],

@@ -100,6 +100,7 @@ export const COMMON = {
   id: Id,
   name: Label.optional(),
   seenWhen: Formula.optional(),
+  worked: z.record(z.string().regex(/^[a-zA-Z]{1,30}$/), Formula).optional(),
   width: SizeSchema.optional(),
   height: SizeSchema.optional(),
   stands: StandsSchema.optional(),

@@ -33,7 +33,9 @@ export function showAs(app: App, id: string, kind: ShownAs, make: ElementMaker):
   const by = begun['by'];
   const next = {
     ...begun,
-    ...Object.fromEntries([...kept, ...named, 'id', 'seenWhen', 'width', 'height', 'stands'].map((k) => [k, held[k]])),
+    ...Object.fromEntries(
+      [...kept, ...named, 'id', 'seenWhen', 'worked', 'width', 'height', 'stands'].map((k) => [k, held[k]]),
+    ),
     ...(by !== undefined && { by }),
   };
   for (const [k, v] of Object.entries(next)) if (v === undefined) delete (next as Record<string, unknown>)[k];

@@ -61,6 +61,8 @@ function naming(properties: Properties | undefined, owner: object, ids: Readonly
   const found = Object.entries(properties ?? {}).flatMap(([name, p]) =>
     held[name] !== undefined && NAMES[p.is]?.(held[name], ids) ? [p.said] : [],
   );
+  for (const [name, formula] of Object.entries((held['worked'] ?? {}) as Record<string, string>))
+    if (formulaNames(formula, ids)) found.push(properties?.[name]?.said ?? `the ${name}`);
   return formulaNames(held['seenWhen'], ids) ? [...found, 'when it is seen'] : found;
 }
 

@@ -227,6 +227,8 @@ export interface AnyElement {
   kind: string;
   name?: string | undefined;
   seenWhen?: string | undefined;
+  /** Formulas for properties that are worked out, by their names; the fixed value stands where one gives none that fits. */
+  worked?: Record<string, string> | undefined;
   width?: Size | undefined;
   height?: Size | undefined;
   stands?: Stands | undefined;

@@ -34,6 +34,7 @@ export function propertyNotes(
 ): Unfilled[] {
   const look = new PropertyLook(model, app, properties, owner as Owner, reach);
   for (const [name, p] of Object.entries(properties)) look.property(name, p);
+  look.workedOut();
   return look.notes;
 }
 
@@ -72,6 +73,14 @@ class PropertyLook {
       case 'tap':
         return this.tap(value as Tap, things);
       default:
+    }
+  }
+
+  /** Formulas of properties that are worked out. */
+  workedOut(): void {
+    for (const formula of Object.values((this.owner['worked'] ?? {}) as Record<string, string>)) {
+      if (formula) this.formula(formula, this.reach.things);
+      else this.add('look', 'a look that is to be worked out has no formula yet.');
     }
   }
 

@@ -10,6 +10,7 @@ import { WHOLE, THINGS_FROM, type Thing } from '../records/model.ts';
 import { CompiledQuery } from '../records/query.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
+import { drawnBy } from './by-value.ts';
 import type { Drawing, ElementKinds, Place, Reading } from './element.ts';
 import { isPartUse, MOST_DEEP, placeOfPart, type PartDoc, type PartUse } from './part-places.ts';
 import { broughtBy, inside, type Reach } from './reach.ts';
@@ -99,7 +100,9 @@ export class ScreenCompiler {
     const definition = this.kinds.get(e.kind);
     if (!definition) throw new Error(`There is no element of the kind “${e.kind}” here.`);
     const asked = new Asking(this, reach, this.own);
-    const draw = definition.draw(e, asked) as CompiledNode['draw'];
+    const draw = (
+      e.worked ? drawnBy(e, definition, asked, new Asking(this, reach, this.own)) : definition.draw(e, asked)
+    ) as CompiledNode['draw'];
     const condition = e.seenWhen ? asked.formula(e.seenWhen) : null;
     const slots = Object.entries(definition.properties).flatMap(([name, p]): CompiledSlot[] => {
       const { slot } = p as { slot?: Slot };

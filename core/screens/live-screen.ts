@@ -377,14 +377,17 @@ export class LiveScreen {
   /** Tells the page what an element looks like now, when that is not what it was told last. */
   private tell(i: Instance): void {
     const { element, slots } = i.node;
+    // A size that is worked out stands in the place of the fixed one.
+    const { worked, ...own } = i.own ?? {};
     const now: DrawnNode = {
-      ...i.own,
+      ...own,
       id: element.id,
       key: i.key,
       kind: element.kind,
       ...(element.width !== undefined && { width: element.width }),
       ...(element.height !== undefined && { height: element.height }),
       ...(element.stands && { stands: element.stands }),
+      ...(worked as object | undefined),
     };
     for (const slot of slots) {
       if (slot.each)

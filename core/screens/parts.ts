@@ -65,6 +65,7 @@ export class Replacing {
       next[name] = this.property(p, held[name], row ? this.within(values, thisId(row)) : values);
     }
     if (e.seenWhen !== undefined) next['seenWhen'] = this.formula(e.seenWhen, values);
+    if (e.worked) next['worked'] = this.deep(e.worked, values);
     return next as unknown as AnyElement;
   }
 

@@ -53,6 +53,31 @@ describe('drawing', () => {
     expect(drawn(app, records, detail.id, 'clover').texts()).toContain('Heavy');
     expect(drawn(app, records, detail.id, 'bramble').texts()).not.toContain('Heavy');
   });
+  it('works out looks and sizes from values, and keeps the fixed ones where none fits', async () => {
+    const { app, records, detail } = stage();
+    const make = new ElementMaker();
+    const heavy = `if ${me}.${F.weight} > 20 then "bad" else "Soft"`;
+    const text = { ...make.text('Weight'), worked: { colour: heavy, width: `${me}.${F.weight} * 10` } };
+    const odd = { ...make.text('Odd'), worked: { colour: '"mauve"', style: '5', nothing: '1', width: '99999' } };
+    detail.root.children.push(text, odd);
+    expect(AppSchema.safeParse(app).error).toBeUndefined();
+    const look = (record: string, id: string) =>
+      drawn(app, records, detail.id, record)
+        .find('text')
+        .find((t) => t.id === id)!;
+    expect(look('bramble', text.id)).toMatchObject({ colour: 'soft', width: 142 });
+    expect(look('clover', text.id)).toMatchObject({ colour: 'bad' });
+    expect(look('bramble', odd.id)).toMatchObject({ colour: 'ink', style: 'body', width: 2000 });
+    expect(look('bramble', odd.id)).not.toHaveProperty('worked');
+    expect(usesOf(app, [F.weight]).some((u) => u.element === text.id)).toBe(true);
+
+    const { session, page, show } = openSession(app, records);
+    show(detail.id, 'bramble');
+    records.set(T.hives, 'bramble', { ...records.row(T.hives, 'bramble')!.cells, [F.weight]: 30 });
+    await new Promise((r) => setTimeout(r, 50));
+    expect(page.find('text').find((t) => t.id === text.id)).toMatchObject({ colour: 'bad', width: 300 });
+    session.leave('phone');
+  });
   it('a missing value breaks nothing', () => {
     const { app, records, list } = stage();
     records.set(T.hives, 'blank', {});

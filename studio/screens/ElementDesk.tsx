@@ -11,6 +11,7 @@ import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { AddInside } from './AddInside.tsx';
+import { ByValues } from './ByValues.tsx';
 import { DefaultDesk } from './DefaultDesk.tsx';
 import type { DeskProps } from './ElementFrame.tsx';
 import * as on from './selected.ts';
@@ -94,6 +95,7 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
         <AddInside screen={screen} at={element} inside={insideOf(element) !== null} />
       </header>
       <Desk element={element as never} screen={screen} />
+      <ByValues element={element} screen={screen} />
     </>
   );
 }

@@ -8,6 +8,7 @@ import { elementName } from '../../core/app/names.ts';
 const WORDS: Record<string, string> = {
   words: 'words',
   seenWhen: 'when it is seen',
+  worked: 'what is worked out',
   tap: 'what a tap does',
   query: 'which records it shows',
 };

@@ -1,4 +1,4 @@
-import { icon, oneOf, optional, tap, words, yesNo } from '../../../core/document/meaning.ts';
+import { formula, icon, oneOf, optional, tap, words, yesNo } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 
@@ -13,13 +13,16 @@ export const button = defineElement({
     floats: optional(yesNo('it floats over what is below')),
     tap: tap('a tap', { unfilled: { severity: 'look', said: 'a tap does nothing yet.' } }),
     long: optional(tap('when it is pressed long')),
+    off: optional(formula('when it cannot be pressed', 'yesNo')),
   },
 }).does({
   begin: () => ({ words: 'New button', look: 'main', tap: { do: 'nothing' } }),
   name: (e) => e.words.replace(/\{[^}]*\}/g, '…').trim(),
   draw(e, d) {
     const words = d.words(e.words);
+    const off = d.formula(e.off ?? '');
     const { look, icon, iconAt, floats, name } = e;
-    return (p) => ({ words: words(p), look, icon, iconAt, floats, name, tap: tapped(e.tap), long: tapped(e.long) });
+    const acts = { tap: tapped(e.tap), long: tapped(e.long) };
+    return (p) => ({ words: words(p), look, icon, iconAt, floats, name, ...acts, off: off.at(p) === true });
   },
 });

@@ -4,6 +4,7 @@ import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace, useReach } from '../../../studio/screens/places.ts';
 import { ICON_CHOICES } from '../../../studio/screens/properties.ts';
+import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -35,6 +36,20 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
           />
         </p>
         <OtherTaps element={element} screen={screen} />
+        <p>
+          It cannot be pressed when{' '}
+          <ValueChip
+            name="When it cannot be pressed"
+            value={element.off ?? ''}
+            empty="never"
+            optional
+            wanted="yesno"
+            literals={false}
+            place={place}
+            onChange={(v) => set('off', v || undefined)}
+          />
+          .
+        </p>
       </section>
       {element.tap.do === 'nothing' && (
         <div className="mb-3.5">

@@ -22,7 +22,7 @@ export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
       aria-label={e.words ? undefined : (e.name ?? e.icon)}
       style={sizeOf(e)}
       onClick={saves && form ? undefined : () => tap(e.key, e.id)}
-      disabled={form?.saving && saves}
+      disabled={e.off || (form?.saving && saves)}
     >
       {Icon && <Icon size={18} aria-hidden />}
       {e.words && <span>{e.words}</span>}
