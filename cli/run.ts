@@ -124,7 +124,7 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
         const { bytes, type } = await madeBytes(ask.what.file, (address) => Promise.resolve(contentOf(app, address)));
         return `data:${type};name=${encodeURIComponent(ask.what.file.name)};base64,${base64Of(bytes)}`;
       }
-      if (!['picture', 'scan', 'place', 'record', 'describe'].includes(ask.what.do)) return undefined;
+      if (!['picture', 'scan', 'place', 'record', 'describe', 'caption'].includes(ask.what.do)) return undefined;
       const gave = given.device?.[ask.what.do];
       if (gave === undefined) throw new Error(`The device gave no ${ask.what.do}.`);
       return typeof gave === 'string' ? gave : { context: gave };

@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { AppSchema } from '../core/app/schema.ts';
 import { checkChange } from '../core/host/check.ts';
+import { walkElements, walkSteps } from '../core/document/walk.ts';
+import { ELEMENTS } from '../kinds/elements/index.ts';
+import { STEPS } from '../kinds/steps/index.ts';
+import { TRIGGERS } from '../kinds/triggers/index.ts';
 import { preflight } from '../core/preflight/preflight.ts';
 import { Records } from '../core/records/store.ts';
 import { drawn } from '../core/session/fixture.ts';
@@ -24,6 +28,18 @@ describe('the demo', () => {
   it('is a valid app with nothing to look at', () => {
     expect(AppSchema.safeParse(app).success).toBe(true);
     expect(preflight(app)).toEqual([]);
+  });
+  it('uses every kind of element, step and trigger', () => {
+    const steps = new Set<string>();
+    for (const r of app.routines) walkSteps(r.steps, (s) => void steps.add(s.do));
+    const elements = new Set<string>();
+    for (const s of [...app.screens, ...app.parts!]) walkElements([s.root], (e) => void elements.add(e.kind));
+    const starts = new Set(app.routines.flatMap((r) => r.starts ?? []).map((t) => t.on));
+    expect(STEPS.map((d) => d.do).filter((d) => !steps.has(d))).toEqual([]);
+    expect(ELEMENTS.map((d) => d.kind).filter((d) => !elements.has(d))).toEqual([]);
+    // A tap is kept with its element, and being run with the step that does it.
+    const kept = TRIGGERS.filter((d) => 'begin' in d).map((d) => d.on as string);
+    expect(kept.filter((d) => !starts.has(d as never))).toEqual([]);
   });
   it('comes out the same from the same seed', () => {
     expect(makeDemo(today)).toEqual({ app, records });

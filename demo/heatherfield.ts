@@ -5,9 +5,11 @@ import type { MadeApp } from '../core/formats/make-app.ts';
 import { seededRandom } from '../core/document/ids.ts';
 import type { App } from '../core/app/schema.ts';
 import { makeRecords } from './records.ts';
+import { addFieldWork } from './field-work.ts';
 import { addGame } from './game.ts';
 import { addWaysToAsk } from './ways-to-ask.ts';
 import { addWaysToLook } from './ways-to-look.ts';
+import { addOffice } from './office.ts';
 import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
 import { makeTables, type Names } from './tables.ts';
@@ -34,6 +36,8 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   addWaysToLook(app, names, new ElementMaker(idsFrom(seededRandom(seed + 2)), rowFor));
   addWaysToAsk(app, names, new ElementMaker(idsFrom(seededRandom(seed + 3)), rowFor));
   addGame(app, new ElementMaker(idsFrom(seededRandom(seed + 4)), rowFor));
+  addOffice(app, names, new ElementMaker(idsFrom(seededRandom(seed + 5)), rowFor));
+  addFieldWork(app, names, new ElementMaker(idsFrom(seededRandom(seed + 6)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

@@ -43,6 +43,10 @@ export async function perform(what: Quiet, api: PlayerApi): Promise<KeptValue | 
       const { describePicture } = await import('./describe-picture.ts');
       return describePicture(what, (address) => blobOf(address, api));
     }
+    case 'caption': {
+      const { captioned } = await import('./caption.ts');
+      return api.keepFile(await captioned(what, await blobOf(what.picture, api)), 'picture.png');
+    }
     case 'make': {
       const { madeBytes } = await import('../core/formats/made/made-bytes.ts');
       const { bytes, type } = await madeBytes(what.file, async (address) => {

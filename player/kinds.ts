@@ -28,8 +28,6 @@ export function kindsOfScreen(app: App, screen: string): Set<string> {
   return kinds;
 }
 
-/** What starts routines as soon as a screen is shown; the rest is fetched before it can happen. */
-const BY_SCREENS = new Set(['app started', 'screen opened', 'screen left', 'screen returned']);
 const startsOf = (app: App): string[] => app.routines.flatMap((r) => r.starts?.map((t) => t.on) ?? []);
 
 /** Has a screen a list that is put together or filtered, on it or in a part? */
@@ -48,13 +46,11 @@ export class UsedKinds implements Kinds {
   readonly steps = new Map<string, AnyStepDefinition>();
   readonly triggers = new Map<string, AnyTriggerDefinition>();
 
-  /** What a screen is drawn with, and what its opening may start. */
+  /** What a screen is drawn with. */
   async forScreen(app: App, screen: string): Promise<void> {
     const kinds = kindsOfScreen(app, screen);
-    const starts = startsOf(app).filter((on) => BY_SCREENS.has(on));
     await Promise.all([
       fetchAll(this.elements, kinds, elements, 'elements', 'kind'),
-      fetchAll(this.triggers, new Set(starts), triggers, 'triggers', 'on'),
       ...(kinds.has('part') ? [import('../core/screens/parts.ts')] : []),
       ...(arranges(app, screen) ? [import('../kinds/elements/list/arranged.ts')] : []),
     ]);

@@ -152,6 +152,10 @@ export class Engine implements PlayerApi {
         if (this.app.variables?.length) await this.forVariables();
       },
       keepRun: (run, state) => this.store.keepRun(run, state),
+      settled: async () => {
+        await this.rested;
+        await this.kinds.forRoutines(this.app);
+      },
     });
     this.session.setApp(kept.app, kept.number);
     setInterval(() => records.tick(), 60_000);
@@ -190,13 +194,18 @@ export class Engine implements PlayerApi {
 
   /** When the last notice came, as the host's clock had it. */
   private heard = '';
+  /** The first screen has been seen for a while. */
+  private wake!: () => void;
   /** There may be runs that were put away. */
   private hasRuns = false;
   private resting = false;
+  private readonly rested = new Promise<void>((resolve) => {
+    this.wake = resolve;
+  });
   private restSoon(): void {
     if (this.resting) return;
     this.resting = true;
-    setTimeout(() => void this.rest(), REST_MS);
+    setTimeout(() => void this.rest().finally(this.wake), REST_MS);
   }
 
   /** What can wait until the first screen is seen: the other kinds, and runs that were put away. */

@@ -98,6 +98,8 @@ export type DeviceAsk =
   | { do: 'save'; name: string; type: string; content: string; file?: string | undefined }
   /** Says what is on a picture, and how sure that is; `samples` are pictures that are known by name. */
   | { do: 'describe'; picture: string; samples: { name: string; address: string }[] }
+  /** Lays words over a picture and keeps that as one; the answer is its address. */
+  | { do: 'caption'; picture: string; top: string; foot: string }
   /** Makes a file and keeps it; the answer is its address. */
   | { do: 'make'; file: MadeFile }
   | { do: 'notice'; title: string; words: string }

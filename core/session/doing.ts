@@ -279,7 +279,7 @@ export class Doing {
       question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
       device: async ({ what }) => {
         const gave = await this.asks((id) => ({ do: 'device', id, what: this.withContent(what) }));
-        if (what.do === 'make' && typeof gave === 'string') await this.ports.made?.(gave);
+        if ((what.do === 'make' || what.do === 'caption') && typeof gave === 'string') await this.ports.made?.(gave);
         return gave;
       },
       message: (a) => {
@@ -388,6 +388,7 @@ export class Doing {
         .map((f) => ({ name: f.name, address: this.content(`file:${f.id}`) }));
       return { ...what, picture: this.content(what.picture), samples };
     }
+    if (what.do === 'caption') return { ...what, picture: this.content(what.picture) };
     if (what.do === 'make' && what.file.is === 'pdf') {
       const { file } = what;
       return { ...what, file: { ...file, page: { ...file.page, picture: this.content(file.page.picture) } } };

@@ -38,6 +38,11 @@ export interface SessionPorts {
   variables?: () => Variables | null;
   /** Keeps who uses the app here, so that it is known the next time. */
   remember?(person: string): Promise<void>;
+  /**
+   * Resolves when the first screen is seen and what starts routines is here: until then none is started by screens.
+   * Absent where everything is here from the beginning.
+   */
+  settled?(): Promise<void>;
   /** Fetches what routines are made of, where that comes late. */
   steps?(): Promise<void>;
   /** Keeps runs that may outlive the page. */

@@ -86,8 +86,13 @@ export class Session {
 
   /** Runs the routines that something starts. */
   private happens(happening: Happening): void {
-    for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
-      void this.runNow(routine, record, values);
+    const start = (): void => {
+      for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
+        void this.runNow(routine, record, values);
+    };
+    const settled = this.ports.settled?.();
+    if (settled) settled.then(start, () => undefined);
+    else start();
   }
 
   /** What a view showed goes out of it. */

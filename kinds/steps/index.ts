@@ -4,6 +4,7 @@ import { awake } from './awake/definition.ts';
 import { back } from './back/definition.ts';
 import { buzz } from './buzz/definition.ts';
 import { calendarFile } from './calendar-file/definition.ts';
+import { caption } from './caption/definition.ts';
 import { caseStep } from './case/definition.ts';
 import { choice } from './choice/definition.ts';
 import { choose } from './choose/definition.ts';
@@ -104,6 +105,7 @@ export const STEPS = [
   pullOutStep,
   describeStep,
   photo,
+  caption,
   scan,
   readPlace,
   speak,
@@ -136,6 +138,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
     'Device',
     [
       'photo',
+      'caption',
       'scan',
       'place',
       'speak',

@@ -57,6 +57,7 @@ const BEGINNINGS: [StepKind, RegExp][] = [
   ['draft', /^(?:draft|write an answer)\b/],
   ['pull out', /^(?:pull|take|find) (?:out |the |all )*(?:dates|times|numbers|amounts|mails|phones|pages|names)\b/],
   ['describe', /^describe\b/],
+  ['caption', /^(?:lay|write) (?:the )?words (?:over|on)\b/],
   ['together', /^together\b/],
   ['remove', /^(?:remove|delete|throw away)\b/],
   ['find', /^find (?:all|several)\b/],

@@ -25,7 +25,7 @@ export const ABILITIES: [ability: DeviceAsk['do'], name: string, missing: string
 ];
 
 /** What is done really in the studio too. */
-const REAL = new Set<DeviceAsk['do']>(['sound', 'silence', 'save', 'make', 'describe', 'copy']);
+const REAL = new Set<DeviceAsk['do']>(['sound', 'silence', 'save', 'make', 'caption', 'describe', 'copy']);
 
 /**
  * Stands in for a phone beside the work, and says so: pictures, codes and places are picked from samples or the maker's

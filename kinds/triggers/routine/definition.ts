@@ -11,7 +11,9 @@ export const byRoutine = defineTrigger({
     app.routines.flatMap((r) => {
       let runs = false;
       walkSteps(r.steps, (s) => {
-        runs ||= s.do === 'run' && r.id !== routine && (s as typeof s & { routine?: string }).routine === routine;
+        // By a step, by the button of a message. A timer that is switched is started by itself.
+        const { routine: named } = s as typeof s & { routine?: string };
+        runs ||= s.do !== 'timer' && r.id !== routine && named === routine;
       });
       return runs ? [{ said: `${r.name} runs it`, routine: r.id }] : [];
     }),
