@@ -62,7 +62,9 @@ async function out(stage: Stage): Promise<void> {
   await p.press('Outbox');
   await p.sees('Boats.pdf');
   await p.sees('Boats.csv');
-  const mail = await PostalMime.parse((await savedFrom(p, stage.folder, 'The boats of today', '.eml')).toString('utf8'));
+  const mail = await PostalMime.parse(
+    (await savedFrom(p, stage.folder, 'The boats of today', '.eml')).toString('utf8'),
+  );
   if (mail.to?.length !== 2) throw new Error(`The mail goes to ${JSON.stringify(mail.to)}.`);
   if (!mail.text?.includes('- Sandpiper 2')) throw new Error(`The mail has no line for a boat:\n${mail.text}`);
   const [file] = mail.attachments;

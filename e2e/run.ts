@@ -26,6 +26,7 @@ const modules = await Promise.all(
     './arrange.ts',
     './logic.ts',
     './out.ts',
+    './scenes.ts',
     './wide.ts',
     './bad-input.ts',
     './accessibility.ts',

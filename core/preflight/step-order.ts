@@ -29,6 +29,7 @@ const FOR_ITS_RESULT = new Set([
   'draft',
   'pull out',
   'describe',
+  'caption',
 ]);
 /** Steps behind which nothing more is done. */
 const ENDS = new Set(['stop', 'give']);
