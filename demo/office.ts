@@ -227,12 +227,26 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
   };
   app.screens.push(office);
   screen('More').root.children.splice(1, 0, wayTo(office, make));
+  screen('Article').root.children.push(
+    make.make('code', {
+      words: `{${thisId(goods)}.${n.field('Goods', 'Code')}}`,
+      form: 'bars',
+      label: 'For the shelf',
+      size: 220,
+    }),
+  );
+  screen('About the co-operative').root.children.push(
+    make.make('fold', {
+      words: 'The weather at the hives',
+      children: [make.make('page', { address: '"https://weather.example/heatherfield"', title: 'Weather', tall: 300 })],
+    }),
+  );
   const button = (title: string, icon: string, does: Routine): Element =>
     make.button(title, { do: 'routine', routine: does.id }, { look: 'quiet', icon, width: 'fill' });
   const across = (...children: Element[]): BoxElement => make.box('across', children, { gap: 10 });
   screen('Swarm report').root.children.push(
     across(button('How urgent?', 'gauge', judge), button('In short', 'list', gist)),
-    across(button('Look at the photo', 'camera', look), button('Draft an answer', 'pencil', answer)),
+    across(button('The photo', 'camera', look), button('Draft reply', 'pencil', answer)),
     button('Tell the keeper', 'send', tell),
     make.button('It is collected', { do: 'routine', routine: collected.id }, { icon: 'check' }),
   );

@@ -62,6 +62,8 @@ const security = helmet({
       imgSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
       mediaSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
       fontSrc: ["'self'"],
+      // Pages from elsewhere that an app shows, each shut in.
+      frameSrc: ['https:'],
       connectSrc: ["'self'"],
       workerSrc: ["'self'"],
       objectSrc: ["'none'"],

@@ -15,6 +15,7 @@ import { form } from './form/definition.ts';
 import { icon } from './icon/definition.ts';
 import { input } from './input/definition.ts';
 import { list } from './list/definition.ts';
+import { page } from './page/definition.ts';
 import { part } from './part/definition.ts';
 import { picture } from './picture/definition.ts';
 import { plan } from './plan/definition.ts';
@@ -40,6 +41,7 @@ export const ELEMENTS = [
   progress,
   chart,
   countdown,
+  page,
   code,
   player,
   divider,

@@ -1,0 +1,3 @@
+import { AppWindow } from 'lucide-react';
+
+export default () => AppWindow;
