@@ -1,6 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import type { Page } from 'puppeteer-core';
+import { makeDemo } from '../demo/heatherfield.ts';
+import { releaseDemo } from './first-screen.ts';
+import { PHONE } from './phone.ts';
 import { Person, watchConsole } from './browser.ts';
 import type { Test } from './stage.ts';
 import { addFormulaField, choose, makeClub } from './whole-path.ts';
@@ -8,21 +11,22 @@ import { addFormulaField, choose, makeClub } from './whole-path.ts';
 const axePath = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
 
 /** Serious faults that axe finds on what is shown now. */
-async function faults(page: Page, where: string): Promise<string[]> {
+async function faults(page: Page, where: string, within?: string): Promise<string[]> {
   // The page's own policy allows no foreign script, so it is evaluated through the browser.
-  await page.evaluate(await readFile(axePath, 'utf8'));
-  const violations = await page.evaluate(async () => {
+  if (!within) await page.evaluate(await readFile(axePath, 'utf8'));
+  const violations = await page.evaluate(async (inside) => {
     const { axe } = window as unknown as {
       axe: {
         run(
+          at: unknown,
           o: object,
         ): Promise<{ violations: { id: string; impact: string; help: string; nodes: { html: string }[] }[] }>;
       };
     };
-    return (await axe.run({ resultTypes: ['violations'] })).violations.filter(
+    return (await axe.run(inside ?? document, { resultTypes: ['violations'] })).violations.filter(
       (v) => v.impact === 'serious' || v.impact === 'critical',
     );
-  });
+  }, within ?? null);
   return violations.map(
     (v) =>
       `${where}: ${v.help} (${v.id}): ${v.nodes
@@ -106,4 +110,38 @@ const axeInData: Test = {
   },
 };
 
-export const tests: Test[] = [axe, axeInData];
+const axeInDemo: Test = {
+  name: 'axe finds nothing serious in any screen of the demo, light and dark',
+  async run(stage) {
+    const { app, records } = makeDemo();
+    await releaseDemo(stage.server.url, 'seen', (a) => {
+      delete a.starts;
+    });
+    const page = await stage.browser.newPage();
+    await page.setViewport(PHONE);
+    watchConsole(page, stage.errors);
+    const found: string[] = [];
+    await page.goto(`${stage.server.url}/a/seen/`);
+    await page.waitForSelector('.k-row .k-text');
+    await page.evaluate(await readFile(axePath, 'utf8'));
+    for (const s of app.screens) {
+      const record = s.given ? (records.find((r) => r.table === s.given)?.id ?? '') : '';
+      await page.evaluate(
+        (to) => {
+          location.hash = to;
+        },
+        `#/${s.id}${record && `/${record}`}`,
+      );
+      await page.waitForSelector(`.k-app[data-screen="${s.id}"] .k-scroll > *`);
+      // What comes late is there, and nothing moves any more.
+      await page.waitForNetworkIdle({ idleTime: 150, timeout: 5000 }).catch(() => undefined);
+      for (const value of ['light', 'dark']) {
+        await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value }]);
+        found.push(...(await faults(page, `${s.name}, ${value}`, '.k-app')));
+      }
+    }
+    if (found.length) throw new Error(found.join('\n'));
+  },
+};
+
+export const tests: Test[] = [axe, axeInData, axeInDemo];

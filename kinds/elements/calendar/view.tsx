@@ -64,12 +64,17 @@ export default function CalendarView({ e }: { e: Drawn<typeof calendar> }) {
                 style={i === 0 ? { gridColumnStart: e.lead + 1 } : undefined}
                 aria-pressed={day === e.chosen}
                 aria-current={day === e.today ? 'date' : undefined}
-                aria-label={`${i + 1} ${name}, ${count === 0 ? 'nothing' : count === 1 ? 'one' : count}`}
                 tabIndex={day === e.chosen || (i === 0 && !e.chosen.startsWith(day.slice(0, 7))) ? 0 : -1}
                 onClick={() => choose(day)}
               >
                 <span>{i + 1}</span>
-                <Marks count={count} />
+                <span className="k-hidden">
+                  {' '}
+                  {name}, {count === 0 ? 'nothing' : count === 1 ? 'one' : count}
+                </span>
+                <span aria-hidden>
+                  <Marks count={count} />
+                </span>
               </button>
             );
           })}

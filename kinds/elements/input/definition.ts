@@ -83,6 +83,8 @@ export const input = defineElement({
         cell,
         type: found?.type ?? null,
         label: label?.(p) ?? found?.name ?? '',
+        /** What it is called where it has no label. */
+        called: found?.name ?? '',
         hint: hint(p),
         help: help(p),
         as: e.as ?? 'usual',

@@ -44,12 +44,17 @@ export default function InputView({ e }: { e: Drawn<typeof input> }) {
       style={sizeOf(e)}
       onBlur={bound.flush}
     >
-      {!labelled && e.label && (
-        <label htmlFor={id}>
-          {e.label}
-          {e.unit ? <span className="k-unit"> in {e.unit}</span> : null}
-        </label>
-      )}
+      {!labelled &&
+        (e.label ? (
+          <label htmlFor={id}>
+            {e.label}
+            {e.unit ? <span className="k-unit"> in {e.unit}</span> : null}
+          </label>
+        ) : (
+          <label htmlFor={id} className="k-hidden">
+            {e.hint || e.called}
+          </label>
+        ))}
       <Control e={e} id={id} value={bound.value} set={bound.set} />
       {said ? (
         <p className="k-problem" role="alert">
