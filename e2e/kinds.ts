@@ -205,13 +205,15 @@ async function underStrain(stage: Stage): Promise<void> {
 async function diagram(stage: Stage): Promise<void> {
   const p = await openDemo(stage);
   const { page } = p;
+  // The page is loaded anew with a screen that can be touched.
+  await page.setViewport({ width: 1280, height: 800, hasTouch: true });
   await p.pressText('Data', 'header');
   await p.sees('Each record is called', 'main');
   await p.pressText('How tables relate', 'nav');
   await p.sees('Each line leads from the many to the one', 'main');
   const box = async () =>
-    await (await page.waitForSelector('main .card button ::-p-text(Apiaries)'))!.evaluate((e) => {
-      const { left, top } = e.closest('button')!.getBoundingClientRect();
+    await (await page.waitForSelector('main .card .react-flow__node ::-p-text(Apiaries)'))!.evaluate((e) => {
+      const { left, top } = e.closest('.react-flow__node')!.getBoundingClientRect();
       return { left, top };
     });
   /** Where it lies once it moves no more: for a moment after a drag it has both its new place and the way to it. */
@@ -246,7 +248,7 @@ async function diagram(stage: Stage): Promise<void> {
   await page.touchscreen.touchEnd();
   await page.waitForFunction(
     (was) =>
-      [...document.querySelectorAll('main .card button')]
+      [...document.querySelectorAll('main .card .react-flow__node')]
         .find((e) => (e as HTMLElement).innerText.includes('Apiaries'))!
         .getBoundingClientRect().top >
       was + 20,

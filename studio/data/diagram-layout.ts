@@ -1,55 +1,79 @@
+import dagre from '@dagrejs/dagre';
 import type { App } from '../../core/app/schema.ts';
 import type { Table } from '../../core/tables/schema.ts';
 
-export const BOX = { width: 164, height: 60 };
-const STEP = { x: 211, y: 96 };
+/** A table in the diagram, in pixels. */
+export const BOX = { width: 168, height: 60 };
 
-export interface Placed {
-  table: Table;
+export interface Point {
   x: number;
   y: number;
 }
-
-/** Places tables by how far they stand from those that nothing is linked from: what is pointed at to the left, what points to the right. */
-export function layout(app: App): Placed[] {
-  const column = new Map<string, number>();
-  const depth = (t: Table, seen: readonly string[]): number => {
-    const known = column.get(t.id);
-    if (known !== undefined) return known;
-    const targets = t.fields.flatMap((f) => (f.link && !seen.includes(f.link.table) ? [f.link.table] : []));
-    const d = Math.min(
-      2,
-      Math.max(
-        -1,
-        ...targets.map((id) => {
-          const next = app.tables.find((x) => x.id === id);
-          return next ? depth(next, [...seen, t.id]) : -1;
-        }),
-      ) + 1,
-    );
-    column.set(t.id, d);
-    return d;
-  };
-  const used = [0, 0, 0];
-  return app.tables.map((t): Placed => {
-    const c = depth(t, [t.id]);
-    const auto = { x: 18 + c * STEP.x, y: 20 + used[c]!++ * STEP.y };
-    return { table: t, ...(t.place ?? auto) };
-  });
+export interface Placed extends Point {
+  table: Table;
+  /** It stands where the maker put it. */
+  moved: boolean;
+}
+export interface Layout {
+  tables: Placed[];
+  /** The way of the line of a link from the many to the one, around the tables between, by its field. */
+  routes: ReadonlyMap<string, readonly Point[]>;
 }
 
-/** A line between two boxes: from the side that faces the other, with a soft bend. */
-export function linePath(a: Placed, b: Placed): string {
-  const right = a.x >= b.x + BOX.width;
-  const left = a.x + BOX.width <= b.x;
-  const [ay, by] = [a.y + BOX.height / 2, b.y + BOX.height / 2];
-  if (right || left) {
-    const [ax, bx] = right ? [a.x, b.x + BOX.width] : [a.x + BOX.width, b.x];
-    const mid = (ax + bx) / 2;
-    return `M${ax} ${ay}C${mid} ${ay} ${mid} ${by} ${bx} ${by}`;
+/** Places tables so that what is pointed at stands to the left of what points, and lines cross as little as may be. */
+export function layout(app: App): Layout {
+  const graph = new dagre.graphlib.Graph({ multigraph: true });
+  graph.setGraph({ rankdir: 'RL', nodesep: 28, edgesep: 18, ranksep: 84, marginx: 18, marginy: 20 });
+  graph.setDefaultEdgeLabel(() => ({}));
+  for (const t of app.tables) graph.setNode(t.id, { ...BOX });
+  for (const t of app.tables)
+    for (const f of t.fields)
+      if (f.link && f.link.table !== t.id && app.tables.some((o) => o.id === f.link!.table))
+        graph.setEdge(t.id, f.link.table, {}, f.id);
+  dagre.layout(graph);
+  const columns = app.tables.map((t) => (graph.node(t.id) as Point).x);
+  const routes = new Map<string, readonly Point[]>();
+  for (const e of graph.edges()) {
+    const { points } = graph.edge(e) as { points?: Point[] };
+    if (e.name && points)
+      routes.set(e.name, around(points, graph.node(e.v) as Point, graph.node(e.w) as Point, columns));
   }
-  const down = a.y < b.y;
-  const [sy, ty] = down ? [a.y + BOX.height, b.y] : [a.y, b.y + BOX.height];
-  const [sx, tx] = [a.x + BOX.width / 2, b.x + BOX.width / 2];
-  return `M${sx} ${sy}C${sx} ${(sy + ty) / 2} ${tx} ${(sy + ty) / 2} ${tx} ${ty}`;
+  return {
+    tables: app.tables.map((table) => {
+      const { x, y } = graph.node(table.id) as Point;
+      const auto = { x: x - BOX.width / 2, y: y - BOX.height / 2 };
+      return { table, moved: table.place !== undefined, ...(table.place ?? auto) };
+    }),
+    routes,
+  };
+}
+
+/** Room between a line and the column of tables that it passes. */
+const BESIDE = 10;
+
+/** A way from the left of one table to the right of another that goes straight through the gaps of columns between. */
+function around(points: readonly Point[], from: Point, to: Point, columns: readonly number[]): Point[] {
+  const half = BOX.width / 2;
+  const between = points.slice(1, -1).flatMap((p): Point[] => {
+    if (!columns.some((x) => Math.abs(x - p.x) < 1)) return [];
+    return [
+      { x: p.x + half + BESIDE, y: p.y },
+      { x: p.x - half - BESIDE, y: p.y },
+    ];
+  });
+  return [{ x: from.x - half, y: from.y }, ...between, { x: to.x + half, y: to.y }];
+}
+
+/** A line through points, with a soft bend between each two. */
+export function curve(points: readonly Point[]): string {
+  const [first, ...rest] = points;
+  if (!first) return '';
+  let before = first;
+  let path = `M${first.x} ${first.y}`;
+  for (const p of rest) {
+    const mid = (before.x + p.x) / 2;
+    path += before.y === p.y ? `L${p.x} ${p.y}` : `C${mid} ${before.y} ${mid} ${p.y} ${p.x} ${p.y}`;
+    before = p;
+  }
+  return path;
 }
