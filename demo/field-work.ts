@@ -4,18 +4,12 @@ import { thisId } from '../core/document/ids.ts';
 import { walkElements } from '../core/document/walk.ts';
 import { allOf } from '../core/document/queries.ts';
 import type { FieldType, Variable } from '../core/tables/schema.ts';
-import { wayTo } from './office.ts';
+import { makingOf } from './making.ts';
 import type { Names } from './tables.ts';
 
 /** Work at the hives with gloves on: a code is scanned, frames are counted, the hive is listened to. */
 export function addFieldWork(app: App, n: Names, make: ElementMaker): void {
-  const screen = (name: string): Screen => app.screens.find((s) => s.name === name)!;
-  const say = (words: string, more: object = {}): Step => make.step('message', { words, ...more });
-  const routine = (name: string, given: string | null, steps: Step[], more: Partial<Routine> = {}): Routine => {
-    const made = { id: make.id('q'), name, given, steps, ...more };
-    app.routines.push(made);
-    return made;
-  };
+  const { say, screen, routine, caught, wayTo } = makingOf(app, make);
   const own = (name: string, type: FieldType, first: string, lasts: Variable['lasts'] = 'app'): Variable => {
     const v = { id: make.id('v'), name, type, lasts, first } as Variable;
     app.variables = [...(app.variables ?? []), v];
@@ -23,11 +17,6 @@ export function addFieldWork(app: App, n: Names, make: ElementMaker): void {
   };
   const put = (v: Variable, value: string, how: 'set' | 'add' = 'set'): Step =>
     make.step('variable', { how, variable: v.id, value });
-  const caught = <S extends Step>(step: S, words: string): S => ({
-    ...step,
-    ifFails: [say(words), make.step('stop')],
-    reason: make.id('v'),
-  });
   const one = (left: string, op: 'is' | 'over' | 'under', right: string) => ({
     match: 'all' as const,
     conditions: [{ left, op, right }],
@@ -272,7 +261,7 @@ export function addFieldWork(app: App, n: Names, make: ElementMaker): void {
   const gloves = routine('Gloves on', hives, [
     make.step('open', { screen: work.id, give: '', as: 'sheet', height: 'half' }),
   ]);
-  screen('More').root.children.splice(1, 0, wayTo(work, make));
+  screen('More').root.children.splice(1, 0, wayTo(work));
   screen('Hive').root.children.push(
     make.box(
       'across',

@@ -1,5 +1,6 @@
 import type { ElementMaker } from '../core/app/make.ts';
 import type { App, Element, Routine, Screen, Step } from '../core/app/schema.ts';
+import { makingOf } from './making.ts';
 import { beePicture } from './pictures.ts';
 import type { FieldType, Variable } from '../core/tables/schema.ts';
 
@@ -8,6 +9,8 @@ const BEES = 9;
 
 /** Find the queen: a small game for the open day, made of a play field, a timer and five variables. */
 export function addGame(app: App, make: ElementMaker): void {
+  const { routine: made, screen, wayTo } = makingOf(app, make);
+  const routine = (name: string, steps: Step[], more: Partial<Routine> = {}): Routine => made(name, null, steps, more);
   const own = (name: string, type: FieldType, first: string): Variable => {
     const v = { id: make.id('v'), name, type, lasts: 'app' as const, first } as Variable;
     app.variables = [...(app.variables ?? []), v];
@@ -27,11 +30,6 @@ export function addGame(app: App, make: ElementMaker): void {
   const down = own('Queen down', 'number', '40');
   const put = (v: Variable, value: string): Step => make.step('variable', { how: 'set', variable: v.id, value });
   const add = (v: Variable, value: string): Step => make.step('variable', { how: 'add', variable: v.id, value });
-  const routine = (name: string, steps: Step[], more: Partial<Routine> = {}): Routine => {
-    const made = { id: make.id('q'), name, given: null, steps, ...more };
-    app.routines.push(made);
-    return made;
-  };
   const run = (r: Routine): Step => make.step('run', { routine: r.id });
   const runs = { match: 'all' as const, conditions: [{ left: running.id, op: 'is' as const, right: 'true' }] };
   /** Somewhere well inside the field, another place each time. */
@@ -119,7 +117,7 @@ export function addGame(app: App, make: ElementMaker): void {
       }),
     ],
   });
-  const screen: Screen = {
+  const played: Screen = {
     id: make.id('s'),
     name: 'Find the queen',
     given: null,
@@ -145,20 +143,6 @@ export function addGame(app: App, make: ElementMaker): void {
       { inside: 16, gap: 12 },
     ),
   };
-  app.screens.push(screen);
-  app.screens
-    .find((s) => s.name === 'More')!
-    .root.children.push(
-      make.box(
-        'across',
-        [make.make('icon', { icon: 'trophy', size: 20 }), make.text(screen.name, 'strong', { width: 'fill' })],
-        {
-          surface: 'card',
-          gap: 10,
-          inside: 14,
-          across: 'middle',
-          tap: { do: 'open', screen: screen.id, give: '' },
-        },
-      ),
-    );
+  app.screens.push(played);
+  screen('More').root.children.push(wayTo(played));
 }

@@ -3,22 +3,12 @@ import type { App, BoxElement, Element, Routine, Screen, Step } from '../core/ap
 import { thisId } from '../core/document/ids.ts';
 import type { Condition, Query } from '../core/document/pieces.ts';
 import { allOf } from '../core/document/queries.ts';
+import { makingOf } from './making.ts';
 import type { Names } from './tables.ts';
 
 /** The desk of the co-operative on a phone: papers that are printed and sent, reports that are answered. */
 export function addOffice(app: App, n: Names, make: ElementMaker): void {
-  const screen = (name: string): Screen => app.screens.find((s) => s.name === name)!;
-  const say = (words: string, more: object = {}): Step => make.step('message', { words, ...more });
-  const routine = (name: string, given: string | null, steps: Step[], more: Partial<Routine> = {}): Routine => {
-    const made = { id: make.id('q'), name, given, steps, ...more };
-    app.routines.push(made);
-    return made;
-  };
-  const caught = <S extends Step>(step: S, words: string): S => ({
-    ...step,
-    ifFails: [say(words), make.step('stop')],
-    reason: make.id('v'),
-  });
+  const { say, screen, routine, caught, wayTo } = makingOf(app, make);
   const fields = (table: string, ...names: string[]): string[] => names.map((f) => n.field(table, f));
   const where = (table: string, ...conditions: Condition[]): Query => ({
     ...allOf(n.table(table).id),
@@ -226,7 +216,7 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
     ),
   };
   app.screens.push(office);
-  screen('More').root.children.splice(1, 0, wayTo(office, make));
+  screen('More').root.children.splice(1, 0, wayTo(office));
   screen('Article').root.children.push(
     make.make('code', {
       words: `{${thisId(goods)}.${n.field('Goods', 'Code')}}`,
@@ -251,11 +241,3 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
     make.button('It is collected', { do: 'routine', routine: collected.id }, { icon: 'check' }),
   );
 }
-
-/** A card that leads to a screen. */
-export const wayTo = (to: Screen, make: ElementMaker): Element =>
-  make.box(
-    'across',
-    [make.make('icon', { icon: to.icon, size: 20 }), make.text(to.name, 'strong', { width: 'fill' })],
-    { surface: 'card', gap: 10, inside: 14, across: 'middle', tap: { do: 'open', screen: to.id, give: '' } },
-  );

@@ -2,21 +2,16 @@ import type { ElementMaker } from '../core/app/make.ts';
 import type { App, BoxElement, Element, Routine, Screen, Step } from '../core/app/schema.ts';
 import { thisId } from '../core/document/ids.ts';
 import { allOf } from '../core/document/queries.ts';
+import { makingOf } from './making.ts';
 import type { Names } from './tables.ts';
 
 /** Routines that ask the keeper or the phone: weighing, retiring, calling, and a swarm reported with a photo. */
 export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
-  const screen = (name: string): Screen => app.screens.find((s) => s.name === name)!;
+  const { say, screen, routine, wayTo } = makingOf(app, make);
   const hives = n.table('Hives');
   const me = thisId(hives.id);
   const f = (name: string): string => n.field('Hives', name);
   const name = `{${me}.${f('Name')}}`;
-  const say = (words: string): Step => make.step('message', { words });
-  const routine = (title: string, given: string | null, steps: Step[]): Routine => {
-    const made = { id: make.id('q'), name: title, given, steps };
-    app.routines.push(made);
-    return made;
-  };
   const set = (field: string, value: string): Step =>
     make.step('set', { record: me, values: [{ field: f(field), value }] });
 
@@ -174,19 +169,7 @@ export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
     ),
   );
   hive.children.push(button('Retire the hive', 'archive', retire, { look: 'plain' }));
-  const way = (to: Screen): Element =>
-    make.box(
-      'across',
-      [make.make('icon', { icon: to.icon, size: 20 }), make.text(to.name, 'strong', { width: 'fill' })],
-      {
-        surface: 'card',
-        gap: 10,
-        inside: 14,
-        across: 'middle',
-        tap: { do: 'open', screen: to.id, give: '' },
-      },
-    );
-  screen('More').root.children.splice(1, 0, way(feed), way(sketch));
+  screen('More').root.children.splice(1, 0, wayTo(feed), wayTo(sketch));
   const swarms = screen('Swarm reports').root;
   swarms.children.splice(1, 0, button('Report with a photo', 'camera', swarm));
 }
