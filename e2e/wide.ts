@@ -138,7 +138,59 @@ async function game(stage: Stage): Promise<void> {
   await p.sees('found 0', '.k-app');
 }
 
+/** A long press does something else than a tap, and is taken back; a stroke on the sketch puts its hint away. */
+async function pressing(stage: Stage): Promise<void> {
+  const { records } = makeDemo();
+  const hives = app.tables.find((t) => t.name === 'Hives')!;
+  const weight = hives.fields.find((f) => f.name === 'Weight')!.id;
+  const hive = records.find((r) => r.table === hives.id && typeof r.cells[weight] === 'number')!;
+  const p = await openedAt(stage, 'pressed', 'Hive', { ...PHONE, hasTouch: false, isMobile: false });
+  const { page } = p;
+  await page.evaluate(
+    (to) => {
+      location.hash = to;
+    },
+    `#/${screen('Hive')}/${hive.id}`,
+  );
+  const button = await page.waitForSelector('.k-button ::-p-text(Weigh it)');
+  await button!.scrollIntoView();
+  const { x, y, width, height } = (await button!.boundingBox())!;
+  await page.mouse.move(x + width / 2, y + height / 2);
+  await page.mouse.down();
+  await p.sees('The weight is taken off.', '.k-app');
+  await page.mouse.up();
+  // Lifting the finger is no tap: nobody is asked for a weight.
+  if (await page.$('.k-ask')) throw new Error('The end of a long press was taken for a tap.');
+  await p.press('Undo', 'button');
+  await p.sees('Undone', '.k-app');
+  await p.sees(`Weight ${String(hive.cells[weight])} kg`, '.k-app');
+  await page.click('.k-button ::-p-text(Weigh it)');
+  // It is asked for twice before it stays as it was.
+  for (let i = 0; i < 2; i++) {
+    await p.sees('weigh, in kg?', '.k-ask');
+    const sheet = await page.$('.k-ask');
+    await page.keyboard.press('Escape');
+    await page.waitForFunction((e) => !e!.isConnected, {}, sheet);
+  }
+  await p.sees('The weight stays as it was.', '.k-app');
+
+  await page.evaluate(
+    (to) => {
+      location.hash = to;
+    },
+    `#/${screen('Sketch a frame')}`,
+  );
+  await p.sees('Mark what you saw', '.k-app');
+  const canvas = (await (await page.waitForSelector('.k-drawing canvas'))!.boundingBox())!;
+  await page.mouse.move(canvas.x + 40, canvas.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(canvas.x + 90, canvas.y + 60, { steps: 4 });
+  await page.mouse.up();
+  await p.seesNot('Mark what you saw', '.k-app');
+}
+
 export const tests: Test[] = [
+  { name: 'a long press is no tap; a stroke puts the hint of a sketch away', run: pressing },
   { name: 'the game: figures move and jump, a timer counts, the score is told', run: game },
   { name: 'on a wide screen a record stands beside its list', run: beside },
   { name: 'a drawing stays on the phone; a mark on a plan shows its record', run: drawing },

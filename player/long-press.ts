@@ -2,10 +2,13 @@
 const LONG_MS = 550;
 const STILL = 10;
 
-/** A finger is down on something that hears long presses, since this event. Lifting it after one is no tap. */
-export function begin(down: PointerEvent, on: HTMLElement, act: () => void): void {
-  const end = new AbortController();
+/**
+ * A finger is down on something that hears long presses, since this event; `end` is aborted when it is lifted. Lifting
+ * it after a long press is no tap.
+ */
+export function begin(down: PointerEvent, on: HTMLElement, end: AbortController, act: () => void): void {
   const { signal } = end;
+  if (signal.aborted) return;
   const moved = (e: PointerEvent): void => {
     if (Math.abs(e.clientX - down.clientX) + Math.abs(e.clientY - down.clientY) > STILL) end.abort();
   };
@@ -27,7 +30,6 @@ export function begin(down: PointerEvent, on: HTMLElement, act: () => void): voi
   );
   signal.addEventListener('abort', () => clearTimeout(timer));
   addEventListener('pointermove', moved, { signal });
-  addEventListener('pointerup', () => end.abort(), { signal });
   addEventListener('pointercancel', () => end.abort(), { signal });
   // Phones that know a long press of their own would show a menu.
   addEventListener('contextmenu', (e) => e.preventDefault(), { signal });

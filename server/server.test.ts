@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { appendFile, readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import PostalMime from 'postal-mime';
 import { hiveApp, F } from '../core/records/fixture.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
@@ -203,6 +203,92 @@ it('mail lands in the outbox once, as a real message', async () => {
   expect(await readdir(join(t.folder, 'data/post/outbox'))).toEqual(['mail-1234.eml']);
   const [sent] = (await t.call('/api/apps/post/outbox', { key: KEY })).body as unknown as { eml: string }[];
   expect((await PostalMime.parse(sent!.eml)).subject).toBe('Tea?');
+});
+
+it('a mail takes files along and says what it answers; what is no file is refused', async () => {
+  await release('files');
+  await t.restart();
+  const file = { name: 'Søby & co.csv', type: 'text/csv', data: Buffer.from('a,b\r\n').toString('base64') };
+  const mail = {
+    id: 'mail-files',
+    to: ['odile@heatherfield.example'],
+    subject: 'The list',
+    body: 'Here.',
+    answers: '<earlier@heatherfield.example>',
+    files: [file],
+  };
+  expect(await t.call('/api/apps/files/mail', { json: mail })).toMatchObject({ status: 200 });
+  const [sent] = (await t.call('/api/apps/files/outbox', { key: KEY })).body as unknown as { eml: string }[];
+  const read = await PostalMime.parse(sent!.eml);
+  expect(read).toMatchObject({ text: 'Here.', inReplyTo: '<earlier@heatherfield.example>' });
+  expect(read.attachments).toMatchObject([{ filename: 'Søby & co.csv', mimeType: 'text/csv' }]);
+  expect(Buffer.from(read.attachments[0]!.content as ArrayBuffer).toString()).toBe('a,b\r\n');
+  for (const wrong of [
+    { ...mail, id: 'mail-wrong1', files: [{ ...file, data: 'no base 64!' }] },
+    { ...mail, id: 'mail-wrong2', answers: 'x\r\nBcc: all@a.example' },
+    { ...mail, id: 'mail-wrong3', files: Array.from({ length: 11 }, () => file) },
+  ])
+    expect(await t.call('/api/apps/files/mail', { json: wrong })).toMatchObject({ status: 422 });
+  // A type that would begin a header of its own stands for nothing known.
+  const odd = { ...mail, id: 'mail-odd000', files: [{ ...file, type: 'text/csv\r\nX-Odd: 1' }] };
+  await t.call('/api/apps/files/mail', { json: odd });
+  const { body } = await t.call('/api/apps/files/outbox', { key: KEY });
+  const last = (body as unknown as { id: string; eml: string }[]).find((m) => m.id === 'mail-odd000')!;
+  expect(last.eml).not.toContain('X-Odd');
+});
+
+it('a notice goes to the devices of those it is for, now or when they next listen; a text message lies in the outbox', async () => {
+  await release('told');
+  await t.restart();
+  /** What a device hears in a while. */
+  const heard = async (query: string, meanwhile: () => Promise<unknown>): Promise<string> => {
+    const end = new AbortController();
+    const stream = await fetch(`${t.url}/api/apps/told/live?${query}`, { signal: end.signal });
+    const reader = stream.body!.getReader();
+    let text = '';
+    void (async () => {
+      for (;;) {
+        const { value, done } = await reader.read().catch(() => ({ value: undefined, done: true }));
+        if (done) return;
+        text += new TextDecoder().decode(value);
+      }
+    })();
+    await vi.waitFor(() => expect(text).toContain('event: hello'));
+    await meanwhile();
+    await new Promise((r) => setTimeout(r, 150));
+    end.abort();
+    return text;
+  };
+  const notice = (id: string): object => ({ id, kind: 'notice', to: ['Odile'], subject: `Swarm ${id}`, body: 'Gate' });
+  const before = new Date(Date.now() - 1000).toISOString();
+  const send = (id: string) => t.call('/api/apps/told/mail', { json: notice(id) });
+  const odile = await heard('person=Odile', () => send('notice-1'));
+  expect(odile).toContain('Swarm notice-1');
+  expect(await heard('person=Tom', () => send('notice-2'))).not.toContain('Swarm');
+  // Sent twice it is told once.
+  expect(await heard('person=Odile', () => send('notice-2'))).not.toContain('Swarm');
+  const missed = await heard(`person=Odile&heard=${before}`, async () => undefined);
+  expect(missed.indexOf('Swarm notice-1')).toBeGreaterThan(0);
+  expect(missed.indexOf('Swarm notice-2')).toBeGreaterThan(missed.indexOf('Swarm notice-1'));
+  expect(
+    await heard(`person=Odile&heard=${new Date(Date.now() + 1000).toISOString()}`, async () => undefined),
+  ).not.toContain('Swarm');
+  await t.call('/api/apps/told/mail', {
+    json: { id: 'text-1', kind: 'text message', to: ['+4512345678'], subject: '', body: 'Come' },
+  });
+  const { body } = await t.call('/api/apps/told/outbox', { key: KEY });
+  expect((body as unknown as { id: string; message?: object }[]).map((m) => m.id).sort()).toEqual([
+    'notice-1',
+    'notice-2',
+    'text-1',
+  ]);
+  expect((body as unknown as { id: string; message?: object }[]).find((m) => m.id === 'text-1')!.message).toMatchObject(
+    {
+      kind: 'text message',
+      to: ['+4512345678'],
+      body: 'Come',
+    },
+  );
 });
 
 it('catching up gives the changes since, or everything', async () => {
