@@ -1,4 +1,4 @@
-import { Brackets, CirclePlus, X } from 'lucide-react';
+import { CirclePlus, X } from 'lucide-react';
 import type { Condition, Where } from '../../core/document/pieces.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { isUnary } from '../../core/records/conditions.ts';
@@ -127,9 +127,9 @@ export function WhereSentence({ where, onChange, place, lead = 'where', bare = '
           onClick={() =>
             setGroups([...groups, { match: where.match === 'all' ? 'any' : 'all', conditions: [NEW, NEW] }])
           }
-          className={`${iconButton} rounded-full text-ink-soft`}
+          className="mx-0.5 inline-flex h-[23px] items-center rounded-[7px] px-1 align-middle text-xs text-ink-soft hover:bg-sunk"
         >
-          <Brackets size={14} aria-hidden />
+          ( … )
         </button>
       )}
     </>

@@ -216,14 +216,12 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
             Run with the phone’s {given.one}
           </Button>
         )}
-        <Button
+        <IconButton
           icon={Footprints}
+          label="Step by step"
           disabled={routine.steps.length === 0}
           onClick={() => run(undefined, undefined, true)}
-          title="Stands still before each step"
-        >
-          Step by step
-        </Button>
+        />
         <Button
           icon={Play}
           disabled={routine.steps.length === 0}
