@@ -9,7 +9,7 @@ import type { Draft } from '../records/change.ts';
 import { moveInOrder } from '../records/own-order.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
-import type { Answer, DeviceAsk, Ports } from '../routines/asks.ts';
+import type { Answer, Ports } from '../routines/asks.ts';
 import type { RunState } from '../routines/state.ts';
 import { keptValue, type KeptValue } from '../routines/values.ts';
 import { Machine } from '../routines/machine.ts';
@@ -23,10 +23,12 @@ import { tableOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Value } from '../formula/values.ts';
-import { MOST_CHOICES, NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
+import { NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
+import { choicesOf, titlesOf } from './picking.ts';
 import { filesToSend } from './outgoing.ts';
-import { undoOf, type Undo } from './undo.ts';
+import { takenBack, undoOf, type Undo } from './undo.ts';
+import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 import { Starts } from './starts.ts';
 
@@ -43,9 +45,6 @@ const realWorld: NonNullable<SessionPorts['world']> = {
     }
   },
 };
-
-/** Pictures of the app that a described one is held against: so many, each of so many letters at most. */
-const [MOST_SAMPLES, MOST_SAMPLE] = [20, 400_000];
 
 /** One routine at work on one record. */
 const runKey = (routine: string, record: string | null): string => `${routine} ${record ?? ''}`;
@@ -278,7 +277,7 @@ export class Doing {
       timer: ({ routine, on }) => this.starts.timer(routine, on),
       question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
       device: async ({ what }) => {
-        const gave = await this.asks((id) => ({ do: 'device', id, what: this.withContent(what) }));
+        const gave = await this.asks((id) => ({ do: 'device', id, what: withContent(this.app, what) }));
         if ((what.do === 'make' || what.do === 'caption') && typeof gave === 'string') await this.ports.made?.(gave);
         return gave;
       },
@@ -299,7 +298,7 @@ export class Doing {
           ...message,
           ...(files.length > 0 && {
             files: await filesToSend(
-              files.map((f) => this.content(f)),
+              files.map((f) => ownContent(this.app, f)),
               this.ports.file,
             ),
           }),
@@ -326,19 +325,12 @@ export class Doing {
   }
   private readonly starts: Starts;
 
-  /** Takes back what a run has written. */
   private async undo(undone: readonly Undo[]): Promise<void> {
     try {
-      // What was changed several times is as the last change left it.
-      const last = new Map([...undone].reverse().map((u) => [`${u.draft.table} ${u.draft.record}`, u]));
-      if (![...last.values()].every((u) => u.still(this.records))) throw new Error('it was changed meanwhile.');
-      const drafts = undone.map((u) => u.draft);
-      await this.write(drafts, { told: false, together: true });
+      await this.write(takenBack(this.records, undone), { told: false, together: true });
       this.say('Undone', 'plain');
-      this.ports.happened({
-        said: `Undid ${drafts.length === 1 ? 'a change' : `${drafts.length} changes`}`,
-        tone: 'good',
-      });
+      const many = undone.length === 1 ? 'a change' : `${undone.length} changes`;
+      this.ports.happened({ said: `Undid ${many}`, tone: 'good' });
     } catch (e) {
       this.say(`It could not be undone: ${(e as Error).message}`, 'bad');
     }
@@ -376,29 +368,6 @@ export class Doing {
     const waits = this.waiting.get(id);
     this.waiting.delete(id);
     waits?.(answer);
-  }
-
-  /** A file of the app's own goes to the phone as its content. */
-  private withContent(what: DeviceAsk): DeviceAsk {
-    if (what.do === 'sound') return { ...what, source: this.content(what.source) };
-    if (what.do === 'describe') {
-      const known = this.app.files.filter((f) => f.type.startsWith('image/') && f.data.length < MOST_SAMPLE);
-      const samples = known
-        .slice(0, MOST_SAMPLES)
-        .map((f) => ({ name: f.name, address: this.content(`file:${f.id}`) }));
-      return { ...what, picture: this.content(what.picture), samples };
-    }
-    if (what.do === 'caption') return { ...what, picture: this.content(what.picture) };
-    if (what.do === 'make' && what.file.is === 'pdf') {
-      const { file } = what;
-      return { ...what, file: { ...file, page: { ...file.page, picture: this.content(file.page.picture) } } };
-    }
-    return (what.do === 'share' || what.do === 'save') && what.file ? { ...what, file: this.content(what.file) } : what;
-  }
-
-  private content(source: string): string {
-    const file = source.startsWith('file:') && this.app.files.find((f) => f.id === source.slice(5));
-    return file ? `data:${file.type};name=${encodeURIComponent(file.name)};base64,${file.data}` : source;
   }
 
   // Records
@@ -464,19 +433,10 @@ export class Doing {
   }
 
   titles(table: string, ids: readonly string[]): Record<string, string> {
-    return Object.fromEntries(ids.flatMap((id) => [[id, this.records.row(table, id)?.title() ?? 'gone']]));
+    return titlesOf(this.records, table, ids);
   }
 
-  /** Records to pick from for a link, by title. */
-  choices(table: string, search: string, limit = MOST_CHOICES): { id: string; title: string }[] {
-    const wanted = search.trim().toLowerCase();
-    const out: { id: string; title: string }[] = [];
-    for (const row of this.records.rows(table)) {
-      const title = row.title();
-      if (wanted && !title.toLowerCase().includes(wanted)) continue;
-      out.push({ id: row.id, title });
-      if (out.length >= limit) break;
-    }
-    return out.sort((a, b) => a.title.localeCompare(b.title, 'en', { numeric: true }));
+  choices(table: string, search: string, limit?: number): { id: string; title: string }[] {
+    return choicesOf(this.records, table, search, limit);
   }
 }

@@ -30,3 +30,11 @@ function isAs(records: Records, d: Draft): boolean {
     Object.entries(d.cells ?? {}).every(([f, c]) => (row.cells[f] ?? null) === c)
   );
 }
+
+/** What takes a run back, from what undoes each of its changes, the last first. Throws where something was changed since. */
+export function takenBack(records: Records, undone: readonly Undo[]): Draft[] {
+  // What was changed several times is as the last change left it.
+  const last = new Map([...undone].reverse().map((u) => [`${u.draft.table} ${u.draft.record}`, u]));
+  if (![...last.values()].every((u) => u.still(records))) throw new Error('it was changed meanwhile.');
+  return undone.map((u) => u.draft);
+}
