@@ -208,10 +208,7 @@ export class Apps {
   }
 
   private async noticesFor(name: string, person: string, after: string): Promise<KeptMessage[]> {
-    const all = (await this.store.messages(name)).flatMap((m) => m.message ?? []);
-    return all
-      .filter((m) => m.kind === 'notice' && m.at > after && m.to.includes(person))
-      .sort((a, b) => a.at.localeCompare(b.at));
+    return (await this.store.notices(name, after)).filter((m) => m.to.includes(person));
   }
 
   // Files of records

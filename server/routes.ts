@@ -119,7 +119,9 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
     handle(async (req, res) => {
       const name = nameOf(req);
       const person = String(req.query['person'] ?? '').slice(0, 254);
-      const { hello, listen } = await apps.live(name, keyOf(req), person, String(req.query['heard'] ?? ''));
+      const heard = String(req.query['heard'] ?? '');
+      if (heard && Number.isNaN(Date.parse(heard))) throw new Refused(422, '“heard” is a time as ISO 8601 has it.');
+      const { hello, listen } = await apps.live(name, keyOf(req), person, heard);
       listen(streams.open(res, name, req.ip ?? '', hello));
     }),
   );

@@ -273,6 +273,7 @@ it('a notice goes to the devices of those it is for, now or when they next liste
   expect(
     await heard(`person=Odile&heard=${new Date(Date.now() + 1000).toISOString()}`, async () => undefined),
   ).not.toContain('Swarm');
+  expect(await t.call('/api/apps/told/live?person=Odile&heard=lately')).toMatchObject({ status: 422 });
   await t.call('/api/apps/told/mail', {
     json: { id: 'text-1', kind: 'text message', to: ['+4512345678'], subject: '', body: 'Come' },
   });

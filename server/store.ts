@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { link, mkdir, open, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { link, mkdir, open, readFile, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { readApp } from '../core/app/document.ts';
@@ -29,8 +29,14 @@ export interface ReleaseStore {
   openFiles(name: string): KeptFiles;
   /** Keeps a message once for each id; says whether it is new. */
   addMessage(name: string, id: string, ending: 'eml' | 'json', text: string): Promise<boolean>;
+  /** The newest messages, the last of them last. */
   messages(name: string): Promise<OutboxEntry[]>;
+  /** All notices since a time (ISO 8601), in their order. */
+  notices(name: string, after: string): Promise<KeptMessage[]>;
 }
+
+/** So many messages of an outbox are listed. */
+const MOST_MESSAGES = 200;
 
 /** A mail as it would go out, or another message as it is kept. */
 export interface OutboxEntry {
@@ -136,21 +142,38 @@ export class FileStore implements ReleaseStore {
   }
 
   async messages(name: string): Promise<OutboxEntry[]> {
-    try {
-      const files = (await readdir(this.path(name, 'outbox')))
-        .filter((f) => /\.(eml|json)$/.test(f))
-        .sort()
-        .slice(-200);
-      return Promise.all(
-        files.map(async (f): Promise<OutboxEntry> => {
-          const text = await readFile(this.path(name, 'outbox', f), 'utf8');
-          const id = f.replace(/\.\w+$/, '');
-          return f.endsWith('.eml') ? { id, eml: text } : { id, message: KeptMessage.parse(JSON.parse(text)) };
-        }),
-      );
-    } catch (e) {
+    const files = (await this.sent(name)).slice(-MOST_MESSAGES);
+    return Promise.all(
+      files.map(async ({ file }): Promise<OutboxEntry> => {
+        const text = await readFile(this.path(name, 'outbox', file), 'utf8');
+        const id = file.replace(/\.\w+$/, '');
+        return file.endsWith('.eml') ? { id, eml: text } : { id, message: KeptMessage.parse(JSON.parse(text)) };
+      }),
+    );
+  }
+
+  async notices(name: string, after: string): Promise<KeptMessage[]> {
+    // Clocks of files are coarse; what is read is looked at by its own time.
+    const since = Date.parse(after) - 2000;
+    const files = (await this.sent(name)).filter((f) => f.file.endsWith('.json') && f.at >= since);
+    const kept = await Promise.all(
+      files.map(async (f) => KeptMessage.parse(JSON.parse(await readFile(this.path(name, 'outbox', f.file), 'utf8')))),
+    );
+    return kept.filter((m) => m.kind === 'notice' && m.at > after).sort((a, b) => a.at.localeCompare(b.at));
+  }
+
+  /** The files of the outbox, the newest last. */
+  private async sent(name: string): Promise<{ file: string; at: number }[]> {
+    const folder = this.path(name, 'outbox');
+    const files = await readdir(folder).catch((e: unknown) => {
       if (missing(e)) return [];
       throw e;
-    }
+    });
+    const all = await Promise.all(
+      files
+        .filter((f) => /\.(eml|json)$/.test(f))
+        .map(async (file) => ({ file, at: (await stat(join(folder, file))).mtimeMs })),
+    );
+    return all.sort((a, b) => a.at - b.at || a.file.localeCompare(b.file));
   }
 }
