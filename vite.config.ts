@@ -41,5 +41,9 @@ export default defineConfig({
       },
     },
   },
-  test: { include: ['{core,kinds,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'], testTimeout: 60_000, maxWorkers: 2 },
+  test: {
+    include: ['{core,kinds,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'],
+    testTimeout: 60_000,
+    maxWorkers: 2,
+  },
 });

@@ -239,7 +239,10 @@ async function diagram(stage: Stage): Promise<void> {
   // The first few pixels decide that it is a drag and not a press.
   if (Math.abs(moved.left - start.left - 40) > 6 || Math.abs(moved.top - start.top - 40) > 6)
     throw new Error(`The table was moved from ${JSON.stringify(start)} to ${JSON.stringify(moved)}.`);
-  // A finger holds for a moment before it drags, so that it can scroll as well.
+  // The diagram has taken the new place, also on a slow machine. A finger holds for a moment before it drags.
+  await new Promise((r) => {
+    setTimeout(r, 1500);
+  });
   await page.touchscreen.touchStart(moved.left + 20, moved.top + 10);
   await new Promise((r) => {
     setTimeout(r, 300);
