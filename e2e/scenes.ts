@@ -76,10 +76,7 @@ async function pictures(stage: Stage): Promise<void> {
   await p.sees('Stand-in for the phone: says “There it is”');
   await main(p, 'shared');
   // What was made is shown as itself beside its step, and lies in the outbox.
-  const shown = (): boolean => document.querySelectorAll('main [data-step] img').length === 2;
-  await p.page.waitForFunction(shown, { polling: 200, timeout: 60_000 }).catch(async () => {
-    throw new Error(`The pictures do not stand beside their steps:\n${await p.page.$eval('main', (e) => e.innerText)}`);
-  });
+  for (const name of ['disc.png', 'picture.png']) await p.page.waitForSelector(`main [data-step] img[alt="${name}"]`);
   await p.press('Open the trace', 'button');
   await p.press('Outbox');
   await p.sees('image/png', 'section[aria-label=Trace]');

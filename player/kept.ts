@@ -2,9 +2,6 @@ import { useEffect, useState } from 'react';
 import { isKeptAddress } from '../core/fields/kept-address.ts';
 import type { PlayerApi } from './api.ts';
 
-/** So often it is asked again by itself for what cannot be had. */
-const MOST_TRIES = 3;
-
 /**
  * What a page shows an address by: itself, or for a kept file its content. Null while that is on its way; `lost` when it
  * cannot be had, until there is a network again or the part is shown anew.
@@ -18,13 +15,8 @@ export function useKept(api: Pick<PlayerApi, 'file'>, address: string): { url: s
   useEffect(() => {
     const again = (): void => setTries((n) => n + 1);
     if (lost) addEventListener('online', again);
-    // What is just being kept may be there in a moment.
-    const soon = lost && tries < MOST_TRIES ? setTimeout(again, 1000) : undefined;
-    return () => {
-      removeEventListener('online', again);
-      clearTimeout(soon);
-    };
-  }, [lost, tries]);
+    return () => removeEventListener('online', again);
+  }, [lost]);
   useEffect(() => {
     if (!kept) return undefined;
     let wanted = true;
