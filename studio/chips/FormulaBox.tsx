@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { clsx } from 'clsx';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { CompileOptions } from '../../core/formula/compile.ts';
-import type { FormulaTrial } from '../engine/engine.ts';
+import type { FormulaTrial } from '../engine/trying.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useEngine } from '../state/studio.ts';

@@ -1,4 +1,5 @@
 import '@xyflow/react/dist/base.css';
+import '../ui/graph.css';
 import './diagram.css';
 import {
   BaseEdge,
@@ -139,7 +140,7 @@ export function Diagram() {
           </div>
         );
       })}
-      <div className="kite-diagram card" style={{ height: Math.min(height, 720) }}>
+      <div className="kite-diagram kite-graph card" style={{ height: Math.min(height, 720) }}>
         <ReactFlow
           nodes={nodes}
           edges={edges}

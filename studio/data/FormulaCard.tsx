@@ -8,7 +8,7 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { CodeEditor, type CodeHandle } from '../chips/CodeEditor.tsx';
 import { Problems, useOptions, useTrial } from '../chips/FormulaBox.tsx';
 import { useModel } from '../state/model.ts';
-import type { FormulaTrial } from '../engine/engine.ts';
+import type { FormulaTrial } from '../engine/trying.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button, Segmented } from '../ui/controls.tsx';
 import { SENTENCES, SentenceCard } from './SentenceCard.tsx';

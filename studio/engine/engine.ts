@@ -1,36 +1,24 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import { applyPatches, enablePatches, type Patch as ImmerPatch } from 'immer';
 import type { App } from '../../core/app/schema.ts';
-import { VARIABLES, VARIABLES_RECORD } from '../../core/document/ids.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { WRITABLE } from '../../kinds/formats/index.ts';
 import { exportTable } from '../../core/formats/exported.ts';
 import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
-import { typeText } from '../../core/formula/types.ts';
-import { compile } from '../../core/formula/compile.ts';
-import type { Problem } from '../../core/formula/ast.ts';
-import type { Value } from '../../core/formula/values.ts';
-import { toStored } from '../../core/formula/stored.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
-import { cellsBefore, isRemoved, Replica } from '../../core/host/replica.ts';
-import { checkCell } from '../../core/records/check-cell.ts';
+import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { keptIn } from '../../core/fields/kept-file.ts';
 import type { Cell } from '../../core/fields/lists.ts';
-import { display, isKeptFile } from '../../core/records/format.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
-import { Row } from '../../core/records/row.ts';
 import { Records, type Cells } from '../../core/records/store.ts';
-import { completed } from '../../core/records/begin.ts';
-import { Claims, recordProblem } from '../../core/records/checks.ts';
+import { Claims } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
-import { fieldOfPath } from '../../core/records/template.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
-import { ScreenCompiler } from '../../core/screens/compile.ts';
-import { byWeight, weigh, type Weight } from '../../core/screens/weight.ts';
-import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
+import type { Weight } from '../../core/screens/weight.ts';
+import type { QueryFigures } from '../../core/screens/query-figures.ts';
 import type { Answer } from '../../core/routines/asks.ts';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { Knows } from '../../core/routines/trigger.ts';
@@ -48,21 +36,12 @@ import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
 import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
+import { Editing } from './editing.ts';
+import { Trying, type FormulaTrial } from './trying.ts';
 import { Stepper, type GoOn } from './stepper.ts';
 import { StudioOutbox, type OutboxItem } from './outbox.ts';
 import { Looking, type GridPage, type GridRow, type RemovedRecord } from './looking.ts';
 import { HostConnection, type HostPlace, type MirrorAnswer, type MirrorWish } from './host-connection.ts';
-
-export interface FormulaTrial {
-  stored: string;
-  type: string;
-  problems: Problem[];
-  samples: { title: string; value: string }[];
-  ms: number;
-}
-
-/** A file in a cell that is longer than this, in characters, is kept beside the records. */
-const LARGE_CELL = 8000;
 
 enablePatches();
 
@@ -78,6 +57,8 @@ export class StudioEngine implements PlayerApi {
   private tell: (e: EngineEvent) => void = () => {};
   private host!: HostConnection;
   private looking!: Looking;
+  private trying!: Trying;
+  private editing!: Editing;
   private files!: Files;
   private sent!: StudioOutbox;
 
@@ -90,6 +71,7 @@ export class StudioEngine implements PlayerApi {
     this.records = new Records(app);
     this.replica = new Replica(this.records);
     this.looking = new Looking(this.records, this.replica, () => this.app);
+    this.trying = new Trying(this.records, () => this.app);
     const [states, queue, at, kept] = await Promise.all([
       this.db.allStates(),
       this.db.queued(),
@@ -101,6 +83,7 @@ export class StudioEngine implements PlayerApi {
     const id = kept ?? newDeviceId();
     if (!kept) await this.db.put('device', id);
     this.device = new Device(runOf(id), this.replica, this.db, null, queue, at ?? 0);
+    this.editing = new Editing(this.records, this.replica, this.device, this.files, () => this.app);
     this.device.onRefused = (list) => {
       for (const r of list)
         this.tell({
@@ -282,58 +265,11 @@ export class StudioEngine implements PlayerApi {
   linkFigures() {
     return this.looking.linkFigures();
   }
-  /** Why a change cannot be made, or null. */
-  private wrongWith(d: Draft, claims?: Claims): string | null {
-    if (d.do === 'remove') return null;
-    const cells = d.cells ?? cellsBefore(this.replica.state(d.record)!);
-    const table = this.app.tables.find((t) => t.id === d.table);
-    for (const f of table?.fields ?? []) {
-      const wrong = d.do === 'set' && f.id in cells ? checkCell(f, cells[f.id]) : null;
-      if (wrong) return wrong;
-    }
-    const refused =
-      recordProblem(this.records, d.table, d.record, cells) ?? claims?.claim(d.table, d.record, cells) ?? null;
-    return refused?.said ?? null;
-  }
-
-  /** Drafts whose files are kept beside the records: a program or a file may give them with their content. */
-  private async beside(drafts: Draft[]): Promise<Draft[]> {
-    const light: Draft[] = [];
-    for (const d of drafts) light.push(d.do === 'set' ? { ...d, cells: await this.lighter(d.table, d.cells) } : d);
-    return light;
-  }
-  private async lighter(table: string, cells: Record<string, Cell>): Promise<Record<string, Cell>> {
-    if (!Object.values(cells).some((c) => typeof c === 'string' && c.length > LARGE_CELL)) return cells;
-    const light = { ...cells };
-    for (const f of this.tableOf(table).fields) {
-      const cell = cells[f.id];
-      if (typeof cell === 'string' && cell.length > LARGE_CELL && isKeptFile(cell, f.type))
-        light[f.id] = await this.files.keepAddress(cell);
-    }
-    return light;
-  }
-
   /** Makes changes and gives back those that would undo them. */
-  async edit(given: Draft[], { again = false } = {}): Promise<Draft[]> {
-    // What is undone or done again comes back as it was, without new stamps.
-    const drafts = again ? given : completed(this.records, await this.beside(given));
-    const claims = new Claims(this.records);
-    for (const d of again ? [] : drafts) {
-      const wrong = this.wrongWith(d, claims);
-      if (wrong) throw new Error(wrong);
-    }
-    const inverse: Draft[] = [];
-    for (const d of drafts) {
-      const state = this.replica.state(d.record);
-      const live = state && !isRemoved(state);
-      if (d.do === 'set' && live)
-        inverse.push({ ...d, cells: Object.fromEntries(Object.keys(d.cells).map((f) => [f, state.cells[f] ?? null])) });
-      else if (d.do === 'set' || d.do === 'restore') inverse.push({ do: 'remove', table: d.table, record: d.record });
-      else inverse.push({ do: 'restore', table: d.table, record: d.record, cells: state?.cells });
-    }
-    await this.device.write(drafts);
+  async edit(drafts: Draft[], how?: { again?: boolean }): Promise<Draft[]> {
+    const inverse = await this.editing.edit(drafts, how);
     this.host.sendSoon();
-    return inverse.reverse();
+    return inverse;
   }
 
   /** Ids of the records of a table, in the order they came. */
@@ -354,14 +290,14 @@ export class StudioEngine implements PlayerApi {
   }
 
   async bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
-    for (const r of records) r.cells = await this.lighter(r.table, r.cells);
+    for (const r of records) r.cells = await this.editing.lighter(r.table, r.cells);
     return this.device.bring(records, progress);
   }
 
   // Bringing a file into a table that is there
 
   private readonly importing = new Importing(
-    (d, claims) => this.wrongWith(d, claims),
+    (d, claims) => this.editing.wrongWith(d, claims),
     () => new Claims(this.records),
     () => new Titles(this.records),
   );
@@ -384,80 +320,20 @@ export class StudioEngine implements PlayerApi {
 
   // Formulas
 
-  /** Sample values for the things at hand: the first record of each table. */
-  private sampleFrame(place: FormulaPlace, self: Row | null): Value[] {
-    return [
-      this.records.runtime as unknown as Value,
-      self,
-      ...place.things.map((t) => (t.type.k === 'record' ? (this.records.rows(t.type.table)[0] ?? null) : null)),
-    ];
+  tryFormula(place: FormulaPlace, shown: string, samples?: number): FormulaTrial {
+    return this.trying.formula(place, shown, samples);
   }
-
-  /** Compiles shown text where it stands, and works it out for the first records. */
-  tryFormula(place: FormulaPlace, shown: string, samples = 3): FormulaTrial {
-    const options = this.records.model.optionsFor(place.self, place.things);
-    const { stored, compiled } = toStored(shown, options);
-    const field = fieldOfPath(this.records.model, compiled.references, shown);
-    const started = performance.now();
-    const rows = place.self ? this.records.rows(place.self).slice(0, samples) : [null];
-    const broken = compiled.problems.some((p) => p.severity === 'error');
-    const out = broken
-      ? []
-      : rows.map((r) => ({ title: r?.title() ?? '', value: display(compiled.run(this.sampleFrame(place, r)), field) }));
-    return {
-      stored,
-      type: typeText(compiled.type),
-      problems: compiled.problems,
-      samples: out,
-      ms: performance.now() - started,
-    };
-  }
-
-  /** The present value of each formula for a sample record, as chips show them. */
   sampleValues(place: FormulaPlace, formulas: string[]): string[] {
-    const options = this.records.model.optionsFor(place.self, place.things);
-    const self = place.self ? (this.records.rows(place.self)[0] ?? null) : null;
-    const frame = this.sampleFrame(place, self);
-    return formulas.map((f) => {
-      const c = compile(f, options);
-      const v = c.run(frame);
-      return Array.isArray(v)
-        ? `${v.length} ${v.length === 1 ? 'record' : 'records'}`
-        : display(v, fieldOfPath(this.records.model, c.references, f));
-    });
+    return this.trying.values(place, formulas);
   }
-
-  /** What each variable holds now, as people read it. */
   variableValues(): Record<string, string> {
-    const row = this.records.row(VARIABLES, VARIABLES_RECORD);
-    return Object.fromEntries(
-      (this.app.variables ?? []).map((v) => {
-        const value = row?.get(v.id) ?? null;
-        const said = Array.isArray(value)
-          ? `${value.length} ${value.length === 1 ? 'record' : 'records'}`
-          : display(value, v);
-        return [v.id, said.replace(/^(file|data|kept):.*/, 'a file')];
-      }),
-    );
+    return this.trying.variables();
   }
-
-  /** How many records a list shows, of how many, and what its conditions left out. */
-  queryFigures(query: Query, screenId: string, record: string | null): QueryFigures {
-    const screen = this.app.screens.find((s) => s.id === screenId);
-    return screen ? queryFigures(this.records, screen, query, record) : { shown: 0, of: 0, ms: 0, leftOut: [] };
+  queryFigures(query: Query, screen: string, record: string | null): QueryFigures {
+    return this.trying.query(query, screen, record);
   }
-
-  /** What drawing each screen takes, the heaviest first; a screen that needs a record is given the first. */
   weights(): Weight[] {
-    return byWeight(
-      this.app.screens.map((s) =>
-        weigh(
-          new ScreenCompiler(elementKinds, this.records, this.app),
-          s,
-          s.given && !s.optional ? (this.records.rows(s.given)[0]?.id ?? null) : null,
-        ),
-      ),
-    );
+    return this.trying.weights();
   }
 
   // Files

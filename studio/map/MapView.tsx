@@ -1,4 +1,5 @@
 import '@xyflow/react/dist/base.css';
+import '../ui/graph.css';
 import './map.css';
 import {
   Background,
@@ -127,7 +128,7 @@ export function MapView() {
     );
   };
   return (
-    <div className="kite-map h-full" aria-label="Map of the app" role="region">
+    <div className="kite-map kite-graph h-full" aria-label="Map of the app" role="region">
       <ReactFlow
         nodes={nodes}
         edges={edges}

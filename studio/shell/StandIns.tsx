@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
+import type { App } from '../../core/app/schema.ts';
 import type { Answer, DeviceAsk } from '../../core/routines/asks.ts';
 import type { KeptValue } from '../../core/routines/values.ts';
 import { AskSheet, FileButton, OnDevice } from '../../player/Asked.tsx';
@@ -78,11 +79,11 @@ function saidOf(what: DeviceAsk): string | null {
 const NOTE = 'A stand-in for the phone: choose what it gives.';
 const value = (v: KeptValue): Answer => ({ ok: true, value: v });
 
-function Pictures({ answer }: { answer(given: Answer): void }) {
+/** Files of the app that stand for what a device gives; the one that is taken is kept as a device would keep it. */
+function useSamples(type: 'image/' | 'audio/', most: number, answer: (given: Answer) => void) {
   const app = useStudio((s) => s.app);
   const api = useStudio((s) => s.phone);
-  const none = (): void => answer({ ok: false, reason: 'No picture was taken.' });
-  const pictures = (app?.files ?? []).filter((f) => f.type.startsWith('image/')).slice(0, 12);
+  const samples = (app?.files ?? []).filter((f) => f.type.startsWith(type)).slice(0, most);
   const keep = async (content: Blob, name: string): Promise<void> => {
     try {
       answer(value(await api!.keepFile(content, name)));
@@ -90,19 +91,22 @@ function Pictures({ answer }: { answer(given: Answer): void }) {
       answer({ ok: false, reason: (e as Error).message });
     }
   };
+  const keepSample = (f: App['files'][number]): void =>
+    void blobOf(`data:${f.type};base64,${f.data}`, api!).then((content) => keep(content, f.name));
+  return { samples, keep, keepSample };
+}
+
+function Pictures({ answer }: { answer(given: Answer): void }) {
+  const none = (): void => answer({ ok: false, reason: 'No picture was taken.' });
+  const { samples, keep, keepSample } = useSamples('image/', 12, answer);
   return (
     <AskSheet words="What the camera sees" onClose={none}>
       <p>{NOTE}</p>
       <div className="k-samples">
-        {pictures.map((f) => {
+        {samples.map((f) => {
           const source = `data:${f.type};base64,${f.data}`;
           return (
-            <button
-              key={f.id}
-              type="button"
-              aria-label={f.name}
-              onClick={() => void blobOf(source, api!).then((content) => keep(content, f.name))}
-            >
+            <button key={f.id} type="button" aria-label={f.name} onClick={() => keepSample(f)}>
               <img src={source} alt="" />
             </button>
           );
@@ -118,28 +122,13 @@ function Pictures({ answer }: { answer(given: Answer): void }) {
 
 /** Sounds of the app, or the maker's own, stand for what the microphone hears. */
 function Sounds({ answer }: { answer(given: Answer): void }) {
-  const app = useStudio((s) => s.app);
-  const api = useStudio((s) => s.phone);
   const none = (): void => answer({ ok: false, reason: 'Nothing was recorded.' });
-  const sounds = (app?.files ?? []).filter((f) => f.type.startsWith('audio/')).slice(0, 6);
-  const keep = async (content: Blob, name: string): Promise<void> => {
-    try {
-      answer(value(await api!.keepFile(content, name)));
-    } catch (e) {
-      answer({ ok: false, reason: (e as Error).message });
-    }
-  };
+  const { samples, keep, keepSample } = useSamples('audio/', 6, answer);
   return (
     <AskSheet words="What the microphone hears" onClose={none}>
       <p>{NOTE}</p>
-      {sounds.map((f) => (
-        <button
-          key={f.id}
-          type="button"
-          className="k-button"
-          data-look="quiet"
-          onClick={() => void blobOf(`data:${f.type};base64,${f.data}`, api!).then((content) => keep(content, f.name))}
-        >
+      {samples.map((f) => (
+        <button key={f.id} type="button" className="k-button" data-look="quiet" onClick={() => keepSample(f)}>
           {f.name}
         </button>
       ))}
