@@ -16,7 +16,11 @@ import type { Field, FieldType, Table, View } from '../tables/schema.ts';
 
 /** Edits of an app document. Each changes the draft it is given; the caller names the edit and can undo it. */
 
-export function addTable(app: App, name = 'New table'): Table {
+/** What a table is called before its maker says so, and one record of it. */
+const UNNAMED = 'New table';
+const RECORD = 'record';
+
+export function addTable(app: App, name = UNNAMED): Table {
   const title: Field = { id: newId('f'), name: 'Name', type: 'text' };
   const free = freeName(
     name,
@@ -25,7 +29,8 @@ export function addTable(app: App, name = 'New table'): Table {
   const table: Table = {
     id: newId('t'),
     name: free,
-    one: singular(free),
+    // Until it is called something, what it holds is called as little.
+    one: free.startsWith(UNNAMED) ? RECORD : singular(free),
     fields: [title],
     titleField: title.id,
     pictureField: null,
@@ -37,7 +42,7 @@ export function addTable(app: App, name = 'New table'): Table {
 export function renameTable(app: App, id: string, name: string): void {
   const table = tableOf(app, id);
   if (!table) return;
-  const wasDerived = table.one === singular(table.name);
+  const wasDerived = table.one === singular(table.name) || table.one === RECORD;
   table.name = freeName(
     name,
     app.tables.filter((t) => t.id !== id).map((t) => t.name),

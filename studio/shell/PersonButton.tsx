@@ -39,7 +39,7 @@ export function PersonButton() {
       width={300}
       trigger={
         <Button small icon={UserRound} aria-label={person ? `Used by ${person}` : 'Who is using the phone'}>
-          {person && <span className="max-w-16 truncate">{person}</span>}
+          {person && <span className="max-w-16 truncate max-[1150px]:hidden">{person}</span>}
         </Button>
       }
     >

@@ -19,7 +19,7 @@ export const notify = defineStep({
   start(step, s) {
     const { value } = s.value(step.to, 'Whom to notify');
     const to = [...new Set((Array.isArray(value) ? value : [value]).map((v) => display(v).trim()).filter(Boolean))];
-    if (to.length === 0) throw new StepError(`There is nobody to notify: ${s.shown(step.to)} is empty.`);
+    if (to.length === 0) throw new StepError('There is nobody to notify: whom it is for is empty just now.');
     if (to.length > MAIL_BOUNDS.to)
       throw new StepError(`A notice goes to ${MAIL_BOUNDS.to} people at most; these are ${to.length}.`);
     const title = s.words(step.title).trim();
