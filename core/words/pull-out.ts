@@ -50,17 +50,17 @@ export function pullOut(text: string, kind: Pulled, year: number): Value[] {
       return once(
         matches(
           text,
-          /(?:[£$€¥]|\b(?:gbp|usd|eur|dkk|sek|nok|chf)\b)\s*(-?\d[\d.,’' ]*\d|\d)|(-?\d[\d.,’' ]*\d|\d)\s*(?:[£$€¥]|\b(?:pounds?|dollars?|euros?|kr|gbp|usd|eur|dkk|sek|nok|chf)\b)/gi,
+          /(?:[£$€¥]|\b(?:gbp|usd|eur|dkk|sek|nok|chf)\b)\s*(-?\d[\d.,’' ]{0,24}\d|\d)|(-?\d[\d.,’' ]{0,24}\d|\d)\s*(?:[£$€¥]|\b(?:pounds?|dollars?|euros?|kr|gbp|usd|eur|dkk|sek|nok|chf)\b)/gi,
         ).flatMap((m) => numberIn((m[1] ?? m[2])!) ?? []),
       );
     case 'numbers':
       return once(
-        matches(text, /(?<![\w.,-])-?\d[\d.,]*\d(?![\w])|(?<![\w.,-])-?\d(?![\w])/g).flatMap(
+        matches(text, /(?<![\w.,-])-?\d[\d.,]{0,40}\d(?![\w])|(?<![\w.,-])-?\d(?![\w])/g).flatMap(
           (m) => numberIn(m[0]) ?? [],
         ),
       );
     case 'mails':
-      return once(matches(text, /[\w.+-]+@[\w-]+(?:\.[\w-]+)+/g).map((m) => m[0]));
+      return once(matches(text, /(?<![\w.+-])[\w.+-]{1,64}@[\w-]{1,63}(?:\.[\w-]{1,63}){1,8}/g).map((m) => m[0]));
     case 'phones':
       return once(
         matches(text, /(?<![\w.])(?:\+|00)?\d[\d ()/.-]{5,18}\d(?![\w])/g)
@@ -68,11 +68,14 @@ export function pullOut(text: string, kind: Pulled, year: number): Value[] {
           .filter((p) => p.replace(/\D/g, '').length >= 7 && !/^\d{4}-\d\d-\d\d$/.test(p)),
       );
     case 'pages':
-      return once(matches(text, /\bhttps?:\/\/[^\s<>"')\]]+[^\s<>"')\].,;:!?]/gi).map((m) => m[0]));
+      return once(matches(text, /\bhttps?:\/\/[^\s<>"')\]]{1,2000}[^\s<>"')\].,;:!?]/gi).map((m) => m[0]));
     case 'names':
       // Words with a capital that do not begin a sentence, and what follows them with one.
       return once(
-        matches(text, /(?<=[\p{Ll}\p{N},;:)”"]\s+)\p{Lu}[\p{L}’-]+(?:\s+\p{Lu}[\p{L}’-]+)*/gu).map((m) => m[0]),
+        matches(
+          text,
+          /(?<=[\p{Ll}\p{N},;:)”"]\s{1,3})\p{Lu}[\p{L}’-]{1,60}(?:\s{1,3}\p{Lu}[\p{L}’-]{1,60}){0,5}/gu,
+        ).map((m) => m[0]),
       );
   }
 }
@@ -105,5 +108,6 @@ function datesIn(text: string, year: number): Value[] {
   return found.sort((a, b) => a.at - b.at).map((f) => f.date);
 }
 
+// Every pattern is bounded, so that no text is searched longer than its length allows.
 const matches = (text: string, pattern: RegExp): RegExpExecArray[] => [...text.matchAll(pattern)] as RegExpExecArray[];
 const once = (values: Value[]): Value[] => [...new Map(values.map((v) => [JSON.stringify(v), v])).values()];

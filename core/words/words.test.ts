@@ -4,7 +4,7 @@ import { parseDate } from '../formula/temporal.ts';
 import { colourName, describe, type Pixels } from './describe.ts';
 import { draft } from './draft.ts';
 import { choicesIn, judge } from './judge.ts';
-import { numberIn, pullOut } from './pull-out.ts';
+import { numberIn, PULLED, pullOut } from './pull-out.ts';
 import { sumUp } from './sum-up.ts';
 import { sentencesOf } from './tokens.ts';
 
@@ -86,6 +86,16 @@ about('what is pulled out of a text', () => {
     ]);
     expect(out('From 9:30 to 4 pm', 'times')).toHaveLength(2);
     expect(out('Today we saw Odile Marsh and Tom. We left.', 'names')).toEqual(['Odile Marsh', 'Tom']);
+  });
+  it('in time, whatever the text is', () => {
+    const junk = ['1 ', '1', '1,', 'a@', 'Aa ', '+1-(2) ', 'http://', ' ', 'a', '1a'].map((w) =>
+      w.repeat(60_000 / w.length),
+    );
+    const began = performance.now();
+    for (const text of junk)
+      for (const kind of Object.keys(PULLED)) pullOut(`x ${text} y`, kind as keyof typeof PULLED, 2026);
+    // A pattern that goes back over its text takes minutes here.
+    expect(performance.now() - began).toBeLessThan(30_000);
   });
   it('numbers are found as they were written, with points or commas (property)', () =>
     fc.assert(

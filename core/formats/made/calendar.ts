@@ -11,9 +11,9 @@ export function calendarText(events: readonly MadeEvent[]): string {
       const about = {
         productId: PRODUCT,
         uid: `${e.id}@mellow-kite.example`,
-        title: e.title,
-        ...(e.place && { location: e.place }),
-        ...(e.words && { description: e.words }),
+        title: lines(e.title),
+        ...(e.place && { location: lines(e.place) }),
+        ...(e.words && { description: lines(e.words) }),
         start: partsOf(e.start),
         startInputType: 'moment' in e.start ? ('utc' as const) : ('local' as const),
         startOutputType: 'moment' in e.start ? ('utc' as const) : ('local' as const),
@@ -21,17 +21,21 @@ export function calendarText(events: readonly MadeEvent[]): string {
         endOutputType: 'moment' in e.start ? ('utc' as const) : ('local' as const),
       };
       if (e.end) return { ...about, end: 'day' in e.end ? dayAfter(e.end.day) : partsOf(e.end) };
-      return { ...about, duration: 'day' in e.start ? { days: 1 } : { minutes: e.lasts } };
+      return 'day' in e.start ? { ...about, end: dayAfter(e.start.day) } : { ...about, duration: { minutes: e.lasts } };
     }),
   );
   if (error || value === null) throw new Error(`The calendar file cannot be made: ${error?.message ?? 'it is empty'}.`);
   return value;
 }
 
+/** Every end of a line as the one that is written for it; other control characters have no place in a calendar. */
+const lines = (words: string): string => words.replace(/\r\n?/g, '\n').replace(/(?!\n)\p{Cc}/gu, '');
+
 /** Year, month, day, and with a time hour and minute. */
 function partsOf(t: MadeTime): DateTime {
   const text = 'moment' in t ? new Date(t.moment).toISOString() : 'day' in t ? t.day : t.clock;
   const [year, month, day, hour, minute] = /^(\d+)-(\d+)-(\d+)(?:T(\d+):(\d+))?/.exec(text)!.slice(1).map(Number);
+  if (year! < 1000) throw new Error(`A calendar file holds no day before the year 1000: ${text.slice(0, 10)}.`);
   return 'day' in t ? [year!, month!, day!] : [year!, month!, day!, hour!, minute!];
 }
 

@@ -4,6 +4,8 @@ const escape = (s: string): string =>
   s
     .replace(/\\/g, '\\\\')
     .replace(/\r\n?|\n/g, '\\n')
+    // Control characters have no place in a card.
+    .replace(/\p{Cc}/gu, '')
     .replace(/[,;]/g, '\\$&');
 
 /** Folds a line to 75 bytes, never inside a letter (RFC 6350, 3.2). */

@@ -57,6 +57,17 @@ describe('a calendar file, read by another reader of RFC 5545', () => {
   });
 });
 
+it('a calendar keeps what is hostile as words, and refuses a day that it cannot write', () => {
+  const hostile = 'A\r\nATTENDEE:mailto:x@y.example\rB\u0007';
+  const text = calendarText([event({ title: hostile, place: hostile, words: hostile, start: { day: '2026-02-28' } })]);
+  const [read] = readEvents(text);
+  expect(read!.summary).toBe('A\nATTENDEE:mailto:x@y.example\nB');
+  expect(read!.attendees).toEqual([]);
+  expect(text.replace(/\r\n/g, '')).not.toMatch(/[\r\n]/);
+  expect(text).toContain('DTEND;VALUE=DATE:20260301');
+  expect(() => calendarText([event({ start: { day: '0999-12-31' } })])).toThrow('before the year 1000: 0999-12-31');
+});
+
 describe('contact cards, read by another reader of RFC 6350', () => {
   it('give back what they were given, whatever it is', () => {
     // A card holds lines, not control characters (RFC 6350, 3.3).
