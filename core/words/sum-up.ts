@@ -2,8 +2,8 @@ import { counts, isStop, sentencesOf, stem, wordsOf } from './tokens.ts';
 
 /**
  * The sentences of a text that say most of it, as many as wanted, in their order: those whose words are the most
- * frequent, among them the most frequent of all, where the words of a sentence that was taken count less for the next (SumBasic; Nenkova and Vanderwende,
- * The Impact of Frequency on Summarization, 2005).
+ * frequent, among them the most frequent of all, where the words of a sentence that was taken count less for the next
+ * (SumBasic; Nenkova and Vanderwende, The Impact of Frequency on Summarization, 2005).
  */
 export function sumUp(text: string, most: number): string {
   const sentences = sentencesOf(text);

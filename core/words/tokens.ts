@@ -9,13 +9,37 @@ const STOPS = new Set(
 
 export const isStop = (word: string): boolean => STOPS.has(word);
 
+/** The letters that are looked at together; a sentence that is longer is looked at in twice as many, and so on. */
+const WINDOW = 2000;
+
 /** The sentences of a text; lines of their own count as sentences. */
 export function sentencesOf(text: string): string[] {
-  const segments = new Intl.Segmenter('en', { granularity: 'sentence' });
   return text
     .split(/\n+/)
-    .flatMap((line) => [...segments.segment(line)].map((s) => s.segment.trim()))
+    .flatMap(sentencesOfLine)
     .filter((s) => /\p{L}/u.test(s));
+}
+
+/**
+ * A segmenter gives a copy of all its text with each segment, so a long line is given to it in windows. What a window
+ * ends in, back to the last letter, may go on in the next and is looked at again.
+ */
+function sentencesOfLine(line: string): string[] {
+  const segmenter = new Intl.Segmenter('en', { granularity: 'sentence' });
+  const found: string[] = [];
+  let size = WINDOW;
+  for (let at = 0; at < line.length;) {
+    const isRest = at + size >= line.length;
+    const seen = Array.from(segmenter.segment(line.slice(at, at + size)), (s) => s.segment);
+    while (!isRest && seen.length && !/\p{L}/u.test(seen.pop()!));
+    for (const sentence of seen) {
+      found.push(sentence.trim());
+      at += sentence.length;
+    }
+    if (isRest) break;
+    size = seen.length ? WINDOW : size * 2;
+  }
+  return found;
 }
 
 /** The words of a text in small letters. */

@@ -110,6 +110,34 @@ about('what is pulled out of a text', () => {
     ));
 });
 
+about('sentences', () => {
+  const directly = (line: string): string[] =>
+    Array.from(new Intl.Segmenter('en', { granularity: 'sentence' }).segment(line), (s) => s.segment.trim()).filter(
+      (s) => /\p{L}/u.test(s),
+    );
+  const piece = fc.constantFrom('Bees fly', 'no. ', '12 ', '. ', '.', '! ', '?”', ' ', 'e.g. ', '3.5', '…', '𝒜', 'A. ');
+
+  it('of a long line are those of the standard, wherever windows end (property)', () =>
+    fc.assert(
+      fc.property(
+        fc.array(piece, { minLength: 1, maxLength: 40 }),
+        fc.integer({ min: 1, max: 60 }),
+        (pieces, times) => {
+          const line = pieces.join('').repeat(times);
+          expect(sentencesOf(line)).toEqual(directly(line));
+        },
+      ),
+    ));
+
+  it('whose end only a letter far behind it tells', () => {
+    const line = `About no. ${'1 '.repeat(1500)}more. End.`;
+    expect(sentencesOf(line)).toEqual(directly(line));
+  });
+
+  it('of a line of a megabyte do not fill the memory', () =>
+    expect(sentencesOf('The hive is calm. '.repeat(50_000))).toHaveLength(50_000));
+});
+
 it('a draft says what the prompt says and what the record knows, and nothing else', () => {
   const facts = [
     { name: 'Weight', value: '12 kg' },
