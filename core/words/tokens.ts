@@ -31,13 +31,13 @@ function sentencesOfLine(line: string): string[] {
   for (let at = 0; at < line.length;) {
     const isRest = at + size >= line.length;
     const seen = Array.from(segmenter.segment(line.slice(at, at + size)), (s) => s.segment);
-    while (!isRest && seen.length && !/\p{L}/u.test(seen.pop()!));
-    for (const sentence of seen) {
+    const whole = isRest ? seen.length : seen.findLastIndex((s) => /\p{L}/u.test(s));
+    for (const sentence of seen.slice(0, Math.max(0, whole))) {
       found.push(sentence.trim());
       at += sentence.length;
     }
     if (isRest) break;
-    size = seen.length ? WINDOW : size * 2;
+    size = whole > 0 ? WINDOW : size * 2;
   }
   return found;
 }
