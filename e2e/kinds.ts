@@ -238,6 +238,11 @@ async function diagram(stage: Stage): Promise<void> {
   if (Math.abs(moved.left - start.left - 40) > 6 || Math.abs(moved.top - start.top - 40) > 6)
     throw new Error(`The table was moved from ${JSON.stringify(start)} to ${JSON.stringify(moved)}.`);
   await shot(page, 'diagram');
+  const hidden = await page.$$eval(
+    'main .react-flow__node',
+    (all) => all.filter((e) => getComputedStyle(e).visibility !== 'visible').length,
+  );
+  if (hidden) throw new Error(`${hidden} tables are not seen any more.`);
   await p.pressText('Apiaries', 'main .card');
   await p.sees('Each record is called', 'main');
 }

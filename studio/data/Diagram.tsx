@@ -21,6 +21,7 @@ import type { App } from '../../core/app/schema.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { Note } from '../ui/controls.tsx';
+import { useMeasured } from '../ui/useMeasured.ts';
 import { BOX, curve, layout, type Point } from './diagram-layout.ts';
 
 interface TableCard extends Record<string, unknown> {
@@ -61,6 +62,7 @@ export function Diagram() {
     queryFn: () => engine.linkFigures(),
   });
   const { data: counts = {} } = useQuery({ queryKey: ['counts', kept?.id, revision], queryFn: () => engine.counts() });
+  const { sizes, measure } = useMeasured();
   const placed = useMemo(() => layout(app), [app]);
   const links = linksOf(app);
   const isLost = (field: string): boolean => figures[field] !== undefined && figures[field].found < figures[field].of;
@@ -88,6 +90,7 @@ export function Diagram() {
       id: table.id,
       type: 'table',
       position: dragged[table.id] ?? { x, y },
+      ...(sizes[table.id] && { measured: sizes[table.id] }),
       ariaLabel: table.name,
       data: {
         name: table.name,
@@ -147,6 +150,7 @@ export function Diagram() {
           nodeTypes={nodeTypes}
           edgeTypes={edgeTypes}
           onNodesChange={(changes) => {
+            measure(changes);
             for (const c of changes) {
               if (c.type !== 'position' || !c.position) continue;
               // A drag is put down at its end; the keys move at once.

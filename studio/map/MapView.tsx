@@ -28,6 +28,7 @@ import { EffectChannel, frameOf, type Frame } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useMeasured } from '../ui/useMeasured.ts';
 import { CARD, placesOnMap } from './layout.ts';
 
 interface ScreenCard extends Record<string, unknown> {
@@ -63,6 +64,7 @@ export function MapView() {
   const places = useMemo(() => placesOnMap(app), [app]);
   const ways = useMemo(() => waysBetween(app), [app]);
   const reached = useMemo(() => reachedScreens(app), [app]);
+  const { sizes, measure } = useMeasured();
   const nodes = app.screens.map((s): ScreenNode => {
     const tab = app.tabs.findIndex((t) => t.screen === s.id);
     const starts = Object.values(app.starts ?? {}).includes(s.id);
@@ -71,6 +73,7 @@ export function MapView() {
       id: s.id,
       type: 'screen',
       position: dragged[s.id] ?? places.get(s.id)!,
+      ...(sizes[s.id] && { measured: sizes[s.id] }),
       selected: s.id === chosen,
       ariaLabel: s.name,
       data: {
@@ -134,6 +137,7 @@ export function MapView() {
         edges={edges}
         nodeTypes={nodeTypes}
         onNodesChange={(changes) => {
+          measure(changes);
           for (const c of changes)
             if (c.type === 'position' && c.position) setDragged((d) => ({ ...d, [c.id]: c.position! }));
         }}
