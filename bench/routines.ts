@@ -4,7 +4,7 @@ import type { App, Step } from '../core/app/schema.ts';
 import { allOf } from '../core/document/queries.ts';
 import { F, T, hiveApp } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
-import { answerTo, type Ports } from '../core/routines/asks.ts';
+import { answersTo, type Ports } from '../core/routines/asks.ts';
 import { Machine } from '../core/routines/machine.ts';
 import { format } from './measure.ts';
 
@@ -41,7 +41,7 @@ export async function routinesBench(): Promise<void> {
       const next = machine.advance(state, answer);
       state = next.state;
       if (!next.ask) break;
-      answer = await answerTo(next.ask, ports);
+      answer = await answersTo(next.ask, ports);
     }
     return performance.now() - started;
   };

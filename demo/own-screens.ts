@@ -203,6 +203,7 @@ function remindKeepers(app: App, n: Names, make: ElementMaker): void {
         },
         result: hive,
         resultName: 'waiting hive',
+        atOnce: 3,
         steps: [
           make.step('if', {
             when: { match: 'all', conditions: [{ left: mail, op: 'is filled', right: '' }] },

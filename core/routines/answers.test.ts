@@ -8,7 +8,7 @@ import { allOf } from '../document/queries.ts';
 import { copyOf } from '../document/walk.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import { answerTo, type Ask, type Ports } from './asks.ts';
+import { answersTo, type Ask, type Ports } from './asks.ts';
 import { Machine } from './machine.ts';
 import type { StepTrace } from './state.ts';
 import type { KeptValue } from './values.ts';
@@ -85,7 +85,7 @@ async function run(
     state = more.away ? (JSON.parse(JSON.stringify(next.state)) as typeof state) : next.state;
     if (more.away) m = machine();
     if (!next.ask) break;
-    answer = await answerTo(next.ask, ports);
+    answer = await answersTo(next.ask, ports);
   }
   return { messages, asked, steps: done, error: state.ended?.error, records };
 }

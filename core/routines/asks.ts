@@ -105,7 +105,17 @@ export type DeviceAsk =
   | { do: 'notice'; title: string; words: string }
   | { do: 'awake'; on: boolean };
 
-export type Answer = { ok: true; value?: KeptValue } | { ok: false; reason: string };
+/** `each` are the answers to what was asked at once, in its order. */
+export type Answer = { ok: true; value?: KeptValue; each?: Answer[] } | { ok: false; reason: string };
+
+/** What turns that are under way at once ask, each with the answer it has had. */
+export interface SeveralAsk {
+  ask: 'several';
+  asks: RunAsk[];
+  answers: (Answer | null)[];
+}
+/** What a run waits for. */
+export type RunAsk = Ask | SeveralAsk;
 
 /**
  * Does what routines ask. Each promise resolves when it is done, to a value where one was asked for, and rejects with
@@ -116,11 +126,59 @@ export type Ports = {
 };
 
 /** Answers an ask by the port for it. Never rejects: what went wrong is in the answer. */
-export async function answerTo(ask: Ask, ports: Ports): Promise<Answer> {
+async function answerTo(ask: Ask, ports: Ports): Promise<Answer> {
   try {
     const value = await (ports[ask.ask] as (ask: Ask) => Promise<KeptValue | void> | KeptValue | void)(ask);
     return value === undefined ? { ok: true } : { ok: true, value };
   } catch (e) {
     return { ok: false, reason: (e as Error).message };
   }
+}
+
+/** Asks that go on beside others; what the person or the screen is asked comes one after another. */
+const BESIDE: ReadonlySet<RunAsk['ask']> = new Set(['write', 'send', 'words', 'wait', 'variable', 'several']);
+
+/** Puts what is asked of the person and the screen in a row. */
+class Row {
+  private last: Promise<unknown> = Promise.resolve();
+  next<T>(work: () => Promise<T>): Promise<T> {
+    const now = this.last.then(work);
+    this.last = now;
+    return now;
+  }
+}
+
+/**
+ * Answers what a run asks, at once where it asks several things. `had` is told of each answer to a part, with all of
+ * them so far, so that nothing answered is asked again after a reload. Never rejects.
+ */
+export async function answersTo(
+  ask: RunAsk,
+  ports: Ports,
+  had: (soFar: RunAsk) => Promise<void> = async () => {},
+  row: Row = new Row(),
+): Promise<Answer> {
+  if (ask.ask !== 'several') return answerTo(ask, ports);
+  const asks = [...ask.asks];
+  const answers = [...ask.answers];
+  const tell = (): Promise<void> => had({ ask: 'several', asks: [...asks], answers: [...answers] });
+  const one = async (part: RunAsk, i: number): Promise<Answer> => {
+    const known = answers[i];
+    if (known) return known;
+    const work = (): Promise<Answer> =>
+      answersTo(
+        part,
+        ports,
+        async (soFar) => {
+          asks[i] = soFar;
+          await tell();
+        },
+        row,
+      );
+    const answer = await (BESIDE.has(part.ask) ? work() : row.next(work));
+    answers[i] = answer;
+    await tell();
+    return answer;
+  };
+  return { ok: true, each: await Promise.all(asks.map(one)) };
 }

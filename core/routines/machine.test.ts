@@ -1,84 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { stepKinds } from '../../kinds/steps/index.ts';
-import { ElementMaker } from '../app/make.ts';
-import type { App, Routine, Step } from '../app/schema.ts';
-import { thisId } from '../document/ids.ts';
+import type { Step } from '../app/schema.ts';
 import { CalendarDate, DateTime, DaysDuration, Range } from '../formula/values.ts';
-import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, T } from '../records/fixture.ts';
 import { MOST_TOGETHER } from '../document/limits.ts';
-import { answerTo, type Answer, type Ask, type Ports } from './asks.ts';
-import { Machine } from './machine.ts';
+import { allOf } from '../document/queries.ts';
+import { contents, make, me, run, say, set, timeless, world } from './fixture.ts';
+import { answersTo } from './asks.ts';
 import { STEP_BUDGET } from './state.ts';
 import { driveRun, resumeRun, type KeptRun } from './run.ts';
-import type { StepTrace } from './state.ts';
 import { defineStep, type StepKinds } from './step.ts';
 import { keptValue, valueOf } from './values.ts';
-
-const me = thisId(T.hives);
-const make = new ElementMaker((letter) => `${letter}_${String(++ids).padStart(8, '0')}`);
-let ids = 0;
-
-/** Records, a machine, and a world that does what it is asked and writes it down. */
-function world(
-  steps: Step[],
-  more: { refuse?: (ask: Ask) => string | null; kinds?: StepKinds; change?: (app: App) => void } = {},
-) {
-  const app = hiveApp();
-  more.change?.(app);
-  const records = new Records(app);
-  someRecords(records);
-  const routine: Routine = { id: 'q_test00000', name: 'Test', given: T.hives, steps };
-  app.routines.push(routine);
-  let n = 0;
-  const machine = new Machine(app, records, more.kinds ?? stepKinds, { now: () => 1000, newId: () => `new${++n}` });
-  const asked: Ask[] = [];
-  const note = (ask: Ask): void => {
-    const refused = more.refuse?.(ask);
-    if (refused) throw new Error(refused);
-    asked.push(ask);
-  };
-  const ports: Ports = {
-    write(ask) {
-      note(ask);
-      for (const d of ask.drafts)
-        if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });
-        else records.remove(d.table, d.record);
-    },
-    open: note,
-    back: note,
-    message: note,
-    variable: note,
-    send: note,
-    wait: note,
-    question: note,
-    device: note,
-    timer: note,
-    element: note,
-    refresh: note,
-    words: note,
-  };
-  return { app, records, routine, machine, ports, asked };
-}
-const contents = (records: Records): unknown =>
-  [T.hives, T.visits, T.keepers].map((t) => records.rows(t).map((r) => [r.id, { ...r.cells }]));
-const timeless = (steps: readonly StepTrace[]): unknown => steps.map(({ ms: _ms, ...s }) => s);
-
-/** Runs to the end. `through` is called with the state at every ask, and gives the state to go on with. */
-async function run(w: ReturnType<typeof world>, through: <S>(state: S) => S = (s) => s) {
-  let { state, ask, did } = w.machine.advance(w.machine.begin(w.routine, 'bramble'));
-  const steps = [...did];
-  while (ask) {
-    const answer: Answer = await answerTo(ask, w.ports);
-    ({ state, ask, did } = w.machine.advance(through(state), answer));
-    steps.push(...did);
-  }
-  return { state, steps };
-}
-
-const set = (value: string, record = me): Step => make.step('set', { record, values: [{ field: F.weight, value }] });
-const say = (words: string): Step => make.step('message', { words });
 
 const anyStep: fc.Arbitrary<Step> = fc.letrec<{ step: Step; list: Step[] }>((tie) => ({
   list: fc.array(tie('step'), { maxLength: 3 }),
@@ -107,6 +40,11 @@ const anyStep: fc.Arbitrary<Step> = fc.letrec<{ step: Step; list: Step[] }>((tie
       }),
     ),
     tie('list').map((steps) => make.step('together', { steps })),
+    fc
+      .tuple(tie('list'), fc.constantFrom(undefined, 2, 3))
+      .map(([steps, atOnce]) =>
+        make.step('each', { query: allOf(T.keepers), resultName: 'this keeper', steps, ...(atOnce && { atOnce }) }),
+      ),
   ),
 })).step;
 
@@ -140,7 +78,7 @@ describe('the machine', () => {
           state = JSON.parse(JSON.stringify(next.state)) as typeof state;
           if (state.paused) stood.push(state.paused);
           else if (!next.ask) break;
-          answer = next.ask && (await answerTo(next.ask, b.ports));
+          answer = next.ask && (await answersTo(next.ask, b.ports));
         }
         expect(done).toEqual(whole.steps.map((s) => s.step));
         expect(new Set(stood)).toEqual(new Set(done));
@@ -161,7 +99,7 @@ describe('the machine', () => {
           w.machine.advance(state, { ok: true });
           expect(JSON.stringify(state)).toBe(before);
           expect(JSON.stringify(contents(w.records))).toBe(cells);
-          ({ state, ask } = w.machine.advance(state, await answerTo(ask, w.ports)));
+          ({ state, ask } = w.machine.advance(state, await answersTo(ask, w.ports)));
         }
       }),
       { numRuns: 100 },

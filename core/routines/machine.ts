@@ -4,7 +4,7 @@ import type { Records } from '../records/store.ts';
 import { Advance, ended } from './advance.ts';
 import type { Answer } from './asks.ts';
 import { Program, type RoutineDoc, type RunWorld } from './program.ts';
-import { frame, STEP_BUDGET, type Advanced, type RunState } from './state.ts';
+import { copied, frame, STEP_BUDGET, type Advanced, type RunState } from './state.ts';
 import type { StepKinds, StepScope } from './step.ts';
 
 /** The routines of a document and what their steps may name. */
@@ -67,14 +67,7 @@ export class Machine {
    * still, with its id in the state, until it is advanced again.
    */
   advance(before: RunState, answer: Answer | null = null, pauses?: (step: AnyStep) => boolean): Advanced {
-    const state: RunState = {
-      ...before,
-      frames: before.frames.map((f) => ({ ...f })),
-      results: { ...before.results },
-      gathered: before.gathered && [...before.gathered],
-      ...(before.outer && { outer: before.outer.map((o) => ({ ...o, frames: o.frames.map((f) => ({ ...f })) })) }),
-      ...(before.tries && { tries: { ...before.tries } }),
-    };
+    const state = copied(before);
     const program = this.program(state.routine);
     if (!program) return ended(state, 'The routine is not part of the app any more.');
     if (state.ended) return { state, ask: null, did: [] };

@@ -1,4 +1,4 @@
-import { answerTo, type Ask, type Ports } from './asks.ts';
+import { answersTo, type Ports, type RunAsk } from './asks.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import type { Machine } from './machine.ts';
 import type { RoutineDoc } from './program.ts';
@@ -21,7 +21,7 @@ export interface RunTrace {
 /** A run as it is put away before an ask: enough to go on from. */
 export interface KeptRun {
   state: RunState;
-  ask: Ask;
+  ask: RunAsk;
   trace: RunTrace;
 }
 
@@ -58,7 +58,7 @@ export const resumeRun = (machine: Machine, kept: KeptRun, ports: Ports, keep: K
 
 async function drive(
   machine: Machine,
-  from: { state: RunState; ask: Ask | null; trace: RunTrace },
+  from: { state: RunState; ask: RunAsk | null; trace: RunTrace },
   ports: Ports,
   keep: KeepRun | undefined,
   looks?: Looks,
@@ -75,8 +75,11 @@ async function drive(
       return looks.pauses(state.id, state.routine, step.id, was);
     });
   for (let first = true; first || ask || state.paused; first = false) {
-    if (ask) await keep?.(state.id, { state, ask, trace: { ...trace, steps: [...trace.steps] } });
-    const answer = ask && (await answerTo(ask, ports));
+    const now = state;
+    const putAway = async (waits: RunAsk): Promise<void> =>
+      keep?.(now.id, { state: now, ask: waits, trace: { ...trace, steps: [...trace.steps] } });
+    if (ask) await putAway(ask);
+    const answer = ask && (await answersTo(ask, ports, putAway));
     const next = machine.advance(state, answer, pauses);
     state = next.state;
     ask = next.ask;

@@ -1,4 +1,4 @@
-import type { Ask } from './asks.ts';
+import type { Answer, RunAsk } from './asks.ts';
 import type { Draft } from '../records/change.ts';
 import type { Json } from './step.ts';
 import type { KeptValue } from './values.ts';
@@ -67,6 +67,37 @@ export interface RunState {
   ended: { error?: string } | null;
   /** The step it stands before, when somebody looks at it step by step. */
   paused?: string;
+  /** Set while turns of the step it is at are under way at once. */
+  several?: Several;
+  /** Set in such a turn: where the run outside it stands. It ends where it comes back there. */
+  inside?: { frames: number; outer: number };
+}
+
+/**
+ * Turns that are under way at once. They go on together: each up to its next ask, then all asks are answered, then each
+ * again. So a run gives the same whichever answer comes first.
+ */
+export interface Several {
+  slot: string;
+  /** What the step keeps since the turn begun last, for the next. */
+  kept: Json;
+  /** At most so many at once. */
+  most: number;
+  /** How many have begun. */
+  begun: number;
+  strands: Strand[];
+  /** What the step says when all have ended, once there are no more to begin. */
+  did: { said: string; gave: string } | null;
+  /** The latest turn that has ended: its results are those that stand. */
+  last: number;
+}
+
+/** One turn of several: a run within the run. */
+export interface Strand {
+  turn: number;
+  state: RunState;
+  ask: RunAsk | null;
+  answer: Answer | null;
 }
 
 /** What a step gave, where it can be shown as itself: a file by its address, the first of a list, a message. */
@@ -97,7 +128,7 @@ export const STEP_BUDGET = 100_000;
 /** How far a run got: what it asks next, or nothing when it has ended, and the steps that were done on the way. */
 export interface Advanced {
   state: RunState;
-  ask: Ask | null;
+  ask: RunAsk | null;
   did: StepTrace[];
 }
 
@@ -108,4 +139,17 @@ export const frame = (slot: string | null, kept: FrameState['kept'] = null, turn
   turn,
   kept,
   gathers,
+});
+
+/** A copy that can be advanced while the one before stays as it is. */
+export const copied = (s: RunState): RunState => ({
+  ...s,
+  frames: s.frames.map((f) => ({ ...f })),
+  results: { ...s.results },
+  gathered: s.gathered && [...s.gathered],
+  ...(s.outer && { outer: s.outer.map((o) => ({ ...o, frames: o.frames.map((f) => ({ ...f })) })) }),
+  ...(s.tries && { tries: { ...s.tries } }),
+  ...(s.several && {
+    several: { ...s.several, strands: s.several.strands.map((t) => ({ ...t, state: copied(t.state) })) },
+  }),
 });

@@ -35,8 +35,11 @@ export type Outcome =
   | { did: Did }
   /** It needs something of the world. With the answer it goes on by `answered`, or is done as `did` says. */
   | { ask: Ask; kept?: Json; did?: Did }
-  /** The steps in one of its slots come next. `gather` holds what they write back until {@link Outcome} `send`. */
-  | { enter: string; kept?: Json; did?: Did; gather?: boolean; only?: number }
+  /**
+   * The steps in one of its slots come next. `gather` holds what they write back until {@link Outcome} `send`; up to
+   * `atOnce` turns of it are under way at a time.
+   */
+  | { enter: string; kept?: Json; did?: Did; gather?: boolean; only?: number; atOnce?: number }
   /** Another routine runs, and is given these; what it gives back goes to `answered`. */
   | { call: string; record: string | null; values?: Record<string, Value>; kept?: Json }
   /** The routine ends here and gives a value back to the one that ran it. */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
 import type { App, Step } from '../app/schema.ts';
 import { Machine } from '../routines/machine.ts';
-import { answerTo } from '../routines/asks.ts';
+import { answersTo } from '../routines/asks.ts';
 import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { allOf } from '../document/queries.ts';
@@ -97,7 +97,7 @@ describe('For each', () => {
       const next = machine.advance(JSON.parse(JSON.stringify(state)), answer);
       state = next.state;
       if (!next.ask) break;
-      answer = await answerTo(next.ask, ports);
+      answer = await answersTo(next.ask, ports);
     }
     expect(state.ended).toEqual({});
     expect(told).toEqual(['28.4 kg', '42 kg', 'done']);

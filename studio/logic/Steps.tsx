@@ -29,6 +29,11 @@ import { StepList, type StepTools } from './StepList.tsx';
 const WRITES = 'input, textarea, select, [contenteditable=true], [role=menu], [role=dialog], [cmdk-root], .k-app';
 const isWriting = (e: Event): boolean => e.target instanceof HTMLElement && e.target.closest(WRITES) !== null;
 
+const byTurns = (a: readonly number[], b: readonly number[]): number => {
+  const at = a.findIndex((turn, i) => turn !== b[i]);
+  return at < 0 || at >= b.length ? 0 : a[at]! - b[at]!;
+};
+
 /** The steps of a routine, each with what it gave in one of its runs; moved, copied and changed by mouse and by keys. */
 export function Steps({ routine, run }: { routine: Routine; run: RunTrace | undefined }) {
   const app = useApp();
@@ -38,7 +43,11 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
   const numbers = useMemo(() => numberSteps(routine.steps), [routine.steps]);
   const traces = useMemo(() => {
     const by = new Map<string, StepTrace[]>();
-    for (const s of run?.steps ?? []) by.set(s.step, [...(by.get(s.step) ?? []), s]);
+    for (const s of run?.steps ?? [])
+      if (by.has(s.step)) by.get(s.step)!.push(s);
+      else by.set(s.step, [s]);
+    // Turns that were under way at once did not tell in their order.
+    for (const told of by.values()) told.sort((a, b) => byTurns(a.turns, b.turns));
     return by;
   }, [run]);
   const mistakes = useMemo(() => {

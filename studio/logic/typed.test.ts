@@ -28,6 +28,8 @@ describe('a step is understood from typed words', () => {
     ['clear score', 'Clear Score'],
     ['open visit form', 'Open Visit form'],
     ['for each visit', 'For each: Visits'],
+    ['for each visit 5 at once', 'For each: Visits, up to 5 at once'],
+    ['for each visit 500 at once', 'For each: Visits'],
     ['wait 5 minutes', 'Wait 5 minutes'],
     ['ask if it is fed', 'Ask yes or no: “It is fed?”'],
     ['ask for the weight', 'Ask for a value: “The weight?”'],

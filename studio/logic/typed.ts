@@ -7,8 +7,10 @@ import { allOf } from '../../core/document/queries.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
 import type { Model } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
+import { MOST_AT_ONCE } from '../../kinds/steps/each/definition.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
-import { chipLabel, pathsAt, type Path } from '../chips/paths.ts';
+import { pathsAt, type Path } from '../chips/paths.ts';
+import { stepInShort } from './step-in-short.ts';
 
 /** A step that typed words were understood as, and how that reads. */
 export interface Understood {
@@ -99,7 +101,7 @@ export function understood(typed: string, app: App, model: Model, routine: Routi
     if (!begin) continue;
     const rest = words.slice(begin[0].length).trim();
     const step = FILL[kind]?.(rest, hand) ?? make.step(kind);
-    found.push({ step, said: saidOf(step, hand) });
+    found.push({ step, said: stepInShort(step, hand.app, hand.model) });
   }
   return found.slice(0, 4);
 }
@@ -181,7 +183,7 @@ function elementStep(words: string, hand: Hand): Understood | null {
   if (!m || !found) return null;
   const how = m[1]!.toLowerCase().replace(' to', '') as 'show' | 'hide' | 'enable' | 'disable' | 'scroll' | 'focus';
   const step = hand.make.step('element', { how, element: found.id });
-  return { step, said: saidOf(step, hand) };
+  return { step, said: stepInShort(step, hand.app, hand.model) };
 }
 
 const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
@@ -251,8 +253,12 @@ const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
     return make.step('menu', { choices });
   },
   each(rest, { app, make }) {
+    const atOnce = Number(/\b(\d+) at once$/.exec(rest)?.[1] ?? 1);
     const table = named(without(rest, 'the', 'of', 'all'), app.tables, tableNames)?.it;
-    return make.step('each', table ? { query: allOf(table.id), resultName: `this ${table.one}` } : {});
+    return make.step('each', {
+      ...(table && { query: allOf(table.id), resultName: `this ${table.one}` }),
+      ...(atOnce > 1 && atOnce <= MOST_AT_ONCE && { atOnce }),
+    });
   },
   get: (rest, { app, make }) => {
     const table = named(without(rest, 'the', 'a', 'an', 'one'), app.tables, tableNames)?.it;
@@ -345,71 +351,5 @@ function variableStep(words: string, hand: Hand): Understood | null {
       : added
         ? hand.make.step('variable', { how: 'add', variable: added.id, value: valueOf(plus[1]!, hand) })
         : null;
-  return step && { step, said: saidOf(step, hand) };
-}
-
-/** How a step reads before it is taken, with what is still to be filled in as dots. */
-function saidOf(step: Step, { app, model }: Hand): string {
-  const value = (stored: string): string => (stored ? chipLabel(model, stored).label : '…');
-  const table = (id: string): string => app.tables.find((t) => t.id === id)?.name ?? '…';
-  const quote = (words: string): string => (words ? `“${words}”` : '…');
-  switch (step.do) {
-    case 'mail':
-      return `Send mail to ${value(step.to)}: ${quote(step.subject)}`;
-    case 'element':
-    case 'fill': {
-      let shown = '…';
-      for (const s of app.screens)
-        walkElements<Element>([s.root], (e) => {
-          if (e.id === step.element) shown = elementName(app, e);
-        });
-      const does = step.do === 'fill' ? 'Fill in' : stepKinds.get('element')!.properties['how']!.labels![step.how]!;
-      return `${does} ${shown}`;
-    }
-    case 'text message':
-      return `Text message to ${value(step.to)}: ${quote(step.words)}`;
-    case 'notify':
-      return `Notify ${value(step.to)}: ${quote(step.title)}`;
-    case 'csv':
-    case 'calendar file':
-    case 'contacts':
-      return `${stepKinds.get(step.do)!.said.name}: ${table(step.query.table)}`;
-    case 'pdf':
-      return `Make a PDF: ${step.query ? table(step.query.table) : '…'}`;
-    case 'message':
-      return `Show ${quote(step.words)}`;
-    case 'speak':
-      return `Say aloud ${quote(step.words)}`;
-    case 'ask':
-    case 'question':
-      return `${step.do === 'ask' ? 'Ask yes or no' : 'Ask for a value'}: ${quote(step.words)}`;
-    case 'menu':
-      return `Menu: ${step.choices.map((c) => (c as Extract<Step, { do: 'choice' }>).words).join(', ') || '…'}`;
-    case 'set':
-      return `Set ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} to ${value(v.value)}`).join(', ') || '…'}`;
-    case 'add':
-      return `Add to ${table(step.table)}${step.values.map((v) => `, ${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join('')}`;
-    case 'each':
-    case 'get':
-    case 'find':
-      return `${stepKinds.get(step.do)!.said.name}: ${table(step.query.table)}`;
-    case 'open':
-      return `Open ${app.screens.find((s) => s.id === step.screen)?.name ?? '…'}${step.give ? ` with ${value(step.give)}` : ''}`;
-    case 'run':
-      return `Run ${app.routines.find((r) => r.id === step.routine)?.name ?? '…'}`;
-    case 'remove':
-      return `Remove ${value(step.record)}`;
-    case 'wait':
-      return `Wait ${value(step.time)}`;
-    case 'variable': {
-      const name = app.variables?.find((v) => v.id === step.variable)?.name ?? '…';
-      return step.how === 'clear'
-        ? `Clear ${name}`
-        : step.how === 'add'
-          ? `Add ${value(step.value)} to ${name}`
-          : `Set ${name} to ${value(step.value)}`;
-    }
-    default:
-      return stepKinds.get(step.do)!.said.name;
-  }
+  return step && { step, said: stepInShort(step, hand.app, hand.model) };
 }

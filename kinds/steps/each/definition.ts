@@ -1,10 +1,12 @@
-import { query, result, steps, text } from '../../../core/document/meaning.ts';
+import { number, optional, query, result, steps, text } from '../../../core/document/meaning.ts';
 import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
 import { Row } from '../../../core/records/row.ts';
 import { defineStep, StepError, type Outcome, type StepScope } from '../../../core/routines/step.ts';
 
 /** As many turns as there can be steps to take in them. */
 const MOST_TURNS = 50_000;
+/** A phone and a host have that much patience. */
+export const MOST_AT_ONCE = 20;
 
 interface Kept {
   table: string;
@@ -13,7 +15,10 @@ interface Kept {
   at: number;
 }
 
-/** Does its steps once for each record that is found, in their order. Records that go meanwhile are passed over. */
+/**
+ * Does its steps once for each record that is found, in their order or several at once. Records that go meanwhile are
+ * passed over.
+ */
 export const each = defineStep({
   do: 'each',
   said: { name: 'For each', hint: 'record that is found' },
@@ -23,6 +28,7 @@ export const each = defineStep({
     }),
     result: result('the record of a turn'),
     resultName: text('the record of a turn'),
+    atOnce: optional(number('how many at once', 2, MOST_AT_ONCE, { whole: true })),
     steps: steps('what happens with each', 200),
   },
 }).does({
@@ -42,20 +48,21 @@ export const each = defineStep({
       throw new StepError(
         `“For each” found ${rows.length.toLocaleString('en-GB')} records; it takes at most ${MOST_TURNS.toLocaleString('en-GB')} turns. Give it conditions or a limit.`,
       );
-    return turn({ table, ids: rows.map((r) => r.id), at: -1 }, s, one);
+    return turn({ table, ids: rows.map((r) => r.id), at: -1 }, s, one, step.atOnce);
   },
   again: (step, s, kept) =>
-    turn(kept as unknown as Kept, s, s.records.model.tables.get(step.query.table)?.table.one ?? ''),
+    turn(kept as unknown as Kept, s, s.records.model.tables.get(step.query.table)?.table.one ?? '', step.atOnce),
 });
 
 /** The next turn, or the end. */
-function turn({ table, ids, at }: Kept, s: StepScope, one: string): Outcome {
+function turn({ table, ids, at }: Kept, s: StepScope, one: string, atOnce?: number): Outcome {
   for (let next = at + 1; next < ids.length; next++) {
     const row = s.records.row(table, ids[next]!);
     if (row instanceof Row)
       return {
         enter: 'steps',
         kept: { table, ids, at: next },
+        ...(atOnce && { atOnce }),
         did: { said: `Turn ${next + 1} of ${ids.length}: ${row.title()}`, gave: row.title(), result: row },
       };
   }
