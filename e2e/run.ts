@@ -27,6 +27,7 @@ const modules = await Promise.all(
     './logic.ts',
     './out.ts',
     './scenes.ts',
+    './calculator.ts',
     './wide.ts',
     './bad-input.ts',
     './accessibility.ts',

@@ -208,6 +208,43 @@ describe('forms', () => {
     await userEvent.click(screen.getByText('Save'));
     await waitFor(() => expect(made(records)).toBe(7));
   });
+  it.each<[string, Partial<Field> & Pick<Field, 'type'>, string, string]>([
+    ['a date', { type: 'date' }, '2026-11-23', 'Mon 23 Nov 2026'],
+    ['yes', { type: 'yesno' }, 'true', 'yes'],
+    ['a duration', { type: 'duration' }, 'PT90M', '1 hour 30 minutes'],
+    ['several choices', { type: 'choice', several: true, choices: CHOICES }, '["Foam","Wood"]', 'Foam, Wood'],
+    ['a number with its decimals', { type: 'number', decimals: 2 }, '2.5', '2.50'],
+  ])('what cannot be typed into is told as people read it: %s', async (_what, field, cell, words) => {
+    const app = hiveApp({ hives: [{ id: 'f_try000000', name: 'Try', ...field } as Field] });
+    app.screens = home(app, []).screens;
+    app.screens[1]!.root.children.push(make.make('input', { field: 'f_try000000', locked: 'true' }));
+    app.screens[0]!.root.children.push(make.button('Go', { do: 'open', screen: ONE, give: `all_${T.hives}[1]` }));
+    const { records } = use(app);
+    act(
+      () =>
+        void records.set(T.hives, 'bramble', {
+          f_try000000: /^[\d.]+$/.test(cell) ? Number(cell) : cell === 'true' || cell,
+        }),
+    );
+    await userEvent.click(await sees('Go'));
+    await sees(words);
+  });
+  it('in a form, what cannot be typed into keeps the input that tells it, and takes nothing', async () => {
+    const app = hiveApp({ hives: [{ id: 'f_try000000', name: 'Try', type: 'yesno' }] });
+    home(app, [
+      make.form(T.hives, `all_${T.hives}[1]`, [
+        make.make('input', { field: 'f_try000000', locked: 'true' }),
+        make.make('input', { field: F.name, locked: 'true' }),
+        make.button('Save', { do: 'save' }),
+      ]),
+    ]);
+    const { records, container } = use(app);
+    act(() => void records.set(T.hives, 'bramble', { f_try000000: true }));
+    await sees('Bramble');
+    await waitFor(() => expect(container.querySelector('.k-still input')).toHaveProperty('checked', true));
+    expect(container.querySelector('.k-still')!.hasAttribute('inert')).toBe(true);
+    expect(screen.queryByText('true')).toBeNull();
+  });
   it('what is typed stays when other records change meanwhile', async () => {
     const { records } = use(formFor({ type: 'text' }));
     await userEvent.type(await screen.findByLabelText('Name'), 'Mo');

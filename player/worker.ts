@@ -16,6 +16,7 @@ import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
 import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import type { Files } from './files.ts';
+import { InOrder } from './in-order.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
@@ -178,6 +179,7 @@ export class Engine implements PlayerApi {
 
   private variables: Variables | null = null;
   /** What keeps variables is loaded when a screen or what happens on it may need one. */
+  private readonly inOrder = new InOrder();
   private readonly forVariables = once(async () => {
     const { Variables } = await import('../core/session/variables.ts');
     const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
@@ -342,8 +344,7 @@ export class Engine implements PlayerApi {
     this.session.look(view, key, change);
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
-    await this.kinds.forRoutines(this.app);
-    if (this.app.variables?.length) await this.forVariables();
+    await this.inOrder.turn(this.forTaps());
     await this.session.tapped(view, key, property, knows);
     this.sendSoon();
   }
@@ -358,12 +359,16 @@ export class Engine implements PlayerApi {
   private forStarts(): Promise<void> {
     return this.kinds.forRoutines(this.app).catch(() => undefined);
   }
+  /** What a tap may do, and the variables it may read. */
+  private async forTaps(): Promise<void> {
+    await Promise.all([this.kinds.forRoutines(this.app), this.app.variables?.length ? this.forVariables() : null]);
+  }
   async typed(variable: string, cell: Cell) {
-    await Promise.all([this.forVariables(), this.forStarts()]);
+    await this.inOrder.turn(Promise.all([this.forVariables(), this.forStarts()]));
     return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
-    await this.forStarts();
+    await this.inOrder.turn(this.forStarts());
     const answer = await this.session.saveForm(table, record, values, isPart);
     this.sendSoon();
     return answer;

@@ -9,14 +9,36 @@ import {
   addFacts,
   addField,
   addOwnOrder,
+  addScreen,
   moveFieldBefore,
   plainView,
   removeField,
   removeTable,
   renameField,
+  renameScreen,
 } from './edits.ts';
 import { AppSchema, type App } from './schema.ts';
 import { idsOfField, usesOf } from './uses.ts';
+
+describe('screens', () => {
+  it('renamed, take their tab and their heading along where those said the same', () => {
+    const app = hiveApp();
+    const screen = addScreen(app, 'New screen');
+    app.tabs.push({ screen: screen.id, name: 'New screen', icon: 'house' });
+    const heading = (): string => {
+      const first = screen.root.children[0]!;
+      return first.kind === 'text' ? first.words : '';
+    };
+    renameScreen(app, screen.id, 'Calculator');
+    expect([screen.name, app.tabs.at(-1)!.name, heading()]).toEqual(['Calculator', 'Calculator', 'Calculator']);
+    // In words a brace would begin a formula; there the heading stays.
+    renameScreen(app, screen.id, '{x}');
+    expect([screen.name, heading()]).toEqual(['{x}', 'Calculator']);
+    renameScreen(app, screen.id, 'Sums');
+    renameScreen(app, 's_gone000000', 'Nothing');
+    expect([screen.name, heading()]).toEqual(['Sums', 'Calculator']);
+  });
+});
 
 const fieldsOf = (app: App): string[] => app.tables[0]!.fields.map((f) => f.id);
 

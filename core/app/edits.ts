@@ -269,6 +269,19 @@ export function addScreen(app: App, name: string, given: string | null = null): 
   return screen;
 }
 
+/** Renames a screen; its tab and its heading follow where they were called the same. */
+export function renameScreen(app: App, id: string, name: string): void {
+  const screen = app.screens.find((s) => s.id === id);
+  if (!screen) return;
+  const old = screen.name;
+  screen.name = name;
+  const tab = app.tabs.find((t) => t.screen === id);
+  if (tab?.name === old) tab.name = name;
+  const heading = screen.root.children.find((e) => e.kind === 'text');
+  // A brace in words begins a formula.
+  if (heading?.kind === 'text' && heading.words === old && !name.includes('{')) heading.words = name;
+}
+
 export function duplicateScreen(app: App, id: string): Screen | null {
   const source = app.screens.find((s) => s.id === id);
   if (!source) return null;

@@ -28,6 +28,8 @@ export interface ValueChipProps {
   empty?: string;
   /** May stay empty: then it is no place that waits to be filled in. */
   optional?: boolean;
+  /** Fixed values in the words of the sentence, by their formulas: `{ true: 'always', '': 'never' }`. */
+  fixed?: Readonly<Record<string, string>>;
   /** A plain value may be typed; off where only a path or a record makes sense. */
   literals?: boolean;
 }
@@ -36,7 +38,9 @@ export interface ValueChipProps {
 export function ValueChip(props: ValueChipProps) {
   const model = useModel();
   const { value, name, empty = 'choose a value' } = props;
-  const { label, kind } = value ? chipLabel(model, value) : { label: empty, kind: 'literal' as const };
+  const fixed = props.fixed?.[value];
+  const { label, kind } =
+    value && fixed === undefined ? chipLabel(model, value) : { label: fixed ?? empty, kind: 'literal' as const };
   const tone = !value ? (props.optional ? 'plain' : 'empty') : kind === 'literal' ? 'plain' : 'data';
   const icon =
     !value || kind === 'literal' ? undefined : kind === 'formula' ? Sigma : label.includes('›') ? Link2 : undefined;
@@ -78,6 +82,7 @@ export function ValueList({
   wanted = 'value',
   field,
   prefer,
+  fixed,
   literals = true,
   name,
   close,
@@ -113,6 +118,7 @@ export function ValueList({
     return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
 
   const choices: Choice<string>[] = [
+    ...Object.entries(fixed ?? {}).map(([stored, label]) => ({ value: stored, label, group: 'Fixed' })),
     ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
     ...paths.map((p, i) => ({
       value: p.stored,

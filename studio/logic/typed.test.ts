@@ -24,6 +24,8 @@ describe('a step is understood from typed words', () => {
     ['set status to retired', 'Set this hive: Status to Retired'],
     ['set weight to 12.5', 'Set this hive: Weight to 12.5'],
     ['set Score to 0', 'Set Score to 0'],
+    ['set Score to Score * 2', 'Set Score to Score * 2'],
+    ['set Score to nothing-at-all (x)', 'Set Score to nothing-at-all (x)'],
     ['add 2 to score', 'Add 2 to Score'],
     ['clear score', 'Clear Score'],
     ['open visit form', 'Open Visit form'],

@@ -4,8 +4,9 @@ import type { App, Element, Routine, Step, StepKind } from '../../core/app/schem
 import { thisId } from '../../core/document/ids.ts';
 import { walkElements } from '../../core/document/walk.ts';
 import { allOf } from '../../core/document/queries.ts';
+import { toStored } from '../../core/formula/stored.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
-import type { Model } from '../../core/records/model.ts';
+import type { Model, Thing } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { MOST_AT_ONCE } from '../../kinds/steps/each/definition.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
@@ -25,6 +26,7 @@ interface Hand {
   routine: Routine;
   make: ElementMaker;
   paths: Path[];
+  things: readonly Thing[];
 }
 
 /** The words that people begin with when they mean a kind of step. */
@@ -93,7 +95,7 @@ export function understood(typed: string, app: App, model: Model, routine: Routi
   const words = typed.trim().replace(/\s+/g, ' ');
   if (words.length < 2) return [];
   const things = thingsInRoutine(stepKinds, model, routine);
-  const hand: Hand = { app, model, routine, make, paths: pathsAt(app, model, { self: null, things }, 'any') };
+  const hand: Hand = { app, model, routine, make, paths: pathsAt(app, model, { self: null, things }, 'any'), things };
   const variable = variableStep(words, hand);
   const found: Understood[] = [variable, elementStep(words, hand)].flatMap((u) => u ?? []);
   for (const [kind, begins] of BEGINNINGS) {
@@ -149,7 +151,15 @@ function valueOf(words: string, hand: Hand, field?: Field): string {
   const choice = field?.choices?.find((c) => c.name.toLowerCase() === text.toLowerCase());
   if (choice) return quoted(choice.name);
   const path = pathIn(text, hand.paths);
-  return path && !path.rest ? path.path.stored : text ? quoted(text) : '';
+  if (path && !path.rest) return path.path.stored;
+  return (text && sumOf(text, hand)) || (text ? quoted(text) : '');
+}
+
+/** "First + Second": a formula over what is at hand. Words with a sign in them that name nothing are words. */
+function sumOf(text: string, { model, things }: Hand): string {
+  if (!/[-+*/×÷&()]/.test(text)) return '';
+  const { stored, compiled } = toStored(text, model.optionsFor(null, things));
+  return compiled.references.length > 0 && compiled.problems.every((p) => p.severity !== 'error') ? stored : '';
 }
 
 const tableNames = (t: Table): string[] => [t.name, t.one];

@@ -3,7 +3,7 @@ import { Copy, Gauge, MoreHorizontal, Trash2, Weight } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { duplicateScreen, removeScreen } from '../../core/app/edits.ts';
+import { duplicateScreen, removeScreen, renameScreen } from '../../core/app/edits.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import type { Screen } from '../../core/app/schema.ts';
 import { variablesAt } from '../../core/screens/reach.ts';
@@ -60,9 +60,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
             label="Name of the screen"
             onChange={(n) =>
               void edit(`Renamed ${screen.name} to ${n}`, (a) => {
-                a.screens.find((s) => s.id === screen.id)!.name = n;
-                const t = a.tabs.find((x) => x.screen === screen.id);
-                if (t && t.name === screen.name) t.name = n;
+                renameScreen(a, screen.id, n);
               })
             }
             className="truncate"

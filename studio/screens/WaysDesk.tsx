@@ -192,6 +192,7 @@ function WayList({
                 optional
                 wanted="yesno"
                 literals={false}
+                fixed={{ '': 'always' }}
                 place={place}
                 onChange={(f) => setFormula(i, 'seenWhen', f, `${t.name} is seen at other times`)}
               />

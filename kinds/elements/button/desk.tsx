@@ -45,6 +45,7 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
             optional
             wanted="yesno"
             literals={false}
+            fixed={{ '': 'never', true: 'always' }}
             place={place}
             onChange={(v) => set('off', v || undefined)}
           />

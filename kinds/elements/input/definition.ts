@@ -3,6 +3,7 @@ import { field, formula, oneOf, optional, tap, words } from '../../../core/docum
 import type { Cell } from '../../../core/fields/lists.ts';
 import { isWritable } from '../../../core/records/cells.ts';
 import { formCell } from '../../../core/records/form-values.ts';
+import { display } from '../../../core/records/format.ts';
 import { Row } from '../../../core/records/row.ts';
 import { fieldKind } from '../../fields/index.ts';
 import { defineElement } from '../../../core/screens/element.ts';
@@ -66,6 +67,9 @@ export const input = defineElement({
     const hint = d.words(e.hint ?? '');
     const help = d.words(e.help ?? '');
     const locked = d.formula(e.locked ?? '');
+    const isStill = e.locked !== undefined || (found !== undefined && !isWritable(found));
+    const read = isStill && isVariable ? e.field : isStill && atHand ? `${thisId(table)}.${e.field}` : '';
+    const shown = d.formula(read);
     const behind = d.formula(e.behind ?? '');
     const check = e.check ? d.formula(e.check) : null;
     const checkWords = d.words(e.checkWords ?? '');
@@ -93,6 +97,8 @@ export const input = defineElement({
         scanned: tapped(e.scanned),
         drawn: tapped(e.drawn),
         locked: locked.at(p) === true,
+        /** What stands there where it cannot be typed into; null in a form, which knows its own value. */
+        shown: read ? display(shown.at(p), found) : null,
         fails: fails ? checkWords(p) || 'This does not fit here.' : null,
         required: found?.required ?? false,
         unit: found?.unit,

@@ -111,9 +111,10 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
             empty="never"
             optional
             wanted="yesno"
+            literals={false}
+            fixed={{ '': 'never', true: 'always' }}
             place={place}
-            field={YES_NO}
-            onChange={(v) => set('locked', v && v !== 'false' ? v : undefined)}
+            onChange={(v) => set('locked', v || undefined)}
           />
           {isVariable && (
             <>
@@ -187,5 +188,3 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
     </>
   );
 }
-
-const YES_NO: Field = { id: 'f_yesno000', name: 'yes or no', type: 'yesno' };

@@ -69,8 +69,8 @@ export default function InputView({ e }: { e: Drawn<typeof input> }) {
 
 function Control(props: { e: Drawn<typeof input>; id: string; value: Cell; set(cell: Cell): void }) {
   const { e, value, set, id } = props;
-  if (!e.writable) return <p className="k-none">{value === null ? 'The app fills this in.' : String(value)}</p>;
-  if (e.locked) return <output id={id}>{value === null ? e.hint || '–' : String(value)}</output>;
+  if (!e.writable && value === null) return <p className="k-none">The app fills this in.</p>;
+  if (e.locked || !e.writable) return <Still {...props} />;
   if (e.as === 'slider' && e.least !== undefined && e.most !== undefined)
     return (
       <span className="k-slider">
@@ -86,10 +86,32 @@ function Control(props: { e: Drawn<typeof input>; id: string; value: Cell; set(c
         <output htmlFor={id}>{value === null ? '–' : String(value)}</output>
       </span>
     );
-  const Own = e.link ? inputOf('link') : inputOf(e.type);
+  return <OwnInput {...props} />;
+}
+
+function OwnInput(props: { e: Drawn<typeof input>; id: string; value: Cell; set(cell: Cell): void }) {
+  const Own = props.e.link ? inputOf('link') : inputOf(props.e.type);
   return (
     <Suspense fallback={<p className="k-none">One moment</p>}>
       {Own ? <Own {...props} /> : <LineInput {...props} />}
     </Suspense>
+  );
+}
+
+/** What says more as a picture than in words. */
+const PICTURED: ReadonlySet<string | null> = new Set(['picture', 'sound', 'plan']);
+/** What is kept as people read it. */
+const AS_READ: ReadonlySet<string | null> = new Set(['text', 'longtext', 'mail', 'phone', 'web', 'code', 'number']);
+
+/** A value that cannot be typed into: in words, or as its own input that takes nothing. */
+function Still(props: { e: Drawn<typeof input>; id: string; value: Cell; set(cell: Cell): void }) {
+  const { e, id, value } = props;
+  const words = e.shown ?? (value === null || AS_READ.has(e.type) ? String(value ?? '') : null);
+  if (words !== null && (!PICTURED.has(e.type) || value === null))
+    return <output id={id}>{words || e.hint || '–'}</output>;
+  return (
+    <div className="k-still" inert>
+      <OwnInput {...props} />
+    </div>
   );
 }
