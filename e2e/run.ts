@@ -28,6 +28,7 @@ const modules = await Promise.all(
     './out.ts',
     './scenes.ts',
     './calculator.ts',
+    './shopping.ts',
     './wide.ts',
     './bad-input.ts',
     './accessibility.ts',

@@ -88,7 +88,7 @@ export async function choose(p: Person, chip: string, choice: string): Promise<v
 }
 
 /** Drops files on the opening view, as from a file manager. */
-async function dropFiles(page: Page, paths: string[]): Promise<void> {
+export async function dropFiles(page: Page, paths: string[]): Promise<void> {
   const files = await Promise.all(paths.map(async (p) => ({ name: basename(p), text: await readFile(p, 'utf8') })));
   await page.evaluate((list) => {
     const data = new DataTransfer();

@@ -184,7 +184,9 @@ function addLink(tables: Table[], l: LinkDraft, id: MakeId, several: boolean): v
   ];
   // A column that has the link's best name already keeps its values under a longer one.
   if (fromField.name.toLowerCase() === one.toLowerCase()) {
-    fromField.name = freeName(`${fromField.name} ${toField.name.toLowerCase()}`, fromNames);
+    const key = toField.name.toLowerCase();
+    const more = key === one.toLowerCase() ? 'as written' : key;
+    fromField.name = freeName(`${fromField.name} ${more}`, fromNames);
     fromNames.splice(
       fromNames.findIndex((n) => n.toLowerCase() === one.toLowerCase()),
       1,

@@ -1,6 +1,7 @@
 import { elementName } from '../../core/app/names.ts';
 import type { App, Element, Step } from '../../core/app/schema.ts';
 import { walkElements } from '../../core/document/walk.ts';
+import { whereWords } from '../../core/records/conditions.ts';
 import type { Model } from '../../core/records/model.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { chipLabel } from '../chips/paths.ts';
@@ -41,11 +42,16 @@ export function stepInShort(step: Step, app: App, model: Model): string {
     case 'question':
       return `${step.do === 'ask' ? 'Ask yes or no' : 'Ask for a value'}: ${quote(step.words)}`;
     case 'menu':
+      if (step.from === 'records') return `Menu: one of ${table(step.query?.table ?? '')}`;
       return `Menu: ${step.choices.map((c) => (c as Extract<Step, { do: 'choice' }>).words).join(', ') || '…'}`;
     case 'set':
       return `Set ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} to ${value(v.value)}`).join(', ') || '…'}`;
     case 'add':
       return `Add to ${table(step.table)}${step.values.map((v) => `, ${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join('')}`;
+    case 'if':
+      return step.when.conditions.every((c) => c.left)
+        ? `If ${whereWords(step.when, (f) => (f ? value(f) : ''))}`
+        : 'If …';
     case 'each':
       return `For each: ${table(step.query.table)}${step.atOnce ? `, up to ${step.atOnce} at once` : ''}`;
     case 'get':

@@ -6,6 +6,7 @@ import { walkElements } from '../../core/document/walk.ts';
 import { allOf } from '../../core/document/queries.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
+import type { ConditionOp } from '../../core/records/conditions.ts';
 import type { Model, Thing } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { MOST_AT_ONCE } from '../../kinds/steps/each/definition.ts';
@@ -196,6 +197,31 @@ function elementStep(words: string, hand: Hand): Understood | null {
   return { step, said: stepInShort(step, hand.app, hand.model) };
 }
 
+/** "count(all Lists) is 0", "status is not Retired", "weight is over 20": what is said between two values. */
+const COMPARED: [ConditionOp, RegExp][] = [
+  ['at least', /^(.+?)\s*(?:>=|\b(?:is )?at least\b)\s*(.+)$/i],
+  ['at most', /^(.+?)\s*(?:<=|\b(?:is )?at most\b)\s*(.+)$/i],
+  ['over', /^(.+?)\s*(?:>|\b(?:is )?(?:over|above|more than)\b)\s*(.+)$/i],
+  ['under', /^(.+?)\s*(?:<|\b(?:is )?(?:under|below|less than)\b)\s*(.+)$/i],
+  ['is empty', /^(.+?)\s+is (?:empty|missing|nothing)()$/i],
+  ['is filled', /^(.+?)\s+is (?:filled|there|filled in)()$/i],
+  ['is not', /^(.+?)\s*(?:!=|≠|\bis not\b)\s*(.+)$/i],
+  ['is', /^(.+?)\s*(?:=|\bis\b)\s*(.+)$/i],
+];
+function conditionOf(words: string, hand: Hand): { left: string; op: ConditionOp; right: string } | null {
+  for (const [op, pattern] of COMPARED) {
+    const m = pattern.exec(words);
+    if (!m) continue;
+    const path = pathIn(without(m[1]!, 'the'), hand.paths);
+    const left = path && !path.rest ? path.path.stored : sumOf(m[1]!, hand);
+    const field = path && fieldOfStored(hand.app, path.path.stored);
+    if (left) return { left, op, right: m[2] ? valueOf(m[2], hand, field ?? undefined) : '' };
+  }
+  return null;
+}
+const fieldOfStored = (app: App, stored: string): Field | undefined =>
+  app.tables.flatMap((t) => t.fields).find((f) => f.id === stored.split('.').at(-1));
+
 const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
   mail(rest, hand) {
     const isMail = (p: Path): boolean => {
@@ -255,12 +281,19 @@ const FILL: { [K in StepKind]?: (rest: string, hand: Hand) => Step } = {
       ...(/\b(number|how (many|much)|amount|weight|count)\b/i.test(rest) && { as: 'number' as const }),
       ...(/\b(date|day|when)\b/i.test(rest) && { as: 'date' as const }),
     }),
-  menu(rest, { make }) {
+  menu(rest, { app, make }) {
+    const table = named(without(rest, 'of', 'the', 'all'), app.tables, tableNames);
+    if (table && !table.rest.trim())
+      return make.step('menu', { from: 'records', query: allOf(table.it.id), resultName: `chosen ${table.it.one}` });
     const choices = rest
       .split(/\s*,\s*|\s+or\s+/)
       .filter(Boolean)
       .map((w) => make.step('choice', { words: capital(w) }));
     return make.step('menu', { choices });
+  },
+  if(rest, hand) {
+    const condition = conditionOf(rest.replace(/[,:]?\s*(?:then)?$/, ''), hand);
+    return hand.make.step('if', condition ? { when: { match: 'all', conditions: [condition] } } : {});
   },
   each(rest, { app, make }) {
     const atOnce = Number(/\b(\d+) at once$/.exec(rest)?.[1] ?? 1);
