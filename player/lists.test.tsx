@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { memoryFiles } from './fixture.ts';
 import '../kinds/elements/list/arranged.ts';
-import { render, screen, waitFor, within } from '@testing-library/react';
+import { act, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { ElementMaker } from '../core/app/make.ts';
@@ -66,6 +66,41 @@ describe('a list', () => {
     await screen.findByText('Nothing fits these filters.');
     await press('Clear all 2 filters');
     await screen.findByText('Clover');
+  });
+  it('shows what the maker put there when there are no records, and only then', async () => {
+    const none = make.box('down', [
+      make.text('All hives are away'),
+      make.button('Add one', { do: 'open', screen: 's_home00000', give: '' }),
+    ]);
+    const kinds = ['list', 'table'] as const;
+    const { records } = use(
+      kinds.map((kind) =>
+        make.make(
+          kind,
+          {
+            query: allOf(T.hives),
+            empty: 'Plain words',
+            search: true,
+            none: [none],
+            ...(kind === 'list' ? { children: [row()] } : { columns: [F.name] }),
+          } as object,
+          {},
+        ),
+      ),
+    );
+    await screen.findAllByText('Clover');
+    expect(screen.queryByText('All hives are away')).toBeNull();
+    // What is looked for and not there is another matter.
+    await userEvent.type(screen.getAllByRole('searchbox')[0]!, 'zebra');
+    await screen.findByText('Nothing is found by these words.');
+    await userEvent.clear(screen.getAllByRole('searchbox')[0]!);
+    act(() => {
+      for (const r of records.rows(T.hives)) records.remove(T.hives, r.id);
+    });
+    await waitFor(() => expect(screen.getAllByText('All hives are away')).toHaveLength(2));
+    expect(screen.queryByText('Plain words')).toBeNull();
+    act(() => void records.set(T.hives, 'moss', { [F.name]: 'Moss' }));
+    await gone('All hives are away');
   });
   it('says what of a range it cannot read', async () => {
     use([make.list(T.hives, [row()], { filters: [F.weight] })]);

@@ -39,7 +39,8 @@ export const QuerySchema = z.object({
   via: Formula.optional(),
   where: WhereSchema,
   order: OrderSchema,
-  limit: z.number().int().min(1).max(100_000).nullable(),
+  /** How many at most: a number, or a formula that gives one. */
+  limit: z.union([z.number().int().min(1).max(100_000), Formula]).nullable(),
 });
 
 /** A screen that opens: over the one before, in its place, or as a sheet of some height upon it. */

@@ -145,6 +145,7 @@ class PropertyLook {
 
   private query(query: Query, things: readonly Thing[]): void {
     this.formula(query.via ?? '', things);
+    if (typeof query.limit === 'string') this.formula(query.limit, things);
     this.where(query.where, query.table, things);
     for (const o of query.order) this.formula(o.by, things, query.table);
   }

@@ -56,6 +56,11 @@ export class LiveQuery {
     ];
   }
 
+  /** How many of them count. */
+  most(): number {
+    return this.query.most(this.values);
+  }
+
   /** Part of the records, with how many there are; `search` narrows them. */
   part(from: number, count: number, search?: unknown): QueryPart {
     this.wanted = wantedOf(search);

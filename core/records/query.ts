@@ -27,7 +27,7 @@ export class CompiledQuery {
   readonly problems: readonly Problem[];
   /** What its conditions and orders read of each record. */
   readonly reads: readonly Dependency[];
-  /** What decides which records are looked at, when a formula gives them. */
+  /** What decides which records are looked at and how many of them, when a formula does. */
   readonly viaReads: readonly Dependency[];
   /** The result changes with the clock. */
   readonly volatile: boolean;
@@ -37,6 +37,7 @@ export class CompiledQuery {
   private readonly filtered: boolean;
   private readonly orders: readonly Compiled[];
   private readonly via: Compiled | null;
+  private readonly limit: Compiled | number;
 
   constructor(
     readonly records: Records,
@@ -52,10 +53,21 @@ export class CompiledQuery {
     this.orders = ordered.map((o) => compile(o.by, options));
     this.directions = ordered.map((o) => (o.descending ? -1 : 1));
     this.via = query.via ? compile(query.via, model.optionsFor(null, things)) : null;
-    this.problems = [...this.where.problems, ...this.orders.flatMap((o) => o.problems), ...(this.via?.problems ?? [])];
+    this.limit = typeof query.limit === 'number' ? query.limit : Infinity;
+    if (typeof query.limit === 'string' && query.limit)
+      this.limit = compile(query.limit, model.optionsFor(null, things));
+    const around = [this.via, this.limit].flatMap((c) => (c === null || typeof c === 'number' ? [] : [c]));
+    this.problems = [...this.where.problems, ...[...this.orders, ...around].flatMap((o) => o.problems)];
     this.reads = [...this.where.reads, ...this.orders.flatMap((o) => o.dependencies)];
-    this.viaReads = this.via?.dependencies ?? [];
-    this.volatile = this.where.volatile || this.orders.some((o) => o.volatile) || (this.via?.volatile ?? false);
+    this.viaReads = around.flatMap((c) => c.dependencies);
+    this.volatile = this.where.volatile || [...this.orders, ...around].some((o) => o.volatile);
+  }
+
+  /** How many of what is found count; where a formula gives no number, all of them. */
+  most(values: readonly Value[]): number {
+    if (typeof this.limit === 'number') return this.limit;
+    const n = this.limit.run(this.frame(values));
+    return typeof n === 'number' ? Math.max(0, Math.floor(n)) : Infinity;
   }
 
   get isOrdered(): boolean {

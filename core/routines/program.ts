@@ -153,8 +153,8 @@ export class Program implements StepScope {
     if (!compiled) this.queries.set(query, (compiled = compileQuery(this.records, query, this.things)));
     const wrong = compiled.problems.find((p) => p.severity === 'error');
     if (wrong) throw new StepError(`The records: ${wrong.message}`);
-    const rows = compiled.run(this.frame.slice(THINGS_FROM));
-    return query.limit === null ? rows : rows.slice(0, query.limit);
+    const values = this.frame.slice(THINGS_FROM);
+    return compiled.run(values).slice(0, compiled.most(values));
   }
 
   holds(where: Where): boolean {

@@ -121,6 +121,7 @@ export class Replacing {
         return {
           ...query,
           ...(query.via !== undefined && { via: this.formula(query.via, values) }),
+          ...(typeof query.limit === 'string' && { limit: this.formula(query.limit, values) }),
           where: this.deep(query.where, inner),
           order: this.deep(query.order, inner),
         };

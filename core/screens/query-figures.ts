@@ -57,7 +57,7 @@ export function queryFigures(records: Records, screen: ScreenDoc, query: Query, 
       records: out.slice(0, MOST_TOLD).map((r) => ({ id: r.id, title: r.title() })),
     };
   });
-  const limited = query.limit === null ? found : Math.min(found, query.limit);
+  const limited = Math.min(found, compiled.most(values));
   return {
     shown: limited,
     of: records.rows(query.table).length,

@@ -46,7 +46,7 @@ export function shownRecords(d: Drawing, e: ShowsRecords): (p: Place) => ShownRe
     // While people scroll nothing is worked out again.
     if (kept.known?.asked === asked && kept.known.version === version) return kept.known;
     const all = query(p).all(p.view['search']);
-    const rows = e.query.limit === null ? all : all.slice(0, e.query.limit);
+    const rows = all.slice(0, query(p).most());
     const narrowed = narrow(rows, filters, set);
     // Working values out may have moved the clock's fields: the version is read last.
     kept.known = { ...narrowed, filtered: Object.keys(set).length, asked, version: d.records.version };

@@ -61,6 +61,25 @@ describe('a list', () => {
     expect(titles(list().rows)).toEqual(['bramble', 'aster']);
     expect(counts()).toEqual(['Active 2', 'Retired 1', 'No status 0']);
   });
+  it.each([
+    ['plain', {}],
+    ['under heads', { by: F.status }],
+  ])('shows as many as a formula says, and follows it: %s', async (_how, more) => {
+    const query = { ...allOf(T.hives), limit: `all_${T.hives}[${F.name} = "Aster"][1].${F.weight} / 4` };
+    const o = open([make.list(T.hives, [], { query, ...more })]);
+    const list = () => o.page.find('list')[0]!;
+    expect([list().records, titles(list().rows).length]).toEqual([2, 2]);
+    o.records.set(T.hives, 'aster', { [F.weight]: 15.9 });
+    await Promise.resolve();
+    expect([list().records, titles(list().rows).length]).toEqual([3, 3]);
+    o.records.set(T.hives, 'aster', { [F.weight]: -4 });
+    await Promise.resolve();
+    expect([list().records, titles(list().rows).length]).toEqual([0, 0]);
+    // Nothing is no limit.
+    o.records.set(T.hives, 'aster', { [F.weight]: null });
+    await Promise.resolve();
+    expect(list().records).toBe(4);
+  });
   it('does with a row what a swipe says, and stays where it is when that removes it', async () => {
     const o = open([make.list(T.hives, [], { swipe: { do: 'remove' }, swipeWords: 'Away' })]);
     const [list] = o.page.find('list');

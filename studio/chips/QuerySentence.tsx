@@ -2,15 +2,11 @@ import { noConditions } from '../../core/document/queries.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import { useApp } from '../state/studio.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
+import { LimitChip } from './LimitChip.tsx';
 import type { FormulaPlace } from './place.ts';
 import { RecordsChip } from './RecordsChip.tsx';
 import { ValueChip } from './ValueChip.tsx';
 import { WhereSentence } from './WhereSentence.tsx';
-
-const LIMITS = [null, 1, 5, 10, 50, 100, 1000].map((n) => ({
-  value: n,
-  label: n === null ? 'all of them' : `the first ${n}`,
-}));
 
 /** Which records, in what order, how many, as part of a sentence. `one` leaves out how many. */
 export function QuerySentence({
@@ -77,13 +73,7 @@ export function QuerySentence({
           )}
           {!one && (
             <>
-              ,{' '}
-              <ChoiceChip
-                name="How many"
-                value={query.limit}
-                choices={LIMITS}
-                onChange={(limit) => onChange({ ...query, limit })}
-              />
+              , <LimitChip limit={query.limit} place={place} onChange={(limit) => onChange({ ...query, limit })} />
             </>
           )}
         </>

@@ -28,17 +28,24 @@ export interface ValueChipProps {
   empty?: string;
   /** May stay empty: then it is no place that waits to be filled in. */
   optional?: boolean;
-  /** Fixed values in the words of the sentence, by their formulas: `{ true: 'always', '': 'never' }`. */
-  fixed?: Readonly<Record<string, string>>;
+  /** Fixed values, each with its words in the sentence. */
+  fixed?: readonly (readonly [stored: string, words: string])[];
   /** A plain value may be typed; off where only a path or a record makes sense. */
   literals?: boolean;
 }
+
+/** Fixed values of a condition that need not be written. */
+export const ALWAYS = [['', 'always']] as const;
+export const NEVER_OR_ALWAYS = [
+  ['', 'never'],
+  ['true', 'always'],
+] as const;
 
 /** A chip that takes a value: from a record along its links, a plain one, or a formula. */
 export function ValueChip(props: ValueChipProps) {
   const model = useModel();
   const { value, name, empty = 'choose a value' } = props;
-  const fixed = props.fixed?.[value];
+  const fixed = props.fixed?.find(([stored]) => stored === value)?.[1];
   const { label, kind } =
     value && fixed === undefined ? chipLabel(model, value) : { label: fixed ?? empty, kind: 'literal' as const };
   const tone = !value ? (props.optional ? 'plain' : 'empty') : kind === 'literal' ? 'plain' : 'data';
@@ -118,7 +125,7 @@ export function ValueList({
     return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
 
   const choices: Choice<string>[] = [
-    ...Object.entries(fixed ?? {}).map(([stored, label]) => ({ value: stored, label, group: 'Fixed' })),
+    ...(fixed ?? []).map(([stored, label]) => ({ value: stored, label, group: 'Fixed' })),
     ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
     ...paths.map((p, i) => ({
       value: p.stored,

@@ -2,6 +2,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Fragment, type MouseEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { elementOf, insideOf } from '../../core/app/edits.ts';
+import { childrenOf } from '../../core/document/walk.ts';
 import { moveElements } from '../../core/app/selection.ts';
 import { usePhone } from '../state/phone.ts';
 import { elementName } from '../../core/app/names.ts';
@@ -56,7 +57,7 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
   };
   const draw = (list: readonly Element[], depth: number, at: DragAt | null): ReactNode =>
     list.map((e) => {
-      const inner = insideOf(e) ?? [];
+      const inner = childrenOf(e);
       return (
         <Fragment key={e.id}>
           <Item

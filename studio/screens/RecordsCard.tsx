@@ -13,6 +13,7 @@ import type { Model } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import { LimitChip } from '../chips/LimitChip.tsx';
 import { RecordsChip } from '../chips/RecordsChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
@@ -21,6 +22,7 @@ import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Line, Note, Segmented } from '../ui/controls.tsx';
 import { FieldChip, FieldChips } from './FieldChips.tsx';
+import { NoneButton } from './NoneButton.tsx';
 import { placeInside, usePlace } from './places.ts';
 import { QueryFigures } from './QueryFigures.tsx';
 import { TapSentence } from './TapSentence.tsx';
@@ -28,11 +30,6 @@ import { useElementEdit } from './useElementEdit.ts';
 
 /** An element that shows the records of a query. */
 export type RecordsElement = Extract<Element, { kind: ShownAs }>;
-
-const LIMITS = [null, 3, 5, 10, 20, 50, 100].map((n) => ({
-  value: n,
-  label: n === null ? 'all of them' : `the first ${n}`,
-}));
 
 /** Properties that name fields of the table: with another table they mean nothing. */
 const OF_TABLE = ['at', 'by', 'until', 'sum', 'filters', 'columns', 'ordered', 'swipe', 'several'] as const;
@@ -94,7 +91,7 @@ export function RecordsCard({
         <p>
           {order && <OrderSentence query={query} table={table} place={inQuery} model={model} onChange={setQuery} />}
           {order && ', '}
-          <ChoiceChip name="How many" value={query.limit} choices={LIMITS} onChange={(limit) => setQuery({ limit })} />
+          <LimitChip limit={query.limit} place={outer} onChange={(limit) => setQuery({ limit })} />
         </p>
         {children}
         <p>
@@ -115,6 +112,7 @@ export function RecordsCard({
               place={outer}
               placeholder="Nothing here yet."
             />
+            <NoneButton element={element} screen={screen} />
           </span>
         </div>
       </div>

@@ -6,7 +6,7 @@ import type { App, Screen } from '../../core/app/schema.ts';
 import { variablesAt } from '../../core/screens/reach.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import type { FormulaPlace } from '../chips/place.ts';
-import { ValueChip } from '../chips/ValueChip.tsx';
+import { ALWAYS, ValueChip } from '../chips/ValueChip.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
@@ -192,7 +192,7 @@ function WayList({
                 optional
                 wanted="yesno"
                 literals={false}
-                fixed={{ '': 'always' }}
+                fixed={ALWAYS}
                 place={place}
                 onChange={(f) => setFormula(i, 'seenWhen', f, `${t.name} is seen at other times`)}
               />

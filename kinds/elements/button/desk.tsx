@@ -4,7 +4,7 @@ import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace, useReach } from '../../../studio/screens/places.ts';
 import { ICON_CHOICES } from '../../../studio/screens/properties.ts';
-import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { NEVER_OR_ALWAYS, ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -45,7 +45,7 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
             optional
             wanted="yesno"
             literals={false}
-            fixed={{ '': 'never', true: 'always' }}
+            fixed={NEVER_OR_ALWAYS}
             place={place}
             onChange={(v) => set('off', v || undefined)}
           />

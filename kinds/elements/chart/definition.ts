@@ -57,7 +57,7 @@ export const chart = defineElement({
       of: e.figure === 'count' ? null : readField(d, e.query.table, e.of),
     };
     return (p) => {
-      const { rows, total } = query(p).part(0, e.query.limit ?? Number.MAX_SAFE_INTEGER);
+      const { rows, total } = query(p).part(0, query(p).most());
       return { title: title(p), look: e.look, records: total, ...pointsOf(rows as Row[], asked) };
     };
   },

@@ -5,7 +5,7 @@ import type { Element } from '../../../core/app/schema.ts';
 import { isWritable } from '../../../core/records/cells.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { ChoiceChip, type Choice } from '../../../studio/chips/ChoiceChip.tsx';
-import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { NEVER_OR_ALWAYS, ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { PropertyControl } from '../../../studio/screens/DefaultDesk.tsx';
@@ -112,7 +112,7 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
             optional
             wanted="yesno"
             literals={false}
-            fixed={{ '': 'never', true: 'always' }}
+            fixed={NEVER_OR_ALWAYS}
             place={place}
             onChange={(v) => set('locked', v || undefined)}
           />

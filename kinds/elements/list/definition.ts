@@ -13,6 +13,7 @@ import {
   yesNo,
 } from '../../../core/document/meaning.ts';
 import type { Query } from '../../../core/document/pieces.ts';
+import { wantedOf } from '../../../core/records/query.ts';
 import { defineElement, type Place } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 import { arrangedOf, type Lines } from './arranging.ts';
@@ -50,6 +51,8 @@ export const list = defineElement({
       brings: (e) => ({ row: (e['query'] as Query).table }),
       unfilled: { severity: 'look', said: 'its rows show nothing yet.' },
     }),
+    /** In place of the words for an empty list. */
+    none: optional(elements('what stands there when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({
@@ -67,7 +70,6 @@ export const list = defineElement({
     const query = d.query(e.query, e.search);
     const arranged = arrangedOf(e, d);
     const empty = d.words(e.empty);
-    const limit = e.query.limit ?? Infinity;
     const order = orderField(e);
     if (order) d.reads(e.query.table, order);
     const common = {
@@ -81,17 +83,24 @@ export const list = defineElement({
       table: e.query.table,
       ordered: order,
     };
-    const plain = (p: Place, from: number, count: number): Lines => {
-      const part = query(p).part(from, count, p.view['search']);
+    const plain = (p: Place, wanted: number, most: number): Lines => {
+      const limit = query(p).most();
+      const from = Math.max(0, Math.min(wanted, limit - 1));
+      const part = query(p).part(from, Math.min(most, limit - from), p.view['search']);
       const total = Math.min(part.total, limit);
       const at = Math.min(from, Math.max(0, total - 1));
       return { heads: [], filters: [], filtered: 0, records: total, total, from: at, rows: part.rows };
     };
     return (p) => {
       // What the person did to it: the part of the list in view, what is looked for, the filters that are set.
-      const from = Math.min(whole(p.view['from'], 0), limit - 1);
-      const count = Math.min(whole(p.view['count'], FIRST_ROWS), limit - from);
-      return { ...common, empty: empty(p), ...(arranged ?? plain)(p, from, count) };
+      const from = whole(p.view['from'], 0);
+      const count = whole(p.view['count'], FIRST_ROWS);
+      return {
+        ...common,
+        searched: wantedOf(p.view['search']) !== '',
+        empty: empty(p),
+        ...(arranged ?? plain)(p, from, count),
+      };
     };
   },
 });

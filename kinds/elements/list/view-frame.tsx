@@ -10,7 +10,15 @@ import './list.css';
 const Filters = lazy(() => import('./view-filters.tsx'));
 
 /** What is drawn alike of everything that shows records: a list, board, calendar, table or plan. */
-type Framed = Filtered & Pick<DrawnCommon, 'id' | 'width' | 'height' | 'stands'> & { empty: string; search?: boolean };
+type Framed = Filtered &
+  Pick<DrawnCommon, 'id' | 'width' | 'height' | 'stands'> & {
+    empty: string;
+    search?: boolean;
+    /** Words are looked for. */
+    searched?: boolean;
+    /** What stands in place of the words. */
+    none?: readonly string[];
+  };
 
 /** What stands around the records of a list: the search box and the filters above, words in place of none. */
 export function ListFrame({
@@ -40,7 +48,10 @@ export function ListFrame({
 
 /** Says why there is nothing to show. */
 export function NoneShown({ e }: { e: Framed }) {
-  return <p className="k-empty">{e.filtered > 0 ? 'Nothing fits these filters.' : e.empty}</p>;
+  if (e.filtered > 0) return <p className="k-empty">Nothing fits these filters.</p>;
+  if (e.searched) return <p className="k-empty">Nothing is found by these words.</p>;
+  if (e.none?.length) return <Inside of={e.none} />;
+  return <p className="k-empty">{e.empty}</p>;
 }
 
 /** A record with what is drawn inside it, which a tap may lead on from. */
