@@ -27,6 +27,7 @@ const modules = await Promise.all(
     './logic.ts',
     './out.ts',
     './scenes.ts',
+    './built.ts',
     './calculator.ts',
     './shopping.ts',
     './wide.ts',

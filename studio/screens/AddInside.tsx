@@ -21,6 +21,9 @@ import { Popover } from '../ui/popover.tsx';
 import { useReach } from './places.ts';
 import { thumbnailOf } from './thumbnails.ts';
 
+/** "a box", but "slides". */
+const oneOrSeveral = (name: string): string => (/[^s]s$/.test(name) ? name : aOrAn(name));
+
 /**
  * Puts a new element, or several that often stand together, into a container or behind any other element. The A key
  * opens it.
@@ -79,7 +82,7 @@ export function AddInside({
       ? `the part ${part.name}`
       : section && what.startsWith(SECTION)
         ? `“${section.said.name}”`
-        : aOrAn(kindName(what as ElementKind).toLowerCase());
+        : oneOrSeveral(kindName(what as ElementKind).toLowerCase());
     lately.note(what);
     void edit(`Added ${name} to ${screen.name}`, (a) => insertElement(a, element, at.id)).then(() =>
       navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`),

@@ -1,4 +1,4 @@
-import { formula, oneOf } from '../../../core/document/meaning.ts';
+import { formula, number, oneOf, optional, yesNo } from '../../../core/document/meaning.ts';
 import type { Value } from '../../../core/formula/values.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineElement } from '../../../core/screens/element.ts';
@@ -15,11 +15,35 @@ export const picture = defineElement({
       unfilled: { severity: 'look', said: 'no picture is chosen.' },
     }),
     shape: oneOf('the shape', { wide: 'Wide', square: 'Square', round: 'Round' }),
+    /** Width to height, where it is another than that of its shape. */
+    ratio: optional(
+      oneOf('width to height', {
+        own: 'as it is',
+        '3/2': '3 to 2',
+        '4/3': '4 to 3',
+        '1/1': '1 to 1',
+        '3/4': '3 to 4',
+        '2/3': '2 to 3',
+      }),
+    ),
+    /** A picture of another ratio is cropped, unless all of it is to be seen. */
+    whole: optional(yesNo('cropped or whole')),
+    corner: optional(number('its corners', 0, 200)),
+    raised: optional(yesNo('raised')),
   },
 }).does({
   begin: () => ({ source: '', shape: 'wide' }),
   draw(e, d) {
     const source = d.formula(e.source);
-    return (p) => ({ address: d.address(addressIn(source.at(p))), shape: e.shape, alt: e.name ?? '' });
+    const { shape, ratio, whole, corner, raised } = e;
+    return (p) => ({
+      address: d.address(addressIn(source.at(p))),
+      shape,
+      ratio,
+      whole,
+      corner,
+      raised,
+      alt: e.name ?? '',
+    });
   },
 });

@@ -1,6 +1,7 @@
 import { Upload } from 'lucide-react';
 import { elementOf } from '../../../core/app/edits.ts';
 import type { Element } from '../../../core/app/schema.ts';
+import { picture } from './definition.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
@@ -10,6 +11,8 @@ import { useApp, useStudio } from '../../../studio/state/studio.ts';
 import { chooseOwnPicture } from '../../../studio/ui/own-picture.ts';
 import { Line, Segmented } from '../../../studio/ui/controls.tsx';
 
+const CORNERS = [-1, 0, 4, 8, 12, 16, 24, 40];
+const RATIOS = ['own', '3/2', '4/3', '1/1', '3/4', '2/3'] as const;
 /** A picture of the app's own, or its logo. */
 const OWN = /^"(file:|app:logo)/;
 const PICTURE = { type: 'picture' as const, group: 'Pictures' };
@@ -71,6 +74,47 @@ export default function PictureDesk({ element, screen }: DeskProps<Extract<Eleme
               ['round', 'Round'],
             ]}
             onChange={(v) => set('shape', v)}
+          />
+        </Line>
+        <Line label="Width to height">
+          <ChoiceChip<(typeof RATIOS)[number] | 'shape'>
+            name="Width to height"
+            value={element.ratio ?? 'shape'}
+            choices={[
+              { value: 'shape', label: 'as its shape' },
+              ...RATIOS.map((value) => ({ value, label: picture.properties.ratio.labels![value]! })),
+            ]}
+            onChange={(v) => set('ratio', v === 'shape' ? undefined : v)}
+          />
+        </Line>
+        <Line label="Seen">
+          <Segmented
+            label="Cropped or whole"
+            value={element.whole ? 'whole' : 'cropped'}
+            options={[
+              ['cropped', 'Cropped'],
+              ['whole', 'Whole'],
+            ]}
+            onChange={(v) => set('whole', v === 'whole' || undefined)}
+          />
+        </Line>
+        <Line label="Corners">
+          <ChoiceChip
+            name="Corners"
+            value={element.corner ?? -1}
+            choices={CORNERS.map((n) => ({ value: n, label: n < 0 ? 'the theme’s' : String(n) }))}
+            onChange={(n) => set('corner', n < 0 ? undefined : n)}
+          />
+        </Line>
+        <Line label="Raised">
+          <Segmented
+            label="Raised"
+            value={element.raised ? 'yes' : 'no'}
+            options={[
+              ['no', 'Flat'],
+              ['yes', 'Raised'],
+            ]}
+            onChange={(v) => set('raised', v === 'yes' || undefined)}
           />
         </Line>
       </SizeAndLook>

@@ -7,13 +7,24 @@ import { iconOf } from '../../../player/icons.tsx';
 import { isPicture } from '../../../player/picture.ts';
 import type { picture } from './definition.ts';
 
+/** Its own ratio gives way where both width and height are set. */
+const ratioOf = ({ ratio }: Drawn<typeof picture>): { aspectRatio?: string } =>
+  ratio === undefined ? {} : { aspectRatio: ratio === 'own' ? 'auto' : ratio };
+
 export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
   const [failed, setFailed] = useState('');
   const { url, lost } = useKept(usePlayer().api, e.address);
   const shown = url && isPicture(url) && failed !== url;
   const Icon = iconOf('image')!;
   return (
-    <div className="k-picture" data-e={e.id} data-shape={e.shape} style={sizeOf(e)}>
+    <div
+      className="k-picture"
+      data-e={e.id}
+      data-shape={e.shape}
+      data-whole={e.whole || undefined}
+      data-raised={e.raised || undefined}
+      style={{ ...ratioOf(e), ...sizeOf(e), ...(e.corner !== undefined && { borderRadius: e.corner }) }}
+    >
       {shown ? (
         <img src={url} alt={e.alt} loading="lazy" decoding="async" onError={() => setFailed(url)} />
       ) : (
