@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { openStudio, type Person } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
+import { openField } from './data-steps.ts';
 import { addInside } from './screens.ts';
-import { choose } from './whole-path.ts';
+import { choose, dropFiles } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
 const SCREENS = 'nav[aria-label=Screens]';
@@ -141,4 +142,85 @@ async function side(p: Person, which: 'width' | 'height', how: string): Promise<
   );
 }
 
-export const tests: Test[] = [{ name: 'welcome slides are built from nothing', run: welcome }];
+/** Jobs at the hives: only mine that are not done, each by a part that is given the whole job; a new one by a sheet. */
+async function jobs(stage: Stage): Promise<void> {
+  const files = {
+    'Jobs.csv': [
+      'Job;Hive;Who;Due;Done',
+      'Feed Willow 1;Willow 1;Ada Fenn;2026-12-01;no',
+      'Paint the stand;Clover 7;Tom Reed;2026-12-03;no',
+      'Move a frame;Willow 1;Ada Fenn;2026-11-20;yes',
+      'Close for winter;Foxglove 3;Tom Reed;2026-12-05;no',
+    ],
+    'People.csv': ['Person;Mail', 'Ada Fenn;ada@meadow.example', 'Tom Reed;tom@meadow.example'],
+  };
+  const paths: string[] = [];
+  for (const [name, lines] of Object.entries(files)) {
+    paths.push(join(stage.folder, name));
+    await writeFile(paths.at(-1)!, lines.join('\n'));
+  }
+  const p = await openStudio(stage);
+  const { page } = p;
+  await p.sees('From a spreadsheet');
+  await dropFiles(page, paths);
+  await p.press('Make the app', 'button');
+  await p.sees('Ada Fenn', '.k-app', 15_000);
+  // Who it is for is whoever uses the phone.
+  await p.pressText('Data', 'header');
+  await p.pressText('Jobs', 'nav');
+  await p.sees('4 records', 'main');
+  await openField(page, 'Who');
+  await page.click('section [aria-label^="Type:"]');
+  await page.type('[cmdk-root] input', 'person');
+  await page.keyboard.press('Enter');
+
+  await p.pressText('Screens', 'header');
+  await inOutline(p, 'Jobs');
+  await inOutline(p, 'List of Jobs');
+  await p.press('any: add a condition', 'button');
+  await choose(p, 'Condition 1', 'Who');
+  await choose(p, 'Compared with 1', 'the person using the app');
+  await p.press('Add a condition', 'button');
+  await choose(p, 'Condition 2', 'Done');
+  const [, second] = await page.$$('main [aria-label^="Comparison:"]');
+  await second!.click();
+  await p.pressText('is not', '[cmdk-root]');
+  // What leaves how many out is told, since nobody known uses the phone yet.
+  await p.sees('0 of 4 records', 'main');
+  await inOutline(p, 'Row', 1);
+  await p.press('Make a part of it', 'button');
+  await p.sees('It is given', 'main');
+  await p.fill('Name of the part', 'Job card');
+  await page.keyboard.press('Enter');
+  await inOutline(p, 'Jobs');
+  await addInside(p, 'Button');
+  await p.fill('Words on the button', 'New job');
+  await p.press('Floating', 'radio');
+  await choose(p, 'When tapped', 'open');
+  await choose(p, 'Screen', 'Job form');
+  await choose(p, 'How it opens', 'as a sheet');
+  await p.press('Who is using the phone', 'button');
+  await p.pressText('Ada Fenn', '[cmdk-root]');
+  await p.pressText('Use', 'aside');
+  await p.sees('Feed Willow 1', '.k-app');
+  await p.seesNot('Paint the stand', '.k-app');
+  await p.seesNot('Move a frame', '.k-app');
+
+  const phone = await phoneAt(stage, await release(p), 'People');
+  await phone.pressText('Jobs', '.k-tabs');
+  await phone.seesNot('Feed Willow 1', '.k-app');
+  await phone.pressText('New job', '.k-app');
+  await phone.page.waitForSelector('.k-sheet .k-form input');
+  await phone.fill('Job', 'Scrape the floor');
+  await phone.pressText('Choose', '.k-sheet');
+  await phone.pressText('Tom Reed', '.k-sheet');
+  await phone.pressText('Save', '.k-sheet');
+  // It was written by Tom Reed, so the phone is his from now on.
+  for (const job of ['Scrape the floor', 'Paint the stand', 'Close for winter']) await phone.sees(job, '.k-app');
+  await phone.seesNot('Feed Willow 1', '.k-app');
+}
+
+export const tests: Test[] = [
+  { name: 'welcome slides are built from nothing', run: welcome },
+  { name: 'a list of my jobs: a part a row, a button that floats, a sheet with a form', run: jobs },
+];

@@ -46,5 +46,7 @@ describe('names', () => {
     ['Days', 'day'],
     ['Status', 'status'],
     ['  ', 'record'],
+    ['People', 'person'],
+    ['School children', 'school child'],
   ])('one of %j is called %j', (many, one) => expect(singular(many)).toBe(one));
 });

@@ -6,11 +6,30 @@ export function freeName(wanted: string, taken: Iterable<string>): string {
   for (let i = 2; ; i++) if (!used.has(`${base} ${i}`.toLowerCase())) return `${base} ${i}`;
 }
 
+/** Those that English counts in its own way. */
+const IRREGULAR: Readonly<Record<string, string>> = {
+  people: 'person',
+  children: 'child',
+  men: 'man',
+  women: 'woman',
+  mice: 'mouse',
+  geese: 'goose',
+  feet: 'foot',
+  teeth: 'tooth',
+  halves: 'half',
+  shelves: 'shelf',
+  leaves: 'leaf',
+  lives: 'life',
+  knives: 'knife',
+  criteria: 'criterion',
+};
+
 /** What one record of a table is called, from the table's English plural: "Hives" gives "hive". */
 export function singular(plural: string): string {
   const words = plural.trim().toLowerCase().split(/\s+/);
   const last = words.pop() ?? '';
-  let one = last;
+  let one = IRREGULAR[last] ?? last;
+  if (one !== last) return [...words, one].join(' ');
   if (/[^aeiou]ies$/.test(last)) one = `${last.slice(0, -3)}y`;
   else if (/(ss|sh|ch|x|z)es$/.test(last)) one = last.slice(0, -2);
   else if (/[^su]s$/.test(last)) one = last.slice(0, -1);

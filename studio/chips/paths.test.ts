@@ -24,6 +24,12 @@ describe('values along links', () => {
   it('need no prefix where the record’s own fields are in reach', () => {
     expect(labels({ self: T.hives, things: [] }, 'value')).toEqual(expect.arrayContaining(['Weight', 'Keeper › Mail']));
   });
+  it('know who uses the app and what day it is, among the conditions of a query too', () => {
+    for (const self of [T.hives, null])
+      expect(labels({ self, things: [] }, 'value')).toEqual(
+        expect.arrayContaining(['the person using the app', 'today', 'now']),
+      );
+  });
   it('fit what is wanted: a record of a table, records, yes or no', () => {
     expect(labels(on(T.visits), { record: T.keepers })).toEqual(['this visit › Hive › Keeper']);
     expect(labels(on(T.hives), { records: T.visits })).toEqual(['this hive › Visits']);

@@ -71,9 +71,8 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
   }
   for (const t of app.tables) if (t.facts) walk(allId(t.id), '', t.id, 1, t.name, [t.id]);
-  if (place.self === null)
-    for (const [stored, label, type] of AROUND)
-      if (fits(type, wanted)) out.push({ stored, label, type, depth: 4, group: 'Around' });
+  for (const [stored, label, type] of AROUND)
+    if (fits(type, wanted)) out.push({ stored, label, type, depth: 4, group: 'Around' });
   return out.sort((a, b) => a.depth - b.depth);
 }
 
