@@ -142,9 +142,19 @@ async function side(p: Person, which: 'width' | 'height', how: string): Promise<
   );
 }
 
+/** Sheets as files of the stage's folder. */
+async function sheets(folder: string, files: Record<string, readonly string[]>): Promise<string[]> {
+  const paths: string[] = [];
+  for (const [name, lines] of Object.entries(files)) {
+    paths.push(join(folder, name));
+    await writeFile(paths.at(-1)!, lines.join('\n'));
+  }
+  return paths;
+}
+
 /** Jobs at the hives: only mine that are not done, each by a part that is given the whole job; a new one by a sheet. */
 async function jobs(stage: Stage): Promise<void> {
-  const files = {
+  const paths = await sheets(stage.folder, {
     'Jobs.csv': [
       'Job;Hive;Who;Due;Done',
       'Feed Willow 1;Willow 1;Ada Fenn;2026-12-01;no',
@@ -153,12 +163,7 @@ async function jobs(stage: Stage): Promise<void> {
       'Close for winter;Foxglove 3;Tom Reed;2026-12-05;no',
     ],
     'People.csv': ['Person;Mail', 'Ada Fenn;ada@meadow.example', 'Tom Reed;tom@meadow.example'],
-  };
-  const paths: string[] = [];
-  for (const [name, lines] of Object.entries(files)) {
-    paths.push(join(stage.folder, name));
-    await writeFile(paths.at(-1)!, lines.join('\n'));
-  }
+  });
   const p = await openStudio(stage);
   const { page } = p;
   await p.sees('From a spreadsheet');
@@ -220,7 +225,65 @@ async function jobs(stage: Stage): Promise<void> {
   await phone.seesNot('Feed Willow 1', '.k-app');
 }
 
+/** News by date, a catalogue in three levels, and one search over all of it. */
+async function catalogue(stage: Stage): Promise<void> {
+  const paths = await sheets(stage.folder, {
+    'News.csv': [
+      'News;On;Said',
+      'Honey day;2026-11-20;Come and taste what the summer left.',
+      'Candle evening;2026-11-24;Bring your own jars.',
+      'Frost is near;2026-11-10;Close the lower doors.',
+    ],
+    'Halls.csv': ['Hall;Floor', 'Garden hall;Ground', 'Candle hall;First'],
+    'Shelves.csv': ['Shelf;Hall', 'Seeds;Garden hall', 'Tools;Garden hall', 'Wax;Candle hall'],
+    'Goods.csv': [
+      'Good;Shelf;Price',
+      'Clover seed;Seeds;2,50',
+      'Borage seed;Seeds;3,10',
+      'Hive tool;Tools;12,00',
+      'Smoker;Tools;34,90',
+      'Candle wax;Wax;8,40',
+    ],
+  });
+  const p = await openStudio(stage);
+  const { page } = p;
+  await p.sees('From a spreadsheet');
+  await dropFiles(page, paths);
+  await p.press('Make the app', 'button');
+  await p.sees('Garden hall', '.k-app', 15_000);
+  await p.pressText('Screens', 'header');
+  await p.press('Add a screen', 'button');
+  await p.sees('It opens with', 'main');
+  await p.fill('Name of the screen', 'Search');
+  await page.keyboard.press('Enter');
+  await addInside(p, 'Search of several lists');
+  await inOutline(p, 'Search');
+  await choose(p, 'In the tab bar', 'tab 6');
+
+  const phone = await phoneAt(stage, await release(p), 'Garden hall');
+  for (const step of ['Garden hall', 'Seeds', 'Clover seed']) await phone.pressText(step, '.k-app main');
+  await phone.sees('2.5', '.k-app');
+  await phone.seesNot('Hive tool', '.k-app');
+  for (const back of ['Seeds', 'Garden hall']) {
+    await (await phone.page.waitForSelector('.k-back'))!.click();
+    await phone.sees(back, '.k-app');
+  }
+  await phone.pressText('News', '.k-tabs');
+  await phone.sees('Candle evening', '.k-app');
+  const feed = await phone.page.$$eval('.k-app .k-row', (all) =>
+    all.map((e) => (e as HTMLElement).innerText.split('\n')[0]!.trim()),
+  );
+  if (feed.join('|') !== 'Candle evening|Honey day|Frost is near') throw new Error(`The feed reads ${feed.join('|')}.`);
+  // There are more than five ways, so the last stand under More.
+  await phone.pressText('More', '.k-tabs');
+  await phone.pressText('Search', '.k-app');
+  await (await phone.page.waitForSelector('.k-search input'))!.type('candle');
+  for (const hit of ['Candle evening', 'Candle hall', 'Candle wax']) await phone.sees(hit, '.k-app');
+  await phone.seesNot('Hive tool', '.k-app');
+}
+
 export const tests: Test[] = [
   { name: 'welcome slides are built from nothing', run: welcome },
   { name: 'a list of my jobs: a part a row, a button that floats, a sheet with a form', run: jobs },
+  { name: 'a feed, a catalogue in three levels and a search across it', run: catalogue },
 ];

@@ -160,9 +160,12 @@ export function rowFor(t: Table, make: ElementMaker, leave?: string, known?: Kno
   );
 }
 
+/** Tables of what happens in time, also where it is linked to nothing. */
+const HAPPENS = /\b(?:news|notices?|messages?|posts?|events?|reports?|entries|visits?|diary|journal|meetings?|updates?)\b/i;
+
 function defaultOrder(t: Table): { by: string; descending: boolean }[] {
   const when = t.fields.find((f) => fieldKind(f.type).serves?.moment);
-  const events = when && t.fields.some((f) => f.link);
+  const events = when && (t.fields.some((f) => f.link) || HAPPENS.test(t.name));
   if (events) return [{ by: when.id, descending: true }];
   return t.titleField ? [{ by: t.titleField, descending: false }] : [];
 }

@@ -47,6 +47,8 @@ describe('names', () => {
     ['Status', 'status'],
     ['  ', 'record'],
     ['People', 'person'],
+    ['News', 'news item'],
+    ['Species', 'species'],
     ['School children', 'school child'],
   ])('one of %j is called %j', (many, one) => expect(singular(many)).toBe(one));
 });

@@ -22,14 +22,18 @@ const IRREGULAR: Readonly<Record<string, string>> = {
   lives: 'life',
   knives: 'knife',
   criteria: 'criterion',
+  news: 'news item',
+  series: 'series',
+  species: 'species',
 };
 
 /** What one record of a table is called, from the table's English plural: "Hives" gives "hive". */
 export function singular(plural: string): string {
   const words = plural.trim().toLowerCase().split(/\s+/);
   const last = words.pop() ?? '';
-  let one = IRREGULAR[last] ?? last;
-  if (one !== last) return [...words, one].join(' ');
+  const irregular = IRREGULAR[last];
+  if (irregular) return [...words, irregular].join(' ');
+  let one = last;
   if (/[^aeiou]ies$/.test(last)) one = `${last.slice(0, -3)}y`;
   else if (/(ss|sh|ch|x|z)es$/.test(last)) one = last.slice(0, -2);
   else if (/[^su]s$/.test(last)) one = last.slice(0, -1);

@@ -62,6 +62,22 @@ describe('the first app of sheets', () => {
       ['Departure airport', 'Departure flights'],
     ]);
   });
+  it('puts what happens in time latest first, also where it is linked to nothing', async () => {
+    const rows = [
+      ['Honey day', '2026-11-20', 'Come and taste what the summer left in the combs of the lower meadow.'],
+      ['Frost', '2026-11-24', 'Close the lower doors, and bring the feeders in before the night.'],
+    ];
+    const orderOf = async (name: string): Promise<unknown> => {
+      const app = await made({ [name]: [['Title', 'On', 'Said'], ...rows] });
+      const list = elementsOf(app, name).find((e) => e.kind === 'list')!;
+      return list.query.order.map((o) => [
+        app.tables[0]!.fields.find((f) => f.id === o.by)!.name,
+        o.descending ? 'down' : 'up',
+      ]);
+    };
+    expect(await orderOf('News')).toEqual([['On', 'down']]);
+    expect(await orderOf('Plants')).toEqual([['Title', 'up']]);
+  });
   it('opens an overview with tiles and a chart where there are figures, and has nothing unfinished', async () => {
     const app = await made({ Airports: airports, Flights: flights });
     expect(app.tabs.map((t) => t.name)).toEqual(['Airports', 'Flights', 'Overview']);

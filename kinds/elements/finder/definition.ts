@@ -2,7 +2,7 @@ import { elements, words } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 
 /** As many tables as one search offers at first. */
-const FIRST_TABLES = 3;
+const FIRST_TABLES = 12;
 
 /** One search box over several lists: each shows what of its table the words are found in, under its own head. */
 export const finder = defineElement({
