@@ -7,6 +7,7 @@ import { recordsBench } from './records.ts';
 import { drawingBench } from './drawing.ts';
 import { listsBench } from './lists.ts';
 import { routinesBench } from './routines.ts';
+import { screensBench } from './screens.ts';
 import { gridBench } from './grid.ts';
 import { firstScreenBench } from './first-screen.ts';
 
@@ -20,6 +21,7 @@ for (const [name, bench] of Object.entries({
   routines: routinesBench,
   import: importBench,
   host: hostBench,
+  screens: screensBench,
   'first-screen': firstScreenBench,
   grid: gridBench,
 })) {
