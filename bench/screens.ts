@@ -42,7 +42,7 @@ export async function screensBench(): Promise<void> {
   }
 }
 
-async function openManyElements(page: Page, url: string, folder: string): Promise<void> {
+export async function openManyElements(page: Page, url: string, folder: string): Promise<void> {
   const app: App = stockApp();
   const make = new ElementMaker();
   const texts = Array.from({ length: 300 }, (_, i) => ({ ...make.text(`Line ${i}`), id: `e_bench${i}` }));

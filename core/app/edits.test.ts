@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { walkElements } from '../document/walk.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Model } from '../records/model.ts';
 import { Records } from '../records/store.ts';
@@ -10,15 +11,43 @@ import {
   addField,
   addOwnOrder,
   addScreen,
+  elementOf,
   moveFieldBefore,
+  placeOf,
   plainView,
   removeField,
   removeTable,
   renameField,
   renameScreen,
 } from './edits.ts';
+import { ElementMaker } from './make.ts';
 import { AppSchema, type App } from './schema.ts';
 import { idsOfField, usesOf } from './uses.ts';
+
+describe('the place of an element', () => {
+  it('is the same in an app that changes no more as in one that may, wherever it stands', () => {
+    const make = new ElementMaker();
+    const app = hiveApp();
+    const none = make.box('down', [make.text('None here')]);
+    const list = { ...make.list(T.hives, [make.text('a'), make.box('across', [make.text('b')])]), none: [none] };
+    app.screens = [
+      { id: 's_one000000', name: 'One', given: null, icon: 'box', root: make.box('down', [list, make.text('c')]) },
+      { id: 's_two000000', name: 'Two', given: null, icon: 'box', root: make.box('down', []) },
+    ];
+    const frozen = Object.freeze(structuredClone(app));
+    const ids: string[] = [];
+    for (const s of app.screens) walkElements([s.root], (e) => void ids.push(e.id));
+    expect(ids).toHaveLength(9);
+    for (const id of [...ids, 'e_gone000000']) {
+      const [open, shut] = [placeOf(app, id), placeOf(frozen, id)];
+      expect(shut).toEqual(open);
+      expect(elementOf(frozen, id)?.id).toBe(id === 'e_gone000000' ? undefined : id);
+    }
+    // What changes is looked up anew.
+    app.screens[0]!.root.children.reverse();
+    expect(placeOf(app, list.id)!.at).toBe(1);
+  });
+});
 
 describe('screens', () => {
   it('renamed, take their tab and their heading along where those said the same', () => {

@@ -5,7 +5,7 @@ import { ElementMaker } from './make.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { slotsOf } from '../document/meaning.ts';
-import { cloned, copyOf, walkElements } from '../document/walk.ts';
+import { cloned, copyOf, elementLists, walkElements } from '../document/walk.ts';
 import { generateScreens } from './generate-screens.ts';
 import { newId } from '../document/ids.ts';
 import { freeName, singular } from '../document/names.ts';
@@ -175,26 +175,59 @@ export function insideOf(e: Element): Element[] | null {
   return slot ? ((e as unknown as Record<string, Element[]>)[slot] ?? null) : null;
 }
 
-const listWith = (owner: Element, child: string): Element[] =>
-  slotsOf(elementKinds.get(owner.kind)?.properties ?? {}, 'elements')
-    .map((slot) => (owner as unknown as Record<string, Element[]>)[slot] ?? [])
-    .find((list) => list.some((e) => e.id === child)) ?? [];
+/** Where an element stands: in a list of its parent, or as a screen's root in none. */
+interface Stands {
+  screen: Screen;
+  parent: Element | null;
+  list: Element[];
+  at: number;
+}
 
-/** The list that holds an element, and its place there. */
-export function placeOf(
-  app: App,
-  elementId: string,
-): { screen: Screen; parent: Element | null; list: Element[]; at: number } | null {
-  for (const screen of drawnOf(app)) {
-    let found: { screen: Screen; parent: Element | null; list: Element[]; at: number } | null = null;
-    walkElements([screen.root], (e, parent) => {
-      if (e.id !== elementId) return;
-      const list = parent ? listWith(parent, elementId) : [];
-      found = { screen, parent, list, at: list.findIndex((x) => x.id === elementId) };
-    });
+/** The first element below a list that `is` what is looked for. */
+function within(screen: Screen, parent: Element, list: Element[], is: (at: Stands) => boolean): Stands | null {
+  for (let at = 0; at < list.length; at++) {
+    const here = { screen, parent, list, at };
+    if (is(here)) return here;
+    const found = below(screen, list[at]!, is);
     if (found) return found;
   }
   return null;
+}
+function below(screen: Screen, owner: Element, is: (at: Stands) => boolean): Stands | null {
+  for (const list of elementLists(owner)) {
+    const found = within(screen, owner, list, is);
+    if (found) return found;
+  }
+  return null;
+}
+
+/** Of apps that change no more, where each element stands; a draft is searched each time. */
+const standing = new WeakMap<App, Map<string, Stands>>();
+
+/** The list that holds an element, and its place there. */
+export function placeOf(app: App, elementId: string): Stands | null {
+  const root = (screen: Screen): Stands => ({ screen, parent: null, list: [], at: -1 });
+  if (!Object.isFrozen(app)) {
+    for (const screen of drawnOf(app)) {
+      if (screen.root.id === elementId) return root(screen);
+      const found = below(screen, screen.root, ({ list, at }) => list[at]!.id === elementId);
+      if (found) return found;
+    }
+    return null;
+  }
+  let all = standing.get(app);
+  if (!all) {
+    const known = new Map<string, Stands>();
+    for (const screen of drawnOf(app)) {
+      known.set(screen.root.id, root(screen));
+      below(screen, screen.root, (here) => {
+        known.set(here.list[here.at]!.id, here);
+        return false;
+      });
+    }
+    standing.set(app, (all = known));
+  }
+  return all.get(elementId) ?? null;
 }
 
 export const elementOf = (app: App, id: string): Element | null => {

@@ -161,7 +161,8 @@ export function rowFor(t: Table, make: ElementMaker, leave?: string, known?: Kno
 }
 
 /** Tables of what happens in time, also where it is linked to nothing. */
-const HAPPENS = /\b(?:news|notices?|messages?|posts?|events?|reports?|entries|visits?|diary|journal|meetings?|updates?)\b/i;
+const HAPPENS =
+  /\b(?:news|notices?|messages?|posts?|events?|reports?|entries|visits?|diary|journal|meetings?|updates?)\b/i;
 
 function defaultOrder(t: Table): { by: string; descending: boolean }[] {
   const when = t.fields.find((f) => fieldKind(f.type).serves?.moment);

@@ -14,11 +14,19 @@ const holds = (value: unknown, letter: string): value is { id: string }[] =>
 
 /** The filled slots of an element or step, by name. */
 function slots<T>(owner: object, letter: string): [string, T[]][] {
-  return Object.entries(owner).filter(([, value]) => holds(value, letter)) as [string, T[]][];
+  const found: [string, T[]][] = [];
+  for (const name of Object.keys(owner)) {
+    const value = (owner as Record<string, unknown>)[name];
+    if (holds(value, letter)) found.push([name, value as unknown as T[]]);
+  }
+  return found;
 }
 
+/** The lists of elements that stand in another, one for each slot that holds some. */
+export const elementLists = <E extends AnyElement>(e: E): E[][] => slots<E>(e, 'e_').map(([, list]) => list);
+
 /** The elements that stand in another, slot after slot. */
-export const childrenOf = <E extends AnyElement>(e: E): E[] => slots<E>(e, 'e_').flatMap(([, list]) => list);
+export const childrenOf = <E extends AnyElement>(e: E): E[] => elementLists(e).flat();
 
 /** Visits elements and all that stand in them, parents first. */
 export function walkElements<E extends AnyElement>(

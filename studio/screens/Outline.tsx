@@ -1,5 +1,5 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Fragment, type MouseEvent, type ReactNode } from 'react';
+import { Fragment, memo, useCallback, type MouseEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { elementOf, insideOf } from '../../core/app/edits.ts';
 import { childrenOf } from '../../core/document/walk.ts';
@@ -35,7 +35,6 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
   };
 
   const several = usePhone((s) => s.several);
-  const open = (id: string | null): void => void navigate(`${base}/${screen.id}${id ? `/${id}` : ''}`);
   const drop = ({ id, over, share }: DragAt): void => {
     const target = over && elementOf(app, over);
     if (!target || over === id) return;
@@ -47,14 +46,18 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
         moveElements(a as typeof app, ids, over, where),
       );
   };
-  const press = (e: MouseEvent, id: string): void => {
-    if (!e.shiftKey) {
-      usePhone.getState().selectAll([]);
-      return;
-    }
-    e.preventDefault();
-    open(usePhone.getState().toggle(id));
-  };
+  const press = useCallback(
+    (e: MouseEvent, id: string): void => {
+      if (!e.shiftKey) {
+        usePhone.getState().selectAll([]);
+        return;
+      }
+      e.preventDefault();
+      const left = usePhone.getState().toggle(id);
+      void navigate(`${base}/${screen.id}${left ? `/${left}` : ''}`);
+    },
+    [navigate, base, screen.id],
+  );
   const draw = (list: readonly Element[], depth: number, at: DragAt | null): ReactNode =>
     list.map((e) => {
       const inner = childrenOf(e);
@@ -67,7 +70,7 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
             to={`${base}/${screen.id}/${e.id}`}
             selected={several.length ? several.includes(e.id) : e.id === selected}
             depth={depth}
-            onClickCapture={(ev) => press(ev, e.id)}
+            press={press}
           />
           {inner.length > 0 && (
             <li>
@@ -86,9 +89,11 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
   );
 }
 
-function Item({
+// A key typed into one element draws one line anew, not all of them.
+const Item = memo(function Item({
   element,
   mark,
+  press,
   ...rest
 }: {
   element: Element;
@@ -97,7 +102,7 @@ function Item({
   to: string;
   selected: boolean;
   depth: number;
-  onClickCapture(e: MouseEvent): void;
+  press(e: MouseEvent, id: string): void;
 }) {
   const { setNodeRef, setActivatorNodeRef, listeners, attributes } = useDraggable({ id: element.id });
   const { setNodeRef: setPlace } = useDroppable({ id: element.id, data: { inside: insideOf(element) !== null } });
@@ -107,6 +112,7 @@ function Item({
       className={mark}
       icon={thumbnailOf(element.kind, element)}
       tone="inner"
+      onClickCapture={(ev) => press(ev, element.id)}
       drag={{
         place: (node) => {
           setNodeRef(node);
@@ -118,4 +124,4 @@ function Item({
       }}
     />
   );
-}
+});

@@ -122,6 +122,15 @@ function startOf(e: Event, rect: { left: number; top: number } | null): Point {
   return touch ? { x: touch.clientX, y: touch.clientY } : { x: (rect?.left ?? 0) + 8, y: rect?.top ?? 0 };
 }
 
+// Made once: with other options everything in the area that can be dragged would be drawn anew.
+const BY_MOUSE = { activationConstraint: { distance: 4 } };
+const BY_TOUCH = { activationConstraint: { delay: 180, tolerance: 8 } };
+const BY_KEYS = {
+  coordinateGetter: stepByKeys,
+  keyboardCodes: { start: ['Space'], cancel: ['Escape'], end: ['Space', 'Enter'] },
+};
+const NO_KEYS = { ...BY_KEYS, keyboardCodes: { ...BY_KEYS.keyboardCodes, start: [] } };
+
 /**
  * An area in which things are dragged by mouse, by finger (held for a moment, so that a list still scrolls) and, with
  * `keys`, by keyboard: space picks up and puts down, arrow keys move, Escape leaves it where it was.
@@ -142,12 +151,9 @@ export function DragArea({
   nameOf?(id: string): string;
 }) {
   const [at, setAt] = useState<DragAt | null>(null);
-  const mouse = useSensor(MouseSensor, { activationConstraint: { distance: 4 } });
-  const touch = useSensor(TouchSensor, { activationConstraint: { delay: 180, tolerance: 8 } });
-  const keyboard = useSensor(KeyboardSensor, {
-    coordinateGetter: stepByKeys,
-    keyboardCodes: { start: keys ? ['Space'] : [], cancel: ['Escape'], end: ['Space', 'Enter'] },
-  });
+  const mouse = useSensor(MouseSensor, BY_MOUSE);
+  const touch = useSensor(TouchSensor, BY_TOUCH);
+  const keyboard = useSensor(KeyboardSensor, keys ? BY_KEYS : NO_KEYS);
   const sensors = useSensors(mouse, touch, keyboard);
   // The last move may be reported after the drop, by an effect that was still waiting: it must not bring `at` back.
   const dragging = useRef(false);
