@@ -6,6 +6,7 @@ import type { App, Element, ListElement, Screen } from '../core/app/schema.ts';
 import { thisId } from '../core/document/ids.ts';
 import { allOf } from '../core/document/queries.ts';
 import type { Names } from './tables.ts';
+import { meadowGround } from './ground.ts';
 
 /** The same records looked at as suits them: swarms as a board, visits by day, stock put together, one search for all. */
 export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
@@ -145,11 +146,14 @@ Keep away from it, keep children away from it, and write to us. *A swarm is calm
 
 /** Where things are: apiaries on the plan of the meadow and on a map, store places on the plan of the honey room. */
 function planScreen(app: App, n: Names, make: ElementMaker): Screen {
-  const on = (table: string, field: string, opens: string): Element => {
+  const ground = make.id('x');
+  app.files.push({ id: ground, name: 'Meadow.geojson', type: 'application/geo+json', data: btoa(meadowGround()) });
+  const on = (table: string, field: string, opens: string, land = ''): Element => {
     const t = n.table(table);
     return make.make('plan', {
       query: allOf(t.id),
       at: n.field(table, field),
+      ...(land && { land }),
       empty: 'Nothing is marked here yet.',
       tap: { do: 'open', screen: app.screens.find((s) => s.name === opens)!.id, give: thisId(t.id) },
       children: [rowFor(t, make)],
@@ -167,7 +171,7 @@ function planScreen(app: App, n: Names, make: ElementMaker): Screen {
         make.text('The honey room', 'heading'),
         on('Store places', 'On the plan', 'Store place'),
         make.text('The apiaries', 'heading'),
-        on('Apiaries', 'Place', 'Apiary'),
+        on('Apiaries', 'Place', 'Apiary', `"file:${ground}"`),
       ],
       { inside: 16, gap: 12 },
     ),

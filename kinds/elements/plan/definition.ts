@@ -6,6 +6,7 @@ import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
 import { shownRecords } from '../../../core/screens/shown.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
+import { landAt, pathsOf, positionsOf } from './land.ts';
 import { onMap, onPlan } from './marks.ts';
 
 /** More marks than this cover one another; the rest is told. */
@@ -23,6 +24,8 @@ export const plan = defineElement({
     }),
     /** Without one a plan shows the picture of its field, and a map a plain ground. */
     ground: optional(formula('the picture of the ground', 'picture')),
+    /** The address of GeoJSON that a map's ground is drawn from. */
+    land: optional(formula('the drawn ground', 'any')),
     filters: optional(fields('the filters that people set', 'query')),
     empty: words('the words when nothing has a place', {
       unfilled: { severity: 'look', said: 'the words for a plan without marks are missing.' },
@@ -54,13 +57,16 @@ export const plan = defineElement({
     const at = readField(d, e.query.table, e.at);
     const title = readField(d, e.query.table, d.records.model.tables.get(e.query.table)?.table.titleField ?? undefined);
     const own = d.formula(e.ground ?? '');
+    const drawn = d.formula(e.land ?? '');
     const empty = d.words(e.empty);
     const isMap = at?.field.type === 'place';
     return (p) => {
       const { rows, filters, filtered } = shown(p);
       const label = (r: (typeof rows)[number]): string => (title ? display(title.get(r), title.field) : r.title());
       const some = rows.slice(0, MOST_MARKS);
-      const map = at && isMap ? onMap(some, at.get, label) : null;
+      const from = isMap ? drawn.at(p) : null;
+      const land = typeof from === 'string' && from ? landAt(d.address(from)) : null;
+      const map = at && isMap ? onMap(some, at.get, label, land ? positionsOf(land) : []) : null;
       const marks = map?.marks ?? (at ? onPlan(some, at.get, label) : []);
       const picked = own.at(p);
       const chosen = marks.some((m) => m.record === p.view['mark'])
@@ -73,6 +79,7 @@ export const plan = defineElement({
         ground: d.address(typeof picked === 'string' && picked ? picked : isMap ? '' : (at?.field.plan ?? '')),
         ratio: map?.ground.ratio ?? null,
         scale: map?.ground.scale ?? null,
+        land: land && map?.project ? pathsOf(land, map.project) : null,
         marks,
         without: rows.length - marks.length,
         chosen: chosen?.id ?? null,

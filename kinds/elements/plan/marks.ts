@@ -16,6 +16,9 @@ export interface Ground {
   scale: { share: number; said: string } | null;
 }
 
+/** Where a place is on the ground, as shares of its width and height; `ratio` is that of the ground. */
+export type Projection = (latitude: number, longitude: number) => { x: number; y: number; ratio: number };
+
 /** Room around the outermost marks, as a share of the ground. */
 const EDGE = 0.1;
 /** Metres of a degree of latitude (WGS 84, mean). */
@@ -40,38 +43,42 @@ export function onMap(
   rows: readonly Row[],
   place: (r: Row) => Value,
   label: (r: Row) => string,
-): { marks: Mark[]; ground: Ground } {
+  /** Where the map is while there are no marks: longitudes and latitudes. */
+  otherwise: readonly (readonly [number, number])[] = [],
+): { marks: Mark[]; ground: Ground; project: Projection | null } {
   const placed = rows.flatMap((r) => {
     const v = place(r);
     const { latitude, longitude } = isContext(v) ? v : {};
     return typeof latitude === 'number' && typeof longitude === 'number' ? [{ r, latitude, longitude }] : [];
   });
-  if (placed.length === 0) return { marks: [], ground: { ratio: 1.5, scale: null } };
-  const longitudes = placed.map((p) => p.longitude);
+  const shown = placed.length ? placed : otherwise.map(([longitude, latitude]) => ({ latitude, longitude }));
+  if (shown.length === 0) return { marks: [], ground: { ratio: 1.5, scale: null }, project: null };
+  const longitudes = shown.map((p) => p.longitude);
   const crosses = spread(longitudes) > spread(longitudes.map((l) => (l < 0 ? l + 360 : l)));
   const lons = crosses ? longitudes.map((l) => (l < 0 ? l + 360 : l)) : longitudes;
-  const lats = placed.map((p) => p.latitude);
+  const lats = shown.map((p) => p.latitude);
   const mid = { lat: (low(lats) + high(lats)) / 2, lon: (low(lons) + high(lons)) / 2 };
   const narrow = Math.max(0.01, Math.cos((mid.lat * Math.PI) / 180));
   // In metres from the middle.
-  const points = placed.map((p, i) => ({
-    ...p,
-    east: (lons[i]! - mid.lon) * narrow * DEGREE,
-    north: (p.latitude - mid.lat) * DEGREE,
-  }));
-  const across = Math.max(LEAST_METRES, spread(points.map((p) => p.east)));
-  const down = Math.max(LEAST_METRES, spread(points.map((p) => p.north)));
+  const east = (longitude: number): number => (longitude - mid.lon) * narrow * DEGREE;
+  const north = (latitude: number): number => (latitude - mid.lat) * DEGREE;
+  const across = Math.max(LEAST_METRES, spread(lons.map(east)));
+  const down = Math.max(LEAST_METRES, spread(lats.map(north)));
   const ratio = Math.min(2, Math.max(0.75, across / down));
   const width = Math.max(across, down * ratio) / (1 - 2 * EDGE);
   const height = width / ratio;
   const metres = nice(width / 4);
+  const project: Projection = (latitude, longitude) => ({
+    x: 0.5 + east(crosses && longitude < 0 ? longitude + 360 : longitude) / width,
+    y: 0.5 - north(latitude) / height,
+    ratio,
+  });
   return {
-    marks: points.map((p) => ({
-      record: p.r.id,
-      label: label(p.r),
-      x: 0.5 + p.east / width,
-      y: 0.5 - p.north / height,
-    })),
+    project,
+    marks: placed.map(({ r, latitude, longitude }) => {
+      const { x, y } = project(latitude, longitude);
+      return { record: r.id, label: label(r), x, y };
+    }),
     ground: {
       ratio,
       scale: { share: metres / width, said: metres >= 1000 ? `${metres / 1000} km` : `${metres} m` },

@@ -20,13 +20,19 @@ export default function PlanView({ e }: { e: Drawn<typeof plan> }) {
   const style = { '--k-zoom': SIZES[size], ...(e.ratio && { aspectRatio: e.ratio }) } as CSSProperties;
   return (
     <ListFrame e={e} label={`${e.marks.length} marks`}>
-      {e.marks.length === 0 && !url ? (
+      {e.marks.length === 0 && !url && !e.land ? (
         <NoneShown e={e} />
       ) : (
         <div className="k-plan">
           <div className="k-plan-scroll" tabIndex={0} role="region" aria-label={e.ratio ? 'Map' : 'Plan'}>
             <div className="k-plan-ground" data-map={!url || undefined} style={style}>
               {url && <img src={url} alt="" draggable={false} />}
+              {e.land && (
+                <svg className="k-plan-land" viewBox={`0 0 1000 ${1000 / (e.ratio ?? 1)}`} aria-hidden>
+                  <path className="k-plan-area" d={e.land.areas} />
+                  <path className="k-plan-line" d={e.land.lines} />
+                </svg>
+              )}
               {e.marks.map((m) => (
                 <button
                   key={m.record}
