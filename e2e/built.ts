@@ -20,18 +20,26 @@ async function inOutline(p: Person, name: string, nth = 0): Promise<void> {
     name,
     nth,
   );
-  await p.page.$$eval(
-    `${SCREENS} a`,
-    (all, n, i) => (all.filter((a) => (a as HTMLElement).innerText.trim() === n)[i] as HTMLElement).click(),
-    name,
-    nth,
-  );
-  await p.page.waitForFunction(
-    (s, n) => (document.querySelector(`${s} a[aria-current]`) as HTMLElement | null)?.innerText.trim() === n,
-    {},
-    SCREENS,
-    name,
-  );
+  // The outline may be drawn anew between finding a line and pressing it.
+  for (let attempt = 0; ; attempt++) {
+    await p.page.$$eval(
+      `${SCREENS} a`,
+      (all, n, i) =>
+        (all.filter((a) => (a as HTMLElement).innerText.trim() === n)[i] as HTMLElement | undefined)?.click(),
+      name,
+      nth,
+    );
+    const there = await p.page
+      .waitForFunction(
+        (s, n) => (document.querySelector(`${s} a[aria-current]`) as HTMLElement | null)?.innerText.trim() === n,
+        { timeout: 4000 },
+        SCREENS,
+        name,
+      )
+      .catch(() => null);
+    if (there) return;
+    if (attempt > 3) throw new Error(`“${name}” is not selected in the outline.`);
+  }
 }
 
 /** Welcome slides from nothing: halves, a round raised picture, and a button whose sign stands at its right. */
@@ -66,8 +74,14 @@ async function welcome(stage: Stage): Promise<void> {
   await picker.accept([await meadow(stage.folder)]);
   await page.waitForSelector('.k-app .k-picture img');
   for (const words of ['First', 'Say something here.']) {
+    const elements = (): Promise<number> => page.$$eval(`${SCREENS} a`, (all) => all.length);
+    const before = await elements();
     await inOutline(p, words, 0);
     await page.keyboard.press('Delete');
+    while ((await elements()) !== before - 1)
+      await new Promise((r) => {
+        setTimeout(r, 50);
+      });
   }
   await inOutline(p, 'Lower half');
   await addInside(p, 'Text');

@@ -229,6 +229,20 @@ describe('forms', () => {
     await userEvent.click(await sees('Go'));
     await sees(words);
   });
+  it('a text is chosen from what a formula offers; what is kept already is seen with it', async () => {
+    const app = hiveApp();
+    home(app, [
+      make.form(T.hives, `all_${T.hives}[1]`, [
+        make.make('input', { field: F.name, offers: '["Moss", "Fern"]', as: 'chips' }),
+        make.button('Save', { do: 'save' }),
+      ]),
+    ]);
+    const { records } = use(app);
+    expect((await screen.findByRole('radio', { name: 'Bramble' })).getAttribute('aria-checked')).toBe('true');
+    await userEvent.click(screen.getByRole('radio', { name: 'Fern' }));
+    await userEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(records.row(T.hives, 'bramble')!.cells[F.name]).toBe('Fern'));
+  });
   it('in a form, what cannot be typed into keeps the input that tells it, and takes nothing', async () => {
     const app = hiveApp({ hives: [{ id: 'f_try000000', name: 'Try', type: 'yesno' }] });
     home(app, [

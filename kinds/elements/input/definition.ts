@@ -4,8 +4,10 @@ import type { Cell } from '../../../core/fields/lists.ts';
 import { isWritable } from '../../../core/records/cells.ts';
 import { formCell } from '../../../core/records/form-values.ts';
 import { display } from '../../../core/records/format.ts';
+import type { Value } from '../../../core/formula/values.ts';
 import { Row } from '../../../core/records/row.ts';
 import { fieldKind } from '../../fields/index.ts';
+import type { Field } from '../../../core/tables/schema.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 
@@ -34,6 +36,11 @@ export const input = defineElement({
     /** Behind a drawing; it is not kept with it. */
     behind: optional(formula('the picture behind', 'picture')),
     size: optional(oneOf('the size of what is typed', { usual: 'Usual', large: 'Large', huge: 'Huge' })),
+    /** A list: of the choices of its field only these are offered, and of a text nothing else can be chosen. */
+    offers: optional(formula('what it offers', 'any')),
+    /** Nearer limits than those of its field. */
+    least: optional(formula('the least', 'value')),
+    most: optional(formula('the most', 'value')),
     locked: optional(formula('when it cannot be typed into', 'yesNo')),
     check: optional(formula('what must hold', 'yesNo')),
     checkWords: optional(words('what is said otherwise')),
@@ -71,12 +78,16 @@ export const input = defineElement({
     const read = isStill && isVariable ? e.field : isStill && atHand ? `${thisId(table)}.${e.field}` : '';
     const shown = d.formula(read);
     const behind = d.formula(e.behind ?? '');
+    const offers = e.offers ? d.formula(e.offers) : null;
+    const [least, most] = [d.formula(e.least ?? ''), d.formula(e.most ?? '')];
     const check = e.check ? d.formula(e.check) : null;
     const checkWords = d.words(e.checkWords ?? '');
     return (p) => {
       const row = isVariable ? d.records.rows(VARIABLES)[0] : record.at(p);
       const cell: Cell = found && row instanceof Row ? formCell(row, found) : null;
       const fails = check !== null && cell !== null && check.at(p) === false;
+      const limits = { least: nearer(found?.least, least.at(p), 1), most: nearer(found?.most, most.at(p), -1) };
+      const offered = offers ? offeredBy(offers.at(p)) : null;
       return {
         field: e.field,
         /** Where what is filled in goes: the form around, a variable, or at once into the record at hand. */
@@ -99,11 +110,12 @@ export const input = defineElement({
         locked: locked.at(p) === true,
         /** What stands there where it cannot be typed into; null in a form, which knows its own value. */
         shown: read ? display(shown.at(p), found) : null,
-        fails: fails ? checkWords(p) || 'This does not fit here.' : null,
+        fails: fails
+          ? checkWords(p) || 'This does not fit here.'
+          : outside(found, row instanceof Row ? row.cells[e.field] : null, limits),
         required: found?.required ?? false,
         unit: found?.unit,
-        least: found?.least,
-        most: found?.most,
+        ...limits,
         decimals: found?.decimals,
         /** A choice of several, or a link to several records: its cell is a list. */
         several: found?.several ?? false,
@@ -111,12 +123,46 @@ export const input = defineElement({
         plan: found?.plan ? d.address(found.plan) : null,
         /** False for what the app fills in itself. */
         writable: found ? isWritable(found) || found.link?.kind === 'matched' : false,
-        choices: found?.choices?.map((c) => c.name) ?? [],
+        choices: choicesOf(found?.choices, offered),
+        /** A text for which one of these is chosen, and nothing is typed. */
+        picks: offered !== null && !found?.choices,
         link: found?.link?.table ?? null,
         phone: found && fieldKind(found.type).phone,
       };
     };
   },
 });
+
+/** A limit by its field and one by a formula: the nearer counts; `sign` is 1 for a least, -1 for a most. */
+function nearer(own: number | undefined, given: Value, sign: 1 | -1): number | undefined {
+  if (typeof given !== 'number' || !Number.isFinite(given)) return own;
+  return own === undefined ? given : sign * Math.max(sign * own, sign * given);
+}
+
+/** What is wrong with a number outside its limits, in words. */
+function outside(
+  field: Field | undefined,
+  cell: Cell | undefined,
+  { least, most }: { least: number | undefined; most: number | undefined },
+): string | null {
+  if (!field || typeof cell !== 'number') return null;
+  const said = (n: number): string => fieldKind(field.type).limit?.(n) ?? String(n);
+  if (least !== undefined && cell < least) return `At least ${said(least)}, please.`;
+  return most !== undefined && cell > most ? `At most ${said(most)}, please.` : null;
+}
+
+/** So many choices are offered. */
+const MOST_OFFERED = 300;
+
+/** The texts of a list, each once, as people read its values. */
+const offeredBy = (v: Value): string[] =>
+  [...new Set((Array.isArray(v) ? v : [v]).map((x) => display(x)).filter((t) => t !== ''))].slice(0, MOST_OFFERED);
+
+/** The choices of a field, or those of them that are offered; without choices of its own, all that is offered. */
+function choicesOf(own: readonly { name: string }[] | undefined, offered: readonly string[] | null): readonly string[] {
+  if (!own) return offered ?? [];
+  const names = own.map((c) => c.name);
+  return offered ? names.filter((n) => offered.includes(n)) : names;
+}
 
 const textOf = (v: unknown): string => (typeof v === 'string' ? v : '');

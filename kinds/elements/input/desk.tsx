@@ -30,6 +30,10 @@ function waysFor(field: Field | undefined): NonNullable<InputElement['as']>[] {
   return field.type === 'text' ? ['search'] : [];
 }
 
+/** Types of which one of a list can be chosen. */
+const OFFERS: ReadonlySet<string | undefined> = new Set(['text', 'choice']);
+const RANGED: ReadonlySet<string> = new Set(['number', 'money', 'percent']);
+
 export default function InputDesk({ element, screen }: DeskProps<InputElement>) {
   const app = useApp();
   const model = useModel();
@@ -133,6 +137,50 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
           )}
           .
         </p>
+        {OFFERS.has(field?.type) && (
+          <p>
+            It offers{' '}
+            <ValueChip
+              name="What it offers"
+              value={element.offers ?? ''}
+              empty={field?.type === 'choice' ? 'all choices' : 'nothing: it is typed'}
+              optional
+              wanted="any"
+              literals={false}
+              fixed={[['', field?.type === 'choice' ? 'all choices' : 'nothing: it is typed']]}
+              place={place}
+              onChange={(v) => set('offers', v || undefined)}
+            />
+            .
+          </p>
+        )}
+        {field && RANGED.has(field.type) && (
+          <p>
+            From{' '}
+            <ValueChip
+              name="The least"
+              value={element.least ?? ''}
+              empty={field.least === undefined ? 'any' : `its own ${field.least}`}
+              optional
+              field={field}
+              fixed={[['', field.least === undefined ? 'any' : `its own ${field.least}`]]}
+              place={place}
+              onChange={(v) => set('least', v || undefined)}
+            />{' '}
+            to{' '}
+            <ValueChip
+              name="The most"
+              value={element.most ?? ''}
+              empty={field.most === undefined ? 'any' : `its own ${field.most}`}
+              optional
+              field={field}
+              fixed={[['', field.most === undefined ? 'any' : `its own ${field.most}`]]}
+              place={place}
+              onChange={(v) => set('most', v || undefined)}
+            />
+            .
+          </p>
+        )}
         {(field?.type === 'code' || element.as === 'drawing') && (
           <OtherTaps element={element} screen={screen} only={[field?.type === 'code' ? 'scanned' : 'drawn']} />
         )}

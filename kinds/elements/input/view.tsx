@@ -90,7 +90,8 @@ function Control(props: { e: Drawn<typeof input>; id: string; value: Cell; set(c
 }
 
 function OwnInput(props: { e: Drawn<typeof input>; id: string; value: Cell; set(cell: Cell): void }) {
-  const Own = props.e.link ? inputOf('link') : inputOf(props.e.type);
+  const { e } = props;
+  const Own = inputOf(e.link ? 'link' : e.picks ? 'choice' : e.type);
   return (
     <Suspense fallback={<p className="k-none">One moment</p>}>
       {Own ? <Own {...props} /> : <LineInput {...props} />}

@@ -9,7 +9,7 @@ import { usePlace } from '../../../studio/screens/places.ts';
 import { FiltersSentence, RecordsCard, RecordsNotes, useFields } from '../../../studio/screens/RecordsCard.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useApp, useStudio } from '../../../studio/state/studio.ts';
-import { chooseGround, GEOJSON } from './own-ground.ts';
+import { chooseGround, GEOJSON } from '../../../studio/ui/own-ground.ts';
 import { Line } from '../../../studio/ui/controls.tsx';
 
 /** Stands for a file that is still to be chosen. */

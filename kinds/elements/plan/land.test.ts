@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { meadowGround } from '../../../demo/ground.ts';
 import { newContext } from '../../../core/formula/values.ts';
 import type { Row } from '../../../core/records/row.ts';
 import { GeoJsonError, readGeoJson } from './geojson.ts';
@@ -112,11 +111,24 @@ describe('the drawn ground of a map', () => {
     );
   });
   it('tells a map without marks where it is; what lies far off is not drawn', () => {
-    const land = landAt(addressOf(meadowGround()))!;
+    const ring = (lon: number): [number, number][] => [
+      [lon, 54.1],
+      [lon + 0.02, 54.1],
+      [lon + 0.02, 54.12],
+      [lon, 54.1],
+    ];
+    const text = JSON.stringify({
+      type: 'FeatureCollection',
+      features: [
+        { type: 'Feature', properties: {}, geometry: { type: 'Polygon', coordinates: [ring(-2.3), ring(-2.295)] } },
+        { type: 'Feature', properties: {}, geometry: { type: 'LineString', coordinates: ring(-2.25) } },
+      ],
+    });
+    const land = landAt(addressOf(text))!;
     const { project, marks } = onMap([], at, () => '', positionsOf(land));
     expect(marks).toEqual([]);
     const { areas, lines } = pathsOf(land, project!);
-    expect([areas.match(/Z/g)!.length, lines.match(/M/g)!.length]).toEqual([4, 3]);
+    expect([areas.match(/Z/g)!.length, lines.match(/M/g)!.length]).toEqual([2, 1]);
     const elsewhere = onMap([row(-30, 100)], at, () => '').project!;
     expect(pathsOf(land, elsewhere)).toEqual({ areas: '', lines: '' });
   });

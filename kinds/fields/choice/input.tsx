@@ -11,8 +11,10 @@ export default function ChoiceInput(props: InputProps) {
   const { e, id, value, set } = props;
   const text = String(value ?? '');
   const chosen = e.several ? listCell(value) : text ? [text] : [];
-  const all = [...new Set([...e.choices, ...(e.several ? chosen : [])])];
-  if (all.length === 0) return <LineInput {...props} />;
+  // What is chosen already is seen, also when it is not offered any more.
+  const all = [...new Set([...e.choices, ...chosen])];
+  if (all.length === 0)
+    return e.picks ? <p className="k-none">There is nothing to choose.</p> : <LineInput {...props} />;
   const toggled = (c: string): Cell => {
     const there = chosen.includes(c);
     if (!e.several) return there ? null : c;

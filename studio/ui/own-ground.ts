@@ -1,9 +1,9 @@
 import { toast } from 'sonner';
-import { base64Of } from '../../../core/document/base64.ts';
-import { newId } from '../../../core/document/ids.ts';
-import type { App } from '../../../core/app/schema.ts';
-import { chooseFiles } from '../../../studio/ui/files.ts';
-import { readGeoJson } from './geojson.ts';
+import { base64Of } from '../../core/document/base64.ts';
+import { newId } from '../../core/document/ids.ts';
+import type { App } from '../../core/app/schema.ts';
+import { readGeoJson } from '../../kinds/elements/plan/geojson.ts';
+import { chooseFiles } from './files.ts';
 
 /** The media type of RFC 7946. */
 export const GEOJSON = 'application/geo+json';
