@@ -57,7 +57,7 @@ function DefaultSentence({ step, place, onChange }: SentenceProps) {
   );
   const gave = result !== undefined && (
     <>
-      {shown.length > FEW ? 'What it makes is called ' : ', called '}
+      {shown.length > FEW ? 'What it makes is called ' : 'and call it '}
       <b className="font-semibold text-kelp">
         <NameField
           value={String(held['resultName'] ?? '')}
