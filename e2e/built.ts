@@ -51,6 +51,12 @@ async function welcome(stage: Stage): Promise<void> {
   await p.pressText('Screens', 'header');
   await p.press('Add a screen', 'button');
   await p.sees('It opens with', 'main');
+  // What is looked at in Add is drawn before it is taken.
+  await p.press('Add inside', 'button');
+  await (await page.waitForSelector('[cmdk-root] input'))!.type('Slides');
+  await page.waitForSelector('[data-sample] .k-slides .k-box');
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[cmdk-root]'));
   await addInside(p, 'Slides');
   await inOutline(p, 'Slides');
   await side(p, 'height', 'Fill');

@@ -46,8 +46,9 @@ try {
   await p.pressText('At a glance', 'nav');
   await p.sees('It opens with', 'main');
   await p.press('Add inside', 'button');
-  await page.waitForSelector('[cmdk-root] input');
-  await pause(1200);
+  await (await page.waitForSelector('[cmdk-root] input'))!.type('list w');
+  await page.waitForSelector('[data-sample] .k-row');
+  await pause(900);
   await shot('add');
   await page.keyboard.press('Escape');
   await p.press('More for this screen', 'button');

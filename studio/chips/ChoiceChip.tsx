@@ -25,10 +25,13 @@ export function ChoiceList<T>({
   placeholder = 'Search',
   footer,
   onType,
+  onLook,
   children,
 }: {
   choices: readonly Choice<T>[];
   onChoose(v: T): void;
+  /** Told which choice the mouse or the keys are at. */
+  onLook?: (v: T) => void;
   placeholder?: string;
   footer?: ReactNode;
   onType?: (text: string) => void;
@@ -36,8 +39,19 @@ export function ChoiceList<T>({
 }) {
   const groups = [...new Set(choices.map((c) => c.group ?? ''))];
   const [text, setText] = useState('');
+  const keyOf = (g: string, c: Choice<T>, i: number): string => `${g} ${c.label} ${i}`.trim();
+  const [at, setAt] = useState('');
+  const lookAt = (key: string): void => {
+    setAt(key);
+    for (const g of groups)
+      choices
+        .filter((c) => (c.group ?? '') === g)
+        .forEach((c, i) => {
+          if (keyOf(g, c, i) === key) onLook?.(c.value);
+        });
+  };
   return (
-    <Command className="p-1.5" loop>
+    <Command className="p-1.5" loop {...(onLook && { value: at, onValueChange: lookAt })}>
       {(choices.length > 6 || onType) && (
         <Command.Input
           value={text}
@@ -63,7 +77,7 @@ export function ChoiceList<T>({
               .map((c, i) => (
                 <Command.Item
                   key={`${g}${i}`}
-                  value={`${g} ${c.label} ${i}`}
+                  value={keyOf(g, c, i)}
                   onSelect={() => onChoose(c.value)}
                   className={itemClass}
                 >

@@ -30,7 +30,7 @@ export function FieldValues({
       {values.map((v, i) => {
         const field = writable.find((f) => f.id === v.field);
         return (
-          <span key={i} className="group/value">
+          <span key={i} className="group/value relative">
             {i > 0 && (i === values.length - 1 ? ' and ' : ', ')}
             <ChoiceChip
               name={`Field ${i + 1}`}
@@ -55,13 +55,14 @@ export function FieldValues({
               type="button"
               aria-label={`Remove ${field?.name ?? 'this field'}`}
               onClick={() => onChange(values.filter((_, k) => k !== i))}
-              className="ml-0.5 inline-grid size-5 place-items-center rounded align-middle text-ink-faint opacity-0 group-hover/value:opacity-100 hover:bg-sunk focus-visible:opacity-100"
+              className="absolute -top-2.5 -right-1.5 grid size-4 place-items-center rounded-full border border-line-strong bg-raised text-ink-soft opacity-0 group-hover/value:opacity-100 focus-visible:opacity-100"
             >
-              <X size={12} aria-hidden />
+              <X size={10} aria-hidden />
             </button>
           </span>
         );
       })}
+      {values.length > 0 && ' '}
       {free.length > 0 && (
         <ChoiceChip
           label={values.length ? 'and more' : 'choose a field'}

@@ -69,7 +69,7 @@ export function WhereSentence({ where, onChange, place, lead = 'where', bare = '
         </button>
       )}
       {conditions.map((c, i) => (
-        <span key={i} className="group/cond">
+        <span key={i} className="group/cond relative">
           {i > 0 && joiner}
           <OneCondition
             condition={c}
@@ -82,9 +82,9 @@ export function WhereSentence({ where, onChange, place, lead = 'where', bare = '
             type="button"
             aria-label={`Remove condition ${i + 1}`}
             onClick={() => onChange({ ...where, conditions: conditions.filter((_, k) => k !== i) })}
-            className={`${iconButton} ml-0.5 rounded text-ink-faint opacity-0 group-hover/cond:opacity-100 focus-visible:opacity-100`}
+            className="absolute -top-2.5 -right-1.5 grid size-4 place-items-center rounded-full border border-line-strong bg-raised text-ink-soft opacity-0 group-hover/cond:opacity-100 focus-visible:opacity-100"
           >
-            <X size={12} aria-hidden />
+            <X size={10} aria-hidden />
           </button>
         </span>
       ))}

@@ -16,6 +16,7 @@ import { Records, type Cells } from '../../core/records/store.ts';
 import { Claims } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
+import type { ScreenDoc } from '../../core/screens/live-screen.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
 import type { Weight } from '../../core/screens/weight.ts';
 import type { QueryFigures } from '../../core/screens/query-figures.ts';
@@ -102,6 +103,7 @@ export class StudioEngine implements PlayerApi {
       device: this.device,
       variables: () => this.variables,
       screen: (id) => {
+        if (id === this.sample?.id) return this.sample;
         const part = this.app.parts?.find((p) => p.id === id);
         return part && partScreen(part);
       },
@@ -137,6 +139,12 @@ export class StudioEngine implements PlayerApi {
   }
 
   // The phone
+
+  /** A screen that is part of no app, to see by its id what something would look like; the last one counts. */
+  trySample(screen: ScreenDoc): void {
+    this.sample = screen;
+  }
+  private sample: ScreenDoc | null = null;
 
   async show(
     view: string,

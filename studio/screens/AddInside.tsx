@@ -19,6 +19,7 @@ import { useApp, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
 import { useReach } from './places.ts';
+import { Sample } from './Sample.tsx';
 import { thumbnailOf } from './thumbnails.ts';
 
 /** "a box", but "slides". */
@@ -69,25 +70,27 @@ export function AddInside({
     return () => removeEventListener('keydown', onKey);
   }, []);
 
-  const add = (what: string): void => {
+  /** What would be put in, and what it is called in the trace. */
+  const made = (what: string): { element: Element; name: string } => {
     const make = new ElementMaker(undefined, rowFor);
     const section = SECTIONS.find((x) => x.id === what.slice(SECTION.length));
     const part = what.startsWith(PART) ? partOf(app, what.slice(PART.length)) : undefined;
-    const element = part
-      ? placeOfPart(part, reach.things)
-      : what.startsWith(SECTION) && section
-        ? section.make(make, hand)
-        : make.make(what as ElementKind, {}, hand);
-    const name = part
-      ? `the part ${part.name}`
-      : section && what.startsWith(SECTION)
-        ? `“${section.said.name}”`
-        : oneOrSeveral(kindName(what as ElementKind).toLowerCase());
+    if (part) return { element: placeOfPart(part, reach.things), name: `the part ${part.name}` };
+    if (what.startsWith(SECTION) && section)
+      return { element: section.make(make, hand), name: `“${section.said.name}”` };
+    return {
+      element: make.make(what as ElementKind, {}, hand),
+      name: oneOrSeveral(kindName(what as ElementKind).toLowerCase()),
+    };
+  };
+  const add = (what: string): void => {
+    const { element, name } = made(what);
     lately.note(what);
     void edit(`Added ${name} to ${screen.name}`, (a) => insertElement(a, element, at.id)).then(() =>
       navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`),
     );
   };
+  const [looked, setLooked] = useState<Element | null>(null);
   const isOffered = ({ needs }: { needs?: 'table' | 'form' | 'part' | undefined }): boolean =>
     needs !== 'part' && Boolean(needs === 'table' ? hand.table : needs === 'form' ? hand.form : true);
   const elements: Choice<string>[] = ELEMENTS.filter(isOffered).map((d) => ({
@@ -114,7 +117,7 @@ export function AddInside({
   return (
     <Popover
       align="end"
-      width={330}
+      width={570}
       state={[open, setOpen]}
       trigger={
         <Button look={main ? 'main' : 'plain'} icon={Plus}>
@@ -123,14 +126,22 @@ export function AddInside({
       }
     >
       {(close) => (
-        <ChoiceList
-          placeholder="Search what to add"
-          choices={[...again, ...all]}
-          onChoose={(what) => {
-            close();
-            add(what);
-          }}
-        />
+        <div className="flex items-start">
+          <div className="min-w-0 flex-1">
+            <ChoiceList
+              placeholder="Search what to add"
+              choices={[...again, ...all]}
+              onLook={(what) => setLooked(made(what).element)}
+              onChoose={(what) => {
+                close();
+                add(what);
+              }}
+            />
+          </div>
+          {looked && (
+            <Sample element={looked} given={nearestTable({ self: null, things: reach.things })} form={reach.form} />
+          )}
+        </div>
       )}
     </Popover>
   );
