@@ -249,10 +249,15 @@ const arranging: Test = {
           (a as HTMLElement).innerText.includes('Moored here'),
         ).length === 1,
     );
-    // Dragged on the phone: the title row, held where it is selected, into a row of the list.
+    // Dragged on the phone: the title row, held where it is selected, into a row of the list. The phone must have
+    // heard of the removal first, or places are measured that are not theirs any more.
+    await page.waitForFunction(
+      () => (document.querySelector('.k-app') as HTMLElement).innerText.split('Moored here').length === 2,
+    );
     const title = (await (await page.waitForSelector('.k-app .k-text[data-style="title"]'))!.boundingBox())!;
     const list = (await (await page.waitForSelector('.k-search'))!.boundingBox())!;
     await page.mouse.click(list.x + 20, list.y + 10);
+    await p.sees('Shows records of', 'main');
     await page.mouse.move(title.x + 12, title.y + 8);
     await page.mouse.down();
     await page.mouse.move(list.x + 40, list.y + 200, { steps: 6 });

@@ -12,6 +12,7 @@ import {
   addOwnOrder,
   addScreen,
   elementOf,
+  inDraft,
   moveFieldBefore,
   placeOf,
   plainView,
@@ -43,6 +44,11 @@ describe('the place of an element', () => {
       expect(shut).toEqual(open);
       expect(elementOf(frozen, id)?.id).toBe(id === 'e_gone000000' ? undefined : id);
     }
+    for (const id of ids) {
+      const draft = structuredClone(app);
+      expect(inDraft(frozen, draft, id)).toBe(elementOf(draft, id));
+    }
+    expect(inDraft(frozen, structuredClone(app), 'e_gone000000')).toBeNull();
     // What changes is looked up anew.
     app.screens[0]!.root.children.reverse();
     expect(placeOf(app, list.id)!.at).toBe(1);

@@ -235,6 +235,27 @@ export const elementOf = (app: App, id: string): Element | null => {
   return p ? (p.list[p.at] ?? p.screen.root) : null;
 };
 
+/**
+ * An element in a draft of the app as it is: reached straight down its way, so that the draft takes in nothing else and
+ * costs what the way is long.
+ */
+export function inDraft(app: App, draft: App, id: string): Element | null {
+  const way: [slot: string, at: number][] = [];
+  for (let here = placeOf(app, id); here;) {
+    const { parent, list, at, screen } = here;
+    if (!parent) {
+      const root = draft.screens[app.screens.indexOf(screen)]?.root;
+      return root
+        ? way.reduceRight<Element>((e, [slot, i]) => (e as unknown as Record<string, Element[]>)[slot]![i]!, root)
+        : elementOf(draft, id);
+    }
+    const slots = parent as unknown as Record<string, unknown>;
+    way.push([Object.keys(slots).find((k) => slots[k] === list)!, at]);
+    here = placeOf(app, parent.id);
+  }
+  return null;
+}
+
 /** Puts an element in: inside a container, or behind any other element. */
 export function insertElement(app: App, element: Element, at: string): void {
   const target = placeOf(app, at);

@@ -18,6 +18,8 @@ export type Effect =
 
 /** Something that happened, as a sentence with values, for the trace. */
 export interface Happened {
+  /** Who used the app then, as far as that is known. */
+  person?: string | null;
   said: string;
   tone: 'plain' | 'good' | 'bad';
   /** Milliseconds it took. */

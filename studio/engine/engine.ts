@@ -117,7 +117,7 @@ export class StudioEngine implements PlayerApi {
       file: (address) => this.files.read(address),
       refresh: () => this.host.refresh(),
       made: (address) => this.sent.made(address),
-      happened: (what) => this.tell({ kind: 'happened', what }),
+      happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.records.person } }),
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       keepRun: (id, run) => this.db.keepRun(id, run),
       looks: this.stepper,

@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { elementOf, placeOf } from '../../core/app/edits.ts';
+import { inDraft, placeOf } from '../../core/app/edits.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { useStudio } from '../state/studio.ts';
@@ -23,7 +23,7 @@ export function useElementEdit<E extends Element>(element: E): <K extends keyof 
       void edit(
         `Changed ${what} of ${elementName(app, element)}`,
         (a) => {
-          const e = elementOf(a as typeof app, element.id) as E | null;
+          const e = inDraft(app, a as typeof app, element.id) as E | null;
           if (!e) return;
           if (value === undefined) delete e[key];
           else e[key] = value;

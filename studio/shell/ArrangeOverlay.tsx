@@ -133,7 +133,11 @@ export function ArrangeOverlay({
     // What is selected already may be dragged; only a press that is no drag goes inside.
     const held = [...several, selected ?? ''].some((s) => chain.includes(s));
     if (held) next.current = id;
-    else onSelect(id);
+    else {
+      // At once: a quick hand has dragged and let go before the way to the desk has led there.
+      usePhone.getState().select(id);
+      onSelect(id);
+    }
   };
   const released = (): void => {
     const id = next.current;

@@ -8,7 +8,7 @@ import { useSaving } from '../state/saving.ts';
 import { useTrace, type TraceEntry } from '../state/trace.ts';
 import { usePhone } from '../state/phone.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import { ALL, KINDS, shownOf, type TraceFilter } from './trace-filter.ts';
+import { ALL, KINDS, peopleOf, shownOf, type TraceFilter } from './trace-filter.ts';
 import { Outbox } from './Outbox.tsx';
 import { Segmented } from '../ui/controls.tsx';
 
@@ -105,9 +105,10 @@ export function TracePane() {
   );
 }
 
-/** Narrows the trace: by kind, by a routine or screen, by words. */
+/** Narrows the trace: by kind, by a routine or screen, by who used the phone, by words. */
 function Filter({ filter, onChange }: { filter: TraceFilter; onChange(filter: TraceFilter): void }) {
   const app = useStudio((s) => s.app);
+  const people = peopleOf(useTrace((s) => s.trace));
   const things = [
     ...(app?.routines ?? []).map((r) => ({ value: r.id, label: r.name, group: 'Routines' })),
     ...(app?.screens ?? []).map((s) => ({ value: s.id, label: s.name, group: 'Screens' })),
@@ -126,6 +127,15 @@ function Filter({ filter, onChange }: { filter: TraceFilter; onChange(filter: Tr
         choices={[{ value: '', label: 'anywhere' }, ...things]}
         onChange={(of) => onChange({ ...filter, of })}
       />
+      {people.length > 0 && (
+        <ChoiceChip
+          name="By"
+          tone="person"
+          value={filter.by}
+          choices={[{ value: '', label: 'anybody' }, ...people.map((name) => ({ value: name, label: name }))]}
+          onChange={(by) => onChange({ ...filter, by })}
+        />
+      )}
       <input
         type="search"
         className="field !h-7 !w-52"

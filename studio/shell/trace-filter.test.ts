@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { TraceEntry } from '../state/trace.ts';
-import { ALL, shownOf } from './trace-filter.ts';
+import { ALL, peopleOf, shownOf } from './trace-filter.ts';
 
 const entry = (key: number, said: string, more: Partial<TraceEntry> = {}): TraceEntry => ({
   key,
@@ -33,6 +33,17 @@ describe('the trace', () => {
     expect(keys({ kind: 'edits' })).toEqual([4]);
     expect(keys({ of: 's_hives' })).toEqual([4, 1]);
     expect(keys({ of: 'q_a', kind: 'problems' })).toEqual([3]);
+  });
+  it('is looked through by who used the phone', () => {
+    const by = [
+      entry(1, 'Opened Hives', { person: 'Odile' }),
+      entry(2, 'Changed the gap of List'),
+      entry(3, 'Opened Hives', { person: 'Bo' }),
+      entry(4, 'Opened Visits', { person: null }),
+    ];
+    expect(peopleOf(by)).toEqual(['Bo', 'Odile']);
+    expect(shownOf(by, { ...ALL, by: 'Odile' }).map((t) => t.key)).toEqual([1]);
+    expect(shownOf(by, ALL)).toHaveLength(4);
   });
   it('is searched in the steps of its runs too', () => {
     expect(keys({ words: ' 12 KG ' })).toEqual([2]);

@@ -1,3 +1,4 @@
+import { useDeferredValue } from 'react';
 import { preflight, type Note } from '../../core/preflight/preflight.ts';
 import type { App } from '../../core/app/schema.ts';
 import { useApp } from './studio.ts';
@@ -12,7 +13,7 @@ function notesOf(app: App): Note[] {
 }
 
 /** What preflight finds in the app as it is now. */
-export const useNotes = (): Note[] => notesOf(useApp());
+export const useNotes = (): Note[] => notesOf(useDeferredValue(useApp()));
 
 /** Where in the studio a note is about. */
 export function noteTo(n: Note): string {
