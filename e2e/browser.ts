@@ -70,12 +70,12 @@ export class Person {
   }
 
   /** Presses what is found; React may draw it anew between finding and pressing, and then it is found again. */
-  private async pressed(find: () => Promise<ElementHandle>): Promise<void> {
+  private async pressed(find: () => Promise<ElementHandle>, count = 1): Promise<void> {
     for (let attempt = 0; ; attempt++) {
       try {
         const e = await find();
         await e.scrollIntoView();
-        await e.click();
+        await e.click({ count });
         return;
       } catch (error) {
         if (attempt > 2 || !/detached|not clickable/.test((error as Error).message)) throw error;
@@ -89,8 +89,7 @@ export class Person {
     );
   }
   async fill(name: string, text: string): Promise<void> {
-    const e = await this.find(name);
-    await e.click({ count: 3 });
+    await this.pressed(() => this.find(name), 3);
     await this.page.keyboard.press('Backspace');
     await this.page.keyboard.type(text);
   }
