@@ -75,7 +75,7 @@ async function welcome(stage: Stage): Promise<void> {
   await side(p, 'width', '%');
   await choose(p, 'Width to height', '4 to 3');
   await choose(p, 'Corners', '24');
-  await p.press('Raised', 'radio');
+  await choose(p, 'How it lies', 'raised');
   const [picker] = await Promise.all([page.waitForFileChooser(), choose(p, 'Own picture', 'From this computer')]);
   await picker.accept([await meadow(stage.folder)]);
   await page.waitForSelector('.k-app .k-picture img');

@@ -1,5 +1,5 @@
 import type { Person } from './browser.ts';
-import { lines, main, typeStep } from './logic.ts';
+import { lines, main, newRoutine, typeStep } from './logic.ts';
 import { phoneAt, release } from './phone.ts';
 import { addInside } from './screens.ts';
 import { choose, makeClub } from './whole-path.ts';
@@ -17,10 +17,7 @@ async function numberVariable(p: Person, name: string): Promise<void> {
   await p.sees(name, SCREENS);
 }
 async function routine(p: Person, name: string, steps: readonly (readonly [string, string])[]): Promise<void> {
-  await p.press('Add a routine', 'button');
-  await p.fill('Name of the routine', name);
-  await p.page.keyboard.press('Enter');
-  await choose(p, 'Given', 'nothing');
+  await newRoutine(p, name);
   for (const [typed, said] of steps) await typeStep(p, typed, said);
 }
 async function button(p: Person, words: string, runs: string): Promise<void> {

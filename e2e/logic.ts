@@ -26,6 +26,13 @@ export async function typeStep(p: Person, words: string, said: string, fromEnd =
   await page.keyboard.press('Enter');
   await page.waitForFunction((n) => document.querySelectorAll('main [data-step]').length > n, {}, before);
 }
+/** Makes a routine in Logic that is given nothing, or the record that this names. */
+export async function newRoutine(p: Person, name: string, given = 'nothing'): Promise<void> {
+  await p.press('Add a routine', 'button');
+  await p.fill('Name of the routine', name);
+  await p.page.keyboard.press('Enter');
+  await choose(p, 'Given', given);
+}
 /** The words of the steps in reading order. */
 export const lines = (p: Person): Promise<string[]> =>
   p.page.$$eval('main [data-step] .sentence', (all) =>
@@ -47,10 +54,7 @@ async function asking(stage: Stage): Promise<void> {
   const p = await makeClub(stage);
   const { page } = p;
   await p.pressText('Logic', 'header');
-  await p.press('Add a routine', 'button');
-  await p.fill('Name of the routine', 'Log the boat');
-  await page.keyboard.press('Enter');
-  await choose(p, 'Given', 'nothing');
+  await newRoutine(p, 'Log the boat');
 
   await typeStep(p, 'menu out or in', 'Menu: Out, In');
   await typeStep(p, 'show Fair winds', 'Show “Fair winds”', 3);

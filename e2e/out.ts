@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import PostalMime from 'postal-mime';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import type { Person } from './browser.ts';
-import { main, typeStep } from './logic.ts';
+import { main, newRoutine, typeStep } from './logic.ts';
 import { choose, makeClub } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
@@ -36,10 +36,7 @@ async function out(stage: Stage): Promise<void> {
   const p = await makeClub(stage);
   const { page } = p;
   await p.pressText('Logic', 'header');
-  await p.press('Add a routine', 'button');
-  await p.fill('Name of the routine', 'Report');
-  await page.keyboard.press('Enter');
-  await choose(p, 'Given', 'nothing');
+  await newRoutine(p, 'Report');
   await typeStep(p, 'pdf of boats', 'Make a PDF: Boats');
   await typeStep(p, 'csv boats', 'Make a table file: Boats');
   await typeStep(p, 'mail saying the boats of today', 'Send mail to …: “The boats of today”');

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import { PNG } from 'pngjs';
 import type { Person } from './browser.ts';
-import { main, selectStep, typeStep } from './logic.ts';
+import { main, newRoutine, selectStep, typeStep } from './logic.ts';
 import { phoneAt, release } from './phone.ts';
 import { addInside } from './screens.ts';
 import { choose, makeClub } from './whole-path.ts';
@@ -22,13 +22,6 @@ async function discPicture(folder: string): Promise<string> {
   return path;
 }
 
-async function newRoutine(p: Person, name: string): Promise<void> {
-  await p.pressText('Logic', 'header');
-  await p.press('Add a routine', 'button');
-  await p.fill('Name of the routine', name);
-  await p.page.keyboard.press('Enter');
-  await choose(p, 'Given', 'nothing');
-}
 /** Puts a button at the end of Overview that runs a routine. */
 async function buttonFor(p: Person, routine: string): Promise<void> {
   await p.pressText('Screens', 'header');
@@ -48,6 +41,7 @@ const upload = async (p: Person, path: string): Promise<void> => {
 async function pictures(stage: Stage): Promise<void> {
   const disc = await discPicture(stage.folder);
   const p = await makeClub(stage);
+  await p.pressText('Logic', 'header');
   await newRoutine(p, 'Show and tell');
   await typeStep(p, 'menu camera or gallery', 'Menu: Camera, Gallery');
   await typeStep(p, 'take a photo', 'Take a photo or pick a picture');
@@ -94,6 +88,7 @@ async function pictures(stage: Stage): Promise<void> {
 /** A sound by its address cannot be had: why is said where the maker wanted it, beside the step and on a phone. */
 async function sound(stage: Stage): Promise<void> {
   const p = await makeClub(stage);
+  await p.pressText('Logic', 'header');
   await newRoutine(p, 'Ring the bell');
   await typeStep(p, 'play', 'Play a sound');
   await p.page.click('main [aria-label^="Sound:"]');
@@ -123,8 +118,8 @@ async function sound(stage: Stage): Promise<void> {
 async function stepping(stage: Stage): Promise<void> {
   const p = await makeClub(stage);
   const { page } = p;
-  await newRoutine(p, 'Rename');
-  await choose(p, 'Given', 'this boat');
+  await p.pressText('Logic', 'header');
+  await newRoutine(p, 'Rename', 'this boat');
   await typeStep(p, 'set Berth to Z9', 'Berth to Z9');
   await typeStep(p, 'show Moved', 'Show “Moved”');
   await choose(p, 'Its button', 'Undo');

@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openStudio, type Person } from './browser.ts';
-import { typeStep } from './logic.ts';
+import { newRoutine, typeStep } from './logic.ts';
 import { phoneAt, release } from './phone.ts';
 import { addInside } from './screens.ts';
 import { choose, dropFiles, writeFormula } from './whole-path.ts';
@@ -108,10 +108,7 @@ async function shopping(stage: Stage): Promise<void> {
   await choose(p, 'Table', 'Lists');
 
   await p.pressText('Logic', 'header');
-  await p.press('Add a routine', 'button');
-  await p.fill('Name of the routine', 'Put on a list');
-  await page.keyboard.press('Enter');
-  await choose(p, 'Given', 'this good');
+  await newRoutine(p, 'Put on a list', 'this good');
   await typeStep(p, 'if count(all Lists) = 0', 'If count(all Lists) is 0');
   await typeStep(p, 'add list', 'Add to Lists', 3);
   await fieldValue(p, 'List', 'Shopping', 1);
@@ -126,10 +123,7 @@ async function shopping(stage: Stage): Promise<void> {
   await fieldValue(p, 'List', 'Chosen', 2);
 
   // A line is put on the cheapest good of its kind.
-  await p.press('Add a routine', 'button');
-  await p.fill('Name of the routine', 'Cheaper elsewhere');
-  await page.keyboard.press('Enter');
-  await choose(p, 'Given', 'this line');
+  await newRoutine(p, 'Cheaper elsewhere', 'this line');
   await typeStep(p, 'find one good', 'Find one record: Goods');
   await p.press('any: add a condition', 'button');
   await choose(p, 'Condition 1', 'Kind');

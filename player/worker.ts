@@ -1,6 +1,7 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
+import { InTurn } from '../core/document/in-turn.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { Knows } from '../core/routines/trigger.ts';
@@ -16,7 +17,6 @@ import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
 import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import type { Files } from './files.ts';
-import { InOrder } from './in-order.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
@@ -179,7 +179,7 @@ export class Engine implements PlayerApi {
 
   private variables: Variables | null = null;
   /** What keeps variables is loaded when a screen or what happens on it may need one. */
-  private readonly inOrder = new InOrder();
+  private readonly turns = new InTurn();
   private readonly forVariables = once(async () => {
     const { Variables } = await import('../core/session/variables.ts');
     const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
@@ -344,7 +344,7 @@ export class Engine implements PlayerApi {
     this.session.look(view, key, change);
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
-    await this.inOrder.turn(this.forTaps());
+    await this.inTurn(this.forTaps());
     await this.session.tapped(view, key, property, knows);
     this.sendSoon();
   }
@@ -359,16 +359,24 @@ export class Engine implements PlayerApi {
   private forStarts(): Promise<void> {
     return this.kinds.forRoutines(this.app).catch(() => undefined);
   }
+  /**
+   * What a person does comes in its order, however long what each needs takes to load: a letter typed later must not be
+   * overtaken by one before, nor a tap by what was typed before it.
+   */
+  private inTurn(ready: Promise<unknown>): Promise<unknown> {
+    ready.catch(() => undefined); // told when its turn comes
+    return this.turns.next(() => ready);
+  }
   /** What a tap may do, and the variables it may read. */
   private async forTaps(): Promise<void> {
     await Promise.all([this.kinds.forRoutines(this.app), this.app.variables?.length ? this.forVariables() : null]);
   }
   async typed(variable: string, cell: Cell) {
-    await this.inOrder.turn(Promise.all([this.forVariables(), this.forStarts()]));
+    await this.inTurn(Promise.all([this.forVariables(), this.forStarts()]));
     return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
-    await this.inOrder.turn(this.forStarts());
+    await this.inTurn(this.forStarts());
     const answer = await this.session.saveForm(table, record, values, isPart);
     this.sendSoon();
     return answer;

@@ -1,3 +1,4 @@
+import { InTurn } from '../document/in-turn.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { KeptValue } from './values.ts';
 import type { Fact } from '../words/draft.ts';
@@ -138,16 +139,6 @@ async function answerTo(ask: Ask, ports: Ports): Promise<Answer> {
 /** Asks that go on beside others; what the person or the screen is asked comes one after another. */
 const BESIDE: ReadonlySet<RunAsk['ask']> = new Set(['write', 'send', 'words', 'wait', 'variable', 'several']);
 
-/** Puts what is asked of the person and the screen in a row. */
-class Row {
-  private last: Promise<unknown> = Promise.resolve();
-  next<T>(work: () => Promise<T>): Promise<T> {
-    const now = this.last.then(work);
-    this.last = now;
-    return now;
-  }
-}
-
 /**
  * Answers what a run asks, at once where it asks several things. `had` is told of each answer to a part, with all of
  * them so far, so that nothing answered is asked again after a reload. Never rejects.
@@ -156,7 +147,7 @@ export async function answersTo(
   ask: RunAsk,
   ports: Ports,
   had: (soFar: RunAsk) => Promise<void> = async () => {},
-  row: Row = new Row(),
+  people: InTurn = new InTurn(),
 ): Promise<Answer> {
   if (ask.ask !== 'several') return answerTo(ask, ports);
   const asks = [...ask.asks];
@@ -173,9 +164,9 @@ export async function answersTo(
           asks[i] = soFar;
           await tell();
         },
-        row,
+        people,
       );
-    const answer = await (BESIDE.has(part.ask) ? work() : row.next(work));
+    const answer = await (BESIDE.has(part.ask) ? work() : people.next(work));
     answers[i] = answer;
     await tell();
     return answer;

@@ -1,23 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { stepKinds } from '../../kinds/steps/index.ts';
-import { ElementMaker } from '../app/make.ts';
 import type { App, Routine, Step } from '../app/schema.ts';
 import { MOST_LETTERS_TOGETHER } from '../document/limits.ts';
-import { thisId } from '../document/ids.ts';
 import { fromJson } from '../formula/json.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import type { Ask, Ports } from './asks.ts';
+import { make, me, say, world } from './fixture.ts';
 import { Machine } from './machine.ts';
 import { Program, thingsInRoutine } from './program.ts';
 import { driveRun } from './run.ts';
 import { defineStep, StepError, type StepKinds } from './step.ts';
 import { defineTrigger, startedBy, type TriggerKinds } from './trigger.ts';
 import { keptValue, valueOf } from './values.ts';
-
-const me = thisId(T.hives);
-const make = new ElementMaker();
-const say = (words: string): Step => make.step('message', { words });
 
 interface More {
   given?: string | null;
@@ -28,39 +22,8 @@ interface More {
 
 /** A routine with its machine, and what was asked of the world when it ran to its end. */
 async function ran(steps: Step[], more: More = {}) {
-  const app = hiveApp();
-  more.change?.(app);
-  const records = new Records(app);
-  someRecords(records);
-  const routine: Routine = {
-    id: 'q_test00000',
-    name: 'Test',
-    given: more.given === undefined ? T.hives : more.given,
-    steps,
-  };
-  app.routines.push(routine);
-  const asked: Ask[] = [];
-  const note = (a: Ask): void => void asked.push(a);
-  const ports: Ports = {
-    element: () => undefined,
-    refresh: () => undefined,
-    words: () => undefined,
-    write(a) {
-      note(a);
-      for (const d of a.drafts) if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });
-    },
-    open: note,
-    back: note,
-    message: note,
-    variable: note,
-    send: note,
-    wait: note,
-    question: note,
-    device: note,
-    timer: note,
-  };
-  const kinds = more.kinds ?? stepKinds;
-  const machine = new Machine(app, records, kinds, { now: () => 0, newId: () => 'new' });
+  const w = world(steps, more);
+  const { app, records, routine, machine, ports, asked } = w;
   const state = machine.begin(routine, more.record === undefined ? 'bramble' : more.record);
   const begun = { routine: routine.id, name: routine.name, given: '', steps: [], ms: 0 };
   const trace = await driveRun(machine, routine, state, begun, ports);
@@ -244,8 +207,9 @@ describe('fields that are set', () => {
     expect(records.rows(T.hives).every((r) => r.get(F.weight) === 1)).toBe(true);
     const gone = await ran([make.step('remove', { record: `all_${T.hives}` })]);
     expect(gone.asked).toMatchObject([
-      { drafts: gone.records.rows(T.hives).map((r) => ({ do: 'remove', record: r.id })) },
+      { drafts: ['bramble', 'clover'].map((record) => ({ do: 'remove', record })), together: true },
     ]);
+    expect(gone.records.rows(T.hives)).toEqual([]);
     const none = await ran([make.step('remove', { record: `all_${T.hives}[1 = 2]` })]);
     expect(none.trace).toMatchObject({ steps: [{ gave: 'none' }] });
   });

@@ -16,13 +16,23 @@ let ids = 0;
 /** Records, a machine, and a world that does what it is asked and writes it down. */
 export function world(
   steps: Step[],
-  more: { refuse?: (ask: Ask) => string | null; kinds?: StepKinds; change?: (app: App) => void } = {},
+  more: {
+    refuse?: (ask: Ask) => string | null;
+    kinds?: StepKinds;
+    change?: (app: App) => void;
+    given?: string | null;
+  } = {},
 ) {
   const app = hiveApp();
   more.change?.(app);
   const records = new Records(app);
   someRecords(records);
-  const routine: Routine = { id: 'q_test00000', name: 'Test', given: T.hives, steps };
+  const routine: Routine = {
+    id: 'q_test00000',
+    name: 'Test',
+    given: more.given === undefined ? T.hives : more.given,
+    steps,
+  };
   app.routines.push(routine);
   let n = 0;
   const machine = new Machine(app, records, more.kinds ?? stepKinds, { now: () => 1000, newId: () => `new${++n}` });

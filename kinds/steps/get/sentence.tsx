@@ -1,24 +1,6 @@
-import { QuerySentence } from '../../../studio/chips/QuerySentence.tsx';
+import { FoundSentence } from '../../../studio/logic/FoundSentence.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
-import { NameField } from '../../../studio/ui/NameField.tsx';
 
-export default function Sentence({ step, place, onChange }: SentenceProps<'get'>) {
-  return (
-    <>
-      Find the first of{' '}
-      <QuerySentence
-        one
-        query={step.query}
-        place={{ ...place, things: place.things.filter((t) => t.id !== step.result) }}
-        onChange={(query) => onChange({ ...step, query })}
-      />{' '}
-      and call it{' '}
-      <NameField
-        value={step.resultName}
-        label="What it is called"
-        onChange={(resultName) => onChange({ ...step, resultName })}
-        className="font-semibold text-kelp"
-      />
-    </>
-  );
+export default function Sentence(props: SentenceProps<'get'>) {
+  return <FoundSentence {...props} one />;
 }
