@@ -4,7 +4,7 @@ import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { ElementMaker } from './make.ts';
-import { figuresOf, overviewScreen, tells, type Known } from './overview.ts';
+import { figuresOf, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
 
@@ -70,7 +70,11 @@ export function generateScreens(given: App, make: ElementMaker, known?: Known): 
   });
   // The tables that others link to come first; five tabs fit a phone.
   const weight = (t: Table): number => app.tables.flatMap((x) => x.fields).filter((f) => f.link?.table === t.id).length;
-  const overview = known ? overviewScreen(app, known, make) : null;
+  const one: OneRecord = {
+    shows: (t) => rowFor(t, make, undefined, known),
+    opens: (t) => ({ do: 'open', screen: ids.get(t.id)!.detail, give: thisId(t.id) }),
+  };
+  const overview = known ? overviewScreen(app, known, make, one) : null;
   const most = overview ? 4 : 5;
   const main = app.tables
     .map((t, i) => ({ t, i }))

@@ -2,6 +2,7 @@ import { fieldKind } from '../../kinds/fields/index.ts';
 import type { Field, Figure, Table } from '../tables/schema.ts';
 import { allOf } from '../document/queries.ts';
 import type { ElementMaker } from './make.ts';
+import type { Tap } from '../document/pieces.ts';
 import type { App, Element, Screen } from './schema.ts';
 
 /** What is known of the records that screens are made for. */
@@ -12,13 +13,20 @@ export interface Known {
   records: ReadonlyMap<string, number>;
 }
 
+/** How one record of a table is shown among others, and what a tap on it does. */
+export interface OneRecord {
+  shows(t: Table): Element;
+  opens(t: Table): Tap;
+}
+
 /** Does a field tell records apart? One with a single value tells nothing. */
 export const tells = (f: Field, known: Known | undefined): boolean => (known?.differ.get(f.id) ?? 2) > 1;
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** Numbers that name something or count years are no figures. */
-const NO_FIGURE = /^(?:x|y|lat|lon|id|no|year)\b|code|year|order|\bno\.?$|number$/i;
+const NO_FIGURE =
+  /^(?:x|y|lat(?:itude)?|lon(?:gitude)?|lng|breite(?:ngrad)?|länge(?:ngrad)?|id|no|year)\b|code|year|order|\bno\.?$|number$/i;
 /** Amounts that add up; of others the average says more. */
 const ADDS_UP =
   /amount|total|quantit|qty|count|hours|minutes|cost|sum\b|paid|fed|sold|stock|pieces|distance|litre|revenue|sales|takings|donat/i;
@@ -35,11 +43,15 @@ export const figuresOf = (t: Table, known?: Known): Field[] =>
       !t.fields.some((l) => l.link?.from === f.id),
   );
 
-/** How many there are, what they come to, and how that went: a screen over all tables. Null when there are no figures. */
-export function overviewScreen(app: App, known: Known, make: ElementMaker): Screen | null {
+/**
+ * How many there are, what they come to, how that went, and where they are: a screen over all tables. Null when there
+ * are no figures and no places.
+ */
+export function overviewScreen(app: App, known: Known, make: ElementMaker, one: OneRecord): Screen | null {
   const tables = app.tables.filter((t) => !t.facts && (known.records.get(t.id) ?? 0) > 0);
   const figures = tables.flatMap((t) => figuresOf(t, known).map((field) => ({ table: t, field })));
-  if (figures.length === 0) return null;
+  const map = mapOf(tables, known, make, one);
+  if (figures.length + map.length === 0) return null;
   const tile = (t: Table, title: string, figure: Figure, of?: Field): Element =>
     make.tile(t.id, title, { figure, ...(of && { of: of.id }) });
   const counts = tables.slice(0, figures.length > 1 ? 2 : 3).map((t) => tile(t, t.name.toLowerCase(), 'count'));
@@ -60,11 +72,22 @@ export function overviewScreen(app: App, known: Known, make: ElementMaker): Scre
     name: 'Overview',
     given: null,
     icon: 'chart',
-    root: make.box('down', [make.text('Overview', 'title'), ...rows, ...chartOf(tables, known, make)], {
+    root: make.box('down', [make.text('Overview', 'title'), ...rows, ...chartOf(tables, known, make), ...map], {
       inside: 16,
       gap: 12,
     }),
   };
+}
+
+/** One map, of the first records that have places on the earth. */
+function mapOf(tables: readonly Table[], known: Known, make: ElementMaker, one: OneRecord): Element[] {
+  for (const t of tables) {
+    const at = t.fields.find((f) => f.type === 'place' && tells(f, known));
+    if (!at) continue;
+    const map = make.make('plan', { at: at.id, tap: one.opens(t), children: [one.shows(t)] }, { table: t });
+    return [make.text(`Where the ${t.name.toLowerCase()} are`, 'heading'), map];
+  }
+  return [];
 }
 
 const figureFor = (f: Field): 'sum' | 'average' => (f.type === 'money' || ADDS_UP.test(f.name) ? 'sum' : 'average');

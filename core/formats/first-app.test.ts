@@ -62,6 +62,34 @@ describe('the first app of sheets', () => {
       ['Departure airport', 'Departure flights'],
     ]);
   });
+  it('makes one place and a map of latitude and longitude, and counts neither among the figures', async () => {
+    const app = await made({
+      Huts: [
+        ['Hut', 'Latitude', 'Longitude', 'Beds'],
+        ['North', 65.44, -22.2, 12],
+        ['South', 64.1, -20.5, 3],
+        ['East', 64.9, -14.2, 7],
+      ],
+    });
+    const fields = app.tables[0]!.fields;
+    const place = fields.find((f) => f.type === 'place')!;
+    const overview = elementsOf(app, 'Overview');
+    expect(overview.filter((e) => e.kind === 'chart').map((c) => c.title)).toEqual(['huts', 'average beds']);
+    const [map] = overview.filter((e) => e.kind === 'plan');
+    const hut = app.screens.find((s) => s.name === 'Hut')!;
+    expect(map).toMatchObject({ at: place.id, tap: { do: 'open', screen: hut.id } });
+    // Also where there is nothing to count.
+    const bare = await made({
+      Huts: [
+        ['Hut', 'lat', 'lon'],
+        ['North', 65.44, -22.2],
+        ['South', 64.1, -20.5],
+      ],
+    });
+    expect(elementsOf(bare, 'Overview').filter((e) => e.kind === 'plan')).toHaveLength(1);
+    const row = elementsOf(bare, 'Huts').flatMap((e) => (e.kind === 'text' ? [e.words] : []));
+    for (const f of bare.tables[0]!.fields.filter((x) => x.type === 'number')) expect(row.join()).not.toContain(f.id);
+  });
   it('puts what happens in time latest first, also where it is linked to nothing', async () => {
     const rows = [
       ['Honey day', '2026-11-20', 'Come and taste what the summer left in the combs of the lower meadow.'],

@@ -9,7 +9,7 @@ import { kindName, partOf } from '../../core/app/names.ts';
 import { holdsPart, placeOfPart } from '../../core/app/parts.ts';
 import { SECTIONS } from '../../core/app/sections.ts';
 import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
-import { reachInside } from '../../core/screens/reach.ts';
+import { reachInside, thingOf } from '../../core/screens/reach.ts';
 import { slotsOf } from '../../core/document/meaning.ts';
 import { ELEMENTS, elementKinds } from '../../kinds/elements/index.ts';
 import { ChoiceList, type Choice } from '../chips/ChoiceChip.tsx';
@@ -71,11 +71,11 @@ export function AddInside({
   }, []);
 
   /** What would be put in, and what it is called in the trace. */
-  const made = (what: string): { element: Element; name: string } => {
+  const made = (what: string, things = reach.things): { element: Element; name: string } => {
     const make = new ElementMaker(undefined, rowFor);
     const section = SECTIONS.find((x) => x.id === what.slice(SECTION.length));
     const part = what.startsWith(PART) ? partOf(app, what.slice(PART.length)) : undefined;
-    if (part) return { element: placeOfPart(part, reach.things), name: `the part ${part.name}` };
+    if (part) return { element: placeOfPart(part, things), name: `the part ${part.name}` };
     if (what.startsWith(SECTION) && section)
       return { element: section.make(make, hand), name: `“${section.said.name}”` };
     return {
@@ -90,7 +90,14 @@ export function AddInside({
       navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`),
     );
   };
-  const [looked, setLooked] = useState<Element | null>(null);
+  const [looked, setLooked] = useState<{ element: Element; given: string | null } | null>(null);
+  /** Where it would stand there may be no record that a part wants: it is drawn with one all the same. */
+  const look = (what: string): void => {
+    const part = what.startsWith(PART) ? partOf(app, what.slice(PART.length)) : undefined;
+    const wants = part?.inputs.find((i) => i.link && !i.several)?.link?.table ?? null;
+    const given = wants ?? nearestTable({ self: null, things: reach.things });
+    setLooked({ element: made(what, wants ? thingOf(model, wants) : reach.things).element, given });
+  };
   const isOffered = ({ needs }: { needs?: 'table' | 'form' | 'part' | undefined }): boolean =>
     needs !== 'part' && Boolean(needs === 'table' ? hand.table : needs === 'form' ? hand.form : true);
   const elements: Choice<string>[] = ELEMENTS.filter(isOffered).map((d) => ({
@@ -131,16 +138,14 @@ export function AddInside({
             <ChoiceList
               placeholder="Search what to add"
               choices={[...again, ...all]}
-              onLook={(what) => setLooked(made(what).element)}
+              onLook={look}
               onChoose={(what) => {
                 close();
                 add(what);
               }}
             />
           </div>
-          {looked && (
-            <Sample element={looked} given={nearestTable({ self: null, things: reach.things })} form={reach.form} />
-          )}
+          {looked && <Sample {...looked} form={reach.form} />}
         </div>
       )}
     </Popover>

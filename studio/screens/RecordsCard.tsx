@@ -59,6 +59,7 @@ export function RecordsCard({
   const setQuery = (change: Partial<Query>): void => set('query', { ...query, ...change });
   const make = (): ElementMaker => new ElementMaker(undefined, rowFor);
 
+  const limit = <LimitChip limit={query.limit} place={outer} onChange={(limit) => setQuery({ limit })} />;
   const choose = (id: string, via: string | undefined): void => {
     const sameTable = id === query.table;
     setQuery({ table: id, via, ...(!sameTable && { where: noConditions(), order: [] }) });
@@ -87,12 +88,13 @@ export function RecordsCard({
         <p>
           Shows records of <RecordsChip query={query} place={outer} onChange={choose} />{' '}
           <WhereSentence where={query.where} onChange={(where) => setQuery({ where })} place={inQuery} grouped />
+          {!order && <>, {limit}</>}
         </p>
-        <p>
-          {order && <OrderSentence query={query} table={table} place={inQuery} model={model} onChange={setQuery} />}
-          {order && ', '}
-          <LimitChip limit={query.limit} place={outer} onChange={(limit) => setQuery({ limit })} />
-        </p>
+        {order && (
+          <p>
+            <OrderSentence query={query} table={table} place={inQuery} model={model} onChange={setQuery} />, {limit}
+          </p>
+        )}
         {children}
         <p>
           <TapSentence

@@ -40,7 +40,7 @@ export function Sample({ element, given, form }: { element: Element; given: stri
       inert
       aria-hidden
       data-sample
-      className="m-1.5 overflow-hidden rounded-[10px] border border-line [&_.k-top]:hidden"
+      className="m-1.5 overflow-hidden rounded-[10px] border border-line [&_.k-top]:hidden!"
       style={{ width: PHONE.width * SCALE, height: PHONE.height * SCALE }}
     >
       <div className="origin-top-left [font-size:16px]" style={{ ...PHONE, transform: `scale(${SCALE})` }}>

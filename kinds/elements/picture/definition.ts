@@ -18,6 +18,7 @@ export const picture = defineElement({
     /** Width to height, where it is another than that of its shape. */
     ratio: optional(
       oneOf('width to height', {
+        shape: 'as its shape',
         own: 'as it is',
         '3/2': '3 to 2',
         '4/3': '4 to 3',
@@ -27,9 +28,9 @@ export const picture = defineElement({
       }),
     ),
     /** A picture of another ratio is cropped, unless all of it is to be seen. */
-    whole: optional(yesNo('cropped or whole')),
+    whole: optional(yesNo('how much of it is seen', { true: 'all of it', false: 'cropped' })),
     corner: optional(number('its corners', 0, 200)),
-    raised: optional(yesNo('raised')),
+    raised: optional(yesNo('how it lies', { true: 'raised', false: 'flat' })),
   },
 }).does({
   begin: () => ({ source: '', shape: 'wide' }),

@@ -4,6 +4,7 @@ import type { Element } from '../../../core/app/schema.ts';
 import { picture } from './definition.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { PropertyControl } from '../../../studio/screens/DefaultDesk.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace } from '../../../studio/screens/places.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -12,7 +13,7 @@ import { chooseOwnPicture } from '../../../studio/ui/own-picture.ts';
 import { Line, Segmented } from '../../../studio/ui/controls.tsx';
 
 const CORNERS = [-1, 0, 4, 8, 12, 16, 24, 40];
-const RATIOS = ['own', '3/2', '4/3', '1/1', '3/4', '2/3'] as const;
+const LABELS = { ratio: 'Width to height', whole: 'Seen', raised: 'It lies' };
 /** A picture of the app's own, or its logo. */
 const OWN = /^"(file:|app:logo)/;
 const PICTURE = { type: 'picture' as const, group: 'Pictures' };
@@ -20,6 +21,7 @@ const PICTURE = { type: 'picture' as const, group: 'Pictures' };
 export default function PictureDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'picture' }>>) {
   const app = useApp();
   const set = useElementEdit<Extract<Element, { kind: 'picture' }>>(element);
+  const place = usePlace(screen, element.id);
   const isOwn = OWN.test(element.source);
   const edit = useStudio((s) => s.edit);
   const bring = async (): Promise<void> => {
@@ -42,7 +44,7 @@ export default function PictureDesk({ element, screen }: DeskProps<Extract<Eleme
           empty={isOwn ? 'a field or address' : 'choose a picture'}
           optional={isOwn}
           prefer={PICTURE}
-          place={usePlace(screen, element.id)}
+          place={place}
           field={pictureField}
           onChange={(v) => set('source', v)}
         />
@@ -76,45 +78,22 @@ export default function PictureDesk({ element, screen }: DeskProps<Extract<Eleme
             onChange={(v) => set('shape', v)}
           />
         </Line>
-        <Line label="Width to height">
-          <ChoiceChip<(typeof RATIOS)[number] | 'shape'>
-            name="Width to height"
-            value={element.ratio ?? 'shape'}
-            choices={[
-              { value: 'shape', label: 'as its shape' },
-              ...RATIOS.map((value) => ({ value, label: picture.properties.ratio.labels![value]! })),
-            ]}
-            onChange={(v) => set('ratio', v === 'shape' ? undefined : v)}
-          />
-        </Line>
-        <Line label="Seen">
-          <Segmented
-            label="Cropped or whole"
-            value={element.whole ? 'whole' : 'cropped'}
-            options={[
-              ['cropped', 'Cropped'],
-              ['whole', 'Whole'],
-            ]}
-            onChange={(v) => set('whole', v === 'whole' || undefined)}
-          />
-        </Line>
+        {(['ratio', 'whole', 'raised'] as const).map((key) => (
+          <Line key={key} label={LABELS[key]}>
+            <PropertyControl
+              p={picture.properties[key]}
+              value={element[key]}
+              place={place}
+              onChange={(v) => set(key, (v || undefined) as never)}
+            />
+          </Line>
+        ))}
         <Line label="Corners">
           <ChoiceChip
             name="Corners"
             value={element.corner ?? -1}
             choices={CORNERS.map((n) => ({ value: n, label: n < 0 ? 'the theme’s' : String(n) }))}
             onChange={(n) => set('corner', n < 0 ? undefined : n)}
-          />
-        </Line>
-        <Line label="Raised">
-          <Segmented
-            label="Raised"
-            value={element.raised ? 'yes' : 'no'}
-            options={[
-              ['no', 'Flat'],
-              ['yes', 'Raised'],
-            ]}
-            onChange={(v) => set('raised', v === 'yes' || undefined)}
           />
         </Line>
       </SizeAndLook>

@@ -9,7 +9,7 @@ import type { picture } from './definition.ts';
 
 /** Its own ratio gives way where both width and height are set. */
 const ratioOf = ({ ratio }: Drawn<typeof picture>): { aspectRatio?: string } =>
-  ratio === undefined ? {} : { aspectRatio: ratio === 'own' ? 'auto' : ratio };
+  ratio === undefined || ratio === 'shape' ? {} : { aspectRatio: ratio === 'own' ? 'auto' : ratio };
 
 export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
   const [failed, setFailed] = useState('');

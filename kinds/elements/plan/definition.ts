@@ -6,6 +6,7 @@ import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
 import { shownRecords } from '../../../core/screens/shown.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
+import type { Land } from './geojson.ts';
 import { landAt, pathsOf, positionsOf } from './land.ts';
 import { onMap, onPlan } from './marks.ts';
 
@@ -60,12 +61,16 @@ export const plan = defineElement({
     const drawn = d.formula(e.land ?? '');
     const empty = d.words(e.empty);
     const isMap = at?.field.type === 'place';
+    // Its file is read once, not whenever marks change.
+    let read: { address: string; land: Land | null } | null = null;
+    const landOf = (address: string): Land | null =>
+      (read?.address === address ? read : (read = { address, land: landAt(address) })).land;
     return (p) => {
       const { rows, filters, filtered } = shown(p);
       const label = (r: (typeof rows)[number]): string => (title ? display(title.get(r), title.field) : r.title());
       const some = rows.slice(0, MOST_MARKS);
       const from = isMap ? drawn.at(p) : null;
-      const land = typeof from === 'string' && from ? landAt(d.address(from)) : null;
+      const land = typeof from === 'string' && from ? landOf(d.address(from)) : null;
       const map = at && isMap ? onMap(some, at.get, label, land ? positionsOf(land) : []) : null;
       const marks = map?.marks ?? (at ? onPlan(some, at.get, label) : []);
       const picked = own.at(p);

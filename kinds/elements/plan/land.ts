@@ -1,3 +1,4 @@
+import { fromBase64 } from '../../../core/document/base64.ts';
 import { readGeoJson, type Land, type Position } from './geojson.ts';
 import type { Projection } from './marks.ts';
 
@@ -6,21 +7,14 @@ const NEAR = 1 / 1500;
 /** What lies farther outside than this, as a share of the ground, is not drawn. */
 const OUTSIDE = 0.5;
 
-/** The last ground that was read, since the same is asked for whenever its marks change. */
-let last: { address: string; land: Land | null } = { address: '', land: null };
-
 /** The ground that a `data:` address holds as GeoJSON; null where there is none that can be read. */
 export function landAt(address: string): Land | null {
-  if (address === last.address) return last.land;
-  let land: Land | null = null;
   try {
     const base64 = /^data:[^,]*;base64,(.*)$/s.exec(address)?.[1];
-    if (base64) land = readGeoJson(new TextDecoder().decode(Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))));
+    return base64 ? readGeoJson(new TextDecoder().decode(fromBase64(base64))) : null;
   } catch {
-    land = null; // it was looked at when it was brought; what is spoilt since is no ground
+    return null; // it was looked at when it was brought; what is spoilt since is no ground
   }
-  last = { address, land };
-  return land;
 }
 
 /** All positions of a ground, for a map that has no marks to say where it is. */
