@@ -115,8 +115,7 @@ const sentences: Test = {
     // The record beside the grid, with its trips; from one of them back to the boat.
     await page.click('#cell-1-0');
     await hold(page, 'Shift', ['Space']);
-    await p.sees('Sandpiper 2', 'aside');
-    await page.click('aside [aria-label="Change Berth"]');
+    await (await page.waitForSelector('aside [aria-label="Change Berth"]'))!.click();
     await page.keyboard.type('B7');
     await page.keyboard.press('Enter');
     await page.waitForFunction(() => (document.querySelector('#cell-1-3') as HTMLElement).innerText.includes('B7'));

@@ -107,7 +107,7 @@ async function game(stage: Stage): Promise<void> {
   const p = await openedAt(stage, 'game', 'Find the queen', PHONE);
   const { page } = p;
   const place = (n: number): Promise<string> =>
-    page.$eval(`.k-figure:nth-of-type(${n})`, (e) => (e as HTMLElement).style.transform);
+    page.$eval(`.k-figure-place:nth-of-type(${n})`, (e) => (e as HTMLElement).style.transform);
   const touch = (label: string): Promise<void> =>
     page.$eval(`.k-figure[aria-label="${label}"]`, (e) => {
       e.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, pointerId: 1 }));
@@ -118,7 +118,7 @@ async function game(stage: Stage): Promise<void> {
   await p.press('Begin', 'button');
   await p.sees('Give up', '.k-app');
   await page.waitForFunction(
-    (was) => (document.querySelector('.k-figure') as HTMLElement).style.transform !== was,
+    (was) => (document.querySelector('.k-figure-place') as HTMLElement).style.transform !== was,
     {},
     still,
   );

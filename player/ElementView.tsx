@@ -32,8 +32,14 @@ export function sizeOf({
     size === 'fit' || size === 'fill' ? undefined : size;
   return {
     // Which way the box around runs decides what comes of these: see player.css.
-    ...(width === 'fill' ? { '--k-w': share } : width && { '--k-ws': 'flex-start' }),
-    ...(height === 'fill' && { '--k-h': share }),
+    ...(width === 'fill'
+      ? { '--k-share-x': `${share} 1 0`, '--k-least-x': 0 }
+      : width && { '--k-self-x': 'flex-start' }),
+    ...(height === 'fill' && {
+      '--k-share-y': `${share} 1 0`,
+      '--k-least-y': 'min-content',
+      '--k-self-y': 'stretch',
+    }),
     width: length(width),
     height: length(height),
     minWidth: stands.leastWidth,

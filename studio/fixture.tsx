@@ -14,14 +14,14 @@ import { useStudio } from './state/studio.ts';
 afterEach(() => {
   // What is shown goes first: it would be drawn once more, without its app.
   cleanup();
-  useStudio.setState({ kept: null, app: null, engine: null, phone: null, past: [], future: [] });
+  useStudio.setState({ kept: null, app: null, shown: null, engine: null, phone: null, past: [], future: [] });
 });
 
 type Engine = NonNullable<ReturnType<typeof useStudio.getState>['engine']>;
 
 /** Opens an app without a worker. What the engine is asked beyond `answers` fails the test. */
 export function openApp(app: App = hiveApp(), answers: Record<string, (...asked: never[]) => unknown> = {}): App {
-  useStudio.setState({ app, engine: answers as unknown as Engine });
+  useStudio.setState({ app, shown: app, engine: answers as unknown as Engine });
   return app;
 }
 

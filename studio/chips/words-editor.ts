@@ -17,6 +17,7 @@ import {
   type DecorationSet,
   type ViewUpdate,
 } from '@codemirror/view';
+import { typedIn } from '../state/phone-first.ts';
 import { insideOf, joinPieces, pieces, placed, type Placed } from '../../core/records/words.ts';
 
 /**
@@ -202,7 +203,7 @@ export function wordsEditor(parent: HTMLElement, template: string, home: () => W
         EditorView.clipboardInputFilter.of((text) => pastedWords(text, home())),
         EditorView.updateListener.of((u) => {
           if (u.docChanged && !u.transactions.some((t) => t.isUserEvent('kite.names.outside')))
-            home().onChange(decoded(u.state.doc.toString()));
+            typedIn(() => home().onChange(decoded(u.state.doc.toString())));
         }),
       ],
     }),

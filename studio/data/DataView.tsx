@@ -4,7 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { addFacts, addTable } from '../../core/app/edits.ts';
 import { freeName } from '../../core/document/names.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { Diagram } from './Diagram.tsx';
@@ -19,18 +19,18 @@ export function DataView() {
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
   const revision = useRevisions((s) => s.revision);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const { thing } = useParams();
   const facts = app.tables.find((t) => t.facts);
   const tables = app.tables.filter((t) => !t.facts);
   const table = app.tables.find((t) => t.id === thing) ?? tables[0] ?? facts;
   const { data: counts = {} } = useQuery({
-    queryKey: ['counts', kept?.id, revision],
+    queryKey: ['counts', home, revision],
     queryFn: () => engine.counts(),
     placeholderData: keepPreviousData,
   });
-  const to = (id: string): string => `/app/${kept!.id}/data/${id}`;
+  const to = (id: string): string => `${home}/data/${id}`;
 
   const add = (): void => {
     const name = freeName(

@@ -18,7 +18,7 @@ import { Table2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { App } from '../../core/app/schema.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { Note } from '../ui/controls.tsx';
 import { useMeasured } from '../ui/useMeasured.ts';
@@ -53,15 +53,15 @@ export function Diagram() {
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const revision = useRevisions((s) => s.revision);
   const navigate = useNavigate();
   const [dragged, setDragged] = useState<Record<string, Point>>({});
   const { data: figures = {} } = useQuery({
-    queryKey: ['links', kept?.id, revision],
+    queryKey: ['links', home, revision],
     queryFn: () => engine.linkFigures(),
   });
-  const { data: counts = {} } = useQuery({ queryKey: ['counts', kept?.id, revision], queryFn: () => engine.counts() });
+  const { data: counts = {} } = useQuery({ queryKey: ['counts', home, revision], queryFn: () => engine.counts() });
   const { sizes, measure } = useMeasured();
   const placed = useMemo(() => layout(app), [app]);
   const links = linksOf(app);
@@ -97,7 +97,7 @@ export function Diagram() {
         count: counts[table.id] ?? 0,
         said: names.join(', ') || incoming(table.id),
         hasLinks: names.length > 0,
-        open: () => void navigate(`/app/${kept!.id}/data/${table.id}`),
+        open: () => void navigate(`${home}/data/${table.id}`),
       },
     };
   });
@@ -127,7 +127,7 @@ export function Diagram() {
                 <button
                   type="button"
                   className="font-semibold text-saffron hover:underline"
-                  onClick={() => void navigate(`/app/${kept!.id}/data/${l.table.id}/${l.field.id}`)}
+                  onClick={() => void navigate(`${home}/data/${l.table.id}/${l.field.id}`)}
                 >
                   Look at it
                 </button>

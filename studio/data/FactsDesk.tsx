@@ -7,7 +7,7 @@ import { FACTS_RECORD } from '../../core/document/ids.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
 import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
 import type { Cell } from '../../core/fields/lists.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
@@ -35,7 +35,7 @@ export function FactsDesk({ table }: { table: Table }) {
   const edit = useStudio((s) => s.edit);
   const editRecords = useStudio((s) => s.editRecords);
   const revision = useRevisions((s) => s.revision);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const { part } = useParams();
   const [editing, setEditing] = useState<string | null>(null);
@@ -45,7 +45,7 @@ export function FactsDesk({ table }: { table: Table }) {
     placeholderData: keepPreviousData,
   });
   const select = (id: string | null): void =>
-    void navigate(`/app/${kept!.id}/data/${table.id}${id ? `/${id}` : ''}`, { replace: true });
+    void navigate(`${home}/data/${table.id}${id ? `/${id}` : ''}`, { replace: true });
   const keep = (field: Field, cell: Cell): void =>
     void editRecords(`Set ${field.name}`, [
       { do: 'set', table: table.id, record: FACTS_RECORD, cells: { [field.id]: cell } },

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { Table } from '../../core/tables/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import { useEngine, useStudio } from '../state/studio.ts';
+import { useEngine, useHome, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
 import { mirrorOf, useMirrors } from './useMirrors.ts';
 
@@ -12,12 +12,12 @@ const NEW = '';
 
 /** Sets up the file that a table is kept in step with. */
 export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }) {
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const { state, again } = useMirrors();
   const mirror = mirrorOf(state, table.id);
   const engine = useEngine();
-  const released = kept?.released;
+  const released = useStudio((s) => s.kept?.released);
   const known = released?.app.tables.some((t) => t.id === table.id);
   return (
     <section
@@ -38,7 +38,7 @@ export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }
         <div className="mt-3">
           <Note
             action={
-              <Button small onClick={() => void navigate(`/app/${kept!.id}/release`)}>
+              <Button small onClick={() => void navigate(`${home}/release`)}>
                 Go to Release
               </Button>
             }

@@ -7,7 +7,7 @@ import { useNavigate } from 'react-router';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { isWritable } from '../../core/records/cells.ts';
 import type { Cell } from '../../core/fields/lists.ts';
-import { useEngine, useStudio } from '../state/studio.ts';
+import { useEngine, useHome, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { CellEditor } from './CellEditor.tsx';
@@ -21,14 +21,14 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
   const navigate = useNavigate();
   const revision = useRevisions((s) => s.revision);
   const editRecords = useStudio((s) => s.editRecords);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const [editing, setEditing] = useState<string | null>(null);
   const { data: page } = useQuery({
     queryKey: ['record', table.id, id, revision],
     queryFn: () => engine.recordPage(table.id, id),
     placeholderData: keepPreviousData,
   });
-  const open = (to: string, record: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${record}`);
+  const open = (to: string, record: string): void => void navigate(`${home}/data/${to}?record=${record}`);
   const keep = (field: Field, cell: Cell, linked?: Cell): void => {
     const draft = draftFor(table, field, id, cell, linked);
     if (draft) void editRecords(`Changed ${field.name} of ${page?.title ?? aOrAn(table.one)}`, [draft]);

@@ -20,7 +20,7 @@ import type { Table } from '../../core/tables/schema.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { download } from '../state/keep.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
@@ -42,19 +42,19 @@ export function TableDesk({ table }: { table: Table }) {
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
   const editRecords = useStudio((s) => s.editRecords);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const { part } = useParams();
   const [params, setParams] = useSearchParams();
   const record = params.get('record');
-  const openRecord = (to: string, id: string): void => void navigate(`/app/${kept!.id}/data/${to}?record=${id}`);
+  const openRecord = (to: string, id: string): void => void navigate(`${home}/data/${to}?record=${id}`);
   const [search, setSearch] = useState('');
   const [card, setCard] = useState<'removed' | 'mirror' | null>(null);
   const [bringing, setBringing] = useState<File | null>(null);
   const [added, setAdded] = useState<string | null>(null);
   const field = table.fields.find((f) => f.id === part);
   const select = (id: string | null): void =>
-    void navigate(`/app/${kept!.id}/data/${table.id}${id ? `/${id}` : ''}`, { replace: true });
+    void navigate(`${home}/data/${table.id}${id ? `/${id}` : ''}`, { replace: true });
 
   const addRecord = (): void => {
     const id = newRecordId();
@@ -75,13 +75,13 @@ export function TableDesk({ table }: { table: Table }) {
       action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
       duration: 8000,
     });
-    void navigate(`/app/${kept!.id}/data`);
+    void navigate(`${home}/data`);
   };
   const makeScreens = (): void => {
     let first = '';
     void edit(`Made screens for ${table.name}`, (a) => {
       first = addScreensFor(a, table.id)[0]?.id ?? '';
-    }).then(() => navigate(`/app/${kept!.id}/screens/${first}`));
+    }).then(() => navigate(`${home}/screens/${first}`));
   };
   const exportItems = WRITABLE.toSorted((a, b) => a.name.localeCompare(b.name)).map((f) => ({
     label: `Export as ${f.name}`,

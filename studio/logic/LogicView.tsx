@@ -24,7 +24,7 @@ import type { App, Routine } from '../../core/app/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { elementName } from '../../core/app/names.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { usePhone } from '../state/phone.ts';
 import { PastRuns } from './PastRuns.tsx';
 import { useStepping } from '../state/stepping.ts';
@@ -67,11 +67,11 @@ const startersOf = (app: App, routine: string): Started[] =>
 export function LogicView() {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const { thing } = useParams();
   const routine = app.routines.find((r) => r.id === thing) ?? app.routines[0];
-  const base = `/app/${kept!.id}/logic`;
+  const base = `${home}/logic`;
   const variable = app.variables?.find((v) => v.id === thing);
   const starters = useMemo(() => new Map(app.routines.map((r) => [r.id, startersOf(app, r.id)])), [app]);
   const idle = app.routines.filter((r) => starters.get(r.id)!.length === 0);
@@ -151,7 +151,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const runCounts = useTrace((s) => s.runCounts);
   const navigate = useNavigate();
   const counts = runCounts[routine.id];
@@ -172,7 +172,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
       action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
       duration: 8000,
     });
-    void navigate(`/app/${kept!.id}/logic`);
+    void navigate(`${home}/logic`);
   };
   const given = app.tables.find((t) => t.id === routine.given);
   const runs = useTrace((s) => s.runs);
@@ -244,9 +244,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
                     className="font-semibold text-ink underline decoration-line-strong underline-offset-4"
                     onClick={() =>
                       void navigate(
-                        s.routine
-                          ? `/app/${kept!.id}/logic/${s.routine}`
-                          : `/app/${kept!.id}/screens/${s.screen}/${s.element ?? ''}`,
+                        s.routine ? `${home}/logic/${s.routine}` : `${home}/screens/${s.screen}/${s.element ?? ''}`,
                       )
                     }
                   >
@@ -304,7 +302,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
       {past.length > 0 && (
         <PastRuns past={past} shown={shown} onShow={setChosen} again={(past) => run(past.record, past.values)} />
       )}
-      {paused && <PausedBar paused={paused} isHere={Boolean(isHere)} base={`/app/${kept!.id}/logic`} />}
+      {paused && <PausedBar paused={paused} isHere={Boolean(isHere)} base={`${home}/logic`} />}
       <Steps routine={routine} run={isHere ? paused.trace : shown?.run} />
     </>
   );

@@ -27,7 +27,7 @@ import { reachedScreens } from '../../core/preflight/reached.ts';
 import { EffectChannel, frameOf, type Frame } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { useMeasured } from '../ui/useMeasured.ts';
 import { CARD, placesOnMap } from './layout.ts';
 
@@ -55,7 +55,7 @@ const nodeTypes = { screen: SmallScreen };
 export function MapView() {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const [dragged, setDragged] = useState<Record<string, { x: number; y: number }>>({});
   const [chosen, setChosen] = useState<string | null>(null);
@@ -92,7 +92,7 @@ export function MapView() {
                 : '',
         lost,
         starts: starts || tab === 0,
-        work: () => void navigate(`/app/${kept!.id}/screens/${s.id}`),
+        work: () => void navigate(`${home}/screens/${s.id}`),
       },
     };
   });

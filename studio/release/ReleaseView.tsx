@@ -10,7 +10,7 @@ import { ask } from '../../player/link.ts';
 import { Index, IndexGroup } from '../shell/Index.tsx';
 import { AppIcon } from '../start/StartView.tsx';
 import { noteTo, useNotes } from '../state/notes.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { revised, useRevisions } from '../state/revisions.ts';
 import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
@@ -39,6 +39,7 @@ export function ReleaseView() {
   const engine = useEngine();
   const navigate = useNavigate();
   const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const edit = useStudio((s) => s.edit);
   const setReleased = useStudio((s) => s.setReleased);
   const host = useRevisions((s) => s.host);
@@ -144,7 +145,7 @@ export function ReleaseView() {
                   key={i}
                   type="button"
                   className="block text-left underline underline-offset-2"
-                  onClick={() => void navigate(`/app/${kept!.id}/${noteTo(n)}`)}
+                  onClick={() => void navigate(`${home}/${noteTo(n)}`)}
                 >
                   {n.said}
                 </button>
@@ -367,12 +368,12 @@ function LinkCard({
 
 /** The theme: four to choose from; the rest of it has a desk of its own. */
 function Colours() {
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   return (
     <section className="card px-5 py-4">
       <div className="mb-2.5 flex items-center justify-between">
         <h2 className="text-[14px]">Theme</h2>
-        <Link to={`/app/${kept!.id}/screens/theme`} className="text-sm font-semibold text-kelp hover:underline">
+        <Link to={`${home}/screens/theme`} className="text-sm font-semibold text-kelp hover:underline">
           Its colours, fonts and shapes
         </Link>
       </div>

@@ -15,7 +15,7 @@ import { ELEMENTS, elementKinds } from '../../kinds/elements/index.ts';
 import { ChoiceList, type Choice } from '../chips/ChoiceChip.tsx';
 import { nearestTable } from '../chips/place.ts';
 import { useModel } from '../state/model.ts';
-import { useApp, useStudio } from '../state/studio.ts';
+import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
 import { useReach } from './places.ts';
@@ -43,7 +43,7 @@ export function AddInside({
   const app = useApp();
   const model = useModel();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const outer = useReach(screen, at.id);
   const [slot] = slotsOf(elementKinds.get(at.kind)?.properties ?? {}, 'elements');
@@ -87,7 +87,7 @@ export function AddInside({
     const { element, name } = made(what);
     lately.note(what);
     void edit(`Added ${name} to ${screen.name}`, (a) => insertElement(a, element, at.id)).then(() =>
-      navigate(`/app/${kept!.id}/screens/${screen.id}/${element.id}`),
+      navigate(`${home}/screens/${screen.id}/${element.id}`),
     );
   };
   const [looked, setLooked] = useState<{ element: Element; given: string | null } | null>(null);

@@ -12,6 +12,7 @@ import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useApp } from '../state/studio.ts';
 import { Button, IconButton, Line, Segmented } from '../ui/controls.tsx';
+import { NumberBox, TextBox } from '../ui/TypedBox.tsx';
 import { ElementChip } from '../chips/ElementChip.tsx';
 import { FieldChip, FieldChips } from './FieldChips.tsx';
 import { SizeAndLook, type DeskProps } from './ElementFrame.tsx';
@@ -237,27 +238,24 @@ export function PropertyControl({
       );
     case 'number':
       return (
-        <input
-          type="number"
-          aria-label={name}
-          className="field !w-20 font-mono text-xs"
-          min={p.least}
-          max={p.most}
+        <NumberBox
+          label={name}
+          className="!w-20"
+          least={p.least!}
+          most={p.most!}
+          whole={p.whole ?? false}
           value={Number(value ?? p.least)}
-          onChange={(e) => {
-            const n = Number(e.target.value);
-            if (e.target.value !== '' && n >= p.least! && n <= p.most!) onChange(n);
-          }}
+          onChange={onChange}
         />
       );
     case 'text':
       return (
-        <input
-          aria-label={name}
-          className="field !w-44"
+        <TextBox
+          label={name}
+          className="!w-44"
           maxLength={p.most}
           value={String(value ?? '')}
-          onChange={(e) => onChange(e.target.value || (p.optional ? undefined : ''))}
+          onChange={(text) => onChange(text || (p.optional ? undefined : ''))}
         />
       );
     case 'size':

@@ -7,7 +7,7 @@ import { elementName, kindName } from '../../core/app/names.ts';
 import { makePart } from '../../core/app/parts.ts';
 import type { Element, Part, Screen } from '../../core/app/schema.ts';
 import { useModel } from '../state/model.ts';
-import { useApp, useStudio } from '../state/studio.ts';
+import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { AddInside } from './AddInside.tsx';
@@ -27,16 +27,16 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
   const app = useApp();
   const model = useModel();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const set = useElementEdit<Element>(element);
   const at = placeOf(app, element.id);
   const name = elementName(app, element);
-  const to = (id: string): void => void navigate(`/app/${kept!.id}/screens/${screen.id}/${id}`);
+  const to = (id: string): void => void navigate(`${home}/screens/${screen.id}/${id}`);
   const Desk = desks[`../../kinds/elements/${element.kind}/desk.tsx`]?.default ?? DefaultDesk;
   const parents: Element[] = [];
   for (let p = at?.parent; p && p.id !== screen.root.id; p = placeOf(app, p.id)?.parent) parents.unshift(p);
-  const open = (id: string | null): void => (id ? to(id) : void navigate(`/app/${kept!.id}/screens/${screen.id}`));
+  const open = (id: string | null): void => (id ? to(id) : void navigate(`${home}/screens/${screen.id}`));
 
   const toPart = (): void => {
     let made: Part | string = '';
@@ -48,7 +48,7 @@ export function ElementDesk({ screen, element }: { screen: Screen; element: Elem
         return;
       }
       toast(`${made.name} is a part now. Add offers it on every screen.`);
-      void navigate(`/app/${kept!.id}/screens/${made.id}`);
+      void navigate(`${home}/screens/${made.id}`);
     });
   };
   return (

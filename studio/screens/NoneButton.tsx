@@ -4,15 +4,15 @@ import { ElementMaker } from '../../core/app/make.ts';
 import type { Element, Screen } from '../../core/app/schema.ts';
 import type { ShownAs } from '../../core/app/shown-as.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
-import { useStudio } from '../state/studio.ts';
+import { useHome, useStudio } from '../state/studio.ts';
 
 /** Makes something of the maker's own stand where there are no records, or leads to it. */
 export function NoneButton({ element, screen }: { element: Extract<Element, { kind: ShownAs }>; screen: Screen }) {
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const there = 'none' in element ? element.none?.[0] : undefined;
-  const go = (id: string): void => void navigate(`/app/${kept!.id}/screens/${screen.id}/${id}`);
+  const go = (id: string): void => void navigate(`${home}/screens/${screen.id}/${id}`);
   if (!('none' in elementKinds.get(element.kind)!.properties)) return null;
   const make = (): void => {
     const maker = new ElementMaker();

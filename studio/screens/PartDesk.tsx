@@ -6,7 +6,7 @@ import { freeName } from '../../core/document/names.ts';
 import { placesOf, removePart } from '../../core/app/parts.ts';
 import type { Part } from '../../core/app/schema.ts';
 import { usesOf } from '../../core/app/uses.ts';
-import { useApp, useStudio } from '../state/studio.ts';
+import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { InputLine } from '../variables/InputLine.tsx';
@@ -18,7 +18,7 @@ import { BoxControls } from './BoxControls.tsx';
 export function PartDesk({ part }: { part: Part }) {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const change = (label: string, recipe: (p: Part) => void): void =>
     void edit(label, (a) => {
@@ -32,7 +32,7 @@ export function PartDesk({ part }: { part: Part }) {
       `Removed ${part.name}.${places ? ` Where it stood its elements stay, ${places === 1 ? 'in one place' : `in ${places} places`}.` : ''}`,
       { action: { label: 'Undo', onClick: () => void useStudio.getState().undo() }, duration: 8000 },
     );
-    void navigate(`/app/${kept!.id}/screens`);
+    void navigate(`${home}/screens`);
   };
   const addInput = (isTap: boolean): void =>
     change(`Gave ${part.name} an input`, (p) => {

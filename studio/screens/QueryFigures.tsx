@@ -7,13 +7,13 @@ import type { Screen } from '../../core/app/schema.ts';
 import type { LeftOut } from '../../core/screens/query-figures.ts';
 import { usePhone } from '../state/phone.ts';
 import { useRevisions } from '../state/revisions.ts';
-import { useEngine, useStudio } from '../state/studio.ts';
+import { useEngine, useHome } from '../state/studio.ts';
 
 /** How many records stand behind a list, and which of its conditions left out how many. */
 export function QueryFigures({ of, query, screen }: { of: string; query: Query; screen: Screen }) {
   const engine = useEngine();
   const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const place = usePhone((s) => s.place);
   const revision = useRevisions((s) => s.revision);
   const [open, setOpen] = useState(false);
@@ -48,7 +48,7 @@ export function QueryFigures({ of, query, screen }: { of: string; query: Query; 
         <button
           type="button"
           className="ml-auto font-semibold text-kelp hover:underline"
-          onClick={() => void navigate(`/app/${kept!.id}/data/${query.table}`)}
+          onClick={() => void navigate(`${home}/data/${query.table}`)}
         >
           See the records
         </button>
@@ -61,7 +61,7 @@ export function QueryFigures({ of, query, screen }: { of: string; query: Query; 
 /** One condition with the records that do not fit it. */
 function Left({ left, table }: { left: LeftOut; table: string }) {
   const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const more = left.count - left.records.length;
   return (
     <div className="mt-2">
@@ -75,7 +75,7 @@ function Left({ left, table }: { left: LeftOut; table: string }) {
             <button
               type="button"
               className="underline decoration-line-strong underline-offset-2 hover:text-ink"
-              onClick={() => void navigate(`/app/${kept!.id}/data/${table}?record=${r.id}`)}
+              onClick={() => void navigate(`${home}/data/${table}?record=${r.id}`)}
             >
               {r.title}
             </button>

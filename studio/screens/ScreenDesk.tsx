@@ -10,7 +10,7 @@ import { variablesAt } from '../../core/screens/reach.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useModel } from '../state/model.ts';
-import { useApp, useStudio } from '../state/studio.ts';
+import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
@@ -27,7 +27,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
   const app = useApp();
   const model = useModel();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const [strain, setStrain] = useState(false);
   const [weight, setWeight] = useState(false);
@@ -43,13 +43,13 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
       action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
       duration: 8000,
     });
-    void navigate(`/app/${kept!.id}/screens`);
+    void navigate(`${home}/screens`);
   };
   const copy = (): void => {
     let id = '';
     void edit(`Copied the screen ${screen.name}`, (a) => {
       id = duplicateScreen(a, screen.id)?.id ?? '';
-    }).then(() => navigate(`/app/${kept!.id}/screens/${id}`));
+    }).then(() => navigate(`${home}/screens/${id}`));
   };
   return (
     <>

@@ -6,7 +6,7 @@ import { themeOf } from '../../core/app/themes.ts';
 import { freeName } from '../../core/document/names.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { usePhone } from '../state/phone.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
 import { Outline } from './Outline.tsx';
@@ -30,7 +30,7 @@ export function ScreensView() {
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const phone = usePhone();
   const navigate = useNavigate();
   const { thing, part: elementId } = useParams();
@@ -46,7 +46,7 @@ export function ScreensView() {
         ? app.screens.find((s) => s.id === variable.screen)
         : (app.screens.find((s) => s.id === app.tabs[0]?.screen) ?? app.screens[0]));
   const element = screen && elementId ? elementOf(app, elementId) : null;
-  const base = `/app/${kept!.id}/screens`;
+  const base = `${home}/screens`;
 
   // The phone follows the screen that is worked on; a screen that needs a record gets the first one.
   useEffect(() => {

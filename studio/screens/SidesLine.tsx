@@ -1,6 +1,7 @@
 import { LayoutGrid, Minus } from 'lucide-react';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
 import { IconButton, Line } from '../ui/controls.tsx';
+import { NumberBox } from '../ui/TypedBox.tsx';
 
 const NAMES = {
   side: ['above', 'at the right', 'below', 'at the left'],
@@ -45,19 +46,15 @@ export function SidesLine<T extends number | null>({
   return (
     <Line label={label}>
       {NAMES[of].map((name, i) => (
-        <input
+        <NumberBox
           key={name}
-          type="number"
-          min={0}
-          max={200}
+          least={0}
+          most={200}
           title={name}
-          aria-label={`${label} ${name}`}
-          className="field !w-13 font-mono text-xs"
+          label={`${label} ${name}`}
+          className="!w-13"
           value={each[i]}
-          onChange={(e) => {
-            const n = Number(e.target.value);
-            if (e.target.value !== '' && n >= 0 && n <= 200) onEach(each.map((x, k) => (k === i ? n : x)));
-          }}
+          onChange={(n) => onEach(each.map((x, k) => (k === i ? n! : x)))}
         />
       ))}
       <IconButton

@@ -4,6 +4,7 @@ import type { AnyElement } from '../../core/document/meaning.ts';
 import type { Size, Stands } from '../../core/document/pieces.ts';
 import { Button, IconButton, Line, Note, Segmented } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
+import { NumberBox } from '../ui/TypedBox.tsx';
 import { contradictions } from '../../core/app/contradictions.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { useElementEdit } from './useElementEdit.ts';
@@ -41,17 +42,13 @@ export function SizeLines({ element }: { element: AnyElement }) {
               onChange={(v) => set(side, v === 'fixed' ? 120 : v === 'share' ? '70%' : v)}
             />
             {(kind === 'fixed' || kind === 'share') && (
-              <input
-                type="number"
-                aria-label={kind === 'share' ? `${side} in percent` : `${side} in pixels`}
-                min={1}
-                max={kind === 'share' ? 100 : 2000}
+              <NumberBox
+                label={kind === 'share' ? `${side} in percent` : `${side} in pixels`}
+                least={1}
+                most={kind === 'share' ? 100 : 2000}
                 value={Number.parseFloat(String(size))}
-                onChange={(e) => {
-                  const n = Number(e.target.value);
-                  if (n >= 1 && n <= (kind === 'share' ? 100 : 2000)) set(side, kind === 'share' ? `${n}%` : n);
-                }}
-                className="field !w-16 font-mono text-xs"
+                onChange={(n) => set(side, kind === 'share' ? `${n!}%` : n!)}
+                className="!w-16"
               />
             )}
             {side === 'height' && <More element={element} />}
@@ -108,19 +105,18 @@ function More({ element }: { element: AnyElement }) {
           {LENGTHS.map(([key, label, least, most]) => (
             <label key={key} className="flex h-8 items-center gap-3 text-sm">
               <span className="min-w-0 flex-1">{label}</span>
-              <input
-                type="number"
-                min={least}
-                max={most}
+              <NumberBox
+                label={label}
+                least={least}
+                most={most}
+                optional
                 placeholder="–"
-                aria-label={label}
-                className="field !w-20 font-mono text-xs"
-                value={stands[key] ?? ''}
-                onChange={(e) => {
+                className="!w-20"
+                value={stands[key]}
+                onChange={(n) => {
                   const { [key]: _before, ...rest } = stands;
-                  const n = Number(e.target.value);
-                  if (e.target.value === '') set('stands', Object.keys(rest).length ? rest : undefined);
-                  else if (n >= least && n <= most) set('stands', { ...rest, [key]: n });
+                  if (n !== undefined) set('stands', { ...rest, [key]: n });
+                  else set('stands', Object.keys(rest).length ? rest : undefined);
                 }}
               />
             </label>

@@ -9,7 +9,7 @@ import { FieldValues } from '../chips/FieldValues.tsx';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { nearestTable, type FormulaPlace } from '../chips/place.ts';
-import { useApp, useStudio } from '../state/studio.ts';
+import { useApp, useHome, useStudio } from '../state/studio.ts';
 
 const DOES: { value: Tap['do']; label: string }[] = [
   { value: 'nothing', label: 'do nothing' },
@@ -38,7 +38,7 @@ export function TapSentence({
 }) {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const given = nearestTable(place);
   // In a part, a tap may be left to its places.
@@ -67,7 +67,7 @@ export function TapSentence({
       a.routines.push({ id, name, given: given ?? null, steps: [] });
     });
     onChange({ do: 'routine', routine: id });
-    await navigate(`/app/${kept!.id}/logic/${id}`);
+    await navigate(`${home}/logic/${id}`);
   };
   const runs = tap.do === 'routine' ? app.routines.find((r) => r.id === tap.routine) : undefined;
   const target = tap.do === 'open' ? app.screens.find((s) => s.id === tap.screen) : undefined;
@@ -177,7 +177,7 @@ export function TapSentence({
             <button
               type="button"
               className="ml-1 text-sm font-semibold text-kelp hover:underline"
-              onClick={() => void navigate(`/app/${kept!.id}/logic/${tap.routine}`)}
+              onClick={() => void navigate(`${home}/logic/${tap.routine}`)}
             >
               look at its steps
             </button>

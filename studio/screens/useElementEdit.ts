@@ -2,6 +2,7 @@ import { useCallback } from 'react';
 import { inDraft, placeOf } from '../../core/app/edits.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
+import { isTyped } from '../state/phone-first.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementName } from '../../core/app/names.ts';
 
@@ -30,6 +31,7 @@ export function useElementEdit<E extends Element>(element: E): <K extends keyof 
         },
         {
           merge: `${element.id}.${String(key)}`,
+          phoneFirst: isTyped(),
           about: { screen: placeOf(app, element.id)?.screen.id ?? '', element: element.id },
         },
       );

@@ -29,7 +29,8 @@ const inText = (e: EventTarget | null): boolean =>
 export function AppShell() {
   const { id = '', workspace = 'data' } = useParams();
   const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
+  const opened = useStudio((s) => s.kept?.id);
+  const name = useStudio((s) => s.app?.name);
   const open = useStudio((s) => s.open);
   const problem = useSaving((s) => s.problem);
   const phone = usePhone();
@@ -42,8 +43,8 @@ export function AppShell() {
     open(id).catch((e: Error) => setFailed(e.message));
   }, [id, open]);
   useEffect(() => {
-    document.title = kept?.id === id ? `${kept.app.name} - Mellow Kite` : 'Mellow Kite';
-  }, [kept, id]);
+    document.title = opened === id ? `${name} - Mellow Kite` : 'Mellow Kite';
+  }, [opened, name, id]);
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
@@ -73,7 +74,7 @@ export function AppShell() {
         </Button>
       </Empty>
     );
-  if (kept?.id !== id)
+  if (opened !== id)
     return (
       <p role="status" className="pt-[40vh] text-center text-ink-soft">
         Opening

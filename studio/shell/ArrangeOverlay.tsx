@@ -33,7 +33,7 @@ export function ArrangeOverlay({
   selected: string | null;
   onSelect(id: string | null): void;
 }) {
-  const app = useStudio((s) => s.app);
+  const app = useStudio((s) => s.shown);
   const several = usePhone((s) => s.several);
   const [hover, setHover] = useState<Frame | null>(null);
   const [chosen, setChosen] = useState<Frame[]>([]);

@@ -3,14 +3,14 @@ import { clsx } from 'clsx';
 import { useNavigate } from 'react-router';
 import { stops } from '../../core/preflight/preflight.ts';
 import { noteTo, useNotes } from '../state/notes.ts';
-import { useStudio } from '../state/studio.ts';
+import { useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
 
 /** How many things preflight found, and the way to each. */
 export function NotesButton() {
   const notes = useNotes();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const bad = stops(notes);
   const words = notes.length === 0 ? 'All clear' : `${notes.length} to look at`;
@@ -48,7 +48,7 @@ export function NotesButton() {
                   type="button"
                   onClick={() => {
                     close();
-                    void navigate(`/app/${kept!.id}/${noteTo(n)}`);
+                    void navigate(`${home}/${noteTo(n)}`);
                   }}
                   className="flex w-full items-start gap-2 rounded-md px-2 py-1.5 text-left hover:bg-sunk"
                 >

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { UserRound } from 'lucide-react';
 import { ChoiceChip, ChoiceList } from '../chips/ChoiceChip.tsx';
 import { useRevisions } from '../state/revisions.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { say } from '../state/trace.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
@@ -15,18 +15,12 @@ export function PersonButton() {
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
-  const revision = useRevisions((s) => s.revision);
+  const home = useHome();
   const client = useQueryClient();
-  const key = ['person', kept?.id];
+  const key = ['person', home];
   const { data: person } = useQuery({ queryKey: key, queryFn: () => engine.person() });
   const table =
     app.tables.find((t) => t.id === app.people) ?? app.tables.find((t) => !t.facts && PEOPLE.test(t.name)) ?? null;
-  const { data: people = [] } = useQuery({
-    queryKey: ['people', kept?.id, table?.id, revision],
-    queryFn: () => (table ? engine.choices(table.id, '') : []),
-    placeholderData: keepPreviousData,
-  });
 
   const be = async (name: string | null): Promise<void> => {
     await engine.beUsedBy(name);
@@ -58,12 +52,9 @@ export function PersonButton() {
             />
             .
           </p>
-          <ChoiceList
-            placeholder="Search people"
-            choices={[
-              { value: null as string | null, label: 'nobody known', hint: person ? '' : 'now' },
-              ...people.map((x) => ({ value: x.title, label: x.title, hint: x.title === person ? 'now' : '' })),
-            ]}
+          <People
+            table={table?.id}
+            now={person ?? null}
             onChoose={(name) => {
               close();
               void be(name);
@@ -72,5 +63,34 @@ export function PersonButton() {
         </>
       )}
     </Popover>
+  );
+}
+
+function People({
+  table,
+  now,
+  onChoose,
+}: {
+  table: string | undefined;
+  now: string | null;
+  onChoose(name: string | null): void;
+}) {
+  const engine = useEngine();
+  const home = useHome();
+  const revision = useRevisions((s) => s.revision);
+  const { data: people = [] } = useQuery({
+    queryKey: ['people', home, table, revision],
+    queryFn: () => (table ? engine.choices(table, '') : []),
+    placeholderData: keepPreviousData,
+  });
+  return (
+    <ChoiceList
+      placeholder="Search people"
+      choices={[
+        { value: null as string | null, label: 'nobody known', hint: now ? '' : 'now' },
+        ...people.map((x) => ({ value: x.title, label: x.title, hint: x.title === now ? 'now' : '' })),
+      ]}
+      onChoose={onChoose}
+    />
   );
 }

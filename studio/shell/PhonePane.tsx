@@ -1,7 +1,6 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { BatteryFull, Moon, PanelRightClose, Smartphone, Sun, Wifi } from 'lucide-react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { frameOf } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import type { Place } from '../../player/navigation.ts';
 import type { ScreenStore } from '../../player/screen-store.ts';
@@ -11,12 +10,13 @@ import { dressed } from '../../core/app/themes.ts';
 import { elementName } from '../../core/app/names.ts';
 import { ownerOf } from '../../core/screens/part-places.ts';
 import { usePhone } from '../state/phone.ts';
-import { useStudio } from '../state/studio.ts';
+import { phoneDrew, useHome, useStudio } from '../state/studio.ts';
 import { say } from '../state/trace.ts';
 import { Button, IconButton, Segmented } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { ArrangeOverlay } from './ArrangeOverlay.tsx';
 import { selectorOf } from './drawn.ts';
+import { frameSeen } from './frame-seen.ts';
 import { ABILITIES, StandIns } from './StandIns.tsx';
 import { PersonButton } from './PersonButton.tsx';
 
@@ -30,9 +30,9 @@ const SIZES = [
 
 /** The live phone: the real player on the real records, in every workspace. */
 export function PhonePane() {
-  const app = useStudio((s) => s.app);
+  const frame = useStudio((s) => s.app && frameSeen(s.app));
   const api = useStudio((s) => s.phone);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const phone = usePhone();
   const navigate = useNavigate();
   const { pathname } = useLocation();
@@ -53,7 +53,6 @@ export function PhonePane() {
     return () => watch.disconnect();
   }, []);
 
-  const frame = useMemo(() => app && frameOf(app), [app]);
   const onWhere = useCallback((place: Place, store: ScreenStore) => {
     const before = usePhone.getState().place;
     phone.setPlace(place);
@@ -70,6 +69,7 @@ export function PhonePane() {
   const onDrawn = useCallback((store: ScreenStore) => {
     const frame = store.shown();
     const root = frame && store.node(frame.root);
+    phoneDrew();
     setDrawn((n) => n + 1);
     setEmpty(root && !frame.missing && (root['children'] as string[]).length === 0 ? frame.title : null);
   }, []);
@@ -103,12 +103,12 @@ export function PhonePane() {
       });
   }, []);
 
-  if (!app || !frame || !api || !kept) return null;
-  const palette = dressed(app.look)[phone.dark ? 'dark' : 'light'];
+  if (!frame || !api) return null;
+  const palette = dressed(frame.look)[phone.dark ? 'dark' : 'light'];
   const [w, h] = phone.size;
   const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
   const select = (id: string | null): void => {
-    const at = `/app/${kept.id}/screens/${phone.place?.screen ?? ''}${id ? `/${id}` : ''}`;
+    const at = `${home}/screens/${phone.place?.screen ?? ''}${id ? `/${id}` : ''}`;
     if (pathname !== at) void navigate(at);
   };
 

@@ -81,7 +81,7 @@ const value = (v: KeptValue): Answer => ({ ok: true, value: v });
 
 /** Files of the app that stand for what a device gives; the one that is taken is kept as a device would keep it. */
 function useSamples(type: 'image/' | 'audio/', most: number, answer: (given: Answer) => void) {
-  const app = useStudio((s) => s.app);
+  const app = useStudio((s) => s.shown);
   const api = useStudio((s) => s.phone);
   const samples = (app?.files ?? []).filter((f) => f.type.startsWith(type)).slice(0, most);
   const keep = async (content: Blob, name: string): Promise<void> => {

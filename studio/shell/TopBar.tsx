@@ -27,15 +27,15 @@ export async function redoWithWords(): Promise<void> {
 }
 
 export function TopBar({ onFind }: { onFind(): void }) {
-  const kept = useStudio((s) => s.kept);
-  const app = useStudio((s) => s.app);
+  const id = useStudio((s) => s.kept?.id);
+  const name = useStudio((s) => s.app?.name);
   const engine = useStudio((s) => s.engine);
-  const past = useStudio((s) => s.past);
-  const future = useStudio((s) => s.future);
+  const back = useStudio((s) => s.past.at(-1)?.label);
+  const again = useStudio((s) => s.future.at(-1)?.label);
   const edit = useStudio((s) => s.edit);
   const navigate = useNavigate();
   const { workspace = 'data' } = useParams();
-  if (!kept || !app || !engine) return null;
+  if (id === undefined || name === undefined || !engine) return null;
 
   /** The app as one text; what of it could not be had is said. */
   const bundle = async (): Promise<string> => {
@@ -45,18 +45,18 @@ export function TopBar({ onFind }: { onFind(): void }) {
       toast.warning(
         `${lost.length === 1 ? `“${lost[0]}” is` : `${lost.length} files are`} on the host only, which cannot be reached, and left out.`,
       );
-    return bundleText(kept, bundled);
+    return bundleText(useStudio.getState().kept!, bundled);
   };
   const exportApp = async (): Promise<void> => {
     try {
-      download(`${app.name}.kite.json`, await bundle(), 'application/json');
+      download(`${name}.kite.json`, await bundle(), 'application/json');
     } catch (e) {
       toast.error((e as Error).message);
     }
   };
   const copyApp = async (): Promise<void> => {
     try {
-      await navigate(`/app/${await keepBundle(await bundle(), app.name)}/data`);
+      await navigate(`/app/${await keepBundle(await bundle(), name)}/data`);
     } catch (e) {
       toast.error((e as Error).message);
     }
@@ -84,7 +84,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
           <Kite />
         </button>
         <NameField
-          value={app.name}
+          value={name}
           label="Name of the app"
           onChange={(name) =>
             void edit('Renamed the app', (a) => {
@@ -111,7 +111,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
               label: 'Export all data as a zip',
               icon: FolderArchive,
               run: () =>
-                void engine.exportAll().then((b) => download(`${app.name} data.zip`, b as BlobPart, 'application/zip')),
+                void engine.exportAll().then((b) => download(`${name} data.zip`, b as BlobPart, 'application/zip')),
             },
             { label: 'Open an app file', icon: FolderOpen, run: () => void openFile() },
             {
@@ -122,18 +122,18 @@ export function TopBar({ onFind }: { onFind(): void }) {
           ]}
         />
       </div>
-      <Trail current={workspace} appId={kept.id} />
+      <Trail current={workspace} appId={id} />
       <div className="flex w-[320px] items-center justify-end gap-1 max-[1100px]:w-[230px]">
         <IconButton
           icon={Undo2}
-          label={past.length ? `Undo: ${past.at(-1)!.label}` : 'Nothing to undo'}
-          disabled={past.length === 0}
+          label={back === undefined ? 'Nothing to undo' : `Undo: ${back}`}
+          disabled={back === undefined}
           onClick={() => void undoWithWords()}
         />
         <IconButton
           icon={Redo2}
-          label={future.length ? `Do again: ${future.at(-1)!.label}` : 'Nothing to do again'}
-          disabled={future.length === 0}
+          label={again === undefined ? 'Nothing to do again' : `Do again: ${again}`}
+          disabled={again === undefined}
           onClick={() => void redoWithWords()}
         />
         <Button icon={Search} className="ml-1.5 text-ink-soft" onClick={onFind} aria-keyshortcuts="Control+K">

@@ -2,7 +2,7 @@ import { Activity, ChevronDown, ChevronUp } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useStudio } from '../state/studio.ts';
+import { useHome, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { useSaving } from '../state/saving.ts';
 import { useTrace, type TraceEntry } from '../state/trace.ts';
@@ -107,7 +107,7 @@ export function TracePane() {
 
 /** Narrows the trace: by kind, by a routine or screen, by who used the phone, by words. */
 function Filter({ filter, onChange }: { filter: TraceFilter; onChange(filter: TraceFilter): void }) {
-  const app = useStudio((s) => s.app);
+  const app = useStudio((s) => s.shown);
   const people = peopleOf(useTrace((s) => s.trace));
   const things = [
     ...(app?.routines ?? []).map((r) => ({ value: r.id, label: r.name, group: 'Routines' })),
@@ -150,7 +150,7 @@ function Filter({ filter, onChange }: { filter: TraceFilter; onChange(filter: Tr
 
 function Entry({ t }: { t: TraceEntry }) {
   const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const go = usePhone((s) => s.go);
   const to = t.about?.routine
     ? `logic/${t.about.routine}`
@@ -171,7 +171,7 @@ function Entry({ t }: { t: TraceEntry }) {
             className="shrink-0 text-sm font-semibold text-kelp hover:underline"
             onClick={() => {
               if (t.about?.screen) go({ screen: t.about.screen, record: null });
-              void navigate(`/app/${kept!.id}/${to}`);
+              void navigate(`${home}/${to}`);
             }}
           >
             go there

@@ -15,6 +15,9 @@ export const tellProblem = (problem: string | null): void => useSaving.setState(
 let newest: KeptApp | null = null;
 let writing: Promise<void> | null = null;
 
+/** So long, in milliseconds, a document is not written yet: what was changed is drawn first, and keys come together. */
+const A_MOMENT = 40;
+
 /** Keeps the newest document; while one is being written, later ones wait and only the last is written. */
 export function keepDocument(kept: KeptApp): Promise<void> {
   newest = kept;
@@ -23,6 +26,9 @@ export function keepDocument(kept: KeptApp): Promise<void> {
     try {
       let last: KeptApp | null = null;
       do {
+        await new Promise((go) => {
+          setTimeout(go, A_MOMENT);
+        });
         last = newest;
         if (last) await write(last);
       } while (last !== newest);
@@ -33,10 +39,12 @@ export function keepDocument(kept: KeptApp): Promise<void> {
   return writing;
 }
 
-/** Nothing of an app that is closed is written any more. */
-export function forgetUnsaved(): void {
+/** An app is closed: what still waits is written at once, and nothing of it after that. */
+export function lastSave(): void {
+  const last = useSaving.getState().saved ? null : newest;
   newest = null;
   useSaving.setState({ saved: true, problem: null });
+  if (last) void write(last);
 }
 
 async function write(kept: KeptApp): Promise<void> {

@@ -9,8 +9,9 @@ import type { StudioEngine } from '../engine/engine.ts';
 import { startEngine, type RunningEngine } from './engine.ts';
 import { holdApp } from './hold.ts';
 import { registry, takeUnwritten, type KeptApp } from './registry.ts';
+import { DeskFollows } from './phone-first.ts';
 import { revised } from './revisions.ts';
-import { forgetUnsaved, keepDocument, tellProblem } from './saving.ts';
+import { keepDocument, lastSave, tellProblem } from './saving.ts';
 import { say, useTrace } from './trace.ts';
 
 enablePatches();
@@ -29,7 +30,10 @@ interface Entry {
 
 interface StudioState {
   kept: KeptApp | null;
+  /** The document as it is. */
   app: App | null;
+  /** The same as the desk draws it: for a moment the one before, while somebody types into a property. */
+  shown: App | null;
   engine: Remote<StudioEngine> | null;
   /** The engine as the phone asks it. */
   phone: PlayerApi | null;
@@ -42,7 +46,13 @@ interface StudioState {
   edit(
     label: string,
     recipe: (app: ImmerDraft<App>) => void,
-    options?: { merge?: string; drafts?: Draft[]; about?: Happened['about'] },
+    options?: {
+      merge?: string;
+      drafts?: Draft[];
+      about?: Happened['about'];
+      /** The desk shows it when the phone has drawn it; see `DeskFollows`. */
+      phoneFirst?: boolean;
+    },
   ): Promise<void>;
   /** Changes records as one named, undoable edit. */
   editRecords(label: string, drafts: Draft[]): Promise<void>;
@@ -69,21 +79,28 @@ const step = (label: string, more: Partial<Entry>): Entry => ({
 let running: RunningEngine | null = null;
 let release: (() => void) | null = null;
 
+const desk = new DeskFollows(() => {
+  useStudio.setState((s) => ({ shown: s.app }));
+  revised.document();
+});
+/** The phone beside the work has drawn something new. */
+export const phoneDrew = (): void => desk.phoneDrew();
+for (const leaves of ['pointerdown', 'focusout']) addEventListener(leaves, () => desk.catchUp(), true);
+
 /** The open app: its document, the way back, and its engine. */
 export const useStudio = create<StudioState>((set, get) => {
-  const persist = (): Promise<void> => {
-    const { kept, app } = get();
-    if (!kept || !app) return Promise.resolve();
-    const next = { ...kept, app, changed: new Date().toISOString() };
-    set({ kept: next });
-    return keepDocument(next);
+  const persist = (app: App, more: Partial<KeptApp> = {}): Promise<void> => {
+    const kept = { ...get().kept!, ...more, app, changed: new Date().toISOString() };
+    set({ app, kept });
+    return keepDocument(kept);
   };
 
-  /** Puts a changed document in place, here and in the engine, which hears of the change alone. */
-  const change = (next: App, patches: Patch[]): Promise<unknown> => {
-    set({ app: next });
-    revised.document();
-    return Promise.all([get().engine?.change(patches), persist()]);
+  /** Puts a changed document in place, here and in the engine, which hears of the change alone, and first. */
+  const change = async (next: App, patches: Patch[], phoneFirst = false): Promise<void> => {
+    const told = get().engine?.change(patches);
+    void persist(next);
+    desk.changed(phoneFirst);
+    await told;
   };
 
   /** Applies one step in either direction: first the document, then the records. */
@@ -100,6 +117,7 @@ export const useStudio = create<StudioState>((set, get) => {
   return {
     kept: null,
     app: null,
+    shown: null,
     engine: null,
     phone: null,
     past: [],
@@ -115,7 +133,8 @@ export const useStudio = create<StudioState>((set, get) => {
       running = await startEngine(kept);
       revised.reset();
       useTrace.getState().clear();
-      set({ kept, app: kept.app, engine: running.engine, phone: running.phone, past: [], future: [] });
+      const { app } = kept;
+      set({ kept, app, shown: app, engine: running.engine, phone: running.phone, past: [], future: [] });
     },
 
     close() {
@@ -123,14 +142,15 @@ export const useStudio = create<StudioState>((set, get) => {
       running = null;
       release?.();
       release = null;
-      forgetUnsaved();
-      set({ kept: null, app: null, engine: null, phone: null });
+      lastSave();
+      desk.stop();
+      set({ kept: null, app: null, shown: null, engine: null, phone: null });
     },
 
     async edit(
       label,
       recipe,
-      { merge = null as string | null, drafts = [] as Draft[], about = undefined as Happened['about'] } = {},
+      { merge = null as string | null, drafts = [] as Draft[], about, phoneFirst = false } = {},
     ) {
       const { app, engine } = get();
       if (!app || !engine) return;
@@ -142,7 +162,7 @@ export const useStudio = create<StudioState>((set, get) => {
         ? { ...last, patches: [...last.patches, ...patches], inverse: [...inverse, ...last.inverse], at: Date.now() }
         : step(label, { patches, inverse, drafts, merge });
       remember(entry, joins);
-      const told = change(next, patches);
+      const told = change(next, patches, phoneFirst);
       if (drafts.length) entry.inverseDrafts = await engine.edit(drafts);
       await told;
       if (!joins) say({ said: label, tone: 'plain', ...(about && { about }) });
@@ -192,18 +212,20 @@ export const useStudio = create<StudioState>((set, get) => {
     },
 
     async setReleased(released) {
-      set((s) => ({ kept: s.kept && { ...s.kept, released } }));
-      await persist();
+      const { app } = get();
+      if (app) await persist(app, { released });
     },
   };
 });
 
-/** The open app; only for parts that are shown when there is one. */
+/** The open app as the desk shows it; only for parts that are shown when there is one. */
 export function useApp(): App {
-  return useStudio((s) => s.app)!;
+  return useStudio((s) => s.shown)!;
 }
 export function useEngine(): Remote<StudioEngine> {
   return useStudio((s) => s.engine)!;
 }
+/** Where the open app is in the address; every view of it lies below. */
+export const useHome = (): string => useStudio((s) => `/app/${s.kept?.id ?? ''}`);
 /** Makes a named edit of the document. */
 export const useEdit = (): StudioState['edit'] => useStudio((s) => s.edit);

@@ -9,7 +9,7 @@ import type { Screen } from '../../core/app/schema.ts';
 import { EffectChannel, frameOf } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
-import { useApp, useStudio } from '../state/studio.ts';
+import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { measured, type Finding } from './measure.ts';
 import { STRAINS, strained, type Strain } from './strains.ts';
@@ -22,7 +22,7 @@ const REST_MS = 700;
 /** A screen as it stands up to what happens to it: side by side, with what does not hold. */
 export default function StrainView({ screen, onClose }: { screen: Screen; onClose(): void }) {
   const app = useApp();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const edit = useStudio((s) => s.edit);
   const navigate = useNavigate();
   const [found, setFound] = useState<Readonly<Record<string, Finding[]>>>({});
@@ -31,7 +31,7 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
   const tell = useCallback((id: string, list: Finding[]) => setFound((was) => ({ ...was, [id]: list })), []);
   const go = (element: string): void => {
     onClose();
-    void navigate(`/app/${kept!.id}/screens/${screen.id}/${element}`);
+    void navigate(`${home}/screens/${screen.id}/${element}`);
   };
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>

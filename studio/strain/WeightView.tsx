@@ -8,7 +8,7 @@ import { elementName } from '../../core/app/names.ts';
 import type { App, Screen } from '../../core/app/schema.ts';
 import type { Weight } from '../../core/screens/weight.ts';
 import { useRevisions } from '../state/revisions.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 
 /** A phone of a few years ago takes so many times as long as this machine. */
@@ -23,14 +23,14 @@ export default function WeightView({ screen, onClose }: { screen: Screen; onClos
   const app = useApp();
   const engine = useEngine();
   const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const revision = useRevisions((s) => s.revision);
   const { data } = useQuery({ queryKey: ['weights', revision], queryFn: () => engine.weights() });
   const own = data?.find((w) => w.screen === screen.id);
   const most = Math.max(1, ...(data ?? []).map((w) => w.bytes));
   const open = (to: string): void => {
     onClose();
-    void navigate(`/app/${kept!.id}/screens/${to}`);
+    void navigate(`${home}/screens/${to}`);
   };
   const advice = own && adviceOn(app, own);
   return (

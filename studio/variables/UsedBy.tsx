@@ -1,17 +1,17 @@
 import { useNavigate } from 'react-router';
 import type { Use } from '../../core/app/uses.ts';
-import { useStudio } from '../state/studio.ts';
+import { useHome } from '../state/studio.ts';
 
 /** What uses a thing, each with the way there. */
 export function UsedBy({ uses, none }: { uses: readonly Use[]; none: string }) {
   const navigate = useNavigate();
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const to = (u: Use): string =>
     u.routine
-      ? `/app/${kept!.id}/logic/${u.routine}`
+      ? `${home}/logic/${u.routine}`
       : u.table
-        ? `/app/${kept!.id}/data/${u.table}/${u.field ?? ''}`
-        : `/app/${kept!.id}/screens/${u.screen ?? 'tabs'}/${u.element ?? ''}`;
+        ? `${home}/data/${u.table}/${u.field ?? ''}`
+        : `${home}/screens/${u.screen ?? 'tabs'}/${u.element ?? ''}`;
   return (
     <section className="card px-4 py-3">
       <h2 className="text-sm font-semibold text-ink-soft">Used by</h2>

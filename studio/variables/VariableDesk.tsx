@@ -18,6 +18,7 @@ import { ValueChip } from '../chips/ValueChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { IconButton, Line } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
+import { NumberBox } from '../ui/TypedBox.tsx';
 import { UsedBy } from './UsedBy.tsx';
 import { useVariableValues } from './VariablesGroup.tsx';
 
@@ -33,11 +34,16 @@ export function VariableDesk({ variable: v, base }: { variable: Variable; base: 
   const now = useVariableValues()[v.id];
   const kind = kindOfVariable(v);
   const uses = usesOf(app, [v.id]);
-  const change = (label: string, recipe: (v: Variable) => void): void =>
-    void edit(label, (a) => {
-      const found = a.variables?.find((x) => x.id === v.id);
-      if (found) recipe(found as Variable);
-    });
+  const change: Change = (label, recipe) =>
+    void edit(
+      label,
+      (a) => {
+        const found = a.variables?.find((x) => x.id === v.id);
+        if (found) recipe(found as Variable);
+      },
+      // A number that is typed is one step.
+      { merge: `${v.id}: ${label}` },
+    );
   const remove = (): void => {
     void edit(`Removed the variable ${v.name}`, (a) => removeVariable(a, v.id));
     toast(`Removed ${v.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
@@ -189,18 +195,17 @@ function Choices({ v, change }: { v: Variable; change: Change }) {
 function Range({ v, change }: { v: Variable; change: Change }) {
   const bound = (key: 'least' | 'most' | 'decimals', label: string) => (
     <Line label={label}>
-      <input
-        aria-label={label}
-        type="number"
-        className="field !w-24 font-mono text-xs"
+      <NumberBox
+        label={label}
+        className="!w-24"
         placeholder="none"
-        {...(key === 'decimals' && { min: 0, max: 6, step: 1 })}
-        value={v[key] ?? ''}
-        onChange={(e) =>
-          change(`Changed the range of ${v.name}`, (x) => {
-            const n = Number(e.target.value);
-            if (e.target.value === '') delete x[key];
-            else if (Number.isFinite(n) && (key !== 'decimals' || (n >= 0 && n <= 6))) x[key] = n;
+        optional
+        {...(key === 'decimals' && { least: 0, most: 6, whole: true })}
+        value={v[key]}
+        onChange={(n) =>
+          change(`Changed ${label.toLowerCase()} for ${v.name}`, (x) => {
+            if (n === undefined) delete x[key];
+            else x[key] = n;
           })
         }
       />

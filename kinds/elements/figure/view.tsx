@@ -18,7 +18,7 @@ const placeOf = ({ x, y }: Moving, tall: number): Knows => ({
 export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
   const { tap, api } = usePlayer();
   const ground = useContext(FieldGround);
-  const node = useRef<HTMLButtonElement>(null);
+  const node = useRef<HTMLDivElement>(null);
   const standing = useRef<Standing | null>(null);
   const grip = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const { url } = useKept(api, e.picture);
@@ -66,11 +66,11 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
   );
 
   const here = (): Knows => (standing.current ? placeOf(standing.current.moving, ground?.tall ?? 1) : {});
-  const drag = (ev: PointerEvent): void => {
+  const drag = (ev: PointerEvent<HTMLElement>): void => {
     const from = grip.current;
-    if (!from || !node.current?.hasPointerCapture(ev.pointerId)) return;
+    if (!from || !ev.currentTarget.hasPointerCapture(ev.pointerId)) return;
     from.moved ||= Math.abs(ev.clientX - from.x) + Math.abs(ev.clientY - from.y) > 6;
-    const field = node.current.parentElement!.getBoundingClientRect();
+    const field = node.current!.parentElement!.getBoundingClientRect();
     change((s) => {
       s.moving.held = true;
       s.moving.x = (ev.clientX - field.left) / field.width;
@@ -84,32 +84,37 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
     if (grip.current?.moved && e.dragged === 'act') tap(e.key, e.id, 'dragged', here());
   };
   return (
-    <button
-      type="button"
+    // What moves is a plain box: a button whose style changes at every frame costs several times as much.
+    <div
       ref={node}
-      className="k-figure"
-      data-e={e.id}
+      className="k-figure-place"
       data-still={ground ? undefined : true}
-      aria-label={e.label}
       style={{ width: `${e.size * 100}%` }}
-      // At once, not when the finger is lifted: by then the figure is elsewhere.
-      onPointerDown={(ev) => {
-        if (e.drags) {
-          grip.current = { x: ev.clientX, y: ev.clientY, moved: false };
-          ev.currentTarget.setPointerCapture(ev.pointerId);
-        } else if (e.tap === 'act') tap(e.key, e.id, 'tap', here());
-      }}
-      onPointerMove={drag}
-      onPointerUp={() => {
-        if (e.drags && !grip.current?.moved && e.tap === 'act') tap(e.key, e.id, 'tap', here());
-        letGo();
-        grip.current = null;
-      }}
-      onKeyDown={(k) => {
-        if ((k.key === 'Enter' || k.key === ' ') && e.tap === 'act') tap(e.key, e.id, 'tap', here());
-      }}
     >
-      {url ? <img src={url} alt="" draggable={false} /> : Icon ? <Icon size="100%" aria-hidden /> : null}
-    </button>
+      <button
+        type="button"
+        className="k-figure"
+        data-e={e.id}
+        aria-label={e.label}
+        // At once, not when the finger is lifted: by then the figure is elsewhere.
+        onPointerDown={(ev) => {
+          if (e.drags) {
+            grip.current = { x: ev.clientX, y: ev.clientY, moved: false };
+            ev.currentTarget.setPointerCapture(ev.pointerId);
+          } else if (e.tap === 'act') tap(e.key, e.id, 'tap', here());
+        }}
+        onPointerMove={drag}
+        onPointerUp={() => {
+          if (e.drags && !grip.current?.moved && e.tap === 'act') tap(e.key, e.id, 'tap', here());
+          letGo();
+          grip.current = null;
+        }}
+        onKeyDown={(k) => {
+          if ((k.key === 'Enter' || k.key === ' ') && e.tap === 'act') tap(e.key, e.id, 'tap', here());
+        }}
+      >
+        {url ? <img src={url} alt="" draggable={false} /> : Icon ? <Icon size="100%" aria-hidden /> : null}
+      </button>
+    </div>
   );
 }

@@ -9,7 +9,7 @@ import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFram
 import { usePlace } from '../../../studio/screens/places.ts';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
-import { useApp, useStudio } from '../../../studio/state/studio.ts';
+import { useApp, useHome, useStudio } from '../../../studio/state/studio.ts';
 import { Button } from '../../../studio/ui/controls.tsx';
 
 type PartElement = Extract<Element, { kind: 'part' }>;
@@ -18,12 +18,12 @@ type PartElement = Extract<Element, { kind: 'part' }>;
 export default function PartDesk({ element, screen }: DeskProps<PartElement>) {
   const app = useApp();
   const edit = useStudio((s) => s.edit);
-  const kept = useStudio((s) => s.kept);
+  const home = useHome();
   const navigate = useNavigate();
   const place = usePlace(screen, element.id);
   const set = useElementEdit<PartElement>(element);
   const part = partOf(app, element.part);
-  const base = `/app/${kept!.id}/screens`;
+  const base = `${home}/screens`;
   const give = (field: string, value: string): void =>
     set('values', [...element.values.filter((v) => v.field !== field), ...(value ? [{ field, value }] : [])]);
   return (

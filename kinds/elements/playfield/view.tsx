@@ -12,27 +12,32 @@ import './playfield.css';
 export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
   const { url } = useKept(usePlayer().api, e.ground);
   const box = useRef<HTMLDivElement>(null);
-  const figures = useRef(new Set<Standing>());
+  // Kept, since asking the page for it between two figures would have it lay out everything once for each.
+  const width = useRef(0);
+  const figures = useRef(new Map<string, Standing>());
   const { tall, runs } = e;
   const ground = useMemo((): Ground => {
     const place = ({ moving: m, node }: Standing): void => {
-      const width = box.current?.clientWidth ?? 0;
-      node.style.transform = `translate(${(m.x - m.radius) * width}px, ${(m.y - m.radius) * width}px)`;
+      const [x, y] = [(m.x - m.radius) * width.current, (m.y - m.radius) * width.current];
+      node.style.transform = `translate(${x}px, ${y}px)`;
     };
     return {
       tall,
       place,
       join(figure) {
-        figures.current.add(figure);
+        const all = figures.current;
+        const { key } = figure.moving;
+        all.set(key, figure);
         place(figure);
-        return () => figures.current.delete(figure);
+        return () => void (all.get(key) === figure && all.delete(key));
       },
     };
   }, [tall]);
 
   useEffect(() => {
-    const watch = new ResizeObserver(() => {
-      for (const f of figures.current) ground.place(f);
+    const watch = new ResizeObserver(([field]) => {
+      width.current = field!.contentRect.width;
+      for (const f of figures.current.values()) ground.place(f);
     });
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
@@ -43,8 +48,7 @@ export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
     let frame = 0;
     let before: number | null = null;
     const turn = (now: number): void => {
-      const all = [...figures.current];
-      const byKey = new Map(all.map((f) => [f.moving.key, f]));
+      const all = [...figures.current.values()];
       const told = step(
         all.map((f) => f.moving),
         before === null ? 0 : (now - before) / 1000,
@@ -53,7 +57,7 @@ export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
       before = now;
       for (const f of all) ground.place(f);
       for (const t of told) {
-        const f = byKey.get(t.key)!;
+        const f = figures.current.get(t.key)!;
         if (f.acts[t.what]) f.happens(t.what);
       }
       frame = requestAnimationFrame(turn);

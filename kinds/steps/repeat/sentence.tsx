@@ -1,4 +1,5 @@
 import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';
+import { NumberBox } from '../../../studio/ui/TypedBox.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'repeat'>) {
@@ -13,17 +14,14 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'repea
         onChange={(when) => onChange({ ...step, when })}
       />
       , at most{' '}
-      <input
-        type="number"
-        aria-label="How often at most"
-        className="field !inline !w-20 font-mono text-xs"
-        min={1}
-        max={10_000}
+      <NumberBox
+        label="How often at most"
+        className="!inline !w-20"
+        least={1}
+        most={10_000}
+        whole
         value={step.most}
-        onChange={(e) => {
-          const n = Math.round(Number(e.target.value));
-          if (n >= 1 && n <= 10_000) onChange({ ...step, most: n });
-        }}
+        onChange={(most) => onChange({ ...step, most: most! })}
       />{' '}
       times:
     </>

@@ -1,0 +1,20 @@
+import type { App } from '../../core/app/schema.ts';
+import { frameOf, type Frame } from '../../player/api.ts';
+
+let last: { app: App; frame: Frame } | null = null;
+
+/** The frame around the screens of an app: the same one as before where nothing of it has changed, as by most edits. */
+export function frameSeen(app: App): Frame {
+  if (last?.app === app) return last.frame;
+  const frame = frameOf(app);
+  last = { app, frame: last && isSame(last.frame, frame) ? last.frame : frame };
+  return last.frame;
+}
+
+function isSame({ screens: a, ...frame }: Frame, { screens: b, ...other }: Frame): boolean {
+  return (
+    Object.entries(frame).every(([key, value]) => value === other[key as keyof typeof other]) &&
+    a.length === b.length &&
+    a.every((s, i) => s.id === b[i]!.id && s.name === b[i]!.name && s.given === b[i]!.given && s.icon === b[i]!.icon)
+  );
+}
