@@ -7,6 +7,7 @@ import { recordsBench } from './records.ts';
 import { drawingBench } from './drawing.ts';
 import { listsBench } from './lists.ts';
 import { routinesBench } from './routines.ts';
+import { phoneListsBench } from './phone-lists.ts';
 import { screensBench } from './screens.ts';
 import { gridBench } from './grid.ts';
 import { firstScreenBench } from './first-screen.ts';
@@ -22,6 +23,7 @@ for (const [name, bench] of Object.entries({
   import: importBench,
   host: hostBench,
   screens: screensBench,
+  'phone-lists': phoneListsBench,
   'first-screen': firstScreenBench,
   grid: gridBench,
 })) {

@@ -17,6 +17,15 @@ const MOST = 150_000;
 export async function releaseDemo(url: string, name: string, change: (app: App) => void = () => {}): Promise<number> {
   const { app, records } = makeDemo();
   change(app);
+  return releaseApp(url, name, { app, records });
+}
+
+/** Releases an app with records at an address. Gives how many they are. */
+export async function releaseApp(
+  url: string,
+  name: string,
+  { app, records }: { app: App; records: { table: string; id: string; cells: object }[] },
+): Promise<number> {
   const put = (path: string, method: string, json: unknown): Promise<Response> =>
     fetch(`${url}/api/apps/${name}${path}`, {
       method,

@@ -72,7 +72,7 @@ describe('a list', () => {
       make.text('All hives are away'),
       make.button('Add one', { do: 'open', screen: 's_home00000', give: '' }),
     ]);
-    const kinds = ['list', 'table'] as const;
+    const kinds = ['list', 'table', 'board'] as const;
     const { records } = use(
       kinds.map((kind) =>
         make.make(
@@ -82,7 +82,8 @@ describe('a list', () => {
             empty: 'Plain words',
             search: true,
             none: [none],
-            ...(kind === 'list' ? { children: [row()] } : { columns: [F.name] }),
+            ...(kind === 'table' ? { columns: [F.name] } : { children: [row()] }),
+            ...(kind === 'board' && { by: F.status }),
           } as object,
           {},
         ),
@@ -91,16 +92,30 @@ describe('a list', () => {
     await screen.findAllByText('Clover');
     expect(screen.queryByText('All hives are away')).toBeNull();
     // What is looked for and not there is another matter.
-    await userEvent.type(screen.getAllByRole('searchbox')[0]!, 'zebra');
-    await screen.findByText('Nothing is found by these words.');
-    await userEvent.clear(screen.getAllByRole('searchbox')[0]!);
+    for (const box of screen.getAllByRole('searchbox')) {
+      await userEvent.type(box, 'zebra');
+      await screen.findByText('Nothing is found by these words.');
+      await userEvent.clear(box);
+      await gone('Nothing is found by these words.');
+    }
     act(() => {
       for (const r of records.rows(T.hives)) records.remove(T.hives, r.id);
     });
-    await waitFor(() => expect(screen.getAllByText('All hives are away')).toHaveLength(2));
+    await waitFor(() => expect(screen.getAllByText('All hives are away')).toHaveLength(3));
     expect(screen.queryByText('Plain words')).toBeNull();
     act(() => void records.set(T.hives, 'moss', { [F.name]: 'Moss' }));
     await gone('All hives are away');
+  });
+  it('shows it on a day without records and on a plan without marks, below its picture', async () => {
+    const none = [make.text('No hive is out')];
+    const ground = '"https://pictures.example/field.png"';
+    use([
+      make.make('calendar', { query: allOf(T.visits), by: F.when, empty: 'Plain words', none, children: [row()] }),
+      make.make('plan', { query: allOf(T.hives), at: F.name, ground, empty: 'Plain words', none, children: [row()] }),
+    ]);
+    await waitFor(() => expect(screen.getAllByText('No hive is out')).toHaveLength(2));
+    expect(document.querySelector('.k-plan-ground img')).toBeTruthy();
+    expect(screen.queryByText('Plain words')).toBeNull();
   });
   it('says what of a range it cannot read', async () => {
     use([make.list(T.hives, [row()], { filters: [F.weight] })]);

@@ -210,10 +210,11 @@ export class Engine implements PlayerApi {
     setTimeout(() => void this.rest().finally(this.wake), REST_MS);
   }
 
-  /** What can wait until the first screen is seen: the other kinds, and runs that were put away. */
+  /** What can wait until the first screen is seen: the other kinds with their views, and runs that were put away. */
   private async rest(): Promise<void> {
     try {
       await this.kinds.forAll(this.app);
+      this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()] });
     } catch {
       return; // offline, and tried again when a screen needs them
     }

@@ -21,6 +21,8 @@ export interface ShownRecords {
   filters: OfferedFilter[];
   /** So many filters are set. */
   filtered: number;
+  /** Words are looked for. */
+  searched: boolean;
 }
 
 interface Known extends ShownRecords {
@@ -40,7 +42,8 @@ export function shownRecords(d: Drawing, e: ShowsRecords): (p: Place) => ShownRe
   const memory = {};
   return (p) => {
     const set = filtersSet(p.view['filters']);
-    const asked = JSON.stringify([wantedOf(p.view['search']), set]);
+    const wanted = wantedOf(p.view['search']);
+    const asked = JSON.stringify([wanted, set]);
     const kept = p.keep(memory, (): { known: Known | null } => ({ known: null }));
     const { version } = d.records;
     // While people scroll nothing is worked out again.
@@ -49,7 +52,8 @@ export function shownRecords(d: Drawing, e: ShowsRecords): (p: Place) => ShownRe
     const rows = all.slice(0, query(p).most());
     const narrowed = narrow(rows, filters, set);
     // Working values out may have moved the clock's fields: the version is read last.
-    kept.known = { ...narrowed, filtered: Object.keys(set).length, asked, version: d.records.version };
+    const [filtered, searched] = [Object.keys(set).length, wanted !== ''];
+    kept.known = { ...narrowed, filtered, searched, asked, version: d.records.version };
     return kept.known;
   };
 }

@@ -2,8 +2,7 @@ import { useNavigate } from 'react-router';
 import { elementOf } from '../../core/app/edits.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Element, Screen } from '../../core/app/schema.ts';
-import type { ShownAs } from '../../core/app/shown-as.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { isShownAs, type ShownAs } from '../../core/app/shown-as.ts';
 import { useHome, useStudio } from '../state/studio.ts';
 
 /** Makes something of the maker's own stand where there are no records, or leads to it. */
@@ -11,9 +10,8 @@ export function NoneButton({ element, screen }: { element: Extract<Element, { ki
   const edit = useStudio((s) => s.edit);
   const home = useHome();
   const navigate = useNavigate();
-  const there = 'none' in element ? element.none?.[0] : undefined;
+  const there = element.none?.[0];
   const go = (id: string): void => void navigate(`${home}/screens/${screen.id}/${id}`);
-  if (!('none' in elementKinds.get(element.kind)!.properties)) return null;
   const make = (): void => {
     const maker = new ElementMaker();
     const box = maker.box(
@@ -27,7 +25,7 @@ export function NoneButton({ element, screen }: { element: Extract<Element, { ki
     );
     void edit('Made something for when there are none', (a) => {
       const e = elementOf(a, element.id);
-      if (e && (e.kind === 'list' || e.kind === 'table')) e.none = [box];
+      if (e && isShownAs(e)) e.none = [box];
     }).then(() => go(box.id));
   };
   return (

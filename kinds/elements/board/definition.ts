@@ -39,6 +39,8 @@ export const board = defineElement({
       brings: (e) => ({ row: (e['query'] as Query).table }),
       unfilled: { severity: 'look', said: 'its cards show nothing yet.' },
     }),
+    /** In place of those words. */
+    none: optional(elements('what stands there when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({
@@ -65,7 +67,7 @@ export const board = defineElement({
     const empty = d.words(e.empty);
     if (by?.field.link) d.reads(by.field.link.table);
     return (p) => {
-      const { rows, filters, filtered } = shown(p);
+      const { rows, filters, filtered, searched } = shown(p);
       const more = moreOf(p.view['more']);
       const groups = by ? withEmpty(putTogether(rows, by), by, d.records) : [];
       let from = 0;
@@ -94,6 +96,7 @@ export const board = defineElement({
         by: e.by,
         filters,
         filtered,
+        searched,
         records: rows.length,
         columns,
         rows: groups.flatMap((g, i) => g.rows.slice(0, columns[i]!.shown)),

@@ -31,7 +31,7 @@ export default function BoardView({ e }: { e: DrawnBoard }) {
   };
   const columns = e.columns.map((column) => ({ column, rows: e.rows.slice(column.from, column.from + column.shown) }));
   return (
-    <ListFrame e={e} label={`${e.records} records`} isEmpty={columns.length === 0}>
+    <ListFrame e={e} label={`${e.records} records`} isEmpty={e.records === 0}>
       <div className="k-board" tabIndex={0} aria-label="Columns">
         {columns.map(({ column, rows }, i) => (
           <section key={column.key} className="k-column" data-column={i} aria-label={column.label}>

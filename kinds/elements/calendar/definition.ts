@@ -48,6 +48,8 @@ export const calendar = defineElement({
       brings: (e) => ({ row: (e['query'] as Query).table }),
       unfilled: { severity: 'look', said: 'its rows show nothing yet.' },
     }),
+    /** In place of those words. */
+    none: optional(elements('what stands there when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({
@@ -90,6 +92,7 @@ export const calendar = defineElement({
         tap: tapped(e.tap),
         filters: now.filters,
         filtered: now.filtered,
+        searched: now.searched,
         records: now.rows.length,
         without: days.get(NaN)?.length ?? 0,
         year: month.year,

@@ -18,7 +18,9 @@ import { defineElement, type Place } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 import { arrangedOf, type Lines } from './arranging.ts';
 
-const FIRST_ROWS = 40;
+/** A list of so many records, or fewer, is there as a whole; of a longer one first as many as fill a screen. */
+const SHORT = 40;
+const A_SCREENFUL = 20;
 const whole = (n: unknown, otherwise: number): number =>
   typeof n === 'number' && Number.isFinite(n) ? Math.max(0, Math.floor(n)) : otherwise;
 
@@ -94,12 +96,15 @@ export const list = defineElement({
     return (p) => {
       // What the person did to it: the part of the list in view, what is looked for, the filters that are set.
       const from = whole(p.view['from'], 0);
-      const count = whole(p.view['count'], FIRST_ROWS);
+      const count = whole(p.view['count'], A_SCREENFUL);
+      const part = arranged ?? plain;
+      const some = part(p, from, count);
+      const isShort = p.view['count'] === undefined && some.total <= SHORT;
       return {
         ...common,
         searched: wantedOf(p.view['search']) !== '',
         empty: empty(p),
-        ...(arranged ?? plain)(p, from, count),
+        ...(isShort ? part(p, from, SHORT) : some),
       };
     };
   },

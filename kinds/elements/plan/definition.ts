@@ -37,6 +37,8 @@ export const plan = defineElement({
       brings: (e) => ({ row: (e['query'] as Query).table }),
       unfilled: { severity: 'look', said: 'nothing is shown of a mark that is pressed.' },
     }),
+    /** In place of those words. */
+    none: optional(elements('what stands there when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({
@@ -66,7 +68,7 @@ export const plan = defineElement({
     const landOf = (address: string): Land | null =>
       (read?.address === address ? read : (read = { address, land: landAt(address) })).land;
     return (p) => {
-      const { rows, filters, filtered } = shown(p);
+      const { rows, filters, filtered, searched } = shown(p);
       const label = (r: (typeof rows)[number]): string => (title ? display(title.get(r), title.field) : r.title());
       const some = rows.slice(0, MOST_MARKS);
       const from = isMap ? drawn.at(p) : null;
@@ -80,6 +82,7 @@ export const plan = defineElement({
       return {
         filters,
         filtered,
+        searched,
         records: rows.length,
         ground: d.address(typeof picked === 'string' && picked ? picked : isMap ? '' : (at?.field.plan ?? '')),
         ratio: map?.ground.ratio ?? null,

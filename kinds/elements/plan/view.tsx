@@ -20,9 +20,7 @@ export default function PlanView({ e }: { e: Drawn<typeof plan> }) {
   const style = { '--k-zoom': SIZES[size], ...(e.ratio && { aspectRatio: e.ratio }) } as CSSProperties;
   return (
     <ListFrame e={e} label={`${e.marks.length} marks`}>
-      {e.marks.length === 0 && !url && !e.land ? (
-        <NoneShown e={e} />
-      ) : (
+      {(e.marks.length > 0 || url || e.land) && (
         <div className="k-plan">
           <div className="k-plan-scroll" tabIndex={0} role="region" aria-label={e.ratio ? 'Map' : 'Plan'}>
             <div className="k-plan-ground" data-map={!url || undefined} style={style}>
@@ -68,6 +66,7 @@ export default function PlanView({ e }: { e: Drawn<typeof plan> }) {
           </div>
         </div>
       )}
+      {e.marks.length === 0 && <NoneShown e={e} />}
       {e.rows.map((row) => (
         <RecordRow key={row.record} e={e} row={row} surface="card" />
       ))}

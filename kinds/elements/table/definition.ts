@@ -3,7 +3,6 @@ import { elements, fields, optional, query, tap, words, yesNo, field } from '../
 import type { Query } from '../../../core/document/pieces.ts';
 import { display } from '../../../core/records/format.ts';
 import { compareKey, sortKey } from '../../../core/records/order.ts';
-import { wantedOf } from '../../../core/records/query.ts';
 import type { Row } from '../../../core/records/row.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
@@ -95,7 +94,7 @@ export const table = defineElement({
       const rows = known.rows.slice(from, from + whole(p.view['count'], FIRST_ROWS));
       return {
         search: e.search,
-        searched: wantedOf(p.view['search']) !== '',
+        searched: now.searched,
         empty: empty(p),
         tap: tapped(e.tap),
         filters: now.filters,
