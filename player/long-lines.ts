@@ -42,13 +42,21 @@ export function useLongLines({ key, total, from, loadedTo, perLine, gap, height 
   });
 
   useLayoutEffect(() => {
-    if (!box.current || !scroller.current) return;
-    const [own, around] = [box.current.getBoundingClientRect(), scroller.current.getBoundingClientRect()];
-    // Beside the work the phone is drawn smaller than it is.
-    const scale = around.height / scroller.current.offsetHeight || 1;
-    const top = (own.top - around.top) / scale + scroller.current.scrollTop;
-    if (Math.abs(top - offset) > 1) setOffset(top);
-  });
+    const [lines, around] = [box.current, scroller.current];
+    if (!lines || !around) return undefined;
+    const measure = (): void => {
+      const [own, outer] = [lines.getBoundingClientRect(), around.getBoundingClientRect()];
+      // Beside the work the phone is drawn smaller than it is.
+      const scale = outer.height / around.offsetHeight || 1;
+      const top = (own.top - outer.top) / scale + around.scrollTop;
+      setOffset((before) => (Math.abs(top - before) > 1 ? top : before));
+    };
+    measure();
+    // What stands above may grow. Measured while it is drawn, the page would be laid out once more for every frame.
+    const watch = new ResizeObserver(measure);
+    watch.observe(lines.closest('main') ?? lines);
+    return () => watch.disconnect();
+  }, [scroller]);
 
   const items = virtual.getVirtualItems();
   const firstLine = items[0]?.index ?? 0;
