@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { hiveApp } from '../records/fixture.ts';
+import { hiveApp, T } from '../records/fixture.ts';
+import { allOf } from '../document/queries.ts';
 import { elementOf } from './edits.ts';
 import { ElementMaker } from './make.ts';
 import type { Element } from './schema.ts';
@@ -33,6 +34,23 @@ describe('a fault under strain', () => {
     expect(mended(make.text('high', 'body', { height: 10 }), 'cut off').now.height).toBe('fit');
     const beside = mended(make.text('long'), 'cut off', (e) => make.box('across', [make.text('other'), e]));
     expect([beside.said, (beside.outer as { runs?: string }).runs]).toEqual(['Let its box run down', 'down']);
+  });
+  it('of what reaches out of its height or lies under something, by room for it', () => {
+    const high = make.box('down', [make.text('a')], { height: 20, stands: { mostHeight: 40, outer: 4 } });
+    expect(mended(high, 'too high').now).toMatchObject({ height: 'fit', stands: { outer: 4 } });
+    expect(mended(make.text('free'), 'too high').said).toBeNull();
+    const under = mended(make.text('under'), 'covered', (e) => make.box('layered', [make.box('down', [e])]));
+    expect([under.said, (under.outer as { runs?: string }).runs]).toEqual(['Let its box run down', 'down']);
+    expect(mended(make.text('free'), 'covered').said).toBeNull();
+  });
+  it('of a picture that grows when it comes, by its ratio; of a long list that is slow, by a limit', () => {
+    const grows = make.make('picture', { ratio: 'own' });
+    expect(mended(grows, 'jumps').now).toMatchObject({ ratio: '4/3' });
+    expect(mended(make.text('rich'), 'jumps').said).toBeNull();
+    const long = make.list(T.hives, [make.text('a')]);
+    expect(mended(long, 'slow').now).toMatchObject({ query: { table: T.hives, limit: 200 } });
+    expect(mended({ ...long, query: { ...long.query, limit: 9 } }, 'slow').said).toBeNull();
+    expect(mended(make.make('chart', { query: allOf(T.hives) }), 'slow').said).toBeNull();
   });
   it('of a title whose words are broken, by a smaller style; where nothing is known, nothing is offered', () => {
     expect(mended(make.text('Donaudampfschiff', 'title'), 'broken').now).toMatchObject({ style: 'heading' });

@@ -1,8 +1,10 @@
 import { elementOf, placeOf } from './edits.ts';
+import type { Query } from '../document/pieces.ts';
 import type { App, Element } from './schema.ts';
 
 /** What does not hold when a screen is strained, as it was measured. */
-export type Fault = 'cut off' | 'broken' | 'too wide' | 'small target' | 'low contrast';
+export type Fault =
+  'cut off' | 'broken' | 'too wide' | 'too high' | 'covered' | 'small target' | 'low contrast' | 'jumps' | 'slow';
 
 export interface FaultMend {
   /** "Let it fill the width". */
@@ -12,6 +14,11 @@ export interface FaultMend {
 
 /** As small as a thing may be that fingers press, in pixels. */
 const FINGER = 44;
+
+/** So many records of a long list are enough at once. */
+const A_FEW = 200;
+/** What shows records one by one. */
+const ROWS = new Set(['list', 'table', 'board']);
 
 /** Changes the first that helps; the element is looked up again, in the draft of the edit. */
 const change = (id: string, recipe: (e: Element & Record<string, unknown>) => void): FaultMend['do'] => {
@@ -45,6 +52,41 @@ export function faultMend(app: App, id: string, fault: Fault): FaultMend | null 
       }),
     };
   }
+  if (fault === 'jumps')
+    return e.kind === 'picture'
+      ? {
+          said: 'Keep room for it, 4 to 3',
+          do: change(id, (x) => {
+            x['ratio'] = '4/3';
+          }),
+        }
+      : null;
+  if (fault === 'slow')
+    // Of a chart or a count fewer records would be another figure.
+    return ROWS.has(e.kind) && (e['query'] as Query).limit === null
+      ? {
+          said: `Show ${A_FEW} at most`,
+          do: change(id, (x) => {
+            x['query'] = { ...(x['query'] as object), limit: A_FEW };
+          }),
+        }
+      : null;
+  if (fault === 'covered') {
+    const layered = boxAround(app, id, (box) => box.runs === 'layered');
+    return layered && runDown(layered);
+  }
+  if (fault === 'too high')
+    return typeof e.height === 'number' || e.stands?.mostHeight !== undefined
+      ? {
+          said: 'Let it be as high as it needs',
+          do: change(id, (x) => {
+            if (typeof x.height === 'number') x.height = 'fit';
+            const { mostHeight: _most, ...rest } = x.stands ?? {};
+            if (Object.keys(rest).length) x.stands = rest;
+            else delete x.stands;
+          }),
+        }
+      : null;
   if (typeof e.width === 'number' || (e.stands?.leastWidth ?? 0) > FINGER)
     return {
       said: 'Let it fill the width there is',
@@ -62,14 +104,8 @@ export function faultMend(app: App, id: string, fault: Fault): FaultMend | null 
         x.height = 'fit';
       }),
     };
-  const { parent } = at;
-  if (parent?.kind === 'box' && parent.runs === 'across' && parent.children.length > 1)
-    return {
-      said: 'Let its box run down',
-      do: change(parent.id, (x) => {
-        x['runs'] = 'down';
-      }),
-    };
+  const beside = boxAround(app, id, (box) => box.runs === 'across' && box.children.length > 1);
+  if (beside) return runDown(beside);
   if (fault === 'broken' && e['style'] === 'title')
     return {
       said: 'Make it a heading, not a title',
@@ -79,3 +115,19 @@ export function faultMend(app: App, id: string, fault: Fault): FaultMend | null 
     };
   return null;
 }
+
+type Box = Extract<Element, { kind: 'box' }>;
+
+/** The nearest box around of some sort. */
+function boxAround(app: App, id: string, is: (box: Box) => boolean): Box | null {
+  for (let e = placeOf(app, id)?.parent; e; e = placeOf(app, e.id)?.parent)
+    if (e.kind === 'box' && is(e as Box)) return e as Box;
+  return null;
+}
+
+const runDown = (box: Box): FaultMend => ({
+  said: 'Let its box run down',
+  do: change(box.id, (x) => {
+    x['runs'] = 'down';
+  }),
+});

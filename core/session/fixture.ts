@@ -97,8 +97,10 @@ export function openSession(app: App, records: Records, more: Partial<SessionPor
     ...more,
   });
   const page = new Page();
-  const show = (screen: string, record: string | null = null): Page => {
-    session.show('phone', screen, record, (patch) => void page.take(patch));
+  /** Shows a screen as one that a person opened; with null as `key`, as a preview of it. */
+  const show = (screen: string, record: string | null = null, key: string | null = 'o1'): Page => {
+    const opening = key === null ? undefined : { key, open: [key] };
+    session.show('phone', screen, record, (patch) => void page.take(patch), opening);
     return page;
   };
   return { session, device, effects, happened, page, show };

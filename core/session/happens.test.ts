@@ -233,6 +233,8 @@ describe('a run', () => {
       a.routines[0]!.starts = [{ on: 'screen opened', screen: HIVE }];
     });
     show(HOME);
+    // A picture of it starts nothing.
+    show(HIVE, 'clover', null);
     show(HIVE, 'bramble');
     await vi.waitFor(() => expect(effects).toEqual([{ do: 'message', words: 'Hi Bramble', tone: 'plain' }]));
   });

@@ -69,16 +69,21 @@ export class Session {
     const stage = new Stage(show);
     this.stages.set(view, stage);
     stage.open(this.compiler, screen, record);
-    if (opening && !this.started) {
+    // Where nobody walks, as in a preview, nothing happens.
+    if (!opening) return stage.problems;
+    this.walked.add(view);
+    if (!this.started) {
       this.started = true;
       this.happens({ on: 'app started' });
     }
     this.happens({ on: 'screen opened', screen: screenId, record });
-    const key = opening && `${screenId}/${opening.key}`;
-    if (key && this.seen.has(key)) this.happens({ on: 'screen returned', screen: screenId, record });
-    if (key) this.seen.add(key);
+    const key = `${screenId}/${opening.key}`;
+    if (this.seen.has(key)) this.happens({ on: 'screen returned', screen: screenId, record });
+    this.seen.add(key);
     return stage.problems;
   }
+  /** Views in which somebody walks. */
+  private readonly walked = new Set<string>();
   /** The app was opened by a person, whose first screen is there. */
   private started = false;
   /** Openings of screens that were in view already. */
@@ -100,7 +105,7 @@ export class Session {
     const stage = this.stages.get(view);
     const place = stage?.place;
     stage?.close();
-    if (place) this.happens({ on: 'screen left', ...place });
+    if (this.walked.delete(view) && place) this.happens({ on: 'screen left', ...place });
   }
 
   /** Shows nothing in a view any more. */

@@ -38,6 +38,7 @@ import '../../core/screens/parts.ts';
 import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Editing } from './editing.ts';
+import { ManyShown } from './many.ts';
 import { Trying, type FormulaTrial } from './trying.ts';
 import { Stepper, type GoOn } from './stepper.ts';
 import { StudioOutbox, type OutboxItem } from './outbox.ts';
@@ -59,6 +60,7 @@ export class StudioEngine implements PlayerApi {
   private host!: HostConnection;
   private looking!: Looking;
   private trying!: Trying;
+  private many!: ManyShown;
   private editing!: Editing;
   private files!: Files;
   private sent!: StudioOutbox;
@@ -73,6 +75,7 @@ export class StudioEngine implements PlayerApi {
     this.replica = new Replica(this.records);
     this.looking = new Looking(this.records, this.replica, () => this.app);
     this.trying = new Trying(this.records, () => this.app);
+    this.many = new ManyShown(this.records, () => this.app);
     const [states, queue, at, kept] = await Promise.all([
       this.db.allStates(),
       this.db.queued(),
@@ -136,6 +139,7 @@ export class StudioEngine implements PlayerApi {
   change(patches: ImmerPatch[]): void {
     this.app = applyPatches(this.app, patches);
     this.session.setApp(this.app);
+    this.many.changed();
   }
 
   // The phone
@@ -168,6 +172,19 @@ export class StudioEngine implements PlayerApi {
   }
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
     this.session.look(view, key, change);
+  }
+  /** The same with many records in what the screen shows. Gives the milliseconds it took to work out. */
+  showMany(view: string, screen: string, record: string | null, take: (patch: Patch) => Promise<void>): number | null {
+    this.letGo(view);
+    this.taking.set(view, take);
+    return this.many.show(view, screen, record, take);
+  }
+  lookMany(view: string, key: string, change: Record<string, unknown>): void {
+    this.many.look(view, key, change);
+  }
+  leaveMany(view: string): void {
+    this.many.leave(view);
+    this.letGo(view);
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
     await this.session.tapped(view, key, property, knows);

@@ -27,7 +27,7 @@ import { reachedScreens } from '../../core/preflight/reached.ts';
 import { EffectChannel, frameOf, type Frame } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
-import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, useHome, usePreview, useStudio } from '../state/studio.ts';
 import { useMeasured } from '../ui/useMeasured.ts';
 import { CARD, placesOnMap } from './layout.ts';
 
@@ -186,7 +186,7 @@ const labelOf = (app: App, id: string): string => {
 
 /** One screen of the map. Pressed it shows its ways, and the button that leads to it. */
 function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
-  const api = useStudio((s) => s.phone)!;
+  const api = usePreview();
   const engine = useEngine();
   const dark = usePhone((s) => s.dark);
   const [record, setRecord] = useState<string | null | undefined>(data.given ? undefined : null);

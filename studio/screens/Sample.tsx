@@ -5,7 +5,7 @@ import { newId } from '../../core/document/ids.ts';
 import { EffectChannel, frameOf } from '../../player/api.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
-import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { useApp, useEngine, usePreview } from '../state/studio.ts';
 
 const PHONE = { width: 360, height: 480 };
 const SCALE = 0.62;
@@ -17,7 +17,7 @@ const SCALE = 0.62;
 export function Sample({ element, given, form }: { element: Element; given: string | null; form: string | null }) {
   const app = useApp();
   const engine = useEngine();
-  const api = useStudio((s) => s.phone)!;
+  const api = usePreview();
   const dark = usePhone((s) => s.dark);
   const effects = useMemo(() => new EffectChannel(), []);
   const frame = useMemo(() => ({ ...frameOf(app), tabs: [], drawer: undefined, isLive: false }), [app]);

@@ -1,10 +1,11 @@
 import type { Remote } from 'comlink';
 import { applyPatches, enablePatches, produceWithPatches, type Draft as ImmerDraft, type Patch } from 'immer';
+import { useMemo } from 'react';
 import { create } from 'zustand';
 import type { App } from '../../core/app/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Happened } from '../../core/session/effects.ts';
-import type { PlayerApi } from '../../player/api.ts';
+import { previewOf, type PlayerApi } from '../../player/api.ts';
 import type { StudioEngine } from '../engine/engine.ts';
 import { startEngine, type RunningEngine } from './engine.ts';
 import { holdApp } from './hold.ts';
@@ -227,5 +228,10 @@ export function useEngine(): Remote<StudioEngine> {
 }
 /** Where the open app is in the address; every view of it lies below. */
 export const useHome = (): string => useStudio((s) => `/app/${s.kept?.id ?? ''}`);
+/** The engine for pictures of screens, in which nobody does anything. */
+export function usePreview(): PlayerApi {
+  const phone = useStudio((s) => s.phone)!;
+  return useMemo(() => previewOf(phone), [phone]);
+}
 /** Makes a named edit of the document. */
 export const useEdit = (): StudioState['edit'] => useStudio((s) => s.edit);

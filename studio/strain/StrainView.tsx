@@ -1,23 +1,29 @@
 import { Dialog } from 'radix-ui';
 import { CircleCheck, X } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { elementOf } from '../../core/app/edits.ts';
 import { elementName } from '../../core/app/names.ts';
 import { faultMend } from '../../core/app/strain-mends.ts';
 import type { Screen } from '../../core/app/schema.ts';
-import { EffectChannel, frameOf } from '../../player/api.ts';
-import { Player } from '../../player/Player.tsx';
-import { usePhone } from '../state/phone.ts';
 import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
-import { measured, type Finding } from './measure.ts';
-import { STRAINS, strained, type Strain } from './strains.ts';
+import type { Finding } from './measure.ts';
+import { Strained } from './Strained.tsx';
+import { STRAINS } from './strains.ts';
 
-/** Each of the small pages fits into this, in pixels. */
-const ROOM = { width: 210, height: 380 };
-/** Pictures and fonts arrive, and the page comes to rest. */
-const REST_MS = 700;
+/** What was found under several strains is one thing to mend. */
+function together(found: Readonly<Record<string, Finding[]>>): (Finding & { strains: string[] })[] {
+  const things = new Map<string, Finding & { strains: string[] }>();
+  for (const { id, name } of STRAINS)
+    for (const f of found[id] ?? []) {
+      const key = `${f.element} ${f.kind}`;
+      const known = things.get(key);
+      if (known) known.strains.push(name);
+      else things.set(key, { ...f, strains: [name] });
+    }
+  return [...things.values()];
+}
 
 /** A screen as it stands up to what happens to it: side by side, with what does not hold. */
 export default function StrainView({ screen, onClose }: { screen: Screen; onClose(): void }) {
@@ -27,7 +33,7 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
   const navigate = useNavigate();
   const [found, setFound] = useState<Readonly<Record<string, Finding[]>>>({});
   const done = Object.keys(found).length;
-  const all = STRAINS.flatMap((s) => (found[s.id] ?? []).map((f) => ({ ...f, strain: s })));
+  const all = together(found);
   const tell = useCallback((id: string, list: Finding[]) => setFound((was) => ({ ...was, [id]: list })), []);
   const go = (element: string): void => {
     onClose();
@@ -65,7 +71,8 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
               </h2>
               {done === STRAINS.length && all.length === 0 && (
                 <p className="flex items-center gap-2 text-kelp">
-                  <CircleCheck size={16} aria-hidden /> Nothing is cut off, broken, too wide, too small or too pale.
+                  <CircleCheck size={16} className="shrink-0" aria-hidden /> Nothing is cut off, broken, covered, too
+                  wide, too small, too pale or too slow.
                 </p>
               )}
               <ul className="space-y-1">
@@ -73,15 +80,17 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
                   const element = elementOf(app, f.element);
                   const mend = faultMend(app, f.element, f.kind);
                   return (
-                    <li key={`${f.strain.id} ${f.element} ${f.kind}`}>
+                    <li key={`${f.element} ${f.kind}`}>
                       <button
                         type="button"
                         onClick={() => go(f.element)}
+                        onMouseEnter={() => bringIntoView(f.node)}
+                        onFocus={() => bringIntoView(f.node)}
                         className="w-full rounded-control px-2 py-1.5 text-left hover:bg-sunk"
                       >
                         <span className="block">{f.said}.</span>
                         <span className="block text-xs text-ink-faint">
-                          {f.strain.name}: {element ? elementName(app, element) : 'gone'}
+                          {element ? elementName(app, element) : 'Gone'}: {f.strains.join(', ')}
                         </span>
                       </button>
                       {mend && (
@@ -109,70 +118,4 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
   );
 }
 
-/** The screen under one strain, drawn by the real player, which nobody can press here. */
-function Strained({
-  strain,
-  screen,
-  count,
-  tell,
-}: {
-  strain: Strain;
-  screen: Screen;
-  count: number | null;
-  tell(id: string, found: Finding[]): void;
-}) {
-  const app = useApp();
-  const api = useStudio((s) => s.phone)!;
-  const place = usePhone((s) => s.place);
-  const frame = useMemo(() => frameOf(app), [app]);
-  const under = useMemo(() => strained(api, strain.values), [api, strain]);
-  const effects = useMemo(() => new EffectChannel(), []);
-  const record = place?.screen === screen.id ? place.record : null;
-  const show = useMemo(() => ({ screen: screen.id, record }), [screen.id, record]);
-  const box = useRef<HTMLDivElement>(null);
-  const rest = useRef(0);
-  const [w, h] = strain.size;
-  const scale = Math.min(ROOM.width / w, ROOM.height / h);
-  const zoom = strain.zoom ?? 1;
-  const onDrawn = useCallback(() => {
-    clearTimeout(rest.current);
-    rest.current = window.setTimeout(() => {
-      const page = box.current?.querySelector<HTMLElement>('.k-app');
-      if (page) tell(strain.id, measured(page, scale * zoom));
-    }, REST_MS);
-  }, [tell, strain.id, scale, zoom]);
-  useEffect(() => () => clearTimeout(rest.current), []);
-  return (
-    <figure className="m-0">
-      <figcaption
-        className="mb-1.5 flex items-baseline justify-between gap-2 font-semibold"
-        style={{ width: w * scale }}
-      >
-        {strain.name}
-        {count !== null && count > 0 && <span className="text-saffron">{count}</span>}
-      </figcaption>
-      <div
-        ref={box}
-        inert
-        data-strain={strain.id}
-        className="overflow-hidden rounded-[14px] shadow-[0_0_0_1px_var(--color-line)]"
-        style={{ width: w * scale, height: h * scale }}
-      >
-        <div
-          dir={strain.rightToLeft ? 'rtl' : undefined}
-          className="origin-top-left font-normal [font-size:16px]"
-          style={{ width: w / zoom, height: h / zoom, transform: `scale(${scale * zoom})` }}
-        >
-          <Player
-            api={under}
-            frame={frame}
-            effects={effects}
-            dark={strain.dark ?? false}
-            show={show}
-            onDrawn={onDrawn}
-          />
-        </div>
-      </div>
-    </figure>
-  );
-}
+const bringIntoView = (node: Element): void => node.scrollIntoView({ block: 'center', behavior: 'smooth' });

@@ -7,6 +7,8 @@ export interface Finding {
   element: string;
   kind: Fault;
   said: string;
+  /** Where on the page it is. */
+  node: Element;
 }
 
 /** The least size of what is pressed, in pixels (WCAG 2.2, 2.5.5). */
@@ -17,12 +19,15 @@ export function measured(page: HTMLElement, scale: number): Finding[] {
   const frame = page.getBoundingClientRect();
   const found = new Map<string, Finding>();
   const note = (at: Element, kind: Finding['kind'], said: string): void => {
-    const element = at.closest<HTMLElement>('[data-e]')?.dataset['e'];
-    if (element && !found.has(`${element} ${kind}`)) found.set(`${element} ${kind}`, { element, kind, said });
+    const node = at.closest<HTMLElement>('[data-e]');
+    const element = node?.dataset['e'];
+    if (node && element && !found.has(`${element} ${kind}`))
+      found.set(`${element} ${kind}`, { element, kind, said, node });
   };
   for (const at of page.querySelectorAll<HTMLElement>('.k-scroll *')) {
     const rect = at.getBoundingClientRect();
-    if (rect.width === 0 || rect.height === 0) continue;
+    // What is only read aloud is a pixel large.
+    if (rect.width < 2 * scale || rect.height < 2 * scale) continue;
     const style = getComputedStyle(at);
     const own = ownText(at);
     if (own) {
@@ -47,8 +52,72 @@ export function measured(page: HTMLElement, scale: number): Finding[] {
         );
     }
   }
+  for (const at of page.querySelectorAll<HTMLElement>('.k-scroll [data-e]')) {
+    const over = reachesOut(at);
+    if (over > 0) note(at, 'too high', `What stands in it reaches ${over} pixels out of its height`);
+  }
+  for (const box of page.querySelectorAll<HTMLElement>(".k-scroll .k-box[data-runs='layered']"))
+    for (const { under, text } of coveredIn(box)) note(under, 'covered', `${text} lies under something else`);
   return [...found.values()];
 }
+
+/** So much may stick out, in pixels: the feet of letters. */
+const FEET = 6;
+
+/** How far the content of an element whose height is set reaches out of it, in its own pixels; 0 where it does not. */
+function reachesOut(at: HTMLElement): number {
+  if (!at.style.height.endsWith('px') && !at.style.maxHeight.endsWith('px')) return 0;
+  const { overflowY } = getComputedStyle(at);
+  if (overflowY === 'auto' || overflowY === 'scroll') return 0;
+  const over = at.scrollHeight - at.clientHeight;
+  return over > FEET ? over : 0;
+}
+
+/** Texts and controls of a layered box that lie under what another layer shows. */
+function coveredIn(box: HTMLElement): { under: HTMLElement; text: string }[] {
+  const layers = [...box.children].map((layer) => things(layer as HTMLElement));
+  return layers.flatMap((layer, i) =>
+    layer.flatMap(({ node, text, rect, isGround }) => {
+      if (isGround) return [];
+      const over = layers.slice(i + 1).flat();
+      const isUnder = over.some((o) => shared(rect, o.rect) > 0.25 * rect.width * rect.height);
+      return isUnder ? [{ under: node, text }] : [];
+    }),
+  );
+}
+
+interface Thing {
+  node: HTMLElement;
+  text: string;
+  rect: DOMRect;
+  /** It only has a colour or picture: it covers, but nothing is lost when it is covered. */
+  isGround: boolean;
+}
+
+/** What of a layer is seen: texts, controls, pictures and grounds. */
+function things(layer: HTMLElement): Thing[] {
+  return [layer, ...layer.querySelectorAll<HTMLElement>('*')].flatMap((node): Thing[] => {
+    const rect = node.getBoundingClientRect();
+    if (rect.width === 0 || rect.height === 0) return [];
+    const own = ownText(node);
+    if (own) return [{ node, text: `“${short(own)}”`, rect: textRect(node), isGround: false }];
+    if (node.matches('input, select, textarea, button, [role=button]'))
+      return [{ node, text: 'What is pressed here', rect, isGround: false }];
+    const ground = colourOf(getComputedStyle(node).backgroundColor)?.[3] === 1;
+    return ground || node.matches('img, svg, canvas, video') ? [{ node, text: '', rect, isGround: true }] : [];
+  });
+}
+
+/** Where the letters of an element are, which may have more room than they fill. */
+function textRect(node: HTMLElement): DOMRect {
+  const range = document.createRange();
+  range.selectNodeContents(node);
+  return range.getBoundingClientRect();
+}
+
+const shared = (a: DOMRect, b: DOMRect): number =>
+  Math.max(0, Math.min(a.right, b.right) - Math.max(a.left, b.left)) *
+  Math.max(0, Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top));
 
 const short = (text: string): string => (text.length > 32 ? `${text.slice(0, 31)}…` : text);
 

@@ -1,6 +1,9 @@
+import { proxy, type Remote } from 'comlink';
 import type { DrawnNode } from '../../core/screens/element.ts';
+import { MANY } from '../../core/screens/many.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
 import type { PlayerApi } from '../../player/api.ts';
+import type { StudioEngine } from '../engine/engine.ts';
 
 /** A way to try a screen before people see it. */
 export interface Strain {
@@ -13,6 +16,10 @@ export interface Strain {
   zoom?: number;
   /** What becomes of the values that are drawn. */
   values?: 'longest' | 'missing' | 'no records';
+  /** What it shows has thousands of records. */
+  many?: boolean;
+  /** Pictures are on their way. */
+  slow?: boolean;
 }
 
 const PHONE = [390, 844] as const;
@@ -21,21 +28,23 @@ export const STRAINS: readonly Strain[] = [
   { id: 'longest', name: 'The longest real texts', size: PHONE, values: 'longest' },
   { id: 'missing', name: 'Values are missing', size: PHONE, values: 'missing' },
   { id: 'empty', name: 'Lists are empty', size: PHONE, values: 'no records' },
+  { id: 'many', name: `${MANY.toLocaleString('en-GB')} records`, size: PHONE, many: true },
   { id: 'narrow', name: '320 pixels wide', size: [320, 640] },
   { id: 'large', name: 'Twice as large', size: PHONE, zoom: 2 },
   { id: 'dark', name: 'Dark', size: PHONE, dark: true },
   { id: 'right', name: 'Right to left', size: PHONE, rightToLeft: true },
+  { id: 'slow', name: 'A slow network', size: PHONE, slow: true },
   { id: 'turned', name: 'Turned', size: [844, 390] },
 ];
 
 /** What elements say of records, by the names that their drawings give it. */
 const SAID = new Set(['words', 'value', 'said']);
 
-/** The player’s way to the engine, with the values of what is drawn put under strain. */
+/** The way to the engine for a picture of a screen, with the values of what is drawn put under strain. */
 export function strained(api: PlayerApi, values: Strain['values']): PlayerApi {
   if (!values) return api;
   return {
-    ...asPlain(api),
+    ...api,
     show(view, screen, record, take) {
       const longest = new Map<string, string>();
       return api.show(view, screen, record, (patch) => take(strainedPatch(patch, values, longest)));
@@ -43,20 +52,20 @@ export function strained(api: PlayerApi, values: Strain['values']): PlayerApi {
   };
 }
 
-/** A remote has its functions on demand: they are named one by one. */
-const asPlain = (api: PlayerApi): PlayerApi => ({
-  show: (...a) => api.show(...a),
-  leave: (...a) => api.leave(...a),
-  look: (...a) => api.look(...a),
-  tapped: (...a) => api.tapped(...a),
-  answered: (...a) => api.answered(...a),
-  moved: (...a) => api.moved(...a),
-  typed: (...a) => api.typed(...a),
-  saveForm: (...a) => api.saveForm(...a),
-  choices: (...a) => api.choices(...a),
-  keepFile: (...a) => api.keepFile(...a),
-  file: (...a) => api.file(...a),
-  titles: (...a) => api.titles(...a),
+/** The same with many records in what the screen shows; `took` hears how long that took to work out, in milliseconds. */
+export const withManyRecords = (
+  api: PlayerApi,
+  engine: Pick<Remote<StudioEngine>, 'showMany' | 'lookMany' | 'leaveMany'>,
+  took: (ms: number) => void,
+): PlayerApi => ({
+  ...api,
+  async show(view, screen, record, take) {
+    const ms = await engine.showMany(view, screen, record, proxy(take));
+    if (ms !== null) took(ms);
+    return ms !== null;
+  },
+  look: async (view, key, change) => engine.lookMany(view, key, change),
+  leave: async (view) => engine.leaveMany(view),
 });
 
 /** A patch with other values. `longest` keeps the longest text that each element has had in any of its rows. */
