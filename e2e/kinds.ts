@@ -239,7 +239,10 @@ async function underMany(p: Person): Promise<void> {
   const [many, real] = [Number.parseInt((await label('many'))!, 10), Number.parseInt((await label('turned'))!, 10)];
   if (real !== 192 || many < 4500 || many >= 5000) throw new Error(`There are ${many} and ${real} hives.`);
   const pictures = (strain: string): Promise<number> =>
-    page.$$eval(`[data-strain=${strain}] img[src]`, (list) => list.length);
+    page.$$eval(
+      `[data-strain=${strain}] .k-row img`,
+      (list) => list.filter((e) => (e as HTMLImageElement).naturalWidth).length,
+    );
   await p.sees('hold', 'section[aria-label="What does not hold"]', 20_000);
   if ((await pictures('slow')) !== 0 || (await pictures('turned')) === 0)
     throw new Error('Pictures came over a slow network, or over no network at all.');

@@ -51,11 +51,11 @@ try {
   await pause(900);
   await shot('add');
   await page.keyboard.press('Escape');
+  await p.pressText('All hives', 'nav[aria-label="Screens"]');
   await p.press('More for this screen', 'button');
   await p.pressText('See it under strain', '[role=menu]');
-  await page.waitForSelector('[data-strain=longest] .k-chart');
-  await page.waitForFunction(() => document.querySelectorAll('[data-strain] .k-app').length === 8);
-  await p.sees('Nothing is cut off', 'section[aria-label="What does not hold"]', 30_000);
+  await page.waitForSelector('[data-strain=longest] .k-row');
+  await p.sees('hold', 'section[aria-label="What does not hold"]', 30_000);
   await shot('strain');
   await p.press('Close the strain view', 'button');
   await p.pressText('Map', 'nav');
@@ -133,6 +133,7 @@ try {
   await p.press('Release', 'button');
   await p.sees('Scan it, or send the link', 'main', 30_000);
   await pause(5500);
+  await page.waitForFunction(() => !document.querySelector('main')!.innerText.includes('Releasing'));
   await shot('release');
   await p.pressText('Data', 'header');
   await p.sees('Each record is called', 'main');

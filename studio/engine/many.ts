@@ -41,7 +41,9 @@ export class ManyShown {
 
   /** The document is another: everything is drawn anew from it. */
   changed(): void {
-    for (const { again } of [...this.stages.values()]) again();
+    // Each takes its own place anew, so they are counted first.
+    const shown = Array.from(this.stages.values());
+    for (const { again } of shown) again();
   }
 }
 

@@ -1,14 +1,17 @@
 import type { Finding } from './measure.ts';
 
+/** What a picture is while nothing of it has come: without a size. */
+const NOTHING_YET = 'data:image/svg+xml,<svg xmlns="http://www.w3.org/2000/svg" width="0" height="0"/>';
+
 /** Keeps the pictures of a page from coming, as a slow network does, until what it gives is called. */
 export function holdPictures(box: HTMLElement): () => void {
   const held = new Map<HTMLImageElement, string>();
   const hold = (): void => {
     for (const picture of box.querySelectorAll('img')) {
       const src = picture.getAttribute('src');
-      if (!src) continue;
+      if (!src || src === NOTHING_YET) continue;
       held.set(picture, src);
-      picture.removeAttribute('src');
+      picture.setAttribute('src', NOTHING_YET);
     }
   };
   hold();
