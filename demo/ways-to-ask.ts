@@ -177,9 +177,11 @@ export function addWaysToAsk(app: App, n: Names, make: ElementMaker): void {
 /** What was seen on a frame, drawn over its picture; it stays on the phone until it is wiped. */
 function sketchScreen(app: App, make: ElementMaker): Screen {
   const drawn = make.id('v');
+  const signed = make.id('v');
   app.variables = [
     ...(app.variables ?? []),
     { id: drawn, name: 'Sketch of a frame', type: 'picture', lasts: 'device', first: '' },
+    { id: signed, name: 'Signed', type: 'picture', lasts: 'device', first: '' },
   ];
   const swarm = app.files.find((x) => x.name === 'Swarm')!;
   return {
@@ -193,6 +195,7 @@ function sketchScreen(app: App, make: ElementMaker): Screen {
         make.text('Sketch a frame', 'title'),
         make.text('Mark what you saw: brood, stores, queen cells. The sketch stays on this phone.'),
         { ...make.input(drawn), label: '', as: 'drawing', behind: `"file:${swarm.id}"` },
+        { ...make.input(signed), label: 'Seen by', as: 'signing' },
       ],
       { inside: 16, gap: 12 },
     ),

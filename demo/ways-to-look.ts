@@ -101,7 +101,18 @@ export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
     name: 'About the co-operative',
     given: null,
     icon: 'info',
-    root: make.box('down', [make.make('rich', { words: ABOUT })], { inside: 16, gap: 12 }),
+    root: make.box(
+      'down',
+      [
+        make.text('Heatherfield Bees', 'title'),
+        make.make('tabs', {
+          children: Object.entries(ABOUT).map(([name, words]) =>
+            make.box('down', [make.make('rich', { words })], { name }),
+          ),
+        }),
+      ],
+      { inside: 16, gap: 12 },
+    ),
   };
   app.screens.push(byDay, moves, search, plans, about);
   const more = screen('More');
@@ -125,24 +136,19 @@ export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
   ];
 }
 
-const ABOUT = `# Heatherfield Bees
+/** What is told of the co-operative, leaf by leaf. */
+const ABOUT = {
+  'Who we are': `We are neighbours who keep bees together: **one honey room**, one cupboard of tools, and hives at eight places.
 
-We are neighbours who keep bees together: **one honey room**, one cupboard of tools, and hives at eight places.
-
-## How it works
-
-1. Every hive has a keeper. Who has none to spare, shares one.
+> Bees do not hurry, and neither should we.`,
+  'How it works': `1. Every hive has a keeper. Who has none to spare, shares one.
 2. Every visit is noted, also when nothing was to be seen.
-3. What is taken from the stores is written into the book of moves.
-
-## When you find a swarm
-
-Keep away from it, keep children away from it, and write to us. *A swarm is calm while it hangs.*
+3. What is taken from the stores is written into the book of moves.`,
+  'A swarm': `Keep away from it, keep children away from it, and write to us. *A swarm is calm while it hangs.*
 
 - In the app: Swarms, then “Report with a photo”
-- By mail: [swarms@heatherfield.example](mailto:swarms@heatherfield.example)
-
-> Bees do not hurry, and neither should we.`;
+- By mail: [swarms@heatherfield.example](mailto:swarms@heatherfield.example)`,
+};
 
 /** Where things are: apiaries on the plan of the meadow and on a map, store places on the plan of the honey room. */
 function planScreen(app: App, n: Names, make: ElementMaker): Screen {

@@ -15,10 +15,11 @@ interface Stroke {
 
 const COLOURS = ['#20302C', '#C7421F', '#A35A00', '#2F6F4E', '#2D5BA8', '#FFFFFF'];
 const SIZES = [3, 7, 14];
+const SIGNS_WITH = 4;
 /** How many pixels across a drawing is kept with. */
 const WIDE = 1000;
-/** Height to width. */
-const SHAPE = 0.75;
+/** Height to width, of a drawing and of a name. */
+const [SHAPE, NAME_SHAPE] = [0.75, 0.36];
 /** So long after a stroke it is kept, in milliseconds. */
 const PAUSE_MS = 500;
 
@@ -29,6 +30,7 @@ export function DrawingPad({
   behind,
   set,
   onTouch,
+  signs = false,
 }: {
   id: string;
   value: string;
@@ -37,12 +39,15 @@ export function DrawingPad({
   set(cell: Cell): void;
   /** Somebody begins a stroke, so far across and down in percent. */
   onTouch?: ((across: number, down: number) => void) | undefined;
+  /** A name is written on it, with one pen above a line. */
+  signs?: boolean;
 }) {
   const { api } = usePlayer();
+  const shape = signs ? NAME_SHAPE : SHAPE;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [strokes, setStrokes] = useState<Stroke[]>([]);
   const [colour, setColour] = useState(COLOURS[0]!);
-  const [size, setSize] = useState(SIZES[1]!);
+  const [size, setSize] = useState(signs ? SIGNS_WITH : SIZES[1]!);
   const [problem, setProblem] = useState('');
   /** What was there before these strokes; its address is what was kept last. */
   const [base, setBase] = useState<{ of: string; picture: ImageBitmap | null }>({ of: '', picture: null });
@@ -68,10 +73,10 @@ export function DrawingPad({
   useLayoutEffect(() => {
     const pen = canvas.current?.getContext('2d');
     if (!pen) return;
-    pen.clearRect(0, 0, WIDE, WIDE * SHAPE);
-    if (base.picture) pen.drawImage(base.picture, 0, 0, WIDE, WIDE * SHAPE);
+    pen.clearRect(0, 0, WIDE, WIDE * shape);
+    if (base.picture) pen.drawImage(base.picture, 0, 0, WIDE, WIDE * shape);
     for (const s of strokes) draw(pen, s);
-  }, [strokes, base]);
+  }, [strokes, base, shape]);
 
   const changed = useRef(false);
   const keep = useRef(async (): Promise<void> => {});
@@ -88,7 +93,7 @@ export function DrawingPad({
       });
       try {
         if (!content) throw new Error('The drawing could not be kept.');
-        const address = await api.keepFile(content, 'drawing.png');
+        const address = await api.keepFile(content, signs ? 'signature.png' : 'drawing.png');
         kept.current = address;
         set(address);
         setProblem('');
@@ -112,14 +117,14 @@ export function DrawingPad({
 
   const pointOf = (e: PointerEvent): [number, number] => {
     const box = canvas.current!.getBoundingClientRect();
-    return [(e.clientX - box.left) / box.width, ((e.clientY - box.top) / box.height) * SHAPE];
+    return [(e.clientX - box.left) / box.width, ((e.clientY - box.top) / box.height) * shape];
   };
   const begin = (e: PointerEvent): void => {
     e.preventDefault();
     canvas.current!.setPointerCapture(e.pointerId);
     changed.current = true;
     const at = pointOf(e);
-    onTouch?.(at[0] * 100, (at[1] / SHAPE) * 100);
+    onTouch?.(at[0] * 100, (at[1] / shape) * 100);
     setStrokes((now) => [...now, { colour, size, points: [at] }]);
   };
   const move = (e: PointerEvent): void => {
@@ -134,43 +139,53 @@ export function DrawingPad({
   };
   return (
     <div className="k-drawing">
-      <div className="k-drawing-sheet">
+      <div className="k-drawing-sheet" data-signs={signs || undefined} style={{ aspectRatio: 1 / shape }}>
         {ground.url && <img src={ground.url} alt="" draggable={false} />}
         <canvas
           ref={canvas}
           id={id}
           width={WIDE}
-          height={WIDE * SHAPE}
+          height={WIDE * shape}
           role="img"
-          aria-label={strokes.length || base.picture ? 'A drawing' : 'An empty sheet to draw on'}
+          aria-label={
+            strokes.length || base.picture
+              ? signs
+                ? 'A signature'
+                : 'A drawing'
+              : signs
+                ? 'A line to sign on'
+                : 'An empty sheet to draw on'
+          }
           onPointerDown={begin}
           onPointerMove={move}
         />
       </div>
-      <div className="k-drawing-tools" role="group" aria-label="Pens">
-        {COLOURS.map((c) => (
-          <button
-            key={c}
-            type="button"
-            aria-label={`Colour ${COLOURS.indexOf(c) + 1}`}
-            aria-pressed={c === colour}
-            onClick={() => setColour(c)}
-          >
-            <i style={{ background: c, width: 24, height: 24 }} />
-          </button>
-        ))}
-        <span className="k-drawing-line" />
-        {SIZES.map((s, i) => (
-          <button
-            key={s}
-            type="button"
-            aria-label={['Thin', 'Middling', 'Thick'][i]}
-            aria-pressed={s === size}
-            onClick={() => setSize(s)}
-          >
-            <i style={{ background: 'currentcolor', width: s + 3, height: s + 3 }} />
-          </button>
-        ))}
+      <div className="k-drawing-tools" role="group" aria-label={signs ? 'The signature' : 'Pens'}>
+        {!signs &&
+          COLOURS.map((c) => (
+            <button
+              key={c}
+              type="button"
+              aria-label={`Colour ${COLOURS.indexOf(c) + 1}`}
+              aria-pressed={c === colour}
+              onClick={() => setColour(c)}
+            >
+              <i style={{ background: c, width: 24, height: 24 }} />
+            </button>
+          ))}
+        {!signs && <span className="k-drawing-line" />}
+        {!signs &&
+          SIZES.map((s, i) => (
+            <button
+              key={s}
+              type="button"
+              aria-label={['Thin', 'Middling', 'Thick'][i]}
+              aria-pressed={s === size}
+              onClick={() => setSize(s)}
+            >
+              <i style={{ background: 'currentcolor', width: s + 3, height: s + 3 }} />
+            </button>
+          ))}
         <button type="button" disabled={strokes.length === 0} onClick={() => change(strokes.slice(0, -1))}>
           One back
         </button>

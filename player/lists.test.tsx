@@ -209,6 +209,29 @@ describe('the same records otherwise', () => {
   });
 });
 
+describe('tabs on a screen', () => {
+  const leaf = (name: string, words: string, seenWhen?: string): Element => ({
+    ...make.box('down', [make.text(words)], { name }),
+    ...(seenWhen && { seenWhen }),
+  });
+  it('show one leaf at a time, chosen by a press or by keys; a leaf that is not seen has none', async () => {
+    const children = [leaf('Hives', 'all hives'), leaf('Hidden', 'no one', 'false'), leaf('Stores', 'all stores')];
+    use([make.make('tabs', { children })]);
+    await screen.findByText('all hives');
+    expect(screen.getAllByRole('tab').map((t) => t.textContent)).toEqual(['Hives', 'Stores']);
+    expect(screen.queryByText('all stores')).toBeNull();
+    await userEvent.click(screen.getByRole('tab', { name: 'Stores' }));
+    await screen.findByText('all stores');
+    expect(screen.queryByText('all hives')).toBeNull();
+    expect(screen.getByRole('tabpanel', { name: 'Stores' })).toBeTruthy();
+    await userEvent.keyboard('{ArrowRight}');
+    await screen.findByText('all hives');
+    expect(document.activeElement?.textContent).toBe('Hives');
+    await userEvent.keyboard('{End}');
+    await screen.findByText('all stores');
+  });
+});
+
 describe('what a routine asks', () => {
   const asking = (...steps: Step[]): [Element[], (app: App) => void] => [
     [make.button('Go', { do: 'routine', routine: 'q_ask000000' })],

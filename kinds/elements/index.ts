@@ -26,6 +26,7 @@ import { reading } from './reading/definition.ts';
 import { rich } from './rich/definition.ts';
 import { slides } from './slides/definition.ts';
 import { space } from './space/definition.ts';
+import { tabs } from './tabs/definition.ts';
 import { text } from './text/definition.ts';
 import type { ElementKinds } from '../../core/screens/element.ts';
 
@@ -48,6 +49,7 @@ export const ELEMENTS = [
   space,
   box,
   slides,
+  tabs,
   fold,
   list,
   table,

@@ -31,6 +31,7 @@ export const input = defineElement({
         slider: 'by a slider',
         search: 'as a search box',
         drawing: 'by drawing',
+        signing: 'by signing',
       }),
     ),
     /** Behind a drawing; it is not kept with it. */

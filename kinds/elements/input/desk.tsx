@@ -25,7 +25,7 @@ const NEW = 'new';
 function waysFor(field: Field | undefined): NonNullable<InputElement['as']>[] {
   if (!field) return [];
   if (field.type === 'choice') return field.several ? ['chips', 'ticks'] : ['chips', 'menu', 'ticks'];
-  if (field.type === 'picture') return ['drawing'];
+  if (field.type === 'picture') return ['drawing', 'signing'];
   if (field.least !== undefined && field.most !== undefined) return ['slider'];
   return field.type === 'text' ? ['search'] : [];
 }

@@ -1,4 +1,4 @@
-import { oneOf, optional, words } from '../../../core/document/meaning.ts';
+import { number, oneOf, optional, words, yesNo } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { INKS } from '../inks.ts';
 
@@ -16,6 +16,9 @@ export const text = defineElement({
       figure: 'large figure',
     }),
     colour: oneOf('the colour', INKS),
+    /** Longer words end in an ellipsis. */
+    lines: optional(number('the most lines', 1, 20, { whole: true })),
+    select: optional(yesNo('selecting', { true: 'people may select it', false: 'as on other screens' })),
     align: optional(oneOf('lined up', { start: 'Start', middle: 'Middle', end: 'End' })),
   },
 }).does({
@@ -23,6 +26,7 @@ export const text = defineElement({
   name: (e, naming) => naming.words(e.words),
   draw(e, d) {
     const words = d.words(e.words);
-    return (p) => ({ words: words(p), style: e.style, colour: e.colour, align: e.align });
+    const { style, colour, align, lines, select } = e;
+    return (p) => ({ words: words(p), style, colour, align, lines, select });
   },
 });

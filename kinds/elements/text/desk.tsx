@@ -6,6 +6,7 @@ import { usePlace } from '../../../studio/screens/places.ts';
 import { choicesOf } from '../../../studio/screens/properties.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { NumberBox } from '../../../studio/ui/TypedBox.tsx';
 import { text } from './definition.ts';
 
 export default function TextDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'text' }>>) {
@@ -37,6 +38,30 @@ export default function TextDesk({ element, screen }: DeskProps<Extract<Element,
             value={element.colour}
             choices={choicesOf(text.properties.colour)}
             onChange={(v) => set('colour', v)}
+          />
+        </Line>
+        <Line label="Lines at most">
+          <NumberBox
+            label="Lines at most"
+            className="!w-16"
+            optional
+            whole
+            least={1}
+            most={20}
+            placeholder="all"
+            value={element.lines}
+            onChange={(n) => set('lines', n)}
+          />
+        </Line>
+        <Line label="Selecting">
+          <ChoiceChip
+            name="Selecting"
+            value={element.select ?? false}
+            choices={[
+              { value: true, label: 'people may select it' },
+              { value: false, label: 'as on other screens' },
+            ]}
+            onChange={(v) => set('select', v || undefined)}
           />
         </Line>
         <Line label="Lined up">

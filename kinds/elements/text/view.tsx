@@ -9,7 +9,9 @@ export default function TextView({ e }: { e: Drawn<typeof text> }) {
       data-e={e.id}
       data-style={e.style}
       data-colour={e.colour}
-      style={{ ...sizeOf(e), textAlign: e.align === 'middle' ? 'center' : e.align }}
+      data-lines={e.lines}
+      data-select={e.select || undefined}
+      style={{ ...sizeOf(e), textAlign: e.align === 'middle' ? 'center' : e.align, WebkitLineClamp: e.lines }}
     >
       {e.words}
     </p>

@@ -15,5 +15,6 @@ export default function PictureInput({ e, id, value, set }: InputProps) {
     return (
       <DrawingPad id={id} value={held} behind={e.behind} set={set} onTouch={e.drawn === 'act' ? touched : undefined} />
     );
+  if (e.as === 'signing') return <DrawingPad id={id} value={held} behind="" set={set} signs />;
   return <PhotoInput id={id} value={held} set={set} />;
 }

@@ -1,0 +1,3 @@
+import { PanelTop } from 'lucide-react';
+
+export default () => PanelTop;
