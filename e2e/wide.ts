@@ -72,14 +72,26 @@ async function drawing(stage: Stage): Promise<void> {
   await stroke(120);
   if ((await inked()) < one * 1.5) throw new Error('A second stroke is not seen.');
   await p.press('One back', 'button');
-  await page.waitForFunction(() => document.querySelector('.k-drawing-tools button:disabled') === null);
+  await page.waitForFunction(() => document.querySelector('.k-drawing')!.querySelector('button:disabled') === null);
   if (Math.abs((await inked()) - one) > 40) throw new Error('One back takes back one stroke.');
+  // A name is signed with one pen.
+  const line = '[data-signs] canvas';
+  if ((await page.$$('[data-signs] ~ .k-drawing-tools button')).length !== 2)
+    throw new Error('A signature has other tools than one back and wipe.');
+  await page.$eval(line, (c) => c.scrollIntoView({ block: 'center' }));
+  const sign = (await (await page.$(line))!.boundingBox())!;
+  await page.mouse.move(sign.x + 40, sign.y + 60);
+  await page.mouse.down();
+  await page.mouse.move(sign.x + 200, sign.y + 30, { steps: 8 });
+  await page.mouse.up();
+  await page.waitForSelector(`${line}[aria-label="A signature"]`);
   // Kept after a pause, and there again when the app is opened anew.
   await new Promise((r) => {
     setTimeout(r, 1500);
   });
   await page.reload();
   await page.waitForSelector(canvas);
+  await page.waitForSelector(`${line}[aria-label="A signature"]`);
   await page.waitForFunction(
     (sel, n) => {
       const c = document.querySelector(sel) as HTMLCanvasElement;
