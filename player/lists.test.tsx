@@ -209,6 +209,14 @@ describe('the same records otherwise', () => {
   });
 });
 
+it('tiles stand side by side as the maker says, or as there is room', async () => {
+  const per = (): (string | undefined)[] =>
+    [...document.querySelectorAll<HTMLElement>('.k-rows')].map((e) => e.dataset['per']);
+  const tiles = (more: object): Element => make.list(T.hives, [row()], { runs: 'grid', ...more });
+  use([tiles({}), tiles({ columns: 3 }), tiles({ wideColumns: 6 }), make.list(T.hives, [row()], { columns: 3 })]);
+  await waitFor(() => expect(per()).toEqual(['2', '3', '2', '1']));
+});
+
 describe('tabs on a screen', () => {
   const leaf = (name: string, words: string, seenWhen?: string): Element => ({
     ...make.box('down', [make.text(words)], { name }),

@@ -6,6 +6,7 @@ import { Line, Segmented } from '../ui/controls.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useElementEdit } from './useElementEdit.ts';
 import { usePlace } from './places.ts';
+import { ColumnsLine } from './ColumnsLine.tsx';
 import { SidesLine } from './SidesLine.tsx';
 import { SizeLines } from './SizeLines.tsx';
 
@@ -69,6 +70,7 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
               onChange={(v) => set('runs', v)}
             />
           </Line>
+          <ColumnsLine element={element} />
           <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
           <SidesLine
             label="Inside edge"

@@ -8,6 +8,9 @@ export const box = defineElement({
   said: { name: 'Box', hint: 'holds others' },
   properties: {
     runs: oneOf('how it runs', { down: 'Down', across: 'Across', grid: 'Grid', layered: 'Layered' }),
+    /** Of a grid, where it is not for the room to say. */
+    columns: optional(number('the columns on a phone', 1, 6, { whole: true })),
+    wideColumns: optional(number('the columns on a wide screen', 1, 12, { whole: true })),
     gap: number('the gap', 0, 64),
     inside: number('the inside edge', 0, 64),
     surface: oneOf('the surface', { none: 'none', card: 'card', tint: 'tint' }),
@@ -37,8 +40,21 @@ export const box = defineElement({
   name: (e) => (e.runs === 'across' ? 'Row' : 'Box'),
   draw(e, d) {
     const behind = e.behind === undefined ? null : d.formula(e.behind);
-    const { runs, gap, surface, across, along, edge, raised, clip, corners } = e;
-    const look = { runs, gap, surface, across, along, edge, raised, clip, tap: tapped(e.tap), long: tapped(e.long) };
+    const { runs, gap, surface, across, along, edge, raised, clip, corners, columns, wideColumns } = e;
+    const look = {
+      runs,
+      columns,
+      wideColumns,
+      gap,
+      surface,
+      across,
+      along,
+      edge,
+      raised,
+      clip,
+      tap: tapped(e.tap),
+      long: tapped(e.long),
+    };
     return (p) => ({
       ...look,
       inside: e.sides ?? e.inside,

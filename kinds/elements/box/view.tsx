@@ -14,13 +14,15 @@ const px = (lengths: number | readonly number[]): string =>
     .join(' ');
 
 export default function BoxView({ e }: { e: Drawn<typeof box> }) {
-  const { tap } = usePlayer();
+  const { tap, room } = usePlayer();
+  const columns = room === 'narrow' ? e.columns : e.wideColumns;
   const form = useForm();
   const style: CSSProperties = {
     ...sizeOf(e),
     gap: `calc(${e.gap}px * var(--k-density))`,
     padding: px(e.inside),
     ...(e.corners && { borderRadius: px(e.corners) }),
+    ...(e.runs === 'grid' && columns && { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }),
   };
   const press = e.tap === 'save' && form ? form.save : e.tap === 'act' ? () => tap(e.key, e.id) : undefined;
   return (

@@ -31,6 +31,9 @@ export const list = defineElement({
   properties: {
     query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
     runs: oneOf('how it runs', { down: 'Down', grid: 'Grid', across: 'Across' }),
+    /** Of a grid, where it is not for the room to say. */
+    columns: optional(number('the columns on a phone', 1, 6, { whole: true })),
+    wideColumns: optional(number('the columns on a wide screen', 1, 12, { whole: true })),
     gap: number('the gap', 0, 64),
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
     search: yesNo('the search box', { true: 'above the list', false: 'none' }),
@@ -76,6 +79,8 @@ export const list = defineElement({
     if (order) d.reads(e.query.table, order);
     const common = {
       runs: e.runs,
+      columns: e.columns,
+      wideColumns: e.wideColumns,
       gap: e.gap,
       surface: e.surface,
       search: e.search,

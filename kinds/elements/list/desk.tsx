@@ -2,6 +2,7 @@ import type { ListElement } from '../../../core/app/schema.ts';
 import type { Tap } from '../../../core/document/pieces.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { TwoCards, SeenWhen, GapLine, SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
+import { ColumnsLine } from '../../../studio/screens/ColumnsLine.tsx';
 import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
 import { placeInside, usePlace } from '../../../studio/screens/places.ts';
@@ -63,6 +64,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
                 onChange={(v) => set('runs', v)}
               />
             </Line>
+            <ColumnsLine element={element} />
             <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
             <SizeLines element={element} />
           </>

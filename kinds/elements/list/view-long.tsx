@@ -1,3 +1,4 @@
+import type { CSSProperties } from 'react';
 import { usePlayer } from '../../../player/context.ts';
 import { useLongLines } from '../../../player/long-lines.ts';
 import { lineAt, linesOf, perLineOf, ROW_HEIGHT, type DrawnList } from './view-rows.tsx';
@@ -25,7 +26,13 @@ export default function LongRows({ e }: { e: DrawnList }) {
           ref={virtual.measureElement}
           className="k-line k-line-placed"
           data-per={perLine}
-          style={{ transform: `translateY(${line.start - virtual.options.scrollMargin}px)`, gap: e.gap }}
+          style={
+            {
+              '--k-per': perLine,
+              transform: `translateY(${line.start - virtual.options.scrollMargin}px)`,
+              gap: e.gap,
+            } as CSSProperties
+          }
         >
           {Array.from({ length: perLine }, (_, k) => line.index * perLine + k)
             .filter((i) => i < e.total)

@@ -12,8 +12,9 @@ export const CHUNK = 40;
 /** What a record is taken to be high, in pixels, until it is drawn. */
 export const ROW_HEIGHT = 66;
 
-/** How many records stand beside one another: tiles by the room there is, rows alone. */
-export const perLineOf = (e: DrawnList, room: Room): number => (e.runs === 'grid' ? TILES[room] : 1);
+/** How many records stand beside one another: tiles as the maker says, or by the room there is; rows alone. */
+export const perLineOf = (e: DrawnList, room: Room): number =>
+  e.runs === 'grid' ? ((room === 'narrow' ? e.columns : e.wideColumns) ?? TILES[room]) : 1;
 const TILES = { narrow: 2, wide: 3, widest: 4 } as const;
 
 /** What a row of some list gets around it: a swipe, a mark, a handle. */

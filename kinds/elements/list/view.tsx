@@ -1,4 +1,4 @@
-import { lazy, Suspense, type ReactNode } from 'react';
+import { lazy, Suspense, type CSSProperties, type ReactNode } from 'react';
 import { usePlayer } from '../../../player/context.ts';
 import { ListFrame } from './view-frame.tsx';
 import { CHUNK, lineAt, linesOf, perLineOf, ROW_HEIGHT, type DrawnList } from './view-rows.tsx';
@@ -55,7 +55,7 @@ function ShortRows({ e }: { e: DrawnList }) {
     <div
       className="k-rows k-line"
       data-per={perLine}
-      style={{ gap: e.gap, paddingBottom: missing * (ROW_HEIGHT + e.gap) }}
+      style={{ '--k-per': perLine, gap: e.gap, paddingBottom: missing * (ROW_HEIGHT + e.gap) } as CSSProperties}
     >
       {lines.map((_, i) => lineAt(e, lines, e.from + i))}
     </div>
