@@ -9,8 +9,8 @@ export const box = defineElement({
   properties: {
     runs: oneOf('how it runs', { down: 'Down', across: 'Across', grid: 'Grid', layered: 'Layered' }),
     /** Of a grid, where it is not for the room to say. */
-    columns: optional(number('the columns on a phone', 1, 6, { whole: true })),
-    wideColumns: optional(number('the columns on a wide screen', 1, 12, { whole: true })),
+    columns: optional(number('the columns', 1, 6, { whole: true })),
+    wideColumns: optional(number('the wide columns', 1, 12, { whole: true })),
     gap: number('the gap', 0, 64),
     inside: number('the inside edge', 0, 64),
     surface: oneOf('the surface', { none: 'none', card: 'card', tint: 'tint' }),

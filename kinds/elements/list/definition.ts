@@ -32,8 +32,8 @@ export const list = defineElement({
     query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
     runs: oneOf('how it runs', { down: 'Down', grid: 'Grid', across: 'Across' }),
     /** Of a grid, where it is not for the room to say. */
-    columns: optional(number('the columns on a phone', 1, 6, { whole: true })),
-    wideColumns: optional(number('the columns on a wide screen', 1, 12, { whole: true })),
+    columns: optional(number('the columns', 1, 6, { whole: true })),
+    wideColumns: optional(number('the wide columns', 1, 12, { whole: true })),
     gap: number('the gap', 0, 64),
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
     search: yesNo('the search box', { true: 'above the list', false: 'none' }),

@@ -18,7 +18,7 @@ export const text = defineElement({
     colour: oneOf('the colour', INKS),
     /** Longer words end in an ellipsis. */
     lines: optional(number('the most lines', 1, 20, { whole: true })),
-    select: optional(yesNo('selecting', { true: 'people may select it', false: 'as on other screens' })),
+    select: optional(yesNo('selecting')),
     align: optional(oneOf('lined up', { start: 'Start', middle: 'Middle', end: 'End' })),
   },
 }).does({
