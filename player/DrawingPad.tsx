@@ -23,6 +23,10 @@ const [SHAPE, NAME_SHAPE] = [0.75, 0.36];
 /** So long after a stroke it is kept, in milliseconds. */
 const PAUSE_MS = 500;
 
+/** What is read aloud of a pad, with and without something on it. */
+const DRAWING = { empty: 'An empty sheet to draw on', full: 'A drawing' };
+const SIGNATURE = { empty: 'A line to sign on', full: 'A signature' };
+
 /** A sheet to draw on by finger, pen or mouse, over a picture where there is one; kept as a picture with clear ground. */
 export function DrawingPad({
   id,
@@ -44,6 +48,7 @@ export function DrawingPad({
 }) {
   const { api } = usePlayer();
   const shape = signs ? NAME_SHAPE : SHAPE;
+  const names = signs ? SIGNATURE : DRAWING;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [strokes, setStrokes] = useState<Stroke[]>([]);
   const [colour, setColour] = useState(COLOURS[0]!);
@@ -147,45 +152,39 @@ export function DrawingPad({
           width={WIDE}
           height={WIDE * shape}
           role="img"
-          aria-label={
-            strokes.length || base.picture
-              ? signs
-                ? 'A signature'
-                : 'A drawing'
-              : signs
-                ? 'A line to sign on'
-                : 'An empty sheet to draw on'
-          }
+          aria-label={names[strokes.length || base.picture ? 'full' : 'empty']}
           onPointerDown={begin}
           onPointerMove={move}
         />
       </div>
       <div className="k-drawing-tools" role="group" aria-label={signs ? 'The signature' : 'Pens'}>
-        {!signs &&
-          COLOURS.map((c) => (
-            <button
-              key={c}
-              type="button"
-              aria-label={`Colour ${COLOURS.indexOf(c) + 1}`}
-              aria-pressed={c === colour}
-              onClick={() => setColour(c)}
-            >
-              <i style={{ background: c, width: 24, height: 24 }} />
-            </button>
-          ))}
-        {!signs && <span className="k-drawing-line" />}
-        {!signs &&
-          SIZES.map((s, i) => (
-            <button
-              key={s}
-              type="button"
-              aria-label={['Thin', 'Middling', 'Thick'][i]}
-              aria-pressed={s === size}
-              onClick={() => setSize(s)}
-            >
-              <i style={{ background: 'currentcolor', width: s + 3, height: s + 3 }} />
-            </button>
-          ))}
+        {!signs && (
+          <>
+            {COLOURS.map((c, i) => (
+              <button
+                key={c}
+                type="button"
+                aria-label={`Colour ${i + 1}`}
+                aria-pressed={c === colour}
+                onClick={() => setColour(c)}
+              >
+                <i style={{ background: c, width: 24, height: 24 }} />
+              </button>
+            ))}
+            <span className="k-drawing-line" />
+            {SIZES.map((s, i) => (
+              <button
+                key={s}
+                type="button"
+                aria-label={['Thin', 'Middling', 'Thick'][i]}
+                aria-pressed={s === size}
+                onClick={() => setSize(s)}
+              >
+                <i style={{ background: 'currentcolor', width: s + 3, height: s + 3 }} />
+              </button>
+            ))}
+          </>
+        )}
         <button type="button" disabled={strokes.length === 0} onClick={() => change(strokes.slice(0, -1))}>
           One back
         </button>

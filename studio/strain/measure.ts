@@ -39,8 +39,8 @@ export function measured(page: HTMLElement, scale: number): Finding[] {
       if (ratio !== null && ratio < least - 0.05)
         note(at, 'low contrast', `“${short(own)}” has a contrast of ${ratio.toFixed(1)}; ${least} are needed`);
     }
-    const isScrolled = at.closest('.k-strip') !== null;
-    if (!isScrolled && (rect.right > frame.right + 1.5 * scale || rect.left < frame.left - 1.5 * scale))
+    const isOut = rect.right > frame.right + 1.5 * scale || rect.left < frame.left - 1.5 * scale;
+    if (isOut && !isScrolledAcross(at, page))
       note(at, 'too wide', `${own ? `“${short(own)}”` : 'It'} reaches beyond the screen`);
     if (at.matches('button, input:not([type=checkbox]):not([type=radio]), select, [role=button], a[href]')) {
       const [w, h] = [rect.width / scale, rect.height / scale];
@@ -59,6 +59,13 @@ export function measured(page: HTMLElement, scale: number): Finding[] {
   for (const box of page.querySelectorAll<HTMLElement>(".k-scroll .k-box[data-runs='layered']"))
     for (const { under, text } of coveredIn(box)) note(under, 'covered', `${text} lies under something else`);
   return [...found.values()];
+}
+
+/** It stands in something that people move to the side: a strip, a board, many tabs. */
+function isScrolledAcross(at: Element, page: Element): boolean {
+  for (let e = at.parentElement; e && e !== page && !e.matches('.k-scroll'); e = e.parentElement)
+    if (/auto|scroll/.test(getComputedStyle(e).overflowX)) return true;
+  return false;
 }
 
 /** So much may stick out, in pixels: the feet of letters. */

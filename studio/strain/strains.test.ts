@@ -1,6 +1,6 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import type { DrawnNode } from '../../core/screens/element.ts';
-import { strainedPatch } from './strains.ts';
+import { strainedPatch, withManyRecords } from './strains.ts';
 
 const node = (id: string, row: string | null, more: Record<string, unknown>): DrawnNode => ({
   id,
@@ -40,4 +40,34 @@ describe('a screen under strain', () => {
     expect(list).toMatchObject({ rows: [], total: 0 });
     expect(text!['words']).toBe('x');
   });
+  it('has boards without columns and plans without marks', () => {
+    const [board, plan] = strain(
+      [
+        node('b', null, { rows: [], records: 9, columns: [{ key: 'x' }] }),
+        node('p', null, { rows: [], records: 9, marks: [{ record: 'r' }] }),
+      ],
+      'no records',
+    );
+    expect([board!['columns'], board!['records'], plan!['marks']]).toEqual([[], 0, []]);
+    expect(board).not.toHaveProperty('marks');
+  });
+});
+
+it('with many records the screen is the other engine’s, and what is around it the real one’s', async () => {
+  const api = { show: vi.fn(async () => true), leave: vi.fn(async () => undefined) };
+  const engine = {
+    showMany: vi.fn(async (_view: string, screen: string) => (screen === 'frame' ? null : 12)),
+    lookMany: vi.fn(async () => undefined),
+    leaveMany: vi.fn(async () => undefined),
+  };
+  const took: number[] = [];
+  const many = withManyRecords(api as never, engine as never, (ms) => took.push(ms));
+  const take = async (): Promise<void> => undefined;
+  expect(await many.show('v', 'home', null, take)).toBe(true);
+  expect([took, api.show.mock.calls.length]).toEqual([[12], 0]);
+  expect(await many.show('w', 'frame', null, take)).toBe(true);
+  expect(api.show.mock.calls).toEqual([['w', 'frame', null, take]]);
+  await many.look('v', 'k', { from: 1 });
+  await many.leave('v');
+  expect([engine.lookMany.mock.calls.length, engine.leaveMany.mock.calls.length]).toEqual([1, 1]);
 });

@@ -61,11 +61,15 @@ export const withManyRecords = (
   ...api,
   async show(view, screen, record, take) {
     const ms = await engine.showMany(view, screen, record, proxy(take));
-    if (ms !== null) took(ms);
-    return ms !== null;
+    // What is around the screens, such as counts at tabs, is as it is.
+    if (ms === null) return api.show(view, screen, record, take);
+    took(ms);
+    return true;
   },
   look: async (view, key, change) => engine.lookMany(view, key, change),
-  leave: async (view) => engine.leaveMany(view),
+  leave: async (view) => {
+    await Promise.all([engine.leaveMany(view), api.leave(view)]);
+  },
 });
 
 /** A patch with other values. `longest` keeps the longest text that each element has had in any of its rows. */
@@ -87,7 +91,7 @@ function strainedNode(
   values: NonNullable<Strain['values']>,
   longest: ReadonlyMap<string, string>,
 ): DrawnNode {
-  if (values === 'no records') return Array.isArray(node['rows']) ? { ...node, rows: [], total: 0, from: 0 } : node;
+  if (values === 'no records') return Array.isArray(node['rows']) ? withoutRecords(node) : node;
   // What stands the same in every place is the maker’s own words; only what is in a row comes from a record.
   const isOfRecord = node.key !== node.id;
   return Object.fromEntries(
@@ -98,3 +102,14 @@ function strainedNode(
     }),
   ) as DrawnNode;
 }
+
+/** What shows records, as if there were none: lines, columns of a board, marks of a plan. */
+const withoutRecords = (node: DrawnNode): DrawnNode => ({
+  ...node,
+  rows: [],
+  total: 0,
+  records: 0,
+  from: 0,
+  ...(node['columns'] !== undefined && { columns: [] }),
+  ...(node['marks'] !== undefined && { marks: [] }),
+});

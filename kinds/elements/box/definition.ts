@@ -2,15 +2,14 @@ import { MOST_CHILDREN } from '../../../core/document/limits.ts';
 import { elements, formula, number, oneOf, optional, sides, tap, yesNo } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
+import { GRID_COLUMNS } from '../columns.ts';
 
 export const box = defineElement({
   kind: 'box',
   said: { name: 'Box', hint: 'holds others' },
   properties: {
     runs: oneOf('how it runs', { down: 'Down', across: 'Across', grid: 'Grid', layered: 'Layered' }),
-    /** Of a grid, where it is not for the room to say. */
-    columns: optional(number('the columns', 1, 6, { whole: true })),
-    wideColumns: optional(number('the wide columns', 1, 12, { whole: true })),
+    ...GRID_COLUMNS,
     gap: number('the gap', 0, 64),
     inside: number('the inside edge', 0, 64),
     surface: oneOf('the surface', { none: 'none', card: 'card', tint: 'tint' }),

@@ -3,6 +3,7 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
 import { useForm } from '../../../player/form.ts';
+import { columnsIn } from '../columns.ts';
 import type { box } from './definition.ts';
 
 const Behind = lazy(() => import('./view-behind.tsx'));
@@ -15,7 +16,7 @@ const px = (lengths: number | readonly number[]): string =>
 
 export default function BoxView({ e }: { e: Drawn<typeof box> }) {
   const { tap, room } = usePlayer();
-  const columns = room === 'narrow' ? e.columns : e.wideColumns;
+  const columns = columnsIn(e, room);
   const form = useForm();
   const style: CSSProperties = {
     ...sizeOf(e),

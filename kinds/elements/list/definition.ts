@@ -16,6 +16,7 @@ import type { Query } from '../../../core/document/pieces.ts';
 import { wantedOf } from '../../../core/records/query.ts';
 import { defineElement, type Place } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
+import { GRID_COLUMNS } from '../columns.ts';
 import { arrangedOf, type Lines } from './arranging.ts';
 
 /** A list of so many records, or fewer, is there as a whole; of a longer one first as many as fill a screen. */
@@ -31,9 +32,7 @@ export const list = defineElement({
   properties: {
     query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
     runs: oneOf('how it runs', { down: 'Down', grid: 'Grid', across: 'Across' }),
-    /** Of a grid, where it is not for the room to say. */
-    columns: optional(number('the columns', 1, 6, { whole: true })),
-    wideColumns: optional(number('the wide columns', 1, 12, { whole: true })),
+    ...GRID_COLUMNS,
     gap: number('the gap', 0, 64),
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
     search: yesNo('the search box', { true: 'above the list', false: 'none' }),

@@ -2,6 +2,7 @@ import { createContext, memo, useContext, type ComponentType, type ReactNode } f
 import type { Drawn, DrawnRow } from '../../../core/screens/element.ts';
 import { usePlayer, type Room } from '../../../player/context.ts';
 import { Inside, tappable } from '../../../player/ElementView.tsx';
+import { columnsIn } from '../columns.ts';
 import type { list } from './definition.ts';
 
 export type DrawnList = Drawn<typeof list>;
@@ -14,7 +15,7 @@ export const ROW_HEIGHT = 66;
 
 /** How many records stand beside one another: tiles as the maker says, or by the room there is; rows alone. */
 export const perLineOf = (e: DrawnList, room: Room): number =>
-  e.runs === 'grid' ? ((room === 'narrow' ? e.columns : e.wideColumns) ?? TILES[room]) : 1;
+  e.runs === 'grid' ? (columnsIn(e, room) ?? TILES[room]) : 1;
 const TILES = { narrow: 2, wide: 3, widest: 4 } as const;
 
 /** What a row of some list gets around it: a swipe, a mark, a handle. */

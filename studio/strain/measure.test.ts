@@ -1,0 +1,87 @@
+// @vitest-environment jsdom
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { measured } from './measure.ts';
+
+/** jsdom lays nothing out: where things are stands in `data-at`, as left, top, width and height. */
+beforeEach(() => {
+  const rectOf = (e: Element | null): DOMRect => {
+    const [x = 0, y = 0, w = 0, h = 0] = (e?.getAttribute('data-at') ?? '').split(' ').map(Number);
+    return new DOMRect(x, y, w, h);
+  };
+  vi.spyOn(Element.prototype, 'getBoundingClientRect').mockImplementation(function (this: Element) {
+    return rectOf(this);
+  });
+  Range.prototype.getBoundingClientRect = function (this: Range) {
+    return rectOf(this.startContainer as Element);
+  };
+  globalThis.DOMRect ??= class {
+    constructor(
+      readonly x: number,
+      readonly y: number,
+      readonly width: number,
+      readonly height: number,
+    ) {}
+    get left() {
+      return this.x;
+    }
+    get top() {
+      return this.y;
+    }
+    get right() {
+      return this.x + this.width;
+    }
+    get bottom() {
+      return this.y + this.height;
+    }
+  } as never;
+});
+function found(html: string, scale = 1): string[] {
+  document.body.innerHTML = `<div class="k-app" data-at="0 0 390 800"><div class="k-scroll">${html}</div></div>`;
+  return measured(document.querySelector('.k-app')!, scale).map((f) => `${f.element}: ${f.kind}`);
+}
+
+describe('what is measured on a page', () => {
+  it('reaches beyond the screen, unless people move it to the side', () => {
+    const wide = '<p data-e="a" data-at="300 0 200 20">Long</p>';
+    expect(found(wide)).toEqual(['a: too wide']);
+    expect(found(`<div style="overflow-x: auto">${wide}</div>`)).toEqual([]);
+    expect(found(`<div style="overflow-x: hidden">${wide}</div>`)).toEqual(['a: too wide']);
+  });
+  it('is too small for fingers, as large as it is drawn', () => {
+    const button = '<button data-e="b" data-at="0 0 30 44">Go</button>';
+    expect(found(button)).toEqual(['b: small target']);
+    expect(found('<button data-e="b" data-at="0 0 15 22">Go</button>', 0.5)).toEqual(['b: small target']);
+    expect(found('<button data-e="b" data-at="0 0 22 22">Go</button>', 0.5)).toEqual([]);
+  });
+  it('is nothing of what is only read aloud', () => {
+    expect(found('<label data-e="c" data-at="900 0 1 1">Search</label>')).toEqual([]);
+  });
+  it('reaches out of the height that is set for it, unless it is scrolled', () => {
+    const set = (style: string): string[] => {
+      document.body.innerHTML = `<div class="k-app" data-at="0 0 390 800"><div class="k-scroll"><div data-e="d" style="${style}" data-at="0 0 100 20"></div></div></div>`;
+      const box = document.querySelector('[data-e=d]')!;
+      Object.defineProperty(box, 'scrollHeight', { value: 60 });
+      Object.defineProperty(box, 'clientHeight', { value: 20 });
+      return measured(document.querySelector('.k-app')!, 1).map((f) => f.said);
+    };
+    expect(set('height: 20px')).toEqual(['What stands in it reaches 40 pixels out of its height']);
+    expect(set('max-height: 20px')).toHaveLength(1);
+    expect(set('height: 20px; overflow-y: auto')).toEqual([]);
+    expect(set('')).toEqual([]);
+  });
+  it('lies under another layer, where that hides a good part of it', () => {
+    const layered = (over: string): string =>
+      `<div class="k-box" data-runs="layered" data-at="0 0 200 200"><p data-e="t" data-at="0 0 100 20">Under</p>${over}</div>`;
+    const ground = (at: string): string => `<div data-e="g" data-at="${at}" style="background: rgb(9, 9, 9)"></div>`;
+    expect(found(layered(ground('0 0 100 20')))).toEqual(['t: covered']);
+    expect(found(layered(ground('90 0 100 20')))).toEqual([]);
+    expect(found(layered('<p data-e="u" data-at="10 0 100 20">Over</p>'))).toEqual(['t: covered']);
+    expect(found(layered('<div data-e="g" data-at="0 0 100 20"></div>'))).toEqual([]);
+    // A picture with words over it is what layers are for.
+    expect(
+      found(
+        '<div class="k-box" data-runs="layered" data-at="0 0 200 200"><img data-e="p" data-at="0 0 200 200"><p data-e="t" data-at="0 0 100 20">Over it</p></div>',
+      ),
+    ).toEqual([]);
+  });
+});
