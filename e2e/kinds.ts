@@ -249,6 +249,45 @@ async function underMany(p: Person): Promise<void> {
   await p.press('Close the strain view', 'button');
 }
 
+/** Tabs are made, their leaves named and filled, and one is seen at a time: beside the work and on a phone. */
+async function leaves(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  const { page } = p;
+  await p.pressText('Screens', 'header');
+  await p.press('Add a screen', 'button');
+  await p.press('Add inside', 'button');
+  await page.waitForSelector('[cmdk-root] input').then((e) => e!.type('Tabs'));
+  await page.waitForSelector('[data-sample] .k-leaves-bar');
+  await page.keyboard.press('Enter');
+  await p.sees('What is in first.', '.k-app');
+  await p.fill('Name of leaf 1', 'On the water');
+  await page.keyboard.press('Enter');
+  await p.press('Add a leaf', 'button');
+  await page.waitForFunction(
+    () => document.querySelector('.k-app [role=tablist]')?.textContent === 'On the waterSecondNew leaf',
+  );
+  // What is worked on comes into view, also on a leaf that was not seen; and a tab is turned to in Arrange.
+  await p.pressText('What is in second.', 'nav[aria-label="Screens"]');
+  await p.sees('What is in second.', '.k-app');
+  await page.waitForSelector('[data-handle]');
+  const tab = await page.waitForSelector('.k-app [role=tab]');
+  const box = (await tab!.boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await p.sees('What is in first.', '.k-app');
+  await page.waitForFunction(() => !document.querySelector('[data-handle]'));
+  await page.reload();
+  await p.sees('What is in', '.k-app', 20_000);
+  await p.pressText('Tabs', 'nav[aria-label="Screens"]');
+  await p.press('Chips', 'radio');
+  const screenId = /screens\/([^/]+)/.exec(page.url())![1]!;
+  const address = await release(p);
+  const phone = await phoneAt(stage, `${address}#/${screenId}`, 'What is in first.');
+  await phone.page.waitForSelector('[role=tablist][data-look=chips]');
+  await phone.press('Second', 'tab');
+  await phone.sees('What is in second.', '.k-app');
+  await phone.seesNot('What is in first.', '.k-app');
+}
+
 /** Tables of the diagram are dragged; a press opens one. */
 async function diagram(stage: Stage): Promise<void> {
   const p = await openDemo(stage);
@@ -310,5 +349,6 @@ export const tests: Test[] = [
   { name: 'a countdown runs, a sound can be played, a QR code says what it should', run: shownKinds },
   { name: 'the phone is used by one person and another, and it is kept', run: usedBy },
   { name: 'a screen is seen under strain, and what does not hold is found', run: underStrain },
+  { name: 'tabs hold leaves of which one is seen at a time', run: leaves },
   { name: 'tables of the diagram are dragged, and opened by a press', run: diagram },
 ];

@@ -4,7 +4,7 @@ import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { ElementMaker } from './make.ts';
-import { figuresOf, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
+import { figuresOf, nearlyNames, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
 
@@ -127,9 +127,13 @@ function inParts(elements: Element[], box: (part: Element[]) => Element): Elemen
   return parts;
 }
 
+/** A text that nearly names each record says more of it than a choice or a date, though less than what it belongs to. */
+const NAMING = 2.5;
+
 /** Fields worth a place in a row's second line, best first. */
 function secondLine(t: Table, known?: Known): Field[] {
-  const rank = (f: Field): number => fieldKind(f.type).serves?.second ?? 0;
+  const rank = (f: Field): number =>
+    (fieldKind(f.type).serves?.second ?? 0) + (f.type === 'text' && nearlyNames(f, t, known) ? NAMING : 0);
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   return t.fields
     .filter((f) => f.id !== t.titleField && rank(f) > 0 && !keys.has(f.id) && tells(f, known))

@@ -7,11 +7,14 @@ import type { App, Element, Screen } from './schema.ts';
 
 /** What is known of the records that screens are made for. */
 export interface Known {
-  /** How many different values the records have in a field. */
+  /** How many different values the records have in a field, the first `LOOKED_AT` of them. */
   differ: ReadonlyMap<string, number>;
   /** How many records a table has. */
   records: ReadonlyMap<string, number>;
 }
+
+/** Records that are looked at to see whether a field tells them apart. */
+export const LOOKED_AT = 2000;
 
 /** How one record of a table is shown among others, and what a tap on it does. */
 export interface OneRecord {
@@ -21,6 +24,11 @@ export interface OneRecord {
 
 /** Does a field tell records apart? One with a single value tells nothing. */
 export const tells = (f: Field, known: Known | undefined): boolean => (known?.differ.get(f.id) ?? 2) > 1;
+
+/** A field in which so large a share of the records differs nearly names each. */
+const MOST_DIFFER = 0.6;
+export const nearlyNames = (f: Field, t: Table, known: Known | undefined): boolean =>
+  (known?.differ.get(f.id) ?? 0) > MOST_DIFFER * Math.min(LOOKED_AT, known?.records.get(t.id) ?? Infinity);
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 

@@ -6,7 +6,7 @@ import { ElementMaker, type MakeId } from '../app/make.ts';
 import { emptyApp } from '../app/document.ts';
 import { freeName, singular } from '../document/names.ts';
 import { generateScreens } from '../app/generate-screens.ts';
-import type { Known } from '../app/overview.ts';
+import { LOOKED_AT, type Known } from '../app/overview.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import { bestFor } from '../tables/serves.ts';
@@ -38,9 +38,6 @@ export function makeApp(
     records: made.records,
   };
 }
-
-/** Records that are looked at to see whether a field tells them apart. */
-const LOOKED_AT = 2000;
 
 function knownOf(tables: readonly Table[], records: MadeApp['records']): Known {
   const differ = new Map<string, Set<Cell>>(

@@ -9,8 +9,8 @@ import { elementBehind, selectorOf } from './drawn.ts';
 import { DragArea } from '../ui/drag.tsx';
 import { FrameLine, Handles, WordsInPlace, type Frame } from './ArrangeFrames.tsx';
 
-/** What leads from screen to screen is used in Arrange too. */
-const OF_FRAME = '[data-tab], [data-way], .k-back, .k-menu, .k-more, .k-close';
+/** What leads from screen to screen, or from leaf to leaf, is used in Arrange too. */
+const OF_FRAME = '[data-tab], [data-way], [data-leaf], .k-back, .k-menu, .k-more, .k-close';
 
 type Where = 'before' | 'after' | 'inside';
 type Target = Frame & { where: Where; across: boolean };
@@ -39,6 +39,8 @@ export function ArrangeOverlay({
   const [chosen, setChosen] = useState<Frame[]>([]);
   const [around, setAround] = useState<Frame | null>(null);
   const [target, setTarget] = useState<Target | null>(null);
+  /** Grows when another leaf or screen was turned to here. */
+  const [turned, setTurned] = useState(0);
   const [writing, setWriting] = useState<string | null>(null);
   /** What a press that is no drag selects when it is let go. */
   const next = useRef<string | null>(null);
@@ -76,7 +78,7 @@ export function ArrangeOverlay({
       cancelAnimationFrame(t);
       scroller?.removeEventListener('scroll', place);
     };
-  }, [selected, several, drawn, frameOf, host, app]);
+  }, [selected, several, drawn, turned, frameOf, host, app]);
   useEffect(() => setWriting(null), [selected]);
 
   /** The elements under a point, from what stands on the screen to the innermost; the screen itself is none. */
@@ -115,6 +117,7 @@ export function ArrangeOverlay({
       ?.closest<HTMLElement>(OF_FRAME);
     if (tab) {
       tab.click();
+      setTurned((n) => n + 1);
       return;
     }
     const chain = chainAt(e.clientX, e.clientY, overlay);

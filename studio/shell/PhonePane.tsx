@@ -81,6 +81,7 @@ export function PhonePane() {
     // Once for each: whoever scrolls on afterwards is left alone.
     if (selected === brought.current) return;
     const shown = selected ? screen.current?.querySelector(selectorOf(selected)) : null;
+    if (selected && !shown && openLeaf(screen.current, selected)) setDrawn((n) => n + 1);
     const scroller = shown?.closest('.k-scroll');
     if (!shown || !scroller) return;
     brought.current = selected;
@@ -211,6 +212,19 @@ export function PhonePane() {
       </div>
     </aside>
   );
+}
+
+/** An element on a leaf that is not seen has that leaf chosen by its tab. Was there one to choose? */
+function openLeaf(phone: HTMLElement | null, id: string): boolean {
+  const { app } = useStudio.getState();
+  if (!app) return false;
+  let opened = false;
+  for (let at: string | undefined = id; at; at = placeOf(app, at)?.parent?.id) {
+    const tab = phone?.querySelector<HTMLElement>(`[data-leaf="${CSS.escape(at)}"][aria-selected=false]`);
+    tab?.click();
+    opened ||= Boolean(tab);
+  }
+  return opened;
 }
 
 function Clock() {

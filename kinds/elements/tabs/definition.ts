@@ -2,7 +2,7 @@ import { elements, oneOf } from '../../../core/document/meaning.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 
 /** More than these nobody finds their way through. */
-const MOST_TABS = 12;
+export const MOST_TABS = 12;
 
 /** Leaves of which one is seen at a time, chosen by its name. */
 export const tabs = defineElement({

@@ -13,7 +13,7 @@ export default function TabsView({ e }: { e: Drawn<typeof tabs> }) {
   const id = useId();
   const bar = useRef<HTMLDivElement>(null);
   // Leaves that are not to be seen have no tab.
-  const leaves = e.children.map((key) => ({ key, name: e.names.find((n) => key.endsWith(n.id))?.name ?? '' }));
+  const leaves = e.children.map((key) => ({ key, ...e.names.find((n) => key.endsWith(n.id)) }));
   const at = Math.max(
     0,
     leaves.findIndex((l) => l.key === chosen),
@@ -36,6 +36,7 @@ export default function TabsView({ e }: { e: Drawn<typeof tabs> }) {
             type="button"
             role="tab"
             id={`${id}${i}`}
+            data-leaf={l.id}
             aria-selected={i === at}
             aria-controls={`${id}leaf`}
             tabIndex={i === at ? 0 : -1}
