@@ -1,11 +1,11 @@
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
 import { defineConfig } from 'vitest/config';
 import react from '@vitejs/plugin-react';
 import tailwindcss from '@tailwindcss/vite';
 
-/** Kinds and icons are files of their own, and named so that the server can tell which of them an app uses. */
+/** Kinds are files of their own, and named so that the server can tell which of them an app uses. */
 const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }): string => {
-  const icon = /\/player\/icons\/([\w-]+)\.ts$/.exec(facadeModuleId ?? '');
-  if (icon) return `assets/icon.${icon[1]}-[hash].js`;
   const kind = /\/kinds\/(\w+)\/([\w-]+)\/(\w+)\.tsx?$/.exec(facadeModuleId ?? '');
   return kind ? `assets/kind.${kind[1]}.${kind[2]}.${kind[3]}-[hash].js` : 'assets/[name]-[hash].js';
 };
@@ -17,7 +17,20 @@ const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }):
 const GROUND =
   /\/core\/(formula\/(values|temporal|types|number|patterns|keys)|document\/(ids|queries|meaning|walk|names)|records\/(format|cells)|fields\/(numbers|kept-address|kind))\.ts$|\/kinds\/fields\/([\w-]+\/definition|index)\.ts$|\/kinds\/elements\/(box|text|button|list)\/definition\.ts$|\/core\/screens\/(element|tapped)\.ts$/;
 
+/**
+ * Icons are files of their own too. One mark in all their names, made of what is in them, lets the player put a name
+ * together from the icon’s: a table of every icon’s file would be larger than the icons that a screen shows.
+ */
+const ICONS = readdirSync('player/icons').map((f) => f.slice(0, -'.ts'.length));
+const ICON_MARK = ICONS.reduce(
+  (hash, name) => hash.update(name).update(readFileSync(`player/icons/${name}.ts`)),
+  createHash('sha256').update(readFileSync('node_modules/lucide/package.json')),
+)
+  .digest('hex')
+  .slice(0, 8);
+
 export default defineConfig({
+  define: { __ICON_MARK__: JSON.stringify(ICON_MARK) },
   plugins: [react(), tailwindcss()],
   worker: {
     format: 'es',
@@ -33,11 +46,19 @@ export default defineConfig({
     target: 'es2022',
     chunkSizeWarningLimit: 2500,
     rollupOptions: {
-      input: { studio: 'index.html', player: 'player.html', sw: 'player/sw.ts' },
+      // Icons are fetched by name for what they give.
+      preserveEntrySignatures: 'exports-only',
+      input: {
+        studio: 'index.html',
+        player: 'player.html',
+        sw: 'player/sw.ts',
+        ...Object.fromEntries(ICONS.map((name) => [`icon.${name}`, `player/icons/${name}.ts`])),
+      },
       // The service worker is served under a fixed name by the server, which fills in what to keep.
       output: {
         chunkFileNames,
-        entryFileNames: (chunk) => (chunk.name === 'sw' ? 'sw.js' : 'assets/[name]-[hash].js'),
+        entryFileNames: ({ name }) =>
+          name === 'sw' ? 'sw.js' : `assets/[name]-${name.startsWith('icon.') ? ICON_MARK : '[hash]'}.js`,
       },
     },
   },

@@ -8,14 +8,18 @@ interface IconProps extends SVGProps<SVGSVGElement> {
 /** An icon that an app may use. It is fetched when it is first drawn; until then its place is kept. */
 export type AppIcon = ComponentType<IconProps>;
 
-// One file an icon, loaded when an app uses it: `icons/bell.ts` is the icon “bell”.
-const files = import.meta.glob<{ default: IconNode }>('./icons/*.ts');
+// One file an icon, loaded when an app uses it: `icons/bell.ts` is the icon “bell”. The build gives all of them one mark
+// in their names, so that no table of them travels to phones.
+declare const __ICON_MARK__: string;
+const files = import.meta.env.PROD ? null : import.meta.glob<{ default: IconNode }>('./icons/*.ts');
+const fileOf = (name: string): Promise<{ default: IconNode }> =>
+  files
+    ? (files[`./icons/${name}.ts`]?.() ?? Promise.reject(new Error(`There is no icon “${name}”.`)))
+    : (import(/* @vite-ignore */ `./icon.${name}-${__ICON_MARK__}.js`) as Promise<{ default: IconNode }>);
+
 const there = new Map<string, IconNode>();
 const hearers = new Set<() => void>();
 const made = new Map<string, AppIcon>();
-
-/** The names of the icons an app may use, as it stores them. */
-export const ICON_NAMES: readonly string[] = Object.keys(files).map((f) => f.slice('./icons/'.length, -'.ts'.length));
 
 const hear = (hearer: () => void): (() => void) => {
   hearers.add(hearer);
@@ -23,7 +27,7 @@ const hear = (hearer: () => void): (() => void) => {
 };
 
 function load(name: string): void {
-  files[`./icons/${name}.ts`]!().then(
+  fileOf(name).then(
     (file) => {
       there.set(name, file.default);
       for (const h of hearers) h();
@@ -57,9 +61,12 @@ function make(name: string): AppIcon {
   };
 }
 
-/** The icon of a name; none for a name that is no icon’s. */
+/** Names come from documents, and become part of a file's name: nothing else than a name may. */
+const CAN_BE_ICON = /^[a-z-]{2,24}$/;
+
+/** The icon of a name, which draws nothing where there is no such icon; none for what cannot be a name. */
 export function iconOf(name: string | undefined): AppIcon | undefined {
-  if (!name || !files[`./icons/${name}.ts`]) return undefined;
+  if (!name || !CAN_BE_ICON.test(name)) return undefined;
   let icon = made.get(name);
   if (!icon) made.set(name, (icon = make(name)));
   return icon;

@@ -33,11 +33,14 @@ export class Pages {
   private readonly sw: string;
   /** Files of the player by the files that name them, as far as they can be reached from its page. */
   private readonly named = new Map<string, string[]>();
+  /** Files of icons, which no file names: the player puts their names together. */
+  private readonly icons: string[];
 
   constructor(private readonly dist: string) {
     this.shell = readFileSync(join(dist, 'player.html'), 'utf8');
     this.sw = readFileSync(join(dist, 'sw.js'), 'utf8');
     const all = readdirSync(join(dist, 'assets'));
+    this.icons = all.filter((f) => ICON_FILE.test(f));
     const follow = (name: string, text: string): void => {
       const inside = all.filter((f) => f !== name && text.includes(f));
       this.named.set(name, inside);
@@ -52,13 +55,11 @@ export class Pages {
     const used = kindsIn(app);
     const icons = iconsIn(app);
     const fonts = fontsOf(app);
-    const files = new Set<string>();
+    const files = new Set(this.icons.filter((f) => icons.has(ICON_FILE.exec(f)![1]!)));
     const take = (name: string): void => {
       for (const f of this.named.get(name) ?? []) {
         const kind = KIND_FILE.exec(f);
-        const icon = ICON_FILE.exec(f);
         if (files.has(f) || (kind && !used.has(`${kind[1]}/${kind[2]}`))) continue;
-        if (icon && !icons.has(icon[1]!)) continue;
         if (LARGE.some(([file, uses]) => file.test(f) && !uses.some((u) => used.has(u)))) continue;
         if (/\.woff2?$/.test(f) && !fonts.some((font) => f.startsWith(`${font}-latin-wght`))) continue;
         files.add(f);
@@ -133,7 +134,7 @@ function kindsIn(app: App): Set<string> {
 }
 
 /** Icons that the player itself and its views draw, whatever the app. */
-const PLAYER_ICONS = [
+export const PLAYER_ICONS = [
   'chevron-left',
   'chevron-right',
   'chevron-down',
@@ -143,20 +144,23 @@ const PLAYER_ICONS = [
   'menu',
   'close',
   'more',
+  'plus',
+  'minus',
 ];
 
-/** The names of icons that an app may come to draw. Any text of the document counts that could be one. */
-function iconsIn(app: App): Set<string> {
+/**
+ * The names of icons that an app may come to draw. Any text of the document counts that could be one, and any text
+ * written within a formula: `if done then "check" else "clock"`.
+ */
+export function iconsIn(app: App): Set<string> {
   const names = new Set(PLAYER_ICONS);
   const look = (value: unknown): void => {
     if (typeof value === 'string') {
       if (/^[a-z-]{2,24}$/.test(value)) names.add(value);
+      for (const [, written] of value.matchAll(/"([a-z-]{2,24})"/g)) names.add(written!);
     } else if (value && typeof value === 'object') for (const inner of Object.values(value)) look(inner);
   };
-  look(app.screens);
-  look(app.parts);
-  look(app.tabs);
-  look(app.drawer);
+  look(app);
   return names;
 }
 
