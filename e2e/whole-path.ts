@@ -52,11 +52,13 @@ export async function writeFormula(page: Page, label: string, text: string): Pro
   await page.keyboard.type(text);
 }
 
-/** Opens a chip’s popover and chooses by the words of a choice. */
-export async function choose(p: Person, chip: string, choice: string): Promise<void> {
+/** Opens a chip’s popover and chooses by the words of a choice. With several chips of one name, the nth from 0. */
+export async function choose(p: Person, chip: string, choice: string, nth = 0): Promise<void> {
   for (let attempt = 0; ; attempt++) {
     try {
-      const handle = await p.page.waitForSelector(`main [aria-label^="${chip}:"]`, { timeout: 8000 });
+      const selector = `main [aria-label^="${chip}:"]`;
+      await p.page.waitForFunction((s, n) => document.querySelectorAll(s).length > n, { timeout: 8000 }, selector, nth);
+      const handle = (await p.page.$$(selector))[nth];
       await handle!.scrollIntoView();
       await handle!.click();
       await p.page.waitForSelector('[cmdk-root]', { timeout: 3000 });
@@ -70,7 +72,7 @@ export async function choose(p: Person, chip: string, choice: string): Promise<v
   if (input) await input.type(choice);
   await p.page.waitForFunction(
     (c) => [...document.querySelectorAll('[cmdk-item]')].some((e) => (e as HTMLElement).innerText.includes(c)),
-    { timeout: 8000 },
+    {},
     choice,
   );
   const items = await p.page.$$('[cmdk-item]');

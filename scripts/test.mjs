@@ -1,5 +1,5 @@
 /** `npm test`: everything that must hold, from types to what a person sees in the browser. */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -17,10 +17,29 @@ function check(name, command, args) {
   else failed++;
 }
 
-check('types', bin('tsc'), ['--noEmit']);
+/** The same, beside what follows: its output is shown when it is waited for. */
+function checkBeside(name, command, args) {
+  const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  let output = '';
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (d) => (output += d));
+  const done = new Promise((resolve) => {
+    child.on('error', (e) => resolve(String(e)));
+    child.on('close', (code) => resolve(code));
+  });
+  return async () => {
+    const code = await done;
+    console.log(`\n== ${name}\n${typeof code === 'string' ? code : output}`);
+    if (code === 0) passed++;
+    else failed++;
+  };
+}
+
+const types = checkBeside('types', bin('tsc'), ['--noEmit']);
 check('lint', bin('oxlint'), ['--deny-warnings']);
 check('folder arrows', bin('tsx'), ['scripts/arrows.ts']);
 check('JSON Schema in docs is current', bin('tsx'), ['scripts/schema.ts', '--check']);
+check('build', bin('vite'), ['build', '--logLevel', 'warn']);
+await types();
 
 console.log('\n== unit tests');
 const report = join(tmpdir(), `kite-unit-${process.pid}.json`);
@@ -32,8 +51,6 @@ try {
 } catch {
   failed++;
 }
-
-check('build', bin('vite'), ['build', '--logLevel', 'warn']);
 
 console.log('\n== end-to-end tests');
 try {

@@ -3,13 +3,13 @@ import { thisId } from '../document/ids.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import type { Value } from '../formula/values.ts';
 import { Changes, readKey } from '../records/changes.ts';
-import { LiveQuery } from '../records/live-query.ts';
 import { WHOLE, THINGS_FROM } from '../records/model.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { touches } from '../records/touches.ts';
 import type { CompiledNode, CompiledSlot, ScreenCompiler } from './compile.ts';
 import type { DrawnNode, DrawnRow, Place } from './element.ts';
+import { Instance, type RowInstance } from './instance.ts';
 import { reachOfScreen, variablesAt, type Reach } from './reach.ts';
 import { sameData } from './same-data.ts';
 
@@ -40,57 +40,6 @@ export interface Spot {
   /** What is in reach there; inside a row, of the row. */
   reach: Reach;
   place: Place;
-}
-
-/** One compiled element at one place. */
-class Instance implements Place {
-  readonly key: string;
-  view: Record<string, unknown> = {};
-  /** What was last told to the page; null while it is not to be seen. */
-  told: DrawnNode | null = null;
-  own: Record<string, unknown> | null = null;
-  readonly children = new Map<string, Instance[]>();
-  rows: RowInstance[] = [];
-  private kept = new Map<object, unknown>();
-
-  constructor(
-    public node: CompiledNode,
-    /** What stands before its id in its key: nothing, or the list and row it stands in. */
-    readonly prefix: string,
-    readonly frame: Value[],
-  ) {
-    this.key = `${prefix}${node.element.id}`;
-  }
-
-  keep<T>(of: object, make: () => T): T {
-    if (!this.kept.has(of)) this.kept.set(of, make());
-    return this.kept.get(of) as T;
-  }
-
-  /** Its queries, as far as they have been asked. */
-  *queries(): Generator<LiveQuery> {
-    for (const q of this.node.queries) {
-      const live = this.kept.get(q);
-      if (live) yield live as LiveQuery;
-    }
-  }
-
-  /** Takes the element as it is in a changed document; answers of queries that did not change stay. */
-  adopt(node: CompiledNode): void {
-    const kept = new Map<object, unknown>();
-    for (const q of node.queries) if (this.kept.has(q)) kept.set(q, this.kept.get(q));
-    this.kept = kept;
-    this.node = node;
-  }
-}
-
-/** One record of a list, with what is drawn of it. */
-interface RowInstance {
-  key: string;
-  row: Row;
-  frame: Value[];
-  reach: Reach;
-  children: Instance[];
 }
 
 /**

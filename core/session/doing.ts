@@ -3,11 +3,8 @@ import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import { newRecordId } from '../host/device.ts';
-import { keptCell } from '../records/cells.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
-import { moveInOrder } from '../records/own-order.ts';
-import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { Answer, Ports } from '../routines/asks.ts';
 import type { RunState } from '../routines/state.ts';
@@ -27,6 +24,7 @@ import { NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import { choicesOf, titlesOf } from './picking.ts';
 import { filesToSend } from './outgoing.ts';
+import { nearest, opening, placedBefore } from './taps.ts';
 import { takenBack, undoOf, type Undo } from './undo.ts';
 import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
@@ -80,10 +78,6 @@ export class Doing {
     if (!same) this.made = null;
   }
 
-  private screen(id: string): App['screens'][number] | undefined {
-    return this.app.screens.find((s) => s.id === id);
-  }
-
   /** Does what a tap says, with the records in reach where it was tapped; `shown` is the record the screen shows. */
   async tap(tap: Tap, spot: Spot, compiler: ScreenCompiler, shown: string | null, knows: Knows = {}): Promise<void> {
     switch (tap.do) {
@@ -93,9 +87,9 @@ export class Doing {
       case 'back':
         return this.ports.effect({ do: 'back' });
       case 'open':
-        return this.open(tap, spot, compiler);
+        return this.ports.effect(opening(this.app, tap, spot, compiler));
       case 'remove': {
-        const row = this.nearest(spot);
+        const row = nearest(spot);
         if (!row) return this.say('There is no record here to remove.', 'bad');
         await this.write([{ do: 'remove', table: row.tableId, record: row.id }]);
         // A screen about a record that is gone shows nothing; a list goes on without it.
@@ -105,7 +99,7 @@ export class Doing {
       case 'routine': {
         const routine = this.app.routines.find((r) => r.id === tap.routine);
         if (!routine) return this.say('This button has no routine yet.', 'bad');
-        const record = this.nearest(spot, routine.given)?.id ?? null;
+        const record = nearest(spot, routine.given)?.id ?? null;
         // A second tap while the first is still at work is nearly always a slip of the thumb.
         if (!routine.overlaps && this.running.has(runKey(routine.id, record)))
           return this.say(`${routine.name} is still running.`, 'plain');
@@ -119,63 +113,8 @@ export class Doing {
 
   /** Gives the record of a row its place before another's, or the last, in the order that a number field keeps. */
   async move(spot: Spot, before: string | null): Promise<void> {
-    const { ordered, query } = spot.element as unknown as { ordered?: string; query?: { table: string } };
-    const row = this.nearest(spot, query?.table);
-    if (!ordered || !row) return;
-    const rows = this.records.rows(row.tableId);
-    const placed = rows.map((r) => {
-      const at = r.get(ordered);
-      return { id: r.id, at: typeof at === 'number' ? at : null };
-    });
-    placed.sort((a, b) => (a.at ?? Infinity) - (b.at ?? Infinity) || 0);
-    const numbers = moveInOrder(placed, row.id, before);
-    await this.write(
-      [...numbers].map(([record, at]) => ({ do: 'set', table: row.tableId, record, cells: { [ordered]: at } })),
-      { told: false, together: true },
-    );
-  }
-
-  /** The nearest record in reach; with a table, of that table. */
-  private nearest(spot: Spot, table?: string | null): Row | null {
-    for (const value of [...spot.place.frame].reverse())
-      if (value instanceof Row && (table === undefined || value.tableId === table)) return value;
-    return null;
-  }
-
-  private open(tap: Extract<Tap, { do: 'open' }>, spot: Spot, compiler: ScreenCompiler): void {
-    const screen = this.screen(tap.screen);
-    if (!screen) return this.say('The screen to open is not chosen yet.', 'bad');
-    const { as, height } = tap;
-    const values = this.openedWith(tap, spot, compiler);
-    const opened = (record: string | null): void =>
-      this.ports.effect({
-        do: 'open',
-        screen: screen.id,
-        record,
-        ...(as && { as }),
-        ...(height && { height }),
-        ...(values && { values }),
-      });
-    if (!screen.given || ((screen.optional || screen.finds) && !tap.give)) return opened(null);
-    const given = compiler.given(tap, spot.reach, spot.place);
-    if (given instanceof Row && given.tableId === screen.given) return opened(given.id);
-    const one = tableOf(this.app, screen.given)?.one ?? 'record';
-    this.say(given instanceof Row ? `${screen.name} opens with ${aOrAn(one)}.` : `There is no ${one} to open.`, 'bad');
-  }
-
-  /** The cells that the variables of a screen begin with when it is opened by a tap. */
-  private openedWith(
-    tap: Extract<Tap, { do: 'open' }>,
-    spot: Spot,
-    compiler: ScreenCompiler,
-  ): Record<string, Cell> | undefined {
-    if (!tap.values?.length) return undefined;
-    return Object.fromEntries(
-      tap.values.flatMap(({ field, value }) => {
-        const v = this.app.variables?.find((x) => x.id === field);
-        return v ? [[field, keptCell(v, compiler.valueAt(value, spot.reach, spot.place))]] : [];
-      }),
-    );
+    const drafts = placedBefore(this.records, spot, before);
+    if (drafts.length) await this.write(drafts, { told: false, together: true });
   }
 
   private say(words: string, tone: 'plain' | 'bad'): void {
