@@ -3,8 +3,8 @@ import { aOrAn } from '../document/names.ts';
 import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
-import type { ElementMaker } from './make.ts';
-import { figuresOf, nearlyNames, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
+import { titleWords, type ElementMaker } from './make.ts';
+import { figuresOf, filledShare, nearlyNames, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
 
@@ -133,7 +133,9 @@ const NAMING = 2.5;
 /** Fields worth a place in a row's second line, best first. */
 function secondLine(t: Table, known?: Known): Field[] {
   const rank = (f: Field): number =>
-    (fieldKind(f.type).serves?.second ?? 0) + (f.type === 'text' && nearlyNames(f, t, known) ? NAMING : 0);
+    // What is seldom filled in seldom tells anything.
+    filledShare(f, t, known) *
+    ((fieldKind(f.type).serves?.second ?? 0) + (f.type === 'text' && nearlyNames(f, t, known) ? NAMING : 0));
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   return t.fields
     .filter((f) => f.id !== t.titleField && rank(f) > 0 && !keys.has(f.id) && tells(f, known))
@@ -144,7 +146,7 @@ function secondLine(t: Table, known?: Known): Field[] {
 /** One record as a row: picture, title, second line, a figure. `leave` is a link that the place around it tells already. */
 export function rowFor(t: Table, make: ElementMaker, leave?: string, known?: Known): Element {
   const me = thisId(t.id);
-  const title = t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`;
+  const title = titleWords(t);
   const second = secondLine(t, known).filter((f) => f.id !== leave);
   const [figure] = figuresOf(t, known);
   const words = make.box(
@@ -248,7 +250,7 @@ function detailScreen(
     'down',
     [
       ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'wide')] : []),
-      make.text(t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`, 'title'),
+      make.text(titleWords(t), 'title'),
       ...cards,
       make.button(
         `Change this ${t.one}`,

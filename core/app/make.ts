@@ -1,6 +1,7 @@
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
-import { newId } from '../document/ids.ts';
+import { newId, thisId } from '../document/ids.ts';
+import { untitled } from '../document/names.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import { allOf } from '../document/queries.ts';
 import type { Table } from '../tables/schema.ts';
@@ -73,4 +74,10 @@ export class ElementMaker {
     const begun = definition.begin({ id: this.id }) as object;
     return { id: this.id('p'), do: kind, ...begun, ...more } as Extract<Step, { do: K }>;
   }
+}
+
+/** What a record is called, also where nobody has given it a name yet. */
+export function titleWords(t: Table): string {
+  const me = thisId(t.id);
+  return t.titleField ? `{${me}.${t.titleField} | ${JSON.stringify(untitled(t.one))}}` : `{${me}}`;
 }

@@ -9,6 +9,8 @@ import type { App, Element, Screen } from './schema.ts';
 export interface Known {
   /** How many different values the records have in a field, the first `LOOKED_AT` of them. */
   differ: ReadonlyMap<string, number>;
+  /** In how many of those the field is filled in. */
+  filled: ReadonlyMap<string, number>;
   /** How many records a table has. */
   records: ReadonlyMap<string, number>;
 }
@@ -25,10 +27,19 @@ export interface OneRecord {
 /** Does a field tell records apart? One with a single value tells nothing. */
 export const tells = (f: Field, known: Known | undefined): boolean => (known?.differ.get(f.id) ?? 2) > 1;
 
+const lookedAt = (t: Table, known: Known | undefined): number =>
+  Math.min(LOOKED_AT, known?.records.get(t.id) ?? Infinity);
+
+/** The share of records in which a field is filled in, from 0 to 1; where that is not known, 1. */
+export function filledShare(f: Field, t: Table, known: Known | undefined): number {
+  const filled = known?.filled.get(f.id);
+  return filled === undefined ? 1 : filled / Math.max(1, lookedAt(t, known));
+}
+
 /** A field in which so large a share of the records differs nearly names each. */
 const MOST_DIFFER = 0.6;
 export const nearlyNames = (f: Field, t: Table, known: Known | undefined): boolean =>
-  (known?.differ.get(f.id) ?? 0) > MOST_DIFFER * Math.min(LOOKED_AT, known?.records.get(t.id) ?? Infinity);
+  (known?.differ.get(f.id) ?? 0) > MOST_DIFFER * lookedAt(t, known);
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 

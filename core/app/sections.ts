@@ -3,7 +3,7 @@ import { thisId } from '../document/ids.ts';
 import type { Table } from '../tables/schema.ts';
 import { rowFor } from './generate-screens.ts';
 import { allOf } from '../document/queries.ts';
-import type { At, ElementMaker } from './make.ts';
+import { titleWords, type At, type ElementMaker } from './make.ts';
 import { figuresOf } from './overview.ts';
 import type { Element } from './schema.ts';
 
@@ -100,7 +100,7 @@ export const SECTIONS: readonly Section[] = [
             'down',
             [
               ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'round', { width: 96, height: 96 })] : []),
-              make.text(t.titleField ? `{${me}.${t.titleField}}` : `{${me}}`, 'title'),
+              make.text(titleWords(t), 'title'),
               ...shown.map((f) => make.reading(f.name, `${me}.${f.id}`)),
             ],
             { gap: 10, inside: 16 },

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { hiveApp, T } from '../records/fixture.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
 import { allOf } from '../document/queries.ts';
 import { elementOf } from './edits.ts';
 import { ElementMaker } from './make.ts';
@@ -51,6 +51,18 @@ describe('a fault under strain', () => {
     expect(mended(long, 'slow').now).toMatchObject({ query: { table: T.hives, limit: 200 } });
     expect(mended({ ...long, query: { ...long.query, limit: 9 } }, 'slow').said).toBeNull();
     expect(mended(make.make('chart', { query: allOf(T.hives) }), 'slow').said).toBeNull();
+  });
+  it('of a row that shows nothing, by what its first value says when it is missing', () => {
+    const value = make.text(`Hive {this_${T.hives}.${F.name}} {this_${T.hives}.${F.tag}}`);
+    const list = make.list(T.hives, [make.box('across', [make.text('·'), value])]);
+    const { said, now } = mended(list, 'blank');
+    expect(said).toBe('Let it say “Untitled hive”');
+    const [row] = (now as typeof list).children as { children: { words: string }[] }[];
+    expect(row!.children.map((t) => t.words)).toEqual([
+      '·',
+      `Hive {this_${T.hives}.${F.name} | "Untitled hive"} {this_${T.hives}.${F.tag}}`,
+    ]);
+    expect(mended(make.list(T.hives, [make.text('only words')]), 'blank').said).toBeNull();
   });
   it('of a title whose words are broken, by a smaller style; where nothing is known, nothing is offered', () => {
     expect(mended(make.text('Donaudampfschiff', 'title'), 'broken').now).toMatchObject({ style: 'heading' });

@@ -1,10 +1,23 @@
-import { elementOf, placeOf } from './edits.ts';
+import { untitled } from '../document/names.ts';
 import type { Query } from '../document/pieces.ts';
+import { childrenOf, walkElements } from '../document/walk.ts';
+import { joinPieces, pieces, type Placed } from '../records/words.ts';
+import { tableOf } from '../tables/names.ts';
+import { elementOf, placeOf } from './edits.ts';
 import type { App, Element } from './schema.ts';
 
 /** What does not hold when a screen is strained, as it was measured. */
 export type Fault =
-  'cut off' | 'broken' | 'too wide' | 'too high' | 'covered' | 'small target' | 'low contrast' | 'jumps' | 'slow';
+  | 'cut off'
+  | 'broken'
+  | 'blank'
+  | 'too wide'
+  | 'too high'
+  | 'covered'
+  | 'small target'
+  | 'low contrast'
+  | 'jumps'
+  | 'slow';
 
 export interface FaultMend {
   /** "Let it fill the width". */
@@ -42,6 +55,7 @@ export function faultMend(app: App, id: string, fault: Fault): FaultMend | null 
           }),
         }
       : null;
+  if (fault === 'blank') return namedMend(app, e);
   if (fault === 'small target') {
     const fixed = typeof e.height === 'number' && e.height < FINGER;
     return {
@@ -114,6 +128,25 @@ export function faultMend(app: App, id: string, fault: Fault): FaultMend | null 
       }),
     };
   return null;
+}
+
+/** Gives the first value that a row shows words for when it is missing. */
+function namedMend(app: App, list: Element): FaultMend | null {
+  const table = tableOf(app, (list as { query?: Query }).query?.table ?? '');
+  let text: (Element & { words: string }) | undefined;
+  walkElements(childrenOf(list), (e) => {
+    if (e.kind === 'text' && pieces(e.words).some((p) => 'formula' in p)) text ??= e;
+  });
+  if (!table || !text) return null;
+  const words = untitled(table.one);
+  return {
+    said: `Let it say “${words}”`,
+    do: change(text.id, (x) => {
+      const all = pieces(x['words'] as string);
+      const first = all.find((p) => 'formula' in p);
+      x['words'] = joinPieces(all.map((p) => (p === first ? { ...(p as Placed), missing: words } : p)));
+    }),
+  };
 }
 
 type Box = Extract<Element, { kind: 'box' }>;

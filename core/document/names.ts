@@ -6,6 +6,9 @@ export function freeName(wanted: string, taken: Iterable<string>): string {
   for (let i = 2; ; i++) if (!used.has(`${base} ${i}`.toLowerCase())) return `${base} ${i}`;
 }
 
+/** What a record is called that nobody has given a name yet; `one` is what one record of its table is called. */
+export const untitled = (one: string): string => `Untitled ${one}`;
+
 /** Those that English counts in its own way. */
 const IRREGULAR: Readonly<Record<string, string>> = {
   people: 'person',

@@ -131,6 +131,26 @@ describe('the first app of sheets', () => {
     expect(words.some((w) => w.includes(id('Points')))).toBe(true);
     expect(words.some((w) => w.includes(id('Club')) || w.includes(id('Shoe size')))).toBe(false);
   });
+  it('prefers in its rows what is filled in; a record without a name has words for that', async () => {
+    const sheet = [
+      ['Plot', 'Holder', 'Let on', 'Note'],
+      ...Array.from({ length: 60 }, (_, i) => [
+        `A${i}`,
+        `Holder ${i}`,
+        `2025-0${1 + (i % 9)}-14`,
+        i % 4 ? '' : ['dry', 'hedge'][(i / 4) % 2]!,
+      ]),
+    ];
+    const app = await made({ Plots: sheet });
+    const fields = app.tables[0]!.fields;
+    expect(fields.map((f) => f.type)).toEqual(['text', 'text', 'date', 'choice']);
+    const id = (name: string): string => fields.find((f) => f.name === name)!.id;
+    const me = `this_${app.tables[0]!.id}`;
+    const title = `{${me}.${id('Plot')} | "Untitled plot"}`;
+    const words = elementsOf(app, 'Plots').flatMap((e) => (e.kind === 'text' ? [e.words] : []));
+    expect(words).toEqual(['Plots', title, `{${me}.${id('Holder')}} · {${me}.${id('Let on')}}`]);
+    expect(elementsOf(app, 'Plot').map((e) => (e as { words?: string }).words)).toContain(title);
+  });
   it('has no overview without figures, and never more than five tabs', async () => {
     const list = [
       ['Name', 'Note'],

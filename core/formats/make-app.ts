@@ -43,18 +43,24 @@ function knownOf(tables: readonly Table[], records: MadeApp['records']): Known {
   const differ = new Map<string, Set<Cell>>(
     tables.flatMap((t) => t.fields.map((f) => [f.id, new Set<Cell>()] as const)),
   );
+  const filled = new Map<string, number>();
   const counts = new Map<string, number>();
   for (const r of records) {
     const n = (counts.get(r.table) ?? 0) + 1;
     counts.set(r.table, n);
-    if (n <= LOOKED_AT) for (const [field, cell] of Object.entries(r.cells)) differ.get(field)?.add(cell);
+    if (n > LOOKED_AT) continue;
+    for (const [field, cell] of Object.entries(r.cells)) {
+      if (cell === null) continue;
+      differ.get(field)?.add(cell);
+      filled.set(field, (filled.get(field) ?? 0) + 1);
+    }
   }
   // What is worked out or found is not known yet, and is taken to differ.
   const isStored = (f: Field): boolean => f.type !== 'link' && f.type !== 'formula';
+  const stored = tables.filter((t) => counts.has(t.id)).flatMap((t) => t.fields.filter(isStored));
   return {
-    differ: new Map(
-      tables.flatMap((t) => t.fields.filter(isStored).map((f) => [f.id, differ.get(f.id)!.size] as const)),
-    ),
+    differ: new Map(stored.map((f) => [f.id, differ.get(f.id)!.size])),
+    filled: new Map(stored.map((f) => [f.id, filled.get(f.id) ?? 0])),
     records: counts,
   };
 }

@@ -1,3 +1,4 @@
+import { untitled } from '../document/names.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
 import type { LinkEnd, TableModel } from './shape.ts';
@@ -64,6 +65,6 @@ export class Row extends RecordValue {
     const v = titleField ? this.get(titleField) : null;
     return v instanceof RecordValue && v.tableId === this.tableId
       ? v.id
-      : display(v) || `Untitled ${this.store.model.table.one}`;
+      : display(v) || untitled(this.store.model.table.one);
   }
 }

@@ -15,8 +15,8 @@ import type { GridAsk } from '../../core/records/grid.ts';
 import { Records, type Cells } from '../../core/records/store.ts';
 import { Claims } from '../../core/records/checks.ts';
 import { linkedCell, Titles } from '../../core/records/titles.ts';
-import type { Patch } from '../../core/screens/live-screen.ts';
-import type { ScreenDoc } from '../../core/screens/live-screen.ts';
+import type { Patch, ScreenDoc } from '../../core/screens/live-screen.ts';
+import type { Trial } from '../../core/screens/trials.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
 import type { Weight } from '../../core/screens/weight.ts';
 import type { QueryFigures } from '../../core/screens/query-figures.ts';
@@ -38,7 +38,7 @@ import '../../core/screens/parts.ts';
 import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Editing } from './editing.ts';
-import { ManyShown } from './many.ts';
+import { TrialsShown } from './trials.ts';
 import { Trying, type FormulaTrial } from './trying.ts';
 import { Stepper, type GoOn } from './stepper.ts';
 import { StudioOutbox, type OutboxItem } from './outbox.ts';
@@ -60,7 +60,7 @@ export class StudioEngine implements PlayerApi {
   private host!: HostConnection;
   private looking!: Looking;
   private trying!: Trying;
-  private many!: ManyShown;
+  private trials!: TrialsShown;
   private editing!: Editing;
   private files!: Files;
   private sent!: StudioOutbox;
@@ -75,7 +75,7 @@ export class StudioEngine implements PlayerApi {
     this.replica = new Replica(this.records);
     this.looking = new Looking(this.records, this.replica, () => this.app);
     this.trying = new Trying(this.records, () => this.app);
-    this.many = new ManyShown(this.records, () => this.app);
+    this.trials = new TrialsShown(this.records, () => this.app);
     const [states, queue, at, kept] = await Promise.all([
       this.db.allStates(),
       this.db.queued(),
@@ -139,7 +139,7 @@ export class StudioEngine implements PlayerApi {
   change(patches: ImmerPatch[]): void {
     this.app = applyPatches(this.app, patches);
     this.session.setApp(this.app);
-    this.many.changed();
+    this.trials.changed();
   }
 
   // The phone
@@ -173,17 +173,23 @@ export class StudioEngine implements PlayerApi {
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
     this.session.look(view, key, change);
   }
-  /** The same with many records in what the screen shows. Gives the milliseconds it took to work out. */
-  showMany(view: string, screen: string, record: string | null, take: (patch: Patch) => Promise<void>): number | null {
+  /** The same with records that turned out in another way. Gives the milliseconds it took to work out. */
+  showTrial(
+    view: string,
+    trial: Trial,
+    screen: string,
+    record: string | null,
+    take: (patch: Patch) => Promise<void>,
+  ): number | null {
     this.letGo(view);
     this.taking.set(view, take);
-    return this.many.show(view, screen, record, take);
+    return this.trials.show(view, trial, screen, record, take);
   }
-  lookMany(view: string, key: string, change: Record<string, unknown>): void {
-    this.many.look(view, key, change);
+  lookTrial(view: string, key: string, change: Record<string, unknown>): void {
+    this.trials.look(view, key, change);
   }
-  leaveMany(view: string): void {
-    this.many.leave(view);
+  leaveTrial(view: string): void {
+    this.trials.leave(view);
     this.letGo(view);
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {

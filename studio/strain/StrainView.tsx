@@ -71,8 +71,8 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
               </h2>
               {done === STRAINS.length && all.length === 0 && (
                 <p className="flex items-center gap-2 text-kelp">
-                  <CircleCheck size={16} className="shrink-0" aria-hidden /> Nothing is cut off, broken, covered, too
-                  wide, too small, too pale or too slow.
+                  <CircleCheck size={16} className="shrink-0" aria-hidden /> Nothing is cut off, broken, blank, covered,
+                  too wide, too small, too pale or too slow.
                 </p>
               )}
               <ul className="space-y-1">

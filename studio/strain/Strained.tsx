@@ -7,7 +7,7 @@ import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, usePreview } from '../state/studio.ts';
 import { measured, type Finding } from './measure.ts';
 import { grown, heightsOf, holdPictures } from './slow.ts';
-import { strained, withManyRecords, type Strain } from './strains.ts';
+import { inTrial, withLongest, type Strain } from './strains.ts';
 
 /** Each of the small pages fits into this, in pixels. */
 const ROOM = { width: 210, height: 380 };
@@ -38,7 +38,8 @@ export function Strained({
   const { api, worked } = useMemo(() => {
     const worked = { ms: 0 };
     const took = (ms: number): void => void (worked.ms = ms);
-    return { api: strain.many ? withManyRecords(preview, engine, took) : strained(preview, strain.values), worked };
+    const api = strain.trial ? inTrial(preview, strain.trial, engine, took) : preview;
+    return { api: strain.longest ? withLongest(api) : api, worked };
   }, [preview, engine, strain]);
   const effects = useMemo(() => new EffectChannel(), []);
   const record = place?.screen === screen.id ? place.record : null;

@@ -84,4 +84,10 @@ describe('what is measured on a page', () => {
       ),
     ).toEqual([]);
   });
+  it('is a row in which nothing is seen, unless its record is on its way', () => {
+    const row = (inside: string, more = ''): string =>
+      `<div data-e="l" data-at="0 0 300 60"><div class="k-row ${more}"><p>${inside}</p></div></div>`;
+    expect(found(row('  '))).toEqual(['l: blank']);
+    expect([...found(row('Clover')), ...found(row('<svg></svg>')), ...found(row('', 'k-row-waiting'))]).toEqual([]);
+  });
 });

@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from 'vitest';
 import type { DrawnNode } from '../../core/screens/element.ts';
-import { strainedPatch, withManyRecords } from './strains.ts';
+import { inTrial, longestIn } from './strains.ts';
 
 const node = (id: string, row: string | null, more: Record<string, unknown>): DrawnNode => ({
   id,
@@ -9,59 +9,29 @@ const node = (id: string, row: string | null, more: Record<string, unknown>): Dr
   ...more,
 });
 const patch = (set: DrawnNode[]) => ({ root: 'r', title: 'T', missing: null, set, gone: [] });
-const strain = (set: DrawnNode[], values: 'longest' | 'missing' | 'no records', longest = new Map<string, string>()) =>
-  strainedPatch(patch(set), values, longest).set;
 
-describe('a screen under strain', () => {
-  it('shows the longest text of each element in all its rows, also of those that came before', () => {
-    const longest = new Map<string, string>();
-    strain([node('a', '1', { words: 'a long one that came first' })], 'longest', longest);
-    const now = strain([node('a', '2', { words: 'short' }), node('b', '2', { words: 'other' })], 'longest', longest);
-    expect(now.map((n) => n['words'])).toEqual(['a long one that came first', 'other']);
-  });
-  it('has no values where records have them, and keeps the maker’s own words', () => {
-    const now = strain(
-      [
-        node('t', null, { words: 'Hives' }),
-        node('a', '1', { words: 'Clover' }),
-        node('v', null, { value: '3 kg', label: 'Weight' }),
-      ],
-      'missing',
-    );
-    expect(now.map((n) => n['words'] ?? n['value'])).toEqual(['Hives', '', '']);
-    expect(now[2]!['label']).toBe('Weight');
-  });
-  it('has lists without records', () => {
-    const rows = [{ key: 'k', record: 'r', children: [] }];
-    const [list, text] = strain(
-      [node('l', null, { rows, total: 9, from: 0 }), node('t', null, { words: 'x' })],
-      'no records',
-    );
-    expect(list).toMatchObject({ rows: [], total: 0 });
-    expect(text!['words']).toBe('x');
-  });
-  it('has boards without columns and plans without marks', () => {
-    const [board, plan] = strain(
-      [
-        node('b', null, { rows: [], records: 9, columns: [{ key: 'x' }] }),
-        node('p', null, { rows: [], records: 9, marks: [{ record: 'r' }] }),
-      ],
-      'no records',
-    );
-    expect([board!['columns'], board!['records'], plan!['marks']]).toEqual([[], 0, []]);
-    expect(board).not.toHaveProperty('marks');
-  });
+it('every text is as long as the longest of its element in all its rows, also of those that came before', () => {
+  const longest = new Map<string, string>();
+  longestIn(patch([node('a', '1', { words: 'a long one that came first', width: 5 })]), longest);
+  const { set } = longestIn(
+    patch([node('a', '2', { words: 'short', kind: 'text' }), node('b', '2', { words: 'other', value: 'so' })]),
+    longest,
+  );
+  expect(set.map((n) => [n['words'], n['value'], n.kind])).toEqual([
+    ['a long one that came first', undefined, 'text'],
+    ['other', 'so', 'text'],
+  ]);
 });
 
-it('with many records the screen is the other engine’s, and what is around it the real one’s', async () => {
+it('in a trial the screen is the other engine’s, and what is around it the real one’s', async () => {
   const api = { show: vi.fn(async () => true), leave: vi.fn(async () => undefined) };
   const engine = {
-    showMany: vi.fn(async (_view: string, screen: string) => (screen === 'frame' ? null : 12)),
-    lookMany: vi.fn(async () => undefined),
-    leaveMany: vi.fn(async () => undefined),
+    showTrial: vi.fn(async (_view: string, _trial: string, screen: string) => (screen === 'frame' ? null : 12)),
+    lookTrial: vi.fn(async () => undefined),
+    leaveTrial: vi.fn(async () => undefined),
   };
   const took: number[] = [];
-  const many = withManyRecords(api as never, engine as never, (ms) => took.push(ms));
+  const many = inTrial(api as never, 'many', engine as never, (ms) => took.push(ms));
   const take = async (): Promise<void> => undefined;
   expect(await many.show('v', 'home', null, take)).toBe(true);
   expect([took, api.show.mock.calls.length]).toEqual([[12], 0]);
@@ -69,5 +39,5 @@ it('with many records the screen is the other engine’s, and what is around it 
   expect(api.show.mock.calls).toEqual([['w', 'frame', null, take]]);
   await many.look('v', 'k', { from: 1 });
   await many.leave('v');
-  expect([engine.lookMany.mock.calls.length, engine.leaveMany.mock.calls.length]).toEqual([1, 1]);
+  expect([engine.lookTrial.mock.calls.length, engine.leaveTrial.mock.calls.length]).toEqual([1, 1]);
 });

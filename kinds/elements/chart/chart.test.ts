@@ -21,7 +21,8 @@ function shown(more: Partial<Chart>, change: (records: Records, app: App) => voi
   return drawn(app, records, screen.id, null).find('chart')[0]! as unknown as {
     title: string;
     records: number;
-    points: { label: string; value: number; said: string }[];
+    look: string;
+    points: { label: string; value: number | null; said: string }[];
     left: number;
   };
 }
@@ -37,7 +38,7 @@ describe('a chart', () => {
     const chart = shown({ look: 'bars', by: F.status }, (r) => r.set(T.hives, 'new', { [F.name]: 'New' }));
     const labels = chart.points.map((p) => p.label);
     expect(labels).toEqual([...['Active', 'Retired'].filter((l) => labels.includes(l)), 'not filled in']);
-    expect(chart.points.reduce((n, p) => n + p.value, 0)).toBe(chart.records);
+    expect(chart.points.reduce((n, p) => n + p.value!, 0)).toBe(chart.records);
   });
   it('measures a field, with its unit, and rounds averages to what can be read', () => {
     const weigh = (r: Records): void =>
@@ -56,14 +57,48 @@ describe('a chart', () => {
     expect(shown({ query, figure: 'highest', of: F.weight }, weigh).points[0]!.said).toBe('2 kg');
   });
   it('shows time in days, months or years, whichever can be told apart, in order', () => {
-    const at = (dates: string[]) =>
-      shown({ ...visits, look: 'line', by: F.when }, (r) => {
+    const at = (dates: string[], look: 'line' | 'bars' = 'bars') =>
+      shown({ ...visits, look, by: F.when }, (r) => {
         for (const row of Array.from(r.rows(T.visits))) r.remove(T.visits, row.id);
         dates.forEach((d, i) => r.set(T.visits, `n${i}`, { [F.when]: d }));
       }).points.map((p) => `${p.label}: ${p.said}`);
     expect(at(['2026-11-03', '2026-11-01', '2026-11-03'])).toEqual(['1 Nov: 1', '3 Nov: 2']);
     expect(at(['2026-11-03', '2026-01-31', '2026-11-30'])).toEqual(['Jan 2026: 1', 'Nov 2026: 2']);
     expect(at(['2026-11-03', '2019-01-31'])).toEqual(['2019: 1', '2026: 1']);
+    // A line leads through the days, months and years between, in which nothing was.
+    expect(at(['2026-11-03', '2026-11-01'], 'line')).toEqual(['1 Nov: 1', '2 Nov: 0', '3 Nov: 1']);
+    expect(at(['2026-02-03', '2025-11-30'], 'line')).toEqual([
+      'Nov 2025: 1',
+      'Dec 2025: 0',
+      'Jan 2026: 0',
+      'Feb 2026: 1',
+    ]);
+    expect(at(['2026-11-03', '2023-01-31'], 'line')).toEqual(['2023: 1', '2024: 0', '2025: 0', '2026: 1']);
+    // A year that was mistyped does not make two thousand points.
+    expect(at(['2026-11-03', '0026-11-03'], 'line')).toHaveLength(2);
+  });
+  it('has no value where there is none: no average of nothing, no sum of what is not filled in, and nothing in nothing', () => {
+    const at = (figure: 'sum' | 'average', of: string) =>
+      shown({ ...visits, look: 'line', by: F.when, figure, of }, (r) => {
+        for (const row of Array.from(r.rows(T.visits))) r.remove(T.visits, row.id);
+        r.set(T.visits, 'a', { [F.when]: '2026-11-01', [F.fed]: 4 });
+        r.set(T.visits, 'b', { [F.when]: '2026-11-02' });
+        r.set(T.visits, 'c', { [F.when]: '2026-11-04', [F.fed]: 0 });
+      }).points.map((p) => [p.value, p.said]);
+    const [four, none, zero] = [
+      [4, '4 litres'],
+      [null, 'none'],
+      [0, '0 litres'],
+    ];
+    expect(at('sum', F.fed)).toEqual([four, none, zero, zero]);
+    expect(at('average', F.fed)).toEqual([four, none, none, zero]);
+  });
+  it('is bars in place of a ring where a part is less than nothing', () => {
+    const look = (least: number): string =>
+      shown({ look: 'ring', by: F.name, figure: 'sum', of: F.weight }, (r) =>
+        r.set(T.hives, 'n', { [F.name]: 'New', [F.weight]: least }),
+      ).look;
+    expect([look(1), look(-1)]).toEqual(['ring', 'bars']);
   });
   it('adds up what is too much to tell apart, and leaves it out where it cannot be added', () => {
     const many = (r: Records): void => {
@@ -73,7 +108,7 @@ describe('a chart', () => {
     const counted = shown({ look: 'ring', by: F.name, figure: 'sum', of: F.weight }, many);
     expect(counted.points).toHaveLength(12);
     expect(counted.points.at(-1)).toEqual({ label: '9 others', value: 36, said: '36 kg' });
-    expect(counted.points.reduce((n, p) => n + p.value, 0)).toBe(190);
+    expect(counted.points.reduce((n, p) => n + p.value!, 0)).toBe(190);
     const highest = shown({ look: 'bars', by: F.name, figure: 'highest', of: F.weight }, many);
     expect([highest.points.length, highest.left]).toEqual([12, 8]);
   });

@@ -55,10 +55,14 @@ export const chart = defineElement({
       figure: e.figure,
       by: e.look === 'number' ? null : readField(d, e.query.table, e.by),
       of: e.figure === 'count' ? null : readField(d, e.query.table, e.of),
+      goesOn: e.look === 'line' || e.look === 'area',
     };
     return (p) => {
       const { rows, total } = query(p).part(0, query(p).most());
-      return { title: title(p), look: e.look, records: total, ...pointsOf(rows as Row[], asked) };
+      const { points, left } = pointsOf(rows as Row[], asked);
+      // A part of a ring cannot be less than nothing; a bar can.
+      const look = e.look === 'ring' && points.some((x) => x.value !== null && x.value < 0) ? 'bars' : e.look;
+      return { title: title(p), look, records: total, points, left };
     };
   },
 });

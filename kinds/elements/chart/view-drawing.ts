@@ -86,7 +86,7 @@ function make(canvas: HTMLCanvasElement, look: 'bars' | 'line' | 'area' | 'ring'
         labels,
         datasets: [
           {
-            data,
+            data: data.map((v) => v ?? 0),
             backgroundColor: data.map((_, i) => withStrength(accent, strengthOf(i))),
             borderColor: card,
             borderWidth: 2,

@@ -9,7 +9,7 @@ type DrawnChart = Drawn<typeof chart>;
 
 export default function ChartView({ e }: { e: DrawnChart }) {
   if (e.look === 'number') return <Tile e={e} />;
-  const nothing = e.points.length === 0;
+  const nothing = e.points.every((p) => p.value === null);
   return (
     <figure className="k-chart" data-e={e.id} data-look={e.look} style={sizeOf(e)}>
       {e.title && <figcaption>{e.title}</figcaption>}

@@ -1,14 +1,16 @@
 import type { App } from '../../core/app/schema.ts';
 import { walkElements } from '../../core/document/walk.ts';
+import { allId } from '../../core/document/ids.ts';
+import type { Query } from '../../core/document/pieces.ts';
 import type { Records } from '../../core/records/store.ts';
 import { ScreenCompiler } from '../../core/screens/compile.ts';
 import type { ScreenDoc } from '../../core/screens/live-screen.ts';
-import { withMany } from '../../core/screens/many.ts';
+import { tried, type Trial, type Tried } from '../../core/screens/trials.ts';
 import { Stage, type Show } from '../../core/session/stage.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 
-/** Screens drawn with many records, beside the phone that has the real ones. */
-export class ManyShown {
+/** Screens drawn with records that turned out in another way, beside the phone that has the real ones. */
+export class TrialsShown {
   private readonly stages = new Map<string, { stage: Stage; again(): void }>();
 
   constructor(
@@ -17,14 +19,15 @@ export class ManyShown {
   ) {}
 
   /** Shows a screen in a view. Gives the milliseconds it took to work out; null when there is no such screen. */
-  show(view: string, screen: string, record: string | null, take: Show): number | null {
+  show(view: string, trial: Trial, screen: string, record: string | null, take: Show): number | null {
     this.leave(view);
     const app = this.app();
     const doc = app.screens.find((s) => s.id === screen);
     if (!doc) return null;
-    const compiler = new ScreenCompiler(elementKinds, withMany(app, this.records, tablesOn(app, doc)), app);
+    const records = tried(app, this.records, trial, triedOn(app, doc, record));
+    const compiler = new ScreenCompiler(elementKinds, records, app);
     const stage = new Stage(take);
-    this.stages.set(view, { stage, again: () => void this.show(view, screen, record, take) });
+    this.stages.set(view, { stage, again: () => void this.show(view, trial, screen, record, take) });
     const began = performance.now();
     stage.open(compiler, doc, record);
     return performance.now() - began;
@@ -47,19 +50,29 @@ export class ManyShown {
   }
 }
 
-/** The tables whose records are shown on a screen, in its parts too. */
-function tablesOn(app: App, screen: ScreenDoc): Set<string> {
-  const tables = new Set<string>();
+/** What a trial of a screen turns on: the queries and formulas on it, in its parts too. */
+function triedOn(app: App, screen: ScreenDoc, record: string | null): Tried {
+  const queries: Query[] = [];
+  let words = JSON.stringify(screen.root);
   const seen = new Set<string>();
   const look = (root: ScreenDoc['root']): void =>
     walkElements([root], (e) => {
-      const { query, part } = e as { query?: { table: string }; part?: string };
-      if (query) tables.add(query.table);
+      const { query, part } = e as { query?: Query; part?: string };
+      if (query) queries.push(query);
       const there = e.kind === 'part' && part && !seen.has(part) ? app.parts?.find((p) => p.id === part) : undefined;
       if (!there) return;
       seen.add(there.id);
+      words += JSON.stringify(there.root);
       look(there.root);
     });
   look(screen.root);
-  return tables;
+  return {
+    // Formulas name all records of a table too: "count(all Hives)".
+    tables: new Set([
+      ...queries.map((q) => q.table),
+      ...app.tables.filter((t) => words.includes(allId(t.id))).map((t) => t.id),
+    ]),
+    asks: JSON.stringify([screen.finds, queries.map((q) => q.where)]),
+    given: screen.given && record ? { table: screen.given, record } : null,
+  };
 }

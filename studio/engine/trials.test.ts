@@ -3,10 +3,10 @@ import { ElementMaker } from '../../core/app/make.ts';
 import { allOf } from '../../core/document/queries.ts';
 import { F, T, hiveApp, someRecords } from '../../core/records/fixture.ts';
 import { Records } from '../../core/records/store.ts';
-import { MANY } from '../../core/screens/many.ts';
+import { MANY, type Trial } from '../../core/screens/trials.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
 import '../../core/screens/parts.ts';
-import { ManyShown } from './many.ts';
+import { TrialsShown } from './trials.ts';
 
 const make = new ElementMaker();
 const HOME = 's_home00000';
@@ -16,16 +16,17 @@ function open(...children: Parameters<typeof make.box>[1]) {
   app.screens = [{ id: HOME, name: 'Home', given: null, icon: 'list', root: make.box('down', children) }];
   const records = new Records(app);
   someRecords(records);
-  const many = new ManyShown(records, () => app);
+  const trials = new TrialsShown(records, () => app);
   const patches: Patch[] = [];
   const counts = (): unknown[] =>
     patches
       .at(-1)!
       .set.filter((n) => n.kind === 'list')
       .map((n) => n['total']);
-  const show = (screen = HOME): number | null => many.show('v', screen, null, (p) => void patches.push(p));
+  const show = (trial: Trial = 'many', screen = HOME): number | null =>
+    trials.show('v', trial, screen, null, (p) => void patches.push(p));
   return {
-    many,
+    trials,
     records,
     patches,
     counts,
@@ -33,13 +34,13 @@ function open(...children: Parameters<typeof make.box>[1]) {
     change: (recipe: (a: typeof app) => void) => {
       app = structuredClone(app);
       recipe(app);
-      many.changed();
+      trials.changed();
     },
   };
 }
 const hives = () => make.list(T.hives, [make.text(`{this_${T.hives}.${F.name}}`)]);
 
-describe('a screen with many records', () => {
+describe('a screen in a trial', () => {
   it('has them in what it shows, and the real ones stay as they are', () => {
     const o = open(hives());
     expect(o.show()).toBeGreaterThanOrEqual(0);
@@ -64,10 +65,23 @@ describe('a screen with many records', () => {
       a.screens[0]!.root.children = [{ ...hives(), query: { ...allOf(T.hives), limit: 7 } }];
     });
     await expect.poll(() => o.counts()).toEqual([7]);
-    o.many.leave('v');
+    o.trials.leave('v');
     const before = o.patches.length;
     o.change((a) => void a.screens[0]!.root.children.push(make.text('more')));
     expect(o.patches).toHaveLength(before);
   });
-  it('is none where the app has no such screen', () => expect(open().show('s_none00000')).toBeNull());
+  it('has no records, in lists and in what formulas count, or records without values', () => {
+    const name = `this_${T.hives}.${F.name}`;
+    const o = open(
+      make.list(T.hives, [make.text(`{${name} | "Nameless"}`)]),
+      make.text(`{count(all_${T.hives})} hives, {count(all_${T.keepers})} keepers`),
+    );
+    const words = (): unknown[] => o.patches.at(-1)!.set.flatMap((n) => (n.kind === 'text' ? [n['words']] : []));
+    o.show('none');
+    expect([o.counts(), words()]).toEqual([[0], ['0 hives, 0 keepers']]);
+    o.show('missing');
+    const [count, keepers] = [T.hives, T.keepers].map((t) => o.records.rows(t).length);
+    expect(words()).toEqual([...Array(count).fill('Nameless'), `${count} hives, ${keepers} keepers`]);
+  });
+  it('is none where the app has no such screen', () => expect(open().show('many', 's_none00000')).toBeNull());
 });
