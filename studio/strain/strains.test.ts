@@ -1,4 +1,4 @@
-import { describe, expect, it, vi } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import type { DrawnNode } from '../../core/screens/element.ts';
 import { inTrial, longestIn } from './strains.ts';
 
