@@ -8,6 +8,7 @@ import { SPOKEN } from '../../core/records/spoken.ts';
 import type { Placed } from '../../core/records/words.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
+import { OwnChanges } from '../state/own-changes.ts';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
 import { ChoiceChip } from './ChoiceChip.tsx';
@@ -35,6 +36,7 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const [pressed, setPressed] = useState<Pressed | null>(null);
+  const own = useRef(new OwnChanges<string>()).current;
 
   const read = (typed: string): string | null => {
     if (!typed.trim()) return null;
@@ -54,7 +56,10 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
       isBroken: (p) => !p.formula || compile(p.formula, options).problems.some((x) => x.severity === 'error'),
       offers: () => pathsAt(app, model, place, 'any').slice(0, 80),
       read,
-      onChange,
+      onChange: (stored) => {
+        own.tell(stored);
+        onChange(stored);
+      },
       onPress: setPressed,
     };
   });
@@ -67,12 +72,12 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
   useEffect(() => {
     const editor = view.current!;
     const text = editor.state.doc.toString();
-    const same = decoded(text) === value;
+    const same = own.isOwn(value) || decoded(text) === value;
     editor.dispatch({
       ...(!same && { changes: { from: 0, to: text.length, insert: encoded(value) } }),
       userEvent: same ? 'kite.names' : 'kite.names.outside',
     });
-  }, [value, model]);
+  }, [own, value, model]);
 
   const put = (from: number, to: number, placed: Placed | null): void => {
     const insert = placed ? encodedPlace(placed) : '';
@@ -93,6 +98,7 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
     <span className="flex w-full min-w-0 items-start gap-1.5 align-middle">
       <div
         ref={box}
+        onBlur={() => own.forget()}
         className="kite-words field min-w-0 flex-1 !p-0"
         style={{ '--rows': rows } as React.CSSProperties}
       />

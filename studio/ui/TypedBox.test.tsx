@@ -39,6 +39,13 @@ describe('a box for a number', () => {
     expect(onChange.mock.calls).toEqual([[undefined]]);
     expect(screen.queryByRole('alert')).toBeNull();
   });
+  it('is as it was before when it is left with what cannot be, also where that began with what can', async () => {
+    const { onChange, rerender } = await type('900');
+    rerender(<NumberBox label="Height" value={90} least={40} most={500} onChange={onChange} />);
+    expect(box().value).toBe('900');
+    await userEvent.tab();
+    expect([box().value, onChange.mock.calls.flat()]).toEqual(['120', [90, 120]]);
+  });
   it('shows what was changed elsewhere, and does not write over what means the same', async () => {
     const { rerender } = await type('80');
     rerender(<NumberBox label="Height" value={80} least={40} most={500} onChange={() => undefined} />);
@@ -54,6 +61,9 @@ describe('a box for words', () => {
     const { rerender } = show(<TextBox label="Height" value="ab" onChange={onChange} />);
     await userEvent.type(box(), 'cd');
     expect(onChange.mock.calls.flat()).toEqual(['abc', 'abcd']);
+    expect(box().value).toBe('abcd');
+    // The desk is behind: what it shows first is older than what stands here.
+    rerender(<TextBox label="Height" value="abc" onChange={onChange} />);
     expect(box().value).toBe('abcd');
     rerender(<TextBox label="Height" value="ab!" onChange={onChange} />);
     expect(box().value).toBe('ab!');

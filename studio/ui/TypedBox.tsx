@@ -1,5 +1,6 @@
 import { clsx } from 'clsx';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { OwnChanges } from '../state/own-changes.ts';
 import { typedIn } from '../state/phone-first.ts';
 
 interface Common {
@@ -10,10 +11,18 @@ interface Common {
 }
 
 /** Holds what is typed until it is left, and takes over what was changed elsewhere, as by undo. */
-function useTyped<T>(value: T, written: string, read: (text: string) => T | null) {
+function useTyped<T>(value: T, written: string, onChange: (value: T) => void) {
   const [text, setText] = useState(written);
-  useEffect(() => setText((now) => (read(now) === value ? now : written)), [value, written]);
-  return [text, setText] as const;
+  const own = useRef(new OwnChanges<T>()).current;
+  useEffect(() => {
+    if (!own.isOwn(value)) setText(written);
+  }, [own, value, written]);
+  const tell = (typed: T): void => {
+    if (typed === own.latest(value)) return;
+    own.tell(typed);
+    typedIn(() => onChange(typed));
+  };
+  return { text, setText, tell, left: () => own.forget() };
 }
 
 /** A line of text; every letter is told at once. */
@@ -24,7 +33,7 @@ export function TextBox({
   className,
   ...rest
 }: Common & { value: string; maxLength?: number | undefined; onChange(text: string): void }) {
-  const [text, setText] = useTyped(value, value, (t) => t);
+  const { text, setText, tell, left } = useTyped(value, value, onChange);
   return (
     <input
       aria-label={label}
@@ -32,8 +41,9 @@ export function TextBox({
       value={text}
       onChange={({ target }) => {
         setText(target.value);
-        typedIn(() => onChange(target.value));
+        tell(target.value);
       }}
+      onBlur={left}
       {...rest}
     />
   );
@@ -41,7 +51,7 @@ export function TextBox({
 
 /**
  * A number within limits. What is typed is told as soon as it is within them; until then it stands there, marked, with
- * the limits said, and goes back to what is kept when the box is left. Empty is undefined where it may be.
+ * the limits said. When the box is left like that, all is as before it was typed into. Empty is undefined where it may be.
  */
 export function NumberBox({
   label,
@@ -67,8 +77,14 @@ export function NumberBox({
     const n = Number(text);
     return Number.isFinite(n) && n >= least && n <= most && (!whole || Number.isInteger(n)) ? n : null;
   };
-  const written = value === undefined ? '' : String(value);
-  const [text, setText] = useTyped(value, written, read);
+  const { text, setText, tell, left } = useTyped(value, written(value), onChange);
+  const before = useRef(value);
+  const leave = (): void => {
+    const kept = read(text);
+    setText(written(kept === null ? before.current : kept));
+    if (kept === null) tell(before.current);
+    left();
+  };
   const isBad = read(text) === null;
   return (
     <span className="relative inline-block">
@@ -86,9 +102,12 @@ export function NumberBox({
           setText(target.value);
           // A sign alone is no number yet, and reads as empty.
           const n = target.validity.badInput ? null : read(target.value);
-          if (n !== null && n !== value) typedIn(() => onChange(n));
+          if (n !== null) tell(n);
         }}
-        onBlur={() => setText(written)}
+        onFocus={() => {
+          before.current = value;
+        }}
+        onBlur={leave}
       />
       {isBad && (
         <span role="alert" className="float absolute top-full right-0 z-20 mt-1 px-2 py-1 text-xs whitespace-nowrap">
@@ -98,6 +117,8 @@ export function NumberBox({
     </span>
   );
 }
+
+const written = (n: number | undefined): string => (n === undefined ? '' : String(n));
 
 function limitsOf(least: number, most: number, whole: boolean): string {
   const kind = whole ? 'A whole number' : 'A number';
