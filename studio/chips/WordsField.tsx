@@ -36,7 +36,7 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const [pressed, setPressed] = useState<Pressed | null>(null);
-  const own = useRef(new OwnChanges<string>()).current;
+  const [own] = useState(() => new OwnChanges<string>());
 
   const read = (typed: string): string | null => {
     if (!typed.trim()) return null;

@@ -13,7 +13,7 @@ interface Common {
 /** Holds what is typed until it is left, and takes over what was changed elsewhere, as by undo. */
 function useTyped<T>(value: T, written: string, onChange: (value: T) => void) {
   const [text, setText] = useState(written);
-  const own = useRef(new OwnChanges<T>()).current;
+  const [own] = useState(() => new OwnChanges<T>());
   useEffect(() => {
     if (!own.isOwn(value)) setText(written);
   }, [own, value, written]);
