@@ -15,7 +15,7 @@ async function openedAt(stage: Stage, name: string, of: string | null, viewport:
   const context = await stage.browser.createBrowserContext();
   const page = await context.newPage();
   await page.setViewport(viewport as typeof PHONE);
-  watchConsole(page, stage.errors);
+  watchConsole(page, stage.errors, /ERR_INTERNET_DISCONNECTED|Failed to fetch/);
   await page.goto(`${stage.server.url}/a/${name}/${of ? `#/${screen(of)}` : ''}`);
   return new Person(page);
 }
@@ -84,10 +84,12 @@ async function drawing(stage: Stage): Promise<void> {
   await page.mouse.move(sign.x + 200, sign.y + 30, { steps: 8 });
   await page.mouse.up();
   await page.waitForSelector(`${line}[aria-label="A signature"]`);
-  // Kept after a pause, and there again when the app is opened anew.
+  // Kept after a pause, and there again when the app is opened anew, also without a network.
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
   await new Promise((r) => {
     setTimeout(r, 1500);
   });
+  await page.setOfflineMode(true);
   await page.reload();
   await page.waitForSelector(canvas);
   await page.waitForSelector(`${line}[aria-label="A signature"]`);
@@ -103,6 +105,7 @@ async function drawing(stage: Stage): Promise<void> {
     canvas,
     one,
   );
+  await page.setOfflineMode(false);
 
   await page.evaluate((id) => {
     location.hash = `#/${id}`;
