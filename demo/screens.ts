@@ -1,4 +1,4 @@
-import type { ElementMaker } from '../core/app/make.ts';
+import { titleWords, type ElementMaker } from '../core/app/make.ts';
 import { generateScreens } from '../core/app/generate-screens.ts';
 import { allId, thisId } from '../core/document/ids.ts';
 import { allOf } from '../core/document/queries.ts';
@@ -149,7 +149,7 @@ function shapeHives(_app: App, n: Names, make: ElementMaker, hives: Screen, deta
         make.box(
           'down',
           [
-            make.text(`{${me}.${f('Name')}}`, 'strong'),
+            make.text(titleWords(n.table('Hives')), 'strong'),
             make.text(`{${me}.${f('Apiary')}.${n.field('Apiaries', 'Name')}}`, 'small', { colour: 'soft' }),
           ],
           { gap: 2, width: 'fill' },

@@ -1,4 +1,4 @@
-import type { ElementMaker } from '../core/app/make.ts';
+import { titleWords, type ElementMaker } from '../core/app/make.ts';
 import { rowFor } from '../core/app/generate-screens.ts';
 import { showAs } from '../core/app/shown-as.ts';
 import { walkElements } from '../core/document/walk.ts';
@@ -19,7 +19,7 @@ export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
     make.box(
       'down',
       [
-        make.text(`{${of('What')}}`, 'strong'),
+        make.text(titleWords(n.table('Swarm reports')), 'strong'),
         make.text(`{${of('Where')}}`, 'small', { colour: 'soft', seenWhen: `${of('Where')} != null` }),
         make.box(
           'across',

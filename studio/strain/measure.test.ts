@@ -88,6 +88,7 @@ describe('what is measured on a page', () => {
     const row = (inside: string, more = ''): string =>
       `<div data-e="l" data-at="0 0 300 60"><div class="k-row ${more}"><p>${inside}</p></div></div>`;
     expect(found(row('  '))).toEqual(['l: blank']);
+    expect(found(row('<span class="k-no-picture"><svg></svg></span>'))).toEqual(['l: blank']);
     expect([...found(row('Clover')), ...found(row('<svg></svg>')), ...found(row('', 'k-row-waiting'))]).toEqual([]);
   });
 });
