@@ -264,7 +264,7 @@ export function addFieldWork(app: App, n: Names, make: ElementMaker): void {
   screen('More').root.children.splice(1, 0, wayTo(work));
   screen('Hive').root.children.push(
     make.box(
-      'across',
+      'grid',
       [
         button('Count the frames', 'plus', inspect),
         button('Listen to it', 'microphone', listen),

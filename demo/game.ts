@@ -94,7 +94,7 @@ export function addGame(app: App, make: ElementMaker): void {
     make.make('figure', {
       label: `Bee ${i + 1}`,
       picture: beeFile,
-      size: 12,
+      size: 15.5,
       x: String(15 + ((i * 29) % 70)),
       y: String(15 + ((i * 41) % 70)),
       heading: String((i * 77) % 360),
@@ -108,7 +108,7 @@ export function addGame(app: App, make: ElementMaker): void {
       make.make('figure', {
         label: 'The queen',
         picture: queenFile,
-        size: 14,
+        size: 17,
         x: across.id,
         y: down.id,
         heading: '200',

@@ -56,19 +56,18 @@ export function noticePicture(kind: 'jars' | 'day' | 'smoker'): string {
   );
 }
 
+/** A plan, 4 to 3. */
+const plan = (inner: string): string => svg(400, 300, `<g transform="scale(1 ${300 / 280})">${inner}</g>`);
+
 /** The meadow from above, where the apiaries stand: fields, a stream, a lane, the barn. */
 export const meadowPlan = (): string =>
-  svg(
-    400,
-    280,
+  plan(
     '<rect width="400" height="280" fill="#EDF1E2"/><path d="M0 0h170v120H0Z" fill="#DCE6C8"/><path d="M230 150h170v130H230Z" fill="#E7E2C3"/><path d="M190 0h210v96H210Z" fill="#D3E0C4"/><path d="M-10 196c70-34 120 14 190-14s110-90 230-74" stroke="#A8C7CF" stroke-width="15" fill="none"/><path d="M118 290c10-80 70-120 84-300" stroke="#D9C9A3" stroke-width="11" fill="none"/><g fill="#8FA874"><circle cx="52" cy="64" r="15"/><circle cx="82" cy="48" r="11"/><circle cx="342" cy="46" r="16"/><circle cx="312" cy="66" r="10"/><circle cx="352" cy="236" r="14"/><circle cx="40" cy="246" r="12"/><circle cx="70" cy="258" r="9"/></g><g fill="#B07A56"><rect x="226" y="112" width="42" height="26" rx="3"/><rect x="272" y="118" width="20" height="20" rx="3"/></g><g stroke="#B9BE9C" stroke-width="2" fill="none" stroke-dasharray="5 5"><path d="M0 120h170V0M230 280V150h170M212 96h188"/></g>',
   );
 
 /** The honey room from above: benches, shelves, the extractor, two doors. */
 export const honeyRoomPlan = (): string =>
-  svg(
-    400,
-    280,
+  plan(
     '<rect width="400" height="280" fill="#F7F1E4"/><rect x="14" y="14" width="372" height="252" rx="4" fill="#FFFDF8" stroke="#6B5B45" stroke-width="6"/><g fill="#EADFC8" stroke="#B8A683" stroke-width="2"><rect x="28" y="28" width="120" height="34" rx="3"/><rect x="28" y="78" width="34" height="120" rx="3"/><rect x="336" y="60" width="34" height="150" rx="3"/><rect x="170" y="214" width="140" height="36" rx="3"/></g><circle cx="206" cy="122" r="44" fill="#E3E8E6" stroke="#8C9A94" stroke-width="3"/><path d="M206 82v80M166 122h80" stroke="#8C9A94" stroke-width="2"/><path d="M40 266h58M262 14h62" stroke="#FFFDF8" stroke-width="8"/><path d="M40 266a58 58 0 0 1 58-58M262 14a62 62 0 0 0 62 62" stroke="#B8A683" stroke-width="1.5" fill="none"/>',
   );
 

@@ -13,10 +13,14 @@ const PAIRS: [keyof Palette, keyof Palette][] = [
   ['soft', 'tint'],
   ['accent', 'card'],
   ['accent', 'ground'],
+  ['accent', 'tint'],
   ['onAccent', 'accent'],
   ['good', 'card'],
   ['look', 'card'],
   ['bad', 'card'],
+  ['good', 'tint'],
+  ['look', 'tint'],
+  ['bad', 'tint'],
 ];
 
 describe.each(THEMES.flatMap((t) => [[t.name, 'light', t.light] as const, [t.name, 'dark', t.dark] as const]))(
@@ -57,7 +61,8 @@ it('a look is the theme with what is changed of it', () => {
   expect(look).toMatchObject({ corners: 2, text: 'source', head: 'source', surfaces: 'edged' });
   expect(look.light.accent).toBe('#7A3B00');
   // The same colour could not be read in the dark.
-  expect(contrast(look.dark.accent, look.dark.card)).toBeGreaterThanOrEqual(4.5);
+  for (const ground of ['card', 'ground', 'tint'] as const)
+    expect(contrast(look.dark.accent, look.dark[ground])).toBeGreaterThanOrEqual(4.5);
   expect(look.dark.ink).toBe('#FFFFFF');
   expect(look.light.ink).toBe(themeOf('harbour').light.ink);
 });

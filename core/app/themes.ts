@@ -31,7 +31,7 @@ export function dressed({ theme: id, accent, own = {} }: LookDoc): Dressed {
   const theme = themeOf(id);
   const inAccent = (p: Palette, isDark: boolean): Palette => {
     if (!accent) return p;
-    const main = isDark ? readableOn(accent, [p.ground, p.card]) : accent;
+    const main = isDark ? readableOn(accent, [p.ground, p.card, p.tint]) : accent;
     return { ...p, accent: main, onAccent: textOn(main) };
   };
   const { text = 'hanken' } = own;

@@ -13,7 +13,7 @@ export const straw = defineTheme({
     edge: '#E6DAC0',
     ink: '#22302B',
     soft: '#66685C',
-    accent: '#A35A00',
+    accent: '#A05800',
     onAccent: '#FFFFFF',
     good: '#1B6A5E',
     look: '#865609',

@@ -65,7 +65,7 @@ export function Strained({
         }, REST_MS);
       };
       later((page) => {
-        const found = measured(page, scale * zoom);
+        const found = measured(page, scale * zoom, zoom);
         const slow = worked.ms * SLOW;
         if (slow > PATIENCE_MS) found.push(...tooSlow(page, store, slow));
         if (!strain.slow) {

@@ -35,9 +35,9 @@ beforeEach(() => {
     }
   } as never;
 });
-function found(html: string, scale = 1): string[] {
+function found(html: string, scale = 1, zoom = 1): string[] {
   document.body.innerHTML = `<div class="k-app" data-at="0 0 390 800"><div class="k-scroll">${html}</div></div>`;
-  return measured(document.querySelector('.k-app')!, scale).map((f) => `${f.element}: ${f.kind}`);
+  return measured(document.querySelector('.k-app')!, scale, zoom).map((f) => `${f.element}: ${f.kind}`);
 }
 
 describe('what is measured on a page', () => {
@@ -52,6 +52,26 @@ describe('what is measured on a page', () => {
     expect(found(button)).toEqual(['b: small target']);
     expect(found('<button data-e="b" data-at="0 0 15 22">Go</button>', 0.5)).toEqual(['b: small target']);
     expect(found('<button data-e="b" data-at="0 0 22 22">Go</button>', 0.5)).toEqual([]);
+    // Set twice as large, fingers find it.
+    const half = '<button data-e="b" data-at="0 0 24 24">Go</button>';
+    expect([found(half), found(half, 1, 2)]).toEqual([['b: small target'], []]);
+  });
+  it('is a word that does not fit its line and goes on in the next, unless it is an address', () => {
+    vi.spyOn(HTMLCanvasElement.prototype, 'getContext').mockReturnValue({
+      measureText: (w: string) => ({ width: w.length * 10 }),
+    } as never);
+    vi.spyOn(Element.prototype, 'clientWidth', 'get').mockReturnValue(60);
+    let lines = 2;
+    Range.prototype.getClientRects = () =>
+      Array.from({ length: lines }, (_, i) => ({ top: i * 20 })) as unknown as DOMRectList;
+    const text = (words: string): string => `<p data-e="w" style="padding: 0" data-at="0 0 60 40">${words}</p>`;
+    expect(found(text('a collected swarm'))).toEqual(['w: broken']);
+    expect(found(text('ab cd-ef gh'))).toEqual([]);
+    expect(found(text('somebody@post.example'))).toEqual([]);
+    // Its letters stand closer than they were measured.
+    lines = 1;
+    expect(found(text('a collected swarm'))).toEqual([]);
+    vi.restoreAllMocks();
   });
   it('is nothing of what is only read aloud', () => {
     expect(found('<label data-e="c" data-at="900 0 1 1">Search</label>')).toEqual([]);

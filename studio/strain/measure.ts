@@ -14,8 +14,8 @@ export interface Finding {
 /** The least size of what is pressed, in pixels (WCAG 2.2, 2.5.5). */
 const LEAST_TARGET = 44;
 
-/** Looks through a drawn page. `scale` is how large a pixel of it is drawn. */
-export function measured(page: HTMLElement, scale: number): Finding[] {
+/** Looks through a drawn page. `scale` is how large a pixel of it is drawn; `zoom`, how large on the phone it stands for. */
+export function measured(page: HTMLElement, scale: number, zoom = 1): Finding[] {
   const frame = page.getBoundingClientRect();
   const found = new Map<string, Finding>();
   const note = (at: Element, kind: Finding['kind'], said: string): void => {
@@ -33,7 +33,7 @@ export function measured(page: HTMLElement, scale: number): Finding[] {
     if (own) {
       if (at.scrollWidth > at.clientWidth + 1 && style.overflowX !== 'visible' && style.overflowX !== 'auto')
         note(at, 'cut off', `“${short(own)}” is cut off`);
-      const word = at.clientWidth > 0 ? widerWord(own, style, innerWidth(at, style)) : null;
+      const word = at.clientWidth > 0 ? brokenWord(at, own, style) : null;
       if (word) note(at, 'broken', `“${short(word)}” does not fit its line and is broken`);
       const [ratio, least] = contrastOf(at, style);
       if (ratio !== null && ratio < least - 0.05)
@@ -43,7 +43,9 @@ export function measured(page: HTMLElement, scale: number): Finding[] {
     if (isOut && !isScrolledAcross(at, page))
       note(at, 'too wide', `${own ? `“${short(own)}”` : 'It'} reaches beyond the screen`);
     if (at.matches('button, input:not([type=checkbox]):not([type=radio]), select, [role=button], a[href]')) {
-      const [w, h] = [rect.width / scale, rect.height / scale];
+      // Seven days share the width, one beside the other: there is no more on a small phone.
+      const onPhone = zoom / scale;
+      const [w, h] = [at.matches('.k-days > *') ? LEAST_TARGET : rect.width * onPhone, rect.height * onPhone];
       if (Math.min(w, h) < LEAST_TARGET - 0.5 && !at.matches('.k-search input'))
         note(
           at,
@@ -138,12 +140,26 @@ const innerWidth = (at: Element, style: CSSStyleDeclaration): number =>
 
 let ruler: CanvasRenderingContext2D | null = null;
 
-/** A word that is wider than its line; null when all fit. */
-function widerWord(text: string, style: CSSStyleDeclaration, room: number): string | null {
+/** A word that is wider than its line, and is broken there; null when all fit. */
+function brokenWord(at: Element, text: string, style: CSSStyleDeclaration): string | null {
   ruler ??= document.createElement('canvas').getContext('2d');
   if (!ruler) return null;
   ruler.font = `${style.fontWeight} ${style.fontSize} ${style.fontFamily}`;
-  return text.split(/[\s-]+/).find((w) => ruler!.measureText(w).width > room + 1) ?? null;
+  const room = innerWidth(at, style);
+  // Addresses have no words; they are broken where the line ends.
+  const words = text.split(/[\s-]+/).filter((w) => !/[@/]/.test(w));
+  return words.find((w) => ruler!.measureText(w).width > room + 1 && linesOf(at, w) > 1) ?? null;
+}
+
+/** On how many lines a word of an element stands. */
+function linesOf(at: Element, word: string): number {
+  const node = [...at.childNodes].find((n) => n.nodeType === Node.TEXT_NODE && n.textContent!.includes(word));
+  if (!node) return 0;
+  const range = document.createRange();
+  const from = node.textContent!.indexOf(word);
+  range.setStart(node, from);
+  range.setEnd(node, from + word.length);
+  return new Set(Array.from(range.getClientRects(), (r) => Math.round(r.top))).size;
 }
 
 /** The text that stands in an element itself, not in those inside it. */

@@ -18,14 +18,16 @@ export default function BoxView({ e }: { e: Drawn<typeof box> }) {
   const { tap, room } = usePlayer();
   const columns = columnsIn(e, room);
   const form = useForm();
+  const press = e.tap === 'save' && form ? form.save : e.tap === 'act' ? () => tap(e.key, e.id) : undefined;
   const style: CSSProperties = {
     ...sizeOf(e),
+    // Room for a finger, unless its maker wants it otherwise.
+    ...(press && typeof e.height !== 'number' && e.stands?.leastHeight === undefined && { minHeight: 44 }),
     gap: `calc(${e.gap}px * var(--k-density))`,
     padding: px(e.inside),
     ...(e.corners && { borderRadius: px(e.corners) }),
     ...(e.runs === 'grid' && columns && { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }),
   };
-  const press = e.tap === 'save' && form ? form.save : e.tap === 'act' ? () => tap(e.key, e.id) : undefined;
   return (
     <div
       className="k-box"

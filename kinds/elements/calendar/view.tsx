@@ -51,7 +51,10 @@ export default function CalendarView({ e }: { e: Drawn<typeof calendar> }) {
         </div>
         <div className="k-week" aria-hidden>
           {WEEK.map((d) => (
-            <span key={d}>{d}</span>
+            <span key={d}>
+              {d.slice(0, 2)}
+              <span>{d.slice(2)}</span>
+            </span>
           ))}
         </div>
         <div className="k-days" ref={grid} role="group" aria-label={name} onKeyDown={keys}>

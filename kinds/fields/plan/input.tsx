@@ -1,6 +1,7 @@
 import { readPlanText } from '../../../core/fields/read-place.ts';
 import type { InputProps } from '../../../player/inputs.ts';
 import { LineInput } from '../../../player/LineInput.tsx';
+import './input.css';
 
 export default function PlanInput(props: InputProps) {
   // Without a picture of the plan its two numbers are typed.
@@ -23,7 +24,7 @@ function OnPlan({ e, id, value, set }: InputProps) {
     <button
       id={id}
       type="button"
-      className="k-plan"
+      className="k-on-plan"
       aria-label={
         spot
           ? `${e.label}: ${Math.round(spot.x * 100)} % across, ${Math.round(spot.y * 100)} % down. Arrow keys move it.`
