@@ -95,8 +95,9 @@ export function addGame(app: App, make: ElementMaker): void {
       label: `Bee ${i + 1}`,
       picture: beeFile,
       size: 15.5,
-      x: String(15 + ((i * 29) % 70)),
-      y: String(15 + ((i * 41) % 70)),
+      // Three rows of three, none quite in its row.
+      x: String(16 + (i % 3) * 31 + ((i * 7) % 9)),
+      y: String(15 + Math.floor(i / 3) * 31 + ((i * 5) % 9)),
       heading: String((i * 77) % 360),
       speed: `if ${running.id} then ${18 + ((i * 7) % 20)} else 0`,
       tap: { do: 'routine', routine: bothered.id },
