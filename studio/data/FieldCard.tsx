@@ -1,7 +1,6 @@
 import { aOrAn } from '../../core/document/names.ts';
 import { ArrowLeft, ArrowRight, EyeOff, Pin, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { moveField, removeField, renameField } from '../../core/app/edits.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
 import { FIELD_TYPES } from '../../kinds/fields/index.ts';
@@ -11,6 +10,7 @@ import { listCell } from '../../core/fields/lists.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { FieldRules } from './FieldRules.tsx';
@@ -91,10 +91,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
   };
   const remove = (): void => {
     void edit(`Removed the field ${field.name}`, (a) => removeField(a, table.id, field.id));
-    toast(`Removed ${field.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
-      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
-      duration: 8000,
-    });
+    toastWithUndo(`Removed ${field.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`);
     onClose();
   };
   const Icon = FIELD_ICONS[field.type];

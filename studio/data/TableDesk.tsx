@@ -11,7 +11,6 @@ import {
 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { toast } from 'sonner';
 import { addField, addScreensFor, removeTable, renameTable } from '../../core/app/edits.ts';
 import { aOrAn, freeName } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
@@ -21,6 +20,7 @@ import { newRecordId } from '../../core/host/device.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { download } from '../state/keep.ts';
 import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
@@ -71,10 +71,7 @@ export function TableDesk({ table }: { table: Table }) {
   const remove = (): void => {
     const uses = usesOf(app, idsOfTable(app, table.id)).filter((u) => u.table !== table.id);
     void edit(`Removed the table ${table.name}`, (a) => removeTable(a, table.id));
-    toast(`Removed ${table.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
-      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
-      duration: 8000,
-    });
+    toastWithUndo(`Removed ${table.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`);
     void navigate(`${home}/data`);
   };
   const makeScreens = (): void => {

@@ -1,8 +1,8 @@
-import { toast } from 'sonner';
 import { listCell, toListCell } from '../../core/fields/lists.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 
 /** Makes a field hold several, or one. One becomes several without loss; of several only the first stays, so that is said. */
 export function useSeveral(table: Table, field: Field): (several: boolean) => Promise<void> {
@@ -27,10 +27,6 @@ export function useSeveral(table: Table, field: Field): (several: boolean) => Pr
       },
       { drafts },
     );
-    if (lost)
-      toast(`${lost} ${lost === 1 ? 'record' : 'records'} held several; the first of them stays.`, {
-        action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
-        duration: 8000,
-      });
+    if (lost) toastWithUndo(`${lost} ${lost === 1 ? 'record' : 'records'} held several; the first of them stays.`);
   };
 }

@@ -16,7 +16,6 @@ import {
 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
 import { newId } from '../../core/document/ids.ts';
 import { freeName } from '../../core/document/names.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
@@ -29,6 +28,7 @@ import { usePhone } from '../state/phone.ts';
 import { PastRuns } from './PastRuns.tsx';
 import { useStepping } from '../state/stepping.ts';
 import { useTrace } from '../state/trace.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 import { Button, Empty, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import type { RunTrace } from '../../core/routines/run.ts';
@@ -168,10 +168,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
     void edit(`Removed the routine ${routine.name}`, (a) => {
       a.routines = a.routines.filter((r) => r.id !== routine.id);
     });
-    toast(`Removed ${routine.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
-      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
-      duration: 8000,
-    });
+    toastWithUndo(`Removed ${routine.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`);
     void navigate(`${home}/logic`);
   };
   const given = app.tables.find((t) => t.id === routine.given);

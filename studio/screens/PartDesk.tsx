@@ -1,12 +1,12 @@
 import { Hand, Plus, Trash2 } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
 import { newId } from '../../core/document/ids.ts';
 import { freeName } from '../../core/document/names.ts';
 import { placesOf, removePart } from '../../core/app/parts.ts';
 import type { Part } from '../../core/app/schema.ts';
 import { usesOf } from '../../core/app/uses.ts';
 import { useApp, useHome, useStudio } from '../state/studio.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { InputLine } from '../variables/InputLine.tsx';
@@ -28,9 +28,8 @@ export function PartDesk({ part }: { part: Part }) {
   const places = placesOf(app, part.id).length;
   const remove = (): void => {
     void edit(`Removed the part ${part.name}`, (a) => removePart(a as typeof app, part.id));
-    toast(
+    toastWithUndo(
       `Removed ${part.name}.${places ? ` Where it stood its elements stay, ${places === 1 ? 'in one place' : `in ${places} places`}.` : ''}`,
-      { action: { label: 'Undo', onClick: () => void useStudio.getState().undo() }, duration: 8000 },
     );
     void navigate(`${home}/screens`);
   };

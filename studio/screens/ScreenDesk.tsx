@@ -11,6 +11,7 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useModel } from '../state/model.ts';
 import { useApp, useHome, useStudio } from '../state/studio.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
@@ -39,10 +40,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
   const remove = (): void => {
     const uses = usesOf(app, [screen.id]);
     void edit(`Removed the screen ${screen.name}`, (a) => removeScreen(a, screen.id));
-    toast(`Removed ${screen.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
-      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
-      duration: 8000,
-    });
+    toastWithUndo(`Removed ${screen.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`);
     void navigate(`${home}/screens`);
   };
   const copy = (): void => {

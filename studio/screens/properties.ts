@@ -2,9 +2,7 @@ import type { Property } from '../../core/document/meaning.ts';
 import { iconOf } from '../../player/icons.tsx';
 
 /** The names of the icons an app may use, as it stores them: one file an icon. */
-const ICON_NAMES = Object.keys(import.meta.glob('../../player/icons/*.ts')).map(
-  (f) => /([\w-]+)\.ts$/.exec(f)![1]!,
-);
+const ICON_NAMES = Object.keys(import.meta.glob('../../player/icons/*.ts')).map((f) => /([\w-]+)\.ts$/.exec(f)![1]!);
 
 export const ICON_CHOICES = ICON_NAMES.map((value) => ({
   value,

@@ -19,11 +19,11 @@ const UNDO_TOAST = 'undo';
 
 export async function undoWithWords(): Promise<void> {
   const label = await useStudio.getState().undo();
-  toast(label ? `Undid: ${label}` : 'There is nothing to undo.', { id: UNDO_TOAST });
+  if (label !== undefined) toast(label ? `Undid: ${label}` : 'There is nothing to undo.', { id: UNDO_TOAST });
 }
 export async function redoWithWords(): Promise<void> {
   const label = await useStudio.getState().redo();
-  toast(label ? `Did again: ${label}` : 'There is nothing to do again.', { id: UNDO_TOAST });
+  if (label !== undefined) toast(label ? `Did again: ${label}` : 'There is nothing to do again.', { id: UNDO_TOAST });
 }
 
 export function TopBar({ onFind }: { onFind(): void }) {

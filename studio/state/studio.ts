@@ -9,6 +9,7 @@ import type { PlayerApi } from '../../player/api.ts';
 import type { StudioEngine } from '../engine/engine.ts';
 import { startEngine, type RunningEngine } from './engine.ts';
 import { holdApp } from './hold.ts';
+import { inOrder } from './in-order.ts';
 import { registry, takeUnwritten, type KeptApp } from './registry.ts';
 import { DeskFollows } from './phone-first.ts';
 import { previewOf } from './preview.ts';
@@ -60,8 +61,9 @@ interface StudioState {
   editRecords(label: string, drafts: Draft[]): Promise<void>;
   /** Takes note of record edits that were made elsewhere, as one undoable edit. */
   noteEdit(label: string, inverse: Draft[]): void;
-  undo(): Promise<string | null>;
-  redo(): Promise<string | null>;
+  /** Takes the last step back, and gives what it is called: null where there is none, undefined where that failed. */
+  undo(): Promise<string | null | undefined>;
+  redo(): Promise<string | null | undefined>;
   setReleased(released: KeptApp['released']): Promise<void>;
 }
 
@@ -113,6 +115,50 @@ export const useStudio = create<StudioState>((set, get) => {
     return drafts.length ? engine.edit(drafts, { again: true }) : [];
   };
 
+  /**
+   * Edits of records take their time, and what is typed meanwhile comes after them. A step stands in the past as soon
+   * as it is made, so that whoever takes it back at once takes back that one, when it is done.
+   */
+  const oneByOne = inOrder();
+  const write = (entry: Entry, engine: Remote<StudioEngine>): Promise<void> =>
+    oneByOne(async () => {
+      entry.inverseDrafts = await engine.edit(entry.drafts);
+    });
+
+  /** A step whose records could not be written is none: its change of the document is taken back, and that is said. */
+  const fails = async (entry: Entry, error: Error): Promise<void> => {
+    set((s) => ({ past: s.past.filter((e) => e !== entry) }));
+    await apply(entry.inverse, []);
+    tellProblem(error.message);
+  };
+
+  /** Takes the last step of one side over to the other; one that cannot be taken stays where it was, and it is said. */
+  const turn = (from: 'past' | 'future', to: 'past' | 'future'): Promise<Entry | null | undefined> =>
+    oneByOne(async () => {
+      const entry = get()[from].at(-1);
+      if (!entry) return null;
+      const [there, back] = from === 'past' ? [entry.inverse, entry.patches] : [entry.patches, entry.inverse];
+      const drafts = from === 'past' ? entry.inverseDrafts : entry.drafts;
+      const move = (a: 'past' | 'future', b: 'past' | 'future'): void =>
+        set(
+          (s) =>
+            ({ [a]: s[a].filter((e) => e !== entry), [b]: [...s[b], entry] }) as Pick<StudioState, 'past' | 'future'>,
+        );
+      entry.merge = null;
+      move(from, to);
+      try {
+        const turned = await apply(there, drafts);
+        if (from === 'past') entry.drafts = turned.length ? turned : entry.drafts;
+        else entry.inverseDrafts = turned.length ? turned : entry.inverseDrafts;
+        return entry;
+      } catch (e) {
+        if (back.length) await apply(back, []);
+        move(to, from);
+        tellProblem((e as Error).message);
+        return undefined;
+      }
+    });
+
   const remember = (entry: Entry, instead = false): void =>
     set((s) => ({ past: [...(instead ? s.past.slice(0, -1) : s.past), entry].slice(-KEPT_STEPS), future: [] }));
 
@@ -159,13 +205,22 @@ export const useStudio = create<StudioState>((set, get) => {
       const [next, patches, inverse] = produceWithPatches(app, recipe);
       if (patches.length === 0 && drafts.length === 0) return;
       const last = get().past.at(-1);
-      const joins = merge !== null && last?.merge === merge && Date.now() - last.at < MERGE_MS && drafts.length === 0;
+      const joins =
+        merge !== null &&
+        last?.merge === merge &&
+        Date.now() - last.at < MERGE_MS &&
+        drafts.length + last.drafts.length === 0;
       const entry = joins
         ? { ...last, patches: [...last.patches, ...patches], inverse: [...inverse, ...last.inverse], at: Date.now() }
         : step(label, { patches, inverse, drafts, merge });
       remember(entry, joins);
       const told = change(next, patches, phoneFirst);
-      if (drafts.length) entry.inverseDrafts = await engine.edit(drafts);
+      try {
+        if (drafts.length) await write(entry, engine);
+      } catch (e) {
+        await fails(entry, e as Error);
+        return;
+      }
       await told;
       if (!joins) say({ said: label, tone: 'plain', ...(about && { about }) });
     },
@@ -174,9 +229,10 @@ export const useStudio = create<StudioState>((set, get) => {
       const { engine } = get();
       if (!engine || drafts.length === 0) return;
       const started = performance.now();
+      const entry = step(label, { drafts });
+      remember(entry);
       try {
-        const inverseDrafts = await engine.edit(drafts);
-        remember(step(label, { drafts, inverseDrafts }));
+        await write(entry, engine);
         say({
           said: label,
           tone: 'plain',
@@ -184,7 +240,7 @@ export const useStudio = create<StudioState>((set, get) => {
           about: { table: drafts[0]!.table, record: drafts[0]!.record },
         });
       } catch (e) {
-        tellProblem((e as Error).message);
+        await fails(entry, e as Error);
       }
     },
 
@@ -194,23 +250,15 @@ export const useStudio = create<StudioState>((set, get) => {
     },
 
     async undo() {
-      const entry = get().past.at(-1);
-      if (!entry) return null;
-      set((s) => ({ past: s.past.slice(0, -1), future: [...s.future, entry] }));
-      const redo = await apply(entry.inverse, entry.inverseDrafts);
-      if (redo.length) entry.drafts = redo;
-      say({ said: `Undid: ${entry.label}`, tone: 'plain' });
-      return entry.label;
+      const entry = await turn('past', 'future');
+      if (entry) say({ said: `Undid: ${entry.label}`, tone: 'plain' });
+      return entry && entry.label;
     },
 
     async redo() {
-      const entry = get().future.at(-1);
-      if (!entry) return null;
-      set((s) => ({ future: s.future.slice(0, -1), past: [...s.past, { ...entry, merge: null }] }));
-      const back = await apply(entry.patches, entry.drafts);
-      if (back.length) get().past.at(-1)!.inverseDrafts = back;
-      say({ said: `Did again: ${entry.label}`, tone: 'plain' });
-      return entry.label;
+      const entry = await turn('future', 'past');
+      if (entry) say({ said: `Did again: ${entry.label}`, tone: 'plain' });
+      return entry && entry.label;
     },
 
     async setReleased(released) {

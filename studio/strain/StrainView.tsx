@@ -53,7 +53,7 @@ export default function StrainView({ screen, onClose }: { screen: Screen; onClos
             <IconButton icon={X} label="Close the strain view" onClick={onClose} />
           </header>
           <div className="flex min-h-0 flex-1">
-            <div className="thin-scroll grid min-w-0 flex-1 grid-cols-[repeat(auto-fill,minmax(222px,1fr))] content-start gap-5 overflow-auto bg-sunk p-5">
+            <div className="thin-scroll grid min-w-0 flex-1 grid-cols-[repeat(auto-fill,minmax(200px,1fr))] content-start gap-5 overflow-auto bg-sunk p-5">
               {STRAINS.map((s) => (
                 <Strained key={s.id} strain={s} screen={screen} count={found[s.id]?.length ?? null} tell={tell} />
               ))}

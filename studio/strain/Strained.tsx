@@ -10,7 +10,7 @@ import { grown, heightsOf, holdPictures } from './slow.ts';
 import { inTrial, withLongest, type Strain } from './strains.ts';
 
 /** Each of the small pages fits into this, in pixels. */
-const ROOM = { width: 210, height: 380 };
+const ROOM = { width: 200, height: 380 };
 /** Pictures and fonts arrive, and the page comes to rest. */
 const REST_MS = 700;
 /** A slow phone needs so many times as long as this machine. */

@@ -1,7 +1,6 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
 import { screenOf } from '../../core/app/names.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import {
@@ -16,6 +15,7 @@ import type { Lasts, Variable } from '../../core/tables/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
+import { toastWithUndo } from '../state/undo-toast.ts';
 import { IconButton, Line } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { NumberBox } from '../ui/TypedBox.tsx';
@@ -46,10 +46,7 @@ export function VariableDesk({ variable: v, base }: { variable: Variable; base: 
     );
   const remove = (): void => {
     void edit(`Removed the variable ${v.name}`, (a) => removeVariable(a, v.id));
-    toast(`Removed ${v.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`, {
-      action: { label: 'Undo', onClick: () => void useStudio.getState().undo() },
-      duration: 8000,
-    });
+    toastWithUndo(`Removed ${v.name}.${uses.length ? ` It was used by ${usesInWords(uses)}.` : ''}`);
     void navigate(base);
   };
   return (
