@@ -11,7 +11,8 @@ export default function TextView({ e }: { e: Drawn<typeof text> }) {
       data-colour={e.colour}
       data-lines={e.lines}
       data-select={e.select || undefined}
-      style={{ ...sizeOf(e), textAlign: e.align === 'middle' ? 'center' : e.align, WebkitLineClamp: e.lines }}
+      data-align={e.align}
+      style={{ ...sizeOf(e), WebkitLineClamp: e.lines }}
     >
       {e.words}
     </p>
