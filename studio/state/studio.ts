@@ -119,7 +119,7 @@ export const useStudio = create<StudioState>((set, get) => {
    * Edits of records take their time, and what is typed meanwhile comes after them. A step stands in the past as soon
    * as it is made, so that whoever takes it back at once takes back that one, when it is done.
    */
-  const oneByOne = inOrder();
+  let oneByOne = inOrder();
   const write = (entry: Entry, engine: Remote<StudioEngine>): Promise<void> =>
     oneByOne(async () => {
       entry.inverseDrafts = await engine.edit(entry.drafts);
@@ -127,6 +127,8 @@ export const useStudio = create<StudioState>((set, get) => {
 
   /** A step whose records could not be written is none: its change of the document is taken back, and that is said. */
   const fails = async (entry: Entry, error: Error): Promise<void> => {
+    // The app was closed meanwhile, and its past with it.
+    if (!get().past.includes(entry)) return;
     set((s) => ({ past: s.past.filter((e) => e !== entry) }));
     await apply(entry.inverse, []);
     tellProblem(error.message);
@@ -152,6 +154,7 @@ export const useStudio = create<StudioState>((set, get) => {
         else entry.inverseDrafts = turned.length ? turned : entry.inverseDrafts;
         return entry;
       } catch (e) {
+        if (!get()[to].includes(entry)) return undefined;
         if (back.length) await apply(back, []);
         move(to, from);
         tellProblem((e as Error).message);
@@ -190,6 +193,8 @@ export const useStudio = create<StudioState>((set, get) => {
       running = null;
       release?.();
       release = null;
+      // An engine that is gone never answers: nobody waits for it.
+      oneByOne = inOrder();
       lastSave();
       desk.stop();
       set({ kept: null, app: null, shown: null, engine: null, phone: null });

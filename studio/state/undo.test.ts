@@ -71,6 +71,17 @@ describe('undo', () => {
     expect(await Promise.all(undone)).toEqual(['Called it Third', 'Called it Second']);
     expect([s().app!.name, e.cells.get('a')]).toEqual(['Hives', 'one']);
   });
+  it('waits for no engine of an app that was closed', async () => {
+    void s().editRecords('Never answered', [draft('a', 'one')]);
+    s().close();
+    e = engine();
+    const app = hiveApp();
+    useStudio.setState({ app, shown: app, kept: { id: 'm', app } as never, engine: e as never, past: [], future: [] });
+    void s().editRecords('Answered', [draft('b', 'two')]);
+    const undone = s().undo();
+    await e.settle();
+    expect([await undone, e.cells.get('b')]).toEqual(['Answered', '']);
+  });
   it('a step that could not be written is none; one that cannot be taken back stays', async () => {
     void s().editRecords('Written', [draft('a', 'one')]);
     await e.settle();
