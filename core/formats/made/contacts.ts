@@ -1,12 +1,16 @@
 import type { MadeContact } from '../../routines/made.ts';
 
+/** A text as the value of a property. */
 const escape = (s: string): string =>
   s
     .replace(/\\/g, '\\\\')
     .replace(/\r\n?|\n/g, '\\n')
     // Control characters have no place in a card.
     .replace(/\p{Cc}/gu, '')
-    .replace(/[,;]/g, '\\$&');
+    .replace(/,/g, '\\,');
+
+/** The same as one of several parts: only there a semicolon stands between (RFC 6350, 3.4), and readers take back only that. */
+const escapePart = (s: string): string => escape(s).replace(/;/g, '\\;');
 
 /** Folds a line to 75 bytes, never inside a letter (RFC 6350, 3.2). */
 function folded(line: string): string {
@@ -35,9 +39,9 @@ export const contactsText = (contacts: readonly MadeContact[]): string =>
       `FN:${escape(c.name || '(no name)')}`,
       ...c.mails.map((m) => `EMAIL:${escape(m)}`),
       ...c.phones.map((p) => `TEL:${escape(p)}`),
-      ...(c.company ? [`ORG:${escape(c.company)}`] : []),
+      ...(c.company ? [`ORG:${escapePart(c.company)}`] : []),
       // The parts of an address are not told apart: all of it is its street (the third part of seven).
-      ...(c.address ? [`ADR:;;${escape(c.address)};;;;`] : []),
+      ...(c.address ? [`ADR:;;${escapePart(c.address)};;;;`] : []),
       ...(c.note ? [`NOTE:${escape(c.note)}`] : []),
       'END:VCARD',
     ])
