@@ -55,6 +55,19 @@ async function welcome(stage: Stage): Promise<void> {
   await p.press('Add inside', 'button');
   await (await page.waitForSelector('[cmdk-root] input'))!.type('Slides');
   await page.waitForSelector('[data-sample] .k-slides .k-box');
+  // What shows records is found as well, and says what it needs.
+  await p.fill('Search what to add', 'board');
+  await p.sees('needs a table', '[cmdk-root]');
+  await page.waitForFunction(() => !document.querySelector('[data-sample]'));
+  await page.keyboard.press('Enter');
+  await p.sees('“Board” needs a table.', 'body');
+  await p.sees('Tables', 'nav');
+  await p.pressText('Screens', 'header');
+  await p.pressText('New screen', 'nav[aria-label=Screens]');
+  await p.press('Add inside', 'button');
+  await (await page.waitForSelector('[cmdk-root] input'))!.type('nothing like it');
+  await p.sees('Nothing found', '[cmdk-root]');
+  await page.waitForFunction(() => !document.querySelector('[data-sample]'));
   await page.keyboard.press('Escape');
   await page.waitForFunction(() => !document.querySelector('[cmdk-root]'));
   await addInside(p, 'Slides');

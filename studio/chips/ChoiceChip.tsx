@@ -30,8 +30,8 @@ export function ChoiceList<T>({
 }: {
   choices: readonly Choice<T>[];
   onChoose(v: T): void;
-  /** Told which choice the mouse or the keys are at. */
-  onLook?: (v: T) => void;
+  /** Told which choice the mouse or the keys are at; null when nothing is found. */
+  onLook?: (v: T | null) => void;
   placeholder?: string;
   footer?: ReactNode;
   onType?: (text: string) => void;
@@ -43,12 +43,10 @@ export function ChoiceList<T>({
   const [at, setAt] = useState('');
   const lookAt = (key: string): void => {
     setAt(key);
-    for (const g of groups)
-      choices
-        .filter((c) => (c.group ?? '') === g)
-        .forEach((c, i) => {
-          if (keyOf(g, c, i) === key) onLook?.(c.value);
-        });
+    const found = groups.flatMap((g) =>
+      choices.filter((c) => (c.group ?? '') === g).filter((c, i) => keyOf(g, c, i) === key),
+    );
+    onLook?.(found[0]?.value ?? null);
   };
   return (
     <Command className="p-1.5" loop {...(onLook && { value: at, onValueChange: lookAt })}>

@@ -1,7 +1,8 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { Component, LayoutTemplate, Plus } from 'lucide-react';
+import { Component, LayoutTemplate, Plus, Table2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
 import { insertElement } from '../../core/app/edits.ts';
 import { rowFor } from '../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../core/app/make.ts';
@@ -84,6 +85,11 @@ export function AddInside({
     };
   };
   const add = (what: string): void => {
+    if (what.startsWith(LATER)) {
+      toast(`“${what.slice(LATER.length)}” needs a table. Make one here, or bring a file.`);
+      void navigate(`${home}/data`);
+      return;
+    }
     const { element, name } = made(what);
     lately.note(what);
     void edit(`Added ${name} to ${screen.name}`, (a) => insertElement(a, element, at.id)).then(() =>
@@ -92,7 +98,11 @@ export function AddInside({
   };
   const [looked, setLooked] = useState<{ element: Element; given: string | null } | null>(null);
   /** Where it would stand there may be no record that a part wants: it is drawn with one all the same. */
-  const look = (what: string): void => {
+  const look = (what: string | null): void => {
+    if (what === null || what.startsWith(LATER)) {
+      setLooked(null);
+      return;
+    }
     const part = what.startsWith(PART) ? partOf(app, what.slice(PART.length)) : undefined;
     const wants = part?.inputs.find((i) => i.link && !i.several)?.link?.table ?? null;
     const given = wants ?? nearestTable({ self: null, things: reach.things });
@@ -117,7 +127,19 @@ export function AddInside({
   const parts: Choice<string>[] = (app.parts ?? [])
     .filter((x) => !holdsPart(app, x.id, screen.id))
     .map((x) => ({ value: `${PART}${x.id}`, label: x.name, icon: Component, group: 'Your parts' }));
-  const all = [...parts, ...elements, ...sections];
+  // What shows records is found by its name also where there are none yet, and leads to where tables are made.
+  const later: Choice<string>[] = hand.table
+    ? []
+    : [...ELEMENTS, ...SECTIONS]
+        .filter((d) => d.needs === 'table')
+        .map((d) => ({
+          value: `${LATER}${d.said.name}`,
+          label: d.said.name,
+          hint: 'needs a table',
+          icon: Table2,
+          group: 'Once there is a table',
+        }));
+  const all = [...parts, ...elements, ...sections, ...later];
   const again = lately.used
     .flatMap((v) => all.find((c) => c.value === v) ?? [])
     .map((c) => ({ ...c, group: 'Lately' }));
@@ -154,6 +176,7 @@ export function AddInside({
 
 const SECTION = 'section ';
 const PART = 'part ';
+const LATER = 'later ';
 const LATELY = 'kite added lately';
 
 /** What was added lately in this browser, the newest first. */

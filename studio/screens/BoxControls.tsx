@@ -2,13 +2,15 @@ import type { ReactNode } from 'react';
 import type { BoxElement, Element, Screen } from '../../core/app/schema.ts';
 import type { AnyElement } from '../../core/document/meaning.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import { Line, Segmented } from '../ui/controls.tsx';
+import { Line } from '../ui/controls.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { useElementEdit } from './useElementEdit.ts';
 import { usePlace } from './places.ts';
 import { ColumnsLine } from './ColumnsLine.tsx';
 import { SidesLine } from './SidesLine.tsx';
 import { SizeLines } from './SizeLines.tsx';
+import { ChoiceLine } from './ChoiceLine.tsx';
+import { box } from '../../kinds/elements/box/definition.ts';
 
 const STEPS = [0, 2, 4, 8, 10, 12, 14, 16, 20, 24, 32].map((n) => ({ value: n, label: n === 0 ? 'none' : String(n) }));
 const SURFACES: { value: BoxElement['surface']; label: string }[] = [
@@ -57,19 +59,12 @@ export function BoxControls({ element, screen }: { element: BoxElement; screen: 
     <TwoCards
       size={
         <>
-          <Line label="Runs">
-            <Segmented
-              label="Runs"
-              value={element.runs}
-              options={[
-                ['down', 'Down'],
-                ['across', 'Across'],
-                ['grid', 'Grid'],
-                ['layered', 'Layered'],
-              ]}
-              onChange={(v) => set('runs', v)}
-            />
-          </Line>
+          <ChoiceLine
+            label="Runs"
+            property={box.properties.runs}
+            value={element.runs}
+            onChange={(v) => set('runs', v)}
+          />
           <ColumnsLine element={element} />
           <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
           <SidesLine

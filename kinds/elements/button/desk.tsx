@@ -9,6 +9,8 @@ import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { Line, Note, Segmented } from '../../../studio/ui/controls.tsx';
+import { ChoiceLine } from '../../../studio/screens/ChoiceLine.tsx';
+import { button } from './definition.ts';
 
 export default function ButtonDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'button' }>>) {
   const set = useElementEdit<Extract<Element, { kind: 'button' }>>(element);
@@ -60,18 +62,12 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
         </div>
       )}
       <SizeAndLook element={element} screen={screen}>
-        <Line label="Look">
-          <Segmented
-            label="Look"
-            value={element.look}
-            options={[
-              ['main', 'Main'],
-              ['quiet', 'Quiet'],
-              ['plain', 'Plain'],
-            ]}
-            onChange={(v) => set('look', v)}
-          />
-        </Line>
+        <ChoiceLine
+          label="Look"
+          property={button.properties.look}
+          value={element.look}
+          onChange={(v) => set('look', v)}
+        />
         <Line label="Icon">
           <ChoiceChip
             name="Icon"

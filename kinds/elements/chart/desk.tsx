@@ -10,8 +10,8 @@ import { usePlace } from '../../../studio/screens/places.ts';
 import { choicesOf } from '../../../studio/screens/properties.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useApp } from '../../../studio/state/studio.ts';
-import { Line, Segmented } from '../../../studio/ui/controls.tsx';
 import { chart } from './definition.ts';
+import { ChoiceLine } from '../../../studio/screens/ChoiceLine.tsx';
 
 type ChartElement = Extract<Element, { kind: 'chart' }>;
 
@@ -86,14 +86,7 @@ export default function ChartDesk({ element, screen }: DeskProps<ChartElement>) 
         )}
       </section>
       <SizeAndLook element={element} screen={screen}>
-        <Line label="Look">
-          <Segmented
-            label="Look"
-            value={look}
-            options={choicesOf(chart.properties.look).map((c) => [c.value, c.label] as [typeof look, string])}
-            onChange={(v) => set('look', v)}
-          />
-        </Line>
+        <ChoiceLine label="Look" property={chart.properties.look} value={look} onChange={(v) => set('look', v)} />
       </SizeAndLook>
     </>
   );

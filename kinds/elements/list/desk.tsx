@@ -18,7 +18,8 @@ import { SizeLines } from '../../../studio/screens/SizeLines.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useModel } from '../../../studio/state/model.ts';
-import { Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { ChoiceLine } from '../../../studio/screens/ChoiceLine.tsx';
+import { list } from './definition.ts';
 
 /** A list in sentences: which records, put together by what, what people may do with them. */
 export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
@@ -52,18 +53,12 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
       <TwoCards
         size={
           <>
-            <Line label="Runs">
-              <Segmented
-                label="Runs"
-                value={element.runs}
-                options={[
-                  ['down', 'Down'],
-                  ['grid', 'Grid'],
-                  ['across', 'Across'],
-                ]}
-                onChange={(v) => set('runs', v)}
-              />
-            </Line>
+            <ChoiceLine
+              label="Runs"
+              property={list.properties.runs}
+              value={element.runs}
+              onChange={(v) => set('runs', v)}
+            />
             <ColumnsLine element={element} />
             <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
             <SizeLines element={element} />

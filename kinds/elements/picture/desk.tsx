@@ -10,7 +10,8 @@ import { usePlace } from '../../../studio/screens/places.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useApp, useStudio } from '../../../studio/state/studio.ts';
 import { chooseOwnPicture } from '../../../studio/ui/own-picture.ts';
-import { Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { Line } from '../../../studio/ui/controls.tsx';
+import { ChoiceLine } from '../../../studio/screens/ChoiceLine.tsx';
 
 const CORNERS = [-1, 0, 4, 8, 12, 16, 24, 40];
 const LABELS = { ratio: 'Width to height', whole: 'Seen', raised: 'It lies' };
@@ -66,18 +67,12 @@ export default function PictureDesk({ element, screen }: DeskProps<Extract<Eleme
         .
       </section>
       <SizeAndLook element={element} screen={screen}>
-        <Line label="Shape">
-          <Segmented
-            label="Shape"
-            value={element.shape}
-            options={[
-              ['wide', 'Wide'],
-              ['square', 'Square'],
-              ['round', 'Round'],
-            ]}
-            onChange={(v) => set('shape', v)}
-          />
-        </Line>
+        <ChoiceLine
+          label="Shape"
+          property={picture.properties.shape}
+          value={element.shape}
+          onChange={(v) => set('shape', v)}
+        />
         {(['ratio', 'whole', 'raised'] as const).map((key) => (
           <Line key={key} label={LABELS[key]}>
             <PropertyControl

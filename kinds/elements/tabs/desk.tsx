@@ -5,12 +5,12 @@ import { ElementMaker } from '../../../core/app/make.ts';
 import type { Element } from '../../../core/app/schema.ts';
 import { freeName } from '../../../core/document/names.ts';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
-import { choicesOf } from '../../../studio/screens/properties.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useHome, useStudio } from '../../../studio/state/studio.ts';
-import { Button, IconButton, Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { Button, IconButton } from '../../../studio/ui/controls.tsx';
 import { NameField } from '../../../studio/ui/NameField.tsx';
 import { MOST_TABS, tabs } from './definition.ts';
+import { ChoiceLine } from '../../../studio/screens/ChoiceLine.tsx';
 
 type TabsElement = Extract<Element, { kind: 'tabs' }>;
 
@@ -59,14 +59,12 @@ export default function TabsDesk({ element, screen }: DeskProps<TabsElement>) {
         </Button>
       </section>
       <SizeAndLook element={element} screen={screen}>
-        <Line label="Tabs">
-          <Segmented
-            label="Tabs"
-            value={element.look}
-            options={choicesOf(tabs.properties.look).map((c) => [c.value, c.label])}
-            onChange={(v) => set('look', v)}
-          />
-        </Line>
+        <ChoiceLine
+          label="Tabs"
+          property={tabs.properties.look}
+          value={element.look}
+          onChange={(v) => set('look', v)}
+        />
       </SizeAndLook>
     </>
   );

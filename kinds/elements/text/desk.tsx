@@ -5,9 +5,10 @@ import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFram
 import { usePlace } from '../../../studio/screens/places.ts';
 import { choicesOf } from '../../../studio/screens/properties.ts';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
-import { Line, Segmented } from '../../../studio/ui/controls.tsx';
+import { Line } from '../../../studio/ui/controls.tsx';
 import { NumberBox } from '../../../studio/ui/TypedBox.tsx';
 import { text } from './definition.ts';
+import { ChoiceLine } from '../../../studio/screens/ChoiceLine.tsx';
 
 export default function TextDesk({ element, screen }: DeskProps<Extract<Element, { kind: 'text' }>>) {
   const set = useElementEdit<Extract<Element, { kind: 'text' }>>(element);
@@ -64,18 +65,12 @@ export default function TextDesk({ element, screen }: DeskProps<Extract<Element,
             onChange={(v) => set('select', v || undefined)}
           />
         </Line>
-        <Line label="Lined up">
-          <Segmented
-            label="Lined up"
-            value={element.align ?? 'start'}
-            options={[
-              ['start', 'Start'],
-              ['middle', 'Middle'],
-              ['end', 'End'],
-            ]}
-            onChange={(v) => set('align', v)}
-          />
-        </Line>
+        <ChoiceLine
+          label="Lined up"
+          property={text.properties.align}
+          value={element.align ?? 'start'}
+          onChange={(v) => set('align', v)}
+        />
       </SizeAndLook>
     </>
   );
