@@ -128,6 +128,10 @@ export class Engine implements PlayerApi {
         kind: 'say',
         words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
       });
+    this.device.onOvertaken = (list) =>
+      void import('../core/host/overtaken.ts').then(({ overtakenSaid }) =>
+        this.tell({ kind: 'say', words: overtakenSaid(records, list) }),
+      );
     this.device.onSending = (sending) => {
       this.sending = sending;
       this.report(this.online || sending !== null);

@@ -3,7 +3,7 @@ import type { Change, Draft, RecordState } from '../records/change.ts';
 import { lettersOf } from '../fields/lists.ts';
 import { HybridClock } from './clock.ts';
 import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
-import { units, type CatchUp, type News, type Receipt } from './protocol.ts';
+import { units, type CatchUp, type News, type Overtaken, type Receipt } from './protocol.ts';
 import { cellsBefore, stampsOf, type Replica } from './replica.ts';
 
 export interface Refusal {
@@ -24,6 +24,8 @@ export class Device {
   private working: Promise<void> | null = null;
   private again = false;
   onRefused: (refusals: Refusal[]) => void = () => {};
+  /** Hears of cells written here that were written elsewhere with a later stamp: those stand. */
+  onOvertaken: (overtaken: Overtaken[]) => void = () => {};
   /** Hears of files on their way, and null when none is. */
   onSending: (sending: Sending | null) => void = () => {};
 
@@ -43,7 +45,12 @@ export class Device {
   }
 
   private sawAll(): void {
-    for (const s of this.replica.all()) for (const stamp of stampsOf(s)) this.clock.saw(stamp);
+    for (const s of this.replica.all()) this.saw(s);
+  }
+
+  /** Takes note of every stamp of a record, since each of its cells may have been written at another time. */
+  private saw(state: RecordState): void {
+    for (const stamp of stampsOf(state)) this.clock.saw(stamp);
   }
 
   get waiting(): number {
@@ -271,12 +278,14 @@ export class Device {
       }
     });
     if (receipt.corrected.length) this.sawAll();
+    else for (const { state } of back.values()) if (state) this.saw(state);
     await this.store.save({ sent: [...answered], states: this.statesOf(back.keys()), gone });
     const told = batch.flatMap((change) => {
       const r = refusals.get(change.id);
       return r ? [{ change, reason: r.reason }] : [];
     });
     if (told.length) this.onRefused(told);
+    if (receipt.overtaken?.length) this.onOvertaken(receipt.overtaken);
   }
 
   private async pull(): Promise<void> {
@@ -306,27 +315,23 @@ export class Device {
       if ('states' in news && news.states.every((s) => !this.replica.state(s.id))) {
         this.replica.load(news.states);
         for (const s of news.states) {
-          this.seen(s.stamp);
+          this.saw(s);
           touched.add(s.id);
         }
       } else if ('states' in news) {
         for (const s of news.states) {
-          this.seen(s.stamp);
+          this.saw(s);
           if (this.replica.merge(s)) touched.add(s.id);
         }
       } else {
         for (const c of news.changes) {
-          this.seen(c.stamp);
+          this.clock.saw(c.stamp);
           if (this.replica.apply(c)) touched.add(c.record);
         }
       }
     });
     this.at = news.at;
     await this.store.save({ states: this.statesOf(touched), at: this.at });
-  }
-
-  private seen(stamp: string): void {
-    this.clock.saw(stamp);
   }
 }
 

@@ -208,6 +208,10 @@ export class Host {
       for (const { push, receipt, change, late } of pending) {
         if (late) receipt.corrected.push(...this.shown(change, push.who));
         receipt.accepted.push(change.id);
+        // What was written elsewhere meanwhile and later stands; whoever wrote the other is told.
+        const fields = this.replica.laterThan(change);
+        if (fields.length)
+          receipt.overtaken = [...(receipt.overtaken ?? []), { table: change.table, record: change.record, fields }];
       }
       this.remember(fresh);
       kept.push(...fresh);

@@ -8,10 +8,19 @@ export interface Receipt {
   refused: { id: string; table: string; record: string; reason: string; state: RecordState | null }[];
   /** Records whose stamps the host had to correct because a device's clock runs far ahead. */
   corrected: RecordState[];
+  /** Cells of accepted changes that were written elsewhere with a later stamp: what was written there stands. */
+  overtaken?: Overtaken[];
   /** Hashes of files that the host waits for: the changes that name them are neither accepted nor refused yet. */
   wanted?: string[];
   /** Number of the last change the host has. */
   at: number;
+}
+
+/** Cells of a record that keep what somebody else wrote. */
+export interface Overtaken {
+  table: string;
+  record: string;
+  fields: string[];
 }
 
 export interface News {

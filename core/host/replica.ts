@@ -1,5 +1,6 @@
 import type { Records } from '../records/store.ts';
 import type { Change, RecordState } from '../records/change.ts';
+import { readStamp } from './clock.ts';
 
 /** True for a record that was removed and not brought back since. */
 export const isRemoved = (s: RecordState): boolean =>
@@ -78,6 +79,17 @@ export class Replica {
     if (change.do === 'remove') return (s.removed ?? '') < change.stamp;
     if (change.do === 'restore' && (s.restored ?? '') < change.stamp) return true;
     return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
+  }
+
+  /** The fields of a change that another device has written later. */
+  laterThan(change: Change): string[] {
+    const s = this.states.get(change.record);
+    if (!s || change.do === 'remove') return [];
+    const by = readStamp(change.stamp).device;
+    return Object.keys(change.cells ?? {}).filter((f) => {
+      const stamp = stampOf(s, f);
+      return stamp > change.stamp && readStamp(stamp).device !== by;
+    });
   }
 
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */

@@ -8,6 +8,7 @@ import { exportTable } from '../../core/formats/exported.ts';
 import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
+import { overtakenSaid } from '../../core/host/overtaken.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { keptIn } from '../../core/fields/kept-file.ts';
 import type { Cell } from '../../core/fields/lists.ts';
@@ -99,6 +100,8 @@ export class StudioEngine implements PlayerApi {
           },
         });
     };
+    this.device.onOvertaken = (list) =>
+      this.tell({ kind: 'happened', what: { said: overtakenSaid(this.records, list), tone: 'bad' } });
     const variables = await this.db.get<Cells>('variables');
     this.variables = new Variables(app, this.records, variables, (cells) => this.db.put('variables', cells));
     const kinds = { elements: elementKinds, steps: stepKinds, triggers: triggerKinds };
