@@ -1,6 +1,5 @@
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
-import type { KeptRun } from '../core/routines/run.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 import type { DeviceDb } from './storage.ts';
 
@@ -51,11 +50,13 @@ export class LateStore implements DeviceStore {
   async forgetFiles(used: ReadonlySet<string>, before: number): Promise<void> {
     await (await this.open()).forgetFiles(used, before);
   }
-  async keepRun(id: string, run: KeptRun | null): Promise<void> {
-    await (await this.open()).keepRun(id, run);
+  /** Everything that is kept, for what is only asked after the first screen. */
+  whole(): Promise<DeviceDb> {
+    return this.open();
   }
-  async keptRuns(): Promise<KeptRun[]> {
-    return (await this.open()).keptRuns();
+  /** What the runs that are kept here hold, to find the files among it. */
+  async inRuns(): Promise<unknown> {
+    return (await this.open()).inRuns();
   }
   async queueMail(m: Outgoing): Promise<void> {
     await (await this.open()).queueMail(m);

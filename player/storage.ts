@@ -1,7 +1,10 @@
 import { Dexie, type EntityTable } from 'dexie';
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
+import type { RunStore } from './kept-runs.ts';
 import type { KeptRun } from '../core/routines/run.ts';
+import type { StepTrace } from '../core/routines/state.ts';
+import { addSteps, leftOut } from '../core/routines/trace.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 
 interface Meta {
@@ -30,6 +33,35 @@ interface KeptContent {
   at: number;
 }
 
+/** How the steps of a kept run are kept. */
+interface Parts {
+  /** Parts that were written, those that have gone since included. */
+  count: number;
+  /** Steps in all of them. */
+  steps: number;
+  /** Steps from before they were kept in parts. */
+  first: StepTrace[];
+}
+type StoredRun = KeptRun & { parts?: Parts };
+/** Of the parts of a long run so many of the first and of the last are kept. */
+const FIRST_PARTS = 200;
+const LAST_PARTS = 200;
+
+/** Can what is kept be a run? A page that was closed in the middle, or a later version, may have left something else. */
+function isRun(kept: unknown): kept is StoredRun {
+  const { state, ask, trace } = (kept ?? {}) as Partial<KeptRun>;
+  return (
+    typeof state?.id === 'string' &&
+    typeof state.routine === 'string' &&
+    Array.isArray(state.frames) &&
+    state.frames.length > 0 &&
+    state.frames.every((f) => typeof f?.at === 'number') &&
+    typeof state.results === 'object' &&
+    typeof ask?.ask === 'string' &&
+    Array.isArray(trace?.steps)
+  );
+}
+
 /** So many records at once are packed; fewer are entries of their own. */
 const BULK = 200;
 const PACK = 2000;
@@ -54,7 +86,7 @@ export class WakefulDb extends Dexie {
 }
 
 /** What a device keeps of one app: records with their stamps, changes and mails not yet sent, and where it stands. */
-export class DeviceDb extends WakefulDb implements DeviceStore {
+export class DeviceDb extends WakefulDb implements DeviceStore, RunStore {
   private readonly states!: EntityTable<Single, 'id'>;
   private readonly packs!: EntityTable<Pack, 'n'>;
   readonly queue!: EntityTable<Change & { order?: number }, 'order'>;
@@ -88,14 +120,69 @@ export class DeviceDb extends WakefulDb implements DeviceStore {
     await this.files.bulkDelete(old.filter((hash) => !used.has(hash)));
   }
 
-  /** Keeps a run of a routine that waits for something; null forgets it. */
-  async keepRun(id: string, run: KeptRun | null): Promise<void> {
-    if (run) await told(this.meta.put({ key: `run:${id}`, value: run }));
-    else await told(this.meta.delete(`run:${id}`));
+  /**
+   * Keeps a run of a routine that waits for something, with the steps it has taken since the last time; null forgets it.
+   * Steps are written once, in parts of their own: a long run would otherwise be written whole at each of its waits.
+   */
+  async keepRun(id: string, run: KeptRun | null, steps: readonly StepTrace[]): Promise<void> {
+    const [from, to] = [`ran:${id}:`, `ran:${id};`];
+    if (!run) {
+      await told(
+        this.transaction('rw', this.meta, async () => {
+          await this.meta.delete(`run:${id}`);
+          await this.meta.where('key').between(from, to).delete();
+        }),
+      );
+      this.parts.delete(id);
+      return;
+    }
+    const before = this.parts.get(id) ?? (await this.partsOf(id));
+    const now = { ...before, count: before.count + (steps.length ? 1 : 0), steps: before.steps + steps.length };
+    const part: StepTrace[] = [];
+    addSteps(part, steps);
+    await told(
+      this.transaction('rw', this.meta, async () => {
+        const kept: StoredRun = { ...run, parts: now, trace: { ...run.trace, steps: before.first } };
+        await this.meta.put({ key: `run:${id}`, value: kept });
+        if (!steps.length) return;
+        await this.meta.put({ key: `${from}${String(now.count).padStart(9, '0')}`, value: part });
+        const old = now.count - LAST_PARTS;
+        if (old > FIRST_PARTS) await this.meta.delete(`${from}${String(old).padStart(9, '0')}`);
+      }),
+    );
+    this.parts.set(id, now);
   }
-  /** The runs that were put away. */
-  async keptRuns(): Promise<KeptRun[]> {
-    return (await this.meta.where('key').startsWith('run:').toArray()).map((m) => m.value as KeptRun);
+  /** How many parts of steps each run has here. */
+  private readonly parts = new Map<string, Parts>();
+  private async partsOf(id: string): Promise<Parts> {
+    const kept = await this.get<StoredRun>(`run:${id}`);
+    return kept?.parts ?? { count: 0, steps: 0, first: kept?.trace?.steps ?? [] };
+  }
+
+  /** What all runs that are kept hold, as it is kept. */
+  async inRuns(): Promise<unknown> {
+    return (await this.meta.where('key').startsWith('run:').toArray()).map((m) => m.value);
+  }
+
+  async runIds(): Promise<string[]> {
+    const keys = await this.meta.where('key').startsWith('run:').primaryKeys();
+    return keys.map((key) => key.slice(4));
+  }
+
+  async keptRun(id: string): Promise<KeptRun | 'spoilt' | null> {
+    const kept = await this.get<StoredRun>(`run:${id}`);
+    if (kept === undefined) return null;
+    if (!isRun(kept)) return 'spoilt';
+    const { parts, ...run } = kept;
+    const steps = [...run.trace.steps];
+    const list = await this.meta.where('key').between(`ran:${id}:`, `ran:${id};`).toArray();
+    const later = list.map((m) => m.value as StepTrace[]);
+    const missing = (parts?.steps ?? 0) - later.flat().reduce((n, s) => n + (s.leftOut ?? 1), 0);
+    for (const [i, part] of later.entries()) {
+      if (i === FIRST_PARTS && missing > 0) steps.push(leftOut(missing));
+      addSteps(steps, part);
+    }
+    return { ...run, trace: { ...run.trace, steps } };
   }
 
   async queueMail(m: Outgoing): Promise<void> {

@@ -37,6 +37,7 @@ export type EngineEvent =
   /** Views that will soon be shown. */
   | { kind: 'needs'; views: string[] };
 
+const LOST_RUN = 'A routine that was waiting here could not be read any more, so it ended.';
 const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
@@ -87,6 +88,10 @@ export class Engine implements PlayerApi {
   private readonly files: () => Promise<Files> = once(async () => {
     const { Files } = await import('./files.ts');
     return new Files(this.store, (hash) => this.link.file(hash).catch(() => null));
+  });
+  private readonly runs = once(async () => {
+    const { KeptRuns } = await import('./kept-runs.ts');
+    return new KeptRuns(this.link.name, () => this.store.whole());
   });
   private sending: Sending | null = null;
 
@@ -156,7 +161,7 @@ export class Engine implements PlayerApi {
         await this.kinds.forRoutines(this.app);
         if (this.app.variables?.length) await this.forVariables();
       },
-      keepRun: (run, state) => this.store.keepRun(run, state),
+      keepRun: async (...kept) => (await this.runs()).keep(...kept),
       settled: async () => {
         await this.rested;
         await this.kinds.forRoutines(this.app);
@@ -224,10 +229,14 @@ export class Engine implements PlayerApi {
     }
     if (this.app.variables?.length) await this.forVariables().catch(() => undefined);
     if (!this.hasRuns) return;
-    const runs = await this.store.keptRuns();
+    const runs = await this.runs();
     const files = await this.files();
-    await files.tidy(this.device.replica.all(), runs, await this.store.get('variables')).catch(() => undefined);
-    void this.session.resume(runs);
+    const kept = await this.store.get('variables');
+    await files.tidy(this.device.replica.all(), await this.store.inRuns(), kept).catch(() => undefined);
+    await runs.takeUp(
+      (run) => this.session.resume([run]),
+      () => this.tell({ kind: 'say', words: LOST_RUN }),
+    );
   }
 
   private report(online: boolean): void {

@@ -9,6 +9,7 @@ import type { Program } from './program.ts';
 import {
   frame,
   STEP_BUDGET,
+  TURN_BUDGET,
   type Advanced,
   type FrameState,
   type RunState,
@@ -17,6 +18,7 @@ import {
 } from './state.ts';
 import { StepError, type AnyStepDefinition, type Did, type Outcome, type StepKinds } from './step.ts';
 import { goOn, severally } from './turns.ts';
+import { addSteps } from './trace.ts';
 import { keptValue, valueOf } from './values.ts';
 
 export const ended = (state: RunState, error?: string): Advanced => ({
@@ -38,6 +40,12 @@ function shownOf({ result, sent }: Did): { shows?: Shown } {
     return { shows: { list: result.slice(0, SHOWN).map((v) => display(v).slice(0, 200)), of: result.length } };
   return typeof result === 'string' && result.length < 500 && fileType(result) ? { shows: { file: result } } : {};
 }
+
+/** What failed, in words that a person understands: what the language itself throws says only where in the code. */
+const wordsOf = (e: unknown): string =>
+  e instanceof TypeError || e instanceof RangeError || e instanceof ReferenceError
+    ? 'This step does not fit the app as it is now. Open the routine and look at it.'
+    : (e as Error).message;
 
 /** One advance of one run. */
 export class Advance {
@@ -61,11 +69,15 @@ export class Advance {
   go(answer: Answer | null): Advanced {
     const { state } = this;
     try {
+      if (state.asking || state.several || state.paused) this.stack.find();
       const ask = this.run(answer);
-      if (ask || state.paused) return { state, ask, did: this.did };
+      if (ask || state.paused) {
+        this.stack.note();
+        return { state, ask, did: this.did };
+      }
       return { ...ended(state), did: this.did };
     } catch (e) {
-      return { ...ended(state, (e as Error).message), did: this.did };
+      return { ...ended(state, wordsOf(e)), did: this.did };
     } finally {
       this.gathering.lift();
     }
@@ -115,6 +127,7 @@ export class Advance {
           this.stack.program.place(state);
           const outcome = this.kinds.get(step.do)!.again!(step, this.stack.program, kept);
           if ('enter' in outcome) {
+            this.countTurn();
             this.entered(step, outcome);
             return { kept: outcome.kept ?? null };
           }
@@ -125,7 +138,7 @@ export class Advance {
           const program = this.programOf(turn.routine);
           if (!program) return ended(turn, 'The routine is not part of the app any more.');
           const next = new Advance(turn, program, this.programOf, this.kinds, this.records, this.pauses).go(had);
-          this.did.push(...next.did);
+          addSteps(this.did, next.did);
           return next;
         },
       },
@@ -157,6 +170,13 @@ export class Advance {
       throw new StepError(`The routine was stopped after ${STEP_BUDGET.toLocaleString('en-GB')} steps.`);
     this.started = performance.now();
     return this.follow(step, (definition) => definition.start(step, this.stack.program));
+  }
+
+  /** A loop begins its next turn. Turns without a step in them count too, or they would never come to an end. */
+  private countTurn(): void {
+    this.state.turns = (this.state.turns ?? 0) + 1;
+    if (this.state.turns > TURN_BUDGET)
+      throw new StepError(`The routine was stopped after ${TURN_BUDGET.toLocaleString('en-GB')} turns of its loops.`);
   }
 
   /** The answer to an ask has come: goes on with the step that asked. */
@@ -225,6 +245,7 @@ export class Advance {
         const gathers = Boolean(outcome.gather) && !state.gathered;
         if (gathers) this.gathering.begin();
         const turn = inside?.slot === outcome.enter ? inside.turn + 1 : 0;
+        if (inside) this.countTurn();
         const next = frame(outcome.enter, outcome.kept ?? null, turn, gathers);
         if (outcome.gather) next.gatheredBefore = inside?.gatheredBefore ?? state.gathered!.length;
         if (outcome.only !== undefined) Object.assign(next, { at: outcome.only, end: outcome.only + 1 });
@@ -249,7 +270,7 @@ export class Advance {
       this.done(step, outcome.did);
       return null;
     } catch (e) {
-      const error = (e as Error).message;
+      const error = wordsOf(e);
       const said = this.kinds.get(step.do)?.said.name ?? step.do;
       this.tell(step, { said, gave: '' }, error);
       if (this.caught(error)) return null;
@@ -278,20 +299,32 @@ export class Advance {
         if (!owner || state.frames[depth]?.slot === IF_FAILS) continue;
         const tries = state.tries?.[owner.id] ?? 0;
         if (tries < (owner.again ?? 0)) {
+          this.forgetTries(depth);
           this.unwind(depth);
           state.tries = { ...state.tries, [owner.id]: tries + 1 };
           return true;
         }
         if (!owner.ifFails) continue;
+        this.forgetTries(depth - 1);
         this.unwind(depth);
-        if (state.tries) delete state.tries[owner.id];
         if (owner.reason) state.results[owner.reason] = reason;
         state.frames.push(frame(IF_FAILS));
         return true;
       }
       if (this.stack.isOutermost()) return false;
+      this.forgetTries(0);
       if (state.frames.some((f) => f.gatheredBefore !== undefined)) this.unwind(1);
       this.stack.intoOuter();
+    }
+  }
+
+  /** The steps below a depth that the run stands at are given up: when they come again, they have all their tries. */
+  private forgetTries(depth: number): void {
+    const { tries, frames } = this.state;
+    if (!tries) return;
+    for (let d = depth + 1; d <= frames.length; d++) {
+      const step = this.stack.listOf(d)[frames[d - 1]!.at];
+      if (step) delete tries[step.id];
     }
   }
 
@@ -362,16 +395,18 @@ export class Advance {
     const { frames } = this.state;
     const path = frames.map((_, i) => this.stack.stepAt(i + 1)?.id ?? step.id);
     const { outer = [], routine } = this.state;
-    this.did.push({
-      step: step.id,
-      path,
-      turns: frames.slice(1).map((f) => f.turn),
-      ...(outer.length > 0 && { within: routine, deep: outer.length }),
-      said: did.said,
-      gave: did.gave,
-      ms: performance.now() - this.started,
-      ...shownOf(did),
-      ...(error !== undefined && { error }),
-    });
+    addSteps(this.did, [
+      {
+        step: step.id,
+        path,
+        turns: frames.slice(1).map((f) => f.turn),
+        ...(outer.length > 0 && { within: routine, deep: outer.length }),
+        said: did.said,
+        gave: did.gave,
+        ms: performance.now() - this.started,
+        ...shownOf(did),
+        ...(error !== undefined && { error }),
+      },
+    ]);
   }
 }

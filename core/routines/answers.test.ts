@@ -124,8 +124,8 @@ describe('asking', () => {
     expect(ran.messages).toEqual(['Gallery', 'Gallery']);
     expect((ran.asked[0] as { question: object }).question).toMatchObject({
       choices: [
-        { value: 0, label: 'Photo' },
-        { value: 1, label: 'Gallery' },
+        { value: menu.choices[0]!.id, label: 'Photo' },
+        { value: menu.choices[1]!.id, label: 'Gallery' },
       ],
     });
     expect((await run([menu], [9])).error).toContain('not there any more');

@@ -6,8 +6,10 @@ import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { answersTo, type Answer, type Ask, type Ports } from './asks.ts';
 import { Machine } from './machine.ts';
+import type { KeepRun, KeptRun } from './run.ts';
 import type { StepTrace } from './state.ts';
 import type { StepKinds } from './step.ts';
+import { addSteps } from './trace.ts';
 
 export const me = thisId(T.hives);
 export const make = new ElementMaker((letter) => `${letter}_${String(++ids).padStart(8, '0')}`);
@@ -75,7 +77,7 @@ export async function run(w: ReturnType<typeof world>, through: <S>(state: S) =>
   while (ask) {
     const answer: Answer = await answersTo(ask, w.ports);
     ({ state, ask, did } = w.machine.advance(through(state), answer));
-    steps.push(...did);
+    addSteps(steps, did);
   }
   return { state, steps };
 }
@@ -83,3 +85,15 @@ export async function run(w: ReturnType<typeof world>, through: <S>(state: S) =>
 export const set = (value: string, record = me): Step =>
   make.step('set', { record, values: [{ field: F.weight, value }] });
 export const say = (words: string): Step => make.step('message', { words });
+
+/** Keeps runs as a device does: whole, each with the steps it had told before. */
+export function keeper() {
+  const kept: (KeptRun | null)[] = [];
+  const told: StepTrace[] = [];
+  const keep: KeepRun = async (_id, run, more) => {
+    told.push(...more);
+    const whole = run && { ...run, trace: { ...run.trace, steps: told } };
+    kept.push(JSON.parse(JSON.stringify(whole)) as typeof whole);
+  };
+  return { kept, keep };
+}

@@ -5,48 +5,13 @@ import type { Step } from '../app/schema.ts';
 import { CalendarDate, DateTime, DaysDuration, Range } from '../formula/values.ts';
 import { F, T } from '../records/fixture.ts';
 import { MOST_TOGETHER } from '../document/limits.ts';
-import { allOf } from '../document/queries.ts';
-import { contents, make, me, run, say, set, timeless, world } from './fixture.ts';
+import { anyStep } from './any-step.ts';
+import { contents, keeper, make, me, run, say, set, timeless, world } from './fixture.ts';
 import { answersTo } from './asks.ts';
 import { STEP_BUDGET } from './state.ts';
-import { driveRun, resumeRun, type KeptRun } from './run.ts';
+import { driveRun, resumeRun } from './run.ts';
 import { defineStep, type StepKinds } from './step.ts';
 import { keptValue, valueOf } from './values.ts';
-
-const anyStep: fc.Arbitrary<Step> = fc.letrec<{ step: Step; list: Step[] }>((tie) => ({
-  list: fc.array(tie('step'), { maxLength: 3 }),
-  step: fc.oneof(
-    { depthSize: 'small' },
-    fc.integer({ min: 1, max: 60 }).map((n) => set(String(n))),
-    fc.constant(null).map(() => set(`${me}.${F.weight} + 1`)),
-    fc.constantFrom('{count(all_t_visits0)} visits', `{${me}.${F.name}} weighs {${me}.${F.weight}}`).map(say),
-    fc.integer({ min: 1, max: 9 }).map((n) =>
-      make.step('add', {
-        table: T.visits,
-        values: [
-          { field: F.hive, value: me },
-          { field: F.fed, value: String(n) },
-        ],
-        resultName: 'new visit',
-      }),
-    ),
-    fc.constant(null).map(() => make.step('wait', { time: 'duration("PT1M")' })),
-    fc.constant(null).map(() => make.step('mail', { to: `${me}.${F.keeper}.${F.mail}`, subject: 's', body: 'b' })),
-    fc.tuple(tie('list'), tie('list')).map(([then, otherwise]) =>
-      make.step('if', {
-        when: { match: 'all', conditions: [{ left: `${me}.${F.weight}`, op: 'over', right: '15' }] },
-        then,
-        otherwise,
-      }),
-    ),
-    tie('list').map((steps) => make.step('together', { steps })),
-    fc
-      .tuple(tie('list'), fc.constantFrom(undefined, 2, 3))
-      .map(([steps, atOnce]) =>
-        make.step('each', { query: allOf(T.keepers), resultName: 'this keeper', steps, ...(atOnce && { atOnce }) }),
-      ),
-  ),
-})).step;
 
 describe('the machine', () => {
   it('gives what it gives uninterrupted when it is put away as JSON at every ask (property)', async () => {
@@ -276,10 +241,7 @@ describe('runs that outlive the page', () => {
   it('are kept before each ask, taken up again, and forgotten at the end', async () => {
     const steps = [set('20'), make.step('wait', { time: 'duration("PT1M")' }), say('done')];
     const w = world(steps);
-    const kept: (KeptRun | null)[] = [];
-    const keep = async (_id: string, r: KeptRun | null): Promise<void> => {
-      kept.push(r && (JSON.parse(JSON.stringify(r)) as KeptRun));
-    };
+    const { kept, keep } = keeper();
     const begun = { routine: w.routine.id, name: 'Test', given: 'Bramble', steps: [], ms: 0 };
     const trace = await driveRun(w.machine, w.routine, w.machine.begin(w.routine, 'bramble'), begun, w.ports, keep);
     expect(kept.map((k) => k?.ask.ask)).toEqual(['write', 'wait', 'message', undefined]);

@@ -3,6 +3,7 @@ import type { AnyStep } from '../document/meaning.ts';
 import type { Machine } from './machine.ts';
 import type { RoutineDoc } from './program.ts';
 import type { RunState, StepTrace } from './state.ts';
+import { addSteps } from './trace.ts';
 
 export interface RunTrace {
   routine: string;
@@ -18,7 +19,7 @@ export interface RunTrace {
   error?: string;
 }
 
-/** A run as it is put away before an ask: enough to go on from. */
+/** A run as it is put away before an ask: enough to go on from. Its steps are kept beside it, each once. */
 export interface KeptRun {
   state: RunState;
   ask: RunAsk;
@@ -33,8 +34,11 @@ export interface Looks {
   paused(run: string, step: string, trace: RunTrace): Promise<'go on' | 'end'>;
 }
 
-/** Where runs that may outlive the page are kept, by their ids; null forgets one that has ended. */
-export type KeepRun = (id: string, run: KeptRun | null) => Promise<void>;
+/**
+ * Where runs that may outlive the page are kept, by their ids; null forgets one that has ended. `run.trace` comes without
+ * its steps: `told` are those that it has taken since it was put away last, to be kept behind the earlier ones.
+ */
+export type KeepRun = (id: string, run: KeptRun | null, told: readonly StepTrace[]) => Promise<void>;
 
 /**
  * Drives a run through its asks to its end. Never rejects: what went wrong is in the trace. With `keep`, the run is
@@ -67,6 +71,8 @@ async function drive(
   const started = performance.now();
   let { state, ask } = from;
   let isFirst = true;
+  /** What it has done since it was put away last. */
+  let unkept: StepTrace[] = [];
   const pauses =
     looks &&
     ((step: AnyStep): boolean => {
@@ -76,14 +82,19 @@ async function drive(
     });
   for (let first = true; first || ask || state.paused; first = false) {
     const now = state;
-    const putAway = async (waits: RunAsk): Promise<void> =>
-      keep?.(now.id, { state: now, ask: waits, trace: { ...trace, steps: [...trace.steps] } });
+    const putAway = async (waits: RunAsk): Promise<void> => {
+      if (!keep) return;
+      const told = unkept;
+      unkept = [];
+      await keep(now.id, { state: now, ask: waits, trace: { ...trace, steps: [] } }, told);
+    };
     if (ask) await putAway(ask);
     const answer = ask && (await answersTo(ask, ports, putAway));
     const next = machine.advance(state, answer, pauses);
     state = next.state;
     ask = next.ask;
-    trace.steps.push(...next.did);
+    addSteps(trace.steps, next.did);
+    if (keep) unkept.push(...next.did);
     if (
       state.paused &&
       (await looks!.paused(state.id, state.paused, { ...trace, steps: [...trace.steps] })) === 'end'
@@ -94,6 +105,6 @@ async function drive(
   }
   if (state.ended?.error !== undefined) trace.error = state.ended.error;
   trace.ms = from.trace.ms + performance.now() - started;
-  await keep?.(state.id, null);
+  await keep?.(state.id, null, []);
   return trace;
 }

@@ -1,12 +1,42 @@
 import { aOrAn } from '../document/names.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import type { Program } from './program.ts';
-import { frame, type OuterRun, type RunState } from './state.ts';
+import { frame, type FrameState, type OuterRun, type RunState } from './state.ts';
 import { StepError, type Outcome } from './step.ts';
 import { keptValue } from './values.ts';
 
 /** So many routines may wait for one another. */
 const MOST_DEEP = 50;
+
+/** The steps in a slot of a step; none where it has no such slot. */
+const slotOf = (owner: AnyStep | undefined, slot: string): readonly AnyStep[] =>
+  ((owner as Record<string, unknown> | undefined)?.[slot] ?? []) as readonly AnyStep[];
+
+function noteIn(program: Program | null, frames: FrameState[]): void {
+  let list: readonly AnyStep[] = program?.routine.steps ?? [];
+  frames.forEach((f, i) => {
+    if (i > 0) list = slotOf(list[frames[i - 1]!.at], f.slot!);
+    const step = list[f.at];
+    if (step) f.step = step.id;
+    else delete f.step;
+  });
+}
+
+function findIn(program: Program | null, frames: FrameState[]): void {
+  if (!program) throw new StepError('The routine is not part of the app any more.');
+  let list: readonly AnyStep[] = program.routine.steps;
+  frames.forEach((f, i) => {
+    if (i > 0) list = slotOf(list[frames[i - 1]!.at], f.slot!);
+    if (f.step === undefined ? list[f.at] : list[f.at]?.id === f.step) return;
+    const at = f.step === undefined ? -1 : list.findIndex((s) => s.id === f.step);
+    if (at < 0)
+      throw new StepError(
+        `${program.routine.name} was changed while it waited: the step it stood at is not there any more, so it ended.`,
+      );
+    if (f.end !== undefined) f.end += at - f.at;
+    f.at = at;
+  });
+}
 
 /** Where a run stands: in which list of steps of which branch, and which routines wait for the one that runs. */
 export class Stack {
@@ -19,12 +49,27 @@ export class Stack {
 
   /** The list of steps of the frame at a depth; 1 is the routine's own. */
   listOf(depth: number): readonly AnyStep[] {
+    const { frames } = this.state;
     let list = this.program.routine.steps;
-    for (let i = 1; i < depth; i++) {
-      const owner = list[this.state.frames[i - 1]!.at] as Record<string, unknown> | undefined;
-      list = (owner?.[this.state.frames[i]!.slot!] ?? []) as readonly AnyStep[];
-    }
+    for (let i = 1; i < depth; i++) list = slotOf(list[frames[i - 1]!.at], frames[i]!.slot!);
     return list;
+  }
+
+  /** Notes where the run stands by the ids of steps, so that it is found again in a changed routine. */
+  note(): void {
+    const { frames, outer = [] } = this.state;
+    noteIn(this.program, frames);
+    for (const o of outer) noteIn(this.programOf(o.routine), o.frames);
+  }
+
+  /**
+   * Finds the steps where the run stands in the routines as they are now. Throws in words when a release has removed
+   * one: going on elsewhere would do what nobody meant.
+   */
+  find(): void {
+    const { frames, outer = [] } = this.state;
+    for (const o of outer) findIn(this.programOf(o.routine), o.frames);
+    findIn(this.program, frames);
   }
 
   /** The step that the frame at a depth is at. */

@@ -7,8 +7,10 @@ import type { KeptValue } from './values.ts';
 export interface FrameState {
   /** The slot of the step outside it; null for the routine's own steps. */
   slot: string | null;
-  /** The step it is at. */
+  /** The place in the list of the step it is at, as long as the list is the same. */
   at: number;
+  /** That step, by its id, while the run waits: a release may move it to another place, or remove it. */
+  step?: string;
   /** How often the slot was entered before. */
   turn: number;
   /** What the step outside keeps while it is in its slot. */
@@ -64,6 +66,8 @@ export interface RunState {
   tries?: Record<string, number>;
   /** How many more steps it may take. */
   budget: number;
+  /** How many turns its loops have taken. */
+  turns?: number;
   ended: { error?: string } | null;
   /** The step it stands before, when somebody looks at it step by step. */
   paused?: string;
@@ -120,10 +124,13 @@ export interface StepTrace {
   /** Of a step in a routine that another runs: which routine, and how many wait for it. */
   within?: string;
   deep?: number;
+  /** It stands for so many steps that are not listed. */
+  leftOut?: number;
 }
 
-/** The steps a run may take before it is stopped. */
+/** The steps a run may take before it is stopped, and the turns of its loops. */
 export const STEP_BUDGET = 100_000;
+export const TURN_BUDGET = 200_000;
 
 /** How far a run got: what it asks next, or nothing when it has ended, and the steps that were done on the way. */
 export interface Advanced {

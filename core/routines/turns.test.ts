@@ -4,8 +4,8 @@ import type { Step } from '../app/schema.ts';
 import { allOf } from '../document/queries.ts';
 import { F, T } from '../records/fixture.ts';
 import { answersTo, type Ask, type Ports, type RunAsk } from './asks.ts';
-import { contents, make, me, run, say, set, timeless, world } from './fixture.ts';
-import { driveRun, resumeRun, type KeptRun } from './run.ts';
+import { contents, keeper, make, me, run, say, set, timeless, world } from './fixture.ts';
+import { driveRun, resumeRun } from './run.ts';
 
 const EACH = 'v_each000000';
 const each = (atOnce: number | undefined, steps: Step[], more: object = {}): Step =>
@@ -111,12 +111,9 @@ describe('For each, several at once', () => {
     const steps = [each(3, [mail, make.step('wait', { time: 'duration("PT1M")' })]), say('done')];
     const w = world(steps);
     visits(w, 3);
-    const kept: KeptRun[] = [];
-    const keep = async (_: string, r: KeptRun | null): Promise<void> => {
-      if (r) kept.push(JSON.parse(JSON.stringify(r)) as KeptRun);
-    };
+    const { kept, keep } = keeper();
     const whole = await driveRun(w.machine, w.routine, w.machine.begin(w.routine, 'bramble'), begun, w.ports, keep);
-    const half = kept.find((k) => k.ask.ask === 'several' && k.ask.answers.filter(Boolean).length === 2)!;
+    const half = kept.find((k) => k?.ask.ask === 'several' && k.ask.answers.filter(Boolean).length === 2)!;
     const second = world(steps);
     visits(second, 3);
     const again = await resumeRun(second.machine, half, second.ports, async () => {});

@@ -91,8 +91,12 @@ function begin(around: Around, several: Several): void {
 
 function goOnWith(around: Around, several: Several, strand: Strand): Went | null {
   const { state } = around;
-  const next = around.advance({ ...strand.state, budget: state.budget }, strand.answer);
+  const next = around.advance(
+    { ...strand.state, budget: state.budget, ...(state.turns !== undefined && { turns: state.turns }) },
+    strand.answer,
+  );
   state.budget = next.state.budget;
+  if (next.state.turns !== undefined) state.turns = next.state.turns;
   Object.assign(strand, { state: next.state, ask: next.ask, answer: null });
   if (next.state.paused) return { paused: next.state.paused };
   if (next.ask) return null;

@@ -33,6 +33,7 @@ import type { PlayerApi } from '../../player/api.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import type { EngineEvent } from './events.ts';
 import { Files } from '../../player/files.ts';
+import { KeptRuns } from '../../player/kept-runs.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
@@ -104,6 +105,7 @@ export class StudioEngine implements PlayerApi {
       this.tell({ kind: 'happened', what: { said: overtakenSaid(this.records, list), tone: 'bad' } });
     const variables = await this.db.get<Cells>('variables');
     this.variables = new Variables(app, this.records, variables, (cells) => this.db.put('variables', cells));
+    const runs = new KeptRuns(database, () => this.db);
     const kinds = { elements: elementKinds, steps: stepKinds, triggers: triggerKinds };
     this.session = new Session(app, this.records, kinds, {
       device: this.device,
@@ -125,17 +127,20 @@ export class StudioEngine implements PlayerApi {
       made: (address) => this.sent.made(address),
       happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.records.person } }),
       effect: (effect) => this.tell({ kind: 'effect', effect }),
-      keepRun: (id, run) => this.db.keepRun(id, run),
+      keepRun: runs.keep,
       looks: this.stepper,
     });
     this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     setInterval(() => this.records.tick(), 60_000);
     this.host = new HostConnection(this.device, (e) => this.tell(e));
     if (host) this.host.join(host);
-    const runs = await this.db.keptRuns();
     const inOutbox = await this.sent.items();
-    void this.files.tidy(this.replica.all(), runs, variables, inOutbox).catch(() => undefined);
-    void this.session.resume(runs);
+    const inRuns = await this.db.inRuns();
+    void this.files.tidy(this.replica.all(), inRuns, variables, inOutbox).catch(() => undefined);
+    void runs.takeUp(
+      (run) => this.session.resume([run]),
+      () => this.tell({ kind: 'failed', words: 'A routine that was waiting could not be read any more, so it ended.' }),
+    );
   }
 
   /** Takes an edit of the document by what it changed: what it left alone is neither read nor drawn again. */

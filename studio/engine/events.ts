@@ -7,6 +7,8 @@ export interface PausedRun {
   run: string;
   step: string;
   trace: RunTrace;
+  /** So many other runs stand still too, and are shown after it. */
+  behind: number;
 }
 
 /** What the engine tells the page. */

@@ -10,7 +10,10 @@ export class Stepper implements Looks {
   /** The routine whose next run goes step by step. */
   private next: string | null = null;
   private readonly stepwise = new Set<string>();
-  private readonly waiting = new Map<string, (how: 'go on' | 'end') => void>();
+  /** Runs that stand still, the one that is looked at first. */
+  private readonly waiting = new Map<string, { paused: PausedRun; resolve(how: 'go on' | 'end'): void }>();
+  /** The run that went on last: where it stands still again, it is shown before others. */
+  private looked = '';
 
   constructor(private readonly tell: (paused: PausedRun | null) => void) {}
 
@@ -33,19 +36,26 @@ export class Stepper implements Looks {
   }
 
   paused(run: string, step: string, trace: RunTrace): Promise<'go on' | 'end'> {
-    this.tell({ run, step, trace });
     return new Promise((resolve) => {
-      this.waiting.set(run, resolve);
+      this.waiting.set(run, { paused: { run, step, trace }, resolve });
+      this.show();
     });
   }
 
   goOn(run: string, how: GoOn): void {
-    const resolve = this.waiting.get(run);
-    if (!resolve) return;
+    const waits = this.waiting.get(run);
+    if (!waits) return;
     this.waiting.delete(run);
+    this.looked = run;
     if (how === 'step') this.stepwise.add(run);
     else this.stepwise.delete(run);
-    this.tell(null);
-    resolve(how === 'end' ? 'end' : 'go on');
+    this.show();
+    waits.resolve(how === 'end' ? 'end' : 'go on');
+  }
+
+  /** Shows the run that is looked at, or else the one that has stood still longest; the others come after it. */
+  private show(): void {
+    const first = this.waiting.get(this.looked) ?? this.waiting.values().next().value;
+    this.tell(first ? { ...first.paused, behind: this.waiting.size - 1 } : null);
   }
 }

@@ -37,6 +37,12 @@ export function PausedBar({ paused, isHere, base }: { paused: PausedRun; isHere:
             .
           </>
         )}
+        {paused.behind > 0 && (
+          <span className="text-ink-soft">
+            {' '}
+            {paused.behind === 1 ? 'Another run waits' : `${paused.behind} other runs wait`} behind it.
+          </span>
+        )}
       </span>
       <Button small icon={StepForward} onClick={goOn('step')}>
         Next step

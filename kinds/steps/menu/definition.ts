@@ -51,8 +51,8 @@ export const menu = defineStep({
             .find(step.query ?? allOf(NO_TABLE))
             .slice(0, MOST)
             .map((r) => ({ value: { table: r.tableId, record: r.id }, label: r.title() }))
-        : (step.choices as unknown as Choice[]).flatMap((c, i) =>
-            c.do === 'choice' && !c.off ? [{ value: i, label: s.words(c.words) }] : [],
+        : (step.choices as unknown as Choice[]).flatMap((c) =>
+            c.do === 'choice' && !c.off ? [{ value: c.id, label: s.words(c.words) }] : [],
           );
     if (offered.length === 0) throw new StepError('There is nothing to choose from.');
     return { ask: { ask: 'question', question: { words: said, wants: 'a choice', choices: offered } }, kept: said };
@@ -62,9 +62,11 @@ export const menu = defineStep({
     if (value === null) throw new StepError('Nothing was chosen.');
     if (step.from === 'records' && typeof value === 'object' && 'title' in value)
       return { did: { said, gave: (value as { title(): string }).title(), result: value } };
-    const chosen = typeof value === 'number' ? (step.choices[value] as unknown as Choice | undefined) : undefined;
+    // A release may have changed the choices while the menu was open. Menus of earlier versions gave the place.
+    const at = typeof value === 'number' ? value : step.choices.findIndex((c) => c.id === value);
+    const chosen = step.choices[at] as unknown as Choice | undefined;
     if (!chosen) throw new StepError('What was chosen is not there any more.');
     const label = s.words(chosen.words);
-    return { enter: 'choices', only: value as number, did: { said, gave: label, result: label } };
+    return { enter: 'choices', only: at, did: { said, gave: label, result: label } };
   },
 });
