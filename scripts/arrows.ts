@@ -72,7 +72,7 @@ const roleOf = (file: string): Role =>
       : file.startsWith('kinds/')
         ? 'core'
         : (file.split('/')[0] as Role);
-const isTest = (file: string): boolean => /\.test\.tsx?$|\/fixture\.ts$/.test(file);
+const isTest = (file: string): boolean => /\.test\.tsx?$|\/(fixture|[a-z-]+\.fixture)\.ts$/.test(file);
 
 function filesIn(folder: string): string[] {
   return readdirSync(join(root, folder), { withFileTypes: true }).flatMap((d) => {

@@ -5,7 +5,7 @@ import type { Step } from '../app/schema.ts';
 import { CalendarDate, DateTime, DaysDuration, Range } from '../formula/values.ts';
 import { F, T } from '../records/fixture.ts';
 import { MOST_TOGETHER } from '../document/limits.ts';
-import { anyStep } from './any-step.ts';
+import { anyStep } from './any-step.fixture.ts';
 import { contents, keeper, make, me, run, say, set, timeless, world } from './fixture.ts';
 import { answersTo } from './asks.ts';
 import { STEP_BUDGET } from './state.ts';

@@ -4,7 +4,7 @@ import type { Step } from '../app/schema.ts';
 import { stepLists, walkSteps } from '../document/walk.ts';
 import { F, T } from '../records/fixture.ts';
 import { allOf } from '../document/queries.ts';
-import { anyStep } from './any-step.ts';
+import { anyStep } from './any-step.fixture.ts';
 import { answersTo, type RunAsk } from './asks.ts';
 import { keeper, make, me, say, set, world } from './fixture.ts';
 import { driveRun, resumeRun } from './run.ts';

@@ -37,7 +37,7 @@ export class Stepper implements Looks {
 
   paused(run: string, step: string, trace: RunTrace): Promise<'go on' | 'end'> {
     return new Promise((resolve) => {
-      this.waiting.set(run, { paused: { run, step, trace }, resolve });
+      this.waiting.set(run, { paused: { run, step, trace, behind: 0 }, resolve });
       this.show();
     });
   }
