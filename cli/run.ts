@@ -5,6 +5,7 @@ import type { Draft } from '../core/records/change.ts';
 import { completed } from '../core/records/begin.ts';
 import { checkCell } from '../core/records/check-cell.ts';
 import { madeBytes } from '../core/formats/made/made-bytes.ts';
+import { cellsAfter } from '../core/records/raise.ts';
 import { Records } from '../core/records/store.ts';
 import type { Ask, Ports, Question } from '../core/routines/asks.ts';
 import { plainWords } from '../core/routines/plain-words.ts';
@@ -85,8 +86,9 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
     write(ask) {
       for (const d of completed(records, ask.drafts)) {
         const table = tableOf(app, d.table);
-        if (d.do === 'set')
-          for (const [id, cell] of Object.entries(d.cells)) {
+        const cells = cellsAfter(records, d);
+        if (d.do !== 'remove')
+          for (const [id, cell] of Object.entries(cells)) {
             const field = table?.fields.find((f) => f.id === id);
             const wrong = field && checkCell(field, cell);
             if (wrong) throw new Error(wrong);
@@ -95,13 +97,13 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
           table: table?.name ?? d.table,
           record: d.record,
           do: d.do,
-          ...(d.do === 'set' && {
+          ...(d.do !== 'remove' && {
             cells: Object.fromEntries(
-              Object.entries(d.cells).map(([id, c]) => [table?.fields.find((f) => f.id === id)?.name ?? id, c]),
+              Object.entries(cells).map(([id, c]) => [table?.fields.find((f) => f.id === id)?.name ?? id, c]),
             ),
           }),
         });
-        if (d.do === 'set') records.set(d.table, d.record, { ...records.row(d.table, d.record)?.cells, ...d.cells });
+        if (d.do !== 'remove') records.set(d.table, d.record, { ...records.row(d.table, d.record)?.cells, ...cells });
         else records.remove(d.table, d.record);
       }
     },

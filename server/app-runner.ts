@@ -79,7 +79,7 @@ export class AppRunner {
       },
     };
     this.host = new Host(running.app, keep, openToLinkHolders, Date.now, files);
-    this.host.restore(kept.states, kept.changes, kept.at, kept.late);
+    this.host.restore(kept.states, kept.changes, kept.at, kept);
     const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
     this.mirroring = new Mirrors(`${running.folder}/mirrors.json`, () => this.app, this.host, sheets);
     this.mirroring.subscribe((status) => this.tell({ kind: 'mirror', table: status.table }));
@@ -93,7 +93,7 @@ export class AppRunner {
   private async fold(files: KeptFiles): Promise<void> {
     try {
       await this.host.pause(() => this.log.turn(this.host.position));
-      await this.log.fold(this.host.replica.all(), this.host.corrected);
+      await this.log.fold(this.host.snapshot());
       await this.sweep(files);
     } catch (e) {
       this.tell({ kind: 'said', words: `Its log cannot be folded now: ${(e as Error).message}` });

@@ -7,6 +7,7 @@ import { stampText } from '../core/host/clock.ts';
 import type { Change, RecordState } from '../core/records/change.ts';
 import { F, T } from '../core/records/fixture.ts';
 import { linesOf } from './lines.ts';
+import type { HostSnapshot } from '../core/host/host.ts';
 import { RecordsLog, type LogFile, type OpenFile } from './records-log.ts';
 
 let folder: string;
@@ -68,7 +69,7 @@ describe('a log', () => {
     await log.append(made.slice(0, 2));
     await log.append(made.slice(2));
     await log.close();
-    expect(await reopened()).toEqual({ at: 3, states: [], changes: made, late: [], damage: [] });
+    expect(await reopened()).toEqual({ at: 3, states: [], changes: made, known: [], forgotten: '', damage: [] });
     const again = await RecordsLog.open(folder);
     const more = change();
     await again.log.append([more]);
@@ -197,26 +198,53 @@ describe('damage', () => {
   });
 });
 
+const whole = (states: RecordState[]): HostSnapshot => ({ states, known: [], forgotten: '' });
+
 describe('a snapshot', () => {
   it('lets go of the changes before it, and keeps those that came meanwhile', async () => {
     const { log } = await RecordsLog.open(folder);
     const [a, b, c] = [change(), change(), change()];
     await log.append([a, b]);
     await log.turn(2);
-    const folding = log.fold([stateOf(a), stateOf(b)]);
+    const folding = log.fold(whole([stateOf(a), stateOf(b)]));
     await log.append([c]);
     await folding;
     await log.close();
     expect(await names()).toEqual(['changes-000000000000002.jsonl', 'records.jsonl']);
-    expect(await reopened()).toEqual({ at: 3, states: [stateOf(a), stateOf(b)], changes: [c], late: [], damage: [] });
+    expect(await reopened()).toEqual({
+      at: 3,
+      states: [stateOf(a), stateOf(b)],
+      changes: [c],
+      known: [],
+      forgotten: '',
+      damage: [],
+    });
   });
   it('remembers which changes were corrected', async () => {
     const { log } = await RecordsLog.open(folder);
     await log.append([change()]);
     await log.turn(1);
-    await log.fold([], ['late1', 'late2']);
+    await log.fold({
+      states: [],
+      known: [
+        ['c1', 's1'],
+        ['c2', 's2'],
+      ],
+      forgotten: 's0',
+    });
     await log.close();
-    expect((await reopened()).late).toEqual(['late1', 'late2']);
+    const { known, forgotten } = await reopened();
+    expect([known, forgotten]).toEqual([
+      [
+        ['c1', 's1'],
+        ['c2', 's2'],
+      ],
+      's0',
+    ]);
+  });
+  it('of before, with the ids of corrected changes alone, still opens', async () => {
+    await writeFile(join(folder, 'records.jsonl'), '{"at":3,"late":["c1"]}\n');
+    expect((await reopened()).known).toEqual([['c1', '']]);
   });
   it('that was not finished is not missed', async () => {
     const { log } = await RecordsLog.open(folder);
@@ -233,7 +261,14 @@ describe('a snapshot', () => {
     await writeFile(join(folder, 'records.jsonl'), `${JSON.stringify({ at: 1 })}\n${JSON.stringify(stateOf(a))}\n`);
     await writeFile(segment(0), `${JSON.stringify(a)}\n`);
     await writeFile(segment(1), `${JSON.stringify(b)}\n`);
-    expect(await reopened()).toEqual({ at: 2, states: [stateOf(a)], changes: [b], late: [], damage: [] });
+    expect(await reopened()).toEqual({
+      at: 2,
+      states: [stateOf(a)],
+      changes: [b],
+      known: [],
+      forgotten: '',
+      damage: [],
+    });
     expect(await names()).toEqual(['changes-000000000000001.jsonl', 'records.jsonl']);
   });
   it('is due when the log has grown as long as the last one', async () => {
@@ -244,7 +279,7 @@ describe('a snapshot', () => {
     await log.append(large);
     expect(log.isLong).toBe(true);
     await log.turn(7);
-    const folding = log.fold(large.map(stateOf));
+    const folding = log.fold(whole(large.map(stateOf)));
     expect(log.isLong).toBe(false);
     await folding;
     await log.append(large.slice(0, 5));
@@ -264,7 +299,7 @@ describe('a snapshot', () => {
         throw new Error('cannot be written');
       },
     };
-    await expect(log.fold([bad])).rejects.toThrow('cannot be written');
+    await expect(log.fold(whole([bad]))).rejects.toThrow('cannot be written');
     await log.close();
     expect(await names()).not.toContain('records.jsonl.part');
     expect((await reopened()).changes).toEqual([a]);
@@ -276,17 +311,24 @@ it('records kept as before come in, and are written anew with the next snapshot'
   await writeFile(join(folder, 'records.json'), JSON.stringify({ at: 5, states: [stateOf(a)] }));
   await writeFile(join(folder, 'changes.jsonl'), `${JSON.stringify(b)}\n`);
   const { log, kept } = await RecordsLog.open(folder);
-  expect(kept).toEqual({ at: 6, states: [stateOf(a)], changes: [b], late: [], damage: [] });
+  expect(kept).toEqual({ at: 6, states: [stateOf(a)], changes: [b], known: [], forgotten: '', damage: [] });
   const c = change();
   await log.append([c]);
   await log.close();
   const again = await RecordsLog.open(folder);
-  expect(again.kept).toEqual({ at: 7, states: [stateOf(a)], changes: [b, c], late: [], damage: [] });
+  expect(again.kept).toEqual({ at: 7, states: [stateOf(a)], changes: [b, c], known: [], forgotten: '', damage: [] });
   await again.log.turn(7);
-  await again.log.fold([a, b, c].map(stateOf));
+  await again.log.fold(whole([a, b, c].map(stateOf)));
   await again.log.close();
   expect(await names()).toEqual(['changes-000000000000007.jsonl', 'records.jsonl']);
-  expect(await reopened()).toEqual({ at: 7, states: [a, b, c].map(stateOf), changes: [], late: [], damage: [] });
+  expect(await reopened()).toEqual({
+    at: 7,
+    states: [a, b, c].map(stateOf),
+    changes: [],
+    known: [],
+    forgotten: '',
+    damage: [],
+  });
 });
 
 describe('lines of a file', () => {

@@ -2,7 +2,7 @@ import { appendFile, open, readdir, readFile, rename, rm, stat, type FileHandle 
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { ChangeSchema, RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
-import type { LogPort } from '../core/host/host.ts';
+import type { HostSnapshot, LogPort } from '../core/host/host.ts';
 import { linesOf } from './lines.ts';
 
 /** What a log is written through; a file, or in tests a disk that fails. */
@@ -25,13 +25,20 @@ export interface Kept {
   at: number;
   states: RecordState[];
   changes: Change[];
-  /** Ids of changes that the snapshot holds with a corrected stamp. */
-  late: string[];
+  /** Changes in the snapshot that must be known when they are sent again, and up to when they have been forgotten. */
+  known: [id: string, stamp: string][];
+  forgotten: string;
   /** In words, what could not be read and was set aside. */
   damage: string[];
 }
 
-const Head = z.object({ at: z.number().int().nonnegative(), late: z.array(z.string()).default([]) });
+const Head = z.object({
+  at: z.number().int().nonnegative(),
+  known: z.array(z.tuple([z.string(), z.string()])).optional(),
+  forgotten: z.string().default(''),
+  /** Snapshots of before amounts had only the ids. */
+  late: z.array(z.string()).default([]),
+});
 const OldSnapshot = z.object({ at: z.number(), states: z.array(RecordStateSchema) });
 const SNAPSHOT = 'records.jsonl';
 const SEGMENT = /^changes-(\d{15})\.jsonl$/;
@@ -64,7 +71,7 @@ export class RecordsLog implements LogPort {
 
   /** Opens the log in a folder that is there. A line that cannot be read is set aside with its bytes; the rest opens. */
   static async open(folder: string, opens: OpenFile = openFile): Promise<{ log: RecordsLog; kept: Kept }> {
-    const kept: Kept = { at: 0, states: [], changes: [], late: [], damage: [] };
+    const kept: Kept = { at: 0, states: [], changes: [], known: [], forgotten: '', damage: [] };
     const damage = new Damage(kept.damage);
     await readSnapshot(folder, kept, damage);
     const folded = kept.at - kept.changes.length;
@@ -144,18 +151,18 @@ export class RecordsLog implements LogPort {
    * Writes a snapshot while the server goes on, and lets go of the segments before the last. It does no harm that states
    * hold changes that are in that segment too.
    */
-  fold(states: Iterable<RecordState>, late: readonly string[] = []): Promise<void> {
-    this.folding ??= this.foldNow(states, this.start, late).finally(() => {
+  fold(snapshot: HostSnapshot): Promise<void> {
+    this.folding ??= this.foldNow(snapshot, this.start).finally(() => {
       this.folding = null;
     });
     return this.folding;
   }
 
-  private async foldNow(states: Iterable<RecordState>, at: number, late: readonly string[]): Promise<void> {
+  private async foldNow({ states, known, forgotten }: HostSnapshot, at: number): Promise<void> {
     const part = join(this.folder, `${SNAPSHOT}.part`);
     const file = await open(part, 'w');
     try {
-      let text = `${JSON.stringify({ at, late })}\n`;
+      let text = `${JSON.stringify({ at, known, forgotten })}\n`;
       for (const state of states) {
         text += `${JSON.stringify(state)}\n`;
         if (text.length < PART) continue;
@@ -220,8 +227,11 @@ async function readSnapshot(folder: string, kept: Kept, damage: Damage): Promise
   for await (const line of linesOf(join(folder, SNAPSHOT))) {
     const head = first ? parsed(Head, line.bytes) : null;
     const state = head ? null : parsed(RecordStateSchema, line.bytes);
-    if (head) [kept.at, kept.late] = [head.at, head.late];
-    else if (state) kept.states.push(state);
+    if (head) {
+      kept.at = head.at;
+      kept.known = head.known ?? head.late.map((id) => [id, '']);
+      kept.forgotten = head.forgotten;
+    } else if (state) kept.states.push(state);
     else damage.note(SNAPSHOT, line.from, line.bytes);
     first = false;
   }

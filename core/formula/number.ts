@@ -67,6 +67,23 @@ function sumOfDecimals(a: number, b: number, near: number): number {
   return Number(`${at(x) + at(y)}e${exponent}`);
 }
 
+/**
+ * The sum of many numbers as their decimals add up, in whatever order they come. Null when it has more digits than a
+ * number can keep, or the numbers lie too far apart to be written out.
+ */
+export function exactSum(numbers: readonly number[]): number | null {
+  const all = numbers.map(decimalOf);
+  const exponent = all.reduce((least, d) => Math.min(least, d.exponent), 0);
+  if (all.some((d) => d.exponent - exponent > 400)) return null;
+  const digits = all.reduce((sum, d) => sum + d.digits * 10n ** BigInt(d.exponent - exponent), 0n);
+  const sum = Number(`${digits}e${exponent}`);
+  if (!Number.isFinite(sum)) return null;
+  const kept = decimalOf(sum);
+  const least = Math.min(exponent, kept.exponent);
+  const at = (d: bigint, e: number): bigint => d * 10n ** BigInt(e - least);
+  return at(digits, exponent) === at(kept.digits, kept.exponent) ? sum : null;
+}
+
 /** What is left of `a` divided by `b`, with the sign of `b`; null by zero. As the decimals are written. */
 export function modulo(a: number, b: number): number | null {
   if (b === 0) return null;

@@ -2,6 +2,7 @@ import type { App } from '../app/schema.ts';
 import { fieldOf, tableOf } from '../tables/names.ts';
 import { checkCell } from '../records/check-cell.ts';
 import type { Draft } from '../records/change.ts';
+import { canRaise } from '../records/raise.ts';
 
 /** Said of what is written to a record that somebody has removed meanwhile. */
 export const goneSaid = (app: App, table: string): string =>
@@ -17,6 +18,12 @@ export function checkChange(app: App, change: Draft): string | null {
     if (!field) return `A field of ${table.name} is not part of the released app.`;
     const wrong = checkCell(field, cell);
     if (wrong) return wrong;
+  }
+  if (change.do !== 'raise') return null;
+  for (const id of Object.keys(change.by)) {
+    const field = fieldOf(table, id);
+    if (!field) return `A field of ${table.name} is not part of the released app.`;
+    if (!canRaise(field)) return `Nothing can be added to ${field.name}: it keeps no number.`;
   }
   return null;
 }

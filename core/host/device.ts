@@ -1,6 +1,8 @@
 import { newId } from '../document/ids.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
 import { lettersOf } from '../fields/lists.ts';
+import { cellsAfter } from '../records/raise.ts';
+import type { Records } from '../records/store.ts';
 import { HybridClock } from './clock.ts';
 import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 import { units, type CatchUp, type News, type Overtaken, type Receipt } from './protocol.ts';
@@ -78,7 +80,8 @@ export class Device {
     this.replica.records.batch(() => {
       for (const d of drafts) {
         const change: Change = {
-          ...this.whole(d),
+          // Without a host nobody else adds to it: the sum is written.
+          ...(d.do === 'raise' && !this.link ? asSet(this.replica.records, d) : this.whole(d)),
           id: `${this.id}:${Date.now().toString(36)}:${this.count++}`,
           stamp: this.clock.next(),
           ...(group !== undefined && { group }),
@@ -263,7 +266,8 @@ export class Device {
     this.queue = this.queue.filter((c) => !answered.has(c.id));
     const back = new Map<string, { table: string; state: RecordState | null }>();
     for (const r of receipt.refused) back.set(r.record, { table: r.table, state: r.state });
-    for (const s of receipt.corrected) back.set(s.id, { table: s.table, state: s });
+    for (const s of [...receipt.corrected, ...(receipt.raised ?? [])]) back.set(s.id, { table: s.table, state: s });
+    for (const c of batch) if (c.do === 'raise' && answered.has(c.id) && !back.has(c.record)) this.replica.settled(c);
     if (receipt.corrected.length) {
       // This clock ran far ahead. What is later than all that stands now is late enough.
       this.clock.forget();
@@ -303,6 +307,14 @@ export class Device {
     if (this.at < page.at) this.again = true;
   }
 
+  /** An amount of this device that is part of the news: it waits no more, its answer may still be on its way. */
+  private ownAmount(id: string): Extract<Change, { do: 'raise' }> | null {
+    const own = this.queue.find((c) => c.id === id);
+    if (own?.do !== 'raise') return null;
+    this.queue = this.queue.filter((c) => c !== own);
+    return own;
+  }
+
   /** Takes what the host sent by itself. A gap before it is fetched. */
   async receive(news: News): Promise<void> {
     if (news.from > this.at) return this.sync();
@@ -311,6 +323,7 @@ export class Device {
 
   private async take(news: CatchUp): Promise<void> {
     const touched = new Set<string>();
+    const sent: string[] = [];
     this.replica.records.batch(() => {
       if ('states' in news && news.states.every((s) => !this.replica.state(s.id))) {
         this.replica.load(news.states);
@@ -321,19 +334,33 @@ export class Device {
       } else if ('states' in news) {
         for (const s of news.states) {
           this.saw(s);
-          if (this.replica.merge(s)) touched.add(s.id);
+          if (this.replica.hearState(s)) touched.add(s.id);
         }
       } else {
         for (const c of news.changes) {
           this.clock.saw(c.stamp);
-          if (this.replica.apply(c)) touched.add(c.record);
+          const own = this.ownAmount(c.id);
+          if (own) {
+            this.replica.settled(own);
+            sent.push(own.id);
+            touched.add(own.record);
+          }
+          if (this.replica.hear(c)) touched.add(c.record);
         }
       }
     });
     this.at = news.at;
-    await this.store.save({ states: this.statesOf(touched), at: this.at });
+    await this.store.save({ states: this.statesOf(touched), at: this.at, ...(sent.length && { sent }) });
   }
 }
+
+/** An amount as the value that comes of it. */
+const asSet = (records: Records, { table, record, ...d }: Extract<Draft, { do: 'raise' }>): Draft => ({
+  do: 'set',
+  table,
+  record,
+  cells: cellsAfter(records, { table, record, ...d }),
+});
 
 /** A name for a new device. */
 export const newDeviceId = (): string => newId('d').replace('_', '');

@@ -2,12 +2,17 @@ import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
 import { Claims, recordProblem } from '../records/checks.ts';
-import type { Change, RecordState } from '../records/change.ts';
+import type { Amount, Change, RecordState } from '../records/change.ts';
+import { checkCell } from '../records/check-cell.ts';
+import { raised } from '../records/raise.ts';
+import type { Cell } from '../fields/lists.ts';
 import { checkChange, goneSaid } from './check.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
 import { tableOf } from '../tables/names.ts';
 import { HybridClock } from './clock.ts';
+import { Counts } from './counts.ts';
+import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
 import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
 import { isRemoved, Replica, stampsOf } from './replica.ts';
@@ -59,8 +64,24 @@ const moment = (): Promise<void> =>
   new Promise((resolve) => {
     setTimeout(resolve, 0);
   });
-/** Ids of corrected changes that are known again when they are sent twice. */
-const KEPT_LATE = 20_000;
+
+/** What a host must keep to be restored: its records, and the changes that must be known when they are sent again. */
+export interface HostSnapshot {
+  states: Iterable<RecordState>;
+  /** Ids with the stamps that came with them, the oldest first. */
+  known: [id: string, stamp: string][];
+  /** No amount with a stamp up to this can be told from one that was added before. */
+  forgotten: string;
+}
+
+const TOO_OLD =
+  'This amount was added so long ago on this device that it is not known whether it was counted. Look at the value, and add it again if it is missing.';
+
+/** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
+const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';
+
+/** Does a change say what was counted? Then it is kept even where nothing comes of it. */
+const isCounted = (c: Change): boolean => c.do === 'set' && c.amounts !== undefined;
 
 /** Runs one released app: takes changes, checks, merges, keeps and passes them on. */
 export class Host {
@@ -72,8 +93,9 @@ export class Host {
   private readonly waiting: (Push | (() => Promise<void>))[] = [];
   private working = false;
   private closed: Error | null = null;
-  /** Ids of changes whose stamps were corrected. Sent again, they are known and not corrected anew. */
-  private readonly late = new Set<string>();
+  /** Changes with amounts, and those whose stamps were corrected: sent again, they are not made anew. */
+  private readonly known = new KnownIds();
+  private readonly counts = new Counts();
   private readonly uses = new FileUses();
 
   constructor(
@@ -87,16 +109,25 @@ export class Host {
     this.clock = new HybridClock('host', now);
   }
 
-  /**
-   * Brings back what was kept: states of a snapshot, then the changes logged after it. `at` is the number of the
-   * last, `late` what {@link corrected} gave when the snapshot was made.
-   */
-  restore(states: Iterable<RecordState>, changes: readonly Change[], at: number, late: readonly string[] = []): void {
+  /** Brings back what was kept: what {@link snapshot} gave, then the changes logged after it. `at` is the number of the last. */
+  restore(
+    states: Iterable<RecordState>,
+    changes: readonly Change[],
+    at: number,
+    { known = [], forgotten = '' }: Partial<Omit<HostSnapshot, 'states'>> = {},
+  ): void {
     this.replica.remembers = true;
-    this.replica.load(states);
-    for (const id of late) this.late.add(id);
+    const bare = Array.from(states, ({ amounts, ...state }): RecordState => {
+      if (amounts) this.counts.load(state.id, amounts);
+      return state;
+    });
+    this.replica.load(bare);
+    this.known.forgotten = forgotten;
+    for (const [id, stamp] of known) this.known.add(id, stamp);
     this.at = at - changes.length;
     for (const c of changes) {
+      if (c.do === 'set') this.countAgain(c);
+      else if (c.do === 'remove') this.counts.forget(c.record);
       this.replica.apply(c);
       this.remember([c]);
     }
@@ -114,9 +145,30 @@ export class Host {
     this.replica.records.setApp(app);
   }
 
-  /** Ids of changes that were corrected, for a snapshot: sent again they must be known. */
-  get corrected(): string[] {
-    return [...this.late];
+  /** All that must be kept of it. The records may be read one by one while it goes on. */
+  snapshot(): HostSnapshot {
+    const counts = this.counts.snapshot();
+    const { replica } = this;
+    const states = function* (): Generator<RecordState> {
+      for (const s of replica.all()) {
+        const amounts = counts.get(s.id);
+        yield amounts ? { ...s, amounts } : s;
+      }
+    };
+    return { states: states(), known: this.known.list(), forgotten: this.known.forgotten };
+  }
+
+  /** A logged change of counted cells is counted once more, as it was when it was made. */
+  private countAgain({ id, record, amounts }: Extract<Change, { do: 'set' }>): void {
+    const again = this.known.has(id);
+    for (const [field, amount] of Object.entries(amounts ?? {}))
+      this.counts.take(record, field, amount, again, this.cellOf(record, field));
+  }
+
+  private cellOf(record: string, field: string): { cell: Cell; stamp: string } {
+    const s = this.replica.state(record);
+    const there = s !== undefined && field in s.cells;
+    return { cell: s?.cells[field] ?? null, stamp: there ? (s.stamps?.[field] ?? s.stamp) : '' };
   }
 
   get position(): number {
@@ -126,9 +178,9 @@ export class Host {
   private remember(changes: readonly Change[]): void {
     for (const c of changes) {
       this.recent.push(c);
-      if (c.sent === undefined) continue;
-      this.late.add(c.id);
-      if (this.late.size > KEPT_LATE) this.late.delete(this.late.values().next().value!);
+      const [amount] = Object.values(c.do === 'set' ? (c.amounts ?? {}) : {});
+      const stamp = amount?.at ?? c.sent;
+      if (stamp !== undefined) this.known.add(c.id, stamp);
     }
     this.at += changes.length;
     if (this.recent.length > KEPT_CHANGES * 1.5) this.recent = this.recent.slice(-KEPT_CHANGES);
@@ -196,22 +248,26 @@ export class Host {
     let claims = new Claims(this.replica.records);
     /** First to the log, then to memory: what was never flushed must not be seen by anyone. */
     const keep = async (): Promise<void> => {
-      const fresh = pending.filter((x) => !x.again && this.replica.isNew(x.change)).map((x) => x.change);
+      const { done: made, takeBack } = this.counts.trying(() => this.made(pending));
+      const fresh = made.flatMap((x) => x.changes).filter((c) => isCounted(c) || this.replica.isNew(c));
       if (fresh.length)
         await this.log.append(fresh).catch((e: unknown) => {
+          takeBack();
           throw new NotKept(e);
         });
       for (const c of fresh) {
         this.replica.apply(c);
         if (c.do !== 'remove') this.uses.note(c.record, c.cells ?? {});
       }
-      for (const { push, receipt, change, late } of pending) {
+      for (const { push, receipt, change, late, passed } of made) {
         if (late) receipt.corrected.push(...this.shown(change, push.who));
         receipt.accepted.push(change.id);
+        if (change.do === 'raise') (receipt.raised ??= []).push(...this.shown(change, push.who));
         // What was written elsewhere meanwhile and later stands; whoever wrote the other is told.
-        const fields = this.replica.laterThan(change);
-        if (fields.length)
-          receipt.overtaken = [...(receipt.overtaken ?? []), { table: change.table, record: change.record, fields }];
+        const counted =
+          change.do === 'set' ? Object.keys(change.cells).filter((f) => this.counts.has(change.record, f)) : [];
+        const fields = [...passed, ...this.replica.laterThan(change).filter((f) => !counted.includes(f))];
+        if (fields.length) (receipt.overtaken ??= []).push({ table: change.table, record: change.record, fields });
       }
       this.remember(fresh);
       kept.push(...fresh);
@@ -225,6 +281,9 @@ export class Host {
         receipts.set(push, receipt);
         try {
           for (const unit of units(push.changes)) {
+            // Amounts are added to what the changes before them in this turn have made.
+            if (unit.some((c) => pending.some((x) => x.change.record === c.record && isAmount(x.change, c))))
+              await keep();
             const missing = this.missing(unit, push.who);
             if (missing.length) {
               receipt.wanted = [...(receipt.wanted ?? []), ...missing];
@@ -286,11 +345,57 @@ export class Host {
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
   private stamped(change: Change): Pick<Fitting, 'change' | 'late' | 'again'> {
     const { sent: _, ...c } = change;
-    if (this.late.has(c.id)) return { change: c, late: true, again: true };
+    if (c.do === 'set') delete c.amounts;
+    if (this.known.has(c.id)) return { change: c, late: c.do !== 'raise', again: true };
     const late = !this.clock.takes(c.stamp);
     if (late) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, late, again: false };
     this.clock.saw(c.stamp);
     return { change: c, late, again: false };
+  }
+
+  /**
+   * What changes are kept and passed on as. Of amounts, and of what is set among amounts, the host works out the cell and
+   * gives it a stamp of its own. `passed` are fields that were set later than that.
+   */
+  private made(fitting: readonly Fitting[]): (Fitting & { changes: Change[]; passed: string[] })[] {
+    /** Cells as the changes before have left them. */
+    const ahead = new Map<string, { cell: Cell; stamp: string }>();
+    return fitting.map((x) => {
+      const { change, again } = x;
+      const { record } = change;
+      if (again) return { ...x, changes: [], passed: [] };
+      if (change.do === 'remove') this.counts.forget(record);
+      if (change.do !== 'raise' && change.do !== 'set') return { ...x, changes: [change], passed: [] };
+      const counted: Record<string, Cell> = {};
+      const amounts: Record<string, Amount> = {};
+      const passed: string[] = [];
+      const note = (field: string, amount: Amount): void => {
+        const now = ahead.get(`${record} ${field}`) ?? this.cellOf(record, field);
+        const cell = this.counts.take(record, field, amount, false, now);
+        amounts[field] = amount;
+        if (cell === undefined) passed.push(field);
+        else counted[field] = cell;
+      };
+      if (change.do === 'raise') {
+        const { by, cells, do: _raise, ...rest } = change;
+        for (const [field, n] of Object.entries(by)) note(field, { by: n, at: change.stamp });
+        // It is kept also where nothing comes of it, so that it is known when it is sent again.
+        const set = { ...rest, do: 'set' as const, stamp: this.clock.next(), cells: { ...cells, ...counted }, amounts };
+        return { ...x, changes: [set], passed };
+      }
+      const plain: Record<string, Cell> = {};
+      for (const [field, cell] of Object.entries(change.cells))
+        if (this.counts.has(record, field)) note(field, { to: cell, at: change.stamp });
+        else {
+          plain[field] = cell;
+          ahead.set(`${record} ${field}`, { cell, stamp: change.stamp });
+        }
+      if (Object.keys(amounts).length === 0) return { ...x, changes: [change], passed };
+      // One change has one stamp: what is counted is a change of its own.
+      const rest = Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
+      const id = rest.length ? `${change.id.slice(0, 58)}+n` : change.id;
+      return { ...x, changes: [...rest, { ...change, id, stamp: this.clock.next(), cells: counted, amounts }], passed };
+    });
   }
 
   /** The record of a change, as far as whoever sent it may see it. */
@@ -303,7 +408,10 @@ export class Host {
   private refusals(unit: readonly Change[], who: Who, claims: Claims): Receipt['refused'] | null {
     // What a refused group would have claimed, others may have.
     const trial = unit.length > 1 ? claims.copy() : claims;
-    const reasons = unit.map((c) => this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, trial));
+    const cells = this.cellsOf(unit);
+    const reasons = unit.map(
+      (c, i) => this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, cells[i]!, unit, trial),
+    );
     const first = reasons.find((r) => r !== null);
     if (first === undefined) {
       claims.take(trial);
@@ -318,21 +426,62 @@ export class Host {
     }));
   }
 
+  /** The cells that each change of a unit writes, amounts added to what the ones before it have made; or why they cannot be. */
+  private cellsOf(unit: readonly Change[]): (Record<string, Cell> | string | undefined)[] {
+    const ahead = new Map<string, Record<string, Cell>>();
+    return unit.map((c) => {
+      if (c.do === 'remove') return {};
+      let cells = c.cells;
+      if (c.do === 'raise') {
+        const now = { ...this.replica.state(c.record)?.cells, ...ahead.get(c.record) };
+        try {
+          cells = { ...c.cells };
+          for (const [field, by] of Object.entries(c.by)) cells[field] = raised(now[field], by);
+        } catch (e) {
+          return (e as Error).message;
+        }
+      }
+      ahead.set(c.record, { ...ahead.get(c.record), ...cells });
+      return cells;
+    });
+  }
+
   /** What the records refuse, or what an earlier change of the same turn has claimed. */
-  private refused(c: Change, claims: Claims): string | null {
+  private refused(
+    c: Change,
+    made: Record<string, Cell> | string | undefined,
+    unit: readonly Change[],
+    claims: Claims,
+  ): string | null {
     const known = this.replica.state(c.record);
     if (known && known.table !== c.table) return 'A record of another table has the same id.';
     if (c.do === 'remove') return null;
     if (c.do === 'set' && known && isRemoved(known)) return goneSaid(this.app, c.table);
-    if (c.cells === undefined)
+    if (c.do === 'raise') {
+      const comes = unit.some((x) => x.do === 'set' && x.record === c.record);
+      if (known ? isRemoved(known) : !comes) return goneSaid(this.app, c.table);
+      if (this.known.has(c.id)) return null;
+      if (c.stamp <= this.known.forgotten) return TOO_OLD;
+    }
+    if (typeof made === 'string') return made;
+    if (made === undefined)
       return 'The host keeps nothing of what is removed. Bring it back with a newer version of the app: reload it first.';
     // A record that comes back has all its values again, and others may have taken them meanwhile.
-    const cells = known && c.do === 'restore' ? { ...known.cells, ...c.cells } : c.cells;
+    const cells = known && c.do === 'restore' ? { ...known.cells, ...made } : made;
     return (
+      (c.do === 'raise' ? this.wrongAmount(c, cells) : null) ??
       recordProblem(this.replica.records, c.table, c.record, cells)?.said ??
       claims.claim(c.table, c.record, cells)?.said ??
       null
     );
+  }
+
+  private wrongAmount({ table, by }: Extract<Change, { do: 'raise' }>, cells: Record<string, Cell>): string | null {
+    for (const f of tableOf(this.app, table)?.fields ?? []) {
+      const wrong = f.id in by ? checkCell(f, cells[f.id]) : null;
+      if (wrong) return wrong;
+    }
+    return null;
   }
 
   /**

@@ -8,6 +8,8 @@ export interface Receipt {
   refused: { id: string; table: string; record: string; reason: string; state: RecordState | null }[];
   /** Records whose stamps the host had to correct because a device's clock runs far ahead. */
   corrected: RecordState[];
+  /** Records that accepted amounts were added to, as they are then. */
+  raised?: RecordState[];
   /** Cells of accepted changes that were written elsewhere with a later stamp: what was written there stands. */
   overtaken?: Overtaken[];
   /** Hashes of files that the host waits for: the changes that name them are neither accepted nor refused yet. */

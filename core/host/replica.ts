@@ -1,5 +1,6 @@
 import type { Records } from '../records/store.ts';
 import type { Change, RecordState } from '../records/change.ts';
+import { raised } from '../records/raise.ts';
 import { readStamp } from './clock.ts';
 
 /** True for a record that was removed and not brought back since. */
@@ -77,6 +78,7 @@ export class Replica {
     if (!s) return true;
     if (s.table !== change.table) return false;
     if (change.do === 'remove') return (s.removed ?? '') < change.stamp;
+    if (change.do === 'raise') return !isRemoved(s);
     if (change.do === 'restore' && (s.restored ?? '') < change.stamp) return true;
     return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
   }
@@ -84,9 +86,9 @@ export class Replica {
   /** The fields of a change that another device has written later. */
   laterThan(change: Change): string[] {
     const s = this.states.get(change.record);
-    if (!s || change.do === 'remove') return [];
+    if (!s || change.do !== 'set') return [];
     const by = readStamp(change.stamp).device;
-    return Object.keys(change.cells ?? {}).filter((f) => {
+    return Object.keys(change.cells).filter((f) => {
       const stamp = stampOf(s, f);
       return stamp > change.stamp && readStamp(stamp).device !== by;
     });
@@ -95,6 +97,7 @@ export class Replica {
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */
   apply(change: Change): Change | null {
     const known = this.states.get(change.record);
+    if (change.do === 'raise') return known && known.table === change.table ? this.raise(known, change) : null;
     if (!known) {
       const state: RecordState = {
         table: change.table,
@@ -126,6 +129,74 @@ export class Replica {
     if (change.do === 'restore' && (known.restored ?? '') < change.stamp) known.restored = change.stamp;
     this.put(known, won, () => change.stamp);
     return { ...change, cells: won };
+  }
+
+  /**
+   * Adds the amounts of this device to cells until the host says what came of them. They have no part in the stamps, so
+   * that whatever the host says next of these cells is newer.
+   */
+  private raise(known: RecordState, change: Extract<Change, { do: 'raise' }>): Change | null {
+    if (isRemoved(known)) return null;
+    const cells: RecordState['cells'] = {};
+    for (const [field, by] of Object.entries(change.by)) {
+      known.under = { [field]: known.cells[field] ?? null, ...known.under };
+      cells[field] = raised(known.cells[field], by);
+    }
+    this.show(known);
+    this.write(known, cells);
+    return change;
+  }
+
+  /** Amounts that {@link apply} has added are the host's from now on. */
+  settled({ record, by }: Extract<Change, { do: 'raise' }>): void {
+    const known = this.states.get(record);
+    if (!known?.under) return;
+    for (const [field, n] of Object.entries(by))
+      if (field in known.under) known.under[field] = raised(known.under[field], n);
+    this.dropUnder(known);
+  }
+
+  /** Merges what the host says: amounts of this device that wait to be sent stay on top of it. */
+  hear(change: Change): Change | null {
+    return this.keepingAmounts(change.record, () => this.apply(change));
+  }
+
+  /** The same for a whole state from the host. Gives true when anything was new. */
+  hearState(state: RecordState): boolean {
+    return this.keepingAmounts(state.id, () => this.merge(state));
+  }
+
+  private keepingAmounts<T>(record: string, work: () => T): T {
+    const known = this.states.get(record);
+    const { under } = known ?? {};
+    if (!known || !under) return work();
+    return this.records.batch(() => {
+      const waiting = Object.entries(under).map(
+        ([field, cell]) => [field, raised(known.cells[field], -Number(cell ?? 0))] as const,
+      );
+      // Beneath the amounts that wait the cells are as the host knows them.
+      this.write(known, under);
+      const done = work();
+      const now = this.states.get(record);
+      if (now && !isRemoved(now)) {
+        now.under = Object.fromEntries(waiting.map(([field]) => [field, now.cells[field] ?? null]));
+        this.write(now, Object.fromEntries(waiting.map(([field, by]) => [field, raised(now.cells[field], by)])));
+        this.dropUnder(now);
+      }
+      return done;
+    });
+  }
+
+  /** Puts cells in a record without a part in how it merges. */
+  private write(s: RecordState, cells: RecordState['cells']): void {
+    if (this.records.row(s.table, s.id)) this.records.set(s.table, s.id, cells);
+    Object.assign(s.cells, cells);
+  }
+
+  private dropUnder(s: RecordState): void {
+    for (const [field, under] of Object.entries(s.under ?? {}))
+      if (Number(under ?? 0) === Number(s.cells[field] ?? 0)) delete s.under![field];
+    if (s.under && Object.keys(s.under).length === 0) delete s.under;
   }
 
   /** Merges a whole state from elsewhere, cell by cell. Gives true when anything was new. */
@@ -174,6 +245,9 @@ export class Replica {
     if (row) this.records.set(known.table, known.id, cells);
     // A cell that is emptied before it was ever filled is no news to the records, but its stamp must be found here.
     Object.assign(known.cells, cells);
+    // What is set here is set over the amounts that wait.
+    for (const field of Object.keys(cells)) delete known.under?.[field];
+    this.dropUnder(known);
     if (!isRemoved(known)) delete known.was;
     this.show(known);
   }

@@ -108,7 +108,8 @@ describe('a phone a day ahead', () => {
     await host.accept([change], link);
     await host.accept([set(stampText(NOON + 5, 0, 'near'), 'Later')], link);
     const again = new Host(hiveApp(), log, undefined, () => NOON);
-    again.restore(structuredClone([...host.replica.all()]), [], host.position, host.corrected);
+    const { states, ...known } = host.snapshot();
+    again.restore(structuredClone([...states]), [], host.position, known);
     const receipt = await again.accept([change], link);
     expect([receipt.accepted, receipt.corrected.length, again.position]).toEqual([['once'], 1, host.position]);
     expect(again.replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('Later');

@@ -17,8 +17,10 @@ export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
   const made = new Set<string>();
   const last = new Map<string, number | null>();
   return drafts.map((draft) => {
-    const store = draft.do === 'set' ? records.stores.get(draft.table) : undefined;
-    if (draft.do !== 'set' || !store || !needs(store)) return draft;
+    const store = draft.do === 'set' || draft.do === 'raise' ? records.stores.get(draft.table) : undefined;
+    if (!store || !needs(store)) return draft;
+    if (draft.do === 'raise') return { ...draft, cells: filledIn(store, draft.cells ?? {}, false) };
+    if (draft.do !== 'set') return draft;
     const isNew = !store.byId.has(draft.record) && !made.has(draft.record);
     made.add(draft.record);
     const cells: Cells = isNew
@@ -30,14 +32,20 @@ export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
       last.set(own, before === null ? null : before + 1);
       if (before !== null) cells[own] = before + 1;
     }
-    const now = nowCell(records);
-    for (const f of store.model.table.fields) {
-      if (f.id in cells) continue;
-      const filled = fieldKind(f.type).fills?.({ isNew, now }, f);
-      if (filled !== undefined) cells[f.id] = filled;
-    }
-    return { ...draft, cells };
+    return { ...draft, cells: filledIn(store, cells, isNew) };
   });
+}
+
+/** Cells with those that the app keeps by itself. */
+function filledIn(store: TableStore, cells: Cells, isNew: boolean): Cells {
+  const now = nowCell(store.records);
+  const all = { ...cells };
+  for (const f of store.model.table.fields) {
+    if (f.id in all) continue;
+    const filled = fieldKind(f.type).fills?.({ isNew, now }, f);
+    if (filled !== undefined) all[f.id] = filled;
+  }
+  return all;
 }
 
 const needs = (store: TableStore): boolean =>

@@ -4,8 +4,9 @@ import { MAX_FILE_CELL } from '../fields/kind.ts';
 /** A stamp of a hybrid clock: time, counter and device, as text that sorts. */
 export const STAMP = /^[0-9a-z]{9}-[0-9a-z]{4}-[a-z0-9]{4,24}$/;
 
+const FieldId = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
 const CellSchema = z.union([z.string().max(MAX_FILE_CELL), z.number(), z.boolean(), z.null()]);
-export const CellsSchema = z.record(z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/), CellSchema);
+export const CellsSchema = z.record(FieldId, CellSchema);
 
 const base = {
   id: z.string().min(1).max(60),
@@ -18,9 +19,27 @@ const base = {
   group: z.string().min(1).max(60).optional(),
 };
 
+/** An amount that a host has added to a cell, or a value it was set to among amounts, with the stamp that came with it. */
+const AmountSchema = z.union([
+  z.object({ by: z.number(), at: z.string().regex(STAMP) }),
+  z.object({ to: CellSchema, at: z.string().regex(STAMP) }),
+]);
+export type Amount = z.infer<typeof AmountSchema>;
+
 /** One change to one record, as it travels and as it is kept. */
 export const ChangeSchema = z.discriminatedUnion('do', [
-  z.object({ ...base, do: z.literal('set'), cells: CellsSchema }),
+  z.object({
+    ...base,
+    do: z.literal('set'),
+    cells: CellsSchema,
+    /** Set by the host alone, on cells that amounts are added to: what made them what they are. */
+    amounts: z.record(FieldId, AmountSchema).optional(),
+  }),
+  /**
+   * Adds amounts to number fields, wherever and in whatever order such changes are made. `cells` are what the app itself
+   * writes along, such as the time of the change. The host keeps and passes on the `set` that comes of it.
+   */
+  z.object({ ...base, do: z.literal('raise'), by: z.record(FieldId, z.number()), cells: CellsSchema.optional() }),
   z.object({ ...base, do: z.literal('remove') }),
   /** Brings a removed record back with these cells: what was removed leaves none behind. */
   z.object({ ...base, do: z.literal('restore'), cells: CellsSchema.optional() }),
@@ -30,9 +49,26 @@ export type Change = z.infer<typeof ChangeSchema>;
 /** A change before it has its id and stamp. */
 export type Draft =
   | { do: 'set'; table: string; record: string; cells: z.infer<typeof CellsSchema> }
+  | {
+      do: 'raise';
+      table: string;
+      record: string;
+      by: Record<string, number>;
+      cells?: z.infer<typeof CellsSchema> | undefined;
+    }
   | { do: 'remove'; table: string; record: string }
   /** Without cells it comes back as it was when it was removed, as far as that is known. */
   | { do: 'restore'; table: string; record: string; cells?: z.infer<typeof CellsSchema> | undefined };
+
+/** A cell that amounts are added to: what it was set to last, and the amounts since, by their stamps. */
+const CountedSchema = z.object({
+  base: CellSchema,
+  at: z.string(),
+  /** Amounts up to this stamp are part of the base. */
+  upTo: z.string().optional(),
+  later: z.array(z.tuple([z.string(), z.number()])),
+});
+export type Counted = z.infer<typeof CountedSchema>;
 
 /** A record with the stamp of every cell: enough to merge it with any other state of the same record. */
 export const RecordStateSchema = z.object({
@@ -44,8 +80,12 @@ export const RecordStateSchema = z.object({
   stamps: z.record(z.string(), z.string()).optional(),
   removed: z.string().optional(),
   restored: z.string().optional(),
+  /** In a host's snapshot, what made up the cells that amounts are added to. */
+  amounts: z.record(FieldId, CountedSchema).optional(),
 });
 export type RecordState = z.infer<typeof RecordStateSchema> & {
   /** On a device, what a removed record had, each cell with its stamp: it can be brought back from there, and is never sent. */
   was?: Record<string, [cell: z.infer<typeof CellsSchema>[string], stamp: string]>;
+  /** On a device, what stands in cells without the amounts that wait to be sent. */
+  under?: z.infer<typeof CellsSchema>;
 };

@@ -1,4 +1,5 @@
 import type { Draft } from './change.ts';
+import { cellsAfter } from './raise.ts';
 import type { Cells, Records } from './store.ts';
 
 /**
@@ -16,10 +17,11 @@ export class Overlay {
   private layOne(d: Draft): void {
     const { records } = this;
     const row = records.row(d.table, d.record);
-    if (d.do === 'set' && row) {
-      const absent = Object.keys(d.cells).filter((f) => !(f in row.cells));
-      const before: Cells = Object.fromEntries(Object.keys(d.cells).map((f) => [f, row.cells[f] ?? null]));
-      records.set(d.table, d.record, d.cells);
+    if ((d.do === 'set' || d.do === 'raise') && row) {
+      const cells = cellsAfter(records, d);
+      const absent = Object.keys(cells).filter((f) => !(f in row.cells));
+      const before: Cells = Object.fromEntries(Object.keys(cells).map((f) => [f, row.cells[f] ?? null]));
+      records.set(d.table, d.record, cells);
       this.undo.push(() => {
         records.set(d.table, d.record, before);
         for (const f of absent) delete row.cells[f];

@@ -3,6 +3,7 @@ import { ElementMaker } from '../app/make.ts';
 import type { App, Routine, Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
+import { cellsAfter } from '../records/raise.ts';
 import { Records } from '../records/store.ts';
 import { answersTo, type Answer, type Ask, type Ports } from './asks.ts';
 import { Machine } from './machine.ts';
@@ -48,7 +49,7 @@ export function world(
     write(ask) {
       note(ask);
       for (const d of ask.drafts)
-        if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });
+        if (d.do !== 'remove') records.set(d.table, d.record, { ...cellsAfter(records, d) });
         else records.remove(d.table, d.record);
     },
     open: note,
