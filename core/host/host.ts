@@ -410,7 +410,8 @@ export class Host {
     const trial = unit.length > 1 ? claims.copy() : claims;
     const cells = this.cellsOf(unit);
     const reasons = unit.map(
-      (c, i) => this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, cells[i]!, unit, trial),
+      (c, i) =>
+        this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, cells[i], unit.slice(0, i), trial),
     );
     const first = reasons.find((r) => r !== null);
     if (first === undefined) {
@@ -450,16 +451,17 @@ export class Host {
   private refused(
     c: Change,
     made: Record<string, Cell> | string | undefined,
-    unit: readonly Change[],
+    before: readonly Change[],
     claims: Claims,
   ): string | null {
     const known = this.replica.state(c.record);
     if (known && known.table !== c.table) return 'A record of another table has the same id.';
     if (c.do === 'remove') return null;
-    if (c.do === 'set' && known && isRemoved(known)) return goneSaid(this.app, c.table);
+    // What comes before it in its unit may bring the record, or take it away.
+    const last = before.findLast((x) => x.record === c.record && x.do !== 'raise');
+    const isGone = last ? last.do === 'remove' : known ? isRemoved(known) : c.do === 'raise';
+    if (isGone && c.do !== 'restore') return goneSaid(this.app, c.table);
     if (c.do === 'raise') {
-      const comes = unit.some((x) => x.do === 'set' && x.record === c.record);
-      if (known ? isRemoved(known) : !comes) return goneSaid(this.app, c.table);
       if (this.known.has(c.id)) return null;
       if (c.stamp <= this.known.forgotten) return TOO_OLD;
     }

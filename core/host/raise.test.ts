@@ -142,20 +142,18 @@ describe('amounts', () => {
     await b.sync();
     expect(b.told.refused.at(-1)!.reason).toContain('was removed meanwhile');
     const bad = (c: object) =>
-      t
-        .host()
-        .accept(
-          [
-            {
-              id: `x${Math.random()}`,
-              stamp: stampText(NOON, 1, 'made'),
-              table: T.hives,
-              record: 'h2',
-              ...c,
-            } as Change,
-          ],
-          link,
-        );
+      t.host().accept(
+        [
+          {
+            id: `x${Math.random()}`,
+            stamp: stampText(NOON, 1, 'made'),
+            table: T.hives,
+            record: 'h2',
+            ...c,
+          } as Change,
+        ],
+        link,
+      );
     await bad({ do: 'set', cells: { [F.name]: 'H2' } });
     expect((await bad({ do: 'raise', by: { [F.name]: 1 } })).refused[0]!.reason).toContain('keeps no number');
     expect((await bad({ do: 'raise', record: 'none', by: { [F.weight]: 1 } })).refused).toHaveLength(1);

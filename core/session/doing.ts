@@ -3,6 +3,7 @@ import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import { newRecordId } from '../host/device.ts';
+import { joined, takeBack, writeWithUndo, type Written } from '../host/undo.ts';
 import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
@@ -25,7 +26,6 @@ import { readForm } from './forms.ts';
 import { choicesOf, titlesOf } from './picking.ts';
 import { filesToSend } from './outgoing.ts';
 import { nearest, opening, placedBefore } from './taps.ts';
-import { takenBack, undoOf, type Undo } from './undo.ts';
 import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 import { Starts } from './starts.ts';
@@ -203,13 +203,11 @@ export class Doing {
 
   /** The way from a routine's asks to the world. */
   private asked(record: string | null): Ports {
-    /** What undoes what this run has written, the last first. */
-    let undone: Undo[] = [];
+    /** What this run has written so far. */
+    const written: Written[] = [];
     return {
       write: async (a) => {
-        const undo = completed(this.records, a.drafts).map((d) => undoOf(this.records, d));
-        await this.write(a.drafts, { told: false, together: a.together });
-        undone = [...undo.reverse(), ...undone];
+        written.push(await this.write(a.drafts, { told: false, together: a.together }));
       },
       open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
@@ -225,7 +223,7 @@ export class Doing {
         const { words, button } = a;
         // The routine goes on; who presses the button does so later, or never.
         this.asks((id) => ({ do: 'message', words, tone: 'plain', press: { id, button } })).then(
-          () => (a.undo ? this.undo(undone) : this.pressed(a.runs ?? '', record)),
+          () => (a.undo ? this.undo(written.splice(0)) : this.pressed(a.runs ?? '', record)),
           () => undefined,
         );
       },
@@ -264,11 +262,12 @@ export class Doing {
   }
   private readonly starts: Starts;
 
-  private async undo(undone: readonly Undo[]): Promise<void> {
+  private async undo(written: readonly Written[]): Promise<void> {
     try {
-      await this.write(takenBack(this.records, undone), { told: false, together: true });
+      const all = joined(written);
+      await takeBack(this.ports.device, all, true);
       this.say('Undone', 'plain');
-      const many = undone.length === 1 ? 'a change' : `${undone.length} changes`;
+      const many = all.back.length === 1 ? 'a change' : `${all.back.length} changes`;
       this.ports.happened({ said: `Undid ${many}`, tone: 'good' });
     } catch (e) {
       this.say(`It could not be undone: ${(e as Error).message}`, 'bad');
@@ -311,9 +310,10 @@ export class Doing {
 
   // Records
 
-  private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<void> {
-    await this.ports.device.write(completed(this.records, drafts), together);
+  private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<Written> {
+    const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together);
     if (told) for (const d of drafts) this.tell(d);
+    return written;
   }
 
   private tell(d: Draft): void {

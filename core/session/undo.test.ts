@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
-import { AppSchema, type Step } from '../app/schema.ts';
+import { AppSchema, type App, type Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
@@ -10,8 +10,9 @@ const make = new ElementMaker();
 const me = thisId(T.hives);
 
 /** A session that has run these steps for a hive, and whose message can be pressed. */
-async function ran(steps: Step[], more: { id: string; steps: Step[] }[] = []) {
+async function ran(steps: Step[], more: { id: string; steps: Step[] }[] = [], change = (_: App): void => {}) {
   const app = hiveApp();
+  change(app);
   app.routines = [
     { id: 'q_first0000', name: 'First', given: T.hives, steps },
     ...more.map((m) => ({ ...m, name: m.id, given: T.hives })),
@@ -65,7 +66,27 @@ describe('a message with a button', () => {
     const now = o.all();
     await o.press();
     expect(o.all()).toEqual(now);
-    expect(o.messages().at(-1)).toBe('It could not be undone: it was changed meanwhile.');
+    expect(o.messages().at(-1)).toBe('It could not be undone: Weight of Bramble was changed meanwhile.');
+  });
+  it('takes back a record that began with an id and times of its own', async () => {
+    const steps = [
+      make.step('add', { table: T.visits, values: [{ field: F.hive, value: me }] }),
+      make.step('message', { words: 'Done', has: 'undo' }),
+    ];
+    const o = await ran(steps, [], (app) => {
+      const visits = app.tables.find((t) => t.id === T.visits)!;
+      visits.fields.push(
+        { id: 'f_ident000', name: 'Number', type: 'id' },
+        { id: 'f_made0000', name: 'Made', type: 'created' },
+        { id: 'f_changed0', name: 'Changed', type: 'changed' },
+        { id: 'f_first000', name: 'First', type: 'datetime', default: 'now()' },
+      );
+    });
+    expect(o.records.rows(T.visits).at(-1)!.cells).toHaveProperty('f_first000');
+    await new Promise((r) => setTimeout(r, 1100));
+    await o.press();
+    expect(o.all()).toEqual(o.before);
+    expect(o.messages()).toEqual(['Done', 'Undone']);
   });
   it('runs a routine for the same record', async () => {
     const o = await ran(

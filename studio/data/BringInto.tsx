@@ -46,7 +46,7 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
     setProgress({ done: 0, of: preview!.added + preview!.changed });
     const result = await engine.runImport(proxy((done: number, of: number) => setProgress({ done, of })));
     setProgress(null);
-    if (result.done) noteEdit(`Brought ${file.name} into ${table.name}`, result.inverse);
+    if (result.done) noteEdit(`Brought ${file.name} into ${table.name}`, result.written);
     if (result.refused.length || result.stopped) {
       setLate(result);
       return;

@@ -1,12 +1,14 @@
 import type { App } from '../../core/app/schema.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import type { Device } from '../../core/host/device.ts';
-import { cellsBefore, isRemoved, type Replica } from '../../core/host/replica.ts';
+import { cellsBefore, type Replica } from '../../core/host/replica.ts';
+import { writeWithUndo, type Written } from '../../core/host/undo.ts';
 import { completed } from '../../core/records/begin.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { checkCell } from '../../core/records/check-cell.ts';
 import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { isKeptFile } from '../../core/records/format.ts';
+import { cellsAfter } from '../../core/records/raise.ts';
 import type { Records } from '../../core/records/store.ts';
 import type { Files } from '../../player/files.ts';
 
@@ -26,10 +28,11 @@ export class Editing {
   /** Why a change cannot be made, or null. */
   wrongWith(d: Draft, claims?: Claims): string | null {
     if (d.do === 'remove') return null;
-    const cells = d.cells ?? cellsBefore(this.replica.state(d.record)!);
+    const cells =
+      d.do === 'restore' ? (d.cells ?? cellsBefore(this.replica.state(d.record)!)) : cellsAfter(this.records, d);
     const table = this.app().tables.find((t) => t.id === d.table);
     for (const f of table?.fields ?? []) {
-      const wrong = d.do === 'set' && f.id in cells ? checkCell(f, cells[f.id]) : null;
+      const wrong = d.do !== 'restore' && f.id in cells ? checkCell(f, cells[f.id]) : null;
       if (wrong) return wrong;
     }
     const refused =
@@ -55,25 +58,14 @@ export class Editing {
     return light;
   }
 
-  /** Makes changes and gives back those that would undo them. */
-  async edit(given: Draft[], { again = false } = {}): Promise<Draft[]> {
-    // What is undone or done again comes back as it was, without new stamps.
-    const drafts = again ? given : completed(this.records, await this.beside(given));
+  /** Makes changes, and gives what takes them back. Throws in words when one of them cannot be made. */
+  async edit(given: Draft[]): Promise<Written> {
+    const drafts = completed(this.records, await this.beside(given));
     const claims = new Claims(this.records);
-    for (const d of again ? [] : drafts) {
+    for (const d of drafts) {
       const wrong = this.wrongWith(d, claims);
       if (wrong) throw new Error(wrong);
     }
-    const inverse: Draft[] = [];
-    for (const d of drafts) {
-      const state = this.replica.state(d.record);
-      const live = state && !isRemoved(state);
-      if (d.do === 'set' && live)
-        inverse.push({ ...d, cells: Object.fromEntries(Object.keys(d.cells).map((f) => [f, state.cells[f] ?? null])) });
-      else if (d.do === 'set' || d.do === 'restore') inverse.push({ do: 'remove', table: d.table, record: d.record });
-      else inverse.push({ do: 'restore', table: d.table, record: d.record, cells: state?.cells });
-    }
-    await this.device.write(drafts);
-    return inverse.reverse();
+    return writeWithUndo(this.device, drafts);
   }
 }

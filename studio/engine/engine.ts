@@ -9,6 +9,7 @@ import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
 import { overtakenSaid } from '../../core/host/overtaken.ts';
+import { ChangedSince, takeBack, type Written } from '../../core/host/undo.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { keptIn } from '../../core/fields/kept-file.ts';
 import type { Cell } from '../../core/fields/lists.ts';
@@ -304,11 +305,25 @@ export class StudioEngine implements PlayerApi {
   linkFigures() {
     return this.looking.linkFigures();
   }
-  /** Makes changes and gives back those that would undo them. */
-  async edit(drafts: Draft[], how?: { again?: boolean }): Promise<Draft[]> {
-    const inverse = await this.editing.edit(drafts, how);
+  /** Makes changes, and gives what takes them back. */
+  async edit(drafts: Draft[]): Promise<Written> {
+    const written = await this.editing.edit(drafts);
     this.host.sendSoon();
-    return inverse;
+    return written;
+  }
+  /**
+   * Takes back what was written, all of it or nothing, and gives what does it again. Where somebody has changed it since,
+   * it gives in words what.
+   */
+  async takeBack(written: Written): Promise<Written | { changed: string }> {
+    try {
+      const back = await takeBack(this.device, written);
+      this.host.sendSoon();
+      return back;
+    } catch (e) {
+      if (e instanceof ChangedSince) return { changed: e.message };
+      throw e;
+    }
   }
 
   /** Ids of the records of a table, in the order they came. */

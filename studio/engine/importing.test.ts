@@ -1,3 +1,4 @@
+import type { Written } from '../../core/host/undo.ts';
 import { describe, expect, it } from 'vitest';
 import type { Draft } from '../../core/records/change.ts';
 import { F, T, hiveApp, someRecords } from '../../core/records/fixture.ts';
@@ -32,9 +33,9 @@ async function open(csv: string, unique = false) {
     new TextEncoder().encode(csv),
     csv.length,
   );
-  const edit = async (drafts: Draft[]): Promise<Draft[]> => {
+  const edit = async (drafts: Draft[]): Promise<Written> => {
     for (const d of drafts) if (d.do === 'set') records.set(d.table, d.record, { ...d.cells });
-    return drafts.map((d) => ({ do: 'remove', table: d.table, record: d.record }));
+    return { made: [], back: drafts.map((d) => ({ do: 'remove', table: d.table, record: d.record })) };
   };
   return { records, importing, preview, edit, table };
 }
@@ -51,14 +52,14 @@ describe('bringing a file into a table', () => {
       [2500, 2500],
     ]);
     expect(result).toMatchObject({ done: 2500, stopped: false, refused: [] });
-    expect(result.inverse).toHaveLength(2500);
+    expect(result.written.back).toHaveLength(2500);
     expect(records.rows(T.hives)).toHaveLength(2502);
   });
   it('stops between two parts, and what came in by then can be undone', async () => {
     const { importing, edit } = await open(rows(5000));
     const result = await importing.run(edit, (done) => done >= 2000 && importing.stop());
     expect(result).toMatchObject({ done: 2000, stopped: true });
-    expect(result.inverse).toHaveLength(2000);
+    expect(result.written.back).toHaveLength(2000);
   });
   it('refuses beforehand what the records would refuse, and at its turn what the file says twice', async () => {
     const csv = 'Name;Tag code\nOther;HB-1\nFern;X-1\nMoss;X-1\n';
@@ -80,7 +81,7 @@ describe('bringing a file into a table', () => {
       async (drafts) => {
         const [first] = drafts;
         cells = first?.do === 'set' && first.cells[F.weight];
-        return [];
+        return { made: [], back: [] };
       },
       () => {},
     );

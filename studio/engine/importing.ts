@@ -1,3 +1,4 @@
+import { joined, type Written } from '../../core/host/undo.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { draftTable, type TableDraft, type Unread } from '../../core/formats/infer.ts';
 import { likelyKeys, matchColumns, planMerge, type Mapping, type MergePlan } from '../../core/formats/reimport.ts';
@@ -41,7 +42,7 @@ export interface ImportResult {
   stopped: boolean;
   refused: Unread[];
   /** The changes that would undo it. */
-  inverse: Draft[];
+  written: Written;
 }
 
 export interface ImportChange {
@@ -95,13 +96,13 @@ export class Importing {
 
   /** Makes the planned changes in parts, until they are made or someone stops it. */
   async run(
-    edit: (drafts: Draft[]) => Promise<Draft[]>,
+    edit: (drafts: Draft[]) => Promise<Written>,
     progress: (done: number, of: number) => void,
   ): Promise<ImportResult> {
     this.stopped = false;
     const { plan } = this.now!;
     const all = [...plan.add, ...plan.change];
-    const result: ImportResult = { done: 0, stopped: false, refused: [], inverse: [] };
+    const result: ImportResult = { done: 0, stopped: false, refused: [], written: { made: [], back: [] } };
     for (let i = 0; i < all.length && !this.stopped; i += PART) {
       const claims = this.claims();
       const fitting: Draft[] = [];
@@ -110,8 +111,7 @@ export class Importing {
         if (reason) result.refused.push({ line: plan.lines.get(draft.record) ?? 0, reason });
         else fitting.push(draft);
       }
-      const inverse = await edit(fitting);
-      result.inverse = [...inverse, ...result.inverse];
+      result.written = joined([result.written, await edit(fitting)]);
       result.done += fitting.length;
       progress(Math.min(all.length, i + PART), all.length);
     }

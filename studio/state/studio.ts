@@ -3,6 +3,7 @@ import { applyPatches, enablePatches, produceWithPatches, type Draft as ImmerDra
 import { useMemo } from 'react';
 import { create } from 'zustand';
 import type { App } from '../../core/app/schema.ts';
+import type { Written } from '../../core/host/undo.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Happened } from '../../core/session/effects.ts';
 import type { PlayerApi } from '../../player/api.ts';
@@ -24,8 +25,10 @@ interface Entry {
   label: string;
   patches: Patch[];
   inverse: Patch[];
+  /** The changes of records it makes. */
   drafts: Draft[];
-  inverseDrafts: Draft[];
+  /** What takes back, or does again, what it has written; null before that, and where it writes nothing. */
+  written: Written | null;
   /** Edits of one thing in quick succession, such as typing, are one step. */
   merge: string | null;
   at: number;
@@ -60,7 +63,7 @@ interface StudioState {
   /** Changes records as one named, undoable edit. */
   editRecords(label: string, drafts: Draft[]): Promise<void>;
   /** Takes note of record edits that were made elsewhere, as one undoable edit. */
-  noteEdit(label: string, inverse: Draft[]): void;
+  noteEdit(label: string, written: Written): void;
   /** Takes the last step back, and gives what it is called: null where there is none, undefined where that failed. */
   undo(): Promise<string | null | undefined>;
   redo(): Promise<string | null | undefined>;
@@ -74,7 +77,7 @@ const step = (label: string, more: Partial<Entry>): Entry => ({
   patches: [],
   inverse: [],
   drafts: [],
-  inverseDrafts: [],
+  written: null,
   merge: null,
   at: Date.now(),
   ...more,
@@ -107,12 +110,12 @@ export const useStudio = create<StudioState>((set, get) => {
     await told;
   };
 
-  /** Applies one step in either direction: first the document, then the records. */
-  const apply = async (patches: Patch[], drafts: Draft[]): Promise<Draft[]> => {
+  /** Applies one step in either direction: first the document, then the records. Gives what goes the other way. */
+  const apply = async (patches: Patch[], written: Written | null): Promise<Written | { changed: string } | null> => {
     const { app, engine } = get();
-    if (!app || !engine) return [];
+    if (!app || !engine) return null;
     if (patches.length) await change(applyPatches(app, patches), patches);
-    return drafts.length ? engine.edit(drafts, { again: true }) : [];
+    return written && engine.takeBack(written);
   };
 
   /**
@@ -122,7 +125,7 @@ export const useStudio = create<StudioState>((set, get) => {
   let oneByOne = inOrder();
   const write = (entry: Entry, engine: Remote<StudioEngine>): Promise<void> =>
     oneByOne(async () => {
-      entry.inverseDrafts = await engine.edit(entry.drafts);
+      entry.written = await engine.edit(entry.drafts);
     });
 
   /** A step whose records could not be written is none: its change of the document is taken back, and that is said. */
@@ -130,7 +133,7 @@ export const useStudio = create<StudioState>((set, get) => {
     // The app was closed meanwhile, and its past with it.
     if (!get().past.includes(entry)) return;
     set((s) => ({ past: s.past.filter((e) => e !== entry) }));
-    await apply(entry.inverse, []);
+    await apply(entry.inverse, null);
     tellProblem(error.message);
   };
 
@@ -140,7 +143,6 @@ export const useStudio = create<StudioState>((set, get) => {
       const entry = get()[from].at(-1);
       if (!entry) return null;
       const [there, back] = from === 'past' ? [entry.inverse, entry.patches] : [entry.patches, entry.inverse];
-      const drafts = from === 'past' ? entry.inverseDrafts : entry.drafts;
       const move = (a: 'past' | 'future', b: 'past' | 'future'): void =>
         set(
           (s) =>
@@ -149,13 +151,20 @@ export const useStudio = create<StudioState>((set, get) => {
       entry.merge = null;
       move(from, to);
       try {
-        const turned = await apply(there, drafts);
-        if (from === 'past') entry.drafts = turned.length ? turned : entry.drafts;
-        else entry.inverseDrafts = turned.length ? turned : entry.inverseDrafts;
-        return entry;
+        const turned = await apply(there, entry.written);
+        if (!turned || !('changed' in turned)) {
+          entry.written = turned;
+          return entry;
+        }
+        // Somebody has changed it since: it stays as it is now, and whoever goes on undoing takes the step before.
+        if (back.length) await apply(back, null);
+        set((s) => ({ [to]: s[to].filter((e) => e !== entry) }) as Pick<StudioState, 'past' | 'future'>);
+        const did = from === 'past' ? 'undone' : 'done again';
+        tellProblem(`“${entry.label}” cannot be ${did}: ${turned.changed} It was left as it is.`);
+        return undefined;
       } catch (e) {
         if (!get()[to].includes(entry)) return undefined;
-        if (back.length) await apply(back, []);
+        if (back.length) await apply(back, null);
         move(to, from);
         tellProblem((e as Error).message);
         return undefined;
@@ -249,8 +258,8 @@ export const useStudio = create<StudioState>((set, get) => {
       }
     },
 
-    noteEdit(label, inverseDrafts) {
-      remember(step(label, { inverseDrafts }));
+    noteEdit(label, written) {
+      remember(step(label, { written }));
       say({ said: label, tone: 'plain' });
     },
 

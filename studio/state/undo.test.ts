@@ -1,5 +1,6 @@
 // @vitest-environment jsdom
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Written } from '../../core/host/undo.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { hiveApp } from '../../core/records/fixture.ts';
 
@@ -15,7 +16,7 @@ function engine() {
   const cells = new Map<string, string>();
   const waiting: (() => void)[] = [];
   let fails = false;
-  const edit = async (drafts: Draft[]): Promise<Draft[]> => {
+  const edit = async (drafts: Draft[]): Promise<Written> => {
     // The grid sees a change before the answer comes.
     const back = drafts.map((d) => ({ ...d, cells: { v: cells.get(d.record) ?? '' } }) as Draft);
     if (fails) throw new Error('The storage is full.');
@@ -23,7 +24,11 @@ function engine() {
     await new Promise<void>((resolve) => {
       waiting.push(resolve);
     });
-    return back;
+    return { made: drafts as never, back };
+  };
+  const takeBack = async ({ made, back }: Written): Promise<Written | { changed: string }> => {
+    const changed = made.find((c) => cells.get(c.record) !== (c as never as { cells: { v: string } }).cells.v);
+    return changed ? { changed: 'V of a was changed meanwhile.' } : edit(back);
   };
   const settle = async (): Promise<void> => {
     for (let i = 0; i < 30; i++) {
@@ -33,7 +38,7 @@ function engine() {
       });
     }
   };
-  return { cells, edit, settle, change: async () => undefined, fail: (now: boolean) => void (fails = now) };
+  return { cells, edit, takeBack, settle, change: async () => undefined, fail: (now: boolean) => void (fails = now) };
 }
 const draft = (record: string, v: string): Draft => ({ do: 'set', table: 't', record, cells: { v } });
 const { getState: s } = useStudio;
@@ -81,6 +86,19 @@ describe('undo', () => {
     const undone = s().undo();
     await e.settle();
     expect([await undone, e.cells.get('b')]).toEqual(['Answered', '']);
+  });
+  it('leaves what somebody else has changed since, says so, and goes on to the step before', async () => {
+    void s().editRecords('First', [draft('a', 'one')]);
+    void s().editRecords('Second', [draft('a', 'two')]);
+    await e.settle();
+    e.cells.set('a', 'theirs');
+    const undone = s().undo();
+    await e.settle();
+    expect([await undone, e.cells.get('a')]).toEqual([undefined, 'theirs']);
+    expect(useSaving.getState().problem).toBe(
+      '“Second” cannot be undone: V of a was changed meanwhile. It was left as it is.',
+    );
+    expect([s().past.map((x) => x.label), s().future]).toEqual([['First'], []]);
   });
   it('a step that could not be written is none; one that cannot be taken back stays', async () => {
     void s().editRecords('Written', [draft('a', 'one')]);

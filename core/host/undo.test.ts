@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Draft } from '../records/change.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
+import { Device } from './device.ts';
+import { contents, memoryLog, memoryStore } from './fixture.ts';
+import { Host } from './host.ts';
+import { Replica } from './replica.ts';
+import { joined, takeBack, writeWithUndo, type Written } from './undo.ts';
+
+const link = { kind: 'link' as const };
+const set = (record: string, cells: Record<string, string | number | null>): Draft => ({
+  do: 'set',
+  table: T.hives,
+  record,
+  cells,
+});
+const raise = (record: string, by: number): Draft => ({ do: 'raise', table: T.hives, record, by: { [F.weight]: by } });
+const remove = (record: string): Draft => ({ do: 'remove', table: T.hives, record });
+
+/** Two phones of one host; the clock of the first is a day ahead where that is wanted. */
+function town(ahead = false) {
+  const host = new Host(hiveApp(), memoryLog());
+  const phone = (id: string, off: number) => {
+    const replica = new Replica(new Records(hiveApp()));
+    const device = new Device(
+      id,
+      replica,
+      memoryStore().store,
+      {
+        push: async (c) => structuredClone(await host.accept(structuredClone(c), link)),
+        pull: async (since, from) => structuredClone(host.catchUp(since, link, from)),
+      },
+      [],
+      0,
+      () => Date.now() + off,
+    );
+    const cell = (record: string, field: string): unknown => replica.records.row(T.hives, record)?.cells[field] ?? null;
+    return { device, cell, replica, sync: () => device.sync() };
+  };
+  return { host, a: phone('aaaa', ahead ? 86_400_000 : 0), b: phone('bbbb', 0) };
+}
+
+describe('undo', () => {
+  it.each([false, true])('takes back all that was written, and does it again; clock a day ahead: %s', async (ahead) => {
+    const { a, b, host } = town(ahead);
+    await a.device.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 }), set('h2', { [F.name]: 'Birch' })]);
+    await a.sync();
+    const before = contents(a.replica.records);
+    const list = [
+      await writeWithUndo(a.device, [set('h1', { [F.weight]: 50 }), set('h3', { [F.name]: 'New' })]),
+      await writeWithUndo(a.device, [set('h1', { [F.weight]: 51 }), raise('h1', 2), raise('h3', 1)]),
+      await writeWithUndo(a.device, [remove('h2')]),
+    ];
+    await a.sync();
+    const after = contents(a.replica.records);
+    const back = await takeBack(a.device, joined(list), true);
+    expect(contents(a.replica.records)).toEqual(before);
+    await a.sync();
+    await b.sync();
+    expect(contents(b.replica.records)).toEqual(before);
+    expect(contents(host.replica.records)).toEqual(before);
+    await takeBack(a.device, back, true);
+    await a.sync();
+    expect(contents(a.replica.records)).toEqual(after);
+  });
+  it('overwrites no field that somebody else has changed, not even one before the last change', async () => {
+    const { a, b } = town();
+    await a.device.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 })]);
+    await a.sync();
+    const written = joined([
+      await writeWithUndo(a.device, [set('h1', { [F.weight]: 50 })]),
+      await writeWithUndo(a.device, [set('h1', { [F.name]: 'Oak' })]),
+    ]);
+    await a.sync();
+    await b.sync();
+    await b.device.write([set('h1', { [F.weight]: 50 })]);
+    await b.device.write([set('h1', { [F.weight]: 60 })]);
+    await b.sync();
+    await a.sync();
+    await expect(takeBack(a.device, written)).rejects.toThrow('Weight of Oak was changed meanwhile.');
+    expect([a.cell('h1', F.name), a.cell('h1', F.weight)]).toEqual(['Oak', 60]);
+  });
+  it('removes no record in which somebody else has written', async () => {
+    const { a, b } = town();
+    const written = await writeWithUndo(a.device, [set('h1', { [F.name]: 'Ash' })]);
+    await a.sync();
+    await b.sync();
+    await b.device.write([set('h1', { [F.weight]: 60 })]);
+    await b.sync();
+    await a.sync();
+    await expect(takeBack(a.device, written)).rejects.toThrow('Weight of Ash was changed meanwhile.');
+    expect(a.cell('h1', F.name)).toBe('Ash');
+  });
+  it('says what is gone or back by somebody else', async () => {
+    const { a, b } = town();
+    await a.device.write([set('h1', { [F.name]: 'Ash' }), set('h2', { [F.name]: 'Birch' })]);
+    const changed = await writeWithUndo(a.device, [set('h1', { [F.name]: 'Oak' })]);
+    const removed = await writeWithUndo(a.device, [remove('h2')]);
+    await a.sync();
+    await b.sync();
+    await b.device.write([remove('h1'), { do: 'restore', table: T.hives, record: 'h2', cells: { [F.name]: 'Birch' } }]);
+    await b.sync();
+    await a.sync();
+    await expect(takeBack(a.device, changed)).rejects.toThrow('was removed meanwhile.');
+    await expect(takeBack(a.device, removed)).rejects.toThrow('Birch was brought back meanwhile.');
+  });
+  it('takes an amount back out of whatever the others have made of the figure', async () => {
+    const { a, b } = town();
+    await a.device.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 })]);
+    const written = await writeWithUndo(a.device, [raise('h1', 5)]);
+    await a.sync();
+    await b.sync();
+    await b.device.write([raise('h1', 2)]);
+    await b.sync();
+    await takeBack(a.device, written);
+    await a.sync();
+    await b.sync();
+    expect([a.cell('h1', F.weight), b.cell('h1', F.weight)]).toEqual([10, 10]);
+  });
+  it('of any changes brings back what was before, where nobody else wrote (property)', async () => {
+    const draft = fc.oneof(
+      fc
+        .record({ r: fc.constantFrom('h1', 'h2', 'h3'), n: fc.integer({ min: -99, max: 99 }) })
+        .map(({ r, n }) => set(r, { [F.weight]: n })),
+      fc.constantFrom('h1', 'h2', 'h3').map((r) => set(r, { [F.name]: `${r}!` })),
+      fc
+        .record({ r: fc.constantFrom('h1', 'h2'), n: fc.integer({ min: -99, max: 99 }) })
+        .map(({ r, n }) => raise(r, n)),
+    );
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(draft, fc.boolean()), { minLength: 1, maxLength: 12 }), async (drafts) => {
+        const { a, host } = town();
+        await a.device.write([
+          set('h1', { [F.name]: 'Ash', [F.weight]: 8 }),
+          set('h2', { [F.name]: 'Birch', [F.weight]: 1 }),
+        ]);
+        const before = contents(a.replica.records);
+        const list: Written[] = [];
+        for (const [d, sends] of drafts) {
+          list.push(await writeWithUndo(a.device, [d]));
+          if (sends) await a.sync();
+        }
+        const after = contents(a.replica.records);
+        const back = await takeBack(a.device, joined(list));
+        expect(contents(a.replica.records)).toEqual(before);
+        await a.sync();
+        expect(contents(host.replica.records)).toEqual(before);
+        await takeBack(a.device, back);
+        await a.sync();
+        expect(contents(host.replica.records)).toEqual(after);
+      }),
+      { numRuns: 150 },
+    );
+  });
+});
