@@ -159,6 +159,15 @@ export class Model implements Shapes {
   }
 
   /** Today's name of anything a stored formula refers to. */
+  /** The field with an id, of whatever table. */
+  field(id: string): Field | undefined {
+    for (const t of this.tables.values()) {
+      const field = t.fields.get(id);
+      if (field) return field;
+    }
+    return undefined;
+  }
+
   nameOf = (id: string): string | undefined => {
     if (!this.shownNames) {
       this.shownNames = tableNames(this.app.tables);

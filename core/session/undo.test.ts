@@ -10,7 +10,7 @@ const make = new ElementMaker();
 const me = thisId(T.hives);
 
 /** A session that has run these steps for a hive, and whose message can be pressed. */
-async function ran(steps: Step[], more: { id: string; steps: Step[] }[] = [], change = (_: App): void => {}) {
+async function ran(steps: Step[], more: { id: string; steps: Step[] }[] = [], change: (app: App) => void = () => {}) {
   const app = hiveApp();
   change(app);
   app.routines = [

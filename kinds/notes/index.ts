@@ -1,5 +1,6 @@
 import { brokenFields } from './broken-fields.ts';
 import { idleRoutines } from './idle-routines.ts';
+import { lostMoves } from './lost-moves.ts';
 import { lostTabs } from './lost-tabs.ts';
 import { mistakenOrder } from './mistaken-order.ts';
 import { noScreens } from './no-screens.ts';
@@ -18,4 +19,5 @@ export const NOTES: readonly NoteDefinition[] = [
   idleRoutines,
   unfinishedRoutines,
   mistakenOrder,
+  lostMoves,
 ];

@@ -45,6 +45,7 @@ import { repeat } from './repeat/definition.ts';
 import { run } from './run/definition.ts';
 import { saveFile } from './save-file/definition.ts';
 import { scan } from './scan/definition.ts';
+import { raise } from './raise/definition.ts';
 import { set } from './set/definition.ts';
 import { setVariable } from './variable/definition.ts';
 import { share } from './share/definition.ts';
@@ -63,6 +64,7 @@ import type { StepKinds } from '../../core/routines/step.ts';
 /** Every kind of step, in the order they are offered. One line a kind. */
 export const STEPS = [
   set,
+  raise,
   add,
   remove,
   get,
@@ -128,7 +130,7 @@ export const stepKinds: StepKinds = new Map(STEPS.map((d) => [d.do, d]));
 
 /** What a kind of step is for, as they are offered. */
 export const PURPOSES: [name: string, kinds: readonly string[]][] = [
-  ['Records', ['set', 'add', 'remove', 'get', 'find', 'work out', 'together']],
+  ['Records', ['set', 'raise', 'add', 'remove', 'get', 'find', 'work out', 'together']],
   ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],

@@ -12,18 +12,21 @@ export function FieldValues({
   place,
   onChange,
   joiner,
+  none = 'its fields',
 }: {
   /** Where the fields come from; absent while that is not known. */
   fields: readonly Field[] | undefined;
   values: FieldValue[];
   place: FormulaPlace;
   onChange(values: FieldValue[]): void;
-  joiner: 'to' | 'as';
+  joiner: 'to' | 'as' | 'by';
+  /** What stands there while it is not known where the fields come from. */
+  none?: string;
 }) {
   const writable = (fields ?? []).filter((f) => f.type !== 'formula');
   const set = (i: number, change: Partial<FieldValue>): void =>
     onChange(values.map((v, k) => (k === i ? { ...v, ...change } : v)));
-  if (!fields) return <span className="text-ink-faint">its fields</span>;
+  if (!fields) return <span className="text-ink-faint">{none}</span>;
   const free = writable.filter((f) => !values.some((v) => v.field === f.id));
   return (
     <>

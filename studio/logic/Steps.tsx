@@ -17,6 +17,7 @@ import {
   type Gap,
 } from '../../core/app/steps.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
+import { lostMoves } from '../../core/preflight/lost-moves.ts';
 import { orderMistakes } from '../../core/preflight/step-order.ts';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { StepTrace } from '../../core/routines/state.ts';
@@ -52,7 +53,8 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
   }, [run]);
   const mistakes = useMemo(() => {
     const by = new Map<string, ReturnType<typeof orderMistakes>>();
-    for (const m of orderMistakes(routine, model.nameOf)) by.set(m.step, [...(by.get(m.step) ?? []), m]);
+    const all = [...orderMistakes(routine, model.nameOf), ...lostMoves(routine.steps, (id) => model.field(id))];
+    for (const m of all) by.set(m.step, [...(by.get(m.step) ?? []), m]);
     return by;
   }, [routine, model]);
   const there = selected.filter((id) => findStep(routine.steps, id));

@@ -46,6 +46,8 @@ export function stepInShort(step: Step, app: App, model: Model): string {
       return `Menu: ${step.choices.map((c) => (c as Extract<Step, { do: 'choice' }>).words).join(', ') || '…'}`;
     case 'set':
       return `Set ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} to ${value(v.value)}`).join(', ') || '…'}`;
+    case 'raise':
+      return `${step.how === 'lower' ? 'Lower' : 'Raise'} ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} by ${value(v.value)}`).join(', ') || '…'} of ${value(step.record)}`;
     case 'add':
       return `Add to ${table(step.table)}${step.values.map((v) => `, ${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join('')}`;
     case 'if':

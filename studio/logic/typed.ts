@@ -4,31 +4,27 @@ import type { App, Element, Routine, Step, StepKind } from '../../core/app/schem
 import { thisId } from '../../core/document/ids.ts';
 import { walkElements } from '../../core/document/walk.ts';
 import { allOf } from '../../core/document/queries.ts';
-import { toStored } from '../../core/formula/stored.ts';
+import { raiseInstead } from '../../core/preflight/lost-moves.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
 import type { ConditionOp } from '../../core/records/conditions.ts';
-import type { Model, Thing } from '../../core/records/model.ts';
+import type { Model } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { MOST_AT_ONCE } from '../../kinds/steps/each/definition.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { pathsAt, type Path } from '../chips/paths.ts';
 import { stepInShort } from './step-in-short.ts';
-
-/** A step that typed words were understood as, and how that reads. */
-export interface Understood {
-  step: Step;
-  said: string;
-}
-
-/** Where typed words are read. */
-interface Hand {
-  app: App;
-  model: Model;
-  routine: Routine;
-  make: ElementMaker;
-  paths: Path[];
-  things: readonly Thing[];
-}
+import { raiseStep } from './typed-raise.ts';
+import {
+  capital,
+  named,
+  pathIn,
+  recordAtHand,
+  sumOf,
+  valueOf,
+  without,
+  type Hand,
+  type Understood,
+} from './typed-words.ts';
 
 /** The words that people begin with when they mean a kind of step. */
 const BEGINNINGS: [StepKind, RegExp][] = [
@@ -98,73 +94,21 @@ export function understood(typed: string, app: App, model: Model, routine: Routi
   const things = thingsInRoutine(stepKinds, model, routine);
   const hand: Hand = { app, model, routine, make, paths: pathsAt(app, model, { self: null, things }, 'any'), things };
   const variable = variableStep(words, hand);
-  const found: Understood[] = [variable, elementStep(words, hand)].flatMap((u) => u ?? []);
+  const found: Understood[] = [variable, raiseStep(words, hand), elementStep(words, hand)].flatMap((u) => u ?? []);
   for (const [kind, begins] of BEGINNINGS) {
     const begin = begins.exec(words.toLowerCase());
     if (!begin) continue;
     const rest = words.slice(begin[0].length).trim();
     const step = FILL[kind]?.(rest, hand) ?? make.step(kind);
+    // What is set to itself and something more is better raised; both are offered.
+    const instead = raiseInstead(step, (id) => model.field(id));
+    if (instead) found.push({ step: instead, said: stepInShort(instead, hand.app, hand.model) });
     found.push({ step, said: stepInShort(step, hand.app, hand.model) });
   }
   return found.slice(0, 4);
 }
 
-const quoted = (s: string): string => `"${s.replace(/["\\]/g, '\\$&')}"`;
-const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
-const plain = (s: string): string => s.toLowerCase().replace(/[^\p{L}\p{N} ]/gu, ' ');
-const wordsOf = (s: string): string[] => plain(s).split(/\s+/).filter(Boolean);
-
-/** Finds what a name stands for at the beginning of some words, the longest name first. Gives what is left. */
-function named<T>(words: string, list: readonly T[], nameOf: (x: T) => string[]): { it: T; rest: string } | null {
-  const low = words.toLowerCase();
-  const all = list.flatMap((it) => nameOf(it).map((name) => ({ it, name: name.toLowerCase() })));
-  for (const { it, name } of all.sort((a, b) => b.name.length - a.name.length))
-    if (name && (low === name || low.startsWith(`${name} `))) return { it, rest: words.slice(name.length).trim() };
-  return null;
-}
-const without = (words: string, ...lead: string[]): string =>
-  words.replace(new RegExp(`^(?:(?:${lead.join('|')})\\s+)+`, 'i'), '');
-
-/** The value at hand that the first words name, by as many words of its way as they hold. */
-function pathIn(words: string, paths: readonly Path[]): { path: Path; rest: string } | null {
-  const typed = wordsOf(words);
-  let best: { path: Path; score: number; used: number } | null = null;
-  for (const path of paths) {
-    const label = wordsOf(path.label);
-    let used = 0;
-    while (used < typed.length && label.some((w) => w === typed[used] || w.startsWith(`${typed[used]}s`))) used++;
-    const score = used * 10 - path.depth;
-    if (used > 0 && (!best || score > best.score)) best = { path, score, used };
-  }
-  if (!best) return null;
-  const rest = words.trim().split(/\s+/).slice(best.used).join(' ');
-  return { path: best.path, rest };
-}
-
-/** A typed value as a formula: a number, a date of today, yes or no, a value at hand, or words. */
-function valueOf(words: string, hand: Hand, field?: Field): string {
-  const text = words.trim();
-  if (/^-?\d+(\.\d+)?$/.test(text)) return text;
-  if (/^(yes|no)$/i.test(text) && (!field || field.type === 'yesno'))
-    return text.toLowerCase() === 'yes' ? 'true' : 'false';
-  if (/^(today|now)$/i.test(text)) return `${text.toLowerCase()}()`;
-  if (/^nothing$/i.test(text)) return 'null';
-  const choice = field?.choices?.find((c) => c.name.toLowerCase() === text.toLowerCase());
-  if (choice) return quoted(choice.name);
-  const path = pathIn(text, hand.paths);
-  if (path && !path.rest) return path.path.stored;
-  return (text && sumOf(text, hand)) || (text ? quoted(text) : '');
-}
-
-/** "First + Second": a formula over what is at hand. Words with a sign in them that name nothing are words. */
-function sumOf(text: string, { model, things }: Hand): string {
-  if (!/[-+*/×÷&()]/.test(text)) return '';
-  const { stored, compiled } = toStored(text, model.optionsFor(null, things));
-  return compiled.references.length > 0 && compiled.problems.every((p) => p.severity !== 'error') ? stored : '';
-}
-
 const tableNames = (t: Table): string[] => [t.name, t.one];
-const recordAtHand = ({ routine }: Hand): string => (routine.given ? thisId(routine.given) : '');
 
 /** A file of records, named after its table where the words name one. */
 const fileOf =
