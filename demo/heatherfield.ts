@@ -12,6 +12,7 @@ import { addWaysToLook } from './ways-to-look.ts';
 import { addOffice } from './office.ts';
 import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
+import { addStores } from './stores.ts';
 import { makeTables, type Names } from './tables.ts';
 import { queenPiping } from './sounds.ts';
 import { apiaryPicture, hivePicture, honeyRoomPlan, meadowPlan, noticePicture, swarmPicture } from './pictures.ts';
@@ -38,6 +39,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   addGame(app, new ElementMaker(idsFrom(seededRandom(seed + 4)), rowFor));
   addOffice(app, names, new ElementMaker(idsFrom(seededRandom(seed + 5)), rowFor));
   addFieldWork(app, names, new ElementMaker(idsFrom(seededRandom(seed + 6)), rowFor));
+  addStores(app, names, new ElementMaker(idsFrom(seededRandom(seed + 7)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

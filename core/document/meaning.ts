@@ -59,6 +59,8 @@ export interface Property<T = unknown> {
   /** The property that names the table whose fields are written. */
   readonly of?: string;
   readonly slot?: Slot;
+  /** It is read once for each record that the step is about, with the step's own result as that record. */
+  readonly ownResult?: true;
   /** Words of several lines. */
   readonly lines?: number;
   /** Only for the type checker: what a document holds here. */
@@ -91,7 +93,7 @@ export interface SlotOf<Of extends 'elements' | 'steps'> {
   readonly slot: Of;
 }
 
-type With = Pick<Property, 'unfilled' | 'inside' | 'lines'>;
+type With = Pick<Property, 'unfilled' | 'inside' | 'lines' | 'ownResult'>;
 
 /** Marks a property that a document may leave out. */
 export const optional = <P extends Property>(p: P): P & { optional: true } => ({ ...p, optional: true });

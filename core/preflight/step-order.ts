@@ -1,5 +1,7 @@
 import type { Routine, Step } from '../app/schema.ts';
 import { findStep, IF_FAILS, slotsIn } from '../app/steps.ts';
+import { namedBy as named, namedTooEarly } from '../routines/reach.ts';
+import { stepKinds } from '../../kinds/steps/index.ts';
 
 /** Something in the order of steps that cannot be meant, with what mends it. */
 export interface OrderMistake {
@@ -7,6 +9,8 @@ export interface OrderMistake {
   step: string;
   said: string;
   mend?: { said: string; do(routine: Routine): void };
+  /** The routine fails there whenever it gets so far. */
+  fails?: true;
 }
 
 /** Steps that are there for what they give: unused, they are for nothing. */
@@ -34,16 +38,8 @@ const FOR_ITS_RESULT = new Set([
 /** Steps behind which nothing more is done. */
 const ENDS = new Set(['stop', 'give']);
 
-const ID = /(?<![a-z0-9])v_[a-z0-9]{6,24}/g;
-
 /** The ids of results and variables that a step names itself, not in the steps inside of it. */
-function namedBy(step: Step): Set<string> {
-  const slots = new Set(slotsIn(step).map((s) => s.name));
-  const own = Object.fromEntries(
-    Object.entries(step).filter(([k]) => !slots.has(k) && !['id', 'result', 'reason', 'note'].includes(k)),
-  );
-  return new Set(JSON.stringify(own).match(ID) ?? []);
-}
+const namedBy = (step: Step): Set<string> => named(stepKinds, step);
 
 const resultOf = (s: Step): string | undefined => (s as { result?: string }).result;
 const nameOf = (s: Step): string => (s as { resultName?: string }).resultName || 'what it gave';
@@ -72,13 +68,13 @@ export function orderMistakes(
     order.push(s);
     for (const id of namedBy(s)) used.add(id);
   });
-  const givers = new Map(order.flatMap((s) => (resultOf(s) ? [[resultOf(s)!, s] as const] : [])));
+  const early = namedTooEarly(stepKinds, routine.steps);
 
   walk(routine.steps, (s, i, list) => {
     if (s.off) return;
-    for (const id of namedBy(s)) {
-      const giver = givers.get(id);
-      if (giver && giver.id !== s.id && order.indexOf(giver) > order.indexOf(s)) found.push(tooEarly(s, giver));
+    for (const { giver, said } of early.get(s.id) ?? []) {
+      const later = order.find((x) => x.id === giver && order.indexOf(x) > order.indexOf(s));
+      found.push({ step: s.id, said, fails: true, ...(later && { mend: movedUp(s, later) }) });
     }
     const result = resultOf(s);
     if (result && FOR_ITS_RESULT.has(s.do) && !used.has(result))
@@ -117,18 +113,14 @@ function readerBehind(list: readonly Step[], from: number, variable: string): St
   return null;
 }
 
-const tooEarly = (s: Step, giver: Step): OrderMistake => ({
-  step: s.id,
-  said: `“${nameOf(giver)}” is used here, and given only by a later step.`,
-  mend: {
-    said: 'Move that step up',
-    do(routine) {
-      // Before the outermost step that holds the one that needs it, so that it is reached whichever way is gone.
-      const own = findStep(routine.steps, giver.id)!;
-      const [moved] = own.list.splice(own.at, 1);
-      const outer = routine.steps.findIndex((x) => findStep([x], s.id));
-      routine.steps.splice(Math.max(0, outer), 0, moved!);
-    },
+const movedUp = (s: Step, giver: Step): OrderMistake['mend'] => ({
+  said: 'Move that step up',
+  do(routine) {
+    // Before the outermost step that holds the one that needs it, so that it is reached whichever way is gone.
+    const own = findStep(routine.steps, giver.id)!;
+    const [moved] = own.list.splice(own.at, 1);
+    const outer = routine.steps.findIndex((x) => findStep([x], s.id));
+    routine.steps.splice(Math.max(0, outer), 0, moved!);
   },
 });
 

@@ -233,6 +233,8 @@ export class Advance {
     try {
       const definition = this.kinds.get(step.do);
       if (!definition) throw new StepError(`There is no step of the kind “${step.do}” here.`);
+      const early = this.stack.program.wrongWith(step.id);
+      if (early) throw new StepError(early);
       this.stack.program.place(state);
       const outcome = work(definition);
       if ('enter' in outcome) {

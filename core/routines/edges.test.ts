@@ -233,16 +233,17 @@ describe('results of steps', () => {
     expect(things(add(T.hives, 'new hive'))).toEqual([['new hive', { k: 'record', table: T.hives }]]);
     expect(things(add('t_gone0000', 'x'), say('y'))).toEqual([]);
   });
-  it('are nothing before the step has run, and its own afterwards', async () => {
+  it('cannot be named before the step has run, and are its own afterwards', async () => {
     const add = make.step('add', {
       table: T.keepers,
       values: [{ field: F.keeperName, value: '"Ned"' }],
       resultName: 'keeper',
     });
     const result = (add as Step & { result: string }).result;
-    expect(
-      (await ran([say(`[{${result}.${F.keeperName}}]`), add, say(`[{${result}.${F.keeperName}}]`)])).words,
-    ).toEqual(['[]', '[Ned]']);
+    const named = say(`[{${result}.${F.keeperName}}]`);
+    expect((await ran([add, named])).words).toEqual(['[Ned]']);
+    const early = await ran([named, add]);
+    expect([early.words, early.trace.error]).toEqual([[], '“keeper” is used here, and given only by a later step.']);
   });
   it('that a step does not give are not kept', async () => {
     const { kinds, step } = only({ begin: () => ({}) as never, start: () => ({ did: { said: 'Odd', gave: '' } }) });

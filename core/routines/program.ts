@@ -21,6 +21,7 @@ import { fieldOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import { inputThings, thingOf, variablesAt } from '../screens/reach.ts';
 import type { Known } from './known.ts';
+import { namedTooEarly } from './reach.ts';
 import type { RunState } from './state.ts';
 import { StepError, type StepKinds, type StepScope } from './step.ts';
 import { valueOf } from './values.ts';
@@ -39,14 +40,24 @@ export interface RoutineDoc {
 /** A value that a routine is given. */
 export type InputDoc = Field & { first: string; from?: Known | undefined };
 
-/** What a routine's formulas may name: the record given and the results of its steps. */
-export function thingsInRoutine(kinds: StepKinds, model: Model, routine: RoutineDoc): Thing[] {
+/**
+ * What a routine's formulas may name: the record given and the results of its steps; with `reach`, only those results
+ * that it holds, as {@link stepReach} gives them for a place.
+ */
+export function thingsInRoutine(
+  kinds: StepKinds,
+  model: Model,
+  routine: RoutineDoc,
+  reach?: ReadonlySet<string>,
+): Thing[] {
   const things = [...thingOf(model, routine.given), ...inputThings(routine)];
   walkSteps(routine.steps, (s) => {
     const { result, resultName } = s as AnyStep & { result?: string; resultName?: string };
     const type = kinds.get(s.do)?.gives?.(s);
-    if (s.ifFails && s.reason) things.push({ id: s.reason, name: REASON, type: TEXT });
-    if (!result || !type || (type.k === 'record' && !model.tables.has(type.table))) return;
+    if (s.ifFails && s.reason && (!reach || reach.has(s.reason)))
+      things.push({ id: s.reason, name: REASON, type: TEXT });
+    if (!result || !type || (reach && !reach.has(result)) || (type.k === 'record' && !model.tables.has(type.table)))
+      return;
     things.push({ id: result, name: resultName ?? '', type });
   });
   return [...things, ...variablesAt(model)];
@@ -69,7 +80,7 @@ export class Program implements StepScope {
   private readonly wheres = new WeakMap<Where, CompiledWhere>();
 
   constructor(
-    kinds: StepKinds,
+    private readonly kinds: StepKinds,
     readonly records: Records,
     readonly routine: RoutineDoc,
     readonly screens: StepScope['screens'],
@@ -89,6 +100,13 @@ export class Program implements StepScope {
         i === 0 && this.routine.given ? (given ?? null) : valueOf(state.results[t.id], this.records);
     });
   }
+
+  /** Why a step cannot be taken: it names what is not there yet. Null when it can. */
+  wrongWith(step: string): string | null {
+    this.early ??= namedTooEarly(this.kinds, this.routine.steps);
+    return this.early.get(step)?.[0]?.said ?? null;
+  }
+  private early: ReturnType<typeof namedTooEarly> | null = null;
 
   now(): number {
     return this.world.now();

@@ -1,6 +1,7 @@
 import { Command } from 'cmdk';
 import { CirclePlus, CornerDownLeft } from 'lucide-react';
 import { useState } from 'react';
+import type { Branch } from '../../core/app/steps.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import { PURPOSES, stepKinds } from '../../kinds/steps/index.ts';
@@ -17,13 +18,14 @@ import { understood } from './typed.ts';
 export function AddStep({
   routine,
   only,
-  nested,
+  branch,
   add,
 }: {
   routine: Routine;
   /** The one kind that may stand here. */
   only: StepKind | undefined;
-  nested: boolean;
+  /** Where it is added. */
+  branch: Branch;
   add(step: Step): void;
 }) {
   const button = (words: string) => (
@@ -37,10 +39,11 @@ export function AddStep({
   );
   if (only) return button(`Add “${stepKinds.get(only)!.said.name}”`);
   return (
-    <Popover width={380} trigger={button(nested ? 'Add a step here' : 'Add a step')}>
+    <Popover width={380} trigger={button(branch ? 'Add a step here' : 'Add a step')}>
       {(close) => (
         <Choices
           routine={routine}
+          branch={branch}
           take={(step) => {
             add(step);
             close();
@@ -51,11 +54,11 @@ export function AddStep({
   );
 }
 
-function Choices({ routine, take }: { routine: Routine; take(step: Step): void }) {
+function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; take(step: Step): void }) {
   const app = useApp();
   const model = useModel();
   const [text, setText] = useState('');
-  const meant = understood(text, app, model, routine, new ElementMaker());
+  const meant = understood(text, app, model, routine, new ElementMaker(), branch);
   const wanted = text.trim().toLowerCase();
   const fits = (kind: string): boolean => {
     const { name, hint } = stepKinds.get(kind)!.said;

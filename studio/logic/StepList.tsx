@@ -127,7 +127,7 @@ export function StepList({
         <AddStep
           routine={tools.routine}
           only={onlyIn(tools.routine, branch)}
-          nested={depth > 0}
+          branch={branch}
           add={(step) => tools.add(step, branch)}
         />
       </End>

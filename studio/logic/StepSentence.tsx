@@ -1,6 +1,7 @@
 import { useMemo, type ComponentType } from 'react';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
+import { stepReach } from '../../core/routines/reach.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
@@ -13,6 +14,8 @@ export interface SentenceProps<K extends StepKind = StepKind> {
   step: Extract<Step, { do: K }>;
   routine: Routine;
   place: FormulaPlace;
+  /** Where the step's own result stands for each of its records. */
+  each: FormulaPlace;
   onChange(step: Step): void;
 }
 
@@ -23,15 +26,20 @@ const sentences = import.meta.glob<{ default: ComponentType<SentenceProps<never>
 );
 
 /** One step as a sentence with places to fill in. */
-export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'place'>) {
+export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'place' | 'each'>) {
   const model = useModel();
-  const place = useMemo(
-    (): FormulaPlace => ({ self: null, things: thingsInRoutine(stepKinds, model, routine) }),
-    [model, routine],
-  );
+  const { result } = step as Step & { result?: string };
+  const [place, each] = useMemo((): [FormulaPlace, FormulaPlace] => {
+    const reach = stepReach(stepKinds, routine.steps).at.get(step.id) ?? new Set<string>();
+    const at = (ids: ReadonlySet<string>): FormulaPlace => ({
+      self: null,
+      things: thingsInRoutine(stepKinds, model, routine, ids),
+    });
+    return [at(reach), at(result ? new Set([...reach, result]) : reach)];
+  }, [model, routine, step.id, result]);
   const Sentence = sentences[`../../kinds/steps/${step.do.replace(/ /g, '-')}/sentence.tsx`]?.default as
     ComponentType<SentenceProps> | undefined;
-  const props = { step, routine, place, onChange };
+  const props = { step, routine, place, each, onChange };
   const { standIn } = stepKinds.get(step.do)?.said ?? {};
   return (
     <>
@@ -45,12 +53,10 @@ export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'p
 const FEW = 2;
 
 /** The name of the kind, then its properties one after the other; what it gives has a name that can be changed. */
-function DefaultSentence({ step, place, onChange }: SentenceProps) {
+function DefaultSentence({ step, place, each, onChange }: SentenceProps) {
   const definition = stepKinds.get(step.do);
   const held = step as unknown as Record<string, unknown>;
   const { result } = held;
-  // What a step gives is not there yet where its own places are filled in.
-  const own = { ...place, things: place.things.filter((t) => t.id !== result) };
   const change = (name: string, value: unknown): void => onChange({ ...held, [name]: value } as unknown as Step);
   const shown = Object.entries(definition?.properties ?? {}).filter(
     ([name, p]) => p.is !== 'steps' && p.is !== 'result' && name !== 'resultName',
@@ -76,7 +82,13 @@ function DefaultSentence({ step, place, onChange }: SentenceProps) {
             <div key={name} className="contents">
               <dt className="text-ink-soft">{labelOf(p).toLowerCase()}</dt>
               <dd className={p.is === 'words' ? 'max-w-md' : undefined}>
-                <PropertyControl p={p} value={held[name]} place={own} held={held} onChange={(v) => change(name, v)} />
+                <PropertyControl
+                  p={p}
+                  value={held[name]}
+                  place={p.ownResult ? each : place}
+                  held={held}
+                  onChange={(v) => change(name, v)}
+                />
               </dd>
             </div>
           ))}
@@ -93,7 +105,13 @@ function DefaultSentence({ step, place, onChange }: SentenceProps) {
             {i === 0 ? labelOf(p) : ` ${labelOf(p).toLowerCase()}`}{' '}
           </span>
           <span className={p.is === 'words' ? 'max-w-96 flex-1' : undefined}>
-            <PropertyControl p={p} value={held[name]} place={own} held={held} onChange={(v) => change(name, v)} />
+            <PropertyControl
+              p={p}
+              value={held[name]}
+              place={p.ownResult ? each : place}
+              held={held}
+              onChange={(v) => change(name, v)}
+            />
           </span>{' '}
         </span>
       ))}

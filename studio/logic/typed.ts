@@ -5,6 +5,8 @@ import { thisId } from '../../core/document/ids.ts';
 import { walkElements } from '../../core/document/walk.ts';
 import { allOf } from '../../core/document/queries.ts';
 import { raiseInstead } from '../../core/preflight/lost-moves.ts';
+import type { Branch } from '../../core/app/steps.ts';
+import { endKey, stepReach } from '../../core/routines/reach.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
 import type { ConditionOp } from '../../core/records/conditions.ts';
 import type { Model } from '../../core/records/model.ts';
@@ -86,12 +88,21 @@ const BEGINNINGS: [StepKind, RegExp][] = [
 
 /**
  * What typed words may mean as a step, the likeliest first: its kind by how they begin, and its places from what is at
- * hand, as far as the words name it. Nothing is taken that was not shown.
+ * hand, as far as the words name it. Nothing is taken that was not shown. The step is to stand at the end of `branch`.
  */
-export function understood(typed: string, app: App, model: Model, routine: Routine, make: ElementMaker): Understood[] {
+export function understood(
+  typed: string,
+  app: App,
+  model: Model,
+  routine: Routine,
+  make: ElementMaker,
+  branch: Branch = null,
+): Understood[] {
   const words = typed.trim().replace(/\s+/g, ' ');
   if (words.length < 2) return [];
-  const things = thingsInRoutine(stepKinds, model, routine);
+  const { ends } = stepReach(stepKinds, routine.steps);
+  const reach = ends.get(endKey(branch?.of ?? null, branch?.slot));
+  const things = thingsInRoutine(stepKinds, model, routine, reach ?? new Set());
   const hand: Hand = { app, model, routine, make, paths: pathsAt(app, model, { self: null, things }, 'any'), things };
   const variable = variableStep(words, hand);
   const found: Understood[] = [variable, raiseStep(words, hand), elementStep(words, hand)].flatMap((u) => u ?? []);

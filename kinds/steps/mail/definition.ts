@@ -22,7 +22,7 @@ export const mail = defineStep({
     subject: words('the subject'),
     body: words('the body'),
     query: optional(query('the records with a line each')),
-    line: optional(words('the line for each')),
+    line: optional(words('the line for each', { ownResult: true })),
     result: optional(result('the record of a line')),
     resultName: optional(text('the record of a line')),
     after: optional(words('the words after the lines')),

@@ -10,9 +10,7 @@ import { Button, IconButton } from '../../../studio/ui/controls.tsx';
 
 const MAIL = { type: 'mail' as const, group: 'Mail addresses' };
 
-export default function Sentence({ step, place, onChange }: SentenceProps<'mail'>) {
-  // The record of a line is there only in the line.
-  const own = { ...place, things: place.things.filter((t) => t.id !== step.result) };
+export default function Sentence({ step, place, each, onChange }: SentenceProps<'mail'>) {
   const { query, line: _line, result: _result, resultName: _name, after: _after, ...plain } = step;
   const without = (key: 'files' | 'answers'): void => {
     const { [key]: _gone, ...rest } = step;
@@ -27,7 +25,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
           value={step.to}
           empty="choose an address"
           prefer={MAIL}
-          place={own}
+          place={place}
           onChange={(to) => onChange({ ...step, to })}
         />
       </p>
@@ -36,7 +34,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
           name="Subject"
           value={step.subject}
           onChange={(subject) => onChange({ ...step, subject })}
-          place={own}
+          place={place}
           placeholder="Subject"
         />
       </Part>
@@ -46,7 +44,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
           rows={2}
           value={step.body}
           onChange={(body) => onChange({ ...step, body })}
-          place={own}
+          place={place}
           placeholder="The words of the mail"
         />
       </Part>
@@ -54,7 +52,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
         <>
           <Part says="for each">
             <span>
-              <QuerySentence query={query} place={own} onChange={(next) => onChange({ ...step, query: next })} />
+              <QuerySentence query={query} place={place} onChange={(next) => onChange({ ...step, query: next })} />
               <IconButton icon={X} label="Leave out the lines" onClick={() => onChange(plain)} />
             </span>
           </Part>
@@ -63,7 +61,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
               name="The line for each"
               value={step.line ?? ''}
               onChange={(line) => onChange({ ...step, line })}
-              place={place}
+              place={each}
               placeholder="Words with values of each"
             />
           </Part>
@@ -72,7 +70,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
               name="The words after the lines"
               value={step.after ?? ''}
               onChange={(after) => onChange({ ...step, after })}
-              place={own}
+              place={place}
               placeholder="More words, if any"
             />
           </Part>
@@ -85,7 +83,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
               name="Files"
               value={step.files}
               empty="choose a file"
-              place={own}
+              place={place}
               onChange={(files) => onChange({ ...step, files })}
             />
             <IconButton icon={X} label="Leave out the files" onClick={() => without('files')} />
@@ -99,7 +97,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'mail'
               name="The message it answers"
               value={step.answers}
               empty="the id of a message"
-              place={own}
+              place={place}
               onChange={(answers) => onChange({ ...step, answers })}
             />
             <IconButton icon={X} label="Answer no message" onClick={() => without('answers')} />
