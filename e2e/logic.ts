@@ -103,14 +103,14 @@ async function asking(stage: Stage): Promise<void> {
   await typeStep(p, 'show Not logged', 'Show “Not logged”', 3);
 
   // Run with a sample: the menu and the question stand on the phone, the values beside the steps.
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await p.press('In', 'button');
   await p.sees('The hours?', '.k-app');
   await page.type('.k-ask input', '2,5');
   await p.press('OK', 'button');
   await p.sees('Logged 2.5 h', '.k-app');
   await main(p, 'Beside the steps stands the run of');
-  await p.press('Run it again', 'button');
+  await p.press('Try it again', 'button');
   await p.press('In', 'button');
   await p.press('Cancel', 'button');
   await main(p, 'Nothing was answered.');

@@ -52,8 +52,10 @@ async function out(stage: Stage): Promise<void> {
   await page.keyboard.type('- {this one.Boat}');
   await p.press('Files', 'button');
   await choose(p, 'Files', 'the PDF');
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await main(p, 'sent to 2');
+  await p.press('Do it for real', 'button');
+  await main(p, 'Done for real.');
 
   await p.press('Open the trace', 'button');
   await p.press('Outbox');

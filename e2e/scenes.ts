@@ -61,7 +61,7 @@ async function pictures(stage: Stage): Promise<void> {
   await p.page.keyboard.type('Best wishes');
   await typeStep(p, 'share Look', 'Share');
 
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await p.press('Camera', 'button');
   await p.sees('A stand-in for the phone: choose what it gives.', '.k-app');
   await upload(p, disc);
@@ -69,6 +69,8 @@ async function pictures(stage: Stage): Promise<void> {
   await p.sees('One disc stands before a plain ground.', '.k-app');
   await p.sees('Stand-in for the phone: says “There it is”');
   await main(p, 'shared');
+  await p.press('Do it for real', 'button');
+  await main(p, 'Done for real.');
   // What was made is shown as itself beside its step, and lies in the outbox.
   for (const name of ['disc.png', 'picture.png']) await p.page.waitForSelector(`main [data-step] img[alt="${name}"]`);
   await p.press('Open the trace', 'button');
@@ -102,7 +104,7 @@ async function sound(stage: Stage): Promise<void> {
   await p.page.$$eval('main [role=textbox][aria-label="Message"]', (all) => (all.at(-1) as HTMLElement).focus());
   await p.page.keyboard.press('End');
   await p.page.keyboard.type(': {the reason}');
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await p.sees('No bell: This sound cannot be played.', '.k-app');
   await main(p, 'This sound cannot be played.');
   await buttonFor(p, 'Ring the bell');
@@ -125,7 +127,7 @@ async function stepping(stage: Stage): Promise<void> {
   await choose(p, 'Its button', 'Undo');
   await typeStep(p, 'show The end', 'Show “The end”');
 
-  await p.press('Step by step', 'button');
+  await p.press('Try step by step', 'button');
   await main(p, 'A run stands before the marked step.');
   await p.press('Next step', 'button');
   await main(p, 'Z9');
@@ -142,7 +144,7 @@ async function stepping(stage: Stage): Promise<void> {
   await menus.at(-1)!.focus();
   await page.keyboard.press('Enter');
   await p.pressText('Stop before it', '[role=menu]');
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await main(p, 'A run stands before the marked step.');
   await p.press('Go on', 'button');
   await p.sees('The end', '.k-app');

@@ -352,7 +352,7 @@ const demo: Test = {
     await page.keyboard.type('routine first-visit');
     await page.keyboard.press('Enter');
     await p.sees('Starts when', 'main');
-    await p.press('Run with sample', 'button');
+    await p.press('Try with sample', 'button');
     await p.sees('1 run', 'main');
   },
 };

@@ -17,6 +17,8 @@ export interface RunTrace {
   steps: StepTrace[];
   ms: number;
   error?: string;
+  /** It was tried on a copy of the records: what it would change, in words, and the id by which that is done for real. */
+  tried?: { id: string; changes: { said: string; table: string; record: string }[]; sends: string[] };
 }
 
 /** A run as it is put away before an ask: enough to go on from. Its steps are kept beside it, each once. */

@@ -41,7 +41,7 @@ export class Editing {
   }
 
   /** Drafts whose files are kept beside the records: a program or a file may give them with their content. */
-  private async beside(drafts: Draft[]): Promise<Draft[]> {
+  private async beside(drafts: readonly Draft[]): Promise<Draft[]> {
     const light: Draft[] = [];
     for (const d of drafts) light.push(d.do === 'set' ? { ...d, cells: await this.lighter(d.table, d.cells) } : d);
     return light;
@@ -59,13 +59,13 @@ export class Editing {
   }
 
   /** Makes changes, and gives what takes them back. Throws in words when one of them cannot be made. */
-  async edit(given: Draft[]): Promise<Written> {
+  async edit(given: readonly Draft[], together = false): Promise<Written> {
     const drafts = completed(this.records, await this.beside(given));
     const claims = new Claims(this.records);
     for (const d of drafts) {
       const wrong = this.wrongWith(d, claims);
       if (wrong) throw new Error(wrong);
     }
-    return writeWithUndo(this.device, drafts);
+    return writeWithUndo(this.device, drafts, together);
   }
 }

@@ -9,7 +9,7 @@ import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
 import { overtakenSaid } from '../../core/host/overtaken.ts';
-import { ChangedSince, takeBack, type Written } from '../../core/host/undo.ts';
+import { ChangedSince, joined, takeBack, type Written } from '../../core/host/undo.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
 import { keptIn } from '../../core/fields/kept-file.ts';
 import type { Cell } from '../../core/fields/lists.ts';
@@ -42,6 +42,7 @@ import '../../kinds/elements/list/arranged.ts';
 import { Importing, type ImportChange, type ImportPreview, type ImportResult } from './importing.ts';
 import { Editing } from './editing.ts';
 import { TrialsShown } from './trials.ts';
+import { TriedRuns } from './tried-runs.ts';
 import { Trying, type FormulaTrial } from './trying.ts';
 import { Stepper, type GoOn } from './stepper.ts';
 import { StudioOutbox, type OutboxItem } from './outbox.ts';
@@ -67,6 +68,7 @@ export class StudioEngine implements PlayerApi {
   private editing!: Editing;
   private files!: Files;
   private sent!: StudioOutbox;
+  private tried!: TriedRuns;
 
   async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
     this.app = app;
@@ -129,6 +131,15 @@ export class StudioEngine implements PlayerApi {
       happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.records.person } }),
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       keepRun: runs.keep,
+      looks: this.stepper,
+    });
+    this.tried = new TriedRuns({
+      app: () => this.app,
+      records: this.records,
+      replica: this.replica,
+      file: (address) => this.files.read(address),
+      effect: (effect) => this.tell({ kind: 'effect', effect }),
+      happened: (what) => this.tell({ kind: 'happened', what }),
       looks: this.stepper,
     });
     this.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
@@ -207,6 +218,7 @@ export class StudioEngine implements PlayerApi {
   }
   async answered(id: string, answer: Answer): Promise<void> {
     this.session.answered(id, answer);
+    this.tried.answered(id, answer);
   }
   async moved(view: string, key: string, before: string | null): Promise<void> {
     await this.session.moved(view, key, before);
@@ -254,17 +266,26 @@ export class StudioEngine implements PlayerApi {
   }
 
   /**
-   * Runs a routine for a record; for the first of its table where none is named. `values` are for its inputs, as an
-   * earlier run had them.
+   * Tries a routine for a record on a copy of the records; for the first of its table where none is named. `values` are
+   * for its inputs, as an earlier run had them.
    */
-  async runRoutine(id: string, record?: string | null, values?: RunTrace['values'], stepwise = false) {
+  async tryRoutine(id: string, record?: string | null, values?: RunTrace['values'], stepwise = false): Promise<void> {
     const routine = this.app.routines.find((r) => r.id === id);
-    if (!routine) return null;
+    if (!routine) return;
     const sample = routine.given ? (this.records.rows(routine.given)[0]?.id ?? null) : null;
     if (stepwise) this.stepper.stepNext(id);
-    const ran = await this.session.runNow(routine, record ?? sample, values);
+    await this.tried.run(routine, record ?? sample, values);
+  }
+
+  /** Does for real what a run has done on a copy. Gives what takes its changes of records back. */
+  async doTried(id: string): Promise<Written> {
+    const { groups, sends, made } = this.tried.take(id);
+    const written: Written[] = [];
+    for (const { drafts, together } of groups) written.push(await this.editing.edit(drafts, together));
+    for (const m of sends) await this.sent.send(m);
+    for (const address of made) await this.sent.made(address);
     this.host.sendSoon();
-    return ran;
+    return joined(written);
   }
 
   outbox(): Promise<OutboxItem[]> {

@@ -37,6 +37,7 @@ import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import { RoutineInputs } from './RoutineInputs.tsx';
 import { PausedBar, walkHas } from './PausedBar.tsx';
 import { Steps } from './Steps.tsx';
+import { TriedCard } from './TriedCard.tsx';
 import { VariableDesk } from '../variables/VariableDesk.tsx';
 import { VariablesGroup } from '../variables/VariablesGroup.tsx';
 import { Triggers } from './Triggers.tsx';
@@ -181,7 +182,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
   const onPhone = app.screens.find((s) => s.id === place?.screen)?.given === routine.given ? place?.record : null;
   const run = (record?: string | null, values?: RunTrace['values'], stepwise = false): void => {
     setChosen(null);
-    void engine.runRoutine(routine.id, record, values, stepwise);
+    void engine.tryRoutine(routine.id, record, values, stepwise);
   };
   const stops = useStepping((s) => s.stops);
   useEffect(() => void engine.stopBefore([...stops]), [engine, stops]);
@@ -210,12 +211,12 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
         <IconButton icon={Trash2} label="Remove this routine" onClick={remove} />
         {given && (
           <Button disabled={routine.steps.length === 0 || !onPhone} onClick={() => run(onPhone!)}>
-            Run with the phone’s {given.one}
+            Try with the phone’s {given.one}
           </Button>
         )}
         <IconButton
           icon={Footprints}
-          label="Step by step"
+          label="Try step by step"
           disabled={routine.steps.length === 0}
           onClick={() => run(undefined, undefined, true)}
         />
@@ -223,9 +224,9 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
           icon={Play}
           disabled={routine.steps.length === 0}
           onClick={() => run()}
-          title={given ? `Runs it for the first ${given.one}` : 'Runs it now'}
+          title={`Tries it${given ? ` with the first ${given.one}` : ''} on a copy of the records`}
         >
-          Run with sample
+          Try with sample
         </Button>
       </header>
       <div className="sentence mb-3">
@@ -299,6 +300,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
       {past.length > 0 && (
         <PastRuns past={past} shown={shown} onShow={setChosen} again={(past) => run(past.record, past.values)} />
       )}
+      {shown?.run.tried && !isHere && <TriedCard key={shown.key} routine={routine.name} tried={shown.run.tried} />}
       {paused && <PausedBar paused={paused} isHere={Boolean(isHere)} base={`${home}/logic`} />}
       <Steps routine={routine} run={isHere ? paused.trace : shown?.run} />
     </>

@@ -5,7 +5,9 @@ import type { PastRun } from '../state/trace.ts';
 import { Button } from '../ui/controls.tsx';
 
 const said = ({ at, run }: PastRun): string =>
-  [at.toLocaleTimeString('en-GB'), run.given, run.error === undefined ? '' : 'stopped'].filter(Boolean).join(' · ');
+  [at.toLocaleTimeString('en-GB'), run.given, run.tried ? 'tried' : '', run.error === undefined ? '' : 'stopped']
+    .filter(Boolean)
+    .join(' · ');
 
 /** Which of the latest runs stands beside the steps, and the way to run it again. */
 export function PastRuns({
@@ -30,7 +32,7 @@ export function PastRuns({
         onChange={onShow}
       />
       <Button small icon={RotateCcw} onClick={() => again(shown.run)}>
-        Run it again
+        Try it again
       </Button>
     </div>
   );
