@@ -53,6 +53,8 @@ function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
     saveForm: (table, record, values) => session.saveForm(table, record, values),
     choices: async (table, search) => session.choices(table, search),
     titles: async (table, ids) => session.titles(table, ids),
+    person: async () => null,
+    beUsedBy: async () => undefined,
     keepFile: (content, name) => files.keep(content, name),
     file: (address) => files.read(address),
   };

@@ -4,6 +4,7 @@ import {
   useCallback,
   useEffect,
   useLayoutEffect,
+  useMemo,
   useRef,
   useState,
   type CSSProperties,
@@ -198,7 +199,11 @@ export function Player({
   );
   const inList = useCallback((id: string) => pressed(true, id), [pressed]);
   const inSeen = useCallback((id: string) => pressed(false, id), [pressed]);
-  const common = { api, open, say, saved, setDirty, room };
+  const personal = useMemo(
+    () => ({ screens: new Set(frame.screens.flatMap((s) => (s.isPersonal ? [s.id] : []))), people: frame.people }),
+    [frame],
+  );
+  const common = { api, personal, open, say, saved, setDirty, room };
   const there = (p: Place): boolean => frame.screens.some((s) => s.id === p.screen);
   const hasDrawer = (frame.drawer?.ways.length ?? 0) > 0;
   const toRoot = (screen: string): void =>

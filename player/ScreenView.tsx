@@ -1,4 +1,4 @@
-import { useEffect, useId, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
+import { lazy, Suspense, useEffect, useId, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { PlayerApi } from './api.ts';
 import { PlayerContext, type PlayerContextValue, type Room } from './context.ts';
 import { ElementView } from './ElementView.tsx';
@@ -7,8 +7,12 @@ import type { Place } from './navigation.ts';
 import { ScreenStore } from './screen-store.ts';
 import { loadViews } from './views.ts';
 
+const WhoLine = lazy(() => import('./WhoLine.tsx'));
+
 interface Props {
   api: PlayerApi;
+  /** The screens that look otherwise for each person, and the table of people. */
+  personal: { screens: ReadonlySet<string>; people: string | null };
   place: Place;
   /** Every opening that there is, this one among them. */
   open: readonly string[];
@@ -32,7 +36,7 @@ const scrolled = new Map<string, number>();
 
 /** One screen, drawn from what the engine tells of it. */
 export function ScreenView(props: Props) {
-  const { api, place, there, back, menu, say, saved, setDirty, room, onTap } = props;
+  const { api, personal, place, there, back, menu, say, saved, setDirty, room, onTap } = props;
   const view = useId();
   const store = useMemo(() => new ScreenStore(), []);
   const shown = useSyncExternalStore(store.hearFrame, store.shown);
@@ -125,6 +129,11 @@ export function ScreenView(props: Props) {
               </button>
             )}
           </div>
+        )}
+        {personal.screens.has(place.screen) && shown?.showing === placeKey && (
+          <Suspense fallback={null}>
+            <WhoLine api={api} people={personal.people} drawn={shown} />
+          </Suspense>
         )}
         {shown?.showing !== placeKey ? null : shown.missing ? (
           <p className="k-missing">{shown.missing}</p>

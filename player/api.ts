@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { isLiveFrame } from '../core/app/frames.ts';
+import { peopleTable, personalScreens } from '../core/app/people.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -8,6 +9,12 @@ import type { Knows } from '../core/routines/trigger.ts';
 import type { Effect, SaveAnswer } from '../core/session/effects.ts';
 import type { Opening, TypedAnswer } from '../core/session/variables.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
+
+/** Whose record the person who uses the app is, in the table of people. */
+export interface PersonRecord {
+  table: string;
+  record: string;
+}
 
 /** What the player asks of the engine behind it, wherever that runs. */
 export interface PlayerApi {
@@ -43,6 +50,10 @@ export interface PlayerApi {
   file(address: string): Promise<Blob | null>;
   /** Titles of records, by id. */
   titles(table: string, ids: string[]): Promise<Record<string, string>>;
+  /** Who uses the app here, by name; null while nobody has said so. */
+  person(): Promise<string | null>;
+  /** From now on this person uses it, or nobody known. */
+  beUsedBy(person: string | null, record?: PersonRecord | null): Promise<void>;
 }
 
 /** Where effects come from. `listen` gives the way to stop it. */
@@ -74,20 +85,26 @@ export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts' | 'lo
   logo: string;
   /** Counts of its tabs, and what is seen of them, change. */
   isLive: boolean;
-  screens: { id: string; name: string; given: string | null; icon: string }[];
+  screens: { id: string; name: string; given: string | null; icon: string; isPersonal: boolean }[];
+  /** The table of people, where the app has one. */
+  people: string | null;
 };
 
-export const frameOf = (app: App): Frame => ({
-  id: app.id,
-  name: app.name,
-  tabs: app.tabs,
-  drawer: app.drawer,
-  starts: app.starts,
-  look: app.look,
-  logo: logoOf(app),
-  isLive: isLiveFrame(app),
-  screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon })),
-});
+export function frameOf(app: App): Frame {
+  const personal = personalScreens(app);
+  return {
+    id: app.id,
+    name: app.name,
+    tabs: app.tabs,
+    drawer: app.drawer,
+    starts: app.starts,
+    look: app.look,
+    logo: logoOf(app),
+    isLive: isLiveFrame(app),
+    screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon, isPersonal: personal.has(id) })),
+    people: peopleTable(app)?.id ?? null,
+  };
+}
 
 function logoOf({ look, files }: App): string {
   const file = look.logo && files.find((f) => `file:${f.id}` === look.logo);

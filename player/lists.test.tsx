@@ -42,6 +42,8 @@ function use(children: Element[], change: (app: App) => void = () => {}, standIn
     saveForm: (table, record, values, isPart) => session.saveForm(table, record, values, isPart),
     choices: async (table, search) => session.choices(table, search),
     titles: async (table, ids) => session.titles(table, ids),
+    person: async () => null,
+    beUsedBy: async () => undefined,
     keepFile: (content, name) => files.keep(content, name),
     file: (address) => files.read(address),
   };

@@ -16,5 +16,7 @@ export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
     keepFile: (content, name) => engine.keepFile(content, name),
     file: (address) => engine.file(address),
     titles: (table, ids) => engine.titles(table, ids),
+    person: () => engine.person(),
+    beUsedBy: (person, record) => engine.beUsedBy(person, record),
   };
 }

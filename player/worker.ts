@@ -15,7 +15,7 @@ import type { Patch } from '../core/screens/live-screen.ts';
 import type { Opening, Variables } from '../core/session/variables.ts';
 import type { Effect, Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
-import { frameOf, type DeviceState, type Frame, type PlayerApi } from './api.ts';
+import { frameOf, type DeviceState, type Frame, type PersonRecord, type PlayerApi } from './api.ts';
 import type { Files } from './files.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
@@ -113,7 +113,7 @@ export class Engine implements PlayerApi {
     const records = new Records(kept.app);
     const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const [states, queue, at, id, person, heard] = there
+    const [states, queue, at, id, person, heard, own] = there
       ? await Promise.all([
           this.store.allStates(),
           this.store.queued(),
@@ -121,10 +121,11 @@ export class Engine implements PlayerApi {
           this.store.get<string>('device'),
           this.store.get<string>('person'),
           this.store.get<string>('heard'),
+          this.store.get<PersonRecord | null>('person record'),
         ])
       : [[], [], 0];
     this.heard = heard ?? '';
-    records.person = person ?? null;
+    records.beUsedBy(person ?? null, own ?? null);
     replica.load(states);
     const device = id ?? newDeviceId();
     this.device = new Device(runOf(device), replica, this.store, this.link, queue, at ?? 0);
@@ -146,6 +147,7 @@ export class Engine implements PlayerApi {
       variables: () => this.variables,
       remember: async (p) => {
         await this.store.put('person', p);
+        await this.store.put('person record', null);
         // Notices come for whoever uses it now.
         this.source?.close();
         this.listen();
@@ -403,6 +405,16 @@ export class Engine implements PlayerApi {
   }
   async file(address: string) {
     return (await this.files()).read(address);
+  }
+  async person() {
+    return this.session.records.person;
+  }
+  async beUsedBy(person: string | null, record: PersonRecord | null = null) {
+    this.session.records.beUsedBy(person, record);
+    this.source?.close();
+    this.listen();
+    await this.store.put('person', person);
+    await this.store.put('person record', record);
   }
   async titles(table: string, ids: string[]) {
     return this.session.titles(table, ids);

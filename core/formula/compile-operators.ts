@@ -4,6 +4,7 @@ import { arithmetic, comparison } from './closures.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { and, contains, or, test } from './operators.ts';
 import type { Scope } from './scope.ts';
+import { isPersonCall, isThePerson } from './person.ts';
 import { BOOLEAN, typeText } from './types.ts';
 
 /** An operator between two values; the sides of a comparison are kept, for conditions that find items by them. */
@@ -12,6 +13,11 @@ export function compileBinary(c: Compiling, n: Node & { t: 'binary' }, scope: Sc
   const [right, rightReads] = c.within(() => c.node(n.right, scope));
   const [l, r] = [left.run, right.run];
   const { op } = n;
+  if ((op === '=' || op === '!=') && isPersonCall(n.left) !== isPersonCall(n.right)) {
+    const [who, other, node] = isPersonCall(n.left) ? [l, r, n.right] : [r, l, n.left];
+    // “person() = null” asks whether somebody has said who it is.
+    if (node.t !== 'literal') return { type: BOOLEAN, run: (f) => isThePerson(other(f), who(f)) === (op === '=') };
+  }
   c.compared(n, { left: { run: l, reads: leftReads }, right: { run: r, reads: rightReads } });
   switch (op) {
     case 'and':

@@ -62,6 +62,10 @@ export abstract class RecordValue {
   /** Reads a field by its name or id when its place could not be settled beforehand. */
   abstract get(name: string): Value;
   abstract title(): string;
+  /** Is it the record of a person, known by this name or mail address? */
+  isPerson(_name: string): boolean {
+    return false;
+  }
 }
 
 export interface Context {

@@ -4,6 +4,7 @@ import type { Problem } from '../formula/ast.ts';
 import type { Dependency } from '../formula/scope.ts';
 import { compile, type Compiled, type CompileOptions } from '../formula/compile.ts';
 import { compare, equal, RecordValue, type Value } from '../formula/values.ts';
+import { isPersonFormula, isThePerson } from '../formula/person.ts';
 import { display } from './format.ts';
 
 export type ConditionOp = Condition['op'];
@@ -31,6 +32,9 @@ function same(a: Value, b: Value): boolean {
   if (Array.isArray(a) && b instanceof RecordValue) return a.some((x) => equal(x, b) === true);
   return equal(a, b) === true;
 }
+
+/** What is said with the person who uses the app on one side: that it is them, or is not. */
+const PERSON: Partial<Record<ConditionOp, 'yes' | 'no'>> = { is: 'yes', contains: 'yes', 'is not': 'no' };
 
 /** True for comparisons with nothing on their right. */
 export const isUnary = (op: ConditionOp): boolean => op === 'is empty' || op === 'is filled' || op === 'holds';
@@ -73,6 +77,12 @@ export function compileWhere(where: Where, options: CompileOptions): CompiledWhe
     const left = side(c.left).run;
     if (isUnary(c.op)) return [(f) => meaning(left(f), null)];
     const right = side(c.right).run;
+    const asks = isPersonFormula(c.left) !== isPersonFormula(c.right) && PERSON[c.op];
+    if (asks) {
+      const [who, other] = isPersonFormula(c.left) ? [left, right] : [right, left];
+      const fits = (f: Value[]): boolean => isThePerson(other(f), who(f)) === (asks === 'yes');
+      return [c.whileFilled ? (f) => (empty(who(f)) ? undefined : fits(f)) : fits];
+    }
     if (!c.whileFilled) return [(f) => meaning(left(f), right(f))];
     return [
       (f) => {

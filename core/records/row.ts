@@ -11,7 +11,12 @@ export const DIRTY = Symbol('dirty') as unknown as Value;
 export interface RowHome {
   readonly id: string;
   readonly model: TableModel;
-  readonly records: { readonly linksAt: number; followAll(row: Row, end: LinkEnd): Row[] };
+  readonly records: {
+    readonly linksAt: number;
+    /** Whose record the person who uses the app is. */
+    readonly personRecord: { table: string; record: string } | null;
+    followAll(row: Row, end: LinkEnd): Row[];
+  };
   /** Works a formula field out and keeps the value. */
   workOut(row: Row, slot: number): Value;
 }
@@ -58,6 +63,15 @@ export class Row extends RecordValue {
   get(name: string): Value {
     const member = this.store.model.members.find((m) => m.id === name || m.name === name);
     return member ? member.get(this) : null;
+  }
+
+  override isPerson(name: string): boolean {
+    const { table } = this.store.model;
+    const own = this.store.records.personRecord;
+    if (own?.table === table.id) return own.record === this.id;
+    const wanted = name.trim().toLowerCase();
+    const texts = table.fields.filter((f) => f.type === 'mail' || f.type === 'person').map((f) => this.cells[f.id]);
+    return [this.title(), ...texts].some((t) => typeof t === 'string' && t.trim().toLowerCase() === wanted);
   }
 
   title(): string {

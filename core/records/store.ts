@@ -56,8 +56,17 @@ export class Records {
     return this.who;
   }
   set person(person: string | null) {
-    if (person === this.who) return;
+    this.beUsedBy(person);
+  }
+  /** The record of the person who uses the app here, where it is known. */
+  personRecord: { table: string; record: string } | null = null;
+
+  /** From now on this person uses the app here, by name; `record` is theirs in the table of people, where that is known. */
+  beUsedBy(person: string | null, record: { table: string; record: string } | null = null): void {
+    const same = record?.table === this.personRecord?.table && record?.record === this.personRecord?.record;
+    if (person === this.who && same) return;
     this.who = person;
+    this.personRecord = record;
     this.dependents.forgetVolatile();
     this.changes.clock = true;
     this.announce();

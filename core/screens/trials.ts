@@ -22,7 +22,7 @@ export interface Tried {
 /** The records of an app as they are in a trial; the app’s own stay as they are. Variables and app facts keep their values. */
 export function tried(app: Tables, records: Records, trial: Trial, screen: Tried): Records {
   const made = new Records(app);
-  made.person = records.person;
+  made.beUsedBy(records.person, records.personRecord);
   const turned = { many: manyOf, missing: withoutValues(app, screen.asks), none: noneBut(records, screen) }[trial];
   for (const table of app.tables) {
     const stored = records.rows(table.id).map((r): StoredRecord => ({ id: r.id, cells: { ...r.cells } }));

@@ -30,7 +30,7 @@ import { Variables, type Opening } from '../../core/session/variables.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
-import type { PlayerApi } from '../../player/api.ts';
+import type { PersonRecord, PlayerApi } from '../../player/api.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import type { EngineEvent } from './events.ts';
 import { Files } from '../../player/files.ts';
@@ -87,7 +87,11 @@ export class StudioEngine implements PlayerApi {
       this.db.get<number>('at'),
       this.db.get<string>('device'),
     ]);
-    this.records.person = (await this.db.get<string>('person')) ?? null;
+    const [person, record] = await Promise.all([
+      this.db.get<string | null>('person'),
+      this.db.get<PersonRecord | null>('person record'),
+    ]);
+    this.records.beUsedBy(person ?? null, record ?? null);
     this.replica.load(states);
     const id = kept ?? newDeviceId();
     if (!kept) await this.db.put('device', id);
@@ -118,7 +122,10 @@ export class StudioEngine implements PlayerApi {
         const part = this.app.parts?.find((p) => p.id === id);
         return part && partScreen(part);
       },
-      remember: (person) => this.db.put('person', person),
+      remember: async (person) => {
+        await this.db.put('person', person);
+        await this.db.put('person record', null);
+      },
       send: async (m) => {
         await this.sent.send(m);
         const { person } = this.records;
@@ -238,9 +245,10 @@ export class StudioEngine implements PlayerApi {
   }
 
   /** From now on this person uses it, or nobody known. */
-  async beUsedBy(person: string | null): Promise<void> {
-    this.records.person = person;
+  async beUsedBy(person: string | null, record: PersonRecord | null = null): Promise<void> {
+    this.records.beUsedBy(person, record);
     await this.db.put('person', person);
+    await this.db.put('person record', record);
     this.tell({ kind: 'changed', tables: [] });
   }
 

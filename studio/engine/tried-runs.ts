@@ -125,7 +125,7 @@ export class TriedRuns {
   private copy(app: App, tried: Tried): { records: Records; device: Device; variables: Variables } {
     const { records: real, replica } = this.around;
     const records = new Records(app);
-    records.person = real.person;
+    records.beUsedBy(real.person, real.personRecord);
     const copied = new Replica(records);
     copied.load(
       Array.from(replica.all(), (s) => ({ ...s, cells: { ...s.cells }, ...(s.stamps && { stamps: { ...s.stamps } }) })),

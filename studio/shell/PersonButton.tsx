@@ -1,14 +1,12 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { UserRound } from 'lucide-react';
 import { ChoiceChip, ChoiceList } from '../chips/ChoiceChip.tsx';
+import { peopleTable } from '../../core/app/people.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { say } from '../state/trace.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
-
-/** A table whose name says that it is of people. */
-const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user|student|guest|staff|driver|player/i;
 
 /** Who is using the phone: the maker sees the app as each of their people does. */
 export function PersonButton() {
@@ -19,11 +17,10 @@ export function PersonButton() {
   const client = useQueryClient();
   const key = ['person', home];
   const { data: person } = useQuery({ queryKey: key, queryFn: () => engine.person() });
-  const table =
-    app.tables.find((t) => t.id === app.people) ?? app.tables.find((t) => !t.facts && PEOPLE.test(t.name)) ?? null;
+  const table = peopleTable(app);
 
-  const be = async (name: string | null): Promise<void> => {
-    await engine.beUsedBy(name);
+  const be = async (name: string | null, record: string | null): Promise<void> => {
+    await engine.beUsedBy(name, record && table ? { table: table.id, record } : null);
     await client.invalidateQueries({ queryKey: key });
     say({ said: name ? `The phone is used by ${name}` : 'The phone is used by nobody known', tone: 'plain' });
   };
@@ -55,9 +52,9 @@ export function PersonButton() {
           <People
             table={table?.id}
             now={person ?? null}
-            onChoose={(name) => {
+            onChoose={(name, record) => {
               close();
-              void be(name);
+              void be(name, record);
             }}
           />
         </>
@@ -73,7 +70,7 @@ function People({
 }: {
   table: string | undefined;
   now: string | null;
-  onChoose(name: string | null): void;
+  onChoose(name: string | null, record: string | null): void;
 }) {
   const engine = useEngine();
   const home = useHome();
@@ -88,9 +85,9 @@ function People({
       placeholder="Search people"
       choices={[
         { value: null as string | null, label: 'nobody known', hint: now ? '' : 'now' },
-        ...people.map((x) => ({ value: x.title, label: x.title, hint: x.title === now ? 'now' : '' })),
+        ...people.map((x) => ({ value: x.id as string | null, label: x.title, hint: x.title === now ? 'now' : '' })),
       ]}
-      onChoose={onChoose}
+      onChoose={(id) => onChoose(people.find((x) => x.id === id)?.title ?? null, id)}
     />
   );
 }

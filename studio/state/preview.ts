@@ -13,11 +13,13 @@ export function previewOf(api: PlayerApi): PlayerApi {
     file: (address) => api.file(address),
     titles: (table, ids) => api.titles(table, ids),
     choices: (table, search) => api.choices(table, search),
+    person: () => api.person(),
     tapped: refused,
     answered: refused,
     moved: refused,
     typed: refused,
     saveForm: refused,
     keepFile: refused,
+    beUsedBy: refused,
   };
 }

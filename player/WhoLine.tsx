@@ -1,0 +1,108 @@
+import { useEffect, useState } from 'react';
+import type { PlayerApi } from './api.ts';
+import { Sheet } from './Over.tsx';
+import './over.css';
+
+/** What a screen that looks otherwise for each person says of that: whose it is now, and the way to say who one is. */
+export default function WhoLine({
+  api,
+  people,
+  drawn,
+}: {
+  api: PlayerApi;
+  people: string | null;
+  /** Another object whenever the screen is drawn anew: a form may have told who it is. */
+  drawn: object;
+}) {
+  const [person, setPerson] = useState<string | null | undefined>();
+  const [asks, setAsks] = useState(false);
+  useEffect(() => {
+    let current = true;
+    void api.person().then((p) => current && setPerson(p));
+    return () => {
+      current = false;
+    };
+  }, [api, drawn]);
+  if (person === undefined) return null;
+  const be = (name: string | null, record?: string): void => {
+    setAsks(false);
+    setPerson(name);
+    void api.beUsedBy(name, record !== undefined && people ? { table: people, record } : null);
+  };
+  return (
+    <>
+      <p className="k-who">
+        <span>{person === null ? 'What is yours is shown when you say who you are.' : `Shown for ${person}.`}</span>
+        <button type="button" onClick={() => setAsks(true)}>
+          {person === null ? 'Say who you are' : 'Not you?'}
+        </button>
+      </p>
+      {asks && (
+        <Sheet height="half" label="Who are you?" onClose={() => setAsks(false)}>
+          <WhoList api={api} people={people} person={person} be={be} />
+        </Sheet>
+      )}
+    </>
+  );
+}
+
+/** The people of the app to choose oneself from; or a name to type, where the app has no table of people. */
+function WhoList({
+  api,
+  people,
+  person,
+  be,
+}: {
+  api: PlayerApi;
+  people: string | null;
+  person: string | null;
+  be(name: string | null, record?: string): void;
+}) {
+  const [typed, setTyped] = useState('');
+  const [found, setFound] = useState<{ id: string; title: string }[]>([]);
+  useEffect(() => {
+    let current = true;
+    if (people) void api.choices(people, typed).then((list) => current && setFound(list));
+    return () => {
+      current = false;
+    };
+  }, [api, people, typed]);
+  return (
+    <div className="k-who-list">
+      <h2>Who are you?</h2>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (!people && typed.trim()) be(typed.trim());
+          else if (found.length === 1) be(found[0]!.title, found[0]!.id);
+        }}
+      >
+        <input
+          className="k-input"
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
+          placeholder={people ? 'Search by name' : 'Your name'}
+          aria-label={people ? 'Search by name' : 'Your name'}
+        />
+        {!people && (
+          <button type="submit" className="k-button" disabled={!typed.trim()}>
+            That is me
+          </button>
+        )}
+      </form>
+      {people && found.length === 0 && <p className="k-soft">Nobody is found by this name.</p>}
+      <div className="k-who-names">
+        {found.map((p) => (
+          <button type="button" key={p.id} onClick={() => be(p.title, p.id)}>
+            {p.title}
+          </button>
+        ))}
+        {person !== null && (
+          <button type="button" onClick={() => be(null)}>
+            None of these: show it to nobody known
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
