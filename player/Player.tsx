@@ -16,7 +16,8 @@ import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
 import type { Room } from './context.ts';
-import { useNavigation, type Place } from './navigation.ts';
+import { keepDraft } from './drafts.ts';
+import { useNavigation, type Leaving, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
 import { useStart } from './start.ts';
@@ -78,15 +79,19 @@ export function Player({
 }: PlayerProps) {
   const first: Place = { screen: frame.tabs[0]?.screen ?? frame.screens[0]?.id ?? '', record: null };
   const start = useStart(frame, inAddress);
-  const nav = useNavigation(first, inAddress, start);
+  const [asking, setAsking] = useState<{ go(): void } | null>(null);
+  const dirty = useRef(new Set<string>());
+  const leaving = useMemo(
+    (): Leaving => ({ isDirty: () => dirty.current.size > 0, ask: (go) => setAsking({ go }) }),
+    [],
+  );
+  const nav = useNavigation(first, inAddress, start, leaving);
   const { stack } = nav.where;
   const values = useFrameValues(api, frame);
   const [message, setMessage] = useState<Message | null>(null);
   const [drawer, setDrawer] = useState(false);
-  const [asking, setAsking] = useState<{ go(): void } | null>(null);
   const [asked, setAsked] = useState<Asked[]>([]);
   const root = useRef<HTMLDivElement>(null);
-  const dirty = useRef(new Set<string>());
   const say = useCallback(
     (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
     [],
@@ -96,10 +101,7 @@ export function Player({
     else dirty.current.delete(form);
   }, []);
   /** Does something that leaves a screen, after asking where words would be thrown away. */
-  const leave = useCallback((go: () => void) => {
-    if (dirty.current.size) setAsking({ go });
-    else go();
-  }, []);
+  const leave = useCallback((go: () => void) => (leaving.isDirty() ? leaving.ask(go) : go()), [leaving]);
 
   useEffect(() => {
     if (show)
@@ -140,15 +142,15 @@ export function Player({
           const { do: _open, as, height, ...place } = e;
           const sheet = as === 'sheet' ? { sheet: height ?? 'half' } : {};
           if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
-          else if (as === 'instead' || (fromList.current && as !== 'sheet')) nav.instead(place);
+          else if (as === 'instead' || (fromList.current && as !== 'sheet')) leave(() => nav.instead(place));
           else nav.push({ ...place, ...sheet });
         } else if (e.do === 'message') setMessage({ ...e, key: Date.now() });
         else if (e.do === 'element') void import('./told.ts').then((m) => m.tellElement(root.current!, e));
         else if (e.do !== 'back') setAsked((now) => [...now, e]);
-        else if (e.to === 'start') nav.tab(first.screen);
-        else if (e.to !== 'under' || at.current.sheet) goBack();
+        else if (e.to === 'start') leave(() => nav.tab(first.screen));
+        else if (e.to !== 'under' || at.current.sheet) leave(goBack);
       }),
-    [effects, nav.push, nav.instead, nav.set, goBack, inStart, first.screen, say],
+    [effects, nav.push, nav.instead, nav.set, nav.tab, goBack, leave, inStart, first.screen],
   );
 
   const answer = useCallback(
@@ -208,7 +210,6 @@ export function Player({
   const hasDrawer = (frame.drawer?.ways.length ?? 0) > 0;
   const toRoot = (screen: string): void =>
     leave(() => {
-      dirty.current.clear();
       setDrawer(false);
       nav.tab(screen);
     });
@@ -273,6 +274,7 @@ export function Player({
           <LeaveAsk
             onStay={() => setAsking(null)}
             onLeave={() => {
+              for (const draft of dirty.current) keepDraft(draft, {});
               dirty.current.clear();
               setAsking(null);
               asking.go();

@@ -3,6 +3,7 @@ import type { Cell } from '../../../core/fields/lists.ts';
 import type { Drawn, DrawnNode } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf } from '../../../player/ElementView.tsx';
+import { draftAt, keepDraft } from '../../../player/drafts.ts';
 import { FormContext, type FormState } from '../../../player/form.ts';
 import type { ScreenStore } from '../../../player/screen-store.ts';
 import type { form } from './definition.ts';
@@ -40,11 +41,8 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
     setDirty(draft, isDirty);
   }, [draft, changed, isDirty, setDirty]);
   useEffect(
-    () => () => {
-      // The form is left: saved, or thrown away knowingly.
-      keepDraft(draft, {});
-      setDirty(draft, false);
-    },
+    // The form goes out of view. What was typed is kept until it is saved or thrown away knowingly.
+    () => () => setDirty(draft, false),
     [draft, setDirty],
   );
 
@@ -63,6 +61,7 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
           if (first) say(first);
         } else {
           setChanged({});
+          keepDraft(draft, {});
           saved(answer.created);
         }
       },
@@ -99,23 +98,4 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
       </form>
     </FormContext.Provider>
   );
-}
-
-/** What was typed before the page was loaded anew. */
-function draftAt(key: string): Record<string, Cell> {
-  try {
-    const kept: unknown = JSON.parse(sessionStorage.getItem(key) ?? '{}');
-    return typeof kept === 'object' && kept !== null ? (kept as Record<string, Cell>) : {};
-  } catch {
-    return {};
-  }
-}
-
-function keepDraft(key: string, changed: Record<string, Cell>): void {
-  try {
-    if (Object.keys(changed).length) sessionStorage.setItem(key, JSON.stringify(changed));
-    else sessionStorage.removeItem(key);
-  } catch {
-    // Too much, or not allowed here: then a reload forgets what is typed.
-  }
 }
