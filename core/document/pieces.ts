@@ -134,6 +134,8 @@ export const FieldShapeSchema = z.object({
   /** What the ids of a unique id begin with. */
   prefix: z.string().max(12).optional(),
   required: z.boolean().optional(),
+  /** A yes/no that may be not answered; without this it is no as long as nobody has said yes. */
+  unknown: z.boolean().optional(),
   /** No two records may hold the same value. */
   unique: z.boolean().optional(),
   /** Digits behind the decimal point of a number, always shown; as many as it has when absent. */

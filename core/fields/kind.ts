@@ -36,6 +36,8 @@ export interface FieldDefinition<K extends string = string> {
   valueType(field: FieldShape): Type;
   /** The value of a cell that is neither empty nor null; null when the cell does not hold what the type says. */
   read(cell: unknown, field: FieldShape): Value;
+  /** The value of an empty cell, where that is not nothing. */
+  empty?(field: FieldShape): Value;
   /** The cell for a text that people typed or a file holds; undefined when it does not fit. */
   typed(text: string, writing: Writing, field: FieldShape): Cell | undefined;
   /** A cell that a formula gave, in the form this type keeps. */

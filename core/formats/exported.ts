@@ -1,4 +1,5 @@
 import type { Value } from '../formula/values.ts';
+import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { Field } from '../tables/schema.ts';
 
@@ -15,9 +16,14 @@ export function exportTable(records: Records, tableId: string): TableExport {
   const model = records.model.tables.get(tableId);
   if (!model) throw new Error('There is no such table.');
   const members = model.table.fields.map((f) => model.members.find((m) => m.id === f.id)!);
+  /** A cell that is empty goes out empty, also where it counts as no. */
+  const isEmpty = (r: Row, i: number): boolean => {
+    const { type, link, id } = model.table.fields[i]!;
+    return type !== 'formula' && !link && (r.cells[id] ?? null) === null;
+  };
   return {
     name: model.table.name,
     fields: model.table.fields,
-    rows: records.rows(tableId).map((r) => members.map((m) => m.get(r))),
+    rows: records.rows(tableId).map((r) => members.map((m, i) => (isEmpty(r, i) ? null : m.get(r)))),
   };
 }

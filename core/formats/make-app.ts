@@ -93,6 +93,8 @@ export function makeTables(
       ...(c.unit && (c.type === 'number' || c.type === 'money') && { unit: c.unit.text }),
       ...fieldKind(c.type).starts?.(data[i]!.rows.flatMap((r) => (typeof r[at] === 'string' ? [r[at]] : []))),
       ...(c.told?.type === c.type && toldBeyond(c.told)),
+      // Where yes and no were both written, an empty cell is neither.
+      ...(c.type === 'yesno' && isOpen(data[i]!.rows, at) && { unknown: true }),
     }));
     const table: Table = {
       id: id('t'),
@@ -122,6 +124,12 @@ export function makeTables(
     });
   });
   return { tables, records };
+}
+
+/** Does a column of yes and no have cells without an answer? */
+function isOpen(rows: readonly Cell[][], at: number): boolean {
+  const answers = new Set(rows.map((r) => r[at] ?? null));
+  return answers.has(null) && answers.has(true) && answers.has(false);
 }
 
 /** What a file tells of a field beside its type and unit. */

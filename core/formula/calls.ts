@@ -4,10 +4,10 @@ import { builtins, type Builtin, type Runtime } from './builtins/index.ts';
 import { isAnyOf } from './checking.ts';
 import type { Compiling, Piece, Planned } from './compiling.ts';
 import { FOLDS, type Fold } from './plan.ts';
+import { DaysDuration, MonthsDuration, type Value } from './values.ts';
 import type { Frame } from './scope.ts';
 import { nearest } from './suggest.ts';
 import { NULL, typeText } from './types.ts';
-import type { Value } from './values.ts';
 
 /** Functions whose answer changes though nothing they are given does. */
 const VOLATILE = new Set(['now', 'today', 'random number', 'person', 'new id']);
@@ -76,7 +76,15 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
   const types = ordered.map((a) => a.type);
   const type = typeof builtin.returns === 'function' ? builtin.returns(types) : builtin.returns;
   const runs = ordered.map((a) => a.run);
-  const call = builtin.call;
+  // The sum of no durations is none of their length, as the sum of no numbers is 0.
+  const nothing =
+    name === 'sum' ? { days: new DaysDuration(0), months: new MonthsDuration(0) }[type.k as string] : null;
+  const call = nothing
+    ? (args: Value[], runtime: Runtime): Value => {
+        const value = builtin.call(args, runtime);
+        return value === 0 ? nothing : value;
+      }
+    : builtin.call;
   const [r0] = runs;
   const origin = ordered[0]?.origin;
   const { direct, takes } = builtin;
@@ -86,7 +94,8 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
       type,
       run: (f) => {
         const known = planned(f);
-        return known === undefined ? call([r0!(f)], f[0] as unknown as Runtime) : known;
+        if (known === undefined) return call([r0!(f)], f[0] as unknown as Runtime);
+        return known === 0 && nothing ? nothing : known;
       },
       ...(origin && { origin }),
     };

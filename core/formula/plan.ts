@@ -205,7 +205,7 @@ class InOrder {
 
 /** The figures of the first none, one, two … of these; undefined from where their values are of different kinds on. */
 function running(how: Fold, items: readonly Value[], of: (item: Value) => Value): (Value | undefined)[] {
-  const out: (Value | undefined)[] = [null];
+  const out: (Value | undefined)[] = [how === 'sum' ? 0 : null];
   let [total, filled]: [number, number] = [0, 0];
   let best: Value = null;
   spend(items.length);
@@ -223,7 +223,7 @@ function running(how: Fold, items: readonly Value[], of: (item: Value) => Value)
       }
       filled++;
     }
-    out.push(filled === 0 ? null : how === 'sum' ? total : how === 'mean' ? divide(total, filled) : best);
+    out.push(how === 'sum' ? total : filled === 0 ? null : how === 'mean' ? divide(total, filled) : best);
   }
   return out;
 }

@@ -155,5 +155,5 @@ export function shownCell(records: Records, field: Field, cell: Cell): string {
     return listCell(cell)
       .map((id) => records.row(field.link!.table, id)?.title() ?? id)
       .join(', ');
-  return display(readCell(field, cell), field);
+  return cell === null ? '' : display(readCell(field, cell), field);
 }

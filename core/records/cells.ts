@@ -20,9 +20,10 @@ export const isWritable = (field: Field): boolean => !fieldKind(field.type).kept
 /** The type a stored field has in formulas; links and formula fields are settled by the model. */
 export const cellType = (field: Field): Type => fieldKind(field.type).valueType(field);
 
-/** The value of a cell; null when the cell does not hold what its field says. */
+/** The value of a cell; null when the cell does not hold what its field says. An empty yes/no is no, unless it may be open. */
 export function readCell(field: Field, cell: unknown): Value {
-  return cell === null || cell === undefined || cell === '' ? null : fieldKind(field.type).read(cell, field);
+  const kind = fieldKind(field.type);
+  return cell === null || cell === undefined || cell === '' ? (kind.empty?.(field) ?? null) : kind.read(cell, field);
 }
 
 /** The cell a value is stored as. */

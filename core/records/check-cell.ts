@@ -18,7 +18,7 @@ export function checkCell(field: Field, cell: unknown): string | null {
     return `${field.name} takes one plain value.`;
   const unkept = holdsFile && typeof cell === 'string' ? keptProblem(cell) : null;
   if (unkept) return unkept;
-  if (readCell(field, cell) === null && cell !== '')
+  if (cell !== '' && readCell(field, cell) === null)
     return `“${String(cell).slice(0, 40)}” is not a ${spokenType(field)} for ${field.name}.`;
   return rangeProblem(field, cell) ?? choiceProblem(field, cell) ?? patternProblem(field, cell);
 }

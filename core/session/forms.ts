@@ -2,7 +2,7 @@ import '../fields/reading.ts';
 import { fieldOf } from '../tables/names.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
-import { isWritable, typedCell } from '../records/cells.ts';
+import { isWritable, readCell, typedCell } from '../records/cells.ts';
 import { checkCell, spokenType } from '../records/check-cell.ts';
 import { recordProblem } from '../records/checks.ts';
 import type { Records } from '../records/store.ts';
@@ -39,12 +39,17 @@ export function readForm(
   }
   for (const f of table.fields) {
     const source = f.link?.kind === 'matched' ? f.link.from! : f.id;
-    if (f.required && f.id in values && (cells[source] ?? null) === null) problems[f.id] = `${f.name} is needed.`;
+    const answered = (cells[source] ?? null) !== null || readCell(f, null) !== null;
+    if (f.required && f.id in values && !answered) problems[f.id] = `${f.name} is needed.`;
   }
   const refused = recordProblem(records, table.id, id, cells);
   if (refused && !(refused.field in problems)) problems[refused.field] = refused.said;
   if (Object.keys(problems).length) return { problems };
   if (isNew && Object.values(cells).every((c) => c === null))
     return { problems: { '': 'Fill in at least one field before saving.' } };
+  // A switch that nobody touched says no.
+  if (isNew)
+    for (const f of table.fields)
+      if (f.id in cells && cells[f.id] === null && readCell(f, null) === false) cells[f.id] = false;
   return { cells };
 }

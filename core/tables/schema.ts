@@ -57,6 +57,7 @@ export const VariableSchema = FieldSchema.pick({
   decimals: true,
   least: true,
   most: true,
+  unknown: true,
 }).extend({
   lasts: z.enum(LASTS),
   /** The screen it belongs to, when it lasts as long as that is open. */

@@ -39,7 +39,7 @@ function extreme(args: Value[], sign: 1 | -1): Value {
   return best !== null && compare(best, best) === null ? null : best;
 }
 
-/** Sum of numbers or of durations; empty places are left out, an empty list has no sum. */
+/** Sum of numbers or of durations; empty places are left out. The sum of none is 0, other than in the standard. */
 export function sum(args: Value[]): Value {
   const list = spread(args);
   let total: Value = null;
@@ -58,11 +58,12 @@ export function sum(args: Value[]): Value {
     total = total === null ? x : plus(total, x);
     if (total === null) return null;
   }
-  return total;
+  return total ?? 0;
 }
 
 function mean(args: Value[]): Value {
   const list = spread(args).filter((x) => x !== null);
+  if (list.length === 0) return null;
   const total = sum([list]);
   if (typeof total === 'number') return divide(total, list.length);
   if (total instanceof DaysDuration) return new DaysDuration(Math.trunc(total.ms / list.length));

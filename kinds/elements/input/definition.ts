@@ -115,6 +115,8 @@ export const input = defineElement({
           ? checkWords(p) || 'This does not fit here.'
           : outside(found, row instanceof Row ? row.cells[e.field] : null, limits),
         required: found?.required ?? false,
+        /** A yes/no that may be not answered. */
+        unknown: found?.unknown ?? false,
         unit: found?.unit,
         ...limits,
         decimals: found?.decimals,

@@ -9,6 +9,7 @@ export const yesNo = defineField({
   column: 'yes or no',
   grid: { width: 84, toggles: true },
   valueType: booleanType,
+  empty: (f) => (f.unknown ? null : false),
   read: (cell) => (typeof cell === 'boolean' ? cell : null),
   typed: (text) => reader().readYesNoText(text) ?? undefined,
   literal: String,
