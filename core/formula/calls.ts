@@ -100,7 +100,7 @@ export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string,
       ...(origin && { origin }),
     };
   }
-  if (runs.length === 1 && r0 && direct)
+  if (runs.length === 1 && r0 && direct && !nothing)
     return {
       type,
       run: (f) => {
