@@ -1,4 +1,4 @@
-import { memo, Suspense, type CSSProperties, type KeyboardEvent } from 'react';
+import { memo, Suspense, type CSSProperties, type KeyboardEvent, type MouseEvent } from 'react';
 import type { Size } from '../core/document/pieces.ts';
 import type { DrawnCommon } from '../core/screens/element.ts';
 import { useNode, usePlayer } from './context.ts';
@@ -51,13 +51,24 @@ export function sizeOf({
   };
 }
 
-/** What makes a plain box a control for fingers, keyboard and assistive technology. */
+const CONTROLS =
+  'button, a, input, textarea, select, label, summary, audio, video, [role=button], [contenteditable=true]';
+
+/** Was a control inside this box pressed? Then the box is not. */
+function isOnControl({ target, currentTarget }: MouseEvent<Element>): boolean {
+  const control = (target as Element).closest(CONTROLS);
+  return control !== null && control !== currentTarget && currentTarget.contains(control);
+}
+
+/** What makes a plain box a control for fingers, keyboard and assistive technology; what stands in it is pressed by itself. */
 export function tappable(press: (() => void) | undefined) {
   if (!press) return {};
   return {
     role: 'button',
     tabIndex: 0,
-    onClick: press,
+    onClick: (e: MouseEvent<Element>) => {
+      if (!isOnControl(e)) press();
+    },
     onKeyDown: (k: KeyboardEvent) => {
       if (k.key !== 'Enter' && k.key !== ' ') return;
       if (k.target !== k.currentTarget) return;

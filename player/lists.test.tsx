@@ -211,6 +211,35 @@ describe('the same records otherwise', () => {
   });
 });
 
+it('a button or an input in a row is used by itself, and the row is not opened', async () => {
+  const say = (words: string): Step => make.step('message', { words });
+  const routines = [
+    { id: 'q_button0000', name: 'Button', given: T.hives, steps: [say('Button')] },
+    { id: 'q_row0000000', name: 'Row', given: T.hives, steps: [say('Row')] },
+  ];
+  const button = make.button('Count', { do: 'routine', routine: 'q_button0000' });
+  const input = make.make('input', { field: F.name, label: 'Its name' });
+  const { records } = use(
+    [
+      make.list(T.hives, [row(), button, input], {
+        query: { ...allOf(T.hives), limit: 1 },
+        tap: { do: 'routine', routine: 'q_row0000000' },
+      }),
+    ],
+    (app) => void (app.routines = routines),
+  );
+  await press('Count');
+  await screen.findByText('Button');
+  expect(screen.queryByText('Row')).toBeNull();
+  const box = await screen.findByRole('textbox', { name: 'Its name' });
+  await userEvent.click(box);
+  await userEvent.type(box, '!');
+  await waitFor(() => expect(records.rows(T.hives)[0]!.cells[F.name]).toBe('Bramble!'), { timeout: 3000 });
+  expect(screen.queryByText('Row')).toBeNull();
+  await userEvent.click(screen.getByText('Bramble!'));
+  await screen.findByText('Row');
+});
+
 it('tiles stand side by side as the maker says, or as there is room', async () => {
   const per = (): (string | undefined)[] =>
     [...document.querySelectorAll<HTMLElement>('.k-rows')].map((e) => e.dataset['per']);

@@ -3,6 +3,7 @@ import { fileType } from '../fields/kept-address.ts';
 import { display } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
 import type { Answer, Ask, RunAsk } from './asks.ts';
+import { Failures, IF_FAILS } from './failures.ts';
 import { Gathering } from './gathering.ts';
 import { Stack } from './stack.ts';
 import type { Program } from './program.ts';
@@ -27,9 +28,6 @@ export const ended = (state: RunState, error?: string): Advanced => ({
   did: [],
 });
 
-/** The slot of any step that holds what happens when it fails. */
-const IF_FAILS = 'ifFails';
-
 /** So many of a list are shown. */
 const SHOWN = 30;
 
@@ -52,6 +50,7 @@ export class Advance {
   private readonly did: StepTrace[] = [];
   private readonly stack: Stack;
   private readonly gathering: Gathering;
+  private readonly failures: Failures;
   private started = performance.now();
 
   constructor(
@@ -64,6 +63,7 @@ export class Advance {
   ) {
     this.stack = new Stack(state, program, programOf);
     this.gathering = new Gathering(state, records);
+    this.failures = new Failures(state, this.stack, this.gathering);
   }
 
   go(answer: Answer | null): Advanced {
@@ -85,6 +85,10 @@ export class Advance {
 
   private run(answer: Answer | null): RunAsk | null {
     const { state } = this;
+    if (state.whole === 'sent') {
+      if (answer && !answer.ok) throw new StepError(answer.reason);
+      return null;
+    }
     if (state.several) {
       const ask = this.turns(answer);
       if (ask || state.paused) return ask;
@@ -102,7 +106,7 @@ export class Advance {
         const ask = this.take(step);
         if (ask || state.paused) return ask;
       } else if (top.slot === null) {
-        if (this.stack.isOutermost()) return null;
+        if (this.stack.isOutermost()) return this.sendWhole();
         const ask = this.returned();
         if (ask) return ask;
       } else if (this.stack.isInTurn()) return null;
@@ -153,7 +157,7 @@ export class Advance {
     this.started = began;
     if ('stopped' in went) this.stack.end();
     else if ('did' in went) this.done(step, went.did);
-    else if (!this.caught(went.failed)) throw new StepError(went.failed);
+    else if (!this.failures.caught(went.failed)) throw new StepError(went.failed);
     return null;
   }
 
@@ -275,7 +279,7 @@ export class Advance {
       const error = wordsOf(e);
       const said = this.kinds.get(step.do)?.said.name ?? step.do;
       this.tell(step, { said, gave: '' }, error);
-      if (this.caught(error)) return null;
+      if (this.failures.caught(error)) return null;
       throw e;
     }
   }
@@ -285,58 +289,6 @@ export class Advance {
     if (this.state.frames.some((f) => f.gathers)) throw new StepError('What is written together cannot stop half-way.');
     this.tell(step, did);
     this.stack.end();
-  }
-
-  /**
-   * Goes on after a failure where the maker said how: the step itself, or the nearest that it stands in, is tried again
-   * or does what it says for “If it fails”. What was gathered inside of it is dropped. False when nothing was said.
-   */
-  private caught(reason: string): boolean {
-    const { state } = this;
-    for (;;) {
-      const outside = this.stack.outside();
-      for (let depth = state.frames.length; depth > outside; depth--) {
-        const owner = this.stack.listOf(depth)[state.frames[depth - 1]!.at];
-        // What fails while a failure is dealt with is not dealt with in the same way again.
-        if (!owner || state.frames[depth]?.slot === IF_FAILS) continue;
-        const tries = state.tries?.[owner.id] ?? 0;
-        if (tries < (owner.again ?? 0)) {
-          this.forgetTries(depth);
-          this.unwind(depth);
-          state.tries = { ...state.tries, [owner.id]: tries + 1 };
-          return true;
-        }
-        if (!owner.ifFails) continue;
-        this.forgetTries(depth - 1);
-        this.unwind(depth);
-        if (owner.reason) state.results[owner.reason] = reason;
-        state.frames.push(frame(IF_FAILS));
-        return true;
-      }
-      if (this.stack.isOutermost()) return false;
-      this.forgetTries(0);
-      if (state.frames.some((f) => f.gatheredBefore !== undefined)) this.unwind(1);
-      this.stack.intoOuter();
-    }
-  }
-
-  /** The steps below a depth that the run stands at are given up: when they come again, they have all their tries. */
-  private forgetTries(depth: number): void {
-    const { tries, frames } = this.state;
-    if (!tries) return;
-    for (let d = depth + 1; d <= frames.length; d++) {
-      const step = this.stack.listOf(d)[frames[d - 1]!.at];
-      if (step) delete tries[step.id];
-    }
-  }
-
-  /** Leaves the branches inside a step, with what was gathered there. */
-  private unwind(depth: number): void {
-    const { state } = this;
-    const left = state.frames.splice(depth);
-    const first = left.find((f) => f.gatheredBefore !== undefined);
-    if (!first || !state.gathered) return;
-    this.gathering.cutTo(first.gathers ? null : first.gatheredBefore!);
   }
 
   private ask(step: AnyStep, definition: AnyStepDefinition, o: Extract<Outcome, { ask: Ask }>): Ask | null {
@@ -378,6 +330,15 @@ export class Advance {
     this.tell(step, did);
     if (this.state.tries) delete this.state.tries[step.id];
     this.state.frames.at(-1)!.at++;
+  }
+
+  /** The run has ended: what it gathered from its beginning on is sent as one. */
+  private sendWhole(): Ask | null {
+    const { state } = this;
+    if (state.whole !== 'gathers' || state.inside) return null;
+    state.whole = 'sent';
+    const drafts = this.gathering.take();
+    return drafts.length ? { ask: 'write', drafts, together: true } : null;
   }
 
   /** A slot of a step is entered: what it says of that. */

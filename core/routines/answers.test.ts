@@ -195,7 +195,9 @@ describe('finding', () => {
     const get = make.step('get', { query: { ...allOf(T.hives), where }, result: 'v_found0000' });
     expect((await run([get, say(`{v_found0000.${F.name}}`)])).messages).toEqual(['Clover']);
     const none = { ...get, query: { ...allOf(T.hives), where: whether(F.name, '"Nobody"') } } as Step;
-    expect((await run([none])).error).toBe('There is no hive that fits.');
+    expect((await run([none])).error).toBeUndefined();
+    const failing = { ...none, ifFails: [make.step('message', { words: 'None' }), make.step('stop')] } as Step;
+    expect((await run([failing])).messages).toEqual(['None']);
   });
   it('several in order, and figures of them', async () => {
     const find = make.step('find', {

@@ -1,5 +1,6 @@
 import type { AnyStep } from '../document/meaning.ts';
 import { walkSteps } from '../document/walk.ts';
+import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
 import { Advance, ended } from './advance.ts';
 import type { Answer } from './asks.ts';
@@ -28,8 +29,17 @@ export class Machine {
     private readonly world: RunWorld,
   ) {}
 
-  /** A run at its beginning. `values` are what its inputs are given, by their ids. */
-  begin(routine: RoutineDoc, record: string | null, release = 0, values: RunState['results'] = {}): RunState {
+  /**
+   * A run at its beginning. `values` are what its inputs are given, by their ids. With `whole`, changes that are to be
+   * made with what it writes, all of it is written as one at its end.
+   */
+  begin(
+    routine: RoutineDoc,
+    record: string | null,
+    release = 0,
+    values: RunState['results'] = {},
+    whole?: readonly Draft[],
+  ): RunState {
     return {
       id: this.world.newId(),
       routine: routine.id,
@@ -38,7 +48,8 @@ export class Machine {
       frames: [frame(null)],
       results: { ...values },
       asking: null,
-      gathered: null,
+      gathered: whole ? [...whole] : null,
+      ...(whole && { whole: 'gathers' as const }),
       budget: STEP_BUDGET,
       ended: null,
     };

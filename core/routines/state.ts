@@ -64,6 +64,8 @@ export interface RunState {
   back?: KeptValue;
   /** How often steps that failed have been tried again, by their ids. */
   tries?: Record<string, number>;
+  /** All that the run writes is sent as one at its end; then it has been sent. */
+  whole?: 'gathers' | 'sent';
   /** How many more steps it may take. */
   budget: number;
   /** How many turns its loops have taken. */

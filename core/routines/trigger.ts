@@ -10,7 +10,8 @@ export type Knows = Partial<Record<Known, KeptValue>>;
 export type Happening =
   | { on: 'screen opened' | 'screen left' | 'screen returned'; screen: string; record: string | null }
   | { on: 'app started' }
-  | { on: 'form'; how: 'saved' | 'refused'; table: string; record: string | null; problems?: string }
+  /** `before` it is written: for routines that are part of the save. */
+  | { on: 'form'; how: 'saved' | 'refused'; table: string; record: string | null; problems?: string; before?: true }
   | { on: 'variable changed'; variable: string; before: KeptValue; now: KeptValue }
   | { on: 'field changed'; table: string; field: string; record: string; before: KeptValue; now: KeptValue }
   | { on: 'notice opened'; title: string; words: string };

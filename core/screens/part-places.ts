@@ -30,6 +30,16 @@ export const MOST_DEEP = 8;
 
 /** What stands between the id of a place and the ids of the elements in it. */
 export const JOINT = '.';
+
+/** A tap that is worked out where a place of a part stands, by the id of that. */
+export type PlacedTap = Tap & { of?: string };
+
+/** The key of a place of a part, from that of something inside of it; keys are paths of lists, rows and elements. */
+export function keyOfPlace(key: string, place: string): string {
+  const path = key.split('/');
+  const at = path.findIndex((id) => id === place || id.startsWith(`${place}${JOINT}`));
+  return at < 0 ? key : [...path.slice(0, at), place].join('/');
+}
 /** The element of the document that something drawn belongs to: of a part, its place. */
 export const ownerOf = (id: string): string => id.split(JOINT, 1)[0]!;
 

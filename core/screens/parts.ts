@@ -3,7 +3,7 @@ import type { AnyElement, Properties, Property } from '../document/meaning.ts';
 import type { Query, Tap } from '../document/pieces.ts';
 import { joinPieces, pieces } from '../records/words.ts';
 import type { ElementKinds } from './element.ts';
-import { JOINT, usePlaces, type PartDoc, type PartUse } from './part-places.ts';
+import { JOINT, usePlaces, type PartDoc, type PartUse, type PlacedTap } from './part-places.ts';
 
 /**
  * A part is a box that stands at several places. What it needs to know comes by its inputs, whose values each place
@@ -27,7 +27,8 @@ export function expanded(
   renamed = (id: string): string => `${use.id}${JOINT}${id}`,
 ): AnyElement {
   const given = new Map(use.values.map((v) => [v.field, v.value]));
-  const taps = new Map(use.taps?.map((t) => [t.input, t.tap]));
+  // What a place says of taps is meant where the place stands, also for a tap in a list inside of the part.
+  const taps = new Map(use.taps?.map((t) => [t.input, { of: use.id, ...t.tap } as PlacedTap]));
   const values = new Map(part.inputs.map((i) => [i.id, given.get(i.id) || i.first || 'null']));
   const root = new Replacing(kinds, taps, renamed).element(part.root, values);
   return {
@@ -50,7 +51,7 @@ export class Replacing {
 
   constructor(
     private readonly kinds: ElementKinds,
-    private readonly taps: ReadonlyMap<string, Tap>,
+    private readonly taps: ReadonlyMap<string, PlacedTap>,
     private readonly renamed: (id: string) => string,
   ) {}
 

@@ -1,5 +1,4 @@
 import { aOrAn } from '../document/names.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import { newRecordId } from '../host/device.ts';
@@ -18,16 +17,15 @@ import type { ScreenCompiler } from '../screens/compile.ts';
 import type { Spot } from '../screens/live-screen.ts';
 import { valueOfVariable } from '../screens/reach.ts';
 import { tableOf } from '../tables/names.ts';
-import type { Field } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Value } from '../formula/values.ts';
 import { NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
-import { readForm } from './forms.ts';
 import { choicesOf, titlesOf } from './picking.ts';
 import { filesToSend } from './outgoing.ts';
 import { nearest, opening, placedBefore } from './taps.ts';
 import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
+import { Saves, type WholeRun } from './saves.ts';
 import { Starts } from './starts.ts';
 
 const realWorld: NonNullable<SessionPorts['world']> = {
@@ -66,6 +64,13 @@ export class Doing {
       hears: (h) => startedBy(kinds.triggers, this.app, h).length > 0,
       run: (routine) => this.runNow(routine, null),
       say: (words) => this.say(words, 'bad'),
+    });
+    this.saves = new Saves(records, kinds, ports, this.starts, {
+      app: () => this.app,
+      happens: (h) => this.happens(h),
+      write: (drafts, together) => this.write([...drafts], { told: false, together }),
+      saved: (d) => this.tell(d),
+      run: (routine, record, given, whole) => this.run(routine, record, given, whole),
     });
   }
 
@@ -133,10 +138,16 @@ export class Doing {
     return this.whileRunning(routine.id, record, () => this.run(routine, record, values));
   }
 
-  private async run(routine: RoutineDoc, record: string | null, values: RunState['results']): Promise<RunTrace> {
+  private async run(
+    routine: RoutineDoc,
+    record: string | null,
+    values: RunState['results'],
+    /** Changes that are made with those of the run, and what writes all of them in place of the device. */
+    whole?: WholeRun,
+  ): Promise<RunTrace> {
     await this.ports.steps?.();
     const { machine } = this;
-    const state = machine.begin(routine, record, this.release, values);
+    const state = machine.begin(routine, record, this.release, values, whole?.drafts);
     const row = routine.given && record ? this.records.row(routine.given, record) : undefined;
     const trace = {
       routine: routine.id,
@@ -147,10 +158,21 @@ export class Doing {
       steps: [],
       ms: 0,
     };
+    const ports = this.asked(record);
     return this.told(
-      await driveRun(machine, routine, state, trace, this.asked(record), this.ports.keepRun, this.ports.looks),
+      await driveRun(
+        machine,
+        routine,
+        state,
+        trace,
+        whole ? { ...ports, write: (a) => whole.write(a.drafts) } : ports,
+        // A save is not put away: the form waits for it.
+        whole ? undefined : this.ports.keepRun,
+        this.ports.looks,
+      ),
       routine.given,
       record,
+      !whole,
     );
   }
 
@@ -186,8 +208,8 @@ export class Doing {
   }
   private readonly running = new Map<string, number>();
 
-  private told(trace: RunTrace, table: string | null, record: string | null): RunTrace {
-    if (trace.error !== undefined) this.say(trace.error, 'bad');
+  private told(trace: RunTrace, table: string | null, record: string | null, says = true): RunTrace {
+    if (trace.error !== undefined && says) this.say(trace.error, 'bad');
     this.ports.happened({
       said:
         trace.error === undefined
@@ -261,6 +283,7 @@ export class Doing {
     this.starts.variableChanged(variable, before);
   }
   private readonly starts: Starts;
+  private readonly saves: Saves;
 
   private async undo(written: readonly Written[]): Promise<void> {
     try {
@@ -324,51 +347,8 @@ export class Doing {
     this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
   }
 
-  /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
-  async saveForm(
-    tableId: string,
-    record: string | null,
-    values: Record<string, Cell>,
-    isPart: boolean,
-  ): Promise<SaveAnswer> {
-    const table = tableOf(this.app, tableId);
-    if (!table) return { problems: { '': 'The table of this form is not there any more.' } };
-    const id = record ?? newRecordId();
-    // Somebody may have removed it while it was open here.
-    if (record !== null && !this.records.row(tableId, record))
-      return {
-        problems: {
-          '': `This ${table.one} was removed meanwhile, so there is nothing to write to. What you typed is still here.`,
-        },
-      };
-    const read = readForm(this.records, table, id, record === null, values);
-    if ('problems' in read) {
-      if (!isPart)
-        this.happens({
-          on: 'form',
-          how: 'refused',
-          table: tableId,
-          record,
-          problems: Object.entries(read.problems)
-            .map(([f, said]) => [table.fields.find((x) => x.id === f)?.name, said].filter(Boolean).join(': '))
-            .join('\n'),
-        });
-      return read;
-    }
-    await this.rememberPerson(table.fields, read.cells);
-    const tellChanges = this.starts.watched(tableId, id, Object.keys(read.cells));
-    await this.write([{ do: 'set', table: tableId, record: id, cells: read.cells }]);
-    tellChanges();
-    if (!isPart) this.happens({ on: 'form', how: 'saved', table: tableId, record: id });
-    return { saved: id, created: record === null };
-  }
-
-  /** Whoever is written into a new person field here is who uses the app here. */
-  private async rememberPerson(fields: readonly Field[], cells: Record<string, Cell>): Promise<void> {
-    const person = fields.flatMap((f) => (fieldKind(f.type).isUser ? (cells[f.id] ?? []) : []))[0];
-    if (typeof person !== 'string' || person === this.records.person) return;
-    this.records.person = person;
-    await this.ports.remember?.(person);
+  saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart: boolean): Promise<SaveAnswer> {
+    return this.saves.save(table, record, values, isPart);
   }
 
   titles(table: string, ids: readonly string[]): Record<string, string> {

@@ -1,6 +1,6 @@
 import { FRAME_SCREEN, frameScreen } from '../app/frames.ts';
 import type { App } from '../app/schema.ts';
-import type { Tap } from '../document/pieces.ts';
+import { keyOfPlace, type PlacedTap } from '../screens/part-places.ts';
 import type { Records } from '../records/store.ts';
 import type { KeptRun, RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
@@ -130,14 +130,16 @@ export class Session {
     const spot = stage?.at(key);
     const tap = spot && this.tapOf(spot, property);
     if (!stage || !spot || !tap || tap.do === 'nothing') return;
-    await (await this.does()).tap(tap, spot, this.compiler, stage.place?.record ?? null, knows);
+    // A tap that the place of a part gives means what is at hand there.
+    const where = tap.of === undefined ? spot : (stage.at(keyOfPlace(key, tap.of)) ?? spot);
+    await (await this.does()).tap(tap, where, this.compiler, stage.place?.record ?? null, knows);
   }
 
-  private tapOf(spot: Spot, property?: string): Tap | undefined {
+  private tapOf(spot: Spot, property?: string): PlacedTap | undefined {
     const { properties } = this.kinds.elements.get(spot.element.kind)!;
     const isTap = (p: string): boolean => properties[p]?.is === 'tap';
     const name = property === undefined ? Object.keys(properties).find(isTap) : isTap(property) ? property : undefined;
-    return name === undefined ? undefined : (spot.element as unknown as Record<string, Tap | undefined>)[name];
+    return name === undefined ? undefined : (spot.element as unknown as Record<string, PlacedTap | undefined>)[name];
   }
 
   /** What a person said, or the device gave, when it was asked. */

@@ -2,7 +2,7 @@ import { query, result, text } from '../../../core/document/meaning.ts';
 import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
 
-/** The first record that is found; a failure when there is none, so that nothing goes on with nothing. */
+/** The first record that is found; nothing when there is none, or a failure where the maker says what to do then. */
 export const get = defineStep({
   do: 'get',
   said: { name: 'Find one record', hint: 'the first that fits' },
@@ -18,7 +18,9 @@ export const get = defineStep({
     const one = s.records.model.tables.get(step.query.table)?.table.one;
     if (one === undefined) throw new StepError('Which record to find is not chosen yet.');
     const [row] = s.find(step.query);
-    if (!row) throw new StepError(`There is no ${one} that fits.`);
-    return { did: { said: `Found the ${one} ${row.title()}`, gave: row.title(), result: row } };
+    if (row) return { did: { said: `Found the ${one} ${row.title()}`, gave: row.title(), result: row } };
+    const none = `There is no ${one} that fits.`;
+    if (step.ifFails) throw new StepError(none);
+    return { did: { said: none, gave: 'none', result: null } };
   },
 });

@@ -1,4 +1,4 @@
-import { oneOf, table } from '../../../core/document/meaning.ts';
+import { oneOf, optional, table } from '../../../core/document/meaning.ts';
 import { startersKept } from '../../../core/routines/starters.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
 
@@ -13,6 +13,8 @@ export const form = defineTrigger({
       unfilled: { severity: 'stops', said: 'the table of its form is not chosen.' },
     }),
     how: oneOf('what happens to it', HOW),
+    /** What the routine writes is saved with the form, all or nothing; where it fails, nothing is saved. */
+    within: optional(oneOf('when it runs', { after: 'afterwards', part: 'as part of the save, all or nothing' })),
   },
   knows: ['what was wrong'],
 }).does({
@@ -25,7 +27,9 @@ export const form = defineTrigger({
   answers: (trigger, happening) =>
     happening.on === 'form' &&
     happening.table === trigger.table &&
-    happening.how === trigger.how && {
+    happening.how === trigger.how &&
+    // A routine that is part of a save is asked before it, and not again afterwards.
+    (happening.before ?? false) === (trigger.within === 'part' && happening.how === 'saved') && {
       record: happening.record,
       ...(happening.problems !== undefined && { knows: { 'what was wrong': happening.problems } }),
     },
