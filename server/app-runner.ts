@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { proxy, releaseProxy, transfer, type ProxyMarked } from 'comlink';
 import { readApp } from '../core/app/document.ts';
 import { openToLinkHolders, type Who } from '../core/access/access.ts';
@@ -7,7 +8,8 @@ import { Host, type LogPort } from '../core/host/host.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import { answerTo } from './answers.ts';
 import { Broadcast } from './broadcast.ts';
-import { KeptFiles } from './kept-files.ts';
+import { factsOf } from './facts.ts';
+import { FilesThere } from './kept-files.ts';
 import { PushMessage, ReleaseMessage, type Settlement } from './messages.ts';
 import { Mirrors, type MirrorRequest } from './mirrors.ts';
 import { RecordsLog } from './records-log.ts';
@@ -18,12 +20,12 @@ import { SheetsFolder } from './sheets-folder.ts';
 /** What an app is run with. */
 export interface Running {
   name: string;
-  app: App;
+  /** Where its document lies. */
+  document: string;
   /** Its folder, with its records, files and mirrors. */
   folder: string;
   /** The folder of the files that tables can mirror. */
   sheets: string;
-  fileBytes: number;
 }
 
 /** What a running app says by itself. */
@@ -32,15 +34,20 @@ export type AppNews =
   | { kind: 'news'; to: Who['kind']; message: Uint8Array; at: number }
   /** A mirrored table stands differently with its file. */
   | { kind: 'mirror'; table: string }
+  /** Files that no record holds were removed. */
+  | { kind: 'swept' }
   /** For the operator. */
   | { kind: 'said'; words: string };
 
 type Port = { [releaseProxy]?(): void };
 
+const inBytes = (value: unknown): Uint8Array<ArrayBuffer> => new TextEncoder().encode(JSON.stringify(value));
 const inJson = (value: unknown): Uint8Array => {
-  const bytes = new TextEncoder().encode(JSON.stringify(value));
+  const bytes = inBytes(value);
   return transfer(bytes, [bytes.buffer]);
 };
+
+const documentAt = async (path: string): Promise<App> => readApp(JSON.parse(await readFile(path, 'utf8')), 'The app');
 
 function parsed(body: Uint8Array): unknown {
   try {
@@ -67,18 +74,18 @@ export class AppRunner {
   async open(running: Running, owners: OwnersPort, tell: (news: AppNews) => unknown): Promise<void> {
     this.ports = [owners, tell] as unknown as Port[];
     this.tell = (news) => void tell(news.kind === 'news' ? transfer(news, [news.message.buffer]) : news);
-    this.app = running.app;
+    this.app = await documentAt(running.document);
     const { log, kept } = await RecordsLog.open(running.folder);
     for (const words of kept.damage) this.tell({ kind: 'said', words });
     this.log = log;
-    const files = new KeptFiles(`${running.folder}/files`, running.fileBytes);
+    const files = new FilesThere(`${running.folder}/files`);
     const keep: LogPort = {
       append: async (changes) => {
         await log.append(changes);
         if (log.isLong) void this.fold(files);
       },
     };
-    this.host = new Host(running.app, keep, openToLinkHolders, Date.now, files);
+    this.host = new Host(this.app, keep, openToLinkHolders, Date.now, files);
     this.host.restore(kept.states, kept.changes, kept.at, kept);
     const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
     this.mirroring = new Mirrors(`${running.folder}/mirrors.json`, () => this.app, this.host, sheets);
@@ -90,7 +97,7 @@ export class AppRunner {
   }
 
   /** While the app goes on: changes are held up only while a new segment of the log is begun. */
-  private async fold(files: KeptFiles): Promise<void> {
+  private async fold(files: FilesThere): Promise<void> {
     try {
       await this.host.pause(() => this.log.turn(this.host.position));
       await this.log.fold(this.host.snapshot());
@@ -100,19 +107,21 @@ export class AppRunner {
     }
   }
 
-  private sweep(files: KeptFiles): Promise<void> {
+  private async sweep(files: FilesThere): Promise<void> {
     const { host } = this;
-    return files.sweep(async (hash, drop) => {
+    const swept = await files.sweep(async (hash, drop) => {
       if (!host.usesFile(hash)) await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
     });
+    if (swept) this.tell({ kind: 'swept' });
   }
 
   /** Answers as long as the thread is not stuck in some work. */
   ping(): void {}
 
-  setApp(app: App): void {
-    this.app = app;
-    this.host.setApp(app);
+  /** Takes the document of a newer release. */
+  async setApp(path: string): Promise<void> {
+    this.app = await documentAt(path);
+    this.host.setApp(this.app);
   }
 
   /** Number of the last change. */
@@ -188,9 +197,33 @@ export class AppRunner {
 export const threadApi = {
   newApp: (): AppRunner & ProxyMarked => proxy(new AppRunner()),
 
-  /** The app and icons of a {@link ReleaseMessage} in JSON, checked, as JSON. Throws in words when they are not right. */
-  readRelease(body: Uint8Array): Uint8Array {
+  /**
+   * What is to be released, a {@link ReleaseMessage} in JSON, checked: its document as JSON, and in JSON what the server
+   * knows of it. Throws in words when it is not right.
+   */
+  readRelease(body: Uint8Array): ReadRelease {
     const message = ReleaseMessage.parse(parsed(body));
-    return inJson({ app: readApp(message.app, 'The app'), icons: message.icons });
+    return read(readApp(message.app, 'The app'), { icons: message.icons });
+  },
+
+  /** The same of a release as it was kept before, in one file with its document, or of an earlier form of documents. */
+  async readKept(path: string, name: string): Promise<ReadRelease> {
+    const file = JSON.parse(await readFile(path, 'utf8')) as Record<string, unknown>;
+    const { app, ...rest } = 'app' in file ? file : { app: file };
+    return read(readApp(app, `The release at ${name}`), rest);
   },
 };
+
+/** A document as JSON, and in JSON its facts beside other things that are known of it. */
+export interface ReadRelease {
+  document: Uint8Array;
+  about: Uint8Array;
+}
+
+function read(app: App, more: object): ReadRelease {
+  const bytes = {
+    document: new TextEncoder().encode(JSON.stringify(app)),
+    about: inBytes({ ...more, facts: factsOf(app) }),
+  };
+  return transfer(bytes, [bytes.document.buffer, bytes.about.buffer]);
+}

@@ -1,19 +1,24 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
+import { z } from 'zod';
 import type { Who } from '../core/access/access.ts';
-import type { App } from '../core/app/schema.ts';
 import { isMailAddress } from '../core/document/addresses.ts';
 import { compose } from '../core/formats/eml.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
-import type { KeptFiles } from './kept-files.ts';
+import { ReleaseFacts } from './facts.ts';
+import type { Arrival } from './kept-files.ts';
+import type { ReadRelease } from './app-runner.ts';
+import { Doors } from './doors.ts';
+import { VERSION } from '../core/document/version.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage, SentMessage, Settlement } from './messages.ts';
 import type { MirrorRequest } from './mirrors.ts';
 import { Refused } from './refused.ts';
 import { RunningApp } from './running-app.ts';
 import type { SheetOwners } from './sheet-owners.ts';
-import type { FileStore, OutboxEntry, Release } from './store.ts';
-import type { Threads } from './threads.ts';
+import type { OutboxEntry } from './outbox.ts';
+import type { FileStore, Release } from './store.ts';
+import type { Thread, Threads } from './threads.ts';
 import { Turns } from './turns.ts';
 
 const ADDRESS = /^[a-z0-9](?:[a-z0-9-]{0,38}[a-z0-9])?$/;
@@ -32,6 +37,16 @@ const noApp = (name: string): Refused =>
 const hash = (key: string): string => createHash('sha256').update(key).digest('hex');
 const sameHash = (a: string, b: string): boolean => timingSafeEqual(Buffer.from(a, 'hex'), Buffer.from(b, 'hex'));
 
+const About = z.object({
+  facts: ReleaseFacts,
+  icons: z.object({ 192: z.string(), 512: z.string() }).nullable(),
+  number: z.number().optional(),
+  at: z.string().optional(),
+  keyHash: z.string().optional(),
+});
+const aboutOf = ({ about }: ReadRelease): z.infer<typeof About> =>
+  About.parse(JSON.parse(Buffer.from(about).toString('utf8')));
+
 /** An app that nobody asks for is put to rest after so long. */
 const REST_MS = 10 * 60_000;
 /** So many apps run at once; each has a thread of its own. */
@@ -45,8 +60,6 @@ const READ_MS = 20_000;
 export interface AppsOptions {
   /** The folder of the files that tables can mirror. */
   sheets: string;
-  /** How many bytes the files of one app may have. */
-  fileBytes: number;
   /** A thread that does one thing for so many milliseconds is ended. */
   stuckMs: number;
 }
@@ -57,6 +70,7 @@ export class Apps {
   /** Releases that were asked for; each belongs to the app as it runs, or would. */
   private readonly releases = new Map<string, Release>();
   private readonly turns = new Turns();
+  private readonly doors = new Doors();
   private readonly stops = new Map<string, number[]>();
   private readonly suspects = new Map<string, Map<string, number>>();
   private readonly rest: ReturnType<typeof setInterval>;
@@ -72,20 +86,46 @@ export class Apps {
   }
 
   /** What is released at an address. Throws a {@link Refused} when there is nothing. */
-  async release(name: string): Promise<Release> {
+  release(name: string): Promise<Release> {
+    return this.doors.enter(name, () => this.released(name));
+  }
+
+  private async released(name: string): Promise<Release> {
     const release = await this.known(name);
     if (!release) throw noApp(name);
     return release;
+  }
+
+  /** The document of an app, as the file it lies in, and what the release is. */
+  async document(name: string): Promise<{ release: Release; path: string }> {
+    const release = await this.release(name);
+    return { release, path: this.store.documentPath(name, release.number) };
   }
 
   private async known(name: string): Promise<Release | null> {
     if (!ADDRESS.test(name)) return null;
     const known = this.releases.get(name);
     if (known) return known;
-    const release = await this.store.read(name);
+    const release = await this.kept(name);
     // Meanwhile it may have been released anew.
     if (release && !this.releases.has(name)) this.releases.set(name, release);
     return this.releases.get(name) ?? null;
+  }
+
+  /** A release as it is kept; one of an earlier form is brought into today's, once for all who ask. */
+  private async kept(name: string): Promise<Release | null> {
+    const kept = await this.store.read(name);
+    if (!kept || (!('old' in kept) && kept.facts.version === VERSION)) return kept;
+    return this.turns.take(`read ${name}`, async () => {
+      const now = await this.store.read(name);
+      if (!now || (!('old' in now) && now.facts.version === VERSION)) return now;
+      const path = 'old' in now ? now.old : this.store.documentPath(name, now.number);
+      const read = await this.inThread((api) => api.readKept(path, name));
+      const about = aboutOf(read);
+      const release = { ...about, ...(!('old' in now) && { ...now, facts: about.facts }) } as Release;
+      await this.store.write(name, release, read.document);
+      return release;
+    });
   }
 
   /** The app at an address, started when it is not running. */
@@ -98,7 +138,7 @@ export class Apps {
   private async start(name: string): Promise<RunningApp> {
     const running = this.running.get(name);
     if (running) return running;
-    const release = await this.release(name);
+    const release = await this.released(name);
     const stops = (this.stops.get(name) ?? []).filter((at) => at > Date.now() - STOPS_MS);
     if (stops.length >= MOST_STOPS)
       throw new Refused(503, 'This app was stopped several times for asking too much. It is started again in a while.');
@@ -111,15 +151,15 @@ export class Apps {
         thread,
         {
           name,
-          app: release.app,
+          document: this.store.documentPath(name, release.number),
           folder: await this.store.folderOf(name),
           sheets: this.options.sheets,
-          fileBytes: this.options.fileBytes,
         },
         this.owners.of(() => this.releases.get(name)?.keyHash ?? release.keyHash),
         { suspects, stuckMs: this.options.stuckMs },
         (app, why, ended) => this.gone(name, app, why, ended),
       );
+      started.onSwept = () => this.store.openFiles(name).countAnew();
       this.running.set(name, started);
       return started;
     } catch (e) {
@@ -164,9 +204,9 @@ export class Apps {
   }
 
   /** Owner when the key fits, otherwise a holder of the link. */
-  async who(name: string, key: string | undefined): Promise<Who> {
+  private async who(name: string, key: string | undefined): Promise<Who> {
     if (!key) return { kind: 'link' };
-    return sameHash(hash(key), (await this.release(name)).keyHash) ? { kind: 'owner' } : { kind: 'link' };
+    return sameHash(hash(key), (await this.released(name)).keyHash) ? { kind: 'owner' } : { kind: 'link' };
   }
 
   private async mustOwn(name: string, key: string, words: string): Promise<void> {
@@ -176,24 +216,31 @@ export class Apps {
   // Records
 
   /** Keeps what a device sends, a push in JSON; the receipt in JSON comes when it is safe. */
-  async accept(name: string, key: string | undefined, body: Uint8Array): Promise<string> {
-    const who = await this.who(name, key);
-    return (await this.app(name)).accept(body, who);
+  accept(name: string, key: string | undefined, body: Uint8Array): Promise<string> {
+    return this.doors.enter(name, async () => {
+      const who = await this.who(name, key);
+      return (await this.app(name)).accept(body, who);
+    });
   }
 
   /** What a device is missing, in JSON; see {@link Host.catchUp}. */
-  async catchUp(name: string, key: string | undefined, since: number, from: number): Promise<Uint8Array> {
-    const who = await this.who(name, key);
-    return (await this.app(name)).ask((a) => a.catchUp(since, who, from));
+  catchUp(name: string, key: string | undefined, since: number, from: number): Promise<Uint8Array> {
+    return this.doors.enter(name, async () => {
+      const who = await this.who(name, key);
+      return (await this.app(name)).ask((a) => a.catchUp(since, who, from));
+    });
   }
 
-  /** Where an app stands, and the way to hear what happens to it. */
   /** What a device hears from now on; and the notices for its person since it last heard one, at this time. */
-  async live(name: string, key: string | undefined, person = '', heard = '') {
+  live(name: string, key: string | undefined, person = '', heard = '') {
+    return this.doors.enter(name, () => this.liveNow(name, key, person, heard));
+  }
+
+  private async liveNow(name: string, key: string | undefined, person: string, heard: string) {
     const who = await this.who(name, key);
     const app = await this.app(name);
     app.at = Math.max(app.at, await app.ask((a) => a.at()));
-    const missed = person && heard ? await this.noticesFor(name, person, heard) : [];
+    const missed = person && heard ? await this.store.openOutbox(name).notices(person, heard) : [];
     return {
       hello: () => ({
         at: app.at,
@@ -207,30 +254,44 @@ export class Apps {
     };
   }
 
-  private async noticesFor(name: string, person: string, after: string): Promise<KeptMessage[]> {
-    return (await this.store.notices(name, after)).filter((m) => m.to.includes(person));
-  }
-
   // Files of records
 
-  async files(name: string): Promise<KeptFiles> {
-    await this.release(name);
-    return this.store.openFiles(name);
+  /** How far a file has come. */
+  fileArrival(name: string, hash: string): Promise<Arrival> {
+    return this.doors.enter(name, async () => {
+      await this.released(name);
+      return this.store.openFiles(name).arrival(hash);
+    });
+  }
+
+  /** Takes a piece of a file from an address. */
+  takePiece(name: string, hash: string, size: number, offset: number, piece: Uint8Array, by: string): Promise<Arrival> {
+    return this.doors.enter(name, async () => {
+      await this.released(name);
+      return this.store.openFiles(name).take(hash, size, offset, piece, by);
+    });
   }
 
   /** The path of a file that this person may read; null when there is none. */
-  async file(name: string, key: string | undefined, hash: string): Promise<string | null> {
-    const files = await this.files(name);
-    if (files.sizeOf(hash) === null) return null;
-    const who = await this.who(name, key);
-    const may = await (await this.app(name)).ask((a) => a.mayReadFile(who, hash));
-    return may ? files.path(hash) : null;
+  file(name: string, key: string | undefined, hash: string): Promise<string | null> {
+    return this.doors.enter(name, async () => {
+      await this.released(name);
+      const files = this.store.openFiles(name);
+      if (files.sizeOf(hash) === null) return null;
+      const who = await this.who(name, key);
+      const may = await (await this.app(name)).ask((a) => a.mayReadFile(who, hash));
+      return may ? files.path(hash) : null;
+    });
   }
 
   // Releases
 
   /** Is the address free, or held by this key? */
-  async check(name: string, key: string): Promise<{ free: boolean; problem: string | null }> {
+  check(name: string, key: string): Promise<{ free: boolean; problem: string | null }> {
+    return this.doors.enter(name, () => this.checkNow(name, key));
+  }
+
+  private async checkNow(name: string, key: string): Promise<{ free: boolean; problem: string | null }> {
     const problem = addressProblem(name);
     if (problem) return { free: false, problem };
     const release = await this.known(name);
@@ -244,12 +305,13 @@ export class Apps {
    * release in JSON; it is looked through in a thread, since a large one would make everybody wait.
    */
   async put(name: string, key: string, body: Uint8Array): Promise<{ number: number; at: string }> {
-    const { app, icons } = await this.read(body);
+    const read = await this.inThread((api) => api.readRelease(body));
     // Two who want an address at once do not both get it.
-    return this.turns.take(name, () => this.putNow(name, key, app, icons));
+    return this.doors.enter(name, () => this.turns.take(name, () => this.putNow(name, key, read)));
   }
 
-  private async read(body: Uint8Array): Promise<Pick<Release, 'app' | 'icons'>> {
+  /** Looks through a document in a thread, which is ended when that takes too long. */
+  private async inThread(work: (api: Thread['api']) => Promise<ReadRelease>): Promise<ReadRelease> {
     const thread = await this.threads.take();
     let late: ReturnType<typeof setTimeout> | undefined;
     let deaf = (): void => undefined;
@@ -258,9 +320,9 @@ export class Apps {
       deaf = thread.onEnd(() => reject(new Refused(422, 'This app is too large to be looked through.')));
     });
     try {
-      const read = await Promise.race([thread.api.readRelease(body), tooLate]);
+      const read = await Promise.race([work(thread.api), tooLate]);
       this.threads.giveBack(thread);
-      return JSON.parse(Buffer.from(read).toString('utf8')) as Pick<Release, 'app' | 'icons'>;
+      return read;
     } catch (e) {
       void thread.end();
       throw e;
@@ -270,57 +332,60 @@ export class Apps {
     }
   }
 
-  private async putNow(
-    name: string,
-    key: string,
-    app: App,
-    icons: Release['icons'],
-  ): Promise<{ number: number; at: string }> {
-    const { problem } = await this.check(name, key);
+  private async putNow(name: string, key: string, read: ReadRelease): Promise<{ number: number; at: string }> {
+    const { problem } = await this.checkNow(name, key);
     if (problem) throw new Refused(409, problem);
+    const { facts, icons } = aboutOf(read);
     const before = await this.known(name);
-    if (before && before.app.id !== app.id)
+    if (before && before.facts.app !== facts.app)
       throw new Refused(
         409,
         `Another app of yours is released at “${name}”. Choose another address, or remove that one first.`,
       );
     const number = (before?.number ?? 0) + 1;
-    const release: Release = { app, number, at: new Date().toISOString(), keyHash: hash(key), icons };
-    await this.store.write(name, release);
+    const release: Release = { facts, number, at: new Date().toISOString(), keyHash: hash(key), icons };
+    await this.store.write(name, release, read.document);
     this.releases.set(name, release);
     // What was wrong with the one before is not held against it.
     this.stops.delete(name);
     const running = this.running.get(name);
     if (running) {
-      await running.setApp(app).catch(() => undefined);
+      await running.setApp(this.store.documentPath(name, number)).catch(() => undefined);
       running.tell('release', { number });
     }
     return { number, at: release.at };
   }
 
+  /** Removes an app, after all who are at one of its doors have gone; who comes meanwhile waits, and finds nothing. */
   remove(name: string, key: string): Promise<void> {
-    return this.turns.take(name, async () => {
-      const release = await this.release(name);
-      if (!sameHash(hash(key), release.keyHash))
-        throw new Refused(403, 'Only the holder of the app’s key can remove it.');
-      // What was sent before is answered before; what comes after finds nothing here.
-      this.running.get(name)?.tell('release', { number: 0 });
-      await this.endApp(name, noApp(name));
-      this.releases.delete(name);
-      this.suspects.delete(name);
-      await this.store.remove(name);
-    });
+    return this.doors.close(name, () =>
+      this.turns.take(name, async () => {
+        const release = await this.released(name);
+        if (!sameHash(hash(key), release.keyHash))
+          throw new Refused(403, 'Only the holder of the app’s key can remove it.');
+        this.running.get(name)?.tell('release', { number: 0 });
+        await this.endApp(name, noApp(name));
+        this.releases.delete(name);
+        this.suspects.delete(name);
+        await this.store.remove(name);
+      }),
+    );
   }
 
   // What goes out
 
   /** Puts a message into the app's outbox, once for each id; a notice goes on to the people it is for. */
-  async send(name: string, message: SentMessage): Promise<void> {
-    const release = await this.release(name);
+  send(name: string, message: SentMessage): Promise<void> {
+    return this.doors.enter(name, () => this.sendNow(name, message));
+  }
+
+  private async sendNow(name: string, message: SentMessage): Promise<void> {
+    const release = await this.released(name);
+    const outbox = this.store.openOutbox(name);
     if (message.kind) {
       const { id, kind, to, subject, body } = message;
       const kept: KeptMessage = { id, kind, to, subject, body, at: new Date().toISOString() };
-      const isNew = await this.store.addMessage(name, id, 'json', JSON.stringify(kept));
+      const isNew = await outbox.add(id, 'json', JSON.stringify(kept));
       if (isNew && kind === 'notice') this.running.get(name)?.notify(kept);
       return;
     }
@@ -328,46 +393,54 @@ export class Apps {
     if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
     const eml = compose({
       ...message,
-      from: { name: release.app.name, address: `${name}@mellow-kite.example` },
+      from: { name: release.facts.name, address: `${name}@mellow-kite.example` },
       date: new Date(),
     });
-    await this.store.addMessage(name, message.id, 'eml', eml);
+    await outbox.add(message.id, 'eml', eml);
   }
 
-  async outbox(name: string, key: string): Promise<OutboxEntry[]> {
-    await this.mustOwn(name, key, 'Only the holder of the app’s key can read its outbox.');
-    return this.store.messages(name);
+  outbox(name: string, key: string): Promise<{ messages: OutboxEntry[]; more: number }> {
+    return this.doors.enter(name, async () => {
+      await this.mustOwn(name, key, 'Only the holder of the app’s key can read its outbox.');
+      return this.store.openOutbox(name).newest();
+    });
   }
 
   // Mirrored tables, for the holder of the app's key
 
-  private async owned(name: string, key: string): Promise<RunningApp> {
-    await this.mustOwn(name, key, 'Only the holder of the app’s key can mirror its tables.');
-    return this.app(name);
+  private owned<T>(name: string, key: string, work: (app: RunningApp) => Promise<T>): Promise<T> {
+    return this.doors.enter(name, async () => {
+      await this.mustOwn(name, key, 'Only the holder of the app’s key can mirror its tables.');
+      return work(await this.app(name));
+    });
   }
-  async mirrors(name: string, key: string): Promise<MirrorsMessage> {
-    return (await this.owned(name, key)).ask((a) => a.mirrors());
+  mirrors(name: string, key: string): Promise<MirrorsMessage> {
+    return this.owned(name, key, (app) => app.ask((a) => a.mirrors()));
   }
-  async mirror(name: string, key: string, table: string, request: MirrorRequest): Promise<MirrorStatus> {
-    const app = await this.owned(name, key);
-    const status = await app.ask((a) => a.mirror(table, request));
-    app.follows = true;
-    return status;
+  mirror(name: string, key: string, table: string, request: MirrorRequest): Promise<MirrorStatus> {
+    return this.owned(name, key, async (app) => {
+      const status = await app.ask((a) => a.mirror(table, request));
+      app.follows = true;
+      return status;
+    });
   }
-  async unmirror(name: string, key: string, table: string): Promise<void> {
-    const app = await this.owned(name, key);
-    await app.ask((a) => a.unmirror(table));
-    app.follows = await app.ask((a) => a.follows());
+  unmirror(name: string, key: string, table: string): Promise<void> {
+    return this.owned(name, key, async (app) => {
+      await app.ask((a) => a.unmirror(table));
+      app.follows = await app.ask((a) => a.follows());
+    });
   }
-  async settle(name: string, key: string, table: string, answer: Settlement): Promise<MirrorStatus> {
-    return (await this.owned(name, key)).ask((a) => a.settle(table, answer));
+  settle(name: string, key: string, table: string, answer: Settlement): Promise<MirrorStatus> {
+    return this.owned(name, key, (app) => app.ask((a) => a.settle(table, answer)));
   }
 
   /** Starts the apps that mirror files, so that these are followed from the first moment on; others start when asked for. */
   async startMirroring(): Promise<void> {
     for (const name of await this.store.names())
       if (existsSync(this.store.mirrorsPath(name)))
-        await this.app(name).catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
+        await this.doors
+          .enter(name, () => this.app(name))
+          .catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
   }
 
   async close(): Promise<void> {

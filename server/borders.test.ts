@@ -126,6 +126,26 @@ describe('what cannot be read', () => {
   });
 });
 
+describe('the name that a proxy tells', () => {
+  it('is believed beside the name that the request came by, and not in its place', async () => {
+    const { port } = new URL(t.url);
+    const asked = (host: string, forwarded?: string): Promise<number> =>
+      new Promise((resolve, reject) => {
+        const headers = { host, ...(forwarded && { 'x-forwarded-host': forwarded }) };
+        const req = request({ host: '127.0.0.1', port, path: '/api/apps/bees/changes?since=0', headers }, (res) => {
+          res.resume();
+          resolve(res.statusCode!);
+        });
+        req.on('error', reject);
+        req.end();
+      });
+    expect(await asked(`127.0.0.1:${port}`, '127.0.0.1')).toBe(200);
+    // A page elsewhere that has given this address a name of its own can send any header.
+    expect(await asked('evil.example', '127.0.0.1')).toBe(421);
+    expect(await asked(`127.0.0.1:${port}`, 'evil.example')).toBe(421);
+  });
+});
+
 describe('a mail with an id that is there already', () => {
   it('changes nothing', async () => {
     const send = (body: string) =>

@@ -29,5 +29,9 @@ export function foreigner(names: ReadonlySet<string>, host: string, origin: stri
  */
 export const bordersOf =
   (names: ReadonlySet<string>): RequestHandler =>
-  (req, _res, next) =>
-    next(foreigner(names, req.host ?? '', req.get('origin')) ?? undefined);
+  (req, _res, next) => {
+    // What a proxy says of the name is believed beside the name that the request itself came by, and not in its place:
+    // a page elsewhere can say it too.
+    const direct = foreigner(names, req.headers.host ?? '', undefined);
+    next(direct ?? foreigner(names, req.host ?? '', req.get('origin')) ?? undefined);
+  };

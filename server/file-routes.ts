@@ -15,8 +15,8 @@ export function fileRoutes(apps: Apps): Router {
     '/apps/:name/files/:hash/arrived',
     perMinute(1200),
     handle(async (req, res) => {
-      const files = await apps.files(nameOf(req));
-      return res.set('cache-control', 'no-store').json(await files.arrival(String(req.params['hash'])));
+      const arrival = await apps.fileArrival(nameOf(req), String(req.params['hash']));
+      return res.set('cache-control', 'no-store').json(arrival);
     }),
   );
   routes.patch(
@@ -24,10 +24,10 @@ export function fileRoutes(apps: Apps): Router {
     perMinute(2400),
     raw({ limit: PIECE_BYTES, type: 'application/octet-stream' }),
     handle(async (req, res) => {
-      const files = await apps.files(nameOf(req));
       const { offset, size } = Piece.parse(req.query);
       if (!Buffer.isBuffer(req.body)) throw new Refused(415, 'A piece of a file is sent as application/octet-stream.');
-      return res.json(await files.take(String(req.params['hash']), size, offset, req.body));
+      const hash = String(req.params['hash']);
+      return res.json(await apps.takePiece(nameOf(req), hash, size, offset, req.body, req.ip ?? ''));
     }),
   );
   routes.get(

@@ -89,7 +89,7 @@ it('an app whose files are damaged keeps no other from being served', async () =
   const said = vi.spyOn(console, 'error').mockImplementation(() => undefined);
   await t.release('broken', KEY, { ...hiveApp(), id: 'a_broken000' });
   const { writeFile } = await import('node:fs/promises');
-  await t.restart(() => writeFile(`${t.folder}/data/broken/release.json`, '{"app": {'));
+  await t.restart(() => writeFile(`${t.folder}/data/broken/published.json`, '{"facts": {'));
   expect((await t.call('/api/apps/broken/app')).status).toBe(500);
   await othersGoOn();
   expect(said).toHaveBeenCalled();

@@ -1,4 +1,4 @@
-import { mkdtemp, readdir, rm, utimes, writeFile } from 'node:fs/promises';
+import { mkdtemp, readdir, rm, utimes } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -118,7 +118,10 @@ describe('a folder of files', () => {
     const old = new Date(Date.now() - 2 * day);
     for (const b of [used!, loose!]) await utimes(files.path(hashOf(b)), old, old);
     await utimes(`${files.path(hashOf(half!))}.part`, old, old);
-    await files.sweep(async (hash, drop) => (hash === hashOf(used!) ? undefined : drop()));
+    expect(await files.sweep(async (hash, drop) => (hash === hashOf(used!) ? undefined : drop()))).toBe(true);
+    // What stopped arriving goes when the files are counted.
+    await new KeptFiles(join(folder, 'a'), 1e9).take(hashOf(content(90, 5)), 5, 0, content(90, 5));
+    await rm(files.path(hashOf(content(90, 5))));
     expect((await readdir(join(folder, 'a'))).sort()).toEqual([hashOf(used!), hashOf(fresh!)].sort());
     expect(files.sizeOf(hashOf(loose!))).toBeNull();
     expect(files.sizeOf(hashOf(used!))).toBe(500);
@@ -131,12 +134,37 @@ describe('a folder of files', () => {
     await expect(small.take(hashOf(c!), 500, 0, c!)).rejects.toThrow('have reached what its server keeps');
     // Counted again from what is there.
     await expect(new KeptFiles(join(folder, 'b'), 1200).take(hashOf(c!), 500, 0, c!)).rejects.toThrow('reached');
-    const many = new KeptFiles(join(folder, 'c'), 1e9);
-    await many.take(hashOf(a!), 500, 0, a!.slice(0, 10));
-    for (let i = 0; i < 199; i++) await writeFile(join(folder, 'c', `x${i}.part`), '');
-    await expect(many.take(hashOf(b!), 500, 0, b!.slice(0, 10))).rejects.toThrow('Too many files are on their way');
-    // Those on their way arrive.
-    expect(await many.take(hashOf(a!), 500, 10, a!.slice(10))).toEqual({ offset: 500, complete: true });
+  });
+  it('gives nobody all the places for files on their way, and gives up those that stopped', async () => {
+    let now = Date.now();
+    const many = new KeptFiles(join(folder, 'c'), 1e9, () => now, { all: 30, each: 20 });
+    const begin = (n: number, by: string) => {
+      const bytes = content(n, 500);
+      return many.take(hashOf(bytes), 500, 0, bytes.slice(0, 1), by);
+    };
+    for (let n = 0; n < 20; n++) await begin(100 + n, 'stranger');
+    await expect(begin(150, 'stranger')).rejects.toThrow('Too many files are on their way');
+    // Others go on, and what is on its way arrives.
+    const honest = content(4, 500);
+    await many.take(hashOf(honest), 500, 0, honest.slice(0, 10), 'honest');
+    expect(await many.take(hashOf(honest), 500, 10, honest.slice(10), 'honest')).toEqual({
+      offset: 500,
+      complete: true,
+    });
+    now += 11 * 60_000;
+    expect(await begin(150, 'stranger')).toEqual({ offset: 1, complete: false });
+    expect((await readdir(join(folder, 'c'))).filter((f) => f.endsWith('.part'))).toHaveLength(1);
+  });
+  it('counts what is announced, and takes nothing larger than that', async () => {
+    const files = new KeptFiles(join(folder, 'e'), 1500);
+    const all = [1, 2, 3, 4, 5, 6].map((n) => content(200 + n, 500));
+    // Six begin at once where three have room.
+    const began = await Promise.allSettled(all.map((b) => files.take(hashOf(b), 500, 0, b.slice(0, 10))));
+    expect(began.filter((x) => x.status === 'fulfilled')).toHaveLength(3);
+    const small = new KeptFiles(join(folder, 'f'), 1500);
+    const [grown] = all;
+    await small.take(hashOf(grown!), 20, 0, grown!.slice(0, 10));
+    await expect(small.take(hashOf(grown!), 500, 10, grown!.slice(10))).rejects.toThrow('was announced with 20 bytes');
   });
   it('takes the same file from two at once as one', async () => {
     const files = new KeptFiles(join(folder, 'd'), 1e9);

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { hiveApp } from '../core/records/fixture.ts';
-import { iconsIn, PLAYER_ICONS } from './pages.ts';
+import { iconsIn, PLAYER_ICONS } from './facts.ts';
 
 describe('what an app needs without a network', () => {
   it('has the icons that are written in its document, on screens, in formulas and among choices', () => {

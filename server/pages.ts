@@ -1,11 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { dressed } from '../core/app/themes.ts';
-import { isLiveFrame } from '../core/app/frames.ts';
-import { FONTS } from '../core/app/theme.ts';
-import type { App } from '../core/app/schema.ts';
-import { walkElements, walkSteps } from '../core/document/walk.ts';
-import type { AnyElement, AnyStep } from '../core/document/meaning.ts';
+import type { ReleaseFacts } from './facts.ts';
 import type { Release } from './store.ts';
 
 const escape = (s: string): string => s.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -21,11 +16,8 @@ const LARGE: [file: RegExp, uses: string[]][] = [
   [/^pdf-/, ['steps/pdf']],
 ];
 
-/** The fonts of an app as their files begin: "hanken-grotesk". */
-function fontsOf(app: App): string[] {
-  const { text, head } = dressed(app.look);
-  return [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-'));
-}
+/** So many service workers are kept as text. */
+const MOST_WORKERS = 200;
 
 /** The pages of released apps, made of what the build left in `dist`. */
 export class Pages {
@@ -51,10 +43,10 @@ export class Pages {
   }
 
   /** The files that an app needs without a network: the player's own, and those of the kinds it uses. */
-  files(app: App): string[] {
-    const used = kindsIn(app);
-    const icons = iconsIn(app);
-    const fonts = fontsOf(app);
+  files(app: ReleaseFacts): string[] {
+    const used = new Set(app.kinds);
+    const icons = new Set(app.icons);
+    const { fonts } = app;
     const files = new Set(this.icons.filter((f) => icons.has(ICON_FILE.exec(f)![1]!)));
     const take = (name: string): void => {
       for (const f of this.named.get(name) ?? []) {
@@ -71,10 +63,9 @@ export class Pages {
   }
 
   player(name: string, release: Release): string {
-    const palette = dressed(release.app.look).light;
     const head = [
-      `<title>${escape(release.app.name)}</title>`,
-      `<meta name="theme-color" content="${palette.ground}">`,
+      `<title>${escape(release.facts.name)}</title>`,
+      `<meta name="theme-color" content="${escape(release.facts.ground)}">`,
       `<link rel="manifest" href="/a/${name}/manifest.webmanifest">`,
       ...(release.icons
         ? [
@@ -87,16 +78,16 @@ export class Pages {
   }
 
   manifest(name: string, release: Release): object {
-    const palette = dressed(release.app.look).light;
+    const { name: called, ground } = release.facts;
     return {
       id: `/a/${name}/`,
-      name: release.app.name,
-      short_name: release.app.name.slice(0, 12),
+      name: called,
+      short_name: called.slice(0, 12),
       start_url: `/a/${name}/`,
       scope: `/a/${name}/`,
       display: 'standalone',
-      background_color: palette.ground,
-      theme_color: palette.ground,
+      background_color: ground,
+      theme_color: ground,
       icons: !release.icons
         ? [{ src: '/kite.svg', sizes: 'any', type: 'image/svg+xml' }]
         : [192, 512].map((size) => ({
@@ -108,60 +99,24 @@ export class Pages {
     };
   }
 
-  /** The service worker of an app, with the list of what it keeps. */
-  worker(app: App): string {
+  /** The service worker of an app, with the list of what it keeps; made once for a release. */
+  worker(name: string, { facts, number, at }: Release): string {
+    const of = `${number} ${at}`;
+    const known = this.workers.get(name);
+    if (known?.of === of) return known.text;
+    const text = this.makeWorker(facts);
+    this.workers.set(name, { of, text });
+    if (this.workers.size > MOST_WORKERS) this.workers.delete(this.workers.keys().next().value!);
+    return text;
+  }
+  private readonly workers = new Map<string, { of: string; text: string }>();
+
+  private makeWorker(app: ReleaseFacts): string {
     const shell = this.files(app).map((f) => `/assets/${f}`);
     return this.sw
       .replace(/["'`]__SHELL__["'`]/, () => JSON.stringify(shell))
       .replace('__VERSION__', String(hashOf(shell.join())));
   }
-}
-
-/** The kinds that an app uses, as folders: `elements/text`. */
-function kindsIn(app: App): Set<string> {
-  const used = new Set<string>();
-  const folder = (kind: string): string => kind.replace(/ /g, '-');
-  for (const s of [...app.screens, ...(app.parts ?? [])])
-    walkElements<AnyElement>([s.root], (e) => void used.add(`elements/${folder(e.kind)}`));
-  // What a type of field is filled in with; a link by that of links.
-  for (const f of [...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])]) used.add(`fields/${f.type}`);
-  if (isLiveFrame(app)) for (const kind of ['box', 'text']) used.add(`elements/${kind}`);
-  for (const r of app.routines) {
-    walkSteps<AnyStep>(r.steps, (s) => void used.add(`steps/${folder(s.do)}`));
-    for (const t of r.starts ?? []) used.add(`triggers/${folder(t.on)}`);
-  }
-  return used;
-}
-
-/** Icons that the player itself and its views draw, whatever the app. */
-export const PLAYER_ICONS = [
-  'chevron-left',
-  'chevron-right',
-  'chevron-down',
-  'grip',
-  'search',
-  'image',
-  'menu',
-  'close',
-  'more',
-  'plus',
-  'minus',
-];
-
-/**
- * The names of icons that an app may come to draw. Any text of the document counts that could be one, and any text
- * written within a formula: `if done then "check" else "clock"`.
- */
-export function iconsIn(app: App): Set<string> {
-  const names = new Set(PLAYER_ICONS);
-  const look = (value: unknown): void => {
-    if (typeof value === 'string') {
-      if (/^[a-z-]{2,24}$/.test(value)) names.add(value);
-      for (const [, written] of value.matchAll(/"([a-z-]{2,24})"/g)) names.add(written!);
-    } else if (value && typeof value === 'object') for (const inner of Object.values(value)) look(inner);
-  };
-  look(app);
-  return names;
 }
 
 /** A short number that changes with the text (FNV-1a). */

@@ -1,3 +1,4 @@
+import { open } from 'node:fs/promises';
 import { Router, json, raw, type Request, type RequestHandler, type Response } from 'express';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
@@ -37,6 +38,27 @@ const sendJson = (res: Response, json: Uint8Array | string): Response =>
     .set('cache-control', 'no-store')
     .type('json')
     .send(typeof json === 'string' ? json : Buffer.from(json.buffer, json.byteOffset, json.length));
+
+/** Sends a document as it lies on the disk, behind what the release is. */
+async function sendDocument(res: Response, release: object, path: string): Promise<void> {
+  const file = await open(path);
+  res.type('json');
+  res.write(`${JSON.stringify(release).slice(0, -1)},"app":`);
+  const stream = file.createReadStream();
+  try {
+    for await (const part of stream) if (!res.write(part)) await drained(res);
+    res.end('}');
+  } catch (e) {
+    // Half an answer is none.
+    if (!res.destroyed) res.destroy(e as Error);
+  }
+}
+
+const drained = (res: Response): Promise<void> =>
+  new Promise((resolve, reject) => {
+    res.once('drain', resolve);
+    res.once('close', () => reject(new Error('The phone has gone.')));
+  });
 
 /** Where devices send their changes, when {@link pushHandler} has left them to Express. */
 export function pushRoutes(apps: Apps): Router {
@@ -79,15 +101,20 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
   routes.get(
     '/apps/:name/outbox',
     perMinute(240),
-    handle(async (req, res) => res.json(await apps.outbox(nameOf(req), ownerKey(req)))),
+    handle(async (req, res) => res.json((await apps.outbox(nameOf(req), ownerKey(req))).messages)),
   );
 
   routes.get(
     '/apps/:name/app',
     perMinute(600),
     handle(async (req, res) => {
-      const { app, number, at } = await apps.release(nameOf(req));
-      return res.set('cache-control', 'no-cache').json({ app, number, at });
+      const { release, path } = await apps.document(nameOf(req));
+      const { number, at } = release;
+      // A phone that has this release already is not sent it again.
+      const tag = `"${number}-${Date.parse(at).toString(36)}"`;
+      res.set({ 'cache-control': 'no-cache', etag: tag });
+      if (req.get('if-none-match') === tag) return res.status(304).end();
+      await sendDocument(res, { number, at }, path);
     }),
   );
 
@@ -152,7 +179,10 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
     '/:name/sw.js',
     handle(async (req, res) => {
       const release = await apps.release(nameOf(req));
-      return res.type('text/javascript').set('cache-control', 'no-cache').send(pages.worker(release.app));
+      return res
+        .type('text/javascript')
+        .set('cache-control', 'no-cache')
+        .send(pages.worker(nameOf(req), release));
     }),
   );
   routes.get(

@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import type { Who } from '../core/access/access.ts';
-import type { App } from '../core/app/schema.ts';
 import type { AppNews, AppRunner, Running } from './app-runner.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from './messages.ts';
@@ -36,6 +35,8 @@ export class RunningApp {
   at = 0;
   lastUsed = Date.now();
   follows = false;
+  /** Hears that files which no record holds were removed. */
+  onSwept: () => void = () => {};
   private readonly streams = { link: new Set<Stream>(), owner: new Set<Stream>() };
   private readonly people = new Map<Stream, string>();
   private readonly pushes = new Set<Uint8Array>();
@@ -166,12 +167,14 @@ export class RunningApp {
     }
   }
 
-  setApp(app: App): Promise<void> {
-    return this.ask((a) => a.setApp(app));
+  /** Takes the document of a newer release. */
+  setApp(path: string): Promise<void> {
+    return this.ask((a) => a.setApp(path));
   }
 
   private hear(news: AppNews): void {
-    if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
+    if (news.kind === 'swept') this.onSwept();
+    else if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
     else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
     else {
       this.at = Math.max(this.at, news.at);

@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { appendFile, readdir, readFile } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { appendFile, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import PostalMime from 'postal-mime';
@@ -38,7 +39,7 @@ describe('addresses belong to who made them', () => {
   );
   it('the key itself is not kept', async () => {
     await release('secret');
-    expect(await readFile(join(t.folder, 'data/secret/release.json'), 'utf8')).not.toContain(KEY);
+    expect(await readFile(join(t.folder, 'data/secret/published.json'), 'utf8')).not.toContain(KEY);
   });
   it('a removed app is gone, and its address free', async () => {
     await release('gone');
@@ -299,4 +300,75 @@ it('catching up gives the changes since, or everything', async () => {
   });
   const since1 = (await t.call('/api/apps/since/changes?since=1')).body as unknown as CatchUp;
   expect('changes' in since1 && since1.changes).toHaveLength(1);
+});
+
+describe('the document of an app', () => {
+  it('is sent once for a release, and not again to who has it', async () => {
+    await release('once');
+    const first = await t.call('/api/apps/once/app');
+    expect(first.body).toMatchObject({ number: 1, app: { name: 'Hives' } });
+    const tag = first.headers.get('etag')!;
+    const again = await t.call('/api/apps/once/app', { headers: { 'if-none-match': tag } });
+    expect([again.status, again.text]).toEqual([304, '']);
+    await release('once');
+    const newer = await t.call('/api/apps/once/app', { headers: { 'if-none-match': tag } });
+    expect([newer.status, newer.body['number']]).toEqual([200, 2]);
+    expect((await readdir(join(t.folder, 'data/once'))).filter((f) => f.startsWith('app-'))).toEqual(['app-2.json']);
+  });
+  it('kept as before, in one file with its release, comes in as it is', async () => {
+    await release('older');
+    await t.restart(async () => {
+      const at = join(t.folder, 'data/older');
+      const { facts: _, ...rest } = JSON.parse(await readFile(join(at, 'published.json'), 'utf8')) as Record<
+        string,
+        unknown
+      >;
+      const app: unknown = JSON.parse(await readFile(join(at, 'app-1.json'), 'utf8'));
+      await writeFile(join(at, 'release.json'), JSON.stringify({ ...rest, app }));
+      await rm(join(at, 'published.json'));
+      await rm(join(at, 'app-1.json'));
+    });
+    const all = await Promise.all([1, 2, 3].map(() => t.call('/api/apps/older/app')));
+    expect(all.map((a) => [a.status, (a.body['app'] as { name: string }).name])).toEqual(
+      [1, 2, 3].map(() => [200, 'Hives']),
+    );
+    expect((await t.push('older', change({ f_name000: 'x' }))).status).toBe(200);
+    expect((await t.call('/a/older/', { accept: 'text/html' })).text).toContain('<title>Hives</title>');
+    expect(await readdir(join(t.folder, 'data/older'))).not.toContain('release.json');
+  });
+});
+
+it('an app is removed while all of its doors are used: afterwards nothing of it is served, taken or left', async () => {
+  for (let round = 0; round < 6; round++) {
+    const name = `gone${round}`;
+    await release(name);
+    const bytes = new Uint8Array(500).fill(round + 1);
+    const file = createHash('sha256').update(bytes).digest('base64url');
+    const door = (k: number) =>
+      [
+        () => t.call(`/a/${name}/`, { accept: 'text/html' }),
+        () => t.call(`/api/apps/${name}/app`),
+        () =>
+          t.call(`/api/apps/${name}/mail`, {
+            json: { id: `mail-${k}-x`, to: ['a@b.example'], subject: 's', body: 'b' },
+          }),
+        () => t.push(name, change({ f_name000: 'x' })),
+        () =>
+          fetch(`${t.url}/api/apps/${name}/files/${file}?offset=0&size=500`, {
+            method: 'PATCH',
+            body: bytes,
+            headers: { 'content-type': 'application/octet-stream' },
+          }),
+      ][k % 5]!();
+    const traffic = Array.from({ length: 15 }, (_, k) => door(k));
+    const removed = t.call(`/api/apps/${name}`, { method: 'DELETE', key: KEY });
+    const after = Array.from({ length: 15 }, (_, k) => door(k));
+    expect((await removed).status).toBe(200);
+    const statuses = new Set((await Promise.all([...traffic, ...after])).map((a) => a.status));
+    for (const s of statuses) expect([200, 404]).toContain(s);
+    expect((await t.call(`/api/apps/${name}/app`)).status).toBe(404);
+    expect((await t.push(name, change({ f_name000: 'x' }))).status).toBe(404);
+    expect(await readdir(join(t.folder, 'data'))).not.toContain(name);
+    expect((await t.call(`/api/apps/${name}/check`, { key: OTHER })).body).toMatchObject({ free: true });
+  }
 });

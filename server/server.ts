@@ -97,7 +97,6 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const threads = new Threads(options.memory ?? 1024);
   const apps = new Apps(new FileStore(options.data, fileBytes), owners, threads, {
     sheets,
-    fileBytes,
     stuckMs: options.stuckMs ?? 20_000,
   });
   const app = express();

@@ -1,15 +1,14 @@
-import { randomUUID } from 'node:crypto';
-import { link, mkdir, open, readFile, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, open, readFile, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { readApp } from '../core/app/document.ts';
-import type { App } from '../core/app/schema.ts';
+import { ReleaseFacts } from './facts.ts';
 import { KeptFiles } from './kept-files.ts';
-import { KeptMessage } from './messages.ts';
+import { Outbox } from './outbox.ts';
+import { syncFolder } from './records-log.ts';
 
-/** A released app as it is kept. */
+/** A released app as the server knows it; its document lies in a file of its own, and is read only in threads. */
 export interface Release {
-  app: App;
+  facts: ReleaseFacts;
   number: number;
   /** ISO 8601. */
   at: string;
@@ -19,46 +18,24 @@ export interface Release {
   icons: { 192: string; 512: string } | null;
 }
 
-/** Where released apps, their records and their outbox are kept. Files here; a database could take this place. */
-export interface ReleaseStore {
-  names(): Promise<string[]>;
-  read(name: string): Promise<Release | null>;
-  write(name: string, release: Release): Promise<void>;
-  remove(name: string): Promise<void>;
-  folderOf(name: string): Promise<string>;
-  openFiles(name: string): KeptFiles;
-  /** Keeps a message once for each id; says whether it is new. */
-  addMessage(name: string, id: string, ending: 'eml' | 'json', text: string): Promise<boolean>;
-  /** The newest messages, the last of them last. */
-  messages(name: string): Promise<OutboxEntry[]>;
-  /** All notices since a time (ISO 8601), in their order. */
-  notices(name: string, after: string): Promise<KeptMessage[]>;
-}
-
-/** So many messages of an outbox are listed. */
-const MOST_MESSAGES = 200;
-
-/** A mail as it would go out, or another message as it is kept. */
-export interface OutboxEntry {
-  id: string;
-  eml?: string;
-  message?: KeptMessage;
-}
-
 const ReleaseFile = z.object({
-  app: z.unknown(),
+  facts: ReleaseFacts,
   number: z.number(),
   at: z.string(),
   keyHash: z.string(),
   icons: z.object({ 192: z.string(), 512: z.string() }).nullable(),
 });
+const NAME = 'published.json';
+/** Releases of before lie in one file with their document. */
+const OLD_NAME = 'release.json';
+const documentName = (number: number): string => `app-${number}.json`;
 
 /** Writes a file so that it is either the old one or the new one, whole, even if the power fails. */
-export async function writeWhole(path: string, text: string): Promise<void> {
+export async function writeWhole(path: string, content: string | Uint8Array): Promise<void> {
   const part = `${path}.part`;
   const file = await open(part, 'w');
   try {
-    await file.writeFile(text);
+    await file.writeFile(content);
     await file.sync();
   } finally {
     await file.close();
@@ -68,8 +45,14 @@ export async function writeWhole(path: string, text: string): Promise<void> {
 
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
-/** One folder a released app: release.json, its records (see `records-log.ts`), files/, outbox/, mirrors.json. */
-export class FileStore implements ReleaseStore {
+/**
+ * One folder a released app: published.json and its document, its records (see `records-log.ts`), files/, outbox/,
+ * mirrors.json. What keeps files or messages of a folder is made once, since it locks and counts.
+ */
+export class FileStore {
+  private readonly files = new Map<string, KeptFiles>();
+  private readonly outboxes = new Map<string, Outbox>();
+
   constructor(
     private readonly folder: string,
     /** How many bytes the files of one app may have. */
@@ -89,19 +72,31 @@ export class FileStore implements ReleaseStore {
     }
   }
 
-  async read(name: string): Promise<Release | null> {
+  /** What is released; the path of a release as it was kept before, which is to be read in a thread; or null. */
+  async read(name: string): Promise<Release | { old: string } | null> {
     try {
-      const file = ReleaseFile.parse(JSON.parse(await readFile(this.path(name, 'release.json'), 'utf8')));
-      return { ...file, app: readApp(file.app, `The release at ${name}`) };
+      return ReleaseFile.parse(JSON.parse(await readFile(this.path(name, NAME), 'utf8')));
     } catch (e) {
-      if (missing(e)) return null;
-      throw e;
+      if (!missing(e)) throw e;
     }
+    const folder = await readdir(this.path(name)).catch(() => [] as string[]);
+    return folder.includes(OLD_NAME) ? { old: this.path(name, OLD_NAME) } : null;
   }
 
-  async write(name: string, release: Release): Promise<void> {
+  /** Where the document of a release lies. */
+  documentPath(name: string, number: number): string {
+    return this.path(name, documentName(number));
+  }
+
+  /** Keeps a release with its document, and lets go of the documents before it. */
+  async write(name: string, release: Release, document: Uint8Array): Promise<void> {
     await mkdir(this.path(name), { recursive: true });
-    await writeWhole(this.path(name, 'release.json'), JSON.stringify(release));
+    await writeWhole(this.documentPath(name, release.number), document);
+    await writeWhole(this.path(name, NAME), JSON.stringify(release));
+    await syncFolder(this.path(name));
+    for (const file of await readdir(this.path(name)))
+      if (file === OLD_NAME || (/^app-\d+\.json(\.part)?$/.test(file) && file !== documentName(release.number)))
+        await rm(this.path(name, file), { force: true });
   }
 
   /** Where what an app's mirrored tables agreed on is kept. */
@@ -110,6 +105,8 @@ export class FileStore implements ReleaseStore {
   }
 
   async remove(name: string): Promise<void> {
+    this.files.delete(name);
+    this.outboxes.delete(name);
     await rm(this.path(name), { recursive: true, force: true });
   }
 
@@ -119,61 +116,21 @@ export class FileStore implements ReleaseStore {
     return this.path(name);
   }
 
-  /** The files that an app's records hold. */
+  /** The files that an app's records hold: one keeper for everybody who asks. */
   openFiles(name: string): KeptFiles {
-    return new KeptFiles(this.path(name, 'files'), this.mostFileBytes);
+    return once(this.files, name, () => new KeptFiles(this.path(name, 'files'), this.mostFileBytes));
   }
 
-  async addMessage(name: string, id: string, ending: 'eml' | 'json', text: string): Promise<boolean> {
-    await mkdir(this.path(name, 'outbox'), { recursive: true });
-    const path = this.path(name, 'outbox', `${id}.${ending}`);
-    const part = `${path}.${randomUUID()}.part`;
-    try {
-      await writeFile(part, text);
-      // A message that is sent twice is the first one.
-      await link(part, path);
-      return true;
-    } catch (e) {
-      if ((e as NodeJS.ErrnoException).code !== 'EEXIST') throw e;
-      return false;
-    } finally {
-      await rm(part, { force: true });
-    }
+  /** What an app sends out: one keeper for everybody who asks. */
+  openOutbox(name: string): Outbox {
+    return once(this.outboxes, name, () => new Outbox(this.path(name, 'outbox')));
   }
+}
 
-  async messages(name: string): Promise<OutboxEntry[]> {
-    const files = (await this.sent(name)).slice(-MOST_MESSAGES);
-    return Promise.all(
-      files.map(async ({ file }): Promise<OutboxEntry> => {
-        const text = await readFile(this.path(name, 'outbox', file), 'utf8');
-        const id = file.replace(/\.\w+$/, '');
-        return file.endsWith('.eml') ? { id, eml: text } : { id, message: KeptMessage.parse(JSON.parse(text)) };
-      }),
-    );
-  }
-
-  async notices(name: string, after: string): Promise<KeptMessage[]> {
-    // Clocks of files are coarse; what is read is looked at by its own time.
-    const since = Date.parse(after) - 2000;
-    const files = (await this.sent(name)).filter((f) => f.file.endsWith('.json') && f.at >= since);
-    const kept = await Promise.all(
-      files.map(async (f) => KeptMessage.parse(JSON.parse(await readFile(this.path(name, 'outbox', f.file), 'utf8')))),
-    );
-    return kept.filter((m) => m.kind === 'notice' && m.at > after).sort((a, b) => a.at.localeCompare(b.at));
-  }
-
-  /** The files of the outbox, the newest last. */
-  private async sent(name: string): Promise<{ file: string; at: number }[]> {
-    const folder = this.path(name, 'outbox');
-    const files = await readdir(folder).catch((e: unknown) => {
-      if (missing(e)) return [];
-      throw e;
-    });
-    const all = await Promise.all(
-      files
-        .filter((f) => /\.(eml|json)$/.test(f))
-        .map(async (file) => ({ file, at: (await stat(join(folder, file))).mtimeMs })),
-    );
-    return all.sort((a, b) => a.at - b.at || a.file.localeCompare(b.file));
-  }
+function once<T>(made: Map<string, T>, name: string, make: () => T): T {
+  const known = made.get(name);
+  if (known) return known;
+  const it = make();
+  made.set(name, it);
+  return it;
 }
