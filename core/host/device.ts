@@ -4,6 +4,8 @@ import { lettersOf } from '../fields/lists.ts';
 import { cellsAfter } from '../records/raise.ts';
 import type { Records } from '../records/store.ts';
 import { HybridClock } from './clock.ts';
+import { KeptAlong } from './kept-along.ts';
+import { filesOf } from './file-uses.ts';
 import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 import { units, type CatchUp, type News, type Overtaken, type Receipt } from './protocol.ts';
 import { cellsBefore, stampsOf, type Replica } from './replica.ts';
@@ -31,10 +33,16 @@ export class Device {
   /** Hears of files on their way, and null when none is. */
   onSending: (sending: Sending | null) => void = () => {};
 
+  /** Hears in words that something could not be kept on this device; the app goes on from memory. */
+  onUnkept: (why: string) => void = () => {};
+  /** Hears why a file waits, where the host does not take it now. */
+  onHeld: (why: string) => void = () => {};
+  private readonly kept: KeptAlong;
+
   constructor(
     readonly id: string,
     readonly replica: Replica,
-    private readonly store: DeviceStore,
+    store: DeviceStore,
     private link: HostLink | null,
     private queue: Change[] = [],
     private at = 0,
@@ -43,6 +51,11 @@ export class Device {
     private sendable: (c: Change) => boolean = () => true,
   ) {
     this.clock = new HybridClock(id, now);
+    this.kept = new KeptAlong(
+      store,
+      (ids) => this.statesOf(ids),
+      (why) => this.onUnkept(why),
+    );
     this.sawAll();
   }
 
@@ -95,7 +108,7 @@ export class Device {
     // Without a host there is nothing to send later: a release sends all records.
     const queued = this.link ? made : [];
     this.queue.push(...queued);
-    await this.store.save({ states: this.statesOf(touched), queued });
+    await this.kept.save({ records: touched, queued });
     return made;
   }
 
@@ -119,7 +132,7 @@ export class Device {
     const queued = this.link ? states.flatMap((s) => this.changesOf(s)) : [];
     for (let i = 0; i < states.length; i += 5000) {
       const part = states.slice(i, i + 5000);
-      await this.store.save({ states: part, queued: queued.slice(i, i + 5000) });
+      await this.kept.bulk({ states: part, queued: queued.slice(i, i + 5000) });
       progress(Math.min(states.length, i + 5000));
     }
     this.queue.push(...queued);
@@ -133,7 +146,7 @@ export class Device {
     const queued = states.flatMap((s) => this.changesOf(s));
     this.queue = queued;
     this.at = 0;
-    await this.store.save({ queued, at: 0 });
+    await this.kept.save({ queued, at: 0 });
   }
 
   /** The changes that make a record what it is: one for each stamp its cells have. */
@@ -173,8 +186,13 @@ export class Device {
       try {
         do {
           this.again = false;
-          await this.pushAll();
+          this.tried.clear();
+          // What cannot be sent keeps nobody from hearing the news.
+          let failed: unknown = null;
+          await this.pushAll().catch((e: unknown) => (failed = e));
+          if (failed instanceof OfflineError) throw failed;
           await this.pull();
+          if (failed) throw failed;
         } while (this.again);
       } finally {
         this.working = null;
@@ -183,33 +201,51 @@ export class Device {
     return this.working;
   }
 
+  /**
+   * Sends all that waits. What waits for a file of its own that the host does not take now stays behind, and holds up
+   * nothing else.
+   */
   private async pushAll(): Promise<void> {
-    const asked = new Map<string, number>();
+    const later = new Set<string>();
     for (;;) {
-      const link = this.link;
+      const { link } = this;
       if (!link) return;
-      const batch = this.nextBatch();
+      const batch = this.nextBatch(later);
       if (batch.length === 0) return;
       const wanted = new Set(await this.push(link, batch));
-      for (const hash of wanted) asked.set(hash, (asked.get(hash) ?? 0) + 1);
-      // What it has and asks for again it cannot keep now.
-      if ([...asked.values()].some((n) => n > 2)) throw new OfflineError('The host cannot keep a file now.');
-      await this.sendFiles(link, batch, wanted);
+      if (wanted.size === 0) continue;
+      const waits = units(batch).filter((u) => u.some((c) => filesOf(c).some((f) => wanted.has(f.hash))));
+      const missing = await this.sendFiles(link, waits.flat(), wanted);
+      // Those whose files are there now go once more; a file that is asked for again after that is not taken now.
+      for (const unit of waits) {
+        const stays = unit.some((c) => filesOf(c).some((f) => missing.has(f.hash)));
+        for (const c of unit) if (stays || this.tried.has(c.id)) later.add(c.id);
+        for (const c of unit) this.tried.add(c.id);
+      }
     }
   }
+  /** Changes whose files were sent in this round already. */
+  private readonly tried = new Set<string>();
 
-  /** Sends the files that the host waits for. Changes whose file cannot be had or taken are set aside. */
-  private async sendFiles(link: HostLink, batch: readonly Change[], wanted: ReadonlySet<string>): Promise<void> {
-    if (wanted.size === 0) return;
+  /** Sends files that the host waits for; gives the hashes of those that it does not take now. */
+  private async sendFiles(
+    link: HostLink,
+    changes: readonly Change[],
+    wanted: ReadonlySet<string>,
+  ): Promise<ReadonlySet<string>> {
     const { sendFiles } = await import('./send-files.ts');
     try {
-      for (const { holds, why } of await sendFiles(link, this.store, batch, wanted, (s) => this.onSending(s)))
+      const { never, later } = await sendFiles(link, this.kept.store, changes, wanted, (s) => this.onSending(s));
+      for (const { holds, why } of never)
         await this.setAside(
           units(this.queue)
             .filter((u) => u.some(holds))
             .flat(),
           why,
         );
+      const [first] = later.values();
+      if (first !== undefined) this.onHeld(first);
+      return new Set(later.keys());
     } finally {
       this.onSending(null);
     }
@@ -219,7 +255,7 @@ export class Device {
   private async setAside(changes: readonly Change[], why: string): Promise<void> {
     const gone = new Set(changes.map((c) => c.id));
     this.queue = this.queue.filter((c) => !gone.has(c.id));
-    await this.store.save({ sent: [...gone] });
+    await this.kept.save({ sent: [...gone] });
     const reason = `${why} It stays on this device and reaches no other.`;
     this.onRefused(changes.map((change) => ({ change, reason })));
   }
@@ -248,11 +284,11 @@ export class Device {
   }
 
   /** As much of the queue as is sent at once. What belongs together is never divided. */
-  private nextBatch(): Change[] {
+  private nextBatch(later: ReadonlySet<string>): Change[] {
     const batch: Change[] = [];
     let size = 0;
     for (const unit of units(this.queue)) {
-      if (!unit.every((c) => this.sendable(c))) continue;
+      if (!unit.every((c) => this.sendable(c) && !later.has(c.id))) continue;
       size += unit.reduce((n, c) => n + (c.do === 'remove' ? 0 : lettersOf(c.cells ?? {})), 0);
       if (batch.length > 0 && (batch.length + unit.length > BATCH || size > BATCH_LETTERS)) break;
       batch.push(...unit);
@@ -283,7 +319,7 @@ export class Device {
     });
     if (receipt.corrected.length) this.sawAll();
     else for (const { state } of back.values()) if (state) this.saw(state);
-    await this.store.save({ sent: [...answered], states: this.statesOf(back.keys()), gone });
+    await this.kept.save({ sent: [...answered], records: back.keys(), gone });
     const told = batch.flatMap((change) => {
       const r = refusals.get(change.id);
       return r ? [{ change, reason: r.reason }] : [];
@@ -350,7 +386,7 @@ export class Device {
       }
     });
     this.at = news.at;
-    await this.store.save({ states: this.statesOf(touched), at: this.at, ...(sent.length && { sent }) });
+    await this.kept.save({ records: touched, at: this.at, sent });
   }
 }
 

@@ -1,5 +1,9 @@
 import { keptIn } from '../fields/kept-file.ts';
-import type { RecordState } from '../records/change.ts';
+import type { KeptFile } from '../fields/kept-address.ts';
+import type { Change, RecordState } from '../records/change.ts';
+
+/** The kept files that a change names. */
+export const filesOf = (c: Change): KeptFile[] => (c.do === 'remove' ? [] : keptIn(c.cells ?? {}));
 
 /** Which records hold which kept files. Holding one in the past is noted too, so whoever asks looks at the record. */
 export class FileUses {

@@ -1,13 +1,11 @@
 import { type KeptFile } from '../fields/kept-address.ts';
-import { keptIn } from '../fields/kept-file.ts';
+import { filesOf } from './file-uses.ts';
 import type { Change } from '../records/change.ts';
-import { NeverTakenError, type DeviceStore, type HostLink, type Sending } from './link.ts';
-
-const filesOf = (c: Change): KeptFile[] => (c.do === 'remove' ? [] : keptIn(c.cells ?? {}));
+import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 
 /**
  * Sends those files of changes that the host wants. Gives what can never be sent: which changes hold such a file, and
- * why it stays here.
+ * why it stays here; and the hashes of those that are not taken now, with why they wait.
  */
 export async function sendFiles(
   link: HostLink,
@@ -15,7 +13,8 @@ export async function sendFiles(
   changes: readonly Change[],
   wanted: ReadonlySet<string>,
   tell: (sending: Sending) => void,
-): Promise<{ holds(c: Change): boolean; why: string }[]> {
+): Promise<{ never: { holds(c: Change): boolean; why: string }[]; later: Map<string, string> }> {
+  const later = new Map<string, string>();
   const never: { holds(c: Change): boolean; why: string }[] = [];
   const all = changes.flatMap(filesOf);
   const list = [...wanted].flatMap((hash) => all.find((f) => f.hash === hash) ?? []);
@@ -28,9 +27,14 @@ export async function sendFiles(
       heard(0);
       await link.sendFile(file, content, heard);
     } catch (e) {
-      if (!(e instanceof NeverTakenError)) throw e;
+      if (e instanceof OfflineError) throw e;
+      // The host has no room for it now, or takes no more at once: it waits, and the others go on.
+      if (!(e instanceof NeverTakenError)) {
+        later.set(file.hash, `“${name}” waits on this device: ${(e as Error).message}`);
+        continue;
+      }
       never.push({ holds: (c) => filesOf(c).some((f) => f.hash === file.hash), why: e.message });
     }
   }
-  return never;
+  return { never, later };
 }
