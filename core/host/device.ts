@@ -5,7 +5,6 @@ import { cellsAfter } from '../records/raise.ts';
 import type { Records } from '../records/store.ts';
 import { HybridClock } from './clock.ts';
 import { KeptAlong } from './kept-along.ts';
-import { filesOf } from './file-uses.ts';
 import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 import { units, type CatchUp, type News, type Overtaken, type Receipt } from './protocol.ts';
 import { cellsBefore, stampsOf, type Replica } from './replica.ts';
@@ -214,13 +213,14 @@ export class Device {
       if (batch.length === 0) return;
       const wanted = new Set(await this.push(link, batch));
       if (wanted.size === 0) continue;
-      const waits = units(batch).filter((u) => u.some((c) => filesOf(c).some((f) => wanted.has(f.hash))));
+      const { unitsWithFiles } = await import('./send-files.ts');
+      const waits = unitsWithFiles(batch, wanted);
       const missing = await this.sendFiles(link, waits.flat(), wanted);
       // Those whose files are there now go once more; a file that is asked for again after that is not taken now.
-      for (const unit of waits) {
-        const stays = unit.some((c) => filesOf(c).some((f) => missing.has(f.hash)));
-        for (const c of unit) if (stays || this.tried.has(c.id)) later.add(c.id);
-        for (const c of unit) this.tried.add(c.id);
+      const stay = new Set(unitsWithFiles(batch, missing).flat());
+      for (const c of waits.flat()) {
+        if (stay.has(c) || this.tried.has(c.id)) later.add(c.id);
+        this.tried.add(c.id);
       }
     }
   }

@@ -1,7 +1,11 @@
-import { type KeptFile } from '../fields/kept-address.ts';
 import { filesOf } from './file-uses.ts';
+import { units } from './protocol.ts';
 import type { Change } from '../records/change.ts';
 import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
+
+/** The changes that name one of these files, with what belongs together with them. */
+export const unitsWithFiles = (changes: readonly Change[], hashes: ReadonlySet<string>): Change[][] =>
+  units(changes).filter((u) => u.some((c) => filesOf(c).some((f) => hashes.has(f.hash))));
 
 /**
  * Sends those files of changes that the host wants. Gives what can never be sent: which changes hold such a file, and

@@ -119,6 +119,47 @@ describe('undo', () => {
     await b.sync();
     expect([a.cell('h1', F.weight), b.cell('h1', F.weight)]).toEqual([10, 10]);
   });
+  it('goes back and forth through steps, each as often as wanted (property)', async () => {
+    const step = fc.record({
+      r: fc.constantFrom('h1', 'h2'),
+      n: fc.integer({ min: 0, max: 9 }),
+      how: fc.constantFrom('set', 'raise', 'remove'),
+    });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(step, { minLength: 1, maxLength: 6 }),
+        fc.array(fc.constantFrom('undo', 'redo', 'sync'), { maxLength: 20 }),
+        async (steps, moves) => {
+          const { a } = town();
+          await a.device.write([
+            set('h1', { [F.name]: 'Ash', [F.weight]: 8 }),
+            set('h2', { [F.name]: 'Birch', [F.weight]: 1 }),
+          ]);
+          const views = [contents(a.replica.records)];
+          const past: Written[] = [];
+          const future: Written[] = [];
+          for (const { r, n, how } of steps) {
+            const there = a.replica.records.row(T.hives, r) !== undefined;
+            if (!there) continue;
+            past.push(
+              await writeWithUndo(a.device, [
+                how === 'set' ? set(r, { [F.weight]: n }) : how === 'raise' ? raise(r, n) : remove(r),
+              ]),
+            );
+            views.push(contents(a.replica.records));
+          }
+          for (const m of moves) {
+            if (m === 'sync') await a.sync();
+            const [from, to] = m === 'undo' ? [past, future] : [future, past];
+            const one = m === 'sync' ? undefined : from.pop();
+            if (one) to.push(await takeBack(a.device, one));
+            expect(contents(a.replica.records)).toEqual(views[past.length]);
+          }
+        },
+      ),
+      { numRuns: 100 },
+    );
+  });
   it('of any changes brings back what was before, where nobody else wrote (property)', async () => {
     const draft = fc.oneof(
       fc

@@ -101,7 +101,12 @@ function byRecord(changes: readonly Change[]): Map<string, Change[]> {
 }
 
 /** What somebody has changed of a record since these changes were made, in words; null for nothing. */
-function changedSince({ replica }: Device, record: string, changes: readonly Change[], isNew: boolean): string | null {
+function changedSince(
+  { id, replica }: Device,
+  record: string,
+  changes: readonly Change[],
+  isNew: boolean,
+): string | null {
   const state = replica.state(record);
   const last = changes.at(-1)!;
   const model = replica.records.model.tables.get(last.table);
@@ -116,8 +121,10 @@ function changedSince({ replica }: Device, record: string, changes: readonly Cha
   const own = (field: string, cell: Cell | undefined): boolean => {
     const stamp = state.stamps?.[field] ?? state.stamp;
     if (stamps.has(stamp)) return true;
-    // What the host has counted or corrected has a stamp of the host's; the value tells whether it is still the same.
-    return readStamp(stamp).device === 'host' && cell !== undefined && (state.cells[field] ?? null) === cell;
+    // What the host has counted or corrected has a stamp of its own, and so has what was undone and done again here:
+    // the value tells whether it is still the same.
+    const by = readStamp(stamp).device;
+    return (by === 'host' || by === id) && (state.cells[field] ?? null) === (cell ?? null);
   };
   const fields = isNew ? Object.keys(state.cells) : [...left.keys()];
   for (const field of fields) {

@@ -75,6 +75,8 @@ async function drive(
   let isFirst = true;
   /** What it has done since it was put away last. */
   let unkept: StepTrace[] = [];
+  /** Where it stood when it was put away last. */
+  let keptAt = '';
   const pauses =
     looks &&
     ((step: AnyStep): boolean => {
@@ -90,7 +92,11 @@ async function drive(
       unkept = [];
       await keep(now.id, { state: now, ask: waits, trace: { ...trace, steps: [] } }, told);
     };
-    if (ask) await putAway(ask);
+    // A hold looks again and again whether it is over: what it was put away as still says where it stands.
+    const stands = `${state.frames.map((f) => `${f.step} ${f.turn}`).join('/')}`;
+    const isSame = ask?.ask === 'wait' && stands === keptAt && unkept.length === 0;
+    if (ask && !isSame) await putAway(ask);
+    keptAt = ask ? stands : '';
     const answer = ask && (await answersTo(ask, ports, putAway));
     const next = machine.advance(state, answer, pauses);
     state = next.state;

@@ -42,6 +42,9 @@ const realWorld: NonNullable<SessionPorts['world']> = {
   },
 };
 
+/** So many screens one run may open. */
+const MOST_OPENS = 20;
+
 /** One routine at work on one record. */
 const runKey = (routine: string, record: string | null): string => `${routine} ${record ?? ''}`;
 
@@ -60,7 +63,7 @@ export class Doing {
     this.world = ports.world ?? realWorld;
     this.starts = new Starts(records, this.world, {
       app: () => this.app,
-      happens: (h) => this.happens(h),
+      happens: (h, deep) => this.happens(h, deep),
       hears: (h) => startedBy(kinds.triggers, this.app, h).length > 0,
       run: (routine) => this.runNow(routine, null),
       say: (words) => this.say(words, 'bad'),
@@ -144,7 +147,11 @@ export class Doing {
     values: RunState['results'],
     /** Changes that are made with those of the run, and what writes all of them in place of the device. */
     whole?: WholeRun,
+    /** How many routines stand before it, each started by what the one before has changed. */
+    deep = 0,
   ): Promise<RunTrace> {
+    // Between routines that start one another a phone hears taps, news and new releases.
+    if (deep > 0) await new Promise((resolve) => setTimeout(resolve, 0));
     await this.ports.steps?.();
     const { machine } = this;
     const state = machine.begin(routine, record, this.release, values, whole?.drafts);
@@ -158,7 +165,7 @@ export class Doing {
       steps: [],
       ms: 0,
     };
-    const ports = this.asked(record);
+    const ports = this.asked(record, deep);
     return this.told(
       await driveRun(
         machine,
@@ -224,14 +231,19 @@ export class Doing {
   }
 
   /** The way from a routine's asks to the world. */
-  private asked(record: string | null): Ports {
+  private asked(record: string | null, deep = 0): Ports {
     /** What this run has written so far. */
     const written: Written[] = [];
+    let opens = 0;
     return {
       write: async (a) => {
         written.push(await this.write(a.drafts, { told: false, together: a.together }));
       },
-      open: ({ ask: _open, ...opened }) => this.ports.effect({ do: 'open', ...opened }),
+      open: ({ ask: _open, ...opened }) => {
+        // A routine that opens screens without end leaves nobody a screen to press anything on.
+        if (++opens > MOST_OPENS) throw new Error(`A routine opens ${MOST_OPENS} screens at most.`);
+        this.ports.effect({ do: 'open', ...opened });
+      },
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
       timer: ({ routine, on }) => this.starts.timer(routine, on),
       question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
@@ -268,19 +280,19 @@ export class Doing {
         const before = valueOfVariable(this.records, a.variable);
         const wrong = variables ? variables.set(a.variable, a.cell) : NO_VARIABLE;
         if (wrong) throw new Error(wrong);
-        this.variableChanged(a.variable, before);
+        this.starts.variableChanged(a.variable, before, deep + 1);
       },
     };
   }
 
   /** Runs the routines that something starts. */
-  private happens(happening: Happening): void {
+  private happens(happening: Happening, deep = 0): void {
     for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
-      void this.runNow(routine, record, values);
+      void this.whileRunning(routine.id, record, () => this.run(routine, record, values, undefined, deep));
   }
 
   variableChanged(variable: string, before: Value): void {
-    this.starts.variableChanged(variable, before);
+    this.starts.variableChanged(variable, before, 0);
   }
   private readonly starts: Starts;
   private readonly saves: Saves;

@@ -9,11 +9,15 @@ import type { SessionPorts } from './ports.ts';
 /** So often a second a variable may start routines. */
 const MOST_A_SECOND = 60;
 
+/** So many routines may start one another in a row. */
+const MOST_DEEP = 40;
+
 /** What the session around does. */
 interface Around {
   app(): TriggersDoc;
   /** Runs the routines that something starts. */
-  happens(happening: Happening): void;
+  /** `deep` says how many routines stand before it, each started by the one before. */
+  happens(happening: Happening, deep?: number): void;
   /** Does it start any? */
   hears(happening: Happening): boolean;
   run(routine: RoutineDoc): Promise<unknown>;
@@ -33,17 +37,25 @@ export class Starts {
   ) {}
 
   /** A variable has another value. A routine that changes what starts it is stopped before it never ends. */
-  variableChanged(variable: string, before: Value): void {
+  variableChanged(variable: string, before: Value, deep: number): void {
+    const was = keptValue(before);
+    const is = keptValue(valueOfVariable(this.records, variable));
+    // What is set to what it was has not changed.
+    if (JSON.stringify(was) === JSON.stringify(is)) return;
+    if (deep > MOST_DEEP) return this.around.say('Routines that change what starts them were stopped.');
     const now = this.world.now();
     const lately = (this.changedAt.get(variable) ?? []).filter((t) => now - t < 1000);
     this.changedAt.set(variable, [...lately, now]);
     if (lately.length < MOST_A_SECOND)
-      this.around.happens({
-        on: 'variable changed',
-        variable,
-        before: keptValue(before),
-        now: keptValue(valueOfVariable(this.records, variable)),
-      });
+      this.around.happens(
+        {
+          on: 'variable changed',
+          variable,
+          before: was,
+          now: is,
+        },
+        deep,
+      );
     else if (lately.length === MOST_A_SECOND) this.around.say('Routines that change what starts them were stopped.');
   }
 
