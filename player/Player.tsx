@@ -16,7 +16,6 @@ import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
 import type { Room } from './context.ts';
-import { keepDraft } from './drafts.ts';
 import { useNavigation, type Leaving, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
@@ -274,7 +273,8 @@ export function Player({
           <LeaveAsk
             onStay={() => setAsking(null)}
             onLeave={() => {
-              for (const draft of dirty.current) keepDraft(draft, {});
+              const thrown = [...dirty.current];
+              void import('./drafts.ts').then((m) => thrown.forEach((draft) => m.keepDraft(draft, {})));
               dirty.current.clear();
               setAsking(null);
               asking.go();

@@ -1,6 +1,5 @@
 import type { ReactNode } from 'react';
 import { isLiveFrame } from '../core/app/frames.ts';
-import { peopleTable, personalScreens } from '../core/app/people.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -90,8 +89,8 @@ export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts' | 'lo
   people: string | null;
 };
 
-export function frameOf(app: App): Frame {
-  const personal = personalScreens(app);
+/** The frame of an app; `personal` are its screens that look otherwise for each person. */
+export function frameOf(app: App, personal: ReadonlySet<string> = new Set(), people: string | null = null): Frame {
   return {
     id: app.id,
     name: app.name,
@@ -102,7 +101,7 @@ export function frameOf(app: App): Frame {
     logo: logoOf(app),
     isLive: isLiveFrame(app),
     screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon, isPersonal: personal.has(id) })),
-    people: peopleTable(app)?.id ?? null,
+    people,
   };
 }
 

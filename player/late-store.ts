@@ -1,23 +1,39 @@
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
 import type { Outgoing } from '../core/session/effects.ts';
-import type { DeviceDb } from './storage.ts';
+import type { Keeper } from './keeper.ts';
 
 /**
  * What a device keeps, behind a package that comes when it is needed: on a first visit there is nothing to read, so
  * the first screen is not kept waiting for it.
  */
 export class LateStore implements DeviceStore {
-  private db: Promise<DeviceDb> | null = null;
+  private db: Promise<Keeper> | null = null;
+  private inMemory = false;
+  /** Hears once in words that nothing can be kept on this device. */
+  onBroken: (why: string) => void = () => {};
+
   constructor(private readonly name: string) {}
 
-  private open(): Promise<DeviceDb> {
-    this.db ??= import('./storage.ts').then((m) => new m.DeviceDb(this.name));
+  /** The store; memory in its place where the browser has none, forbids it, or it does not open. */
+  private open(): Promise<Keeper> {
+    if (!this.db) {
+      const db = import('./storage.ts').then((m) => m.openDevice(this.name, (why) => this.broken(why)));
+      // A package that could not be fetched is fetched when it is needed the next time.
+      db.catch(() => (this.db = null));
+      this.db = db;
+    }
     return this.db;
+  }
+
+  private broken(why: string): void {
+    if (!this.inMemory) this.onBroken(why);
+    this.inMemory = true;
   }
 
   /** Is anything kept here? A browser that does not say is believed to keep something. */
   async isThere(): Promise<boolean> {
+    if (!globalThis.indexedDB) return false;
     if (!indexedDB.databases) return true;
     try {
       return (await indexedDB.databases()).some((d) => d.name === this.name);
@@ -29,8 +45,13 @@ export class LateStore implements DeviceStore {
   async get<T>(key: string): Promise<T | undefined> {
     return (await this.open()).get<T>(key);
   }
+  /** Keeps a value; where that cannot be, it is said, and nothing stops. */
   async put(key: string, value: unknown): Promise<void> {
-    await (await this.open()).put(key, value);
+    try {
+      await (await this.open()).put(key, value);
+    } catch (e) {
+      this.broken((e as Error).message);
+    }
   }
   async save(update: Parameters<DeviceStore['save']>[0]): Promise<void> {
     await (await this.open()).save(update);
@@ -51,7 +72,7 @@ export class LateStore implements DeviceStore {
     await (await this.open()).forgetFiles(used, before);
   }
   /** Everything that is kept, for what is only asked after the first screen. */
-  whole(): Promise<DeviceDb> {
+  whole(): Promise<Keeper> {
     return this.open();
   }
   /** What the runs that are kept here hold, to find the files among it. */
@@ -66,6 +87,6 @@ export class LateStore implements DeviceStore {
     return this.db ? (await this.db).unsentMail() : [];
   }
   async mailSent(id: string): Promise<void> {
-    await (await this.open()).outbox.delete(id);
+    await (await this.open()).mailSent(id);
   }
 }

@@ -16,9 +16,23 @@ export class HostError extends Error {
   }
 }
 
-type Asked = RequestInit & { json?: unknown; piece?: Blob; key?: string | undefined };
+/** Another app is at the address now than the one that this device has. */
+export class OtherAppError extends HostError {}
 
-async function reach(path: string, { json, piece, key, ...rest }: Asked): Promise<Response> {
+type Asked = RequestInit & {
+  json?: unknown;
+  piece?: Blob;
+  key?: string | undefined;
+  /** The app that is meant, by its id. */
+  app?: string | undefined;
+  /** How long the answer may take, in milliseconds. */
+  limit?: number;
+};
+
+/** A way that takes what is sent and never answers is no way. */
+const LIMIT_MS = 30_000;
+
+async function reach(path: string, { json, piece, key, app, limit = LIMIT_MS, ...rest }: Asked): Promise<Response> {
   const type = json !== undefined ? 'application/json' : piece ? 'application/octet-stream' : null;
   let answer: Response;
   try {
@@ -28,7 +42,10 @@ async function reach(path: string, { json, piece, key, ...rest }: Asked): Promis
         accept: 'application/json',
         ...(type && { 'content-type': type }),
         ...(key && { 'x-owner-key': key }),
+        ...(app && { 'x-app-id': app }),
+        ...(rest.headers as Record<string, string> | undefined),
       },
+      signal: AbortSignal.timeout(limit),
       ...(json !== undefined && { body: JSON.stringify(json) }),
       ...(piece && { body: piece }),
     });
@@ -36,13 +53,17 @@ async function reach(path: string, { json, piece, key, ...rest }: Asked): Promis
     throw new OfflineError('The host cannot be reached.');
   }
   if (answer.status >= 502 && answer.status <= 504) throw new OfflineError('The host cannot be reached.');
+  if (answer.status === 410) throw new OtherAppError(410, 'Another app is at this address now.');
   return answer;
 }
 
 /** Talks to the host over HTTP. Every failure to reach it is an {@link OfflineError}. */
 export async function ask<T>(path: string, init: Asked = {}): Promise<T> {
   const answer = await reach(path, init);
-  const body = (await answer.json().catch(() => null)) as T & { error?: string };
+  const body = (await answer.json().catch((e: Error) => {
+    if (e.name === 'TimeoutError' || e.name === 'AbortError') throw new OfflineError('The host cannot be reached.');
+    return null;
+  })) as T & { error?: string };
   if (!answer.ok) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
   return body;
 }
@@ -58,38 +79,52 @@ const sent = <T>(answer: Promise<T>): Promise<T> =>
 
 /** The way from a device to the app released at an address. */
 export class HttpLink implements HostLink {
+  /** The app that is meant, by its id, once that is known. */
+  meant: string | undefined;
+
   constructor(
     readonly name: string,
     private readonly key?: string,
   ) {}
+  private get as(): Pick<Asked, 'key' | 'app'> {
+    return { key: this.key, app: this.meant };
+  }
   private get base(): string {
     return `/api/apps/${this.name}`;
   }
   push(changes: Change[]): Promise<Receipt> {
-    return sent(ask(`${this.base}/changes`, { method: 'POST', json: { changes }, key: this.key }));
+    return sent(ask(`${this.base}/changes`, { method: 'POST', json: { changes }, ...this.as, limit: 60_000 }));
   }
   pull(since: number, from = 0): Promise<CatchUp> {
-    return ask(`${this.base}/changes?since=${since}${from ? `&from=${from}` : ''}`, { key: this.key });
+    return ask(`${this.base}/changes?since=${since}${from ? `&from=${from}` : ''}`, { ...this.as, limit: 60_000 });
   }
   async sendFile(file: KeptFile, content: Blob, heard: (bytes: number) => void): Promise<void> {
     const { sendFile } = await import('./send-file.ts');
-    const host: AskHost = (path, init) => sent(ask(path, { ...init, key: this.key }));
+    const host: AskHost = (path, init) => sent(ask(path, { ...init, ...this.as, limit: 60_000 }));
     return sendFile(`${this.base}/files/${file.hash}`, host, file.size, content, heard);
   }
   /** A file that records hold; null when it is not there. Rejects with {@link OfflineError} without a way. */
   async file(hash: string): Promise<Blob | null> {
-    const answer = await reach(`${this.base}/files/${hash}`, { key: this.key });
+    const answer = await reach(`${this.base}/files/${hash}`, { ...this.as, limit: 120_000 });
     return answer.ok ? answer.blob() : null;
   }
-  app(): Promise<{ app: App; number: number; at: string }> {
-    return ask(`${this.base}/app`);
+  /** What is released here; null when it is still the release of this tag. */
+  async app(tag?: string): Promise<{ app: App; number: number; at: string; tag: string } | null> {
+    const headers: Record<string, string> = tag ? { 'if-none-match': tag } : {};
+    const answer = await reach(`${this.base}/app`, { headers, limit: 120_000, cache: 'no-store' });
+    if (answer.status === 304) return null;
+    const body = (await answer.json().catch(() => null)) as { app: App; number: number; at: string; error?: string };
+    if (!answer.ok || !body) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
+    return { ...body, tag: answer.headers.get('etag') ?? '' };
   }
   send({ id, kind, to, subject, body, answers, files }: Outgoing): Promise<{ sent: true }> {
     const json = { id, kind, to, subject, body, answers, files };
-    return sent(ask(`${this.base}/mail`, { method: 'POST', json }));
+    return sent(ask(`${this.base}/mail`, { method: 'POST', json, ...this.as, limit: 120_000 }));
   }
   /** What happens from now on; and notices for this person since the last that was heard. */
   live(person: string, heard: string): EventSource {
-    return new EventSource(`${this.base}/live?${new URLSearchParams({ person, heard })}`);
+    return new EventSource(
+      `${this.base}/live?${new URLSearchParams({ person, heard, ...(this.meant && { app: this.meant }) })}`,
+    );
   }
 }

@@ -32,12 +32,14 @@ function Released() {
   const [state, setState] = useState<DeviceState | null>(null);
   const [notice, setNotice] = useState<{ words: string; key: number } | null>(null);
   const [failed, setFailed] = useState('');
+  const [moved, setMoved] = useState<Extract<EngineEvent, { kind: 'moved' }> | null>(null);
   const [dark, setDark] = useState(() => matchMedia('(prefers-color-scheme: dark)').matches);
 
   useEffect(() => {
     listener = (e) => {
       if (e.kind === 'effect') effects.send(e.effect);
       else if (e.kind === 'state') setState(e.state);
+      else if (e.kind === 'moved') setMoved(e);
       else if (e.kind === 'say') setNotice({ words: e.words, key: Date.now() });
       else {
         setFrame(e.frame);
@@ -65,6 +67,19 @@ function Released() {
     };
   }, []);
 
+  if (moved)
+    return (
+      <div className="r-failed" role="alert">
+        <p>
+          “{moved.before}” is not at this address any more: “{moved.name}” is.
+          {moved.waiting > 0 &&
+            ` ${moved.waiting === 1 ? 'One change' : `${moved.waiting} changes`} that waited for “${moved.before}” ${moved.waiting === 1 ? 'stays' : 'stay'} on this device and ${moved.waiting === 1 ? 'was' : 'were'} not sent.`}
+        </p>
+        <button type="button" className="k-button" data-look="main" onClick={() => location.reload()}>
+          Open “{moved.name}”
+        </button>
+      </div>
+    );
   if (failed) return <p className="r-failed">{failed}</p>;
   if (!frame)
     return (

@@ -100,3 +100,51 @@ describe('what a device keeps', () => {
     expect(await db.get('at')).toBe(7);
   });
 });
+
+it('a store that a later version of the app has kept more in opens, and keeps that', async () => {
+  const name = `test-${n++}`;
+  const later = new Dexie(name);
+  later.version(9).stores({
+    states: 'id',
+    queue: '++order,id',
+    outbox: 'id,sent,at',
+    meta: 'key',
+    packs: '++n',
+    files: 'hash,at',
+    more: 'id',
+  });
+  await later.open();
+  await later.table('meta').put({ key: 'at', value: 5 });
+  await later.table('more').put({ id: 'kept' });
+  later.close();
+  const db = open(name);
+  expect(await db.get('at')).toBe(5);
+  await db.save({ states: [state('r1', 1)] });
+  db.close();
+  await later.open();
+  expect(await later.table('more').count()).toBe(1);
+  later.close();
+});
+
+it('where nothing can be kept, memory takes its place until the page is closed, and it is said', async () => {
+  const { openDevice } = await import('./storage.ts');
+  const given = globalThis.indexedDB;
+  const said: string[] = [];
+  Reflect.deleteProperty(globalThis, 'indexedDB');
+  try {
+    const keeper = await openDevice('none', (why) => said.push(why));
+    await keeper.put('person', 'Ines');
+    await keeper.save({ states: [state('r1', 1)], at: 3 });
+    await keeper.queueMail({ id: 'mail-00001', to: [], subject: '', body: '' });
+    expect([await keeper.get('person'), await keeper.allStates(), (await keeper.unsentMail()).length]).toEqual([
+      'Ines',
+      [],
+      1,
+    ]);
+  } finally {
+    globalThis.indexedDB = given;
+  }
+  expect(said).toEqual([
+    expect.stringContaining('This device cannot keep the app: This browser keeps nothing for pages.'),
+  ]);
+});

@@ -1,7 +1,7 @@
 import { Dexie, type EntityTable } from 'dexie';
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
-import type { RunStore } from './kept-runs.ts';
+import type { Keeper } from './keeper.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { StepTrace } from '../core/routines/state.ts';
 import { addSteps, leftOut } from '../core/routines/trace.ts';
@@ -85,8 +85,27 @@ export class WakefulDb extends Dexie {
   }
 }
 
+/**
+ * Opens what a device keeps of an app. Where that cannot be opened, memory takes its place until the page is closed, and
+ * `broken` hears why in words.
+ */
+export async function openDevice(name: string, broken: (why: string) => void): Promise<Keeper> {
+  try {
+    if (!globalThis.indexedDB) throw new StorageError('This browser keeps nothing for pages.');
+    const db = new DeviceDb(name);
+    await db.open();
+    return db;
+  } catch (e) {
+    broken(
+      `This device cannot keep the app: ${(e as Error).message || 'its storage does not open.'} What you do is kept until you close it, and sent when there is a network.`,
+    );
+    const { MemoryKeeper } = await import('./memory-keeper.ts');
+    return new MemoryKeeper();
+  }
+}
+
 /** What a device keeps of one app: records with their stamps, changes and mails not yet sent, and where it stands. */
-export class DeviceDb extends WakefulDb implements DeviceStore, RunStore {
+export class DeviceDb extends WakefulDb implements Keeper {
   private readonly states!: EntityTable<Single, 'id'>;
   private readonly packs!: EntityTable<Pack, 'n'>;
   readonly queue!: EntityTable<Change & { order?: number }, 'order'>;
@@ -190,6 +209,9 @@ export class DeviceDb extends WakefulDb implements DeviceStore, RunStore {
   }
   unsentMail(): Promise<Outgoing[]> {
     return this.outbox.where('sent').equals(0).toArray();
+  }
+  mailSent(id: string): Promise<void> {
+    return this.outbox.delete(id);
   }
 
   /** Every record that is kept. What was changed by itself is newer than what is packed, a later pack newer than an earlier. */

@@ -19,7 +19,8 @@ import { frameOf, type DeviceState, type Frame, type PersonRecord, type PlayerAp
 import type { Files } from './files.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
-import { HttpLink } from './link.ts';
+import { Connection } from './connection.ts';
+import { HttpLink, OtherAppError } from './link.ts';
 
 /** Where the host stands, as it says when it is listened to. */
 interface Hello {
@@ -34,11 +35,24 @@ export type EngineEvent =
   | { kind: 'frame'; frame: Frame; updated: boolean }
   | { kind: 'state'; state: DeviceState }
   | { kind: 'say'; words: string }
+  /** Another app is at the address now; so many changes of the one before wait on this device. */
+  | { kind: 'moved'; name: string; before: string; waiting: number }
   /** Views that will soon be shown. */
   | { kind: 'needs'; views: string[] };
 
+/** A release as it is kept on a device. */
+interface Kept {
+  app: App;
+  number: number;
+  tag?: string;
+}
+/** So long routines that start by themselves wait for a newer release. */
+const FIRST_TRY_MS = 4000;
+const pause = (ms: number): Promise<void> =>
+  new Promise((resolve) => {
+    setTimeout(resolve, ms);
+  });
 const LOST_RUN = 'A routine that was waiting here could not be read any more, so it ended.';
-const RETRY_MS = [1000, 2000, 4000, 8000, 15_000];
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
 
@@ -82,9 +96,7 @@ export class Engine implements PlayerApi {
   private release = 0;
   private online = false;
   private tell: (e: EngineEvent) => void = () => {};
-  private tries = 0;
-  private retry: ReturnType<typeof setTimeout> | null = null;
-  private source: EventSource | null = null;
+  private connection!: Connection;
   private readonly files: () => Promise<Files> = once(async () => {
     const { Files } = await import('./files.ts');
     return new Files(this.store, (hash) => this.link.file(hash).catch(() => null));
@@ -95,21 +107,45 @@ export class Engine implements PlayerApi {
   });
   private sending: Sending | null = null;
 
+  /** What the release that is here is known by at the host. */
+  private tag = '';
+
+  /** Opens a store of this device. Is anything kept there? */
+  private openStore(name: string): Promise<boolean> {
+    this.store = new LateStore(name);
+    this.store.onBroken = (why) => this.say(why);
+    return this.store.isThere();
+  }
+
+  /** Says something on the page; what is said again and again is said once. */
+  private say(words: string): void {
+    if (words === this.said) return;
+    this.said = words;
+    this.tell({ kind: 'say', words });
+  }
+  private said = '';
+
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
   async open(name: string, tell: (e: EngineEvent) => void): Promise<Frame> {
     this.tell = tell;
-    this.store = new LateStore(`app-${name}`);
     this.link = new HttpLink(name);
-    const there = await this.store.isThere();
-    let kept = there ? await this.store.get<{ app: App; number: number }>('app') : undefined;
+    let there = await this.openStore(`app-${name}`);
+    // Another app has come to this address since: what is kept of it stands apart.
+    const moved = there ? await this.store.get<string>('moved') : undefined;
+    if (moved) there = await this.openStore(`app-${name}-${moved}`);
+    let kept = there ? await this.store.get<Kept>('app') : undefined;
     if (!kept) {
-      const { app, number } = await this.link.app();
-      kept = { app: checked(app), number };
+      const { app, number, tag } = (await this.link.app())!;
+      kept = { app: checked(app), number, tag };
     }
+    this.tag = kept.tag ?? '';
+    this.link.meant = kept.app.id;
     await forPatterns(kept.app);
     this.app = kept.app;
     this.release = kept.number;
     this.comeAlong(kept.app);
+    let begin = (): void => undefined;
+    const begun = new Promise<void>((resolve) => (begin = resolve));
     const records = new Records(kept.app);
     const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
@@ -134,6 +170,8 @@ export class Engine implements PlayerApi {
         kind: 'say',
         words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
       });
+    this.device.onUnkept = (why) => this.say(why);
+    this.device.onHeld = (why) => this.say(why);
     this.device.onOvertaken = (list) =>
       void import('../core/host/overtaken.ts').then(({ overtakenSaid }) =>
         this.tell({ kind: 'say', words: overtakenSaid(records, list) }),
@@ -142,6 +180,7 @@ export class Engine implements PlayerApi {
       this.sending = sending;
       this.report(this.online || sending !== null);
     };
+    const connected = begun.then(() => this.connect());
     this.session = new Session(kept.app, records, this.kinds, {
       device: this.device,
       variables: () => this.variables,
@@ -149,8 +188,7 @@ export class Engine implements PlayerApi {
         await this.store.put('person', p);
         await this.store.put('person record', null);
         // Notices come for whoever uses it now.
-        this.source?.close();
-        this.listen();
+        this.connection.listenAnew();
       },
       send: (m) => this.queueMail(m),
       file: (address) => this.file(address),
@@ -166,14 +204,29 @@ export class Engine implements PlayerApi {
       keepRun: async (...kept) => (await this.runs()).keep(...kept),
       settled: async () => {
         await this.rested;
+        // A newer release is taken before anything of the one that is here runs, where it comes soon.
+        await Promise.race([connected, pause(FIRST_TRY_MS)]);
         await this.kinds.forRoutines(this.app);
       },
     });
     this.session.setApp(kept.app, kept.number);
     setInterval(() => records.tick(), 60_000);
-    const connected = this.connect();
-    // The first time there is nothing to show before the records have come; keeping them need not be waited for.
-    if (states.length === 0) {
+    this.connection = new Connection(
+      {
+        refresh: () => this.refresh(),
+        sync: () => this.device.sync(),
+        sendMail: () => this.sendMail(),
+        live: () => this.live(),
+        report: (online) => this.report(online),
+        say: (words) => this.say(words),
+        giveWay: () => this.giveWay(),
+      },
+      !there,
+    );
+    begin();
+    // The first time there is nothing to show before the records have come; keeping them need not be waited for. Later
+    // the app opens with what is here, whatever the network does.
+    if (!there) {
       await new Promise<void>((resolve) => {
         records.subscribe(() => resolve());
         void connected.finally(resolve);
@@ -230,6 +283,7 @@ export class Engine implements PlayerApi {
       return; // offline, and tried again when a screen needs them
     }
     if (this.app.variables?.length) await this.forVariables().catch(() => undefined);
+    await this.frame(false).catch(() => undefined);
     if (!this.hasRuns) return;
     const runs = await this.runs();
     const files = await this.files();
@@ -247,68 +301,81 @@ export class Engine implements PlayerApi {
     this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release, sending } });
   }
 
-  /** Sends, fetches and listens. When the host cannot be reached it is tried again, less and less often. */
-  async connect(): Promise<void> {
-    if (this.retry) clearTimeout(this.retry);
-    this.retry = null;
-    try {
-      await this.device.sync();
-      await this.sendMail();
-      await this.refresh();
-      this.tries = 0;
-      this.report(true);
-      this.listen();
-    } catch (e) {
-      this.report(false);
-      if (!(e instanceof OfflineError)) this.tell({ kind: 'say', words: (e as Error).message });
-      this.retry = setTimeout(() => void this.connect(), RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]);
-    }
+  /** Sends, fetches and listens, now and whenever the host can be reached again. */
+  connect(): Promise<void> {
+    return this.connection.connect();
   }
 
-  private listen(): void {
-    if (this.source && this.source.readyState !== EventSource.CLOSED) return;
-    const source = this.link.live(this.session.records.person ?? '', this.heard);
-    this.source = source;
-    source.addEventListener('notice', (e) => {
-      const { id, at, subject, body } = JSON.parse((e as MessageEvent<string>).data) as Record<string, string>;
-      void this.store.put('heard', (this.heard = at!));
-      void this.session.noticed({ id: id!, title: subject!, words: body! });
-    });
-    source.addEventListener('news', (e) => {
-      void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => this.report(false));
-    });
-    source.addEventListener('hello', (e) => {
-      const { at, release, now } = JSON.parse((e as MessageEvent<string>).data) as Hello;
-      if (!this.heard) void this.store.put('heard', (this.heard = now));
-      if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
-      if (release !== this.release) void this.refresh().catch(() => undefined);
-    });
-    source.addEventListener(
-      'release',
-      () => void this.refresh().catch((err: Error) => this.tell({ kind: 'say', words: err.message })),
-    );
-    source.addEventListener('error', () => {
-      this.report(false);
-      source.close();
-      this.retry ??= setTimeout(() => void this.connect(), RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]);
-    });
+  /**
+   * Another app is at this address now. What this one has here stays, and is shown and sent no more; the page is opened
+   * anew with the other.
+   */
+  private async giveWay(): Promise<void> {
+    this.link.meant = undefined;
+    const released = await this.link.app().catch(() => null);
+    if (!released || released.app.id === this.app.id) {
+      this.link.meant = this.app.id;
+      return this.connection.again();
+    }
+    this.connection.close();
+    this.link.meant = this.app.id;
+    const base = new LateStore(`app-${this.link.name}`);
+    await base.put('moved', released.app.id);
+    this.tell({ kind: 'moved', name: released.app.name, before: this.app.name, waiting: this.device.waiting });
+  }
+
+  /** What happens at the host from now on. */
+  private live(): ReturnType<ConstructorParameters<typeof Connection>[0]['live']> {
+    const refresh = (): void => void this.refresh().catch((e: Error) => this.connection.failed(e));
+    return {
+      source: this.link.live(this.session.records.person ?? '', this.heard),
+      events: {
+        notice: (data) => {
+          const { id, at, subject, body } = data as Record<string, string>;
+          void this.store.put('heard', (this.heard = at!));
+          void this.session.noticed({ id: id!, title: subject!, words: body! });
+        },
+        news: (data) => void this.device.receive(data as News).catch(() => this.report(false)),
+        hello: (data) => {
+          const { at, release, now } = data as Hello;
+          if (!this.heard) void this.store.put('heard', (this.heard = now));
+          if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
+          if (release !== this.release) refresh();
+        },
+        release: refresh,
+      },
+    };
   }
 
   /** Takes a newer release, if there is one, without a reinstall. */
   private async refresh(): Promise<void> {
-    const { app, number } = await this.link.app();
-    if (number === this.release) return;
+    const released = await this.link.app(this.tag);
+    if (!released || (released.number === this.release && released.app.id === this.app.id)) return;
+    const { app, number, tag } = released;
+    if (app.id !== this.app.id) throw new OtherAppError(410, 'Another app is at this address now.');
     const fresh = checked(app);
     await this.kinds.forAll(fresh);
+    // The network may be gone when what is new is first shown.
+    this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()] });
     await forPatterns(fresh);
-    await this.store.put('app', { app: fresh, number });
+    await this.store.put('app', { app: fresh, number, tag } satisfies Kept);
     this.app = fresh;
     this.release = number;
+    this.tag = tag;
     this.session.setApp(fresh, number);
     if (fresh.variables?.length) await this.forVariables();
-    this.tell({ kind: 'frame', frame: frameOf(fresh), updated: true });
+    await this.frame(true);
     await this.device.sync();
     this.report(true);
+  }
+
+  /** Tells the page the frame of the app, with the screens that depend on the person. */
+  private async frame(updated: boolean): Promise<void> {
+    const { app } = this;
+    const { peopleTable, personalScreens } = await import('../core/app/people.ts');
+    const personal = personalScreens(app);
+    if (!updated && personal.size === 0) return;
+    this.tell({ kind: 'frame', frame: frameOf(app, personal, peopleTable(app)?.id ?? null), updated });
   }
 
   private async queueMail(m: Outgoing): Promise<void> {
@@ -321,8 +388,14 @@ export class Engine implements PlayerApi {
       try {
         await this.link.send(m);
       } catch (e) {
-        if (!(e instanceof NeverTakenError)) throw e;
-        this.tell({ kind: 'say', words: `“${m.subject || m.body.slice(0, 40)}” cannot be sent: ${e.message}` });
+        if (e instanceof OfflineError || e instanceof OtherAppError) throw e;
+        const called = `“${m.subject || m.body.slice(0, 40)}”`;
+        if (!(e instanceof NeverTakenError)) {
+          // The host has no room for it now: it waits, and keeps nothing else back.
+          this.say(`${called} waits to be sent: ${(e as Error).message}`);
+          continue;
+        }
+        this.tell({ kind: 'say', words: `${called} cannot be sent: ${e.message}` });
       }
       await this.store.mailSent(m.id);
     }
@@ -411,8 +484,7 @@ export class Engine implements PlayerApi {
   }
   async beUsedBy(person: string | null, record: PersonRecord | null = null) {
     this.session.records.beUsedBy(person, record);
-    this.source?.close();
-    this.listen();
+    this.connection.listenAnew();
     await this.store.put('person', person);
     await this.store.put('person record', record);
   }
