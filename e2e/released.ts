@@ -83,8 +83,15 @@ const links: Test = {
     await bo.sees('GBR 11', '.k-app');
     await bo.press('Back to Boats', 'button');
     await bo.sees('Grey Seal 3', '.k-app');
-    await other.goBack();
+    // Back in the app and back on the device lead the same way.
+    await bo.pressText('Grey Seal 3', '.k-app');
+    await bo.press('Back to Boats', 'button');
     await bo.sees('Far Shore 11', '.k-app');
+    if (/r_/.test(other.url())) throw new Error(`The address still names the record: ${other.url()}`);
+    await bo.pressText('Far Shore 11', '.k-app');
+    await bo.sees('GBR 11', '.k-app');
+    await other.goBack();
+    await bo.sees('Grey Seal 3', '.k-app');
 
     // The last of 120 trips is reached by scrolling, and only rows near the view exist.
     await bo.pressText('Trips', '.k-tabs');

@@ -146,17 +146,22 @@ export class AppRunner {
     return this.host.mayReadFile(who, hash);
   }
 
-  /** Begins or ends to tell what happens, as far as people of this kind may read it. */
-  listen(kind: Who['kind'], on: boolean): void {
+  /**
+   * Begins or ends to tell what happens, as far as people of this kind may read it. Gives the number of the last change
+   * before what is told.
+   */
+  listen(kind: Who['kind'], on: boolean): number {
     const known = this.broadcasts.get(kind);
     if (on && !known)
       this.broadcasts.set(
         kind,
         new Broadcast(this.host, { kind }, (message, at) => this.tell({ kind: 'news', to: kind, message, at })),
       );
-    if (on || !known) return;
-    known.close();
-    this.broadcasts.delete(kind);
+    if (!on && known) {
+      known.close();
+      this.broadcasts.delete(kind);
+    }
+    return this.host.position;
   }
 
   // Mirrored tables

@@ -96,6 +96,17 @@ export class Apps {
     return release;
   }
 
+  /** Refuses a phone that means another app than the one that is at the address now. */
+  mustBe(name: string, app: string): Promise<void> {
+    return this.doors.enter(name, () => this.isMeant(name, app));
+  }
+
+  private async isMeant(name: string, app: string | undefined): Promise<void> {
+    if (app === undefined) return;
+    const { facts } = await this.released(name);
+    if (facts.app !== app) throw new Refused(410, 'Another app is at this address now.');
+  }
+
   /** The document of an app, as the file it lies in, and what the release is. */
   async document(name: string): Promise<{ release: Release; path: string }> {
     const release = await this.release(name);
@@ -216,8 +227,9 @@ export class Apps {
   // Records
 
   /** Keeps what a device sends, a push in JSON; the receipt in JSON comes when it is safe. */
-  accept(name: string, key: string | undefined, body: Uint8Array): Promise<string> {
+  accept(name: string, key: string | undefined, body: Uint8Array, app?: string): Promise<string> {
     return this.doors.enter(name, async () => {
+      await this.isMeant(name, app);
       const who = await this.who(name, key);
       return (await this.app(name)).accept(body, who);
     });
@@ -239,7 +251,7 @@ export class Apps {
   private async liveNow(name: string, key: string | undefined, person: string, heard: string) {
     const who = await this.who(name, key);
     const app = await this.app(name);
-    app.at = Math.max(app.at, await app.ask((a) => a.at()));
+    const end = await app.hearing(who);
     const missed = person && heard ? await this.store.openOutbox(name).notices(person, heard) : [];
     return {
       hello: () => ({
@@ -247,8 +259,9 @@ export class Apps {
         release: this.releases.get(name)?.number ?? 0,
         now: new Date().toISOString(),
       }),
+      end,
       listen: (stream: Stream) => {
-        app.listen(stream, who, person);
+        app.listen(stream, who, end, person);
         for (const n of missed) stream.send('notice', n);
       },
     };

@@ -33,13 +33,19 @@ export function pushHandler(apps: Apps, names: ReadonlySet<string>, proxies: rea
       ip: proxies.length ? proxyAddress(req, trusts) : req.socket.remoteAddress,
     }) as unknown as Request;
     void limit(from, asExpress(res), (error?: unknown) => {
-      const work = error ? Promise.reject(error) : bodyOf(req).then((body) => apps.accept(name, keyOf(req), body));
+      const work = error
+        ? Promise.reject(error)
+        : bodyOf(req).then((body) => apps.accept(name, keyOf(req), body, appOf(req)));
       work.then((receipt) => answer(res, 200, receipt)).catch((e: unknown) => fail(res, e));
     });
     return true;
   };
 }
 
+const appOf = (req: IncomingMessage): string | undefined => {
+  const app = req.headers['x-app-id'];
+  return typeof app === 'string' ? app : undefined;
+};
 const keyOf = (req: IncomingMessage): string | undefined => {
   const key = req.headers['x-owner-key'];
   return typeof key === 'string' ? key : undefined;

@@ -18,6 +18,16 @@ export const handle =
 export const keyOf = (req: Request): string | undefined => req.get('x-owner-key') ?? undefined;
 export const nameOf = (req: Request): string => String(req.params['name']);
 
+/** Lets only those on who mean the app that is at the address now; a phone says which one it has. */
+export const sameApp =
+  (apps: Apps): RequestHandler =>
+  (req, _res, next) => {
+    const said = req.get('x-app-id') ?? (typeof req.query['app'] === 'string' ? req.query['app'] : undefined);
+    const name = /^\/apps\/([a-z0-9-]{1,40})\//.exec(req.path)?.[1];
+    if (said === undefined || name === undefined) next();
+    else apps.mustBe(name, said).then(() => next(), next);
+  };
+
 export function ownerKey(req: Request): string {
   const key = OwnerKey.safeParse(keyOf(req));
   if (!key.success) throw new Refused(401, 'The app’s owner key is missing.');
@@ -148,8 +158,15 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
       const person = String(req.query['person'] ?? '').slice(0, 254);
       const heard = String(req.query['heard'] ?? '');
       if (heard && Number.isNaN(Date.parse(heard))) throw new Refused(422, '“heard” is a time as ISO 8601 has it.');
-      const { hello, listen } = await apps.live(name, keyOf(req), person, heard);
-      listen(streams.open(res, name, req.ip ?? '', hello));
+      const { hello, listen, end } = await apps.live(name, keyOf(req), person, heard);
+      // Whoever has gone meanwhile, or finds no place, hears nothing.
+      if (res.destroyed || res.closed) return end();
+      try {
+        listen(streams.open(res, name, req.ip ?? '', hello));
+      } catch (e) {
+        end();
+        throw e;
+      }
     }),
   );
   return routes;

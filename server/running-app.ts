@@ -196,19 +196,41 @@ export class RunningApp {
     for (const [stream, person] of this.people) if (notice.to.includes(person)) stream.send('notice', notice);
   }
 
+  /** How many listen, or are about to, by what they may read. */
+  private readonly wanted = { link: 0, owner: 0 };
+
   /**
-   * Tells a stream what happens, as far as this person may read it, until it ends. Who uses the device is what the
-   * device says.
+   * Makes sure that the app tells what happens to people of this kind, from now until the way to end it is called. What
+   * has happened by then is known here, so that what a stream hears first begins exactly where that ends.
    */
-  listen(stream: Stream, { kind }: Who, person = ''): void {
+  async hearing({ kind }: Who): Promise<() => void> {
+    let ended = false;
+    const end = (): void => {
+      if (ended) return;
+      ended = true;
+      if (--this.wanted[kind] === 0 && !this.over) this.ask((a) => a.listen(kind, false)).catch(() => undefined);
+    };
+    this.wanted[kind]++;
+    try {
+      this.at = Math.max(this.at, await this.ask((a) => a.listen(kind, true)));
+    } catch (e) {
+      end();
+      throw e;
+    }
+    return end;
+  }
+
+  /**
+   * Tells a stream what happens, as far as this person may read it, until it ends; `end` is what {@link hearing} gave. Who
+   * uses the device is what the device says.
+   */
+  listen(stream: Stream, { kind }: Who, end: () => void, person = ''): void {
     if (person) this.people.set(stream, person);
-    const streams = this.streams[kind];
-    streams.add(stream);
-    if (streams.size === 1) this.ask((a) => a.listen(kind, true)).catch(() => undefined);
+    this.streams[kind].add(stream);
     stream.onEnd(() => {
-      streams.delete(stream);
+      this.streams[kind].delete(stream);
       this.people.delete(stream);
-      if (streams.size === 0 && !this.over) this.ask((a) => a.listen(kind, false)).catch(() => undefined);
+      end();
     });
   }
 

@@ -13,7 +13,7 @@ import { Pages } from './pages.ts';
 import { pushHandler } from './push.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
-import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
+import { answerErrors, apiRoutes, appRoutes, pushRoutes, sameApp } from './routes.ts';
 import { FileStore } from './store.ts';
 import { Threads } from './threads.ts';
 
@@ -105,6 +105,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const names = ownNames(options.network ? localAddresses() : [], options.names ?? []);
   app.use(bordersOf(names));
   app.set('etag', false);
+  app.use('/api', sameApp(apps));
   app.use('/api', pushRoutes(apps));
   app.use(security);
   app.use(compression({ filter: (req, res) => !req.path.endsWith('/live') && compression.filter(req, res) }));

@@ -93,7 +93,6 @@ export class HostConnection {
     if (now) void this.connect();
   }
 
-  /** Sends what waits, when there is a host. */
   /** Sends and fetches now. Rejects in words when the host cannot be reached; without one there is nothing to do. */
   async refresh(): Promise<void> {
     if (this.link) await this.connect(true);
@@ -117,8 +116,10 @@ export class HostConnection {
     } catch (e) {
       this.report(false);
       if (strict) throw e;
-      if (e instanceof OfflineError) this.retry = setTimeout(() => void this.connect(), 4000);
-      else this.tell({ kind: 'failed', words: `The released app cannot be reached: ${(e as Error).message}` });
+      // Whatever it was, it may be over in a while.
+      this.retry = setTimeout(() => void this.connect(), e instanceof OfflineError ? 4000 : 15_000);
+      if (!(e instanceof OfflineError))
+        this.tell({ kind: 'failed', words: `The released app cannot be reached: ${(e as Error).message}` });
     }
   }
 

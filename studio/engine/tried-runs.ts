@@ -81,6 +81,7 @@ export class TriedRuns {
         variables: () => copy.variables,
         send: async (m) => void tried.sends.push(m),
         file: (address) => this.around.file(address),
+        made: async (address) => void tried.made.push(address),
         happened: (what) => void told.push(what),
         // Screens are not opened: what they show is not the copy.
         effect: (effect) => {

@@ -1,3 +1,4 @@
+import { peopleTable, personalScreens } from '../../core/app/people.ts';
 import type { App } from '../../core/app/schema.ts';
 import { frameOf, type Frame } from '../../player/api.ts';
 
@@ -6,7 +7,7 @@ let last: { app: App; frame: Frame } | null = null;
 /** The frame around the screens of an app: the same one as before where nothing of it has changed, as by most edits. */
 export function frameSeen(app: App): Frame {
   if (last?.app === app) return last.frame;
-  const frame = frameOf(app);
+  const frame = frameOf(app, personalScreens(app), peopleTable(app)?.id ?? null);
   last = { app, frame: last && isSame(last.frame, frame) ? last.frame : frame };
   return last.frame;
 }
@@ -15,6 +16,6 @@ function isSame({ screens: a, ...frame }: Frame, { screens: b, ...other }: Frame
   return (
     Object.entries(frame).every(([key, value]) => value === other[key as keyof typeof other]) &&
     a.length === b.length &&
-    a.every((s, i) => s.id === b[i]!.id && s.name === b[i]!.name && s.given === b[i]!.given && s.icon === b[i]!.icon)
+    a.every((s, i) => Object.entries(s).every(([key, value]) => value === b[i]![key as keyof typeof s]))
   );
 }

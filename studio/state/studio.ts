@@ -85,6 +85,8 @@ const step = (label: string, more: Partial<Entry>): Entry => ({
 
 let running: RunningEngine | null = null;
 let release: (() => void) | null = null;
+/** Counts openings and closings: an opening that takes its time may be overtaken by the next. */
+let openings = 0;
 
 const desk = new DeskFollows(() => {
   useStudio.setState((s) => ({ shown: s.app }));
@@ -186,11 +188,21 @@ export const useStudio = create<StudioState>((set, get) => {
     async open(id) {
       if (get().kept?.id === id) return;
       get().close();
-      release = await holdApp(id);
+      const mine = ++openings;
+      const letGo = await holdApp(id);
+      // Somebody may have gone on to another app meanwhile: this one is let go, with its engine.
+      if (mine !== openings) return letGo();
+      release = letGo;
       const kept = takeUnwritten(id) ?? (await registry.apps.get(id));
+      if (mine !== openings) return letGo();
       if (!kept)
         throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
-      running = await startEngine(kept);
+      const engine = await startEngine(kept);
+      if (mine !== openings) {
+        engine.stop();
+        return letGo();
+      }
+      running = engine;
       revised.reset();
       useTrace.getState().clear();
       const { app } = kept;
@@ -198,6 +210,7 @@ export const useStudio = create<StudioState>((set, get) => {
     },
 
     close() {
+      openings++;
       running?.stop();
       running = null;
       release?.();
