@@ -118,6 +118,37 @@ describe('routines are started', () => {
     await round.settle();
     expect(round.messages()).toEqual(['Routines that change what starts them were stopped.']);
   });
+  it('by no variable that is set to what it was, so that a routine may keep it within bounds', async () => {
+    const atMost10 = make.step('variable', {
+      how: 'set',
+      variable: 'v_score00000',
+      value: 'if v_score00000 > 10 then 10 else v_score00000',
+    });
+    const o = open([
+      {
+        name: 'bounds',
+        starts: when({ on: 'variable changed', variable: 'v_score00000' }),
+        steps: [say('now {v_score00000}'), atMost10],
+      },
+    ]);
+    o.session.typed('v_score00000', 14);
+    await o.settle();
+    expect(o.messages()).toEqual(['now 14', 'now 10']);
+    o.session.typed('v_score00000', 10);
+    await o.settle();
+    expect(o.messages()).toHaveLength(2);
+  });
+  it('by a variable 60 times a second at most', async () => {
+    const o = open([
+      { name: 'hears', starts: when({ on: 'variable changed', variable: 'v_score00000' }), steps: [say('heard')] },
+    ]);
+    for (let i = 1; i <= 70; i++) {
+      o.session.typed('v_score00000', i);
+      await o.settle();
+    }
+    expect(o.messages().filter((m) => m === 'heard')).toHaveLength(60);
+    expect(o.messages().filter((m) => m !== 'heard')).toEqual(['Routines that change what starts them were stopped.']);
+  });
   it('by a value that a person changes, which gives the one before and the one now', async () => {
     const [was, is] = ['v_before0000', 'v_now0000000'];
     const o = open([
