@@ -89,7 +89,7 @@ const links: Test = {
     await bo.sees('Far Shore 11', '.k-app');
     if (/r_/.test(other.url())) throw new Error(`The address still names the record: ${other.url()}`);
     await bo.pressText('Far Shore 11', '.k-app');
-    await bo.sees('GBR 11', '.k-app');
+    await bo.sees('Change this boat', '.k-app');
     await other.goBack();
     await bo.sees('Grey Seal 3', '.k-app');
 

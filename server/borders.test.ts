@@ -97,7 +97,7 @@ describe('what cannot be read', () => {
     [
       'a text that is not what its encoding says',
       () => raw('/api/apps/bees/changes', { ...json, 'content-encoding': 'gzip' }, 'POST', 'no gzip'),
-      400,
+      415,
     ],
     ['no JSON', () => raw('/api/apps/bees/changes', json, 'POST', '{"changes": [}'), 400],
     ['a range beyond the end', () => raw('/assets/p.js', { range: 'bytes=999999-' }), 416],

@@ -1,7 +1,8 @@
-import { raw, Router } from 'express';
+import { Router } from 'express';
 import { z } from 'zod';
 import { PIECE_BYTES } from '../core/fields/kept-file.ts';
 import type { Apps } from './apps.ts';
+import type { Bodies } from './bodies.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
 import { handle, keyOf, nameOf } from './routes.ts';
@@ -9,7 +10,7 @@ import { handle, keyOf, nameOf } from './routes.ts';
 const Piece = z.object({ offset: z.coerce.number().int().nonnegative(), size: z.coerce.number().int().nonnegative() });
 
 /** The files that records hold, under `/api/apps/:name/files`, by their hash: sent in pieces, read whole. */
-export function fileRoutes(apps: Apps): Router {
+export function fileRoutes(apps: Apps, bodies: Bodies): Router {
   const routes = Router();
   routes.get(
     '/apps/:name/files/:hash/arrived',
@@ -22,12 +23,11 @@ export function fileRoutes(apps: Apps): Router {
   routes.patch(
     '/apps/:name/files/:hash',
     perMinute(2400),
-    raw({ limit: PIECE_BYTES, type: 'application/octet-stream' }),
+    bodies.taking('application/octet-stream', PIECE_BYTES, 'A piece of a file is sent as application/octet-stream.'),
     handle(async (req, res) => {
       const { offset, size } = Piece.parse(req.query);
-      if (!Buffer.isBuffer(req.body)) throw new Refused(415, 'A piece of a file is sent as application/octet-stream.');
       const hash = String(req.params['hash']);
-      return res.json(await apps.takePiece(nameOf(req), hash, size, offset, req.body, req.ip ?? ''));
+      return res.json(await apps.takePiece(nameOf(req), hash, size, offset, req.body as Buffer, req.ip ?? ''));
     }),
   );
   routes.get(

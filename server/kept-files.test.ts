@@ -94,7 +94,11 @@ describe('files over the network', () => {
     expect((await piece(other, 21 * 1024 * 1024, 0, bytes)).body['error']).toContain('up to 20 MB');
     expect((await piece('../../release.json', 1000, 0, bytes)).status).toBeGreaterThanOrEqual(400);
     expect((await t.call('/api/apps/bees/files/..%2F..%2Frelease.json')).status).toBe(404);
-    const odd = await t.call(`/api/apps/bees/files/${other}?offset=-1&size=x`, { method: 'PATCH' });
+    const odd = await fetch(`${t.url}/api/apps/bees/files/${other}?offset=-1&size=x`, {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: bytes,
+    });
     expect(odd.status).toBe(422);
     expect((await t.call(`/api/apps/bees/files/${other}?offset=0&size=9`, { method: 'PATCH', json: {} })).status).toBe(
       415,

@@ -3,9 +3,9 @@ import type { Request, Response } from 'express';
 import proxyAddress from 'proxy-addr';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
+import type { Bodies } from './bodies.ts';
 import { foreigner } from './borders.ts';
 import { perMinute } from './rate.ts';
-import { Refused } from './refused.ts';
 
 const PATH = /^\/api\/apps\/([a-z0-9-]{1,40})\/changes$/;
 const JSON_TYPE = /^application\/json(;\s*charset="?utf-8"?)?$/i;
@@ -16,7 +16,7 @@ export const PUSH_BYTES = 24 * 1024 * 1024;
  * Answers pushes before Express sees them: they come most often by far, and most of their time went into what only
  * pages need. Gives false for what is anything else or unusual, which then goes the ordinary way.
  */
-export function pushHandler(apps: Apps, names: ReadonlySet<string>, proxies: readonly string[]) {
+export function pushHandler(apps: Apps, bodies: Bodies, names: ReadonlySet<string>, proxies: readonly string[]) {
   const limit = perMinute(1200, { validate: false });
   const trusts = proxyAddress.compile([...proxies]);
   return (req: IncomingMessage, res: ServerResponse): boolean => {
@@ -35,7 +35,9 @@ export function pushHandler(apps: Apps, names: ReadonlySet<string>, proxies: rea
     void limit(from, asExpress(res), (error?: unknown) => {
       const work = error
         ? Promise.reject(error)
-        : bodyOf(req).then((body) => apps.accept(name, keyOf(req), body, appOf(req)));
+        : bodies
+            .read(req, res, String(from.ip), PUSH_BYTES)
+            .then((body) => apps.accept(name, keyOf(req), new Uint8Array(body), appOf(req)));
       work.then((receipt) => answer(res, 200, receipt)).catch((e: unknown) => fail(res, e));
     });
     return true;
@@ -51,20 +53,6 @@ const keyOf = (req: IncomingMessage): string | undefined => {
   return typeof key === 'string' ? key : undefined;
 };
 
-const bodyOf = (req: IncomingMessage): Promise<Uint8Array> =>
-  new Promise((resolve, reject) => {
-    const parts: Buffer[] = [];
-    let size = 0;
-    req.on('data', (part: Buffer) => {
-      size += part.length;
-      if (size <= PUSH_BYTES) return void parts.push(part);
-      parts.length = 0;
-      reject(new Refused(413, 'This is more than the server takes at once.'));
-    });
-    req.once('error', () => reject(new Refused(400, 'The request was cut off.')));
-    req.once('end', () => resolve(new Uint8Array(parts.length === 1 ? parts[0]! : Buffer.concat(parts))));
-  });
-
 function answer(res: ServerResponse, status: number, body: object | string): void {
   if (res.headersSent || res.destroyed) return;
   const bytes = Buffer.from(typeof body === 'string' ? body : JSON.stringify(body));
@@ -79,8 +67,6 @@ function answer(res: ServerResponse, status: number, body: object | string): voi
 
 function fail(res: ServerResponse, error: unknown): void {
   const { status, message } = answerTo(error);
-  // The rest of a request that is not read to its end would be taken for the next one.
-  if (status === 413) res.setHeader('connection', 'close');
   answer(res, status, { error: message });
 }
 

@@ -1,7 +1,8 @@
 import { open } from 'node:fs/promises';
-import { Router, json, raw, type Request, type RequestHandler, type Response } from 'express';
+import { Router, type Request, type RequestHandler, type Response } from 'express';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
+import type { Bodies } from './bodies.ts';
 import { Streams } from './live.ts';
 import { SentMessage, OwnerKey } from './messages.ts';
 import { PUSH_BYTES } from './push.ts';
@@ -35,12 +36,14 @@ export function ownerKey(req: Request): string {
 }
 
 /** Takes a body of JSON as bytes: it is read in the thread of its app. */
-function jsonBytes(limit: number): RequestHandler[] {
-  const taken: RequestHandler = (req, _res, next) => {
-    const odd = /charset="?(?!utf-?8)[\w-]/i.test(req.get('content-type') ?? '');
-    next(Buffer.isBuffer(req.body) && !odd ? undefined : new Refused(415, 'Send JSON in UTF-8.'));
-  };
-  return [raw({ limit, type: 'application/json' }), taken];
+const jsonBytes = (bodies: Bodies, limit: number): RequestHandler =>
+  bodies.taking('application/json', limit, 'Send JSON in UTF-8.');
+function parsed(body: Buffer): unknown {
+  try {
+    return JSON.parse(body.toString());
+  } catch {
+    throw new Refused(400, 'The request is not JSON.');
+  }
 }
 const bytesOf = (req: Request): Uint8Array => new Uint8Array(req.body as Buffer);
 const sendJson = (res: Response, json: Uint8Array | string): Response =>
@@ -71,19 +74,19 @@ const drained = (res: Response): Promise<void> =>
   });
 
 /** Where devices send their changes, when {@link pushHandler} has left them to Express. */
-export function pushRoutes(apps: Apps): Router {
+export function pushRoutes(apps: Apps, bodies: Bodies): Router {
   const routes = Router();
   routes.post(
     '/apps/:name/changes',
     perMinute(1200),
-    jsonBytes(PUSH_BYTES),
+    jsonBytes(bodies, PUSH_BYTES),
     handle(async (req, res) => sendJson(res, await apps.accept(nameOf(req), keyOf(req), bytesOf(req)))),
   );
   return routes;
 }
 
 /** Everything under `/api/apps`: release, check and remove for owners; changes, live news and mail for devices. */
-export function apiRoutes(apps: Apps, streams = new Streams()): Router {
+export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): Router {
   const routes = Router();
 
   routes.get(
@@ -95,7 +98,7 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
   routes.put(
     '/apps/:name',
     perMinute(60),
-    jsonBytes(40 * 1024 * 1024),
+    jsonBytes(bodies, 40 * 1024 * 1024),
     handle(async (req, res) => res.json(await apps.put(nameOf(req), ownerKey(req), bytesOf(req)))),
   );
 
@@ -143,9 +146,9 @@ export function apiRoutes(apps: Apps, streams = new Streams()): Router {
   routes.post(
     '/apps/:name/mail',
     perMinute(60),
-    json({ limit: '8mb' }),
+    jsonBytes(bodies, 8 * 1024 * 1024),
     handle(async (req, res) => {
-      await apps.send(nameOf(req), SentMessage.parse(req.body));
+      await apps.send(nameOf(req), SentMessage.parse(parsed(req.body as Buffer)));
       return res.json({ sent: true });
     }),
   );

@@ -7,6 +7,7 @@ import compression from 'compression';
 import express from 'express';
 import helmet from 'helmet';
 import { Apps } from './apps.ts';
+import { Bodies } from './bodies.ts';
 import { bordersOf, ownNames } from './borders.ts';
 import { fileRoutes } from './file-routes.ts';
 import { Pages } from './pages.ts';
@@ -99,6 +100,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     sheets,
     stuckMs: options.stuckMs ?? 20_000,
   });
+  const bodies = new Bodies();
   const app = express();
   app.disable('x-powered-by');
   if (options.proxies?.length) app.set('trust proxy', options.proxies);
@@ -106,7 +108,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   app.use(bordersOf(names));
   app.set('etag', false);
   app.use('/api', sameApp(apps));
-  app.use('/api', pushRoutes(apps));
+  app.use('/api', pushRoutes(apps, bodies));
   app.use(security);
   app.use(compression({ filter: (req, res) => !req.path.endsWith('/live') && compression.filter(req, res) }));
   let started: Started;
@@ -117,8 +119,8 @@ export async function startServer(given: ServerOptions): Promise<Started> {
       secure: Boolean(options.tls),
     });
   });
-  app.use('/api', apiRoutes(apps));
-  app.use('/api', fileRoutes(apps));
+  app.use('/api', apiRoutes(apps, bodies));
+  app.use('/api', fileRoutes(apps, bodies));
   app.use('/api', mirrorRoutes(apps));
   app.use('/a', appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
@@ -140,7 +142,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   });
   app.use(answerErrors);
 
-  const push = pushHandler(apps, names, options.proxies ?? []);
+  const push = pushHandler(apps, bodies, names, options.proxies ?? []);
   const serve: RequestListener = (req, res) => void (push(req, res) || app(req, res));
   const server: Server = options.tls
     ? createSecureServer({ cert: readFileSync(options.tls.cert), key: readFileSync(options.tls.key) }, serve)

@@ -1,7 +1,22 @@
-const ADDRESS = /^[^\s@<>,;:"()[\]\\]+@[^\s@<>,;:"()[\]\\]+$/;
+const ADDRESS = /^[^\s@<>,;:"()[\]\\]{1,64}@[^\s@<>,;:"()[\]\\]+$/;
+/** The part before the @ in the letters that every mail server takes (RFC 5321), and nothing unseen behind it. */
+const SENT = /^[!-~]+@[^\p{C}\p{Z}]+$/u;
 
-/** True for one plain mail address (RFC 5321: 254 characters at most). */
-export const isMailAddress = (s: string): boolean => ADDRESS.test(s) && s.length <= 254;
+/** A mail address as it is sent: a domain with letters beyond ASCII in its ASCII form (RFC 3492); null for what is none. */
+export function sentAddress(address: string): string | null {
+  if (!ADDRESS.test(address) || !SENT.test(address) || address.length > 254) return null;
+  const [name, domain] = address.split('@') as [string, string];
+  if (/^[!-~]+$/.test(domain)) return address;
+  try {
+    const sent = `${name}@${new URL(`http://${domain}`).hostname}`;
+    return sent.length <= 254 ? sent : null;
+  } catch {
+    return null;
+  }
+}
+
+/** True for one plain mail address (RFC 5321: 254 characters at most) that any mail server takes. */
+export const isMailAddress = (s: string): boolean => sentAddress(s) !== null;
 
 /** The addresses in a text that lists them with commas, semicolons or line ends. */
 export const addressesIn = (text: string): string[] =>

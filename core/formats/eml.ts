@@ -1,4 +1,4 @@
-import { isMailAddress } from '../document/addresses.ts';
+import { sentAddress } from '../document/addresses.ts';
 
 /** Internet messages (RFC 5322) with MIME text (RFC 2045-2047), as the mail step sends them. */
 export interface Message {
@@ -18,10 +18,19 @@ export interface Message {
 const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
 const base64 = (b: Uint8Array): string => btoa(Array.from(b, (x) => String.fromCharCode(x)).join(''));
 
-/** Encoded words (RFC 2047) for anything that is not plain ASCII, each at most 75 characters long. */
+/** Words for a header: in one line, without signs that are not seen, and half a letter as the sign for what it is not. */
+const inOneLine = (text: string): string =>
+  text
+    .replace(/[\p{Cc}\p{Zl}\p{Zp}]+/gu, ' ')
+    .replace(/\p{Cs}/gu, '\uFFFD')
+    .trim();
+/** No word is so long that a line cannot be folded beside it (RFC 5322, 2.1.1). */
+const canFold = (text: string): boolean => !/[^ ]{61}/.test(text);
+
+/** Encoded words (RFC 2047) for anything that is not plain ASCII in short words, each at most 75 characters long. */
 function encoded(text: string): string {
-  const clean = text.replace(/[\r\n]+/g, ' ').trim();
-  if (/^[\x20-\x7e]*$/.test(clean) && !clean.includes('=?')) return clean;
+  const clean = inOneLine(text);
+  if (/^[\x20-\x7e]*$/.test(clean) && !clean.includes('=?') && canFold(clean)) return clean;
   const words: string[] = [];
   let chunk = '';
   for (const c of clean) {
@@ -59,14 +68,27 @@ function dateHeader(d: Date): string {
 
 /** A display name as RFC 5322 wants it: plain words, a quoted string, or encoded words. */
 function phrase(name: string): string {
-  const clean = name.replace(/[\r\n]+/g, ' ').trim();
-  if (!/^[\x20-\x7e]*$/.test(clean)) return encoded(clean);
+  const clean = inOneLine(name);
+  if (!/^[\x20-\x7e]*$/.test(clean) || !canFold(clean)) return encoded(clean);
   return /^[A-Za-z0-9 ]*$/.test(clean) ? clean : `"${clean.replace(/[\\"]/g, '\\$&')}"`;
 }
 
-/** A file's name as a parameter of a header (RFC 2231 with the characters of RFC 5987). */
-const nameParameter = (name: string): string =>
-  `filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
+/**
+ * A file's name as a parameter of a header, in parts where one line cannot hold it (RFC 2231 with the characters of
+ * RFC 5987).
+ */
+function nameParameter(name: string): string {
+  const signs = [...inOneLine(name)].map((c) =>
+    encodeURIComponent(c).replace(/['()*]/g, (s) => `%${s.charCodeAt(0).toString(16).toUpperCase()}`),
+  );
+  const parts = [''];
+  for (const sign of signs) {
+    if (parts.at(-1)!.length + sign.length > 50) parts.push('');
+    parts[parts.length - 1] += sign;
+  }
+  if (parts.length === 1) return `filename*=UTF-8''${parts[0]}`;
+  return parts.map((p, i) => `filename*${i}*=${i === 0 ? "UTF-8''" : ''}${p}`).join('; ');
+}
 /** Base 64 in lines of 76 characters. */
 const lines = (text: string): string => text.replace(/.{1,76}/g, '$&\r\n');
 /** A media type, and nothing that would end its header. */
@@ -75,12 +97,16 @@ const mediaType = (type: string): string =>
 
 /** Composes a message. Throws when an address is not one. */
 export function compose(m: Message): string {
-  for (const a of [m.from.address, ...m.to]) if (!isMailAddress(a)) throw new Error(`“${a}” is not a mail address.`);
+  const [from, ...to] = [m.from.address, ...m.to].map((a) => {
+    const sent = sentAddress(a);
+    if (sent === null) throw new Error(`“${a}” is not a mail address.`);
+    return sent;
+  });
   const words = [
     'Content-Type: text/plain; charset=utf-8',
     'Content-Transfer-Encoding: base64',
     '',
-    lines(base64(bytes(m.body.replace(/\r?\n/g, '\r\n')))),
+    lines(base64(bytes(m.body.replace(/\r\n?|\n/g, '\r\n')))),
   ];
   const { files = [], answers } = m;
   const answered = answers && `<${answers.replace(/[<>\s]/g, '')}>`;
@@ -88,10 +114,10 @@ export function compose(m: Message): string {
   const edge = `=_${m.id}`;
   return [
     `Date: ${dateHeader(m.date)}`,
-    folded('From', `${phrase(m.from.name)} <${m.from.address}>`),
-    folded('To', m.to.join(', ')),
+    folded('From', `${phrase(m.from.name)} <${from}>`),
+    folded('To', to.join(', ')),
     folded('Subject', encoded(m.subject)),
-    `Message-ID: <${m.id}@${m.from.address.split('@')[1]}>`,
+    `Message-ID: <${m.id}@${from!.split('@')[1]}>`,
     ...(answered ? [`In-Reply-To: ${answered}`, `References: ${answered}`] : []),
     'MIME-Version: 1.0',
     ...(files.length === 0

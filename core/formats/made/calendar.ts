@@ -1,4 +1,5 @@
 import { createEvents, type DateTime, type EventAttributes } from 'ics';
+import { foldedAnew } from './fold.ts';
 import type { MadeEvent, MadeTime } from '../../routines/made.ts';
 
 /** The name by which a program that writes calendars says who it is (RFC 5545, 3.7.3). */
@@ -25,11 +26,13 @@ export function calendarText(events: readonly MadeEvent[]): string {
     }),
   );
   if (error || value === null) throw new Error(`The calendar file cannot be made: ${error?.message ?? 'it is empty'}.`);
-  return value;
+  // The package counts letters where the standard counts bytes.
+  return foldedAnew(value);
 }
 
 /** Every end of a line as the one that is written for it; other control characters have no place in a calendar. */
-const lines = (words: string): string => words.replace(/\r\n?/g, '\n').replace(/(?!\n)\p{Cc}/gu, '');
+const lines = (words: string): string =>
+  words.replace(/\r\n?|[\v\f\u0085\u2028\u2029]/g, '\n').replace(/(?!\n)\p{Cc}/gu, '');
 
 /** Year, month, day, and with a time hour and minute. */
 function partsOf(t: MadeTime): DateTime {

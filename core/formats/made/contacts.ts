@@ -1,34 +1,20 @@
 import type { MadeContact } from '../../routines/made.ts';
+import { folded } from './fold.ts';
+
+/** What one reader or another takes for the end of a line (Unicode, 5.8). */
+const LINE_END = /\r\n?|[\n\v\f\u0085\u2028\u2029]/g;
 
 /** A text as the value of a property. */
 const escape = (s: string): string =>
   s
     .replace(/\\/g, '\\\\')
-    .replace(/\r\n?|\n/g, '\\n')
+    .replace(LINE_END, '\\n')
     // Control characters have no place in a card.
     .replace(/\p{Cc}/gu, '')
     .replace(/,/g, '\\,');
 
 /** The same as one of several parts: only there a semicolon stands between (RFC 6350, 3.4), and readers take back only that. */
 const escapePart = (s: string): string => escape(s).replace(/;/g, '\\;');
-
-/** Folds a line to 75 bytes, never inside a letter (RFC 6350, 3.2). */
-function folded(line: string): string {
-  const out: string[] = [];
-  let part = '';
-  let bytes = 0;
-  for (const c of line) {
-    const size = new TextEncoder().encode(c).length;
-    if (bytes + size > 75) {
-      out.push(part);
-      part = ' ';
-      bytes = 1;
-    }
-    part += c;
-    bytes += size;
-  }
-  return [...out, part].join('\r\n');
-}
 
 /** Contacts as vCard 4.0 (RFC 6350), one card behind the other. */
 export const contactsText = (contacts: readonly MadeContact[]): string =>
