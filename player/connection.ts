@@ -8,7 +8,7 @@ const BEAT_MS = 15_000;
 const CLOSED = 2;
 
 /** What a device does on its way to the host. */
-interface Way {
+export interface Way {
   /** Takes a newer release, where there is one. */
   refresh(): Promise<void>;
   /** Sends what waits and fetches what is new. */

@@ -32,7 +32,7 @@ export class KeptRuns {
   };
 
   /** Goes on with every run that was put away, at once or when the page that has it closes. */
-  async takeUp(resume: (run: KeptRun) => Promise<unknown>, lost: () => void): Promise<void> {
+  async takeUp(resume: (run: KeptRun) => Promise<unknown>, say: (words: string) => void): Promise<void> {
     const store = await this.store();
     for (const id of await store.runIds()) {
       if (this.held.has(id)) continue;
@@ -40,7 +40,7 @@ export class KeptRuns {
         const run = await store.keptRun(id);
         if (run === 'spoilt') {
           await store.keepRun(id, null, []);
-          lost();
+          say('A routine that was waiting here could not be read any more, so it ended.');
         } else if (run) await resume(run);
         this.held.get(id)?.();
       });

@@ -11,8 +11,6 @@ import type { Kinds } from '../core/session/session.ts';
 
 // One file a kind, fetched when an app uses it.
 const elements = import.meta.glob<Record<string, AnyElementDefinition>>('../kinds/elements/*/definition.ts');
-const steps = import.meta.glob<Record<string, AnyStepDefinition>>('../kinds/steps/*/definition.ts');
-const triggers = import.meta.glob<Record<string, AnyTriggerDefinition>>('../kinds/triggers/*/definition.ts');
 
 /** The kinds of elements that stand on a screen. */
 export function kindsOfScreen(app: App, screen: string): Set<string> {
@@ -58,6 +56,8 @@ export class UsedKinds implements Kinds {
 
   /** What routines are made of, and whatever starts them. */
   async forRoutines(app: App): Promise<void> {
+    if (app.routines.length === 0) return;
+    const { steps, triggers } = await import('./routine-kinds.ts');
     const kinds = new Set<string>();
     for (const r of app.routines) walkSteps(r.steps, (s) => void kinds.add(s.do));
     await Promise.all([

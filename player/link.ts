@@ -17,7 +17,9 @@ export class HostError extends Error {
 }
 
 /** Another app is at the address now than the one that this device has. */
-export class OtherAppError extends HostError {}
+export class OtherAppError extends HostError {
+  override name = 'OtherAppError';
+}
 
 type Asked = RequestInit & {
   json?: unknown;

@@ -70,11 +70,7 @@ function Released() {
   if (moved)
     return (
       <div className="r-failed" role="alert">
-        <p>
-          “{moved.before}” is not at this address any more: “{moved.name}” is.
-          {moved.waiting > 0 &&
-            ` ${moved.waiting === 1 ? 'One change' : `${moved.waiting} changes`} that waited for “${moved.before}” ${moved.waiting === 1 ? 'stays' : 'stay'} on this device and ${moved.waiting === 1 ? 'was' : 'were'} not sent.`}
-        </p>
+        <p>{moved.words}</p>
         <button type="button" className="k-button" data-look="main" onClick={() => location.reload()}>
           Open “{moved.name}”
         </button>

@@ -4,7 +4,6 @@ import type { DeviceStore } from '../core/host/link.ts';
 import type { Keeper } from './keeper.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { StepTrace } from '../core/routines/state.ts';
-import { addSteps, leftOut } from '../core/routines/trace.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 
 interface Meta {
@@ -44,6 +43,8 @@ interface Parts {
 }
 type StoredRun = KeptRun & { parts?: Parts };
 /** Of the parts of a long run so many of the first and of the last are kept. */
+/** Only runs need it, and no screen waits for one. */
+const traces = () => import('../core/routines/trace.ts');
 const FIRST_PARTS = 200;
 const LAST_PARTS = 200;
 
@@ -158,7 +159,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
     const before = this.parts.get(id) ?? (await this.partsOf(id));
     const now = { ...before, count: before.count + (steps.length ? 1 : 0), steps: before.steps + steps.length };
     const part: StepTrace[] = [];
-    addSteps(part, steps);
+    (await traces()).addSteps(part, steps);
     await told(
       this.transaction('rw', this.meta, async () => {
         const kept: StoredRun = { ...run, parts: now, trace: { ...run.trace, steps: before.first } };
@@ -194,6 +195,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
     if (!isRun(kept)) return 'spoilt';
     const { parts, ...run } = kept;
     const steps = [...run.trace.steps];
+    const { addSteps, leftOut } = await traces();
     const list = await this.meta.where('key').between(`ran:${id}:`, `ran:${id};`).toArray();
     const later = list.map((m) => m.value as StepTrace[]);
     const missing = (parts?.steps ?? 0) - later.flat().reduce((n, s) => n + (s.leftOut ?? 1), 0);

@@ -7,7 +7,7 @@ import type { Answer } from '../core/routines/asks.ts';
 import type { Knows } from '../core/routines/trigger.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../core/host/device.ts';
-import { NeverTakenError, OfflineError, type Sending } from '../core/host/link.ts';
+import type { Sending } from '../core/host/link.ts';
 import type { News } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
 import { Records, type Cells } from '../core/records/store.ts';
@@ -19,7 +19,7 @@ import { frameOf, type DeviceState, type Frame, type PersonRecord, type PlayerAp
 import type { Files } from './files.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
-import { Connection } from './connection.ts';
+import { Connection, type Way } from './connection.ts';
 import { HttpLink, OtherAppError } from './link.ts';
 
 /** Where the host stands, as it says when it is listened to. */
@@ -35,8 +35,8 @@ export type EngineEvent =
   | { kind: 'frame'; frame: Frame; updated: boolean }
   | { kind: 'state'; state: DeviceState }
   | { kind: 'say'; words: string }
-  /** Another app is at the address now; so many changes of the one before wait on this device. */
-  | { kind: 'moved'; name: string; before: string; waiting: number }
+  /** Another app, of this name, is at the address now: what is told of the one before. */
+  | { kind: 'moved'; name: string; words: string }
   /** Views that will soon be shown. */
   | { kind: 'needs'; views: string[] };
 
@@ -52,7 +52,6 @@ const pause = (ms: number): Promise<void> =>
   new Promise((resolve) => {
     setTimeout(resolve, ms);
   });
-const LOST_RUN = 'A routine that was waiting here could not be read any more, so it ended.';
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
 
@@ -85,7 +84,7 @@ async function forPatterns({ files: _files, ...app }: App): Promise<void> {
 }
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
-export class Engine implements PlayerApi {
+export class Engine implements PlayerApi, Way {
   private app!: App;
   private store!: LateStore;
   private link!: HttpLink;
@@ -113,16 +112,16 @@ export class Engine implements PlayerApi {
   /** Opens a store of this device. Is anything kept there? */
   private openStore(name: string): Promise<boolean> {
     this.store = new LateStore(name);
-    this.store.onBroken = (why) => this.say(why);
+    this.store.onBroken = this.say;
     return this.store.isThere();
   }
 
   /** Says something on the page; what is said again and again is said once. */
-  private say(words: string): void {
+  readonly say = (words: string): void => {
     if (words === this.said) return;
     this.said = words;
     this.tell({ kind: 'say', words });
-  }
+  };
   private said = '';
 
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
@@ -170,8 +169,8 @@ export class Engine implements PlayerApi {
         kind: 'say',
         words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
       });
-    this.device.onUnkept = (why) => this.say(why);
-    this.device.onHeld = (why) => this.say(why);
+    this.device.onUnkept = this.say;
+    this.device.onHeld = this.say;
     this.device.onOvertaken = (list) =>
       void import('../core/host/overtaken.ts').then(({ overtakenSaid }) =>
         this.tell({ kind: 'say', words: overtakenSaid(records, list) }),
@@ -211,18 +210,7 @@ export class Engine implements PlayerApi {
     });
     this.session.setApp(kept.app, kept.number);
     setInterval(() => records.tick(), 60_000);
-    this.connection = new Connection(
-      {
-        refresh: () => this.refresh(),
-        sync: () => this.device.sync(),
-        sendMail: () => this.sendMail(),
-        live: () => this.live(),
-        report: (online) => this.report(online),
-        say: (words) => this.say(words),
-        giveWay: () => this.giveWay(),
-      },
-      !there,
-    );
+    this.connection = new Connection(this, !there);
     begin();
     // The first time there is nothing to show before the records have come; keeping them need not be waited for. Later
     // the app opens with what is here, whatever the network does.
@@ -289,13 +277,10 @@ export class Engine implements PlayerApi {
     const files = await this.files();
     const kept = await this.store.get('variables');
     await files.tidy(this.device.replica.all(), await this.store.inRuns(), kept).catch(() => undefined);
-    await runs.takeUp(
-      (run) => this.session.resume([run]),
-      () => this.tell({ kind: 'say', words: LOST_RUN }),
-    );
+    await runs.takeUp((run) => this.session.resume([run]), this.say);
   }
 
-  private report(online: boolean): void {
+  report(online: boolean): void {
     this.online = online;
     const { release, sending } = this;
     this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release, sending } });
@@ -306,26 +291,17 @@ export class Engine implements PlayerApi {
     return this.connection.connect();
   }
 
-  /**
-   * Another app is at this address now. What this one has here stays, and is shown and sent no more; the page is opened
-   * anew with the other.
-   */
-  private async giveWay(): Promise<void> {
-    this.link.meant = undefined;
-    const released = await this.link.app().catch(() => null);
-    if (!released || released.app.id === this.app.id) {
-      this.link.meant = this.app.id;
-      return this.connection.again();
-    }
+  /** Another app is at this address now, or the host says so by mistake. */
+  async giveWay(): Promise<void> {
+    const { otherApp } = await import('./other-app.ts');
+    const other = await otherApp(this.link, this.app, this.device.waiting);
+    if (!other) return this.connection.again();
     this.connection.close();
-    this.link.meant = this.app.id;
-    const base = new LateStore(`app-${this.link.name}`);
-    await base.put('moved', released.app.id);
-    this.tell({ kind: 'moved', name: released.app.name, before: this.app.name, waiting: this.device.waiting });
+    this.tell({ kind: 'moved', ...other });
   }
 
   /** What happens at the host from now on. */
-  private live(): ReturnType<ConstructorParameters<typeof Connection>[0]['live']> {
+  live(): ReturnType<Way['live']> {
     const refresh = (): void => void this.refresh().catch((e: Error) => this.connection.failed(e));
     return {
       source: this.link.live(this.session.records.person ?? '', this.heard),
@@ -348,7 +324,7 @@ export class Engine implements PlayerApi {
   }
 
   /** Takes a newer release, if there is one, without a reinstall. */
-  private async refresh(): Promise<void> {
+  async refresh(): Promise<void> {
     const released = await this.link.app(this.tag);
     if (!released || (released.number === this.release && released.app.id === this.app.id)) return;
     const { app, number, tag } = released;
@@ -383,22 +359,15 @@ export class Engine implements PlayerApi {
     void this.connect();
   }
 
-  private async sendMail(): Promise<void> {
-    for (const m of await this.store.unsentMail()) {
-      try {
-        await this.link.send(m);
-      } catch (e) {
-        if (e instanceof OfflineError || e instanceof OtherAppError) throw e;
-        const called = `“${m.subject || m.body.slice(0, 40)}”`;
-        if (!(e instanceof NeverTakenError)) {
-          // The host has no room for it now: it waits, and keeps nothing else back.
-          this.say(`${called} waits to be sent: ${(e as Error).message}`);
-          continue;
-        }
-        this.tell({ kind: 'say', words: `${called} cannot be sent: ${e.message}` });
-      }
-      await this.store.mailSent(m.id);
-    }
+  sync(): Promise<void> {
+    return this.device.sync();
+  }
+
+  async sendMail(): Promise<void> {
+    const waiting = await this.store.unsentMail();
+    if (waiting.length === 0) return;
+    const { sendMail } = await import('./phone-mail.ts');
+    await sendMail(waiting, this.store, (m) => this.link.send(m), this.say);
   }
 
   async show(

@@ -1,12 +1,11 @@
 import { newId } from '../document/ids.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
-import { lettersOf } from '../fields/lists.ts';
 import { cellsAfter } from '../records/raise.ts';
 import type { Records } from '../records/store.ts';
 import { HybridClock } from './clock.ts';
 import { KeptAlong } from './kept-along.ts';
-import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
-import { units, type CatchUp, type News, type Overtaken, type Receipt } from './protocol.ts';
+import { OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
+import type { CatchUp, News, Overtaken } from './protocol.ts';
 import { cellsBefore, stampsOf, type Replica } from './replica.ts';
 
 export interface Refusal {
@@ -14,15 +13,12 @@ export interface Refusal {
   reason: string;
 }
 
-const BATCH = 500;
-const BATCH_LETTERS = 2_000_000;
-
 /**
  * A phone, or the studio of a released app: writes to itself first and sends later. What the host refuses is
  * rolled back and told.
  */
 export class Device {
-  private readonly clock: HybridClock;
+  readonly clock: HybridClock;
   private count = 0;
   private working: Promise<void> | null = null;
   private again = false;
@@ -36,18 +32,19 @@ export class Device {
   onUnkept: (why: string) => void = () => {};
   /** Hears why a file waits, where the host does not take it now. */
   onHeld: (why: string) => void = () => {};
-  private readonly kept: KeptAlong;
+  readonly kept: KeptAlong;
 
   constructor(
     readonly id: string,
     readonly replica: Replica,
     store: DeviceStore,
     private link: HostLink | null,
-    private queue: Change[] = [],
+    /** The changes that wait to be sent, in their order. */
+    public queue: Change[] = [],
     private at = 0,
     now: () => number = Date.now,
     /** Changes that the released app does not know yet wait for the next release. */
-    private sendable: (c: Change) => boolean = () => true,
+    public sendable: (c: Change) => boolean = () => true,
   ) {
     this.clock = new HybridClock(id, now);
     this.kept = new KeptAlong(
@@ -58,17 +55,23 @@ export class Device {
     this.sawAll();
   }
 
-  private sawAll(): void {
+  /** Takes note of every stamp that is here. */
+  sawAll(): void {
     for (const s of this.replica.all()) this.saw(s);
   }
 
   /** Takes note of every stamp of a record, since each of its cells may have been written at another time. */
-  private saw(state: RecordState): void {
+  saw(state: RecordState): void {
     for (const stamp of stampsOf(state)) this.clock.saw(stamp);
   }
 
   get waiting(): number {
     return this.queue.length;
+  }
+
+  /** Is there a host, to which changes are sent? */
+  get hasHost(): boolean {
+    return this.link !== null;
   }
 
   get position(): number {
@@ -94,7 +97,7 @@ export class Device {
         const change: Change = {
           // Without a host nobody else adds to it: the sum is written.
           ...(d.do === 'raise' && !this.link ? asSet(this.replica.records, d) : this.whole(d)),
-          id: `${this.id}:${Date.now().toString(36)}:${this.count++}`,
+          id: this.nextId(),
           stamp: this.clock.next(),
           ...(group !== undefined && { group }),
         };
@@ -106,9 +109,14 @@ export class Device {
     });
     // Without a host there is nothing to send later: a release sends all records.
     const queued = this.link ? made : [];
-    this.queue.push(...queued);
+    for (const change of queued) this.queue.push(change);
     await this.kept.save({ records: touched, queued });
     return made;
+  }
+
+  /** A name for a change of this device. */
+  nextId(): string {
+    return `${this.id}:${Date.now().toString(36)}:${this.count++}`;
   }
 
   /** What is brought back goes out with what it had, since nobody else has it. */
@@ -122,53 +130,16 @@ export class Device {
     records: readonly { table: string; id: string; cells: RecordState['cells'] }[],
     progress: (kept: number) => void = () => {},
   ): Promise<void> {
-    const states = records.map((r): RecordState => ({
-      table: r.table,
-      id: r.id,
-      cells: r.cells,
-      stamp: this.clock.next(),
-    }));
-    const queued = this.link ? states.flatMap((s) => this.changesOf(s)) : [];
-    for (let i = 0; i < states.length; i += 5000) {
-      const part = states.slice(i, i + 5000);
-      await this.kept.bulk({ states: part, queued: queued.slice(i, i + 5000) });
-      progress(Math.min(states.length, i + 5000));
-    }
-    this.queue.push(...queued);
-    this.replica.load(states);
+    const { bring } = await import('./bring.ts');
+    await bring(this, records, progress);
   }
 
   /** Puts every record in the queue, as the first release of an app needs it. */
   async queueAll(): Promise<void> {
-    // In the order the records were made, so that they stand in it everywhere.
-    const states = [...this.replica.all()].sort((a, b) => (a.stamp < b.stamp ? -1 : 1));
-    const queued = states.flatMap((s) => this.changesOf(s));
-    this.queue = queued;
+    const { changesOfAll } = await import('./bring.ts');
+    this.queue = changesOfAll(this);
     this.at = 0;
-    await this.kept.save({ queued, at: 0 });
-  }
-
-  /** The changes that make a record what it is: one for each stamp its cells have. */
-  private changesOf(s: RecordState): Change[] {
-    const byStamp = new Map<string, RecordState['cells']>();
-    for (const [field, cell] of Object.entries(s.cells)) {
-      const stamp = s.stamps?.[field] ?? s.stamp;
-      const cells = byStamp.get(stamp) ?? {};
-      cells[field] = cell;
-      byStamp.set(stamp, cells);
-    }
-    const id = (): string => `${this.id}:${Date.now().toString(36)}:${this.count++}`;
-    const base = { table: s.table, record: s.id };
-    const changes: Change[] = Array.from(byStamp, ([stamp, cells]) => ({
-      ...base,
-      id: id(),
-      stamp,
-      do: 'set' as const,
-      cells,
-    }));
-    if (s.removed) changes.push({ ...base, id: id(), stamp: s.removed, do: 'remove' });
-    if (s.restored) changes.push({ ...base, id: id(), stamp: s.restored, do: 'restore', cells: {} });
-    return changes;
+    await this.kept.save({ queued: this.queue, at: 0 });
   }
 
   private statesOf(ids: Iterable<string>): RecordState[] {
@@ -185,7 +156,6 @@ export class Device {
       try {
         do {
           this.again = false;
-          this.tried.clear();
           // What cannot be sent keeps nobody from hearing the news.
           let failed: unknown = null;
           await this.pushAll().catch((e: unknown) => (failed = e));
@@ -200,132 +170,13 @@ export class Device {
     return this.working;
   }
 
-  /**
-   * Sends all that waits. What waits for a file of its own that the host does not take now stays behind, and holds up
-   * nothing else.
-   */
+  /** Sends all that waits. */
   private async pushAll(): Promise<void> {
-    const later = new Set<string>();
-    for (;;) {
-      const { link } = this;
-      if (!link) return;
-      const batch = this.nextBatch(later);
-      if (batch.length === 0) return;
-      const wanted = new Set(await this.push(link, batch));
-      if (wanted.size === 0) continue;
-      const { unitsWithFiles } = await import('./send-files.ts');
-      const waits = unitsWithFiles(batch, wanted);
-      const missing = await this.sendFiles(link, waits.flat(), wanted);
-      // Those whose files are there now go once more; a file that is asked for again after that is not taken now.
-      const stay = new Set(unitsWithFiles(batch, missing).flat());
-      for (const c of waits.flat()) {
-        if (stay.has(c) || this.tried.has(c.id)) later.add(c.id);
-        this.tried.add(c.id);
-      }
-    }
-  }
-  /** Changes whose files were sent in this round already. */
-  private readonly tried = new Set<string>();
-
-  /** Sends files that the host waits for; gives the hashes of those that it does not take now. */
-  private async sendFiles(
-    link: HostLink,
-    changes: readonly Change[],
-    wanted: ReadonlySet<string>,
-  ): Promise<ReadonlySet<string>> {
-    const { sendFiles } = await import('./send-files.ts');
-    try {
-      const { never, later } = await sendFiles(link, this.kept.store, changes, wanted, (s) => this.onSending(s));
-      for (const { holds, why } of never)
-        await this.setAside(
-          units(this.queue)
-            .filter((u) => u.some(holds))
-            .flat(),
-          why,
-        );
-      const [first] = later.values();
-      if (first !== undefined) this.onHeld(first);
-      return new Set(later.keys());
-    } finally {
-      this.onSending(null);
-    }
-  }
-
-  /** Takes changes out of the queue that the host will never take. What they wrote stays on this device. */
-  private async setAside(changes: readonly Change[], why: string): Promise<void> {
-    const gone = new Set(changes.map((c) => c.id));
-    this.queue = this.queue.filter((c) => !gone.has(c.id));
-    await this.kept.save({ sent: [...gone] });
-    const reason = `${why} It stays on this device and reaches no other.`;
-    this.onRefused(changes.map((change) => ({ change, reason })));
-  }
-
-  /**
-   * Sends changes, and gives the hashes of files that the host wants first. Of changes that it will not even look at, the
-   * ones to blame are found and set aside, so that everything behind them goes on.
-   */
-  private async push(link: HostLink, batch: Change[]): Promise<string[]> {
-    let receipt: Receipt;
-    try {
-      receipt = await link.push(batch);
-    } catch (e) {
-      if (!(e instanceof NeverTakenError)) throw e;
-      const parts = units(batch);
-      if (parts.length > 1) {
-        const half = parts.length >> 1;
-        const first = await this.push(link, parts.slice(0, half).flat());
-        return [...first, ...(await this.push(link, parts.slice(half).flat()))];
-      }
-      await this.setAside(batch, e.message);
-      return [];
-    }
-    await this.settle(batch, receipt);
-    return receipt.wanted ?? [];
-  }
-
-  /** As much of the queue as is sent at once. What belongs together is never divided. */
-  private nextBatch(later: ReadonlySet<string>): Change[] {
-    const batch: Change[] = [];
-    let size = 0;
-    for (const unit of units(this.queue)) {
-      if (!unit.every((c) => this.sendable(c) && !later.has(c.id))) continue;
-      size += unit.reduce((n, c) => n + (c.do === 'remove' ? 0 : lettersOf(c.cells ?? {})), 0);
-      if (batch.length > 0 && (batch.length + unit.length > BATCH || size > BATCH_LETTERS)) break;
-      batch.push(...unit);
-    }
-    return batch;
-  }
-
-  private async settle(batch: Change[], receipt: Receipt): Promise<void> {
-    const refusals = new Map(receipt.refused.map((r) => [r.id, r]));
-    const answered = new Set([...receipt.accepted, ...refusals.keys()]);
-    this.queue = this.queue.filter((c) => !answered.has(c.id));
-    const back = new Map<string, { table: string; state: RecordState | null }>();
-    for (const r of receipt.refused) back.set(r.record, { table: r.table, state: r.state });
-    for (const s of [...receipt.corrected, ...(receipt.raised ?? [])]) back.set(s.id, { table: s.table, state: s });
-    for (const c of batch) if (c.do === 'raise' && answered.has(c.id) && !back.has(c.record)) this.replica.settled(c);
-    if (receipt.corrected.length) {
-      // This clock ran far ahead. What is later than all that stands now is late enough.
-      this.clock.forget();
-      for (const c of this.queue) this.clock.saw(c.stamp);
-    }
-    const gone: string[] = [];
-    this.replica.records.batch(() => {
-      for (const [id, { table, state }] of back) {
-        this.replica.replace(table, id, state);
-        for (const c of this.queue) if (c.record === id) this.replica.apply(c);
-        if (!this.replica.state(id)) gone.push(id);
-      }
+    if (!this.link || this.queue.length === 0) return;
+    const { Sender } = await import('./sender.ts').catch(() => {
+      throw new OfflineError('What sends changes is not on this device yet.');
     });
-    if (receipt.corrected.length) this.sawAll();
-    else for (const { state } of back.values()) if (state) this.saw(state);
-    await this.kept.save({ sent: [...answered], records: back.keys(), gone });
-    const told = batch.flatMap((change) => {
-      const r = refusals.get(change.id);
-      return r ? [{ change, reason: r.reason }] : [];
-    });
-    if (told.length) this.onRefused(told);
-    if (receipt.overtaken?.length) this.onOvertaken(receipt.overtaken);
+    await new Sender(this).pushAll(this.link);
   }
 
   private async pull(): Promise<void> {
