@@ -17,7 +17,11 @@ export async function phoneAt(stage: Stage, link: string, shows: string): Promis
   const context = await stage.browser.createBrowserContext();
   const page = await context.newPage();
   await page.setViewport(PHONE);
-  watchConsole(page, stage.errors, /ERR_INTERNET_DISCONNECTED|Failed to fetch/);
+  watchConsole(
+    page,
+    stage.errors,
+    /ERR_INTERNET_DISCONNECTED|ERR_EMPTY_RESPONSE|ERR_CONNECTION_\w+|ERR_INCOMPLETE|Failed to fetch/,
+  );
   await page.goto(link);
   const person = new Person(page);
   await person.sees(shows, '.k-app', 15_000);

@@ -19,6 +19,7 @@ const modules = await Promise.all(
     './forms.ts',
     './kept-files.ts',
     './released.ts',
+    './stores.ts',
     './first-screen.ts',
     './kinds.ts',
     './screens.ts',
