@@ -2,6 +2,7 @@
 import { fullDisk } from './disk.ts';
 import { formulas } from './formulas.ts';
 import { greedy } from './greedy.ts';
+import { hoards } from './hoards.ts';
 import { kills } from './kills.ts';
 import { phones } from './phones.ts';
 import { photos } from './photos.ts';
@@ -18,6 +19,7 @@ const TRIALS: Record<string, () => Promise<Findings>> = {
   'apps that want all the time or memory': greedy,
   'streams that do not read': streams,
   'apps removed while they are used': removals,
+  'strangers who hoard': hoards,
   'phones with something unsendable': phones,
   '1,400 photos': photos,
 };
