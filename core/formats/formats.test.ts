@@ -1,5 +1,7 @@
 import PostalMime from 'postal-mime';
+import { domainToASCII } from 'node:url';
 import fc from 'fast-check';
+import { harmless, withoutApostrophe } from '../fields/harmless.ts';
 import { describe, expect, it } from 'vitest';
 import { hashOf } from '../fields/keep-file.ts';
 import { readBundle, writeBundle } from './bundle.ts';
@@ -261,6 +263,22 @@ describe('going out', () => {
       "\uFEFFA\r\n'=1+1\r\n'-2\r\n",
     );
   });
+  it('so is one behind a line break or a sign that is not seen, and it comes back as it was (property)', () => {
+    expect(['\n=1', ' =1', '\ufeff=1', '\u200b+1', '＝1'].map(harmless)).toEqual([
+      "'\n=1",
+      "' =1",
+      "'\ufeff=1",
+      "'\u200b+1",
+      "'＝1",
+    ]);
+    const letter = fc.constantFrom("'", '=', '+', '-', '@', ' ', '\n', '\t', '\r', '\ufeff', '1', 'a');
+    fc.assert(
+      fc.property(fc.string({ unit: letter, maxLength: 6 }), (text) => {
+        expect(withoutApostrophe(harmless(text))).toBe(text);
+        expect(harmless(text)).not.toMatch(/^[\s\ufeff]*[=+\-@]/);
+      }),
+    );
+  });
   it('JSON is typed and keyed by name', () => {
     expect(toJsonRows(exportTable(open(), T.visits))[0]).toEqual({
       'Hive tag': 'HB-1',
@@ -343,6 +361,38 @@ describe('mail (RFC 5322)', () => {
       ),
       { numRuns: 60 },
     );
+  });
+  it('has no line over 998 bytes and no sign beyond ASCII in its head, whatever it is given', async () => {
+    const long = 'x'.repeat(3000);
+    const files = [{ name: `${'long '.repeat(300)}ærø\ud800.pdf`, type: 'application/pdf', data: 'AAAA' }];
+    const eml = compose({
+      ...message,
+      from: { name: `Bees\u0007${long}`, address: 'bees@kite.example' },
+      to: ['a@ærø.example'],
+      subject: `${long} \ud800`,
+      body: long,
+      files,
+    });
+    for (const line of eml.split('\r\n')) {
+      expect(line.length).toBeLessThanOrEqual(998);
+      expect(line).toMatch(/^[\x20-\x7e]*$/);
+    }
+    const read = await PostalMime.parse(eml);
+    expect(read.subject).toBe(`${long} \ufffd`);
+    expect(read.from!.name).toBe(`Bees ${long}`);
+    expect(read.to![0]!.address).toBe(`a@${domainToASCII('ærø.example')}`);
+    expect(read.attachments[0]!.filename).toBe(`${'long '.repeat(300)}ærø\ufffd.pdf`);
+    expect(read.text!.trim()).toBe(long);
+  });
+  it('takes no address that mail servers refuse', () => {
+    const odd = [
+      'bø@b.example',
+      'b\u0007@b.example',
+      'b@\u202eb.example',
+      `${'b'.repeat(65)}@b.example`,
+      'b@b\ud800.example',
+    ];
+    expect(odd.filter(isMailAddress)).toEqual([]);
   });
   it('no line end in a subject makes a header', () =>
     expect(compose({ ...message, subject: 'x\r\nBcc: evil@x.example' })).not.toMatch(/^Bcc:/m));

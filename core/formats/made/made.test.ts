@@ -68,14 +68,42 @@ it('a calendar keeps what is hostile as words, and refuses a day that it cannot 
   expect(() => calendarText([event({ start: { day: '0999-12-31' } })])).toThrow('before the year 1000: 0999-12-31');
 });
 
+it('a calendar folds its lines to 75 bytes, whatever the letters are (RFC 5545, 3.1)', () => {
+  const unit = fc.oneof(
+    fc.string({ unit: 'grapheme', maxLength: 1 }),
+    fc.constantFrom('æ', '蜂', '🐝', ' ', ',', '\u2028'),
+  );
+  const words = fc.string({ unit, maxLength: 200 });
+  fc.assert(
+    fc.property(words, words, (title, note) => {
+      const text = calendarText([event({ title, words: note })]);
+      for (const line of text.split('\r\n')) expect(new TextEncoder().encode(line).length).toBeLessThanOrEqual(75);
+      // For no reader does a line end where none was meant.
+      expect(text.replace(/\r\n/g, '')).not.toMatch(/[\r\n\v\f\u0085\u2028\u2029]/);
+      const plain = (s: string): string =>
+        s.replace(/\r\n?|[\v\f\u0085\u2028\u2029]/g, '\n').replace(/(?!\n)\p{Cc}/gu, '');
+      const [read] = readEvents(text);
+      expect(read!.summary ?? '').toBe(plain(title));
+      expect(read!.description ?? '').toBe(plain(note));
+    }),
+  );
+});
+
 describe('contact cards, read by another reader of RFC 6350', () => {
+  it('hold together for readers that end lines elsewhere', () => {
+    const odd = 'A\u2028END:VCARD\u2029B\u0085C\vD';
+    const card: MadeContact = { name: odd, mails: [], phones: [], company: odd, address: odd, note: odd };
+    const text = contactsText([card]);
+    expect(text.replace(/\r\n/g, '')).not.toMatch(/[\r\n\v\f\u0085\u2028\u2029]/);
+    expect(text.replace(/\r\n /g, '')).toContain('NOTE:A\\nEND:VCARD\\nB\\nC\\nD');
+  });
   it('give back what they were given, whatever it is', () => {
     // A card holds lines, not control characters (RFC 6350, 3.3).
     const unit = fc.oneof(
       fc.string({ unit: 'grapheme', maxLength: 1 }),
       fc.constantFrom(';', ',', ':', '\\', '\n', 'n'),
     );
-    const words = fc.string({ unit, maxLength: 120 }).map((s) => s.replace(/(?![\n])\p{Cc}/gu, ''));
+    const words = fc.string({ unit, maxLength: 120 }).map((s) => s.replace(/(?![\n])[\p{Cc}\p{Zl}\p{Zp}]/gu, ''));
     fc.assert(
       fc.property(words, words, words, (name, company, note) => {
         const card: MadeContact = { name, mails: ['a@b.example'], phones: ['+45 1'], company, address: '', note };
@@ -127,6 +155,22 @@ const pdf = async (p: MadePage, pictureAt = nothing as Parameters<typeof madeByt
   (await madeBytes({ is: 'pdf', name: 'a.pdf', page: p }, pictureAt)).bytes;
 
 describe('a PDF, read by another reader', () => {
+  it.each([
+    [
+      'a cell',
+      page({ table: { head: ['A'], figures: [false], lines: [['x'.repeat(390_000)]], sums: null } }),
+      'A cell',
+    ],
+    ['signs', page({ before: '['.repeat(100_000) }), 'The words of the PDF cannot be set: one paragraph has 100,000'],
+    ['quotes', page({ after: '>'.repeat(3000) }), 'quotes or lists in one another'],
+  ])('is refused in words where setting it would take minutes: %s', async (_, p, words) => {
+    await expect(pdf(p)).rejects.toThrow(words);
+  });
+  it('takes no drawing of a size that fills the memory', async () => {
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg"><path d="${'M1 1L2 2'.repeat(100_000)}"/></svg>`;
+    const at = async () => ({ bytes: new TextEncoder().encode(svg), type: 'image/svg+xml' });
+    await expect(pdf(page({ picture: 'x' }), at)).rejects.toThrow('The drawing is too large for a PDF.');
+  });
   it('holds the words, and the table with its head on every page and its sums at the end', async () => {
     const lines = Array.from({ length: 90 }, (_, i) => [`Hive ${i}`, String(i)]);
     const { pages, wide } = await readPdf(

@@ -1,12 +1,12 @@
 import { create, type Font } from 'fontkit';
-import { fromMarkdown } from 'mdast-util-from-markdown';
 import pdfmake from 'pdfmake/build/pdfmake.js';
 import faces from 'pdfmake/build/vfs_fonts.js';
 import type { Content, TDocumentDefinitions, TableCell } from 'pdfmake/interfaces.js';
 import { fromBase64 } from '../../document/base64.ts';
+import { richPieces, tooRich, type RichPiece } from '../../document/rich-words.ts';
 import type { MadePage } from '../../routines/made.ts';
 
-type Node = ReturnType<typeof fromMarkdown>['children'][number];
+type Node = RichPiece;
 
 /** Space around what is printed, and the colours of ink and lines. */
 const EDGE = 48;
@@ -66,6 +66,27 @@ function columnWidths(cells: readonly (readonly string[])[], room: number): numb
   return widths;
 }
 
+/** Letters that one cell may hold, that a whole page may, and that a drawing may be written in. */
+const MOST = { cell: 20_000, all: 2_000_000, drawing: 400_000 } as const;
+const count = (n: number): string => n.toLocaleString('en-GB');
+
+/** Throws in words for what would take a phone minutes to set, or all of its memory. */
+function mustBePrintable({ before, after, table }: MadePage, picture: { data: string } | { svg: string } | null): void {
+  for (const words of [before, after]) {
+    const why = tooRich(words);
+    if (why) throw new Error(`The words of the PDF cannot be set: ${why}.`);
+  }
+  const cells = table ? [table.head, ...table.lines].flat() : [];
+  const longest = cells.reduce((most, c) => Math.max(most, c.length), 0);
+  if (longest > MOST.cell)
+    throw new Error(`A cell of the PDF has ${count(longest)} letters; ${count(MOST.cell)} can be printed.`);
+  const all = cells.reduce((sum, c) => sum + c.length, 0);
+  if (all > MOST.all)
+    throw new Error(`The table of the PDF has ${count(all)} letters; ${count(MOST.all)} can be printed.`);
+  if (picture && 'svg' in picture && picture.svg.length > MOST.drawing)
+    throw new Error('The drawing is too large for a PDF. Save it as a PNG, then choose that.');
+}
+
 /**
  * A page as PDF, its table with its head again on each page. `picture` is the content behind the page's picture as a
  * data address, or the text of a drawing (SVG). Throws in words when letters cannot be printed.
@@ -75,6 +96,7 @@ export async function pdfBytes(
   picture: { data: string } | { svg: string } | null,
 ): Promise<Uint8Array> {
   const { before, after, table } = page;
+  mustBePrintable(page, picture);
   const missing = unknownLetters([before, after, ...(table ? [table.head, ...table.lines].flat() : [])].join(''));
   if (missing.length)
     throw new Error(
@@ -85,9 +107,9 @@ export async function pdfBytes(
     );
   const content: Content[] = [
     ...(picture ? [pictureOf(picture)] : []),
-    ...fromMarkdown(before).children.map(block),
+    ...richPieces(before).map(block),
     ...(table ? [tableOf(table, A4[page.turned ? 1 : 0] - 2 * EDGE)] : []),
-    ...fromMarkdown(after).children.map(block),
+    ...richPieces(after).map(block),
   ];
   const doc: TDocumentDefinitions = {
     pageSize: 'A4',

@@ -1,5 +1,5 @@
-import { fromMarkdown } from 'mdast-util-from-markdown';
 import { useMemo, type ReactNode } from 'react';
+import { richPieces, type RichPiece } from '../../../core/document/rich-words.ts';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
@@ -7,14 +7,14 @@ import { useKept } from '../../../player/kept.ts';
 import type { rich } from './definition.ts';
 import './rich.css';
 
-type Node = ReturnType<typeof fromMarkdown>['children'][number];
+type Node = RichPiece;
 
 /** Words as CommonMark has them, drawn piece by piece: what is no piece of words, such as HTML, stands as it was typed. */
 export default function RichView({ e }: { e: Drawn<typeof rich> }) {
-  const root = useMemo(() => fromMarkdown(e.words), [e.words]);
+  const pieces = useMemo(() => richPieces(e.words), [e.words]);
   return (
     <div className="k-rich" data-e={e.id} data-select={e.select || undefined} style={sizeOf(e)}>
-      {root.children.length === 0 ? <p className="k-none">Nothing is written here yet</p> : all(root.children)}
+      {pieces.length === 0 ? <p className="k-none">Nothing is written here yet</p> : all(pieces)}
     </div>
   );
 }
