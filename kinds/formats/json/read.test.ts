@@ -126,3 +126,18 @@ describe('tables in JSON', () => {
     expect((await readSheets('notes.csv', new TextEncoder().encode('[a],b\n1,2')))[0]!.rows[0]).toEqual(['[a]', 'b']);
   });
 });
+
+it('a text of any length and any escapes is read whole, with the numbers around it exact', () => {
+  for (const text of ['x'.repeat(10_000_000), '"\\'.repeat(1_000_000), '\\'.repeat(1_000_001)]) {
+    const [sheet] = readJson(
+      't',
+      JSON.stringify([
+        { a: text.slice(0, 30_000), n: 1.5 },
+        { a: text, n: -2e3 },
+      ]),
+      '“t”',
+    );
+    expect(sheet!.rows.map((r) => r[1])).toEqual(['n', '1.5', '-2000']);
+    expect(sheet!.rows[1]![0]).toBe(text.slice(0, 30_000));
+  }
+});

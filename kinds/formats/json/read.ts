@@ -37,13 +37,38 @@ export function readJson(name: string, text: string, what: string): Sheet[] {
 const isRow = (v: Json | undefined): v is Row =>
   typeof v === 'object' && v !== null && !Array.isArray(v) && !(v instanceof Written);
 
+/** Where the text that begins at a quote ends, behind its last quote. A long one takes no more room than a short one. */
+function endOfText(text: string, start: number): number {
+  for (let end = text.indexOf('"', start + 1); end >= 0; end = text.indexOf('"', end + 1)) {
+    let escapes = 0;
+    while (text[end - 1 - escapes] === '\\') escapes++;
+    if (escapes % 2 === 0) return end + 1;
+  }
+  return text.length;
+}
+
+/** Writes every number of a JSON text as a text that begins with a mark. */
+function withMarkedNumbers(text: string, mark: string): string {
+  const token = /"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g;
+  const out: string[] = [];
+  let done = 0;
+  for (let m = token.exec(text); m; m = token.exec(text)) {
+    if (m[0] === '"') {
+      token.lastIndex = endOfText(text, m.index);
+      continue;
+    }
+    out.push(text.slice(done, m.index), `"${mark}${m[0]}"`);
+    done = token.lastIndex;
+  }
+  out.push(text.slice(done));
+  return out.join('');
+}
+
 function parsed(text: string, what: string): Json {
   // Numbers are taken out as texts: reading them as numbers would round long ones.
   const mark = ['\\u0001', '\\u0002', '\\u0003'].find((m) => !text.includes(m)) ?? '\\u0004';
   const sign = String.fromCharCode(Number.parseInt(mark.slice(2), 16));
-  const kept = text.replace(/"(?:\\.|[^"\\])*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g, (token) =>
-    token.startsWith('"') ? token : `"${mark}${token}"`,
-  );
+  const kept = withMarkedNumbers(text, mark);
   const revive = (_: string, v: unknown): unknown =>
     typeof v === 'string' && v.startsWith(sign) ? new Written(v.slice(1)) : v;
   try {

@@ -37,6 +37,8 @@ export async function readZip(fileName: string, bytes: Uint8Array): Promise<Shee
   const parts = unpacked(what, bytes);
   const described = description(parts['datapackage.json']);
   const sheets: Sheet[] = [];
+  const addresses = new Addresses(parts);
+  let books = 0;
   const bases = new Set<string>();
   for (const format of INSIDE)
     for (const path of Object.keys(parts).sort()) {
@@ -46,10 +48,14 @@ export async function readZip(fileName: string, bytes: Uint8Array): Promise<Shee
       const base = path.slice(0, -endingOf(name).length).toLowerCase();
       if (bases.has(base)) continue;
       bases.add(base);
+      if (format === xlsx && (books += unpackedSize(parts[path]!)) > MAX_UNPACKED)
+        throw new UnreadableError(
+          `The workbooks in ${what} unpack to more than ${MAX_UNPACKED / 1_048_576} MB. Bring them one by one.`,
+        );
       const resource = described?.resources.find((r) => r.path === path);
       for (const sheet of await format.read!(name, parts[path]!)) {
         if (resource?.title) sheet.name = tidyName(resource.title);
-        sheets.push(withFiles(resource ? withTold(sheet, resource.schema) : sheet, parts));
+        sheets.push(withFiles(resource ? withTold(sheet, resource.schema) : sheet, addresses));
       }
     }
   if (sheets.length === 0)
@@ -58,7 +64,7 @@ export async function readZip(fileName: string, bytes: Uint8Array): Promise<Shee
 }
 
 function unpacked(what: string, bytes: Uint8Array): Record<string, Uint8Array> {
-  let [size, files] = [0, 0];
+  let [size, files, packed] = [0, 0, 0];
   try {
     return unzipSync(bytes, {
       filter(f) {
@@ -68,6 +74,10 @@ function unpacked(what: string, bytes: Uint8Array): Record<string, Uint8Array> {
           throw new UnreadableError(
             `${what} unpacks to more than ${MAX_UNPACKED / 1_048_576} MB or ${MAX_FILES} files. Take it apart and bring the tables by themselves.`,
           );
+        // Parts that lie upon one another unpack the same bytes again and again.
+        packed += f.size;
+        if (packed > bytes.length)
+          throw new UnreadableError(`${what} is damaged: its files lie upon one another. Pack it once more.`);
         return !f.name.endsWith('/');
       },
     });
@@ -93,19 +103,58 @@ const withTold = (sheet: Sheet, schema: z.infer<typeof TableSchema>): Sheet => (
   told: toldBy(schema, sheet.rows[0] ?? []),
 });
 
+/** What a workbook says that it unpacks to, in bytes. */
+function unpackedSize(book: Uint8Array): number {
+  let size = 0;
+  try {
+    unzipSync(book, { filter: (f) => ((size += f.originalSize), false) });
+  } catch {
+    // Reading it tells what is wrong.
+  }
+  return size;
+}
+
+/** The files of a zip as what cells hold. However many cells name a file, it is made once, and all have a bound together. */
+class Addresses {
+  private readonly made = new Map<string, string>();
+  private given = 0;
+
+  constructor(private readonly parts: Readonly<Record<string, Uint8Array>>) {}
+
+  /** The file at a path; null where there is none, and where it cannot come with its record why not. */
+  at(path: string): { address: string } | { reason: string } | null {
+    if (!path.includes('/') || !Object.hasOwn(this.parts, path)) return null;
+    let address = this.made.get(path);
+    if (address === undefined) {
+      const name = encodeURIComponent(
+        path
+          .split('/')
+          .at(-1)!
+          .replace(/\p{Cs}/gu, '\uFFFD'),
+      );
+      const type = TYPES[endingOf(path)] ?? 'application/octet-stream';
+      address = `data:${type};name=${name};base64,${base64Of(this.parts[path]!)}`;
+      this.made.set(path, address);
+    }
+    const kept = 'the cell keeps its path. Add it to the record by hand.';
+    if (address.length > MAX_FILE_CELL)
+      return { reason: `The file “${path}” is too large to come with its record; ${kept}` };
+    this.given += address.length;
+    if (this.given > MAX_UNPACKED)
+      return { reason: `With “${path}” the files of all records would be more than can come at once; ${kept}` };
+    return { address };
+  }
+}
+
 /** Cells that name a file of the zip hold the file. */
-function withFiles(sheet: Sheet, parts: Readonly<Record<string, Uint8Array>>): Sheet {
+function withFiles(sheet: Sheet, files: Addresses): Sheet {
   const odd = [...(sheet.odd ?? [])];
   const rows = sheet.rows.map((row, r) =>
     row.map((text) => {
-      const file = text.includes('/') ? parts[text] : undefined;
+      const file = files.at(text);
       if (!file) return text;
-      const address = `data:${TYPES[endingOf(text)] ?? 'application/octet-stream'};name=${encodeURIComponent(text.split('/').at(-1)!)};base64,${base64Of(file)}`;
-      if (address.length <= MAX_FILE_CELL) return address;
-      odd.push({
-        line: sheet.lines[r]!,
-        reason: `The file “${text}” is too large to come with its record; the cell keeps its path. Add it to the record by hand.`,
-      });
+      if ('address' in file) return file.address;
+      odd.push({ line: sheet.lines[r]!, reason: file.reason });
       return text;
     }),
   );
