@@ -15,7 +15,7 @@ export const question = defineStep({
     words: words('the question', { unfilled: { severity: 'stops', said: 'a question has no words yet.' } }),
     as: oneOf('what is asked for', { text: 'words', 'long text': 'a long text', number: 'a number', date: 'a date' }),
     hint: optional(text('the hint', 80)),
-    first: optional(formula('what stands there at first', 'value')),
+    first: optional(formula('begins with', 'value')),
     result: result('what is called what was typed'),
     resultName: text('what it is called'),
   },
