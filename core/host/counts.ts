@@ -50,9 +50,9 @@ export class Counts {
     return cell;
   }
 
-  /** A record was removed, and its cells with it. */
-  forget(record: string): void {
-    if (this.cells.has(record)) this.put(record, undefined);
+  /** The fields of a record that amounts were added to. */
+  fieldsOf(record: string): string[] {
+    return [...(this.cells.get(record)?.keys() ?? [])];
   }
 
   /** Does something to the counts that can be taken back as a whole, as long as nothing else is done. */

@@ -1,12 +1,10 @@
 import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
-import { Claims, recordProblem } from '../records/checks.ts';
+import { Claims } from '../records/checks.ts';
 import type { Amount, Change, RecordState } from '../records/change.ts';
-import { checkCell } from '../records/check-cell.ts';
-import { raised } from '../records/raise.ts';
 import type { Cell } from '../fields/lists.ts';
-import { checkChange, goneSaid } from './check.ts';
+import { checkChange } from './check.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
 import { tableOf } from '../tables/names.ts';
@@ -15,6 +13,7 @@ import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
 import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
+import { Refusals } from './refusals.ts';
 import { isRemoved, Replica, stampsOf } from './replica.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
@@ -74,9 +73,6 @@ export interface HostSnapshot {
   forgotten: string;
 }
 
-const TOO_OLD =
-  'This amount was added so long ago on this device that it is not known whether it was counted. Look at the value, and add it again if it is missing.';
-
 /** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
 const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';
 
@@ -97,6 +93,7 @@ export class Host {
   private readonly known = new KnownIds();
   private readonly counts = new Counts();
   private readonly uses = new FileUses();
+  private readonly checks: Refusals;
 
   constructor(
     private app: App,
@@ -107,6 +104,7 @@ export class Host {
   ) {
     this.replica = new Replica(new Records(app), false);
     this.clock = new HybridClock('host', now);
+    this.checks = new Refusals(this.replica, this.known, access, (c, who) => this.shown(c, who));
   }
 
   /** Brings back what was kept: what {@link snapshot} gave, then the changes logged after it. `at` is the number of the last. */
@@ -127,7 +125,6 @@ export class Host {
     this.at = at - changes.length;
     for (const c of changes) {
       if (c.do === 'set') this.countAgain(c);
-      else if (c.do === 'remove') this.counts.forget(c.record);
       this.replica.apply(c);
       this.remember([c]);
     }
@@ -289,11 +286,11 @@ export class Host {
               receipt.wanted = [...(receipt.wanted ?? []), ...missing];
               continue;
             }
-            let refused = this.refusals(unit, push.who, claims);
+            let refused = this.checks.of(this.app, unit, push.who, claims);
             // What stands in its way may be gone by what came before it in this turn.
             if (refused && pending.length) {
               await keep();
-              refused = this.refusals(unit, push.who, claims);
+              refused = this.checks.of(this.app, unit, push.who, claims);
             }
             if (refused) receipt.refused.push(...refused);
             else for (const c of unit) pending.push({ push, receipt, ...this.stamped(c) });
@@ -354,18 +351,21 @@ export class Host {
   }
 
   /**
-   * What changes are kept and passed on as. Of amounts, and of what is set among amounts, the host works out the cell and
+   * What changes are kept and passed on as. Of amounts, and of what is set or brought back among amounts, the host works out the cell and
    * gives it a stamp of its own. `passed` are fields that were set later than that.
    */
   private made(fitting: readonly Fitting[]): (Fitting & { changes: Change[]; passed: string[] })[] {
     /** Cells as the changes before have left them. */
     const ahead = new Map<string, { cell: Cell; stamp: string }>();
+    const removed = new Set<string>();
     return fitting.map((x) => {
       const { change, again } = x;
       const { record } = change;
       if (again) return { ...x, changes: [], passed: [] };
-      if (change.do === 'remove') this.counts.forget(record);
-      if (change.do !== 'raise' && change.do !== 'set') return { ...x, changes: [change], passed: [] };
+      // What was counted of a removed record stays, for the amounts that were added after it was brought back.
+      if (change.do === 'remove') removed.add(record);
+      if (change.do === 'remove' || (change.do === 'restore' && !change.cells))
+        return { ...x, changes: [change], passed: [] };
       const counted: Record<string, Cell> = {};
       const amounts: Record<string, Amount> = {};
       const passed: string[] = [];
@@ -383,8 +383,13 @@ export class Host {
         const set = { ...rest, do: 'set' as const, stamp: this.clock.next(), cells: { ...cells, ...counted }, amounts };
         return { ...x, changes: [set], passed };
       }
+      const isBack = change.do === 'restore';
+      // A record that comes back has the cells that it comes with, and no others.
+      const state = this.replica.state(record);
+      const wasGone = isBack && (removed.delete(record) || (state !== undefined && isRemoved(state)));
+      const empty = wasGone ? this.counts.fieldsOf(record).map((field): [string, Cell] => [field, null]) : [];
       const plain: Record<string, Cell> = {};
-      for (const [field, cell] of Object.entries(change.cells))
+      for (const [field, cell] of Object.entries({ ...Object.fromEntries(empty), ...change.cells }))
         if (this.counts.has(record, field)) note(field, { to: cell, at: change.stamp });
         else {
           plain[field] = cell;
@@ -392,9 +397,10 @@ export class Host {
         }
       if (Object.keys(amounts).length === 0) return { ...x, changes: [change], passed };
       // One change has one stamp: what is counted is a change of its own.
-      const rest = Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
+      const rest = isBack || Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
       const id = rest.length ? `${change.id.slice(0, 58)}+n` : change.id;
-      return { ...x, changes: [...rest, { ...change, id, stamp: this.clock.next(), cells: counted, amounts }], passed };
+      const set = { ...change, do: 'set' as const, id, stamp: this.clock.next(), cells: counted, amounts };
+      return { ...x, changes: [...rest, set], passed };
     });
   }
 
@@ -402,88 +408,6 @@ export class Host {
   private shown(change: Pick<Change, 'table' | 'record'>, who: Who): RecordState[] {
     const state = this.replica.state(change.record);
     return state && state.table === change.table && this.access.mayRead(who, state.table) ? [state] : [];
-  }
-
-  /** Why changes that belong together are refused, each with its reason; null when all of them may be made. */
-  private refusals(unit: readonly Change[], who: Who, claims: Claims): Receipt['refused'] | null {
-    // What a refused group would have claimed, others may have.
-    const trial = unit.length > 1 ? claims.copy() : claims;
-    const cells = this.cellsOf(unit);
-    const reasons = unit.map(
-      (c, i) =>
-        this.access.refusal(who, c) ?? checkChange(this.app, c) ?? this.refused(c, cells[i], unit.slice(0, i), trial),
-    );
-    const first = reasons.find((r) => r !== null);
-    if (first === undefined) {
-      claims.take(trial);
-      return null;
-    }
-    return unit.map((c, i) => ({
-      id: c.id,
-      table: c.table,
-      record: c.record,
-      reason: reasons[i] ?? `It belongs together with a change that was refused: ${first}`,
-      state: this.shown(c, who)[0] ?? null,
-    }));
-  }
-
-  /** The cells that each change of a unit writes, amounts added to what the ones before it have made; or why they cannot be. */
-  private cellsOf(unit: readonly Change[]): (Record<string, Cell> | string | undefined)[] {
-    const ahead = new Map<string, Record<string, Cell>>();
-    return unit.map((c) => {
-      if (c.do === 'remove') return {};
-      let cells = c.cells;
-      if (c.do === 'raise') {
-        const now = { ...this.replica.state(c.record)?.cells, ...ahead.get(c.record) };
-        try {
-          cells = { ...c.cells };
-          for (const [field, by] of Object.entries(c.by)) cells[field] = raised(now[field], by);
-        } catch (e) {
-          return (e as Error).message;
-        }
-      }
-      ahead.set(c.record, { ...ahead.get(c.record), ...cells });
-      return cells;
-    });
-  }
-
-  /** What the records refuse, or what an earlier change of the same turn has claimed. */
-  private refused(
-    c: Change,
-    made: Record<string, Cell> | string | undefined,
-    before: readonly Change[],
-    claims: Claims,
-  ): string | null {
-    const known = this.replica.state(c.record);
-    if (known && known.table !== c.table) return 'A record of another table has the same id.';
-    if (c.do === 'remove') return null;
-    // What comes before it in its unit may bring the record, or take it away.
-    const last = before.findLast((x) => x.record === c.record && x.do !== 'raise');
-    const isGone = last ? last.do === 'remove' : known ? isRemoved(known) : c.do === 'raise';
-    if (isGone && c.do !== 'restore') return goneSaid(this.app, c.table);
-    if (c.do === 'raise') {
-      if (this.known.has(c.id)) return null;
-      if (c.stamp <= this.known.forgotten) return TOO_OLD;
-    }
-    if (typeof made === 'string') return made;
-    if (made === undefined)
-      return 'The host keeps nothing of what is removed. Bring it back with a newer version of the app: reload it first.';
-    // A record that comes back has all its values again, and others may have taken them meanwhile.
-    const cells = known && c.do === 'restore' ? { ...known.cells, ...made } : made;
-    return (
-      (c.do === 'raise' ? this.wrongAmount(c, cells) : null) ??
-      recordProblem(this.replica.records, c.table, c.record, cells)?.said ??
-      claims.claim(c.table, c.record, cells)?.said ??
-      null
-    );
-  }
-
-  private wrongAmount({ table, by }: Extract<Change, { do: 'raise' }>, cells: Record<string, Cell>): string | null {
-    for (const f of tableOf(this.app, table)?.fields ?? []) {
-      const wrong = f.id in by ? checkCell(f, cells[f.id]) : null;
-      if (wrong) return wrong;
-    }
-    return null;
   }
 
   /**

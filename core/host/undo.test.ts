@@ -19,8 +19,9 @@ const set = (record: string, cells: Record<string, string | number | null>): Dra
 const raise = (record: string, by: number): Draft => ({ do: 'raise', table: T.hives, record, by: { [F.weight]: by } });
 const remove = (record: string): Draft => ({ do: 'remove', table: T.hives, record });
 
-/** Two phones of one host; the clock of the first is a day ahead where that is wanted. */
-function town(ahead = false) {
+/** Two phones of one host; the clock of the first is a day ahead where that is wanted, or so many milliseconds off. */
+function town(ahead: boolean | number = false) {
+  const off = typeof ahead === 'number' ? ahead : ahead ? 86_400_000 : 0;
   const host = new Host(hiveApp(), memoryLog());
   const phone = (id: string, off: number) => {
     const replica = new Replica(new Records(hiveApp()));
@@ -39,7 +40,7 @@ function town(ahead = false) {
     const cell = (record: string, field: string): unknown => replica.records.row(T.hives, record)?.cells[field] ?? null;
     return { device, cell, replica, sync: () => device.sync() };
   };
-  return { host, a: phone('aaaa', ahead ? 86_400_000 : 0), b: phone('bbbb', 0) };
+  return { host, a: phone('aaaa', off), b: phone('bbbb', 0) };
 }
 
 describe('undo', () => {
@@ -119,6 +120,27 @@ describe('undo', () => {
     await b.sync();
     expect([a.cell('h1', F.weight), b.cell('h1', F.weight)]).toEqual([10, 10]);
   });
+  it.each([-60_000, 0, 60_000])(
+    'takes an amount back out of a record that was removed and brought back before anything was sent; clock %s ms off',
+    async (off) => {
+      const { a, b, host } = town(off);
+      await a.device.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 })]);
+      const raisedBy = await writeWithUndo(a.device, [raise('h1', 5)]);
+      const removed = await writeWithUndo(a.device, [remove('h1')]);
+      await takeBack(a.device, removed);
+      await takeBack(a.device, raisedBy);
+      await a.sync();
+      await b.sync();
+      expect([a.cell('h1', F.weight), b.cell('h1', F.weight)]).toEqual([8, 8]);
+      const kept = new Host(hiveApp(), memoryLog());
+      kept.restore(...([host.snapshot().states, [], host.position, host.snapshot()] as const));
+      expect(kept.replica.state('h1')!.cells[F.weight]).toBe(8);
+      await b.device.write([raise('h1', 1)]);
+      await b.sync();
+      await a.sync();
+      expect(a.cell('h1', F.weight)).toBe(9);
+    },
+  );
   it('goes back and forth through steps, each as often as wanted (property)', async () => {
     const step = fc.record({
       r: fc.constantFrom('h1', 'h2'),
