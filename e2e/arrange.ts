@@ -45,8 +45,8 @@ async function selecting(stage: Stage): Promise<void> {
 
   // Words are written where they stand.
   await page.mouse.click(title.x, title.y, { count: 2 });
-  await page.waitForSelector('[role=textbox][aria-label="Words, in place"]');
-  await page.keyboard.press('End');
+  // It can be written in at once, behind the words that are there.
+  await page.waitForSelector('[role=textbox][aria-label="Words, in place"]:focus');
   await page.keyboard.type(' of the club');
   await page.keyboard.press('Escape');
   await p.sees('Boats of the club', '.k-app');

@@ -26,10 +26,21 @@ interface Props {
   placeholder?: string | undefined;
   /** Values stand as they are, without a way of telling them. */
   plain?: boolean;
+  /** It is written in as soon as it is there, behind its words. */
+  autoFocus?: boolean;
 }
 
 /** Words with values in them: typed as they stand, each value a chip that opens. An open brace offers values. */
-export function WordsField({ value, onChange, place, name, rows = 1, placeholder = '', plain = false }: Props) {
+export function WordsField({
+  value,
+  onChange,
+  place,
+  name,
+  rows = 1,
+  placeholder = '',
+  plain = false,
+  autoFocus = false,
+}: Props) {
   const app = useApp();
   const model = useModel();
   const options = useOptions(place);
@@ -66,6 +77,10 @@ export function WordsField({ value, onChange, place, name, rows = 1, placeholder
   useEffect(() => {
     const made = wordsEditor(box.current!, value, () => home.current!);
     view.current = made;
+    if (autoFocus) {
+      made.dispatch({ selection: { anchor: made.state.doc.length } });
+      made.focus();
+    }
     return () => made.destroy();
   }, []);
   // What changed elsewhere, as by undo, or what things are called now.

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useState, type PointerEvent } from 'react';
 import { wordsOf } from '../../core/app/names.ts';
 import type { Element, Screen } from '../../core/app/schema.ts';
 import type { Size } from '../../core/document/pieces.ts';
@@ -176,18 +176,11 @@ export function WordsInPlace({
   const set = useElementEdit<Element>(element) as (key: string, value: unknown) => void;
   const place = usePlace(screen, element.id);
   const key = wordsOf(element);
-  const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    // The editor is there when this has been drawn.
-    const t = requestAnimationFrame(() => box.current?.querySelector<HTMLElement>('[role=textbox]')?.focus());
-    return () => cancelAnimationFrame(t);
-  }, []);
   if (!key) return null;
   return (
     <div
       className="float absolute z-20 p-1.5"
       style={{ top: frame.top - 8, left: Math.max(4, frame.left - 8), width: Math.max(220, frame.width + 16) }}
-      ref={box}
       onPointerDown={(e) => e.stopPropagation()}
       onMouseDown={(e) => e.stopPropagation()}
       onTouchStart={(e) => e.stopPropagation()}
@@ -199,6 +192,7 @@ export function WordsInPlace({
     >
       <WordsField
         name="Words, in place"
+        autoFocus
         value={String((element as unknown as Record<string, unknown>)[key] ?? '')}
         onChange={(v) => set(key, v)}
         place={place}
