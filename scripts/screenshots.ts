@@ -106,12 +106,12 @@ try {
   await page.keyboard.press('Escape');
   await p.pressText('Remind keepers', 'nav');
   await p.sees('For each of', 'main');
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await p.sees('turns', 'main', 15_000);
   await shot('loop');
   await p.pressText('Report a swarm with a photo', 'nav');
   await p.sees('Take a photo or pick a picture', 'main');
-  await p.press('Run with sample', 'button');
+  await p.press('Try with sample', 'button');
   await p.press('Take none', 'button');
   await p.sees('1 run', 'main');
   await page.evaluate(() => {
