@@ -25,16 +25,29 @@ describe('access stands in the path of every read and write', () => {
     const heard: News[] = [];
     host.subscribe({ kind: 'link' }, (n) => heard.push(n));
     await host.accept(
-      [change(T.keepers, 'k1', { [F.keeperName]: 'Odile' }), change(T.hives, 'h1', { [F.name]: 'Bramble' })],
+      [
+        change(T.hives, 'h1', { [F.name]: 'Bramble' }),
+        change(T.keepers, 'k1', { [F.keeperName]: 'Odile' }),
+        change(T.hives, 'h2', { [F.name]: 'Clover' }),
+      ],
       { kind: 'owner' },
     );
-    expect(heard.flatMap((n) => n.changes.map((c) => c.record))).toEqual(['h1']);
+    expect(heard.flatMap((n) => n.changes.map((c) => c.record))).toEqual(['h1', 'h2']);
     const all = host.catchUp(0, { kind: 'link' });
-    expect('states' in all && all.states.map((s) => s.id)).toEqual(['h1']);
+    expect('states' in all && all.states.map((s) => s.id)).toEqual(['h1', 'h2']);
     const later = host.catchUp(1, { kind: 'link' });
-    expect('changes' in later && later.changes.map((c) => c.record)).toEqual(['h1']);
+    expect('changes' in later && later.changes.map((c) => c.record)).toEqual(['h2']);
     const owner = host.catchUp(0, { kind: 'owner' });
-    expect('states' in owner && owner.states).toHaveLength(2);
+    expect('states' in owner && owner.states).toHaveLength(3);
+  });
+  it('one phone that leaves does not end the news of the others', async () => {
+    const host = new Host(hiveApp(), log);
+    const heard: string[] = [];
+    const leave = host.subscribe({ kind: 'link' }, () => heard.push('the one that left'));
+    host.subscribe({ kind: 'link' }, () => heard.push('the one that stayed'));
+    leave();
+    await host.accept([change(T.hives, 'h1', { [F.name]: 'Bramble' })], { kind: 'link' });
+    expect(heard).toEqual(['the one that stayed']);
   });
   it('what a person may not change is refused with the reason', async () => {
     const host = new Host(hiveApp(), log, keepersAreSecret);

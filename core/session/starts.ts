@@ -91,7 +91,7 @@ export class Starts {
         if (!routine || this.timers.get(id) !== turn) return;
         // The next turn counts from here; a long run is not overtaken by itself.
         await this.around.run(routine);
-        if (how !== 'again' || this.timers.get(id) !== turn) return;
+        if (how !== 'again') return;
       }
     })();
   }

@@ -211,6 +211,23 @@ describe('routines are started', () => {
     expect(o.messages()).toHaveLength(3);
     expect((await o.session.runNow(o.app.routines[4]!, null)).error).toBe('This routine is not started by a timer.');
   });
+  it('by a timer no more, when it is switched off while the routine runs', async () => {
+    const o = open([
+      {
+        name: 'tick',
+        starts: when({ on: 'timer', seconds: 2, how: 'again' }),
+        steps: [say('tick'), make.step('wait', { time: '@"PT1S"' }), say('done')],
+      },
+      { name: 'go', steps: [make.step('timer', { on: 'on', routine: 'q_routine000' })] },
+      { name: 'end', steps: [make.step('timer', { on: 'off', routine: 'q_routine000' })] },
+    ]);
+    await o.session.runNow(o.app.routines[1]!, null);
+    await o.pass(2000);
+    expect(o.messages()).toEqual(['tick']);
+    await o.session.runNow(o.app.routines[2]!, null);
+    for (let i = 0; i < 5; i++) await o.pass(1000);
+    expect(o.messages()).toEqual(['tick', 'done']);
+  });
   it('and what starts them is told in words', () => {
     const { app } = open([
       {
