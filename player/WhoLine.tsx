@@ -99,7 +99,7 @@ function WhoList({
         ))}
         {person !== null && (
           <button type="button" onClick={() => be(null)}>
-            None of these: show it to nobody known
+            I am none of these
           </button>
         )}
       </div>

@@ -3,6 +3,16 @@ import type { AnyStep } from '../document/meaning.ts';
 import { REASON, stepLists, walkSteps } from '../document/walk.ts';
 import type { AnyStepDefinition, StepKinds } from './step.ts';
 
+/** Ids of results. Steps that give nothing share the set of the step before them. */
+type Results = ReadonlySet<string>;
+
+/** All of both; the first itself where the other has no more. */
+function joined(a: Results, b: Results): Results {
+  if (a === b) return a;
+  const more = [...b].filter((id) => !a.has(id));
+  return more.length ? new Set([...a, ...more]) : a;
+}
+
 /** What results of steps may be named at a place of a routine. */
 export interface StepReach {
   /** At each step, and inside it nowhere: the results of the steps that come before it. */
@@ -27,38 +37,35 @@ export function stepReach(kinds: StepKinds, steps: readonly AnyStep[]): StepReac
   const at = new Map<string, ReadonlySet<string>>();
   const ends = new Map<string, ReadonlySet<string>>();
   /** Goes through a list; gives what may have been given when it has ended. */
-  const list = (steps: readonly AnyStep[], before: ReadonlySet<string>, key: string, apart: boolean): Set<string> => {
-    let now = new Set(before);
-    const after = new Set(before);
+  const list = (steps: readonly AnyStep[], before: Results, key: string, apart: boolean): Results => {
+    let now = before;
+    let after = before;
     for (const s of steps) {
-      at.set(s.id, new Set(now));
-      if (s.off) {
-        inside(s, now);
-        continue;
-      }
+      at.set(s.id, now);
       const then = inside(s, now);
-      for (const id of then) after.add(id);
-      if (!apart) now = then;
+      if (s.off) continue;
+      if (apart) after = joined(after, then);
+      else now = then;
     }
-    const end = apart ? before : now;
-    ends.set(key, new Set(end));
+    ends.set(key, now);
     return apart ? after : now;
   };
   /** Goes through the slots of a step; gives what may have been given when the step is done. */
-  const inside = (s: AnyStep, before: ReadonlySet<string>): Set<string> => {
+  const inside = (s: AnyStep, before: Results): Results => {
     const definition = kinds.get(s.do);
     const own = ownPlace(definition) === null ? (s as AnyStep & { result?: string }).result : undefined;
     const entered = own ? new Set([...before, own]) : before;
-    const after = new Set(entered);
+    let after: Results = entered;
     const filled = new Map(stepLists(s));
     for (const slot of slotsOf(definition?.properties ?? {}, 'steps')) {
       const apart = definition!.properties[slot]!.slot?.only !== undefined;
-      for (const id of list(filled.get(slot) ?? [], entered, endKey(s.id, slot), apart)) after.add(id);
+      after = joined(after, list(filled.get(slot) ?? [], entered, endKey(s.id, slot), apart));
     }
     // Where it failed, it gave nothing, and says why.
-    const failed = s.reason ? new Set([...before, s.reason]) : before;
-    for (const id of list(s.ifFails ?? [], failed, endKey(s.id, 'ifFails'), false)) if (id !== s.reason) after.add(id);
-    return after;
+    const { reason } = s;
+    const failed = reason ? new Set([...before, reason]) : before;
+    const mended = list(s.ifFails ?? [], failed, endKey(s.id, 'ifFails'), false);
+    return joined(after, reason ? new Set([...mended].filter((id) => id !== reason)) : mended);
   };
   list(steps, new Set(), endKey(null), false);
   return { at, ends };

@@ -1,7 +1,8 @@
 import { useMemo, type ComponentType } from 'react';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
+import type { Property } from '../../core/document/meaning.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
-import { stepReach } from '../../core/routines/reach.ts';
+import { stepReach, type StepReach } from '../../core/routines/reach.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
@@ -25,12 +26,20 @@ const sentences = import.meta.glob<{ default: ComponentType<SentenceProps<never>
   { eager: true },
 );
 
+/** What is in reach at every step, worked out once for all sentences of a routine as it is now. */
+const reaches = new WeakMap<readonly Step[], StepReach['at']>();
+function reachIn(steps: readonly Step[]): StepReach['at'] {
+  const at = reaches.get(steps) ?? stepReach(stepKinds, steps).at;
+  reaches.set(steps, at);
+  return at;
+}
+
 /** One step as a sentence with places to fill in. */
 export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'place' | 'each'>) {
   const model = useModel();
   const { result } = step as Step & { result?: string };
   const [place, each] = useMemo((): [FormulaPlace, FormulaPlace] => {
-    const reach = stepReach(stepKinds, routine.steps).at.get(step.id) ?? new Set<string>();
+    const reach = reachIn(routine.steps).get(step.id) ?? new Set<string>();
     const at = (ids: ReadonlySet<string>): FormulaPlace => ({
       self: null,
       things: thingsInRoutine(stepKinds, model, routine, ids),
@@ -58,6 +67,15 @@ function DefaultSentence({ step, place, each, onChange }: SentenceProps) {
   const held = step as unknown as Record<string, unknown>;
   const { result } = held;
   const change = (name: string, value: unknown): void => onChange({ ...held, [name]: value } as unknown as Step);
+  const control = (name: string, p: Property) => (
+    <PropertyControl
+      p={p}
+      value={held[name]}
+      place={p.ownResult ? each : place}
+      held={held}
+      onChange={(v) => change(name, v)}
+    />
+  );
   const shown = Object.entries(definition?.properties ?? {}).filter(
     ([name, p]) => p.is !== 'steps' && p.is !== 'result' && name !== 'resultName',
   );
@@ -81,15 +99,7 @@ function DefaultSentence({ step, place, each, onChange }: SentenceProps) {
           {shown.map(([name, p]) => (
             <div key={name} className="contents">
               <dt className="text-ink-soft">{labelOf(p).toLowerCase()}</dt>
-              <dd className={p.is === 'words' ? 'max-w-md' : undefined}>
-                <PropertyControl
-                  p={p}
-                  value={held[name]}
-                  place={p.ownResult ? each : place}
-                  held={held}
-                  onChange={(v) => change(name, v)}
-                />
-              </dd>
+              <dd className={p.is === 'words' ? 'max-w-md' : undefined}>{control(name, p)}</dd>
             </div>
           ))}
         </dl>
@@ -104,15 +114,7 @@ function DefaultSentence({ step, place, each, onChange }: SentenceProps) {
           <span className={i === 0 ? 'sr-only' : 'shrink-0'}>
             {i === 0 ? labelOf(p) : ` ${labelOf(p).toLowerCase()}`}{' '}
           </span>
-          <span className={p.is === 'words' ? 'max-w-96 flex-1' : undefined}>
-            <PropertyControl
-              p={p}
-              value={held[name]}
-              place={p.ownResult ? each : place}
-              held={held}
-              onChange={(v) => change(name, v)}
-            />
-          </span>{' '}
+          <span className={p.is === 'words' ? 'max-w-96 flex-1' : undefined}>{control(name, p)}</span>{' '}
         </span>
       ))}
       {gave}

@@ -1,19 +1,10 @@
-import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { TargetChip } from '../../../studio/logic/TargetChip.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 
-export default function Sentence({ step, place, onChange }: SentenceProps<'remove'>) {
+export default function Sentence({ step, routine, place, onChange }: SentenceProps<'remove'>) {
   return (
     <>
-      Remove{' '}
-      <ValueChip
-        name="Record to remove"
-        value={step.record}
-        empty="choose a record or several"
-        literals={false}
-        wanted="some records"
-        place={place}
-        onChange={(record) => onChange({ ...step, record })}
-      />
+      Remove <TargetChip name="Record to remove" step={step} routine={routine} place={place} onChange={onChange} />
     </>
   );
 }

@@ -1,6 +1,6 @@
-import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import { useTableOf } from '../../../studio/logic/useTableOf.ts';
+import { TargetChip } from '../../../studio/logic/TargetChip.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 
 export default function Sentence({ step, routine, place, onChange }: SentenceProps<'set'>) {
@@ -8,19 +8,7 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
 
   return (
     <>
-      In{' '}
-      <ValueChip
-        name="Record to set"
-        value={step.record}
-        empty="choose a record or several"
-        literals={false}
-        wanted="some records"
-        place={place}
-        onChange={(record) =>
-          onChange({ ...step, record, ...(tableOf(record)?.id !== tableOf(step.record)?.id && { values: [] }) })
-        }
-      />{' '}
-      set{' '}
+      In <TargetChip name="Record to set" step={step} routine={routine} place={place} onChange={onChange} /> set{' '}
       <FieldValues
         fields={tableOf(step.record)?.fields}
         values={step.values}
