@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import { memoryFiles } from './fixture.ts';
-import { act, render, screen, waitFor } from '@testing-library/react';
+import { act, configure, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../core/app/make.ts';
@@ -13,6 +13,9 @@ import type { Field } from '../core/tables/schema.ts';
 import { EffectChannel, frameOf, type PlayerApi } from './api.ts';
 import { Files } from './files.ts';
 import { Player } from './Player.tsx';
+
+// What comes in files of its own takes longer to come where other tests run beside.
+configure({ asyncUtilTimeout: 8000 });
 
 /** The player over a session in the same thread: what a person sees and does, without a browser around it. */
 

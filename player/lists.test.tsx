@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { memoryFiles } from './fixture.ts';
 import '../kinds/elements/list/arranged.ts';
-import { act, render, screen, waitFor, within } from '@testing-library/react';
+import { act, configure, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { ElementMaker } from '../core/app/make.ts';
@@ -14,6 +14,9 @@ import { openSession } from '../core/session/fixture.ts';
 import { EffectChannel, frameOf, type PlayerApi, type StandIn } from './api.ts';
 import { Files } from './files.ts';
 import { Player } from './Player.tsx';
+
+// What comes in files of its own takes longer to come where other tests run beside.
+configure({ asyncUtilTimeout: 8000 });
 
 /** Lists, boards and questions as a person uses them, over a session in the same thread. */
 
