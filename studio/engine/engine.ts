@@ -289,7 +289,13 @@ export class StudioEngine implements PlayerApi {
   async doTried(id: string): Promise<Written> {
     const { groups, sends, made } = this.tried.take(id);
     const written: Written[] = [];
-    for (const { drafts, together } of groups) written.push(await this.editing.edit(drafts, together));
+    try {
+      for (const { drafts, together } of groups) written.push(await this.editing.edit(drafts, together));
+    } catch (e) {
+      // All of it is one step for whoever does it: half of it is none.
+      await takeBack(this.device, joined(written), true);
+      throw new Error(`Nothing was done: ${(e as Error).message}`, { cause: e });
+    }
     for (const m of sends) await this.sent.send(m);
     for (const address of made) await this.sent.made(address);
     this.host.sendSoon();

@@ -87,7 +87,7 @@ describe('a run that is tried', () => {
       [{ do: 'set', table: T.hives, record: 'bramble', cells: { [F.weight]: 50 } }],
     ]);
     expect(sends.map((m) => m.to)).toEqual([['a@b.example']]);
-    expect(() => o.tried.take(first)).toThrow('tried too long ago');
+    expect(() => o.tried.take(first)).toThrow('done for real already');
     o.records.set(T.hives, 'bramble', { [F.name]: 'Thorn' });
     expect(() => o.tried.take(second)).toThrow('Thorn was changed since this was tried. Try it again.');
   });

@@ -60,6 +60,7 @@ class TryDevice extends Device {
 /** Runs that the maker tries: on a copy of the records and variables, so that they change nothing until that is wanted. */
 export class TriedRuns {
   private readonly tried = new Map<string, Tried>();
+  private readonly done = new Set<string>();
   /** The latest sessions: what they asked, and the buttons of their messages, may still be pressed. */
   private sessions: Session[] = [];
 
@@ -184,6 +185,7 @@ export class TriedRuns {
   /** What a tried run has written and would send, to be done for real. Throws in words where that does not fit any more. */
   take(id: string): Pick<Tried, 'groups' | 'sends' | 'made'> {
     const tried = this.tried.get(id);
+    if (this.done.has(id)) throw new Error('This was done for real already. To do it once more, try it again.');
     if (!tried) throw new Error('This run was tried too long ago. Try it again.');
     const { records } = this.around;
     for (const [record, { table, cells }] of tried.before) {
@@ -200,6 +202,7 @@ export class TriedRuns {
       throw new Error(`${title} was changed since this was tried. Try it again.`);
     }
     this.tried.delete(id);
+    this.done.add(id);
     return tried;
   }
 }

@@ -12,13 +12,15 @@ const SHOWN = 8;
 export function TriedCard({ routine, tried }: { routine: string; tried: NonNullable<RunTrace['tried']> }) {
   const engine = useEngine();
   const noteEdit = useStudio((s) => s.noteEdit);
-  const [stage, setStage] = useState<'tried' | 'doing' | 'done'>('tried');
+  const isThere = useStudio((s) => s.past.some((e) => e.tried === tried.id));
+  const isBack = useStudio((s) => s.future.some((e) => e.tried === tried.id));
+  const [stage, setStage] = useState<'tried' | 'doing' | 'done'>(isThere || isBack ? 'done' : 'tried');
   const all = [...tried.changes.map((c) => c.said), ...tried.sends];
   const doIt = async (): Promise<void> => {
     setStage('doing');
     try {
       const written = await engine.doTried(tried.id);
-      if (written.back.length) noteEdit(`Did ${routine} for real`, written);
+      if (written.back.length) noteEdit(`Did ${routine} for real`, written, tried.id);
       setStage('done');
     } catch (e) {
       tellProblem((e as Error).message);
@@ -36,9 +38,11 @@ export function TriedCard({ routine, tried }: { routine: string; tried: NonNulla
       <div className="flex items-start gap-3">
         <div className="min-w-0 flex-1">
           <p className="font-semibold">
-            {stage === 'done'
-              ? 'Done for real. Undo, in the bar above, takes back the changes of records.'
-              : 'Tried on a copy of the records. For real, this would happen:'}
+            {stage !== 'done'
+              ? 'Tried on a copy of the records. For real, this would happen:'
+              : isBack
+                ? `Done for real, and undone.${tried.sends.length ? ' What was sent stays sent.' : ''}`
+                : `Done for real.${isThere ? ' Undo, in the bar above, takes back the changes of records.' : ''}`}
           </p>
           <ul className="mt-1 text-ink-soft">
             {all.slice(0, SHOWN).map((said, i) => (

@@ -47,7 +47,7 @@ export function stepInShort(step: Step, app: App, model: Model): string {
     case 'set':
       return `Set ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} to ${value(v.value)}`).join(', ') || '…'}`;
     case 'raise':
-      return `${step.how === 'lower' ? 'Lower' : 'Raise'} ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} by ${value(v.value)}`).join(', ') || '…'} of ${value(step.record)}`;
+      return `${step.how === 'lower' ? 'Lower' : 'Raise'} ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} by ${value(v.value)}`).join(', ') || '…'}`;
     case 'add':
       return `Add to ${table(step.table)}${step.values.map((v) => `, ${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join('')}`;
     case 'if':

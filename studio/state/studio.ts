@@ -32,6 +32,8 @@ interface Entry {
   /** Edits of one thing in quick succession, such as typing, are one step. */
   merge: string | null;
   at: number;
+  /** The tried run that it did for real. */
+  tried?: string | undefined;
 }
 
 interface StudioState {
@@ -63,7 +65,7 @@ interface StudioState {
   /** Changes records as one named, undoable edit. */
   editRecords(label: string, drafts: Draft[]): Promise<void>;
   /** Takes note of record edits that were made elsewhere, as one undoable edit. */
-  noteEdit(label: string, written: Written): void;
+  noteEdit(label: string, written: Written, tried?: string): void;
   /** Takes the last step back, and gives what it is called: null where there is none, undefined where that failed. */
   undo(): Promise<string | null | undefined>;
   redo(): Promise<string | null | undefined>;
@@ -271,8 +273,8 @@ export const useStudio = create<StudioState>((set, get) => {
       }
     },
 
-    noteEdit(label, written) {
-      remember(step(label, { written }));
+    noteEdit(label, written, tried) {
+      remember(step(label, { written, tried }));
       say({ said: label, tone: 'plain' });
     },
 
