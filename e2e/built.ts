@@ -5,6 +5,7 @@ import { openStudio, type Person } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
 import { openField } from './data-steps.ts';
 import { addInside } from './screens.ts';
+import { sheetFiles } from './sheets.ts';
 import { choose, dropFiles } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
 
@@ -175,19 +176,9 @@ async function side(p: Person, which: 'width' | 'height', how: string): Promise<
   );
 }
 
-/** Sheets as files of the stage's folder. */
-async function sheets(folder: string, files: Record<string, readonly string[]>): Promise<string[]> {
-  const paths: string[] = [];
-  for (const [name, lines] of Object.entries(files)) {
-    paths.push(join(folder, name));
-    await writeFile(paths.at(-1)!, lines.join('\n'));
-  }
-  return paths;
-}
-
 /** Jobs at the hives: only mine that are not done, each by a part that is given the whole job; a new one by a sheet. */
 async function jobs(stage: Stage): Promise<void> {
-  const paths = await sheets(stage.folder, {
+  const paths = await sheetFiles(stage.folder, {
     'Jobs.csv': [
       'Job;Hive;Who;Due;Done',
       'Feed Willow 1;Willow 1;Ada Fenn;2026-12-01;no',
@@ -260,7 +251,7 @@ async function jobs(stage: Stage): Promise<void> {
 
 /** News by date, a catalogue in three levels, and one search over all of it. */
 async function catalogue(stage: Stage): Promise<void> {
-  const paths = await sheets(stage.folder, {
+  const paths = await sheetFiles(stage.folder, {
     'News.csv': [
       'News;On;Said',
       'Honey day;2026-11-20;Come and taste what the summer left.',

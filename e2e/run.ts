@@ -20,6 +20,7 @@ const modules = await Promise.all(
     './kept-files.ts',
     './released.ts',
     './stores.ts',
+    './person.ts',
     './first-screen.ts',
     './kinds.ts',
     './screens.ts',

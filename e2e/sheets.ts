@@ -18,3 +18,13 @@ export async function clubSheets(folder: string): Promise<string[]> {
   await writeFile(files[1], trips.join('\r\n'));
   return [...files];
 }
+
+/** Sheets as files of the stage's folder. */
+export async function sheetFiles(folder: string, files: Record<string, readonly string[]>): Promise<string[]> {
+  const paths: string[] = [];
+  for (const [name, lines] of Object.entries(files)) {
+    paths.push(join(folder, name));
+    await writeFile(paths.at(-1)!, lines.join('\n'));
+  }
+  return paths;
+}

@@ -131,7 +131,7 @@ export function ScreenView(props: Props) {
           </div>
         )}
         {personal.screens.has(place.screen) && shown?.showing === placeKey && (
-          <Suspense fallback={null}>
+          <Suspense fallback={<p className="k-who" />}>
             <WhoLine api={api} people={personal.people} drawn={shown} />
           </Suspense>
         )}

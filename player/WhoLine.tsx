@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useId, useState } from 'react';
 import type { PlayerApi } from './api.ts';
 import { Sheet } from './Over.tsx';
 import './over.css';
@@ -23,7 +23,6 @@ export default function WhoLine({
       current = false;
     };
   }, [api, drawn]);
-  if (person === undefined) return null;
   const be = (name: string | null, record?: string): void => {
     setAsks(false);
     setPerson(name);
@@ -32,14 +31,16 @@ export default function WhoLine({
   return (
     <>
       <p className="k-who">
-        <span>{person === null ? 'What is yours is shown when you say who you are.' : `Shown for ${person}.`}</span>
-        <button type="button" onClick={() => setAsks(true)}>
-          {person === null ? 'Say who you are' : 'Not you?'}
-        </button>
+        {person && <span title={person}>Shown for {person}</span>}
+        {person !== undefined && (
+          <button type="button" onClick={() => setAsks(true)}>
+            {person === null ? 'Say who you are, to see what is yours' : 'Not you?'}
+          </button>
+        )}
       </p>
       {asks && (
         <Sheet height="half" label="Who are you?" onClose={() => setAsks(false)}>
-          <WhoList api={api} people={people} person={person} be={be} />
+          <WhoList api={api} people={people} isKnown={person !== null} be={be} />
         </Sheet>
       )}
     </>
@@ -50,14 +51,16 @@ export default function WhoLine({
 function WhoList({
   api,
   people,
-  person,
+  isKnown,
   be,
 }: {
   api: PlayerApi;
   people: string | null;
-  person: string | null;
+  /** Somebody has said who they are. */
+  isKnown: boolean;
   be(name: string | null, record?: string): void;
 }) {
+  const id = useId();
   const [typed, setTyped] = useState('');
   const [found, setFound] = useState<{ id: string; title: string }[]>([]);
   useEffect(() => {
@@ -77,15 +80,12 @@ function WhoList({
           else if (found.length === 1) be(found[0]!.title, found[0]!.id);
         }}
       >
-        <input
-          className="k-input"
-          value={typed}
-          onChange={(e) => setTyped(e.target.value)}
-          placeholder={people ? 'Search by name' : 'Your name'}
-          aria-label={people ? 'Search by name' : 'Your name'}
-        />
+        <div className="k-field">
+          <label htmlFor={id}>{people ? 'Search by name' : 'Your name'}</label>
+          <input id={id} value={typed} onChange={(e) => setTyped(e.target.value)} />
+        </div>
         {!people && (
-          <button type="submit" className="k-button" disabled={!typed.trim()}>
+          <button type="submit" className="k-button" data-look="main" disabled={!typed.trim()}>
             That is me
           </button>
         )}
@@ -97,7 +97,7 @@ function WhoList({
             {p.title}
           </button>
         ))}
-        {person !== null && (
+        {isKnown && (
           <button type="button" onClick={() => be(null)}>
             I am none of these
           </button>

@@ -4,9 +4,27 @@ import type { Table } from '../tables/schema.ts';
 /** A table whose name says that it is of people. */
 const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user|student|guest|staff|driver|player/i;
 
-/** The table of people: the one that the maker has chosen, else one whose name says so. */
-export const peopleTable = (app: Pick<App, 'tables' | 'people'>): Table | null =>
-  app.tables.find((t) => t.id === app.people) ?? app.tables.find((t) => !t.facts && PEOPLE.test(t.name)) ?? null;
+/** The table that links lead to which are compared with the person using the app, in a condition or a formula. */
+function comparedWith(app: Pick<App, 'tables' | 'screens' | 'parts'>): string | undefined {
+  const links = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f.link?.table] as const)));
+  const paths: string[] = [];
+  JSON.stringify([app.screens, app.parts], (_, part: { left?: unknown; right?: unknown } | null) => {
+    if (part?.right === 'person()' && typeof part.left === 'string') paths.push(part.left);
+    return part;
+  });
+  for (const { formula } of app.tables.flatMap((t) => t.fields))
+    for (const [, path] of formula?.matchAll(/([\w.]+) *= *person\(\)/g) ?? []) paths.push(path!);
+  return paths.map((path) => links.get(path.split('.').at(-1)!)).find((table) => table !== undefined);
+}
+
+/**
+ * The table of people: the one that the maker has chosen, else the one whose records are compared with the person using
+ * the app, else one whose name says so.
+ */
+export function peopleTable(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>): Table | null {
+  const chosen = app.people ?? comparedWith(app);
+  return app.tables.find((t) => t.id === chosen) ?? app.tables.find((t) => !t.facts && PEOPLE.test(t.name)) ?? null;
+}
 
 /** The screens that look otherwise for each person: they, their parts or a formula field that they read ask who it is. */
 export function personalScreens(app: Pick<App, 'screens' | 'parts' | 'tables'>): Set<string> {

@@ -100,4 +100,16 @@ describe('screens that depend on the person', () => {
     expect(peopleTable(app)?.id).toBe(T.keepers);
     expect(peopleTable({ ...app, people: T.hives })?.id).toBe(T.hives);
   });
+  it('is one of the table that is compared with them, whatever it is called', () => {
+    const app = hiveApp();
+    for (const t of app.tables) t.name = `Ting ${t.id.slice(2, 4)}`;
+    expect(peopleTable(app)).toBeNull();
+    const list = make.list(T.hives, []);
+    list.query.where.conditions = [{ left: F.keeper, op: 'is', right: 'person()' }];
+    const screen = { id: 's_own0000000', name: 'Own', given: null, icon: 'list', root: make.box('down', [list]) };
+    expect(peopleTable({ ...app, screens: [screen] as never })?.id).toBe(T.keepers);
+    const mine = { id: 'f_mine00000', name: 'Mine', type: 'formula' as const, formula: `${F.keeper} = person()` };
+    app.tables.find((t) => t.id === T.hives)!.fields.push(mine);
+    expect(peopleTable(app)?.id).toBe(T.keepers);
+  });
 });
