@@ -2,7 +2,7 @@ import type { App } from '../core/app/schema.ts';
 import { FRAME_SCREEN } from '../core/app/frames.ts';
 import { walkElements, walkSteps } from '../core/document/walk.ts';
 import type { AnyElement } from '../core/document/meaning.ts';
-import { isPartUse, MOST_DEEP } from '../core/screens/part-places.ts';
+import { isPartUse } from '../core/screens/part-places.ts';
 import type { AnyElementDefinition } from '../core/screens/element.ts';
 import type { AnyStepDefinition } from '../core/routines/step.ts';
 import type { AnyTriggerDefinition } from '../core/routines/trigger.ts';
@@ -16,11 +16,14 @@ const elements = import.meta.glob<Record<string, AnyElementDefinition>>('../kind
 export function kindsOfScreen(app: App, screen: string): Set<string> {
   if (screen === FRAME_SCREEN) return new Set(['box', 'text']);
   const kinds = new Set<string>();
-  const take = (root: AnyElement, deep = 0): void =>
+  const parts = new Set<unknown>();
+  const take = (root: AnyElement): void =>
     walkElements([root], (e) => {
       kinds.add(e.kind);
-      const part = isPartUse(e) && deep < MOST_DEEP && app.parts?.find((p) => p.id === e.part);
-      if (part) take(part.root, deep + 1);
+      const part = isPartUse(e) && !parts.has(e.part) && app.parts?.find((p) => p.id === e.part);
+      if (!part) return;
+      parts.add(part.id);
+      take(part.root);
     });
   for (const s of app.screens) if (s.id === screen) take(s.root);
   return kinds;

@@ -4,10 +4,13 @@ import { Model } from '../records/model.ts';
 import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { drawn } from '../session/fixture.ts';
+import { crowdedParts } from '../../kinds/notes/crowded-parts.ts';
+import { Looking } from '../preflight/note.ts';
 import { readApp } from './document.ts';
 import { ElementMaker } from './make.ts';
-import { holdsPart, makePart, placeOfPart, placesOf, removePart, takeApart } from './parts.ts';
+import { holdsPart, makePart, placeOfPart, placesInside, placesOf, removePart, takeApart } from './parts.ts';
 import type { App, Element, Part } from './schema.ts';
+import { waysBetween } from './ways-between.ts';
 
 const make = new ElementMaker();
 const me = thisId(T.hives);
@@ -134,5 +137,41 @@ describe('a part', () => {
     const app = appWith([make.form(T.hives, '', [input]) as Element]);
     expect(makePart(app, new Model(app), input.id)).toContain('form around it');
     expect(makePart(app, new Model(app), app.screens[0]!.root.id)).toContain('whole screen');
+  });
+});
+
+describe('parts that hold one another many times over', () => {
+  /** Each part holds the next ten times; the last the first, where they go round. */
+  function crowd(deep: number, round: boolean): App {
+    const app = appWith([]);
+    const id = (n: number): string => `u_crowd000${n}`;
+    const use = (n: number): Element => ({ ...make.box('down', []), kind: 'part', part: id(n), values: [] }) as never;
+    const ten = (n: number): Element[] =>
+      Array.from({ length: 10 }, (_, i) => ({ ...use(n), id: `e_place${n}${i}000`.slice(0, 12) }) as Element);
+    app.parts = Array.from({ length: deep }, (_, n) => ({
+      id: id(n),
+      name: `Crowd ${n}`,
+      inputs: [],
+      root: make.box('down', n + 1 < deep ? ten(n + 1) : round ? ten(0) : [make.text('leaf')]),
+    })) as never;
+    app.screens[0]!.root.children = [use(0)];
+    return app;
+  }
+  it.each([
+    ['ten to the eighth', 8, false],
+    ['round in a circle', 3, true],
+  ])('are drawn up to a bound, and preflight says so: %s', (_, deep, round) => {
+    const app = crowd(deep, round);
+    expect(seen(app).length).toBeLessThanOrEqual(1000);
+    expect(waysBetween(app)).toEqual([]);
+    expect(holdsPart(app, 'u_crowd0000', `u_crowd000${deep - 1}`)).toBe(true);
+    expect(placesInside(app).get('u_crowd0000')).toBe(round ? Infinity : 11_111_110);
+    const notes = crowdedParts.find(new Looking(app));
+    expect(notes[0]!.said).toContain(round ? 'holds itself' : 'holds 11,111,110 places of parts; 1,000 are drawn');
+  });
+  it('of an ordinary number are drawn whole', () => {
+    const app = crowd(3, false);
+    expect(seen(app)).toHaveLength(100);
+    expect(crowdedParts.find(new Looking(app))).toEqual([]);
   });
 });

@@ -127,12 +127,35 @@ export function placesOf(app: App, id: string): string[] {
 
 /** Would a part, put into another, come to stand in itself? */
 export function holdsPart(app: App, outer: string, inner: string): boolean {
-  if (outer === inner) return true;
-  let found = false;
-  const part = partOf(app, outer);
-  if (part)
-    walkElements<AnyElement>([part.root], (e) => {
-      if (isPartUse(e)) found ||= holdsPart(app, e.part, inner);
-    });
-  return found;
+  const held = new Set([outer]);
+  // What is added while it is gone through is gone through too.
+  for (const id of held) {
+    const part = partOf(app, id);
+    if (part)
+      walkElements<AnyElement>([part.root], (e) => {
+        if (isPartUse(e)) held.add(e.part);
+      });
+  }
+  return held.has(inner);
+}
+
+/** How many places of parts stand in each part, those within those counted; without end where a part holds itself. */
+export function placesInside(app: App): Map<string, number> {
+  const known = new Map<string, number>();
+  const count = (id: string): number => {
+    const there = known.get(id);
+    if (there !== undefined) return there;
+    // Whoever comes here again while it is counted has come round in a circle.
+    known.set(id, Infinity);
+    let places = 0;
+    const part = partOf(app, id);
+    if (part)
+      walkElements<AnyElement>([part.root], (e) => {
+        if (isPartUse(e)) places += 1 + count(e.part);
+      });
+    known.set(id, places);
+    return places;
+  };
+  for (const p of app.parts ?? []) count(p.id);
+  return known;
 }

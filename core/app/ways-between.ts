@@ -1,7 +1,7 @@
 import type { AnyElement } from '../document/meaning.ts';
 import type { Tap } from '../document/pieces.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
-import { isPartUse, MOST_DEEP } from '../screens/part-places.ts';
+import { isPartUse } from '../screens/part-places.ts';
 import type { App } from './schema.ts';
 
 /** A tap or step that leads from one screen to another. */
@@ -25,13 +25,17 @@ export function walkTaps(
   root: AnyElement,
   visit: (tap: Tap, element: AnyElement) => void,
 ): void {
-  const walk = (at: AnyElement, owner: AnyElement | null, deep: number): void =>
+  /** `seen` are the parts of the place that is looked through: however often one of them stands in it, its taps are the same. */
+  const walk = (at: AnyElement, owner: AnyElement | null, seen: Set<string>): void =>
     walkElements<AnyElement>([at], (e) => {
       for (const tap of tapsOf(e)) visit(tap, owner ?? e);
-      const part = isPartUse(e) && deep < MOST_DEEP ? app.parts?.find((p) => p.id === e.part) : undefined;
-      if (part) walk(part.root, owner ?? e, deep + 1);
+      const part = isPartUse(e) ? app.parts?.find((p) => p.id === e.part) : undefined;
+      if (!part || (owner && seen.has(part.id))) return;
+      const own = owner ? seen : new Set<string>();
+      own.add(part.id);
+      walk(part.root, owner ?? e, own);
     });
-  walk(root, null, 0);
+  walk(root, null, new Set());
 }
 
 /** All ways between screens, by taps and by the routines that taps run; each pair once an element. */

@@ -12,7 +12,7 @@ import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
 import { drawnBy } from './by-value.ts';
 import type { Drawing, ElementKinds, Place, Reading } from './element.ts';
-import { isPartUse, MOST_DEEP, placeOfPart, type PartDoc, type PartUse } from './part-places.ts';
+import { isPartUse, MOST_DEEP, MOST_PLACES, placeOfPart, type PartDoc, type PartUse } from './part-places.ts';
 import { broughtBy, inside, type Reach } from './reach.ts';
 
 /** Files of the app, as pictures name them. */
@@ -78,11 +78,13 @@ export class ScreenCompiler {
 
   private readonly parts = new WeakMap<AnyElement, { part: PartDoc; root: AnyElement }>();
   private deep = 0;
+  private places = 0;
 
   /** A place of a part is compiled as the elements of the part, with its values in them. */
   private partAt(e: AnyElement, reach: Reach): CompiledNode | null {
     const part = isPartUse(e) ? this.own.parts?.find((p) => p.id === e.part) : undefined;
-    if (!part || this.deep >= MOST_DEEP) return null;
+    if (this.deep === 0) this.places = 0;
+    if (!part || this.deep >= MOST_DEEP || ++this.places > MOST_PLACES) return null;
     const known = this.parts.get(e);
     const root = known?.part === part ? known.root : placeOfPart(this.kinds, part, e as PartUse);
     this.parts.set(e, { part, root });

@@ -27,6 +27,8 @@ export const isPartUse = (e: AnyElement): e is PartUse => e.kind === 'part';
 
 /** Parts in parts go no deeper. */
 export const MOST_DEEP = 8;
+/** So many places of parts one place may hold, those within those counted; of more none is drawn. */
+export const MOST_PLACES = 1000;
 
 /** What stands between the id of a place and the ids of the elements in it. */
 export const JOINT = '.';

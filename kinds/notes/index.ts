@@ -1,4 +1,5 @@
 import { brokenFields } from './broken-fields.ts';
+import { crowdedParts } from './crowded-parts.ts';
 import { idleRoutines } from './idle-routines.ts';
 import { lostMoves } from './lost-moves.ts';
 import { lostTabs } from './lost-tabs.ts';
@@ -15,6 +16,7 @@ export const NOTES: readonly NoteDefinition[] = [
   noScreens,
   lostTabs,
   unfinishedElements,
+  crowdedParts,
   unreachedScreens,
   idleRoutines,
   unfinishedRoutines,
