@@ -1,3 +1,4 @@
+import { drawingIn, drawsTooMuch } from '../core/fields/drawn-svg.ts';
 import { readKeptAddress } from '../core/fields/kept-address.ts';
 import type { PlayerApi } from './api.ts';
 
@@ -10,11 +11,15 @@ const LINGER_MS = 20_000;
 const open = new Map<string, { url: Promise<string | null>; users: number }>();
 
 async function addressOf(api: Pick<PlayerApi, 'file'>, address: string): Promise<string | null> {
+  const drawing = drawingIn(address);
+  if (drawing !== null) return drawsTooMuch(drawing) ? null : address;
+  if (!readKeptAddress(address)) return null;
   const content = await api.file(address);
   if (!content) return null;
   const { type } = readKeptAddress(address)!;
   // A drawing could run scripts if it were opened as a page of ours; as a data address it belongs to nobody.
-  if (type === 'image/svg+xml') return dataAddress(new Blob([content], { type }));
+  if (type === 'image/svg+xml')
+    return drawsTooMuch(await content.text()) ? null : dataAddress(new Blob([content], { type }));
   return URL.createObjectURL(new Blob([content], { type: SHOWN.test(type) ? type : 'application/octet-stream' }));
 }
 
@@ -26,7 +31,7 @@ const dataAddress = (content: Blob): Promise<string> =>
     reader.readAsDataURL(content);
   });
 
-/** The address by which a page shows a kept file; null when it cannot be had. Whoever takes it lets it go. */
+/** The address by which a page shows a kept file or a drawing; null when it cannot be had, or is too much to draw. Whoever takes it lets it go. */
 export function take(api: Pick<PlayerApi, 'file'>, address: string): Promise<string | null> {
   const known = open.get(address);
   if (known) {

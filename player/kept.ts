@@ -3,11 +3,17 @@ import { isKeptAddress } from '../core/fields/kept-address.ts';
 import type { PlayerApi } from './api.ts';
 
 /**
+ * A drawing that uses something again, as base 64 or text has those words; whether it comes to too much is looked at
+ * before it is shown.
+ */
+export const USES = /^data:image.svg.*(PHVzZ|x1c2|8dXNl|dXJs|VybC|1cmw|use|url)/is;
+
+/**
  * What a page shows an address by: itself, or for a kept file its content. Null while that is on its way; `lost` when it
  * cannot be had, until there is a network again or the part is shown anew.
  */
 export function useKept(api: Pick<PlayerApi, 'file'>, address: string): { url: string | null; lost: boolean } {
-  const kept = isKeptAddress(address);
+  const kept = isKeptAddress(address) || USES.test(address);
   const [had, setHad] = useState<{ address: string; url: string | null } | null>(null);
   const [tries, setTries] = useState(0);
   const here = had?.address === address ? had : null;

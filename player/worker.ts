@@ -119,9 +119,11 @@ export class Engine implements PlayerApi, Way {
   /** Says something on the page; what is said again and again is said once. */
   readonly say = (words: string): void => {
     if (words === this.said) return;
-    this.said = words;
-    this.tell({ kind: 'say', words });
+    this.tellWords((this.said = words));
   };
+  private tellWords(words: string): void {
+    this.tell({ kind: 'say', words });
+  }
   private said = '';
 
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
@@ -164,17 +166,12 @@ export class Engine implements PlayerApi, Way {
     replica.load(states);
     const device = id ?? newDeviceId();
     this.device = new Device(runOf(device), replica, this.store, this.link, queue, at ?? 0);
-    this.device.onRefused = (list) =>
-      this.tell({
-        kind: 'say',
-        words: `Not saved: ${list[0]!.reason}${list.length > 1 ? ` And ${list.length - 1} more.` : ''}`,
-      });
+    this.device.onRefused = ([first, ...more]) =>
+      this.tellWords(`Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}`);
     this.device.onUnkept = this.say;
     this.device.onHeld = this.say;
     this.device.onOvertaken = (list) =>
-      void import('../core/host/overtaken.ts').then(({ overtakenSaid }) =>
-        this.tell({ kind: 'say', words: overtakenSaid(records, list) }),
-      );
+      void import('../core/host/overtaken.ts').then((m) => this.tellWords(m.overtakenSaid(records, list)));
     this.device.onSending = (sending) => {
       this.sending = sending;
       this.report(this.online || sending !== null);
