@@ -109,7 +109,7 @@ async function asking(stage: Stage): Promise<void> {
   await page.type('.k-ask input', '2,5');
   await p.press('OK', 'button');
   await p.sees('Logged 2.5 h', '.k-app');
-  await main(p, 'Beside the steps stands the run of');
+  await main(p, 'Values beside the steps are from the run of');
   await p.press('Try it again', 'button');
   await p.press('In', 'button');
   await p.press('Cancel', 'button');

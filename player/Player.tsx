@@ -16,6 +16,7 @@ import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
 import type { Room } from './context.ts';
+import { MessageLine, useMessages, type Message } from './Messages.tsx';
 import { useNavigation, type Leaving, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
@@ -51,13 +52,6 @@ export interface PlayerProps {
   notice?: { words: string; key: number } | null;
 }
 
-interface Message {
-  words: string;
-  tone: 'plain' | 'bad';
-  press?: { id: string; button: string };
-  key: number;
-}
-
 /** A finger that begins so near the edge and moves so far to the side goes back, or opens the drawer. */
 const EDGE = 26;
 const SWIPED = 70;
@@ -87,14 +81,11 @@ export function Player({
   const nav = useNavigation(first, inAddress, start, leaving);
   const { stack } = nav.where;
   const values = useFrameValues(api, frame);
-  const [message, setMessage] = useState<Message | null>(null);
+  const [messages, put, drop] = useMessages();
   const [drawer, setDrawer] = useState(false);
   const [asked, setAsked] = useState<Asked[]>([]);
   const root = useRef<HTMLDivElement>(null);
-  const say = useCallback(
-    (words: string, tone: Message['tone'] = 'bad') => setMessage({ words, tone, key: Date.now() }),
-    [],
-  );
+  const say = useCallback((words: string, tone: Message['tone'] = 'bad') => put({ words, tone }), [put]);
   const setDirty = useCallback((form: string, is: boolean) => {
     if (is) dirty.current.add(form);
     else dirty.current.delete(form);
@@ -112,14 +103,8 @@ export function Player({
   }, [show]);
 
   useEffect(() => {
-    if (!message) return;
-    const t = setTimeout(() => setMessage(null), message.press || message.tone === 'bad' ? 7000 : 4000);
-    return () => clearTimeout(t);
-  }, [message]);
-
-  useEffect(() => {
-    if (notice) setMessage({ ...notice, tone: 'plain' });
-  }, [notice]);
+    if (notice) put({ words: notice.words, tone: 'plain' });
+  }, [notice, put]);
 
   /** The last tap was in the list beside what is seen: what it opens takes the place of that. */
   const fromList = useRef(false);
@@ -143,13 +128,13 @@ export function Player({
           if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
           else if (as === 'instead' || (fromList.current && as !== 'sheet')) leave(() => nav.instead(place));
           else nav.push({ ...place, ...sheet });
-        } else if (e.do === 'message') setMessage({ ...e, key: Date.now() });
+        } else if (e.do === 'message') put(e);
         else if (e.do === 'element') void import('./told.ts').then((m) => m.tellElement(root.current!, e));
         else if (e.do !== 'back') setAsked((now) => [...now, e]);
         else if (e.to === 'start') leave(() => nav.tab(first.screen));
         else if (e.to !== 'under' || at.current.sheet) leave(goBack);
       }),
-    [effects, nav.push, nav.instead, nav.set, nav.tab, goBack, leave, inStart, first.screen],
+    [effects, put, nav.push, nav.instead, nav.set, nav.tab, goBack, leave, inStart, first.screen],
   );
 
   const answer = useCallback(
@@ -282,22 +267,11 @@ export function Player({
           />
         )}
       </Suspense>
-      {message && (
-        <div className="k-message" data-tone={message.tone} role="status" key={message.key}>
-          {message.words}
-          {message.press && (
-            <button
-              type="button"
-              onClick={() => {
-                void api.answered(message.press!.id, { ok: true });
-                setMessage(null);
-              }}
-            >
-              {message.press.button}
-            </button>
-          )}
-        </div>
-      )}
+      <div className="k-messages">
+        {messages.map((m) => (
+          <MessageLine key={m.key} m={m} drop={drop} press={(id) => void api.answered(id, { ok: true })} />
+        ))}
+      </div>
       {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={toRoot} />}
     </div>
   );

@@ -33,6 +33,8 @@ export class Device {
   /** Hears why a file waits, where the host does not take it now. */
   onHeld: (why: string) => void = () => {};
   readonly kept: KeptAlong;
+  /** What the news told as overtaken since sending began; the answer says the same. */
+  readonly told = new Set<string>();
 
   constructor(
     readonly id: string,
@@ -211,6 +213,7 @@ export class Device {
   private async take(news: CatchUp): Promise<void> {
     const touched = new Set<string>();
     const sent: string[] = [];
+    const passed: Overtaken[] = [];
     this.replica.records.batch(() => {
       if ('states' in news && news.states.every((s) => !this.replica.state(s.id))) {
         this.replica.load(news.states);
@@ -228,7 +231,11 @@ export class Device {
           this.clock.saw(c.stamp);
           const own = this.ownAmount(c.id);
           if (own) {
-            this.replica.settled(own);
+            // A field that the host says nothing of was set later than the amount was added.
+            const cells = c.do === 'remove' ? {} : c.cells;
+            const fields = Object.keys(own.by).filter((f) => !cells || !(f in cells));
+            this.replica.settled(own, fields);
+            if (fields.length) passed.push({ table: own.table, record: own.record, fields });
             sent.push(own.id);
             touched.add(own.record);
           }
@@ -238,6 +245,8 @@ export class Device {
     });
     this.at = news.at;
     await this.kept.save({ records: touched, at: this.at, sent });
+    for (const o of passed) this.told.add(JSON.stringify(o));
+    if (passed.length) this.onOvertaken(passed);
   }
 }
 

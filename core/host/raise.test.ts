@@ -198,6 +198,24 @@ describe('amounts', () => {
     await a.sync();
     expect([a.weight(), t.weight(), a.told.overtaken]).toEqual([20, 20, [F.weight]]);
   });
+  it('are off the figure that was set later also where only the news says so, and that is told once', async () => {
+    for (const lost of [true, false]) {
+      const t = town();
+      const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];
+      await a.set(8);
+      for (const p of [a, b]) await p.sync();
+      a.hear();
+      await a.raise(5);
+      await a.raise(3);
+      await b.set(20);
+      await b.sync();
+      t.loses.answers = lost;
+      await a.sync();
+      t.loses.answers = false;
+      await a.sync();
+      expect([a.weight(), t.weight(), a.device().waiting, a.told.overtaken]).toEqual([20, 20, 0, [F.weight, F.weight]]);
+    }
+  });
   it('that the log could not keep are not counted, and are when they are sent again', async () => {
     const t = town();
     const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];

@@ -147,12 +147,18 @@ export class Replica {
     return change;
   }
 
-  /** Amounts that {@link apply} has added are the host's from now on. */
-  settled({ record, by }: Extract<Change, { do: 'raise' }>): void {
+  /**
+   * Amounts that {@link apply} has added are the host's from now on. Those to fields of `without` came to nothing, since
+   * the field was set later: they are taken off again.
+   */
+  settled({ record, by }: Extract<Change, { do: 'raise' }>, without: readonly string[] = []): void {
     const known = this.states.get(record);
     if (!known?.under) return;
-    for (const [field, n] of Object.entries(by))
-      if (field in known.under) known.under[field] = raised(known.under[field], n);
+    for (const [field, n] of Object.entries(by)) {
+      if (!(field in known.under)) continue;
+      if (without.includes(field)) this.write(known, { [field]: raised(known.cells[field], -n) });
+      else known.under[field] = raised(known.under[field], n);
+    }
     this.dropUnder(known);
   }
 

@@ -15,6 +15,7 @@ interface Sends {
   readonly replica: Replica;
   readonly clock: HybridClock;
   readonly kept: KeptAlong;
+  readonly told: Set<string>;
   sendable(change: Change): boolean;
   sawAll(): void;
   saw(state: RecordState): void;
@@ -26,7 +27,9 @@ interface Sends {
 
 /** One round in which a device sends what waits, and does what the host answers. It is fetched when something waits. */
 export class Sender {
-  constructor(private readonly device: Sends) {}
+  constructor(private readonly device: Sends) {
+    device.told.clear();
+  }
 
   /**
    * Sends all that waits. What waits for a file of its own that the host does not take now stays behind, and holds up
@@ -154,6 +157,7 @@ export class Sender {
       return r ? [{ change, reason: r.reason }] : [];
     });
     if (told.length) this.device.onRefused(told);
-    if (receipt.overtaken?.length) this.device.onOvertaken(receipt.overtaken);
+    const overtaken = (receipt.overtaken ?? []).filter((o) => !this.device.told.has(JSON.stringify(o)));
+    if (overtaken.length) this.device.onOvertaken(overtaken);
   }
 }

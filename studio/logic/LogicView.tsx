@@ -210,8 +210,14 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
         </span>
         <IconButton icon={Trash2} label="Remove this routine" onClick={remove} />
         {given && (
-          <Button disabled={routine.steps.length === 0 || !onPhone} onClick={() => run(onPhone!)}>
-            Try with the phone’s {given.one}
+          <Button
+            icon={Smartphone}
+            disabled={routine.steps.length === 0 || !onPhone}
+            onClick={() => run(onPhone!)}
+            aria-label={`Try with the phone’s ${given.one}`}
+            title={`Tries it with the ${given.one} that the phone shows, on a copy of the records`}
+          >
+            <span className="max-w-60 truncate max-[1150px]:hidden">Try with the phone’s {given.one}</span>
           </Button>
         )}
         <IconButton

@@ -24,7 +24,7 @@ export function PastRuns({
   if (!shown) return null;
   return (
     <div className="mb-2 flex items-center gap-2 text-sm text-ink-soft">
-      <span>Beside the steps stands the run of</span>
+      <span>Values beside the steps are from the run of</span>
       <ChoiceChip
         name="Run"
         value={shown.key}
