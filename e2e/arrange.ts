@@ -58,9 +58,15 @@ async function selecting(stage: Stage): Promise<void> {
   await page.mouse.move(handle.x - 30, handle.y, { steps: 6 });
   await page.mouse.up();
   await page.waitForSelector('main input[aria-label="width in pixels"]');
+  const to = handle.x - 30;
+  const isThere = (x: number): boolean => {
+    const at = document.querySelector('[data-handle="right"]')?.getBoundingClientRect();
+    return at !== undefined && Math.abs(at.x + at.width / 2 - x) <= 6;
+  };
+  await page.waitForFunction(isThere, { timeout: 10_000 }, to).catch(async () => {
+    throw new Error(`The handle is at ${(await middle(p, '[data-handle="right"]')).x}, dragged to ${to}.`);
+  });
   const after = await middle(p, '[data-handle="right"]');
-  if (Math.abs(handle.x - 30 - after.x) > 6)
-    throw new Error(`The handle is at ${after.x}, dragged to ${handle.x - 30}.`);
   await page.mouse.click(after.x, after.y, { count: 2 });
   await page.waitForFunction(() => !document.querySelector('main input[aria-label="width in pixels"]'));
 

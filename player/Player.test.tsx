@@ -106,6 +106,38 @@ describe('screens', () => {
     expect((await screen.findByRole('status')).textContent).toBe('Well done');
     await waitFor(() => expect(records.rows(T.keepers)).toHaveLength(2));
   });
+  it('a message does not take the place of one that is still being read, nor of its button', async () => {
+    const app = home(hiveApp(), [make.button('Go', { do: 'routine', routine: 'q_say000000' })]);
+    const steps = ['Heather', 'Bramble', 'Bramble'].map((words) => make.step('message', { words }));
+    app.routines = [
+      {
+        id: 'q_say000000',
+        name: 'Say',
+        given: null,
+        steps: [
+          make.step('message', { words: 'Removed', has: 'run', button: 'Bring back', routine: 'q_back00000' }),
+          ...steps,
+        ],
+      },
+      {
+        id: 'q_back00000',
+        name: 'Back',
+        given: null,
+        steps: [
+          make.step('add', { table: T.keepers, values: [{ field: F.keeperName, value: '"New"' }], resultName: 'k' }),
+        ],
+      },
+    ];
+    const { records } = use(app);
+    const before = records.rows(T.keepers).length;
+    await userEvent.click(await sees('Go'));
+    await sees('Bramble');
+    const read = (): string[] => screen.getAllByRole('status').map((m) => m.textContent ?? '');
+    expect(read()).toEqual(['RemovedBring back', 'Heather', 'Bramble']);
+    await userEvent.click(screen.getByRole('button', { name: 'Bring back' }));
+    await waitFor(() => expect(records.rows(T.keepers)).toHaveLength(before + 1));
+    expect(read()).toEqual(['Heather', 'Bramble']);
+  });
   it('a question that goes away with the phone fails, and the routine is not left waiting', async () => {
     const app = home(hiveApp(), [make.button('Go', { do: 'routine', routine: 'q_ask000000' })]);
     const steps = [

@@ -41,3 +41,9 @@ export function useNode(key: string): DrawnNode | undefined {
   const hear = useCallback((f: () => void) => store.hearNode(key, f), [store, key]);
   return useSyncExternalStore(hear, () => store.node(key));
 }
+
+/** The columns of a grid that count in a room: on a phone, or where it is wide. */
+export const columnsIn = (
+  e: { columns?: number | undefined; wideColumns?: number | undefined },
+  room: Room,
+): number | undefined => (room === 'narrow' ? e.columns : e.wideColumns);

@@ -41,3 +41,6 @@ export function useKept(api: Pick<PlayerApi, 'file'>, address: string): { url: s
   if (!kept) return { url: address || null, lost: false };
   return { url: here?.url ?? null, lost };
 }
+
+/** Only addresses that a picture can have; anything else is no picture. */
+export const isPicture = (address: string): boolean => /^(https?:|data:image\/|blob:|\/)/i.test(address);

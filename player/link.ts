@@ -1,10 +1,8 @@
-import type { AskHost } from './send-file.ts';
 import type { Change } from '../core/records/change.ts';
 import { NeverTakenError, OfflineError, type HostLink } from '../core/host/link.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
 import type { App } from '../core/app/schema.ts';
-import type { Outgoing } from '../core/session/effects.ts';
 
 /** The host said no, with its reason. */
 export class HostError extends Error {
@@ -94,16 +92,19 @@ export class HttpLink implements HostLink {
   private get base(): string {
     return `/api/apps/${this.name}`;
   }
+  /** Sends something to a path of this app. Rejects with {@link NeverTakenError} where it can never be taken. */
+  sends<T>(path: string, init: Asked = {}): Promise<T> {
+    return sent(ask(this.base + path, { limit: 60_000, ...init, ...this.as }));
+  }
   push(changes: Change[]): Promise<Receipt> {
-    return sent(ask(`${this.base}/changes`, { method: 'POST', json: { changes }, ...this.as, limit: 60_000 }));
+    return this.sends('/changes', { method: 'POST', json: { changes } });
   }
   pull(since: number, from = 0): Promise<CatchUp> {
     return ask(`${this.base}/changes?since=${since}${from ? `&from=${from}` : ''}`, { ...this.as, limit: 60_000 });
   }
   async sendFile(file: KeptFile, content: Blob, heard: (bytes: number) => void): Promise<void> {
     const { sendFile } = await import('./send-file.ts');
-    const host: AskHost = (path, init) => sent(ask(path, { ...init, ...this.as, limit: 60_000 }));
-    return sendFile(`${this.base}/files/${file.hash}`, host, file.size, content, heard);
+    return sendFile(`/files/${file.hash}`, (path, init) => this.sends(path, init), file.size, content, heard);
   }
   /** A file that records hold; null when it is not there. Rejects with {@link OfflineError} without a way. */
   async file(hash: string): Promise<Blob | null> {
@@ -118,10 +119,6 @@ export class HttpLink implements HostLink {
     const body = (await answer.json().catch(() => null)) as { app: App; number: number; at: string; error?: string };
     if (!answer.ok || !body) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
     return { ...body, tag: answer.headers.get('etag') ?? '' };
-  }
-  send({ id, kind, to, subject, body, answers, files }: Outgoing): Promise<{ sent: true }> {
-    const json = { id, kind, to, subject, body, answers, files };
-    return sent(ask(`${this.base}/mail`, { method: 'POST', json, ...this.as, limit: 120_000 }));
   }
   /** What happens from now on; and notices for this person since the last that was heard. */
   live(person: string, heard: string): EventSource {

@@ -6,7 +6,8 @@ import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './a
 import { Player } from './Player.tsx';
 import { remoteApi } from './remote.ts';
 import { loadViews } from './views.ts';
-import type { Engine, EngineEvent } from './worker.ts';
+import type { EngineEvent } from './engine-events.ts';
+import type { Engine } from './worker.ts';
 import './fonts.css';
 import './released.css';
 

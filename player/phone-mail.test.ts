@@ -10,12 +10,16 @@ async function send(fails: Error) {
   const sent: string[] = [];
   const gone: string[] = [];
   const said: string[] = [];
-  const sendOne = async (m: Outgoing): Promise<void> => {
-    if (m.id === 'two') throw fails;
-    sent.push(m.id);
+  const host = {
+    sends: async <T>(path: string, { json }: { json?: unknown } = {}): Promise<T> => {
+      const { id } = json as Outgoing;
+      if (id === 'two') throw fails;
+      sent.push(id);
+      return { path } as T;
+    },
   };
   const store = { mailSent: async (id: string) => void gone.push(id) };
-  const rejected = await sendMail(['one', 'two', 'three'].map(mail), store, sendOne, (w) => void said.push(w)).catch(
+  const rejected = await sendMail(['one', 'two', 'three'].map(mail), store, host, (w) => void said.push(w)).catch(
     (e: Error) => e.message,
   );
   return { sent, gone, said, rejected };

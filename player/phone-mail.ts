@@ -1,4 +1,5 @@
 import type { Outgoing } from '../core/session/effects.ts';
+import type { HttpLink } from './link.ts';
 
 /**
  * Sends the messages that wait on this phone, and lets go of those that the host never takes. Rejects without a way to
@@ -7,12 +8,14 @@ import type { Outgoing } from '../core/session/effects.ts';
 export async function sendMail(
   waiting: readonly Outgoing[],
   store: { mailSent(id: string): Promise<void> },
-  send: (m: Outgoing) => Promise<unknown>,
+  host: Pick<HttpLink, 'sends'>,
   say: (words: string) => void,
 ): Promise<void> {
   for (const m of waiting) {
+    const { id, kind, to, subject, body, answers, files } = m;
+    const json = { id, kind, to, subject, body, answers, files };
     try {
-      await send(m);
+      await host.sends('/mail', { method: 'POST', json, limit: 120_000 });
     } catch (e) {
       const { name, message } = e as Error;
       if (name === 'OfflineError' || name === 'OtherAppError') throw e;

@@ -1,8 +1,6 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
-import { usesPatterns } from '../core/formula/patterns.ts';
 import { InTurn } from '../core/document/in-turn.ts';
-import { FORMAT, VERSION } from '../core/document/version.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { Knows } from '../core/routines/trigger.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -13,14 +11,16 @@ import { Replica } from '../core/host/replica.ts';
 import { Records, type Cells } from '../core/records/store.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
 import type { Opening, Variables } from '../core/session/variables.ts';
-import type { Effect, Outgoing } from '../core/session/effects.ts';
+import type { Outgoing } from '../core/session/effects.ts';
 import { Session } from '../core/session/session.ts';
-import { frameOf, type DeviceState, type Frame, type PersonRecord, type PlayerApi } from './api.ts';
+import { frameOf, type Frame, type PersonRecord, type PlayerApi } from './api.ts';
+import type { EngineEvent } from './engine-events.ts';
 import type { Files } from './files.ts';
 import { kindsOfScreen, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { Connection, type Way } from './connection.ts';
-import { HttpLink, OtherAppError } from './link.ts';
+import { HttpLink } from './link.ts';
+import { checked, forPatterns, type KeptRelease } from './release.ts';
 
 /** Where the host stands, as it says when it is listened to. */
 interface Hello {
@@ -29,23 +29,6 @@ interface Hello {
   now: string;
 }
 
-/** What the engine tells the page. */
-export type EngineEvent =
-  | { kind: 'effect'; effect: Effect }
-  | { kind: 'frame'; frame: Frame; updated: boolean }
-  | { kind: 'state'; state: DeviceState }
-  | { kind: 'say'; words: string }
-  /** Another app, of this name, is at the address now: what is told of the one before. */
-  | { kind: 'moved'; name: string; words: string }
-  /** Views that will soon be shown. */
-  | { kind: 'needs'; views: string[] };
-
-/** A release as it is kept on a device. */
-interface Kept {
-  app: App;
-  number: number;
-  tag?: string;
-}
 /** So long routines that start by themselves wait for a newer release. */
 const FIRST_TRY_MS = 4000;
 const pause = (ms: number): Promise<void> =>
@@ -77,22 +60,15 @@ function needsVariables(app: App, id: string): boolean {
   return variables.some((v) => v.screen === id || json.includes(v.id));
 }
 
-/** The engine for patterns is large; only apps with a formula that needs it wait for it. */
-async function forPatterns({ files: _files, ...app }: App): Promise<void> {
-  // Not the files of the app: they can be large, and hold no formulas.
-  if (usesPatterns(JSON.stringify(app))) await import('../core/formula/patterns-engine.ts');
-}
-
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
 export class Engine implements PlayerApi, Way {
-  private app!: App;
+  private here!: KeptRelease;
   private store!: LateStore;
   private link!: HttpLink;
   private device!: Device;
   private session!: Session;
   private readonly kinds = new UsedKinds();
   private readonly taking = new Map<string, (patch: Patch) => Promise<void>>();
-  private release = 0;
   private online = false;
   private tell: (e: EngineEvent) => void = () => {};
   private connection!: Connection;
@@ -105,9 +81,6 @@ export class Engine implements PlayerApi, Way {
     return new KeptRuns(this.link.name, () => this.store.whole());
   });
   private sending: Sending | null = null;
-
-  /** What the release that is here is known by at the host. */
-  private tag = '';
 
   /** Opens a store of this device. Is anything kept there? */
   private openStore(name: string): Promise<boolean> {
@@ -134,16 +107,14 @@ export class Engine implements PlayerApi, Way {
     // Another app has come to this address since: what is kept of it stands apart.
     const moved = there ? await this.store.get<string>('moved') : undefined;
     if (moved) there = await this.openStore(`app-${name}-${moved}`);
-    let kept = there ? await this.store.get<Kept>('app') : undefined;
+    let kept = there ? await this.store.get<KeptRelease>('app') : undefined;
     if (!kept) {
       const { app, number, tag } = (await this.link.app())!;
       kept = { app: checked(app), number, tag };
     }
-    this.tag = kept.tag ?? '';
+    this.here = kept;
     this.link.meant = kept.app.id;
     await forPatterns(kept.app);
-    this.app = kept.app;
-    this.release = kept.number;
     this.comeAlong(kept.app);
     let begin = (): void => undefined;
     const begun = new Promise<void>((resolve) => (begin = resolve));
@@ -194,15 +165,15 @@ export class Engine implements PlayerApi, Way {
       happened: () => {},
       effect: (effect) => this.tell({ kind: 'effect', effect }),
       steps: async () => {
-        await this.kinds.forRoutines(this.app);
-        if (this.app.variables?.length) await this.forVariables();
+        await this.kinds.forRoutines(this.here.app);
+        if (this.here.app.variables?.length) await this.forVariables();
       },
       keepRun: async (...kept) => (await this.runs()).keep(...kept),
       settled: async () => {
         await this.rested;
         // A newer release is taken before anything of the one that is here runs, where it comes soon.
         await Promise.race([connected, pause(FIRST_TRY_MS)]);
-        await this.kinds.forRoutines(this.app);
+        await this.kinds.forRoutines(this.here.app);
       },
     });
     this.session.setApp(kept.app, kept.number);
@@ -232,7 +203,9 @@ export class Engine implements PlayerApi, Way {
   private readonly forVariables = once(async () => {
     const { Variables } = await import('../core/session/variables.ts');
     const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
-    this.variables = new Variables(this.app, this.session.records, kept, (cells) => this.store.put('variables', cells));
+    this.variables = new Variables(this.here.app, this.session.records, kept, (cells) =>
+      this.store.put('variables', cells),
+    );
   });
 
   /** Fetches what the first screen is drawn with while its records are on their way. */
@@ -262,16 +235,15 @@ export class Engine implements PlayerApi, Way {
   /** What can wait until the first screen is seen: the other kinds with their views, and runs that were put away. */
   private async rest(): Promise<void> {
     try {
-      await this.kinds.forAll(this.app);
+      await this.kinds.forAll(this.here.app);
       this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()] });
     } catch {
       return; // offline, and tried again when a screen needs them
     }
-    if (this.app.variables?.length) await this.forVariables().catch(() => undefined);
+    if (this.here.app.variables?.length) await this.forVariables().catch(() => undefined);
     await this.frame(false).catch(() => undefined);
     if (!this.hasRuns) return;
-    const runs = await this.runs();
-    const files = await this.files();
+    const [runs, files] = await Promise.all([this.runs(), this.files()]);
     const kept = await this.store.get('variables');
     await files.tidy(this.device.replica.all(), await this.store.inRuns(), kept).catch(() => undefined);
     await runs.takeUp((run) => this.session.resume([run]), this.say);
@@ -279,8 +251,8 @@ export class Engine implements PlayerApi, Way {
 
   report(online: boolean): void {
     this.online = online;
-    const { release, sending } = this;
-    this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release, sending } });
+    const { here, sending } = this;
+    this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release: here.number, sending } });
   }
 
   /** Sends, fetches and listens, now and whenever the host can be reached again. */
@@ -291,7 +263,7 @@ export class Engine implements PlayerApi, Way {
   /** Another app is at this address now, or the host says so by mistake. */
   async giveWay(): Promise<void> {
     const { otherApp } = await import('./other-app.ts');
-    const other = await otherApp(this.link, this.app, this.device.waiting);
+    const other = await otherApp(this.link, this.here.app, this.device.waiting);
     if (!other) return this.connection.again();
     this.connection.close();
     this.tell({ kind: 'moved', ...other });
@@ -313,7 +285,7 @@ export class Engine implements PlayerApi, Way {
           const { at, release, now } = data as Hello;
           if (!this.heard) void this.store.put('heard', (this.heard = now));
           if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
-          if (release !== this.release) refresh();
+          if (release !== this.here.number) refresh();
         },
         release: refresh,
       },
@@ -322,21 +294,13 @@ export class Engine implements PlayerApi, Way {
 
   /** Takes a newer release, if there is one, without a reinstall. */
   async refresh(): Promise<void> {
-    const released = await this.link.app(this.tag);
-    if (!released || (released.number === this.release && released.app.id === this.app.id)) return;
-    const { app, number, tag } = released;
-    if (app.id !== this.app.id) throw new OtherAppError(410, 'Another app is at this address now.');
-    const fresh = checked(app);
-    await this.kinds.forAll(fresh);
-    // The network may be gone when what is new is first shown.
-    this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()] });
-    await forPatterns(fresh);
-    await this.store.put('app', { app: fresh, number, tag } satisfies Kept);
-    this.app = fresh;
-    this.release = number;
-    this.tag = tag;
-    this.session.setApp(fresh, number);
-    if (fresh.variables?.length) await this.forVariables();
+    const { newerRelease } = await import('./newer-release.ts');
+    const { link, store, kinds, tell } = this;
+    const fresh = await newerRelease({ here: this.here, link, store, kinds, tell });
+    if (!fresh) return;
+    this.here = fresh;
+    this.session.setApp(fresh.app, fresh.number);
+    if (fresh.app.variables?.length) await this.forVariables();
     await this.frame(true);
     await this.device.sync();
     this.report(true);
@@ -344,7 +308,7 @@ export class Engine implements PlayerApi, Way {
 
   /** Tells the page the frame of the app, with the screens that depend on the person. */
   private async frame(updated: boolean): Promise<void> {
-    const { app } = this;
+    const { app } = this.here;
     const { peopleTable, personalScreens } = await import('../core/app/people.ts');
     const personal = personalScreens(app);
     if (!updated && personal.size === 0) return;
@@ -364,7 +328,7 @@ export class Engine implements PlayerApi, Way {
     const waiting = await this.store.unsentMail();
     if (waiting.length === 0) return;
     const { sendMail } = await import('./phone-mail.ts');
-    await sendMail(waiting, this.store, (m) => this.link.send(m), this.say);
+    await sendMail(waiting, this.store, this.link, this.say);
   }
 
   async show(
@@ -376,8 +340,8 @@ export class Engine implements PlayerApi, Way {
   ): Promise<boolean> {
     this.letGo(view);
     this.taking.set(view, take);
-    await this.kinds.forScreen(this.app, screen);
-    if (needsVariables(this.app, screen)) await this.forVariables();
+    await this.kinds.forScreen(this.here.app, screen);
+    if (needsVariables(this.here.app, screen)) await this.forVariables();
     // Meanwhile the person may have gone on to another screen.
     if (this.taking.get(view) !== take) return true;
     const shown = async (patch: Patch): Promise<void> => {
@@ -412,7 +376,7 @@ export class Engine implements PlayerApi, Way {
   }
   /** What may start when something is written. Without a network what cannot be fetched keeps nobody from writing. */
   private forStarts(): Promise<void> {
-    return this.kinds.forRoutines(this.app).catch(() => undefined);
+    return this.kinds.forRoutines(this.here.app).catch(() => undefined);
   }
   /**
    * What a person does comes in its order, however long what each needs takes to load: a letter typed later must not be
@@ -424,7 +388,10 @@ export class Engine implements PlayerApi, Way {
   }
   /** What a tap may do, and the variables it may read. */
   private async forTaps(): Promise<void> {
-    await Promise.all([this.kinds.forRoutines(this.app), this.app.variables?.length ? this.forVariables() : null]);
+    await Promise.all([
+      this.kinds.forRoutines(this.here.app),
+      this.here.app.variables?.length ? this.forVariables() : null,
+    ]);
   }
   async typed(variable: string, cell: Cell) {
     await this.inTurn(Promise.all([this.forVariables(), this.forStarts()]));
@@ -461,13 +428,6 @@ export class Engine implements PlayerApi, Way {
   private sendSoon(): void {
     if (this.device.waiting) void this.connect();
   }
-}
-
-/** The host has checked the document when it was released; here only its format is looked at. */
-function checked(app: App): App {
-  if (app?.format !== FORMAT) throw new Error('The host did not send an app.');
-  if (app.version > VERSION) throw new Error('This app needs a newer player. Reload the page.');
-  return app;
 }
 
 expose(new Engine());

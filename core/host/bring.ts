@@ -6,6 +6,7 @@ import type { Replica } from './replica.ts';
 /** As much of a device as many records at once need. */
 interface Brings {
   queue: Change[];
+  position: number;
   readonly replica: Replica;
   readonly clock: HybridClock;
   readonly kept: KeptAlong;
@@ -13,11 +14,11 @@ interface Brings {
   nextId(): string;
 }
 
-/** Takes many new records at once. `progress` hears how many are kept. */
+/** Takes many new records at once, as an import brings them. `progress` hears how many are kept. */
 export async function bring(
   device: Brings,
   records: readonly { table: string; id: string; cells: RecordState['cells'] }[],
-  progress: (kept: number) => void,
+  progress: (kept: number) => void = () => {},
 ): Promise<void> {
   const states = records.map((r): RecordState => ({
     table: r.table,
@@ -35,9 +36,14 @@ export async function bring(
   device.replica.load(states);
 }
 
-/** The changes that make every record what it is, in the order the records were made, so that they stand in it everywhere. */
-export const changesOfAll = (device: Brings): Change[] =>
-  [...device.replica.all()].sort((a, b) => (a.stamp < b.stamp ? -1 : 1)).flatMap((s) => changesOf(s, device));
+/** Puts every record in the queue, as the first release of an app needs it. */
+export async function queueAll(device: Brings): Promise<void> {
+  // In the order the records were made, so that they stand in it everywhere.
+  const states = [...device.replica.all()].sort((a, b) => (a.stamp < b.stamp ? -1 : 1));
+  device.queue = states.flatMap((s) => changesOf(s, device));
+  device.position = 0;
+  await device.kept.save({ queued: device.queue, at: 0 });
+}
 
 /** The changes that make a record what it is: one for each stamp its cells have. */
 function changesOf(s: RecordState, device: Brings): Change[] {

@@ -4,6 +4,7 @@ import { F, hiveApp, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { HybridClock, readStamp, stampText } from './clock.ts';
 import { Device, newDeviceId, newRecordId, runOf, type Refusal } from './device.ts';
+import { bring, queueAll } from './bring.ts';
 import { memoryStore } from './fixture.ts';
 import { NeverTakenError, OfflineError, type HostLink } from './link.ts';
 import type { CatchUp, Receipt } from './protocol.ts';
@@ -130,8 +131,8 @@ describe('writing', () => {
     }));
     const [a, b] = [alone(), alone({ link: false })];
     const seen: number[] = [];
-    await a.device.bring(records, (n) => seen.push(n));
-    await b.device.bring(records.slice(0, 2));
+    await bring(a.device, records, (n) => seen.push(n));
+    await bring(b.device, records.slice(0, 2));
     expect(seen).toEqual([5000, 10_000, 10_001]);
     expect(a.saves.map((s) => [s.states?.length, s.queued?.length])).toEqual([
       [5000, 5000],
@@ -346,7 +347,7 @@ it('the first release sends records in the order they were made, with what becam
   await device.write([set('c', { [F.name]: '4' })]);
   await device.write([{ do: 'remove', table: T.hives, record: 'c' }]);
   saves.length = 0;
-  await device.queueAll();
+  await queueAll(device);
   expect([device.waiting, device.position, saves.length, saves[0]!.at]).toEqual([6, 0, 1, 0]);
   const wire: HostLink = {
     push: async (c) => (pushes.push(c), taken(c)),

@@ -43,7 +43,8 @@ export class Device {
     private link: HostLink | null,
     /** The changes that wait to be sent, in their order. */
     public queue: Change[] = [],
-    private at = 0,
+    /** Number of the last change of the host that is here. */
+    public position = 0,
     now: () => number = Date.now,
     /** Changes that the released app does not know yet wait for the next release. */
     public sendable: (c: Change) => boolean = () => true,
@@ -74,10 +75,6 @@ export class Device {
   /** Is there a host, to which changes are sent? */
   get hasHost(): boolean {
     return this.link !== null;
-  }
-
-  get position(): number {
-    return this.at;
   }
 
   /** Connects to a host, or to none. */
@@ -127,23 +124,6 @@ export class Device {
     return d.do === 'restore' ? { ...d, cells: d.cells ?? (state ? cellsBefore(state) : {}) } : d;
   }
 
-  /** Takes many new records at once, as an import brings them. `progress` hears how many are kept. */
-  async bring(
-    records: readonly { table: string; id: string; cells: RecordState['cells'] }[],
-    progress: (kept: number) => void = () => {},
-  ): Promise<void> {
-    const { bring } = await import('./bring.ts');
-    await bring(this, records, progress);
-  }
-
-  /** Puts every record in the queue, as the first release of an app needs it. */
-  async queueAll(): Promise<void> {
-    const { changesOfAll } = await import('./bring.ts');
-    this.queue = changesOfAll(this);
-    this.at = 0;
-    await this.kept.save({ queued: this.queue, at: 0 });
-  }
-
   private statesOf(ids: Iterable<string>): RecordState[] {
     return [...ids].flatMap((id) => this.replica.state(id) ?? []);
   }
@@ -184,16 +164,16 @@ export class Device {
   private async pull(): Promise<void> {
     if (!this.link) return;
     const { link } = this;
-    const news = await link.pull(this.at);
+    const news = await link.pull(this.position);
     if (!('next' in news) || news.next === undefined) return this.take(news);
     // What happened while the pages came is fetched after the last, from where the first one stood.
     let page: CatchUp = news;
     while ('states' in page) {
-      await this.take({ ...page, at: page.next === undefined ? news.at : this.at });
+      await this.take({ ...page, at: page.next === undefined ? news.at : this.position });
       if (page.next === undefined) break;
-      page = await link.pull(this.at, page.next);
+      page = await link.pull(this.position, page.next);
     }
-    if (this.at < page.at) this.again = true;
+    if (this.position < page.at) this.again = true;
   }
 
   /** An amount of this device that is part of the news: it waits no more, its answer may still be on its way. */
@@ -206,8 +186,8 @@ export class Device {
 
   /** Takes what the host sent by itself. A gap before it is fetched. */
   async receive(news: News): Promise<void> {
-    if (news.from > this.at) return this.sync();
-    if (news.at > this.at) await this.take(news);
+    if (news.from > this.position) return this.sync();
+    if (news.at > this.position) await this.take(news);
   }
 
   private async take(news: CatchUp): Promise<void> {
@@ -243,8 +223,8 @@ export class Device {
         }
       }
     });
-    this.at = news.at;
-    await this.kept.save({ records: touched, at: this.at, sent });
+    this.position = news.at;
+    await this.kept.save({ records: touched, at: this.position, sent });
     for (const o of passed) this.told.add(JSON.stringify(o));
     if (passed.length) this.onOvertaken(passed);
   }

@@ -6,6 +6,7 @@ import { checkChange } from './check.ts';
 import { ChangeSchema, type Change, type RecordState } from '../records/change.ts';
 import { HybridClock, stampText } from './clock.ts';
 import { Device } from './device.ts';
+import { bring, queueAll } from './bring.ts';
 import { OfflineError, type HostLink } from './link.ts';
 import { contents, memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
@@ -400,7 +401,7 @@ describe('devices and their host', () => {
   it('the first release sends every record', async () => {
     const memory = memoryStore();
     const a = makeDevice('aaaa', null as never, memory);
-    await a.device.bring([
+    await bring(a.device, [
       { table: T.hives, id: 'h1', cells: { [F.name]: 'Bramble' } },
       { table: T.hives, id: 'h2', cells: { [F.name]: 'Clover' } },
     ]);
@@ -408,7 +409,7 @@ describe('devices and their host', () => {
     expect(a.device.waiting).toBe(0);
     const host = new Host(hiveApp(), memoryLog());
     a.device.connect(wireTo(host, owner));
-    await a.device.queueAll();
+    await queueAll(a.device);
     await a.device.sync();
     expect(contents(host.replica.records)).toEqual(contents(a.records));
   });

@@ -8,6 +8,7 @@ import { exportTable } from '../../core/formats/exported.ts';
 import { recordsOf, type Bundle } from '../../core/formats/bundle.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { Device, newDeviceId, runOf } from '../../core/host/device.ts';
+import { bring } from '../../core/host/bring.ts';
 import { overtakenSaid } from '../../core/host/overtaken.ts';
 import { ChangedSince, joined, takeBack, type Written } from '../../core/host/undo.ts';
 import { isRemoved, Replica } from '../../core/host/replica.ts';
@@ -380,7 +381,7 @@ export class StudioEngine implements PlayerApi {
 
   async bring(records: { table: string; id: string; cells: Record<string, Cell> }[], progress: (kept: number) => void) {
     for (const r of records) r.cells = await this.editing.lighter(r.table, r.cells);
-    return this.device.bring(records, progress);
+    return bring(this.device, records, progress);
   }
 
   // Bringing a file into a table that is there

@@ -1,6 +1,7 @@
 import type { App } from '../../core/app/schema.ts';
 import type { Change } from '../../core/records/change.ts';
 import { checkChange } from '../../core/host/check.ts';
+import { queueAll } from '../../core/host/bring.ts';
 import { type Device } from '../../core/host/device.ts';
 import { OfflineError, type Sending } from '../../core/host/link.ts';
 import type { News } from '../../core/host/protocol.ts';
@@ -48,7 +49,7 @@ export class HostConnection {
   /** Connects to the released app. The first time, every record is sent. */
   async release(host: HostPlace, first: boolean): Promise<void> {
     this.join(host, false);
-    if (first) await this.device.queueAll();
+    if (first) await queueAll(this.device);
     await this.connect(true);
   }
 

@@ -1,6 +1,5 @@
-import { useKept } from '../../../player/kept.ts';
+import { isPicture, useKept } from '../../../player/kept.ts';
 import { usePlayer } from '../../../player/context.ts';
-import { isPicture } from '../../../player/picture.ts';
 
 /** The picture behind what a box holds. */
 export default function Behind({ address }: { address: string }) {

@@ -1,8 +1,7 @@
 import { createContext, memo, useContext, type ComponentType, type ReactNode } from 'react';
 import type { Drawn, DrawnRow } from '../../../core/screens/element.ts';
-import { usePlayer, type Room } from '../../../player/context.ts';
+import { columnsIn, usePlayer, type Room } from '../../../player/context.ts';
 import { Inside, tappable } from '../../../player/ElementView.tsx';
-import { columnsIn } from '../columns.ts';
 import type { list } from './definition.ts';
 
 export type DrawnList = Drawn<typeof list>;

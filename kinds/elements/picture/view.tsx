@@ -2,9 +2,8 @@ import { useState } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { usePlayer } from '../../../player/context.ts';
-import { useKept } from '../../../player/kept.ts';
+import { isPicture, useKept } from '../../../player/kept.ts';
 import { iconOf } from '../../../player/icons.tsx';
-import { isPicture } from '../../../player/picture.ts';
 import type { picture } from './definition.ts';
 
 /** Its own ratio gives way where both width and height are set. */

@@ -1,0 +1,13 @@
+import type { Effect } from '../core/session/effects.ts';
+import type { DeviceState, Frame } from './api.ts';
+
+/** What the engine tells the page. */
+export type EngineEvent =
+  | { kind: 'effect'; effect: Effect }
+  | { kind: 'frame'; frame: Frame; updated: boolean }
+  | { kind: 'state'; state: DeviceState }
+  | { kind: 'say'; words: string }
+  /** Another app, of this name, is at the address now: what is told of the one before. */
+  | { kind: 'moved'; name: string; words: string }
+  /** Views that will soon be shown. */
+  | { kind: 'needs'; views: string[] };

@@ -1,0 +1,23 @@
+import type { App } from '../core/app/schema.ts';
+import { FORMAT, VERSION } from '../core/document/version.ts';
+import { usesPatterns } from '../core/formula/patterns.ts';
+
+/** A release as it is kept on a device. `tag` is what it is known by at the host. */
+export interface KeptRelease {
+  app: App;
+  number: number;
+  tag?: string;
+}
+
+/** The host has checked the document when it was released; here only its format is looked at. */
+export function checked(app: App): App {
+  if (app?.format !== FORMAT) throw new Error('The host did not send an app.');
+  if (app.version > VERSION) throw new Error('This app needs a newer player. Reload the page.');
+  return app;
+}
+
+/** The engine for patterns is large; only apps with a formula that needs it wait for it. */
+export async function forPatterns({ files: _files, ...app }: App): Promise<void> {
+  // Not the files of the app: they can be large, and hold no formulas.
+  if (usesPatterns(JSON.stringify(app))) await import('../core/formula/patterns-engine.ts');
+}
