@@ -63,9 +63,13 @@ describe('a formula that would not come to an end', () => {
       'count(union(for i in 1..20000 return {a: i}, for i in 1..20000 return {a: -i}))',
     ],
     ['functions without end', 'count(for i in 1..10000 return sort(for k in 1..10000 return k, function(a, b) a < b))'],
+    ['a pattern that reads to the end again and again', 'count(extract(t, "a.*c|b"))'],
+    ['the same with groups', 'replace(t, "(a)(.*?c|b)", "$1")'],
+    ['a large pattern on a long text', 'matches(t, "(?:a|b|ab|ba){3,200}?(a)(?:z|$)")'],
+    ['a delimiter that reads to the end', 'count(split(t, "b.*?c|a"))'],
   ])('%s: is stopped and says so', (_, formula) => {
     const started = performance.now();
-    const { value, problems } = evaluate(formula);
+    const { value, problems } = evaluate(formula, { t: 'ab'.repeat(150_000) });
     expect([value, problems.map((p) => p.message)]).toEqual([null, [expect.stringContaining('too many steps')]]);
     // Not a measurement: without the bound these take from minutes to for ever.
     expect(performance.now() - started).toBeLessThan(20_000);
@@ -95,6 +99,10 @@ describe('a formula that would not come to an end', () => {
   });
   it('what many people ask for is far from the bound', () => {
     expect(evaluate('count(for x in 1..300000 return x * 2)').value).toBe(300_000);
+    const t = 'ab '.repeat(100_000);
+    expect(evaluate('count(extract(t, "\\w+"))', { t }).value).toBe(100_000);
+    expect(evaluate('matches(t, "^(\\w+\\s?)+$")', { t }).value).toBe(true);
+    expect(evaluate('string length(replace(t, "[a-c]+", "x"))', { t }).value).toBe(200_000);
     expect(evaluate('sum(for x in 1..1000, y in 1..1000 return if x = y then 1 else 0)').value).toBe(1000);
   });
 });
