@@ -88,6 +88,24 @@ describe('screens', () => {
     await sees(words);
     expect(container.querySelector('img, b')).toBeNull();
   });
+  it('nothing is asked of addresses elsewhere that only a record names, and that is said', async () => {
+    const source = `${thisId(T.hives)}.${F.tag}`;
+    const app = home(hiveApp(), [
+      make.list(T.hives, [
+        make.make('picture', { source }),
+        make.make('player', { source }),
+        make.make('page', { address: source }),
+        make.make('rich', { words: `![a]({${source}})` }),
+      ]),
+      make.make('picture', { source: '"https://named.example/1.png"' }),
+    ]);
+    const { records, container } = use(app);
+    act(() => void records.set(T.hives, 'bramble', { [F.tag]: 'https://spy.example/1.png' }));
+    await waitFor(() => expect(screen.getAllByText('This app does not ask spy.example for anything.')).toHaveLength(2));
+    const asked = Array.from(container.querySelectorAll('[src]'), (e) => e.getAttribute('src'));
+    expect(asked).toEqual(['https://named.example/1.png']);
+    expect(screen.getByRole('img', { name: 'This app does not ask spy.example for anything.' })).toBeTruthy();
+  });
   it('a message is said, and the routine goes on', async () => {
     const app = home(hiveApp(), [make.button('Go', { do: 'routine', routine: 'q_say000000' })]);
     app.routines = [

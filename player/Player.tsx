@@ -15,7 +15,7 @@ import { dressed } from '../core/app/themes.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
-import type { Room } from './context.ts';
+import { HostsContext, type Room } from './context.ts';
 import { MessageLine, useMessages, type Message } from './Messages.tsx';
 import { useNavigation, type Leaving, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
@@ -205,75 +205,79 @@ export function Player({
   });
 
   return (
-    <div
-      className="k-app"
-      ref={root}
-      style={themeStyle(frame, dark)}
-      data-screen={top.screen}
-      data-room={room}
-      data-beside={beside ? true : undefined}
-      {...touch}
-    >
-      <div className="k-panes">
-        {beside && <ScreenView {...common} key={beside.opening} place={beside} there={there(beside)} onTap={inList} />}
-        <ScreenView
-          {...common}
-          key={seen.opening}
-          onTap={inSeen}
-          place={seen}
-          there={there(seen)}
-          back={before && !beside ? { to: nameOf(before), go: back } : undefined}
-          menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
-          {...(sheets.length === 0 && { onWhere, onDrawn })}
-        />
-      </div>
-      <Suspense fallback={null}>
-        {sheets.map((p) => (
-          <Sheet key={p.opening} height={p.sheet!} label={nameOf(p)} onClose={back}>
-            <ScreenView
-              {...common}
-              onTap={inSeen}
-              place={p}
-              there={there(p)}
-              {...(p === top && { onWhere, onDrawn })}
+    <HostsContext value={frame.hosts}>
+      <div
+        className="k-app"
+        ref={root}
+        style={themeStyle(frame, dark)}
+        data-screen={top.screen}
+        data-room={room}
+        data-beside={beside ? true : undefined}
+        {...touch}
+      >
+        <div className="k-panes">
+          {beside && (
+            <ScreenView {...common} key={beside.opening} place={beside} there={there(beside)} onTap={inList} />
+          )}
+          <ScreenView
+            {...common}
+            key={seen.opening}
+            onTap={inSeen}
+            place={seen}
+            there={there(seen)}
+            back={before && !beside ? { to: nameOf(before), go: back } : undefined}
+            menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
+            {...(sheets.length === 0 && { onWhere, onDrawn })}
+          />
+        </div>
+        <Suspense fallback={null}>
+          {sheets.map((p) => (
+            <Sheet key={p.opening} height={p.sheet!} label={nameOf(p)} onClose={back}>
+              <ScreenView
+                {...common}
+                onTap={inSeen}
+                place={p}
+                there={there(p)}
+                {...(p === top && { onWhere, onDrawn })}
+              />
+            </Sheet>
+          ))}
+          {drawer && (
+            <Drawer
+              logo={frame.logo}
+              head={frame.drawer?.head ? values(HEAD_ID) : null}
+              ways={seenWays(frame.drawer?.ways ?? [], 'dra', values)}
+              current={tabbed}
+              onOpen={toRoot}
+              onClose={() => setDrawer(false)}
             />
-          </Sheet>
-        ))}
-        {drawer && (
-          <Drawer
-            logo={frame.logo}
-            head={frame.drawer?.head ? values(HEAD_ID) : null}
-            ways={seenWays(frame.drawer?.ways ?? [], 'dra', values)}
-            current={tabbed}
-            onOpen={toRoot}
-            onClose={() => setDrawer(false)}
-          />
-        )}
-        {/* One question at a time, and a notice over it. */}
-        {[true, false].map((isNotice) => {
-          const a = asked.find((x) => (x.do === 'notice') === isNotice);
-          return a && <AskedOf key={a.id} asked={a} api={api} standIn={standIn} answer={answer} />;
-        })}
-        {asking && (
-          <LeaveAsk
-            onStay={() => setAsking(null)}
-            onLeave={() => {
-              const thrown = [...dirty.current];
-              void import('./drafts.ts').then((m) => thrown.forEach((draft) => m.keepDraft(draft, {})));
-              dirty.current.clear();
-              setAsking(null);
-              asking.go();
-            }}
-          />
-        )}
-      </Suspense>
-      <div className="k-messages">
-        {messages.map((m) => (
-          <MessageLine key={m.key} m={m} drop={drop} press={(id) => void api.answered(id, { ok: true })} />
-        ))}
+          )}
+          {/* One question at a time, and a notice over it. */}
+          {[true, false].map((isNotice) => {
+            const a = asked.find((x) => (x.do === 'notice') === isNotice);
+            return a && <AskedOf key={a.id} asked={a} api={api} standIn={standIn} answer={answer} />;
+          })}
+          {asking && (
+            <LeaveAsk
+              onStay={() => setAsking(null)}
+              onLeave={() => {
+                const thrown = [...dirty.current];
+                void import('./drafts.ts').then((m) => thrown.forEach((draft) => m.keepDraft(draft, {})));
+                dirty.current.clear();
+                setAsking(null);
+                asking.go();
+              }}
+            />
+          )}
+        </Suspense>
+        <div className="k-messages">
+          {messages.map((m) => (
+            <MessageLine key={m.key} m={m} drop={drop} press={(id) => void api.answered(id, { ok: true })} />
+          ))}
+        </div>
+        {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={toRoot} />}
       </div>
-      {!isStart && <Tabs frame={frame} current={tabbed} values={values} onOpen={toRoot} />}
-    </div>
+    </HostsContext>
   );
 }
 

@@ -1,8 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Cell } from '../core/fields/lists.ts';
 import type { Drawn } from '../core/screens/element.ts';
-import { usePlayer } from './context.ts';
-import { useForm } from './form.ts';
+import { useForm, usePlayer } from './context.ts';
 import type { input } from '../kinds/elements/input/definition.ts';
 
 /** What an input shows and how it is changed, wherever what is filled in goes. */

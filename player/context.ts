@@ -1,4 +1,6 @@
 import { createContext, useCallback, useContext, useSyncExternalStore, type RefObject } from 'react';
+import { hostOf } from '../core/app/elsewhere.ts';
+import type { Cell } from '../core/fields/lists.ts';
 import type { Knows } from '../core/routines/trigger.ts';
 import type { DrawnNode } from '../core/screens/element.ts';
 import type { PlayerApi } from './api.ts';
@@ -27,6 +29,17 @@ export interface PlayerContextValue {
   say(words: string, tone?: 'plain' | 'bad'): void;
 }
 
+/** The hosts elsewhere that an app may ask; null around what is no app. */
+export const HostsContext = createContext<readonly string[] | null>(null);
+
+/** The host of an address that the app around must not ask; null when it may. */
+export function useBarred(address: string): string | null {
+  const hosts = useContext(HostsContext);
+  if (!hosts || /^(data|blob):/i.test(address)) return null;
+  const host = hostOf(address);
+  return host === null || host === location.host || hosts.includes(host) ? null : host;
+}
+
 export const PlayerContext = createContext<PlayerContextValue | null>(null);
 
 export function usePlayer(): PlayerContextValue {
@@ -47,3 +60,15 @@ export const columnsIn = (
   e: { columns?: number | undefined; wideColumns?: number | undefined },
   room: Room,
 ): number | undefined => (room === 'narrow' ? e.columns : e.wideColumns);
+
+/** The form around an input or button: what is typed in it, and how it is saved. */
+export interface FormState {
+  values: Record<string, Cell>;
+  problems: Record<string, string>;
+  saving: boolean;
+  set(field: string, cell: Cell): void;
+  save(): void;
+}
+
+export const FormContext = createContext<FormState | null>(null);
+export const useForm = (): FormState | null => useContext(FormContext);

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { isKeptAddress } from '../core/fields/kept-address.ts';
 import type { PlayerApi } from './api.ts';
+import { useBarred } from './context.ts';
 
 /**
  * A drawing that uses something again, as base 64 or text has those words; whether it comes to too much is looked at
@@ -8,11 +9,19 @@ import type { PlayerApi } from './api.ts';
  */
 export const USES = /^data:image.svg.*(PHVzZ|x1c2|8dXNl|dXJs|VybC|1cmw|use|url)/is;
 
-/**
- * What a page shows an address by: itself, or for a kept file its content. Null while that is on its way; `lost` when it
- * cannot be had, until there is a network again or the part is shown anew.
- */
-export function useKept(api: Pick<PlayerApi, 'file'>, address: string): { url: string | null; lost: boolean } {
+/** What a page shows an address by. */
+interface Had {
+  /** Null while it is on its way, and for what is not shown. */
+  url: string | null;
+  /** It cannot be had until there is a network again, or the part is shown anew. */
+  lost: boolean;
+  /** Why it is not shown, where that is how the app is made. */
+  why?: string;
+}
+
+/** What a page shows an address by: itself, or for a kept file its content. */
+export function useKept(api: Pick<PlayerApi, 'file'>, address: string): Had {
+  const barred = useBarred(address);
   const kept = isKeptAddress(address) || USES.test(address);
   const [had, setHad] = useState<{ address: string; url: string | null } | null>(null);
   const [tries, setTries] = useState(0);
@@ -38,9 +47,13 @@ export function useKept(api: Pick<PlayerApi, 'file'>, address: string): { url: s
       void addresses.then((m) => m.letGo(address)).catch(() => undefined);
     };
   }, [api, address, kept, tries]);
+  if (barred) return { url: null, lost: true, why: barredSaid(barred) };
   if (!kept) return { url: address || null, lost: false };
   return { url: here?.url ?? null, lost };
 }
+
+/** Why nothing of a host is shown. */
+export const barredSaid = (host: string): string => `This app does not ask ${host} for anything.`;
 
 /** Only addresses that a picture can have; anything else is no picture. */
 export const isPicture = (address: string): boolean => /^(https?:|data:image\/|blob:|\/)/i.test(address);

@@ -1,7 +1,6 @@
 import { proxy, wrap, type Remote } from 'comlink';
-import { StrictMode, useEffect, useState } from 'react';
+import { lazy, StrictMode, Suspense, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
-import type { Sending } from '../core/host/link.ts';
 import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import { Player } from './Player.tsx';
 import { remoteApi } from './remote.ts';
@@ -10,6 +9,9 @@ import type { EngineEvent } from './engine-events.ts';
 import type { Engine } from './worker.ts';
 import './fonts.css';
 import './released.css';
+
+// How far a file is can go untold, where what tells it cannot be fetched.
+const Sent = lazy(() => import('./Sent.tsx').catch(() => ({ default: () => null })));
 
 const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
@@ -95,22 +97,11 @@ function Released() {
             : ', what you do is kept'}
         </p>
       )}
-      {state?.sending && <Sent {...state.sending} />}
+      <Suspense fallback={null}>{state?.sending && <Sent {...state.sending} />}</Suspense>
       <div className="r-player">
         <Player api={api} frame={frame} effects={effects} dark={dark} inAddress notice={notice} onDrawn={markDrawn} />
       </div>
     </div>
-  );
-}
-
-/** How far a picture or file is on its way. */
-function Sent({ name, sent, of, more }: Sending) {
-  const share = of ? Math.floor((sent / of) * 100) : 100;
-  return (
-    <p className="r-sending" role="status">
-      Sending {name}, {share} %{more ? `, ${more} more` : ''}
-      <progress value={sent} max={of} aria-hidden />
-    </p>
   );
 }
 

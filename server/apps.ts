@@ -47,6 +47,9 @@ const About = z.object({
 const aboutOf = ({ about }: ReadRelease): z.infer<typeof About> =>
   About.parse(JSON.parse(Buffer.from(about).toString('utf8')));
 
+/** Has what is kept of a release all that the server goes by today? */
+const isCurrent = ({ version, hosts }: ReleaseFacts): boolean => version === VERSION && hosts !== undefined;
+
 /** An app that nobody asks for is put to rest after so long. */
 const REST_MS = 10 * 60_000;
 /** So many apps run at once; each has a thread of its own. */
@@ -126,10 +129,10 @@ export class Apps {
   /** A release as it is kept; one of an earlier form is brought into today's, once for all who ask. */
   private async kept(name: string): Promise<Release | null> {
     const kept = await this.store.read(name);
-    if (!kept || (!('old' in kept) && kept.facts.version === VERSION)) return kept;
+    if (!kept || (!('old' in kept) && isCurrent(kept.facts))) return kept;
     return this.turns.take(`read ${name}`, async () => {
       const now = await this.store.read(name);
-      if (!now || (!('old' in now) && now.facts.version === VERSION)) return now;
+      if (!now || (!('old' in now) && isCurrent(now.facts))) return now;
       const path = 'old' in now ? now.old : this.store.documentPath(name, now.number);
       const read = await this.inThread((api) => api.readKept(path, name));
       const about = aboutOf(read);

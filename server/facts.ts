@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { hostsOf } from '../core/app/elsewhere.ts';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import { FONTS } from '../core/app/theme.ts';
@@ -19,6 +20,8 @@ export const ReleaseFacts = z.object({
   icons: z.array(z.string()),
   /** Its fonts as their files begin: "hanken-grotesk". */
   fonts: z.array(z.string()),
+  /** Hosts elsewhere that it may ask; absent in releases of before. */
+  hosts: z.array(z.string()).optional(),
 });
 export type ReleaseFacts = z.infer<typeof ReleaseFacts>;
 
@@ -32,6 +35,7 @@ export function factsOf(app: App): ReleaseFacts {
     kinds: [...kindsIn(app)],
     icons: [...iconsIn(app)],
     fonts: [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-')),
+    hosts: [...hostsOf(app)],
   };
 }
 

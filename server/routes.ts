@@ -1,4 +1,5 @@
 import { open } from 'node:fs/promises';
+import { contentSecurityPolicy } from 'helmet';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
@@ -9,6 +10,7 @@ import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
 import type { Pages } from './pages.ts';
+import { policyOf } from './policy.ts';
 
 type Handler = (req: Request, res: Response) => Promise<unknown>;
 export const handle =
@@ -209,10 +211,12 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
     '/:name/{*rest}',
     handle(async (req, res) => {
       const release = await apps.release(nameOf(req));
-      return res
-        .type('html')
-        .set('cache-control', 'no-cache')
-        .send(pages.player(nameOf(req), release));
+      contentSecurityPolicy({ directives: policyOf(release.facts) })(req, res, () =>
+        res
+          .type('html')
+          .set('cache-control', 'no-cache')
+          .send(pages.player(nameOf(req), release)),
+      );
     }),
   );
   return routes;

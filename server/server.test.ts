@@ -4,6 +4,8 @@ import { appendFile, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import PostalMime from 'postal-mime';
+import { ElementMaker } from '../core/app/make.ts';
+import type { App } from '../core/app/schema.ts';
 import { hiveApp, F } from '../core/records/fixture.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
 import { addressProblem } from './apps.ts';
@@ -151,6 +153,19 @@ describe('borders', () => {
       expect(policy, path).toContain("script-src 'self'");
       expect(policy, path).not.toContain('unsafe-eval');
     }
+  });
+  it('the page of an app asks pictures of its own hosts only, and shows no page from elsewhere unless it has one', async () => {
+    const sources = async (app: App): Promise<string[]> => {
+      await release('asking', KEY, app);
+      const policy = (await t.call('/a/asking/', { accept: 'text/html' })).headers.get('content-security-policy')!;
+      return ['img-src', 'media-src', 'frame-src'].map((d) => new RegExp(`${d} ([^;]*)`).exec(policy)![1]!);
+    };
+    const own = "'self' data: blob:";
+    expect(await sources(hiveApp())).toEqual([own, own, "'none'"]);
+    const app: App = { ...hiveApp(), elsewhere: ['pictures.example', 'b.example; script-src *'] };
+    expect(await sources(app)).toEqual([`${own} pictures.example`, `${own} pictures.example`, "'none'"]);
+    app.screens[0]!.root.children = [new ElementMaker().make('page', { address: '"https://page.example/"' })];
+    expect((await sources(app))[2]).toBe('https:');
   });
   it('what is not as it should be gets a clear answer', async () => {
     await release('borders');

@@ -11,6 +11,7 @@ import { Bodies } from './bodies.ts';
 import { bordersOf, ownNames } from './borders.ts';
 import { fileRoutes } from './file-routes.ts';
 import { Pages } from './pages.ts';
+import { policy } from './policy.ts';
 import { pushHandler } from './push.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
@@ -53,27 +54,9 @@ export interface Started {
   close(): Promise<void>;
 }
 
-/** Pages may only load what this server gives; pictures may also come from the web and from the app's own data. */
+/** Pages may only load what this server gives. The studio shows what makers bring, so pictures come from the web too. */
 const security = helmet({
-  contentSecurityPolicy: {
-    directives: {
-      defaultSrc: ["'self'"],
-      scriptSrc: ["'self'"],
-      styleSrc: ["'self'", "'unsafe-inline'"],
-      imgSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
-      mediaSrc: ["'self'", 'data:', 'blob:', 'https:', 'http:'],
-      fontSrc: ["'self'"],
-      // Pages from elsewhere that an app shows, each shut in.
-      frameSrc: ['https:'],
-      connectSrc: ["'self'"],
-      workerSrc: ["'self'"],
-      objectSrc: ["'none'"],
-      baseUri: ["'none'"],
-      formAction: ["'none'"],
-      frameAncestors: ["'none'"],
-      upgradeInsecureRequests: null,
-    },
-  },
+  contentSecurityPolicy: { directives: policy(['https:', 'http:'], ['https:']) },
   // Only https may ask browsers to stay on https; on plain http this would lock the address out.
   strictTransportSecurity: false,
   crossOriginEmbedderPolicy: false,

@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { MOST_PARTS, MOST_SCREENS, MOST_TABLES, MOST_VARIABLES, MOST_WAYS } from '../document/limits.ts';
+import {
+  MOST_ELSEWHERE,
+  MOST_PARTS,
+  MOST_SCREENS,
+  MOST_TABLES,
+  MOST_VARIABLES,
+  MOST_WAYS,
+} from '../document/limits.ts';
 import { ELEMENTS } from '../../kinds/elements/index.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
@@ -187,6 +194,8 @@ export const AppSchema = z.object({
   variables: z.array(VariableSchema).max(MOST_VARIABLES).optional(),
   /** The table of the people who use the app. */
   people: Id.optional(),
+  /** Hosts of which it may ask pictures, sounds and pages, besides those that it names itself. */
+  elsewhere: z.array(z.string().min(1).max(260)).max(MOST_ELSEWHERE).optional(),
 });
 
 export type App = z.infer<typeof AppSchema>;

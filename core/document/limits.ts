@@ -22,6 +22,8 @@ export const MOST_PARTS = 300;
 /** Tabs of a tab bar, and screens in a drawer. */
 export const MOST_WAYS = 30;
 export const MOST_VARIABLES = 300;
+/** Hosts that a maker may allow. */
+export const MOST_ELSEWHERE = 50;
 /** Columns of a file that become fields; the rest of the room is for links. */
 export const MOST_COLUMNS = 280;
 /** How many elements may stand in a box or form. */

@@ -1,3 +1,4 @@
+import { askedElsewhere, type AskedHost } from '../../core/app/asked-elsewhere.ts';
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import { applyPatches, enablePatches, type Patch as ImmerPatch } from 'immer';
 import type { App } from '../../core/app/schema.ts';
@@ -452,6 +453,11 @@ export class StudioEngine implements PlayerApi {
   private async bytesOf(hash: string): Promise<Uint8Array | null> {
     const content = await this.files.bytes(hash);
     return content && new Uint8Array(await content.arrayBuffer());
+  }
+
+  /** The hosts that the app asks, and those that its records would have it ask. */
+  elsewhere(): AskedHost[] {
+    return askedElsewhere(this.app, this.records);
   }
 
   // The host

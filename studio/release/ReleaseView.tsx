@@ -15,6 +15,7 @@ import { revised, useRevisions } from '../state/revisions.ts';
 import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
+import { Elsewhere } from './Elsewhere.tsx';
 import { drawIcon, squarePicture } from './icons.ts';
 
 const COLOURS = ['#C8441F', '#A35A00', '#1B6A5E', '#0E6073', '#43548A', '#7B3F86', '#8A2F4B', '#1F2E2A'];
@@ -275,6 +276,7 @@ export function ReleaseView() {
             </div>
           </section>
           <Colours />
+          <Elsewhere />
           <Note>
             <span className="flex gap-2">
               <ShieldAlert size={16} className="mt-0.5 shrink-0 text-saffron" aria-hidden />
@@ -288,7 +290,7 @@ export function ReleaseView() {
           {server && !server.network && (
             <p className="text-sm text-ink-soft">
               The server answers on this machine only. To reach it from phones on the same network, start it with{' '}
-              <code className="rounded bg-sunk px-1 font-mono text-xs">npm start -- --network</code>.
+              <code className="rounded bg-sunk px-1 font-mono text-xs whitespace-nowrap">npm start -- --network</code>.
             </p>
           )}
           {server?.network && !server.secure && (

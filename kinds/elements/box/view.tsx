@@ -1,8 +1,7 @@
 import { lazy, Suspense, type CSSProperties } from 'react';
 import type { Drawn } from '../../../core/screens/element.ts';
-import { columnsIn, usePlayer } from '../../../player/context.ts';
+import { useForm, columnsIn, usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
-import { useForm } from '../../../player/form.ts';
 import type { box } from './definition.ts';
 
 const Behind = lazy(() => import('./view-behind.tsx'));

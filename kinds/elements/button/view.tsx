@@ -1,7 +1,6 @@
 import type { Drawn } from '../../../core/screens/element.ts';
-import { usePlayer } from '../../../player/context.ts';
+import { useForm, usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
-import { useForm } from '../../../player/form.ts';
 import { iconOf } from '../../../player/icons.tsx';
 import type { button } from './definition.ts';
 

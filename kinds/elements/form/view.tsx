@@ -1,10 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Cell } from '../../../core/fields/lists.ts';
 import type { Drawn, DrawnNode } from '../../../core/screens/element.ts';
-import { usePlayer } from '../../../player/context.ts';
+import { FormContext, type FormState, usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf } from '../../../player/ElementView.tsx';
 import { draftAt, keepDraft } from '../../../player/drafts.ts';
-import { FormContext, type FormState } from '../../../player/form.ts';
 import type { ScreenStore } from '../../../player/screen-store.ts';
 import type { form } from './definition.ts';
 

@@ -1,5 +1,7 @@
 import type { Drawn } from '../../../core/screens/element.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
+import { useBarred } from '../../../player/context.ts';
+import { barredSaid } from '../../../player/kept.ts';
 import type { page } from './definition.ts';
 import './page.css';
 
@@ -7,7 +9,8 @@ import './page.css';
 const MAY = 'allow-scripts allow-forms allow-popups';
 
 export default function PageView({ e }: { e: Drawn<typeof page> }) {
-  const safe = /^https:\/\/[^\s]+$/i.test(e.address);
+  const barred = useBarred(e.address);
+  const safe = !barred && /^https:\/\/[^\s]+$/i.test(e.address);
   return (
     <div className="k-page" data-e={e.id} style={sizeOf(e)}>
       {safe ? (
@@ -21,7 +24,11 @@ export default function PageView({ e }: { e: Drawn<typeof page> }) {
         />
       ) : (
         <p className="k-empty">
-          {e.address ? 'Only pages whose address begins with https:// are shown.' : 'No page is chosen yet.'}
+          {barred
+            ? barredSaid(barred)
+            : e.address
+              ? 'Only pages whose address begins with https:// are shown.'
+              : 'No page is chosen yet.'}
         </p>
       )}
     </div>

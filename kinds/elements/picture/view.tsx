@@ -12,7 +12,7 @@ const ratioOf = ({ ratio }: Drawn<typeof picture>): { aspectRatio?: string } =>
 
 export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
   const [failed, setFailed] = useState('');
-  const { url, lost } = useKept(usePlayer().api, e.address);
+  const { url, lost, why } = useKept(usePlayer().api, e.address);
   const shown = url && isPicture(url) && failed !== url;
   const Icon = iconOf('image')!;
   return (
@@ -30,8 +30,9 @@ export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
         <span
           className="k-no-picture"
           role="img"
+          title={why}
           aria-label={
-            !e.address ? 'No picture' : url || lost ? 'The picture cannot be loaded' : 'The picture is coming'
+            why ?? (!e.address ? 'No picture' : url || lost ? 'The picture cannot be loaded' : 'The picture is coming')
           }
         >
           <Icon size={20} aria-hidden />

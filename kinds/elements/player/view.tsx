@@ -11,7 +11,7 @@ const safe = (address: string): boolean => /^(https?:|data:(audio|video)\/|blob:
 
 export default function PlayerView({ e }: { e: Drawn<typeof player> }) {
   const { api, tap } = usePlayer();
-  const { url, lost } = useKept(api, e.address);
+  const { url, lost, why } = useKept(api, e.address);
   const [failed, setFailed] = useState('');
   const plays = url && safe(url) && failed !== url;
   const what = e.label || (e.look === 'video' ? 'Video' : 'Sound');
@@ -27,7 +27,7 @@ export default function PlayerView({ e }: { e: Drawn<typeof player> }) {
     <figure className="k-player" data-e={e.id} style={sizeOf(e)}>
       {e.label && <figcaption>{e.label}</figcaption>}
       {!plays ? (
-        <p className="k-player-none">{saidOf(e.address, Boolean(lost || url))}</p>
+        <p className="k-player-none">{why ?? saidOf(e.address, Boolean(lost || url))}</p>
       ) : e.look === 'video' ? (
         <video {...plain} playsInline />
       ) : (
