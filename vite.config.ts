@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { defineConfig } from 'vitest/config';
 import react from '@vitejs/plugin-react';
 import tailwindcss from '@tailwindcss/vite';
@@ -29,11 +30,20 @@ const ICON_MARK = ICONS.reduce(
   .digest('hex')
   .slice(0, 8);
 
+/** A package of the reader of rich words decodes entities by the page's DOM, which workers do not have. */
+const ENTITIES = 'decode-named-character-reference';
+const withoutDom = {
+  name: 'without-dom',
+  enforce: 'pre' as const,
+  resolveId: (id: string) => (id === ENTITIES ? resolve(`node_modules/${ENTITIES}/index.js`) : null),
+};
+
 export default defineConfig({
   define: { __ICON_MARK__: JSON.stringify(ICON_MARK) },
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), { ...withoutDom, apply: 'serve' as const }],
   worker: {
     format: 'es',
+    plugins: () => [withoutDom],
     rollupOptions: { output: { chunkFileNames, codeSplitting: { groups: [{ name: 'ground', test: GROUND }] } } },
   },
   build: {

@@ -34,6 +34,7 @@ const modules = await Promise.all(
     './shopping.ts',
     './wide.ts',
     './bad-input.ts',
+    './hostile.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );

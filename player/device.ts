@@ -5,6 +5,9 @@ import type { PlayerApi } from './api.ts';
 /** What a device is asked that needs nothing to be shown: done by standards of the web. */
 export type Quiet = Exclude<DeviceAsk, { do: 'picture' } | { do: 'scan' } | { do: 'record' }>;
 
+/** A file of routines is made in so many milliseconds, or not at all. */
+const MAKE_MS = 60_000;
+
 let playing: HTMLAudioElement | null = null;
 let lock: WakeLockSentinel | null = null;
 /** The notice that was shown last, while the page is open. */
@@ -48,12 +51,13 @@ export async function perform(what: Quiet, api: PlayerApi): Promise<KeptValue | 
       return api.keepFile(await captioned(what, await blobOf(what.picture, api)), 'picture.png');
     }
     case 'make': {
-      const { madeBytes } = await import('../core/formats/made/made-bytes.ts');
-      const { bytes, type } = await madeBytes(what.file, async (address) => {
-        const picture = await blobOf(address, api);
-        return { bytes: new Uint8Array(await picture.arrayBuffer()), type: picture.type };
-      });
-      return api.keepFile(new Blob([bytes], { type }), what.file.name);
+      const { apart } = await import('./apart.ts');
+      const { file } = what;
+      const address = file.is === 'pdf' ? file.page.picture : '';
+      const content = address ? await blobOf(address, api) : null;
+      const picture = content && { bytes: new Uint8Array(await content.arrayBuffer()), type: content.type };
+      const { bytes, type } = await apart((there) => there.make(file, picture), MAKE_MS);
+      return api.keepFile(new Blob([bytes], { type }), file.name);
     }
     case 'notice':
       return notify(what);

@@ -27,9 +27,12 @@ export function tooRich(words: string): string | null {
 
 /** Words as CommonMark has them. Those that would take too long to read stand as they were typed, a paragraph each. */
 export function richPieces(words: string): RichPiece[] {
-  if (!tooRich(words)) return fromMarkdown(words).children;
-  return words
+  return tooRich(words) ? plainPieces(words) : fromMarkdown(words).children;
+}
+
+/** Words as they were typed, a paragraph each. */
+export const plainPieces = (words: string): RichPiece[] =>
+  words
     .split(/\n[ \t]*\n/)
     .filter((part) => part.trim())
     .map((value): RichPiece => ({ type: 'paragraph', children: [{ type: 'text', value }] }));
-}

@@ -1,17 +1,18 @@
-import { useMemo, type ReactNode } from 'react';
-import { richPieces, type RichPiece } from '../../../core/document/rich-words.ts';
+import type { ReactNode } from 'react';
+import type { RichPiece } from '../../../core/document/rich-words.ts';
 import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { useKept } from '../../../player/kept.ts';
 import type { rich } from './definition.ts';
+import { usePieces } from './view-pieces.ts';
 import './rich.css';
 
 type Node = RichPiece;
 
 /** Words as CommonMark has them, drawn piece by piece: what is no piece of words, such as HTML, stands as it was typed. */
 export default function RichView({ e }: { e: Drawn<typeof rich> }) {
-  const pieces = useMemo(() => richPieces(e.words), [e.words]);
+  const pieces = usePieces(e.words);
   return (
     <div className="k-rich" data-e={e.id} data-select={e.select || undefined} style={sizeOf(e)}>
       {pieces.length === 0 ? <p className="k-none">Nothing is written here yet</p> : all(pieces)}
