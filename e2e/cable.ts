@@ -6,6 +6,8 @@ export interface Cable {
   url: string;
   /** Ends every connection and takes no more. */
   cut(): void;
+  /** Takes what is sent from now on, and answers nothing. */
+  swallow(): void;
   mend(): void;
   close(): Promise<void>;
 }
@@ -14,8 +16,14 @@ export async function cableTo(server: string): Promise<Cable> {
   const { hostname, port } = new URL(server);
   const ends = new Set<Socket>();
   let isCut = false;
+  let swallows = false;
   const way = createServer((phone) => {
     if (isCut) return void phone.destroy();
+    if (swallows) {
+      ends.add(phone);
+      phone.on('close', () => ends.delete(phone)).on('error', () => undefined);
+      return void phone.resume();
+    }
     const host = connect(Number(port), hostname);
     for (const [a, b] of [
       [phone, host],
@@ -39,7 +47,19 @@ export async function cableTo(server: string): Promise<Cable> {
   return {
     url: `http://127.0.0.1:${(way.address() as AddressInfo).port}`,
     cut,
-    mend: () => void (isCut = false),
+    swallow: () => {
+      swallows = true;
+      for (const end of ends) {
+        end.unpipe();
+        end.resume();
+      }
+    },
+    mend: () => {
+      isCut = false;
+      // What was swallowed is answered by nobody any more.
+      if (swallows) for (const end of ends) end.destroy();
+      swallows = false;
+    },
     close: async () => {
       cut();
       await new Promise((done) => way.close(done));

@@ -25,6 +25,8 @@ interface Kept {
   file: string;
   at: number;
   bytes: number;
+  /** Whom a notice is for, and when it was sent; null for what is none. Known once it was read. */
+  notice?: { to: readonly string[]; at: string } | null;
 }
 
 /** What one app sends out: a folder with a file for each message, of bounded size. */
@@ -122,8 +124,12 @@ export class Outbox {
     const since = Date.parse(after) - 2000;
     const files = [...(await this.kept()).values()].filter((k) => k.file.endsWith('.json') && k.at >= since);
     const found: KeptMessage[] = [];
-    for (const { file } of files.reverse()) {
-      const { message } = await this.read(file);
+    for (const kept of files.reverse()) {
+      // Read once, it need not be read again to see that it is for somebody else.
+      if (kept.notice === null || (kept.notice && !(kept.notice.at > after && kept.notice.to.includes(person))))
+        continue;
+      const { message } = await this.read(kept.file);
+      kept.notice = message?.kind === 'notice' ? { to: message.to, at: message.at } : null;
       if (message?.kind === 'notice' && message.at > after && message.to.includes(person)) found.push(message);
       if (found.length >= MOST_MISSED) break;
     }

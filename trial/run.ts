@@ -4,8 +4,10 @@ import { formulas } from './formulas.ts';
 import { greedy } from './greedy.ts';
 import { hoards } from './hoards.ts';
 import { kills } from './kills.ts';
+import { notices } from './notices.ts';
 import { phones } from './phones.ts';
 import { photos } from './photos.ts';
+import { quotas } from './quotas.ts';
 import { removals } from './removals.ts';
 import { requests } from './requests.ts';
 import type { Findings } from './server.ts';
@@ -20,6 +22,8 @@ const TRIALS: Record<string, () => Promise<Findings>> = {
   'streams that do not read': streams,
   'apps removed while they are used': removals,
   'strangers who hoard': hoards,
+  'thousands of notices': notices,
+  'more files than may be kept': quotas,
   'phones with something unsendable': phones,
   '1,400 photos': photos,
 };

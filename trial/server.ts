@@ -17,7 +17,11 @@ export class Victim {
   said = '';
   ended = 0;
 
-  constructor(readonly data: string) {}
+  constructor(
+    readonly data: string,
+    /** What else it is started with. */
+    private readonly more: readonly string[] = [],
+  ) {}
 
   async start(): Promise<void> {
     const child = spawn(
@@ -36,6 +40,7 @@ export class Victim {
         '512',
         '--proxy',
         '127.0.0.1',
+        ...this.more,
       ],
       { stdio: ['ignore', 'pipe', 'pipe'] },
     );
@@ -169,9 +174,10 @@ export interface Findings {
 export async function onVictim(
   name: string,
   trial: (victim: Victim, wrong: string[]) => Promise<Findings['figures']>,
+  more: readonly string[] = [],
 ): Promise<Findings> {
   const folder = await tempFolder(name);
-  const victim = new Victim(folder.path);
+  const victim = new Victim(folder.path, more);
   const wrong: string[] = [];
   try {
     await victim.start();

@@ -287,3 +287,32 @@ it('values are kept as plain data and come back the same; what cannot be kept sa
   expect(valueOf(undefined, records)).toBeNull();
   expect(() => keptValue(new Range(1, 2, true, true))).toThrow('A run cannot keep');
 });
+
+describe('what may outlive the page', () => {
+  it('is a run whose routine lasts itself or through those that it runs, however deep and in a circle', async () => {
+    const runs = (routine: string): Step => make.step('run', { routine, resultName: 'r' });
+    const keptOf = async (steps: Step[]): Promise<number> => {
+      const w = world(steps, {
+        change: (app) =>
+          app.routines.push(
+            { id: 'q_waits0000', name: 'Waits', given: null, steps: [make.step('wait', { time: 'duration("PT9S")' })] },
+            {
+              id: 'q_middle000',
+              name: 'Middle',
+              given: null,
+              steps: [make.step('if', { then: [runs('q_waits0000')] })],
+            },
+            { id: 'q_quick0000', name: 'Quick', given: null, steps: [say('quick')] },
+            { id: 'q_circle000', name: 'Circle', given: null, steps: [{ ...runs('q_circle000'), off: true } as Step] },
+          ),
+      });
+      const { kept, keep } = keeper();
+      const trace = { routine: 'q_test00000', name: 'Test', given: 'Bramble', steps: [], ms: 0 };
+      await driveRun(w.machine, w.routine, w.machine.begin(w.routine, 'bramble'), trace, w.ports, keep);
+      return kept.length;
+    };
+    expect(await keptOf([say('a'), runs('q_middle000')])).toBeGreaterThan(0);
+    expect(await keptOf([say('a'), runs('q_waits0000')])).toBeGreaterThan(0);
+    expect(await keptOf([say('a'), runs('q_quick0000'), runs('q_circle000')])).toBe(0);
+  });
+});

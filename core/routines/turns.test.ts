@@ -107,6 +107,23 @@ describe('For each, several at once', () => {
     );
   });
 
+  it('gives on what the last turn gave, whichever ends last', async () => {
+    const INNER = 'v_inner00000';
+    const inner = make.step('work out', { value: `${EACH}.${F.fed} * 10`, result: INNER, resultName: 'ten of it' });
+    const slow = make.step('if', {
+      when: { match: 'all', conditions: [{ left: `${EACH}.${F.fed}`, op: 'under', right: '3' }] },
+      then: [mail, mail],
+    });
+    for (const atOnce of [undefined, 2, 5])
+      for (const n of [1, 3, 4]) {
+        const w = world([each(atOnce, [inner, mail, slow]), say(`{${INNER}}`)]);
+        visits(w, n);
+        const { state } = await run(w);
+        expect(state.ended).toEqual({});
+        expect([atOnce, wordsOf(w.asked)]).toEqual([atOnce, [String(n * 10)]]);
+      }
+  });
+
   it('what was answered is not asked again after a reload; what was not is', async () => {
     const steps = [each(3, [mail, make.step('wait', { time: 'duration("PT1M")' })]), say('done')];
     const w = world(steps);
