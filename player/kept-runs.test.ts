@@ -63,7 +63,7 @@ describe('a run that is kept', () => {
   it('is taken up by one page only, and by another when that page has closed', async () => {
     const page = browser();
     const [first, second, third] = [page(), page(), page()];
-    const runs = (p: { locks: LockManager }): KeptRuns => new KeptRuns('bees', () => db, p.locks);
+    const runs = (p: { locks: LockManager }): KeptRuns => new KeptRuns(db.name, () => db, p.locks);
     await runs(first).keep('one', run('one'), [step('begun')]);
     const taken: string[] = [];
     const takeUp = (p: typeof first, name: string): Promise<void> =>
@@ -83,13 +83,31 @@ describe('a run that is kept', () => {
     await new Promise((r) => setTimeout(r, 20));
     expect(taken).toHaveLength(1);
   });
+  it('is taken up also where it was begun after the other page was opened', async () => {
+    const page = browser();
+    const [first, second] = [page(), page()];
+    const taken: string[] = [];
+    const takeUp = (p: typeof first, name: string): Promise<void> =>
+      new KeptRuns(db.name, () => db, p.locks).takeUp(
+        async (kept) => void taken.push(`${name} ${kept.state.id}`),
+        () => taken.push('lost'),
+      );
+    await takeUp(second, 'second');
+    const had = new KeptRuns(db.name, () => db, first.locks);
+    await had.keep('late', run('late'), []);
+    await had.keep('late', run('late'), []);
+    await new Promise((r) => setTimeout(r, 50));
+    expect(taken).toEqual([]);
+    first.close();
+    await vi.waitFor(() => expect(taken).toEqual(['second late']));
+  });
   it('is not taken up by a page that waited for it and finds it ended', async () => {
     const page = browser();
     const [first, second] = [page(), page()];
-    const had = new KeptRuns('bees', () => db, first.locks);
+    const had = new KeptRuns(db.name, () => db, first.locks);
     await had.keep('one', run('one'), []);
     const taken: string[] = [];
-    await new KeptRuns('bees', () => db, second.locks).takeUp(
+    await new KeptRuns(db.name, () => db, second.locks).takeUp(
       async (kept) => taken.push(kept.state.id),
       () => taken.push('lost'),
     );
@@ -100,7 +118,7 @@ describe('a run that is kept', () => {
   it('is forgotten and said where what is kept cannot be a run', async () => {
     await db.put('run:bad', { state: { id: 'bad' }, ask: null });
     let lost = 0;
-    await new KeptRuns('bees', () => db, undefined).takeUp(
+    await new KeptRuns(db.name, () => db, undefined).takeUp(
       async () => undefined,
       () => lost++,
     );

@@ -44,14 +44,23 @@ async function kept(request: Request): Promise<Response> {
   return answer;
 }
 
+/** So long, in milliseconds, a page waits for a server that does not answer before it opens as it was kept. */
+const WAIT_MS = 2500;
+
 /** Pages, icons and the manifest: from the server when it answers, otherwise as they were kept. */
 async function fresh(request: Request): Promise<Response> {
   const cache = await caches.open(CACHE);
-  try {
-    const answer = await fetch(request);
-    if (answer.ok) await cache.put(request.mode === 'navigate' ? scope : request, answer.clone());
+  const key = request.mode === 'navigate' ? scope : request;
+  const asked = fetch(request).then(async (answer) => {
+    if (answer.ok) await cache.put(key, answer.clone());
     return answer;
+  });
+  const late = new Promise<null>((resolve) => {
+    setTimeout(() => resolve(null), WAIT_MS);
+  });
+  try {
+    return (await Promise.race([asked, late])) ?? (await cache.match(key)) ?? (await asked);
   } catch {
-    return (await cache.match(request.mode === 'navigate' ? scope : request)) ?? Response.error();
+    return (await cache.match(key)) ?? Response.error();
   }
 }

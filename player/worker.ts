@@ -139,6 +139,7 @@ export class Engine implements PlayerApi, Way {
     this.device = new Device(runOf(device), replica, this.store, this.link, queue, at ?? 0);
     this.device.onRefused = ([first, ...more]) =>
       this.tellWords(`Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}`);
+    this.device.onQueued = () => void this.connect();
     this.device.onUnkept = this.say;
     this.device.onHeld = this.say;
     this.device.onOvertaken = (list) =>
@@ -242,7 +243,8 @@ export class Engine implements PlayerApi, Way {
     }
     if (this.here.app.variables?.length) await this.forVariables().catch(() => undefined);
     await this.frame(false).catch(() => undefined);
-    if (!this.hasRuns) return;
+    // Of what other pages put away from now on it hears too.
+    if (!this.hasRuns && this.here.app.routines.length === 0) return;
     const [runs, files] = await Promise.all([this.runs(), this.files()]);
     const kept = await this.store.get('variables');
     await files.tidy(this.device.replica.all(), await this.store.inRuns(), kept).catch(() => undefined);
@@ -365,14 +367,12 @@ export class Engine implements PlayerApi, Way {
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
     await this.inTurn(this.forTaps());
     await this.session.tapped(view, key, property, knows);
-    this.sendSoon();
   }
   async answered(id: string, answer: Answer): Promise<void> {
     this.session.answered(id, answer);
   }
   async moved(view: string, key: string, before: string | null): Promise<void> {
     await this.session.moved(view, key, before);
-    this.sendSoon();
   }
   /** What may start when something is written. Without a network what cannot be fetched keeps nobody from writing. */
   private forStarts(): Promise<void> {
@@ -399,9 +399,7 @@ export class Engine implements PlayerApi, Way {
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
     await this.inTurn(this.forStarts());
-    const answer = await this.session.saveForm(table, record, values, isPart);
-    this.sendSoon();
-    return answer;
+    return this.session.saveForm(table, record, values, isPart);
   }
   async choices(table: string, search: string) {
     return this.session.choices(table, search);
@@ -423,10 +421,6 @@ export class Engine implements PlayerApi, Way {
   }
   async titles(table: string, ids: string[]) {
     return this.session.titles(table, ids);
-  }
-
-  private sendSoon(): void {
-    if (this.device.waiting) void this.connect();
   }
 }
 

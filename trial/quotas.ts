@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { PIECE_BYTES } from '../core/fields/kept-file.ts';
 import { call, onVictim, release, type Findings } from './server.ts';
 
 const MB = 2 ** 20;
@@ -31,11 +32,11 @@ export const quotas = (): Promise<Findings> =>
       const statuses = new Map<number, number>();
       const send = async (content: Buffer, announced = content.length, hash = hashOf(content)): Promise<number> => {
         let status = 200;
-        for (let at = 0; at < content.length && status === 200; at += MB / 2) {
+        for (let at = 0; at < content.length && status === 200; at += PIECE_BYTES) {
           const answer = await call(victim.url, `/api/apps/bees/files/${hash}?offset=${at}&size=${announced}`, {
             method: 'PATCH',
             headers: { 'content-type': 'application/octet-stream' },
-            body: new Uint8Array(content.subarray(at, at + MB / 2)),
+            body: new Uint8Array(content.subarray(at, at + PIECE_BYTES)),
           });
           ({ status } = answer);
         }
@@ -50,6 +51,7 @@ export const quotas = (): Promise<Findings> =>
       // Four times what may be kept.
       const all = await Promise.all(Array.from({ length: 32 }, () => send(randomBytes(MB))));
       if (all.every((s) => s === 200)) wrong.push('files have no bound');
+      if (!three.includes(200) || !all.includes(200)) wrong.push('no file was taken');
       if (all.some((s) => s >= 500 && s !== 507)) wrong.push(`a file was answered ${Math.max(...all)}`);
       // Announced small, then grown.
       const grown = await Promise.all(

@@ -1,4 +1,5 @@
 /** `npm run trial`: what is done to the server by those who mean it no good, and by bad luck. Ten minutes at most. */
+import { devices } from './devices.ts';
 import { fullDisk } from './disk.ts';
 import { formulas } from './formulas.ts';
 import { greedy } from './greedy.ts';
@@ -24,6 +25,7 @@ const TRIALS: Record<string, () => Promise<Findings>> = {
   'strangers who hoard': hoards,
   'thousands of notices': notices,
   'more files than may be kept': quotas,
+  'tabs, ways and stores of browsers': devices,
   'phones with something unsendable': phones,
   '1,400 photos': photos,
 };

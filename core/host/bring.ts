@@ -12,6 +12,7 @@ interface Brings {
   readonly kept: KeptAlong;
   readonly hasHost: boolean;
   nextId(): string;
+  onQueued(): void;
 }
 
 /** Takes many new records at once, as an import brings them. `progress` hears how many are kept. */
@@ -34,6 +35,7 @@ export async function bring(
   }
   for (const change of queued) device.queue.push(change);
   device.replica.load(states);
+  if (queued.length) device.onQueued();
 }
 
 /** Puts every record in the queue, as the first release of an app needs it. */

@@ -25,6 +25,8 @@ export class Device {
   onRefused: (refusals: Refusal[]) => void = () => {};
   /** Hears of cells written here that were written elsewhere with a later stamp: those stand. */
   onOvertaken: (overtaken: Overtaken[]) => void = () => {};
+  /** Hears that something waits to be sent, whatever wrote it. */
+  onQueued: () => void = () => {};
   /** Hears of files on their way, and null when none is. */
   onSending: (sending: Sending | null) => void = () => {};
 
@@ -110,6 +112,7 @@ export class Device {
     const queued = this.link ? made : [];
     for (const change of queued) this.queue.push(change);
     await this.kept.save({ records: touched, queued });
+    if (queued.length) this.onQueued();
     return made;
   }
 

@@ -223,7 +223,6 @@ export class StudioEngine implements PlayerApi {
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
     await this.session.tapped(view, key, property, knows);
-    this.host.sendSoon();
   }
   async answered(id: string, answer: Answer): Promise<void> {
     this.session.answered(id, answer);
@@ -231,15 +230,12 @@ export class StudioEngine implements PlayerApi {
   }
   async moved(view: string, key: string, before: string | null): Promise<void> {
     await this.session.moved(view, key, before);
-    this.host.sendSoon();
   }
   async typed(variable: string, cell: Cell) {
     return this.session.typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
-    const answer = await this.session.saveForm(table, record, values, isPart);
-    this.host.sendSoon();
-    return answer;
+    return this.session.saveForm(table, record, values, isPart);
   }
   /** Who uses the phone beside the work, by name; null for nobody known. */
   async person(): Promise<string | null> {
@@ -291,16 +287,17 @@ export class StudioEngine implements PlayerApi {
   async doTried(id: string): Promise<Written> {
     const { groups, sends, made } = this.tried.take(id);
     const written: Written[] = [];
-    try {
-      for (const { drafts, together } of groups) written.push(await this.editing.edit(drafts, together));
-    } catch (e) {
-      // All of it is one step for whoever does it: half of it is none.
-      await takeBack(this.device, joined(written), true);
-      throw new Error(`Nothing was done: ${(e as Error).message}`, { cause: e });
-    }
+    // All of it is one step for whoever does it: half of it is none, and nobody is sent it.
+    await this.host.holding(async () => {
+      try {
+        for (const { drafts, together } of groups) written.push(await this.editing.edit(drafts, together));
+      } catch (e) {
+        await takeBack(this.device, joined(written), true);
+        throw new Error(`Nothing was done: ${(e as Error).message}`, { cause: e });
+      }
+    });
     for (const m of sends) await this.sent.send(m);
     for (const address of made) await this.sent.made(address);
-    this.host.sendSoon();
     return joined(written);
   }
 
@@ -344,9 +341,7 @@ export class StudioEngine implements PlayerApi {
   }
   /** Makes changes, and gives what takes them back. */
   async edit(drafts: Draft[]): Promise<Written> {
-    const written = await this.editing.edit(drafts);
-    this.host.sendSoon();
-    return written;
+    return this.editing.edit(drafts);
   }
   /**
    * Takes back what was written, all of it or nothing, and gives what does it again. Where somebody has changed it since,
@@ -354,9 +349,7 @@ export class StudioEngine implements PlayerApi {
    */
   async takeBack(written: Written): Promise<Written | { changed: string }> {
     try {
-      const back = await takeBack(this.device, written);
-      this.host.sendSoon();
-      return back;
+      return await takeBack(this.device, written);
     } catch (e) {
       if (e instanceof ChangedSince) return { changed: e.message };
       throw e;

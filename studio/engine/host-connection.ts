@@ -40,6 +40,7 @@ export class HostConnection {
     private readonly device: Device,
     private readonly tell: (e: EngineEvent) => void,
   ) {
+    device.onQueued = () => this.sendSoon();
     device.onSending = (sending) => {
       this.sending = sending;
       this.report(true);
@@ -99,8 +100,20 @@ export class HostConnection {
     if (this.link) await this.connect(true);
   }
 
-  sendSoon(): void {
-    if (this.link && this.device.waiting) void this.connect();
+  private sendSoon(): void {
+    if (this.link && this.device.waiting && !this.holds) void this.connect();
+  }
+
+  private holds = false;
+  /** Sends nothing of its own accord until some work is done, or has been taken back. */
+  async holding<T>(work: () => Promise<T>): Promise<T> {
+    this.holds = true;
+    try {
+      return await work();
+    } finally {
+      this.holds = false;
+      this.sendSoon();
+    }
   }
 
   private report(online: boolean): void {
