@@ -17,7 +17,7 @@ import {
   type Shown,
   type StepTrace,
 } from './state.ts';
-import { StepError, type AnyStepDefinition, type Did, type Outcome, type StepKinds } from './step.ts';
+import { RunStopped, StepError, type AnyStepDefinition, type Did, type Outcome, type StepKinds } from './step.ts';
 import { goOn, severally } from './turns.ts';
 import { addSteps } from './trace.ts';
 import { keptValue, valueOf } from './values.ts';
@@ -171,7 +171,7 @@ export class Advance {
 
   private take(step: AnyStep): RunAsk | null {
     if (this.state.budget-- <= 0)
-      throw new StepError(`The routine was stopped after ${STEP_BUDGET.toLocaleString('en-GB')} steps.`);
+      throw new RunStopped(`The routine was stopped after ${STEP_BUDGET.toLocaleString('en-GB')} steps.`);
     this.started = performance.now();
     return this.follow(step, (definition) => definition.start(step, this.stack.program));
   }
@@ -180,7 +180,7 @@ export class Advance {
   private countTurn(): void {
     this.state.turns = (this.state.turns ?? 0) + 1;
     if (this.state.turns > TURN_BUDGET)
-      throw new StepError(`The routine was stopped after ${TURN_BUDGET.toLocaleString('en-GB')} turns of its loops.`);
+      throw new RunStopped(`The routine was stopped after ${TURN_BUDGET.toLocaleString('en-GB')} turns of its loops.`);
   }
 
   /** The answer to an ask has come: goes on with the step that asked. */
@@ -279,7 +279,8 @@ export class Advance {
       const error = wordsOf(e);
       const said = this.kinds.get(step.do)?.said.name ?? step.do;
       this.tell(step, { said, gave: '' }, error);
-      if (this.failures.caught(error)) return null;
+      // Whoever is stopped does not go on by what is said for a failure.
+      if (!(e instanceof RunStopped) && this.failures.caught(error)) return null;
       throw e;
     }
   }

@@ -190,7 +190,14 @@ describe('ways', () => {
     expect(waits).toHaveLength(9);
   });
   it('passes over what is switched off', async () =>
-    expect((await run([{ ...say('a'), off: true }, say('b')])).messages).toEqual(['b']));
+    expect(
+      (
+        await run([
+          { ...say('a'), off: true },
+          make.step('if', { when: whether('1', '1'), then: [say('b'), { ...say('c'), off: true }, say('d')] }),
+        ])
+      ).messages,
+    ).toEqual(['b', 'd']));
 });
 
 describe('finding', () => {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Step } from '../app/schema.ts';
+import type { App, Step } from '../app/schema.ts';
 import { stepLists, walkSteps } from '../document/walk.ts';
 import { F, T } from '../records/fixture.ts';
 import { allOf } from '../document/queries.ts';
@@ -76,6 +76,41 @@ describe('a run that waits over a release', () => {
       const went = await over([say('one'), all, set('30')], 1, change);
       expect(went!.changed).toEqual({ told: [], ended: { error: gone } });
     }
+  });
+  it('goes on after the routine that it ran, where a release has put other steps before it', async () => {
+    const inner = { id: 'q_inner0000', name: 'Inner', given: null, steps: [MINUTE] };
+    const first = [make.step('run', { routine: inner.id, resultName: 'r' }), say('after')];
+    const change = (app: App): void => void app.routines.push(inner);
+    const w = world(first, { change });
+    const { state, ask } = w.machine.advance(w.machine.begin(w.routine, 'bramble'));
+    expect(ask?.ask).toBe('wait');
+    const kept = JSON.parse(JSON.stringify(state)) as RunState;
+    const next = world([say('new'), say('newer'), ...first], { change });
+    const went = next.machine.advance(kept, { ok: true });
+    expect(went.ask).toMatchObject({ ask: 'message', words: 'after' });
+    const without = world([say('new')], { change });
+    expect(without.machine.advance(kept, { ok: true }).state.ended?.error).toContain(
+      'the step it stood at is not there',
+    );
+  });
+  it('takes no other way of an If than the one it was on, though a way before it was removed', async () => {
+    const way = (right: string, steps: Step[]): Step =>
+      make.step('otherwise if', {
+        when: { match: 'all', conditions: [{ left: '2', op: 'is', right }] },
+        steps,
+      } as never);
+    const ways = [way('1', [say('one')]), way('2', [MINUTE, say('two')]), way('2', [say('three')])];
+    const branch = make.step('if', {
+      when: { match: 'all', conditions: [{ left: '1', op: 'is', right: '2' }] },
+      others: ways,
+    } as never);
+    const went = await over([branch, say('end')], 0, ([first, ...later]) => [
+      { ...first, others: ways.slice(1) } as Step,
+      ...later,
+    ]);
+    expect(went!.changed.told.map((s) => s.said)).toEqual(went!.same.told.map((s) => s.said));
+    expect(went!.changed.told.map((s) => s.gave)).not.toContain('three');
+    expect(went!.changed.told).toHaveLength(3);
   });
   it('chooses from a menu what was pressed, though a choice before it was removed', async () => {
     const choices = ['Photo', 'Gallery', 'Neither'].map((w) => make.step('choice', { words: w, steps: [say(w)] }));

@@ -14,6 +14,9 @@ export class StepError extends Error {
   override name = 'StepError';
 }
 
+/** A run has done as much as one may, and ends. */
+export class RunStopped extends StepError {}
+
 /** Plain data that a run keeps over a reload. */
 export type Json = null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json };
 

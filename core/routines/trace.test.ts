@@ -73,6 +73,15 @@ describe('a step that is tried again', () => {
     expect(state.ended).toEqual({});
     expect(sends).toBe(6);
   });
+  it('has all of them again once it has been done', async () => {
+    let sends = 0;
+    const mail = { ...make.step('mail', { to: '"a@b.example"', subject: 's', body: 'b' }), again: 1 };
+    const w = world([make.step('each', { query: { ...allOf(T.hives), limit: 2 }, steps: [mail] })], {
+      refuse: (a) => (a.ask === 'send' && ++sends % 2 ? 'No.' : null),
+    });
+    expect((await run(w)).state.ended).toEqual({});
+    expect(sends).toBe(4);
+  });
   it('has them again when what stands around it is tried again', async () => {
     let sends = 0;
     const mail = { ...make.step('mail', { to: '"a@b.example"', subject: 's', body: 'b' }), again: 1 };

@@ -124,6 +124,44 @@ describe('For each, several at once', () => {
       }
   });
 
+  it('has one bound for the steps and turns of all', async () => {
+    const again = (steps: Step[]): Step =>
+      make.step('repeat', {
+        when: { match: 'all', conditions: [{ left: '1', op: 'at most', right: '2' }] },
+        most: 10_000,
+        steps,
+      });
+    const some = Array.from({ length: 4 }, () => make.step('work out', { value: '1', resultName: 'one' }));
+    const stays = { ifFails: [make.step('work out', { value: '1', resultName: 'one' })] };
+    const error = async (steps: Step[]): Promise<string | undefined> => {
+      const w = world([each(2, steps)]);
+      visits(w, 3);
+      return (await run(w)).state.ended?.error;
+    };
+    expect(await error([{ ...again(some), ...stays } as Step])).toBe('The routine was stopped after 100,000 steps.');
+    const many = Array.from({ length: 8 }, () => ({ ...again([]), ...stays }) as Step);
+    expect(await error(many)).toBe('The routine was stopped after 200,000 turns of its loops.');
+  });
+  it('gives back what a turn of it gave back', async () => {
+    for (const atOnce of [undefined, 2]) {
+      const inner = {
+        id: 'q_inner0000',
+        name: 'Inner',
+        given: null,
+        steps: [each(atOnce, [mail, make.step('give', { value: `${EACH}.${F.fed} * 10` })])],
+      };
+      const GAVE = 'v_gave000000';
+      const w = world(
+        [make.step('run', { routine: inner.id, result: GAVE, resultName: 'it gave' }), say(`{${GAVE}}`)],
+        {
+          change: (app) => app.routines.push(inner),
+        },
+      );
+      visits(w, 3);
+      expect((await run(w)).state.ended).toEqual({});
+      expect(wordsOf(w.asked)).toEqual(['10']);
+    }
+  });
   it('what was answered is not asked again after a reload; what was not is', async () => {
     const steps = [each(3, [mail, make.step('wait', { time: 'duration("PT1M")' })]), say('done')];
     const w = world(steps);

@@ -152,7 +152,8 @@ export const useStudio = create<StudioState>((set, get) => {
           (s) =>
             ({ [a]: s[a].filter((e) => e !== entry), [b]: [...s[b], entry] }) as Pick<StudioState, 'past' | 'future'>,
         );
-      entry.merge = null;
+      // What is typed after an undo is a step of its own.
+      for (const e of get().past) e.merge = null;
       move(from, to);
       try {
         const turned = await apply(there, entry.written);

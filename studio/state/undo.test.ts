@@ -76,6 +76,27 @@ describe('undo', () => {
     expect(await Promise.all(undone)).toEqual(['Called it Third', 'Called it Second']);
     expect([s().app!.name, e.cells.get('a')]).toEqual(['Hives', 'one']);
   });
+  it('is one step for a word that is typed letter by letter, and another after an undo', async () => {
+    const typed = (name: string, merge: string | undefined = 'name'): Promise<void> =>
+      s().edit(`Called it ${name}`, (a) => void (a.name = name), merge === undefined ? {} : { merge });
+    for (const name of ['N', 'Ne', 'New']) await typed(name);
+    expect(s().past).toHaveLength(1);
+    // What is typed elsewhere, or changed otherwise, is a step of its own.
+    await typed('Newer', 'other');
+    await typed('Newest', 'name');
+    expect(s().past).toHaveLength(3);
+    await s().undo();
+    await s().redo();
+    await typed('Newest of all');
+    expect(s().past).toHaveLength(4);
+    await s().undo();
+    expect(s().app!.name).toBe('Newest');
+    await s().undo();
+    await typed('Another', 'other');
+    expect(s().past).toHaveLength(3);
+    await s().undo();
+    expect(s().app!.name).toBe('Newer');
+  });
   it('waits for no engine of an app that was closed', async () => {
     void s().editRecords('Never answered', [draft('a', 'one')]);
     s().close();
