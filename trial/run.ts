@@ -1,5 +1,6 @@
 /** `npm run trial`: what is done to the server by those who mean it no good, and by bad luck. Ten minutes at most. */
 import { devices } from './devices.ts';
+import { documents } from './documents.ts';
 import { fullDisk } from './disk.ts';
 import { formulas } from './formulas.ts';
 import { greedy } from './greedy.ts';
@@ -18,6 +19,7 @@ const TRIALS: Record<string, () => Promise<Findings>> = {
   'kill -9 under load': kills,
   'a full disk': fullDisk,
   'requests changed by chance': requests,
+  'hostile documents': documents,
   'hostile formulas': formulas,
   'apps that want all the time or memory': greedy,
   'streams that do not read': streams,
