@@ -95,3 +95,12 @@ async function fetchAll<D extends object>(
     }),
   );
 }
+
+/** Does anything on a screen name a variable, or might a routine that its opening starts? */
+export function needsVariables(app: App, id: string): boolean {
+  const { variables = [], screens, tabs, drawer, parts } = app;
+  if (variables.length === 0) return false;
+  const screen = screens.find((s) => s.id === id);
+  const json = JSON.stringify(screen ? [screen, parts] : [tabs, drawer]);
+  return variables.some((v) => v.screen === id || json.includes(v.id));
+}

@@ -16,10 +16,11 @@ import { Session } from '../core/session/session.ts';
 import { frameOf, type Frame, type PersonRecord, type PlayerApi } from './api.ts';
 import type { EngineEvent } from './engine-events.ts';
 import type { Files } from './files.ts';
-import { kindsOfScreen, UsedKinds } from './kinds.ts';
+import { kindsOfScreen, needsVariables, UsedKinds } from './kinds.ts';
 import { LateStore } from './late-store.ts';
 import { Connection, type Way } from './connection.ts';
 import { HttpLink } from './link.ts';
+import { once } from './once.ts';
 import { checked, forPatterns, type KeptRelease } from './release.ts';
 
 /** Where the host stands, as it says when it is listened to. */
@@ -37,28 +38,6 @@ const pause = (ms: number): Promise<void> =>
   });
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
-
-/** What is made when it is first asked for. */
-function once<T>(make: () => Promise<T>): () => Promise<T> {
-  let made: Promise<T> | null = null;
-  return () => {
-    made ??= make().catch((e: unknown) => {
-      // Without a network it is tried again when it is next asked for.
-      made = null;
-      throw e;
-    });
-    return made;
-  };
-}
-
-/** Does anything on a screen name a variable, or might a routine that its opening starts? */
-function needsVariables(app: App, id: string): boolean {
-  const { variables = [], screens, tabs, drawer, parts } = app;
-  if (variables.length === 0) return false;
-  const screen = screens.find((s) => s.id === id);
-  const json = JSON.stringify(screen ? [screen, parts] : [tabs, drawer]);
-  return variables.some((v) => v.screen === id || json.includes(v.id));
-}
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
 export class Engine implements PlayerApi, Way {

@@ -45,7 +45,7 @@ const MAY_USE: Record<Role, Role[]> = {
   cli: ['core'],
   e2e: ['server', 'core', 'demo'],
   bench: ['core', 'server', 'player', 'demo', 'e2e', 'trial'],
-  trial: ['core'],
+  trial: ['core', 'e2e'],
   scripts: ['core', 'e2e', 'server'],
 };
 /** Packages that core may use outside tests; all of them run anywhere. */

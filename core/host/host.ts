@@ -2,8 +2,7 @@ import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
 import { Claims } from '../records/checks.ts';
-import type { Amount, Change, RecordState } from '../records/change.ts';
-import type { Cell } from '../fields/lists.ts';
+import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
@@ -12,9 +11,10 @@ import { HybridClock } from './clock.ts';
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
+import { MadeOf, type Making } from './made-of.ts';
 import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
 import { Refusals } from './refusals.ts';
-import { isRemoved, Replica, stampsOf } from './replica.ts';
+import { Replica, stampsOf } from './replica.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
 export interface LogPort {
@@ -34,15 +34,10 @@ interface Push {
   resolve(receipt: Receipt): void;
   reject(error: unknown): void;
 }
-/** A change that may be made. */
-interface Fitting {
+/** A change that may be made, and whose it is. */
+interface Fitting extends Making {
   push: Push;
   receipt: Receipt;
-  change: Change;
-  /** Its stamp had to be corrected. */
-  late: boolean;
-  /** It was corrected and kept before, and is sent once more. */
-  again: boolean;
 }
 
 /** The log could not keep changes; the cause says why. */
@@ -94,6 +89,7 @@ export class Host {
   private readonly counts = new Counts();
   private readonly uses = new FileUses();
   private readonly checks: Refusals;
+  private readonly making: MadeOf;
 
   constructor(
     private app: App,
@@ -104,6 +100,7 @@ export class Host {
   ) {
     this.replica = new Replica(new Records(app), false);
     this.clock = new HybridClock('host', now);
+    this.making = new MadeOf(this.replica, this.clock, this.counts, this.known);
     this.checks = new Refusals(this.replica, this.known, access, (c, who) => this.shown(c, who));
   }
 
@@ -124,7 +121,7 @@ export class Host {
     for (const [id, stamp] of known) this.known.add(id, stamp);
     this.at = at - changes.length;
     for (const c of changes) {
-      if (c.do === 'set') this.countAgain(c);
+      if (c.do === 'set') this.making.countAgain(c);
       this.replica.apply(c);
       this.remember([c]);
     }
@@ -153,19 +150,6 @@ export class Host {
       }
     };
     return { states: states(), known: this.known.list(), forgotten: this.known.forgotten };
-  }
-
-  /** A logged change of counted cells is counted once more, as it was when it was made. */
-  private countAgain({ id, record, amounts }: Extract<Change, { do: 'set' }>): void {
-    const again = this.known.has(id);
-    for (const [field, amount] of Object.entries(amounts ?? {}))
-      this.counts.take(record, field, amount, again, this.cellOf(record, field));
-  }
-
-  private cellOf(record: string, field: string): { cell: Cell; stamp: string } {
-    const s = this.replica.state(record);
-    const there = s !== undefined && field in s.cells;
-    return { cell: s?.cells[field] ?? null, stamp: there ? (s.stamps?.[field] ?? s.stamp) : '' };
   }
 
   get position(): number {
@@ -245,7 +229,7 @@ export class Host {
     let claims = new Claims(this.replica.records);
     /** First to the log, then to memory: what was never flushed must not be seen by anyone. */
     const keep = async (): Promise<void> => {
-      const { done: made, takeBack } = this.counts.trying(() => this.made(pending));
+      const { done: made, takeBack } = this.counts.trying(() => this.making.of(pending));
       const fresh = made.flatMap((x) => x.changes).filter((c) => isCounted(c) || this.replica.isNew(c));
       if (fresh.length)
         await this.log.append(fresh).catch((e: unknown) => {
@@ -348,60 +332,6 @@ export class Host {
     if (late) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, late, again: false };
     this.clock.saw(c.stamp);
     return { change: c, late, again: false };
-  }
-
-  /**
-   * What changes are kept and passed on as. Of amounts, and of what is set or brought back among amounts, the host works out the cell and
-   * gives it a stamp of its own. `passed` are fields that were set later than that.
-   */
-  private made(fitting: readonly Fitting[]): (Fitting & { changes: Change[]; passed: string[] })[] {
-    /** Cells as the changes before have left them. */
-    const ahead = new Map<string, { cell: Cell; stamp: string }>();
-    const removed = new Set<string>();
-    return fitting.map((x) => {
-      const { change, again } = x;
-      const { record } = change;
-      if (again) return { ...x, changes: [], passed: [] };
-      // What was counted of a removed record stays, for the amounts that were added after it was brought back.
-      if (change.do === 'remove') removed.add(record);
-      if (change.do === 'remove' || (change.do === 'restore' && !change.cells))
-        return { ...x, changes: [change], passed: [] };
-      const counted: Record<string, Cell> = {};
-      const amounts: Record<string, Amount> = {};
-      const passed: string[] = [];
-      const note = (field: string, amount: Amount): void => {
-        const now = ahead.get(`${record} ${field}`) ?? this.cellOf(record, field);
-        const cell = this.counts.take(record, field, amount, false, now);
-        amounts[field] = amount;
-        if (cell === undefined) passed.push(field);
-        else counted[field] = cell;
-      };
-      if (change.do === 'raise') {
-        const { by, cells, do: _raise, ...rest } = change;
-        for (const [field, n] of Object.entries(by)) note(field, { by: n, at: change.stamp });
-        // It is kept also where nothing comes of it, so that it is known when it is sent again.
-        const set = { ...rest, do: 'set' as const, stamp: this.clock.next(), cells: { ...cells, ...counted }, amounts };
-        return { ...x, changes: [set], passed };
-      }
-      const isBack = change.do === 'restore';
-      // A record that comes back has the cells that it comes with, and no others.
-      const state = this.replica.state(record);
-      const wasGone = isBack && (removed.delete(record) || (state !== undefined && isRemoved(state)));
-      const empty = wasGone ? this.counts.fieldsOf(record).map((field): [string, Cell] => [field, null]) : [];
-      const plain: Record<string, Cell> = {};
-      for (const [field, cell] of Object.entries({ ...Object.fromEntries(empty), ...change.cells }))
-        if (this.counts.has(record, field)) note(field, { to: cell, at: change.stamp });
-        else {
-          plain[field] = cell;
-          ahead.set(`${record} ${field}`, { cell, stamp: change.stamp });
-        }
-      if (Object.keys(amounts).length === 0) return { ...x, changes: [change], passed };
-      // One change has one stamp: what is counted is a change of its own.
-      const rest = isBack || Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
-      const id = rest.length ? `${change.id.slice(0, 58)}+n` : change.id;
-      const set = { ...change, do: 'set' as const, id, stamp: this.clock.next(), cells: counted, amounts };
-      return { ...x, changes: [...rest, set], passed };
-    });
   }
 
   /** The record of a change, as far as whoever sent it may see it. */

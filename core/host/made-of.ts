@@ -1,0 +1,98 @@
+import type { Cell } from '../fields/lists.ts';
+import type { Amount, Change } from '../records/change.ts';
+import type { HybridClock } from './clock.ts';
+import type { Counts } from './counts.ts';
+import type { KnownIds } from './known-ids.ts';
+import { isRemoved, type Replica } from './replica.ts';
+
+/** A change that may be made. */
+export interface Making {
+  change: Change;
+  /** Its stamp had to be corrected. */
+  late: boolean;
+  /** It was corrected and kept before, and is sent once more. */
+  again: boolean;
+}
+/** What comes of it: what is kept and passed on, and the fields that were set later than it. */
+export interface Made {
+  changes: Change[];
+  passed: string[];
+}
+
+/** What changes of one host are kept as: amounts, and what is set or brought back among them, as the cells they come to. */
+export class MadeOf {
+  constructor(
+    private readonly replica: Replica,
+    private readonly clock: HybridClock,
+    private readonly counts: Counts,
+    /** Changes that were made before. */
+    private readonly known: KnownIds,
+  ) {}
+
+  /** A logged change of counted cells is counted once more, as it was when it was made. */
+  countAgain({ id, record, amounts }: Extract<Change, { do: 'set' }>): void {
+    const again = this.known.has(id);
+    for (const [field, amount] of Object.entries(amounts ?? {}))
+      this.counts.take(record, field, amount, again, this.cellOf(record, field));
+  }
+
+  private cellOf(record: string, field: string): { cell: Cell; stamp: string } {
+    const s = this.replica.state(record);
+    const there = s !== undefined && field in s.cells;
+    return { cell: s?.cells[field] ?? null, stamp: there ? (s.stamps?.[field] ?? s.stamp) : '' };
+  }
+
+  /**
+   * What changes are kept and passed on as. Of amounts, and of what is set or brought back among amounts, the host works out the cell and
+   * gives it a stamp of its own. `passed` are fields that were set later than that.
+   */
+  of<F extends Making>(fitting: readonly F[]): (F & Made)[] {
+    /** Cells as the changes before have left them. */
+    const ahead = new Map<string, { cell: Cell; stamp: string }>();
+    const removed = new Set<string>();
+    return fitting.map((x) => {
+      const { change, again } = x;
+      const { record } = change;
+      if (again) return { ...x, changes: [], passed: [] };
+      // What was counted of a removed record stays, for the amounts that were added after it was brought back.
+      if (change.do === 'remove') removed.add(record);
+      if (change.do === 'remove' || (change.do === 'restore' && !change.cells))
+        return { ...x, changes: [change], passed: [] };
+      const counted: Record<string, Cell> = {};
+      const amounts: Record<string, Amount> = {};
+      const passed: string[] = [];
+      const note = (field: string, amount: Amount): void => {
+        const now = ahead.get(`${record} ${field}`) ?? this.cellOf(record, field);
+        const cell = this.counts.take(record, field, amount, false, now);
+        amounts[field] = amount;
+        if (cell === undefined) passed.push(field);
+        else counted[field] = cell;
+      };
+      if (change.do === 'raise') {
+        const { by, cells, do: _raise, ...rest } = change;
+        for (const [field, n] of Object.entries(by)) note(field, { by: n, at: change.stamp });
+        // It is kept also where nothing comes of it, so that it is known when it is sent again.
+        const set = { ...rest, do: 'set' as const, stamp: this.clock.next(), cells: { ...cells, ...counted }, amounts };
+        return { ...x, changes: [set], passed };
+      }
+      const isBack = change.do === 'restore';
+      // A record that comes back has the cells that it comes with, and no others.
+      const state = this.replica.state(record);
+      const wasGone = isBack && (removed.delete(record) || (state !== undefined && isRemoved(state)));
+      const empty = wasGone ? this.counts.fieldsOf(record).map((field): [string, Cell] => [field, null]) : [];
+      const plain: Record<string, Cell> = {};
+      for (const [field, cell] of Object.entries({ ...Object.fromEntries(empty), ...change.cells }))
+        if (this.counts.has(record, field)) note(field, { to: cell, at: change.stamp });
+        else {
+          plain[field] = cell;
+          ahead.set(`${record} ${field}`, { cell, stamp: change.stamp });
+        }
+      if (Object.keys(amounts).length === 0) return { ...x, changes: [change], passed };
+      // One change has one stamp: what is counted is a change of its own.
+      const rest = isBack || Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
+      const id = rest.length ? `${change.id.slice(0, 58)}+n` : change.id;
+      const set = { ...change, do: 'set' as const, id, stamp: this.clock.next(), cells: counted, amounts };
+      return { ...x, changes: [...rest, set], passed };
+    });
+  }
+}
