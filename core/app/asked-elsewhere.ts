@@ -14,8 +14,10 @@ export interface AskedHost {
   table: string;
 }
 
-/** Kinds that show what is at an address. */
-const SHOWS = new Set(['picture', 'player', 'page', 'figure', 'plan', 'playfield', 'rich', 'reading', 'box']);
+/** Kinds that show what is at an address; of rich words only their pictures. */
+const SHOWS = new Set(['picture', 'player', 'page', 'figure', 'plan', 'playfield', 'box']);
+const RICH = new Set(['rich']);
+const PICTURE_IN_WORDS = /!\[[^\]]*\]\([^)\s]+/g;
 
 /**
  * The hosts that an app asks, and those that its records would have it ask. Looks once at the fields that elements with
@@ -31,12 +33,16 @@ export function askedElsewhere(app: App, records: Records): AskedHost[] {
     table: '',
   }));
   const barred = new Map<string, AskedHost>();
-  const read = readByAddresses(app);
+  const [shown, rich] = [readBy(app, SHOWS), readBy(app, RICH)];
   for (const table of app.tables) {
-    const fields = table.fields.filter((f) => read.includes(f.id));
+    const fields = table.fields.filter((f) => shown.includes(f.id) || rich.includes(f.id));
     if (fields.length === 0) continue;
     for (const row of records.rows(table.id)) {
-      const texts = fields.map((f) => row.cells[f.id]).filter((c) => typeof c === 'string');
+      const texts = fields.flatMap(({ id }) => {
+        const cell = row.cells[id];
+        if (typeof cell !== 'string') return [];
+        return shown.includes(id) ? cell : (cell.match(PICTURE_IN_WORDS) ?? []);
+      });
       for (const host of new Set(texts.flatMap(hostsIn))) {
         if (may.has(host)) continue;
         const known = barred.get(host);
@@ -48,12 +54,12 @@ export function askedElsewhere(app: App, records: Records): AskedHost[] {
   return [...found, ...[...barred.values()].sort((a, b) => b.records - a.records)];
 }
 
-/** The formulas and words of elements that show what is at an address, as one text with the ids of the fields they read. */
-function readByAddresses(app: App): string {
+/** The formulas and words of elements of these kinds, as one text with the ids of the fields they read. */
+function readBy(app: App, kinds: ReadonlySet<string>): string {
   const texts: string[] = [];
   for (const { root } of [...app.screens, ...(app.parts ?? [])])
     walkElements<AnyElement & { children?: unknown }>([root], (e) => {
-      if (SHOWS.has(e.kind)) texts.push(JSON.stringify({ ...e, children: null }));
+      if (kinds.has(e.kind)) texts.push(JSON.stringify({ ...e, children: null }));
     });
   return texts.join();
 }

@@ -40,7 +40,10 @@ it('an app may ask the hosts that its document names, in words and in formulas, 
 
 it('records that would have it ask elsewhere are counted by host, as far as something shows what they hold', () => {
   const app = hiveApp();
-  app.screens[0]!.root = make.box('down', [make.make('picture', { source: `${thisId(T.hives)}.${F.tag}` })]);
+  app.screens[0]!.root = make.box('down', [
+    make.make('picture', { source: `${thisId(T.hives)}.${F.tag}` }),
+    make.make('rich', { words: `{${thisId(T.hives)}.${F.status}}` }),
+  ]);
   app.elsewhere = ['allowed.example'];
   const records = new Records(app);
   const put = (id: string, cells: object): void => void records.set(T.hives, id, cells as never);
@@ -48,8 +51,10 @@ it('records that would have it ask elsewhere are counted by host, as far as some
   put('b', { [F.tag]: 'https://spy.example/2.png and https://spy.example/3.png' });
   put('c', { [F.tag]: '//allowed.example/1.png https://allowed.example/1.png' });
   put('d', { [F.tag]: 7 });
+  put('e', { [F.status]: 'A [link](https://only-linked.example) and a picture: ![x](https://drawn.example/x.png)' });
   expect(askedElsewhere(app, records)).toEqual([
     { host: 'allowed.example', how: 'allowed', records: 0, table: '' },
     { host: 'spy.example', how: 'barred', records: 2, table: 'Hives' },
+    { host: 'drawn.example', how: 'barred', records: 1, table: 'Hives' },
   ]);
 });
