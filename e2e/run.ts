@@ -35,6 +35,7 @@ const modules = await Promise.all(
     './wide.ts',
     './bad-input.ts',
     './hostile.ts',
+    './elsewhere.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );

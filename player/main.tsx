@@ -45,7 +45,9 @@ function Released() {
       else if (e.kind === 'moved') setMoved(e);
       else if (e.kind === 'say') setNotice({ words: e.words, key: Date.now() });
       else {
-        setFrame(e.frame);
+        // The page asks no more than it was opened for: its content policy is of that release.
+        const { frame } = e;
+        setFrame((was) => (was ? { ...frame, hosts: frame.hosts.filter((h) => was.hosts.includes(h)) } : frame));
         if (e.updated) setNotice({ words: 'Updated to the newest version', key: Date.now() });
       }
     };
