@@ -120,10 +120,9 @@ export class HttpLink implements HostLink {
     if (!answer.ok || !body) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
     return { ...body, tag: answer.headers.get('etag') ?? '' };
   }
-  /** What happens from now on; and notices for this person since the last that was heard. */
-  live(person: string, heard: string): EventSource {
-    return new EventSource(
-      `${this.base}/live?${new URLSearchParams({ person, heard, ...(this.meant && { app: this.meant }) })}`,
-    );
+  /** What happens from now on; and notices for this person since the last that was heard. `device` is a secret of its own. */
+  live(person = '', heard = '', device = ''): EventSource {
+    const asked = { person, heard, device, ...(this.meant && { app: this.meant }) };
+    return new EventSource(`${this.base}/live?${new URLSearchParams(asked)}`);
   }
 }

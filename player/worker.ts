@@ -28,6 +28,8 @@ interface Hello {
   at: number;
   release: number;
   now: string;
+  /** Devices that say that the same person uses them, this one among them. */
+  devices: number;
 }
 
 /** So long routines that start by themselves wait for a newer release. */
@@ -100,7 +102,7 @@ export class Engine implements PlayerApi, Way {
     const records = new Records(kept.app);
     const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const [states, queue, at, id, person, heard, own] = there
+    const [states, queue, at, id, person, heard, own, ear, told] = there
       ? await Promise.all([
           this.store.allStates(),
           this.store.queued(),
@@ -109,9 +111,13 @@ export class Engine implements PlayerApi, Way {
           this.store.get<string>('person'),
           this.store.get<string>('heard'),
           this.store.get<PersonRecord | null>('person record'),
+          this.store.get<string>('ear'),
+          this.store.get<string>('told'),
         ])
       : [[], [], 0];
     this.heard = heard ?? '';
+    this.ear = ear ?? crypto.randomUUID();
+    this.told = told ?? '';
     records.beUsedBy(person ?? null, own ?? null);
     replica.load(states);
     const device = id ?? newDeviceId();
@@ -171,6 +177,7 @@ export class Engine implements PlayerApi, Way {
     // What is new is kept when the first screen can be drawn, so that it does not wait for the package that keeps it.
     if (!there) void this.store.put('app', kept);
     if (!id) void this.store.put('device', device);
+    if (!ear) void this.store.put('ear', this.ear);
     self.addEventListener('online', () => void this.connect());
     self.addEventListener('offline', () => this.report(false));
     this.hasRuns = there;
@@ -198,6 +205,10 @@ export class Engine implements PlayerApi, Way {
 
   /** When the last notice came, as the host's clock had it. */
   private heard = '';
+  /** By this secret the host knows this device again when it listens for somebody. */
+  private ear = '';
+  /** How many devices said when that they are used by whom. */
+  private told = '';
   /** The first screen has been seen for a while. */
   private wake!: () => void;
   /** There may be runs that were put away. */
@@ -254,7 +265,7 @@ export class Engine implements PlayerApi, Way {
   live(): ReturnType<Way['live']> {
     const refresh = (): void => void this.refresh().catch((e: Error) => this.connection.failed(e));
     return {
-      source: this.link.live(this.session.records.person ?? '', this.heard),
+      source: this.link.live(this.session.records.person ?? '', this.heard, this.ear),
       events: {
         notice: (data) => {
           const { id, at, subject, body } = data as Record<string, string>;
@@ -263,7 +274,12 @@ export class Engine implements PlayerApi, Way {
         },
         news: (data) => void this.device.receive(data as News).catch(() => this.report(false)),
         hello: (data) => {
-          const { at, release, now } = data as Hello;
+          const { at, release, now, devices } = data as Hello;
+          const said = `${devices} devices say that they are used by ${this.session.records.person}.`;
+          if (devices > 1 && said !== this.told) {
+            this.say(said);
+            void this.store.put('told', (this.told = said));
+          }
           if (!this.heard) void this.store.put('heard', (this.heard = now));
           if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
           if (release !== this.here.number) refresh();

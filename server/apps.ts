@@ -246,21 +246,27 @@ export class Apps {
     });
   }
 
-  /** What a device hears from now on; and the notices for its person since it last heard one, at this time. */
-  live(name: string, key: string | undefined, person = '', heard = '') {
-    return this.doors.enter(name, () => this.liveNow(name, key, person, heard));
+  /**
+   * What a device hears from now on; and the notices for its person since it last heard one, at this time. `device` is its
+   * secret: without one it hears no notices, and nobody those from before they said who uses it.
+   */
+  live(name: string, key: string | undefined, { person = '', heard = '', device = '' } = {}) {
+    return this.doors.enter(name, () => this.liveNow(name, key, device ? person : '', heard, device));
   }
 
-  private async liveNow(name: string, key: string | undefined, person: string, heard: string) {
+  private async liveNow(name: string, key: string | undefined, person: string, heard: string, device: string) {
     const who = await this.who(name, key);
     const app = await this.app(name);
     const end = await app.hearing(who);
-    const missed = person && heard ? await this.store.openOutbox(name).notices(person, heard) : [];
+    const listening = person ? await this.store.openListeners(name).listens(person, device) : null;
+    const from = listening && heard && (heard > listening.since ? heard : listening.since);
+    const missed = from ? await this.store.openOutbox(name).notices(person, from) : [];
     return {
       hello: () => ({
         at: app.at,
         release: this.releases.get(name)?.number ?? 0,
         now: new Date().toISOString(),
+        devices: listening?.devices ?? 0,
       }),
       end,
       listen: (stream: Stream) => {

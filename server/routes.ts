@@ -163,7 +163,8 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
       const person = String(req.query['person'] ?? '').slice(0, 254);
       const heard = String(req.query['heard'] ?? '');
       if (heard && Number.isNaN(Date.parse(heard))) throw new Refused(422, '“heard” is a time as ISO 8601 has it.');
-      const { hello, listen, end } = await apps.live(name, keyOf(req), person, heard);
+      const device = String(req.query['device'] ?? '').slice(0, 100);
+      const { hello, listen, end } = await apps.live(name, keyOf(req), { person, heard, device });
       // Whoever has gone meanwhile, or finds no place, hears nothing.
       if (res.destroyed || res.closed) return end();
       try {

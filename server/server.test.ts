@@ -278,18 +278,28 @@ it('a notice goes to the devices of those it is for, now or when they next liste
   const notice = (id: string): object => ({ id, kind: 'notice', to: ['Odile'], subject: `Swarm ${id}`, body: 'Gate' });
   const before = new Date(Date.now() - 1000).toISOString();
   const send = (id: string) => t.call('/api/apps/told/mail', { json: notice(id) });
-  const odile = await heard('person=Odile', () => send('notice-1'));
+  const odile = await heard('person=Odile&device=own', () => send('notice-1'));
   expect(odile).toContain('Swarm notice-1');
-  expect(await heard('person=Tom', () => send('notice-2'))).not.toContain('Swarm');
+  expect(await heard('person=Tom&device=toms', () => send('notice-2'))).not.toContain('Swarm');
   // Sent twice it is told once.
-  expect(await heard('person=Odile', () => send('notice-2'))).not.toContain('Swarm');
-  const missed = await heard(`person=Odile&heard=${before}`, async () => undefined);
+  expect(await heard('person=Odile&device=own', () => send('notice-2'))).not.toContain('Swarm');
+  const missed = await heard(`person=Odile&device=own&heard=${before}`, async () => undefined);
   expect(missed.indexOf('Swarm notice-1')).toBeGreaterThan(0);
   expect(missed.indexOf('Swarm notice-2')).toBeGreaterThan(missed.indexOf('Swarm notice-1'));
   expect(
-    await heard(`person=Odile&heard=${new Date(Date.now() + 1000).toISOString()}`, async () => undefined),
+    await heard(`person=Odile&device=own&heard=${new Date(Date.now() + 1000).toISOString()}`, async () => undefined),
   ).not.toContain('Swarm');
   expect(await t.call('/api/apps/told/live?person=Odile&heard=lately')).toMatchObject({ status: 422 });
+  // A stranger who says that they are Odile hears nothing from before that, also after the server was started again; nor
+  // does one who does not say which device it is. Odile sees that there is another.
+  expect(await heard(`person=Odile&heard=${before}`, () => send('notice-3'))).not.toContain('Swarm');
+  await t.restart();
+  const stranger = await heard(`person=Odile&device=strange&heard=${before}`, () => send('notice-4'));
+  expect(stranger).not.toMatch(/notice-[123]/);
+  expect(stranger).toContain('Swarm notice-4');
+  const again = await heard(`person=Odile&device=own&heard=${before}`, async () => undefined);
+  expect(again).toMatch(/notice-1.*notice-2.*notice-3.*notice-4/s);
+  expect([odile, again].map((h) => /"devices":(\d)/.exec(h)![1])).toEqual(['1', '2']);
   await t.call('/api/apps/told/mail', {
     json: { id: 'text-1', kind: 'text message', to: ['+4512345678'], subject: '', body: 'Come' },
   });
@@ -297,6 +307,8 @@ it('a notice goes to the devices of those it is for, now or when they next liste
   expect((body as unknown as { id: string; message?: object }[]).map((m) => m.id).sort()).toEqual([
     'notice-1',
     'notice-2',
+    'notice-3',
+    'notice-4',
     'text-1',
   ]);
   expect((body as unknown as { id: string; message?: object }[]).find((m) => m.id === 'text-1')!.message).toMatchObject(

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { ReleaseFacts } from './facts.ts';
 import { KeptFiles } from './kept-files.ts';
+import { Listeners } from './listeners.ts';
 import { Outbox } from './outbox.ts';
 import { syncFolder } from './records-log.ts';
 
@@ -46,12 +47,13 @@ export async function writeWhole(path: string, content: string | Uint8Array): Pr
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
 /**
- * One folder a released app: published.json and its document, its records (see `records-log.ts`), files/, outbox/,
+ * One folder a released app: published.json and its document, its records (see `records-log.ts`), files/, outbox/, listeners.json,
  * mirrors.json. What keeps files or messages of a folder is made once, since it locks and counts.
  */
 export class FileStore {
   private readonly files = new Map<string, KeptFiles>();
   private readonly outboxes = new Map<string, Outbox>();
+  private readonly listeners = new Map<string, Listeners>();
 
   constructor(
     private readonly folder: string,
@@ -107,6 +109,7 @@ export class FileStore {
   async remove(name: string): Promise<void> {
     this.files.delete(name);
     this.outboxes.delete(name);
+    this.listeners.delete(name);
     await rm(this.path(name), { recursive: true, force: true });
   }
 
@@ -124,6 +127,11 @@ export class FileStore {
   /** What an app sends out: one keeper for everybody who asks. */
   openOutbox(name: string): Outbox {
     return once(this.outboxes, name, () => new Outbox(this.path(name, 'outbox')));
+  }
+
+  /** Who listens to an app's notices, by one keeper for everybody who asks. */
+  openListeners(name: string): Listeners {
+    return once(this.listeners, name, () => new Listeners(this.path(name, 'listeners.json'), writeWhole));
   }
 }
 

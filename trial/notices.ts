@@ -8,6 +8,20 @@ export const notices = (): Promise<Findings> =>
   onVictim('notices', async (victim, wrong) => {
     await release(victim.url, 'loud');
     await release(victim.url, 'calm');
+    const people = ['Ann', 'Bo', 'Nobody', 'Ann'];
+    /** The last of four is a stranger, who says only afterwards that they are Ann. */
+    const isStranger = (i: number): boolean => i % 4 === 3;
+    const listen = (i: number, signal: AbortSignal): Promise<Response | null> =>
+      fetch(
+        `${victim.url}/api/apps/loud/live?person=${people[i % 4]}&device=phone-${i}&heard=2020-01-01T00:00:00.000Z`,
+        { signal, headers: { 'x-forwarded-for': `10.77.0.${i}` } },
+      ).catch(() => null);
+    for (let i = 0; i < PHONES; i++)
+      if (!isStranger(i)) {
+        const stop = new AbortController();
+        await listen(i, stop.signal);
+        stop.abort();
+      }
     let taken = 0;
     for (let i = 0; i < COUNT; i += 50) {
       const answers = await Promise.all(
@@ -29,11 +43,7 @@ export const notices = (): Promise<Findings> =>
     const heard: number[] = [];
     const stop = new AbortController();
     const phones = Array.from({ length: PHONES }, async (_, i) => {
-      const person = ['Ann', 'Bo', 'Nobody'][i % 3]!;
-      const answer = await fetch(`${victim.url}/api/apps/loud/live?person=${person}&heard=2020-01-01T00:00:00.000Z`, {
-        signal: stop.signal,
-        headers: { 'x-forwarded-for': `10.77.0.${i}` },
-      }).catch(() => null);
+      const answer = await listen(i, stop.signal);
       if (answer?.status !== 200) return void wrong.push(`a phone was answered ${answer?.status}`);
       let told = 0;
       const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
@@ -59,7 +69,7 @@ export const notices = (): Promise<Findings> =>
     stop.abort();
     await Promise.all(phones);
     for (let i = 0; i < PHONES; i++) {
-      const wanted = i % 3 === 2 ? 0 : 100;
+      const wanted = i % 4 >= 2 ? 0 : 100;
       if ((heard[i] ?? 0) !== wanted) wrong.push(`phone ${i} was told ${heard[i]} of ${wanted} notices`);
     }
     if (victim.ended) wrong.push('the server ended');

@@ -282,9 +282,9 @@ export function ReleaseView() {
               <ShieldAlert size={16} className="mt-0.5 shrink-0 text-saffron" aria-hidden />
               <span>
                 <b className="font-semibold">Anyone who has the link can see and change every record.</b> They can also
-                say that they are somebody else, and get the notices for that person: people do not sign in yet. Give
-                the link only to people you trust with all of it. Only this browser, or someone with this app’s exported
-                file, can release or remove it.
+                say that they are somebody else, and get the notices for that person from then on: people do not sign in
+                yet. Give the link only to people you trust with all of it. Only this browser, or someone with this
+                app’s exported file, can release or remove it.
               </span>
             </span>
           </Note>

@@ -32,6 +32,7 @@ it.each([
     (app: App) => ({ ...app, screens: [...app.screens, { ...app.screens[0]!, id: 's_two000000' }] }),
   ],
   ['a tab is another', (app: App) => ({ ...app, tabs: [{ ...app.tabs[0]!, icon: 'house' }] })],
+  ['an address elsewhere is allowed', (app: App) => ({ ...app, elsewhere: ['pictures.example'] })],
   ['it looks otherwise', (app: App) => ({ ...app, look: { ...app.look, accent: '#123456' } })],
 ])('it is another when %s', (_what, change) => {
   const app = start();

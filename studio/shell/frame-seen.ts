@@ -12,8 +12,9 @@ export function frameSeen(app: App): Frame {
   return last.frame;
 }
 
-function isSame({ screens: a, ...frame }: Frame, { screens: b, ...other }: Frame): boolean {
+function isSame({ screens: a, hosts, ...frame }: Frame, { screens: b, hosts: now, ...other }: Frame): boolean {
   return (
+    hosts.join() === now.join() &&
     Object.entries(frame).every(([key, value]) => value === other[key as keyof typeof other]) &&
     a.length === b.length &&
     a.every((s, i) => Object.entries(s).every(([key, value]) => value === b[i]![key as keyof typeof s]))
