@@ -1,4 +1,4 @@
-import { openStudio } from './browser.ts';
+import { openStudio, Person, watchConsole } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
 import { sheetFiles } from './sheets.ts';
 import { choose, dropFiles } from './whole-path.ts';
@@ -65,6 +65,37 @@ const whoItIs: Test = {
     await page.evaluate(() => history.back());
     await phone.press('Throw it away', 'button');
     await phone.sees('Grøn', '.k-app main');
+
+    // A notice for Ida reaches her phone. Whoever says on another that they are Ida hears nothing of before, and she sees
+    // that there is another.
+    const tell = async (id: string, subject: string): Promise<void> => {
+      const answer = await fetch(
+        `${new URL(page.url()).origin}/api/apps/${/\/a\/([\w-]+)/.exec(page.url())![1]}/mail`,
+        {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ id, kind: 'notice', to: ['Ida'], subject, body: 'Kom forbi' }),
+        },
+      );
+      if (!answer.ok) throw new Error(`The notice was answered ${answer.status}.`);
+    };
+    await tell('notice-one', 'Den første');
+    await phone.sees('Den første');
+    const context = await stage.browser.createBrowserContext();
+    const second = new Person(await context.newPage());
+    watchConsole(second.page, stage.errors);
+    await second.page.goto(page.url());
+    await second.press('Say who you are, to see what is yours', 'button');
+    await second.pressText('Ida', '.k-who-names');
+    await second.sees('Shown for Ida', '.k-app');
+    await second.sees('2 devices say that they are used by Ida.', '.k-app');
+    await tell('notice-two', 'Den anden');
+    await second.sees('Den anden');
+    await second.seesNot('Den første');
+    await page.bringToFront();
+    await page.reload();
+    await phone.sees('2 devices say that they are used by Ida.', '.k-app', 15_000);
+    await context.close();
   },
 };
 
