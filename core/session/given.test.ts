@@ -1,0 +1,78 @@
+import { expect, it } from 'vitest';
+import { ElementMaker } from '../app/make.ts';
+import type { App } from '../app/schema.ts';
+import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
+import { openSession } from './fixture.ts';
+
+/** What is given on: by a tap to the screen that it opens, by a form to its record, by a device to whoever keeps files. */
+
+const make = new ElementMaker();
+const open = (app: App, more: Parameters<typeof openSession>[2] = {}) => {
+  const records = new Records(app);
+  someRecords(records);
+  return { records, ...openSession(app, records, more) };
+};
+
+it('a tap gives each variable of the screen that it opens its own value, as its type is kept', async () => {
+  const app = hiveApp();
+  const [from, to] = ['s_from00000', 's_to0000000'];
+  const button = make.button('Go', {
+    do: 'open',
+    screen: to,
+    give: '',
+    values: [
+      { field: 'v_count0000', value: '1 + 1' },
+      { field: 'v_words0000', value: '"two"' },
+    ],
+  });
+  const screen = (id: string) => ({ id, name: id, given: null, icon: 'box', root: make.box('down', [button]) });
+  app.screens = [screen(from), screen(to)];
+  app.variables = [
+    { id: 'v_words0000', name: 'Words', type: 'text', screen: to },
+    { id: 'v_count0000', name: 'Count', type: 'number', screen: to },
+  ] as App['variables'];
+  const { session, show, effects } = open(app);
+  const page = show(from);
+  await session.tapped('phone', page.find('button')[0]!.key);
+  expect(effects).toEqual([{ do: 'open', screen: to, record: null, values: { v_count0000: 2, v_words0000: 'two' } }]);
+});
+
+it('a form keeps the switch that was put on, and one that nobody touched says no', async () => {
+  const app = hiveApp({
+    hives: [
+      { id: 'f_alive0000', name: 'Alive', type: 'yesno' },
+      { id: 'f_sold00000', name: 'Sold', type: 'yesno' },
+    ],
+  });
+  const { session, records } = open(app);
+  const saved = await session.saveForm(T.hives, null, { [F.name]: 'Ash', f_alive0000: true, f_sold00000: null });
+  expect('saved' in saved && records.row(T.hives, saved.saved)!.cells).toMatchObject({
+    f_alive0000: true,
+    f_sold00000: false,
+  });
+});
+
+it('a file that the device made is told to whoever keeps files, and nothing else that it gives', async () => {
+  const app = hiveApp();
+  const steps = [
+    make.step('csv', {
+      name: 'Hives',
+      query: { ...make.list(T.hives, []).query },
+      columns: [F.name],
+      resultName: 'file',
+    }),
+    make.step('scan', { resultName: 'code' }),
+  ];
+  app.routines = [{ id: 'q_make00000', name: 'Make', given: null, steps }];
+  const made: string[] = [];
+  const gives = ['ni:///sha-256;AAAA', 'ni:///sha-256;BBBB'];
+  const { session } = open(app, {
+    made: async (address) => void made.push(address),
+    effect: (e) => {
+      if (e.do === 'device') queueMicrotask(() => session.answered(e.id, { ok: true, value: gives.shift()! }));
+    },
+  });
+  const trace = await session.runNow(app.routines[0]!, null);
+  expect([trace.error, made]).toEqual([undefined, ['ni:///sha-256;AAAA']]);
+});
