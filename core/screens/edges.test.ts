@@ -7,9 +7,11 @@ import { formula, elements, type Brought } from '../document/meaning.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { Page } from '../session/fixture.ts';
+import { fitted } from './by-value.ts';
 import { ScreenCompiler } from './compile.ts';
 import { defineElement, type AnyElementDefinition, type Drawing, type ElementKinds, type Place } from './element.ts';
 import { LiveScreen, type Patch, type ScreenDoc } from './live-screen.ts';
+import { expanded } from './parts.ts';
 import { inside, reachAt, reachInside, reachOfScreen, thingOf, walkReach } from './reach.ts';
 import { tapped } from './tapped.ts';
 
@@ -392,4 +394,67 @@ it('a tap is nothing, saves the form, or is for the engine', () => {
     'save',
     'act',
   ]);
+});
+
+describe('what is seen of records in records, and of what comes and goes', () => {
+  it('a row in a row names the records of both', () => {
+    const inner = make.list(T.visits, [make.text(`{${me}.${F.name}}: {${thisId(T.visits)}.${F.fed}}`)]);
+    const { page, records } = open(make.box('down', [make.list(T.hives, [inner])]));
+    const names = records.rows(T.hives).map((r) => String(r.cells[F.name]));
+    const visits = records.rows(T.visits);
+    expect([names.length, visits.length].every((n) => n > 0)).toBe(true);
+    const texts = page.texts();
+    expect(texts).toHaveLength(names.length * visits.length);
+    for (const name of names) expect(texts.filter((t) => t.startsWith(`${name}: `))).toHaveLength(visits.length);
+  });
+  it('what came and went before anybody looked is no part of what the page is told', () => {
+    const app = hiveApp();
+    const records = new Records(app);
+    someRecords(records);
+    const text = { ...make.text('{1 + 1}'), seenWhen: `${me}.${F.weight} > 50` };
+    const doc: ScreenDoc = { id: 's_test00000', name: 'Test', given: T.hives, root: make.box('down', [text]) };
+    const live = new LiveScreen(new ScreenCompiler(elementKinds, records, app), doc, 'bramble');
+    const page = new Page().take(live.take());
+    records.subscribe((_, changes) => live.changed(changes));
+    records.set(T.hives, 'bramble', { [F.weight]: 60 });
+    records.set(T.hives, 'bramble', { [F.weight]: 40 });
+    const patch = live.take();
+    expect(patch?.set.map((n) => n.kind) ?? []).not.toContain('text');
+    if (patch) page.take(patch);
+    expect([...page.nodes.values()].map((n) => n.kind)).not.toContain('text');
+    records.set(T.hives, 'bramble', { [F.weight]: 70 });
+    page.take(live.take());
+    expect(page.texts()).toEqual(['2']);
+  });
+  it('a place of a part gives its inputs their values, and those it says nothing of have their first', () => {
+    const inputs = [
+      { id: 'v_one000000', name: 'One', type: 'text', first: '"first"' },
+      { id: 'v_two000000', name: 'Two', type: 'text', first: '"second"' },
+      { id: 'v_three0000', name: 'Three', type: 'text' },
+    ];
+    const part = { inputs, root: make.box('down', [make.text('{v_one000000} {v_two000000} {v_three0000}')]) };
+    const use = {
+      id: 'e_use0000000',
+      kind: 'part',
+      part: 'o_part0000',
+      values: [{ field: 'v_one000000', value: '"given"' }],
+    };
+    const box = expanded(elementKinds, part as never, use as never) as unknown as { children: { words: string }[] };
+    expect(box.children[0]!.words).toBe('{"given"} {"second"} {null}');
+  });
+  it('a value takes the place of a property only as far as it fits', () => {
+    const text = { is: 'text', said: '', most: 5 } as const;
+    expect([fitted(text, 'abcdefgh'), fitted(text, 7), fitted({ is: 'yesNo', said: '' }, 'yes')]).toEqual([
+      'abcde',
+      undefined,
+      undefined,
+    ]);
+    const length = { is: 'number', said: '', least: 1, most: 9, whole: true } as const;
+    expect([fitted(length, 40), fitted(length, -3), fitted(length, 2.6), fitted(length, Infinity)]).toEqual([
+      9,
+      1,
+      3,
+      undefined,
+    ]);
+  });
 });
