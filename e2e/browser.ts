@@ -14,7 +14,7 @@ import type { Stage } from './stage.ts';
 const PATHS = [process.env['CHROME_PATH'], '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 
 /** A headless Chromium with a profile of its own, which is thrown away at the end. */
-export async function launch(): Promise<{ browser: Browser; close(): Promise<void> }> {
+export async function launch(more: readonly string[] = []): Promise<{ browser: Browser; close(): Promise<void> }> {
   const executablePath = PATHS.find((p) => p && existsSync(p));
   if (!executablePath) throw new Error('No Chromium found. Set CHROME_PATH, or install Debian’s chromium.');
   const profile = await mkdtemp(join(tmpdir(), 'kite-chrome-'));
@@ -32,6 +32,7 @@ export async function launch(): Promise<{ browser: Browser; close(): Promise<voi
       '--disable-component-update',
       '--disable-sync',
       '--lang=en-GB',
+      ...more,
     ],
   });
   return {

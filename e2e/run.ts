@@ -36,6 +36,7 @@ const modules = await Promise.all(
     './bad-input.ts',
     './hostile.ts',
     './elsewhere.ts',
+    './plain-http.ts',
     './accessibility.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );

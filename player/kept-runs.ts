@@ -27,7 +27,7 @@ export class KeptRuns {
     /** Absent where the browser has none, as on plain http. */
     private readonly locks: Pick<LockManager, 'request'> | undefined = globalThis.navigator?.locks,
     /** Tells the other pages which runs are kept anew. */
-    private readonly others: Others = new BroadcastChannel(`runs ${app}`),
+    private readonly others: Others | null = globalThis.BroadcastChannel ? new BroadcastChannel(`runs ${app}`) : null,
   ) {}
 
   readonly keep: KeepRun = async (id, run, told) => {
@@ -35,7 +35,7 @@ export class KeptRuns {
     if (isNew) await new Promise<void>((has) => void this.owning(id, has));
     await (await this.store()).keepRun(id, run, told);
     // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a channel has no target origin
-    if (isNew) this.others.postMessage(id);
+    if (isNew) this.others?.postMessage(id);
     if (!run) this.held.get(id)?.();
   };
 
@@ -56,7 +56,7 @@ export class KeptRuns {
         this.held.get(id)?.();
       }).finally(() => awaited.delete(id));
     };
-    this.others.addEventListener('message', ({ data }) => waitFor(data));
+    this.others?.addEventListener('message', ({ data }) => waitFor(data));
     for (const id of await store.runIds()) waitFor(id);
   }
 

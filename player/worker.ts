@@ -116,7 +116,8 @@ export class Engine implements PlayerApi, Way {
         ])
       : [[], [], 0];
     this.heard = heard ?? '';
-    this.ear = ear ?? crypto.randomUUID();
+    // Not by randomUUID, which pages by plain http do not have.
+    this.ear = ear ?? newDeviceId() + newDeviceId();
     this.told = told ?? '';
     records.beUsedBy(person ?? null, own ?? null);
     replica.load(states);
