@@ -61,6 +61,18 @@ function place() {
 }
 
 describe('a photo in a record', () => {
+  it('is not asked for by a change that is refused whatever its files are', async () => {
+    const { host, phone, sent } = place();
+    const a = phone('aaaa');
+    await a.take(1, 'h1');
+    const [change] = a.device.queue;
+    const wrong = { ...change!, cells: { [PHOTO]: photo(1).address, [F.weight]: 'heavy' } } as typeof change;
+    const answer = await host.accept([wrong!], link);
+    expect([answer.wanted, answer.refused.length, sent]).toEqual([undefined, 1, []]);
+    const shut = new Host(app, memoryLog(), { mayRead: () => true, refusal: () => 'Not yours.' });
+    const refused = await shut.accept([change!], link);
+    expect([refused.wanted, refused.refused.map((r) => r.reason)]).toEqual([undefined, ['Not yours.']]);
+  });
   it('reaches the host before the change that names it, and once for all who have the same', async () => {
     const { host, sent, phone } = place();
     const [a, b] = [phone('aaaa'), phone('bbbb')];
