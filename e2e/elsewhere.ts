@@ -35,7 +35,7 @@ async function pictures({ server, browser, errors }: Stage): Promise<void> {
     const p = new Person(page);
     await page.goto(`${server.url}/a/spied/`);
     await p.sees('Bramble', '.k-app');
-    await page.waitForSelector(`[role=img][aria-label="This app does not ask ${host} for anything."]`);
+    await page.waitForSelector(`[role=img][aria-label="This app takes nothing from ${host}."]`);
     if (heard.length) throw new Error(`${heard.length} requests were heard elsewhere.`);
 
     await releaseApp(server.url, 'spied', { app: { ...app, elsewhere: [host] }, records: [] });

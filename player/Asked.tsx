@@ -2,7 +2,9 @@ import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import type { Answer, DeviceAsk, Question } from '../core/routines/asks.ts';
 import type { KeptValue } from '../core/routines/values.ts';
 import type { Asked, PlayerApi, StandIn } from './api.ts';
+import { useBarred } from './context.ts';
 import { perform } from './device.ts';
+import { barredSaid } from './kept.ts';
 import { codeIn } from './scan.ts';
 import './over.css';
 
@@ -140,16 +142,20 @@ export function OnDevice({
   answer(given: Answer): void;
 }): ReactNode {
   const begun = useRef(false);
+  const barred = useBarred(what.do === 'sound' ? what.source : '');
   useEffect(() => {
     if (begun.current || what.do === 'picture' || what.do === 'scan' || what.do === 'record') return;
     begun.current = true;
     Promise.resolve()
-      .then(() => perform(what, api))
+      .then(() => {
+        if (barred) throw new Error(barredSaid(barred));
+        return perform(what, api);
+      })
       .then(
         (value) => answer(value === undefined ? { ok: true } : { ok: true, value }),
         (e: Error) => answer(failed(e.message)),
       );
-  }, [what, api, answer]);
+  }, [what, api, answer, barred]);
   if (what.do === 'picture') return <PictureSheet from={what.from} api={api} answer={answer} />;
   if (what.do === 'scan') return <ScanSheet answer={answer} />;
   if (what.do === 'record') return <RecordSheet most={what.most} api={api} answer={answer} />;

@@ -101,10 +101,10 @@ describe('screens', () => {
     ]);
     const { records, container } = use(app);
     act(() => void records.set(T.hives, 'bramble', { [F.tag]: 'https://spy.example/1.png' }));
-    await waitFor(() => expect(screen.getAllByText('This app does not ask spy.example for anything.')).toHaveLength(2));
+    await waitFor(() => expect(screen.getAllByText('This app takes nothing from spy.example.')).toHaveLength(3));
     const asked = Array.from(container.querySelectorAll('[src]'), (e) => e.getAttribute('src'));
     expect(asked).toEqual(['https://named.example/1.png']);
-    expect(screen.getByRole('img', { name: 'This app does not ask spy.example for anything.' })).toBeTruthy();
+    expect(screen.getByRole('img', { name: 'This app takes nothing from spy.example.' })).toBeTruthy();
   });
   it('a message is said, and the routine goes on', async () => {
     const app = home(hiveApp(), [make.button('Go', { do: 'routine', routine: 'q_say000000' })]);

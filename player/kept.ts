@@ -53,7 +53,7 @@ export function useKept(api: Pick<PlayerApi, 'file'>, address: string): Had {
 }
 
 /** Why nothing of a host is shown. */
-export const barredSaid = (host: string): string => `This app does not ask ${host} for anything.`;
+export const barredSaid = (host: string): string => `This app takes nothing from ${host}.`;
 
 /** Only addresses that a picture can have; anything else is no picture. */
 export const isPicture = (address: string): boolean => /^(https?:|data:image\/|blob:|\/)/i.test(address);

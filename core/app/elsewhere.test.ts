@@ -44,17 +44,36 @@ it('records that would have it ask elsewhere are counted by host, as far as some
     make.make('picture', { source: `${thisId(T.hives)}.${F.tag}` }),
     make.make('rich', { words: `{${thisId(T.hives)}.${F.status}}` }),
   ]);
+  // A formula field gives what another field names.
+  const computed = {
+    id: 'f_computed00',
+    name: 'Computed',
+    type: 'formula' as const,
+    formula: `"https://" + ${F.name}`,
+  };
+  app.tables[0]!.fields.push(computed);
+  app.routines = [
+    {
+      id: 'q_ring000000',
+      name: 'Ring',
+      given: T.hives,
+      steps: [make.step('sound', { source: `${thisId(T.hives)}.${computed.id}` })],
+    },
+  ];
   app.elsewhere = ['allowed.example'];
   const records = new Records(app);
   const put = (id: string, cells: object): void => void records.set(T.hives, id, cells as never);
-  put('a', { [F.tag]: 'https://spy.example/1.png', [F.name]: 'https://unseen.example' });
+  put('a', { [F.tag]: 'https://spy.example/1.png', [F.name]: 'bells.example/a' });
   put('b', { [F.tag]: 'https://spy.example/2.png and https://spy.example/3.png' });
-  put('c', { [F.tag]: '//allowed.example/1.png https://allowed.example/1.png' });
+  put('c', { [F.tag]: '//allowed.example/1.png' });
+  put('f', { [F.tag]: '//spy.example/4.png' });
   put('d', { [F.tag]: 7 });
+  put('g', { [F.tag]: 'data:image/svg+xml,<svg xmlns="http://www.w3.org/2000/svg"/>' });
   put('e', { [F.status]: 'A [link](https://only-linked.example) and a picture: ![x](https://drawn.example/x.png)' });
   expect(askedElsewhere(app, records)).toEqual([
     { host: 'allowed.example', how: 'allowed', records: 0, table: '' },
-    { host: 'spy.example', how: 'barred', records: 2, table: 'Hives' },
+    { host: 'spy.example', how: 'barred', records: 3, table: 'Hives' },
+    { host: 'bells.example', how: 'barred', records: 1, table: 'Hives' },
     { host: 'drawn.example', how: 'barred', records: 1, table: 'Hives' },
   ]);
 });

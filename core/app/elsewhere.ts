@@ -14,17 +14,30 @@ const ADDRESS = /https?:[\\/]{2}[^\s"'<>\\|`{}()]+/gi;
 export function hostOf(address: string): string | null {
   // As browsers read it (WHATWG URL): "//a.example" and "/\a.example" are elsewhere too, and "https:a.example" is on a
   // page by http.
-  for (const base of [`http://${HERE}`, `https://${HERE}`])
-    if (URL.canParse(address, base)) {
+  try {
+    for (const base of [`http://${HERE}`, `https://${HERE}`]) {
       const { protocol, host } = new URL(address, base);
       if (/^https?:$/.test(protocol) && host !== HERE) return host;
     }
+  } catch {
+    // No address at all.
+  }
   return null;
 }
 
+/** What each screen, table, routine and so on names; most edits leave nearly all of them as they were. */
+const named = new WeakMap<object, readonly string[]>();
+
 /** The hosts that an app may ask. */
-export function hostsOf({ files: _files, ...app }: App): Set<string> {
-  return new Set([...(app.elsewhere ?? []), ...hostsIn(JSON.stringify(app))]);
+export function hostsOf({ files: _files, elsewhere = [], ...app }: App): Set<string> {
+  const hosts = new Set(elsewhere);
+  for (const part of Object.values(app).flat())
+    if (part && typeof part === 'object') {
+      const known = named.get(part) ?? hostsIn(JSON.stringify(part));
+      named.set(part, known);
+      for (const host of known) hosts.add(host);
+    }
+  return hosts;
 }
 
 /** The hosts that a text names in whole addresses. */

@@ -32,8 +32,8 @@ export type Meaning =
   | 'elements'
   | 'steps';
 
-/** What a formula should give. */
-export type Wanted = 'any' | 'value' | 'record' | 'yesNo' | 'picture' | 'mail';
+/** What a formula should give; an address is that of a sound, a video or a page. */
+export type Wanted = 'any' | 'value' | 'record' | 'yesNo' | 'picture' | 'mail' | 'address';
 
 /** Said of a place that is not filled in. `stops` keeps the app from being released. */
 export interface Unfilled {

@@ -15,7 +15,7 @@ import { revised, useRevisions } from '../state/revisions.ts';
 import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
-import { Elsewhere } from './Elsewhere.tsx';
+import { Elsewhere, useElsewhere } from './Elsewhere.tsx';
 import { drawIcon, squarePicture } from './icons.ts';
 
 const COLOURS = ['#C8441F', '#A35A00', '#1B6A5E', '#0E6073', '#43548A', '#7B3F86', '#8A2F4B', '#1F2E2A'];
@@ -97,6 +97,8 @@ export function ReleaseView() {
     }
   };
 
+  const elsewhere = useElsewhere();
+  const barred = elsewhere.filter((h) => h.how === 'barred');
   const blocked = useNotes().filter((n) => n.severity === 'stops');
   const base = server?.urls[0] ?? location.origin;
   return (
@@ -151,6 +153,22 @@ export function ReleaseView() {
                   {n.said}
                 </button>
               ))}
+            </Note>
+          )}
+          {barred.length > 0 && (
+            <Note
+              action={
+                <Button
+                  small
+                  onClick={() => document.getElementById('elsewhere')?.scrollIntoView({ behavior: 'smooth' })}
+                >
+                  Look at {barred.length === 1 ? 'it' : 'them'}
+                </Button>
+              }
+            >
+              Records name pictures, sounds or pages at{' '}
+              {barred.length === 1 ? barred[0]!.host : `${barred.length.toLocaleString('en-GB')} addresses elsewhere`}.
+              They are not shown until you allow {barred.length === 1 ? 'that address' : 'those addresses'}.
             </Note>
           )}
           {released && (
@@ -276,7 +294,7 @@ export function ReleaseView() {
             </div>
           </section>
           <Colours />
-          <Elsewhere />
+          <Elsewhere hosts={elsewhere} />
           <Note>
             <span className="flex gap-2">
               <ShieldAlert size={16} className="mt-0.5 shrink-0 text-saffron" aria-hidden />

@@ -7,7 +7,7 @@ export const page = defineElement({
   kind: 'page',
   said: { name: 'Page from elsewhere', hint: 'by its address, shut in' },
   properties: {
-    address: formula('its address', 'any', {
+    address: formula('its address', 'address', {
       unfilled: { severity: 'look', said: 'the address of a page from elsewhere is not chosen.' },
     }),
     title: words('what it is', {

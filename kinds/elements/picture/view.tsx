@@ -36,6 +36,7 @@ export default function PictureView({ e }: { e: Drawn<typeof picture> }) {
           }
         >
           <Icon size={20} aria-hidden />
+          {e.shape === 'wide' && why}
         </span>
       )}
     </div>

@@ -6,7 +6,9 @@ export const playSound = defineStep({
   do: 'sound',
   said: { name: 'Play a sound', hint: 'from a file or an address' },
   properties: {
-    source: formula('the sound', 'any', { unfilled: { severity: 'stops', said: 'the sound to play is not chosen.' } }),
+    source: formula('the sound', 'address', {
+      unfilled: { severity: 'stops', said: 'the sound to play is not chosen.' },
+    }),
     volume: number('the volume', 0, 100, { whole: true }),
     loop: yesNo('again and again', { true: 'again and again', false: 'once' }),
   },
