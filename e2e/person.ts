@@ -1,4 +1,4 @@
-import { openStudio, Person, watchConsole } from './browser.ts';
+import { openStudio } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
 import { sheetFiles } from './sheets.ts';
 import { choose, dropFiles } from './whole-path.ts';
@@ -81,10 +81,7 @@ const whoItIs: Test = {
     };
     await tell('notice-one', 'Den første');
     await phone.sees('Den første');
-    const context = await stage.browser.createBrowserContext();
-    const second = new Person(await context.newPage());
-    watchConsole(second.page, stage.errors);
-    await second.page.goto(page.url());
+    const second = await phoneAt(stage, page.url(), 'Say who you are');
     await second.press('Say who you are, to see what is yours', 'button');
     await second.pressText('Ida', '.k-who-names');
     await second.sees('Shown for Ida', '.k-app');
@@ -95,7 +92,6 @@ const whoItIs: Test = {
     await page.bringToFront();
     await page.reload();
     await phone.sees('2 devices say that they are used by Ida.', '.k-app', 15_000);
-    await context.close();
   },
 };
 

@@ -16,8 +16,8 @@ export default function ReadingView({ e }: { e: Drawn<typeof reading> }) {
 
 /** A kept file as it is: heard, seen or saved. It is never opened as a page, whatever it calls itself. */
 function KeptValue({ name, format, file }: { name: string; format: string | null; file: string }) {
-  const { url, lost, why } = useKept(usePlayer().api, file);
-  if (lost) return <span className="k-value k-none">{why ?? `${name} cannot be fetched now`}</span>;
+  const { url, lost } = useKept(usePlayer().api, file);
+  if (lost) return <span className="k-value k-none">{name} cannot be fetched now</span>;
   if (!url) return <span className="k-value k-none">{name}</span>;
   const type = fileType(file) ?? '';
   if (type.startsWith('audio/')) return <audio className="k-sound" controls src={url} />;
