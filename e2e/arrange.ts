@@ -96,7 +96,8 @@ async function selecting(stage: Stage): Promise<void> {
   await command(p, 'c');
   await p.sees('Copied it.', 'body');
   await p.pressText('Overview', NAV);
-  await p.sees('It opens with', 'main');
+  await at('Overview');
+  await p.sees('hours in all', '.k-app');
   await command(p, 'v');
   await trace(p, 'Pasted an element on Overview');
   await at('Add');
