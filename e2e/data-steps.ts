@@ -48,7 +48,7 @@ export async function plainValue(p: Person, chip: string, value: string): Promis
   await p.page.click(`main [aria-label^="${chip}:"]`);
   await p.page.waitForSelector('[cmdk-root] input');
   await p.page.type('[cmdk-root] input', value);
-  await p.pressText(`“${value}” as it stands`, '[cmdk-root]');
+  await p.pressText(`Use “${value}”`, '[cmdk-root]');
   await p.page.waitForFunction(() => !document.querySelector('[cmdk-root]'));
 }
 

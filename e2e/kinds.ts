@@ -50,7 +50,7 @@ async function smallKinds(stage: Stage): Promise<void> {
   await (await page.waitForSelector('main [aria-label^="How long:"]'))!.click();
   await page.waitForSelector('[cmdk-root]');
   await page.keyboard.type('1 s');
-  await p.pressText('as it stands', '[cmdk-root]');
+  await p.pressText('Use “', '[cmdk-root]');
   await p.sees('Wait 1 second', 'main');
   await p.press('Add a step', 'button');
   await p.pressText('Show a message', '[cmdk-root]');

@@ -43,7 +43,7 @@ async function waysToLook(stage: Stage): Promise<void> {
   await page.click('main [aria-label^="Compared with 1:"]');
   await page.waitForSelector('[cmdk-root] input');
   await page.type('[cmdk-root] input', '1');
-  await p.pressText('“1” as it stands', '[cmdk-root]');
+  await p.pressText('Use “1”', '[cmdk-root]');
   await p.press('What was left out', 'button');
   await p.sees('left out by “Hours is over 1”', 'main');
   await p.press('Remove condition 1', 'button');

@@ -43,7 +43,7 @@ async function out(stage: Stage): Promise<void> {
   await page.click('main [aria-label^="Mail address:"]');
   await page.waitForSelector('[cmdk-root] input');
   await page.type('[cmdk-root] input', 'ann@club.example, bo@club.example');
-  await p.pressText('as it stands', '[cmdk-root]');
+  await p.pressText('Use “', '[cmdk-root]');
   await p.press('A line for each record', 'button');
   await page.$$eval('main [aria-label^="Records:"]', (all) => all.at(-1)!.setAttribute('data-last', ''));
   await page.click('main [data-last]');

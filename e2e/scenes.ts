@@ -96,7 +96,7 @@ async function sound(stage: Stage): Promise<void> {
   await p.page.click('main [aria-label^="Sound:"]');
   await p.page.waitForSelector('[cmdk-root] input');
   await p.page.type('[cmdk-root] input', `${stage.server.url}nothing/bell.mp3`);
-  await p.pressText('as it stands', '[cmdk-root]');
+  await p.pressText('Use “', '[cmdk-root]');
   await p.page.$$eval('main [aria-label="More for this step"]', (all) => (all.at(-1) as HTMLElement).focus());
   await p.page.keyboard.press('Enter');
   await p.pressText('If it fails', '[role=menu]');

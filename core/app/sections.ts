@@ -6,11 +6,14 @@ import { allOf } from '../document/queries.ts';
 import { titleWords, type At, type ElementMaker } from './make.ts';
 import { figuresOf } from './overview.ts';
 import type { Element } from './schema.ts';
+import type { SearchWords } from '../document/search-words.ts';
 
 /** Several elements that often stand together, ready to be filled in. */
 export interface Section {
   id: string;
   said: { name: string; hint: string };
+  /** What people look for it by. */
+  words: SearchWords;
   /** Offered only where this is at hand. */
   needs?: 'table';
   make(make: ElementMaker, at: At): Element;
@@ -26,6 +29,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'header',
     said: { name: 'Header with a picture', hint: 'picture, title, a line' },
+    words: ['hero, banner, cover, title picture, top, page header, masthead'],
     make: (make) =>
       make.box(
         'down',
@@ -40,6 +44,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'search',
     said: { name: 'List with search', hint: 'a title, a search box, records' },
+    words: ['searchable list, directory, catalogue, filter list, browse, search'],
     needs: 'table',
     make(make, at) {
       const t = ownTable(at);
@@ -53,6 +58,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'form',
     said: { name: 'Form', hint: 'for a new record' },
+    words: ['add record, new entry, registration, sign up, contact form, create'],
     needs: 'table',
     make(make, at) {
       const t = ownTable(at);
@@ -70,6 +76,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'figures',
     said: { name: 'Tiles of figures', hint: 'how many, and what they come to' },
+    words: ['kpi, dashboard, statistics, stats, metrics, totals, numbers, counters, tiles, scorecard'],
     needs: 'table',
     make(make, at) {
       const t = ownTable(at);
@@ -87,6 +94,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'profile',
     said: { name: 'Profile', hint: 'one record with its fields' },
+    words: ['detail, details, user profile, account, about me, record page, my profile, bio'],
     needs: 'table',
     make(make, at) {
       const t = ownTable(at);
@@ -113,6 +121,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'welcome',
     said: { name: 'Welcome', hint: 'a picture, a greeting, a button' },
+    words: ['onboarding, landing, intro, greeting, splash, start page, home'],
     make: (make) =>
       card(make, 'Welcome', [
         make.make('icon', { icon: 'sparkles', size: 32, ground: 'tint' }),
@@ -124,6 +133,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'contact',
     said: { name: 'Contact', hint: 'phone, mail, address' },
+    words: ['address, phone, mail, about us, find us, contact us, imprint, footer'],
     make: (make) =>
       card(make, 'Contact', [
         make.text('Contact', 'heading'),
@@ -144,6 +154,7 @@ export const SECTIONS: readonly Section[] = [
   {
     id: 'hours',
     said: { name: 'Opening hours', hint: 'one line a day' },
+    words: ['business hours, timetable, open times, schedule, when open'],
     make: (make) =>
       card(make, 'Opening hours', [
         make.text('Opening hours', 'heading'),

@@ -1,15 +1,19 @@
 import { Command } from 'cmdk';
 import type { LucideProps } from 'lucide-react';
-import { useState, type ComponentType, type ReactNode } from 'react';
+import { useMemo, useState, type ComponentType, type KeyboardEvent, type ReactNode } from 'react';
+import type { SearchWords } from '../../core/document/search-words.ts';
+import { searchOf } from '../find/search.ts';
 import { Popover } from '../ui/popover.tsx';
 import { Chip, type ChipTone } from './Chip.tsx';
 
 export interface Choice<T> {
   value: T;
   label: string;
-  /** What stands at the right: a sample value, a count. */
+  /** At the right: a sample value, a count. */
   hint?: string | undefined;
   group?: string;
+  /** What people look for it by, beside its label. */
+  words?: SearchWords | undefined;
   icon?: ComponentType<LucideProps> | undefined;
 }
 
@@ -18,7 +22,13 @@ export const itemClass =
 export const groupClass =
   '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-ink-faint';
 
-/** Search on top, choices below in their groups, and whatever comes last. */
+/** Menus with more entries than this have a box to search them; shorter ones are typed into by first letters. */
+const MOST_WITHOUT_SEARCH = 8;
+
+/**
+ * Search on top, choices below in their groups, and whatever comes last. What is typed finds choices by their names, by
+ * the words people use for them and by their hints, the best first.
+ */
 export function ChoiceList<T>({
   choices,
   onChoose,
@@ -35,22 +45,55 @@ export function ChoiceList<T>({
   placeholder?: string;
   footer?: ReactNode;
   onType?: (text: string) => void;
+  /** Before the choices: what was typed, as a value. A choice that is called so whole comes before it. */
   children?: ReactNode;
 }) {
-  const groups = [...new Set(choices.map((c) => c.group ?? ''))];
   const [text, setText] = useState('');
-  const keyOf = (g: string, c: Choice<T>, i: number): string => `${g} ${c.label} ${i}`.trim();
+  const searching = text.trim() !== '';
+  const search = useMemo(
+    () => (searching ? searchOf(choices.map((c) => ({ ...c, name: c.label }))) : null),
+    [choices, searching],
+  );
+  const found: Choice<T>[] = search
+    ? unique(search(text).map(({ it, says }) => ({ ...it, hint: says ?? it.hint ?? it.group })))
+    : [];
+  const groups = searching
+    ? [{ name: '', list: found }]
+    : [...new Set(choices.map((c) => c.group ?? ''))].map((name) => ({
+        name,
+        list: choices.filter((c) => (c.group ?? '') === name),
+      }));
+  const wanted = text.trim().toLowerCase();
+  const named = found.some((c) => c.label.toLowerCase().split(' › ').at(-1) === wanted);
+  const keyOf = (group: string, i: number): string => `${group} ${i}`.trim();
   const [at, setAt] = useState('');
   const lookAt = (key: string): void => {
     setAt(key);
-    const found = groups.flatMap((g) =>
-      choices.filter((c) => (c.group ?? '') === g).filter((c, i) => keyOf(g, c, i) === key),
-    );
-    onLook?.(found[0]?.value ?? null);
+    const looked = groups.flatMap((g) => g.list.filter((_, i) => keyOf(g.name, i) === key));
+    onLook?.(looked[0]?.value ?? null);
+  };
+  const boxed = choices.length > MOST_WITHOUT_SEARCH || Boolean(onType);
+  const firstLetter = (e: KeyboardEvent<HTMLElement>): void => {
+    if (boxed || e.key.length !== 1 || e.ctrlKey || e.metaKey || e.altKey) return;
+    const all = groups.flatMap((g) => g.list.map((c, i) => ({ key: keyOf(g.name, i), label: c.label })));
+    const fits = all.filter((c) => c.label.toLowerCase().startsWith(e.key.toLowerCase()));
+    if (!fits.length) return;
+    // The same letter again goes on to the next that begins with it.
+    const here = fits.findIndex((c) => c.key === at);
+    lookAt(fits[(here + 1) % fits.length]!.key);
+    e.preventDefault();
   };
   return (
-    <Command className="p-1.5" loop {...(onLook && { value: at, onValueChange: lookAt })}>
-      {(choices.length > 6 || onType) && (
+    <Command
+      className="p-1.5 outline-none"
+      loop
+      shouldFilter={false}
+      value={at}
+      onValueChange={lookAt}
+      onKeyDown={firstLetter}
+      {...(!boxed && { tabIndex: 0, ref: focusIt })}
+    >
+      {boxed && (
         <Command.Input
           value={text}
           onValueChange={(t) => {
@@ -64,33 +107,41 @@ export function ChoiceList<T>({
         />
       )}
       <Command.List className="max-h-72 overflow-auto thin-scroll">
-        {children}
-        {!onType && (
-          <Command.Empty className="px-2 py-3 text-ink-faint">Nothing found. Try other letters.</Command.Empty>
+        {!named && children}
+        {!onType && searching && found.length === 0 && (
+          <p className="px-2 py-3 text-ink-faint">Nothing is called “{text.trim()}”. Try another word.</p>
         )}
         {groups.map((g) => (
-          <Command.Group key={g} heading={g || undefined} className={groupClass}>
-            {choices
-              .filter((c) => (c.group ?? '') === g)
-              .map((c, i) => (
-                <Command.Item
-                  key={`${g}${i}`}
-                  value={keyOf(g, c, i)}
-                  onSelect={() => onChoose(c.value)}
-                  className={itemClass}
-                >
-                  {c.icon && <c.icon size={14} className="shrink-0 text-ink-faint" aria-hidden />}
-                  <span className="min-w-0 flex-1 truncate">{c.label}</span>
-                  {c.hint && <span className="max-w-32 truncate text-xs text-ink-faint">{c.hint}</span>}
-                </Command.Item>
-              ))}
+          <Command.Group key={g.name} heading={g.name || undefined} className={groupClass}>
+            {g.list.map((c, i) => (
+              <Command.Item
+                key={`${g.name}${i}`}
+                value={keyOf(g.name, i)}
+                onSelect={() => onChoose(c.value)}
+                className={itemClass}
+              >
+                {c.icon && <c.icon size={14} className="shrink-0 text-ink-faint" aria-hidden />}
+                <span className="min-w-0 flex-1 truncate">{c.label}</span>
+                {c.hint && (
+                  <span title={c.hint} className="max-w-[55%] shrink truncate text-xs text-ink-faint">
+                    {c.hint}
+                  </span>
+                )}
+              </Command.Item>
+            ))}
           </Command.Group>
         ))}
+        {named && children}
       </Command.List>
       {footer}
     </Command>
   );
 }
+
+/** A choice that is offered in two groups is found once. */
+const unique = <T,>(found: Choice<T>[]): Choice<T>[] =>
+  found.filter((c, i) => found.findIndex((x) => x.value === c.value && x.label === c.label) === i);
+const focusIt = (e: HTMLElement | null): void => e?.focus();
 
 /** A chip that takes one of several choices. */
 export function ChoiceChip<T>({

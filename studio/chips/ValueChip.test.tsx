@@ -57,20 +57,20 @@ describe('a value that is typed', () => {
     const onChange = chip({ field: of });
     await open();
     await userEvent.keyboard(typed);
-    await userEvent.click(screen.getByText(`“${typed}” as it stands`));
+    await userEvent.click(screen.getByText(`Use “${typed}”`));
     expect(onChange.mock.calls).toEqual([[stored]]);
   });
   it('is not offered when it does not fit the field, or where only a record makes sense', async () => {
     chip({ field: field('number') });
     await open();
     await userEvent.keyboard('heavy');
-    expect(screen.queryByText(/as it stands/)).toBeNull();
+    expect(screen.queryByText(/^Use “/)).toBeNull();
   });
   it('nor where only a path makes sense', async () => {
     chip({ literals: false });
     await open();
     await userEvent.keyboard('12');
-    expect(screen.queryByText(/as it stands/)).toBeNull();
+    expect(screen.queryByText(/^Use “/)).toBeNull();
   });
 });
 

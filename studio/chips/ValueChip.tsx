@@ -153,7 +153,10 @@ export function ValueList({
       {literal !== null && (
         <Command.Item forceMount value={`plain ${typed}`} onSelect={() => choose(literal)} className={itemClass}>
           <TypeIcon size={14} className="text-ink-faint" aria-hidden />{' '}
-          <span className="truncate">“{typed.trim()}” as it stands</span>
+          <span className="truncate">Use “{typed.trim()}”</span>
+          <span className="ml-auto text-xs text-ink-faint">
+            {field && field.type !== 'formula' ? fieldKind(field.type).name : 'as typed'}
+          </span>
         </Command.Item>
       )}
       {choices.length === 0 && literal === null && (

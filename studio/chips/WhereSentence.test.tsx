@@ -32,7 +32,7 @@ it('is built word by word: what, how, with what', async () => {
   await userEvent.click(screen.getByText('is over'));
   await press('Compared with 1: choose a value');
   await userEvent.keyboard('15');
-  await userEvent.click(screen.getByText('“15” as it stands'));
+  await userEvent.click(screen.getByText('Use “15”'));
   expect(s.now()).toEqual({ match: 'all', conditions: [{ left: F.weight, op: 'over', right: '15' }] });
   expect(s.says()).toBe('where Weight is over 15');
 });

@@ -1,19 +1,21 @@
 import { Command } from 'cmdk';
-import { CirclePlus, CornerDownLeft } from 'lucide-react';
+import { CircleHelp, CirclePlus, CornerDownLeft } from 'lucide-react';
 import { useState } from 'react';
 import type { Branch } from '../../core/app/steps.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import { PURPOSES, stepKinds } from '../../kinds/steps/index.ts';
+import { STEP_WORDS } from '../../kinds/steps/search-words.ts';
 import { groupClass, itemClass } from '../chips/ChoiceChip.tsx';
+import { searchOf } from '../find/search.ts';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
-import { understood } from './typed.ts';
+import { understood } from './typed/understood.ts';
 
 /**
- * Adds a step: what should happen is typed, and what was understood stands there before it is taken; or it is chosen
- * from the list by purpose.
+ * Adds steps: what should happen is typed, and what was understood is shown before it is taken; or a step is chosen from
+ * the list by purpose.
  */
 export function AddStep({
   routine,
@@ -22,30 +24,30 @@ export function AddStep({
   add,
 }: {
   routine: Routine;
-  /** The one kind that may stand here. */
+  /** The one kind that may be added here. */
   only: StepKind | undefined;
   /** Where it is added. */
   branch: Branch;
-  add(step: Step): void;
+  add(steps: Step[]): void;
 }) {
   const button = (words: string) => (
     <button
       type="button"
       className="flex h-8 items-center gap-2 rounded-control px-1.5 text-ink-soft hover:bg-sunk/70 hover:text-ink"
-      {...(only && { onClick: () => add(new ElementMaker().step(only)) })}
+      {...(only && { onClick: () => add([new ElementMaker().step(only)]) })}
     >
       <CirclePlus size={15} aria-hidden /> {words}
     </button>
   );
   if (only) return button(`Add “${stepKinds.get(only)!.said.name}”`);
   return (
-    <Popover width={380} trigger={button(branch ? 'Add a step here' : 'Add a step')}>
+    <Popover width={440} trigger={button(branch ? 'Add a step here' : 'Add a step')}>
       {(close) => (
         <Choices
           routine={routine}
           branch={branch}
-          take={(step) => {
-            add(step);
+          take={(steps) => {
+            add(steps);
             close();
           }}
         />
@@ -54,17 +56,27 @@ export function AddStep({
   );
 }
 
-function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; take(step: Step): void }) {
+const OFFERED = PURPOSES.flatMap(([, kinds]) =>
+  kinds.map((kind) => {
+    const { name, hint } = stepKinds.get(kind)!.said;
+    return { kind: kind as StepKind, name, hint, words: STEP_WORDS[kind as StepKind] };
+  }),
+);
+const search = searchOf(OFFERED);
+
+function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; take(steps: Step[]): void }) {
   const app = useApp();
   const model = useModel();
   const [text, setText] = useState('');
   const meant = understood(text, app, model, routine, new ElementMaker(), branch);
-  const wanted = text.trim().toLowerCase();
-  const fits = (kind: string): boolean => {
-    const { name, hint } = stepKinds.get(kind)!.said;
-    return !wanted || `${name} ${hint}`.toLowerCase().includes(wanted);
-  };
-  const groups = PURPOSES.map(([name, kinds]) => [name, kinds.filter(fits)] as const).filter(([, k]) => k.length);
+  const typed = text.trim();
+  // A sentence of many words is looked for by its first ones, which say what is done.
+  const found = typed ? search(typed.split(/\s+/).slice(0, 3).join(' ')).map((f) => f.it) : [];
+  const groups: [string, typeof OFFERED][] = typed
+    ? found.length
+      ? [[meant.length ? 'Or choose a step' : 'Steps', found.slice(0, 12)]]
+      : []
+    : PURPOSES.map(([name, kinds]) => [name, OFFERED.filter((o) => kinds.includes(o.kind))]);
   return (
     <Command className="p-1.5" loop shouldFilter={false}>
       <Command.Input
@@ -79,30 +91,56 @@ function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; 
         {meant.length > 0 && (
           <Command.Group heading="Understood as" className={groupClass}>
             {meant.map((m, i) => (
-              <Command.Item key={i} value={`meant ${i}`} onSelect={() => take(m.step)} className={itemClass}>
+              <Command.Item key={i} value={`meant ${i}`} onSelect={() => take(m.steps)} className={itemClass}>
                 <CornerDownLeft size={14} className="shrink-0 text-kelp" aria-hidden />
-                <span className="min-w-0 flex-1 py-1 leading-snug">{m.said}</span>
+                <span className="min-w-0 flex-1 py-1 leading-snug">
+                  {m.parts.length > 1 ? (
+                    <ol className="list-decimal pl-4">
+                      {m.parts.map((part, k) => (
+                        <li key={k}>{part}</li>
+                      ))}
+                    </ol>
+                  ) : (
+                    m.said
+                  )}
+                  {m.left && (
+                    <span className="mt-0.5 block text-xs text-persimmon-deep">
+                      Not understood, and left out: <mark className="bg-saffron-wash text-ink">{m.left}</mark>
+                    </span>
+                  )}
+                </span>
               </Command.Item>
             ))}
           </Command.Group>
         )}
-        {groups.map(([name, kinds]) => (
+        {typed.includes(' ') && meant.length === 0 && (
+          <p className="flex items-start gap-2 px-2 py-2 text-ink-soft">
+            <CircleHelp size={15} className="mt-0.5 shrink-0" aria-hidden />
+            <span>
+              This sentence is not understood whole. Say it as one of these: “set status to done”, “mail keeper thank
+              you”, “if weight is over 20, go back”.
+            </span>
+          </p>
+        )}
+        {groups.map(([name, offered]) => (
           <Command.Group key={name} heading={name} className={groupClass}>
-            {kinds.map((kind) => (
+            {offered.map((o) => (
               <Command.Item
-                key={kind}
-                value={`kind ${kind}`}
-                onSelect={() => take(new ElementMaker().step(kind as StepKind))}
+                key={o.kind}
+                value={`kind ${o.kind}`}
+                onSelect={() => take([new ElementMaker().step(o.kind)])}
                 className={itemClass}
               >
-                <span className="min-w-0 flex-1 truncate">{stepKinds.get(kind)!.said.name}</span>
-                <span className="max-w-40 truncate text-xs text-ink-faint">{stepKinds.get(kind)!.said.hint}</span>
+                <span className="min-w-0 flex-1 truncate">{o.name}</span>
+                <span className="max-w-56 truncate text-xs text-ink-faint">{o.hint}</span>
               </Command.Item>
             ))}
           </Command.Group>
         ))}
-        {meant.length + groups.length === 0 && (
-          <p className="px-2 py-3 text-ink-faint">Nothing is called that. Begin with what is done: mail, add, open …</p>
+        {meant.length + groups.length === 0 && !typed.includes(' ') && (
+          <p className="px-2 py-3 text-ink-faint">
+            Nothing is called “{typed}”. Begin with what is done: mail, add, open …
+          </p>
         )}
       </Command.List>
     </Command>

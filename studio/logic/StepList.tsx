@@ -23,7 +23,7 @@ export interface StepTools {
   ran: boolean;
   selected: readonly string[];
   select(id: string, more: boolean): void;
-  add(step: Step, branch: Branch): void;
+  add(steps: Step[], branch: Branch): void;
   set(step: Step): void;
   remove(ids: readonly string[]): void;
   copy(ids: readonly string[]): void;
@@ -128,7 +128,7 @@ export function StepList({
           routine={tools.routine}
           only={onlyIn(tools.routine, branch)}
           branch={branch}
-          add={(step) => tools.add(step, branch)}
+          add={(steps) => tools.add(steps, branch)}
         />
       </End>
     </ol>

@@ -23,12 +23,10 @@ import type { RunTrace } from '../../core/routines/run.ts';
 import type { StepTrace } from '../../core/routines/state.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { useModel } from '../state/model.ts';
+import { isFree } from '../ui/keys.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { DragArea } from '../ui/drag.tsx';
 import { StepList, type StepTools } from './StepList.tsx';
-
-const WRITES = 'input, textarea, select, [contenteditable=true], [role=menu], [role=dialog], [cmdk-root], .k-app';
-const isWriting = (e: Event): boolean => e.target instanceof HTMLElement && e.target.closest(WRITES) !== null;
 
 const byTurns = (a: readonly number[], b: readonly number[]): number => {
   const at = a.findIndex((turn, i) => turn !== b[i]);
@@ -94,9 +92,9 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
             ? []
             : [id],
       ),
-    add: (step, branch) =>
-      void change(`Added a step to ${routine.name}`, (r) => {
-        branchList(r, branch).push(step);
+    add: (steps, branch) =>
+      void change(`Added ${steps.length === 1 ? 'a step' : `${steps.length} steps`} to ${routine.name}`, (r) => {
+        branchList(r, branch).push(...steps);
       }),
     set: (step) =>
       void change(
@@ -169,7 +167,7 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
   // Keys, and the clipboard.
   useEffect(() => {
     const copy = (e: ClipboardEvent, cut: boolean): void => {
-      if (isWriting(e) || String(getSelection() ?? '') || there.length === 0) return;
+      if (!isFree(e) || String(getSelection() ?? '') || there.length === 0) return;
       e.preventDefault();
       e.clipboardData?.setData('text/plain', JSON.stringify(clipOfSteps(app, topSteps(routine.steps, there))));
       if (cut) tools.remove(there);
@@ -178,7 +176,7 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
     const onCopy = (e: ClipboardEvent): void => copy(e, false);
     const onCut = (e: ClipboardEvent): void => copy(e, true);
     const onPaste = (e: ClipboardEvent): void => {
-      if (isWriting(e)) return;
+      if (!isFree(e)) return;
       const text = e.clipboardData?.getData('text/plain') ?? '';
       try {
         const clip = text ? readClip(text) : null;
@@ -203,7 +201,7 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
       }
     };
     const onKey = (e: KeyboardEvent): void => {
-      if (isWriting(e) || e.ctrlKey || e.metaKey || there.length === 0) return;
+      if (!isFree(e) || e.ctrlKey || e.metaKey || there.length === 0) return;
       const does =
         e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')
           ? () => tools.shift(there, e.key === 'ArrowUp' ? -1 : 1)

@@ -13,11 +13,13 @@ import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
 import { reachInside, thingOf } from '../../core/screens/reach.ts';
 import { slotsOf } from '../../core/document/meaning.ts';
 import { ELEMENTS, elementKinds } from '../../kinds/elements/index.ts';
+import { ELEMENT_WORDS } from '../../kinds/elements/search-words.ts';
 import { ChoiceList, type Choice } from '../chips/ChoiceChip.tsx';
 import { nearestTable } from '../chips/place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useHome, useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
+import { isFree } from '../ui/keys.ts';
 import { Popover } from '../ui/popover.tsx';
 import { useReach } from './places.ts';
 import { Sample } from './Sample.tsx';
@@ -60,10 +62,7 @@ export function AddInside({
   const lately = useLately();
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
-      const typing = (e.target as HTMLElement).closest(
-        'input, textarea, select, [contenteditable=true], [role=menu], [cmdk-root]',
-      );
-      if (e.key.toLowerCase() !== 'a' || e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || typing) return;
+      if (e.key.toLowerCase() !== 'a' || e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || !isFree(e)) return;
       e.preventDefault();
       setOpen(true);
     };
@@ -114,6 +113,7 @@ export function AddInside({
     value: d.kind,
     label: d.said.name,
     hint: d.said.hint,
+    words: ELEMENT_WORDS[d.kind],
     icon: thumbnailOf(d.kind),
     group: 'Elements',
   }));
@@ -121,6 +121,7 @@ export function AddInside({
     value: `${SECTION}${x.id}`,
     label: x.said.name,
     hint: x.said.hint,
+    words: x.words,
     icon: LayoutTemplate,
     group: 'Ready-made sections',
   }));
@@ -136,6 +137,7 @@ export function AddInside({
           value: `${LATER}${d.said.name}`,
           label: d.said.name,
           hint: 'needs a table',
+          words: 'kind' in d ? ELEMENT_WORDS[d.kind] : d.words,
           icon: Table2,
           group: 'Once there is a table',
         }));

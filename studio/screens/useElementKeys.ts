@@ -4,10 +4,8 @@ import { insideOf, placeOf } from '../../core/app/edits.ts';
 import type { Screen } from '../../core/app/schema.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
+import { isFree } from '../ui/keys.ts';
 import * as on from './selected.ts';
-
-const WRITES = 'input, textarea, select, [contenteditable=true], [role=menu], [role=dialog], [cmdk-root], .k-app';
-const isWriting = (e: Event): boolean => e.target instanceof HTMLElement && e.target.closest(WRITES) !== null;
 
 /** What the keys do with the selected elements of a screen. The sheet of keys (`studio/shell/KeysSheet.tsx`) lists them. */
 export function useElementKeys(screen: Screen | null | undefined, open: (id: string | null) => void): void {
@@ -16,7 +14,7 @@ export function useElementKeys(screen: Screen | null | undefined, open: (id: str
     const go = (id: string | null): void => open(id);
     const copy = (e: ClipboardEvent, cut: boolean): void => {
       // Words that are selected are what is meant.
-      if (isWriting(e) || String(getSelection() ?? '')) return;
+      if (!isFree(e) || String(getSelection() ?? '')) return;
       const text = on.copied();
       if (!text) return;
       e.preventDefault();
@@ -27,14 +25,14 @@ export function useElementKeys(screen: Screen | null | undefined, open: (id: str
     const onCopy = (e: ClipboardEvent): void => copy(e, false);
     const onCut = (e: ClipboardEvent): void => copy(e, true);
     const onPaste = (e: ClipboardEvent): void => {
-      if (isWriting(e)) return;
+      if (!isFree(e)) return;
       const text = e.clipboardData?.getData('text/plain') ?? '';
       if (!text) return;
       e.preventDefault();
       void on.paste(text, screen, go);
     };
     const onKey = (e: KeyboardEvent): void => {
-      if (isWriting(e) || e.ctrlKey || e.metaKey) return;
+      if (!isFree(e) || e.ctrlKey || e.metaKey) return;
       const does = actionOf(e, screen, go);
       if (!does) return;
       e.preventDefault();

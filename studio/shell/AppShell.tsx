@@ -9,6 +9,7 @@ import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { tellProblem, useSaving } from '../state/saving.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
+import { isSomethingOpen } from '../ui/keys.ts';
 import { Find } from './Find.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
 import { PhonePane } from './PhonePane.tsx';
@@ -52,7 +53,7 @@ export function AppShell() {
       if (command && e.key.toLowerCase() === 'k') {
         e.preventDefault();
         setFinding(true);
-      } else if (inText(e.target)) return;
+      } else if (inText(e.target) || isSomethingOpen()) return;
       else if (command && e.key.toLowerCase() === 'z') {
         e.preventDefault();
         void (e.shiftKey ? redoWithWords() : undoWithWords());
@@ -81,6 +82,12 @@ export function AppShell() {
       </p>
     );
   const View = VIEWS[workspace] ?? DataView;
+  const does: Record<string, () => void> = {
+    undo: () => void undoWithWords(),
+    redo: () => void redoWithWords(),
+    keys: () => setKeys(true),
+    phone: phone.toggleFolded,
+  };
   return (
     <div className="flex h-full min-w-[960px] flex-col">
       <TopBar onFind={() => setFinding(true)} />
@@ -120,7 +127,7 @@ export function AppShell() {
           <PhonePane />
         )}
       </div>
-      <Find open={finding} onOpenChange={setFinding} />
+      <Find open={finding} onOpenChange={setFinding} run={(command) => does[command]?.()} />
       <KeysSheet open={keys} onOpenChange={setKeys} />
     </div>
   );

@@ -1,17 +1,23 @@
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
-import { PanelsTopLeft, Rows3, Sigma, Table2, Workflow } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { walkElements } from '../../core/document/walk.ts';
-import { elementName, kindName } from '../../core/app/names.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
-import type { Element } from '../../core/app/schema.ts';
 import { groupClass, itemClass } from '../chips/ChoiceChip.tsx';
+import { searchOf } from '../find/search.ts';
+import { thingsIn, type Thing } from '../find/things.ts';
 import { useApp, useHome } from '../state/studio.ts';
-import { WORKSPACES } from './Trail.tsx';
 
-/** Finds anything in the app by its name and goes there. */
-export function Find({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
+/** Finds anything in the app by its name, and places of the studio by the words people use for them, and goes there. */
+export function Find({
+  open,
+  onOpenChange,
+  run,
+}: {
+  open: boolean;
+  onOpenChange(open: boolean): void;
+  /** Does a command that leads nowhere. */
+  run(command: string): void;
+}) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
@@ -21,118 +27,61 @@ export function Find({ open, onOpenChange }: { open: boolean; onOpenChange(open:
           aria-describedby={undefined}
         >
           <Dialog.Title className="sr-only">Find in this app</Dialog.Title>
-          <Named close={() => onOpenChange(false)} />
+          <Named close={() => onOpenChange(false)} run={run} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   );
 }
 
-/** Everything in the app that has a name, to be searched. */
-function Named({ close }: { close(): void }) {
+/** As many as are looked through; what is meant comes first. */
+const MOST_SHOWN = 60;
+
+function Named({ close, run }: { close(): void; run(command: string): void }) {
   const app = useApp();
   const home = useHome();
   const navigate = useNavigate();
-  const go = (to: string): void => {
+  const [text, setText] = useState('');
+  const things = useMemo(() => thingsIn(app), [app]);
+  const search = useMemo(() => searchOf(things), [things]);
+  const typed = text.trim();
+  const found = typed
+    ? search(typed)
+        .slice(0, MOST_SHOWN)
+        .map(({ it }) => it)
+    : things;
+  const groups = typed ? [''] : [...new Set(things.map((t) => t.group))];
+  const take = (t: Thing): void => {
     close();
-    void navigate(`${home}/${to}`);
+    if (t.to !== undefined) void navigate(`${home}/${t.to}`);
+    else run(t.command!);
   };
-  const named = app.screens.flatMap((s) => {
-    const found: { id: string; name: string; screen: string; on: string }[] = [];
-    walkElements<Element>([s.root], (e) => {
-      // What people look for has a name, or does something when it is tapped or filled.
-      const does = Object.values(elementKinds.get(e.kind)?.properties ?? {}).some((p) => p.is === 'tap' && !p.optional);
-      if (e.name || does)
-        found.push({
-          id: e.id,
-          name: e.name ?? `${kindName(e.kind)} ${elementName(app, e)}`,
-          screen: s.id,
-          on: s.name,
-        });
-    });
-    return found;
-  });
   return (
-    <Command loop>
+    <Command loop shouldFilter={false}>
       <Command.Input
         autoFocus
+        value={text}
+        onValueChange={setText}
         placeholder="Find a table, field, screen, element or routine"
         className="field mb-1 h-9 text-md"
       />
       <Command.List className="thin-scroll max-h-[50vh] overflow-auto">
-        <Command.Empty className="px-3 py-6 text-center text-ink-faint">Nothing has this name.</Command.Empty>
-        <Command.Group heading="Workspaces" className={groupClass}>
-          {WORKSPACES.map(([id, name]) => (
-            <Command.Item key={id} value={`workspace ${name}`} onSelect={() => go(id)} className={itemClass}>
-              {name}
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="Tables and fields" className={groupClass}>
-          {app.tables.map((t) => (
-            <Command.Item
-              key={t.id}
-              value={`table ${t.name}`}
-              onSelect={() => go(`data/${t.id}`)}
-              className={itemClass}
-            >
-              <Table2 size={14} aria-hidden />
-              {t.name}
-            </Command.Item>
-          ))}
-          {app.tables.flatMap((t) =>
-            t.fields.map((f) => (
-              <Command.Item
-                key={f.id}
-                value={`field ${f.name} ${t.name} ${f.id}`}
-                onSelect={() => go(`data/${t.id}/${f.id}`)}
-                className={itemClass}
-              >
-                <Sigma size={14} aria-hidden />
-                {f.name}
-                <span className="text-xs text-ink-faint">{t.name}</span>
-              </Command.Item>
-            )),
-          )}
-        </Command.Group>
-        <Command.Group heading="Screens" className={groupClass}>
-          {app.screens.map((s) => (
-            <Command.Item
-              key={s.id}
-              value={`screen ${s.name} ${s.id}`}
-              onSelect={() => go(`screens/${s.id}`)}
-              className={itemClass}
-            >
-              <PanelsTopLeft size={14} aria-hidden />
-              {s.name}
-            </Command.Item>
-          ))}
-          {named.map((e) => (
-            <Command.Item
-              key={e.id}
-              value={`element ${e.name} ${e.on} ${e.id}`}
-              onSelect={() => go(`screens/${e.screen}/${e.id}`)}
-              className={itemClass}
-            >
-              <Rows3 size={14} aria-hidden />
-              {e.name}
-              <span className="text-xs text-ink-faint">{e.on}</span>
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="Routines" className={groupClass}>
-          {app.routines.map((r) => (
-            <Command.Item
-              key={r.id}
-              value={`routine ${r.name} ${r.id}`}
-              onSelect={() => go(`logic/${r.id}`)}
-              className={itemClass}
-            >
-              <Workflow size={14} aria-hidden />
-              {r.name}
-            </Command.Item>
-          ))}
-        </Command.Group>
+        {found.length === 0 && (
+          <p className="px-3 py-6 text-center text-ink-faint">Nothing in this app is called “{typed}”.</p>
+        )}
+        {groups.map((g) => (
+          <Command.Group key={g} heading={g || undefined} className={groupClass}>
+            {found
+              .filter((t) => !g || t.group === g)
+              .map((t) => (
+                <Command.Item key={t.key} value={t.key} onSelect={() => take(t)} className={itemClass}>
+                  <t.icon size={14} className="shrink-0 text-ink-faint" aria-hidden />
+                  <span className="min-w-0 flex-1 truncate">{t.name}</span>
+                  <span className="max-w-48 truncate text-xs text-ink-faint">{t.hint}</span>
+                </Command.Item>
+              ))}
+          </Command.Group>
+        ))}
       </Command.List>
     </Command>
   );

@@ -1,0 +1,5 @@
+/**
+ * The words that people look for a thing by, beside its name and hint: phrases between commas; with a second text, what
+ * is said beside the thing where one of these led to it (“for a field of choices”).
+ */
+export type SearchWords = readonly (string | readonly [phrases: string, says: string])[];

@@ -1,0 +1,19 @@
+import type { SearchWords } from '../../core/document/search-words.ts';
+import type { TRIGGERS } from './index.ts';
+
+/** What people look for the starts of a routine by. Apart from the definitions, since the player loads those. */
+export const TRIGGER_WORDS: Record<(typeof TRIGGERS)[number]['on'], SearchWords> = {
+  tap: ['button, press, click, touch, on tap, on press, on click, link, long press'],
+  form: ['submit, form submitted, saved, after saving, on submit, on save, record added, new entry'],
+  'app started': ['launch, on start, startup, app opens, on load, open app, boot'],
+  'screen opened': ['on load, page load, screen shown, on appear, on enter, when opened, visible'],
+  'screen left': ['on leave, on exit, screen closed, on disappear, page left, close'],
+  'screen returned': ['on return, come back, on focus, on resume, reappear'],
+  'field changed': [
+    'value changed, on change, edited, input changed, field updated, record changed, record updated, toggle changed',
+  ],
+  'variable changed': ['state changed, on change, variable updated, watch, observe'],
+  timer: ['every, interval, schedule, clock, repeat every, countdown, every second, every minute, cron, daily'],
+  'notice opened': ['notification tapped, push opened, notification opened, push notification'],
+  routine: ['called, subroutine, function, run by, another workflow, run'],
+};
