@@ -67,7 +67,7 @@ async function welcome(stage: Stage): Promise<void> {
   await p.pressText('New screen', 'nav[aria-label=Screens]');
   await p.press('Add inside', 'button');
   await (await page.waitForSelector('[cmdk-root] input'))!.type('nothing like it');
-  await p.sees('Nothing found', '[cmdk-root]');
+  await p.sees('Nothing is called “nothing like it”', '[cmdk-root]');
   await page.waitForFunction(() => !document.querySelector('[data-sample]'));
   await page.keyboard.press('Escape');
   await page.waitForFunction(() => !document.querySelector('[cmdk-root]'));

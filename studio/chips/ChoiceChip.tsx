@@ -65,17 +65,17 @@ export function ChoiceList<T>({
       }));
   const wanted = text.trim().toLowerCase();
   const named = found.some((c) => c.label.toLowerCase().split(' › ').at(-1) === wanted);
-  const keyOf = (group: string, i: number): string => `${group} ${i}`.trim();
+  const keyOf = (group: string, c: Choice<T>, i: number): string => `${group} ${c.label} ${i}`.trim();
   const [at, setAt] = useState('');
   const lookAt = (key: string): void => {
     setAt(key);
-    const looked = groups.flatMap((g) => g.list.filter((_, i) => keyOf(g.name, i) === key));
+    const looked = groups.flatMap((g) => g.list.filter((c, i) => keyOf(g.name, c, i) === key));
     onLook?.(looked[0]?.value ?? null);
   };
   const boxed = choices.length > MOST_WITHOUT_SEARCH || Boolean(onType);
   const firstLetter = (e: KeyboardEvent<HTMLElement>): void => {
     if (boxed || e.key.length !== 1 || e.ctrlKey || e.metaKey || e.altKey) return;
-    const all = groups.flatMap((g) => g.list.map((c, i) => ({ key: keyOf(g.name, i), label: c.label })));
+    const all = groups.flatMap((g) => g.list.map((c, i) => ({ key: keyOf(g.name, c, i), label: c.label })));
     const fits = all.filter((c) => c.label.toLowerCase().startsWith(e.key.toLowerCase()));
     if (!fits.length) return;
     // The same letter again goes on to the next that begins with it.
@@ -116,7 +116,7 @@ export function ChoiceList<T>({
             {g.list.map((c, i) => (
               <Command.Item
                 key={`${g.name}${i}`}
-                value={keyOf(g.name, i)}
+                value={keyOf(g.name, c, i)}
                 onSelect={() => onChoose(c.value)}
                 className={itemClass}
               >

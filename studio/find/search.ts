@@ -1,4 +1,4 @@
-import MiniSearch from 'minisearch';
+import MiniSearch, { type SearchResult } from 'minisearch';
 import type { SearchWords } from '../../core/document/search-words.ts';
 
 /** A thing that can be found by typing. */
@@ -69,7 +69,11 @@ export function searchOf<T extends Findable>(things: readonly T[]): (typed: stri
     const text = plain(typed);
     if (!text) return [];
     const all = index.search(text);
-    const results = all.length ? all : index.search(text, { combineWith: 'OR' });
+    // Where nothing has all the words, what has more than half of them.
+    const wanted = text.split(' ').filter((t) => term(t)).length;
+    const some = (): SearchResult[] =>
+      index.search(text, { combineWith: 'OR' }).filter((r) => new Set(r.queryTerms).size * 2 > wanted);
+    const results = all.length ? all : some();
     const bonus = (id: number): number => {
       const name = plain(things[id]!.name);
       if (name === text) return 1000;

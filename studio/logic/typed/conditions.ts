@@ -3,7 +3,7 @@ import type { ConditionOp } from '../../../core/records/conditions.ts';
 import type { Field, Table } from '../../../core/tables/schema.ts';
 import { bare, same, tableAt, type Hand, type Told } from './hand.ts';
 import { adjectiveOf, mine } from './records.ts';
-import { figureIn, fieldIn, pathTo, sumIn, valueIn } from './values.ts';
+import { figureIn, fieldIn, pathTo, sumIn, thingCalled, valueIn } from './values.ts';
 
 /** What is said between two values, the longest first. What follows may be a value; the empty ones need none. */
 const COMPARED: [ConditionOp, RegExp][] = [
@@ -93,7 +93,7 @@ function leftIn(words: string, hand: Hand, table: Table | undefined): { stored: 
   }
   const field = fieldIn(text, hand);
   if (field && !field.of.several) return { stored: pathTo(field, hand), field: field.field };
-  const thing = hand.things.find((t) => same(t.name, bare(text)) && t.type.k !== 'record');
+  const thing = thingCalled(text, hand);
   if (thing) return { stored: thing.id };
   const counted = /^(?:the )?(?:count|number) of\s+(.+)$/i.exec(text);
   const stored = counted ? figureIn('count', counted[1]!, hand) : sumIn(text, hand);

@@ -86,9 +86,17 @@ function subjectAndBody(words: string, hand: Hand): { subject?: string; body?: s
   const subject = words && plainly(words, hand, true);
   return subject ? { subject, body: /[.?!}]$/.test(subject) ? subject : `${subject}.` } : {};
 }
+/** With nobody to go to yet: “mail saying the boats of today”. */
+function unaimed(kind: 'mail' | 'text message' | 'notify', rest: string, hand: Hand): Step | null {
+  if (!rest) return hand.make.step(kind);
+  if (!/^(?:saying|that|about)\s/i.test(rest)) return null;
+  const words = plainly(saidIn(rest), hand, true);
+  if (kind === 'mail') return hand.make.step('mail', subjectAndBody(saidIn(rest), hand));
+  return kind === 'notify' ? hand.make.step(kind, { title: words }) : hand.make.step(kind, { words });
+}
 const mailTo = (rest: string, hand: Hand): Step | null => {
   const to = aimed(rest, reached('mail', hand));
-  if (!to) return rest ? null : hand.make.step('mail');
+  if (!to) return unaimed('mail', rest, hand);
   return hand.make.step('mail', {
     to: to.stored,
     ...subjectAndBody(to.rest, hand),
@@ -96,12 +104,12 @@ const mailTo = (rest: string, hand: Hand): Step | null => {
 };
 const textTo = (rest: string, hand: Hand): Step | null => {
   const to = aimed(rest, reached('phone', hand));
-  if (!to) return rest ? null : hand.make.step('text message');
+  if (!to) return unaimed('text message', rest, hand);
   return hand.make.step('text message', { to: to.stored, ...(to.rest && { words: plainly(to.rest, hand, true) }) });
 };
 const notifyTo = (rest: string, hand: Hand): Step | null => {
   const to = aimed(rest, people(hand));
-  if (!to) return rest ? null : hand.make.step('notify');
+  if (!to) return unaimed('notify', rest, hand);
   return hand.make.step('notify', { to: to.stored, ...(to.rest && { title: plainly(to.rest, hand, true) }) });
 };
 const called = (rest: string, hand: Hand): Step | null => {

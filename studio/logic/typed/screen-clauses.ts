@@ -5,7 +5,7 @@ import type { Field, Table } from '../../../core/tables/schema.ts';
 import { firstOf, type Rule } from './clause.ts';
 import { bare, forms, quoted, same, tableAt, type Hand } from './hand.ts';
 import { recordsIn } from './records.ts';
-import { fieldIn, figureIn, pathTo, spanIn, valueIn } from './values.ts';
+import { fieldIn, figureIn, pathTo, spanIn, thingCalled, valueIn } from './values.ts';
 
 /** The screen that words name: by its name, whole; else the one whose name holds all the words that count (“hives” for All hives). */
 function screenCalled(words: string, hand: Hand, byNameOnly: boolean): Screen | null {
@@ -116,13 +116,14 @@ const about =
   (rest: string, hand: Hand): Step | null => {
     if (!rest) return hand.make.step(kind);
     const field = fieldIn(rest, hand);
-    return field && !field.of.several ? hand.make.step(kind, { [key]: pathTo(field, hand) }) : null;
+    const value = field && !field.of.several ? pathTo(field, hand) : thingCalled(rest, hand)?.id;
+    return value ? hand.make.step(kind, { [key]: value }) : null;
   };
 
 const finding =
   (kind: 'get' | 'find') =>
   (rest: string, hand: Hand): Step | null => {
-    const of = recordsIn(kind === 'get' ? bare(rest) : rest, hand, true);
+    const of = recordsIn(kind === 'get' ? bare(rest).replace(/^one\s+/i, '') : rest, hand, true);
     if (!of?.query) return null;
     const table = tableAt(hand, of.table);
     return hand.make.step(kind, {

@@ -121,6 +121,10 @@ export function pathTo({ of, field }: { of: Named; field: Field }, hand: Hand): 
   return stored;
 }
 
+/** What a step before gave, a variable or an input, by its name. */
+export const thingCalled = (words: string, { things }: Hand): Hand['things'][number] | undefined =>
+  things.find((t) => same(bare(t.name), bare(words)) && t.type.k !== 'record');
+
 /** A formula over what is at hand: `price * 2`; null when a name in it is nothing here. */
 export function sumIn(text: string, hand: Hand): Meant {
   if (!/[-+*/×÷&()]/.test(text)) return null;
@@ -170,7 +174,7 @@ export function valueIn(words: string, hand: Hand, field?: Field): Meant {
   const pointed = !isText || /^(?:the|its|my|this)\s|\sof\s|['’]s\s/i.test(text);
   const other = pointed ? fieldIn(text, hand) : null;
   if (other && !other.of.several && fits(other.field, field)) return pathTo(other, hand);
-  const thing = hand.things.find((t) => same(t.name, bare(text)) && t.type.k !== 'record');
+  const thing = thingCalled(text, hand);
   if (thing) return thing.id;
   const sum = !field || NUMBERS.includes(field.type) || field.type === 'duration' ? sumIn(text, hand) : null;
   if (sum) return sum;
