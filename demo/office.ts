@@ -81,7 +81,7 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
       query: allOf(n.table('Keepers').id),
       mail: n.field('Keepers', 'Mail'),
       phone: n.field('Keepers', 'Phone'),
-      note: n.field('Keepers', 'Role'),
+      remark: n.field('Keepers', 'Role'),
       result: cards,
       resultName: 'contact cards',
     }),

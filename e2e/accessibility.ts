@@ -77,7 +77,7 @@ const axeInData: Test = {
     };
     await p.pressText('Data', 'header');
     await page.waitForSelector('#cell-0-0');
-    await choose(p, 'Put together by', 'Length');
+    await choose(p, 'Group by', 'Length');
     await page.waitForSelector('[aria-expanded=true][aria-label^="Fold"]');
     await look('groups');
     await page.evaluate(() =>

@@ -218,7 +218,7 @@ async function jobs(stage: Stage): Promise<void> {
   await p.sees('0 of 4 records', 'main');
   await inOutline(p, 'Row', 1);
   await p.press('Make a part of it', 'button');
-  await p.sees('It is given', 'main');
+  await p.sees('Its input is', 'main');
   await p.fill('Name of the part', 'Job card');
   await page.keyboard.press('Enter');
   await inOutline(p, 'Jobs');

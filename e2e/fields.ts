@@ -34,7 +34,7 @@ const fields: Test = {
     // A key of two fields: the same boat with the same sail number is refused.
     await p.press('Close this card');
     await tickKey(p, ['Boat', 'Sail no']);
-    await p.sees('told apart by Boat and Sail no', 'main');
+    await p.sees('identified by Boat and Sail no', 'main');
     await write(page, 24, 1, 'GBR 4');
     await p.sees('There is a boat with Boat “Little Auk 4” and Sail no “GBR 4” already.');
     await page.waitForFunction(() =>

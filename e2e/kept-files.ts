@@ -25,7 +25,7 @@ async function releaseFrames(stage: Stage): Promise<{ maker: Person; link: strin
   await maker.fill('Name of the table', 'Frames');
   await page.keyboard.press('Enter');
   for (const [name, type] of [
-    ['Photo', 'picture address'],
+    ['Photo', 'picture'],
     ['Paper', 'file'],
   ] as const) {
     await maker.press('Field', 'button');

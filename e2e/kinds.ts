@@ -39,7 +39,7 @@ async function smallKinds(stage: Stage): Promise<void> {
   await p.pressText('Logic', 'header');
   await p.press('Add a routine', 'button');
   await p.sees('Nothing starts it yet', 'main');
-  await choose(p, 'Given', 'nothing');
+  await choose(p, 'Record', 'no record');
   await p.press('Start it also when', 'button');
   await p.pressText('a screen opens', '[role=menu]');
   await p.sees('Starts when a screen opens', 'main');
@@ -75,7 +75,7 @@ async function figures(stage: Stage): Promise<void> {
   await p.pressText('Chart', '[cmdk-root]');
   await p.fill('Title', 'Boats by berth');
   await p.pressText('Ring', 'main');
-  await choose(p, 'Put together by', 'Berth');
+  await choose(p, 'Group by', 'Berth');
   await page.waitForSelector('.k-chart[data-look=ring] canvas');
   const key = await page.$$eval('.k-chart[data-look=ring] .k-chart-key li', (all) => all.map((e) => e.textContent));
   if (key.length < 2) throw new Error(`The ring has ${key.length} parts: ${key.join(', ')}`);

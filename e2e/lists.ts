@@ -29,8 +29,8 @@ async function waysToLook(stage: Stage): Promise<void> {
   await p.pressText('Screens', 'header');
   await p.pressText('Trips', 'nav[aria-label=Screens]');
   await p.pressText('List of Trips', 'nav[aria-label=Screens]');
-  await p.sees('Put together by', 'main');
-  await choose(p, 'Put together by', 'Rough');
+  await p.sees('Grouped by', 'main');
+  await choose(p, 'Group by', 'Rough');
   await choose(p, 'Sum', 'Hours');
   await choose(p, 'Add to filters', 'Hours');
   await choose(p, 'Add to filters', 'Rough');
@@ -129,10 +129,10 @@ async function searchAndSwipe(stage: Stage): Promise<void> {
   await p.pressText('Screens', 'header');
   await p.pressText('Boats', 'nav[aria-label=Screens]');
   await p.pressText('List of Boats', 'nav[aria-label=Screens]');
-  await choose(p, 'A swipe of a row', 'possible');
-  await p.fill('Words: A swipe of a row', 'Sold');
+  await choose(p, 'Swipe a row', 'on');
+  await p.fill('Words: Swipe a row', 'Sold');
   await choose(p, 'When tapped', 'remove the record', 1);
-  await choose(p, 'Several can be marked', 'possible');
+  await choose(p, 'Select several', 'on');
   await choose(p, 'When tapped', 'remove the record', 2);
 
   await p.press('Add a screen', 'button');

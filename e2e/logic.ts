@@ -31,7 +31,7 @@ export async function newRoutine(p: Person, name: string, given = 'nothing'): Pr
   await p.press('Add a routine', 'button');
   await p.fill('Name of the routine', name);
   await p.page.keyboard.press('Enter');
-  await choose(p, 'Given', given);
+  await choose(p, 'Record', given);
 }
 /** The words of the steps in reading order. */
 export const lines = (p: Person): Promise<string[]> =>

@@ -38,6 +38,7 @@ const modules = await Promise.all(
     './elsewhere.ts',
     './plain-http.ts',
     './accessibility.ts',
+    './no-ids.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

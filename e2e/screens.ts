@@ -179,7 +179,7 @@ async function parts(stage: Stage): Promise<void> {
   });
   await p.press('Make a part of it', 'button');
   await p.sees('A part: a change here reaches every place of it', 'main');
-  await p.sees('It is given', 'main');
+  await p.sees('Its input is', 'main');
   await p.fill('Name of the part', 'Boat card');
   await page.keyboard.press('Enter');
   await p.sees('Old Otter 1', '.k-app');

@@ -128,7 +128,7 @@ async function shopping(stage: Stage): Promise<void> {
   await p.press('any: add a condition', 'button');
   await choose(p, 'Condition 1', 'Kind');
   await choose(p, 'Compared with 1', 'this line › Good › Kind');
-  await choose(p, 'Order', 'Price');
+  await choose(p, 'Sort by', 'Price');
   await typeStep(p, 'set good to the good', 'Good to the good');
   await typeStep(p, 'show Replaced', 'Show “Replaced”');
 

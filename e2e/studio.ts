@@ -309,11 +309,11 @@ const arranging: Test = {
     await page.keyboard.press('z');
     await page.keyboard.up('Control');
     await p.pressText('Moored here', 'nav[aria-label="Screens"]');
-    await choose(p, 'Seen when', 'a formula is true');
-    await page.click('main [aria-label^="Seen when:"]');
+    await choose(p, 'Visible when', 'a formula is true');
+    await page.click('main [aria-label^="Visible when:"]');
     await p.pressText('Write a formula', '[cmdk-root]');
-    await page.waitForSelector('[aria-label="Formula for Seen when"]');
-    await page.type('[aria-label="Formula for Seen when"]', 'count(all Boats) > 100');
+    await page.waitForSelector('[aria-label="Formula for Visible when"]');
+    await page.type('[aria-label="Formula for Visible when"]', 'count(all Boats) > 100');
     await p.sees('A yes/no');
     await p.press('Keep it', 'button');
     await p.seesNot('Moored here', '.k-app');

@@ -32,9 +32,9 @@ const looking: Test = {
   async run(stage) {
     const p = await boats(stage);
     const { page } = p;
-    await choose(p, 'Order', 'Length');
+    await choose(p, 'Sort by', 'Length');
     await choose(p, 'Direction', 'downwards');
-    await choose(p, 'Order 2', 'Boat');
+    await choose(p, 'Sort by 2', 'Boat');
     await firstColumn(page, ['Old Otter 7', 'Grey Seal 15', 'Far Shore 23', 'Grey Seal 3']);
     await p.press('all of them: add a condition', 'button');
     await choose(p, 'Condition 1', 'Boat');
@@ -61,12 +61,12 @@ const looking: Test = {
     await p.sees('4 of 24 records', 'main');
 
     await p.press('Remove condition 1', 'button');
-    await choose(p, 'Put together by', 'Length');
+    await choose(p, 'Group by', 'Length');
     await page.waitForFunction(() => document.querySelectorAll('[aria-expanded]').length > 1);
     await p.sees('Length sum', '[role=grid]');
     await page.click('[aria-label^="Fold 5"]');
     await page.waitForSelector('[aria-label^="Unfold 5"]');
-    await choose(p, 'Put together by', 'nothing');
+    await choose(p, 'Group by', 'nothing');
 
     // Columns: moved by dragging, widened by their edge, hidden, kept in view.
     const header = async (name: string) =>
@@ -115,7 +115,7 @@ const looking: Test = {
     await page.waitForSelector('main [aria-label="Order 2: Boat"]');
 
     // Own order: made by a choice, changed by keys, taken back.
-    await choose(p, 'Order', 'own order');
+    await choose(p, 'Sort by', 'own order');
     await page.waitForFunction(() =>
       (document.querySelector('#cell-0-1') as HTMLElement)?.innerText.includes('Old Otter 1'),
     );

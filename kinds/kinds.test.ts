@@ -77,6 +77,24 @@ it('properties refer to properties that are there', () => {
     }
 });
 
+it('no property has a name that every element, or every step, has for itself', () => {
+  const own = {
+    steps: ['id', 'do', 'off', 'note', 'again', 'ifFails', 'reason'],
+    elements: ['id', 'kind', 'name', 'visible', 'hidden'],
+  };
+  const taken = [
+    ...STEPS.flatMap((d) => Object.keys(d.properties).filter((k) => own.steps.includes(k))),
+    ...ELEMENTS.flatMap((d) => Object.keys(d.properties).filter((k) => own.elements.includes(k))),
+  ];
+  expect(taken).toEqual([]);
+});
+
+it('contact cards that kept a field where notes are have it in its own place', () => {
+  const kind = STEPS.find((d) => d.do === 'contacts') as { upgrade?(s: Record<string, unknown>): Record<string, unknown> };
+  expect(kind.upgrade!({ id: 'p_x', note: 'f_role00000' })).toEqual({ id: 'p_x', remark: 'f_role00000' });
+  expect(kind.upgrade!({ id: 'p_x', note: 'for the office' })).toEqual({ id: 'p_x', note: 'for the office' });
+});
+
 describe('a rating', () => {
   const rating = FIELDS.find((d) => d.type === 'rating') as FieldDefinition;
   const field = { id: 'f_rating00', name: 'Temper', type: 'rating' };

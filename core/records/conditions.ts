@@ -162,5 +162,5 @@ export const OP_WORDS: Record<ConditionOp, string> = {
   contains: 'contains',
   'is empty': 'is empty',
   'is filled': 'is filled in',
-  holds: 'holds',
+  holds: 'is true',
 };

@@ -47,11 +47,11 @@ export function QuerySentence({
             place={inQuery}
             onChange={(where) => onChange({ ...query, where })}
           />
-          , in the order of{' '}
+          , sorted by{' '}
           <ValueChip
-            name="Order"
+            name="Sort by"
             value={order?.by ?? ''}
-            empty="how they came"
+            empty="as they were added"
             optional
             literals={false}
             place={inQuery}

@@ -17,7 +17,7 @@ const OPS: { value: Condition['op']; label: string }[] = [
   { value: 'contains', label: 'contains' },
   { value: 'is empty', label: 'is empty' },
   { value: 'is filled', label: 'is filled in' },
-  { value: 'holds', label: 'holds' },
+  { value: 'holds', label: 'is true' },
 ];
 
 interface Props {

@@ -166,18 +166,18 @@ export function TableDesk({ table }: { table: Table }) {
           }
           className="font-semibold text-ink"
         />
-        , known by its{' '}
+        , titled by its{' '}
         <ChoiceChip
-          name="Known by"
+          name="Title"
           value={table.titleField}
           choices={fields}
           onChange={(v) =>
-            void edit(`Records of ${table.name} are known by another field`, (a) => {
+            void edit(`Records of ${table.name} are titled by another field`, (a) => {
               a.tables.find((t) => t.id === table.id)!.titleField = v;
             })
           }
         />
-        , told apart by <KeyChip table={table} />
+        , identified by <KeyChip table={table} />
       </div>
       <ViewSentence table={table} />
       <MirrorStrip table={table} onSettings={() => setCard('mirror')} />

@@ -16,7 +16,7 @@ export function ViewSentence({ table }: { table: Table }) {
   const { view, look } = useView(table);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name, icon: FIELD_ICONS[f.type] }));
   const orders = [
-    { value: '', label: view.order.length ? 'nothing more' : 'coming in' },
+    { value: '', label: view.order.length ? 'nothing more' : 'as they were added' },
     { value: OWN, label: 'own order, by dragging' },
     ...fields.filter((f) => f.value !== table.ownOrder),
   ];
@@ -27,7 +27,7 @@ export function ViewSentence({ table }: { table: Table }) {
       });
       return;
     }
-    look(`Ordered ${table.name}`, (v) => {
+    look(`Sorted ${table.name}`, (v) => {
       if (by === '') v.order.splice(i);
       else v.order[i] = { by: by === OWN ? table.ownOrder! : by, descending: v.order[i]?.descending ?? false };
       if (by === OWN) v.order.splice(1);
@@ -48,7 +48,7 @@ export function ViewSentence({ table }: { table: Table }) {
         place={{ self: table.id, things: [] }}
         onChange={(where) => look(`Filtered ${table.name}`, (v) => (v.where = where))}
       />
-      , in the order of{' '}
+      , sorted by{' '}
       {[...view.order, null].slice(0, view.order.length < 4 ? undefined : -1).map((o, i) =>
         o === null && i > 0 && shownOrder(view.order[0]!.by) === OWN ? null : (
           <span key={i}>
@@ -56,9 +56,9 @@ export function ViewSentence({ table }: { table: Table }) {
             {/* A comma stays with the chip before it. */}
             <span className="whitespace-nowrap">
               <ChoiceChip
-                name={i === 0 ? 'Order' : `Order ${i + 1}`}
+                name={i === 0 ? 'Sort by' : `Sort by ${i + 1}`}
                 value={o ? shownOrder(o.by) : ''}
-                {...(!o && { label: i === 0 ? 'coming in' : 'then…' })}
+                {...(!o && { label: i === 0 ? 'as they were added' : 'then…' })}
                 choices={orders}
                 onChange={(by) => setOrder(i, by)}
               />
@@ -74,20 +74,20 @@ export function ViewSentence({ table }: { table: Table }) {
                     { value: false, label: 'upwards' },
                     { value: true, label: 'downwards' },
                   ]}
-                  onChange={(d) => look(`Ordered ${table.name}`, (v) => (v.order[i]!.descending = d))}
+                  onChange={(d) => look(`Sorted ${table.name}`, (v) => (v.order[i]!.descending = d))}
                 />
               </>
             )}
           </span>
         ),
       )}
-      {lastIsOpen ? '' : ','} put together by{' '}
+      {lastIsOpen ? '' : ','} grouped by{' '}
       <span className="whitespace-nowrap">
         <ChoiceChip
-          name="Put together by"
+          name="Group by"
           value={view.group ?? ''}
           choices={[{ value: '', label: 'nothing' }, ...fields]}
-          onChange={(id) => look(`Put ${table.name} together`, (v) => (v.group = id || null))}
+          onChange={(id) => look(`Grouped ${table.name}`, (v) => (v.group = id || null))}
         />
         ,
       </span>{' '}

@@ -23,7 +23,7 @@ export interface Thing extends Findable {
 /** Everything in an app that has a name, and the places and commands of the studio. */
 export function thingsIn(app: App): Thing[] {
   const fields = app.tables.flatMap((t): Thing[] => [
-    { key: t.id, group: 'Tables and fields', icon: Table2, name: t.name, to: `data/${t.id}` },
+    { key: t.id, group: 'Tables and fields', icon: Table2, name: t.name, words: ['table'], to: `data/${t.id}` },
     ...t.fields.map((f): Thing => ({
       key: f.id,
       group: 'Tables and fields',
@@ -31,7 +31,7 @@ export function thingsIn(app: App): Thing[] {
       name: f.name,
       hint: t.name,
       to: `data/${t.id}/${f.id}`,
-      words: FIELD_WORDS[f.type],
+      words: ['field', ...FIELD_WORDS[f.type]],
     })),
   ]);
   const screens = app.screens.flatMap((s): Thing[] => {
@@ -49,7 +49,7 @@ export function thingsIn(app: App): Thing[] {
         name: e.name ?? `${kindName(e.kind)} ${elementName(app, e)}`,
         hint: s.name,
         to: `screens/${s.id}/${e.id}`,
-        words: ELEMENT_WORDS[e.kind],
+        words: ['element', ...ELEMENT_WORDS[e.kind]],
       });
     });
     return found;
@@ -59,6 +59,7 @@ export function thingsIn(app: App): Thing[] {
     group: 'Routines',
     icon: Workflow,
     name: r.name,
+    words: ['routine'],
     to: `logic/${r.id}`,
   }));
   const commands = COMMANDS.map((c): Thing => ({

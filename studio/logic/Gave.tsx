@@ -1,3 +1,4 @@
+import { timeTaken } from '../ui/time-taken.ts';
 import { clsx } from 'clsx';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
@@ -7,8 +8,6 @@ import type { PlayerApi } from '../../player/api.ts';
 import { useKept } from '../../player/kept.ts';
 import { useStudio } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
-
-const ms = (n: number): string => (n < 10 ? `${n.toFixed(1)} ms` : `${Math.round(n)} ms`);
 
 /** What a step gave in the run that is shown; of several turns, the last, and the way to the others. */
 export function Gave({ traces, ran }: { traces: readonly StepTrace[]; ran: boolean }) {
@@ -23,7 +22,7 @@ export function Gave({ traces, ran }: { traces: readonly StepTrace[]; ran: boole
         className={clsx('line-clamp-2 pt-1.5 leading-[18px]', trace.error ? 'text-persimmon-deep' : 'text-kelp')}
         title={trace.error ?? trace.said}
       >
-        {trace.error ?? trace.gave} <span className="font-mono text-xs text-ink-faint">{ms(trace.ms)}</span>
+        {trace.error ?? trace.gave} <span className="font-mono text-xs text-ink-faint">{timeTaken(trace.ms)}</span>
       </span>
       {trace.shows && <Shows of={trace.shows} />}
       {traces.length > 1 && (
@@ -47,7 +46,7 @@ export function Gave({ traces, ran }: { traces: readonly StepTrace[]; ran: boole
           >
             <ChevronRight size={13} aria-hidden />
           </button>
-          <span className="font-mono text-ink-faint">{ms(total)}</span>
+          <span className="font-mono text-ink-faint">{timeTaken(total)}</span>
         </span>
       )}
     </div>

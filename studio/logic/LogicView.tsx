@@ -256,19 +256,19 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
                   </button>
                 </span>
               ))}
-              , given{' '}
+              , with{' '}
             </>
           ) : routine.starts ? (
-            'It is given '
+            'It works with '
           ) : (
-            'Nothing starts it yet: choose it on a button in Screens, or below. It is given '
+            'Nothing starts it yet: choose it on a button in Screens, or below. It works with '
           )}
           <ChoiceChip
-            name="Given"
+            name="Record"
             tone={given ? 'data' : 'plain'}
             value={routine.given ?? ''}
             choices={[
-              { value: '', label: 'nothing' },
+              { value: '', label: 'no record' },
               ...app.tables.map((t) => ({ value: t.id, label: `this ${t.one}` })),
             ]}
             onChange={(v) =>

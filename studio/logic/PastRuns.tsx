@@ -1,3 +1,4 @@
+import { timeTaken } from '../ui/time-taken.ts';
 import { RotateCcw } from 'lucide-react';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import type { RunTrace } from '../../core/routines/run.ts';
@@ -28,7 +29,7 @@ export function PastRuns({
       <ChoiceChip
         name="Run"
         value={shown.key}
-        choices={past.map((p) => ({ value: p.key, label: said(p), hint: `${Math.round(p.run.ms)} ms` }))}
+        choices={past.map((p) => ({ value: p.key, label: said(p), hint: timeTaken(p.run.ms) }))}
         onChange={onShow}
       />
       <Button small icon={RotateCcw} onClick={() => again(shown.run)}>

@@ -47,7 +47,7 @@ export function RoutineInputs({
             name={`Who gives ${i.name}`}
             value={(i.from ?? '') as Known | ''}
             choices={[
-              { value: '' as const, label: 'given by what runs it' },
+              { value: '' as const, label: 'set by what runs it' },
               ...KNOWN.map((value) => ({ value, label: value, group: 'What starts it knows' })),
             ]}
             onChange={(from) => {
@@ -94,7 +94,7 @@ export function AddInput({
         </button>
       }
       items={[
-        { label: 'From what runs it', run: () => add() },
+        { label: 'A value from what runs it', run: () => add() },
         null,
         ...KNOWN.map((from) => ({ label: `What starts it knows: ${from}`, run: () => add(from) })),
       ]}

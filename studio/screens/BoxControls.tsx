@@ -155,10 +155,10 @@ export function SeenWhen({ element, screen }: { element: AnyElement; screen: Scr
   const set = useElementEdit<Element>(element as Element);
   const place = usePlace(screen, element.id);
   return (
-    <Line label="Seen when">
+    <Line label="Visible when">
       {element.seenWhen === undefined ? (
         <ChoiceChip
-          name="Seen when"
+          name="Visible when"
           value="always"
           choices={[
             { value: 'always', label: 'always' },
@@ -171,7 +171,7 @@ export function SeenWhen({ element, screen }: { element: AnyElement; screen: Scr
       ) : (
         <>
           <ValueChip
-            name="Seen when"
+            name="Visible when"
             value={element.seenWhen}
             wanted="yesno"
             literals={false}

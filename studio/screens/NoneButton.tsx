@@ -34,7 +34,7 @@ export function NoneButton({ element, screen }: { element: Extract<Element, { ki
       className="mt-1 block text-sm font-semibold text-kelp hover:underline"
       onClick={() => (there ? go(there.id) : make())}
     >
-      {there ? 'Look at what stands there' : 'Show something else instead'}
+      {there ? 'Look at what is shown then' : 'Show something else instead'}
     </button>
   );
 }

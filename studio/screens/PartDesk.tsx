@@ -82,7 +82,7 @@ export function PartDesk({ part }: { part: Part }) {
             A value it is given
           </Button>
           <Button small icon={Hand} onClick={() => addInput(true)}>
-            A tap its places decide
+            A tap set where it is used
           </Button>
         </div>
       </section>

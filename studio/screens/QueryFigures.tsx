@@ -1,3 +1,4 @@
+import { timeTaken } from '../ui/time-taken.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { ChevronDown, Gauge, Rows3 } from 'lucide-react';
 import { useState } from 'react';
@@ -33,7 +34,7 @@ export function QueryFigures({ of, query, screen }: { of: string; query: Query; 
           {figures.of.toLocaleString('en-GB')} records
         </span>
         <span className="flex items-center gap-1.5">
-          <Gauge size={14} aria-hidden /> {figures.ms.toFixed(1)} ms
+          <Gauge size={14} aria-hidden /> {timeTaken(figures.ms)}
         </span>
         {left.length > 0 && (
           <button

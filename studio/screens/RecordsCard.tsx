@@ -140,12 +140,12 @@ function OrderSentence({
   return (
     <>
       {query.order.length === 0
-        ? 'in the order they came in'
+        ? 'sorted as they were added'
         : query.order.map((o, i) => (
             <span key={i}>
-              {i > 0 ? ', then ' : 'in the order of '}
+              {i > 0 ? ', then ' : 'sorted by '}
               <ValueChip
-                name="Order"
+                name="Sort by"
                 value={o.by}
                 empty="choose a field"
                 literals={false}
@@ -163,7 +163,7 @@ function OrderSentence({
               />
               <button
                 type="button"
-                aria-label="Remove this order"
+                aria-label="Do not sort by this"
                 onClick={() => onChange({ order: query.order.filter((_, k) => k !== i) })}
                 className="ml-0.5 inline-grid size-5 place-items-center rounded align-middle text-ink-faint hover:bg-sunk"
               >

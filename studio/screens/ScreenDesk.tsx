@@ -90,11 +90,11 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
         <p>
           It opens with{' '}
           <ChoiceChip
-            name="Given"
+            name="Record"
             tone={screen.given ? 'data' : 'plain'}
             value={screen.given ?? ''}
             choices={[
-              { value: '', label: 'nothing given' },
+              { value: '', label: 'no record' },
               ...app.tables.map((t) => ({ value: t.id, label: aOrAn(t.one) })),
             ]}
             onChange={(v) =>
@@ -111,7 +111,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
                 name="Needed"
                 value={screen.optional ?? false}
                 choices={[
-                  { value: false, label: 'always needs one' },
+                  { value: false, label: 'cannot open without one' },
                   { value: true, label: 'opens without one too' },
                 ]}
                 onChange={(v) =>
@@ -122,9 +122,9 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
               />
               . Opened by its address alone, it shows{' '}
               <ValueChip
-                name="Found by itself"
+                name="Opened by address"
                 value={screen.finds ?? ''}
-                empty={screen.optional ? 'none' : 'words that say so'}
+                empty={screen.optional ? 'no record' : 'a note that it is missing'}
                 optional
                 literals={false}
                 wanted={{ records: screen.given }}

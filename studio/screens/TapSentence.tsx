@@ -101,7 +101,7 @@ export function TapSentence({
                 {' '}
                 for{' '}
                 <ValueChip
-                  name="Given"
+                  name="Record"
                   value={tap.give || 'null'}
                   literals={false}
                   wanted={{ record: target.given }}
@@ -114,7 +114,7 @@ export function TapSentence({
                 {' '}
                 with{' '}
                 <ValueChip
-                  name="Given"
+                  name="Record"
                   value={tap.give}
                   empty="choose a record"
                   literals={false}
@@ -160,7 +160,7 @@ export function TapSentence({
           {runs?.inputs && (
             <>
               {' '}
-              given{' '}
+              with{' '}
               <FieldValues
                 fields={runs.inputs}
                 values={tap.values ?? []}

@@ -184,7 +184,7 @@ function WayList({
                 place={place}
                 onChange={(f) => setFormula(i, 'badge', f, `Gave ${t.name} a count`)}
               />{' '}
-              and seen when{' '}
+              and visible when{' '}
               <ValueChip
                 name={`When ${t.name} is seen`}
                 value={t.seenWhen ?? ''}

@@ -1,3 +1,4 @@
+import { timeTaken } from '../ui/time-taken.ts';
 import { Activity, ChevronDown, ChevronUp } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useState } from 'react';
@@ -12,8 +13,7 @@ import { ALL, KINDS, peopleOf, shownOf, type TraceFilter } from './trace-filter.
 import { Outbox } from './Outbox.tsx';
 import { Segmented } from '../ui/controls.tsx';
 
-const ms = (n: number | undefined): string =>
-  n === undefined ? '' : n < 10 ? `${n.toFixed(1)} ms` : `${Math.round(n)} ms`;
+const ms = (n: number | undefined): string => (n === undefined ? '' : timeTaken(n));
 const clock = (d: Date): string => d.toLocaleTimeString('en-GB');
 
 /** The bottom line of the desk: what happened last; opens upward to all of it. */

@@ -47,7 +47,7 @@ export function InputLine({
   };
   return (
     <p className="group/input">
-      {i.isTap ? 'A tap' : 'It is given'}{' '}
+      {i.isTap ? 'A tap' : 'Its input is'}{' '}
       {!i.isTap && (
         <>
           <ChoiceChip

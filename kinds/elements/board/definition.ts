@@ -26,7 +26,7 @@ export const board = defineElement({
       unfilled: { severity: 'stops', said: 'what its columns go by is not chosen.' },
     }),
     sum: optional(field('the sum over a column', 'query')),
-    drags: yesNo('dragging', { true: 'changes the column', false: 'is not possible' }),
+    drags: yesNo('dragging', { true: 'changes the column', false: 'is off' }),
     surface: oneOf('the card surface', { none: 'none', card: 'card', tint: 'tint' }),
     search: yesNo('the search box', { true: 'above the board', false: 'none' }),
     filters: optional(fields('the filters that people set', 'query')),
@@ -40,7 +40,7 @@ export const board = defineElement({
       unfilled: { severity: 'look', said: 'its cards show nothing yet.' },
     }),
     /** In place of those words. */
-    none: optional(elements('what stands there when there are none', 6)),
+    none: optional(elements('what is shown when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({

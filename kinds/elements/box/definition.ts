@@ -31,7 +31,7 @@ export const box = defineElement({
     clip: optional(yesNo('what sticks out is cut off')),
     behind: optional(formula('the picture behind', 'picture')),
     tap: optional(tap('a tap')),
-    long: optional(tap('when it is pressed long')),
+    long: optional(tap('a long press')),
     children: elements('what it holds', MOST_CHILDREN),
   },
 }).does({

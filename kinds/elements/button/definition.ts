@@ -12,8 +12,8 @@ export const button = defineElement({
     iconAt: optional(oneOf('where the icon is', { start: 'Before', end: 'Behind' })),
     floats: optional(yesNo('it floats over what is below')),
     tap: tap('a tap', { unfilled: { severity: 'look', said: 'a tap does nothing yet.' } }),
-    long: optional(tap('when it is pressed long')),
-    off: optional(formula('when it cannot be pressed', 'yesNo')),
+    long: optional(tap('a long press')),
+    off: optional(formula('disabled when', 'yesNo')),
   },
 }).does({
   begin: () => ({ words: 'New button', look: 'main', tap: { do: 'nothing' } }),

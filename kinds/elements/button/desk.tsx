@@ -39,9 +39,9 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
         </p>
         <OtherTaps element={element} screen={screen} />
         <p>
-          It cannot be pressed when{' '}
+          Disabled when{' '}
           <ValueChip
-            name="When it cannot be pressed"
+            name="Disabled when"
             value={element.off ?? ''}
             empty="never"
             optional

@@ -49,7 +49,7 @@ export const calendar = defineElement({
       unfilled: { severity: 'look', said: 'its rows show nothing yet.' },
     }),
     /** In place of those words. */
-    none: optional(elements('what stands there when there are none', 6)),
+    none: optional(elements('what is shown when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({

@@ -21,7 +21,7 @@ export default function CalendarDesk({ element, screen }: DeskProps<CalendarElem
     <>
       <RecordsCard element={element} screen={screen}>
         <p>
-          Each stands at its{' '}
+          On the day of its{' '}
           <FieldChip name="Day" value={element.by} fields={days} onChange={(id) => set('by', id ?? '')} />
           {', until '}
           <FieldChip

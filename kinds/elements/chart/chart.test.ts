@@ -119,7 +119,7 @@ describe('a chart', () => {
     const said = preflight(app)
       .map((n) => n.said)
       .join(' ');
-    expect(said).toContain('put together by is not chosen');
+    expect(said).toContain('grouped by is not chosen');
     expect(said).toContain('what it measures is not chosen');
   });
 });

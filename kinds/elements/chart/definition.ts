@@ -25,7 +25,7 @@ export const chart = defineElement({
     /** What is measured; without it records are counted. */
     of: optional(field('what is measured', 'query')),
     /** What the records are put together by. */
-    by: optional(field('what it is put together by', 'query')),
+    by: optional(field('what it is grouped by', 'query')),
   },
 }).does({
   begin: ({ table }) => ({
@@ -41,7 +41,7 @@ export const chart = defineElement({
     const has = (id: string | undefined): boolean => table.fields.some((f) => f.id === id);
     return [
       ...(e.look !== 'number' && !has(e.by)
-        ? [{ severity: 'look' as const, said: 'what its records are put together by is not chosen.' }]
+        ? [{ severity: 'look' as const, said: 'what it is grouped by is not chosen.' }]
         : []),
       ...(e.figure !== 'count' && !has(e.of)
         ? [{ severity: 'look' as const, said: 'what it measures is not chosen.' }]

@@ -73,9 +73,9 @@ export default function ChartDesk({ element, screen }: DeskProps<ChartElement>) 
         </p>
         {look !== 'number' && (
           <p>
-            put together by{' '}
+            grouped by{' '}
             <ChoiceChip
-              name="Put together by"
+              name="Group by"
               tone="data"
               value={element.by ?? null}
               empty="choose a field"

@@ -16,7 +16,7 @@ export const figure = defineElement({
     heading: optional(formula('where it heads, in degrees', 'value')),
     speed: optional(formula('its speed, in percent of the field a second', 'value')),
     atEdge: oneOf('what it does at the edge', { bounce: 'comes back', through: 'comes in opposite', stop: 'stops' }),
-    drags: yesNo('dragging', { true: 'is possible', false: 'is not' }),
+    drags: yesNo('dragging', { true: 'is on', false: 'is off' }),
     tap: tap('a tap'),
     dragged: optional(tap('when it was dragged')),
     edge: optional(tap('when it comes to the edge')),

@@ -42,7 +42,7 @@ export const input = defineElement({
     /** Nearer limits than those of its field. */
     least: optional(formula('the least', 'value')),
     most: optional(formula('the most', 'value')),
-    locked: optional(formula('when it cannot be typed into', 'yesNo')),
+    locked: optional(formula('read-only when', 'yesNo')),
     check: optional(formula('what must hold', 'yesNo')),
     checkWords: optional(words('what is said otherwise')),
     scanned: optional(tap('when a code was scanned')),

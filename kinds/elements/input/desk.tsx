@@ -108,9 +108,9 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
           .
         </p>
         <p>
-          It cannot be typed into when{' '}
+          Read-only when{' '}
           <ValueChip
-            name="When it cannot be typed into"
+            name="Read-only when"
             value={element.locked ?? ''}
             empty="never"
             optional
@@ -122,7 +122,7 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
           />
           {isVariable && (
             <>
-              . What is typed must fulfil{' '}
+              . Valid when{' '}
               <ValueChip
                 name="What must hold"
                 value={element.check ?? ''}

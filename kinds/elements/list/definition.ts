@@ -37,7 +37,7 @@ export const list = defineElement({
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
     search: yesNo('the search box', { true: 'above the list', false: 'none' }),
     /** Running down, its records may stand together under heads, which count them and add a figure up. */
-    by: optional(field('what its records are put together by', 'query')),
+    by: optional(field('what it is grouped by', 'query')),
     sum: optional(field('the sum in its heads', 'query')),
     filters: optional(fields('the filters that people set', 'query')),
     empty: words('the words for an empty list', {
@@ -56,7 +56,7 @@ export const list = defineElement({
       unfilled: { severity: 'look', said: 'its rows show nothing yet.' },
     }),
     /** In place of the words for an empty list. */
-    none: optional(elements('what stands there when there are none', 6)),
+    none: optional(elements('what is shown when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({

@@ -32,9 +32,9 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
         <p>Each one shows {rowWords(element, model)}</p>
         {element.runs === 'down' && (
           <p>
-            Put together by{' '}
+            Grouped by{' '}
             <FieldChip
-              name="Put together by"
+              name="Group by"
               value={element.by}
               fields={fields.all}
               none="nothing"
@@ -97,8 +97,8 @@ function DoingCard({ element, screen }: DeskProps<ListElement>) {
     <section className="card sentence mb-3.5 px-4 py-3">
       {(
         [
-          ['swipe', 'swipeWords', 'A swipe of a row', 'Done'],
-          ['several', 'severalWords', 'Several can be marked', 'Remove'],
+          ['swipe', 'swipeWords', 'Swipe a row', 'Done'],
+          ['several', 'severalWords', 'Select several', 'Remove'],
         ] as const
       ).map(([key, words, said, example]) => (
         <p key={key}>
@@ -107,8 +107,8 @@ function DoingCard({ element, screen }: DeskProps<ListElement>) {
             name={said}
             value={element[key] ? 'does' : 'no'}
             choices={[
-              { value: 'no', label: 'not possible' },
-              { value: 'does', label: 'possible' },
+              { value: 'no', label: 'off' },
+              { value: 'does', label: 'on' },
             ]}
             onChange={(v) => {
               set(key, v === 'does' ? { do: 'nothing' } : undefined);

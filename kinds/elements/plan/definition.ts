@@ -38,7 +38,7 @@ export const plan = defineElement({
       unfilled: { severity: 'look', said: 'nothing is shown of a mark that is pressed.' },
     }),
     /** In place of those words. */
-    none: optional(elements('what stands there when there are none', 6)),
+    none: optional(elements('what is shown when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({

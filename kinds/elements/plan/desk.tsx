@@ -39,7 +39,7 @@ export default function PlanDesk({ element, screen }: DeskProps<PlanElement>) {
     <>
       <RecordsCard element={element} screen={screen} order={false}>
         <p>
-          Each is where its{' '}
+          Placed by its{' '}
           <FieldChip name="Where" value={element.at} fields={places} onChange={(id) => set('at', id ?? '')} /> says
         </p>
         <FiltersSentence element={element} />

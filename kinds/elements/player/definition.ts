@@ -8,7 +8,9 @@ export const player = defineElement({
   kind: 'player',
   said: { name: 'Player', hint: 'a sound or a video' },
   properties: {
-    source: formula('what it plays', 'address', { unfilled: { severity: 'look', said: 'what it plays is not chosen.' } }),
+    source: formula('what it plays', 'address', {
+      unfilled: { severity: 'look', said: 'what it plays is not chosen.' },
+    }),
     look: oneOf('the look', { sound: 'Sound', video: 'Video' }),
     label: words('the label'),
     ends: optional(tap('when it has ended')),

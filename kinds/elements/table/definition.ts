@@ -37,7 +37,7 @@ export const table = defineElement({
       brings: (e) => ({ row: (e['query'] as Query).table }),
     }),
     /** In place of the words for an empty table. */
-    none: optional(elements('what stands there when there are none', 6)),
+    none: optional(elements('what is shown when there are none', 6)),
   },
 }).does({
   begin: ({ table: t }) => ({

@@ -2,9 +2,9 @@ import { defineField } from '../../../core/fields/kind.ts';
 
 export const picture = defineField({
   type: 'picture',
-  name: 'picture address',
+  name: 'picture',
   holdsFile: true,
-  column: 'picture address',
+  column: 'picture',
   grid: { width: 90 },
   serves: { picture: true },
 });

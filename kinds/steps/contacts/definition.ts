@@ -22,18 +22,24 @@ export const contactsFile = defineStep({
     phone: optional(field('the phone number', 'query')),
     company: optional(field('the company or club', 'query')),
     address: optional(field('the address', 'query')),
-    note: optional(field('the note', 'query')),
+    remark: optional(field('the note on the card', 'query')),
     result: result('the file'),
     resultName: text('the file'),
   },
 }).does({
+  // The field was once kept where the maker's own note beside a step is.
+  upgrade({ note, ...stored }) {
+    if (note === undefined) return stored;
+    const isField = typeof note === 'string' && /^f_[a-z0-9]{6,24}$/.test(note) && stored['remark'] === undefined;
+    return isField ? { ...stored, remark: note } : { ...stored, note };
+  },
   begin: ({ id }) => ({ name: '', query: allOf(NO_TABLE), result: id('v'), resultName: 'the contact cards' }),
   gives: () => TEXT,
   start(step, s) {
     const name = nameOfFile(s.words(step.name), 'vcf');
     const rows = linesOf(s, step.query);
     const column = (id: string | undefined): Column | null => columnOf(s, step.query, id);
-    const [mail, phone, company, address, note] = [step.mail, step.phone, step.company, step.address, step.note].map(
+    const [mail, phone, company, address, note] = [step.mail, step.phone, step.company, step.address, step.remark].map(
       column,
     );
     const several = (c: Column | null | undefined, r: Row): string[] => {

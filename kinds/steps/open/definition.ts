@@ -16,7 +16,7 @@ export const open = defineStep({
     }),
     give: formula('what the screen is given', 'record'),
     as: optional(
-      oneOf('how it opens', { over: 'over this one', instead: 'in place of this one', sheet: 'as a sheet' }),
+      oneOf('how it opens', { over: 'over this screen', instead: 'in place of this screen', sheet: 'as a sheet' }),
     ),
     height: optional(oneOf('the height of the sheet', { low: 'low', half: 'half', full: 'full' })),
     values: optional(fieldValues('a value it begins with', 'screen')),

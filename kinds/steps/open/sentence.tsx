@@ -29,7 +29,7 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
           {' '}
           with{' '}
           <ValueChip
-            name="Given"
+            name="Record"
             value={step.give}
             empty="choose a record"
             literals={false}

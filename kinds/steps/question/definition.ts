@@ -25,7 +25,7 @@ export const question = defineStep({
   start(step, s) {
     const said = s.words(step.words);
     if (!said.trim()) throw new StepError('The question has no words yet.');
-    const first = step.first ? editable(s.value(step.first, 'What stands there at first').value) : '';
+    const first = step.first ? editable(s.value(step.first, 'What it starts with').value) : '';
     return {
       ask: {
         ask: 'question',

@@ -26,7 +26,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'run'>
         <>
           {' for '}
           <ValueChip
-            name="What it is given"
+            name="With which record"
             value={step.record ?? ''}
             empty="choose a record"
             wanted={{ record: target.given }}
@@ -38,7 +38,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'run'>
       )}
       {target?.inputs && (
         <>
-          {' given '}
+          {' with '}
           <FieldValues
             fields={target.inputs}
             values={step.values ?? []}

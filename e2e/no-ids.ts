@@ -1,0 +1,82 @@
+import type { Page } from 'puppeteer-core';
+import { openStudio, type Person } from './browser.ts';
+import type { Stage, Test } from './stage.ts';
+
+/** Ids of the document, and formulas that are made of nothing else: nobody may ever read one. */
+const INSIDE = /(?<![\w/.-])(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,24}(?:_back)?(?!\w)|\bperson\(\)|\bundefined\b|\[object |\bNaN\b/;
+
+/** Everything of a page that people can read or hear: its words, names and hints. */
+async function readable(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const found = (document.body as HTMLElement).innerText.split('\n');
+    for (const e of document.querySelectorAll('[aria-label], [title], [placeholder], input, textarea')) {
+      if (e.closest('[hidden]')) continue;
+      for (const name of ['aria-label', 'title', 'placeholder']) found.push(e.getAttribute(name) ?? '');
+      if (e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement) found.push(e.value);
+    }
+    return [...new Set(found.map((t) => t.trim()).filter(Boolean))];
+  });
+}
+
+/** Looks at what is shown now. */
+async function look(p: Person, where: string, seen: Map<string, string>): Promise<void> {
+  for (const text of await readable(p.page)) if (!seen.has(text)) seen.set(text, where);
+}
+
+const addresses = (page: Page, within: string): Promise<string[]> =>
+  page.$$eval(`:is(${within}) a[href]`, (all) => [
+    ...new Set(all.flatMap((a) => (a instanceof HTMLAnchorElement ? [a.pathname] : []))),
+  ]);
+async function go(p: Person, path: string): Promise<void> {
+  await p.page.evaluate((to) => {
+    history.pushState({}, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
+  await p.page.waitForFunction(() => document.querySelector('main') !== null);
+  await new Promise((r) => setTimeout(r, 60));
+}
+
+/** Opens each of the chips and menus that are shown, and closes it again. */
+async function openChips(p: Person, where: string, seen: Map<string, string>, most: number): Promise<void> {
+  const count = Math.min(most, (await p.page.$$('main button[aria-haspopup]')).length);
+  for (let i = 0; i < count; i++) {
+    const chip = (await p.page.$$('main button[aria-haspopup]'))[i];
+    if (!chip || !(await chip.isVisible())) continue;
+    await chip.click().catch(() => undefined);
+    await new Promise((r) => setTimeout(r, 40));
+    await look(p, `${where}, chip ${i + 1}`, seen);
+    await p.page.keyboard.press('Escape');
+    await new Promise((r) => setTimeout(r, 20));
+  }
+}
+
+/** No id of the inside is shown anywhere in the studio with the demo open: every text of every desk, and its menus. */
+async function noIds(stage: Stage): Promise<void> {
+  const p = await openStudio(stage);
+  const { page } = p;
+  await p.press('Heatherfield Bees', 'button');
+  await p.sees('days', '.k-app', 20_000);
+  const home = /^\/app\/[^/]+/.exec(new URL(page.url()).pathname)![0];
+  const seen = new Map<string, string>();
+  for (const workspace of ['data', 'screens', 'logic', 'release']) {
+    await go(p, `${home}/${workspace}`);
+    await look(p, workspace, seen);
+    const done = new Set<string>();
+    const todo = await addresses(page, 'nav[aria-label], main');
+    for (let next = todo.shift(); next !== undefined; next = todo.shift()) {
+      if (done.has(next) || !next.startsWith(`${home}/${workspace}/`)) continue;
+      done.add(next);
+      await go(p, next);
+      await look(p, next, seen);
+      if (done.size % 6 === 0) await openChips(p, next, seen, 12);
+      todo.push(...(await addresses(page, `nav[aria-label]`)).filter((a) => !done.has(a)));
+    }
+  }
+  if (process.env['TEXTS']) for (const [text, where] of seen) console.log(`${text}\t${where.replace(home, '')}`);
+  const inside = [...seen].filter(([text, where]) => INSIDE.test(text) && !/formula/i.test(where));
+  if (inside.length)
+    throw new Error(`Ids of the inside are shown:\n${inside.map(([t, w]) => `${t.slice(0, 120)}   (${w})`).join('\n')}`);
+  if (seen.size < 800) throw new Error(`Only ${seen.size} texts were looked at.`);
+}
+
+export const tests: Test[] = [{ name: 'no id of the inside is shown in any desk or menu', run: noIds }];
