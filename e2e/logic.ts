@@ -26,8 +26,8 @@ export async function typeStep(p: Person, words: string, said: string, fromEnd =
   await page.keyboard.press('Enter');
   await page.waitForFunction((n) => document.querySelectorAll('main [data-step]').length > n, {}, before);
 }
-/** Makes a routine in Logic that is given nothing, or the record that this names. */
-export async function newRoutine(p: Person, name: string, given = 'nothing'): Promise<void> {
+/** Makes a routine in Logic that works with no record, or with the one that this names. */
+export async function newRoutine(p: Person, name: string, given = 'no record'): Promise<void> {
   await p.press('Add a routine', 'button');
   await p.fill('Name of the routine', name);
   await p.page.keyboard.press('Enter');

@@ -3,7 +3,8 @@ import { openStudio, type Person } from './browser.ts';
 import type { Stage, Test } from './stage.ts';
 
 /** Ids of the document, and formulas that are made of nothing else: nobody may ever read one. */
-const INSIDE = /(?<![\w/.-])(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,24}(?:_back)?(?!\w)|\bperson\(\)|\bundefined\b|\[object |\bNaN\b/;
+const INSIDE =
+  /(?<![\w/.-])(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,24}(?:_back)?(?!\w)|\bperson\(\)|\bundefined\b|\[object |\bNaN\b/;
 
 /** Everything of a page that people can read or hear: its words, names and hints. */
 async function readable(page: Page): Promise<string[]> {
@@ -75,7 +76,9 @@ async function noIds(stage: Stage): Promise<void> {
   if (process.env['TEXTS']) for (const [text, where] of seen) console.log(`${text}\t${where.replace(home, '')}`);
   const inside = [...seen].filter(([text, where]) => INSIDE.test(text) && !/formula/i.test(where));
   if (inside.length)
-    throw new Error(`Ids of the inside are shown:\n${inside.map(([t, w]) => `${t.slice(0, 120)}   (${w})`).join('\n')}`);
+    throw new Error(
+      `Ids of the inside are shown:\n${inside.map(([t, w]) => `${t.slice(0, 120)}   (${w})`).join('\n')}`,
+    );
   if (seen.size < 800) throw new Error(`Only ${seen.size} texts were looked at.`);
 }
 

@@ -2,7 +2,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openStudio, Person, watchConsole } from './browser.ts';
 import type { Stage, Test } from './stage.ts';
-import { choose, makeClub } from './whole-path.ts';
+import { makeClub } from './whole-path.ts';
 
 /** Lets the browser save files into the stage's folder. */
 async function downloads(p: Person, stage: Stage): Promise<(name: RegExp) => Promise<string>> {
@@ -309,8 +309,8 @@ const arranging: Test = {
     await page.keyboard.press('z');
     await page.keyboard.up('Control');
     await p.pressText('Moored here', 'nav[aria-label="Screens"]');
-    await choose(p, 'Visible when', 'a formula is true');
-    await page.click('main [aria-label^="Visible when:"]');
+    await p.press('Visible when: as a formula', 'button');
+    await page.click('main [aria-label="Visible when: write a formula"]');
     await p.pressText('Write a formula', '[cmdk-root]');
     await page.waitForSelector('[aria-label="Formula for Visible when"]');
     await page.type('[aria-label="Formula for Visible when"]', 'count(all Boats) > 100');

@@ -112,7 +112,7 @@ const looking: Test = {
       (document.querySelector('[role=columnheader]') as HTMLElement | null)?.innerText.includes('Berth'),
     );
     await page.waitForSelector('[aria-label^="Figure below Length: sum"]');
-    await page.waitForSelector('main [aria-label="Order 2: Boat"]');
+    await page.waitForSelector('main [aria-label="Sort by 2: Boat"]');
 
     // Own order: made by a choice, changed by keys, taken back.
     await choose(p, 'Sort by', 'own order');

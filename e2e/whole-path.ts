@@ -122,7 +122,7 @@ const wholePath: Test = {
     await page.type('[cmdk-root] input', '7');
     await maker.pressText('Use “7”', '[cmdk-root]');
     await maker.sees('11 of 24 records');
-    await choose(maker, 'Order', 'Length');
+    await choose(maker, 'Sort by', 'Length');
     await choose(maker, 'Direction', 'highest first');
     await onPhone(page, 'Old Otter 7');
 

@@ -80,7 +80,7 @@ it('properties refer to properties that are there', () => {
 it('no property has a name that every element, or every step, has for itself', () => {
   const own = {
     steps: ['id', 'do', 'off', 'note', 'again', 'ifFails', 'reason'],
-    elements: ['id', 'kind', 'name', 'visible', 'hidden'],
+    elements: ['id', 'kind', 'name', 'seenWhen', 'worked', 'width', 'height', 'stands'],
   };
   const taken = [
     ...STEPS.flatMap((d) => Object.keys(d.properties).filter((k) => own.steps.includes(k))),
@@ -90,7 +90,9 @@ it('no property has a name that every element, or every step, has for itself', (
 });
 
 it('contact cards that kept a field where notes are have it in its own place', () => {
-  const kind = STEPS.find((d) => d.do === 'contacts') as { upgrade?(s: Record<string, unknown>): Record<string, unknown> };
+  const kind = STEPS.find((d) => d.do === 'contacts') as {
+    upgrade?(s: Record<string, unknown>): Record<string, unknown>;
+  };
   expect(kind.upgrade!({ id: 'p_x', note: 'f_role00000' })).toEqual({ id: 'p_x', remark: 'f_role00000' });
   expect(kind.upgrade!({ id: 'p_x', note: 'for the office' })).toEqual({ id: 'p_x', note: 'for the office' });
 });

@@ -108,6 +108,19 @@ function conditionsText(where: Where): string | null {
   return parts.join(where.match === 'all' ? ' and ' : ' or ');
 }
 
+/** A yes or no formula as the conditions it is made of; null when it has another shape. */
+export function whereOf(formula: string): Where | null {
+  try {
+    return conditions(parse(formula), (n) => formula.slice(n.from, n.to));
+  } catch (e) {
+    if (e instanceof FormulaError) return null;
+    throw e;
+  }
+}
+
+/** Conditions as a formula: empty for none, null while a place of one is not filled in or they have groups. */
+export const whereText = (where: Where): string | null => (where.groups?.length ? null : conditionsText(where));
+
 /** The sentence of a formula, or null when it has the shape of none. */
 export function toSentence(formula: string): Sentence | null {
   let tree: Node;
@@ -296,6 +309,9 @@ function conditions(n: Node, text: Text): Where | null {
 
 function condition(n: Node, text: Text): Condition | null {
   if (isPath(n)) return { left: text(n), op: 'holds', right: '' };
+  // What is not so: a yes or no that is no.
+  if (n.t === 'call' && !n.named && text(n.of) === 'not' && n.args.length === 1 && isPath(n.args[0]!))
+    return { left: text(n.args[0]!), op: 'is', right: 'false' };
   if (n.t === 'call' && !n.named && text(n.of) === 'contains' && n.args.length === 2) {
     const [left, right] = n.args;
     return isPath(left!) && isValue(right!) ? { left: text(left!), op: 'contains', right: text(right!) } : null;

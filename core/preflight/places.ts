@@ -5,6 +5,7 @@ import type { Problem } from '../formula/ast.ts';
 import { compile } from '../formula/compile.ts';
 import { compileWhere, everyCondition, isUnfinished } from '../records/conditions.ts';
 import type { Model, Thing } from '../records/model.ts';
+import { typedBraces } from '../records/words.ts';
 import { compileTemplate } from '../records/template.ts';
 import { inside, type Reach } from '../screens/reach.ts';
 import { broughtBy } from '../screens/reach.ts';
@@ -58,10 +59,13 @@ class PropertyLook {
     }
     const { things } = this.within(p);
     switch (p.is) {
-      case 'words':
+      case 'words': {
+        const [braces] = typedBraces(value as string);
+        if (braces) this.add('look', `${braces} in its words is no value: people read it as it is typed.`);
         return this.problems(
           compileTemplate(this.model, value as string, this.model.optionsFor(null, things)).problems,
         );
+      }
       case 'formula':
         return this.formula(value as string, things);
       case 'query':

@@ -34,6 +34,10 @@ export function pieces(template: string): Piece[] {
   return out;
 }
 
+/** Names that were typed between braces and are words all the same: “{Wieght}”, shown on the phone as it was typed. */
+export const typedBraces = (template: string): string[] =>
+  pieces(template).flatMap((p) => ('words' in p ? [...p.words.matchAll(/\{[^{}\n]{1,60}\}/g)].map((m) => m[0]) : []));
+
 /** What stands between the braces: a formula, then behind bars how it is told and, in quotes, what stands for nothing. */
 export function placed(inside: string): Placed {
   const bars = [...inside.matchAll(/"(?:\\.|[^"\\])*"|\|/g)].flatMap((m) => (m[0] === '|' ? [m.index] : []));

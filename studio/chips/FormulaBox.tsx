@@ -1,7 +1,8 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { clsx } from 'clsx';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { CompileOptions } from '../../core/formula/compile.ts';
+import { toStored } from '../../core/formula/stored.ts';
 import type { FormulaTrial } from '../engine/trying.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
@@ -92,8 +93,28 @@ export function FormulaBox({
   const options = useOptions(place);
   const [text, setText] = useState(() => model.shown(stored));
   const trial = useTrial(place, text);
+  const changed = text !== model.shown(stored);
+  const { broken, made } = useMemo(() => {
+    const { stored: made, compiled } = toStored(text, options);
+    return { made, broken: text.trim() !== '' && compiled.problems.some((p) => p.severity === 'error') };
+  }, [text, options]);
+  const keep = (): void => {
+    if (!broken) onKeep(text.trim() === '' ? '' : made);
+  };
+  const escaped = useRef(false);
+  const [warned, setWarned] = useState(false);
   return (
-    <div className="p-3">
+    <div
+      className="p-3"
+      {...(changed && { 'data-unkept': true })}
+      onKeyDownCapture={(e) => {
+        if (e.key !== 'Escape' || !changed || document.querySelector('.cm-tooltip-autocomplete')) return;
+        // Once is a slip; a second time means it.
+        if (escaped.current) onCancel();
+        escaped.current = true;
+        setWarned(true);
+      }}
+    >
       <CodeEditor
         autoFocus
         label={`Formula for ${name}`}
@@ -102,7 +123,7 @@ export function FormulaBox({
         problems={trial?.problems ?? NONE}
         placeholder={'for example: if Weight > 20 then "heavy" else "light"'}
         onChange={setText}
-        onDone={() => trial && onKeep(trial.stored)}
+        onDone={keep}
       />
       <Problems text={text} trial={trial} inPlace />
       {trial && trial.samples.length > 0 && !trial.problems.some((p) => p.severity === 'error') && (
@@ -117,16 +138,17 @@ export function FormulaBox({
         </p>
       )}
       <div className="mt-3 flex items-center justify-end gap-2">
-        <span className="mr-auto text-xs text-ink-faint">Control with the space bar shows what can be named here</span>
+        <span role="status" className="mr-auto text-xs text-ink-faint">
+          {broken
+            ? 'Mend what is underlined, then it can be kept'
+            : warned
+              ? 'Not kept yet. Escape again leaves it as it was'
+              : 'Ctrl and the space bar show what can be named here'}
+        </span>
         <Button small look="quiet" onClick={onCancel}>
           Back
         </Button>
-        <Button
-          small
-          look="main"
-          disabled={text.trim() !== '' && !trial}
-          onClick={() => onKeep(text.trim() === '' ? '' : trial!.stored)}
-        >
+        <Button small look="main" disabled={broken} onClick={keep}>
           Keep it
         </Button>
       </div>

@@ -35,7 +35,6 @@ export interface ValueChipProps {
 }
 
 /** Fixed values of a condition that need not be written. */
-export const ALWAYS = [['', 'always']] as const;
 export const NEVER_OR_ALWAYS = [
   ['', 'never'],
   ['true', 'always'],

@@ -5,7 +5,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { compile } from '../../core/formula/compile.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import { SPOKEN } from '../../core/records/spoken.ts';
-import type { Placed } from '../../core/records/words.ts';
+import { typedBraces, type Placed } from '../../core/records/words.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { OwnChanges } from '../state/own-changes.ts';
@@ -49,6 +49,7 @@ export function WordsField({
   const [pressed, setPressed] = useState<Pressed | null>(null);
   const [own] = useState(() => new OwnChanges<string>());
 
+  const [braces] = typedBraces(value);
   const read = (typed: string): string | null => {
     if (!typed.trim()) return null;
     const { stored, compiled } = toStored(typed.trim(), options);
@@ -111,12 +112,19 @@ export function WordsField({
   };
   return (
     <span className="flex w-full min-w-0 items-start gap-1.5 align-middle">
-      <div
-        ref={box}
-        onBlur={() => own.forget()}
-        className="kite-words field min-w-0 flex-1 !p-0"
-        style={{ '--rows': rows } as React.CSSProperties}
-      />
+      <span className="block min-w-0 flex-1">
+        <div
+          ref={box}
+          onBlur={() => own.forget()}
+          className="kite-words field !p-0"
+          style={{ '--rows': rows } as React.CSSProperties}
+        />
+        {braces && (
+          <span role="note" className="block pt-1 text-sm text-saffron">
+            {braces} names nothing here: people read it as it is typed. Put a value in its place with “+ value”.
+          </span>
+        )}
+      </span>
       <Popover
         width={340}
         align="end"

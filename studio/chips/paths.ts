@@ -88,7 +88,7 @@ const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 /** How a chip shows a stored formula: a path with arrows, a plain value, or the formula itself. */
 export function chipLabel(model: Model, stored: string): { label: string; kind: 'path' | 'literal' | 'formula' } {
   const text = /^"((?:[^"\\]|\\.)*)"$/.exec(stored);
-  if (text && /^file:/.test(text[1]!)) return { label: 'a file of this app', kind: 'literal' };
+  if (text && text[1]!.startsWith('file:')) return { label: 'a file of this app', kind: 'literal' };
   if (text) return { label: text[1]!.replace(/\\(.)/g, '$1') || 'empty text', kind: 'literal' };
   if (/^-?\d+(\.\d+)?$/.test(stored)) return { label: stored, kind: 'literal' };
   if (stored === 'true' || stored === 'false') return { label: stored === 'true' ? 'yes' : 'no', kind: 'literal' };

@@ -4,8 +4,9 @@ import type { FieldType, Table } from '../../core/tables/schema.ts';
 import { DaysDuration } from '../../core/formula/values.ts';
 import { toCell } from '../../core/records/cells.ts';
 import type { Cell } from '../../core/fields/lists.ts';
-import type { GridPage } from '../engine/looking.ts';
-import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts } from './blocks.ts';
+import { F, hiveApp, T } from '../../core/records/fixture.ts';
+import type { GridPage, GridRow } from '../engine/looking.ts';
+import { blockOf, blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts, writtenOver } from './blocks.ts';
 
 const table: Table = {
   id: 't_boats000',
@@ -117,5 +118,35 @@ describe('blocks of the grid', () => {
     ]);
     expect(clearDrafts(table, columns, rows, block)).toHaveLength(2);
     expect(cellsOf('')).toEqual([]);
+  });
+});
+
+describe('what a paste writes over', () => {
+  it('counts filled cells that get another value, and their records', () => {
+    const [table] = hiveApp().tables;
+    const field = (id: string) => table!.fields.find((f) => f.id === id)!;
+    const columns = [
+      { field: field(F.name), place: 0 },
+      { field: field(F.weight), place: 1 },
+    ];
+    const row = (id: string, name: string, weight: number | null): GridRow =>
+      ({
+        id,
+        cells: [
+          { raw: name, shown: name },
+          { raw: weight, shown: '' },
+        ],
+      }) as unknown as GridRow;
+    const rows = [row('a', 'Bramble', 12), row('b', '', null), row('c', 'Clover', 20)];
+    const set = (record: string, cells: Record<string, string | number>) =>
+      ({ do: 'set', table: T.hives, record, cells }) as const;
+    expect(
+      writtenOver(columns, rows, [
+        set('a', { [F.name]: 'Heather', [F.weight]: 13 }),
+        set('b', { [F.name]: 'New', [F.weight]: 1 }),
+        set('c', { [F.name]: 'Clover' }),
+        set('new', { [F.name]: 'Other' }),
+      ]),
+    ).toEqual({ cells: 2, records: 1 });
   });
 });

@@ -95,6 +95,28 @@ export function pasteDrafts(
   return out;
 }
 
+/** How many filled cells changes write over with something else, and in how many records. */
+export function writtenOver(
+  columns: readonly Place[],
+  rows: readonly GridRow[],
+  drafts: readonly Draft[],
+): { cells: number; records: number } {
+  const places = new Map(columns.map((c) => [c.field.id, c.place]));
+  const there = new Map(rows.map((r) => [r.id, r]));
+  let [cells, records] = [0, 0];
+  for (const d of drafts) {
+    const row = d.do === 'set' ? there.get(d.record) : undefined;
+    if (!row || d.do !== 'set') continue;
+    const over = Object.entries(d.cells).filter(([field, cell]) => {
+      const was = row.cells[places.get(field)!]?.raw ?? null;
+      return was !== null && was !== '' && was !== cell;
+    }).length;
+    cells += over;
+    if (over) records++;
+  }
+  return { cells, records };
+}
+
 /** Changes that carry the first row of a block down to its last. */
 export function fillDrafts(table: Table, columns: readonly Place[], rows: readonly GridRow[], block: Block): Draft[] {
   const [first, ...rest] = rows.filter((r) => !r.group);

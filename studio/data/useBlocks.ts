@@ -6,11 +6,15 @@ import { newRecordId } from '../../core/host/device.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import type { GridRow } from '../engine/looking.ts';
 import { useEngine, useStudio } from '../state/studio.ts';
-import { blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts, type Block } from './blocks.ts';
+import { askFirst } from '../ui/ask.tsx';
+import { blockText, cellsOf, clearDrafts, fillDrafts, pasteDrafts, writtenOver, type Block } from './blocks.ts';
 import type { Column } from './fields.ts';
 
 const plural = (n: number, one: string, many = `${one}s`): string =>
   `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+
+/** From so many records on it is asked before a paste writes over them. */
+const MANY = 20;
 
 /** Copying, cutting, pasting, filling and emptying blocks of the grid; each is one undoable edit. */
 export function useBlocks(
@@ -80,15 +84,21 @@ export function useBlocks(
           ),
         );
     }
-    const pasted = pasteDrafts(
-      table,
-      columns,
-      rows,
-      there.map((r) => r.id),
-      block.left,
-      newRecordId,
-      links,
-    );
+    const make = (ids: readonly string[]) => pasteDrafts(table, columns, rows, ids, block.left, newRecordId, links);
+    let pasted = make(there.map((r) => r.id));
+    const over = writtenOver(columns, there, pasted.drafts);
+    if (over.records >= MANY) {
+      const choice = await askFirst({
+        title: `Write over ${plural(over.records, 'record')}?`,
+        words: `Pasted here, these ${plural(rows.length, 'row')} replace ${plural(over.cells, 'filled cell')} in ${plural(over.records, 'record')} of ${table.name}. They can also be added as new records.`,
+        choices: [
+          { value: 'over', label: 'Write over them' },
+          { value: 'new', label: 'Add as new records', main: true },
+        ],
+      });
+      if (choice === null) return;
+      if (choice === 'new') pasted = make([]);
+    }
     if (pasted.drafts.length === 0) {
       toast(
         'Nothing of this fits here. Formula fields take no values, and a link takes the name of a record there is.',

@@ -4,6 +4,7 @@ import type { AnyElement } from '../../core/document/meaning.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Line } from '../ui/controls.tsx';
 import { ValueChip } from '../chips/ValueChip.tsx';
+import { WhenSentence } from '../chips/WhenSentence.tsx';
 import { useElementEdit } from './useElementEdit.ts';
 import { usePlace } from './places.ts';
 import { ColumnsLine } from './ColumnsLine.tsx';
@@ -156,38 +157,14 @@ export function SeenWhen({ element, screen }: { element: AnyElement; screen: Scr
   const place = usePlace(screen, element.id);
   return (
     <Line label="Visible when">
-      {element.seenWhen === undefined ? (
-        <ChoiceChip
-          name="Visible when"
-          value="always"
-          choices={[
-            { value: 'always', label: 'always' },
-            { value: 'when', label: 'a formula is true' },
-          ]}
-          onChange={(v) => {
-            if (v === 'when') set('seenWhen', '');
-          }}
-        />
-      ) : (
-        <>
-          <ValueChip
-            name="Visible when"
-            value={element.seenWhen}
-            wanted="yesno"
-            literals={false}
-            empty="a formula is true"
-            place={place}
-            onChange={(v) => set('seenWhen', v)}
-          />
-          <button
-            type="button"
-            className="text-sm text-ink-soft underline underline-offset-2"
-            onClick={() => set('seenWhen', undefined)}
-          >
-            always
-          </button>
-        </>
-      )}
+      <WhenSentence
+        key={element.id}
+        name="Visible when"
+        none="always"
+        formula={element.seenWhen}
+        place={place}
+        onChange={(v) => set('seenWhen', v)}
+      />
     </Line>
   );
 }

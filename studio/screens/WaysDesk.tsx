@@ -6,7 +6,8 @@ import type { App, Screen } from '../../core/app/schema.ts';
 import { variablesAt } from '../../core/screens/reach.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import type { FormulaPlace } from '../chips/place.ts';
-import { ALWAYS, ValueChip } from '../chips/ValueChip.tsx';
+import { ValueChip } from '../chips/ValueChip.tsx';
+import { WhenSentence } from '../chips/WhenSentence.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useModel } from '../state/model.ts';
 import { useApp, useStudio } from '../state/studio.ts';
@@ -185,16 +186,12 @@ function WayList({
                 onChange={(f) => setFormula(i, 'badge', f, `Gave ${t.name} a count`)}
               />{' '}
               and visible when{' '}
-              <ValueChip
-                name={`When ${t.name} is seen`}
-                value={t.seenWhen ?? ''}
-                empty="always"
-                optional
-                wanted="yesno"
-                literals={false}
-                fixed={ALWAYS}
+              <WhenSentence
+                name={`When ${t.name} is visible`}
+                none="always"
+                formula={t.seenWhen}
                 place={place}
-                onChange={(f) => setFormula(i, 'seenWhen', f, `${t.name} is seen at other times`)}
+                onChange={(f) => setFormula(i, 'seenWhen', f ?? '', `${t.name} is visible at other times`)}
               />
               {(t.badge || t.seenWhen) && (
                 <button

@@ -8,6 +8,7 @@ import { ScreensView } from '../screens/ScreensView.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { tellProblem, useSaving } from '../state/saving.ts';
+import { Questions } from '../ui/ask.tsx';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { isSomethingOpen } from '../ui/keys.ts';
 import { Find } from './Find.tsx';
@@ -128,6 +129,7 @@ export function AppShell() {
         )}
       </div>
       <Find open={finding} onOpenChange={setFinding} run={(command) => does[command]?.()} />
+      <Questions />
       <KeysSheet open={keys} onOpenChange={setKeys} />
     </div>
   );

@@ -28,6 +28,10 @@ export function Popover({
           align={align}
           sideOffset={5}
           collisionPadding={10}
+          onEscapeKeyDown={(e) => {
+            // Offers of an editor in it are closed first, and what is typed is not thrown away.
+            if (document.querySelector('.cm-tooltip-autocomplete, [data-unkept]')) e.preventDefault();
+          }}
           className="float z-40 max-h-[min(460px,var(--radix-popover-content-available-height))] overflow-auto thin-scroll"
           style={{ width }}
         >

@@ -4,7 +4,8 @@ import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { usePlace, useReach } from '../../../studio/screens/places.ts';
 import { ICON_CHOICES } from '../../../studio/screens/properties.ts';
-import { NEVER_OR_ALWAYS, ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { NEVER_OR_ALWAYS } from '../../../studio/chips/ValueChip.tsx';
+import { WhenSentence } from '../../../studio/chips/WhenSentence.tsx';
 import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -40,18 +41,15 @@ export default function ButtonDesk({ element, screen }: DeskProps<Extract<Elemen
         <OtherTaps element={element} screen={screen} />
         <p>
           Disabled when{' '}
-          <ValueChip
+          <WhenSentence
+            key={element.id}
             name="Disabled when"
-            value={element.off ?? ''}
-            empty="never"
-            optional
-            wanted="yesno"
-            literals={false}
+            none="never"
+            formula={element.off}
             fixed={NEVER_OR_ALWAYS}
             place={place}
-            onChange={(v) => set('off', v || undefined)}
+            onChange={(v) => set('off', v)}
           />
-          .
         </p>
       </section>
       {element.tap.do === 'nothing' && (

@@ -6,6 +6,7 @@ import { isWritable } from '../../../core/records/cells.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { ChoiceChip, type Choice } from '../../../studio/chips/ChoiceChip.tsx';
 import { NEVER_OR_ALWAYS, ValueChip } from '../../../studio/chips/ValueChip.tsx';
+import { WhenSentence } from '../../../studio/chips/WhenSentence.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import { OtherTaps } from '../../../studio/screens/OtherTaps.tsx';
 import { PropertyControl } from '../../../studio/screens/DefaultDesk.tsx';
@@ -109,20 +110,19 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
         </p>
         <p>
           Read-only when{' '}
-          <ValueChip
+          <WhenSentence
+            key={element.id}
             name="Read-only when"
-            value={element.locked ?? ''}
-            empty="never"
-            optional
-            wanted="yesno"
-            literals={false}
+            none="never"
+            formula={element.locked}
             fixed={NEVER_OR_ALWAYS}
             place={place}
-            onChange={(v) => set('locked', v || undefined)}
+            onChange={(v) => set('locked', v)}
           />
           {isVariable && (
             <>
-              . Valid when{' '}
+              {' '}
+              Valid when{' '}
               <ValueChip
                 name="What must hold"
                 value={element.check ?? ''}
