@@ -174,6 +174,8 @@ const undone: Test = {
         new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
       );
     });
+    // They would write over records that are there: it is asked first.
+    await p.press('Write over them', 'button');
     await p.sees('500 records', 'main');
     await page.$eval('[role=grid]', (e) => e.scrollTo(0, 0));
     await addCheck(p, 'Length', 'Length < 30');

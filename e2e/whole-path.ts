@@ -154,7 +154,7 @@ const wholePath: Test = {
     await maker.fill('Words on the button', 'Praise or remind');
     await choose(maker, 'When tapped', 'run');
     await choose(maker, 'Routine', 'a new routine');
-    await maker.sees('given this boat');
+    await maker.sees('with this boat');
     await addStep(maker, 'If');
     await choose(maker, 'Condition 1', 'this boat › Hours out');
     await choose(maker, 'Comparison', 'is over');

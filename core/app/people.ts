@@ -1,5 +1,6 @@
 import type { App } from './schema.ts';
-import type { Table } from '../tables/schema.ts';
+import { allId } from '../document/ids.ts';
+import type { Field, Table } from '../tables/schema.ts';
 
 /** A table whose name says that it is of people. */
 const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user|student|guest|staff|driver|player/i;
@@ -24,6 +25,20 @@ function comparedWith(app: Pick<App, 'tables' | 'screens' | 'parts'>): string | 
 export function peopleTable(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>): Table | null {
   const chosen = app.people ?? comparedWith(app);
   return app.tables.find((t) => t.id === chosen) ?? app.tables.find((t) => !t.facts && PEOPLE.test(t.name)) ?? null;
+}
+
+/** The field that says whose a record is: a person, or a link to the table of people. Undefined where there is none. */
+export function ownerField(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>, table: Table): Field | undefined {
+  const people = peopleTable(app)?.id;
+  return table.fields.find(
+    (f) => f.type === 'person' || (f.link?.kind === 'picked' && f.link.table === people && table.id !== people),
+  );
+}
+
+/** The record of the person using the app, as a formula; null where people are no records. */
+export function ownRecord(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>): string | null {
+  const people = peopleTable(app);
+  return people && `${allId(people.id)}[item = person()][1]`;
 }
 
 /** The screens that look otherwise for each person: they, their parts or a formula field that they read ask who it is. */

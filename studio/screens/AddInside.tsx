@@ -1,5 +1,5 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { Component, LayoutTemplate, Plus, Table2 } from 'lucide-react';
+import { Component, LayoutTemplate, Plus, Table2, Zap } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -8,6 +8,7 @@ import { rowFor } from '../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import { kindName, partOf } from '../../core/app/names.ts';
 import { holdsPart, placeOfPart } from '../../core/app/parts.ts';
+import { ROW_SECTIONS, type Made } from '../../core/app/row-sections.ts';
 import { SECTIONS } from '../../core/app/sections.ts';
 import type { Element, ElementKind, Screen } from '../../core/app/schema.ts';
 import { reachInside, thingOf } from '../../core/screens/reach.ts';
@@ -52,9 +53,12 @@ export function AddInside({
   const [slot] = slotsOf(elementKinds.get(at.kind)?.properties ?? {}, 'elements');
   const reach = inside && slot ? reachInside(elementKinds, model, outer, at, slot) : outer;
   const tableOf = (id: string | null) => app.tables.find((t) => t.id === id) ?? null;
+  const record = nearestTable({ self: null, things: reach.things });
   const hand = {
     tables: app.tables,
-    table: tableOf(nearestTable({ self: null, things: reach.things })) ?? app.tables[0] ?? null,
+    /** The table of the record at hand; null where there is none. */
+    record: tableOf(record),
+    table: tableOf(record) ?? app.tables[0] ?? null,
     form: tableOf(reach.form),
   };
 
@@ -71,15 +75,19 @@ export function AddInside({
   }, []);
 
   /** What would be put in, and what it is called in the trace. */
-  const made = (what: string, things = reach.things): { element: Element; name: string } => {
+  const made = (what: string, things = reach.things): Made & { name: string } => {
     const make = new ElementMaker(undefined, rowFor);
+    const works = ROW_SECTIONS.find((x) => x.id === what.slice(WORKS.length));
+    if (what.startsWith(WORKS) && works && hand.record)
+      return { ...works.make(make, app, hand.record), name: `“${works.said.name}”` };
     const section = SECTIONS.find((x) => x.id === what.slice(SECTION.length));
     const part = what.startsWith(PART) ? partOf(app, what.slice(PART.length)) : undefined;
-    if (part) return { element: placeOfPart(part, things), name: `the part ${part.name}` };
+    if (part) return { element: placeOfPart(part, things), routines: [], name: `the part ${part.name}` };
     if (what.startsWith(SECTION) && section)
-      return { element: section.make(make, hand), name: `“${section.said.name}”` };
+      return { element: section.make(make, hand), routines: [], name: `“${section.said.name}”` };
     return {
       element: make.make(what as ElementKind, {}, hand),
+      routines: [],
       name: oneOrSeveral(kindName(what as ElementKind).toLowerCase()),
     };
   };
@@ -89,11 +97,12 @@ export function AddInside({
       void navigate(`${home}/data`);
       return;
     }
-    const { element, name } = made(what);
+    const { element, routines, name } = made(what);
     lately.note(what);
-    void edit(`Added ${name} to ${screen.name}`, (a) => insertElement(a, element, at.id)).then(() =>
-      navigate(`${home}/screens/${screen.id}/${element.id}`),
-    );
+    void edit(`Added ${name} to ${screen.name}`, (a) => {
+      insertElement(a, element, at.id);
+      a.routines.push(...routines);
+    }).then(() => navigate(`${home}/screens/${screen.id}/${element.id}`));
   };
   const [looked, setLooked] = useState<{ element: Element; given: string | null } | null>(null);
   /** Where it would stand there may be no record that a part wants: it is drawn with one all the same. */
@@ -125,6 +134,20 @@ export function AddInside({
     icon: LayoutTemplate,
     group: 'Ready-made sections',
   }));
+  // Buttons that do what is expected with the record at hand, each with its routine.
+  const works: Choice<string>[] = ROW_SECTIONS.flatMap((x) => {
+    const about = hand.record && x.about(app, hand.record);
+    return about
+      ? {
+          value: `${WORKS}${x.id}`,
+          label: x.said.name,
+          hint: about,
+          words: x.words,
+          icon: Zap,
+          group: 'Buttons that work',
+        }
+      : [];
+  });
   const parts: Choice<string>[] = (app.parts ?? [])
     .filter((x) => !holdsPart(app, x.id, screen.id))
     .map((x) => ({ value: `${PART}${x.id}`, label: x.name, icon: Component, group: 'Your parts' }));
@@ -141,7 +164,7 @@ export function AddInside({
           icon: Table2,
           group: 'Once there is a table',
         }));
-  const all = [...parts, ...elements, ...sections, ...later];
+  const all = [...parts, ...works, ...elements, ...sections, ...later];
   const again = lately.used
     .flatMap((v) => all.find((c) => c.value === v) ?? [])
     .map((c) => ({ ...c, group: 'Lately' }));
@@ -177,6 +200,7 @@ export function AddInside({
 }
 
 const SECTION = 'section ';
+const WORKS = 'works ';
 const PART = 'part ';
 const LATER = 'later ';
 const LATELY = 'kite added lately';

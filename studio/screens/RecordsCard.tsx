@@ -4,6 +4,7 @@ import { rowFor } from '../../core/app/generate-screens.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Element, Screen } from '../../core/app/schema.ts';
 import { showAs, SHOWN_AS, type ShownAs } from '../../core/app/shown-as.ts';
+import { ownerField } from '../../core/app/people.ts';
 import { aOrAn } from '../../core/document/names.ts';
 import type { Query } from '../../core/document/pieces.ts';
 import { noConditions } from '../../core/document/queries.ts';
@@ -59,6 +60,8 @@ export function RecordsCard({
   const setQuery = (change: Partial<Query>): void => set('query', { ...query, ...change });
   const make = (): ElementMaker => new ElementMaker(undefined, rowFor);
 
+  const owner = table && !query.via ? ownerField(app, table) : undefined;
+  const mine = query.where.conditions.findIndex((c) => c.left === owner?.id && c.op === 'is' && c.right === 'person()');
   const limit = <LimitChip limit={query.limit} place={outer} onChange={(limit) => setQuery({ limit })} />;
   const choose = (id: string, via: string | undefined): void => {
     const sameTable = id === query.table;
@@ -86,7 +89,28 @@ export function RecordsCard({
       </div>
       <div className="sentence">
         <p>
-          Shows records of <RecordsChip query={query} place={outer} onChange={choose} />{' '}
+          Shows{' '}
+          {owner && (
+            <ChoiceChip
+              name="Whose"
+              value={mine >= 0}
+              choices={[
+                { value: false, label: 'all' },
+                { value: true, label: 'only my own', hint: owner.name },
+              ]}
+              onChange={(v) =>
+                setQuery({
+                  where: {
+                    ...query.where,
+                    conditions: v
+                      ? [...query.where.conditions, { left: owner.id, op: 'is', right: 'person()' }]
+                      : query.where.conditions.filter((_, i) => i !== mine),
+                  },
+                })
+              }
+            />
+          )}{' '}
+          records of <RecordsChip query={query} place={outer} onChange={choose} />{' '}
           <WhereSentence where={query.where} onChange={(where) => setQuery({ where })} place={inQuery} grouped />
           {!order && <>, {limit}</>}
         </p>

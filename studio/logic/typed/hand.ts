@@ -1,7 +1,7 @@
 import type { ElementMaker } from '../../../core/app/make.ts';
-import { peopleTable } from '../../../core/app/people.ts';
+import { ownRecord, peopleTable } from '../../../core/app/people.ts';
 import type { App, Routine, Step } from '../../../core/app/schema.ts';
-import { allId, thisId } from '../../../core/document/ids.ts';
+import { thisId } from '../../../core/document/ids.ts';
 import type { Condition, Query } from '../../../core/document/pieces.ts';
 import type { Model, Thing } from '../../../core/records/model.ts';
 import type { Table } from '../../../core/tables/schema.ts';
@@ -61,7 +61,7 @@ export function withTurn(hand: Hand, result: string, table: Table): Hand {
 export function personAt({ app, said }: Hand): Named | null {
   const people = peopleTable(app);
   if (!people) return null;
-  const stored = `${allId(people.id)}[item = person()][1]`;
+  const stored = ownRecord(app)!;
   said.set(stored, PERSON);
   return { stored, table: people.id, several: false, said: PERSON };
 }

@@ -1,4 +1,4 @@
-import { peopleTable } from '../../../core/app/people.ts';
+import { ownerField, peopleTable } from '../../../core/app/people.ts';
 import { allId } from '../../../core/document/ids.ts';
 import type { Condition, Query } from '../../../core/document/pieces.ts';
 import { allOf } from '../../../core/document/queries.ts';
@@ -85,8 +85,7 @@ const FEEL_SIGN = { is: '=', 'is not': '!=', over: '>', under: '<', 'at least': 
 
 /** The condition that a record of a table is the own of the person using the app; null where none can be its owner. */
 export function mine(table: Table, hand: Hand): Condition | null {
-  const people = peopleTable(hand.app)?.id;
-  const owner = table.fields.find((f) => f.type === 'person' || (f.link?.kind === 'picked' && f.link.table === people));
+  const owner = ownerField(hand.app, table);
   if (!owner) return null;
   hand.said.set('person()', 'the person using the app');
   return { left: owner.id, op: 'is', right: 'person()' };
