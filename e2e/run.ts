@@ -39,6 +39,7 @@ const modules = await Promise.all(
     './plain-http.ts',
     './accessibility.ts',
     './no-ids.ts',
+    './newcomer.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

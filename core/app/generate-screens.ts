@@ -68,7 +68,7 @@ export function generateScreens(given: App, make: ElementMaker, known?: Known): 
       },
     ];
   });
-  // The tables that others link to come first; five tabs fit a phone.
+  // The sheet that was brought first comes first, then the tables that others link to; five tabs fit a phone.
   const weight = (t: Table): number => app.tables.flatMap((x) => x.fields).filter((f) => f.link?.table === t.id).length;
   const one: OneRecord = {
     shows: (t) => rowFor(t, make, undefined, known),
@@ -78,7 +78,7 @@ export function generateScreens(given: App, make: ElementMaker, known?: Known): 
   const most = overview ? 4 : 5;
   const main = app.tables
     .map((t, i) => ({ t, i }))
-    .sort((a, b) => weight(b.t) - weight(a.t) || a.i - b.i)
+    .sort((a, b) => Number(b.i === 0) - Number(a.i === 0) || weight(b.t) - weight(a.t) || a.i - b.i)
     .slice(0, app.tables.length > most ? most - 1 : most);
   const tabs: Tab[] = main.map(({ t, i }) => ({ screen: ids.get(t.id)!.list, name: t.name, icon: iconFor(t.name, i) }));
   if (app.tables.length > most) {

@@ -1,5 +1,6 @@
 import type { App } from './schema.ts';
 import { allId } from '../document/ids.ts';
+import type { FieldValue } from '../document/pieces.ts';
 import type { Field, Table } from '../tables/schema.ts';
 
 /** A table whose name says that it is of people. */
@@ -31,9 +32,15 @@ export function peopleTable(app: Pick<App, 'tables' | 'people' | 'screens' | 'pa
 export function ownerField(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>, table: Table): Field | undefined {
   const people = peopleTable(app)?.id;
   return table.fields.find(
-    (f) => f.type === 'person' || (f.link?.kind === 'picked' && f.link.table === people && table.id !== people),
+    (f) => f.type === 'person' || (!f.several && f.link?.table === people && table.id !== people),
   );
 }
+
+/** What is written so that a link leads to a record: the link itself, or the field by which it is matched. */
+export const valueForLink = (field: Field, record: string): FieldValue =>
+  field.link?.kind === 'matched'
+    ? { field: field.link.from!, value: `${record}.${field.link.to!}` }
+    : { field: field.id, value: record };
 
 /** The record of the person using the app, as a formula; null where people are no records. */
 export function ownRecord(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>): string | null {

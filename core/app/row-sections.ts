@@ -4,7 +4,7 @@ import { freeName } from '../document/names.ts';
 import { canRaise } from '../records/raise.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { ElementMaker } from './make.ts';
-import { ownerField, ownRecord, peopleTable } from './people.ts';
+import { ownerField, ownRecord, peopleTable, valueForLink } from './people.ts';
 import type { App, Element, Routine, Step } from './schema.ts';
 
 /** What a section puts into an app: an element, and the routines that it runs. */
@@ -48,10 +48,11 @@ function keptBy(app: App, table: Table): Kept | null {
   const field = people.fields.find((f) => f.several && f.link?.kind === 'picked' && f.link.table === table.id);
   if (field) return { field, person };
   for (const between of app.tables) {
-    const link = between.fields.find((f) => !f.several && f.link?.kind === 'picked' && f.link.table === table.id);
+    const link = between.fields.find((f) => !f.several && f.link?.table === table.id);
     const owner = ownerField(app, between);
     // Nothing but who and what, and when at most: what has more to fill in is no mere favourite.
-    const more = between.fields.filter((f) => f !== link && f !== owner && writable(f));
+    const keys = new Set([link, owner].map((f) => f?.link?.from));
+    const more = between.fields.filter((f) => f !== link && f !== owner && writable(f) && !keys.has(f.id));
     if (link && owner && owner.link && between.id !== table.id && more.length <= 2)
       return { between, link, owner, person };
   }
@@ -142,10 +143,7 @@ function ofTable(make: ElementMaker, k: Extract<Kept, { between: Table }>, me: s
     make.step('add', {
       table: k.between.id,
       resultName: `new ${k.between.one}`,
-      values: [
-        { field: k.link.id, value: me },
-        { field: k.owner.id, value: k.person },
-      ],
+      values: [valueForLink(k.link, me), valueForLink(k.owner, k.person)],
     }),
   ];
 }

@@ -144,7 +144,7 @@ export function AddInside({
           hint: about,
           words: x.words,
           icon: Zap,
-          group: 'Buttons that work',
+          group: 'Ready-made actions',
         }
       : [];
   });

@@ -1,5 +1,6 @@
 import type { Step } from '../../../core/app/schema.ts';
 import type { FieldValue } from '../../../core/document/pieces.ts';
+import { valueForLink } from '../../../core/app/people.ts';
 import { raiseInstead } from '../../../core/preflight/lost-moves.ts';
 import { canRaise } from '../../../core/records/raise.ts';
 import type { Field, Table } from '../../../core/tables/schema.ts';
@@ -123,7 +124,7 @@ function ownList(words: string, hand: Hand): { list: { person: Named; field: Fie
   if (field?.type === 'link' && field.several && field.link?.table === hand.it.table)
     return { list: { person, field }, of: null };
   const table = tableCalled(name, hand)?.table;
-  const links = table?.fields.some((f) => f.link?.kind === 'picked' && f.link.table === hand.it!.table);
+  const links = table?.fields.some((f) => !f.several && f.link?.table === hand.it!.table);
   return table && links && mine(table, hand) ? { list: null, of: table } : null;
 }
 
@@ -140,27 +141,27 @@ function keeping(what: string, list: string, add: boolean, hand: Hand): Step | n
     return hand.make.step('set', { record: person.stored, values: [{ field: field.id, value }] });
   }
   const table = own.of!;
-  const link = table.fields.find((f) => f.link?.kind === 'picked' && f.link.table === one.table)!;
+  const link = table.fields.find((f) => !f.several && f.link?.table === one.table)!;
   const owner = mine(table, hand)!;
-  if (add)
-    return adding(
-      table,
-      [
-        { field: link.id, value: one.stored },
-        { field: owner.left, value: whoFor(owner.left, hand) },
-      ],
-      hand,
-    );
+  if (add) return adding(table, [linking(link, one, hand), whoFor(owner.left, hand)], hand);
   const conditions = [{ left: link.id, op: 'is' as const, right: one.stored }, owner];
   return removing(listOf(table, conditions, hand), hand);
 }
 
+/** What is written so that a link leads to a record at hand. */
+function linking(link: Field, to: Named, hand: Hand): FieldValue {
+  const value = valueForLink(link, to.stored);
+  const by = link.link?.kind === 'matched' ? hand.model.nameOf(link.link.to!) : undefined;
+  hand.said.set(value.value, by ? `${to.said} › ${by}` : to.said);
+  return value;
+}
 /** The person, as a value of a field for people. */
-const whoFor = (field: string, hand: Hand): string => {
-  const isLink = hand.model.field(field)?.type === 'link';
-  if (!isLink) hand.said.set('person()', 'the person using the app');
-  return isLink ? personAt(hand)!.stored : 'person()';
-};
+function whoFor(id: string, hand: Hand): FieldValue {
+  const field = hand.model.field(id)!;
+  if (field.type === 'link') return linking(field, personAt(hand)!, hand);
+  hand.said.set('person()', 'the person using the app');
+  return { field: id, value: 'person()' };
+}
 
 const removing = (of: Named, hand: Hand): Step => {
   hand.said.set(of.stored, of.said);
@@ -174,10 +175,7 @@ function fromHand(table: Table, hand: Hand): FieldValue[] {
   const { it } = hand;
   const field = it && table.fields.find((f) => f.link && f.link.table === it.table);
   if (!it || !field || it.several) return [];
-  const { link } = field;
-  if (link!.kind === 'picked') return [{ field: field.id, value: it.stored }];
-  const own = tableAt(hand, it.table).fields.find((f) => f.id === link!.to)!;
-  return [{ field: link!.from!, value: pathTo({ of: it, field: own }, hand) }];
+  return [linking(field, it, hand)];
 }
 
 /** “a visit with fed 2”, “a keeper named Odile”, “a task for me”. */
@@ -207,7 +205,7 @@ function newRecord(rest: string, hand: Hand): Step | null {
     const who = /^(?:me|myself)\b\s*(?:(?:with|and|,)\s+)?/i.exec(tail);
     const owner = mine(table, hand);
     if (!who || !owner) return null;
-    put({ field: owner.left, value: whoFor(owner.left, hand) });
+    put(whoFor(owner.left, hand));
     tail = tail.slice(who[0].length);
   }
   if (join && ['called', 'named', 'titled'].includes(join)) {
