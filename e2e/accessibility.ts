@@ -49,7 +49,7 @@ const axe: Test = {
     const p = await makeClub(stage);
     found.push(...(await faults(p.page, 'screens')));
     await p.pressText('List of Boats', 'nav');
-    await p.sees('Shows records of', 'main');
+    await p.sees('records of', 'main');
     found.push(...(await faults(p.page, 'list')));
     for (const w of ['Data', 'Logic', 'Release']) {
       await p.pressText(w, 'header');

@@ -62,7 +62,7 @@ async function variables(stage: Stage): Promise<void> {
   // A list that is filtered by it, also by nothing while it is empty.
   await p.pressText('New screen', 'nav[aria-label=Screens]');
   await addInside(p, 'List');
-  await p.sees('Shows records of', 'main');
+  await p.sees('records of', 'main');
   await choose(p, 'Records', 'Boats');
   await p.press('any: add a condition', 'button');
   await choose(p, 'Condition 1', 'Length');
@@ -170,7 +170,7 @@ async function parts(stage: Stage): Promise<void> {
   await p.pressText('Screens', 'header');
   await p.pressText('Boats', 'nav[aria-label=Screens]');
   await p.pressText('List of Boats', 'nav[aria-label=Screens]');
-  await p.sees('Shows records of', 'main');
+  await p.sees('records of', 'main');
   // The box of the row, in the outline.
   await page.evaluate(() => {
     const items = [...document.querySelectorAll('nav[aria-label=Screens] a')];

@@ -207,7 +207,7 @@ const arranging: Test = {
     const search = await page.waitForSelector('.k-search');
     const box = (await search!.boundingBox())!;
     await page.mouse.click(box.x + 20, box.y + 10);
-    await p.sees('Shows records of', 'main');
+    await p.sees('records of', 'main');
     // Added behind it, written, moved by keyboard, copied, taken off, brought back.
     await p.pressText('Row', 'nav[aria-label="Screens"]');
     await p.press('Add inside', 'button');
@@ -257,7 +257,7 @@ const arranging: Test = {
     const title = (await (await page.waitForSelector('.k-app .k-text[data-style="title"]'))!.boundingBox())!;
     const list = (await (await page.waitForSelector('.k-search'))!.boundingBox())!;
     await page.mouse.click(list.x + 20, list.y + 10);
-    await p.sees('Shows records of', 'main');
+    await p.sees('records of', 'main');
     await page.mouse.move(title.x + 12, title.y + 8);
     await page.mouse.down();
     await page.mouse.move(list.x + 40, list.y + 200, { steps: 6 });

@@ -32,7 +32,8 @@ export function peopleTable(app: Pick<App, 'tables' | 'people' | 'screens' | 'pa
 export function ownerField(app: Pick<App, 'tables' | 'people' | 'screens' | 'parts'>, table: Table): Field | undefined {
   const people = peopleTable(app)?.id;
   return table.fields.find(
-    (f) => f.type === 'person' || (!f.several && f.link?.table === people && table.id !== people),
+    (f) =>
+      f.type === 'person' || (people !== undefined && table.id !== people && !f.several && f.link?.table === people),
   );
 }
 

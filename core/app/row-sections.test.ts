@@ -5,6 +5,7 @@ import { Records } from '../records/store.ts';
 import { drawn } from '../session/fixture.ts';
 import { addScreen } from './edits.ts';
 import { ElementMaker } from './make.ts';
+import { ownerField } from './people.ts';
 import { ROW_SECTIONS } from './row-sections.ts';
 import { AppSchema, type App } from './schema.ts';
 
@@ -81,4 +82,21 @@ it('is offered only where it makes sense', () => {
   const visits = app.tables.find((t) => t.id === T.visits)!;
   const of = (id: string) => ROW_SECTIONS.find((s) => s.id === id)!.about(app, visits);
   expect([of('done'), of('counter'), of('favourite')]).toEqual([null, 'Fed', null]);
+});
+
+it('the owner of a record is a person or a link to the people; a table without either has none', () => {
+  const app = hiveApp();
+  const of = (id: string, without?: string) => {
+    const tables = app.tables.filter((t) => t.id !== without);
+    return ownerField(
+      { ...app, tables },
+      app.tables.find((t) => t.id === id)!,
+    )?.name;
+  };
+  expect([of(T.hives), of(T.visits), of(T.keepers), of(T.visits, T.keepers)]).toEqual([
+    'Keeper',
+    undefined,
+    undefined,
+    undefined,
+  ]);
 });

@@ -104,6 +104,7 @@ export function Diagram() {
   const still = (id: string): boolean => !dragged[id] && !placed.tables.find((p) => p.table.id === id)?.moved;
   const edges = links.map(({ table, field, to }): LinkEdge => ({
     id: field.id,
+    ariaLabel: `${table.name} to ${to.name}, by ${field.name}`,
     type: 'link',
     source: table.id,
     target: to.id,

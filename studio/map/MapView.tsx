@@ -102,6 +102,7 @@ export function MapView() {
     const touched = chosen !== null && (list[0]!.from === chosen || list[0]!.to === chosen);
     return {
       id,
+      ariaLabel: `From ${screenOf(app, list[0]!.from)?.name ?? 'a screen'} to ${screenOf(app, list[0]!.to)?.name ?? 'a screen'}`,
       source: list[0]!.from,
       target: list[0]!.to,
       className: touched ? 'kite-way-near' : isBelow(places, list[0]!) ? 'kite-way' : 'kite-way-across',

@@ -156,6 +156,17 @@ export function memberCalled(noun: string, table: string, hand: Hand): Member | 
   );
 }
 
+/** The link with a name, or with the name of the field by which it is matched: “owner” of tasks matched by Owner. */
+function linkCalled(noun: string, table: string, hand: Hand): Member | null {
+  const leads = (m: Member | null): boolean => m !== null && (m.type.k === 'record' || m.type.k === 'list');
+  const named = memberCalled(noun, table, hand);
+  if (leads(named)) return named;
+  const fields = tableAt(hand, table).fields;
+  const key = fields.find((f) => same(f.name, noun));
+  const link = key && fields.find((f) => f.link?.from === key.id);
+  return link ? (hand.model.members(table).find((m) => m.id === link.id) ?? null) : null;
+}
+
 /** What a member of a record leads to, where that is a record or several. */
 function along(from: Named, member: Member, hand: Hand): Named | null {
   const several = member.type.k === 'list';
@@ -176,11 +187,11 @@ function alongPath(words: string, hand: Hand, all: boolean): Named | null {
   const split = ofParts(words);
   if (split) {
     const from = recordsIn(split.of, hand);
-    const member = from && !from.several && memberCalled(split.what, from.table, hand);
+    const member = from && !from.several && linkCalled(split.what, from.table, hand);
     return member ? along(from, member, hand) : null;
   }
   const own = /^(?:its|their|the|this)\s+(.+)$/i.exec(words)?.[1] ?? words;
-  const member = hand.it && !hand.it.several && !all ? memberCalled(own, hand.it.table, hand) : null;
+  const member = hand.it && !hand.it.several && !all ? linkCalled(own, hand.it.table, hand) : null;
   // Several linked records are only meant when the words say whose they are.
   if (!member || (member.type.k === 'list' && !/^(?:its|their)\s/i.test(words))) return null;
   return along(hand.it!, member, hand);
