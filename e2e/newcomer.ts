@@ -1,5 +1,6 @@
 import type { Page } from 'puppeteer-core';
 import { openStudio, type Person } from './browser.ts';
+import { newRoutine, typeStep } from './logic.ts';
 import { addInside } from './screens.ts';
 import { phoneAt, release } from './phone.ts';
 import { sheetFiles } from './sheets.ts';
@@ -100,6 +101,10 @@ const todo = app('a to-do list with what is mine', 90, async (stage) => {
   await choose(p, 'Whose', 'only my own');
   await p.sees('the person using the app', 'main');
   await addInside(p, 'Done button');
+  // As docs/first-hour.md has it.
+  await p.pressText('Logic', 'header');
+  await newRoutine(p, 'Remind', 'this task');
+  await typeStep(p, 'mail owner is it done yet', 'Send mail to this task › Person › Mail: “Is it done yet”');
   const phone = await phoneAt(stage, await release(p), 'Tasks');
   await phone.press('Say who you are, to see what is yours', 'button');
   await phone.pressText('Ida Brook', '.k-who-names');

@@ -34,7 +34,7 @@ async function go(p: Person, path: string): Promise<void> {
     dispatchEvent(new PopStateEvent('popstate'));
   }, path);
   await p.page.waitForFunction(() => document.querySelector('main') !== null);
-  await new Promise((r) => setTimeout(r, 60));
+  await new Promise((r) => setTimeout(r, 30));
 }
 
 /** Opens each of the chips and menus that are shown, and closes it again. */
@@ -51,6 +51,9 @@ async function openChips(p: Person, where: string, seen: Map<string, string>, mo
   }
 }
 
+/** So many desks of each workspace are looked at: all of the demo's tables and routines, its screens with some elements. */
+const MOST = 70;
+
 /** No id of the inside is shown anywhere in the studio with the demo open: every text of every desk, and its menus. */
 async function noIds(stage: Stage): Promise<void> {
   const p = await openStudio(stage);
@@ -64,13 +67,22 @@ async function noIds(stage: Stage): Promise<void> {
     await look(p, workspace, seen);
     const done = new Set<string>();
     const todo = await addresses(page, 'nav[aria-label], main');
-    for (let next = todo.shift(); next !== undefined; next = todo.shift()) {
+    for (let next = todo.shift(); next !== undefined && done.size < MOST; next = todo.shift()) {
       if (done.has(next) || !next.startsWith(`${home}/${workspace}/`)) continue;
       done.add(next);
       await go(p, next);
       await look(p, next, seen);
-      if (done.size % 6 === 0) await openChips(p, next, seen, 12);
-      todo.push(...(await addresses(page, `nav[aria-label]`)).filter((a) => !done.has(a)));
+      if (done.size % 9 === 0) await openChips(p, next, seen, 6);
+      // Of the elements of each screen some; their kinds come again on other screens.
+      const more = (await addresses(page, 'nav[aria-label]')).filter((a) => !done.has(a) && !todo.includes(a));
+      todo.push(...more.filter((a) => !a.includes('/e_')));
+      if (!next.includes('/e_'))
+        todo.unshift(
+          ...more
+            .filter((a) => a.includes('/e_'))
+            .filter((_, i) => i % 6 === 1)
+            .slice(0, 2),
+        );
     }
   }
   if (process.env['TEXTS']) for (const [text, where] of seen) console.log(`${text}\t${where.replace(home, '')}`);
