@@ -41,7 +41,7 @@ try {
   await p.press('Heatherfield Bees', 'button');
   await p.sees('days', '.k-app', 20_000);
   await p.pressText('List of hives', 'nav');
-  await p.sees('Shows records of', 'main');
+  await p.sees('records of', 'main');
   await shot('screens');
   await p.pressText('At a glance', 'nav');
   await p.sees('It opens with', 'main');
@@ -121,7 +121,7 @@ try {
     add.click();
   });
   await page.waitForSelector('[aria-label="What should happen"]');
-  await page.type('[aria-label="What should happen"]', 'mail keeper thank you');
+  await page.type('[aria-label="What should happen"]', 'if priority is high, mail keeper please come and go back');
   await p.sees('Understood as', '[cmdk-root]');
   await shot('typed');
   await page.keyboard.press('Escape');

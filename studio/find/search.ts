@@ -23,7 +23,12 @@ const plain = (s: string): string =>
     .replace(/\p{M}/gu, '')
     .replace(/[^\p{L}\p{N}]+/gu, ' ')
     .trim();
-const term = (t: string): string | null => (EMPTY.has(t) ? null : t);
+/** What is looked for, without such words, unless there are no others. */
+function wantedOf(text: string): string[] {
+  const all = text.split(' ');
+  const wanted = all.filter((t) => !EMPTY.has(t));
+  return wanted.length ? wanted : all;
+}
 
 interface Indexed {
   id: number;
@@ -47,7 +52,7 @@ export function searchOf<T extends Findable>(things: readonly T[]): (typed: stri
   const index = new MiniSearch<Indexed>({
     fields: ['name', 'words', 'hint'],
     tokenize: (text) => plain(text).split(' '),
-    processTerm: term,
+    processTerm: (t) => t,
     searchOptions: {
       boost: { name: 4, words: 2, hint: 0.6 },
       prefix: (_, i, terms) => i === terms.length - 1,
@@ -68,11 +73,13 @@ export function searchOf<T extends Findable>(things: readonly T[]): (typed: stri
   return (typed) => {
     const text = plain(typed);
     if (!text) return [];
-    const all = index.search(text);
+    const wanted = wantedOf(text);
+    const all = index.search(wanted.join(' '));
     // Where nothing has all the words, what has more than half of them.
-    const wanted = text.split(' ').filter((t) => term(t)).length;
     const some = (): SearchResult[] =>
-      index.search(text, { combineWith: 'OR' }).filter((r) => new Set(r.queryTerms).size * 2 > wanted);
+      index
+        .search(wanted.join(' '), { combineWith: 'OR' })
+        .filter((r) => new Set(r.queryTerms).size * 2 > wanted.length);
     const results = all.length ? all : some();
     const bonus = (id: number): number => {
       const name = plain(things[id]!.name);

@@ -71,7 +71,9 @@ function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; 
   const meant = understood(text, app, model, routine, new ElementMaker(), branch);
   const typed = text.trim();
   // A sentence of many words is looked for by its first ones, which say what is done.
-  const found = typed ? search(typed.split(/\s+/).slice(0, 3).join(' ')).map((f) => f.it) : [];
+  const words = typed.split(/\s+/);
+  const some = typed ? search(words.slice(0, 3).join(' ')) : [];
+  const found = (some.length || !typed ? some : search(words[0]!)).map((f) => f.it);
   const groups: [string, typeof OFFERED][] = typed
     ? found.length
       ? [[meant.length ? 'Or choose a step' : 'Steps', found.slice(0, 12)]]

@@ -56,6 +56,13 @@ function thisOne(words: string, hand: Hand): Named | null {
     if (same(thing.name, words) || same(thing.name, name) || same(thing.name, `this ${name}`))
       return { stored: thing.id, table: thing.type.table, several: false, said: thing.name };
   }
+  // “keeper” for the one result that is called “keeper who takes swarms”.
+  const begins = hand.things.filter(
+    (t) => t.type.k === 'record' && t.name.toLowerCase().startsWith(`${name.toLowerCase()} `),
+  );
+  const [only] = begins;
+  if (begins.length === 1 && only!.type.k === 'record')
+    return { stored: only!.id, table: only!.type.table, several: false, said: only!.name };
   return null;
 }
 
