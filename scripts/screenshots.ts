@@ -121,7 +121,7 @@ try {
     add.click();
   });
   await page.waitForSelector('[aria-label="What should happen"]');
-  await page.type('[aria-label="What should happen"]', 'if priority is high, mail keeper please come and go back');
+  await page.type('[aria-label="What should happen"]', 'mail keeper thank you, buzz and go back');
   await p.sees('Understood as', '[cmdk-root]');
   await shot('typed');
   await page.keyboard.press('Escape');
