@@ -62,10 +62,18 @@ export class Pages {
     return [...files].sort();
   }
 
-  player(name: string, release: Release): string {
+  /** The page of a released app; `origin` is where it was asked for, since a picture for previews needs its whole address. */
+  player(name: string, release: Release, origin: string): string {
+    const about = `${release.facts.name}: opens on a phone or a computer, and works without a network.`;
     const head = [
       `<title>${escape(release.facts.name)}</title>`,
       `<meta name="theme-color" content="${escape(release.facts.ground)}">`,
+      // What a link to the app shows where it is sent on (Open Graph).
+      `<meta name="description" content="${escape(about)}">`,
+      `<meta property="og:title" content="${escape(release.facts.name)}">`,
+      `<meta property="og:description" content="${escape(about)}">`,
+      `<meta property="og:type" content="website">`,
+      ...(release.icons ? [`<meta property="og:image" content="${escape(origin)}/a/${name}/icon-512.png">`] : []),
       `<link rel="manifest" href="/a/${name}/manifest.webmanifest">`,
       ...(release.icons
         ? [

@@ -216,7 +216,7 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
         res
           .type('html')
           .set('cache-control', 'no-cache')
-          .send(pages.player(nameOf(req), release)),
+          .send(pages.player(nameOf(req), release, `${req.protocol}://${req.get('host') ?? ''}`)),
       );
     }),
   );

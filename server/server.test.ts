@@ -196,6 +196,8 @@ describe('borders', () => {
     await release('page', KEY, { ...hiveApp(), name: 'Bees & <b>friends</b>' });
     const page = await t.call('/a/page/', { accept: 'text/html' });
     expect(page.text).toContain('<title>Bees &#38; &#60;b&#62;friends&#60;/b&#62;</title>');
+    expect(page.text).toContain('<meta name="description" content="Bees &#38; &#60;b&#62;friends');
+    expect(page.text).toContain('<meta property="og:title" content="Bees &#38;');
     expect((await t.call('/a/page/manifest.webmanifest')).body).toMatchObject({
       start_url: '/a/page/',
       display: 'standalone',

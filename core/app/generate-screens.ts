@@ -143,12 +143,16 @@ function secondLine(t: Table, known?: Known): Field[] {
     .slice(0, 2);
 }
 
+/** The figure that a row ends with: an amount of money before others, and a year last. */
+const leadingFigure = (figures: readonly Field[]): Field | undefined =>
+  figures.find((f) => f.type === 'money') ?? figures.find((f) => !/\byears?\b/i.test(f.name)) ?? figures[0];
+
 /** One record as a row: picture, title, second line, a figure. `leave` is a link that the place around it tells already. */
 export function rowFor(t: Table, make: ElementMaker, leave?: string, known?: Known): Element {
   const me = thisId(t.id);
   const title = titleWords(t);
   const second = secondLine(t, known).filter((f) => f.id !== leave);
-  const [figure] = figuresOf(t, known);
+  const figure = leadingFigure(figuresOf(t, known));
   const words = make.box(
     'down',
     [

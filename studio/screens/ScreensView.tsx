@@ -1,5 +1,5 @@
 import { AppWindow, Component, Map as MapIcon, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
-import { Fragment, lazy, Suspense, useCallback, useEffect, type ComponentType } from 'react';
+import { Fragment, lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
 import { themeOf } from '../../core/app/themes.ts';
@@ -24,6 +24,9 @@ const MapView = lazy(async () => ({ default: (await import('../map/MapView.tsx')
 
 /** Desks of what belongs to the whole app, by their place in the address. */
 const WHOLE: Record<string, ComponentType> = { tabs: TabsDesk, drawer: DrawerDesk, start: StartDesk, theme: ThemeDesk };
+
+/** From more screens on they can be looked for by name. */
+const MANY = 8;
 
 /** The Screens workspace: screens with their elements, and the selected one in sentences. */
 export function ScreensView() {
@@ -74,6 +77,10 @@ export function ScreensView() {
     [base, screen?.id, navigate],
   );
   useElementKeys(screen, open);
+  const [looked, setLooked] = useState('');
+  const wanted = looked.trim().toLowerCase();
+  // The screen that is open stays in the list.
+  const found = app.screens.filter((s) => s.id === screen?.id || s.name.toLowerCase().includes(wanted));
   const several = phone.several.filter((id) => elementOf(app, id));
 
   const add = (): void => {
@@ -90,7 +97,20 @@ export function ScreensView() {
     <>
       <Index label="Screens">
         <IndexGroup title="Screens" onAdd={add} addLabel="Add a screen">
-          {app.screens.map((s) => (
+          {app.screens.length > MANY && (
+            <li className="mb-1 px-1">
+              <input
+                type="search"
+                className="field h-7 w-full"
+                placeholder="Find a screen"
+                aria-label="Find a screen"
+                value={looked}
+                onChange={(e) => setLooked(e.target.value)}
+              />
+            </li>
+          )}
+          {found.length === 0 && <li className="px-2 py-1.5 text-sm text-ink-faint">No screen is called that.</li>}
+          {found.map((s) => (
             <Fragment key={s.id}>
               <IndexItem
                 to={`${base}/${s.id}`}
