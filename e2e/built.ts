@@ -15,7 +15,8 @@ const SCREENS = 'nav[aria-label=Screens]';
 async function inOutline(p: Person, name: string, nth = 0): Promise<void> {
   await p.page.waitForFunction(
     (s, n, i) =>
-      [...document.querySelectorAll(`${s} a`)].filter((a) => (a as HTMLElement).innerText.trim() === n).length > i,
+      [...document.querySelectorAll(`${s} a`)].filter((a) => (a as HTMLElement).innerText.split('\n')[0]!.trim() === n)
+        .length > i,
     {},
     SCREENS,
     name,
@@ -26,13 +27,17 @@ async function inOutline(p: Person, name: string, nth = 0): Promise<void> {
     await p.page.$$eval(
       `${SCREENS} a`,
       (all, n, i) =>
-        (all.filter((a) => (a as HTMLElement).innerText.trim() === n)[i] as HTMLElement | undefined)?.click(),
+        (
+          all.filter((a) => (a as HTMLElement).innerText.split('\n')[0]!.trim() === n)[i] as HTMLElement | undefined
+        )?.click(),
       name,
       nth,
     );
     const there = await p.page
       .waitForFunction(
-        (s, n) => (document.querySelector(`${s} a[aria-current]`) as HTMLElement | null)?.innerText.trim() === n,
+        (s, n) =>
+          (document.querySelector(`${s} a[aria-current]`) as HTMLElement | null)?.innerText.split('\n')[0]!.trim() ===
+          n,
         { timeout: 4000 },
         SCREENS,
         name,
@@ -235,8 +240,7 @@ async function jobs(stage: Stage): Promise<void> {
   await p.seesNot('Paint the stand', '.k-app');
   await p.seesNot('Move a frame', '.k-app');
 
-  const phone = await phoneAt(stage, await release(p), 'People');
-  await phone.pressText('Jobs', '.k-tabs');
+  const phone = await phoneAt(stage, await release(p), 'Jobs');
   await phone.seesNot('Feed Willow 1', '.k-app');
   await phone.pressText('New job', '.k-app');
   await phone.page.waitForSelector('.k-sheet .k-form input');
@@ -274,7 +278,7 @@ async function catalogue(stage: Stage): Promise<void> {
   await p.sees('From a spreadsheet');
   await dropFiles(page, paths);
   await p.press('Make the app', 'button');
-  await p.sees('Garden hall', '.k-app', 15_000);
+  await p.sees('Candle evening', '.k-app', 15_000);
   await p.pressText('Screens', 'header');
   await p.press('Add a screen', 'button');
   await p.sees('It opens with', 'main');
@@ -284,7 +288,8 @@ async function catalogue(stage: Stage): Promise<void> {
   await inOutline(p, 'Search');
   await choose(p, 'In the tab bar', 'tab 6');
 
-  const phone = await phoneAt(stage, await release(p), 'Garden hall');
+  const phone = await phoneAt(stage, await release(p), 'Candle evening');
+  await phone.pressText('Halls', '.k-tabs');
   for (const step of ['Garden hall', 'Seeds', 'Clover seed']) await phone.pressText(step, '.k-app main');
   await phone.sees('2.5', '.k-app');
   await phone.seesNot('Hive tool', '.k-app');
