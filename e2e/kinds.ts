@@ -41,7 +41,7 @@ async function smallKinds(stage: Stage): Promise<void> {
   await p.sees('Nothing starts it yet', 'main');
   await choose(p, 'Record', 'no record');
   await p.press('Start it also when', 'button');
-  await p.pressText('a screen opens', '[role=menu]');
+  await p.pressText('a screen opens', '[cmdk-root]');
   await p.sees('Starts when a screen opens', 'main');
   await choose(p, 'Screen', 'Visits');
   await p.sees('When a screen opens', 'nav');

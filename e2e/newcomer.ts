@@ -54,6 +54,12 @@ async function begin(stage: Stage, sheets: Record<string, string[]>, sees: strin
   return p;
 }
 
+/** Opens the list of a table in Screens. */
+async function openList(p: Person, table: string): Promise<void> {
+  await p.pressText(table, SCREENS);
+  await p.pressText(`List of ${table}`, SCREENS);
+}
+
 /** Presses the button on a phone that says this and nothing more. */
 const pressExactly = (phone: Person, words: string): Promise<void> =>
   phone.page.$$eval(
@@ -96,8 +102,7 @@ const todo = app('a to-do list with what is mine', 90, async (stage) => {
     },
     'Mend the gate',
   );
-  await p.pressText('Tasks', SCREENS);
-  await p.pressText('List of Tasks', SCREENS);
+  await openList(p, 'Tasks');
   await choose(p, 'Whose', 'only my own');
   await p.sees('the person using the app', 'main');
   await addInside(p, 'Done button');
@@ -138,12 +143,10 @@ const audience = app('an audience app with favourites and a code to show', 140, 
     'Harp at noon',
   );
   await p.pressText('Concert', `${SCREENS} a`);
-  await p.pressText('Concerts', SCREENS);
-  await p.pressText('List of Concerts', SCREENS);
+  await openList(p, 'Concerts');
   await addInside(p, 'Favourite button');
   await p.pressText('Member', `${SCREENS} a`);
-  await p.pressText('Members', SCREENS);
-  await p.pressText('List of Members', SCREENS);
+  await openList(p, 'Members');
   await addInside(p, 'QR or bar code');
   await (await p.find('What it says', 'textbox')).click();
   await p.page.keyboard.type('{Card');
@@ -176,8 +179,7 @@ const comparing = app('a list for comparing', 140, async (stage) => {
     },
     'Lark',
   );
-  await p.pressText('Bikes', SCREENS);
-  await p.pressText('List of Bikes', SCREENS);
+  await openList(p, 'Bikes');
   await p.press('Table', 'radio');
   await p.press('Add an order', 'button').catch(() => undefined);
   await choose(p, 'Sort by', 'Price');
@@ -198,8 +200,7 @@ const stock = app('stock with a dashboard', 150, async (stage) => {
     },
     'Jars',
   );
-  await p.pressText('Goods', SCREENS);
-  await p.pressText('List of Goods', SCREENS);
+  await openList(p, 'Goods');
   await addInside(p, 'One more, one less');
   const phone = await phoneAt(stage, await release(p), 'Goods');
   await phone.pressText('Goods', '.k-app nav').catch(() => undefined);
@@ -215,8 +216,7 @@ const shelf = app('a shelf with a form', 45, async (stage) => {
     { 'Books.csv': ['Title;Author;Shelf;Pages', 'Tides;Mara Voss;A1;310', 'Salt;Jon Pell;B2;188'] },
     'Tides',
   );
-  await p.pressText('Books', SCREENS);
-  await p.pressText('List of Books', SCREENS);
+  await openList(p, 'Books');
   await choose(p, 'Group by', 'Shelf');
   const phone = await phoneAt(stage, await release(p), 'Books');
   await phone.pressText('Add', '.k-app main');

@@ -137,10 +137,16 @@ function secondLine(t: Table, known?: Known): Field[] {
     filledShare(f, t, known) *
     ((fieldKind(f.type).serves?.second ?? 0) + (f.type === 'text' && nearlyNames(f, t, known) ? NAMING : 0));
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
-  return t.fields
-    .filter((f) => f.id !== t.titleField && rank(f) > 0 && !keys.has(f.id) && tells(f, known))
-    .sort((a, b) => rank(b) - rank(a))
-    .slice(0, 2);
+  return (
+    t.fields
+      // A link that is matched by the title says the same once more.
+      .filter(
+        (f) =>
+          f.id !== t.titleField && f.link?.from !== t.titleField && rank(f) > 0 && !keys.has(f.id) && tells(f, known),
+      )
+      .sort((a, b) => rank(b) - rank(a))
+      .slice(0, 2)
+  );
 }
 
 /** The figure that a row ends with: an amount of money before others, and a year last. */

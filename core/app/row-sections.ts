@@ -1,10 +1,10 @@
-import { allId, thisId } from '../document/ids.ts';
+import { thisId } from '../document/ids.ts';
 import type { SearchWords } from '../document/search-words.ts';
 import { freeName } from '../document/names.ts';
 import { canRaise } from '../records/raise.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { ElementMaker } from './make.ts';
-import { ownerField, ownRecord, peopleTable, valueForLink } from './people.ts';
+import { isKept, keepings, keepingStep, type Keeping } from './keeps.ts';
 import type { App, Element, Routine, Step } from './schema.ts';
 
 /** What a section puts into an app: an element, and the routines that it runs. */
@@ -37,28 +37,17 @@ const routineFor = (make: ElementMaker, app: App, table: Table, name: string, st
   given: table.id,
   steps,
 });
-const runs = (r: Routine) => ({ do: 'routine' as const, routine: r.id });
+/** A button that runs a routine, no wider than its words. */
+const buttonOf = (make: ElementMaker, name: string, words: string, routine: Routine): Element =>
+  make.button(words, { do: 'routine', routine: routine.id }, { name, look: 'plain', width: 'fit' });
 
-/** Where the records of a table that a person keeps are: several of a field of theirs, or records of a table between. */
-type Kept = { field: Field; person: string } | { between: Table; link: Field; owner: Field; person: string };
-function keptBy(app: App, table: Table): Kept | null {
-  const people = peopleTable(app);
-  const person = ownRecord(app);
-  if (!people || !person || people.id === table.id) return null;
-  const field = people.fields.find((f) => f.several && f.link?.kind === 'picked' && f.link.table === table.id);
-  if (field) return { field, person };
-  for (const between of app.tables) {
-    const link = between.fields.find((f) => !f.several && f.link?.table === table.id);
-    const owner = ownerField(app, between);
-    // Nothing but who and what, and when at most: what has more to fill in is no mere favourite.
-    const keys = new Set([link, owner].map((f) => f?.link?.from));
-    const more = between.fields.filter((f) => f !== link && f !== owner && writable(f) && !keys.has(f.id));
-    if (link && owner && owner.link && between.id !== table.id && more.length <= 2)
-      return { between, link, owner, person };
-  }
-  return null;
-}
-const keptName = (k: Kept): string => ('field' in k ? k.field.name : k.between.name);
+/** Where a favourite is kept: nothing but who, what and when at most, since what has more to fill in is no favourite. */
+const favouritesOf = (app: App, table: Table): Keeping | undefined =>
+  keepings(app, table).find((k) => {
+    if ('field' in k) return true;
+    const keys = new Set([k.link, k.owner].flatMap((f) => [f.id, f.link?.from]));
+    return k.between.fields.filter((f) => writable(f) && !keys.has(f.id)).length <= 2;
+  });
 
 export const ROW_SECTIONS: readonly RowSection[] = [
   {
@@ -73,7 +62,7 @@ export const ROW_SECTIONS: readonly RowSection[] = [
         make.step('set', { record: thisId(t.id), values: [{ field: field.id, value: `not(${path})` }] }),
       ]);
       const words = `{if ${path} then "${field.name} ✓" else "${field.name}"}`;
-      return { element: make.button(words, runs(routine), { look: 'plain' }), routines: [routine] };
+      return { element: buttonOf(make, field.name, words, routine), routines: [routine] };
     },
   },
   {
@@ -92,11 +81,11 @@ export const ROW_SECTIONS: readonly RowSection[] = [
         element: make.box(
           'across',
           [
-            make.button('−', runs(less), { look: 'plain' }),
+            buttonOf(make, less.name, '−', less),
             make.text(`{${thisId(t.id)}.${field.id}}`, 'strong'),
-            make.button('+', runs(more), { look: 'plain' }),
+            buttonOf(make, more.name, '+', more),
           ],
-          { name: field.name, gap: 10, across: 'middle' },
+          { name: field.name, gap: 10, across: 'middle', width: 'fit' },
         ),
         routines: [less, more],
       };
@@ -106,44 +95,21 @@ export const ROW_SECTIONS: readonly RowSection[] = [
     id: 'favourite',
     said: { name: 'Favourite button', hint: 'keeps a record for the person, and takes it out again' },
     words: ['favourite, favorite, like, heart, bookmark, save for later, wishlist, star, watch list, follow, join'],
-    about: (app, t) => {
-      const kept = keptBy(app, t);
-      return kept && keptName(kept);
-    },
+    about: (app, t) => favouritesOf(app, t)?.name ?? null,
     make(make, app, t) {
-      const kept = keptBy(app, t)!;
+      const kept = favouritesOf(app, t)!;
       const me = thisId(t.id);
-      const name = keptName(kept);
-      const isKept =
-        'field' in kept
-          ? `list contains(${kept.person}.${kept.field.id}, ${me})`
-          : `count(${allId(kept.between.id)}[${kept.link.id} = ${me} and ${kept.owner.id} = person()]) > 0`;
-      const [take, put] = 'field' in kept ? ofField(make, kept, me) : ofTable(make, kept, me);
-      const routine = routineFor(make, app, t, `${name}: in or out`, [
+      const there = isKept(kept, me);
+      const routine = routineFor(make, app, t, `${kept.name}: in or out`, [
         make.step('if', {
-          when: { match: 'all', conditions: [{ left: isKept, op: 'holds', right: '' }] },
-          then: [take],
-          otherwise: [put],
+          when: { match: 'all', conditions: [{ left: there, op: 'holds', right: '' }] },
+          then: [keepingStep(make, kept, me, false)],
+          otherwise: [keepingStep(make, kept, me, true)],
         }),
       ]);
-      const words = `{if ${isKept} then "♥ In ${name.toLowerCase()}" else "♡ Add to ${name.toLowerCase()}"}`;
-      return { element: make.button(words, runs(routine), { look: 'plain' }), routines: [routine] };
+      const name = kept.name.toLowerCase();
+      const words = `{if ${there} then "♥ In ${name}" else "♡ Add to ${name}"}`;
+      return { element: buttonOf(make, kept.name, words, routine), routines: [routine] };
     },
   },
 ];
-
-function ofField(make: ElementMaker, { field, person }: Extract<Kept, { field: Field }>, me: string): [Step, Step] {
-  const held = `${person}.${field.id}`;
-  const set = (value: string): Step => make.step('set', { record: person, values: [{ field: field.id, value }] });
-  return [set(`${held}[item != ${me}]`), set(`union(${held}, [${me}])`)];
-}
-function ofTable(make: ElementMaker, k: Extract<Kept, { between: Table }>, me: string): [Step, Step] {
-  return [
-    make.step('remove', { record: `${allId(k.between.id)}[${k.link.id} = ${me} and ${k.owner.id} = person()]` }),
-    make.step('add', {
-      table: k.between.id,
-      resultName: `new ${k.between.one}`,
-      values: [valueForLink(k.link, me), valueForLink(k.owner, k.person)],
-    }),
-  ];
-}

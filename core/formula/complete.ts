@@ -1,5 +1,7 @@
 import { builtins } from './builtins/index.ts';
+import { phrasesOf } from '../document/search-words.ts';
 import { ABOUT } from './builtins/about.ts';
+import { FUNCTION_WORDS } from './builtins/search-words.ts';
 import type { CompileOptions } from './compile.ts';
 import type { Member, Name, Shapes } from './scope.ts';
 import { typeText, type Type } from './types.ts';
@@ -14,6 +16,8 @@ export interface Completion {
   /** One line of help, and an example with its result. */
   help?: string;
   example?: string;
+  /** Other words that people look for it by. */
+  also?: readonly string[];
   /** Where it comes from, for telling two things of one name apart. */
   group: string;
 }
@@ -82,7 +86,9 @@ function matching(from: number, typed: string, items: Completion[]): Completions
   const begins = items.filter((i) => i.label.toLowerCase().startsWith(wanted));
   const holds =
     wanted.length > 1 ? items.filter((i) => !begins.includes(i) && i.label.toLowerCase().includes(wanted)) : [];
-  return { from, items: [...begins, ...holds] };
+  const near = new Set([...begins, ...holds]);
+  const means = wanted.length > 2 ? items.filter((i) => !near.has(i) && i.also?.some((w) => w.startsWith(wanted))) : [];
+  return { from, items: [...begins, ...holds, ...means] };
 }
 
 /** Is the end of this text inside quotation marks? */
@@ -172,6 +178,7 @@ function functions(): Completion[] {
         kind: 'function',
         detail: `(${takes}${b.variadic ? ', …' : ''})`,
         ...about,
+        also: phrasesOf(FUNCTION_WORDS[b.name] ?? []),
         group: 'Functions',
       };
     });

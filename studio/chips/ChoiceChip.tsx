@@ -139,8 +139,14 @@ export function ChoiceList<T>({
 }
 
 /** A choice that is offered in two groups is found once. */
-const unique = <T,>(found: Choice<T>[]): Choice<T>[] =>
-  found.filter((c, i) => found.findIndex((x) => x.value === c.value && x.label === c.label) === i);
+function unique<T>(found: readonly Choice<T>[]): Choice<T>[] {
+  const labels = new Map<T, Set<string>>();
+  return found.filter((c) => {
+    const seen = labels.get(c.value) ?? new Set();
+    labels.set(c.value, seen);
+    return !seen.has(c.label) && seen.add(c.label);
+  });
+}
 const focusIt = (e: HTMLElement | null): void => e?.focus();
 
 /** A chip that takes one of several choices. */

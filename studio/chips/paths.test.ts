@@ -31,9 +31,15 @@ describe('values along links', () => {
       );
   });
   it('fit what is wanted: a record of a table, records, yes or no', () => {
-    expect(labels(on(T.visits), { record: T.keepers })).toEqual(['this visit › Hive › Keeper']);
+    expect(labels(on(T.visits), { record: T.keepers })).toEqual([
+      'this visit › Hive › Keeper',
+      'the person using the app',
+    ]);
     expect(labels(on(T.hives), { records: T.visits })).toEqual(['this hive › Visits']);
-    expect(labels(on(T.keepers), 'yesno')).toEqual(['this keeper › Lives nearby']);
+    expect(labels(on(T.keepers), 'yesno')).toEqual([
+      'this keeper › Lives nearby',
+      'the person using the app › Lives nearby',
+    ]);
   });
   it('put the row of a list before the screen’s record of the same table', () => {
     const rows = (given: string) => inside(model, reachOfScreen(model, { id: 's', given }), { row: T.hives }).things;
@@ -65,4 +71,6 @@ it.each([
   ['@"PT1H30M"', '1 hour 30 minutes', 'literal'],
   [`${F.weight} * 2`, 'Weight * 2', 'formula'],
   ['f_gone00000', 'f_gone00000', 'formula'],
+  [`all_${T.keepers}[item = person()][1]`, 'the person using the app', 'path'],
+  [`all_${T.keepers}[item = person()][1].${F.mail}`, 'the person using the app › Mail', 'path'],
 ])('a chip shows %s as %s', (stored, label, kind) => expect(chipLabel(model, stored)).toEqual({ label, kind }));

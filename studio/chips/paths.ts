@@ -1,3 +1,4 @@
+import { ownRecord, peopleTable } from '../../core/app/people.ts';
 import { allId } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { FieldType } from '../../core/tables/schema.ts';
@@ -70,6 +71,24 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
     if (t.type.k !== 'record') continue;
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
   }
+  // The person's own record, where people are records; as a value they are told by their name below.
+  const person = ownRecord(app);
+  if (person) {
+    const people = peopleTable(app)!.id;
+    const label = 'the person using the app';
+    const type: Type = { k: 'record', table: people };
+    if (wanted !== 'any' && wanted !== 'value' && fits(type, wanted))
+      out.push({ stored: person, label, type, depth: 3.5, group: 'The person using the app' });
+    for (const m of model.members(people))
+      if (fits(m.type, wanted))
+        out.push({
+          stored: `${person}.${m.id}`,
+          label: `${label} › ${m.name}`,
+          type: m.type,
+          depth: 3.5,
+          group: 'The person using the app',
+        });
+  }
   for (const t of app.tables) if (t.facts) walk(allId(t.id), '', t.id, 1, t.name, [t.id]);
   for (const [stored, label, type] of AROUND)
     if (fits(type, wanted)) out.push({ stored, label, type, depth: 4, group: 'Around' });
@@ -100,6 +119,13 @@ export function chipLabel(model: Model, stored: string): { label: string; kind: 
   const span = date && parseDuration(date[1]!);
   if (span) return { label: durationWords(span), kind: 'literal' };
   if (date) return { label: date[1]!, kind: 'literal' };
+  // The person's own record, and what it holds.
+  const own = /^all_t_[a-z0-9]+\[item = person\(\)\]\[1\](?:\.(.+))?$/.exec(stored);
+  if (own) {
+    const rest = own[1] === undefined ? null : chipLabel(model, own[1]);
+    if (rest?.kind !== 'formula')
+      return { label: ['the person using the app', ...(rest ? [rest.label] : [])].join(' › '), kind: 'path' };
+  }
   if (/^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$/.test(stored)) {
     const names = stored.split('.').map((id, i) => model.nameOf(id) ?? (i > 0 && /^[a-z]+$/.test(id) ? id : undefined));
     if (names.every((n) => n !== undefined)) return { label: names.join(' › '), kind: 'path' };

@@ -7,6 +7,7 @@ import { FIELD_TYPES } from '../../kinds/fields/index.ts';
 import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { listCell } from '../../core/fields/lists.ts';
+import { FIELD_WORDS } from '../../kinds/fields/search-words.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
@@ -119,6 +120,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
               value: t as FieldType,
               label: fieldKind(t).name,
               icon: FIELD_ICONS[t],
+              words: FIELD_WORDS[t],
             }))}
             onChange={(t) => void retype(t)}
           />

@@ -1,11 +1,13 @@
 import { CirclePlus, X } from 'lucide-react';
 import type { Routine, Trigger } from '../../core/app/schema.ts';
 import { TRIGGERS, triggerKinds } from '../../kinds/triggers/index.ts';
+import { TRIGGER_WORDS } from '../../kinds/triggers/search-words.ts';
+import { ChoiceList } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
 import { AddInput } from './RoutineInputs.tsx';
 import { useApp } from '../state/studio.ts';
-import { Menu } from '../ui/popover.tsx';
+import { Popover } from '../ui/popover.tsx';
 
 /** What starts a routine besides taps, each as a sentence with its places to fill in. */
 export function Triggers({
@@ -58,7 +60,7 @@ export function Triggers({
         );
       })}
       <div className="flex flex-wrap gap-x-3">
-        <Menu
+        <Popover
           trigger={
             <button
               type="button"
@@ -67,14 +69,20 @@ export function Triggers({
               <CirclePlus size={15} aria-hidden /> Start it also when
             </button>
           }
-          items={offered.map((d) => ({
-            label: d.said.name,
-            run: () =>
-              change(`Added what starts ${routine.name}`, (r) => {
-                r.starts = [...(r.starts ?? []), { on: d.on, ...d.begin!(app) } as Trigger];
-              }),
-          }))}
-        />
+        >
+          {(close) => (
+            <ChoiceList
+              placeholder="Search what starts it"
+              choices={offered.map((d) => ({ value: d, label: d.said.name, words: TRIGGER_WORDS[d.on] }))}
+              onChoose={(d) => {
+                close();
+                change(`Added what starts ${routine.name}`, (r) => {
+                  r.starts = [...(r.starts ?? []), { on: d.on, ...d.begin!(app) } as Trigger];
+                });
+              }}
+            />
+          )}
+        </Popover>
         <AddInput routine={routine} change={change} />
       </div>
     </div>

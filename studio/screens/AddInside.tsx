@@ -100,7 +100,7 @@ export function AddInside({
     const { element, routines, name } = made(what);
     lately.note(what);
     void edit(`Added ${name} to ${screen.name}`, (a) => {
-      insertElement(a, element, at.id);
+      insertElement(a, element, what.startsWith(WORKS) ? rowIn(at) : at.id);
       a.routines.push(...routines);
     }).then(() => navigate(`${home}/screens/${screen.id}/${element.id}`));
   };
@@ -199,6 +199,11 @@ export function AddInside({
   );
 }
 
+/** Where an action for one record goes: into the row of a list, beside what it shows. */
+function rowIn(at: Element): string {
+  const [row, ...more] = at.kind === 'list' ? at.children : [];
+  return row?.kind === 'box' && more.length === 0 ? row.id : at.id;
+}
 const SECTION = 'section ';
 const WORKS = 'works ';
 const PART = 'part ';

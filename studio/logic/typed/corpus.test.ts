@@ -63,6 +63,15 @@ describe('each word of a sentence is accounted for', () => {
     }
     expect(silent).toEqual([]);
   });
+  it('every step has an id of its own, also what is said twice', () => {
+    for (const { typed, world } of all)
+      for (const twice of [typed, `${typed} and ${typed}`, `go back and go back, ${typed}`]) {
+        const ids = [...JSON.stringify(offerOf(twice, world)?.steps ?? []).matchAll(/"id":"(p_[^"]+)"/g)].map(
+          (m) => m[1],
+        );
+        expect(new Set(ids).size, twice).toBe(ids.length);
+      }
+  });
   it('nothing that writes is offered while words are left over', () => {
     for (const { typed, world } of all)
       for (const more of ['blorp', 'from blorp', 'and blorp it', 'except blorp']) {

@@ -1,12 +1,13 @@
 import type { Step } from '../../../core/app/schema.ts';
 import type { FieldValue } from '../../../core/document/pieces.ts';
+import { keepings, keepingStep, withRecord } from '../../../core/app/keeps.ts';
 import { valueForLink } from '../../../core/app/people.ts';
 import { raiseInstead } from '../../../core/preflight/lost-moves.ts';
 import { canRaise } from '../../../core/records/raise.ts';
 import type { Field, Table } from '../../../core/tables/schema.ts';
 import { firstOf, type Rule } from './clause.ts';
-import { bare, personAt, quoted, same, tableAt, type Hand, type Named } from './hand.ts';
-import { adjectiveOf, isWritable, listOf, memberCalled, mine, recordsIn, tableCalled } from './records.ts';
+import { bare, forms, personAt, quoted, same, tableAt, type Hand, type Named } from './hand.ts';
+import { adjectiveOf, isWritable, listOf, mine, recordsIn, tableCalled } from './records.ts';
 import { fieldIn, pathTo, spanIn, valueIn } from './values.ts';
 
 type To = { of: Named; field: Field };
@@ -47,12 +48,25 @@ function assignments(rest: string, hand: Hand): Step | null {
 const oneEach = (step: Extract<Step, { do: 'set' }>): Step | null =>
   new Set(step.values.map((v) => v.field)).size === step.values.length ? step : null;
 
+/**
+ * What a field is set to. A text by which a link is matched takes what the record that is meant has there: “leader to
+ * me” is the name of the person, and not the word.
+ */
+function valueFor({ of, field }: To, words: string, hand: Hand): string | null {
+  const link = tableAt(hand, of.table).fields.find((f) => f.link?.from === field.id);
+  const record = link && recordsIn(words, hand);
+  if (record && !record.several && record.table === link.link!.table) return linking(link, record, hand).value;
+  // A person cannot be told from the word where nothing says that people are meant.
+  if (/^(?:me|myself)$/i.test(words.trim()) && field.type !== 'link' && field.type !== 'person') return null;
+  return valueIn(words, hand, field);
+}
+
 /** “status to retired”, “weight = 12”, “status retired”: a field by its name, then a value of its type. */
 function assignment(words: string, hand: Hand): Step | null {
   const to = /^(.+?)\s+(?:to|as)\s+(.+)$|^(.+?)\s*=\s*(.+)$/i.exec(words);
   const target = to && fieldToChange(to[1] ?? to[3]!, hand);
   if (target) {
-    const value = valueIn(to[2] ?? to[4]!, hand, target.field);
+    const value = valueFor(target, to[2] ?? to[4]!, hand);
     // What is set to itself is a slip.
     return value === null || value === `${target.of.stored}.${target.field.id}` ? null : setting(target, value, hand);
   }
@@ -60,7 +74,7 @@ function assignment(words: string, hand: Hand): Step | null {
   const all = words.split(' ');
   for (let n = all.length - 1; n > 0; n--) {
     const short = fieldToChange(all.slice(0, n).join(' '), hand);
-    const value = short && valueIn(all.slice(n).join(' '), hand, short.field);
+    const value = short && valueFor(short, all.slice(n).join(' '), hand);
     if (short && value && !to) return setting(short, value, hand);
   }
   return stateOf(words, hand);
@@ -114,38 +128,27 @@ function raising(how: 'raise' | 'lower', what: string, amount: string, hand: Han
   return hand.make.step('raise', { how, record: target.of.stored, values: [{ field: target.field.id, value }] });
 }
 
-/** “my favourites”: a field of the person that holds several records, or a table that links them to the person. */
-function ownList(words: string, hand: Hand): { list: { person: Named; field: Field } | null; of: Table | null } | null {
-  const name = words.trim().replace(/^(?:my|the|our)\s+/i, '');
-  const person = personAt(hand);
-  if (!person || !hand.it) return null;
-  const member = memberCalled(name, person.table, hand);
-  const field = member && hand.model.field(member.id);
-  if (field?.type === 'link' && field.several && field.link?.table === hand.it.table)
-    return { list: { person, field }, of: null };
-  const table = tableCalled(name, hand)?.table;
-  const links = table?.fields.some((f) => !f.several && f.link?.table === hand.it!.table);
-  return table && links && mine(table, hand) ? { list: null, of: table } : null;
-}
-
-/** Puts the record at hand among what the person keeps, or takes it out. */
+/** Puts the record at hand among what the person keeps, or takes it out: “this course”, “my favourites”. */
 function keeping(what: string, list: string, add: boolean, hand: Hand): Step | null {
   const one = recordsIn(what, hand);
-  const own = ownList(list, hand);
-  if (!one || one.several || !own || one.table !== hand.it!.table) return null;
-  if (own.list) {
-    const { person, field } = own.list;
-    const held = `${person.stored}.${field.id}`;
-    const value = add ? `union(${held}, [${one.stored}])` : `${held}[item != ${one.stored}]`;
-    hand.said.set(value, `${field.name} ${add ? 'with' : 'without'} ${one.said}`);
-    return hand.make.step('set', { record: person.stored, values: [{ field: field.id, value }] });
+  if (!one || one.several || one.table !== hand.it?.table) return null;
+  const name = list.trim().replace(/^(?:my|the|our)\s+/i, '');
+  const kept = keepings(hand.app, tableAt(hand, one.table)).find((k) => forms(k.name).includes(name.toLowerCase()));
+  if (!kept) return null;
+  const person = personAt(hand)!;
+  if ('field' in kept) {
+    const { value } = withRecord(kept, one.stored, add);
+    hand.said.set(value, `${kept.name} ${add ? 'with' : 'without'} ${one.said}`);
+  } else if (add) {
+    linking(kept.link, one, hand);
+    if (kept.owner.link) linking(kept.owner, person, hand);
+    hand.said.set('person()', person.said);
+  } else {
+    hand.said.set(one.stored, one.said);
+    const owner = mine(kept.between, hand)!;
+    listOf(kept.between, [{ left: kept.link.id, op: 'is', right: one.stored }, owner], hand);
   }
-  const table = own.of!;
-  const link = table.fields.find((f) => !f.several && f.link?.table === one.table)!;
-  const owner = mine(table, hand)!;
-  if (add) return adding(table, [linking(link, one, hand), whoFor(owner.left, hand)], hand);
-  const conditions = [{ left: link.id, op: 'is' as const, right: one.stored }, owner];
-  return removing(listOf(table, conditions, hand), hand);
+  return keepingStep(hand.make, kept, one.stored, add);
 }
 
 /** What is written so that a link leads to a record at hand. */
@@ -334,8 +337,10 @@ export const recordClause = firstOf([
       const of = m && recordsIn(m[1]!, hand);
       const owner = of && mine(tableAt(hand, of.table), hand);
       const field = owner && hand.model.field(owner.left);
-      const value = field && valueIn(m[2]!, hand, field);
-      return value ? setting({ of, field }, value, hand) : null;
+      if (!of || !field) return null;
+      const key = field.link?.kind === 'matched' ? hand.model.field(field.link.from!)! : field;
+      const value = valueFor({ of, field: key }, m![2]!, hand);
+      return value ? setting({ of, field: key }, value, hand) : null;
     },
   ],
   [

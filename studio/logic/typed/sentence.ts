@@ -1,4 +1,5 @@
 import type { Step } from '../../../core/app/schema.ts';
+import { copyOf } from '../../../core/document/walk.ts';
 import { withTurn, tableAt, type Hand, type Told } from './hand.ts';
 import { recordClause } from './record-clauses.ts';
 import { recordsIn } from './records.ts';
@@ -13,7 +14,8 @@ function clause(words: string, hand: Hand): Step[] | null {
   const { work } = hand;
   const key = `${hand.it?.stored ?? ''} ${words}`;
   const known = work.read.get(key);
-  if (known !== undefined) return known;
+  // What is said twice is two steps, each with an id of its own.
+  if (known !== undefined) return known && known.map((s) => copyOf(s, hand.make.id));
   if (work.left-- <= 0) return null;
   const found = screenClause(words, hand) ?? recordClause(words, hand) ?? saidClause(words, hand);
   work.read.set(key, found);

@@ -69,6 +69,21 @@ describe('a step is understood from typed words', () => {
       expect(first(typed), typed).toBeUndefined();
     expect(first('go back '.repeat(100))).toBeUndefined();
   });
+  it('braces that were typed are values where they name one, and words where they do not', () => {
+    const words = (typed: string) => (first(typed)!.steps[0] as { words: string }).words;
+    expect(words('show {Weight} in all')).toBe(`{this_${T.hives}.${F.weight}} in all`);
+    expect(words('show {Honey} in all')).toBe('{{Honey} in all');
+    expect(first('set name to {Weight}')!.steps).toMatchObject([{ values: [{ value: '"{Weight}"' }] }]);
+  });
+  it('a text by which a link is matched takes what the record has there, and a person is no word', () => {
+    const matched = hiveApp();
+    const visit: Routine = { ...routine, given: T.visits };
+    matched.routines = [visit];
+    const of = (typed: string) => understood(typed, matched, new Model(matched), visit, make)[0];
+    expect(of('set hive tag to HB-1')!.said).toBe('Set this visit: Hive tag to HB-1');
+    expect(of('set hive tag to me')).toBeUndefined();
+    expect(first('set name to me')).toBeUndefined();
+  });
   it('a sentence without end is not read for ever', () => {
     let asked = 0;
     const counting = new Proxy(model, {

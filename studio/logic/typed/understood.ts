@@ -7,6 +7,7 @@ import { thingsInRoutine } from '../../../core/routines/program.ts';
 import type { Model } from '../../../core/records/model.ts';
 import { stepKinds } from '../../../kinds/steps/index.ts';
 import { stepInShort } from '../step-in-short.ts';
+import { hideBraces, showBraces, withBraces } from './braces.ts';
 import { conditionsIn } from './conditions.ts';
 import { handOf } from './hand.ts';
 import { sentence } from './sentence.ts';
@@ -38,7 +39,7 @@ export function understood(
   make: ElementMaker,
   branch: Branch = null,
 ): Understood[] {
-  const words = typed
+  const words = hideBraces(typed)
     .trim()
     .replace(/\s+/g, ' ')
     .replace(/^please /i, '');
@@ -47,9 +48,10 @@ export function understood(
   const reach = ends.get(endKey(branch?.of ?? null, branch?.slot));
   const things = thingsInRoutine(stepKinds, model, routine, reach ?? new Set());
   const hand = handOf({ app, model, routine, make, things, conditions: conditionsIn });
-  const offer = (steps: Step[], left: string): Understood => {
-    const parts = steps.map((s) => stepInShort(s, app, model, hand.said));
-    return { steps, parts, said: parts.join('; '), left };
+  const offer = (read: Step[], left: string): Understood => {
+    const steps = withBraces(read, hand);
+    const parts = steps.map((s) => showBraces(stepInShort(s, app, model, hand.said)));
+    return { steps, parts, said: parts.join('; '), left: showBraces(left) };
   };
   const whole = sentence(words, hand);
   if (whole) return [offer(whole, '')];
