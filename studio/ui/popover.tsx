@@ -32,6 +32,10 @@ export function Popover({
             // Offers of an editor in it are closed first, and what is typed is not thrown away.
             if (document.querySelector('.cm-tooltip-autocomplete, [data-unkept]')) e.preventDefault();
           }}
+          onPointerDownOutside={(e) => {
+            // A press beside it throws no formula away: it is kept, or left, by its own buttons.
+            if (document.querySelector('[data-unkept]')) e.preventDefault();
+          }}
           className="float z-40 max-h-[min(460px,var(--radix-popover-content-available-height))] overflow-auto thin-scroll"
           style={{ width }}
         >
