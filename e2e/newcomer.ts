@@ -115,9 +115,9 @@ const todo = app('a to-do list with what is mine', 90, async (stage) => {
   await phone.pressText('Ida Brook', '.k-who-names');
   await phone.sees('Mend the gate', '.k-app main');
   await phone.seesNot('Order seeds', '.k-app main');
-  await pressExactly(phone, 'Done');
+  await pressExactly(phone, '○ Done');
   await phone.page.waitForFunction(
-    () => (document.querySelector<HTMLElement>('.k-app main')?.innerText ?? '').match(/Done ✓/g)?.length === 2,
+    () => (document.querySelector<HTMLElement>('.k-app main')?.innerText ?? '').match(/✓ Done/g)?.length === 2,
   );
   return { p, phone };
 });

@@ -61,7 +61,7 @@ export const ROW_SECTIONS: readonly RowSection[] = [
       const routine = routineFor(make, app, t, `${field.name} or not`, [
         make.step('set', { record: thisId(t.id), values: [{ field: field.id, value: `not(${path})` }] }),
       ]);
-      const words = `{if ${path} then "${field.name} ✓" else "${field.name}"}`;
+      const words = `{if ${path} then "✓ ${field.name}" else "○ ${field.name}"}`;
       return { element: buttonOf(make, field.name, words, routine), routines: [routine] };
     },
   },
