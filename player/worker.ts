@@ -228,7 +228,7 @@ export class Engine implements PlayerApi, Way {
   private async rest(): Promise<void> {
     try {
       await this.kinds.forAll(this.here.app);
-      this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()] });
+      this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()], later: true });
     } catch {
       return; // offline, and tried again when a screen needs them
     }
