@@ -9,5 +9,5 @@ export type EngineEvent =
   | { kind: 'say'; words: string }
   /** Another app, of this name, is at the address now: what is told of the one before. */
   | { kind: 'moved'; name: string; words: string }
-  /** Views that will be shown: soon, or `later`, where nobody waits for them. */
-  | { kind: 'needs'; views: string[]; later?: true };
+  /** Views that will soon be shown. */
+  | { kind: 'needs'; views: string[] };

@@ -1,10 +1,10 @@
 import { proxy, wrap, type Remote } from 'comlink';
-import { lazy, StrictMode, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
 import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './api.ts';
 import { Player } from './Player.tsx';
 import { remoteApi } from './remote.ts';
-import { loadOneByOne, loadViews } from './views.ts';
+import { loadViews } from './views.ts';
 import type { EngineEvent } from './engine-events.ts';
 import type { Engine } from './worker.ts';
 import './fonts.css';
@@ -19,7 +19,7 @@ const api = remoteApi(engine as unknown as Remote<PlayerApi>);
 const effects = new EffectChannel();
 let listener: (e: Exclude<EngineEvent, { kind: 'needs' }>) => void = () => {};
 const hear = (e: EngineEvent): void => {
-  if (e.kind === 'needs') void (e.later ? loadOneByOne : loadViews)(e.views).catch(() => undefined);
+  if (e.kind === 'needs') void loadViews(e.views).catch(() => undefined);
   else listener(e);
 };
 // Opening begins before React does; what happens meanwhile is in the answer.
@@ -107,11 +107,7 @@ function Released() {
   );
 }
 
-createRoot(document.getElementById('app')!).render(
-  <StrictMode>
-    <Released />
-  </StrictMode>,
-);
+createRoot(document.getElementById('app')!).render(<Released />);
 
 if ('serviceWorker' in navigator && isSecureContext) {
   addEventListener(

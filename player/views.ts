@@ -32,14 +32,6 @@ export async function loadViews(kinds: Iterable<string>): Promise<void> {
   );
 }
 
-/** Loads views that no screen waits for: one after another, so that what a person does comes in between. */
-export async function loadOneByOne(kinds: Iterable<string>): Promise<void> {
-  for (const kind of kinds) {
-    await new Promise((resolve) => setTimeout(resolve, 30));
-    await loadViews([kind]);
-  }
-}
-
 /** The view of a kind; one that loads itself when it is not here yet. */
 export function viewOf(kind: string): ComponentType<{ e: DrawnNode }> | null {
   const there = loaded.get(kind);

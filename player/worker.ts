@@ -224,11 +224,19 @@ export class Engine implements PlayerApi, Way {
     setTimeout(() => void this.rest().finally(this.wake), REST_MS);
   }
 
+  /** Views that nobody waits for come one after another, so that what a person does comes in between. */
+  private async showLater(): Promise<void> {
+    for (const kind of this.kinds.elements.keys()) {
+      this.tell({ kind: 'needs', views: [kind] });
+      await pause(30);
+    }
+  }
+
   /** What can wait until the first screen is seen: the other kinds with their views, and runs that were put away. */
   private async rest(): Promise<void> {
     try {
       await this.kinds.forAll(this.here.app);
-      this.tell({ kind: 'needs', views: [...this.kinds.elements.keys()], later: true });
+      void this.showLater();
     } catch {
       return; // offline, and tried again when a screen needs them
     }
