@@ -28,6 +28,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
       `${letter}_${Array.from({ length: 10 }, () => ALPHABET[Math.floor(next() * 36)]).join('')}`;
   const id = idsFrom(random);
   const app: App = emptyApp('Heatherfield Bees', id('a'));
+  app.about = 'The hives, visits and honey of a beekeepers’ cooperative, at the stand and in the office.';
   // The videos of its guides lie there.
   app.elsewhere = ['guides.heatherfield.example'];
   app.look = { theme: 'straw', accent: null, icon: { letters: 'HB', colour: '#A35A00', picture: null } };

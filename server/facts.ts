@@ -11,6 +11,8 @@ import { walkElements, walkSteps } from '../core/document/walk.ts';
 export const ReleaseFacts = z.object({
   app: z.string(),
   name: z.string(),
+  /** What it is for, in its maker's words. */
+  about: z.string().optional(),
   /** The version of the document's form. */
   version: z.number(),
   /** The colour of its ground in the light. */
@@ -30,6 +32,7 @@ export function factsOf(app: App): ReleaseFacts {
   return {
     app: app.id,
     name: app.name,
+    ...(app.about?.trim() && { about: app.about.trim() }),
     version: app.version,
     ground: light.ground,
     kinds: [...kindsIn(app)],

@@ -64,7 +64,8 @@ export class Pages {
 
   /** The page of a released app; `origin` is where it was asked for, since a picture for previews needs its whole address. */
   player(name: string, release: Release, origin: string): string {
-    const about = `${release.facts.name}: opens on a phone or a computer, and works without a network.`;
+    const about =
+      release.facts.about ?? `${release.facts.name}: opens on a phone or a computer, and works without a network.`;
     const head = [
       `<title>${escape(release.facts.name)}</title>`,
       `<meta name="theme-color" content="${escape(release.facts.ground)}">`,
@@ -86,11 +87,12 @@ export class Pages {
   }
 
   manifest(name: string, release: Release): object {
-    const { name: called, ground } = release.facts;
+    const { name: called, about, ground } = release.facts;
     return {
       id: `/a/${name}/`,
       name: called,
       short_name: called.slice(0, 12),
+      ...(about && { description: about }),
       start_url: `/a/${name}/`,
       scope: `/a/${name}/`,
       display: 'standalone',

@@ -202,6 +202,12 @@ describe('borders', () => {
       start_url: '/a/page/',
       display: 'standalone',
     });
+    await release('page', KEY, { ...hiveApp(), about: ' Who looked at which hive, "when" ' });
+    const told = await t.call('/a/page/', { accept: 'text/html' });
+    expect(told.text).toContain('<meta property="og:description" content="Who looked at which hive, &#34;when&#34;">');
+    expect((await t.call('/a/page/manifest.webmanifest')).body).toMatchObject({
+      description: 'Who looked at which hive, "when"',
+    });
     const { text } = await t.call('/a/page/sw.js');
     expect(text).toContain('"/assets/worker-abc.js"');
     // Of the kinds only those that the app uses are kept, and nothing of the studio.

@@ -175,11 +175,16 @@ export const WaySchema = z.object({
 
 export const FileSchema = z.object({ id: Id, name: Label, type: z.string().max(100), data: z.string().max(1_500_000) });
 
+/** Letters that previews of links show of what an app is for. */
+export const MOST_ABOUT = 200;
+
 export const AppSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
   id: Id,
   name: Label.min(1),
+  /** What it is for, in a sentence: told where a link to it is sent on. */
+  about: z.string().max(MOST_ABOUT).optional(),
   tables: z.array(TableSchema).max(MOST_TABLES),
   screens: z.array(ScreenSchema).max(MOST_SCREENS),
   parts: z.array(PartSchema).max(MOST_PARTS).optional(),

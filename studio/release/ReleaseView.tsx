@@ -5,6 +5,7 @@ import QRCode from 'qrcode';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import { MOST_ABOUT } from '../../core/app/schema.ts';
 import { ThemeChoice } from '../look/ThemeChoice.tsx';
 import { ask } from '../../player/link.ts';
 import { Index, IndexGroup } from '../shell/Index.tsx';
@@ -198,6 +199,25 @@ export function ReleaseView() {
                         { merge: 'app-name' },
                       );
                   }}
+                />
+              </Line>
+              <Line label="In short">
+                <input
+                  aria-label="What the app is for, in a sentence"
+                  className="field"
+                  maxLength={MOST_ABOUT}
+                  placeholder="What it is for; shown where its link is sent on"
+                  value={app.about ?? ''}
+                  onChange={(e) =>
+                    void edit(
+                      'Changed what the app is for',
+                      (a) => {
+                        if (e.target.value) a.about = e.target.value;
+                        else delete a.about;
+                      },
+                      { merge: 'app-about' },
+                    )
+                  }
                 />
               </Line>
               <Line label="Address">
