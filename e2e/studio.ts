@@ -96,9 +96,19 @@ const undo: Test = {
 };
 
 const keeping: Test = {
-  name: 'closing the tab in the middle of typing loses nothing',
+  name: 'closing the tab in the middle of typing loses nothing, and Undo goes on where it was',
   async run(stage) {
     const p = await makeClub(stage);
+    const name = async (at: Person, to: string): Promise<void> => {
+      await at.pressText('Data', 'header');
+      await at.sees(to, '#cell-0-0');
+    };
+    await name(p, 'Old Otter 1');
+    await p.page.click('#cell-0-0');
+    await p.page.keyboard.type('New Otter');
+    await p.page.keyboard.press('Enter');
+    await p.sees('New Otter', '#cell-0-0');
+    await p.pressText('Screens', 'header');
     await p.pressText('List of Boats', 'nav');
     const field = await p.find('Words for an empty list');
     const url = p.page.url();
@@ -115,6 +125,19 @@ const keeping: Test = {
     await again.sees('24 of 24 records');
     const words = await page.$$eval('main [role=textbox]', (all) => all.map((t) => t.textContent ?? ''));
     if (!words.includes('No boat is out')) throw new Error(`What was typed is lost; there is ${words.join(' | ')}`);
+    // What was done before the tab was closed is undone step by step: the words, then the record.
+    await page.click('[aria-label^="Undo: "]');
+    await page.waitForFunction(
+      () => ![...document.querySelectorAll('main [role=textbox]')].some((t) => t.textContent === 'No boat is out'),
+    );
+    await again.pressText('Data', 'header');
+    await again.sees('New Otter', '#cell-0-0');
+    await page.click('[aria-label^="Undo: "]');
+    await again.sees('Old Otter 1', '#cell-0-0');
+    await page.reload();
+    await again.sees('Old Otter 1', '#cell-0-0');
+    await page.click('[aria-label^="Do again: "]');
+    await again.sees('New Otter', '#cell-0-0');
   },
 };
 

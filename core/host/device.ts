@@ -244,6 +244,10 @@ const asSet = (records: Records, { table, record, ...d }: Extract<Draft, { do: '
 /** A name for a new device. */
 export const newDeviceId = (): string => newId('d').replace('_', '');
 /** A name for one run of a device: two tabs of one browser must never give the same stamp. */
-export const runOf = (device: string): string => `${device}${newId('x').slice(-4)}`;
+export const runOf = (device: string): string => `${device}${newId('x').slice(-RUN_LETTERS)}`;
+const RUN_LETTERS = 4;
+/** Whether two names are of runs of one device. */
+export const isSameDevice = (a: string, b: string): boolean =>
+  a === b || (a.length > RUN_LETTERS && a.slice(0, -RUN_LETTERS) === b.slice(0, -RUN_LETTERS));
 /** A name for a new record. */
 export const newRecordId = (): string => newId('r');

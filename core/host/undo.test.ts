@@ -44,6 +44,18 @@ function town(ahead: boolean | number = false) {
 }
 
 describe('undo', () => {
+  it('goes on in the next run of the same device, also below what was undone there', async () => {
+    const { replica } = town().a;
+    const run = (letters: string): Device =>
+      new Device(`devicename${letters}`, replica, memoryStore().store, null, [], 0);
+    const first = run('aaaa');
+    await first.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 })]);
+    const one = await writeWithUndo(first, [set('h1', { [F.weight]: 50 })]);
+    const two = await writeWithUndo(first, [set('h1', { [F.weight]: 60 })]);
+    await takeBack(first, two);
+    await takeBack(run('bbbb'), one);
+    expect(replica.records.row(T.hives, 'h1')?.cells[F.weight]).toBe(8);
+  });
   it.each([false, true])('takes back all that was written, and does it again; clock a day ahead: %s', async (ahead) => {
     const { a, b, host } = town(ahead);
     await a.device.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 }), set('h2', { [F.name]: 'Birch' })]);

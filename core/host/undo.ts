@@ -2,7 +2,7 @@ import type { Change, Draft, RecordState } from '../records/change.ts';
 import { raised } from '../records/raise.ts';
 import type { Cell } from '../fields/lists.ts';
 import { readStamp } from './clock.ts';
-import type { Device } from './device.ts';
+import { isSameDevice, type Device } from './device.ts';
 import { cellsBefore, isRemoved } from './replica.ts';
 
 /** Changes as they were made, and the ones that take them back, the last first. */
@@ -121,10 +121,11 @@ function changedSince(
   const own = (field: string, cell: Cell | undefined): boolean => {
     const stamp = state.stamps?.[field] ?? state.stamp;
     if (stamps.has(stamp)) return true;
-    // What the host has counted or corrected has a stamp of its own, and so has what was undone and done again here:
+    // What the host has counted or corrected has a stamp of its own, and so has what was undone and done again here, also
+    // before the app was opened anew:
     // the value tells whether it is still the same.
     const by = readStamp(stamp).device;
-    return (by === 'host' || by === id) && (state.cells[field] ?? null) === (cell ?? null);
+    return (by === 'host' || isSameDevice(by, id)) && (state.cells[field] ?? null) === (cell ?? null);
   };
   const fields = isNew ? Object.keys(state.cells) : [...left.keys()];
   for (const field of fields) {

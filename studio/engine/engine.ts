@@ -72,7 +72,13 @@ export class StudioEngine implements PlayerApi {
   private sent!: StudioOutbox;
   private tried!: TriedRuns;
 
-  async open(app: App, database: string, host: HostPlace | null, tell: (e: EngineEvent) => void): Promise<void> {
+  async open(
+    app: App,
+    database: string,
+    host: HostPlace | null,
+    tell: (e: EngineEvent) => void,
+    held: unknown = null,
+  ): Promise<void> {
     this.app = app;
     this.tell = tell;
     this.db = new DeviceDb(database);
@@ -157,7 +163,7 @@ export class StudioEngine implements PlayerApi {
     if (host) this.host.join(host);
     const inOutbox = await this.sent.items();
     const inRuns = await this.db.inRuns();
-    void this.files.tidy(this.replica.all(), inRuns, variables, inOutbox).catch(() => undefined);
+    void this.files.tidy(this.replica.all(), inRuns, variables, inOutbox, held).catch(() => undefined);
     void runs.takeUp(
       (run) => this.session.resume([run]),
       () => this.tell({ kind: 'failed', words: 'A routine that was waiting could not be read any more, so it ended.' }),

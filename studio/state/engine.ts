@@ -38,12 +38,12 @@ function hear(e: EngineEvent): void {
   }
 }
 
-/** Starts the engine of an app in a worker of its own. */
-export async function startEngine(kept: KeptApp): Promise<RunningEngine> {
+/** Starts the engine of an app in a worker of its own. Files that `held` names are kept: undoing may bring them back. */
+export async function startEngine(kept: KeptApp, held: unknown = null): Promise<RunningEngine> {
   const worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
   const engine = wrap<StudioEngine>(worker);
   const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
-  await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear));
+  await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear), held);
   return {
     engine,
     phone: remoteApi(engine as unknown as Remote<PlayerApi>),

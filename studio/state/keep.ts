@@ -68,8 +68,11 @@ export async function forgetApp(id: string): Promise<KeptApp | undefined> {
   return kept;
 }
 
-/** Removes the records of an app for good; called when the time for undoing has passed. */
-export const forgetRecords = (id: string): Promise<void> => Dexie.delete(recordsDbName(id));
+/** Removes the records of an app, and its steps, for good; called when the time for undoing has passed. */
+export async function forgetRecords(id: string): Promise<void> {
+  await registry.steps.delete(id);
+  await Dexie.delete(recordsDbName(id));
+}
 
 /** Hands a file to the person. */
 export function download(name: string, content: BlobPart, type: string): void {

@@ -4,7 +4,16 @@ import type { KeptApp } from './registry.ts';
 
 const put = vi.hoisted(() => vi.fn(async (_kept: unknown) => undefined as unknown));
 const leave = vi.hoisted(() => vi.fn());
-vi.mock('./registry.ts', () => ({ registry: { apps: { put } }, leaveUnwritten: leave }));
+const putSteps = vi.hoisted(() => vi.fn(async (_kept: unknown) => undefined));
+const clear = vi.hoisted(() => vi.fn(async () => undefined));
+vi.mock('./registry.ts', () => ({
+  registry: {
+    apps: { put },
+    steps: { put: putSteps, clear },
+    transaction: async (_mode: string, _apps: unknown, _steps: unknown, work: () => Promise<void>) => work(),
+  },
+  leaveUnwritten: leave,
+}));
 const { keepDocument, lastSave, useSaving } = await import('./saving.ts');
 
 const kept = (changed: string): KeptApp => ({ id: 'k', changed }) as KeptApp;
@@ -13,6 +22,8 @@ beforeEach(() => {
   vi.useFakeTimers();
   put.mockClear();
   leave.mockClear();
+  putSteps.mockClear();
+  clear.mockClear();
   put.mockImplementation(async () => undefined);
 });
 afterEach(() => {
@@ -51,8 +62,24 @@ it('a tab that closes leaves what is not written yet, and nothing when all is', 
   dispatchEvent(new Event('pagehide'));
   expect(leave).toHaveBeenCalledTimes(1);
 });
+it('what could be undone gives room to the document where both do not fit', async () => {
+  putSteps.mockRejectedValueOnce(Object.assign(new Error('no room'), { name: 'QuotaExceededError' }));
+  const all = keepDocument(kept('1'));
+  await vi.runAllTimersAsync();
+  await all;
+  expect([clear.mock.calls.length, written().at(-1), useSaving.getState().saved]).toEqual([1, '1', true]);
+});
+it('an app whose document is as it was has its steps written alone', async () => {
+  const same = kept('1');
+  for (let i = 0; i < 2; i++) {
+    const all = keepDocument(same);
+    await vi.runAllTimersAsync();
+    await all;
+  }
+  expect([written(), putSteps.mock.calls.length]).toEqual([['1'], 2]);
+});
 it('what cannot be written is said, with what to do when the storage is full', async () => {
-  put.mockRejectedValueOnce(Object.assign(new Error('no room'), { name: 'QuotaExceededError' }));
+  put.mockRejectedValue(Object.assign(new Error('no room'), { name: 'QuotaExceededError' }));
   const all = keepDocument(kept('1'));
   await vi.runAllTimersAsync();
   await all;

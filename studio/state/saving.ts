@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { keptSteps, type Step } from './kept-steps.ts';
 import { leaveUnwritten, registry, type KeptApp } from './registry.ts';
 
 interface Saving {
@@ -13,6 +14,11 @@ export const useSaving = create<Saving>(() => ({ saved: true, problem: null }));
 export const tellProblem = (problem: string | null): void => useSaving.setState({ problem });
 
 let newest: KeptApp | null = null;
+/** The document that was written last: steps that change records alone leave it as it is. */
+let written: KeptApp | null = null;
+let stepsNow = (): { past: Step[]; future: Step[] } => ({ past: [], future: [] });
+/** Says where the steps are that lead to the document; they are kept with it. */
+export const keepStepsOf = (now: typeof stepsNow): void => void (stepsNow = now);
 let writing: Promise<void> | null = null;
 
 /** So long, in milliseconds, a document is not written yet: what was changed is drawn first, and keys come together. */
@@ -49,7 +55,19 @@ export function lastSave(): void {
 
 async function write(kept: KeptApp): Promise<void> {
   try {
-    await registry.apps.put(kept);
+    // Both or none: steps that do not fit the document would bend it.
+    const steps = keptSteps(kept, stepsNow());
+    await registry
+      .transaction('rw', registry.apps, registry.steps, async () => {
+        if (kept !== written) await registry.apps.put(kept);
+        await registry.steps.put(steps);
+      })
+      .catch(async () => {
+        // What could be undone gives room to the document.
+        await registry.steps.clear();
+        await registry.apps.put(kept);
+      });
+    written = kept;
     if (newest === kept) useSaving.setState({ saved: true });
   } catch (e) {
     const full = /quota/i.test(`${(e as Error).name} ${(e as { inner?: Error }).inner?.name ?? ''}`);
@@ -63,5 +81,5 @@ async function write(kept: KeptApp): Promise<void> {
 
 // A tab that is closed while a change is still being written leaves it in a place that is written at once.
 addEventListener('pagehide', () => {
-  if (newest && !useSaving.getState().saved) leaveUnwritten(newest);
+  if (newest && !useSaving.getState().saved) leaveUnwritten(newest, keptSteps(newest, stepsNow()));
 });

@@ -2,7 +2,7 @@ import type { Remote } from 'comlink';
 import { applyPatches, enablePatches, produceWithPatches, type Draft as ImmerDraft, type Patch } from 'immer';
 import { useMemo } from 'react';
 import { create } from 'zustand';
-import type { App } from '../../core/app/schema.ts';
+import { AppSchema, type App } from '../../core/app/schema.ts';
 import type { Written } from '../../core/host/undo.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Happened } from '../../core/session/effects.ts';
@@ -11,30 +11,15 @@ import type { StudioEngine } from '../engine/engine.ts';
 import { startEngine, type RunningEngine } from './engine.ts';
 import { holdApp } from './hold.ts';
 import { inOrder } from './in-order.ts';
-import { registry, takeUnwritten, type KeptApp } from './registry.ts';
+import { readSteps, type Step } from './kept-steps.ts';
+import { registry, stepsOf, takeUnwritten, type KeptApp } from './registry.ts';
 import { DeskFollows } from './phone-first.ts';
 import { previewOf } from './preview.ts';
 import { revised } from './revisions.ts';
-import { keepDocument, lastSave, tellProblem } from './saving.ts';
+import { keepDocument, keepStepsOf, lastSave, tellProblem } from './saving.ts';
 import { say, useTrace } from './trace.ts';
 
 enablePatches();
-
-/** One undoable step: what it did to the document, to the records, or to both. */
-interface Entry {
-  label: string;
-  patches: Patch[];
-  inverse: Patch[];
-  /** The changes of records it makes. */
-  drafts: Draft[];
-  /** What takes back, or does again, what it has written; null before that, and where it writes nothing. */
-  written: Written | null;
-  /** Edits of one thing in quick succession, such as typing, are one step. */
-  merge: string | null;
-  at: number;
-  /** The tried run that it did for real. */
-  tried?: string | undefined;
-}
 
 interface StudioState {
   kept: KeptApp | null;
@@ -45,8 +30,8 @@ interface StudioState {
   engine: Remote<StudioEngine> | null;
   /** The engine as the phone asks it. */
   phone: PlayerApi | null;
-  past: Entry[];
-  future: Entry[];
+  past: Step[];
+  future: Step[];
 
   open(id: string): Promise<void>;
   close(): void;
@@ -74,7 +59,10 @@ interface StudioState {
 
 const MERGE_MS = 1500;
 const KEPT_STEPS = 300;
-const step = (label: string, more: Partial<Entry>): Entry => ({
+/** Now, and in any case later than a moment before: it names one state of the document. */
+const laterThan = (before: string): string =>
+  new Date(Math.max(Date.now(), (Date.parse(before) || 0) + 1)).toISOString();
+const step = (label: string, more: Partial<Step>): Step => ({
   label,
   patches: [],
   inverse: [],
@@ -101,9 +89,24 @@ for (const leaves of ['pointerdown', 'focusout']) addEventListener(leaves, () =>
 /** The open app: its document, the way back, and its engine. */
 export const useStudio = create<StudioState>((set, get) => {
   const persist = (app: App, more: Partial<KeptApp> = {}): Promise<void> => {
-    const kept = { ...get().kept!, ...more, app, changed: new Date().toISOString() };
+    const kept = { ...get().kept!, ...more, app, changed: laterThan(get().kept!.changed) };
     set({ app, kept });
     return keepDocument(kept);
+  };
+
+  /** Keeps what can be undone, with the document as it is. */
+  const keepSteps = (): void => {
+    const { kept } = get();
+    if (kept) void keepDocument(kept);
+  };
+
+  /** Whether a step of before leads to a document that can be read. */
+  const fits = (patches: Patch[]): boolean => {
+    try {
+      return AppSchema.safeParse(applyPatches(get().app!, patches)).success;
+    } catch {
+      return false;
+    }
   };
 
   /** Puts a changed document in place, here and in the engine, which hears of the change alone, and first. */
@@ -127,13 +130,14 @@ export const useStudio = create<StudioState>((set, get) => {
    * as it is made, so that whoever takes it back at once takes back that one, when it is done.
    */
   let oneByOne = inOrder();
-  const write = (entry: Entry, engine: Remote<StudioEngine>): Promise<void> =>
+  const write = (entry: Step, engine: Remote<StudioEngine>): Promise<void> =>
     oneByOne(async () => {
       entry.written = await engine.edit(entry.drafts);
+      keepSteps();
     });
 
   /** A step whose records could not be written is none: its change of the document is taken back, and that is said. */
-  const fails = async (entry: Entry, error: Error): Promise<void> => {
+  const fails = async (entry: Step, error: Error): Promise<void> => {
     // The app was closed meanwhile, and its past with it.
     if (!get().past.includes(entry)) return;
     set((s) => ({ past: s.past.filter((e) => e !== entry) }));
@@ -142,7 +146,7 @@ export const useStudio = create<StudioState>((set, get) => {
   };
 
   /** Takes the last step of one side over to the other; one that cannot be taken stays where it was, and it is said. */
-  const turn = (from: 'past' | 'future', to: 'past' | 'future'): Promise<Entry | null | undefined> =>
+  const turn = (from: 'past' | 'future', to: 'past' | 'future'): Promise<Step | null | undefined> =>
     oneByOne(async () => {
       const entry = get()[from].at(-1);
       if (!entry) return null;
@@ -152,6 +156,13 @@ export const useStudio = create<StudioState>((set, get) => {
           (s) =>
             ({ [a]: s[a].filter((e) => e !== entry), [b]: [...s[b], entry] }) as Pick<StudioState, 'past' | 'future'>,
         );
+      if (entry.kept && !fits(there)) {
+        set({ [from]: [] } as Partial<StudioState>);
+        keepSteps();
+        tellProblem(`“${entry.label}” does not fit the app any more. It was left as it is.`);
+        return undefined;
+      }
+      entry.turning = entry.written !== null;
       // What is typed after an undo is a step of its own.
       for (const e of get().past) e.merge = null;
       move(from, to);
@@ -173,10 +184,13 @@ export const useStudio = create<StudioState>((set, get) => {
         move(to, from);
         tellProblem((e as Error).message);
         return undefined;
+      } finally {
+        entry.turning = false;
+        keepSteps();
       }
     });
 
-  const remember = (entry: Entry, instead = false): void =>
+  const remember = (entry: Step, instead = false): void =>
     set((s) => ({ past: [...(instead ? s.past.slice(0, -1) : s.past), entry].slice(-KEPT_STEPS), future: [] }));
 
   return {
@@ -200,7 +214,8 @@ export const useStudio = create<StudioState>((set, get) => {
       if (mine !== openings) return letGo();
       if (!kept)
         throw new Error('This app is not kept in this browser. It may have been removed, or made in another browser.');
-      const engine = await startEngine(kept);
+      const before = await stepsOf(id);
+      const engine = await startEngine(kept, before);
       if (mine !== openings) {
         engine.stop();
         return letGo();
@@ -209,7 +224,7 @@ export const useStudio = create<StudioState>((set, get) => {
       revised.reset();
       useTrace.getState().clear();
       const { app } = kept;
-      set({ kept, app, shown: app, engine: running.engine, phone: running.phone, past: [], future: [] });
+      set({ kept, app, shown: app, engine: running.engine, phone: running.phone, ...readSteps(before, kept) });
     },
 
     close() {
@@ -276,6 +291,7 @@ export const useStudio = create<StudioState>((set, get) => {
 
     noteEdit(label, written, tried) {
       remember(step(label, { written, tried }));
+      keepSteps();
       say({ said: label, tone: 'plain' });
     },
 
@@ -297,6 +313,8 @@ export const useStudio = create<StudioState>((set, get) => {
     },
   };
 });
+
+keepStepsOf(() => useStudio.getState());
 
 /** The open app as the desk shows it; only for parts that are shown when there is one. */
 export function useApp(): App {

@@ -4,12 +4,21 @@ import type { Written } from '../../core/host/undo.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { hiveApp } from '../../core/records/fixture.ts';
 
+const keptNow = vi.hoisted(() => ({ steps: null as unknown }));
 vi.mock('./registry.ts', () => ({
-  registry: { apps: { put: async () => undefined } },
+  registry: {
+    apps: { put: async () => undefined },
+    steps: { put: async (kept: unknown) => void (keptNow.steps = structuredClone(kept)) },
+    transaction: async (_mode: string, _apps: unknown, _steps: unknown, work: () => Promise<void>) => work(),
+  },
   leaveUnwritten: () => undefined,
 }));
 const { useStudio } = await import('./studio.ts');
+const { readSteps } = await import('./kept-steps.ts');
 const { useSaving } = await import('./saving.ts');
+
+const V = 'f_value00001';
+const textOf = (d: unknown): string => (d as { cells: Record<string, string> }).cells[V]!;
 
 /** An engine that keeps one value by record, and takes as long to write as it is told to. */
 function engine() {
@@ -18,16 +27,16 @@ function engine() {
   let fails = false;
   const edit = async (drafts: Draft[]): Promise<Written> => {
     // The grid sees a change before the answer comes.
-    const back = drafts.map((d) => ({ ...d, cells: { v: cells.get(d.record) ?? '' } }) as Draft);
+    const back = drafts.map((d) => ({ ...d, cells: { [V]: cells.get(d.record) ?? '' } }) as Draft);
     if (fails) throw new Error('The storage is full.');
-    for (const d of drafts) cells.set(d.record, (d as unknown as { cells: { v: string } }).cells.v);
+    for (const d of drafts) cells.set(d.record, textOf(d));
     await new Promise<void>((resolve) => {
       waiting.push(resolve);
     });
-    return { made: drafts as never, back };
+    return { made: drafts.map((d) => ({ ...d, id: 'c', stamp: '0abcdefgh-0000-devices' })) as never, back };
   };
   const takeBack = async ({ made, back }: Written): Promise<Written | { changed: string }> => {
-    const changed = made.find((c) => cells.get(c.record) !== (c as never as { cells: { v: string } }).cells.v);
+    const changed = made.find((c) => cells.get(c.record) !== textOf(c));
     return changed ? { changed: 'V of a was changed meanwhile.' } : edit(back);
   };
   const settle = async (): Promise<void> => {
@@ -40,7 +49,7 @@ function engine() {
   };
   return { cells, edit, takeBack, settle, change: async () => undefined, fail: (now: boolean) => void (fails = now) };
 }
-const draft = (record: string, v: string): Draft => ({ do: 'set', table: 't', record, cells: { v } });
+const draft = (record: string, v: string): Draft => ({ do: 'set', table: 't', record, cells: { [V]: v } });
 const { getState: s } = useStudio;
 let e: ReturnType<typeof engine>;
 
@@ -96,6 +105,33 @@ describe('undo', () => {
     expect(s().past).toHaveLength(3);
     await s().undo();
     expect(s().app!.name).toBe('Newer');
+  });
+  it('goes on after the app is opened anew: what is kept fits the document, and undoes and does again', async () => {
+    void s().edit('Called it One', (a) => void (a.name = 'One'));
+    void s().editRecords('Filled in', [draft('a', 'one')]);
+    await e.settle();
+    await s().edit('Called it Two', (a) => void (a.name = 'Two'));
+    await s().undo();
+    await new Promise((r) => {
+      setTimeout(r, 100);
+    });
+    const { app, kept } = s();
+    const { past, future } = readSteps(keptNow.steps, kept!);
+    expect([past.map((x) => x.label), future.map((x) => x.label)]).toEqual([
+      ['Called it One', 'Filled in'],
+      ['Called it Two'],
+    ]);
+    useStudio.setState({ app, shown: app, kept, past, future });
+    const turned = [s().redo(), s().undo(), s().undo(), s().undo(), s().undo()];
+    await e.settle();
+    expect(await Promise.all(turned)).toEqual(['Called it Two', 'Called it Two', 'Filled in', 'Called it One', null]);
+    expect([s().app!.name, e.cells.get('a')]).toEqual(['Hives', '']);
+  });
+  it('a kept step that would spoil the document is not taken, and that is said', async () => {
+    const spoilt = { label: 'Spoilt', patches: [], inverse: [{ op: 'remove' as const, path: ['screens'] }] };
+    useStudio.setState({ past: [{ ...spoilt, drafts: [], written: null, merge: null, at: 1, kept: true }] });
+    expect([await s().undo(), s().past, s().app!.screens.length > 0]).toEqual([undefined, [], true]);
+    expect(useSaving.getState().problem).toContain('“Spoilt” does not fit the app any more');
   });
   it('waits for no engine of an app that was closed', async () => {
     void s().editRecords('Never answered', [draft('a', 'one')]);
