@@ -31,7 +31,7 @@ const kinds: Test = {
     const p = await openStudio(stage);
     const { page } = p;
     await p.press('Begin blank', 'button');
-    await p.press('Add a table', 'button');
+    await p.press('Add table', 'button');
     await p.fill('Name of the table', 'Jobs');
     await page.keyboard.press('Enter');
     for (const [name, type] of [

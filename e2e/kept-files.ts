@@ -21,7 +21,7 @@ async function releaseFrames(stage: Stage): Promise<{ maker: Person; link: strin
   const maker = await openStudio(stage);
   const { page } = maker;
   await maker.press('Begin blank', 'button');
-  await maker.press('Add a table', 'button');
+  await maker.press('Add table', 'button');
   await maker.fill('Name of the table', 'Frames');
   await page.keyboard.press('Enter');
   for (const [name, type] of [

@@ -1,4 +1,5 @@
 import type { Page } from 'puppeteer-core';
+import { openStudio, Person } from './browser.ts';
 import { addCheck, boats, openField, pause, plainValue, tickKey, undo } from './data-steps.ts';
 import type { Test } from './stage.ts';
 import { addFormulaField, choose } from './whole-path.ts';
@@ -221,4 +222,41 @@ const undone: Test = {
   },
 };
 
-export const tests: Test[] = [looking, undone];
+const written: Test = {
+  name: 'tables written as text, or pasted as rows, make an app; more are written to it',
+  async run(stage) {
+    const p = await openStudio(stage);
+    const { page } = p;
+    const box = 'textarea[aria-label="Tables, a line for each"]';
+    await page.waitForSelector(box);
+    await page.type(box, 'Boats: name, length in m, owner, state (in, out)\nMembers: name, phone');
+    await p.sees('link to Members', 'main');
+    await p.press('Make the app', 'button');
+    await p.sees('No boats yet', '.k-app');
+    await p.pressText('Data', 'header');
+    await p.press('Add a table', 'button');
+    await page.waitForFunction((b) => document.activeElement === document.querySelector(b), {}, box);
+    await page.keyboard.type('Trips: boat, left (date and time), back?, notes');
+    await p.sees('Boat link to Boats', 'main');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('Enter');
+    await page.keyboard.up('Control');
+    await p.sees('Each record is called', 'main');
+    for (const field of ['Boat', 'Left', 'Back', 'Notes']) await p.sees(field, '[role=grid]');
+    await undo(p);
+    await p.seesNot('Trips', 'nav');
+
+    await page.goto(stage.server.url);
+    const again = new Person(page);
+    await (await page.waitForSelector(box))!.click();
+    await page.evaluate(() => {
+      document.execCommand('insertText', false, 'Name\tPrice\nOld Otter\t1200\nNew Otter\t800.50');
+    });
+    await again.press('Look at the rows', 'button');
+    await again.sees('800.50', 'main');
+    await again.press('Make the app', 'button');
+    await again.sees('New Otter', '.k-app');
+  },
+};
+
+export const tests: Test[] = [looking, undone, written];

@@ -6,6 +6,9 @@ import type { Field, Table } from '../tables/schema.ts';
 /** A table whose name says that it is of people. */
 const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user|student|guest|staff|driver|player/i;
 
+/** Does the name of a table say that it is of people? */
+export const areNamedPeople = (table: string): boolean => PEOPLE.test(table);
+
 /** The table that links lead to which are compared with the person using the app, in a condition or a formula. */
 function comparedWith(app: Pick<App, 'tables' | 'screens' | 'parts'>): string | undefined {
   const links = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f.link?.table] as const)));

@@ -1,14 +1,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { BookText, Plus, Table2, Waypoints } from 'lucide-react';
 import { useNavigate, useParams } from 'react-router';
-import { addFacts, addTable } from '../../core/app/edits.ts';
-import { freeName } from '../../core/document/names.ts';
+import { addFacts } from '../../core/app/edits.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { Diagram } from './Diagram.tsx';
 import { FactsDesk } from './FactsDesk.tsx';
+import { NewTables } from './NewTables.tsx';
 import { TableDesk } from './TableDesk.tsx';
 
 const number = (n: number): string => n.toLocaleString('en-GB');
@@ -32,16 +32,7 @@ export function DataView() {
   });
   const to = (id: string): string => `${home}/data/${id}`;
 
-  const add = (): void => {
-    const name = freeName(
-      'New table',
-      app.tables.map((t) => t.name),
-    );
-    let id = '';
-    void edit(`Added the table ${name}`, (a) => {
-      id = addTable(a, name).id;
-    }).then(() => navigate(to(id)));
-  };
+  const add = (): void => void navigate(to('new'));
   return (
     <>
       <Index label="Tables">
@@ -53,7 +44,7 @@ export function DataView() {
               icon={Table2}
               name={t.name}
               hint={number(counts[t.id] ?? 0)}
-              selected={thing !== 'links' && t.id === table?.id}
+              selected={thing !== 'links' && thing !== 'new' && t.id === table?.id}
             />
           ))}
         </IndexGroup>
@@ -91,19 +82,12 @@ export function DataView() {
               Add app facts
             </Button>
           </Empty>
-        ) : table?.facts ? (
+        ) : thing === 'new' || !table ? (
+          <NewTables />
+        ) : table.facts ? (
           <FactsDesk key={table.id} table={table} />
-        ) : table ? (
-          <TableDesk key={table.id} table={table} />
         ) : (
-          <Empty
-            title="No table yet"
-            words="A table holds what the app is about: hives, members, bookings. Each record is one of them."
-          >
-            <Button look="main" icon={Plus} onClick={add}>
-              Add a table
-            </Button>
-          </Empty>
+          <TableDesk key={table.id} table={table} />
         )}
       </main>
     </>

@@ -1,4 +1,4 @@
-import { FileSpreadsheet, FolderOpen, MoreHorizontal, Smartphone, Trash2, Upload } from 'lucide-react';
+import { FileSpreadsheet, FolderOpen, MoreHorizontal, Trash2, Upload } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type DragEvent } from 'react';
@@ -7,11 +7,12 @@ import { toast } from 'sonner';
 import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import { useBring } from '../bring/state.ts';
 import { chooseFiles } from '../ui/files.ts';
-import { forgetApp, forgetRecords, isAppFile, keepApp, keepBundle, keepEmpty } from '../state/keep.ts';
+import { forgetApp, forgetRecords, isAppFile, keepApp, keepBundle } from '../state/keep.ts';
 import { registry, type KeptApp } from '../state/registry.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Menu } from '../ui/popover.tsx';
+import { FromNothing } from './FromNothing.tsx';
 import { Kite } from '../shell/TopBar.tsx';
 
 /** The opening view: begin from a spreadsheet, from nothing, with the demo, or go on with an app. */
@@ -110,7 +111,7 @@ export function StartView() {
               void take([...e.dataTransfer.files]);
             }}
             className={clsx(
-              'flex min-h-[200px] flex-col justify-between rounded-card border border-dashed p-6 transition-colors',
+              'flex min-h-[200px] flex-col gap-6 rounded-card border border-dashed p-6 transition-colors',
               over ? 'border-persimmon bg-persimmon-wash' : 'border-line-strong bg-raised',
             )}
           >
@@ -136,18 +137,7 @@ export function StartView() {
               </Button>
             </div>
           </section>
-          <section className="card flex flex-col justify-between p-6">
-            <div>
-              <span className="mb-3 grid size-10 place-items-center rounded-xl bg-paper text-persimmon">
-                <Smartphone size={18} aria-hidden />
-              </span>
-              <h2 className="text-lg">From nothing</h2>
-              <p className="text-md text-ink-soft">One empty screen, and a table when you need it.</p>
-            </div>
-            <div className="mt-4">
-              <Button onClick={() => void keepEmpty().then((id) => navigate(`/app/${id}/data`))}>Begin blank</Button>
-            </div>
-          </section>
+          <FromNothing onFiles={(files) => void take(files)} />
         </div>
 
         <h2 className="mt-10 mb-3 text-[19px]">

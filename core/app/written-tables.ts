@@ -1,0 +1,203 @@
+import { freeName, singular } from '../document/names.ts';
+import { newId } from '../document/ids.ts';
+import { MOST_CHOICES, MOST_FIELDS, MOST_TABLES } from '../document/limits.ts';
+import { isCurrency, isKnownUnit } from '../fields/units.ts';
+import { FIELDS, fieldKind } from '../../kinds/fields/index.ts';
+import { FIELD_WORDS } from '../../kinds/fields/search-words.ts';
+import { namesInTable } from '../tables/names.ts';
+import type { Field, FieldType, Table } from '../tables/schema.ts';
+import { bestFor } from '../tables/serves.ts';
+import { emptyApp } from './document.ts';
+import { addTable } from './edits.ts';
+import { generateScreens } from './generate-screens.ts';
+import { ElementMaker } from './make.ts';
+import { areNamedPeople } from './people.ts';
+import type { App } from './schema.ts';
+
+/** A field as it was written: its name, and what the name or words in brackets say of it. */
+export interface WrittenField {
+  name: string;
+  type: FieldType;
+  unit?: string;
+  choices?: string[];
+  /** The name of the table that it leads to. */
+  to?: string;
+}
+export interface WrittenTable {
+  name: string;
+  fields: WrittenField[];
+}
+
+/** What a table is called that was written without a name. */
+const UNNAMED = 'New table';
+const MOST_LETTERS = 100;
+
+/** Names of fields by their last or first words, as people write them, and the type that they mean. */
+const BY_NAME: readonly [type: FieldType, names: RegExp][] = [
+  [
+    'yesno',
+    /^(?:is|has|was|can|in stock|on sale)\b|\b(?:done|paid|sold|finished|active|confirmed|returned|present|available|completed|approved|public|urgent)$/i,
+  ],
+  ['datetime', /^(?:when|starts?|begins?|ends?)$|\b(?:date and time|timestamp|starts at|ends at|begins at)$/i],
+  ['date', /\b(?:date|day|due|deadline|birthday|born|since|until|bought on|sold on|held on|expires)$/i],
+  ['time', /\btime$/i],
+  ['duration', /\b(?:duration|how long)$/i],
+  ['mail', /\be-?mail(?: address)?$/i],
+  ['phone', /\b(?:phone|telephone|mobile)(?: number)?$/i],
+  ['web', /\b(?:website|web address|url|homepage)$/i],
+  ['picture', /\b(?:photo|picture|image|avatar|logo)s?$/i],
+  ['sound', /\b(?:sound|recording|audio)$/i],
+  ['file', /\b(?:file|document|attachment|pdf)$/i],
+  ['place', /\b(?:location|place on the map|gps)$/i],
+  ['rating', /\b(?:rating|stars)$/i],
+  ['percent', /\b(?:percent|percentage|discount|vat)$/i],
+  ['money', /\b(?:price|cost|costs|fee|salary|budget|rent|deposit)$/i],
+  ['code', /\b(?:barcode|bar code|qr code|ean|isbn)$/i],
+  ['longtext', /\b(?:notes?|description|comments?|details|instructions|ingredients|directions|message)$/i],
+  [
+    'number',
+    /\b(?:quantity|count|age|year|weight|height|width|score|points|seats|capacity|distance|stock|amount|how many|how much)$/i,
+  ],
+];
+/** Names of those whose records they are. */
+const OWNER = /^(?:owner|person|who|assignee|assigned to|responsible|whose)$/i;
+
+/** Types by their own names and by the words people have for them; a word of two types means the first. */
+const BY_WORD = new Map<string, FieldType>();
+for (const { type, name } of FIELDS) if (name) BY_WORD.set(name.toLowerCase(), type);
+for (const { type } of FIELDS)
+  for (const w of FIELD_WORDS[type])
+    for (const phrase of (typeof w === 'string' ? w : w[0]).split(','))
+      if (!BY_WORD.has(phrase.trim())) BY_WORD.set(phrase.trim(), type);
+/** What no maker types by hand: the app fills these in, or they need a formula. */
+const NOT_WRITTEN = new Set<FieldType>(['formula', 'plan', 'link']);
+
+/** Cuts at commas, semicolons, tabs and lines, but not within brackets. */
+function cut(text: string, at: RegExp): string[] {
+  const parts = [''];
+  let depth = 0;
+  for (const letter of text) {
+    if (letter === '(') depth++;
+    else if (letter === ')') depth = Math.max(0, depth - 1);
+    if (depth === 0 && at.test(letter)) parts.push('');
+    else parts[parts.length - 1] += letter;
+  }
+  return parts.map((p) => p.replace(/\s+/g, ' ').trim()).filter(Boolean);
+}
+
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
+/**
+ * Tables as people write them, a line for each: “Boats: name, price in €, owner, state (in, out), photo”. What is in
+ * brackets says the type, the unit, the choices or the table that a field leads to; else its name does. `tables` are
+ * those that are there already. A list without a name before a colon is a table without a name.
+ */
+export function readWritten(text: string, tables: readonly Table[] = []): WrittenTable[] {
+  const lines = text.split('\n').flatMap((line) => {
+    const clean = line.trim().replace(/^[-*•]\s*/, '');
+    if (!clean) return [];
+    const colon = clean.indexOf(':');
+    const named = colon > 0 && !/[,;(\t]/.test(clean.slice(0, colon));
+    return [
+      {
+        name: capital((named ? clean.slice(0, colon) : UNNAMED).trim()).slice(0, MOST_LETTERS),
+        fields: cut(named ? clean.slice(colon + 1) : clean, /[,;\t]/),
+      },
+    ];
+  });
+  // Where a field is called as a table is, in the singular or the plural, it leads there.
+  const known = [...tables.filter((t) => !t.facts).map((t) => t.name), ...lines.map((l) => l.name)];
+  const tableCalled = (name: string, of: string): string | undefined =>
+    known.find((t) => t !== of && [t.toLowerCase(), singular(t)].includes(name.toLowerCase()));
+  const people = known.find(areNamedPeople);
+  return lines.slice(0, MOST_TABLES).map(({ name, fields }) => ({
+    name,
+    fields: fields.slice(0, MOST_FIELDS).map((f) => fieldOf(f, name, tableCalled, people)),
+  }));
+}
+
+function fieldOf(
+  text: string,
+  table: string,
+  tableCalled: (name: string, of: string) => string | undefined,
+  people: string | undefined,
+): WrittenField {
+  const bracketed = /^(.*?\S)\s*\(([^()]*)\)\s*$/.exec(text);
+  const asked = /^(.*?\S)\s*\?$/.exec(text);
+  const measured = /^(.*?\S) in (\S{1,8})$/.exec(text);
+  const name = (n: string): string => capital(n).slice(0, MOST_LETTERS);
+  if (bracketed) {
+    const [, called, said] = bracketed as unknown as [string, string, string];
+    const to = tableCalled(said, table) ?? tableCalled(said.replace(/^(?:link|one|several) (?:to|of) /i, ''), table);
+    if (to) return { name: name(called), type: 'link', to };
+    if (isKnownUnit(said)) return withUnit(name(called), said);
+    const type = BY_WORD.get(said.toLowerCase());
+    if (type && !NOT_WRITTEN.has(type)) return { name: name(called), type };
+    const choices = cut(said, /[,;/|]/);
+    if (choices.length > 1)
+      return { name: name(called), type: 'choice', choices: [...new Set(choices)].slice(0, MOST_CHOICES) };
+    // What cannot be read stays part of the name, where it is seen.
+    return { name: name(text), type: 'text' };
+  }
+  if (asked) return { name: name(asked[1]!), type: 'yesno' };
+  if (measured && isKnownUnit(measured[2]!)) return withUnit(name(measured[1]!), measured[2]!);
+  const to = tableCalled(text, table);
+  if (to) return { name: name(text), type: 'link', to };
+  if (OWNER.test(text))
+    return people && people !== table
+      ? { name: name(text), type: 'link', to: people }
+      : { name: name(text), type: 'person' };
+  return { name: name(text), type: BY_NAME.find(([, names]) => names.test(text))?.[0] ?? 'text' };
+}
+
+const withUnit = (name: string, unit: string): WrittenField =>
+  unit === '%' ? { name, type: 'percent' } : { name, type: isCurrency(unit) ? 'money' : 'number', unit };
+
+/** What a written field is, in words: “money in €”, “leads to Members”, “choice: in, out”. */
+export function writtenInWords({ type, unit, choices, to }: WrittenField): string {
+  if (to) return `link to ${to}`;
+  if (choices) return choices.join(', ');
+  const word = fieldKind(type).name || type;
+  return unit ? `${word} in ${unit}` : word;
+}
+
+/** An app of written tables, with screens over them. */
+export function appOfWritten(written: readonly WrittenTable[]): App {
+  const app = emptyApp(written[0]?.name ?? 'New app');
+  addWritten(app, written);
+  const { screens, tabs } = generateScreens(app, new ElementMaker());
+  return screens.length ? { ...app, screens, tabs } : app;
+}
+
+/** Adds written tables to an app, and gives them. Links among them and to tables that are there lead to records by choice. */
+export function addWritten(app: App, written: readonly WrittenTable[]): Table[] {
+  const room = MOST_TABLES - app.tables.length;
+  const made = written.slice(0, Math.max(0, room)).map((w) => {
+    const table = addTable(app, w.name);
+    table.fields = [];
+    return { w, table };
+  });
+  const called = (name: string): Table | undefined =>
+    made.find((m) => m.w.name === name)?.table ?? app.tables.find((t) => t.name === name);
+  for (const { w, table } of made) {
+    for (const f of w.fields) {
+      const to = f.to === undefined ? undefined : called(f.to);
+      const taken = namesInTable(app, table.id);
+      const field: Field = {
+        id: newId('f'),
+        name: freeName(f.name, taken),
+        type: to ? 'link' : f.type === 'link' ? 'text' : f.type,
+      };
+      if (f.unit) field.unit = f.unit;
+      if (f.choices) field.choices = f.choices.map((name, i) => ({ name, colour: i % 8 }));
+      if (to) field.link = { kind: 'picked', table: to.id, backName: freeName(table.name, namesInTable(app, to.id)) };
+      table.fields.push(field);
+    }
+    // A record needs something to be called by.
+    if (!table.fields.some((f) => f.type === 'text'))
+      table.fields.unshift({ id: newId('f'), name: freeName('Name', namesInTable(app, table.id)), type: 'text' });
+    table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? null;
+    table.pictureField = bestFor(table.fields, 'picture');
+  }
+  return made.map((m) => m.table);
+}
