@@ -1,4 +1,4 @@
-import { addScreensFor } from '../core/app/edits.ts';
+import { addScreensFor } from '../core/app/screens-for.ts';
 import { ElementMaker } from '../core/app/make.ts';
 import type { App, Screen } from '../core/app/schema.ts';
 import { thisId } from '../core/document/ids.ts';

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { writeBundle } from '../core/formats/bundle.ts';
-import { addScreensFor } from '../core/app/edits.ts';
+import { addScreensFor } from '../core/app/screens-for.ts';
 import { Records } from '../core/records/store.ts';
 import { launch, Person } from '../e2e/browser.ts';
 import { startServer } from '../server/server.ts';

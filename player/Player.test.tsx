@@ -22,14 +22,14 @@ configure({ asyncUtilTimeout: 8000 });
 const make = new ElementMaker();
 const HOME = 's_home00000';
 const ONE = 's_one000000';
+const screenOf = (id: string, name: string, given: string | null, list: Element[]): Screen => ({
+  id,
+  name,
+  given,
+  icon: 'box',
+  root: make.box('down', list),
+});
 const home = (app: App, children: Element[], more: Screen[] = []): App => {
-  const screenOf = (id: string, name: string, given: string | null, list: Element[]): Screen => ({
-    id,
-    name,
-    given,
-    icon: 'box',
-    root: make.box('down', list),
-  });
   app.screens = [
     screenOf(HOME, 'Home', null, children),
     screenOf(ONE, 'One hive', T.hives, [make.text(`It is {${thisId(T.hives)}.${F.name}}`, 'title')]),
@@ -248,6 +248,45 @@ describe('forms', () => {
     await userEvent.click(screen.getByText('Save'));
     await waitFor(() => expect(records.rows(T.hives)).toHaveLength(3));
     expect(made(records) ?? null).toEqual(cell);
+  });
+  it('begins with what the tap says that opened it, also in fields without an input', async () => {
+    const app = home(
+      hiveApp(),
+      [
+        make.button('Add', {
+          do: 'open',
+          screen: 's_new0000000',
+          give: '',
+          values: [
+            { field: F.keeper, value: `all_${T.keepers}[1]` },
+            { field: F.weight, value: '12.5' },
+          ],
+        }),
+      ],
+      [
+        {
+          ...screenOf('s_new0000000', 'New hive', T.hives, [
+            make.form(T.hives, thisId(T.hives), [
+              make.input(F.name),
+              make.input(F.weight),
+              make.button('Save', { do: 'save' }),
+            ]),
+          ]),
+          optional: true,
+        },
+      ],
+    );
+    const { records } = use(app);
+    await userEvent.click(await sees('Add'));
+    await userEvent.type(await screen.findByLabelText('Name'), 'Moss');
+    expect((screen.getByLabelText(/^Weight/) as HTMLInputElement).value).toBe('12.5');
+    await userEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(records.rows(T.hives)).toHaveLength(3));
+    expect(records.rows(T.hives).at(-1)!.cells).toMatchObject({
+      [F.name]: 'Moss',
+      [F.keeper]: 'odile',
+      [F.weight]: 12.5,
+    });
   });
   it('what does not fit is said at its place, kept as typed, and saved once it is mended', async () => {
     const { records } = use(formFor({ type: 'number' }));

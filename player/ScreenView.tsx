@@ -79,6 +79,7 @@ export function ScreenView(props: Props) {
       store,
       room,
       scroller,
+      begins: place.values,
       draftOf: (form) => `${place.screen}/${place.record ?? ''}/${form}`,
       tap: (key, element, property, knows) => {
         onTap?.(element);

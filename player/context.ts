@@ -23,6 +23,8 @@ export interface PlayerContextValue {
   look(key: string, change: Record<string, unknown>): void;
   /** Names what is typed in a form on this screen, so that it comes back after a reload. */
   draftOf(form: string): string;
+  /** What forms for new records begin with here, by field, besides what their tables say. */
+  begins?: Record<string, Cell> | undefined;
   /** A form holds words that are not saved, or does no more. */
   setDirty(form: string, dirty: boolean): void;
   saved(created: boolean): void;

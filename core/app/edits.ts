@@ -6,7 +6,6 @@ import { elementKinds } from '../../kinds/elements/index.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { slotsOf } from '../document/meaning.ts';
 import { cloned, copyOf, elementLists, walkElements } from '../document/walk.ts';
-import { generateScreens } from './generate-screens.ts';
 import { newId } from '../document/ids.ts';
 import { freeName, singular } from '../document/names.ts';
 import { namesInTable, tableOf } from '../tables/names.ts';
@@ -357,24 +356,4 @@ export function removeScreen(app: App, id: string): void {
   app.tabs = app.tabs.filter((t) => t.screen !== id);
   if (app.drawer) app.drawer.ways = app.drawer.ways.filter((w) => w.screen !== id);
   for (const key of ['first', 'every'] as const) if (app.starts?.[key] === id) delete app.starts[key];
-}
-
-/** A list, a detail and a form for a table that has none yet, with a tab when there is room. */
-export function addScreensFor(app: App, tableId: string): Screen[] {
-  const only = { ...cloned(app), tables: [cloned(tableOf(app, tableId)!)] };
-  const { screens, tabs } = generateScreens(only, new ElementMaker());
-  // The empty screen that a blank app begins with gives way to the first real ones.
-  const [first] = app.screens;
-  if (app.screens.length === 1 && first?.root.children.length === 0) {
-    app.screens = [];
-    app.tabs = [];
-  }
-  for (const s of screens)
-    s.name = freeName(
-      s.name,
-      app.screens.map((x) => x.name),
-    );
-  app.screens.push(...screens);
-  if (app.tabs.length < 5) app.tabs.push(...tabs.slice(0, 1));
-  return screens;
 }

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
+import { backId, thisId } from '../document/ids.ts';
 import { copyOf, walkElements, walkSteps } from '../document/walk.ts';
 import {
   addScreen,
-  addScreensFor,
   duplicateElement,
   duplicateScreen,
   elementOf,
@@ -15,6 +15,7 @@ import {
   removeScreen,
   shiftElement,
 } from './edits.ts';
+import { addScreensFor } from './screens-for.ts';
 import { ElementMaker } from './make.ts';
 import { AppSchema, ElementSchema, StepSchema, type App, type Element, type Step } from './schema.ts';
 
@@ -191,6 +192,31 @@ describe('screens', () => {
     expect(new Set(app.screens.map((s) => s.name)).size).toBe(app.screens.length);
     for (let i = 0; i < 5; i++) addScreensFor(app, T.visits);
     expect(app.tabs).toHaveLength(5);
+  });
+  it('list what links to a record, also on screens that are there already, and add to it', () => {
+    const app = blank();
+    const [, hive] = addScreensFor(app, T.hives);
+    const [, visit, form] = addScreensFor(app, T.visits);
+    const lists = (): unknown[] => {
+      const found: unknown[] = [];
+      walkElements(hive!.root.children, (e) => void (e.kind === 'list' && found.push([e.query.via, e.tap])));
+      return found;
+    };
+    const link = app.tables.find((t) => t.id === T.visits)!.fields.find((f) => f.link?.table === T.hives)!;
+    expect(lists()).toEqual([
+      [`${thisId(T.hives)}.${backId(link.id)}`, { do: 'open', screen: visit!.id, give: thisId(T.visits) }],
+    ]);
+    expect(JSON.stringify(hive)).toContain(
+      JSON.stringify({
+        do: 'open',
+        screen: form!.id,
+        give: '',
+        values: [{ field: link.id, value: thisId(T.hives) }],
+      }),
+    );
+    // Once is enough.
+    addScreensFor(app, T.visits);
+    expect(lists()).toHaveLength(1);
   });
   it('a screen with something on it is kept', () => {
     const app = blank();

@@ -5,8 +5,15 @@ import { backId, thisId } from '../document/ids.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { titleWords, type ElementMaker } from './make.ts';
 import { figuresOf, filledShare, nearlyNames, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
+import type { FieldValue, Tap } from '../document/pieces.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
+
+/** The screens of each table, as far as there are such. */
+export type ScreenIds = Map<
+  string,
+  { list?: string | undefined; detail?: string | undefined; form?: string | undefined }
+>;
 
 interface Tab {
   screen: string;
@@ -38,6 +45,30 @@ const REST = ['layers', 'list', 'circle-dot', 'bookmark', 'tag'];
 const iconFor = (name: string, at: number): string =>
   ICONS.find(([re]) => re.test(name))?.[1] ?? REST[at % REST.length]!;
 
+/** The list, the detail and the form of a table. `ids` says theirs, and those of the other tables as far as they have any. */
+export function screensOf(app: App, t: Table, ids: ScreenIds, make: ElementMaker, known?: Known): Screen[] {
+  const icon = iconFor(t.name, app.tables.indexOf(t));
+  const s = ids.get(t.id) as { list: string; detail: string; form: string };
+  return [
+    { id: s.list, name: t.name, given: null, icon, root: listScreen(t, s, make, known) },
+    {
+      id: s.detail,
+      name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one),
+      given: t.id,
+      icon,
+      root: detailScreen(app, t, ids, make, known),
+    },
+    {
+      id: s.form,
+      name: `${capital(t.one)} form`,
+      given: t.id,
+      optional: true,
+      icon: 'pencil',
+      root: formScreen(t, make),
+    },
+  ];
+}
+
 /**
  * Screens over all tables: a list, a detail and a form for each, and tabs for the main ones. Where the records are
  * known, an overview of their figures, and rows that show what tells records apart.
@@ -46,28 +77,7 @@ export function generateScreens(given: App, make: ElementMaker, known?: Known): 
   // The app facts are words for other screens, not a list of their own.
   const app: App = { ...given, tables: given.tables.filter((t) => !t.facts) };
   const ids = new Map(app.tables.map((t) => [t.id, { list: make.id('s'), detail: make.id('s'), form: make.id('s') }]));
-  const screens = app.tables.flatMap((t, i): Screen[] => {
-    const icon = iconFor(t.name, i);
-    const s = ids.get(t.id)!;
-    return [
-      { id: s.list, name: t.name, given: null, icon, root: listScreen(t, s, make, known) },
-      {
-        id: s.detail,
-        name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one),
-        given: t.id,
-        icon,
-        root: detailScreen(app, t, ids, make, known),
-      },
-      {
-        id: s.form,
-        name: `${capital(t.one)} form`,
-        given: t.id,
-        optional: true,
-        icon: 'pencil',
-        root: formScreen(t, make),
-      },
-    ];
-  });
+  const screens = app.tables.flatMap((t) => screensOf(app, t, ids, make, known));
   // The sheet that was brought first comes first, then the tables that others link to; five tabs fit a phone.
   const weight = (t: Table): number => app.tables.flatMap((x) => x.fields).filter((f) => f.link?.table === t.id).length;
   const one: OneRecord = {
@@ -215,42 +225,79 @@ function listScreen(t: Table, s: { detail: string; form: string }, make: Element
   );
 }
 
-function detailScreen(
-  app: App,
+/** The heading of a list of records that link to the one that is seen, with a button that adds one to it. */
+function linkedHead(
+  name: string,
+  of: Table,
+  form: string | undefined,
+  begins: FieldValue,
+  make: ElementMaker,
+): Element {
+  if (!form) return make.text(name, 'heading');
+  return make.box(
+    'across',
+    [
+      make.text(name, 'heading', { width: 'fill' }),
+      make.button(
+        `Add ${of.one}`,
+        { do: 'open', screen: form, give: '', values: [begins] },
+        { look: 'quiet', icon: 'plus' },
+      ),
+    ],
+    { across: 'middle', gap: 8 },
+  );
+}
+
+/** The records of a table that link by a field to the one that is seen: a heading and a list. */
+export function linkedList(
   t: Table,
-  ids: Map<string, { list: string; detail: string; form: string }>,
+  other: Table,
+  f: Field,
+  ids: ScreenIds,
   make: ElementMaker,
   known?: Known,
-): BoxElement {
+): [Element, Extract<Element, { kind: 'list' }>] {
+  const me = thisId(t.id);
+  const { backName } = f.link!;
+  return [
+    linkedHead(backName, other, ids.get(other.id)?.form, { field: f.id, value: me }, make),
+    make.list(other.id, [rowFor(other, make, f.id, known)], {
+      name: `List of ${backName}`,
+      query: {
+        ...allOf(other.id),
+        via: `${me}.${backId(f.id)}`,
+        order: defaultOrder(other),
+        limit: 20,
+      },
+      empty: `No ${backName.toLowerCase()} for this ${t.one}.`,
+      ...opensDetail(other.id, ids),
+    }),
+  ];
+}
+
+/** A tap on a row opens its record, where there is a screen for it. */
+const opensDetail = (table: string, ids: ScreenIds): { tap?: Tap } => {
+  const detail = ids.get(table)?.detail;
+  return detail ? { tap: { do: 'open', screen: detail, give: thisId(table) } } : {};
+};
+
+function detailScreen(app: App, t: Table, ids: ScreenIds, make: ElementMaker, known?: Known): BoxElement {
   const me = thisId(t.id);
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   const shown = t.fields.filter((f) => f.id !== t.titleField && f.id !== t.pictureField && !keys.has(f.id));
   const readings = shown.map((f): Element => {
     const reading = make.reading(f.name, `${me}.${f.id}`);
-    const target = f.link && ids.get(f.link.table);
+    const target = f.link && ids.get(f.link.table)?.detail;
     return target
       ? make.box('across', [{ ...reading, width: 'fill' }], {
-          tap: { do: 'open', screen: target.detail, give: `${me}.${f.id}` },
+          tap: { do: 'open', screen: target, give: `${me}.${f.id}` },
         })
       : reading;
   });
   const lists = app.tables.flatMap((other) =>
     other.fields.flatMap((f): Element[] => {
       if (f.link?.table !== t.id) return [];
-      return [
-        make.text(f.link.backName, 'heading'),
-        make.list(other.id, [rowFor(other, make, f.id, known)], {
-          name: `List of ${f.link.backName}`,
-          query: {
-            ...allOf(other.id),
-            via: `${me}.${backId(f.id)}`,
-            order: defaultOrder(other),
-            limit: 20,
-          },
-          empty: `No ${f.link.backName.toLowerCase()} for this ${t.one}.`,
-          tap: { do: 'open', screen: ids.get(other.id)!.detail, give: thisId(other.id) },
-        }),
-      ];
+      return linkedList(t, other, f, ids, make, known);
     }),
   );
   const card = (part: Element[]): Element => make.box('down', part, { surface: 'card', inside: 14, gap: 10 });
@@ -264,7 +311,7 @@ function detailScreen(
       ...cards,
       make.button(
         `Change this ${t.one}`,
-        { do: 'open', screen: ids.get(t.id)!.form, give: me },
+        { do: 'open', screen: ids.get(t.id)!.form!, give: me },
         { look: 'quiet', icon: 'pencil' },
       ),
       ...inParts(lists, (part) => make.box('down', part, { gap: 14 })),

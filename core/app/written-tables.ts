@@ -193,10 +193,14 @@ export function addWritten(app: App, written: readonly WrittenTable[]): Table[] 
       if (to) field.link = { kind: 'picked', table: to.id, backName: freeName(table.name, namesInTable(app, to.id)) };
       table.fields.push(field);
     }
-    // A record needs something to be called by.
-    if (!table.fields.some((f) => f.type === 'text'))
-      table.fields.unshift({ id: newId('f'), name: freeName('Name', namesInTable(app, table.id)), type: 'text' });
-    table.titleField = table.fields.find((f) => f.type === 'text')?.id ?? null;
+    // A record needs something to be called by: a line of an order is called by its good.
+    const links = table.fields.filter((f) => f.type === 'link');
+    let title = table.fields.find((f) => f.type === 'text') ?? (links.length > 1 ? links.at(-1) : undefined);
+    if (!title) {
+      title = { id: newId('f'), name: freeName('Name', namesInTable(app, table.id)), type: 'text' };
+      table.fields.unshift(title);
+    }
+    table.titleField = title.id;
     table.pictureField = bestFor(table.fields, 'picture');
   }
   return made.map((m) => m.table);

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { addField, addScreensFor } from '../app/edits.ts';
+import { addField } from '../app/edits.ts';
+import { addScreensFor } from '../app/screens-for.ts';
 import { readApp } from '../app/document.ts';
 import { MOST_COLUMNS, MOST_TABLES } from '../document/limits.ts';
 import { bring } from './bring.ts';

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
-import { addScreensFor, addTable } from '../app/edits.ts';
+import { addTable } from '../app/edits.ts';
+import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import { emptyApp } from '../app/document.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';

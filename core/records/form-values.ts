@@ -1,6 +1,9 @@
 import { fieldKind } from '../../kinds/fields/index.ts';
-import type { Cell } from '../fields/lists.ts';
+import { toListCell, type Cell } from '../fields/lists.ts';
+import type { Value } from '../formula/values.ts';
 import { beginning } from './begin.ts';
+import { keptCell } from './cells.ts';
+import { checkCell } from './check-cell.ts';
 import { trialRow } from './checks.ts';
 import { isSeveral } from './model.ts';
 import { Row } from './row.ts';
@@ -24,6 +27,19 @@ export function formCell(row: Row, field: Field): Cell {
   }
   const { formText } = fieldKind(field.type);
   return formText && cell !== null ? formText(cell) : cell;
+}
+
+/** A value as an input of a form for this field shows it; null where it does not fit. */
+export function formBeginning(field: Field, value: Value): Cell {
+  if (field.link) {
+    const ids = (Array.isArray(value) ? value : [value]).flatMap((v) =>
+      v instanceof Row && v.tableId === field.link!.table ? [v.id] : [],
+    );
+    return field.several ? toListCell(ids) : (ids[0] ?? null);
+  }
+  const cell = keptCell(field, value);
+  const { formText } = fieldKind(field.type);
+  return cell === null || checkCell(field, cell) !== null ? null : formText ? formText(cell) : cell;
 }
 
 /** What a form for a new record begins with. */

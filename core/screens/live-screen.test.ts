@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { elementKinds } from '../../kinds/elements/index.ts';
-import { addScreensFor } from '../app/edits.ts';
+import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import type { App, BoxElement, Element } from '../app/schema.ts';
 import { backId, thisId } from '../document/ids.ts';

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import {
-  addScreensFor,
   duplicateElement,
   elementOf,
   insertElement,
@@ -10,6 +9,7 @@ import {
   removeTable,
   shiftElement,
 } from '../app/edits.ts';
+import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import { thisId } from '../document/ids.ts';
 import { idsOfField, usesInWords, usesOf } from '../app/uses.ts';

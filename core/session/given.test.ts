@@ -38,6 +38,40 @@ it('a tap gives each variable of the screen that it opens its own value, as its 
   expect(effects).toEqual([{ do: 'open', screen: to, record: null, values: { v_count0000: 2, v_words0000: 'two' } }]);
 });
 
+it('a tap and a step give the form of the screen that they open what a new record begins with', async () => {
+  const app = hiveApp({ hives: [{ id: 'f_took00000', name: 'Took', type: 'duration' }] });
+  const values = [
+    { field: F.keeper, value: `all_${T.keepers}[1]` },
+    { field: F.name, value: '"New"' },
+    { field: F.weight, value: '2 * 4' },
+    { field: 'f_took00000', value: 'duration("PT1H30M")' },
+    { field: 'f_gone00000', value: '1' },
+    { field: F.status, value: 'null' },
+  ];
+  const to = 's_to0000000';
+  const root = make.box('down', [
+    make.button('Go', { do: 'open', screen: to, give: '', values }),
+    make.button('Run', { do: 'routine', routine: 'q_open00000' }),
+  ]);
+  app.screens = [
+    { id: 's_from00000', name: 'From', given: null, icon: 'box', root },
+    { id: to, name: 'Form', given: T.hives, optional: true, icon: 'box', root: make.box('down', []) },
+  ];
+  app.routines = [
+    {
+      id: 'q_open00000',
+      name: 'Open',
+      given: null,
+      steps: [make.step('open', { screen: to, values: values.filter((v) => v.field !== 'f_gone00000') })],
+    },
+  ];
+  const { session, show, effects } = open(app);
+  const page = show('s_from00000');
+  for (const button of page.find('button')) await session.tapped('phone', button.key);
+  const begun = { [F.keeper]: 'odile', [F.name]: 'New', [F.weight]: 8, f_took00000: '1 h 30 min', [F.status]: null };
+  expect(effects).toEqual([1, 2].map(() => ({ do: 'open', screen: to, record: null, values: begun })));
+});
+
 it('a form keeps the switch that was put on, and one that nobody touched says no', async () => {
   const app = hiveApp({
     hives: [

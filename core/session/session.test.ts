@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { addScreensFor } from '../app/edits.ts';
+import { addScreensFor } from '../app/screens-for.ts';
 import type { App } from '../app/schema.ts';
 import type { Field, FieldType } from '../tables/schema.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';

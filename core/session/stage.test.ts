@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { addScreensFor } from '../app/edits.ts';
+import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import { thisId } from '../document/ids.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';

@@ -4,12 +4,13 @@ import type { Tap } from '../document/pieces.ts';
 import type { Cell } from '../fields/lists.ts';
 import { keptCell } from '../records/cells.ts';
 import type { Draft } from '../records/change.ts';
+import { formBeginning } from '../records/form-values.ts';
 import { moveInOrder } from '../records/own-order.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { ScreenCompiler } from '../screens/compile.ts';
 import type { Spot } from '../screens/live-screen.ts';
-import { tableOf } from '../tables/names.ts';
+import { fieldOf, tableOf } from '../tables/names.ts';
 import type { Effect } from './effects.ts';
 
 type OpenTap = Extract<Tap, { do: 'open' }>;
@@ -43,13 +44,16 @@ export function opening(app: App, tap: OpenTap, spot: Spot, compiler: ScreenComp
   return said(given instanceof Row ? `${screen.name} opens with ${aOrAn(one)}.` : `There is no ${one} to open.`);
 }
 
-/** The cells that the variables of a screen begin with when it is opened by a tap. */
+/** What the variables of a screen, and the fields of its form for a new record, begin with when it is opened by a tap. */
 function valuesGiven(app: App, tap: OpenTap, spot: Spot, compiler: ScreenCompiler): Record<string, Cell> | undefined {
   if (!tap.values?.length) return undefined;
+  const table = tableOf(app, app.screens.find((s) => s.id === tap.screen)?.given ?? '');
   return Object.fromEntries(
     tap.values.flatMap(({ field, value }) => {
       const v = app.variables?.find((x) => x.id === field);
-      return v ? [[field, keptCell(v, compiler.valueAt(value, spot.reach, spot.place))]] : [];
+      const f = v ? undefined : fieldOf(table, field);
+      const given = compiler.valueAt(value, spot.reach, spot.place);
+      return v ? [[field, keptCell(v, given)]] : f ? [[field, formBeginning(f, given)]] : [];
     }),
   );
 }

@@ -1,16 +1,19 @@
 import type { FieldValue, HEIGHTS, OPENS } from '../../core/document/pieces.ts';
+import { fieldKind } from '../../kinds/fields/index.ts';
 import { useApp } from '../state/studio.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
 import { FieldValues } from './FieldValues.tsx';
 import type { FormulaPlace } from './place.ts';
 
 interface How {
+  /** The record that the screen is given. */
+  give?: string | undefined;
   as?: (typeof OPENS)[number] | undefined;
   height?: (typeof HEIGHTS)[number] | undefined;
   values?: FieldValue[] | undefined;
 }
 
-/** How a screen opens: over the one before, in its place or as a sheet, and what its own variables begin with. */
+/** How a screen opens: over the one before, in its place or as a sheet, and what its variables and its form begin with. */
 export function OpensHow({
   how,
   screen,
@@ -23,8 +26,13 @@ export function OpensHow({
   onChange(how: How): void;
 }) {
   const app = useApp();
-  if (!app.screens.some((s) => s.id === screen)) return null;
-  const own = (app.variables ?? []).filter((v) => v.screen === screen);
+  const target = app.screens.find((s) => s.id === screen);
+  if (!target) return null;
+  const variables = (app.variables ?? []).filter((v) => v.screen === screen);
+  // A form for a new record begins with what it is told here.
+  const isNew = target.optional && (!how.give || how.give === 'null');
+  const fields = isNew ? (app.tables.find((t) => t.id === target.given)?.fields ?? []) : [];
+  const own = [...variables, ...fields.filter((f) => !fieldKind(f.type).keptByApp)];
   return (
     <>
       {' '}

@@ -11,7 +11,8 @@ import {
 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { addField, addScreensFor, removeTable, renameTable } from '../../core/app/edits.ts';
+import { addField, removeTable, renameTable } from '../../core/app/edits.ts';
+import { addScreensFor } from '../../core/app/screens-for.ts';
 import { aOrAn, freeName } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
 import { WRITABLE, READABLE_ENDINGS } from '../../kinds/formats/index.ts';

@@ -19,7 +19,7 @@ function fieldsIn(store: ScreenStore, keys: readonly string[]): string[] {
 
 /** A form for a new or present record. What is typed stays until it is saved or the screen is left. */
 export default function FormView({ e }: { e: Drawn<typeof form> }) {
-  const { api, store, saved, say, setDirty, draftOf } = usePlayer();
+  const { api, store, saved, say, setDirty, draftOf, begins } = usePlayer();
   const draft = `kite-draft-${draftOf(e.key)}/${e.record ?? ''}`;
   const [changed, setChanged] = useState<Record<string, Cell>>(() => draftAt(draft));
   const [problems, setProblems] = useState<Record<string, string>>({});
@@ -45,13 +45,15 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
     [draft, setDirty],
   );
 
+  const first: Record<string, Cell> = e.record ? e.values : { ...e.values, ...begins };
+
   const save = (): void => {
     if (saving) return;
     setSaving(true);
     const all = Object.fromEntries(
-      fieldsIn(store, e.children).map((f) => [f, changed[f] ?? (f in changed ? null : (e.values[f] ?? null))]),
+      fieldsIn(store, e.children).map((f) => [f, changed[f] ?? (f in changed ? null : (first[f] ?? null))]),
     );
-    api.saveForm(e.table, e.record, e.record ? { ...changed } : all).then(
+    api.saveForm(e.table, e.record, e.record ? { ...changed } : { ...begins, ...all }).then(
       (answer) => {
         setSaving(false);
         if ('problems' in answer) {
@@ -72,7 +74,7 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
   };
 
   const state: FormState = {
-    values: { ...e.values, ...changed },
+    values: { ...first, ...changed },
     problems,
     saving,
     save,

@@ -4,6 +4,7 @@ import { VARIABLES } from '../../../core/document/ids.ts';
 import type { FieldValue } from '../../../core/document/pieces.ts';
 import type { Cell } from '../../../core/fields/lists.ts';
 import { keptCell } from '../../../core/records/cells.ts';
+import { formBeginning } from '../../../core/records/form-values.ts';
 import { checkCell } from '../../../core/records/check-cell.ts';
 import { defineStep, StepError, type StepScope } from '../../../core/routines/step.ts';
 
@@ -34,7 +35,7 @@ export const open = defineStep({
         `${target.name} opens with ${aOrAn(wanted ?? 'record')}, not with ${aOrAn(row.store.model.table.one)}.`,
       );
     }
-    const values = step.values?.length ? valuesOf(step.values, s) : undefined;
+    const values = step.values?.length ? valuesOf(step.values, target.given, s) : undefined;
     return {
       ask: {
         ask: 'open',
@@ -54,12 +55,17 @@ export const open = defineStep({
   },
 });
 
-/** The cells that variables of the opened screen begin with. */
-function valuesOf(values: readonly FieldValue[], s: StepScope): Record<string, Cell> {
-  const fields = s.records.model.tables.get(VARIABLES)?.fields;
+/** What variables of the opened screen, and fields of its form for a new record, begin with. */
+function valuesOf(values: readonly FieldValue[], given: string | null, s: StepScope): Record<string, Cell> {
+  const { tables } = s.records.model;
   const cells: Record<string, Cell> = {};
   for (const { field, value } of values) {
-    const variable = fields?.get(field);
+    const own = tables.get(given ?? '')?.fields.get(field);
+    if (own) {
+      cells[field] = formBeginning(own, s.value(value, `The value for ${own.name}`).value);
+      continue;
+    }
+    const variable = tables.get(VARIABLES)?.fields.get(field);
     if (!variable) throw new StepError('A value that the screen begins with is not chosen yet.');
     const cell = keptCell(variable, s.value(value, `The value for ${variable.name}`).value);
     const wrong = checkCell(variable, cell);
