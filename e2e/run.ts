@@ -26,6 +26,7 @@ const modules = await Promise.all(
     './screens.ts',
     './lists.ts',
     './arrange.ts',
+    './menus.ts',
     './logic.ts',
     './out.ts',
     './scenes.ts',

@@ -3,6 +3,9 @@ import { toListCell, type Cell } from '../core/fields/lists.ts';
 import { MOST_CHOICES } from '../core/session/effects.ts';
 import { usePlayer } from './context.ts';
 
+/** How a record is added by its name: the field of the name, and what one is called. Null where that is not wanted. */
+type Adds = { title: string; one: string } | null;
+
 /** Picks a record of another table: type to search, tap to take. */
 export function LinkInput({
   id,
@@ -10,14 +13,16 @@ export function LinkInput({
   value,
   set,
   label,
+  adds = null,
 }: {
   id: string;
   table: string;
   value: string | null;
   set(cell: Cell): void;
   label: string;
+  adds?: Adds;
 }) {
-  const { api } = usePlayer();
+  const { api, say } = usePlayer();
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState('');
   const [choices, setChoices] = useState<{ id: string; title: string }[]>([]);
@@ -47,6 +52,16 @@ export function LinkInput({
       current = false;
     };
   }, [api, table, value]);
+
+  const name = search.trim();
+  const isNew = adds !== null && name !== '' && !choices.some((c) => c.title.toLowerCase() === name.toLowerCase());
+  const add = async (): Promise<void> => {
+    const answer = await api.saveForm(table, null, { [adds!.title]: name }, true);
+    if ('problems' in answer) return say(Object.values(answer.problems)[0] ?? 'It could not be added.', 'bad');
+    set(answer.saved);
+    setOpen(false);
+    say(`Added ${name}`, 'plain');
+  };
 
   if (!open) {
     return (
@@ -106,7 +121,17 @@ export function LinkInput({
             {c.title}
           </button>
         ))}
-        {choices.length === 0 && <p className="k-none">Nothing found. Try other letters.</p>}
+        {isNew && (
+          <button
+            type="button"
+            role="option"
+            aria-selected={false}
+            onClick={() => void add().catch((e: Error) => say(e.message, 'bad'))}
+          >
+            New {adds.one} “{name}”
+          </button>
+        )}
+        {choices.length === 0 && !isNew && <p className="k-none">Nothing found. Try other letters.</p>}
         {choices.length >= MOST_CHOICES && <p className="k-none">Type a few letters to find others.</p>}
       </div>
     </div>
@@ -120,12 +145,14 @@ export function LinksInput({
   value,
   set,
   label,
+  adds = null,
 }: {
   id: string;
   table: string;
   value: string[];
   set(cell: Cell): void;
   label: string;
+  adds?: Adds;
 }) {
   const { api } = usePlayer();
   const [titles, setTitles] = useState<Record<string, string>>({});
@@ -162,6 +189,7 @@ export function LinksInput({
         table={table}
         value={null}
         label={label}
+        adds={adds}
         set={(cell) => cell !== null && set(toListCell([...value, String(cell)]))}
       />
     </div>

@@ -378,4 +378,25 @@ describe('forms', () => {
     await userEvent.click(screen.getByText('Save'));
     await waitFor(() => expect(records.row(T.hives, 'bramble')!.cells[F.keeper]).toBe('k71'));
   });
+  it('a record that is not there yet is added by its name, where the maker allows it', async () => {
+    const input = make.input(F.keeper);
+    const record = `all_${T.hives}[1]`;
+    const form = make.form(T.hives, record, [{ ...input, adds: true }, make.button('Save', { do: 'save' })]);
+    const { records } = use(home(hiveApp(), [form]));
+    await userEvent.click(await screen.findByRole('button', { name: /Keeper/ }));
+    await userEvent.keyboard(' Zoe');
+    await userEvent.click(await screen.findByText('New keeper “Zoe”'));
+    await sees('Zoe');
+    const zoe = records.rows(T.keepers).find((r) => r.title() === 'Zoe')!;
+    await userEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(records.rows(T.hives)[0]!.cells[F.keeper]).toBe(zoe.id));
+  });
+  it('and otherwise not', async () => {
+    const form = make.form(T.hives, `all_${T.hives}[1]`, [make.input(F.keeper)]);
+    use(home(hiveApp(), [form]));
+    await userEvent.click(await screen.findByRole('button', { name: /Keeper/ }));
+    await userEvent.keyboard('Zoe');
+    await sees('Nothing found. Try other letters.');
+    expect(screen.queryByText(/^New keeper/)).toBeNull();
+  });
 });

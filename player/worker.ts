@@ -6,7 +6,6 @@ import type { Knows } from '../core/routines/trigger.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../core/host/device.ts';
 import type { Sending } from '../core/host/link.ts';
-import type { News } from '../core/host/protocol.ts';
 import { Replica } from '../core/host/replica.ts';
 import { Records, type Cells } from '../core/records/store.ts';
 import type { Patch } from '../core/screens/live-screen.ts';
@@ -17,20 +16,12 @@ import { frameOf, type Frame, type PersonRecord, type PlayerApi } from './api.ts
 import type { EngineEvent } from './engine-events.ts';
 import type { Files } from './files.ts';
 import { kindsOfScreen, needsVariables, UsedKinds } from './kinds.ts';
+import type { Inside } from './later.ts';
 import { LateStore } from './late-store.ts';
 import { Connection, type Way } from './connection.ts';
 import { HttpLink } from './link.ts';
 import { once } from './once.ts';
 import { checked, forPatterns, type KeptRelease } from './release.ts';
-
-/** Where the host stands, as it says when it is listened to. */
-interface Hello {
-  at: number;
-  release: number;
-  now: string;
-  /** Devices that say that the same person uses them, this one among them. */
-  devices: number;
-}
 
 /** So long routines that start by themselves wait for a newer release. */
 const FIRST_TRY_MS = 4000;
@@ -42,22 +33,22 @@ const pause = (ms: number): Promise<void> =>
 const REST_MS = 800;
 
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
-export class Engine implements PlayerApi, Way {
-  private here!: KeptRelease;
-  private store!: LateStore;
+export class Engine implements PlayerApi, Way, Inside {
+  here!: KeptRelease;
+  store!: LateStore;
   private link!: HttpLink;
-  private device!: Device;
-  private session!: Session;
-  private readonly kinds = new UsedKinds();
+  device!: Device;
+  session!: Session;
+  readonly kinds = new UsedKinds();
   private readonly taking = new Map<string, (patch: Patch) => Promise<void>>();
-  private online = false;
-  private tell: (e: EngineEvent) => void = () => {};
+  online = false;
+  tell: (e: EngineEvent) => void = () => {};
   private connection!: Connection;
-  private readonly files: () => Promise<Files> = once(async () => {
+  readonly files: () => Promise<Files> = once(async () => {
     const { Files } = await import('./files.ts');
     return new Files(this.store, (hash) => this.link.file(hash).catch(() => null));
   });
-  private readonly runs = once(async () => {
+  readonly runs = once(async () => {
     const { KeptRuns } = await import('./kept-runs.ts');
     return new KeptRuns(this.link.name, () => this.store.whole());
   });
@@ -188,7 +179,7 @@ export class Engine implements PlayerApi, Way {
   private variables: Variables | null = null;
   /** What keeps variables is loaded when a screen or what happens on it may need one. */
   private readonly turns = new InTurn();
-  private readonly forVariables = once(async () => {
+  readonly forVariables = once(async () => {
     const { Variables } = await import('../core/session/variables.ts');
     const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
     this.variables = new Variables(this.here.app, this.session.records, kept, (cells) =>
@@ -205,15 +196,15 @@ export class Engine implements PlayerApi, Way {
   }
 
   /** When the last notice came, as the host's clock had it. */
-  private heard = '';
+  heard = '';
   /** By this secret the host knows this device again when it listens for somebody. */
   private ear = '';
   /** How many devices said when that they are used by whom. */
-  private told = '';
+  told = '';
   /** The first screen has been seen for a while. */
   private wake!: () => void;
   /** There may be runs that were put away. */
-  private hasRuns = false;
+  hasRuns = false;
   private resting = false;
   private readonly rested = new Promise<void>((resolve) => {
     this.wake = resolve;
@@ -221,33 +212,14 @@ export class Engine implements PlayerApi, Way {
   private restSoon(): void {
     if (this.resting) return;
     this.resting = true;
-    setTimeout(() => void this.rest().finally(this.wake), REST_MS);
-  }
-
-  /** Views that nobody waits for come one after another, so that what a person does comes in between. */
-  private async showLater(): Promise<void> {
-    for (const kind of this.kinds.elements.keys()) {
-      this.tell({ kind: 'needs', views: [kind] });
-      await pause(30);
-    }
-  }
-
-  /** What can wait until the first screen is seen: the other kinds with their views, and runs that were put away. */
-  private async rest(): Promise<void> {
-    try {
-      await this.kinds.forAll(this.here.app);
-      void this.showLater();
-    } catch {
-      return; // offline, and tried again when a screen needs them
-    }
-    if (this.here.app.variables?.length) await this.forVariables().catch(() => undefined);
-    await this.frame(false).catch(() => undefined);
-    // Of what other pages put away from now on it hears too.
-    if (!this.hasRuns && this.here.app.routines.length === 0) return;
-    const [runs, files] = await Promise.all([this.runs(), this.files()]);
-    const kept = await this.store.get('variables');
-    await files.tidy(this.device.replica.all(), await this.store.inRuns(), kept).catch(() => undefined);
-    await runs.takeUp((run) => this.session.resume([run]), this.say);
+    setTimeout(
+      () =>
+        void import('./later.ts')
+          .then((m) => m.rest(this))
+          .catch(() => undefined)
+          .finally(this.wake),
+      REST_MS,
+    );
   }
 
   report(online: boolean): void {
@@ -272,30 +244,17 @@ export class Engine implements PlayerApi, Way {
 
   /** What happens at the host from now on. */
   live(): ReturnType<Way['live']> {
-    const refresh = (): void => void this.refresh().catch((e: Error) => this.connection.failed(e));
+    const hear =
+      (what: string) =>
+      (data: unknown): void =>
+        void import('./later.ts').then((m) => m.HEARD[what]!(this, data)).catch(() => this.report(false));
     return {
       source: this.link.live(this.session.records.person ?? '', this.heard, this.ear),
-      events: {
-        notice: (data) => {
-          const { id, at, subject, body } = data as Record<string, string>;
-          void this.store.put('heard', (this.heard = at!));
-          void this.session.noticed({ id: id!, title: subject!, words: body! });
-        },
-        news: (data) => void this.device.receive(data as News).catch(() => this.report(false)),
-        hello: (data) => {
-          const { at, release, now, devices } = data as Hello;
-          const said = `${devices} devices say that they are used by ${this.session.records.person}.`;
-          if (devices > 1 && said !== this.told) {
-            this.say(said);
-            void this.store.put('told', (this.told = said));
-          }
-          if (!this.heard) void this.store.put('heard', (this.heard = now));
-          if (at !== this.device.position || this.device.waiting || !this.online) void this.connect();
-          if (release !== this.here.number) refresh();
-        },
-        release: refresh,
-      },
+      events: { notice: hear('notice'), news: hear('news'), hello: hear('hello'), release: hear('release') },
     };
+  }
+  refreshed(): void {
+    void this.refresh().catch((e: Error) => this.connection.failed(e));
   }
 
   /** Takes a newer release, if there is one, without a reinstall. */
@@ -313,7 +272,7 @@ export class Engine implements PlayerApi, Way {
   }
 
   /** Tells the page the frame of the app, with the screens that depend on the person. */
-  private async frame(updated: boolean): Promise<void> {
+  async frame(updated: boolean): Promise<void> {
     const { app } = this.here;
     const { peopleTable, personalScreens } = await import('../core/app/people.ts');
     const personal = personalScreens(app);

@@ -329,7 +329,8 @@ function formScreen(t: Table, make: ElementMaker): BoxElement {
       make.text(`{if ${thisId(t.id)} = null then "New ${t.one}" else "Change ${aOrAn(t.one)}"}`, 'title'),
       make.form(t.id, thisId(t.id), [
         ...inParts(
-          inputs.map((f) => make.input(f.id)),
+          // Where records are chosen, one that is not there yet can be added.
+          inputs.map((f) => ({ ...make.input(f.id), ...(f.link?.kind === 'picked' && { adds: true }) })),
           (part) => make.box('down', part, { gap: 12 }),
         ),
         make.button('Save', { do: 'save' }),

@@ -80,6 +80,9 @@ function literalFor(text: string, field: Field | undefined): string | null {
 const plainChoices = (field: Field | undefined): { value: string; label: string }[] =>
   (field && fieldKind(field.type).offers?.(field)) ?? [];
 
+/** So many values are listed, with what each is now; typing looks through those beyond. */
+const MOST_LISTED = 80;
+
 /** The values that can be had at a place, with what each is now; a plain one can be typed, or a formula written. */
 export function ValueList({
   value,
@@ -98,17 +101,18 @@ export function ValueList({
   const engine = useEngine();
   const [writing, setWriting] = useState(() => value !== '' && chipLabel(model, value).kind === 'formula');
   const [typed, setTyped] = useState('');
-  const paths = useMemo(
-    () => preferring(pathsAt(app, model, place, wanted), model, prefer?.type, prefer?.group ?? '').slice(0, 80),
-    [app, model, place, wanted, prefer],
-  );
+  const searching = typed.trim() !== '';
+  const paths = useMemo(() => {
+    const all = preferring(pathsAt(app, model, place, wanted, searching), model, prefer?.type, prefer?.group ?? '');
+    return searching ? all : all.slice(0, MOST_LISTED);
+  }, [app, model, place, wanted, prefer, searching]);
   const [samples, setSamples] = useState<string[]>([]);
   useEffect(() => {
     let current = true;
     void engine
       .sampleValues(
         place,
-        paths.map((p) => p.stored),
+        paths.slice(0, MOST_LISTED).map((p) => p.stored),
       )
       .then((s) => current && setSamples(s));
     return () => {

@@ -54,6 +54,38 @@ describe('values along links', () => {
     const found = pathsAt(withRoutine, known, { self: null, things }, 'value');
     expect(found.map((p) => p.label)).toContain('new visit › Fed');
   });
+  it('are found as deep as links lead, through no table twice', () => {
+    // A row of tables, each linked to the next.
+    const names = ['a', 'b', 'c', 'd', 'e', 'f', 'g'];
+    const id = (n: string): string => `t_${n.repeat(10)}`;
+    const tables = names.map((n, i) => ({
+      ...app.tables[2]!,
+      id: id(n),
+      name: `Table ${n}`,
+      one: `thing ${n}`,
+      fields: [
+        { id: `f_${n}n00000000`, name: 'Name', type: 'text' as const },
+        ...(names[i + 1]
+          ? [
+              {
+                id: `f_${n}to0000000`,
+                name: `To ${names[i + 1]}`,
+                type: 'link' as const,
+                link: { kind: 'picked' as const, table: id(names[i + 1]!), backName: `From ${n}` },
+              },
+            ]
+          : []),
+      ],
+      titleField: `f_${n}n00000000`,
+    }));
+    const chain = { ...app, tables };
+    const known = new Model(chain);
+    const place = { self: null, things: thingOf(known, id('a')) };
+    const far = 'this thing a › To b › To c › To d › To e › To f › To g › Name';
+    const found = (deep: boolean): string[] => pathsAt(chain, known, place, 'value', deep).map((p) => p.label);
+    expect(found(false)).not.toContain(far);
+    expect(found(true)).toContain(far);
+  });
   it('prefer fields of a type, in a group of their own', () => {
     const paths = preferring(pathsAt(app, model, on(T.hives), 'value'), model, 'mail', 'Mail addresses');
     expect(paths[0]).toMatchObject({ label: 'this hive › Keeper › Mail', group: 'Mail addresses' });

@@ -42,9 +42,19 @@ function fits(type: Type, wanted: Wanted): boolean {
   return records === wanted.records || record === wanted.records;
 }
 
-/** Every value within three links of what is at hand, nearest first. */
-export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wanted): Path[] {
+/** So many links deep values are listed, and so many of them are looked through where somebody types. */
+const LISTED_DEPTH = 3;
+const MOST_SEARCHED = 1500;
+
+/**
+ * Every value within three links of what is at hand, nearest first; with `deep`, as deep as links lead that go through no
+ * table twice.
+ */
+export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wanted, deep = false): Path[] {
   const out: Path[] = [];
+  const most = deep ? Infinity : LISTED_DEPTH;
+  // Breadth first: where there are too many, the nearest are those that are found.
+  const later: (() => void)[] = [];
   const walk = (stored: string, label: string, table: string, depth: number, group: string, seen: string[]): void => {
     const links: { stored: string; label: string; table: string }[] = [];
     for (const m of model.members(table)) {
@@ -53,7 +63,9 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
       if (fits(type, wanted)) out.push({ ...path, type, depth, group });
       if (type.k === 'record' && !seen.includes(type.table)) links.push({ ...path, table: type.table });
     }
-    if (depth < 3) for (const l of links) walk(l.stored, l.label, l.table, depth + 1, `${l.label}`, [...seen, l.table]);
+    if (depth < most)
+      for (const l of links)
+        later.push(() => walk(l.stored, l.label, l.table, depth + 1, `${l.label}`, [...seen, l.table]));
   };
   if (place.self) {
     const one = model.tables.get(place.self)?.table.one ?? '';
@@ -92,6 +104,8 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
   for (const t of app.tables) if (t.facts) walk(allId(t.id), '', t.id, 1, t.name, [t.id]);
   for (const [stored, label, type] of AROUND)
     if (fits(type, wanted)) out.push({ stored, label, type, depth: 4, group: 'Around' });
+  const enough = deep ? MOST_SEARCHED : Infinity;
+  for (let at = 0; at < later.length && out.length < enough; at++) later[at]!();
   return out.sort((a, b) => a.depth - b.depth);
 }
 

@@ -6,6 +6,7 @@ import type { Cell } from '../../core/fields/lists.ts';
 import { F, T, hiveApp } from '../../core/records/fixture.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { openApp, show } from '../fixture.tsx';
+import { useStudio } from '../state/studio.ts';
 import { CellEditor } from './CellEditor.tsx';
 
 const text: Field = { id: F.name, name: 'Name', type: 'text' };
@@ -116,6 +117,34 @@ describe('a linked record', () => {
   it('that is not there is not taken for none', async () => {
     openApp(hiveApp(), { choices: async (_table: string, words: string) => find(words) });
     const e = await edit(keeper, 'bea', 'zzz{Enter}');
+    expect(e.kept()).toEqual([]);
+  });
+  it('that is not there is added by its name, when that is chosen', async () => {
+    const known = [...keepers];
+    const editRecords = vi.fn(async (_said: string, [d]: { record: string; cells: Record<string, string> }[]) => {
+      known.push({ id: d!.record, title: d!.cells[F.keeperName]! });
+    });
+    openApp(hiveApp(), {
+      choices: async () => [],
+      record: async (_table: string, id: string) => known.find((k) => k.id === id) ?? null,
+    });
+    useStudio.setState({ editRecords: editRecords as never });
+    const e = await edit(keeper, 'bea', 'Zoe ');
+    await screen.findByText('New keeper “Zoe”');
+    await userEvent.keyboard('{Enter}');
+    expect([e.kept(), editRecords.mock.calls.length]).toEqual([[], 0]);
+    await userEvent.keyboard('{ArrowDown}{ArrowDown}{Enter}');
+    await vi.waitFor(() => expect(e.kept()).toEqual([known.at(-1)!.id]));
+    expect([editRecords.mock.calls[0]![0], known.at(-1)!.title]).toEqual(['Added a keeper', 'Zoe']);
+  });
+  it('that could not be added is not linked', async () => {
+    openApp(hiveApp(), { choices: async () => [], record: async () => null });
+    useStudio.setState({ editRecords: async () => undefined });
+    const e = await edit(keeper, 'bea', 'Zoe');
+    await userEvent.click(await screen.findByText('New keeper “Zoe”'));
+    await new Promise((resolve) => {
+      setTimeout(resolve, 20);
+    });
     expect(e.kept()).toEqual([]);
   });
   it('of a matched link gives the value it is found by', async () => {

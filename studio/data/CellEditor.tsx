@@ -92,6 +92,9 @@ export function TextEditor({ field, cell, typed, onKeep, onDone }: EditorProps) 
   );
 }
 
+/** Stands for a record that is made of what is typed. */
+const NEW = '\u0000new';
+
 /**
  * Picks one of a list by typing and arrow keys. Enter takes what is picked out; where nothing is, the cell stays as it
  * was. A choice that is still looked for is waited for.
@@ -106,6 +109,8 @@ export function ListEditor({
   onDone,
   onSearch,
   free = false,
+  onNew,
+  one = 'record',
 }: EditorProps & {
   choices: { key: string; label: string }[];
   /** The choices are those of an earlier search; the newer ones are on their way. */
@@ -113,16 +118,27 @@ export function ListEditor({
   onPick(key: string | null): void;
   onSearch?: (text: string) => void;
   free?: boolean;
+  /** Makes a record of what is typed, where it is not there yet; `one` is what it is called. */
+  onNew?: ((name: string) => void) | undefined;
+  one?: string;
 }) {
   const [text, setText] = useState(typed ?? '');
   const [moved, setMoved] = useState<number | null>(null);
   const waits = useRef(false);
   const found = onSearch ? choices : choices.filter((c) => c.label.toLowerCase().includes(text.toLowerCase()));
-  const list = [{ key: null as string | null, label: 'nothing' }, ...found];
+  const name = text.trim();
+  const isNew = onNew && name && !looking && !found.some((c) => c.label.toLowerCase() === name.toLowerCase());
+  const list = [
+    { key: null as string | null, label: 'nothing' },
+    ...found,
+    ...(isNew ? [{ key: NEW, label: `New ${one} “${name}”` }] : []),
+  ];
+  // Enter alone makes no record: a slip of a letter would be one.
   const at = moved ?? (text && found.length ? 1 : -1);
-  const none = text !== '' && found.length === 0 && !looking;
+  const none = text !== '' && list.length === 1 && !looking;
   const pick = (key: string | null): void => {
-    onPick(key);
+    if (key === NEW) onNew!(name);
+    else onPick(key);
     onDone(0, 0);
   };
   const take = (): void => {

@@ -16,6 +16,9 @@ import { useEngine, useStudio } from '../state/studio.ts';
 import { useRevisions } from '../state/revisions.ts';
 import { blockOf, type Spot } from './blocks.ts';
 import { columnsOf } from './fields.ts';
+import { ContextMenu } from '../ui/ContextMenu.tsx';
+import { useGridMenu } from './grid-menu.ts';
+import { countWords, EmptyWords, steadied } from './grid-page.tsx';
 import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
 import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
@@ -152,6 +155,22 @@ export function Grid({
     if (added) setPastedTo(last);
     setAnchor({ row: block.top, column: block.left });
     setAt({ row: last, column: Math.min(columns.length - 1, block.left + wide - 1) });
+  });
+
+  const menu = useGridMenu({
+    table,
+    columns,
+    block,
+    rowAt,
+    rowsOf: blocks.rowsOf,
+    empty: blocks.empty,
+    onOpen,
+    onSelectField,
+    onSpot: (spot) => {
+      setAnchor(null);
+      setAt(spot);
+      setEditing(null);
+    },
   });
 
   const showAll = (): void => {
@@ -293,80 +312,85 @@ export function Grid({
       {page && page.problems.length > 0 && (
         <p className="border-b border-line bg-saffron-wash px-3 py-1.5 text-sm">{page.problems[0]}</p>
       )}
-      <div
-        ref={scroller}
-        role="grid"
-        aria-label={table.name}
-        aria-rowcount={total}
-        aria-colcount={columns.length}
-        tabIndex={0}
-        onKeyDown={onKey}
-        onCopy={(e) => !editing && blocks.onCopy(e)}
-        onCut={(e) => !editing && blocks.onCopy(e, true)}
-        onPaste={(e) => !editing && blocks.onPaste(e)}
-        aria-activedescendant={`cell-${at.row}-${at.column}`}
-        className="thin-scroll relative flex min-h-0 flex-1 flex-col overflow-auto outline-none select-none"
-      >
-        <div className="flex flex-1 flex-col" style={{ width: width + BUTTONS, minWidth: '100%' }}>
-          <GridHeader
-            table={table}
-            columns={columns}
-            visible={visible}
-            gap={gap}
-            selectedField={selectedField}
-            onSelectField={onSelectField}
-            onMove={(field, before) =>
-              void edit(`Moved ${table.fields.find((f) => f.id === field)?.name}`, (a) =>
-                moveFieldBefore(a, table.id, field, before),
-              )
-            }
-            onWiden={(field, w) => look('Changed the width of a column', (v) => (v.widths[field] = w), `wide-${field}`)}
-          />
-          <DragArea onDrop={({ id, over }) => over && over !== id && actions.place(id, over)}>
-            {() => (
-              <div className="relative shrink-0" style={{ height: lines.getTotalSize() }}>
-                {drawn.map((v) => (
-                  <GridLine
-                    key={v.key}
-                    index={v.index}
-                    top={v.start}
-                    row={rowAt(v.index)}
-                    columns={columns}
-                    visible={visible}
-                    gap={gap}
-                    active={at.row === v.index ? at.column : null}
-                    chosenFrom={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.left : null}
-                    chosenTo={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.right : null}
-                    view={view}
-                    table={table}
-                    editing={at.row === v.index ? editing : null}
-                    movable={inOwnOrder}
-                    actions={actions}
-                  />
-                ))}
-              </div>
+      <ContextMenu items={menu.items}>
+        <div
+          ref={scroller}
+          onContextMenu={menu.pointAt}
+          role="grid"
+          aria-label={table.name}
+          aria-rowcount={total}
+          aria-colcount={columns.length}
+          tabIndex={0}
+          onKeyDown={onKey}
+          onCopy={(e) => !editing && blocks.onCopy(e)}
+          onCut={(e) => !editing && blocks.onCopy(e, true)}
+          onPaste={(e) => !editing && blocks.onPaste(e)}
+          aria-activedescendant={`cell-${at.row}-${at.column}`}
+          className="thin-scroll relative flex min-h-0 flex-1 flex-col overflow-auto outline-none select-none"
+        >
+          <div className="flex flex-1 flex-col" style={{ width: width + BUTTONS, minWidth: '100%' }}>
+            <GridHeader
+              table={table}
+              columns={columns}
+              visible={visible}
+              gap={gap}
+              selectedField={selectedField}
+              onSelectField={onSelectField}
+              onMove={(field, before) =>
+                void edit(`Moved ${table.fields.find((f) => f.id === field)?.name}`, (a) =>
+                  moveFieldBefore(a, table.id, field, before),
+                )
+              }
+              onWiden={(field, w) =>
+                look('Changed the width of a column', (v) => (v.widths[field] = w), `wide-${field}`)
+              }
+            />
+            <DragArea onDrop={({ id, over }) => over && over !== id && actions.place(id, over)}>
+              {() => (
+                <div className="relative shrink-0" style={{ height: lines.getTotalSize() }}>
+                  {drawn.map((v) => (
+                    <GridLine
+                      key={v.key}
+                      index={v.index}
+                      top={v.start}
+                      row={rowAt(v.index)}
+                      columns={columns}
+                      visible={visible}
+                      gap={gap}
+                      active={at.row === v.index ? at.column : null}
+                      chosenFrom={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.left : null}
+                      chosenTo={blocks.several && v.index >= block.top && v.index <= block.bottom ? block.right : null}
+                      view={view}
+                      table={table}
+                      editing={at.row === v.index ? editing : null}
+                      movable={inOwnOrder}
+                      actions={actions}
+                    />
+                  ))}
+                </div>
+              )}
+            </DragArea>
+            {page && total === 0 && (
+              <EmptyWords table={table} search={search} filtered={everyCondition(view.where).length > 0} />
             )}
-          </DragArea>
-          {page && total === 0 && (
-            <EmptyWords table={table} search={search} filtered={everyCondition(view.where).length > 0} />
-          )}
-          <div className="flex-1" />
-          <GridFoot
-            columns={columns}
-            visible={visible}
-            gap={gap}
-            view={view}
-            figures={figures}
-            table={table}
-            onChoose={(field, figure) =>
-              look('Chose a figure', (v) => {
-                if (figure) v.figures[field] = figure;
-                else delete v.figures[field];
-              })
-            }
-          />
+            <div className="flex-1" />
+            <GridFoot
+              columns={columns}
+              visible={visible}
+              gap={gap}
+              view={view}
+              figures={figures}
+              table={table}
+              onChoose={(field, figure) =>
+                look('Chose a figure', (v) => {
+                  if (figure) v.figures[field] = figure;
+                  else delete v.figures[field];
+                })
+              }
+            />
+          </div>
         </div>
-      </div>
+      </ContextMenu>
       <div className="flex h-[26px] shrink-0 items-center gap-5 border-t border-line bg-paper px-3 text-xs text-ink-soft">
         <span>{countWords(page)}</span>
         {blocks.several && (
@@ -380,44 +404,3 @@ export function Grid({
 }
 
 const NO_FIGURES: Record<string, string> = {};
-
-/** The page with rows that say the same as before kept as they were, so that only new ones are drawn. */
-function steadied(page: GridPage, before: ReadonlyMap<string, GridRow>): GridPage {
-  const rows = page.rows.map((row) => {
-    const known = row.group ? undefined : before.get(row.id);
-    return known && sameCells(known, row) ? known : row;
-  });
-  return { ...page, rows };
-}
-
-const sameCells = (a: GridRow, b: GridRow): boolean =>
-  a.cells.length === b.cells.length &&
-  a.cells.every((c, i) => {
-    const d = b.cells[i]!;
-    return (
-      c.shown === d.shown &&
-      c.raw === d.raw &&
-      (c.links?.length ?? -1) === (d.links?.length ?? -1) &&
-      (c.links ?? []).every((l, k) => l.id === d.links![k]!.id && l.title === d.links![k]!.title)
-    );
-  });
-
-function countWords(page: GridPage | undefined): string {
-  if (!page) return 'Reading';
-  const all = page.all.toLocaleString('en-GB');
-  return page.shown === page.all
-    ? `${all} ${page.all === 1 ? 'record' : 'records'}`
-    : `${page.shown.toLocaleString('en-GB')} of ${all} records`;
-}
-
-function EmptyWords({ table, search, filtered }: { table: Table; search: string; filtered: boolean }) {
-  return (
-    <p className="px-4 py-6 text-ink-soft">
-      {search
-        ? `Nothing in ${table.name} holds “${search}”.`
-        : filtered
-          ? `No ${table.one} fits the conditions above. Take one off to see more.`
-          : `No records yet. Press Record to write down the first ${table.one}.`}
-    </p>
-  );
-}

@@ -147,7 +147,7 @@ function GridCellView(props: Props & { c: number; column: Column; margin: number
       aria-colindex={c + 1}
       data-record={row?.id}
       data-field={f.id}
-      onMouseDown={(e) => actions.go(index, c, e.shiftKey)}
+      onMouseDown={(e) => e.button === 0 && actions.go(index, c, e.shiftKey)}
       onMouseEnter={(e) => {
         if (e.buttons === 1 && !editing) actions.go(index, c, true);
       }}

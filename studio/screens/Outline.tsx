@@ -1,5 +1,5 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Fragment, memo, useCallback, type MouseEvent, type ReactNode } from 'react';
+import { Fragment, memo, useCallback, useMemo, type MouseEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { elementOf, insideOf } from '../../core/app/edits.ts';
 import { childrenOf } from '../../core/document/walk.ts';
@@ -10,6 +10,9 @@ import type { Element, Screen } from '../../core/app/schema.ts';
 import { IndexItem } from '../shell/Index.tsx';
 import { useApp, useStudio } from '../state/studio.ts';
 import { DragArea, type DragAt } from '../ui/drag.tsx';
+import { ContextMenu } from '../ui/ContextMenu.tsx';
+import type { MenuItem } from '../ui/menu-item.tsx';
+import { elementItems } from './element-menu.ts';
 import { thumbnailOf } from './thumbnails.ts';
 
 type Where = 'before' | 'after' | 'inside';
@@ -58,6 +61,7 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
     },
     [navigate, base, screen.id],
   );
+  const where = useMemo(() => ({ screen, base }), [screen, base]);
   const draw = (list: readonly Element[], depth: number, at: DragAt | null): ReactNode =>
     list.map((e) => {
       const inner = childrenOf(e);
@@ -71,6 +75,7 @@ export function Outline({ screen, selected, base }: { screen: Screen; selected: 
             selected={several.length ? several.includes(e.id) : e.id === selected}
             depth={depth}
             press={press}
+            where={where}
           />
           {inner.length > 0 && (
             <li>
@@ -94,6 +99,7 @@ const Item = memo(function Item({
   element,
   mark,
   press,
+  where,
   ...rest
 }: {
   element: Element;
@@ -103,25 +109,39 @@ const Item = memo(function Item({
   selected: boolean;
   depth: number;
   press(e: MouseEvent, id: string): void;
+  where: { screen: Screen; base: string };
 }) {
   const { setNodeRef, setActivatorNodeRef, listeners, attributes } = useDraggable({ id: element.id });
   const { setNodeRef: setPlace } = useDroppable({ id: element.id, data: { inside: insideOf(element) !== null } });
+  const navigate = useNavigate();
+  const items = (): (MenuItem | null)[] => {
+    const { screen, base } = where;
+    const open = (id: string | null): void => void navigate(`${base}/${screen.id}${id ? `/${id}` : ''}`);
+    // What is pressed is what is meant, unless it is one of several that are selected.
+    if (!usePhone.getState().several.includes(element.id)) {
+      usePhone.getState().select(element.id);
+      open(element.id);
+    }
+    return elementItems(screen, open);
+  };
   return (
-    <IndexItem
-      {...rest}
-      className={mark}
-      icon={thumbnailOf(element.kind, element)}
-      tone="inner"
-      onClickCapture={(ev) => press(ev, element.id)}
-      drag={{
-        place: (node) => {
-          setNodeRef(node);
-          setPlace(node);
-        },
-        handle: setActivatorNodeRef,
-        listeners,
-        describedBy: attributes['aria-describedby'],
-      }}
-    />
+    <ContextMenu items={items}>
+      <IndexItem
+        {...rest}
+        className={mark}
+        icon={thumbnailOf(element.kind, element)}
+        tone="inner"
+        onClickCapture={(ev) => press(ev, element.id)}
+        drag={{
+          place: (node) => {
+            setNodeRef(node);
+            setPlace(node);
+          },
+          handle: setActivatorNodeRef,
+          listeners,
+          describedBy: attributes['aria-describedby'],
+        }}
+      />
+    </ContextMenu>
   );
 });

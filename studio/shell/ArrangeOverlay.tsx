@@ -1,8 +1,12 @@
 import { useDraggable } from '@dnd-kit/core';
 import { useCallback, useEffect, useRef, useState, type MouseEvent, type ReactNode, type RefObject } from 'react';
-import { kindName, wordsOf } from '../../core/app/names.ts';
+import { drawnOf, kindName, wordsOf } from '../../core/app/names.ts';
+import type { Screen } from '../../core/app/schema.ts';
 import { elementOf, insideOf, placeOf } from '../../core/app/edits.ts';
+import { elementItems } from '../screens/element-menu.ts';
 import { dropped } from '../screens/selected.ts';
+import { ContextMenu } from '../ui/ContextMenu.tsx';
+import type { MenuItem } from '../ui/menu-item.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementBehind, selectorOf } from './drawn.ts';
@@ -148,6 +152,20 @@ export function ArrangeOverlay({
     if (id && id !== selected) onSelect(id);
     else if (id && several.length) usePhone.getState().selectAll([]);
   };
+  /** What is pressed with the right button is selected, unless it is one of several that are. */
+  const pointAt = (e: MouseEvent, overlay: Element): void => {
+    const chain = chainAt(e.clientX, e.clientY, overlay);
+    const isSelected = [...several, selected ?? ''].some((id) => chain.includes(id));
+    const id = isSelected ? null : nextAt(chain);
+    if (!id) return;
+    usePhone.getState().select(id);
+    onSelect(id);
+  };
+  const items = (): (MenuItem | null)[] => {
+    const shown = host.current?.querySelector<HTMLElement>('.k-app')?.dataset['screen'];
+    const on = app && drawnOf(app).find((s) => s.id === shown);
+    return on ? elementItems(on as Screen, onSelect) : [];
+  };
   const write = (e: MouseEvent, overlay: Element): void => {
     const chain = chainAt(e.clientX, e.clientY, overlay);
     const id = chain.findLast((x) => {
@@ -205,6 +223,8 @@ export function ArrangeOverlay({
           onPress={press}
           onRelease={released}
           onDouble={write}
+          items={items}
+          onMenu={pointAt}
           onHover={(x, y, overlay) => !at && setHover(frameOf(nextAt(chainAt(x, y, overlay))))}
           onLeave={() => setHover(null)}
           onWheel={(by) => host.current?.querySelector('.k-scroll')?.scrollBy(0, by)}
@@ -258,8 +278,12 @@ function Surface({
   onHover,
   onLeave,
   onWheel,
+  items,
+  onMenu,
   children,
 }: {
+  items(): (MenuItem | null)[];
+  onMenu(e: MouseEvent, overlay: Element): void;
   onNode(node: HTMLDivElement | null): void;
   onPress(e: { clientX: number; clientY: number; shiftKey: boolean; altKey: boolean }, overlay: Element): void;
   onRelease(): void;
@@ -271,23 +295,26 @@ function Surface({
 }) {
   const { setNodeRef, listeners } = useDraggable({ id: 'the element' });
   return (
-    <div
-      ref={(node) => {
-        onNode(node);
-        setNodeRef(node);
-      }}
-      data-arrange
-      className="absolute inset-0 z-10 touch-none"
-      {...listeners}
-      onPointerDown={(e) => onPress(e, e.currentTarget)}
-      onClick={onRelease}
-      onDoubleClick={(e) => onDouble(e, e.currentTarget)}
-      onPointerMove={(e) => onHover(e.clientX, e.clientY, e.currentTarget)}
-      onPointerLeave={onLeave}
-      onWheel={(e) => onWheel(e.deltaY)}
-    >
-      {children}
-    </div>
+    <ContextMenu items={items}>
+      <div
+        ref={(node) => {
+          onNode(node);
+          setNodeRef(node);
+        }}
+        data-arrange
+        className="absolute inset-0 z-10 touch-none"
+        {...listeners}
+        onContextMenu={(e) => onMenu(e, e.currentTarget)}
+        onPointerDown={(e) => e.button === 0 && onPress(e, e.currentTarget)}
+        onClick={onRelease}
+        onDoubleClick={(e) => onDouble(e, e.currentTarget)}
+        onPointerMove={(e) => onHover(e.clientX, e.clientY, e.currentTarget)}
+        onPointerLeave={onLeave}
+        onWheel={(e) => onWheel(e.deltaY)}
+      >
+        {children}
+      </div>
+    </ContextMenu>
   );
 }
 

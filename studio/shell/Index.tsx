@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { Plus, type LucideIcon } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useCallback, type ReactNode, type Ref } from 'react';
 import { Link } from 'react-router';
 
 /** The left column: what this workspace holds. */
@@ -64,6 +64,7 @@ export function IndexItem({
   tone = 'plain',
   className,
   drag,
+  ref,
   ...rest
 }: {
   to: string;
@@ -77,9 +78,18 @@ export function IndexItem({
   /** What makes it something that can be dragged. */
   drag?: ItemDrag;
   onClickCapture?: (e: React.MouseEvent) => void;
+  ref?: Ref<HTMLLIElement>;
 }) {
+  const place = useCallback(
+    (li: HTMLLIElement | null) => {
+      drag?.place(li);
+      if (typeof ref === 'function') ref(li);
+      else if (ref) ref.current = li;
+    },
+    [drag?.place, ref],
+  );
   return (
-    <li ref={drag?.place} className={clsx('group relative', className)} {...rest}>
+    <li ref={place} className={clsx('group relative', className)} {...rest}>
       <Link
         ref={drag?.handle}
         {...drag?.listeners}

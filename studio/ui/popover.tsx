@@ -1,7 +1,6 @@
-import { clsx } from 'clsx';
 import { DropdownMenu, Popover as Radix } from 'radix-ui';
-import type { LucideProps } from 'lucide-react';
-import { useState, type ComponentType, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
+import { ITEM_CLASS, ItemInside, type MenuItem } from './menu-item.tsx';
 
 /** A floating card at the thing that opens it. `children` may close it. */
 export function Popover({
@@ -46,15 +45,6 @@ export function Popover({
   );
 }
 
-export interface MenuItem {
-  label: string;
-  icon?: ComponentType<LucideProps>;
-  hint?: string;
-  danger?: boolean;
-  disabled?: boolean;
-  run(): void;
-}
-
 /** A menu of things to do; `null` draws a line between groups. */
 export function Menu({
   trigger,
@@ -83,14 +73,9 @@ export function Menu({
                 key={i}
                 disabled={item.disabled ?? false}
                 onSelect={item.run}
-                className={clsx(
-                  'flex min-h-[30px] cursor-pointer items-center gap-2.5 rounded-md px-2 outline-none data-[disabled]:opacity-45 data-[highlighted]:bg-sunk',
-                  item.danger && 'text-persimmon-deep',
-                )}
+                className={ITEM_CLASS(item.danger)}
               >
-                {item.icon && <item.icon size={15} className="shrink-0" />}
-                <span className="flex-1 truncate">{item.label}</span>
-                {item.hint && <span className="text-xs text-ink-faint">{item.hint}</span>}
+                <ItemInside item={item} />
               </DropdownMenu.Item>
             ),
           )}

@@ -1,9 +1,10 @@
 import { thisId, VARIABLES } from '../../../core/document/ids.ts';
-import { field, formula, oneOf, optional, tap, words } from '../../../core/document/meaning.ts';
+import { field, formula, oneOf, optional, tap, words, yesNo } from '../../../core/document/meaning.ts';
 import type { Cell } from '../../../core/fields/lists.ts';
 import { isWritable } from '../../../core/records/cells.ts';
 import { formCell } from '../../../core/records/form-values.ts';
 import { display } from '../../../core/records/format.ts';
+import type { Model } from '../../../core/records/model.ts';
 import type { Value } from '../../../core/formula/values.ts';
 import { Row } from '../../../core/records/row.ts';
 import { fieldKind } from '../../fields/index.ts';
@@ -39,6 +40,10 @@ export const input = defineElement({
     size: optional(oneOf('the size of what is typed', { usual: 'Usual', large: 'Large', huge: 'Huge' })),
     /** A list: of the choices of its field only these are offered, and of a text nothing else can be chosen. */
     offers: optional(formula('what it offers', 'any')),
+    /** A link: what is not found yet can be added by its name. */
+    adds: optional(
+      yesNo('whether a new one can be added', { true: 'a new one can be added', false: 'only those that are there' }),
+    ),
     /** Nearer limits than those of its field. */
     least: optional(formula('the least', 'value')),
     most: optional(formula('the most', 'value')),
@@ -130,11 +135,21 @@ export const input = defineElement({
         /** A text for which one of these is chosen, and nothing is typed. */
         picks: offered !== null && !found?.choices,
         link: found?.link?.table ?? null,
+        adds: e.adds ? addedBy(d.records.model, found) : null,
         phone: found && fieldKind(found.type).phone,
       };
     };
   },
 });
+
+/** How a record at the other end of a link is added by its name; null where a name alone does not make one that is found. */
+function addedBy(model: Model, field: Field | undefined): { title: string; one: string } | null {
+  const target = field?.link && model.tables.get(field.link.table);
+  const title = target?.fields.get(target.table.titleField ?? '');
+  if (!target || title?.type !== 'text') return null;
+  if (field!.link!.kind === 'matched' && field!.link!.to !== title.id) return null;
+  return { title: title.id, one: target.table.one };
+}
 
 /** A limit by its field and one by a formula: the nearer counts; `sign` is 1 for a least, -1 for a most. */
 function nearer(own: number | undefined, given: Value, sign: 1 | -1): number | undefined {

@@ -137,6 +137,21 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
           )}
           .
         </p>
+        {field?.link && (
+          <p>
+            What is not found yet{' '}
+            <ChoiceChip
+              name="New ones"
+              value={element.adds ?? false}
+              choices={[
+                { value: false, label: 'is not taken' },
+                { value: true, label: 'can be added by its name' },
+              ]}
+              onChange={(v) => set('adds', v || undefined)}
+            />
+            .
+          </p>
+        )}
         {OFFERS.has(field?.type) && (
           <p>
             It offers{' '}

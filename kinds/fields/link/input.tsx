@@ -4,7 +4,7 @@ import { LinkInput, LinksInput } from '../../../player/LinkInput.tsx';
 
 /** Picks a record of another table, or several. */
 export default function LinkedInput({ e, id, value, set }: InputProps) {
-  const common = { id, table: e.link!, set, label: e.label };
+  const common = { id, table: e.link!, set, label: e.label, adds: e.adds };
   return e.several ? (
     <LinksInput {...common} value={listCell(value)} />
   ) : (
