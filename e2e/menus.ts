@@ -67,7 +67,7 @@ const cells: Test = {
     const first = await name();
     const field = await page.$eval('[role=columnheader] [data-field]', (e) => (e as HTMLElement).innerText.trim());
     await pressRight(page, '#cell-0-0');
-    await p.pressText(`Show only ${field} ${first}`, '[role=menu]');
+    await p.pressText(`Show only where ${field} is ${first}`, '[role=menu]');
     await p.sees('1 of 24 records', 'main');
     await undo(p);
     await p.sees('24 records', 'main');

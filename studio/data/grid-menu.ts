@@ -152,7 +152,7 @@ export function useGridMenu({
         ? [
             null,
             {
-              label: `Show only ${field.name} ${row.cells[place]!.shown.slice(0, 24)}`,
+              label: `Show only where ${field.name} is ${row.cells[place]!.shown.slice(0, 24)}`,
               icon: Filter,
               run: change(`Filtered ${table.name}`, (v) => {
                 const only = { left: field.id, op: 'is' as const, right: literal };

@@ -1,7 +1,9 @@
 import { AppWindow, Component, Map as MapIcon, Palette, PanelLeft, Plus, Rocket, Smartphone } from 'lucide-react';
-import { Fragment, lazy, Suspense, useCallback, useEffect, useState, type ComponentType } from 'react';
+import { Fragment, lazy, Suspense, useCallback, useEffect, useMemo, useState, type ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { addScreen, elementOf } from '../../core/app/edits.ts';
+import { aboutOf } from '../../core/app/about.ts';
+import type { Screen } from '../../core/app/schema.ts';
 import { themeOf } from '../../core/app/themes.ts';
 import { freeName } from '../../core/document/names.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
@@ -79,8 +81,14 @@ export function ScreensView() {
   useElementKeys(screen, open);
   const [looked, setLooked] = useState('');
   const wanted = looked.trim().toLowerCase();
+  // Many screens are grouped by what they are about.
+  const groups = useMemo(() => (app.screens.length > MANY ? aboutOf(app) : null), [app]);
+  const order = [...new Set(groups?.values())];
+  const at = (s: Screen): number => order.indexOf(groups?.get(s.id) ?? '');
   // The screen that is open stays in the list.
-  const found = app.screens.filter((s) => s.id === screen?.id || s.name.toLowerCase().includes(wanted));
+  const found = app.screens
+    .filter((s) => s.id === screen?.id || s.name.toLowerCase().includes(wanted))
+    .sort((a, b) => at(a) - at(b));
   const several = phone.several.filter((id) => elementOf(app, id));
 
   const add = (): void => {
@@ -110,8 +118,13 @@ export function ScreensView() {
             </li>
           )}
           {found.length === 0 && <li className="px-2 py-1.5 text-sm text-ink-faint">No screen is called that.</li>}
-          {found.map((s) => (
+          {found.map((s, i) => (
             <Fragment key={s.id}>
+              {groups && groups.get(s.id) !== groups.get(found[i - 1]?.id ?? '') && (
+                <li className="mt-2 mb-0.5 truncate px-2 text-xs font-semibold text-ink-faint first:mt-0">
+                  {groups.get(s.id)}
+                </li>
+              )}
               <IndexItem
                 to={`${base}/${s.id}`}
                 icon={Smartphone}

@@ -1,10 +1,11 @@
 import { PanelRightOpen, X } from 'lucide-react';
 import { Component, useEffect, useState, type ReactNode } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import { DataView } from '../data/DataView.tsx';
 import { LogicView } from '../logic/LogicView.tsx';
 import { ReleaseView } from '../release/ReleaseView.tsx';
 import { ScreensView } from '../screens/ScreensView.tsx';
+import { leaveAt } from '../state/last-place.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
 import { tellProblem, useSaving } from '../state/saving.ts';
@@ -40,6 +41,8 @@ export function AppShell() {
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
 
+  const { pathname, search } = useLocation();
+  useEffect(() => leaveAt(id, workspace, pathname + search), [id, workspace, pathname, search]);
   useEffect(() => {
     setFailed('');
     open(id).catch((e: Error) => setFailed(e.message));

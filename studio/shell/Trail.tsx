@@ -1,5 +1,6 @@
 import { clsx } from 'clsx';
 import { NavLink } from 'react-router';
+import { placeIn } from '../state/last-place.ts';
 import { useNotes } from '../state/notes.ts';
 
 /** The workspaces that work, in the order of the work. */
@@ -21,7 +22,8 @@ export function Trail({ current, appId }: { current: string; appId: string }) {
         return (
           <NavLink
             key={id}
-            to={`/app/${appId}/${id}`}
+            // Going back to a workspace goes on where one was; pressed there, it leads to its beginning.
+            to={here ? `/app/${appId}/${id}` : placeIn(appId, id)}
             className={clsx(
               'relative flex w-[84px] flex-col items-center pt-[15px] text-[13.5px] font-medium max-[1100px]:w-[74px]',
               here ? 'font-semibold text-ink' : 'text-ink-soft hover:text-ink',

@@ -14,6 +14,7 @@ import {
   SumChip,
   useFields,
 } from '../../../studio/screens/RecordsCard.tsx';
+import { RowSentence } from '../../../studio/screens/RowSentence.tsx';
 import { SizeLines } from '../../../studio/screens/SizeLines.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
@@ -29,7 +30,7 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
   return (
     <>
       <RecordsCard element={element} screen={screen}>
-        <p>Each one shows {rowWords(element, model)}</p>
+        <RowSentence element={element} screen={screen} otherwise={<p>Each one shows {rowWords(element, model)}</p>} />
         {element.runs === 'down' && (
           <p>
             Grouped by{' '}
