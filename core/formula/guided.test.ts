@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { toJson } from './json.ts';
-import { GUIDED_OPS, toFormula, toSentence, type Sentence } from './guided.ts';
+import { GUIDED_OPS, SIGNS, toFormula, toSentence, type Sentence } from './guided.ts';
 import type { Condition } from '../document/pieces.ts';
 
 const path = fc.constantFrom(F.name, F.weight, `${F.keeper}.${F.mail}`);
@@ -55,6 +55,18 @@ const sentence: fc.Arbitrary<Sentence> = fc.oneof(
   }),
   fc.record({ kind: fc.constant('percent' as const), part: path, whole: path, places: fc.nat(3) }),
   fc.record({
+    kind: fc.constant('reckon' as const),
+    left: fc.oneof(path, fc.constant('2.5')),
+    sign: fc.constantFrom(...SIGNS),
+    right: fc.oneof(path, fc.constant('3')),
+  }),
+  fc.record({
+    kind: fc.constant('by percent' as const),
+    of: path,
+    way: fc.constantFrom('less' as const, 'more' as const),
+    percent: fc.oneof(path, fc.constant('15')),
+  }),
+  fc.record({
     kind: fc.constant('best' as const),
     how: fc.constantFrom('min' as const, 'max' as const),
     list,
@@ -88,7 +100,7 @@ describe('guided sentences', () => {
     );
   });
   it.each([
-    `${F.weight} + 1`,
+    `(${F.weight} + 1) * 2`,
     'sum(for i in [1] return i)',
     `count(${F.hive}_back[count(x) > 2])`,
     'if (',
@@ -155,6 +167,10 @@ describe('guided sentences', () => {
     [{ kind: 'since', from: '@"2026-11-01"', until: 'today()', unit: 'days' }, 22],
     [{ kind: 'since', from: '@"2026-11-22T11:30:00"', until: 'now()', unit: 'hours' }, 24],
     [{ kind: 'percent', part: F.weight, whole: '50', places: 1 }, 28.4],
+    [{ kind: 'reckon', left: F.weight, sign: '*', right: '2' }, 28.4],
+    [{ kind: 'reckon', left: F.weight, sign: '-', right: '4.2' }, 10],
+    [{ kind: 'by percent', of: F.weight, way: 'less', percent: '50' }, 7.1],
+    [{ kind: 'by percent', of: F.weight, way: 'more', percent: '10' }, 15.62],
     [{ kind: 'since', from: 'date("2024-01-10")', until: 'today()', unit: 'months' }, 34],
     [{ kind: 'since', from: 'date("2024-01-10")', until: 'today()', unit: 'years' }, 2],
     [{ kind: 'rank', first: 'highest', list: `all_${T.hives}`, field: F.weight, of: `this_${T.hives}.${F.weight}` }, 2],

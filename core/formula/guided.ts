@@ -21,6 +21,10 @@ export type Sentence =
   | { kind: 'since'; from: string; until: string; unit: SinceUnit }
   /** `part / whole * 100`, rounded. */
   | { kind: 'percent'; part: string; whole: string; places: number }
+  /** Two values with a sign between them: `Amount * Price`. */
+  | { kind: 'reckon'; left: string; sign: Sign; right: string }
+  /** A value less or more by so many percent: `Price * (1 - Discount / 100)`. */
+  | { kind: 'by percent'; of: string; way: 'less' | 'more'; percent: string }
   /** The record with the lowest or highest value of a field. */
   | { kind: 'best'; how: 'min' | 'max'; list: string; field: string }
   /** The place of a record among many: `count(all Hives[Weight > this hive.Weight]) + 1`. */
@@ -34,6 +38,8 @@ export type Sentence =
 export type WordPart = { text: string } | { value: string };
 export type Tidying = 'trim' | 'spaces' | 'upper' | 'lower' | 'capital';
 
+export type Sign = '*' | '+' | '-' | '/';
+export const SIGNS: readonly Sign[] = ['*', '+', '-', '/'];
 export type Total = 'count' | 'sum' | 'mean' | 'min' | 'max';
 export type SinceUnit = 'days' | 'hours' | 'minutes' | 'months' | 'years';
 const TOTALS: readonly Total[] = ['count', 'sum', 'mean', 'min', 'max'];
@@ -70,6 +76,10 @@ export function toFormula(s: Sentence): string | null {
     }
     case 'percent':
       return s.part && s.whole ? `round half up(${s.part} / ${s.whole} * 100, ${s.places})` : null;
+    case 'reckon':
+      return s.left && s.right ? `${s.left} ${s.sign} ${s.right}` : null;
+    case 'by percent':
+      return s.of && s.percent ? `${s.of} * (1 ${s.way === 'less' ? '-' : '+'} ${s.percent} / 100)` : null;
     case 'best':
       return s.list && s.field ? `${s.list}[${s.field} = ${s.how}(${s.list}.${s.field})][1]` : null;
     case 'rank':
@@ -157,7 +167,7 @@ function read(n: Node, text: Text): Sentence | null {
   }
   if (n.t === 'path' && n.name === 'days') return since(n.of, 'days', text);
   if (n.t === 'filter') return best(n, text);
-  if (n.t === 'binary' && n.op === '+') return rank(n, text) ?? tidy(n, text);
+  if (n.t === 'binary') return rank(n, text) ?? tidy(n, text) ?? byPercent(n, text) ?? reckon(n, text);
   if (n.t !== 'call' || n.of.t !== 'name' || n.named) return null;
   const [first, second] = n.args;
   const name = n.of.name;
@@ -231,9 +241,29 @@ function calendarSince(n: Node, unit: 'months' | 'years', text: Text): Sentence 
     : null;
 }
 
+/** A number that may stand in a reckoning: a path or a plain number. */
+const isNumber = (n: Node): boolean => isPath(n) || (n.t === 'literal' && typeof n.value === 'number');
+
+function reckon(n: Node & { t: 'binary' }, text: Text): Sentence | null {
+  const sign = SIGNS.find((s) => s === n.op);
+  return sign && isNumber(n.left) && isNumber(n.right)
+    ? { kind: 'reckon', left: text(n.left), sign, right: text(n.right) }
+    : null;
+}
+
+function byPercent(n: Node & { t: 'binary' }, text: Text): Sentence | null {
+  const { left, right } = n;
+  if (n.op !== '*' || !isNumber(left) || right.t !== 'binary' || (right.op !== '-' && right.op !== '+')) return null;
+  const [one, share] = [right.left, right.right];
+  if (one.t !== 'literal' || one.value !== 1 || share.t !== 'binary' || share.op !== '/') return null;
+  if (share.right.t !== 'literal' || share.right.value !== 100 || !isNumber(share.left)) return null;
+  return { kind: 'by percent', of: text(left), way: right.op === '-' ? 'less' : 'more', percent: text(share.left) };
+}
+
 function rank(n: Node & { t: 'binary' }, text: Text): Sentence | null {
   const { left, right } = n;
-  if (!(right.t === 'literal' && right.value === 1) || left.t !== 'call' || text(left.of) !== 'count') return null;
+  if (n.op !== '+' || !(right.t === 'literal' && right.value === 1) || left.t !== 'call' || text(left.of) !== 'count')
+    return null;
   const [of] = left.args;
   if (of?.t !== 'filter' || left.args.length !== 1 || !isPath(of.of)) return null;
   const { by } = of;

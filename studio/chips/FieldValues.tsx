@@ -2,6 +2,7 @@ import { CirclePlus, X } from 'lucide-react';
 import type { FieldValue } from '../../core/document/pieces.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
+import { OneOfSeveral } from './OneOfSeveral.tsx';
 import type { FormulaPlace } from './place.ts';
 import { ValueChip } from './ValueChip.tsx';
 
@@ -13,6 +14,7 @@ export function FieldValues({
   onChange,
   joiner,
   none = 'its fields',
+  of,
 }: {
   /** Where the fields come from; absent while that is not known. */
   fields: readonly Field[] | undefined;
@@ -22,6 +24,8 @@ export function FieldValues({
   joiner: 'to' | 'as' | 'by';
   /** What stands there while it is not known where the fields come from. */
   none?: string;
+  /** The record whose fields they are, as a formula: of what a field of it holds, one can be added or taken out. */
+  of?: string;
 }) {
   const writable = (fields ?? []).filter((f) => f.type !== 'formula');
   const set = (i: number, change: Partial<FieldValue>): void =>
@@ -42,18 +46,35 @@ export function FieldValues({
               choices={[...(field ? [field] : []), ...free].map((f) => ({ value: f.id, label: f.name }))}
               onChange={(id) => set(i, { field: id, value: '' })}
             />{' '}
-            {joiner}{' '}
-            <ValueChip
-              name={`Value ${i + 1}`}
-              value={v.value}
-              field={field}
-              wanted={
-                field?.link ? (field.several ? { records: field.link.table } : { record: field.link.table }) : 'value'
-              }
-              literals={!field?.link}
-              place={place}
-              onChange={(value) => set(i, { value })}
-            />
+            {of && field?.several ? (
+              <OneOfSeveral
+                held={`${of}.${field.id}`}
+                field={field}
+                at={i + 1}
+                value={v.value}
+                place={place}
+                onChange={(value) => set(i, { value })}
+              />
+            ) : (
+              <>
+                {joiner}{' '}
+                <ValueChip
+                  name={`Value ${i + 1}`}
+                  value={v.value}
+                  field={field}
+                  wanted={
+                    field?.link
+                      ? field.several
+                        ? { records: field.link.table }
+                        : { record: field.link.table }
+                      : 'value'
+                  }
+                  literals={!field?.link}
+                  place={place}
+                  onChange={(value) => set(i, { value })}
+                />
+              </>
+            )}
             <button
               type="button"
               aria-label={`Remove ${field?.name ?? 'this field'}`}

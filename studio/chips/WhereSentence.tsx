@@ -5,6 +5,7 @@ import { isUnary } from '../../core/records/conditions.ts';
 import type { FormulaPlace } from './place.ts';
 import { useApp } from '../state/studio.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
+import { NameCondition } from './NameCondition.tsx';
 import { ValueChip } from './ValueChip.tsx';
 
 const OPS: { value: Condition['op']; label: string }[] = [
@@ -118,6 +119,9 @@ export function WhereSentence({ where, onChange, place, lead = 'where', bare = '
         >
           <CirclePlus size={15} aria-hidden />
         </button>
+      )}
+      {place.self !== null && conditions.length > 0 && (
+        <NameCondition where={where} table={place.self} onChange={onChange} />
       )}
       {grouped && conditions.length > 0 && (
         <button

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import type { Problem } from '../../core/formula/ast.ts';
+import { setFormula } from '../../core/app/formula-unit.ts';
 import { formatFormula } from '../../core/formula/format-text.ts';
 import { toFormula, toSentence, type Sentence } from '../../core/formula/guided.ts';
 import { toStored } from '../../core/formula/stored.ts';
@@ -34,7 +35,11 @@ export function FormulaCard({ table, field }: { table: Table; field: Field }) {
       void edit(
         `Changed the formula of ${field.name}`,
         (a) => {
-          a.tables.find((t) => t.id === table.id)!.fields.find((f) => f.id === field.id)!.formula = text;
+          setFormula(
+            a,
+            a.tables.find((t) => t.id === table.id)!.fields.find((f) => f.id === field.id)!,
+            text,
+          );
         },
         { merge: `formula-${field.id}` },
       );
@@ -144,7 +149,11 @@ function FormulaEditor({ table, field }: { table: Table; field: Field }) {
     void edit(
       `Changed the formula of ${field.name}`,
       (a) => {
-        a.tables.find((t) => t.id === table.id)!.fields.find((f) => f.id === field.id)!.formula = stored;
+        setFormula(
+          a,
+          a.tables.find((t) => t.id === table.id)!.fields.find((f) => f.id === field.id)!,
+          stored,
+        );
       },
       { merge: `formula-${field.id}` },
     );

@@ -1,7 +1,7 @@
 import { Table2 } from 'lucide-react';
 import type { Table } from '../../core/tables/schema.ts';
 import { allId } from '../../core/document/ids.ts';
-import { GUIDED_OPS, type Sentence, type SinceUnit, type Total } from '../../core/formula/guided.ts';
+import { GUIDED_OPS, type Sentence, type Sign, type SinceUnit, type Total } from '../../core/formula/guided.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
@@ -37,6 +37,16 @@ export const SENTENCES: { label: string; hint: string; begin: Sentence }[] = [
     label: 'The time between two dates',
     hint: 'in days or hours',
     begin: { kind: 'since', from: '', until: 'today()', unit: 'days' },
+  },
+  {
+    label: 'Two values reckoned',
+    hint: 'amount × price, a sum, a difference',
+    begin: { kind: 'reckon', left: '', sign: '*', right: '' },
+  },
+  {
+    label: 'Less or more by percent',
+    hint: 'a discount, a tax',
+    begin: { kind: 'by percent', of: '', way: 'less', percent: '' },
   },
   { label: 'A share in percent', hint: '', begin: { kind: 'percent', part: '', whole: '', places: 1 } },
   {
@@ -289,6 +299,65 @@ export function SentenceCard({
           />
         </p>
       );
+    case 'reckon':
+      return (
+        <p className="sentence">
+          <ValueChip
+            name="First value"
+            value={sentence.left}
+            empty="choose a number"
+            place={here}
+            field={NUMBER}
+            onChange={(left) => onChange({ ...sentence, left })}
+          />{' '}
+          <ChoiceChip
+            name="Sign"
+            value={sentence.sign}
+            choices={SIGN_CHOICES}
+            onChange={(sign) => onChange({ ...sentence, sign })}
+          />{' '}
+          <ValueChip
+            name="Second value"
+            value={sentence.right}
+            empty="choose a number"
+            place={here}
+            field={NUMBER}
+            onChange={(right) => onChange({ ...sentence, right })}
+          />
+        </p>
+      );
+    case 'by percent':
+      return (
+        <p className="sentence">
+          <ValueChip
+            name="Value"
+            value={sentence.of}
+            empty="choose a number"
+            place={here}
+            field={NUMBER}
+            onChange={(of) => onChange({ ...sentence, of })}
+          />{' '}
+          <ChoiceChip
+            name="Less or more"
+            value={sentence.way}
+            choices={[
+              { value: 'less' as const, label: 'less' },
+              { value: 'more' as const, label: 'more' },
+            ]}
+            onChange={(way) => onChange({ ...sentence, way })}
+          />{' '}
+          by{' '}
+          <ValueChip
+            name="Percent"
+            value={sentence.percent}
+            empty="choose a number"
+            place={here}
+            field={NUMBER}
+            onChange={(percent) => onChange({ ...sentence, percent })}
+          />{' '}
+          percent
+        </p>
+      );
     case 'best':
       return (
         <p className="sentence">
@@ -362,4 +431,11 @@ export function SentenceCard({
   }
 }
 
+const NUMBER = { id: 'f_number000', name: 'number', type: 'number' as const };
+const SIGN_CHOICES: Choice<Sign>[] = [
+  { value: '*', label: 'times', hint: '×' },
+  { value: '+', label: 'plus', hint: '+' },
+  { value: '-', label: 'minus', hint: '−' },
+  { value: '/', label: 'divided by', hint: '÷' },
+];
 const DATE = { id: 'f_date0000', name: 'date', type: 'date' as const };

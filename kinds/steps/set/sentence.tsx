@@ -15,6 +15,7 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
         place={place}
         onChange={(values) => onChange({ ...step, values })}
         joiner="to"
+        {...(step.record && { of: step.record })}
       />
     </>
   );
