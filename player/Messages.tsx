@@ -30,7 +30,8 @@ export function MessageLine({ m, drop, press }: { m: Shown; drop(m: Shown): void
     return () => clearTimeout(t);
   }, [m, drop]);
   return (
-    <div className="k-message" data-tone={m.tone} role="status">
+    // Pressed, it goes: what it lies over is within reach at once.
+    <div className="k-message" data-tone={m.tone} role="status" onClick={() => drop(m)}>
       {m.words}
       {m.press && (
         <button

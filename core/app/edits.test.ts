@@ -13,6 +13,7 @@ import {
   addScreen,
   elementOf,
   inDraft,
+  leadLink,
   moveFieldBefore,
   placeOf,
   plainView,
@@ -52,6 +53,31 @@ describe('the place of an element', () => {
     // What changes is looked up anew.
     app.screens[0]!.root.children.reverse();
     expect(placeOf(app, list.id)!.at).toBe(1);
+  });
+});
+
+describe('a link that is led to another table', () => {
+  it('takes the name of that table, where its own came from the one before', () => {
+    const app = hiveApp();
+    leadLink(app, T.hives, F.keeper, T.visits);
+    const field = app.tables[0]!.fields.find((f) => f.id === F.keeper)!;
+    expect([field.name, field.link]).toEqual([
+      'Visit',
+      { kind: 'picked', table: T.visits, backName: expect.stringMatching(/^Hives/) },
+    ]);
+    // A name of its maker’s own stays.
+    renameField(app, T.hives, F.keeper, 'Looked after by');
+    leadLink(app, T.hives, F.keeper, T.keepers);
+    expect(field.name).toBe('Looked after by');
+  });
+  it('has nothing to match by any more', () => {
+    const app = hiveApp();
+    leadLink(app, T.visits, F.hive, T.keepers);
+    expect(app.tables[1]!.fields.find((f) => f.id === F.hive)!.link).toEqual({
+      kind: 'picked',
+      table: T.keepers,
+      backName: 'Visits',
+    });
   });
 });
 

@@ -68,6 +68,26 @@ export function addField(app: App, tableId: string, type: FieldType, name = 'New
   return field;
 }
 
+/**
+ * Leads a link to another table: its records are picked from there. A name that came from the table before is that of the
+ * new one, and so is what the other end calls it.
+ */
+export function leadLink(app: App, tableId: string, fieldId: string, target: string): void {
+  const table = tableOf(app, tableId);
+  const field = table?.fields.find((f) => f.id === fieldId);
+  const to = tableOf(app, target);
+  if (!table || !field?.link || !to) return;
+  const before = tableOf(app, field.link.table);
+  const isDerived = before && field.name.replace(/ \d+$/, '').toLowerCase() === before.one.toLowerCase();
+  const { backName } = field.link;
+  field.link = { kind: 'picked', table: target, backName: '' };
+  field.link.backName = freeName(
+    backName || table.name,
+    namesInTable(app, target).filter((n) => n !== ''),
+  );
+  if (isDerived) renameField(app, tableId, fieldId, to.one.charAt(0).toUpperCase() + to.one.slice(1));
+}
+
 export function renameField(app: App, tableId: string, fieldId: string, name: string): void {
   const field = tableOf(app, tableId)?.fields.find((f) => f.id === fieldId);
   if (field)

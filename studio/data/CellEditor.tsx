@@ -4,6 +4,7 @@ import { spokenType } from '../../core/records/check-cell.ts';
 import type { GridCell } from '../engine/looking.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
 import { cellFromText, startText } from './typed.ts';
+import { useWithin } from './useWithin.ts';
 
 export interface EditorProps {
   field: Field;
@@ -154,8 +155,10 @@ export function ListEditor({
     waits.current = false;
     take();
   });
+  const card = useWithin();
   return (
     <div
+      ref={card}
       className="float absolute top-0 left-0 z-30 w-56 p-1 font-normal text-ink"
       onMouseDown={(e) => e.stopPropagation()}
     >

@@ -1,5 +1,6 @@
 import { Check } from 'lucide-react';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, type ReactNode } from 'react';
+import { useWithin } from './useWithin.ts';
 
 /** A card over the cell; it closes when the person goes elsewhere or presses Escape. */
 export function EditorCard({
@@ -13,7 +14,7 @@ export function EditorCard({
   children: ReactNode;
   width?: number;
 }) {
-  const card = useRef<HTMLDivElement>(null);
+  const card = useWithin();
   useEffect(() => {
     if (!card.current?.contains(document.activeElement)) card.current?.focus();
   }, []);

@@ -1,7 +1,8 @@
 import type { Field, Table } from '../../core/tables/schema.ts';
 import type { Link } from '../../core/document/pieces.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
-import { useApp } from '../state/studio.ts';
+import { leadLink } from '../../core/app/edits.ts';
+import { useApp, useStudio } from '../state/studio.ts';
 import { NameField } from '../ui/NameField.tsx';
 import { FIELD_ICONS } from './fields.ts';
 import type { Change } from './TypeSettings.tsx';
@@ -21,6 +22,7 @@ export function LinkSentence({
   onSeveral(several: boolean): void;
 }) {
   const app = useApp();
+  const edit = useStudio((s) => s.edit);
   const target = app.tables.find((t) => t.id === link.table);
   const plain = (t: Table | undefined) =>
     (t?.fields ?? [])
@@ -52,7 +54,11 @@ export function LinkSentence({
         name="Linked table"
         value={link.table}
         choices={app.tables.filter((t) => t.id !== table.id).map((t) => ({ value: t.id, label: t.name }))}
-        onChange={(t) => set({ table: t, kind: 'picked', from: undefined, to: undefined })}
+        onChange={(t) =>
+          void edit(`Led the link ${field.name} to another table`, (a) =>
+            leadLink(a as typeof app, table.id, field.id, t),
+          )
+        }
       />{' '}
       <ChoiceChip
         name="Kind of link"
