@@ -57,6 +57,54 @@ const elements: Test = {
   },
 };
 
+const fields: Test = {
+  name: 'fields of a table are dragged onto the phone, or pressed into place',
+  async run(stage) {
+    const p = await makeClub(stage);
+    const { page } = p;
+    await p.pressText('Screens', 'header');
+    await p.pressText('List of Boats', 'nav[aria-label=Screens]');
+    await p.pressText('Fields of Boats', 'nav[aria-label=Screens]');
+    const shown = (words: string): Promise<unknown> =>
+      page.waitForFunction(
+        (w) => [...document.querySelectorAll('.k-app .k-row')].some((r) => (r as HTMLElement).innerText.includes(w)),
+        {},
+        words,
+      );
+    const first = await page.$eval('.k-app .k-row', (r) => (r as HTMLElement).innerText);
+    if (first.includes('@')) throw new Error('The mail address stands in the row already.');
+    // Dragged over the title of a row it is put beside it.
+    await page.evaluate(() => {
+      const all = [...document.querySelectorAll<HTMLElement>('[data-drag-field]')];
+      const data = new DataTransfer();
+      (window as unknown as { dragged: DataTransfer }).dragged = data;
+      all
+        .find((b) => b.innerText.includes('Skipper mail'))!
+        .dispatchEvent(new DragEvent('dragstart', { dataTransfer: data, bubbles: true }));
+    });
+    await page.waitForSelector('[data-arrange]');
+    await page.evaluate(() => {
+      const at = document.querySelector('.k-app .k-row .k-text')!.getBoundingClientRect();
+      for (const type of ['dragover', 'drop'])
+        document.querySelector('[data-arrange]')!.dispatchEvent(
+          new DragEvent(type, {
+            dataTransfer: (window as unknown as { dragged: DataTransfer }).dragged,
+            bubbles: true,
+            cancelable: true,
+            clientX: at.left + 8,
+            clientY: at.bottom - 2,
+          }),
+        );
+    });
+    await shown('@');
+    await p.sees('Put Skipper mail on Boats', 'section[aria-label="Trace"]');
+    await undo(p);
+    await p.pressText('List of Boats', 'nav[aria-label=Screens]');
+    await p.pressText('Skipper mail', 'nav[aria-label=Screens]');
+    await shown('@');
+  },
+};
+
 const cells: Test = {
   name: 'the right button opens menus in the grid: filter, sort, group, duplicate and remove',
   async run(stage) {
@@ -99,4 +147,4 @@ const cells: Test = {
   },
 };
 
-export const tests: Test[] = [elements, cells];
+export const tests: Test[] = [elements, fields, cells];

@@ -11,6 +11,7 @@ import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { Button, Empty } from '../ui/controls.tsx';
 import { ElementDesk } from './ElementDesk.tsx';
+import { FieldsGroup } from './FieldsGroup.tsx';
 import { Outline } from './Outline.tsx';
 import { PartDesk } from './PartDesk.tsx';
 import { SeveralDesk } from './SeveralDesk.tsx';
@@ -133,6 +134,7 @@ export function ScreensView() {
                 selected={s.id === screen?.id && !element && !variable}
               />
               {s.id === screen?.id && <Outline screen={s} selected={element?.id ?? null} base={base} />}
+              {s.id === screen?.id && <FieldsGroup screen={s} at={element ?? s.root} open={open} />}
             </Fragment>
           ))}
         </IndexGroup>

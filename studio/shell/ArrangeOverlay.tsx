@@ -4,6 +4,7 @@ import { drawnOf, kindName, wordsOf } from '../../core/app/names.ts';
 import type { Screen } from '../../core/app/schema.ts';
 import { elementOf, insideOf, placeOf } from '../../core/app/edits.ts';
 import { elementItems } from '../screens/element-menu.ts';
+import { FIELD_DRAG, putField } from '../screens/put-field.ts';
 import { dropped } from '../screens/selected.ts';
 import { ContextMenu } from '../ui/ContextMenu.tsx';
 import type { MenuItem } from '../ui/menu-item.tsx';
@@ -178,10 +179,11 @@ export function ArrangeOverlay({
     setTimeout(() => setWriting(id));
   };
 
-  const targetAt = (x: number, y: number, overlay: Element | null): Target | null => {
+  /** Where something would land; `isNew` for what does not stand on the screen yet. */
+  const targetAt = (x: number, y: number, overlay: Element | null, isNew = false): Target | null => {
     const box = host.current;
     const moved = usePhone.getState().several;
-    const ids = moved.length ? moved : selected ? [selected] : [];
+    const ids = isNew ? [] : moved.length ? moved : selected ? [selected] : [];
     if (!overlay || !box || !app) return null;
     const chain = chainAt(x, y, overlay);
     const cut = chain.findIndex((id) => ids.includes(id));
@@ -197,6 +199,14 @@ export function ArrangeOverlay({
     const where: Where =
       insideOf(element) && share > 0.25 && share < 0.75 ? 'inside' : share < 0.5 ? 'before' : 'after';
     return { ...over, where, across };
+  };
+  /** Where a field that is dragged here would land: over an empty place, at the end of the screen. */
+  const fieldTarget = (x: number, y: number): Target | null => {
+    const over = targetAt(x, y, surface.current, true);
+    const shown = host.current?.querySelector<HTMLElement>('.k-app')?.dataset['screen'];
+    const root = app && drawnOf(app).find((s) => s.id === shown)?.root;
+    const frame = root && !over ? frameOf(root.id) : null;
+    return over ?? (frame && { ...frame, where: 'inside', across: false });
   };
   const surface = useRef<HTMLDivElement>(null);
   const only = several.length === 0 ? chosen[0] : undefined;
@@ -226,7 +236,16 @@ export function ArrangeOverlay({
           items={items}
           onMenu={pointAt}
           onHover={(x, y, overlay) => !at && setHover(frameOf(nextAt(chainAt(x, y, overlay))))}
-          onLeave={() => setHover(null)}
+          onLeave={() => {
+            setHover(null);
+            setTarget(null);
+          }}
+          onField={(x, y) => setTarget(fieldTarget(x, y))}
+          onFieldDrop={(x, y, field) => {
+            const to = fieldTarget(x, y);
+            setTarget(null);
+            if (to) void putField(field, to, onSelect);
+          }}
           onWheel={(by) => host.current?.querySelector('.k-scroll')?.scrollBy(0, by)}
         >
           {hover && !chosen.some((c) => c.id === hover.id) && !at && <FrameLine frame={hover} />}
@@ -239,7 +258,7 @@ export function ArrangeOverlay({
           {only && element && screen && writing === element.id && (
             <WordsInPlace frame={only} element={element} screen={screen} onEnd={() => setWriting(null)} />
           )}
-          {at && target && <Landing target={target} />}
+          {target && <Landing target={target} />}
         </Surface>
       )}
     </DragArea>
@@ -280,8 +299,12 @@ function Surface({
   onWheel,
   items,
   onMenu,
+  onField,
+  onFieldDrop,
   children,
 }: {
+  onField(x: number, y: number): void;
+  onFieldDrop(x: number, y: number, field: string): void;
   items(): (MenuItem | null)[];
   onMenu(e: MouseEvent, overlay: Element): void;
   onNode(node: HTMLDivElement | null): void;
@@ -304,6 +327,18 @@ function Surface({
         data-arrange
         className="absolute inset-0 z-10 touch-none"
         {...listeners}
+        onDragOver={(e) => {
+          if (!e.dataTransfer.types.includes(FIELD_DRAG)) return;
+          e.preventDefault();
+          onField(e.clientX, e.clientY);
+        }}
+        onDragLeave={onLeave}
+        onDrop={(e) => {
+          const field = e.dataTransfer.getData(FIELD_DRAG);
+          if (!field) return;
+          e.preventDefault();
+          onFieldDrop(e.clientX, e.clientY, field);
+        }}
         onContextMenu={(e) => onMenu(e, e.currentTarget)}
         onPointerDown={(e) => e.button === 0 && onPress(e, e.currentTarget)}
         onClick={onRelease}
