@@ -3,6 +3,8 @@ import type { Condition, Where } from '../../core/document/pieces.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { isUnary } from '../../core/records/conditions.ts';
 import type { FormulaPlace } from './place.ts';
+import { compile } from '../../core/formula/compile.ts';
+import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
 import { NameCondition } from './NameCondition.tsx';
@@ -157,6 +159,10 @@ function OneCondition({
 }) {
   const app = useApp();
   const fields = new Map([...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])].map((f) => [f.id, f]));
+  const model = useModel();
+  /** A yes or no, kept or worked out: what is meant is that it is so. */
+  const isYesNo = (formula: string): boolean =>
+    compile(formula, model.optionsFor(place.self, [...place.things])).type.k === 'boolean';
   const fieldOf = (formula: string): Field | undefined => fields.get(formula.split('.').at(-1) ?? '');
   // What people fill in on the phone can be empty; then a condition of a list mostly means nothing.
   const filledIn = (formula: string): boolean =>
@@ -174,9 +180,7 @@ function OneCondition({
         wanted="any"
         literals={false}
         place={place}
-        onChange={(left) =>
-          onChange({ ...c, left, ...(fieldOf(left)?.type === 'yesno' && !c.right && { right: 'true' }) })
-        }
+        onChange={(left) => onChange({ ...c, left, ...(!c.right && isYesNo(left) && { right: 'true' }) })}
       />{' '}
       <ChoiceChip
         name="Comparison"

@@ -78,7 +78,7 @@ function stateIn(text: string, hand: Hand, table: Table | undefined): Condition 
   const subject = m?.[1];
   if (!m || (subject && !same(subject, own.one))) return null;
   const said = bare(m[2]!);
-  const found = same(said, 'mine') || same(said, 'my own') ? mine(own, hand) : adjectiveOf(said, own);
+  const found = same(said, 'mine') || same(said, 'my own') ? mine(own, hand) : adjectiveOf(said, own, hand);
   if (!found || table) return found;
   const field = own.fields.find((f) => f.id === found.left)!;
   return { ...found, left: pathTo({ of: hand.it!, field }, hand) };

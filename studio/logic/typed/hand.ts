@@ -4,7 +4,7 @@ import type { App, Routine, Step } from '../../../core/app/schema.ts';
 import { thisId } from '../../../core/document/ids.ts';
 import type { Condition, Query } from '../../../core/document/pieces.ts';
 import type { Model, Thing } from '../../../core/records/model.ts';
-import type { Table } from '../../../core/tables/schema.ts';
+import type { Field, Table } from '../../../core/tables/schema.ts';
 
 /** One record or several that words name. */
 export interface Named {
@@ -73,6 +73,12 @@ export interface Reading {
   /** Words that were left over, in their order. */
   left: string[];
 }
+
+/** A yes or no: kept as one, or worked out. */
+export const isYesNo = (field: Field, hand: Hand): boolean =>
+  field.type === 'yesno' ||
+  (field.type === 'formula' &&
+    [...hand.model.tables.values()].some((t) => t.members.find((m) => m.id === field.id)?.type.k === 'boolean'));
 
 export const tableAt = (hand: Hand, id: string): Table => hand.model.tables.get(id)!.table;
 export const quoted = (s: string): string => `"${s.replace(/["\\]/g, '\\$&')}"`;

@@ -7,7 +7,7 @@ import { whereWords } from '../../../core/records/conditions.ts';
 import { fieldKind } from '../../../kinds/fields/index.ts';
 import type { Table } from '../../../core/tables/schema.ts';
 import { chipLabel } from '../../chips/paths.ts';
-import { bare, forms, personAt, same, tableAt, type Hand, type Named } from './hand.ts';
+import { bare, forms, isYesNo, personAt, same, tableAt, type Hand, type Named } from './hand.ts';
 
 /** The table that a noun names, as one or as several; the longest name counts. */
 export function tableCalled(noun: string, hand: Hand): { table: Table; plural: boolean } | null {
@@ -118,19 +118,23 @@ function nouns(noun: string, hand: Hand): { table: Table; adjective: Condition[]
   const cut = noun.trim().lastIndexOf(' ');
   if (cut < 0) return [];
   const found = tableCalled(noun.slice(cut + 1), hand);
-  const adjective = found && adjectiveOf(noun.slice(0, cut).trim(), found.table);
+  const adjective = found && adjectiveOf(noun.slice(0, cut).trim(), found.table, hand);
   return adjective ? [{ ...found, adjective: [adjective] }] : [];
 }
 
-/** “retired” of a table with a choice Retired; “done” of one with a yes or no Done. */
-export function adjectiveOf(word: string, table: Table): Condition | null {
+/**
+ * “retired” of a table with a choice Retired; “done” of one with a yes or no Done. With what is at hand, also one that is
+ * worked out, which can be asked and not set.
+ */
+export function adjectiveOf(word: string, table: Table, hand?: Hand): Condition | null {
   const no = /^not\s+/i.exec(word);
   const plain = no ? word.slice(no[0].length) : word;
   for (const f of table.fields) {
     const choice = f.choices?.find((c) => same(c.name, plain));
     if (choice && f.type === 'choice')
       return { left: f.id, op: no ? 'is not' : 'is', right: JSON.stringify(choice.name) };
-    if (f.type === 'yesno' && same(f.name, plain)) return { left: f.id, op: 'is', right: no ? 'false' : 'true' };
+    if (same(f.name, plain) && (hand ? isYesNo(f, hand) : f.type === 'yesno'))
+      return { left: f.id, op: 'is', right: no ? 'false' : 'true' };
   }
   return null;
 }

@@ -1,7 +1,7 @@
 import { toStored } from '../../../core/formula/stored.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { listOf, memberCalled, ofParts, recordsIn, tableCalled } from './records.ts';
-import { bare, personAt, quoted, same, tableAt, type Hand, type Named } from './hand.ts';
+import { bare, isYesNo, personAt, quoted, same, tableAt, type Hand, type Named } from './hand.ts';
 
 /** A value that words mean, as a stored formula. */
 export type Meant = string | null;
@@ -161,7 +161,7 @@ export function valueIn(words: string, hand: Hand, field?: Field): Meant {
     const day = dayIn(text, field, hand);
     if (day) return day;
   }
-  if (field?.type === 'yesno') {
+  if (field && isYesNo(field, hand)) {
     if (/^(?:yes|true|on|done)$/i.test(text)) return 'true';
     if (/^(?:no|false|off)$/i.test(text)) return 'false';
   }
