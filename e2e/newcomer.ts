@@ -163,13 +163,13 @@ const audience = app('an audience app with favourites and a code to show', 140, 
   await phone.press('Say who you are, to see what is yours', 'button');
   await phone.pressText('Ida Brook', '.k-who-names');
   await hearts(phone, 1);
-  await phone.pressText('♡ Add to favourites', '.k-app main');
+  await pressExactly(phone, '♡');
   await hearts(phone, 2);
   await phone.pressText('Favourites', '.k-app nav');
   await phone.sees('Late strings', '.k-app main');
   await phone.seesNot('Tom Reed', '.k-app main');
   await phone.pressText('Concerts', '.k-app nav');
-  await phone.pressText('♥ In favourites', '.k-app main');
+  await pressExactly(phone, '♥');
   await hearts(phone, 1);
   await phone.pressText('Members', '.k-app nav');
   await phone.page.waitForSelector('.k-app main svg');

@@ -107,8 +107,8 @@ export const ROW_SECTIONS: readonly RowSection[] = [
           otherwise: [keepingStep(make, kept, me, true)],
         }),
       ]);
-      const name = kept.name.toLowerCase();
-      const words = `{if ${there} then "♥ In ${name}" else "♡ Add to ${name}"}`;
+      // A sign alone: beside a title there is no room for words, and its name is read aloud.
+      const words = `{if ${there} then "♥" else "♡"}`;
       return { element: buttonOf(make, kept.name, words, routine), routines: [routine] };
     },
   },

@@ -4,6 +4,12 @@ import { sizeOf } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
 import type { button } from './definition.ts';
 
+/** What it is called aloud: by its words, or by its name where there are none, or only signs such as ♥. */
+function calledBy({ words, name, icon }: Drawn<typeof button>): string | undefined {
+  if (/[\p{L}\p{N}]/u.test(words)) return undefined;
+  return [words, name ?? icon].filter(Boolean).join(' ');
+}
+
 export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
   const { tap } = usePlayer();
   const form = useForm();
@@ -18,7 +24,7 @@ export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
       data-look={e.look}
       data-icon={e.iconAt}
       data-floats={e.floats || undefined}
-      aria-label={e.words ? undefined : (e.name ?? e.icon)}
+      aria-label={calledBy(e)}
       style={sizeOf(e)}
       onClick={saves && form ? undefined : () => tap(e.key, e.id)}
       disabled={e.off || (form?.saving && saves)}
