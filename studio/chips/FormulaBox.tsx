@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { clsx } from 'clsx';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { CompileOptions } from '../../core/formula/compile.ts';
+import { saidCondition } from '../../core/formula/said-condition.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import type { FormulaTrial } from '../engine/trying.ts';
 import type { FormulaPlace } from './place.ts';
@@ -75,6 +76,29 @@ export function useOptions(place: FormulaPlace): CompileOptions {
   return useMemo(() => model.optionsFor(place.self, place.things), [app, model, key]);
 }
 
+/** What was typed, where it is a condition in words and no formula: a press writes it as one. */
+export function InWords({
+  text,
+  options,
+  onTake,
+}: {
+  text: string;
+  options: CompileOptions;
+  onTake(text: string): void;
+}) {
+  const meant = useMemo(() => saidCondition(text, options), [text, options]);
+  if (!meant) return null;
+  return (
+    <button
+      type="button"
+      className="mt-2 block w-full rounded-control bg-kelp-wash px-2.5 py-1.5 text-left text-sm hover:underline"
+      onClick={() => onTake(meant)}
+    >
+      Write it as <code className="font-mono text-[12px]">{meant}</code>
+    </button>
+  );
+}
+
 /** Writes a formula in FEEL: completion, problems in words, and its result for the first records. */
 export function FormulaBox({
   stored,
@@ -125,6 +149,7 @@ export function FormulaBox({
         onChange={setText}
         onDone={keep}
       />
+      {broken && <InWords text={text} options={options} onTake={setText} />}
       <Problems text={text} trial={trial} inPlace />
       {trial && trial.samples.length > 0 && !trial.problems.some((p) => p.severity === 'error') && (
         <p className="mt-2 text-sm text-ink-soft">

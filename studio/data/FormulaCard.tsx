@@ -7,7 +7,7 @@ import { toFormula, toSentence, type Sentence } from '../../core/formula/guided.
 import { toStored } from '../../core/formula/stored.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { CodeEditor, type CodeHandle } from '../chips/CodeEditor.tsx';
-import { Problems, useOptions, useTrial } from '../chips/FormulaBox.tsx';
+import { InWords, Problems, useOptions, useTrial } from '../chips/FormulaBox.tsx';
 import { useModel } from '../state/model.ts';
 import type { FormulaTrial } from '../engine/trying.ts';
 import { useStudio } from '../state/studio.ts';
@@ -185,6 +185,9 @@ function FormulaEditor({ table, field }: { table: Table; field: Field }) {
           </button>
           <span>The record’s own fields come first; a whole table is called “all …”.</span>
         </div>
+        {trial?.problems.some((p) => p.severity === 'error') && (
+          <InWords text={text} options={options} onTake={write} />
+        )}
         {circle && <p className="mt-2 text-sm text-persimmon-deep">{circle.message}</p>}
         <Problems text={text} trial={trial} inPlace />
       </div>

@@ -9,6 +9,8 @@ import { FIELDS } from '../../kinds/fields/index.ts';
 import { FIELD_WORDS } from '../../kinds/fields/search-words.ts';
 import { STEPS } from '../../kinds/steps/index.ts';
 import { STEP_WORDS } from '../../kinds/steps/search-words.ts';
+import { THEMES } from '../../kinds/themes/index.ts';
+import { THEME_WORDS } from '../../kinds/themes/search-words.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import { TRIGGER_WORDS } from '../../kinds/triggers/search-words.ts';
 import { COMMANDS } from './commands.ts';
@@ -24,6 +26,7 @@ const PLACES: Record<string, Thing[]> = {
   trigger: TRIGGERS.map((d) => ({ id: d.on, name: d.said.name, words: TRIGGER_WORDS[d.on] })),
   field: FIELDS.map((d) => ({ id: d.type, name: d.name, words: FIELD_WORDS[d.type] })),
   function: Object.entries(ABOUT).map(([id, { help }]) => ({ id, name: id, hint: help, words: FUNCTION_WORDS[id] })),
+  theme: THEMES.map((t) => ({ id: t.id, name: t.name, words: THEME_WORDS[t.id] })),
   command: COMMANDS.map((c) => ({ id: c.id, name: c.name, words: c.words })),
 };
 const search = new Map(Object.entries(PLACES).map(([place, things]) => [place, searchOf(things)]));

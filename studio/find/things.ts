@@ -1,10 +1,12 @@
-import { PanelsTopLeft, Rows3, Sigma, SquareArrowOutUpRight, Table2, Workflow } from 'lucide-react';
+import { Palette, PanelsTopLeft, Rows3, Sigma, SquareArrowOutUpRight, Table2, Workflow } from 'lucide-react';
 import type { LucideIcon } from 'lucide-react';
 import { elementName, kindName } from '../../core/app/names.ts';
 import type { App, Element } from '../../core/app/schema.ts';
 import { walkElements } from '../../core/document/walk.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { ELEMENT_WORDS } from '../../kinds/elements/search-words.ts';
+import { THEMES } from '../../kinds/themes/index.ts';
+import { THEME_WORDS } from '../../kinds/themes/search-words.ts';
 import { FIELD_WORDS } from '../../kinds/fields/search-words.ts';
 import { COMMANDS } from './commands.ts';
 import type { Findable } from './search.ts';
@@ -62,6 +64,14 @@ export function thingsIn(app: App): Thing[] {
     words: ['routine'],
     to: `logic/${r.id}`,
   }));
+  const themes = THEMES.map((t): Thing => ({
+    key: `theme ${t.id}`,
+    group: 'Go to, or do',
+    icon: Palette,
+    name: `Theme ${t.name}`,
+    words: THEME_WORDS[t.id],
+    to: 'screens/theme',
+  }));
   const commands = COMMANDS.map((c): Thing => ({
     key: c.id,
     group: 'Go to, or do',
@@ -70,5 +80,5 @@ export function thingsIn(app: App): Thing[] {
     words: c.words,
     ...(c.to ? { to: c.to } : { command: c.id }),
   }));
-  return [...commands, ...fields, ...screens, ...routines];
+  return [...commands, ...themes, ...fields, ...screens, ...routines];
 }
