@@ -1,11 +1,16 @@
 import { thisId } from '../document/ids.ts';
+import { allOf } from '../document/queries.ts';
 import type { SearchWords } from '../document/search-words.ts';
-import { freeName } from '../document/names.ts';
+import { aOrAn, freeName } from '../document/names.ts';
 import { canRaise } from '../records/raise.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { ElementMaker } from './make.ts';
+import { holdersOf, putStep, type Holder } from './holders.ts';
 import { isKept, keepings, keepingStep, type Keeping } from './keeps.ts';
+import { ownRecord, valueForLink } from './people.ts';
 import type { App, Element, Routine, Step } from './schema.ts';
+
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** What a section puts into an app: an element, and the routines that it runs. */
 export interface Made {
@@ -112,4 +117,52 @@ export const ROW_SECTIONS: readonly RowSection[] = [
       return { element: buttonOf(make, kept.name, words, routine), routines: [routine] };
     },
   },
+  {
+    id: 'list',
+    said: { name: 'Add to a list', hint: 'to one of my lists, or to a new one that is made along' },
+    words: [
+      'playlist, collection, add to cart, basket, shopping list, add to plan, reading list, save to, board, folder',
+    ],
+    about: (app, t) => holdersOf(app, t)[0]?.lists.name ?? null,
+    make(make, app, t) {
+      const [holder] = holdersOf(app, t);
+      return toListSection(make, app, t, holder!);
+    },
+  },
 ];
+
+/** A menu of the lists of whoever uses the app, with a new one behind them; then the record is put in. */
+function toListSection(make: ElementMaker, app: App, t: Table, holder: Holder): Made {
+  const { lists, owner } = holder;
+  const name = make.step('question', { words: `What is the new ${lists.one} called?`, resultName: 'its name' });
+  const added = make.step('add', {
+    table: lists.id,
+    resultName: `new ${lists.one}`,
+    values: [
+      { field: lists.titleField!, value: name.result },
+      ...(owner ? [owner.link ? valueForLink(owner, ownRecord(app)!) : { field: owner.id, value: 'person()' }] : []),
+    ],
+  });
+  const which = make.step('menu', {
+    words: `Add to which ${lists.one}?`,
+    from: 'records',
+    query: {
+      ...allOf(lists.id),
+      where: { match: 'all', conditions: owner ? [{ left: owner.id, op: 'is', right: 'person()' }] : [] },
+    },
+    resultName: `chosen ${lists.one}`,
+    choices: [
+      make.step('choice', {
+        words: `A new ${lists.one}`,
+        steps: [name, added, putStep(make, holder, t, added.result)],
+      }),
+    ],
+  });
+  const chosen = make.step('if', {
+    when: { match: 'all', conditions: [{ left: which.result, op: 'is filled', right: '' }] },
+    then: [putStep(make, holder, t, which.result)],
+    otherwise: [],
+  });
+  const routine = routineFor(make, app, t, `Add to ${aOrAn(lists.one)}`, [which, chosen]);
+  return { element: buttonOf(make, routine.name, `+ ${capital(lists.one)}`, routine), routines: [routine] };
+}

@@ -13,7 +13,7 @@ interface Choice {
   off?: true;
 }
 
-/** Offers choices of its own, or records, and goes on by what was chosen. */
+/** Offers choices of its own, records, or both, and goes on by what was chosen. */
 export const menu = defineStep({
   do: 'menu',
   said: { name: 'Choose from a menu', hint: 'and go on by the choice' },
@@ -45,15 +45,20 @@ export const menu = defineStep({
   },
   start(step, s) {
     const said = s.words(step.words);
-    const offered =
+    const records =
       step.from === 'records'
         ? s
             .find(step.query ?? allOf(NO_TABLE))
             .slice(0, MOST)
             .map((r) => ({ value: { table: r.tableId, record: r.id }, label: r.title() }))
-        : (step.choices as unknown as Choice[]).flatMap((c) =>
-            c.do === 'choice' && !c.off ? [{ value: c.id, label: s.words(c.words) }] : [],
-          );
+        : [];
+    // Behind records stand choices that are none of them, such as a new one.
+    const offered = [
+      ...records,
+      ...(step.choices as unknown as Choice[]).flatMap((c) =>
+        c.do === 'choice' && !c.off ? [{ value: c.id, label: s.words(c.words) }] : [],
+      ),
+    ];
     if (offered.length === 0) throw new StepError('There is nothing to choose from.');
     return { ask: { ask: 'question', question: { words: said, wants: 'a choice', choices: offered } }, kept: said };
   },
@@ -67,6 +72,7 @@ export const menu = defineStep({
     const chosen = step.choices[at] as unknown as Choice | undefined;
     if (!chosen) throw new StepError('What was chosen is not there any more.');
     const label = s.words(chosen.words);
-    return { enter: 'choices', only: at, did: { said, gave: label, result: label } };
+    // Of records, what was chosen is a record, or none of them.
+    return { enter: 'choices', only: at, did: { said, gave: label, result: step.from === 'records' ? null : label } };
   },
 });

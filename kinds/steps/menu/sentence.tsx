@@ -3,6 +3,7 @@ import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
+import { ElementMaker } from '../../../core/app/make.ts';
 import { NameField } from '../../../studio/ui/NameField.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'menu'>) {
@@ -22,12 +23,24 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'menu'
       of{' '}
       <ChoiceChip
         name="What it offers"
-        value={step.from}
+        value={step.from === 'records' && step.choices.length ? 'both' : step.from}
         choices={[
           { value: 'choices' as const, label: 'these choices' },
           { value: 'records' as const, label: 'records' },
+          { value: 'both' as const, label: 'records, and choices behind them' },
         ]}
-        onChange={(from) => onChange({ ...step, from })}
+        onChange={(from) =>
+          onChange({
+            ...step,
+            from: from === 'choices' ? 'choices' : 'records',
+            choices:
+              from === 'records'
+                ? []
+                : from === 'both' && !step.choices.length
+                  ? [new ElementMaker().step('choice', { words: 'A new one' })]
+                  : step.choices,
+          })
+        }
       />
       {step.from === 'records' && (
         <>
