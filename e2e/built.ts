@@ -294,7 +294,14 @@ async function catalogue(stage: Stage): Promise<void> {
   await phone.sees('2.5', '.k-app');
   await phone.seesNot('Hive tool', '.k-app');
   for (const back of ['Seeds', 'Garden hall']) {
-    await (await phone.page.waitForSelector('.k-back'))!.click();
+    // The screen before may still be going when the next is seen.
+    const screen = await phone.page.$eval('.k-app', (e) => (e as HTMLElement).dataset['screen']);
+    await phone.page.$eval('.k-back', (e) => (e as HTMLElement).click());
+    await phone.page.waitForFunction(
+      (s) => document.querySelector<HTMLElement>('.k-app')?.dataset['screen'] !== s,
+      {},
+      screen,
+    );
     await phone.sees(back, '.k-app');
   }
   await phone.pressText('News', '.k-tabs');

@@ -13,6 +13,7 @@ async function savedFrom(p: Person, within: string, words: string, ending: strin
   await mkdir(folder, { recursive: true });
   const session = await p.page.createCDPSession();
   await session.send('Page.setDownloadBehavior', { behavior: 'allow', downloadPath: folder });
+  await p.sees(words, 'section[aria-label=Trace] li');
   await p.page.$$eval(
     'section[aria-label=Trace] li',
     (lines, w) => {
