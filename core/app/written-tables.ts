@@ -56,7 +56,7 @@ const BY_NAME: readonly [type: FieldType, names: RegExp][] = [
   ['longtext', /\b(?:notes?|description|comments?|details|instructions|ingredients|directions|message)$/i],
   [
     'number',
-    /\b(?:quantity|count|age|year|weight|height|width|score|points|seats|capacity|distance|stock|amount|how many|how much)$/i,
+    /\b(?:quantity|count|minimum|maximum|min|max|limit|target|goal|level|pages|age|year|weight|height|width|score|points|seats|capacity|distance|stock|amount|how many|how much)$/i,
   ],
 ];
 /** Names of those whose records they are. */

@@ -97,6 +97,10 @@ export function AddInside({
       void navigate(`${home}/data`);
       return;
     }
+    if (what.startsWith(OF_ONE)) {
+      toast(`“${what.slice(OF_ONE.length)}” is for one record. Select a list, or a screen that opens with a record.`);
+      return;
+    }
     const { element, routines, name } = made(what);
     lately.note(what);
     void edit(`Added ${name} to ${screen.name}`, (a) => {
@@ -107,7 +111,7 @@ export function AddInside({
   const [looked, setLooked] = useState<{ element: Element; given: string | null } | null>(null);
   /** Where it would stand there may be no record that a part wants: it is drawn with one all the same. */
   const look = (what: string | null): void => {
-    if (what === null || what.startsWith(LATER)) {
+    if (what === null || what.startsWith(LATER) || what.startsWith(OF_ONE)) {
       setLooked(null);
       return;
     }
@@ -164,7 +168,18 @@ export function AddInside({
           icon: Table2,
           group: 'Once there is a table',
         }));
-  const all = [...parts, ...works, ...elements, ...sections, ...later];
+  // An action is found where no record is at hand too, and says what it needs.
+  const elsewhere: Choice<string>[] = hand.record
+    ? []
+    : ROW_SECTIONS.filter((x) => app.tables.some((t) => x.about(app, t) !== null)).map((x) => ({
+        value: `${OF_ONE}${x.said.name}`,
+        label: x.said.name,
+        hint: 'for one record: in the row of a list',
+        words: x.words,
+        icon: Zap,
+        group: 'Where a record is at hand',
+      }));
+  const all = [...parts, ...works, ...elements, ...sections, ...later, ...elsewhere];
   const again = lately.used
     .flatMap((v) => all.find((c) => c.value === v) ?? [])
     .map((c) => ({ ...c, group: 'Lately' }));
@@ -208,6 +223,7 @@ const SECTION = 'section ';
 const WORKS = 'works ';
 const PART = 'part ';
 const LATER = 'later ';
+const OF_ONE = 'of one ';
 const LATELY = 'kite added lately';
 
 /** What was added lately in this browser, the newest first. */
