@@ -202,9 +202,10 @@ export function ReleaseView() {
                 />
               </Line>
               <Line label="In short">
-                <input
+                <textarea
+                  rows={1}
                   aria-label="What the app is for, in a sentence"
-                  className="field"
+                  className="field field-sizing-content max-h-24 resize-none"
                   maxLength={MOST_ABOUT}
                   placeholder="What it is for; shown where its link is sent on"
                   value={app.about ?? ''}
@@ -212,7 +213,8 @@ export function ReleaseView() {
                     void edit(
                       'Changed what the app is for',
                       (a) => {
-                        if (e.target.value) a.about = e.target.value;
+                        const said = e.target.value.replace(/\n/g, ' ');
+                        if (said) a.about = said;
                         else delete a.about;
                       },
                       { merge: 'app-about' },
