@@ -80,6 +80,23 @@ describe('screens', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Back to Home' }));
     await sees('Look');
   });
+  it('an icon is pressed by its name, in a row without opening the row; one without a tap is no button', async () => {
+    const open = { do: 'open' as const, screen: ONE, give: `all_${T.hives}[2]` };
+    const star = make.make('icon', { icon: 'star', tap: open, label: 'Look at the second' });
+    const row = make.box('across', [
+      make.text(`{${thisId(T.hives)}.${F.name}}`),
+      star,
+      make.make('icon', { icon: 'bell' }),
+    ]);
+    const list = make.list(T.hives, [row], { tap: { ...open, give: thisId(T.hives) } });
+    use(home(hiveApp(), [list]));
+    const [first] = await screen.findAllByRole('button', { name: 'Look at the second' });
+    expect(screen.queryByRole('button', { name: 'bell' })).toBeNull();
+    await userEvent.click(first!);
+    await sees('It is Clover');
+    await userEvent.click(screen.getByRole('button', { name: 'Back to Home' }));
+    await sees('Bramble');
+  });
   it('hostile words stay words', async () => {
     const words = '<img src=x onerror="alert(1)"> & <b>';
     const { container, records } = use(home(hiveApp(), [make.text(`{all_${T.hives}[1].${F.name}}`)]));

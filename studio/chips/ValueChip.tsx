@@ -30,6 +30,8 @@ export interface ValueChipProps {
   optional?: boolean;
   /** Fixed values, each with its words in the sentence. */
   fixed?: readonly (readonly [stored: string, words: string])[];
+  /** What stands over them. */
+  fixedGroup?: string;
   /** A plain value may be typed; off where only a path or a record makes sense. */
   literals?: boolean;
 }
@@ -92,6 +94,7 @@ export function ValueList({
   field,
   prefer,
   fixed,
+  fixedGroup = 'Fixed',
   literals = true,
   name,
   close,
@@ -128,7 +131,7 @@ export function ValueList({
     return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
 
   const choices: Choice<string>[] = [
-    ...(fixed ?? []).map(([stored, label]) => ({ value: stored, label, group: 'Fixed' })),
+    ...(fixed ?? []).map(([stored, label]) => ({ value: stored, label, group: fixedGroup })),
     ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
     ...paths.map((p, i) => ({
       value: p.stored,

@@ -3,6 +3,8 @@ import type { Condition, Where } from '../../core/document/pieces.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { isUnary } from '../../core/records/conditions.ts';
 import type { FormulaPlace } from './place.ts';
+import { useMemo } from 'react';
+import { readyConditions } from '../../core/app/ready-conditions.ts';
 import { compile } from '../../core/formula/compile.ts';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
@@ -160,6 +162,10 @@ function OneCondition({
   const app = useApp();
   const fields = new Map([...app.tables.flatMap((t) => t.fields), ...(app.variables ?? [])].map((f) => [f.id, f]));
   const model = useModel();
+  const ready = useMemo(
+    () => (c.left ? [] : readyConditions(app, model, place).filter((r) => !ops || ops.includes(r.condition.op))),
+    [app, model, place, ops, c.left],
+  );
   /** A yes or no, kept or worked out: what is meant is that it is so. */
   const isYesNo = (formula: string): boolean =>
     compile(formula, model.optionsFor(place.self, [...place.things])).type.k === 'boolean';
@@ -180,7 +186,11 @@ function OneCondition({
         wanted="any"
         literals={false}
         place={place}
-        onChange={(left) => onChange({ ...c, left, ...(!c.right && isYesNo(left) && { right: 'true' }) })}
+        {...(ready.length > 0 && { fixed: ready.map((r) => [r.words, r.words] as const), fixedGroup: 'Ready' })}
+        onChange={(left) => {
+          const whole = ready.find((r) => r.words === left);
+          onChange(whole?.condition ?? { ...c, left, ...(!c.right && isYesNo(left) && { right: 'true' }) });
+        }}
       />{' '}
       <ChoiceChip
         name="Comparison"

@@ -35,7 +35,7 @@ const PICTURE = { type: 'picture' as const, group: 'Pictures' };
 /** The two cards of compact controls that every element ends with. */
 export function TwoCards({ size, look }: { size: ReactNode; look: ReactNode }) {
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_minmax(274px,auto)] gap-3.5 max-[1150px]:grid-cols-1">
+    <div className="grid grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)] gap-3.5 max-[1150px]:grid-cols-1">
       {(
         [
           ['Size and place', size],

@@ -85,7 +85,7 @@ export function Segmented<T extends string>({
       value={value}
       aria-label={label}
       onValueChange={(v) => v && onChange(v as T)}
-      className="inline-flex rounded-control border border-line bg-sunk/60 p-px"
+      className="inline-flex max-w-full flex-wrap rounded-control border border-line bg-sunk/60 p-px"
     >
       {options.map(([v, text]) => (
         <ToggleGroup.Item
