@@ -116,8 +116,20 @@ describe('undo', () => {
     await b.device.write([remove('h1'), { do: 'restore', table: T.hives, record: 'h2', cells: { [F.name]: 'Birch' } }]);
     await b.sync();
     await a.sync();
-    await expect(takeBack(a.device, changed)).rejects.toThrow('was removed meanwhile.');
+    await expect(takeBack(a.device, changed)).rejects.toThrow('Oak was removed meanwhile.');
     await expect(takeBack(a.device, removed)).rejects.toThrow('Birch was brought back meanwhile.');
+  });
+  it('calls a record without a name by what it is', async () => {
+    const { a, b } = town();
+    const made = await writeWithUndo(a.device, [set('h1', { [F.weight]: 8 })]);
+    const more = await writeWithUndo(a.device, [set('h2', { [F.weight]: 9 })]);
+    await a.sync();
+    await b.sync();
+    await b.device.write([remove('h1'), set('h2', { [F.weight]: 10 })]);
+    await b.sync();
+    await a.sync();
+    await expect(takeBack(a.device, made)).rejects.toThrow('A hive was removed meanwhile.');
+    await expect(takeBack(a.device, more)).rejects.toThrow('Weight of Untitled hive was changed meanwhile.');
   });
   it('takes an amount back out of whatever the others have made of the figure', async () => {
     const { a, b } = town();
