@@ -316,6 +316,8 @@ export function Grid({
         <div
           ref={scroller}
           onContextMenu={menu.pointAt}
+          // A long press opens the menu without being asked for one by the browser.
+          onPointerDown={(e) => e.pointerType !== 'mouse' && menu.pointAt(e)}
           role="grid"
           aria-label={table.name}
           aria-rowcount={total}
