@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { emptyApp, readApp } from './document.ts';
 import { addTable } from './edits.ts';
-import { addWritten, appOfWritten, readWritten, writtenInWords } from './written-tables.ts';
+import { addWritten, appOfWritten, beyondRoom, readWritten, writtenInWords } from './written-tables.ts';
 
 /** What is read of a line, as "Name: type words". */
 const read = (text: string): string[] =>
@@ -18,18 +18,39 @@ describe('tables as people write them', () => {
       'Price: money in €',
       'Sold: yes/no',
     ],
-    ['state (in, out, away)', 'State: in, out, away'],
-    ['state (in / out)', 'State: in, out'],
-    ['notes; photo; e-mail; phone number', 'Notes: long text', 'Photo: picture', 'E-mail: mail', 'Phone number: phone'],
+    ['state (in, out, away)', 'Name: text', 'State: in, out, away'],
+    ['state (in / out)', 'Name: text', 'State: in, out'],
+    [
+      'notes; photo; e-mail; phone number',
+      'Name: text',
+      'Notes: long text',
+      'Photo: picture',
+      'E-mail: mail',
+      'Phone number: phone',
+    ],
     [
       'due date, held on (date and time), opening time',
+      'Name: text',
       'Due date: date',
       'Held on: date and time',
       'Opening time: time',
     ],
-    ['done, is open, discount in %, rating', 'Done: yes/no', 'Is open: yes/no', 'Discount: percent', 'Rating: rating'],
-    ['area (checkbox), pages (integer), teaser (paragraph)', 'Area: yes/no', 'Pages: number', 'Teaser: long text'],
-    ['owner, quantity, website', 'Owner: person', 'Quantity: number', 'Website: web address'],
+    [
+      'done, is open, discount in %, rating',
+      'Name: text',
+      'Done: yes/no',
+      'Is open: yes/no',
+      'Discount: percent',
+      'Rating: rating',
+    ],
+    [
+      'area (checkbox), pages (integer), teaser (paragraph)',
+      'Name: text',
+      'Area: yes/no',
+      'Pages: number',
+      'Teaser: long text',
+    ],
+    ['owner, quantity, website', 'Name: text', 'Owner: person', 'Quantity: number', 'Website: web address'],
     ['size (as it is), holiday, pricey', 'Size (as it is): text', 'Holiday: text', 'Pricey: text'],
     ['name\tprice\tseller', 'Name: text', 'Price: money', 'Seller: text'],
   ])('%s', (text, ...fields) => expect(read(text)).toEqual(fields));
@@ -73,8 +94,37 @@ describe('tables as people write them', () => {
       ['New table', ['Name', 'Price', 'Price 2', 'Date']],
       ['New table 2', ['Name', 'Price']],
     ]);
-    expect(readWritten(' \n, ;\n')).toMatchObject([{ fields: [] }]);
+    expect(readWritten(' \n, ;\n')).toMatchObject([{ fields: [{ name: 'Name', type: 'text' }] }]);
     expect(readWritten('')).toEqual([]);
+  });
+
+  it('what is shown while it is written is what is made, names that are taken included', () => {
+    const app = emptyApp('Club');
+    addTable(app, 'Boats');
+    const written = readWritten('Boats: price, price, boat\nboats: name', app.tables);
+    addWritten(app, written);
+    expect(written.map((t) => [t.name, t.fields.map((f) => f.name)])).toEqual(
+      app.tables.slice(1).map((t) => [t.name, t.fields.map((f) => f.name)]),
+    );
+    expect(written.map((t) => t.name)).toEqual(['Boats 2', 'Boats 3']);
+  });
+
+  it('says what an app has no room for, and makes the rest', () => {
+    const many = readWritten(Array.from({ length: 205 }, (_, i) => `T${i}: a`).join('\n'));
+    expect([beyondRoom(many), beyondRoom(many.slice(0, 200)), beyondRoom(many.slice(0, 3), 198)]).toEqual([
+      'An app has up to 200 tables: 5 of these are left out.',
+      null,
+      'An app has up to 200 tables: 1 of these is left out.',
+    ]);
+    const wide = readWritten(`Wide: ${Array.from({ length: 310 }, (_, i) => `f${i}`).join(', ')}`);
+    expect(beyondRoom(wide)).toBe('A table has up to 300 fields: 10 of Wide are left out.');
+    expect([appOfWritten(many).tables.length, appOfWritten(wide).tables[0]!.fields.length]).toEqual([200, 300]);
+  });
+
+  it('words of any length fit the document, and a sentence is no figure', () => {
+    const app = appOfWritten(readWritten(`a (${'x'.repeat(300)}, y)\n${'T'.repeat(400)}: ${'f'.repeat(400)}`));
+    expect(readApp(JSON.parse(JSON.stringify(app)))).toEqual(app);
+    expect(read('what I remember of each year')).toEqual(['What I remember of each year: text']);
   });
 
   it('whatever is written makes a document that can be read (property)', () => {

@@ -31,6 +31,8 @@ export interface WrittenTable {
 /** What a table is called that was written without a name. */
 const UNNAMED = 'New table';
 const MOST_LETTERS = 100;
+/** What has more words is a sentence, whose last word says nothing of its type. */
+const MOST_WORDS = 4;
 
 /** Names of fields by their last or first words, as people write them, and the type that they mean. */
 const BY_NAME: readonly [type: FieldType, names: RegExp][] = [
@@ -87,53 +89,83 @@ function cut(text: string, at: RegExp): string[] {
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
+/** A table that fields may lead to: what it is called in the text, and in the app. */
+interface Called {
+  said: string;
+  name: string;
+}
+
 /**
  * Tables as people write them, a line for each: “Boats: name, price in €, owner, state (in, out), photo”. What is in
  * brackets says the type, the unit, the choices or the table that a field leads to; else its name does. `tables` are
- * those that are there already. A list without a name before a colon is a table without a name.
+ * those that are there already. A list without a name before a colon is a table without a name; no name is given twice.
  */
 export function readWritten(text: string, tables: readonly Table[] = []): WrittenTable[] {
+  const taken = tables.map((t) => t.name);
   const lines = text.split('\n').flatMap((line) => {
     const clean = line.trim().replace(/^[-*•]\s*/, '');
     if (!clean) return [];
     const colon = clean.indexOf(':');
     const named = colon > 0 && !/[,;(\t]/.test(clean.slice(0, colon));
-    return [
-      {
-        name: capital((named ? clean.slice(0, colon) : UNNAMED).trim()).slice(0, MOST_LETTERS),
-        fields: cut(named ? clean.slice(colon + 1) : clean, /[,;\t]/),
-      },
-    ];
+    const said = named ? clean.slice(0, colon).trim() : UNNAMED;
+    const name = freeName(capital(said).slice(0, MOST_LETTERS), taken);
+    taken.push(name);
+    return [{ said, name, fields: cut(named ? clean.slice(colon + 1) : clean, /[,;\t]/) }];
   });
   // Where a field is called as a table is, in the singular or the plural, it leads there.
-  const known = [...tables.filter((t) => !t.facts).map((t) => t.name), ...lines.map((l) => l.name)];
-  const tableCalled = (name: string, of: string): string | undefined =>
-    known.find((t) => t !== of && [t.toLowerCase(), singular(t)].includes(name.toLowerCase()));
-  const people = known.find(areNamedPeople);
-  return lines.slice(0, MOST_TABLES).map(({ name, fields }) => ({
-    name,
-    fields: fields.slice(0, MOST_FIELDS).map((f) => fieldOf(f, name, tableCalled, people)),
-  }));
+  const known: Called[] = [...lines, ...tables.filter((t) => !t.facts).map((t) => ({ said: t.name, name: t.name }))];
+  return lines.map(({ name, fields }) => {
+    const others = known.filter((t) => t.name !== name);
+    return { name, fields: withTitle(distinct(fields.map((f) => fieldOf(f, others)))) };
+  });
 }
 
-function fieldOf(
-  text: string,
-  table: string,
-  tableCalled: (name: string, of: string) => string | undefined,
-  people: string | undefined,
-): WrittenField {
+/** What of written tables an app has no room for, in words; null where there is room for all. */
+export function beyondRoom(written: readonly WrittenTable[], there = 0): string | null {
+  const leftOut = (n: number, of: string): string => `${n} of ${of} ${n === 1 ? 'is' : 'are'} left out.`;
+  const tables = written.length - Math.max(0, MOST_TABLES - there);
+  if (tables > 0) return `An app has up to ${MOST_TABLES} tables: ${leftOut(tables, 'these')}`;
+  const wide = written.find((t) => t.fields.length > MOST_FIELDS);
+  return wide
+    ? `A table has up to ${MOST_FIELDS} fields: ${leftOut(wide.fields.length - MOST_FIELDS, wide.name)}`
+    : null;
+}
+
+/** Fields of which no two have one name. */
+function distinct(fields: readonly WrittenField[]): WrittenField[] {
+  const taken: string[] = [];
+  return fields.map((f) => {
+    const name = freeName(f.name, taken);
+    taken.push(name);
+    return { ...f, name };
+  });
+}
+
+/** The field that a record is called by: its first text; of a line of an order, which has none, its last link. */
+const titleAmong = <F extends { type: FieldType }>(fields: readonly F[]): F | undefined => {
+  const links = fields.filter((f) => f.type === 'link');
+  return fields.find((f) => f.type === 'text') ?? (links.length > 1 ? links.at(-1) : undefined);
+};
+
+/** Fields with a name before them, where nothing else says what a record is called. */
+const withTitle = (fields: WrittenField[]): WrittenField[] =>
+  titleAmong(fields) ? fields : distinct([{ name: 'Name', type: 'text' }, ...fields]);
+
+function fieldOf(text: string, others: readonly Called[]): WrittenField {
+  const tableCalled = (said: string): string | undefined =>
+    others.find((t) => [t.said.toLowerCase(), singular(t.said)].includes(said.toLowerCase()))?.name;
   const bracketed = /^(.*?\S)\s*\(([^()]*)\)\s*$/.exec(text);
   const asked = /^(.*?\S)\s*\?$/.exec(text);
   const measured = /^(.*?\S) in (\S{1,8})$/.exec(text);
   const name = (n: string): string => capital(n).slice(0, MOST_LETTERS);
   if (bracketed) {
     const [, called, said] = bracketed as unknown as [string, string, string];
-    const to = tableCalled(said, table) ?? tableCalled(said.replace(/^(?:link|one|several) (?:to|of) /i, ''), table);
+    const to = tableCalled(said) ?? tableCalled(said.replace(/^(?:link|one|several) (?:to|of) /i, ''));
     if (to) return { name: name(called), type: 'link', to };
     if (isKnownUnit(said)) return withUnit(name(called), said);
     const type = BY_WORD.get(said.toLowerCase());
     if (type && !NOT_WRITTEN.has(type)) return { name: name(called), type };
-    const choices = cut(said, /[,;/|]/);
+    const choices = cut(said, /[,;/|]/).map((c) => c.slice(0, MOST_LETTERS));
     if (choices.length > 1)
       return { name: name(called), type: 'choice', choices: [...new Set(choices)].slice(0, MOST_CHOICES) };
     // What cannot be read stays part of the name, where it is seen.
@@ -141,13 +173,14 @@ function fieldOf(
   }
   if (asked) return { name: name(asked[1]!), type: 'yesno' };
   if (measured && isKnownUnit(measured[2]!)) return withUnit(name(measured[1]!), measured[2]!);
-  const to = tableCalled(text, table);
+  const to = tableCalled(text);
   if (to) return { name: name(text), type: 'link', to };
-  if (OWNER.test(text))
-    return people && people !== table
-      ? { name: name(text), type: 'link', to: people }
-      : { name: name(text), type: 'person' };
-  return { name: name(text), type: BY_NAME.find(([, names]) => names.test(text))?.[0] ?? 'text' };
+  if (OWNER.test(text)) {
+    const people = others.find((t) => areNamedPeople(t.name))?.name;
+    return people ? { name: name(text), type: 'link', to: people } : { name: name(text), type: 'person' };
+  }
+  const isName = text.split(' ').length <= MOST_WORDS;
+  return { name: name(text), type: (isName && BY_NAME.find(([, names]) => names.test(text))?.[0]) || 'text' };
 }
 
 const withUnit = (name: string, unit: string): WrittenField =>
@@ -180,7 +213,7 @@ export function addWritten(app: App, written: readonly WrittenTable[]): Table[] 
   const called = (name: string): Table | undefined =>
     made.find((m) => m.w.name === name)?.table ?? app.tables.find((t) => t.name === name);
   for (const { w, table } of made) {
-    for (const f of w.fields) {
+    for (const f of w.fields.slice(0, MOST_FIELDS)) {
       const to = f.to === undefined ? undefined : called(f.to);
       const taken = namesInTable(app, table.id);
       const field: Field = {
@@ -193,14 +226,7 @@ export function addWritten(app: App, written: readonly WrittenTable[]): Table[] 
       if (to) field.link = { kind: 'picked', table: to.id, backName: freeName(table.name, namesInTable(app, to.id)) };
       table.fields.push(field);
     }
-    // A record needs something to be called by: a line of an order is called by its good.
-    const links = table.fields.filter((f) => f.type === 'link');
-    let title = table.fields.find((f) => f.type === 'text') ?? (links.length > 1 ? links.at(-1) : undefined);
-    if (!title) {
-      title = { id: newId('f'), name: freeName('Name', namesInTable(app, table.id)), type: 'text' };
-      table.fields.unshift(title);
-    }
-    table.titleField = title.id;
+    table.titleField = (titleAmong(table.fields) ?? table.fields[0])?.id ?? null;
     table.pictureField = bestFor(table.fields, 'picture');
   }
   return made.map((m) => m.table);

@@ -44,7 +44,7 @@ export function NewTables() {
         </p>
         {written.length > 0 && (
           <section className="card mt-4 px-4 py-3">
-            <WrittenPreview tables={written} />
+            <WrittenPreview tables={written} there={app.tables.length} />
           </section>
         )}
       </div>
