@@ -80,7 +80,7 @@ const blocks: Test = {
     );
 
     await hold(page, 'Control', ['z']);
-    await p.sees('Undid: Emptied 3 cells');
+    await p.sees('Undid: Cleared 3 cells');
     await hold(page, 'Control', ['z']);
     await page.waitForFunction(() => (document.querySelector('#cell-2-3') as HTMLElement).innerText.trim() === 'A3');
     await hold(page, 'Control', ['z']);

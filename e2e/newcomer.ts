@@ -193,7 +193,7 @@ const comparing = app('a list for comparing', 140, async (stage) => {
   // What a kilo costs is worked out, and stands in each row.
   await p.pressText('Data', 'header');
   await addFormulaField(p);
-  await p.press('Two values reckoned', 'button');
+  await p.press('A calculation', 'button');
   await choose(p, 'First value', 'Price');
   await choose(p, 'Sign', 'divided by');
   await choose(p, 'Second value', 'Weight');
@@ -259,7 +259,7 @@ const stock = app('stock with a dashboard', 150, async (stage) => {
   await p.pressText('Data', 'header');
   await p.pressText('Goods', 'nav');
   await addFormulaField(p);
-  await p.press('Two values reckoned', 'button');
+  await p.press('A calculation', 'button');
   await choose(p, 'First value', 'Quantity');
   await choose(p, 'Second value', 'Price');
   await p.sees('€32.00', '[role=grid]');

@@ -252,7 +252,7 @@ const written: Test = {
     await page.evaluate(() => {
       document.execCommand('insertText', false, 'Name\tPrice\nOld Otter\t1200\nNew Otter\t800.50');
     });
-    await again.press('Look at the rows', 'button');
+    await again.press('Review the rows', 'button');
     await again.sees('800.50', 'main');
     await again.press('Make the app', 'button');
     await again.sees('New Otter', '.k-app');

@@ -5,7 +5,7 @@ import type { App, Element, Screen } from './schema.ts';
 const OTHERS = 'Other screens';
 
 /** The table that a screen is about: that of the record it shows, else of the first list or form on it. */
-function tableOfScreen(s: Screen): string | undefined {
+export function tableOfScreen(s: Screen): string | undefined {
   let table = s.given ?? undefined;
   walkElements<Element>([s.root], (e) => {
     table ??= 'query' in e ? e.query.table : e.kind === 'form' ? e.table : undefined;

@@ -1,4 +1,4 @@
-import type { Where } from '../document/pieces.ts';
+import type { Link, Where } from '../document/pieces.ts';
 import { noConditions } from '../document/queries.ts';
 import { drawnOf } from './names.ts';
 import { ElementMaker } from './make.ts';
@@ -68,6 +68,13 @@ export function addField(app: App, tableId: string, type: FieldType, name = 'New
   return field;
 }
 
+/** A link whose record is picked from a table; the other end calls its records by this name, as far as it is free. */
+export const pickedLink = (app: App, to: Table, backName: string): Link => ({
+  kind: 'picked',
+  table: to.id,
+  backName: freeName(backName, namesInTable(app, to.id)),
+});
+
 /**
  * Leads a link to another table: its records are picked from there. A name that came from the table before is that of the
  * new one, and so is what the other end calls it.
@@ -80,11 +87,8 @@ export function leadLink(app: App, tableId: string, fieldId: string, target: str
   const before = tableOf(app, field.link.table);
   const isDerived = before && field.name.replace(/ \d+$/, '').toLowerCase() === before.one.toLowerCase();
   const { backName } = field.link;
-  field.link = { kind: 'picked', table: target, backName: '' };
-  field.link.backName = freeName(
-    backName || table.name,
-    namesInTable(app, target).filter((n) => n !== ''),
-  );
+  delete field.link;
+  field.link = pickedLink(app, to, backName || table.name);
   if (isDerived) renameField(app, tableId, fieldId, to.one.charAt(0).toUpperCase() + to.one.slice(1));
 }
 

@@ -2,14 +2,10 @@ import { FormulaError, type Node } from '../formula/ast.ts';
 import { parse } from '../formula/parse.ts';
 import type { Tables } from '../tables/names.ts';
 
-/** Functions whose result is measured as what they are given is. */
-const KEEPS_UNIT = new Set([
-  'sum',
-  'mean',
-  'min',
-  'max',
-  'median',
-  'mode',
+/** Functions of several values, whose result is measured as all of them are. */
+const OF_ALL = new Set(['sum', 'mean', 'min', 'max', 'median']);
+/** Functions whose result is measured as their first value is. */
+const OF_FIRST = new Set([
   'abs',
   'floor',
   'ceiling',
@@ -50,9 +46,10 @@ export function unitOfFormula(app: Pick<Tables, 'tables'>, stored: string): stri
         return a === NONE ? b : b === NONE || a === b ? a : null;
       }
       case 'list':
-        return n.items.map(unit).reduce((a, b) => (a === b ? a : null), unit(n.items[0]));
+        return ofAll(n.items);
       case 'call':
-        return n.of.t === 'name' && KEEPS_UNIT.has(n.of.name) ? unit(n.args[0]) : n.of.t === 'name' ? NONE : null;
+        if (n.of.t !== 'name') return null;
+        return OF_ALL.has(n.of.name) ? ofAll(n.args) : OF_FIRST.has(n.of.name) ? unit(n.args[0]) : NONE;
       case 'binary': {
         const [a, b] = [unit(n.left), unit(n.right)];
         if (a === null || b === null) return null;
@@ -64,6 +61,10 @@ export function unitOfFormula(app: Pick<Tables, 'tables'>, stored: string): stri
       default:
         return null;
     }
+  };
+  const ofAll = (all: readonly Node[]): string | null => {
+    const [first, ...others] = all.map(unit);
+    return first !== undefined && others.every((u) => u === first) ? first : null;
   };
   try {
     return unit(parse(stored)) || undefined;

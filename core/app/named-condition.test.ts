@@ -30,6 +30,10 @@ it('a condition that is kept is a yes or no field, and fits the same records', (
   expect(fits.length).toBeGreaterThan(0);
   expect(isNamed(app, T.hives, byName(id))).toBe(true);
   expect(isNamed(app, T.hives, light)).toBe(false);
+  // A comparison with a figure that is worked out has no name yet.
+  const figure = nameCondition(app, T.hives, 'Half', `${F.weight} / 2`);
+  const over: Where = { match: 'all', conditions: [{ left: figure, op: 'over', right: '3' }] };
+  expect(isNamed(app, T.hives, over)).toBe(false);
 });
 
 it('is none while something is missing, or where it goes by what stands around it alone', () => {

@@ -2,7 +2,7 @@ import type { Where } from '../document/pieces.ts';
 import { compile } from '../formula/compile.ts';
 import { whereText } from '../formula/guided.ts';
 import type { Model } from '../records/model.ts';
-import { tableOf } from '../tables/names.ts';
+import { fieldOf, tableOf } from '../tables/names.ts';
 import { addField } from './edits.ts';
 import type { App } from './schema.ts';
 
@@ -33,8 +33,6 @@ export const byName = (field: string): Where => ({
 /** Do these conditions go by a kept one alone already? */
 export function isNamed(app: Pick<App, 'tables'>, table: string, where: Where): boolean {
   const [c, ...others] = where.conditions;
-  return (
-    Boolean(c && others.length === 0 && !where.groups?.length) &&
-    tableOf(app, table)?.fields.find((f) => f.id === c!.left)?.type === 'formula'
-  );
+  if (!c || others.length || where.groups?.length || c.op !== 'is' || c.right !== 'true') return false;
+  return fieldOf(tableOf(app, table), c.left)?.type === 'formula';
 }

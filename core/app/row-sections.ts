@@ -145,7 +145,7 @@ function toListSection(make: ElementMaker, app: App, t: Table, holder: Holder): 
   });
   const which = make.step('menu', {
     words: `Add to which ${lists.one}?`,
-    from: 'records',
+    from: 'both',
     query: {
       ...allOf(lists.id),
       where: { match: 'all', conditions: owner ? [{ left: owner.id, op: 'is', right: 'person()' }] : [] },

@@ -1,6 +1,7 @@
 import { backId } from '../document/ids.ts';
 import { freeName } from '../document/names.ts';
 import { elementLists } from '../document/walk.ts';
+import { tableOfScreen } from './about.ts';
 import { tableOf } from '../tables/names.ts';
 import { linkedList, screensOf, type ScreenIds } from './generate-screens.ts';
 import { ElementMaker } from './make.ts';
@@ -10,13 +11,11 @@ type ListElement = Extract<Element, { kind: 'list' }>;
 
 /** The first screens of each table: its list, that of one record, and its form. */
 function screensThere(app: App): ScreenIds {
-  const shows = (s: Screen, table: string): boolean =>
-    !s.given && JSON.stringify(s.root).includes(`"query":{"table":"${table}"`);
   return new Map(
     app.tables.map((t) => [
       t.id,
       {
-        list: app.screens.find((s) => shows(s, t.id))?.id,
+        list: app.screens.find((s) => !s.given && tableOfScreen(s) === t.id)?.id,
         detail: app.screens.find((s) => s.given === t.id && !s.optional)?.id,
         form: app.screens.find((s) => s.given === t.id && s.optional)?.id,
       },

@@ -8,7 +8,7 @@ import { namesInTable } from '../tables/names.ts';
 import type { Field, FieldType, Table } from '../tables/schema.ts';
 import { bestFor } from '../tables/serves.ts';
 import { emptyApp } from './document.ts';
-import { addTable } from './edits.ts';
+import { addTable, pickedLink } from './edits.ts';
 import { generateScreens } from './generate-screens.ts';
 import { ElementMaker } from './make.ts';
 import { areNamedPeople } from './people.ts';
@@ -223,7 +223,7 @@ export function addWritten(app: App, written: readonly WrittenTable[]): Table[] 
       };
       if (f.unit) field.unit = f.unit;
       if (f.choices) field.choices = f.choices.map((name, i) => ({ name, colour: i % 8 }));
-      if (to) field.link = { kind: 'picked', table: to.id, backName: freeName(table.name, namesInTable(app, to.id)) };
+      if (to) field.link = pickedLink(app, to, table.name);
       table.fields.push(field);
     }
     table.titleField = (titleAmong(table.fields) ?? table.fields[0])?.id ?? null;

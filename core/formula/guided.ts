@@ -22,7 +22,7 @@ export type Sentence =
   /** `part / whole * 100`, rounded. */
   | { kind: 'percent'; part: string; whole: string; places: number }
   /** Two values with a sign between them: `Amount * Price`. */
-  | { kind: 'reckon'; left: string; sign: Sign; right: string }
+  | { kind: 'calculate'; left: string; sign: Sign; right: string }
   /** A value less or more by so many percent: `Price * (1 - Discount / 100)`. */
   | { kind: 'by percent'; of: string; way: 'less' | 'more'; percent: string }
   /** The record with the lowest or highest value of a field. */
@@ -76,7 +76,7 @@ export function toFormula(s: Sentence): string | null {
     }
     case 'percent':
       return s.part && s.whole ? `round half up(${s.part} / ${s.whole} * 100, ${s.places})` : null;
-    case 'reckon':
+    case 'calculate':
       return s.left && s.right ? `${s.left} ${s.sign} ${s.right}` : null;
     case 'by percent':
       return s.of && s.percent ? `${s.of} * (1 ${s.way === 'less' ? '-' : '+'} ${s.percent} / 100)` : null;
@@ -167,7 +167,7 @@ function read(n: Node, text: Text): Sentence | null {
   }
   if (n.t === 'path' && n.name === 'days') return since(n.of, 'days', text);
   if (n.t === 'filter') return best(n, text);
-  if (n.t === 'binary') return rank(n, text) ?? tidy(n, text) ?? byPercent(n, text) ?? reckon(n, text);
+  if (n.t === 'binary') return rank(n, text) ?? tidy(n, text) ?? byPercent(n, text) ?? calculation(n, text);
   if (n.t !== 'call' || n.of.t !== 'name' || n.named) return null;
   const [first, second] = n.args;
   const name = n.of.name;
@@ -241,13 +241,13 @@ function calendarSince(n: Node, unit: 'months' | 'years', text: Text): Sentence 
     : null;
 }
 
-/** A number that may stand in a reckoning: a path or a plain number. */
+/** A number that may stand in a calculation: a path or a plain number. */
 const isNumber = (n: Node): boolean => isPath(n) || (n.t === 'literal' && typeof n.value === 'number');
 
-function reckon(n: Node & { t: 'binary' }, text: Text): Sentence | null {
+function calculation(n: Node & { t: 'binary' }, text: Text): Sentence | null {
   const sign = SIGNS.find((s) => s === n.op);
   return sign && isNumber(n.left) && isNumber(n.right)
-    ? { kind: 'reckon', left: text(n.left), sign, right: text(n.right) }
+    ? { kind: 'calculate', left: text(n.left), sign, right: text(n.right) }
     : null;
 }
 

@@ -37,7 +37,7 @@ export function NameCondition({
         <button
           type="button"
           aria-label="Give this condition a name"
-          title="Give this condition a name, to go by it elsewhere too"
+          title="Give this condition a name, to use it elsewhere too"
           className="ml-0.5 inline-grid size-5 place-items-center rounded-full align-middle text-ink-soft hover:bg-sunk"
         >
           <Bookmark size={13} aria-hidden />
@@ -56,7 +56,7 @@ export function NameCondition({
         >
           <label className="block text-sm">
             <span className="mb-1 block text-ink-soft">
-              It becomes a yes or no field, which other lists, steps and formulas can go by.
+              It becomes a yes/no field that other lists, steps and formulas can use.
             </span>
             <input
               autoFocus

@@ -7,8 +7,8 @@ import { ValueChip } from './ValueChip.tsx';
 
 const HOW: readonly Choice<SetsSeveral['how']>[] = [
   { value: 'to', label: 'to' },
-  { value: 'with', label: 'with one more:' },
-  { value: 'without', label: 'without' },
+  { value: 'with', label: 'by adding' },
+  { value: 'without', label: 'by removing' },
 ];
 
 /** How a field of several is set: to other values, with one more, or without one of them. */

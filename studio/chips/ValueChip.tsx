@@ -28,6 +28,8 @@ export interface ValueChipProps {
   empty?: string;
   /** May stay empty: then it is no place that waits to be filled in. */
   optional?: boolean;
+  /** A record whose values are called by their names alone, such as that of the row they stand in. */
+  own?: string;
   /** Fixed values, each with its words in the sentence. */
   fixed?: readonly (readonly [stored: string, words: string])[];
   /** What stands over them. */
@@ -48,7 +50,9 @@ export function ValueChip(props: ValueChipProps) {
   const { value, name, empty = 'choose a value' } = props;
   const fixed = props.fixed?.find(([stored]) => stored === value)?.[1];
   const { label, kind } =
-    value && fixed === undefined ? chipLabel(model, value) : { label: fixed ?? empty, kind: 'literal' as const };
+    value && fixed === undefined
+      ? chipLabel(model, props.own ? withoutOwn(value, props.own) : value)
+      : { label: fixed ?? empty, kind: 'literal' as const };
   const tone = !value ? (props.optional ? 'plain' : 'empty') : kind === 'literal' ? 'plain' : 'data';
   const icon =
     !value || kind === 'literal' ? undefined : kind === 'formula' ? Sigma : label.includes('›') ? Link2 : undefined;
@@ -65,6 +69,10 @@ export function ValueChip(props: ValueChipProps) {
     </Popover>
   );
 }
+
+/** A path from a record without that record; anything else as it is. */
+const withoutOwn = (value: string, own: string): string =>
+  value.startsWith(`${own}.`) && /^[\w.]+$/.test(value) ? value.slice(own.length + 1) : value;
 
 /** FEEL for a plain value, as the field would hold it. */
 function literalFor(text: string, field: Field | undefined): string | null {
@@ -123,6 +131,20 @@ export function ValueList({
     };
   }, [engine, place, paths]);
 
+  const choices = useMemo(
+    (): Choice<string>[] => [
+      ...(fixed ?? []).map(([stored, label]) => ({ value: stored, label, group: fixedGroup })),
+      ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
+      ...paths.map((p, i) => ({
+        value: p.stored,
+        label: p.label,
+        group: p.group,
+        hint: samples[i]?.replace(/^(file:|data:).*/, 'a picture') || undefined,
+        icon: p.depth > 0 ? Link2 : undefined,
+      })),
+    ],
+    [fixed, fixedGroup, literals, field, paths, samples],
+  );
   const choose = (stored: string): void => {
     onChange(stored);
     close();
@@ -130,17 +152,6 @@ export function ValueList({
   if (writing)
     return <FormulaBox stored={value} place={place} name={name} onKeep={choose} onCancel={() => setWriting(false)} />;
 
-  const choices: Choice<string>[] = [
-    ...(fixed ?? []).map(([stored, label]) => ({ value: stored, label, group: fixedGroup })),
-    ...(literals ? plainChoices(field).map((c) => ({ ...c, group: 'Values' })) : []),
-    ...paths.map((p, i) => ({
-      value: p.stored,
-      label: p.label,
-      group: p.group,
-      hint: samples[i]?.replace(/^(file:|data:).*/, 'a picture') || undefined,
-      icon: p.depth > 0 ? Link2 : undefined,
-    })),
-  ];
   const literal = literals ? literalFor(typed, field) : null;
   return (
     <ChoiceList

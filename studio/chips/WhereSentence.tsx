@@ -186,7 +186,7 @@ function OneCondition({
         wanted="any"
         literals={false}
         place={place}
-        {...(ready.length > 0 && { fixed: ready.map((r) => [r.words, r.words] as const), fixedGroup: 'Ready' })}
+        {...(ready.length > 0 && { fixed: ready.map((r) => [r.words, r.words] as const), fixedGroup: 'Ready-made' })}
         onChange={(left) => {
           const whole = ready.find((r) => r.words === left);
           onChange(whole?.condition ?? { ...c, left, ...(!c.right && isYesNo(left) && { right: 'true' }) });

@@ -42,7 +42,7 @@ function fits(type: Type, wanted: Wanted): boolean {
   return records === wanted.records || record === wanted.records;
 }
 
-/** So many links deep values are listed, and so many of them are looked through where somebody types. */
+/** So many links deep values are listed; where somebody types, so many values and ways are looked through. */
 const LISTED_DEPTH = 3;
 const MOST_SEARCHED = 1500;
 
@@ -104,8 +104,9 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
   for (const t of app.tables) if (t.facts) walk(allId(t.id), '', t.id, 1, t.name, [t.id]);
   for (const [stored, label, type] of AROUND)
     if (fits(type, wanted)) out.push({ stored, label, type, depth: 4, group: 'Around' });
+  // Tables that all lead to each other have more ways than anybody could look through.
   const enough = deep ? MOST_SEARCHED : Infinity;
-  for (let at = 0; at < later.length && out.length < enough; at++) later[at]!();
+  for (let at = 0; at < later.length && at < enough && out.length < enough; at++) later[at]!();
   return out.sort((a, b) => a.depth - b.depth);
 }
 

@@ -55,7 +55,7 @@ export function LinkSentence({
         value={link.table}
         choices={app.tables.filter((t) => t.id !== table.id).map((t) => ({ value: t.id, label: t.name }))}
         onChange={(t) =>
-          void edit(`Led the link ${field.name} to another table`, (a) =>
+          void edit(`Changed where the link ${field.name} leads`, (a) =>
             leadLink(a as typeof app, table.id, field.id, t),
           )
         }

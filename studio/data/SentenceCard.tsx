@@ -1,7 +1,7 @@
 import { Table2 } from 'lucide-react';
 import type { Table } from '../../core/tables/schema.ts';
 import { allId } from '../../core/document/ids.ts';
-import { GUIDED_OPS, type Sentence, type Sign, type SinceUnit, type Total } from '../../core/formula/guided.ts';
+import { GUIDED_OPS, type Sentence, type SinceUnit, type Total } from '../../core/formula/guided.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
@@ -10,6 +10,7 @@ import { ValueChip } from '../chips/ValueChip.tsx';
 import { WhereSentence } from '../chips/WhereSentence.tsx';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
+import { ByPercentSentence, PercentSentence, CalculateSentence } from './NumberSentences.tsx';
 import { TidySentence, WordsSentence } from './TextSentences.tsx';
 
 const none = { match: 'all' as const, conditions: [] };
@@ -39,9 +40,9 @@ export const SENTENCES: { label: string; hint: string; begin: Sentence }[] = [
     begin: { kind: 'since', from: '', until: 'today()', unit: 'days' },
   },
   {
-    label: 'Two values reckoned',
-    hint: 'amount × price, a sum, a difference',
-    begin: { kind: 'reckon', left: '', sign: '*', right: '' },
+    label: 'A calculation',
+    hint: 'with two values: amount × price',
+    begin: { kind: 'calculate', left: '', sign: '*', right: '' },
   },
   {
     label: 'Less or more by percent',
@@ -270,94 +271,11 @@ export function SentenceCard({
         </p>
       );
     case 'percent':
-      return (
-        <p className="sentence">
-          <ValueChip
-            name="Part"
-            value={sentence.part}
-            empty="choose a number"
-            place={here}
-            onChange={(part) => onChange({ ...sentence, part })}
-          />{' '}
-          as a share of{' '}
-          <ValueChip
-            name="Whole"
-            value={sentence.whole}
-            empty="choose a number"
-            place={here}
-            onChange={(whole) => onChange({ ...sentence, whole })}
-          />{' '}
-          in percent, with{' '}
-          <ChoiceChip
-            name="Places"
-            value={sentence.places}
-            choices={[0, 1, 2, 3].map((n) => ({
-              value: n,
-              label: n === 0 ? 'no decimals' : `${n} ${n === 1 ? 'decimal' : 'decimals'}`,
-            }))}
-            onChange={(places) => onChange({ ...sentence, places })}
-          />
-        </p>
-      );
-    case 'reckon':
-      return (
-        <p className="sentence">
-          <ValueChip
-            name="First value"
-            value={sentence.left}
-            empty="choose a number"
-            place={here}
-            field={NUMBER}
-            onChange={(left) => onChange({ ...sentence, left })}
-          />{' '}
-          <ChoiceChip
-            name="Sign"
-            value={sentence.sign}
-            choices={SIGN_CHOICES}
-            onChange={(sign) => onChange({ ...sentence, sign })}
-          />{' '}
-          <ValueChip
-            name="Second value"
-            value={sentence.right}
-            empty="choose a number"
-            place={here}
-            field={NUMBER}
-            onChange={(right) => onChange({ ...sentence, right })}
-          />
-        </p>
-      );
+      return <PercentSentence table={table} sentence={sentence} onChange={onChange} />;
+    case 'calculate':
+      return <CalculateSentence table={table} sentence={sentence} onChange={onChange} />;
     case 'by percent':
-      return (
-        <p className="sentence">
-          <ValueChip
-            name="Value"
-            value={sentence.of}
-            empty="choose a number"
-            place={here}
-            field={NUMBER}
-            onChange={(of) => onChange({ ...sentence, of })}
-          />{' '}
-          <ChoiceChip
-            name="Less or more"
-            value={sentence.way}
-            choices={[
-              { value: 'less' as const, label: 'less' },
-              { value: 'more' as const, label: 'more' },
-            ]}
-            onChange={(way) => onChange({ ...sentence, way })}
-          />{' '}
-          by{' '}
-          <ValueChip
-            name="Percent"
-            value={sentence.percent}
-            empty="choose a number"
-            place={here}
-            field={NUMBER}
-            onChange={(percent) => onChange({ ...sentence, percent })}
-          />{' '}
-          percent
-        </p>
-      );
+      return <ByPercentSentence table={table} sentence={sentence} onChange={onChange} />;
     case 'best':
       return (
         <p className="sentence">
@@ -431,11 +349,4 @@ export function SentenceCard({
   }
 }
 
-const NUMBER = { id: 'f_number000', name: 'number', type: 'number' as const };
-const SIGN_CHOICES: Choice<Sign>[] = [
-  { value: '*', label: 'times', hint: '×' },
-  { value: '+', label: 'plus', hint: '+' },
-  { value: '-', label: 'minus', hint: '−' },
-  { value: '/', label: 'divided by', hint: '÷' },
-];
 const DATE = { id: 'f_date0000', name: 'date', type: 'date' as const };

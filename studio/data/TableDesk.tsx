@@ -11,9 +11,9 @@ import {
 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { addField, removeTable, renameTable } from '../../core/app/edits.ts';
+import { addField, pickedLink, removeTable, renameTable } from '../../core/app/edits.ts';
 import { addScreensFor } from '../../core/app/screens-for.ts';
-import { aOrAn, freeName } from '../../core/document/names.ts';
+import { aOrAn } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
 import { WRITABLE, READABLE_ENDINGS } from '../../kinds/formats/index.ts';
 import type { Table } from '../../core/tables/schema.ts';
@@ -221,14 +221,7 @@ async function addLinkField(
   await edit(`Added a link from ${table.name} to ${target.name}`, (a) => {
     const one = target.one.charAt(0).toUpperCase() + target.one.slice(1);
     const field = addField(a, table.id, 'link', one);
-    field.link = {
-      kind: 'picked',
-      table: target.id,
-      backName: freeName(table.name, [
-        ...target.fields.map((f) => f.name),
-        ...a.tables.flatMap((t) => t.fields.flatMap((f) => (f.link?.table === target.id ? [f.link.backName] : []))),
-      ]),
-    };
+    field.link = pickedLink(a as typeof app, target, table.name);
     id = field.id;
   });
   return id;

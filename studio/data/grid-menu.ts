@@ -147,7 +147,7 @@ export function useGridMenu({
             .then(() => toast('Copied it.'))
             .catch(() => toast('This browser does not let a menu copy. Press Ctrl C.')),
       },
-      { label: 'Empty', icon: Eraser, hint: 'Del', run: empty },
+      { label: 'Clear', icon: Eraser, hint: 'Del', run: empty },
       ...(literal
         ? [
             null,

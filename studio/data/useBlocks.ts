@@ -121,5 +121,5 @@ export function useBlocks(
     void rowsOf(block).then((rows) =>
       editRecords(`Filled ${cellsWord()} down`, fillDrafts(table, columns, rows, block)),
     );
-  return { several, rowsOf, onCopy, onPaste, fill, empty: () => clear('Emptied') };
+  return { several, rowsOf, onCopy, onPaste, fill, empty: () => clear('Cleared') };
 }

@@ -93,7 +93,7 @@ export function stepInShort(step: Step, app: App, model: Model, said?: ReadonlyM
     case 'question':
       return `${step.do === 'ask' ? 'Ask yes or no' : 'Ask for a value'}: ${quote(step.words)}`;
     case 'menu':
-      if (step.from === 'records') return `Menu: one of ${records(step.query)}`;
+      if (step.from !== 'choices') return `Menu: one of ${records(step.query)}`;
       return `Menu: ${step.choices.map((c) => (c as Extract<Step, { do: 'choice' }>).words).join(', ') || '…'}`;
     case 'set':
       return `Set ${value(step.record)}: ${step.values.map((v) => setTo(v.field, v.value)).join(', ') || '…'}`;

@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { AppWindow, Check, Copy, ExternalLink, Rocket, ShieldAlert, Trash2, Upload } from 'lucide-react';
+import { AppWindow, Check, Rocket, ShieldAlert, Upload } from 'lucide-react';
 import { clsx } from 'clsx';
-import QRCode from 'qrcode';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { MOST_ABOUT } from '../../core/app/schema.ts';
@@ -17,6 +16,7 @@ import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { Elsewhere, useElsewhere } from './Elsewhere.tsx';
+import { LinkCard } from './LinkCard.tsx';
 import { drawIcon, squarePicture } from './icons.ts';
 
 const COLOURS = ['#C8441F', '#A35A00', '#1B6A5E', '#0E6073', '#43548A', '#7B3F86', '#8A2F4B', '#1F2E2A'];
@@ -201,17 +201,17 @@ export function ReleaseView() {
                   }}
                 />
               </Line>
-              <Line label="In short">
+              <Line label="Description">
                 <textarea
                   rows={1}
-                  aria-label="What the app is for, in a sentence"
+                  aria-label="Description of the app"
                   className="field field-sizing-content max-h-24 resize-none"
                   maxLength={MOST_ABOUT}
-                  placeholder="What it is for; shown where its link is sent on"
+                  placeholder="What it is for; shown where its link is shared"
                   value={app.about ?? ''}
                   onChange={(e) =>
                     void edit(
-                      'Changed what the app is for',
+                      'Changed the description of the app',
                       (a) => {
                         const said = e.target.value.replace(/\n/g, ' ');
                         if (said) a.about = said;
@@ -344,68 +344,6 @@ export function ReleaseView() {
         </div>
       </main>
     </>
-  );
-}
-
-/** Browsers give the clipboard to secure pages only. */
-async function copyText(text: string): Promise<void> {
-  try {
-    await navigator.clipboard.writeText(text);
-    toast('The link is copied.');
-  } catch {
-    toast.error('The link could not be copied. Mark it and copy it by hand.');
-  }
-}
-
-function LinkCard({
-  url,
-  local,
-  host,
-  onWithdraw,
-}: {
-  url: string;
-  local: boolean;
-  host: { online: boolean; waiting: number } | null;
-  onWithdraw(): void;
-}) {
-  const [code, setCode] = useState('');
-  useEffect(() => {
-    void QRCode.toDataURL(url, { margin: 1, width: 264, color: { dark: '#1F2E2A', light: '#FFFDF8' } }).then(setCode);
-  }, [url]);
-  return (
-    <section className="card flex items-center gap-6 px-5 py-4" aria-label="Link to the released app">
-      {code && (
-        <img
-          src={code}
-          alt={`Code to scan for ${url}`}
-          width={132}
-          height={132}
-          className="rounded-lg border border-line"
-        />
-      )}
-      <div className="min-w-0 flex-1">
-        <h2 className="text-[16px]">Scan it, or send the link</h2>
-        <p className="mt-0.5 truncate font-mono text-sm text-kelp" data-testid="release-link">
-          {url}
-        </p>
-        <p className="mt-0.5 text-sm text-ink-soft">
-          {local ? 'On this machine only for now.' : 'On phones in the same network.'}{' '}
-          {host ? (host.online ? 'Records are in step.' : 'The host cannot be reached; changes wait here.') : ''} A new
-          release reaches open phones by itself.
-        </p>
-        <div className="mt-3 flex gap-2">
-          <Button small icon={Copy} onClick={() => void copyText(url)}>
-            Copy the link
-          </Button>
-          <Button small icon={ExternalLink} onClick={() => window.open(url, '_blank', 'noopener')}>
-            Open it
-          </Button>
-          <Button small look="danger" icon={Trash2} onClick={onWithdraw}>
-            Remove it from the host
-          </Button>
-        </div>
-      </div>
-    </section>
   );
 }
 

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { design, designOf, type RowDesign } from '../../core/app/row-design.ts';
 import { elementOf } from '../../core/app/edits.ts';
+import { thisId } from '../../core/document/ids.ts';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { ListElement, Screen } from '../../core/app/schema.ts';
 import { ValueChip } from '../chips/ValueChip.tsx';
@@ -43,6 +44,7 @@ export function RowSentence({
     <ValueChip
       name={name}
       value={value}
+      own={thisId(table.id)}
       empty={empty}
       optional={optional}
       literals={false}

@@ -40,7 +40,7 @@ export function FromNothing({ onFiles }: { onFiles(files: File[]): void }) {
       </div>
       <div className="mt-3">
         <Button onClick={() => void begin()}>
-          {rows ? 'Look at the rows' : written.length ? 'Make the app' : 'Begin blank'}
+          {rows ? 'Review the rows' : written.length ? 'Make the app' : 'Begin blank'}
         </Button>
       </div>
     </section>

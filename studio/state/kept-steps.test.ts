@@ -66,7 +66,14 @@ describe('steps that outlive a reload', () => {
     expect(labels(readSteps(kept, app).past)).toEqual(['One']);
     expect(readSteps(kept, { ...app, changed: '2026-05-01T10:00:00.001Z' }).past).toEqual([]);
     expect(readSteps(kept, { ...app, id: 'a_app0000002' }).past).toEqual([]);
-    for (const spoilt of [undefined, null, 'x', { ...kept, past: [{ label: 1 }] }, { ...kept, future: null }])
+    for (const spoilt of [
+      undefined,
+      null,
+      'x',
+      { ...kept, past: ['{"label":1}'] },
+      { ...kept, past: ['{'] },
+      { ...kept, future: null },
+    ])
       expect(readSteps(spoilt, app)).toEqual({ past: [], future: [] });
   });
 
@@ -85,7 +92,7 @@ describe('steps that outlive a reload', () => {
     const many = Array.from({ length: 130 }, (_, i) => step(`${i}`));
     expect(labels(readSteps(keptSteps(app, { past: many, future: [] }), app).past)).toEqual(labels(many.slice(-100)));
     const large = ['One', 'Two', 'Three'].map((label) =>
-      step(label, { patches: [{ op: 'replace', path: ['name'], value: 'x'.repeat(1_500_000) }] }),
+      step(label, { patches: [{ op: 'replace', path: ['name'], value: 'x'.repeat(400_000 * 2) }] }),
     );
     expect(labels(readSteps(keptSteps(app, { past: large, future: [] }), app).past)).toEqual(['Two', 'Three']);
   });

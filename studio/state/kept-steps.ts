@@ -24,18 +24,18 @@ export interface Step {
   turning?: boolean;
 }
 
-/** The steps of an app as this browser keeps them. */
+/** The steps of an app as this browser keeps them: each as a text, which is written once and kept as often as needed. */
 export interface KeptSteps {
   /** The app. */
   id: string;
   /** The document that they lead to: see {@link basisOf}. */
   basis: string;
-  past: KeptStep[];
-  future: KeptStep[];
+  past: string[];
+  future: string[];
 }
 
 /** Of so many letters together the newest steps are kept. */
-const MOST_LETTERS = 4_000_000;
+const MOST_LETTERS = 2_000_000;
 const MOST_STEPS = 100;
 
 /** Steps fit exactly one state of a document: the one that was kept with them, read by the same version of its form. */
@@ -61,27 +61,30 @@ const StepSchema = z.object({
   at: z.number(),
   tried: z.string().optional(),
 });
-type KeptStep = z.infer<typeof StepSchema>;
 const StepsSchema = z.object({
   id: z.string(),
   basis: z.string(),
-  past: z.array(StepSchema),
-  future: z.array(StepSchema),
+  past: z.array(z.string()),
+  future: z.array(z.string()),
 });
 
-const lengths = new WeakMap<Patch[], number>();
-function lettersOf(s: Step): number {
-  let n = lengths.get(s.patches);
-  if (n === undefined) lengths.set(s.patches, (n = JSON.stringify([s.patches, s.inverse]).length));
-  return n + (s.written ? JSON.stringify(s.written).length : 0);
+/** Steps as texts, as long as what they have written is the same. */
+const texts = new WeakMap<Step, { written: Written | null; text: string }>();
+function textOf(step: Step): string {
+  const known = texts.get(step);
+  if (known && known.written === step.written) return known.text;
+  const { label, patches, inverse, written, at: when, tried } = step;
+  const text = JSON.stringify({ label, patches, inverse, written, at: when, ...(tried && { tried }) });
+  texts.set(step, { written, text });
+  return text;
 }
 
 /** A step whose records are still being written: nobody could tell later whether they were. */
 const isOpen = (s: Step): boolean => s.turning === true || (s.drafts.length > 0 && !s.written);
 
 /** The newest of a row of steps, as many as are kept. The last is the newest. */
-function newest(steps: readonly Step[]): KeptStep[] {
-  const kept: KeptStep[] = [];
+function newest(steps: readonly Step[]): string[] {
+  const kept: string[] = [];
   let letters = 0;
   for (const s of steps.slice(-MOST_STEPS).toReversed()) {
     if (isOpen(s)) {
@@ -89,10 +92,10 @@ function newest(steps: readonly Step[]): KeptStep[] {
       if (s.patches.length) break;
       continue;
     }
-    letters += lettersOf(s);
+    const text = textOf(s);
+    letters += text.length;
     if (letters > MOST_LETTERS) break;
-    const { label, patches, inverse, written, at: when, tried } = s;
-    kept.push({ label, patches, inverse, written, at: when, ...(tried && { tried }) });
+    kept.push(text);
   }
   return kept.toReversed();
 }
@@ -105,16 +108,16 @@ export const keptSteps = (
 
 /** Kept steps for going on with; none where they do not fit the document, or are not what was kept. */
 export function readSteps(kept: unknown, app: { id: string; changed: string }): { past: Step[]; future: Step[] } {
+  const none = { past: [], future: [] };
   const read = StepsSchema.safeParse(kept);
-  if (!read.success || read.data.id !== app.id || read.data.basis !== basisOf(app)) return { past: [], future: [] };
-  const back = (list: KeptStep[]): Step[] =>
-    list.map((s) => ({
-      ...s,
-      drafts: [],
-      merge: null,
-      kept: true,
-      patches: s.patches as Patch[],
-      inverse: s.inverse as Patch[],
-    }));
-  return { past: back(read.data.past), future: back(read.data.future) };
+  if (!read.success || read.data.id !== app.id || read.data.basis !== basisOf(app)) return none;
+  const step = (text: string): Step => {
+    const { patches, inverse, ...rest } = StepSchema.parse(JSON.parse(text));
+    return { ...rest, patches: patches as Patch[], inverse: inverse as Patch[], drafts: [], merge: null, kept: true };
+  };
+  try {
+    return { past: read.data.past.map(step), future: read.data.future.map(step) };
+  } catch {
+    return none;
+  }
 }

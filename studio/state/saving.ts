@@ -53,6 +53,8 @@ export function lastSave(): void {
   if (last) void write(last);
 }
 
+const isFull = (e: Error & { inner?: Error }): boolean => /quota/i.test(`${e.name} ${e.inner?.name ?? ''}`);
+
 async function write(kept: KeptApp): Promise<void> {
   try {
     // Both or none: steps that do not fit the document would bend it.
@@ -62,17 +64,16 @@ async function write(kept: KeptApp): Promise<void> {
         if (kept !== written) await registry.apps.put(kept);
         await registry.steps.put(steps);
       })
-      .catch(async () => {
-        // What could be undone gives room to the document.
-        await registry.steps.clear();
+      .catch(async (e: Error) => {
+        // What could be undone gives room to the document, that of other apps only where there is none left.
+        await (isFull(e) ? registry.steps.clear() : registry.steps.delete(kept.id));
         await registry.apps.put(kept);
       });
     written = kept;
     if (newest === kept) useSaving.setState({ saved: true });
   } catch (e) {
-    const full = /quota/i.test(`${(e as Error).name} ${(e as { inner?: Error }).inner?.name ?? ''}`);
     tellProblem(
-      full
+      isFull(e as Error)
         ? 'This browser’s storage is full, so the last change is not kept. Export the app, free some space, then try again.'
         : `The last change could not be kept: ${(e as Error).message}`,
     );

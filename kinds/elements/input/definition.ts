@@ -42,7 +42,7 @@ export const input = defineElement({
     offers: optional(formula('what it offers', 'any')),
     /** A link: what is not found yet can be added by its name. */
     adds: optional(
-      yesNo('whether a new one can be added', { true: 'a new one can be added', false: 'only those that are there' }),
+      yesNo('whether new records can be added', { true: 'can be added by name', false: 'cannot be added' }),
     ),
     /** Nearer limits than those of its field. */
     least: optional(formula('the least', 'value')),

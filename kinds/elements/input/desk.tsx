@@ -139,13 +139,13 @@ export default function InputDesk({ element, screen }: DeskProps<InputElement>) 
         </p>
         {field?.link && (
           <p>
-            What is not found yet{' '}
+            New records{' '}
             <ChoiceChip
-              name="New ones"
+              name="New records"
               value={element.adds ?? false}
               choices={[
-                { value: false, label: 'is not taken' },
-                { value: true, label: 'can be added by its name' },
+                { value: false, label: 'cannot be added here' },
+                { value: true, label: 'can be added by name' },
               ]}
               onChange={(v) => set('adds', v || undefined)}
             />

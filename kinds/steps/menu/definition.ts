@@ -20,7 +20,11 @@ export const menu = defineStep({
   lasts: true,
   properties: {
     words: words('the words over the menu', { unfilled: { severity: 'look', said: 'a menu has no words over it.' } }),
-    from: oneOf('what it offers', { choices: 'these choices', records: 'records' }),
+    from: oneOf('what it offers', {
+      choices: 'these choices',
+      records: 'records',
+      both: 'records, then these choices',
+    }),
     query: optional(query('which records')),
     result: result('what was chosen'),
     resultName: text('what was chosen'),
@@ -35,29 +39,21 @@ export const menu = defineStep({
     resultName: 'what was chosen',
     choices: [],
   }),
-  gives: (step) => (step.from === 'records' ? { k: 'record', table: step.query?.table ?? '' } : TEXT),
+  gives: (step) => (step.from === 'choices' ? TEXT : { k: 'record', table: step.query?.table ?? '' }),
   notes(step, { tables }) {
-    if (step.from === 'records')
-      return tables.some((t) => t.id === step.query?.table)
-        ? []
-        : [{ severity: 'stops', said: 'the records of a menu are not chosen.' }];
-    return step.choices.length ? [] : [{ severity: 'stops', said: 'a menu has no choices.' }];
+    if (step.from !== 'choices' && !tables.some((t) => t.id === step.query?.table))
+      return [{ severity: 'stops', said: 'the records of a menu are not chosen.' }];
+    return step.from === 'records' || step.choices.length
+      ? []
+      : [{ severity: 'stops', said: 'a menu has no choices.' }];
   },
   start(step, s) {
     const said = s.words(step.words);
-    const records =
-      step.from === 'records'
-        ? s
-            .find(step.query ?? allOf(NO_TABLE))
-            .slice(0, MOST)
-            .map((r) => ({ value: { table: r.tableId, record: r.id }, label: r.title() }))
-        : [];
-    // Behind records stand choices that are none of them, such as a new one.
+    const records = step.from === 'choices' ? [] : s.find(step.query ?? allOf(NO_TABLE)).slice(0, MOST);
+    const choices = step.from === 'records' ? [] : (step.choices as unknown as Choice[]);
     const offered = [
-      ...records,
-      ...(step.choices as unknown as Choice[]).flatMap((c) =>
-        c.do === 'choice' && !c.off ? [{ value: c.id, label: s.words(c.words) }] : [],
-      ),
+      ...records.map((r) => ({ value: { table: r.tableId, record: r.id }, label: r.title() })),
+      ...choices.flatMap((c) => (c.do === 'choice' && !c.off ? [{ value: c.id, label: s.words(c.words) }] : [])),
     ];
     if (offered.length === 0) throw new StepError('There is nothing to choose from.');
     return { ask: { ask: 'question', question: { words: said, wants: 'a choice', choices: offered } }, kept: said };
@@ -65,14 +61,14 @@ export const menu = defineStep({
   answered(step, s, kept, value) {
     const said = `Asked “${String(kept)}”`;
     if (value === null) throw new StepError('Nothing was chosen.');
-    if (step.from === 'records' && typeof value === 'object' && 'title' in value)
+    if (step.from !== 'choices' && typeof value === 'object' && 'title' in value)
       return { did: { said, gave: (value as { title(): string }).title(), result: value } };
     // A release may have changed the choices while the menu was open. Menus of earlier versions gave the place.
     const at = typeof value === 'number' ? value : step.choices.findIndex((c) => c.id === value);
     const chosen = step.choices[at] as unknown as Choice | undefined;
     if (!chosen) throw new StepError('What was chosen is not there any more.');
     const label = s.words(chosen.words);
-    // Of records, what was chosen is a record, or none of them.
-    return { enter: 'choices', only: at, did: { said, gave: label, result: step.from === 'records' ? null : label } };
+    // Behind records stand choices that are none of them, such as a new one: then none was chosen.
+    return { enter: 'choices', only: at, did: { said, gave: label, result: step.from === 'choices' ? label : null } };
   },
 });

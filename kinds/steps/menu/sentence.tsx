@@ -3,7 +3,7 @@ import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
-import { ElementMaker } from '../../../core/app/make.ts';
+import { menu } from './definition.ts';
 import { NameField } from '../../../studio/ui/NameField.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'menu'>) {
@@ -23,26 +23,14 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'menu'
       of{' '}
       <ChoiceChip
         name="What it offers"
-        value={step.from === 'records' && step.choices.length ? 'both' : step.from}
-        choices={[
-          { value: 'choices' as const, label: 'these choices' },
-          { value: 'records' as const, label: 'records' },
-          { value: 'both' as const, label: 'records, and choices behind them' },
-        ]}
-        onChange={(from) =>
-          onChange({
-            ...step,
-            from: from === 'choices' ? 'choices' : 'records',
-            choices:
-              from === 'records'
-                ? []
-                : from === 'both' && !step.choices.length
-                  ? [new ElementMaker().step('choice', { words: 'A new one' })]
-                  : step.choices,
-          })
-        }
+        value={step.from}
+        choices={(['choices', 'records', 'both'] as const).map((value) => ({
+          value,
+          label: menu.properties.from.labels![value]!,
+        }))}
+        onChange={(from) => onChange({ ...step, from })}
       />
-      {step.from === 'records' && (
+      {step.from !== 'choices' && (
         <>
           {' of '}
           <QuerySentence
