@@ -92,12 +92,12 @@ describe('screens', () => {
     };
     renameScreen(app, screen.id, 'Calculator');
     expect([screen.name, app.tabs.at(-1)!.name, heading()]).toEqual(['Calculator', 'Calculator', 'Calculator']);
-    // In words a brace would begin a formula; there the heading stays.
+    // In words a brace alone would begin a formula.
     renameScreen(app, screen.id, '{x}');
-    expect([screen.name, heading()]).toEqual(['{x}', 'Calculator']);
+    expect([screen.name, heading()]).toEqual(['{x}', '{{x}']);
     renameScreen(app, screen.id, 'Sums');
     renameScreen(app, 's_gone000000', 'Nothing');
-    expect([screen.name, heading()]).toEqual(['Sums', 'Calculator']);
+    expect([screen.name, heading()]).toEqual(['Sums', 'Sums']);
   });
 });
 

@@ -12,6 +12,7 @@ import { namesInTable, tableOf } from '../tables/names.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import { bestFor } from '../tables/serves.ts';
 import type { Field, FieldType, Table, View } from '../tables/schema.ts';
+import { asWords } from '../records/words.ts';
 
 /** Edits of an app document. Each changes the draft it is given; the caller names the edit and can undo it. */
 
@@ -331,7 +332,7 @@ export function moveElement(app: App, id: string, to: string, where: 'before' | 
 
 export function addScreen(app: App, name: string, given: string | null = null): Screen {
   const make = new ElementMaker();
-  const root: BoxElement = make.box('down', [make.text(name, 'title')], { inside: 16, gap: 12 });
+  const root: BoxElement = make.box('down', [make.text(asWords(name), 'title')], { inside: 16, gap: 12 });
   const screen: Screen = {
     id: newId('s'),
     name: freeName(
@@ -355,8 +356,7 @@ export function renameScreen(app: App, id: string, name: string): void {
   const tab = app.tabs.find((t) => t.screen === id);
   if (tab?.name === old) tab.name = name;
   const heading = screen.root.children.find((e) => e.kind === 'text');
-  // A brace in words begins a formula.
-  if (heading?.kind === 'text' && heading.words === old && !name.includes('{')) heading.words = name;
+  if (heading?.kind === 'text' && heading.words === asWords(old)) heading.words = asWords(name);
 }
 
 export function duplicateScreen(app: App, id: string): Screen | null {

@@ -1,6 +1,7 @@
 import type { Reach } from '../screens/reach.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import { fieldKind } from '../../kinds/fields/index.ts';
+import { asWords } from '../records/words.ts';
 import { placeOf } from './edits.ts';
 import { titleWords, type ElementMaker } from './make.ts';
 import type { App, Element } from './schema.ts';
@@ -23,7 +24,7 @@ export function elementForField(
     return make.picture(path, inRow ? 'square' : 'wide', inRow ? { width: 44, height: 44 } : {});
   if (field.id === table.titleField)
     return make.text(titleWords(table).replace(/\{[^.{}]+\./, `{${record.id}.`), inRow ? 'strong' : 'title');
-  return inRow ? make.text(`{${path}}`) : make.reading(field.name, path);
+  return inRow ? make.text(`{${path}}`) : make.reading(asWords(field.name), path);
 }
 
 /** Does an element stand beside others in a row, where a label has no room? */

@@ -8,6 +8,7 @@ import { figuresOf, filledShare, nearlyNames, overviewScreen, tells, type Known,
 import type { FieldValue, Tap } from '../document/pieces.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
+import { asWords } from '../records/words.ts';
 
 /** The screens of each table, as far as there are such. */
 export type ScreenIds = Map<
@@ -110,7 +111,7 @@ export function generateScreens(given: App, make: ElementMaker, known?: Known): 
 
 function moreScreen(app: App, tables: Table[], ids: Map<string, { list: string }>, make: ElementMaker): Screen {
   const rows = tables.map((t) =>
-    make.box('across', [make.text(t.name, 'strong', { width: 'fill' })], {
+    make.box('across', [make.text(asWords(t.name), 'strong', { width: 'fill' })], {
       surface: 'card',
       inside: 14,
       tap: { do: 'open', screen: ids.get(t.id)!.list, give: '' },
@@ -208,7 +209,7 @@ function listScreen(t: Table, s: { detail: string; form: string }, make: Element
       make.box(
         'across',
         [
-          make.text(t.name, 'title', { width: 'fill' }),
+          make.text(asWords(t.name), 'title', { width: 'fill' }),
           make.button('Add', { do: 'open', screen: s.form, give: '' }, { look: 'quiet', icon: 'plus' }),
         ],
         { across: 'middle' },
@@ -217,7 +218,7 @@ function listScreen(t: Table, s: { detail: string; form: string }, make: Element
         name: `List of ${t.name}`,
         query: { ...allOf(t.id), order: defaultOrder(t) },
         search: true,
-        empty: `No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`,
+        empty: asWords(`No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`),
         tap: { do: 'open', screen: s.detail, give: thisId(t.id) },
       }),
     ],
@@ -233,13 +234,13 @@ function linkedHead(
   begins: FieldValue,
   make: ElementMaker,
 ): Element {
-  if (!form) return make.text(name, 'heading');
+  if (!form) return make.text(asWords(name), 'heading');
   return make.box(
     'across',
     [
-      make.text(name, 'heading', { width: 'fill' }),
+      make.text(asWords(name), 'heading', { width: 'fill' }),
       make.button(
-        `Add ${of.one}`,
+        asWords(`Add ${of.one}`),
         { do: 'open', screen: form, give: '', values: [begins] },
         { look: 'quiet', icon: 'plus' },
       ),
@@ -269,7 +270,7 @@ export function linkedList(
         order: defaultOrder(other),
         limit: 20,
       },
-      empty: `No ${backName.toLowerCase()} for this ${t.one}.`,
+      empty: asWords(`No ${backName.toLowerCase()} for this ${t.one}.`),
       ...opensDetail(other.id, ids),
     }),
   ];
@@ -286,7 +287,7 @@ function detailScreen(app: App, t: Table, ids: ScreenIds, make: ElementMaker, kn
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
   const shown = t.fields.filter((f) => f.id !== t.titleField && f.id !== t.pictureField && !keys.has(f.id));
   const readings = shown.map((f): Element => {
-    const reading = make.reading(f.name, `${me}.${f.id}`);
+    const reading = make.reading(asWords(f.name), `${me}.${f.id}`);
     const target = f.link && ids.get(f.link.table)?.detail;
     return target
       ? make.box('across', [{ ...reading, width: 'fill' }], {
@@ -310,7 +311,7 @@ function detailScreen(app: App, t: Table, ids: ScreenIds, make: ElementMaker, kn
       make.text(titleWords(t), 'title'),
       ...cards,
       make.button(
-        `Change this ${t.one}`,
+        asWords(`Change this ${t.one}`),
         { do: 'open', screen: ids.get(t.id)!.form!, give: me },
         { look: 'quiet', icon: 'pencil' },
       ),
@@ -326,7 +327,10 @@ function formScreen(t: Table, make: ElementMaker): BoxElement {
   return make.box(
     'down',
     [
-      make.text(`{if ${thisId(t.id)} = null then "New ${t.one}" else "Change ${aOrAn(t.one)}"}`, 'title'),
+      make.text(
+        `{if ${thisId(t.id)} = null then ${JSON.stringify(`New ${t.one}`)} else ${JSON.stringify(`Change ${aOrAn(t.one)}`)}}`,
+        'title',
+      ),
       make.form(t.id, thisId(t.id), [
         ...inParts(
           // Where records are chosen, one that is not there yet can be added.

@@ -3,6 +3,7 @@ import type { Field, Figure, Table } from '../tables/schema.ts';
 import { allOf } from '../document/queries.ts';
 import type { ElementMaker } from './make.ts';
 import type { Tap } from '../document/pieces.ts';
+import { asWords } from '../records/words.ts';
 import type { App, Element, Screen } from './schema.ts';
 
 /** What is known of the records that screens are made for. */
@@ -72,7 +73,7 @@ export function overviewScreen(app: App, known: Known, make: ElementMaker, one: 
   const map = mapOf(tables, known, make, one);
   if (figures.length + map.length === 0) return null;
   const tile = (t: Table, title: string, figure: Figure, of?: Field): Element =>
-    make.tile(t.id, title, { figure, ...(of && { of: of.id }) });
+    make.tile(t.id, asWords(title), { figure, ...(of && { of: of.id }) });
   const counts = tables.slice(0, figures.length > 1 ? 2 : 3).map((t) => tile(t, t.name.toLowerCase(), 'count'));
   const sums = figures.slice(0, MOST_TILES - counts.length).map(({ table, field }) => {
     const figure = figureFor(field);
@@ -104,7 +105,7 @@ function mapOf(tables: readonly Table[], known: Known, make: ElementMaker, one: 
     const at = t.fields.find((f) => f.type === 'place' && tells(f, known));
     if (!at) continue;
     const map = make.make('plan', { at: at.id, tap: one.opens(t), children: [one.shows(t)] }, { table: t });
-    return [make.text(`Where the ${t.name.toLowerCase()} are`, 'heading'), map];
+    return [make.text(asWords(`Where the ${t.name.toLowerCase()} are`), 'heading'), map];
   }
   return [];
 }
@@ -120,7 +121,7 @@ function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): El
     const of = figuresOf(t, known).find((f) => figureFor(f) === 'sum');
     return [
       make.make('chart', {
-        title: `${capital(of ? of.name : t.name)} over time`,
+        title: asWords(`${capital(of ? of.name : t.name)} over time`),
         query: allOf(t.id),
         look: 'area',
         by: when.id,
@@ -137,7 +138,7 @@ function chartOf(tables: readonly Table[], known: Known, make: ElementMaker): El
     if (by)
       return [
         make.make('chart', {
-          title: `${t.name} by ${by.name.toLowerCase()}`,
+          title: asWords(`${t.name} by ${by.name.toLowerCase()}`),
           query: allOf(t.id),
           look: 'ring',
           by: by.id,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { preflight } from '../preflight/preflight.ts';
-import { hiveApp, someRecords, T } from '../records/fixture.ts';
+import { hiveApp, someRecords, T, withHostileNames } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { drawn, openSession } from '../session/fixture.ts';
 import type { Effect } from '../session/effects.ts';
@@ -78,35 +78,42 @@ function appWith(kept: 'between' | 'field'): App {
   return app;
 }
 
-describe.each(['between', 'field'] as const)('buttons that work, with favourites kept in a %s', (kept) => {
-  it.each(ROW_SECTIONS.map((s) => [s.said.name, s] as const))(
-    '%s stands on a screen, and nothing is left to fill in',
-    (_n, s) => {
-      const app = appWith(kept);
-      const hives = app.tables.find((t) => t.id === T.hives)!;
-      expect(s.about(app, hives)).not.toBeNull();
-      const screen = addScreen(app, 'One');
-      screen.given = T.hives;
-      screen.optional = true;
-      app.tabs = [{ screen: screen.id, name: 'One', icon: 'list' }];
-      const made = s.make(new ElementMaker(), app, hives);
-      screen.root.children = [made.element];
-      app.routines.push(...made.routines);
-      expect(AppSchema.safeParse(app).error).toBeUndefined();
-      expect(
-        preflight(app)
-          .filter((n) => n.severity === 'stops')
-          .map((n) => n.said),
-      ).toEqual([]);
-      const records = new Records(app);
-      someRecords(records);
-      records.person = 'Odile';
-      const page = drawn(app, records, screen.id, 'bramble');
-      expect(page.problems).toEqual([]);
-      expect(JSON.stringify(page.find('button'))).not.toMatch(/[a-z]_[a-z0-9]{8}[.[]/);
-    },
-  );
-});
+describe.each([
+  ['between', appWith],
+  ['field', appWith],
+  ['field', (kept) => withHostileNames(appWith(kept))],
+] as [kept: 'between' | 'field', make: typeof appWith][])(
+  'buttons that work, with favourites kept in a %s (%#)',
+  (kept, make) => {
+    it.each(ROW_SECTIONS.map((s) => [s.said.name, s] as const))(
+      '%s stands on a screen, and nothing is left to fill in',
+      (_n, s) => {
+        const app = make(kept);
+        const hives = app.tables.find((t) => t.id === T.hives)!;
+        expect(s.about(app, hives)).not.toBeNull();
+        const screen = addScreen(app, 'One');
+        screen.given = T.hives;
+        screen.optional = true;
+        app.tabs = [{ screen: screen.id, name: 'One', icon: 'list' }];
+        const made = s.make(new ElementMaker(), app, hives);
+        screen.root.children = [made.element];
+        app.routines.push(...made.routines);
+        expect(AppSchema.safeParse(app).error).toBeUndefined();
+        expect(
+          preflight(app)
+            .filter((n) => n.severity === 'stops')
+            .map((n) => n.said),
+        ).toEqual([]);
+        const records = new Records(app);
+        someRecords(records);
+        records.person = 'Odile';
+        const page = drawn(app, records, screen.id, 'bramble');
+        expect(page.problems).toEqual([]);
+        expect(JSON.stringify(page.find('button'))).not.toMatch(/[a-z]_[a-z0-9]{8}[.[]/);
+      },
+    );
+  },
+);
 
 describe.each(['between', 'field'] as const)('a list of mine, which holds what is in it in a %s', (kept) => {
   /** Presses the button for a hive, and answers what is asked. */

@@ -4,6 +4,7 @@ import type { SearchWords } from '../document/search-words.ts';
 import { aOrAn, freeName } from '../document/names.ts';
 import { canRaise } from '../records/raise.ts';
 import type { Field, Table } from '../tables/schema.ts';
+import { asWords } from '../records/words.ts';
 import type { ElementMaker } from './make.ts';
 import { holdersOf, putStep, type Holder } from './holders.ts';
 import { isKept, keepings, keepingStep, type Keeping } from './keeps.ts';
@@ -66,7 +67,7 @@ export const ROW_SECTIONS: readonly RowSection[] = [
       const routine = routineFor(make, app, t, `${field.name} or not`, [
         make.step('set', { record: thisId(t.id), values: [{ field: field.id, value: `not(${path})` }] }),
       ]);
-      const words = `{if ${path} then "✓ ${field.name}" else "○ ${field.name}"}`;
+      const words = `{if ${path} then ${JSON.stringify(`✓ ${field.name}`)} else ${JSON.stringify(`○ ${field.name}`)}}`;
       return { element: buttonOf(make, field.name, words, routine), routines: [routine] };
     },
   },
@@ -134,7 +135,10 @@ export const ROW_SECTIONS: readonly RowSection[] = [
 /** A menu of the lists of whoever uses the app, with a new one behind them; then the record is put in. */
 function toListSection(make: ElementMaker, app: App, t: Table, holder: Holder): Made {
   const { lists, owner } = holder;
-  const name = make.step('question', { words: `What is the new ${lists.one} called?`, resultName: 'its name' });
+  const name = make.step('question', {
+    words: asWords(`What is the new ${lists.one} called?`),
+    resultName: 'its name',
+  });
   const added = make.step('add', {
     table: lists.id,
     resultName: `new ${lists.one}`,
@@ -144,7 +148,7 @@ function toListSection(make: ElementMaker, app: App, t: Table, holder: Holder): 
     ],
   });
   const which = make.step('menu', {
-    words: `Add to which ${lists.one}?`,
+    words: asWords(`Add to which ${lists.one}?`),
     from: 'both',
     query: {
       ...allOf(lists.id),
@@ -153,7 +157,7 @@ function toListSection(make: ElementMaker, app: App, t: Table, holder: Holder): 
     resultName: `chosen ${lists.one}`,
     choices: [
       make.step('choice', {
-        words: `A new ${lists.one}`,
+        words: asWords(`A new ${lists.one}`),
         steps: [name, added, putStep(make, holder, t, added.result)],
       }),
     ],
@@ -164,5 +168,5 @@ function toListSection(make: ElementMaker, app: App, t: Table, holder: Holder): 
     otherwise: [],
   });
   const routine = routineFor(make, app, t, `Add to ${aOrAn(lists.one)}`, [which, chosen]);
-  return { element: buttonOf(make, routine.name, `+ ${capital(lists.one)}`, routine), routines: [routine] };
+  return { element: buttonOf(make, routine.name, asWords(`+ ${capital(lists.one)}`), routine), routines: [routine] };
 }

@@ -7,6 +7,7 @@ import { titleWords, type At, type ElementMaker } from './make.ts';
 import { figuresOf } from './overview.ts';
 import type { Element } from './schema.ts';
 import type { SearchWords } from '../document/search-words.ts';
+import { asWords } from '../records/words.ts';
 
 /** Several elements that often stand together, ready to be filled in. */
 export interface Section {
@@ -50,7 +51,10 @@ export const SECTIONS: readonly Section[] = [
       const t = ownTable(at);
       return make.box(
         'down',
-        [make.text(t.name, 'heading'), make.list(t.id, [rowFor(t, make)], { query: allOf(t.id), search: true })],
+        [
+          make.text(asWords(t.name), 'heading'),
+          make.list(t.id, [rowFor(t, make)], { query: allOf(t.id), search: true }),
+        ],
         { name: `Search in ${t.name}`, gap: 10 },
       );
     },
@@ -68,7 +72,7 @@ export const SECTIONS: readonly Section[] = [
         .slice(0, 12)
         .map((f) => make.input(f.id));
       return card(make, `Form for ${t.name}`, [
-        make.text(`New ${t.one}`, 'heading'),
+        make.text(asWords(`New ${t.one}`), 'heading'),
         make.form(t.id, '', [...inputs, make.button('Save', { do: 'save' })]),
       ]);
     },
@@ -84,8 +88,10 @@ export const SECTIONS: readonly Section[] = [
       return make.box(
         'across',
         [
-          make.tile(t.id, t.name.toLowerCase()),
-          ...(field ? [make.tile(t.id, `${field.name.toLowerCase()} in all`, { figure: 'sum', of: field.id })] : []),
+          make.tile(t.id, asWords(t.name.toLowerCase())),
+          ...(field
+            ? [make.tile(t.id, asWords(`${field.name.toLowerCase()} in all`), { figure: 'sum', of: field.id })]
+            : []),
         ],
         { name: 'Figures', gap: 10 },
       );
@@ -109,7 +115,7 @@ export const SECTIONS: readonly Section[] = [
             [
               ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'round', { width: 96, height: 96 })] : []),
               make.text(titleWords(t), 'title'),
-              ...shown.map((f) => make.reading(f.name, `${me}.${f.id}`)),
+              ...shown.map((f) => make.reading(asWords(f.name), `${me}.${f.id}`)),
             ],
             { gap: 10, inside: 16 },
           ),

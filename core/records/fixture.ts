@@ -24,6 +24,22 @@ export const F = {
   perVisit: 'f_pervis0',
 } as const;
 
+/** Names that begin a value, a text or a sign in a formula, if they are taken as anything but a name. */
+export const HOSTILE = ['{b}', '{', '}', '"c"', '\\', '{if', '<b>', "o'"];
+
+/** The same app with hostile letters behind the names of its tables, fields and links. */
+export function withHostileNames(app: App, tail = ` ${HOSTILE.join(' ')}`): App {
+  for (const t of app.tables) {
+    t.name += tail;
+    t.one += tail;
+    for (const f of t.fields) {
+      f.name += tail;
+      if (f.link?.backName) f.link.backName += tail;
+    }
+  }
+  return app;
+}
+
 export function hiveApp(extra: Partial<Record<keyof typeof T, Field[]>> = {}): App {
   const app = emptyApp('Hives', 'a_test00000');
   app.tables = [

@@ -76,5 +76,8 @@ function placeEnd(text: string, start: number): number {
   return -1;
 }
 
+/** A name, or a sentence with one in it, as words that say just that: a brace in it begins no place. */
+export const asWords = (text: string): string => text.replace(/\{/g, '{{');
+
 export const joinPieces = (list: readonly Piece[]): string =>
-  list.map((p) => ('words' in p ? p.words.replace(/\{/g, '{{') : `{${insideOf(p)}}`)).join('');
+  list.map((p) => ('words' in p ? asWords(p.words) : `{${insideOf(p)}}`)).join('');
