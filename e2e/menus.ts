@@ -119,6 +119,12 @@ const cells: Test = {
     await p.sees('1 of 24 records', 'main');
     await undo(p);
     await p.sees('24 records', 'main');
+    // Where no cell is, no menu opens, and the next one opens all the same.
+    const below = await page.$eval('[role=grid]', (e) => e.getBoundingClientRect().toJSON() as DOMRect);
+    await page.setViewport({ width: 1280, height: 1600 });
+    await page.mouse.click(below.x + 200, 1500, { button: 'right' });
+    if (await page.$('[role=menu]')) throw new Error('There is a menu where there is no cell.');
+    await page.setViewport({ width: 1280, height: 800 });
     await pressRight(page, '#cell-0-0');
     await p.pressText('Duplicate this record', '[role=menu]');
     await p.sees('25 records', 'main');
