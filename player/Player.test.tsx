@@ -4,6 +4,7 @@ import { act, configure, render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../core/app/make.ts';
+import { hostsOf } from '../core/app/elsewhere.ts';
 import type { App, Element, Screen } from '../core/app/schema.ts';
 import { thisId } from '../core/document/ids.ts';
 import { F, T, hiveApp, someRecords } from '../core/records/fixture.ts';
@@ -61,7 +62,7 @@ function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
     keepFile: (content, name) => files.keep(content, name),
     file: (address) => files.read(address),
   };
-  const shown = render(<Player api={api} frame={frameOf(app)} effects={effects} />);
+  const shown = render(<Player api={api} frame={frameOf(app, [...hostsOf(app)])} effects={effects} />);
   return { records, session, text: () => shown.container.querySelector('main')?.textContent ?? '', ...shown };
 }
 const sees = (words: string | RegExp): Promise<HTMLElement> => screen.findByText(words);

@@ -1,5 +1,4 @@
 import type { ReactNode } from 'react';
-import { hostsOf } from '../core/app/elsewhere.ts';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Sending } from '../core/host/link.ts';
@@ -88,12 +87,17 @@ export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts' | 'lo
   screens: { id: string; name: string; given: string | null; icon: string; isPersonal: boolean }[];
   /** The table of people, where the app has one. */
   people: string | null;
-  /** Hosts elsewhere that it may ask for pictures, sounds and pages. */
-  hosts: string[];
+  /** Hosts elsewhere that it may ask for pictures, sounds and pages; null where that is not known here. */
+  hosts: string[] | null;
 };
 
 /** The frame of an app; `personal` are its screens that look otherwise for each person. */
-export function frameOf(app: App, personal: ReadonlySet<string> = new Set(), people: string | null = null): Frame {
+export function frameOf(
+  app: App,
+  hosts: string[] | null,
+  personal: ReadonlySet<string> = new Set(),
+  people: string | null = null,
+): Frame {
   return {
     id: app.id,
     name: app.name,
@@ -105,7 +109,7 @@ export function frameOf(app: App, personal: ReadonlySet<string> = new Set(), peo
     isLive: isLiveFrame(app),
     screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon, isPersonal: personal.has(id) })),
     people,
-    hosts: [...hostsOf(app)],
+    hosts,
   };
 }
 

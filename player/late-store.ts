@@ -65,28 +65,12 @@ export class LateStore implements DeviceStore {
   async file(hash: string): Promise<Blob | null> {
     return (await this.open()).file(hash);
   }
-  async keepFile(hash: string, content: Blob): Promise<void> {
-    await (await this.open()).keepFile(hash, content);
-  }
-  async forgetFiles(used: ReadonlySet<string>, before: number): Promise<void> {
-    await (await this.open()).forgetFiles(used, before);
-  }
   /** Everything that is kept, for what is only asked after the first screen. */
   whole(): Promise<Keeper> {
     return this.open();
   }
-  /** What the runs that are kept here hold, to find the files among it. */
-  async inRuns(): Promise<unknown> {
-    return (await this.open()).inRuns();
-  }
-  async queueMail(m: Outgoing): Promise<void> {
-    await (await this.open()).queueMail(m);
-  }
   async unsentMail(): Promise<Outgoing[]> {
     // Before anything was kept there is no mail either.
     return this.db ? (await this.db).unsentMail() : [];
-  }
-  async mailSent(id: string): Promise<void> {
-    await (await this.open()).mailSent(id);
   }
 }

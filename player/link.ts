@@ -1,6 +1,6 @@
 import type { Change } from '../core/records/change.ts';
-import { NeverTakenError, OfflineError, type HostLink } from '../core/host/link.ts';
-import type { CatchUp, Receipt } from '../core/host/protocol.ts';
+import { NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink } from '../core/host/link.ts';
+import type { Asked as AskedFor, CatchUp, Compared, Have, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
 import type { App } from '../core/app/schema.ts';
 
@@ -14,25 +14,23 @@ export class HostError extends Error {
   }
 }
 
-/** Another app is at the address now than the one that this device has. */
-export class OtherAppError extends HostError {
-  override name = 'OtherAppError';
-}
-
 type Asked = RequestInit & {
   json?: unknown;
   piece?: Blob;
   key?: string | undefined;
   /** The app that is meant, by its id. */
   app?: string | undefined;
-  /** How long the answer may take, in milliseconds. */
-  limit?: number;
+  /** How long the answer may take, in milliseconds; null where it goes on until its signal ends it. */
+  limit?: number | null;
 };
 
 /** A way that takes what is sent and never answers is no way. */
 const LIMIT_MS = 30_000;
 
-async function reach(path: string, { json, piece, key, app, limit = LIMIT_MS, ...rest }: Asked): Promise<Response> {
+async function reach(
+  path: string,
+  { json, piece, key, app, limit = LIMIT_MS, signal, ...rest }: Asked,
+): Promise<Response> {
   const type = json !== undefined ? 'application/json' : piece ? 'application/octet-stream' : null;
   let answer: Response;
   try {
@@ -40,12 +38,13 @@ async function reach(path: string, { json, piece, key, app, limit = LIMIT_MS, ..
       ...rest,
       headers: {
         accept: 'application/json',
+        'x-protocol': String(PROTOCOL),
         ...(type && { 'content-type': type }),
         ...(key && { 'x-owner-key': key }),
         ...(app && { 'x-app-id': app }),
         ...(rest.headers as Record<string, string> | undefined),
       },
-      signal: AbortSignal.timeout(limit),
+      signal: limit === null ? signal! : AbortSignal.timeout(limit),
       ...(json !== undefined && { body: JSON.stringify(json) }),
       ...(piece && { body: piece }),
     });
@@ -53,8 +52,17 @@ async function reach(path: string, { json, piece, key, app, limit = LIMIT_MS, ..
     throw new OfflineError('The host cannot be reached.');
   }
   if (answer.status >= 502 && answer.status <= 504) throw new OfflineError('The host cannot be reached.');
-  if (answer.status === 410) throw new OtherAppError(410, 'Another app is at this address now.');
+  if (answer.status === 410) throw new OtherAppError('Another app is at this address now.');
   return answer;
+}
+
+/** What is released at an address. */
+interface Released {
+  app: App;
+  number: number;
+  at: string;
+  /** Hosts elsewhere that it may ask. */
+  hosts?: string[];
 }
 
 /** Talks to the host over HTTP. Every failure to reach it is an {@link OfflineError}. */
@@ -99,8 +107,16 @@ export class HttpLink implements HostLink {
   push(changes: Change[]): Promise<Receipt> {
     return this.sends('/changes', { method: 'POST', json: { changes } });
   }
-  pull(since: number, from = 0): Promise<CatchUp> {
-    return ask(`${this.base}/changes?since=${since}${from ? `&from=${from}` : ''}`, { ...this.as, limit: 60_000 });
+  pull({ since, view, from }: AskedFor): Promise<CatchUp> {
+    const asked = new URLSearchParams({
+      since: String(since),
+      ...(view && { view }),
+      ...(from && { from: String(from) }),
+    });
+    return ask(`${this.base}/changes?${asked}`, { ...this.as, limit: 60_000 });
+  }
+  compare(have: Have): Promise<Compared> {
+    return ask(`${this.base}/compared`, { method: 'POST', json: have, ...this.as, limit: 60_000 });
   }
   async sendFile(file: KeptFile, content: Blob, heard: (bytes: number) => void): Promise<void> {
     const { sendFile } = await import('./send-file.ts');
@@ -112,17 +128,38 @@ export class HttpLink implements HostLink {
     return answer.ok ? answer.blob() : null;
   }
   /** What is released here; null when it is still the release of this tag. */
-  async app(tag?: string): Promise<{ app: App; number: number; at: string; tag: string } | null> {
+  async app(tag?: string): Promise<(Released & { tag: string }) | null> {
     const headers: Record<string, string> = tag ? { 'if-none-match': tag } : {};
     const answer = await reach(`${this.base}/app`, { headers, limit: 120_000, cache: 'no-store' });
     if (answer.status === 304) return null;
-    const body = (await answer.json().catch(() => null)) as { app: App; number: number; at: string; error?: string };
+    const body = (await answer.json().catch(() => null)) as Released & { error?: string };
     if (!answer.ok || !body) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
     return { ...body, tag: answer.headers.get('etag') ?? '' };
   }
-  /** What happens from now on; and notices for this person since the last that was heard. `device` is a secret of its own. */
-  live(person = '', heard = '', device = ''): EventSource {
-    const asked = { person, heard, device, ...(this.meant && { app: this.meant }) };
-    return new EventSource(`${this.base}/live?${new URLSearchParams(asked)}`);
+  /**
+   * Hears what happens from now on; and notices for a person since the last that was heard. `device` is a secret of this
+   * device. `over` hears when it has ended by itself.
+   */
+  listen(
+    { person = '', heard = '', device = '' },
+    hear: (event: string, data: unknown) => void,
+    over: () => void,
+  ): () => void {
+    const asked = new URLSearchParams({ person, heard, device });
+    let closed = false;
+    let close = (): void => undefined;
+    void import('./stream.ts').then(
+      ({ stream }) => {
+        if (closed) return;
+        const from = (signal: AbortSignal): Promise<Response> =>
+          reach(`${this.base}/live?${asked}`, { ...this.as, limit: null, signal, cache: 'no-store' });
+        close = stream(from, hear, over);
+      },
+      () => closed || over(),
+    );
+    return () => {
+      closed = true;
+      close();
+    };
   }
 }

@@ -5,6 +5,7 @@ import { act, configure, render, screen, waitFor, within } from '@testing-librar
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { ElementMaker } from '../core/app/make.ts';
+import { hostsOf } from '../core/app/elsewhere.ts';
 import type { App, Element, Step } from '../core/app/schema.ts';
 import { allOf } from '../core/document/queries.ts';
 import { thisId } from '../core/document/ids.ts';
@@ -50,7 +51,7 @@ function use(children: Element[], change: (app: App) => void = () => {}, standIn
     keepFile: (content, name) => files.keep(content, name),
     file: (address) => files.read(address),
   };
-  render(<Player api={api} frame={frameOf(app)} effects={effects} {...(standIn && { standIn })} />);
+  render(<Player api={api} frame={frameOf(app, [...hostsOf(app)])} effects={effects} {...(standIn && { standIn })} />);
   return { app, records };
 }
 const press = async (name: string | RegExp): Promise<void> =>

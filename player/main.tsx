@@ -47,7 +47,9 @@ function Released() {
       else {
         // The page asks no more than it was opened for: its content policy is of that release.
         const { frame } = e;
-        setFrame((was) => (was ? { ...frame, hosts: frame.hosts.filter((h) => was.hosts.includes(h)) } : frame));
+        const within = (was: Frame): string[] | null =>
+          frame.hosts?.filter((h) => was.hosts?.includes(h) ?? true) ?? was.hosts;
+        setFrame((was) => (was ? { ...frame, hosts: within(was) } : frame));
         if (e.updated) setNotice({ words: 'Updated to the newest version', key: Date.now() });
       }
     };

@@ -1,7 +1,8 @@
 import type { EngineEvent } from './engine-events.ts';
 import type { UsedKinds } from './kinds.ts';
 import type { LateStore } from './late-store.ts';
-import { OtherAppError, type HttpLink } from './link.ts';
+import { OtherAppError } from '../core/host/link.ts';
+import type { HttpLink } from './link.ts';
 import { checked, forPatterns, type KeptRelease } from './release.ts';
 
 /** As much of a device as a newer release needs. */
@@ -20,13 +21,13 @@ interface Takes {
 export async function newerRelease({ here, link, store, kinds, tell }: Takes): Promise<KeptRelease | null> {
   const released = await link.app(here.tag ?? '');
   if (!released || (released.number === here.number && released.app.id === here.app.id)) return null;
-  if (released.app.id !== here.app.id) throw new OtherAppError(410, 'Another app is at this address now.');
+  if (released.app.id !== here.app.id) throw new OtherAppError('Another app is at this address now.');
   const app = checked(released.app);
   await kinds.forAll(app);
   // The network may be gone when what is new is first shown.
   tell({ kind: 'needs', views: [...kinds.elements.keys()] });
   await forPatterns(app);
-  const kept: KeptRelease = { app, number: released.number, tag: released.tag };
+  const kept: KeptRelease = { app, number: released.number, tag: released.tag, hosts: released.hosts };
   await store.put('app', kept);
   return kept;
 }

@@ -7,6 +7,8 @@ export interface KeptRelease {
   app: App;
   number: number;
   tag?: string;
+  /** Hosts elsewhere that it may ask, as the host says; absent in what was kept before it did. */
+  hosts?: string[] | undefined;
 }
 
 /** The host has checked the document when it was released; here only its format is looked at. */

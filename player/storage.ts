@@ -247,6 +247,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
         if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
         if (u.sent?.length) await this.queue.where('id').anyOf(u.sent).delete();
         if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
+        if (u.view !== undefined) await this.meta.put({ key: 'view', value: u.view });
       }),
     );
   }

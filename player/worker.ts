@@ -1,6 +1,7 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
 import { InTurn } from '../core/document/in-turn.ts';
+import { deviceClock } from '../core/document/time.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { Knows } from '../core/routines/trigger.ts';
 import type { Cell } from '../core/fields/lists.ts';
@@ -18,7 +19,7 @@ import type { Files } from './files.ts';
 import { kindsOfScreen, needsVariables, UsedKinds } from './kinds.ts';
 import type { Inside } from './later.ts';
 import { LateStore } from './late-store.ts';
-import { Connection, type Way } from './connection.ts';
+import { Way, type OnTheWay } from '../core/phone/way.ts';
 import { HttpLink } from './link.ts';
 import { once } from './once.ts';
 import { checked, forPatterns, type KeptRelease } from './release.ts';
@@ -32,21 +33,23 @@ const pause = (ms: number): Promise<void> =>
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
 
+const later = (): Promise<typeof import('./later.ts')> => import('./later.ts');
+
 /** Runs a released app on a device: its records, its way to the host, and what its screens show. */
-export class Engine implements PlayerApi, Way, Inside {
+export class Engine implements PlayerApi, OnTheWay, Inside {
   here!: KeptRelease;
   store!: LateStore;
-  private link!: HttpLink;
+  link!: HttpLink;
   device!: Device;
   session!: Session;
   readonly kinds = new UsedKinds();
   private readonly taking = new Map<string, (patch: Patch) => Promise<void>>();
   online = false;
   tell: (e: EngineEvent) => void = () => {};
-  private connection!: Connection;
+  way!: Way;
   readonly files: () => Promise<Files> = once(async () => {
     const { Files } = await import('./files.ts');
-    return new Files(this.store, (hash) => this.link.file(hash).catch(() => null));
+    return new Files(await this.store.whole(), (hash) => this.link.file(hash).catch(() => null));
   });
   readonly runs = once(async () => {
     const { KeptRuns } = await import('./kept-runs.ts');
@@ -81,8 +84,8 @@ export class Engine implements PlayerApi, Way, Inside {
     if (moved) there = await this.openStore(`app-${name}-${moved}`);
     let kept = there ? await this.store.get<KeptRelease>('app') : undefined;
     if (!kept) {
-      const { app, number, tag } = (await this.link.app())!;
-      kept = { app: checked(app), number, tag };
+      const { at: _at, ...released } = (await this.link.app())!;
+      kept = { ...released, app: checked(released.app) };
     }
     this.here = kept;
     this.link.meant = kept.app.id;
@@ -93,11 +96,12 @@ export class Engine implements PlayerApi, Way, Inside {
     const records = new Records(kept.app);
     const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const [states, queue, at, id, person, heard, own, ear, told] = there
+    const [states, queue, at, view, id, person, heard, own, ear, told] = there
       ? await Promise.all([
           this.store.allStates(),
           this.store.queued(),
           this.store.get<number>('at'),
+          this.store.get<string>('view'),
           this.store.get<string>('device'),
           this.store.get<string>('person'),
           this.store.get<string>('heard'),
@@ -106,14 +110,14 @@ export class Engine implements PlayerApi, Way, Inside {
           this.store.get<string>('told'),
         ])
       : [[], [], 0];
-    this.heard = heard ?? '';
+    this.heardAt = heard ?? '';
     // Not by randomUUID, which pages by plain http do not have.
     this.ear = ear ?? newDeviceId() + newDeviceId();
     this.told = told ?? '';
     records.beUsedBy(person ?? null, own ?? null);
     replica.load(states);
     const device = id ?? newDeviceId();
-    this.device = new Device(runOf(device), replica, this.store, this.link, queue, at ?? 0);
+    this.device = new Device({ id: runOf(device), replica, store: this.store, link: this.link, queue, at, view });
     this.device.onRefused = ([first, ...more]) =>
       this.tellWords(`Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}`);
     this.device.onQueued = () => void this.connect();
@@ -133,7 +137,7 @@ export class Engine implements PlayerApi, Way, Inside {
         await this.store.put('person', p);
         await this.store.put('person record', null);
         // Notices come for whoever uses it now.
-        this.connection.listenAnew();
+        this.way.listenAnew();
       },
       send: (m) => this.queueMail(m),
       file: (address) => this.file(address),
@@ -156,7 +160,7 @@ export class Engine implements PlayerApi, Way, Inside {
     });
     this.session.setApp(kept.app, kept.number);
     setInterval(() => records.tick(), 60_000);
-    this.connection = new Connection(this, !there);
+    this.way = new Way(this, deviceClock, !there);
     begin();
     // The first time there is nothing to show before the records have come; keeping them need not be waited for. Later
     // the app opens with what is here, whatever the network does.
@@ -173,7 +177,7 @@ export class Engine implements PlayerApi, Way, Inside {
     self.addEventListener('online', () => void this.connect());
     self.addEventListener('offline', () => this.report(false));
     this.hasRuns = there;
-    return frameOf(kept.app);
+    return frameOf(kept.app, kept.hosts ?? null);
   }
 
   private variables: Variables | null = null;
@@ -196,7 +200,7 @@ export class Engine implements PlayerApi, Way, Inside {
   }
 
   /** When the last notice came, as the host's clock had it. */
-  heard = '';
+  heardAt = '';
   /** By this secret the host knows this device again when it listens for somebody. */
   private ear = '';
   /** How many devices said when that they are used by whom. */
@@ -214,7 +218,7 @@ export class Engine implements PlayerApi, Way, Inside {
     this.resting = true;
     setTimeout(
       () =>
-        void import('./later.ts')
+        void later()
           .then((m) => m.rest(this))
           .catch(() => undefined)
           .finally(this.wake),
@@ -229,59 +233,35 @@ export class Engine implements PlayerApi, Way, Inside {
   }
 
   /** Sends, fetches and listens, now and whenever the host can be reached again. */
-  connect(): Promise<void> {
-    return this.connection.connect();
+  async connect(): Promise<void> {
+    await this.way.connect();
   }
 
   /** Another app is at this address now, or the host says so by mistake. */
   async giveWay(): Promise<void> {
-    const { otherApp } = await import('./other-app.ts');
-    const other = await otherApp(this.link, this.here.app, this.device.waiting);
-    if (!other) return this.connection.again();
-    this.connection.close();
-    this.tell({ kind: 'moved', ...other });
+    await later()
+      .then((m) => m.giveWay(this))
+      .catch(() => this.way.again());
   }
 
   /** What happens at the host from now on. */
-  live(): ReturnType<Way['live']> {
-    const hear =
-      (what: string) =>
-      (data: unknown): void =>
-        void import('./later.ts').then((m) => m.HEARD[what]!(this, data)).catch(() => this.report(false));
-    return {
-      source: this.link.live(this.session.records.person ?? '', this.heard, this.ear),
-      events: { notice: hear('notice'), news: hear('news'), hello: hear('hello'), release: hear('release') },
-    };
+  listen(hear: (event: string, data: unknown) => void, over: () => void): () => void {
+    const person = this.session.records.person ?? '';
+    return this.link.listen({ person, heard: this.heardAt, device: this.ear }, hear, over);
   }
-  refreshed(): void {
-    void this.refresh().catch((e: Error) => this.connection.failed(e));
+  heard(event: string, data: unknown): void {
+    void later()
+      .then((m) => m.HEARD[event]?.(this, data))
+      .catch(() => this.report(false));
   }
 
   /** Takes a newer release, if there is one, without a reinstall. */
   async refresh(): Promise<void> {
-    const { newerRelease } = await import('./newer-release.ts');
-    const { link, store, kinds, tell } = this;
-    const fresh = await newerRelease({ here: this.here, link, store, kinds, tell });
-    if (!fresh) return;
-    this.here = fresh;
-    this.session.setApp(fresh.app, fresh.number);
-    if (fresh.app.variables?.length) await this.forVariables();
-    await this.frame(true);
-    await this.device.sync();
-    this.report(true);
-  }
-
-  /** Tells the page the frame of the app, with the screens that depend on the person. */
-  async frame(updated: boolean): Promise<void> {
-    const { app } = this.here;
-    const { peopleTable, personalScreens } = await import('../core/app/people.ts');
-    const personal = personalScreens(app);
-    if (!updated && personal.size === 0) return;
-    this.tell({ kind: 'frame', frame: frameOf(app, personal, peopleTable(app)?.id ?? null), updated });
+    await (await later()).refresh(this);
   }
 
   private async queueMail(m: Outgoing): Promise<void> {
-    await this.store.queueMail(m);
+    await (await this.store.whole()).queueMail(m);
     void this.connect();
   }
 
@@ -293,7 +273,7 @@ export class Engine implements PlayerApi, Way, Inside {
     const waiting = await this.store.unsentMail();
     if (waiting.length === 0) return;
     const { sendMail } = await import('./phone-mail.ts');
-    await sendMail(waiting, this.store, this.link, this.say);
+    await sendMail(waiting, await this.store.whole(), this.link, this.say);
   }
 
   async show(
@@ -378,7 +358,7 @@ export class Engine implements PlayerApi, Way, Inside {
   }
   async beUsedBy(person: string | null, record: PersonRecord | null = null) {
     this.session.records.beUsedBy(person, record);
-    this.connection.listenAnew();
+    this.way.listenAnew();
     await this.store.put('person', person);
     await this.store.put('person record', record);
   }

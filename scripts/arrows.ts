@@ -26,6 +26,8 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['access', /^core\/access\//],
   ['host', /^core\/host\//],
   ['session', /^core\/session\//],
+  ['phone', /^core\/phone\//],
+  ['world', /^core\/world\//],
 ];
 /** Beside the layers: they may use every layer up to the host, and one another from left to right. */
 const BESIDE = [/^(core|kinds)\/formats\//, /^core\/mirror\//];

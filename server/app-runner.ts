@@ -5,12 +5,13 @@ import { openToLinkHolders, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import '../core/formula/patterns-engine.ts';
 import { Host, type LogPort } from '../core/host/host.ts';
+import type { Asked } from '../core/host/protocol.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import { answerTo } from './answers.ts';
-import { Broadcast } from './broadcast.ts';
+import { Broadcasts, type Message } from './broadcast.ts';
 import { factsOf } from './facts.ts';
 import { FilesThere } from './kept-files.ts';
-import { PushMessage, ReleaseMessage, type Settlement } from './messages.ts';
+import { HaveMessage, PushMessage, ReleaseMessage, type Settlement } from './messages.ts';
 import { Mirrors, type MirrorRequest } from './mirrors.ts';
 import { RecordsLog } from './records-log.ts';
 import { Refused } from './refused.ts';
@@ -30,8 +31,7 @@ export interface Running {
 
 /** What a running app says by itself. */
 export type AppNews =
-  /** A message for all who listen and may read the same, and the number of the last change in it. */
-  | { kind: 'news'; to: Who['kind']; message: Uint8Array; at: number }
+  | ({ kind: 'news' } & Message)
   /** A mirrored table stands differently with its file. */
   | { kind: 'mirror'; table: string }
   /** Files that no record holds were removed. */
@@ -67,7 +67,7 @@ export class AppRunner {
   private log!: RecordsLog;
   private mirroring!: Mirrors;
   private tell: (news: AppNews) => void = () => {};
-  private readonly broadcasts = new Map<Who['kind'], Broadcast>();
+  private broadcasts!: Broadcasts;
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
@@ -87,6 +87,7 @@ export class AppRunner {
     };
     this.host = new Host(this.app, keep, openToLinkHolders, Date.now, files);
     this.host.restore(kept.states, kept.changes, kept.at, kept);
+    this.broadcasts = new Broadcasts(this.host, (m) => this.tell({ kind: 'news', ...m }));
     const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
     this.mirroring = new Mirrors(`${running.folder}/mirrors.json`, () => this.app, this.host, sheets);
     this.mirroring.subscribe((status) => this.tell({ kind: 'mirror', table: status.table }));
@@ -138,30 +139,25 @@ export class AppRunner {
     return JSON.stringify(await this.host.accept(PushMessage.parse(parsed(body)).changes, who));
   }
 
-  catchUp(since: number, who: Who, from: number): Uint8Array {
-    return inJson(this.host.catchUp(since, who, from));
+  async catchUp(asked: Asked, who: Who): Promise<Uint8Array> {
+    return inJson(await this.host.catchUp(asked, who));
+  }
+
+  /** What a device must have in place of what it has, a {@link HaveMessage} in JSON. */
+  async compare(body: Uint8Array, who: Who): Promise<Uint8Array> {
+    if (this.host.access.isOpen) throw new Refused(409, 'This app is open to all: ask for its changes instead.');
+    return inJson(await this.host.compare(HaveMessage.parse(parsed(body)), who));
   }
 
   mayReadFile(who: Who, hash: string): boolean {
     return this.host.mayReadFile(who, hash);
   }
 
-  /**
-   * Begins or ends to tell what happens, as far as people of this kind may read it. Gives the number of the last change
-   * before what is told.
-   */
-  listen(kind: Who['kind'], on: boolean): number {
-    const known = this.broadcasts.get(kind);
-    if (on && !known)
-      this.broadcasts.set(
-        kind,
-        new Broadcast(this.host, { kind }, (message, at) => this.tell({ kind: 'news', to: kind, message, at })),
-      );
-    if (!on && known) {
-      known.close();
-      this.broadcasts.delete(kind);
-    }
-    return this.host.position;
+  /** Begins or ends to tell somebody what happens. Gives the number of the last change before what is told, and their view. */
+  listen(who: Who, on: boolean): { at: number; view: string | undefined } {
+    const view = on ? this.broadcasts.begin(who) : undefined;
+    if (!on) this.broadcasts.end(who);
+    return { at: this.host.position, view };
   }
 
   // Mirrored tables
@@ -191,8 +187,7 @@ export class AppRunner {
   async close(status: number, words: string): Promise<void> {
     await this.mirroring.close();
     await this.host.close(new Refused(status, words));
-    for (const b of this.broadcasts.values()) b.close();
-    this.broadcasts.clear();
+    this.broadcasts.close();
     await this.log.close();
     for (const port of this.ports) port[releaseProxy]?.();
   }

@@ -1,7 +1,8 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { z } from 'zod';
-import type { Who } from '../core/access/access.ts';
+import { NOBODY, OWNER, type Who } from '../core/access/access.ts';
+import type { Asked } from '../core/host/protocol.ts';
 import { isMailAddress } from '../core/document/addresses.ts';
 import { compose } from '../core/formats/eml.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
@@ -219,8 +220,8 @@ export class Apps {
 
   /** Owner when the key fits, otherwise a holder of the link. */
   private async who(name: string, key: string | undefined): Promise<Who> {
-    if (!key) return { kind: 'link' };
-    return sameHash(hash(key), (await this.released(name)).keyHash) ? { kind: 'owner' } : { kind: 'link' };
+    if (!key) return NOBODY;
+    return sameHash(hash(key), (await this.released(name)).keyHash) ? OWNER : NOBODY;
   }
 
   private async mustOwn(name: string, key: string, words: string): Promise<void> {
@@ -239,10 +240,18 @@ export class Apps {
   }
 
   /** What a device is missing, in JSON; see {@link Host.catchUp}. */
-  catchUp(name: string, key: string | undefined, since: number, from: number): Promise<Uint8Array> {
+  catchUp(name: string, key: string | undefined, asked: Asked): Promise<Uint8Array> {
     return this.doors.enter(name, async () => {
       const who = await this.who(name, key);
-      return (await this.app(name)).ask((a) => a.catchUp(since, who, from));
+      return (await this.app(name)).ask((a) => a.catchUp(asked, who));
+    });
+  }
+
+  /** What a device must have in place of what it has, both in JSON; see {@link Host.compare}. */
+  compare(name: string, key: string | undefined, body: Uint8Array): Promise<Uint8Array> {
+    return this.doors.enter(name, async () => {
+      const who = await this.who(name, key);
+      return (await this.app(name)).ask((a) => a.compare(body, who));
     });
   }
 
@@ -264,6 +273,7 @@ export class Apps {
     return {
       hello: () => ({
         at: app.at,
+        view: app.viewOf(who),
         release: this.releases.get(name)?.number ?? 0,
         now: new Date().toISOString(),
         devices: listening?.devices ?? 0,

@@ -14,6 +14,8 @@ const BEAT_MS = 15_000;
 /** Where a stream stands, for phones to know whether they have everything. */
 export interface Hello {
   at: number;
+  /** The view of the records that the phone hears of; none where the app is open. */
+  view?: string | undefined;
   release: number;
   /** The time here, ISO 8601. */
   now: string;

@@ -7,6 +7,12 @@ const MOST_FILE_LETTERS = Math.ceil(MOST_MAIL_BYTES / 3) * 4 + 4 * MAIL_BOUNDS.f
 
 /** What the server accepts. Sizes are bounded here and by the body limits of each route. */
 export const PushMessage = z.object({ changes: z.array(ChangeSchema).max(MOST_TOGETHER) });
+/** What a device has, to be compared with what it may have. */
+export const HaveMessage = z.object({
+  after: z.string().max(60).nullable(),
+  upTo: z.string().max(60).nullable(),
+  records: z.array(z.tuple([z.string().max(60), z.string().max(40)])).max(10_000),
+});
 export const ReleaseMessage = z.object({
   app: z.unknown(),
   icons: z.object({ 192: z.string().max(300_000), 512: z.string().max(1_000_000) }).nullable(),

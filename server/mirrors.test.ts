@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ExcelJS from 'exceljs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { OWNER } from '../core/access/access.ts';
 import type { Change } from '../core/records/change.ts';
 import { stampText } from '../core/host/clock.ts';
 import { Host } from '../core/host/host.ts';
@@ -57,7 +58,7 @@ const put = (text: string, name = 'hives.csv'): Promise<void> => writeFile(join(
 let n = 0;
 const inApp = async (change: Partial<Change> & { record: string }, ms = Date.now()): Promise<void> => {
   const full = { do: 'set', table: T.hives, id: `t${n}`, stamp: stampText(ms, n++, 'test'), cells: {}, ...change };
-  const receipt = await host.accept([full as Change], { kind: 'owner' });
+  const receipt = await host.accept([full as Change], OWNER);
   expect(receipt.refused).toEqual([]);
 };
 const hives = (): [string, unknown][] => host.replica.records.rows(T.hives).map((r) => [r.title(), r.get('Weight')]);

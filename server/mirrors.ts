@@ -8,6 +8,7 @@ import { draftTable } from '../core/formats/infer.ts';
 import { formatNamed } from '../kinds/formats/index.ts';
 import { exportTable } from '../core/formats/exported.ts';
 import { openTableFile } from '../core/formats/read.ts';
+import { OWNER } from '../core/access/access.ts';
 import type { Host } from '../core/host/host.ts';
 import {
   MirrorConflictSchema,
@@ -71,7 +72,7 @@ export class Mirrors {
     this.mirrors = kept.map((k) => this.make(k));
     // Mirrored before files had owners.
     for (const k of kept) await this.folder.claim(k.spec.file).catch(() => undefined);
-    this.stopListening = this.host.subscribe({ kind: 'owner' }, (news) => {
+    this.stopListening = this.host.subscribe(OWNER, (news) => {
       const tables = new Set(news.changes.map((c) => c.table));
       let any = false;
       for (const m of this.mirrors)

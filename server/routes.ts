@@ -129,7 +129,7 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
       const tag = `"${number}-${Date.parse(at).toString(36)}"`;
       res.set({ 'cache-control': 'no-cache', etag: tag });
       if (req.get('if-none-match') === tag) return res.status(304).end();
-      await sendDocument(res, { number, at }, path);
+      await sendDocument(res, { number, at, hosts: release.facts.hosts }, path);
     }),
   );
 
@@ -141,8 +141,16 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
       const from = Number(req.query['from'] ?? 0);
       if (![since, from].every((n) => Number.isInteger(n) && n >= 0))
         throw new Refused(422, '“since” is the number of a change, “from” the place of a record.');
-      return sendJson(res, await apps.catchUp(nameOf(req), keyOf(req), since, from));
+      const view = typeof req.query['view'] === 'string' ? req.query['view'].slice(0, 60) : undefined;
+      return sendJson(res, await apps.catchUp(nameOf(req), keyOf(req), { since, view, from }));
     }),
+  );
+
+  routes.post(
+    '/apps/:name/compared',
+    perMinute(600),
+    jsonBytes(bodies, 2 * 1024 * 1024),
+    handle(async (req, res) => sendJson(res, await apps.compare(nameOf(req), keyOf(req), bytesOf(req)))),
   );
 
   routes.post(

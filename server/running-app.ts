@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
-import type { Who } from '../core/access/access.ts';
+import { nameOfWho, type Who } from '../core/access/access.ts';
 import type { AppNews, AppRunner, Running } from './app-runner.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from './messages.ts';
@@ -26,6 +26,15 @@ interface Waiting {
   reject(why: unknown): void;
 }
 
+/** The devices of one person that listen. */
+interface Listening {
+  streams: Set<Stream>;
+  /** The view of the records that they hear of; none where the app is open. */
+  view: string | undefined;
+  /** How many listen, or are about to. */
+  wanted: number;
+}
+
 /** Hears that an app is stopped, why, and when nothing of it runs any more. */
 type Gone = (app: RunningApp, why: string, ended: Promise<void>) => void;
 
@@ -37,7 +46,8 @@ export class RunningApp {
   follows = false;
   /** Hears that files which no record holds were removed. */
   onSwept: () => void = () => {};
-  private readonly streams = { link: new Set<Stream>(), owner: new Set<Stream>() };
+  /** Who listens, by name. */
+  private readonly listening = new Map<string, Listening>();
   private readonly people = new Map<Stream, string>();
   private readonly pushes = new Set<Uint8Array>();
   /** Who waits for an answer. */
@@ -120,7 +130,7 @@ export class RunningApp {
     this.why = why;
     if (this.watch) clearInterval(this.watch);
     this.end(new Refused(503, `This app was stopped: ${why}. It starts again when it is asked for.`));
-    for (const s of [...this.streams.link, ...this.streams.owner]) s.end();
+    for (const s of this.streams()) s.end();
   }
 
   private end(why: Refused): void {
@@ -178,17 +188,26 @@ export class RunningApp {
     else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
     else {
       this.at = Math.max(this.at, news.at);
-      for (const s of this.streams[news.to]) s.write(news.message);
+      for (const name of news.to) {
+        const heard = this.listening.get(name);
+        if (!heard) continue;
+        heard.view = news.view;
+        for (const s of heard.streams) s.write(news.message);
+      }
     }
   }
 
   /** Tells all who listen. */
   tell(event: string, data: unknown): void {
-    for (const s of [...this.streams.link, ...this.streams.owner]) s.send(event, data);
+    for (const s of this.streams()) s.send(event, data);
   }
 
   get listeners(): number {
-    return this.streams.link.size + this.streams.owner.size;
+    return this.streams().length;
+  }
+
+  private streams(): Stream[] {
+    return Array.from(this.listening.values(), (l) => [...l.streams]).flat();
   }
 
   /** Tells a notice to the devices of those it is for. */
@@ -196,23 +215,27 @@ export class RunningApp {
     for (const [stream, person] of this.people) if (notice.to.includes(person)) stream.send('notice', notice);
   }
 
-  /** How many listen, or are about to, by what they may read. */
-  private readonly wanted = { link: 0, owner: 0 };
-
   /**
-   * Makes sure that the app tells what happens to people of this kind, from now until the way to end it is called. What
-   * has happened by then is known here, so that what a stream hears first begins exactly where that ends.
+   * Makes sure that the app tells somebody what happens, from now until the way to end it is called. What has happened by
+   * then is known here, so that what a stream hears first begins exactly where that ends.
    */
-  async hearing({ kind }: Who): Promise<() => void> {
+  async hearing(who: Who): Promise<() => void> {
+    const name = nameOfWho(who);
+    const heard = this.listening.get(name) ?? { streams: new Set(), view: undefined, wanted: 0 };
+    this.listening.set(name, heard);
     let ended = false;
     const end = (): void => {
       if (ended) return;
       ended = true;
-      if (--this.wanted[kind] === 0 && !this.over) this.ask((a) => a.listen(kind, false)).catch(() => undefined);
+      if (--heard.wanted > 0) return;
+      this.listening.delete(name);
+      if (!this.over) this.ask((a) => a.listen(who, false)).catch(() => undefined);
     };
-    this.wanted[kind]++;
+    heard.wanted++;
     try {
-      this.at = Math.max(this.at, await this.ask((a) => a.listen(kind, true)));
+      const { at, view } = await this.ask((a) => a.listen(who, true));
+      this.at = Math.max(this.at, at);
+      heard.view = view;
     } catch (e) {
       end();
       throw e;
@@ -220,15 +243,21 @@ export class RunningApp {
     return end;
   }
 
+  /** The view that somebody hears of who listens; none where the app is open. */
+  viewOf(who: Who): string | undefined {
+    return this.listening.get(nameOfWho(who))?.view;
+  }
+
   /**
-   * Tells a stream what happens, as far as this person may read it, until it ends; `end` is what {@link hearing} gave. Who
-   * uses the device is what the device says.
+   * Tells a stream what happens, as far as this person may read it, until it ends; `end` is what {@link hearing} gave.
+   * `person` is who uses the device as the device says it: notices for them go there too.
    */
-  listen(stream: Stream, { kind }: Who, end: () => void, person = ''): void {
+  listen(stream: Stream, who: Who, end: () => void, person = ''): void {
+    const { streams } = this.listening.get(nameOfWho(who))!;
     if (person) this.people.set(stream, person);
-    this.streams[kind].add(stream);
+    streams.add(stream);
     stream.onEnd(() => {
-      this.streams[kind].delete(stream);
+      streams.delete(stream);
       this.people.delete(stream);
       end();
     });
@@ -248,7 +277,7 @@ export class RunningApp {
     }
     this.over = true;
     this.end(refusal);
-    for (const s of [...this.streams.link, ...this.streams.owner]) s.end();
+    for (const s of this.streams()) s.end();
     this.app[releaseProxy]();
     this.deaf();
     return this.thread;

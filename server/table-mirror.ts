@@ -4,6 +4,7 @@ import type { App } from '../core/app/schema.ts';
 import type { Change, Draft } from '../core/records/change.ts';
 import { HybridClock, readStamp } from '../core/host/clock.ts';
 import { newRecordId } from '../core/host/device.ts';
+import { OWNER } from '../core/access/access.ts';
 import type { Host } from '../core/host/host.ts';
 import type { BaseRow } from '../core/mirror/merge.ts';
 import type { MirrorConflict, MirrorSpec, MirrorStatus } from '../core/mirror/state.ts';
@@ -200,7 +201,7 @@ export class TableMirror {
           if (stamp) this.clock.saw(stamp);
         return { ...d, id: `mirror:${Date.now().toString(36)}:${this.count++}`, stamp: this.clock.next() };
       });
-      const receipt = await this.host.accept(changes, { kind: 'owner' });
+      const receipt = await this.host.accept(changes, OWNER);
       for (const r of receipt.refused) refused.set(r.record, r.reason);
     }
     return refused;

@@ -19,15 +19,11 @@ export const phones = (): Promise<Findings> =>
           if (a.status !== 200) throw new OfflineError(a.text);
           return a.body as unknown as Receipt;
         },
-        pull: async (since, from = 0) =>
+        pull: async ({ since, from = 0 }) =>
           (await call(victim.url, `/api/apps/bees/changes?since=${since}&from=${from}`)).body as unknown as CatchUp,
       };
-      const device = new Device(
-        `trial${p}`,
-        new Replica(new Records(hiveApp())),
-        { save: async () => undefined },
-        link,
-      );
+      const replica = new Replica(new Records(hiveApp()));
+      const device = new Device({ id: `trial${p}`, replica, store: { save: async () => undefined }, link });
       device.onRefused = (list) => (told += list.length);
       const set = (record: string, cells: Record<string, string>) =>
         device.write([{ do: 'set', table: T.hives, record: `p${p}${record}`, cells }]);

@@ -1,21 +1,47 @@
-import type { Change } from '../records/change.ts';
+import type { Change, RecordState } from '../records/change.ts';
+import type { Records } from '../records/store.ts';
 
-/** Who asks: the holder of the owner key, or anyone who has the app's link. */
+/** Who asks, as the host has found out. What a device says of itself is no part of it. */
 export interface Who {
-  kind: 'owner' | 'link';
+  /** The holder of the app's key, somebody who has signed in, or nobody in particular: anyone who has the link. */
+  kind: 'owner' | 'somebody' | 'nobody';
+  /** Their record in the table of people; null where they have none. */
+  person: string | null;
 }
 
+export const NOBODY: Who = { kind: 'nobody', person: null };
+export const OWNER: Who = { kind: 'owner', person: null };
+
+/** One text for each who, to tell them apart by. */
+export const nameOfWho = ({ kind, person }: Who): string => (person === null ? kind : `${kind} ${person}`);
+
 /**
- * Stands in the path of every read and write of a released app. At this stage an app is open to whoever has its
- * link; roles and rules take this interface's place without another change.
+ * Says who may do what with the records of a released app. It is asked before anything is read or written; a record is
+ * given as it is then, and with all others at hand.
  */
 export interface Access {
-  mayRead(who: Who, table: string): boolean;
+  /** Everybody may read everything, so that nobody is asked record by record. */
+  readonly isOpen: boolean;
+  /**
+   * All that decides what somebody may read, in one text: who they are, as far as that counts, and the roles they have
+   * now. Those of the same rights read the same, and share what is made for them.
+   */
+  rights(who: Who): string;
+  mayRead(rights: string, record: RecordState): boolean;
+  /** Of a record that they may read. */
+  mayReadField(rights: string, record: RecordState, field: string): boolean;
   /** Why the change is refused, or null when it is allowed. */
   refusal(who: Who, change: Change): string | null;
 }
 
-export const openToLinkHolders: Access = {
+/** Makes the access to some records. */
+export type AccessTo = (records: Records) => Access;
+
+/** For now every app is open to whoever has its link. */
+export const openToLinkHolders: AccessTo = () => ({
+  isOpen: true,
+  rights: () => 'everything',
   mayRead: () => true,
+  mayReadField: () => true,
   refusal: () => null,
-};
+});

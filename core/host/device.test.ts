@@ -37,7 +37,7 @@ function alone({ link = true, now = Date.now as () => number, sendable = (c: Cha
       if (answer instanceof Error) throw answer;
       return typeof answer === 'function' ? answer(changes) : answer;
     },
-    async pull(since, from) {
+    async pull({ since, from }) {
       pulls.push([since, from]);
       return news.shift() ?? { from: since, at: since, changes: [] };
     },
@@ -46,7 +46,7 @@ function alone({ link = true, now = Date.now as () => number, sendable = (c: Cha
   const saves: Parameters<typeof memory.store.save>[0][] = [];
   const store = { save: (u: (typeof saves)[number]) => (saves.push(structuredClone(u)), memory.store.save(u)) };
   const replica = new Replica(new Records(hiveApp()));
-  const device = new Device('aaaa', replica, store, link ? wire : null, [], 0, now, sendable);
+  const device = new Device({ id: 'aaaa', replica, store, link: link ? wire : null, now, sendable });
   const told: Refusal[] = [];
   device.onRefused = (list) => told.push(...list);
   const names = (): string[] => replica.records.rows(T.hives).map((r) => r.id);
@@ -118,7 +118,7 @@ describe('writing', () => {
         cells: { [F.name]: 'x' },
       },
     ]);
-    const device = new Device('aaaa', replica, memoryStore().store, null);
+    const device = new Device({ id: 'aaaa', replica, store: memoryStore().store });
     const [c] = await device.write([set('h1', { [F.name]: 'later' })]);
     expect(readStamp(c!.stamp)).toEqual({ ms: 9_000_000_000_000, count: 5, device: 'aaaa' });
     expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('later');
@@ -351,7 +351,7 @@ it('the first release sends records in the order they were made, with what becam
   expect([device.waiting, device.position, saves.length, saves[0]!.at]).toEqual([6, 0, 1, 0]);
   const wire: HostLink = {
     push: async (c) => (pushes.push(c), taken(c)),
-    pull: async (since) => ({ from: since, at: since, changes: [] }),
+    pull: async ({ since }) => ({ from: since, at: since, changes: [] }),
   };
   device.connect(wire);
   await device.sync();

@@ -1,16 +1,33 @@
 import { newId } from '../document/ids.ts';
+import { deviceClock } from '../document/time.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
 import { cellsAfter } from '../records/raise.ts';
 import type { Records } from '../records/store.ts';
 import { HybridClock } from './clock.ts';
 import { KeptAlong } from './kept-along.ts';
 import { OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
-import type { CatchUp, News, Overtaken } from './protocol.ts';
+import type { News, Overtaken, Page } from './protocol.ts';
 import { cellsBefore, stampsOf, type Replica } from './replica.ts';
 
 export interface Refusal {
   change: Change;
   reason: string;
+}
+
+/** What a device begins with. */
+export interface DeviceOptions {
+  /** Its name for this run; see {@link runOf}. */
+  id: string;
+  replica: Replica;
+  store: DeviceStore;
+  link?: HostLink | null;
+  /** Changes that wait to be sent, in their order. */
+  queue?: Change[];
+  /** Number of the last change of the host that is here, and the view of the records in which it is. */
+  at?: number | undefined;
+  view?: string | undefined;
+  now?: () => number;
+  sendable?: (c: Change) => boolean;
 }
 
 /**
@@ -38,22 +55,31 @@ export class Device {
   /** What the news told as overtaken since sending began; the answer says the same. */
   readonly told = new Set<string>();
 
-  constructor(
-    readonly id: string,
-    readonly replica: Replica,
-    store: DeviceStore,
-    private link: HostLink | null,
-    /** The changes that wait to be sent, in their order. */
-    public queue: Change[] = [],
-    /** Number of the last change of the host that is here. */
-    public position = 0,
-    now: () => number = Date.now,
-    /** Changes that the released app does not know yet wait for the next release. */
-    public sendable: (c: Change) => boolean = () => true,
-  ) {
-    this.clock = new HybridClock(id, now);
+  readonly id: string;
+  readonly replica: Replica;
+  private link: HostLink | null;
+  /** The changes that wait to be sent, in their order. */
+  queue: Change[];
+  /** Number of the last change of the host that is here. */
+  position: number;
+  /** What this device may see of the records, by the name that the host has for it; none where an app is open to all. */
+  view: string | undefined;
+  /** Changes that the released app does not know yet wait for the next release. */
+  sendable: (c: Change) => boolean;
+  private readonly now: () => number;
+
+  constructor(o: DeviceOptions) {
+    this.id = o.id;
+    this.replica = o.replica;
+    this.link = o.link ?? null;
+    this.queue = o.queue ?? [];
+    this.position = o.at ?? 0;
+    this.view = o.view;
+    this.now = o.now ?? deviceClock.now;
+    this.sendable = o.sendable ?? (() => true);
+    this.clock = new HybridClock(o.id, this.now);
     this.kept = new KeptAlong(
-      store,
+      o.store,
       (ids) => this.statesOf(ids),
       (why) => this.onUnkept(why),
     );
@@ -91,7 +117,7 @@ export class Device {
    */
   async write(drafts: readonly Draft[], together = false): Promise<Change[]> {
     const made: Change[] = [];
-    const group = together && drafts.length > 1 ? `${this.id}:g${Date.now().toString(36)}:${this.count++}` : undefined;
+    const group = together && drafts.length > 1 ? `${this.id}:g${this.now().toString(36)}:${this.count++}` : undefined;
     const touched = new Set<string>();
     this.replica.records.batch(() => {
       for (const d of drafts) {
@@ -118,7 +144,7 @@ export class Device {
 
   /** A name for a change of this device. */
   nextId(): string {
-    return `${this.id}:${Date.now().toString(36)}:${this.count++}`;
+    return `${this.id}:${this.now().toString(36)}:${this.count++}`;
   }
 
   /** What is brought back goes out with what it had, since nobody else has it. */
@@ -167,16 +193,21 @@ export class Device {
   private async pull(): Promise<void> {
     if (!this.link) return;
     const { link } = this;
-    const news = await link.pull(this.position);
-    if (!('next' in news) || news.next === undefined) return this.take(news);
-    // What happened while the pages came is fetched after the last, from where the first one stood.
-    let page: CatchUp = news;
-    while ('states' in page) {
-      await this.take({ ...page, at: page.next === undefined ? news.at : this.position });
-      if (page.next === undefined) break;
-      page = await link.pull(this.position, page.next);
+    const news = await link.pull({ since: this.position, view: this.view });
+    if ('compare' in news) return (await inViews()).compare(this, link);
+    if (!('states' in news)) {
+      // Where news came by themselves meanwhile, what is missing is fetched once more.
+      if (!(await this.take(news))) this.again = true;
+      return;
     }
-    if (this.position < page.at) this.again = true;
+    // What happened while the pages came is fetched after the last, from where the first one stood.
+    const { at } = news;
+    for (let page: Page = news; ;) {
+      const { next } = page;
+      await this.takePage(page, next === undefined ? at : this.position);
+      if (next === undefined) return void (this.again ||= page.at > at);
+      page = (await link.pull({ since: this.position, from: next })) as Page;
+    }
   }
 
   /** An amount of this device that is part of the news: it waits no more, its answer may still be on its way. */
@@ -187,51 +218,68 @@ export class Device {
     return own;
   }
 
-  /** Takes what the host sent by itself. A gap before it is fetched. */
+  /** Takes what the host sent by itself. What was missed before it is fetched. */
   async receive(news: News): Promise<void> {
-    if (news.from > this.position) return this.sync();
-    if (news.at > this.position) await this.take(news);
+    if (this.comparing || news.from > this.position || (news.was ?? news.view) !== this.view) return this.sync();
+    if ((news.at > this.position || news.was !== undefined) && !(await this.take(news))) return this.sync();
+  }
+  /** What is here is being compared with what the host has; what is new meanwhile is fetched afterwards. */
+  comparing = false;
+
+  private async takePage(page: Page, at: number): Promise<void> {
+    const touched = new Set<string>();
+    const isFirst = page.states.every((s) => !this.replica.state(s.id));
+    this.replica.records.batch(() => {
+      if (isFirst) this.replica.load(page.states);
+      for (const s of page.states) {
+        this.saw(s);
+        if (isFirst || this.replica.hearState(s)) touched.add(s.id);
+      }
+    });
+    this.position = at;
+    await this.kept.save({ records: touched, at });
   }
 
-  private async take(news: CatchUp): Promise<void> {
+  /** Gives false where the news do not follow on what is here any more. */
+  private async take(news: News): Promise<boolean> {
+    if (news.forget || news.given) {
+      const { takeGiven } = await inViews();
+      if (news.from !== this.position) return false;
+      takeGiven(this, news);
+    }
     const touched = new Set<string>();
     const sent: string[] = [];
     const passed: Overtaken[] = [];
     this.replica.records.batch(() => {
-      if ('states' in news && news.states.every((s) => !this.replica.state(s.id))) {
-        this.replica.load(news.states);
-        for (const s of news.states) {
-          this.saw(s);
-          touched.add(s.id);
+      for (const c of news.changes) {
+        this.clock.saw(c.stamp);
+        const own = this.ownAmount(c.id);
+        if (own) {
+          // A field that the host says nothing of was set later than the amount was added.
+          const cells = c.do === 'remove' ? {} : c.cells;
+          const fields = Object.keys(own.by).filter((f) => !cells || !(f in cells));
+          this.replica.settled(own, fields);
+          if (fields.length) passed.push({ table: own.table, record: own.record, fields });
+          sent.push(own.id);
+          touched.add(own.record);
         }
-      } else if ('states' in news) {
-        for (const s of news.states) {
-          this.saw(s);
-          if (this.replica.hearState(s)) touched.add(s.id);
-        }
-      } else {
-        for (const c of news.changes) {
-          this.clock.saw(c.stamp);
-          const own = this.ownAmount(c.id);
-          if (own) {
-            // A field that the host says nothing of was set later than the amount was added.
-            const cells = c.do === 'remove' ? {} : c.cells;
-            const fields = Object.keys(own.by).filter((f) => !cells || !(f in cells));
-            this.replica.settled(own, fields);
-            if (fields.length) passed.push({ table: own.table, record: own.record, fields });
-            sent.push(own.id);
-            touched.add(own.record);
-          }
-          if (this.replica.hear(c)) touched.add(c.record);
-        }
+        if (this.replica.hear(c)) touched.add(c.record);
       }
     });
     this.position = news.at;
-    await this.kept.save({ records: touched, at: this.position, sent });
+    this.view = news.view;
+    await this.kept.save({ records: touched, at: this.position, view: this.view, sent });
     for (const o of passed) this.told.add(JSON.stringify(o));
     if (passed.length) this.onOvertaken(passed);
+    return true;
   }
 }
+
+/** What only devices do that may not see everything. */
+const inViews = (): Promise<typeof import('./in-views.ts')> =>
+  import('./in-views.ts').catch(() => {
+    throw new OfflineError('What keeps records apart is not on this device yet.');
+  });
 
 /** An amount as the value that comes of it. */
 const asSet = (records: Records, { table, record, ...d }: Extract<Draft, { do: 'raise' }>): Draft => ({

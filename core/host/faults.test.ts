@@ -1,81 +1,43 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import type { Access } from '../access/access.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
-import { Records } from '../records/store.ts';
-import { Device, type Refusal } from './device.ts';
-import { OfflineError, type HostLink } from './link.ts';
 import { Host } from './host.ts';
-import { contents, memoryLog, memoryStore } from './fixture.ts';
-import { Replica } from './replica.ts';
-
-const link = { kind: 'link' as const };
+import { contents } from './fixture.ts';
+import { World } from '../world/world.ts';
+import type { MemoryLog } from '../world/memory.ts';
+import { accessWith } from '../access/fixture.ts';
 
 /** An app whose tag codes are unique, and a rule that some weights break. */
 const app = hiveApp();
 app.tables[0]!.fields[1]!.unique = true;
-const access: Access = {
-  mayRead: () => true,
+const access = accessWith({
   refusal: (_who, c) => (c.do === 'set' && c.cells[F.weight] === 9 ? 'Nine is not believed.' : null),
-};
+});
 
-/** A host and its devices, in which everything can go wrong that goes wrong outside. */
+/** A host and its phones, in which everything can go wrong that goes wrong outside. */
 class Town {
-  readonly log = memoryLog();
-  host = new Host(app, this.log, access);
+  readonly world = new World({ app, access });
   readonly made: Change[] = [];
-  readonly told = new Set<string>();
-  readonly devices = [0, 1, 2].map((i) => ({
-    ...this.start(i, memoryStore()),
-    run: 0,
-  }));
-  readonly online = [true, true, true];
-  /** The answer to the next push is lost on its way back. */
-  readonly losesAnswer = [false, false, false];
+  readonly phones = [0, 1, 2].map(() => this.world.phone({ byHand: true }));
 
-  private start(i: number, memory: ReturnType<typeof memoryStore>, run = 0) {
-    const replica = new Replica(new Records(app));
-    replica.load(structuredClone([...memory.states.values()]));
-    const queue = structuredClone([...memory.queue.values()]);
-    const device = new Device(`dev${i}run${run}`, replica, memory.store, this.wire(i), queue, memory.kept.at);
-    device.onRefused = (list: Refusal[]) => list.forEach((r) => this.told.add(r.change.id));
-    return { device, replica, memory };
+  get host(): Host {
+    return this.world.host;
   }
-
-  private wire(i: number): HostLink {
-    return {
-      push: async (changes) => {
-        if (!this.online[i]) throw new OfflineError();
-        const receipt = structuredClone(await this.host.accept(changes, link));
-        if (this.losesAnswer[i]) {
-          this.losesAnswer[i] = false;
-          throw new OfflineError();
-        }
-        return receipt;
-      },
-      pull: async (since, from) => {
-        if (!this.online[i]) throw new OfflineError();
-        return structuredClone(this.host.catchUp(since, link, from));
-      },
-    };
+  get log(): MemoryLog {
+    return this.world.log;
   }
-
+  /** Ids of the changes that their makers were told are refused. */
+  get told(): Set<string> {
+    return new Set(this.phones.flatMap((p) => p.refused.map((r) => r.change.id)));
+  }
   async write(i: number, drafts: Draft[], together = false): Promise<void> {
-    this.made.push(...(await this.devices[i]!.device.write(drafts, together)));
+    await this.world.pass(1);
+    this.made.push(...(await this.phones[i]!.write(drafts, together)));
   }
+  /** What fails is tried again later. */
   sync(i: number): Promise<void> {
-    return this.devices[i]!.device.sync().catch(() => undefined);
-  }
-  /** The device goes out at once, and starts again from what it had kept. */
-  restart(i: number): void {
-    const { memory, run } = this.devices[i]!;
-    this.devices[i] = { ...this.start(i, memory, run + 1), run: run + 1 };
-  }
-  /** The host goes out at once, and starts again from its log. */
-  restartHost(): void {
-    this.host = new Host(app, this.log, access);
-    this.host.restore([], structuredClone(this.log.kept), this.log.kept.length);
+    return this.phones[i]!.device.sync().catch(() => undefined);
   }
 }
 
@@ -124,15 +86,14 @@ async function live(acts: readonly Act[]): Promise<Town> {
   for (const a of acts) {
     if (a.do === 'write') await town.write(a.who, a.drafts, a.together);
     else if (a.do === 'sync') await town.sync(a.who);
-    else if (a.do === 'lose') town.losesAnswer[a.who] = true;
-    else if (a.do === 'restart') town.restart(a.who);
-    else if (a.do === 'off' || a.do === 'on') town.online[a.who] = a.do === 'on';
-    else if (a.do === 'host') town.restartHost();
+    else if (a.do === 'lose') town.phones[a.who]!.network = 'answers lost';
+    else if (a.do === 'restart') town.phones[a.who]!.restart();
+    else if (a.do === 'off' || a.do === 'on') town.phones[a.who]!.network = a.do;
+    else if (a.do === 'host') town.world.restartHost();
     else town.log.fail = a.do === 'full';
   }
   town.log.fail = false;
-  town.online.fill(true);
-  town.losesAnswer.fill(false);
+  for (const p of town.phones) p.network = 'on';
   for (let i = 0; i < 2; i++) for (const who of [0, 1, 2]) await town.sync(who);
   return town;
 }
@@ -151,12 +112,13 @@ it('devices end alike and nothing is lost unsaid, whatever fails on the way (pro
   await fc.assert(
     fc.asyncProperty(fc.array(act, { maxLength: 30 }), async (acts) => {
       const town = await live(acts);
-      for (const d of town.devices) {
+      for (const d of town.phones) {
         expect(d.device.waiting).toBe(0);
-        expect(contents(d.replica.records)).toEqual(contents(town.host.replica.records));
+        expect(contents(d.records)).toEqual(contents(town.host.replica.records));
       }
       // Each change is on the host, or its maker was told that it was refused.
-      const lost = town.made.filter((c) => !town.told.has(c.id) && !holds(town.host.replica.state(c.record), c));
+      const { told } = town;
+      const lost = town.made.filter((c) => !told.has(c.id) && !holds(town.host.replica.state(c.record), c));
       expect(lost).toEqual([]);
     }),
     { numRuns: 300 },
@@ -168,10 +130,10 @@ it('a device and the host start again as they were (property)', async () => {
     fc.asyncProperty(fc.array(act, { maxLength: 30 }), async (acts) => {
       const town = await live(acts);
       const [before, at] = [contents(town.host.replica.records), town.host.position];
-      town.restartHost();
-      town.restart(0);
+      town.world.restartHost();
+      town.phones[0]!.restart();
       expect(contents(town.host.replica.records)).toEqual(before);
-      expect(contents(town.devices[0]!.replica.records)).toEqual(before);
+      expect(contents(town.phones[0]!.records)).toEqual(before);
       expect(town.host.position).toBe(at);
     }),
     { numRuns: 150 },

@@ -5,7 +5,8 @@ import { keptAddress } from '../fields/kept-file.ts';
 import { readKeptAddress } from '../fields/kept-address.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import type { Access } from '../access/access.ts';
+import { NOBODY, OWNER } from '../access/access.ts';
+import { accessWith } from '../access/fixture.ts';
 import { Device, type Refusal } from './device.ts';
 import { contents, memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
@@ -14,8 +15,7 @@ import { Replica } from './replica.ts';
 
 const PHOTO = 'f_photo000';
 const app = hiveApp({ hives: [{ id: PHOTO, name: 'Photo', type: 'picture' }] });
-const link = { kind: 'link' as const };
-const all: Access = { mayRead: () => true, refusal: () => null };
+const link = NOBODY;
 
 const photo = (n: number): { address: string; hash: string; bytes: Uint8Array<ArrayBuffer> } => {
   const bytes = Uint8Array.from({ length: 40 + n }, (_, i) => (i * 13 + n) % 256);
@@ -27,11 +27,11 @@ const photo = (n: number): { address: string; hash: string; bytes: Uint8Array<Ar
 function place() {
   const files = new Map<string, number>();
   const sent: string[] = [];
-  const host = new Host(app, memoryLog(), all, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
+  const host = new Host(app, memoryLog(), undefined, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
   const way = { breaks: 0, full: false };
   const wire: HostLink = {
     push: async (changes) => structuredClone(await host.accept(changes, link)),
-    pull: async (since, from) => structuredClone(host.catchUp(since, link, from)),
+    pull: async (asked) => structuredClone(await host.catchUp(asked, link)),
     sendFile: async (file, content, heard) => {
       if (way.full) throw new NeverTakenError('This is too much.');
       if (way.breaks-- > 0) throw new OfflineError();
@@ -47,7 +47,7 @@ function place() {
     const replica = new Replica(new Records(app));
     const told: Refusal[] = [];
     const seen: (Sending | null)[] = [];
-    const device = new Device(id, replica, store, wire);
+    const device = new Device({ id, replica, store, link: wire });
     device.onRefused = (list) => told.push(...list);
     device.onSending = (s) => seen.push(s);
     const take = (n: number, record: string) => {
@@ -69,7 +69,7 @@ describe('a photo in a record', () => {
     const wrong = { ...change!, cells: { [PHOTO]: photo(1).address, [F.weight]: 'heavy' } } as typeof change;
     const answer = await host.accept([wrong!], link);
     expect([answer.wanted, answer.refused.length, sent]).toEqual([undefined, 1, []]);
-    const shut = new Host(app, memoryLog(), { mayRead: () => true, refusal: () => 'Not yours.' });
+    const shut = new Host(app, memoryLog(), accessWith({ refusal: () => 'Not yours.' }));
     const refused = await shut.accept([change!], link);
     expect([refused.wanted, refused.refused.map((r) => r.reason)]).toEqual([undefined, ['Not yours.']]);
   });
@@ -152,8 +152,8 @@ describe('a photo in a record', () => {
   });
   it('is read by those who may read a record that holds it, as long as one does', async () => {
     const { files } = place();
-    const owner = { kind: 'owner' as const };
-    const access: Access = { mayRead: (who) => who.kind === 'owner', refusal: () => null };
+    const owner = OWNER;
+    const access = accessWith({ mayRead: (rights) => rights === 'owner' });
     const host = new Host(app, memoryLog(), access, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
     const { hash, address } = photo(1);
     files.set(hash, 41);

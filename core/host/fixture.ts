@@ -20,7 +20,7 @@ export function memoryLog() {
 export function memoryStore() {
   const states = new Map<string, RecordState>();
   const queue = new Map<string, Change>();
-  const kept = { at: 0 };
+  const kept: { at: number; view?: string } = { at: 0 };
   const store: DeviceStore = {
     async save(u) {
       for (const id of u.gone ?? []) states.delete(id);
@@ -28,6 +28,7 @@ export function memoryStore() {
       for (const c of u.queued ?? []) queue.set(c.id, structuredClone(c));
       for (const id of u.sent ?? []) queue.delete(id);
       if (u.at !== undefined) kept.at = u.at;
+      if (u.view !== undefined) kept.view = u.view;
     },
   };
   return { store, states, queue, kept };

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { NOBODY, OWNER, type Who } from '../access/access.ts';
+import { accessWith } from '../access/fixture.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { checkChange } from './check.ts';
@@ -12,21 +14,21 @@ import { contents, memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
 import { cellsBefore, Replica } from './replica.ts';
 
-const owner = { kind: 'owner' as const };
-const link = { kind: 'link' as const };
+const owner = OWNER;
+const link = NOBODY;
 
 interface Wire extends HostLink {
   online: boolean;
 }
-const wireTo = (host: Host, who: { kind: 'owner' | 'link' } = link): Wire => ({
+const wireTo = (host: Host, who: Who = link): Wire => ({
   online: true,
   async push(changes) {
     if (!this.online) throw new OfflineError();
     return structuredClone(await host.accept(changes, who));
   },
-  async pull(since, from) {
+  async pull(asked) {
     if (!this.online) throw new OfflineError();
-    return structuredClone(host.catchUp(since, who, from));
+    return structuredClone(await host.catchUp(asked, who));
   },
 });
 
@@ -34,15 +36,15 @@ function makeDevice(id: string, wire: HostLink, memory = memoryStore(), now = Da
   const records = new Records(hiveApp());
   const replica = new Replica(records);
   replica.load(structuredClone([...memory.states.values()]));
-  const device = new Device(
+  const device = new Device({
     id,
     replica,
-    memory.store,
-    wire,
-    structuredClone([...memory.queue.values()]),
-    memory.kept.at,
+    store: memory.store,
+    link: wire,
+    queue: structuredClone([...memory.queue.values()]),
+    at: memory.kept.at,
     now,
-  );
+  });
   const refusals: string[] = [];
   device.onRefused = (list) => refusals.push(...list.map((r) => r.reason));
   return { device, records, replica, memory, refusals };
@@ -213,10 +215,10 @@ describe('devices and their host', () => {
     expect(host.replica.records.rows(T.hives)).toHaveLength(1);
   });
   it('a refused change is rolled back with its reason; the rest stays', async () => {
-    const host = new Host(hiveApp(), memoryLog(), {
-      mayRead: () => true,
+    const access = accessWith({
       refusal: (_who, c) => (c.do === 'set' && c.cells[F.weight] === 99 ? 'Weights over 90 are not believed.' : null),
     });
+    const host = new Host(hiveApp(), memoryLog(), access);
     const a = makeDevice('aaaa', wireTo(host));
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();

@@ -1,4 +1,5 @@
-import { openToLinkHolders, type Access, type Who } from '../access/access.ts';
+import { openToLinkHolders, type Access, type AccessTo, type Who } from '../access/access.ts';
+import { newId } from '../document/ids.ts';
 import type { App } from '../app/schema.ts';
 import { Records } from '../records/store.ts';
 import { Claims } from '../records/checks.ts';
@@ -12,9 +13,21 @@ import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
 import { MadeOf, type Making } from './made-of.ts';
-import { units, type CatchUp, type News, type Page, type Receipt } from './protocol.ts';
+import {
+  units,
+  type Asked,
+  type CatchUp,
+  type Compared,
+  type Have,
+  type News,
+  type Page,
+  type Receipt,
+} from './protocol.ts';
 import { Refusals } from './refusals.ts';
+import { keptIn } from '../fields/kept-file.ts';
 import { Replica, stampsOf } from './replica.ts';
+import { seenWith } from './view.ts';
+import { Views } from './views.ts';
 
 /** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
 export interface LogPort {
@@ -90,18 +103,23 @@ export class Host {
   private readonly uses = new FileUses();
   private readonly checks: Refusals;
   private readonly making: MadeOf;
+  readonly access: Access;
+  /** What people see, where not everybody sees everything. */
+  private readonly views: Views | null;
 
   constructor(
     private app: App,
     private readonly log: LogPort,
-    private readonly access: Access = openToLinkHolders,
+    access: AccessTo = openToLinkHolders,
     private readonly now: () => number = Date.now,
     private readonly files: FilesPort = { sizeOf: () => null },
   ) {
     this.replica = new Replica(new Records(app), false);
     this.clock = new HybridClock('host', now);
     this.making = new MadeOf(this.replica, this.clock, this.counts, this.known);
-    this.checks = new Refusals(this.replica, this.known, access, (c, who) => this.shown(c, who));
+    this.access = access(this.replica.records);
+    this.checks = new Refusals(this.replica, this.known, this.access, (c, who) => this.shown(c, who));
+    this.views = this.access.isOpen ? null : new Views(this, newId('v'), () => this.at);
   }
 
   /** Brings back what was kept: what {@link snapshot} gave, then the changes logged after it. `at` is the number of the last. */
@@ -137,6 +155,12 @@ export class Host {
   setApp(app: App): void {
     this.app = app;
     this.replica.records.setApp(app);
+    this.views?.renewed();
+  }
+
+  /** The fields of a table, by id. */
+  fieldsOf(table: string): readonly string[] {
+    return tableOf(this.app, table)?.fields.map((f) => f.id) ?? [];
   }
 
   /** All that must be kept of it. The records may be read one by one while it goes on. */
@@ -248,7 +272,9 @@ export class Host {
         const counted =
           change.do === 'set' ? Object.keys(change.cells).filter((f) => this.counts.has(change.record, f)) : [];
         const fields = [...passed, ...this.replica.laterThan(change).filter((f) => !counted.includes(f))];
-        if (fields.length) (receipt.overtaken ??= []).push({ table: change.table, record: change.record, fields });
+        const [seen] = fields.length ? this.shown(change, push.who) : [];
+        const told = fields.filter((f) => this.access.isOpen || (seen && f in seen.cells));
+        if (told.length) (receipt.overtaken ??= []).push({ table: change.table, record: change.record, fields: told });
       }
       this.remember(fresh);
       kept.push(...fresh);
@@ -277,7 +303,7 @@ export class Host {
               refused = this.checks.of(this.app, unit, push.who, claims);
             }
             if (refused) receipt.refused.push(...refused);
-            else for (const c of unit) pending.push({ push, receipt, ...this.stamped(c) });
+            else for (const c of unit) pending.push({ push, receipt, ...this.stamped(c, push.who) });
           }
         } catch (e) {
           if (e instanceof NotKept) throw e;
@@ -293,8 +319,40 @@ export class Host {
       for (const p of receipts.keys()) p.reject(e instanceof NotKept ? e.cause : e);
       receipts.clear();
     }
-    if (kept.length) for (const l of this.listeners) l({ from, at: this.at, changes: kept });
-    for (const [push, receipt] of receipts) push.resolve({ ...receipt, at: this.at });
+    if (kept.length) {
+      const news = { from, at: this.at, changes: kept.map(withoutAuthor) };
+      for (const l of this.listeners) l(news);
+      this.views?.after(from, this.at, kept);
+    }
+    for (const [push, receipt] of receipts) push.resolve(this.asNow(push, receipt));
+  }
+
+  /** A receipt with all records as they are after the turn; and without what its person has written and may not read. */
+  private asNow({ changes, who }: Push, receipt: Receipt): Receipt {
+    const { at } = this;
+    // In an open app the states are those that the turn went on to change.
+    if (this.access.isOpen) return { ...receipt, at };
+    const now = (list: readonly RecordState[]): RecordState[] =>
+      list.flatMap((s) => this.shown({ table: s.table, record: s.id }, who));
+    const kept = new Set(receipt.accepted);
+    const given = new Map<string, RecordState>();
+    const forget = new Set<string>();
+    for (const c of changes) {
+      if (!kept.has(c.id) || c.do === 'remove') continue;
+      const [seen] = this.shown(c, who);
+      const written = [...Object.keys(c.cells ?? {}), ...(c.do === 'raise' ? Object.keys(c.by) : [])];
+      if (!seen) forget.add(c.record);
+      else if (written.some((f) => !(f in seen.cells))) given.set(c.record, seen);
+    }
+    return {
+      ...receipt,
+      at,
+      refused: receipt.refused.map((r) => ({ ...r, state: this.shown(r, who)[0] ?? null })),
+      corrected: now(receipt.corrected),
+      ...(receipt.raised && { raised: now(receipt.raised) }),
+      ...(given.size && { given: [...given.values()] }),
+      ...(forget.size && { forget: [...forget] }),
+    };
   }
 
   /** The files that a change puts into fields for files. What stands in others is what people wrote. */
@@ -313,8 +371,10 @@ export class Host {
 
   /** Does a record that this person may read hold the file? */
   mayReadFile(who: Who, hash: string): boolean {
-    for (const s of this.uses.of(hash, (id) => this.replica.state(id)))
-      if (this.access.mayRead(who, s.table)) return true;
+    for (const s of this.uses.of(hash, (id) => this.replica.state(id))) {
+      const seen = this.seen(s, who);
+      if (seen && keptIn(seen.cells).some((f) => f.hash === hash)) return true;
+    }
     return false;
   }
 
@@ -324,8 +384,9 @@ export class Host {
   }
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
-  private stamped(change: Change): Pick<Fitting, 'change' | 'late' | 'again'> {
-    const { sent: _, ...c } = change;
+  private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'late' | 'again'> {
+    const { sent: _sent, author: _author, ...rest } = change;
+    const c: Change = who.person === null ? rest : { ...rest, author: who.person };
     if (c.do === 'set') delete c.amounts;
     if (this.known.has(c.id)) return { change: c, late: c.do !== 'raise', again: true };
     const late = !this.clock.takes(c.stamp);
@@ -337,29 +398,42 @@ export class Host {
   /** The record of a change, as far as whoever sent it may see it. */
   private shown(change: Pick<Change, 'table' | 'record'>, who: Who): RecordState[] {
     const state = this.replica.state(change.record);
-    return state && state.table === change.table && this.access.mayRead(who, state.table) ? [state] : [];
+    const seen = state && state.table === change.table ? this.seen(state, who) : null;
+    return seen ? [seen] : [];
+  }
+
+  /** A record, as far as this person may read it. */
+  private seen(state: RecordState, who: Who): RecordState | null {
+    return this.access.isOpen ? state : seenWith(this, this.access.rights(who), state);
   }
 
   /**
-   * What a device that has everything up to `since` is missing: the changes, or all records when that is too long ago.
-   * Those come in pages; `from` says where one begins.
+   * What a device is missing: the changes, or all records when it has none or was away too long; those come in pages.
+   * Where it may not have all of them, it is asked to {@link compare}.
    */
-  catchUp(since: number, who: Who, from = 0): CatchUp {
+  async catchUp({ since, view, from = 0 }: Asked, who: Who): Promise<CatchUp> {
+    const { views } = this;
+    // In the middle of a turn somebody's rights may be others already than what they have been told.
+    if (views) return this.pause(async () => (since > 0 && views.newsSince(who, since, view)) || { compare: true });
     const first = this.at - this.recent.length;
-    if (from === 0 && since > 0 && since >= first && since <= this.at) {
-      const changes = this.recent.slice(since - first).filter((c) => this.access.mayRead(who, c.table));
-      return { from: since, at: this.at, changes };
-    }
-    return this.page(from, who);
+    if (from === 0 && since > 0 && since >= first && since <= this.at)
+      return { from: since, at: this.at, changes: this.recent.slice(since - first).map(withoutAuthor) };
+    return this.page(from);
   }
 
-  private page(from: number, who: Who): Page {
+  /** What a device must have in place of what it has, id by id. */
+  async compare(have: Have, who: Who): Promise<Compared> {
+    const { views } = this;
+    if (!views) throw new Error('This app is open: a device has its records by pages.');
+    return this.pause(async () => views.compare(who, have));
+  }
+
+  private page(from: number): Page {
     const states: RecordState[] = [];
     let size = 0;
     let index = 0;
     for (const s of this.replica.all()) {
       if (index++ < from) continue;
-      if (!this.access.mayRead(who, s.table)) continue;
       if (states.length > 0 && (states.length >= PAGE_RECORDS || size > PAGE_LETTERS))
         return { at: this.at, states, next: index - 1 };
       states.push(s);
@@ -368,16 +442,27 @@ export class Host {
     return { at: this.at, states };
   }
 
+  /** The view that somebody sees now; none where the app is open. */
+  viewOf(who: Who): string | undefined {
+    return this.views?.nameFor(who);
+  }
+
   /**
-   * Calls back with every batch of kept changes, as far as this person may read them; all who may read all of it get
-   * the same object. Returns the way to stop it.
+   * Calls back with every batch of kept changes, as far as this person may read them; all who may read the same get the
+   * same object. Returns the way to stop it.
    */
   subscribe(who: Who, listener: (news: News) => void): () => void {
-    const filtered = (news: News): void => {
-      const changes = news.changes.filter((c) => this.access.mayRead(who, c.table));
-      listener(changes.length === news.changes.length ? news : { ...news, changes });
-    };
-    this.listeners.add(filtered);
-    return () => this.listeners.delete(filtered);
+    if (this.views) return this.views.subscribe(who, listener);
+    // Each has a place of its own, also where one listens twice.
+    const heard = (news: News): void => listener(news);
+    this.listeners.add(heard);
+    return () => this.listeners.delete(heard);
   }
+}
+
+/** A change as it leaves the host: who made it stays. */
+function withoutAuthor(change: Change): Change {
+  if (change.author === undefined) return change;
+  const { author: _author, ...c } = change;
+  return c as Change;
 }

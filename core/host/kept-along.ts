@@ -9,6 +9,7 @@ interface Update {
   queued?: readonly Change[];
   sent?: readonly string[];
   at?: number;
+  view?: string | undefined;
 }
 
 /**
@@ -21,6 +22,7 @@ export class KeptAlong {
   private queued: Change[] = [];
   private readonly sent = new Set<string>();
   private at: number | undefined;
+  private view: string | undefined;
   private behind = false;
 
   constructor(
@@ -40,6 +42,7 @@ export class KeptAlong {
     for (const id of u.sent ?? []) this.sent.add(id);
     this.queued = [...this.queued, ...(u.queued ?? [])].filter((c) => !this.sent.has(c.id));
     if (u.at !== undefined) this.at = u.at;
+    if (u.view !== undefined) this.view = u.view;
     // One after the other: what comes meanwhile goes along with the next.
     this.turn = this.turn.then(() => this.flush());
     return this.turn;
@@ -55,8 +58,9 @@ export class KeptAlong {
       queued: this.queued,
       sent: [...this.sent],
       ...(this.at !== undefined && { at: this.at }),
+      ...(this.view !== undefined && { view: this.view }),
     };
-    const had = { records: [...this.records], gone: update.gone, sent: update.sent, at: this.at };
+    const had = { records: [...this.records], gone: update.gone, sent: update.sent, at: this.at, view: this.view };
     // What comes while this is on its way is kept by itself; only what fails is taken along.
     this.clear();
     try {
@@ -68,6 +72,7 @@ export class KeptAlong {
       for (const id of had.sent) this.sent.add(id);
       this.queued = [...update.queued, ...this.queued].filter((c) => !this.sent.has(c.id));
       this.at ??= had.at;
+      this.view ??= had.view;
       // Said once, until something can be kept again.
       if (!this.behind) this.unkept((e as Error).message);
       this.behind = true;
@@ -85,5 +90,6 @@ export class KeptAlong {
     this.queued = [];
     this.sent.clear();
     this.at = undefined;
+    this.view = undefined;
   }
 }

@@ -1,6 +1,9 @@
 import type { KeptFile } from '../fields/kept-address.ts';
 import type { Change, RecordState } from '../records/change.ts';
-import type { CatchUp, Receipt } from './protocol.ts';
+import type { Asked, CatchUp, Compared, Have, Receipt } from './protocol.ts';
+
+/** Which messages a device knows; a host answers those of an earlier one in words. */
+export const PROTOCOL = 2;
 
 /** What a device keeps for itself. Each call is one transaction: all of it or nothing. */
 export interface DeviceStore {
@@ -10,6 +13,8 @@ export interface DeviceStore {
     queued?: Change[];
     sent?: string[];
     at?: number;
+    /** The view of the records that `at` is a place in. */
+    view?: string;
   }): Promise<void>;
   /** The content of a file that is kept here; null when it is not. */
   file?(hash: string): Promise<Blob | null>;
@@ -18,7 +23,9 @@ export interface DeviceStore {
 /** The way to the host. Rejects with {@link OfflineError} when there is none. */
 export interface HostLink {
   push(changes: Change[]): Promise<Receipt>;
-  pull(since: number, from?: number): Promise<CatchUp>;
+  pull(asked: Asked): Promise<CatchUp>;
+  /** Asks what there must be in place of what is here. */
+  compare?(have: Have): Promise<Compared>;
   /** Sends a file, going on where an earlier try stopped. `sent` hears how many bytes the host has. */
   sendFile?(file: KeptFile, content: Blob, sent: (bytes: number) => void): Promise<void>;
 }
@@ -41,4 +48,9 @@ export class OfflineError extends Error {
 /** What was sent can never be taken, however often it is tried; the message says why. */
 export class NeverTakenError extends Error {
   override name = 'NeverTakenError';
+}
+
+/** Another app is at the address now than the one that this phone has. */
+export class OtherAppError extends Error {
+  override name = 'OtherAppError';
 }

@@ -10,6 +10,10 @@ export interface Receipt {
   corrected: RecordState[];
   /** Records that accepted amounts were added to, as they are then. */
   raised?: RecordState[];
+  /** Records that accepted changes have written to, where not all that was written may be read, as they are then. */
+  given?: RecordState[];
+  /** Records that accepted changes have written to and that may not be read, by id. */
+  forget?: string[];
   /** Cells of accepted changes that were written elsewhere with a later stamp: what was written there stands. */
   overtaken?: Overtaken[];
   /** Hashes of files that the host waits for: the changes that name them are neither accepted nor refused yet. */
@@ -25,11 +29,20 @@ export interface Overtaken {
   fields: string[];
 }
 
+/** What has happened since an earlier point, as far as whoever hears it may read it. */
 export interface News {
   /** Number of the last change before these. */
   from: number;
   at: number;
   changes: Change[];
+  /** Records that may not be read any more, by id; the device lets go of them. Before the changes. */
+  forget?: string[];
+  /** Records of which something else may be read than before, as they are now, in place of what the device has of them. */
+  given?: RecordState[];
+  /** The view that this is part of, where an app is not open to all; see {@link Asked}. */
+  view?: string | undefined;
+  /** The view that took its place: the news lead from there to here. */
+  was?: string;
 }
 
 /** A page of all records, as they are after the change with the number `at`. */
@@ -40,7 +53,37 @@ export interface Page {
   next?: number;
 }
 
-export type CatchUp = News | Page;
+/** The device must compare what it has with what it may have. */
+export interface MustCompare {
+  compare: true;
+}
+
+export type CatchUp = News | Page | MustCompare;
+
+/** Where a device stands: it has everything up to a change, as far as a view of the records showed it. */
+export interface Asked {
+  since: number;
+  view?: string | undefined;
+  /** Where the next page begins. */
+  from?: number | undefined;
+}
+
+/** What a device has of the records whose ids come after one and up to another, sorted by id. Null for no bound. */
+export interface Have {
+  after: string | null;
+  upTo: string | null;
+  records: [id: string, version: string][];
+}
+
+/** What it must have instead: the records that are missing or different, and those to let go of. */
+export interface Compared {
+  at: number;
+  view: string;
+  states: RecordState[];
+  forget: string[];
+  /** This far it was compared; null for all that was asked. */
+  upTo: string | null;
+}
 
 /** Changes one by one, or as many as belong together, in the order they were made. */
 export function units(changes: readonly Change[]): Change[][] {
@@ -57,4 +100,21 @@ export function units(changes: readonly Change[]): Change[][] {
     if (c.group !== undefined) groups.set(c.group, unit);
   }
   return out;
+}
+
+/**
+ * News that follow one another as one. Of a record that is removed, let go of or given anew in the later ones, nothing of
+ * the earlier ones stays where an app is not open to all: it might be more than may be read now.
+ */
+export function together(first: News, then: News): News {
+  const { forget = [], given = [] } = then;
+  const removed = then.view === undefined ? [] : then.changes.filter((c) => c.do === 'remove').map((c) => c.record);
+  const anew = new Set([...forget, ...given.map((s) => s.id), ...removed]);
+  const all: News = { ...then, from: first.from, changes: [...first.changes, ...then.changes] };
+  if (anew.size) all.changes = [...first.changes.filter((c) => !anew.has(c.record)), ...then.changes];
+  const forgotten = [...(first.forget ?? []).filter((id) => !anew.has(id)), ...forget];
+  const states = [...(first.given ?? []).filter((s) => !anew.has(s.id)), ...given];
+  if (forgotten.length) all.forget = forgotten;
+  if (states.length) all.given = states;
+  return all;
 }

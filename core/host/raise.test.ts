@@ -1,108 +1,62 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Change, RecordState } from '../records/change.ts';
+import { NOBODY } from '../access/access.ts';
+import type { Change, Draft } from '../records/change.ts';
 import { exactSum } from '../formula/number.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
 import { stampText } from './clock.ts';
 import { Counts } from './counts.ts';
-import { Device, type Refusal } from './device.ts';
-import { memoryLog, memoryStore } from './fixture.ts';
-import { Host } from './host.ts';
 import { KnownIds } from './known-ids.ts';
-import { OfflineError } from './link.ts';
-import { Replica } from './replica.ts';
+import { World } from '../world/world.ts';
 
 /** Amounts that many phones add to one figure. */
 
-const link = { kind: 'link' as const };
+const link = NOBODY;
 const NOON = Date.UTC(2026, 10, 25, 12);
 
-/** A host with one hive that weighs 8, and phones; all of them can be started again. */
+/** A host, and phones that add to the weights of its hives. */
 function town(app = hiveApp()) {
-  const time = { now: NOON };
-  const log = memoryLog();
-  const start = { at: 0, states: [] as RecordState[], from: 0, known: {} };
-  let host = new Host(app, log, undefined, () => time.now);
-  const loses = { answers: false };
-  const phone = (id: string) => {
-    const memory = memoryStore();
-    const wire = {
-      push: async (c: Change[]) => {
-        const receipt = structuredClone(await host.accept(structuredClone(c), link));
-        if (loses.answers) throw new OfflineError('lost');
-        return receipt;
-      },
-      pull: async (since: number, from?: number) => structuredClone(host.catchUp(since, link, from)),
+  const world = new World({ app });
+  const phone = () => {
+    const p = world.phone({ byHand: true });
+    const write = async (draft: Draft): Promise<Change[]> => {
+      await world.pass(1);
+      return p.write([draft]);
     };
-    const open = () => {
-      const replica = new Replica(new Records(app));
-      replica.load(structuredClone([...memory.states.values()]));
-      const queue = structuredClone([...memory.queue.values()]);
-      const device = new Device(
-        id + String(time.now % 97),
-        replica,
-        memory.store,
-        wire,
-        queue,
-        memory.kept.at,
-        () => time.now,
-      );
-      return { replica, device };
-    };
-    let now = open();
-    const told: { refused: Refusal[]; overtaken: string[] } = { refused: [], overtaken: [] };
-    const hear = (): void => {
-      now.device.onRefused = (list) => told.refused.push(...list);
-      now.device.onOvertaken = (list) => told.overtaken.push(...list.flatMap((o) => o.fields));
-      host.subscribe(link, (news) => void now.device.receive(structuredClone(news)).catch(() => undefined));
-    };
-    now.device.onRefused = (list) => told.refused.push(...list);
-    now.device.onOvertaken = (list) => told.overtaken.push(...list.flatMap((o) => o.fields));
     return {
-      told,
-      hear,
-      again: () => {
-        now = open();
-        now.device.onRefused = (list) => told.refused.push(...list);
+      phone: p,
+      get told() {
+        return { refused: p.refused, overtaken: p.overtaken.flatMap((o) => o.fields) };
       },
-      raise: (by: number, record = 'h1') => {
-        time.now += 1;
-        return now.device.write([{ do: 'raise', table: T.hives, record, by: { [F.weight]: by } }]);
-      },
-      set: (weight: number, record = 'h1') => {
-        time.now += 1;
-        return now.device.write([{ do: 'set', table: T.hives, record, cells: { [F.weight]: weight } }]);
-      },
-      device: () => now.device,
-      sync: () => now.device.sync().catch((e: Error) => (e instanceof OfflineError ? undefined : Promise.reject(e))),
-      weight: (record = 'h1'): unknown => now.replica.records.row(T.hives, record)?.cells[F.weight] ?? null,
+      hear: () => p.hear(),
+      again: () => p.restart(),
+      raise: (by: number, record = 'h1') => write({ do: 'raise', table: T.hives, record, by: { [F.weight]: by } }),
+      set: (weight: number, record = 'h1') =>
+        write({ do: 'set', table: T.hives, record, cells: { [F.weight]: weight } }),
+      device: () => p.device,
+      sync: () => p.sync(),
+      weight: (record = 'h1'): unknown => p.cell(T.hives, record, F.weight),
     };
   };
   return {
-    time,
-    log,
-    loses,
+    world,
+    log: world.log,
     phone,
-    host: () => host,
-    weight: (record = 'h1'): unknown => host.replica.records.row(T.hives, record)?.cells[F.weight] ?? null,
-    /** Starts the host again, from its log or from a snapshot with the log behind it. */
-    restart: (folds: boolean) => {
-      if (folds) {
-        const { states, ...known } = host.snapshot();
-        Object.assign(start, { states: structuredClone([...states]), at: host.position, from: log.kept.length, known });
-      }
-      host = new Host(app, log, undefined, () => time.now);
-      const later = structuredClone(log.kept.slice(start.from));
-      host.restore(structuredClone(start.states), later, start.at + later.length, structuredClone(start.known));
+    host: () => world.host,
+    /** The answers of the host are lost, or are not. */
+    loses: (are: boolean): void => {
+      for (const p of world.phones) p.network = are ? 'answers lost' : 'on';
     },
+    weight: (record = 'h1'): unknown => world.cell(T.hives, record, F.weight),
+    /** Starts the host again, from its log or from a snapshot with the log behind it. */
+    restart: (folds: boolean) => world.restartHost(folds),
   };
 }
 
 describe('amounts', () => {
   it('of a phone that was offline and of another come together', async () => {
     const t = town();
-    const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];
+    const [a, b] = [t.phone(), t.phone()];
     await a.set(8);
     for (const p of [a, b, a]) await p.sync();
     await a.raise(5);
@@ -114,7 +68,7 @@ describe('amounts', () => {
   });
   it('add up as decimals, and refuse a sum that cannot be kept exactly', async () => {
     const t = town();
-    const a = t.phone('aaaa');
+    const a = t.phone();
     await a.set(0.1);
     await a.raise(0.2);
     await a.sync();
@@ -126,7 +80,7 @@ describe('amounts', () => {
     const app = hiveApp();
     app.tables[0]!.fields.find((f) => f.id === F.weight)!.least = 0;
     const t = town(app);
-    const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];
+    const [a, b] = [t.phone(), t.phone()];
     await a.set(5);
     await a.sync();
     await b.sync();
@@ -170,7 +124,7 @@ describe('amounts', () => {
     const app = hiveApp();
     app.tables[0]!.fields.find((f) => f.id === F.weight)!.least = 0;
     const t = town(app);
-    const a = t.phone('aaaa');
+    const a = t.phone();
     await a.set(5);
     await a.sync();
     const lower = { do: 'raise' as const, table: T.hives, record: 'h1', by: { [F.weight]: -3 } };
@@ -189,7 +143,7 @@ describe('amounts', () => {
   });
   it('are said to their person where somebody has set the figure later', async () => {
     const t = town();
-    const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];
+    const [a, b] = [t.phone(), t.phone()];
     await a.set(8);
     for (const p of [a, b]) await p.sync();
     await a.raise(5);
@@ -201,7 +155,7 @@ describe('amounts', () => {
   it('are off the figure that was set later also where only the news says so, and that is told once', async () => {
     for (const lost of [true, false]) {
       const t = town();
-      const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];
+      const [a, b] = [t.phone(), t.phone()];
       await a.set(8);
       for (const p of [a, b]) await p.sync();
       a.hear();
@@ -209,16 +163,16 @@ describe('amounts', () => {
       await a.raise(3);
       await b.set(20);
       await b.sync();
-      t.loses.answers = lost;
+      t.loses(lost);
       await a.sync();
-      t.loses.answers = false;
+      t.loses(false);
       await a.sync();
       expect([a.weight(), t.weight(), a.device().waiting, a.told.overtaken]).toEqual([20, 20, 0, [F.weight, F.weight]]);
     }
   });
   it('that the log could not keep are not counted, and are when they are sent again', async () => {
     const t = town();
-    const [a, b] = [t.phone('aaaa'), t.phone('bbbb')];
+    const [a, b] = [t.phone(), t.phone()];
     await a.set(8);
     await a.sync();
     await b.sync();
@@ -247,7 +201,7 @@ it('come to the same wherever, in what order and how often they are sent, whatev
   await fc.assert(
     fc.asyncProperty(fc.array(act, { minLength: 4, maxLength: 40 }), fc.boolean(), async (acts, live) => {
       const t = town();
-      const phones = ['aaaa', 'bbbb', 'cccc'].map((id) => t.phone(id));
+      const phones = ['a', 'b', 'c'].map(() => t.phone());
       for (const r of ['h1', 'h2']) await phones[0]!.set(8, r);
       for (const p of phones) await p.sync();
       if (live) for (const p of phones) p.hear();
@@ -261,9 +215,9 @@ it('come to the same wherever, in what order and how often they are sent, whatev
         else if (does === 'set') made.push({ record, stamp: (await p.set(by, record))[0]!.stamp, to: by });
         else if (does === 'again') p.again();
         else if (does === 'sync') {
-          t.loses.answers = lost;
+          t.loses(lost);
           await p.sync();
-          t.loses.answers = false;
+          t.loses(false);
         } else t.restart(does === 'fold');
       }
       for (const _ of [1, 2]) for (const p of phones) await p.sync();
@@ -314,7 +268,7 @@ describe('a figure with very many amounts', () => {
     for (const n of [1, 2, 3, 4]) ids.add(`c${n}`, at(n));
     expect([ids.has('c1'), ids.has('c4'), ids.forgotten]).toEqual([false, true, at(2)]);
     const t = town();
-    const a = t.phone('aaaa');
+    const a = t.phone();
     await a.set(8);
     await a.sync();
     t.host().restore([], [], 0, { forgotten: at(500) });

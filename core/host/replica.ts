@@ -230,8 +230,11 @@ export class Replica {
     return removed || restored || Object.keys(won).length > 0;
   }
 
-  /** Replaces what is known of a record by what the host says; null when the host has never heard of it. */
-  replace(table: string, id: string, state: RecordState | null): void {
+  /**
+   * Replaces what is known of a record by what the host says; null when the host has never heard of it. What it had is kept
+   * aside where it was removed there, unless it may not be known any more.
+   */
+  replace(table: string, id: string, state: RecordState | null, keepsAside = true): void {
     const known = this.states.get(id);
     this.records.remove(table, id);
     this.states.delete(id);
@@ -239,7 +242,7 @@ export class Replica {
     this.merge(state);
     const now = this.states.get(id)!;
     // What is removed on the host has no cells there, and can be brought back only from here.
-    if (!this.remembers || !known || !isRemoved(now)) return;
+    if (!this.remembers || !keepsAside || !known || !isRemoved(now)) return;
     now.was = { ...known.was };
     this.keepAside(now, known.cells, (f) => stampOf(known, f));
   }

@@ -16,6 +16,7 @@ interface Sends {
   readonly clock: HybridClock;
   readonly kept: KeptAlong;
   readonly told: Set<string>;
+  position: number;
   sendable(change: Change): boolean;
   sawAll(): void;
   saw(state: RecordState): void;
@@ -133,7 +134,12 @@ export class Sender {
     this.device.queue = this.device.queue.filter((c) => !answered.has(c.id));
     const back = new Map<string, { table: string; state: RecordState | null }>();
     for (const r of receipt.refused) back.set(r.record, { table: r.table, state: r.state });
-    for (const s of [...receipt.corrected, ...(receipt.raised ?? [])]) back.set(s.id, { table: s.table, state: s });
+    for (const s of [...receipt.corrected, ...(receipt.raised ?? []), ...(receipt.given ?? [])])
+      back.set(s.id, { table: s.table, state: s });
+    for (const id of receipt.forget ?? []) {
+      const known = this.device.replica.state(id);
+      if (known) back.set(id, { table: known.table, state: null });
+    }
     for (const c of batch)
       if (c.do === 'raise' && answered.has(c.id) && !back.has(c.record)) this.device.replica.settled(c);
     if (receipt.corrected.length) {
@@ -149,9 +155,12 @@ export class Sender {
         if (!this.device.replica.state(id)) gone.push(id);
       }
     });
+    // News may have overtaken the answer: what it gives is older, so they are fetched once more.
+    const at = back.size && receipt.at < this.device.position ? receipt.at : undefined;
+    if (at !== undefined) this.device.position = at;
     if (receipt.corrected.length) this.device.sawAll();
     else for (const { state } of back.values()) if (state) this.device.saw(state);
-    await this.device.kept.save({ sent: [...answered], records: back.keys(), gone });
+    await this.device.kept.save({ sent: [...answered], records: back.keys(), gone, ...(at !== undefined && { at }) });
     const told = batch.flatMap((change) => {
       const r = refusals.get(change.id);
       return r ? [{ change, reason: r.reason }] : [];

@@ -1,60 +1,41 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
 import type { Cell } from '../fields/lists.ts';
-import { Device } from './device.ts';
-import { memoryLog, memoryStore } from './fixture.ts';
-import { Host } from './host.ts';
-import { Replica } from './replica.ts';
+import { World } from '../world/world.ts';
 
 /** Phones whose clocks are some minutes off: a person never loses an edit that they made with the earlier one in view. */
 
-const link = { kind: 'link' as const };
 const MINUTE = 60_000;
-const NOON = Date.UTC(2026, 10, 25, 12);
 
 /** A host and phones on one time, each phone so many minutes off. */
 function town() {
-  const time = { now: NOON };
-  const log = memoryLog();
-  const host = new Host(hiveApp(), log, undefined, () => time.now);
+  const world = new World({ app: hiveApp() });
   /** Did a value ever stand on the host? */
   const stood = (value: string): boolean =>
-    log.kept.some((c) => c.do === 'set' && Object.values(c.cells).some((cell) => String(cell) === value));
-  let phones = 0;
+    world.log.kept.some((c) => c.do === 'set' && Object.values(c.cells).some((cell) => String(cell) === value));
   const phone = (off: number) => {
-    const replica = new Replica(new Records(hiveApp()));
-    const device = new Device(
-      `phone${phones++}`,
-      replica,
-      memoryStore().store,
-      {
-        push: async (c) => structuredClone(await host.accept(structuredClone(c), link)),
-        pull: async (since, from) => structuredClone(host.catchUp(since, link, from)),
+    const p = world.phone({ off: off * MINUTE, byHand: true });
+    return {
+      device: p.device,
+      set: (cells: Record<string, Cell>) => p.write([{ do: 'set', table: T.hives, record: 'h1', cells }]),
+      cell: (field: string): unknown => p.cell(T.hives, 'h1', field),
+      get overtaken(): string[] {
+        return p.overtaken.flatMap((o) => o.fields);
       },
-      [],
-      0,
-      () => time.now + off * MINUTE,
-    );
-    const overtaken: string[] = [];
-    device.onOvertaken = (list) => overtaken.push(...list.flatMap((o) => o.fields));
-    const set = (cells: Record<string, Cell>) =>
-      device.write([{ do: 'set', table: T.hives, record: 'h1', cells: cells as Record<string, string> }]);
-    const cell = (field: string): unknown => replica.records.row(T.hives, 'h1')?.cells[field] ?? null;
-    return { device, set, cell, overtaken };
+    };
   };
-  const cell = (field: string): unknown => host.replica.records.row(T.hives, 'h1')?.cells[field] ?? null;
-  return { time, phone, cell, stood };
+  const cell = (field: string): unknown => world.cell(T.hives, 'h1', field);
+  return { world, phone, cell, stood };
 }
 
 describe('a phone that is some minutes slow', () => {
   it('sends an edit of a cell that was written later than the rest of its record', async () => {
-    const { time, phone, cell } = town();
+    const { world, phone, cell } = town();
     const a = phone(0);
     await a.set({ [F.name]: 'Bramble' });
     await a.device.sync();
-    time.now += 3 * MINUTE;
+    await world.pass(3 * MINUTE);
     await a.set({ [F.weight]: 12 });
     await a.device.sync();
     const fresh = phone(-2);
@@ -65,14 +46,14 @@ describe('a phone that is some minutes slow', () => {
     expect([fresh.cell(F.weight), cell(F.weight)]).toEqual([20, 20]);
   });
   it('is told when a cell was changed elsewhere with a later stamp, and what stands', async () => {
-    const { phone, cell, time } = town();
+    const { phone, cell, world } = town();
     const [fast, slow] = [phone(5), phone(-2)];
     await fast.set({ [F.name]: 'Bramble', [F.weight]: 1 });
     await fast.device.sync();
     await slow.device.sync();
-    time.now += 1;
+    await world.pass(1);
     await fast.set({ [F.weight]: 12 });
-    time.now += MINUTE;
+    await world.pass(MINUTE);
     await slow.set({ [F.weight]: 20, [F.name]: 'Thorn' });
     await fast.device.sync();
     await slow.device.sync();
@@ -97,12 +78,12 @@ it('a clock any minutes off never loses an edit in silence', async () => {
       fc.tuple(fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 })),
       fc.array(act, { minLength: 3, maxLength: 30 }),
       async (offs, acts) => {
-        const { time, phone, cell, stood } = town();
+        const { world, phone, cell, stood } = town();
         const phones = offs.map((off) => phone(off));
         const edits: { value: string; field: string; by: ReturnType<typeof phone>; seen: unknown }[] = [];
         let n = 0;
         for (const { phone: p, field, does, later } of acts) {
-          time.now += later * MINUTE;
+          await world.pass(later * MINUTE);
           const by = phones[p]!;
           if (does === 'sync') await by.device.sync();
           else if (does === 'fresh') await (phones[p] = phone(offs[p]!)).device.sync();

@@ -1,47 +1,32 @@
 import { describe, expect, it } from 'vitest';
+import { NOBODY } from '../access/access.ts';
 import { ChangeSchema, type Change } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
 import { HybridClock, stampText } from './clock.ts';
-import { Device } from './device.ts';
-import { OfflineError, type HostLink } from './link.ts';
-import { memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
-import { Replica } from './replica.ts';
+import { World } from '../world/world.ts';
 
 /** Clocks that are wrong, and stamps that somebody made up. */
 
-const link = { kind: 'link' as const };
+const link = NOBODY;
 const DAY = 86_400_000;
 const NOON = Date.UTC(2026, 10, 25, 12);
 const MOST = 36 ** 4 - 1;
 
-/** A host and phones, each with a clock of its own. */
-function town(log = memoryLog()) {
-  const clocks = { host: NOON, near: NOON, far: NOON + DAY };
-  const host = new Host(hiveApp(), log, undefined, () => clocks.host);
-  host.restore([], structuredClone(log.kept), log.kept.length);
-  const phone = (id: 'near' | 'far', wire: Partial<HostLink> = {}) => {
-    const replica = new Replica(new Records(hiveApp()));
-    const device = new Device(
-      id.padEnd(6, 'x'),
-      replica,
-      memoryStore().store,
-      {
-        push: async (c) => structuredClone(await host.accept(structuredClone(c), link)),
-        pull: async (since, from) => structuredClone(host.catchUp(since, link, from)),
-        ...wire,
-      },
-      [],
-      0,
-      () => clocks[id],
-    );
-    const name = (): unknown => replica.records.row(T.hives, 'h1')?.cells[F.name];
-    const rename = (to: string) => device.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.name]: to } }]);
-    return { device, name, rename };
+/** A host and phones, of which one has a clock that is a day ahead. */
+function town(log: readonly Change[] = []) {
+  const world = new World({ app: hiveApp() });
+  world.log.kept.push(...log);
+  world.restartHost();
+  const { host } = world;
+  const phone = (id: 'near' | 'far') => {
+    const p = world.phone({ off: id === 'far' ? DAY : 0, byHand: true });
+    const name = (): unknown => p.records.row(T.hives, 'h1')?.cells[F.name];
+    const rename = (to: string) => p.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.name]: to } }]);
+    return { phone: p, device: p.device, name, rename };
   };
   const name = (): unknown => host.replica.records.row(T.hives, 'h1')?.cells[F.name];
-  return { host, log, clocks, phone, name };
+  return { world, host, log: world.log, phone, name };
 }
 const set = (stamp: string, name: string, id = `c${stamp}`): Change => ({
   id,
@@ -72,18 +57,12 @@ describe('a counter at its end', () => {
 
 describe('a phone a day ahead', () => {
   it('does not overwrite a later edit when its answer was lost and it sends again', async () => {
-    const { host, phone, name } = town();
-    let loses = true;
-    const far = phone('far', {
-      push: async (c) => {
-        const receipt = await host.accept(structuredClone(c), link);
-        if (!loses) return structuredClone(receipt);
-        loses = false;
-        throw new OfflineError();
-      },
-    });
+    const { phone, name } = town();
+    const far = phone('far');
+    far.phone.network = 'answers lost';
     await far.rename('From tomorrow');
-    await far.device.sync().catch(() => undefined);
+    await far.phone.sync();
+    far.phone.network = 'on';
     const near = phone('near');
     await near.device.sync();
     await near.rename('Later');
@@ -96,7 +75,7 @@ describe('a phone a day ahead', () => {
     const change = set(stampText(NOON + DAY, 0, 'farxxx'), 'From tomorrow', 'once');
     await first.host.accept([change], link);
     await first.host.accept([set(stampText(NOON + 5, 0, 'near'), 'Later')], link);
-    const { host, name, log } = town(first.log);
+    const { host, name, log } = town(first.log.kept);
     const kept = log.kept.length;
     const receipt = await host.accept([change], link);
     expect([receipt.accepted, receipt.corrected.map((s) => s.cells[F.name])]).toEqual([['once'], ['Later']]);
@@ -115,11 +94,11 @@ describe('a phone a day ahead', () => {
     expect(again.replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('Later');
   });
   it('writes with the right time again once its clock is right and its stamps are corrected', async () => {
-    const { phone, clocks, host } = town();
+    const { phone, host } = town();
     const far = phone('far');
     await far.rename('From tomorrow');
     await far.device.sync();
-    clocks.far = NOON + 1000;
+    far.phone.off = 1000;
     const [change] = await far.rename('From today');
     expect(host.replica.state('h1')!.cells[F.name]).toBe('From tomorrow');
     expect(change!.stamp < stampText(NOON + 60_000, 0, '')).toBe(true);
@@ -127,10 +106,10 @@ describe('a phone a day ahead', () => {
     expect(host.replica.state('h1')!.cells[F.name]).toBe('From today');
   });
   it('keeps what is written on it before it has reached the host', async () => {
-    const { phone, clocks } = town();
+    const { phone } = town();
     const far = phone('far');
     await far.rename('One');
-    clocks.far = NOON;
+    far.phone.off = 0;
     await far.rename('Two');
     expect(far.name()).toBe('Two');
     await far.device.sync();
@@ -141,7 +120,7 @@ describe('a phone a day ahead', () => {
 it('a correction by the host is later than all it kept, also after it has started anew', async () => {
   const first = town();
   await first.host.accept([set(stampText(NOON + 9 * 60_000, 7, 'ahead'), 'Nine minutes ahead')], link);
-  const { host, name } = town(first.log);
+  const { host, name } = town(first.log.kept);
   const receipt = await host.accept([set(stampText(NOON + DAY, 0, 'farxxx'), 'Corrected')], link);
   expect(receipt.corrected[0]!.cells[F.name]).toBe('Corrected');
   expect(name()).toBe('Corrected');

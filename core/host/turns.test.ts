@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Access } from '../access/access.ts';
+import { NOBODY, OWNER, type Who } from '../access/access.ts';
+import { accessWith } from '../access/fixture.ts';
 import type { Change } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
@@ -7,10 +8,11 @@ import { stampText } from './clock.ts';
 import { Device } from './device.ts';
 import { memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
+import type { HostLink } from './link.ts';
 import type { News } from './protocol.ts';
 import { Replica } from './replica.ts';
 
-const link = { kind: 'link' as const };
+const link = NOBODY;
 let n = 0;
 const stamp = (): string => stampText(1_700_000_000_000 + n++, 0, 'test');
 const set = (record: string, cells: Record<string, string | number | null>, table: string = T.hives): Change => ({
@@ -94,13 +96,12 @@ describe('pushes that come together', () => {
   });
   it('go on when one of them holds what nobody foresaw', async () => {
     const { log, end } = slowLog();
-    const access: Access = {
-      mayRead: () => true,
+    const access = accessWith({
       refusal: (_who, c) => {
         if (c.record === 'odd') throw new Error('nobody foresaw this');
         return null;
       },
-    };
+    });
     const host = new Host(hiveApp(), log, access);
     const one = (id: string) => host.accept([set(id, { [F.name]: id })], link);
     const first = one('a');
@@ -172,7 +173,7 @@ describe('changes of one push', () => {
     await host.accept([set('a', { [F.name]: 'Bramble' })], link);
     await host.accept([remove('a')], link);
     expect(JSON.stringify([...host.replica.all()])).not.toContain('Bramble');
-    expect(JSON.stringify(host.catchUp(0, link))).not.toContain('Bramble');
+    expect(JSON.stringify(host.catchUp({ since: 0 }, link))).not.toContain('Bramble');
     expect((await host.accept([restore('a')], link)).refused).toMatchObject([
       { reason: expect.stringContaining('reload it first') as string },
     ]);
@@ -213,15 +214,15 @@ describe('changes of one push', () => {
 });
 
 it('refusals and corrections show only what whoever asks may read', async () => {
-  const access: Access = {
-    mayRead: (who, table) => who.kind === 'owner' || table !== T.keepers,
+  const access = accessWith({
+    mayRead: (rights, s) => rights === 'owner' || s.table !== T.keepers,
     refusal: (_who, c) => (c.table === T.keepers && c.do === 'remove' ? 'Keepers stay.' : null),
-  };
+  });
   const host = new Host(hiveApp(), memoryLog(), access);
-  await host.accept([set('k', { [F.keeperName]: 'Odile' }, T.keepers)], { kind: 'owner' });
-  const states = async (who: { kind: 'owner' | 'link' }): Promise<unknown[]> =>
+  await host.accept([set('k', { [F.keeperName]: 'Odile' }, T.keepers)], OWNER);
+  const states = async (who: Who): Promise<unknown[]> =>
     (await host.accept([remove('k', T.keepers)], who)).refused.map((r) => r.state?.cells ?? null);
-  expect(await states({ kind: 'owner' })).toEqual([{ [F.keeperName]: 'Odile' }]);
+  expect(await states(OWNER)).toEqual([{ [F.keeperName]: 'Odile' }]);
   expect(await states(link)).toEqual([null]);
   const tomorrow = {
     ...set('k', { [F.mail]: 'a@b.example' }, T.keepers),
@@ -238,16 +239,17 @@ describe('all records', () => {
     const pages: number[] = [];
     const replica = new Replica(new Records(hiveApp()));
     const memory = memoryStore();
-    const device = new Device('devx', replica, memory.store, {
+    const wire: HostLink = {
       push: (c) => host.accept([...c], link),
-      pull: async (since, from) => {
-        const news = structuredClone(host.catchUp(since, link, from));
+      pull: async (asked) => {
+        const news = structuredClone(await host.catchUp(asked, link));
         if ('states' in news) pages.push(news.states.length);
-        if (from === 5000)
+        if (asked.from === 5000)
           await host.accept([set('h1', { [F.name]: 'Meanwhile' }), set('new', { [F.name]: 'New' })], link);
         return news;
       },
-    });
+    };
+    const device = new Device({ id: 'devx', replica, store: memory.store, link: wire });
     await device.sync();
     expect(pages).toEqual([5000, 5000, 2001]);
     expect(replica.records.rows(T.hives)).toHaveLength(12_001);
@@ -260,7 +262,7 @@ describe('all records', () => {
     for (let i = 0; i < 5; i++) await host.accept([set(`h${i}`, { f_photo000: photo })], link);
     const sizes: number[] = [];
     for (let from: number | undefined = 0; from !== undefined;) {
-      const page = host.catchUp(0, link, from);
+      const page = await host.catchUp({ since: 0, from }, link);
       if (!('states' in page)) throw new Error('pages were asked for');
       sizes.push(page.states.length);
       from = page.next;

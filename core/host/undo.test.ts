@@ -2,14 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Draft } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
 import { Device } from './device.ts';
 import { contents, memoryLog, memoryStore } from './fixture.ts';
 import { Host } from './host.ts';
-import { Replica } from './replica.ts';
 import { joined, takeBack, writeWithUndo, type Written } from './undo.ts';
+import { World } from '../world/world.ts';
 
-const link = { kind: 'link' as const };
 const set = (record: string, cells: Record<string, string | number | null>): Draft => ({
   do: 'set',
   table: T.hives,
@@ -22,32 +20,20 @@ const remove = (record: string): Draft => ({ do: 'remove', table: T.hives, recor
 /** Two phones of one host; the clock of the first is a day ahead where that is wanted, or so many milliseconds off. */
 function town(ahead: boolean | number = false) {
   const off = typeof ahead === 'number' ? ahead : ahead ? 86_400_000 : 0;
-  const host = new Host(hiveApp(), memoryLog());
-  const phone = (id: string, off: number) => {
-    const replica = new Replica(new Records(hiveApp()));
-    const device = new Device(
-      id,
-      replica,
-      memoryStore().store,
-      {
-        push: async (c) => structuredClone(await host.accept(structuredClone(c), link)),
-        pull: async (since, from) => structuredClone(host.catchUp(since, link, from)),
-      },
-      [],
-      0,
-      () => Date.now() + off,
-    );
-    const cell = (record: string, field: string): unknown => replica.records.row(T.hives, record)?.cells[field] ?? null;
-    return { device, cell, replica, sync: () => device.sync() };
+  const world = new World({ app: hiveApp() });
+  const phone = (off: number) => {
+    const p = world.phone({ off, byHand: true });
+    const cell = (record: string, field: string): unknown => p.cell(T.hives, record, field);
+    return { device: p.device, cell, replica: p.replica, sync: () => p.device.sync() };
   };
-  return { host, a: phone('aaaa', off), b: phone('bbbb', 0) };
+  return { world, host: world.host, a: phone(off), b: phone(0) };
 }
 
 describe('undo', () => {
   it('goes on in the next run of the same device, also below what was undone there', async () => {
     const { replica } = town().a;
     const run = (letters: string): Device =>
-      new Device(`devicename${letters}`, replica, memoryStore().store, null, [], 0);
+      new Device({ id: `devicename${letters}`, replica, store: memoryStore().store });
     const first = run('aaaa');
     await first.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 })]);
     const one = await writeWithUndo(first, [set('h1', { [F.weight]: 50 })]);

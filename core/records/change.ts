@@ -15,6 +15,8 @@ const base = {
   record: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/),
   /** The stamp it came with, where the host had to correct that. */
   sent: z.string().regex(STAMP).optional(),
+  /** Who made it, by their record in the table of people: set by the host alone, and kept there. */
+  author: z.string().max(60).optional(),
   /** Changes with the same group are taken or refused as one. */
   group: z.string().min(1).max(60).optional(),
 };

@@ -87,7 +87,7 @@ export function openSession(app: App, records: Records, more: Partial<SessionPor
       records.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells, stamp: stampText(1, 0, 'test') })),
     ),
   );
-  const device = new Device('test', replica, { save: async () => undefined }, null);
+  const device = new Device({ id: 'test', replica, store: { save: async () => undefined } });
   const session = new Session(app, records, allKinds, {
     device,
     send: async () => undefined,

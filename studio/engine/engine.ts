@@ -89,10 +89,11 @@ export class StudioEngine implements PlayerApi {
     this.looking = new Looking(this.records, this.replica, () => this.app);
     this.trying = new Trying(this.records, () => this.app);
     this.trials = new TrialsShown(this.records, () => this.app);
-    const [states, queue, at, kept] = await Promise.all([
+    const [states, queue, at, view, kept] = await Promise.all([
       this.db.allStates(),
       this.db.queued(),
       this.db.get<number>('at'),
+      this.db.get<string>('view'),
       this.db.get<string>('device'),
     ]);
     const [person, record] = await Promise.all([
@@ -103,7 +104,7 @@ export class StudioEngine implements PlayerApi {
     this.replica.load(states);
     const id = kept ?? newDeviceId();
     if (!kept) await this.db.put('device', id);
-    this.device = new Device(runOf(id), this.replica, this.db, null, queue, at ?? 0);
+    this.device = new Device({ id: runOf(id), replica: this.replica, store: this.db, queue, at, view });
     this.editing = new Editing(this.records, this.replica, this.device, this.files, () => this.app);
     this.device.onRefused = (list) => {
       for (const r of list)

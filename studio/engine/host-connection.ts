@@ -3,7 +3,9 @@ import type { Change } from '../../core/records/change.ts';
 import { checkChange } from '../../core/host/check.ts';
 import { queueAll } from '../../core/host/bring.ts';
 import { type Device } from '../../core/host/device.ts';
-import { OfflineError, type Sending } from '../../core/host/link.ts';
+import { deviceClock } from '../../core/document/time.ts';
+import type { Sending } from '../../core/host/link.ts';
+import { Way } from '../../core/phone/way.ts';
 import type { News } from '../../core/host/protocol.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
 import { ask, HttpLink } from '../../player/link.ts';
@@ -32,8 +34,7 @@ export type MirrorAnswer =
 export class HostConnection {
   private place: HostPlace | null = null;
   private link: HttpLink | null = null;
-  private source: EventSource | null = null;
-  private retry: ReturnType<typeof setTimeout> | null = null;
+  private way: Way | null = null;
   private sending: Sending | null = null;
 
   constructor(
@@ -51,7 +52,7 @@ export class HostConnection {
   async release(host: HostPlace, first: boolean): Promise<void> {
     this.join(host, false);
     if (first) await queueAll(this.device);
-    await this.connect(true);
+    await this.refresh();
   }
 
   // Mirrored tables are the host's work; the owner asks and says here.
@@ -81,27 +82,49 @@ export class HostConnection {
 
   leave(): void {
     this.place = null;
-    this.source?.close();
-    this.source = null;
+    this.way?.close();
+    this.way = null;
     this.link = null;
-    if (this.retry) clearTimeout(this.retry);
     this.device.connect(null);
   }
 
   join(host: HostPlace, now = true): void {
+    this.way?.close();
+    const link = new HttpLink(host.address, host.key);
     this.place = host;
-    this.link = new HttpLink(host.address, host.key);
-    this.device.connect(this.link, (c: Change) => checkChange(host.app, c) === null);
-    if (now) void this.connect();
+    this.link = link;
+    this.device.connect(link, (c: Change) => checkChange(host.app, c) === null);
+    this.way = new Way(
+      {
+        // The document is this one, and its mails lie in its own outbox.
+        refresh: async () => undefined,
+        sendMail: async () => undefined,
+        sync: () => this.device.sync(),
+        listen: (hear, over) => link.listen({}, hear, over),
+        heard: (event, data) => this.heard(event, data),
+        report: (online) => this.report(online),
+        say: (words) => this.tell({ kind: 'failed', words: `The released app cannot be reached: ${words}` }),
+        giveWay: async () => this.report(false),
+      },
+      deviceClock,
+    );
+    if (now) void this.way.connect();
+  }
+
+  private heard(event: string, data: unknown): void {
+    if (event === 'news') void this.device.receive(data as News).catch((e: Error) => this.way?.failed(e));
+    else if (event === 'mirror') this.tell({ kind: 'mirror' });
+    else if (event === 'hello' && (data as { at: number }).at !== this.device.position) void this.way?.connect();
   }
 
   /** Sends and fetches now. Rejects in words when the host cannot be reached; without one there is nothing to do. */
   async refresh(): Promise<void> {
-    if (this.link) await this.connect(true);
+    const wrong = await this.way?.connect();
+    if (wrong) throw wrong;
   }
 
   private sendSoon(): void {
-    if (this.link && this.device.waiting && !this.holds) void this.connect();
+    if (this.device.waiting && !this.holds) void this.way?.connect();
   }
 
   private holds = false;
@@ -118,42 +141,5 @@ export class HostConnection {
 
   private report(online: boolean): void {
     this.tell({ kind: 'host', online, waiting: this.device.waiting, sending: this.sending });
-  }
-
-  private async connect(strict = false): Promise<void> {
-    if (this.retry) clearTimeout(this.retry);
-    this.retry = null;
-    try {
-      await this.device.sync();
-      this.report(true);
-      this.listen();
-    } catch (e) {
-      this.report(false);
-      if (strict) throw e;
-      // Whatever it was, it may be over in a while.
-      this.retry = setTimeout(() => void this.connect(), e instanceof OfflineError ? 4000 : 15_000);
-      if (!(e instanceof OfflineError))
-        this.tell({ kind: 'failed', words: `The released app cannot be reached: ${(e as Error).message}` });
-    }
-  }
-
-  private listen(): void {
-    if (!this.link || (this.source && this.source.readyState !== EventSource.CLOSED)) return;
-    const source = this.link.live('', '');
-    this.source = source;
-    source.addEventListener(
-      'news',
-      (e) => void this.device.receive(JSON.parse((e as MessageEvent<string>).data) as News).catch(() => undefined),
-    );
-    source.addEventListener('mirror', () => this.tell({ kind: 'mirror' }));
-    source.addEventListener('hello', (e) => {
-      if ((JSON.parse((e as MessageEvent<string>).data) as { at: number }).at !== this.device.position)
-        void this.connect();
-    });
-    source.addEventListener('error', () => {
-      source.close();
-      this.report(false);
-      if (this.link) this.retry ??= setTimeout(() => void this.connect(), 3000);
-    });
   }
 }

@@ -49,7 +49,7 @@ class TryDevice extends Device {
     replica: Replica,
     private readonly note: (drafts: readonly Draft[], together: boolean) => void,
   ) {
-    super('tried', replica, { save: async () => undefined }, null);
+    super({ id: 'tried', replica, store: { save: async () => undefined } });
   }
   override write(drafts: readonly Draft[], together = false): Promise<Change[]> {
     this.note(drafts, together);

@@ -25,6 +25,7 @@ import { waysBetween } from '../../core/app/ways-between.ts';
 import { thisId } from '../../core/document/ids.ts';
 import { reachedScreens } from '../../core/preflight/reached.ts';
 import { EffectChannel, frameOf, type Frame } from '../../player/api.ts';
+import { hostsOf } from '../../core/app/elsewhere.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useHome, usePreview, useStudio } from '../state/studio.ts';
@@ -60,7 +61,10 @@ export function MapView() {
   const [dragged, setDragged] = useState<Record<string, { x: number; y: number }>>({});
   const [chosen, setChosen] = useState<string | null>(null);
   // A small screen shows neither tabs nor drawer.
-  const frame = useMemo(() => ({ ...frameOf(app), tabs: [], drawer: undefined, isLive: false }), [app]);
+  const frame = useMemo(
+    () => ({ ...frameOf(app, [...hostsOf(app)]), tabs: [], drawer: undefined, isLive: false }),
+    [app],
+  );
   const places = useMemo(() => placesOnMap(app), [app]);
   const ways = useMemo(() => waysBetween(app), [app]);
   const reached = useMemo(() => reachedScreens(app), [app]);

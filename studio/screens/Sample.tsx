@@ -3,6 +3,7 @@ import { ElementMaker } from '../../core/app/make.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { newId } from '../../core/document/ids.ts';
 import { EffectChannel, frameOf } from '../../player/api.ts';
+import { hostsOf } from '../../core/app/elsewhere.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, usePreview } from '../state/studio.ts';
@@ -20,7 +21,10 @@ export function Sample({ element, given, form }: { element: Element; given: stri
   const api = usePreview();
   const dark = usePhone((s) => s.dark);
   const effects = useMemo(() => new EffectChannel(), []);
-  const frame = useMemo(() => ({ ...frameOf(app), tabs: [], drawer: undefined, isLive: false }), [app]);
+  const frame = useMemo(
+    () => ({ ...frameOf(app, [...hostsOf(app)]), tabs: [], drawer: undefined, isLive: false }),
+    [app],
+  );
   const [show, setShow] = useState<{ screen: string; record: string | null } | null>(null);
   useEffect(() => {
     let current = true;

@@ -1,0 +1,82 @@
+import type { Change, RecordState } from '../records/change.ts';
+import type { HybridClock } from './clock.ts';
+import type { KeptAlong } from './kept-along.ts';
+import { OfflineError, type HostLink } from './link.ts';
+import type { Compared, News } from './protocol.ts';
+import { isRemoved, type Replica } from './replica.ts';
+import { firstAfter } from './sorted.ts';
+import { versionOf } from './version-of.ts';
+
+/** So many records are compared at once. */
+const AT_ONCE = 5000;
+
+/** As much of a device as this reads and changes. */
+interface Sees {
+  queue: Change[];
+  position: number;
+  view: string | undefined;
+  comparing: boolean;
+  readonly replica: Replica;
+  readonly clock: HybridClock;
+  readonly kept: KeptAlong;
+  saw(state: RecordState): void;
+  sync(): Promise<void>;
+}
+
+/** Lets go of what may not be read any more, and takes what may be read otherwise. What waits to be sent stays on top. */
+export function takeGiven(device: Sees, { forget = [], given = [] }: Pick<News, 'forget' | 'given'>): void {
+  const { replica } = device;
+  replica.records.batch(() => {
+    for (const id of forget) {
+      const s = replica.state(id);
+      if (s) replica.replace(s.table, id, null, false);
+    }
+    const anew = new Set<string>();
+    for (const s of given) {
+      anew.add(s.id);
+      device.saw(s);
+      replica.replace(s.table, s.id, s, false);
+    }
+    for (const c of device.queue) if (anew.has(c.record)) replica.apply(c);
+  });
+  void device.kept.save({ records: given.map((s) => s.id), gone: forget });
+}
+
+/**
+ * Compares what is here with what this device may have, in order of the ids, and puts right what is different. Begins
+ * again where its rights change meanwhile.
+ */
+export async function compare(device: Sees, link: HostLink): Promise<void> {
+  if (!link.compare) throw new OfflineError('The host cannot be compared with.');
+  device.comparing = true;
+  try {
+    const all = [...device.replica.all()].sort((a, b) => (a.id < b.id ? -1 : 1));
+    const records = all.filter((s) => !isRemoved(s)).map((s): [string, string] => [s.id, versionOf(s)]);
+    const ids = records.map(([id]) => id);
+    let first: Compared | null = null;
+    let done = 0;
+    let after: string | null = null;
+    do {
+      const part = records.slice(done, done + AT_ONCE);
+      const upTo: string | null = done + AT_ONCE < records.length ? part.at(-1)![0] : null;
+      const answer = await link.compare({ after, upTo, records: part });
+      first ??= answer;
+      // Somebody's rights were changed: what came before was for other ones.
+      if (answer.view !== first.view) return await compare(device, link);
+      takeGiven(device, { forget: answer.forget, given: answer.states });
+      after = answer.upTo;
+      if (after !== null) done = firstAfter(ids, after);
+    } while (after !== null);
+    // What was removed here can be brought back only as long as it is known that it may be read.
+    const waiting = new Set(device.queue.map((c) => c.record));
+    const gone = [...device.replica.all()].filter((s) => isRemoved(s) && !waiting.has(s.id));
+    takeGiven(device, { forget: gone.map((s) => s.id) });
+    device.position = first.at;
+    device.view = first.view;
+    await device.kept.save({ at: first.at, view: first.view });
+  } finally {
+    device.comparing = false;
+  }
+  // What happened while it was compared.
+  void device.sync();
+}

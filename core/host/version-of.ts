@@ -1,0 +1,14 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { utf8ToBytes } from '@noble/hashes/utils.js';
+import { base64Of } from '../document/base64.ts';
+import type { RecordState } from '../records/change.ts';
+
+/**
+ * A name for what somebody has of a record: the same wherever the same cells were written by the same changes. Every
+ * change has a stamp of its own, so the stamps say what the cells hold.
+ */
+export function versionOf({ cells, stamp, stamps, removed = '', restored = '' }: RecordState): string {
+  const fields = Object.keys(cells).sort();
+  const text = [removed, restored, ...fields.flatMap((f) => [f, stamps?.[f] ?? stamp])].join(' ');
+  return base64Of(sha256(utf8ToBytes(text)).slice(0, 12));
+}

@@ -1,0 +1,80 @@
+import type { Clock } from '../document/time.ts';
+
+interface Timer {
+  at: number;
+  /** Timers of one moment go off in the order they were set. */
+  order: number;
+  work(): void;
+}
+
+/** Lets everything happen that needs no time to pass: promises, and what they lead to. One turn of the event loop. */
+const turn = (): Promise<void> =>
+  new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    // oxlint-disable-next-line unicorn/prefer-add-event-listener -- it also starts the port
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a port has no target origin
+    port2.postMessage(0);
+  });
+
+/** So many turns are given to what happens without time: an answer, what is made of it, and what that fetches. */
+const TURNS = 3;
+
+/** A clock on which time passes only when it is told to. What is due happens in its order, with all that comes of it. */
+export class VirtualClock implements Clock {
+  private readonly timers: Timer[] = [];
+  private count = 0;
+
+  constructor(private time: number) {}
+
+  now(): number {
+    return this.time;
+  }
+
+  after(ms: number, work: () => void): () => void {
+    const timer: Timer = { at: this.time + Math.max(0, ms), order: this.count++, work };
+    // Sorted, the next at the end.
+    let low = 0;
+    let high = this.timers.length;
+    while (low < high) {
+      const mid = (low + high) >> 1;
+      const t = this.timers[mid]!;
+      if (t.at > timer.at || (t.at === timer.at && t.order > timer.order)) low = mid + 1;
+      else high = mid;
+    }
+    this.timers.splice(low, 0, timer);
+    return () => {
+      const at = this.timers.indexOf(timer);
+      if (at >= 0) this.timers.splice(at, 1);
+    };
+  }
+
+  /** When the next timer goes off; null when there is none. */
+  get next(): number | null {
+    return this.timers.at(-1)?.at ?? null;
+  }
+
+  /** Lets happen what needs no time. */
+  async settle(): Promise<void> {
+    for (let i = 0; i < TURNS; i++) await turn();
+    // What is due now goes off now.
+    while (this.next !== null && this.next <= this.time) {
+      this.timers.pop()!.work();
+      await turn();
+    }
+  }
+
+  /** Lets time pass, with all that happens in it. */
+  async pass(ms: number): Promise<void> {
+    const end = this.time + ms;
+    await this.settle();
+    for (let next = this.next; next !== null && next <= end; next = this.next) {
+      this.time = Math.max(this.time, next);
+      await this.settle();
+    }
+    this.time = end;
+  }
+}

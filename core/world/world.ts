@@ -1,0 +1,256 @@
+import { NOBODY, type AccessTo, type Who } from '../access/access.ts';
+import type { App } from '../app/schema.ts';
+import type { Cell } from '../fields/lists.ts';
+import { Device, type Refusal } from '../host/device.ts';
+import { Host, type HostSnapshot } from '../host/host.ts';
+import type { News, Overtaken } from '../host/protocol.ts';
+import { OfflineError } from '../host/link.ts';
+import { Replica } from '../host/replica.ts';
+import { Way } from '../phone/way.ts';
+import type { Change, Draft, RecordState } from '../records/change.ts';
+import { Records } from '../records/store.ts';
+import { VirtualClock } from './clock.ts';
+import { MemoryLog, MemoryStore } from './memory.ts';
+import { Wire, type Network, type Spy } from './network.ts';
+import { Random } from './random.ts';
+// What phones fetch late is here from the beginning: fetching takes time that no clock here counts.
+import '../host/in-views.ts';
+import '../host/send-files.ts';
+import '../host/sender.ts';
+
+/** Noon of a Wednesday. */
+const NOON = Date.UTC(2026, 10, 25, 12);
+
+export interface WorldOptions {
+  app: App;
+  access?: AccessTo;
+  /** When it begins, in milliseconds since 1970. */
+  at?: number;
+  /** The same seed gives the same world. */
+  seed?: number;
+  /** Hears all that leaves the host. */
+  spy?: Spy;
+}
+
+export interface PhoneOptions {
+  who?: Who;
+  /** So many milliseconds its clock is ahead; behind where that is negative. */
+  off?: number;
+  /** It does nothing on its way to the host by itself: only {@link WorldPhone.sync} does. */
+  byHand?: boolean;
+}
+
+/**
+ * A host, phones, the networks between them and one clock, in one process. Time passes only when it is told to, and what
+ * looks like chance is the same for the same seed. It needs no page, no server and no disk.
+ */
+export class World {
+  readonly clock: VirtualClock;
+  readonly random: Random;
+  readonly log = new MemoryLog();
+  readonly phones: WorldPhone[] = [];
+  /** The files that the host has: how many bytes, by their hash. */
+  readonly files = new Map<string, number>();
+  /** Why the host takes no file; null while it does. */
+  refusesFiles: Error | null = null;
+  host: Host;
+  /** What the host was started with last: a snapshot, and how much of the log came before it. */
+  private snapshot: { states: RecordState[]; at: number; from: number; known: Partial<HostSnapshot> } = {
+    states: [],
+    at: 0,
+    from: 0,
+    known: {},
+  };
+
+  constructor(readonly options: WorldOptions) {
+    this.clock = new VirtualClock(options.at ?? NOON);
+    this.random = new Random(options.seed ?? 1);
+    this.host = this.newHost();
+  }
+
+  private newHost(): Host {
+    const { app, access } = this.options;
+    const files = { sizeOf: (hash: string) => this.files.get(hash) ?? null };
+    return new Host(app, this.log, access, () => this.clock.now(), files);
+  }
+
+  get app(): App {
+    return this.options.app;
+  }
+
+  /** The cell of a record, as the host has it; null where there is none. */
+  cell(table: string, record: string, field: string): Cell {
+    return this.host.replica.records.row(table, record)?.cells[field] ?? null;
+  }
+
+  /** One more phone. */
+  phone(options: PhoneOptions = {}): WorldPhone {
+    const phone = new WorldPhone(this, `phone${this.phones.length.toString(36)}`, options);
+    this.phones.push(phone);
+    return phone;
+  }
+
+  /** The host goes out at once, and begins again from its log; where it `folds` that before, from a snapshot. */
+  restartHost(folds = false): void {
+    if (folds) {
+      const { states, ...known } = this.host.snapshot();
+      const from = this.log.kept.length;
+      this.snapshot = { states: structuredClone([...states]), at: this.host.position, from, known };
+    }
+    const { states, at, from, known } = structuredClone(this.snapshot);
+    const later = structuredClone(this.log.kept.slice(from));
+    this.host = this.newHost();
+    this.host.restore(states, later, at + later.length, known);
+    for (const p of this.phones) p.wire.cut();
+  }
+
+  /** Lets happen what needs no time. */
+  settle(): Promise<void> {
+    return this.clock.settle();
+  }
+
+  /** Lets time pass, in milliseconds, with all that happens in it. */
+  pass(ms: number): Promise<void> {
+    return this.clock.pass(ms);
+  }
+}
+
+/** A phone of a world. It can be closed at any moment, and opened again from what it kept. */
+export class WorldPhone {
+  readonly store = new MemoryStore();
+  wire!: Wire;
+  readonly refused: Refusal[] = [];
+  readonly overtaken: Overtaken[] = [];
+  /** What it said in words, such as that it cannot keep anything. */
+  readonly said: string[] = [];
+  who: Who;
+  /** So many milliseconds its clock is ahead. */
+  off: number;
+  device!: Device;
+  way: Way | null = null;
+  online = false;
+  private runs = 0;
+
+  constructor(
+    readonly world: World,
+    readonly name: string,
+    private readonly options: PhoneOptions,
+  ) {
+    this.who = options.who ?? NOBODY;
+    this.off = options.off ?? 0;
+    this.open('on');
+  }
+
+  get network(): Network {
+    return this.wire.network;
+  }
+  set network(now: Network) {
+    this.wire.network = now;
+  }
+
+  /** The cell of a record, as it is here; null where there is none. */
+  cell(table: string, record: string, field: string): Cell {
+    return this.records.row(table, record)?.cells[field] ?? null;
+  }
+
+  get replica(): Replica {
+    return this.device.replica;
+  }
+  get records(): Records {
+    return this.device.replica.records;
+  }
+
+  /** Opens the app from what is kept here. */
+  private open(network: Network): void {
+    const { world } = this;
+    const wire = new Wire(
+      () => world.host,
+      () => this.who,
+      world.clock,
+      world.random,
+      ({ hash, size }) => {
+        if (world.refusesFiles) throw world.refusesFiles;
+        world.files.set(hash, size);
+      },
+      world.options.spy,
+      network,
+    );
+    this.wire = wire;
+    const replica = new Replica(new Records(world.app));
+    const { states, queue, at, view } = this.store;
+    replica.load(structuredClone([...states.values()]));
+    this.device = new Device({
+      id: `${this.name}run${(this.runs++).toString(36)}`,
+      replica,
+      // What has gone out keeps nothing any more.
+      store: {
+        file: (hash) => this.store.file(hash),
+        save: async (u) => (this.wire === wire ? this.store.save(u) : undefined),
+      },
+      link: wire,
+      queue: structuredClone([...queue.values()]),
+      at,
+      view,
+      now: () => world.clock.now() + this.off,
+    });
+    const { device } = this;
+    device.onRefused = (list) => void this.refused.push(...list);
+    device.onOvertaken = (list) => void this.overtaken.push(...list);
+    device.onUnkept = (why) => void this.said.push(why);
+    device.onHeld = (why) => void this.said.push(why);
+    if (this.options.byHand) return;
+    const way = new Way(
+      {
+        refresh: async () => undefined,
+        sync: () => device.sync(),
+        sendMail: async () => undefined,
+        listen: (hear, over) => wire.listen(hear, over),
+        heard: (event, data) => this.heard(device, way, event, data),
+        report: (online) => (this.online = online),
+        say: (words) => void this.said.push(words),
+        giveWay: async () => undefined,
+      },
+      world.clock,
+    );
+    this.way = way;
+    device.onQueued = () => void way.connect();
+    void way.connect();
+  }
+
+  private heard(device: Device, way: Way, event: string, data: unknown): void {
+    if (event === 'news') device.receive(data as News).catch((e: Error) => way.failed(e));
+    else {
+      const { at, view } = data as { at: number; view?: string };
+      if (at !== device.position || view !== device.view || device.waiting) void way.connect();
+    }
+  }
+
+  /** Makes changes, as its person does. */
+  write(drafts: readonly Draft[], together = false): Promise<Change[]> {
+    return this.device.write(drafts, together);
+  }
+
+  /** Hears what happens at the host from now on, where it does not do so by itself. */
+  hear(): void {
+    this.wire.listen(
+      (event, data) => {
+        if (event === 'news') void this.device.receive(data as News).catch(() => undefined);
+      },
+      () => undefined,
+    );
+  }
+
+  /** Sends and fetches now; without a network, nothing. */
+  async sync(): Promise<void> {
+    await this.device.sync().catch((e: unknown) => {
+      if (!(e instanceof OfflineError)) throw e;
+    });
+  }
+
+  /** It goes out at once, and opens again from what it had kept. */
+  restart(): void {
+    this.way?.close();
+    this.wire.goOut();
+    this.open(this.network);
+  }
+}
