@@ -46,7 +46,6 @@ export const KeptMessage = SentMessage.pick({ id: true, kind: true, to: true, su
   at: z.string(),
 });
 export type KeptMessage = z.infer<typeof KeptMessage>;
-export const OwnerKey = z.string().min(20).max(100);
 
 const TableId = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
 export const MirrorParams = z.object({ name: z.string(), table: TableId });

@@ -5,6 +5,8 @@ import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
 import { foreigner } from './borders.ts';
+import { DOORS } from './door-table.ts';
+import { askingBy } from './entrance.ts';
 import { perMinute } from './rate.ts';
 
 const PATH = /^\/api\/apps\/([a-z0-9-]{1,40})\/changes$/;
@@ -37,21 +39,12 @@ export function pushHandler(apps: Apps, bodies: Bodies, names: ReadonlySet<strin
         ? Promise.reject(error)
         : bodies
             .read(req, res, String(from.ip), PUSH_BYTES)
-            .then((body) => apps.accept(name, keyOf(req), new Uint8Array(body), appOf(req)));
+            .then((body) => apps.accept(askingBy(DOORS.push, name, headers), new Uint8Array(body)));
       work.then((receipt) => answer(res, 200, receipt)).catch((e: unknown) => fail(res, e));
     });
     return true;
   };
 }
-
-const appOf = (req: IncomingMessage): string | undefined => {
-  const app = req.headers['x-app-id'];
-  return typeof app === 'string' ? app : undefined;
-};
-const keyOf = (req: IncomingMessage): string | undefined => {
-  const key = req.headers['x-owner-key'];
-  return typeof key === 'string' ? key : undefined;
-};
 
 function answer(res: ServerResponse, status: number, body: object | string): void {
   if (res.headersSent || res.destroyed) return;

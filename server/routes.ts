@@ -1,11 +1,13 @@
-import { open } from 'node:fs/promises';
+import { open as openFile } from 'node:fs/promises';
 import { contentSecurityPolicy } from 'helmet';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
+import { DOORS, type Door } from './door-table.ts';
+import { askingBy, type Asking } from './entrance.ts';
 import { Streams } from './live.ts';
-import { SentMessage, OwnerKey } from './messages.ts';
+import { SentMessage } from './messages.ts';
 import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from './refused.ts';
@@ -18,23 +20,24 @@ export const handle =
   (req: Request, res: Response, next: (e: unknown) => void): void => {
     work(req, res).catch(next);
   };
-export const keyOf = (req: Request): string | undefined => req.get('x-owner-key') ?? undefined;
-export const nameOf = (req: Request): string => String(req.params['name']);
+/** What is done for somebody at a door, when the request is read. */
+type Work = (req: Request, res: Response, asking: Asking) => Promise<unknown>;
 
-/** Lets only those on who mean the app that is at the address now; a phone says which one it has. */
-export const sameApp =
-  (apps: Apps): RequestHandler =>
-  (req, _res, next) => {
-    const said = req.get('x-app-id') ?? (typeof req.query['app'] === 'string' ? req.query['app'] : undefined);
-    const name = /^\/apps\/([a-z0-9-]{1,40})\//.exec(req.path)?.[1];
-    if (said === undefined || name === undefined) next();
-    else apps.mustBe(name, said).then(() => next(), next);
-  };
-
-export function ownerKey(req: Request): string {
-  const key = OwnerKey.safeParse(keyOf(req));
-  if (!key.success) throw new Refused(401, 'The app’s owner key is missing.');
-  return key.data;
+/**
+ * Opens a door of the table. `before` bounds and reads requests; who asks is found out by the entrance, when the work
+ * begins.
+ */
+export function open(routes: Router, door: Door, before: RequestHandler[], work: Work): void {
+  routes[door.method](
+    door.path,
+    ...before,
+    handle((req, res) => {
+      // Nothing is said in an address that would be written down on the way, but which app a page means.
+      const { app } = req.query;
+      const asking = askingBy(door, String(req.params['name']), req.headers);
+      return work(req, res, { ...asking, app: asking.app ?? (typeof app === 'string' ? app : undefined) });
+    }),
+  );
 }
 
 /** Takes a body of JSON as bytes: it is read in the thread of its app. */
@@ -56,7 +59,7 @@ const sendJson = (res: Response, json: Uint8Array | string): Response =>
 
 /** Sends a document as it lies on the disk, behind what the release is. */
 async function sendDocument(res: Response, release: object, path: string): Promise<void> {
-  const file = await open(path);
+  const file = await openFile(path);
   res.type('json');
   res.write(`${JSON.stringify(release).slice(0, -1)},"app":`);
   const stream = file.createReadStream();
@@ -78,156 +81,98 @@ const drained = (res: Response): Promise<void> =>
 /** Where devices send their changes, when {@link pushHandler} has left them to Express. */
 export function pushRoutes(apps: Apps, bodies: Bodies): Router {
   const routes = Router();
-  routes.post(
-    '/apps/:name/changes',
-    perMinute(1200),
-    jsonBytes(bodies, PUSH_BYTES),
-    handle(async (req, res) => sendJson(res, await apps.accept(nameOf(req), keyOf(req), bytesOf(req)))),
+  open(routes, DOORS.push, [perMinute(1200), jsonBytes(bodies, PUSH_BYTES)], async (req, res, asking) =>
+    sendJson(res, await apps.accept(asking, bytesOf(req))),
   );
   return routes;
 }
 
-/** Everything under `/api/apps`: release, check and remove for owners; changes, live news and mail for devices. */
+/** Release, check and remove for owners; changes, live news and mail for devices. */
 export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): Router {
   const routes = Router();
-
-  routes.get(
-    '/apps/:name/check',
-    perMinute(240),
-    handle(async (req, res) => res.json(await apps.check(nameOf(req), ownerKey(req)))),
+  open(routes, DOORS.check, [perMinute(240)], async (_req, res, asking) => res.json(await apps.check(asking)));
+  open(routes, DOORS.release, [perMinute(60), jsonBytes(bodies, 40 * 1024 * 1024)], async (req, res, asking) =>
+    res.json(await apps.put(asking, bytesOf(req))),
   );
-
-  routes.put(
-    '/apps/:name',
-    perMinute(60),
-    jsonBytes(bodies, 40 * 1024 * 1024),
-    handle(async (req, res) => res.json(await apps.put(nameOf(req), ownerKey(req), bytesOf(req)))),
+  open(routes, DOORS.remove, [perMinute(60)], async (_req, res, asking) => {
+    await apps.remove(asking);
+    return res.json({ removed: true });
+  });
+  open(routes, DOORS.outbox, [perMinute(240)], async (_req, res, asking) =>
+    res.json((await apps.outbox(asking)).messages),
   );
-
-  routes.delete(
-    '/apps/:name',
-    perMinute(60),
-    handle(async (req, res) => {
-      await apps.remove(nameOf(req), ownerKey(req));
-      return res.json({ removed: true });
-    }),
+  open(routes, DOORS.document, [perMinute(600)], async (req, res, asking) => {
+    const { release, path } = await apps.document(asking);
+    const { number, at } = release;
+    // A phone that has this release already is not sent it again.
+    const tag = `"${number}-${Date.parse(at).toString(36)}"`;
+    res.set({ 'cache-control': 'no-cache', etag: tag });
+    if (req.get('if-none-match') === tag) return res.status(304).end();
+    return sendDocument(res, { number, at, hosts: release.facts.hosts }, path);
+  });
+  open(routes, DOORS.pull, [perMinute(1200)], async (req, res, asking) => {
+    const since = Number(req.query['since'] ?? 0);
+    const from = Number(req.query['from'] ?? 0);
+    if (![since, from].every((n) => Number.isInteger(n) && n >= 0))
+      throw new Refused(422, '“since” is the number of a change, “from” the place of a record.');
+    const view = typeof req.query['view'] === 'string' ? req.query['view'].slice(0, 60) : undefined;
+    return sendJson(res, await apps.catchUp(asking, { since, view, from }));
+  });
+  open(routes, DOORS.compare, [perMinute(600), jsonBytes(bodies, 2 * 1024 * 1024)], async (req, res, asking) =>
+    sendJson(res, await apps.compare(asking, bytesOf(req))),
   );
-
-  routes.get(
-    '/apps/:name/outbox',
-    perMinute(240),
-    handle(async (req, res) => res.json((await apps.outbox(nameOf(req), ownerKey(req))).messages)),
-  );
-
-  routes.get(
-    '/apps/:name/app',
-    perMinute(600),
-    handle(async (req, res) => {
-      const { release, path } = await apps.document(nameOf(req));
-      const { number, at } = release;
-      // A phone that has this release already is not sent it again.
-      const tag = `"${number}-${Date.parse(at).toString(36)}"`;
-      res.set({ 'cache-control': 'no-cache', etag: tag });
-      if (req.get('if-none-match') === tag) return res.status(304).end();
-      await sendDocument(res, { number, at, hosts: release.facts.hosts }, path);
-    }),
-  );
-
-  routes.get(
-    '/apps/:name/changes',
-    perMinute(1200),
-    handle(async (req, res) => {
-      const since = Number(req.query['since'] ?? 0);
-      const from = Number(req.query['from'] ?? 0);
-      if (![since, from].every((n) => Number.isInteger(n) && n >= 0))
-        throw new Refused(422, '“since” is the number of a change, “from” the place of a record.');
-      const view = typeof req.query['view'] === 'string' ? req.query['view'].slice(0, 60) : undefined;
-      return sendJson(res, await apps.catchUp(nameOf(req), keyOf(req), { since, view, from }));
-    }),
-  );
-
-  routes.post(
-    '/apps/:name/compared',
-    perMinute(600),
-    jsonBytes(bodies, 2 * 1024 * 1024),
-    handle(async (req, res) => sendJson(res, await apps.compare(nameOf(req), keyOf(req), bytesOf(req)))),
-  );
-
-  routes.post(
-    '/apps/:name/mail',
-    perMinute(60),
-    jsonBytes(bodies, 8 * 1024 * 1024),
-    handle(async (req, res) => {
-      await apps.send(nameOf(req), SentMessage.parse(parsed(req.body as Buffer)));
-      return res.json({ sent: true });
-    }),
-  );
-
-  routes.get(
-    '/apps/:name/live',
-    perMinute(240),
-    handle(async (req, res) => {
-      const name = nameOf(req);
-      const person = String(req.query['person'] ?? '').slice(0, 254);
-      const heard = String(req.query['heard'] ?? '');
-      if (heard && Number.isNaN(Date.parse(heard))) throw new Refused(422, '“heard” is a time as ISO 8601 has it.');
-      const device = String(req.query['device'] ?? '').slice(0, 100);
-      const { hello, listen, end } = await apps.live(name, keyOf(req), { person, heard, device });
-      // Whoever has gone meanwhile, or finds no place, hears nothing.
-      if (res.destroyed || res.closed) return end();
-      try {
-        listen(streams.open(res, name, req.ip ?? '', hello));
-      } catch (e) {
-        end();
-        throw e;
-      }
-    }),
-  );
+  open(routes, DOORS.mail, [perMinute(60), jsonBytes(bodies, 8 * 1024 * 1024)], async (req, res, asking) => {
+    await apps.send(asking, SentMessage.parse(parsed(req.body as Buffer)));
+    return res.json({ sent: true });
+  });
+  open(routes, DOORS.live, [perMinute(240)], async (req, res, asking) => {
+    const person = String(req.query['person'] ?? '').slice(0, 254);
+    const heard = String(req.query['heard'] ?? '');
+    if (heard && Number.isNaN(Date.parse(heard))) throw new Refused(422, '“heard” is a time as ISO 8601 has it.');
+    const device = String(req.query['device'] ?? '').slice(0, 100);
+    const { hello, listen, end } = await apps.live(asking, { person, heard, device });
+    // Whoever has gone meanwhile, or finds no place, hears nothing.
+    if (res.destroyed || res.closed) return end();
+    try {
+      listen(streams.open(res, asking.name, req.ip ?? '', hello));
+    } catch (e) {
+      end();
+      throw e;
+    }
+  });
   return routes;
 }
 
-/** The pages and files of released apps, under `/a/<name>/`. */
+/** The pages and files of released apps. */
 export function appRoutes(apps: Apps, pages: Pages): Router {
   const routes = Router();
-  routes.get('/:name', (req, res, next) => (req.path.endsWith('/') ? next() : res.redirect(301, `/a/${nameOf(req)}/`)));
-  routes.get(
-    '/:name/manifest.webmanifest',
-    handle(async (req, res) => {
-      const release = await apps.release(nameOf(req));
-      return res.type('application/manifest+json').json(pages.manifest(nameOf(req), release));
-    }),
+  routes.get('/a/:name', (req, res, next) =>
+    req.path.endsWith('/') ? next() : res.redirect(301, `/a/${String(req.params.name)}/`),
   );
-  routes.get(
-    '/:name/icon-:size.png',
-    handle(async (req, res) => {
-      const release = await apps.release(nameOf(req));
-      const data = release.icons?.[req.params['size'] === '512' ? 512 : 192];
-      if (!data) throw new Refused(404, 'This app has no icon.');
-      return res.type('image/png').set('cache-control', 'no-cache').send(Buffer.from(data, 'base64'));
-    }),
+  open(routes, DOORS.manifest, [], async (_req, res, asking) =>
+    res.type('application/manifest+json').json(pages.manifest(asking.name, await apps.release(asking))),
   );
-  routes.get(
-    '/:name/sw.js',
-    handle(async (req, res) => {
-      const release = await apps.release(nameOf(req));
-      return res
-        .type('text/javascript')
+  open(routes, DOORS.icon, [], async (req, res, asking) => {
+    const release = await apps.release(asking);
+    const data = release.icons?.[req.params['size'] === '512' ? 512 : 192];
+    if (!data) throw new Refused(404, 'This app has no icon.');
+    return res.type('image/png').set('cache-control', 'no-cache').send(Buffer.from(data, 'base64'));
+  });
+  open(routes, DOORS.worker, [], async (_req, res, asking) =>
+    res
+      .type('text/javascript')
+      .set('cache-control', 'no-cache')
+      .send(pages.worker(asking.name, await apps.release(asking))),
+  );
+  open(routes, DOORS.page, [], async (req, res, asking) => {
+    const release = await apps.release(asking);
+    contentSecurityPolicy({ directives: policyOf(release.facts) })(req, res, () =>
+      res
+        .type('html')
         .set('cache-control', 'no-cache')
-        .send(pages.worker(nameOf(req), release));
-    }),
-  );
-  routes.get(
-    '/:name/{*rest}',
-    handle(async (req, res) => {
-      const release = await apps.release(nameOf(req));
-      contentSecurityPolicy({ directives: policyOf(release.facts) })(req, res, () =>
-        res
-          .type('html')
-          .set('cache-control', 'no-cache')
-          .send(pages.player(nameOf(req), release, `${req.protocol}://${req.get('host') ?? ''}`)),
-      );
-    }),
-  );
+        .send(pages.player(asking.name, release, `${req.protocol}://${req.get('host') ?? ''}`)),
+    );
+  });
   return routes;
 }
 

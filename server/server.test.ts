@@ -8,7 +8,7 @@ import { ElementMaker } from '../core/app/make.ts';
 import type { App } from '../core/app/schema.ts';
 import { hiveApp, F } from '../core/records/fixture.ts';
 import type { CatchUp, Receipt } from '../core/host/protocol.ts';
-import { addressProblem } from './apps.ts';
+import { addressProblem } from './releases.ts';
 import { call, change, KEY, OTHER, TestServer } from './fixture.ts';
 import { startServer } from './server.ts';
 

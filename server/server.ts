@@ -15,7 +15,7 @@ import { policy } from './policy.ts';
 import { pushHandler } from './push.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
-import { answerErrors, apiRoutes, appRoutes, pushRoutes, sameApp } from './routes.ts';
+import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
 import { FileStore } from './store.ts';
 import { Threads } from './threads.ts';
 
@@ -40,6 +40,8 @@ export interface ServerOptions {
   memory?: number;
   /** An app that does one thing for so many milliseconds is stopped; 20 seconds when not given. */
   stuckMs?: number;
+  /** Phones that know earlier messages than these are told to open the app anew; 1 when not given. */
+  leastProtocol?: number;
   /** Addresses of proxies in front of it, whose word is taken for who asks. */
   proxies?: string[];
   /** Paths of a certificate and its key, for https. */
@@ -82,6 +84,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const apps = new Apps(new FileStore(options.data, fileBytes), owners, threads, {
     sheets,
     stuckMs: options.stuckMs ?? 20_000,
+    leastProtocol: options.leastProtocol,
   });
   const bodies = new Bodies();
   const app = express();
@@ -90,8 +93,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const names = ownNames(options.network ? localAddresses() : [], options.names ?? []);
   app.use(bordersOf(names));
   app.set('etag', false);
-  app.use('/api', sameApp(apps));
-  app.use('/api', pushRoutes(apps, bodies));
+  app.use(pushRoutes(apps, bodies));
   app.use(security);
   app.use(compression({ filter: (req, res) => !req.path.endsWith('/live') && compression.filter(req, res) }));
   let started: Started;
@@ -102,10 +104,10 @@ export async function startServer(given: ServerOptions): Promise<Started> {
       secure: Boolean(options.tls),
     });
   });
-  app.use('/api', apiRoutes(apps, bodies));
-  app.use('/api', fileRoutes(apps, bodies));
-  app.use('/api', mirrorRoutes(apps));
-  app.use('/a', appRoutes(apps, new Pages(options.dist)));
+  app.use(apiRoutes(apps, bodies));
+  app.use(fileRoutes(apps, bodies));
+  app.use(mirrorRoutes(apps));
+  app.use(appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
   app.use(
     express.static(options.dist, {

@@ -1,0 +1,55 @@
+/** A way into the server that leads to an app. */
+export interface Door {
+  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
+  /** As Express writes it; `:name` is the address of the app. */
+  path: string;
+  /**
+   * Who may come in: anybody with the link, the holder of the app's key, or whoever brings a key to an address that may
+   * still be free.
+   */
+  for: 'anybody' | 'owner' | 'claimant';
+  /** What others are told. */
+  words?: string;
+  /** Records travel by it in the messages of `core/host/protocol.ts`. */
+  speaks?: true;
+}
+
+const MIRRORS = { for: 'owner', words: 'Only the holder of the app’s key can mirror its tables.' } as const;
+
+/**
+ * Every door to an app, with who may come in. Routes are made from it alone, and every request passes `Entrance`, which
+ * finds out who asks.
+ */
+export const DOORS = {
+  check: { method: 'get', path: '/api/apps/:name/check', for: 'claimant' },
+  release: { method: 'put', path: '/api/apps/:name', for: 'claimant' },
+  remove: {
+    method: 'delete',
+    path: '/api/apps/:name',
+    for: 'owner',
+    words: 'Only the holder of the app’s key can remove it.',
+  },
+  outbox: {
+    method: 'get',
+    path: '/api/apps/:name/outbox',
+    for: 'owner',
+    words: 'Only the holder of the app’s key can read its outbox.',
+  },
+  document: { method: 'get', path: '/api/apps/:name/app', for: 'anybody' },
+  push: { method: 'post', path: '/api/apps/:name/changes', for: 'anybody', speaks: true },
+  pull: { method: 'get', path: '/api/apps/:name/changes', for: 'anybody', speaks: true },
+  compare: { method: 'post', path: '/api/apps/:name/compared', for: 'anybody', speaks: true },
+  live: { method: 'get', path: '/api/apps/:name/live', for: 'anybody', speaks: true },
+  mail: { method: 'post', path: '/api/apps/:name/mail', for: 'anybody' },
+  arrived: { method: 'get', path: '/api/apps/:name/files/:hash/arrived', for: 'anybody' },
+  piece: { method: 'patch', path: '/api/apps/:name/files/:hash', for: 'anybody' },
+  file: { method: 'get', path: '/api/apps/:name/files/:hash', for: 'anybody' },
+  mirrors: { method: 'get', path: '/api/apps/:name/mirrors', ...MIRRORS },
+  mirror: { method: 'put', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
+  unmirror: { method: 'delete', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
+  settle: { method: 'post', path: '/api/apps/:name/mirrors/:table/settle', ...MIRRORS },
+  manifest: { method: 'get', path: '/a/:name/manifest.webmanifest', for: 'anybody' },
+  icon: { method: 'get', path: '/a/:name/icon-:size.png', for: 'anybody' },
+  worker: { method: 'get', path: '/a/:name/sw.js', for: 'anybody' },
+  page: { method: 'get', path: '/a/:name/{*rest}', for: 'anybody' },
+} as const satisfies Record<string, Door>;

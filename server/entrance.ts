@@ -1,0 +1,90 @@
+import type { IncomingHttpHeaders } from 'node:http';
+import { NOBODY, OWNER, type Who } from '../core/access/access.ts';
+import type { Door } from './door-table.ts';
+import type { Doors } from './doors.ts';
+import { isKeyOf, keyIn } from './keys.ts';
+import { Refused } from './refused.ts';
+import type { Releases } from './releases.ts';
+import type { Release } from './store.ts';
+
+/** Somebody at a door, with what they say of themselves. */
+export interface Asking {
+  door: Door;
+  /** The address of the app. */
+  name: string;
+  /** The key that they bring. */
+  key?: string | undefined;
+  /** The app that they mean, by its id. */
+  app?: string | undefined;
+  /** The messages that they know; see `PROTOCOL`. */
+  protocol?: number | undefined;
+}
+
+/** What a request says of who asks. Phones that say nothing of the messages they know are of before they did. */
+export function askingBy(door: Door, name: string, headers: IncomingHttpHeaders): Asking {
+  const text = (header: string): string | undefined => {
+    const value = headers[header];
+    return typeof value === 'string' ? value : undefined;
+  };
+  return {
+    door,
+    name,
+    key: text('x-owner-key'),
+    app: text('x-app-id'),
+    protocol: Number(text('x-protocol') ?? 1) || 1,
+  };
+}
+
+/**
+ * Stands in front of every door. It finds out who asks, and lets nobody in who may not come in there; whoever is inside
+ * stays the same person until they have gone, since nobody removes or replaces the app meanwhile.
+ */
+export class Entrance {
+  constructor(
+    private readonly doors: Doors,
+    private readonly releases: Releases,
+    /** Phones that know earlier messages than these are told to load the app anew. */
+    private readonly leastProtocol: number,
+  ) {}
+
+  /** Does something for somebody, when they may come in. Rejects with a {@link Refused} otherwise. */
+  enter<T>(asking: Asking, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
+    return this.doors.enter(asking.name, async () => {
+      const release = await this.releases.at(asking.name);
+      return work(this.admit(asking, release), release);
+    });
+  }
+
+  /** The same alone, after everybody else has gone. */
+  enterAlone<T>(asking: Asking, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
+    return this.doors.close(asking.name, async () => {
+      const release = await this.releases.at(asking.name);
+      return work(this.admit(asking, release), release);
+    });
+  }
+
+  /** Does something at an address that may be free, for whoever brings a key: the one of the app, where there is one. */
+  claim<T>({ name, key, door }: Asking, work: (key: string, release: Release | null) => Promise<T>): Promise<T> {
+    if (door.for !== 'claimant') throw new Error('This door is not for those who claim an address.');
+    const brought = keyIn(key);
+    return this.doors.enter(name, async () => work(brought, await this.releases.known(name)));
+  }
+
+  /** Throws a {@link Refused} where no key is brought: what takes long is not begun for those who bring none. */
+  mustBring({ key }: Asking): void {
+    keyIn(key);
+  }
+
+  private admit({ door, key, app, protocol }: Asking, release: Release): Who {
+    if (door.for === 'claimant') throw new Error('This door is for those who claim an address.');
+    if (app !== undefined && app !== release.facts.app) throw new Refused(410, 'Another app is at this address now.');
+    if (door.speaks && (protocol ?? 1) < this.leastProtocol)
+      throw new Refused(
+        426,
+        'This app was opened before it was brought up to date. What you wrote is kept: close it and open it again.',
+      );
+    if (door.for === 'owner' && !isKeyOf(release, keyIn(key)))
+      throw new Refused(403, door.words ?? 'This is only for the holder of the app’s key.');
+    return key !== undefined && isKeyOf(release, key) ? OWNER : NOBODY;
+  }
+}

@@ -1,0 +1,148 @@
+import { existsSync } from 'node:fs';
+import { Refused } from './refused.ts';
+import { ADDRESS, noApp, type Releases } from './releases.ts';
+import { RunningApp } from './running-app.ts';
+import type { SheetOwners } from './sheet-owners.ts';
+import type { FileStore } from './store.ts';
+import type { Threads } from './threads.ts';
+import type { Turns } from './turns.ts';
+
+/** An app that nobody asks for is put to rest after so long. */
+const REST_MS = 10 * 60_000;
+/** So many apps run at once; each has a thread of its own. */
+const MOST_RUNNING = 200;
+/** An app that was stopped so often within this time waits as long before it is started again. */
+const MOST_STOPS = 3;
+const STOPS_MS = 60_000;
+export interface AppsOptions {
+  /** The folder of the files that tables can mirror. */
+  sheets: string;
+  /** A thread that does one thing for so many milliseconds is ended. */
+  stuckMs: number;
+  /** The earliest messages of phones that are understood; 1 when not given. */
+  leastProtocol?: number | undefined;
+}
+
+/** The apps that run. Each has a thread of its own, so that none holds up or takes down another. */
+export class RunningApps {
+  private readonly running = new Map<string, RunningApp>();
+  private readonly stops = new Map<string, number[]>();
+  private readonly suspects = new Map<string, Map<string, number>>();
+  private readonly rest: ReturnType<typeof setInterval>;
+
+  constructor(
+    private readonly store: FileStore,
+    private readonly releases: Releases,
+    private readonly owners: SheetOwners,
+    private readonly threads: Threads,
+    private readonly turns: Turns,
+    private readonly options: AppsOptions,
+  ) {
+    this.rest = setInterval(() => void this.putToRest(Date.now() - REST_MS), 60_000);
+    this.rest.unref();
+  }
+
+  /** The app at an address where it runs; undefined where it does not. */
+  now(name: string): RunningApp | undefined {
+    return this.running.get(name);
+  }
+
+  /** The app at an address, started when it is not running. */
+  async at(name: string): Promise<RunningApp> {
+    const running = ADDRESS.test(name) ? this.running.get(name) : undefined;
+    return running ?? this.turns.take(name, () => this.start(name));
+  }
+
+  /** Only in the turn of the address. */
+  private async start(name: string): Promise<RunningApp> {
+    const running = this.running.get(name);
+    if (running) return running;
+    const release = await this.releases.at(name);
+    const stops = (this.stops.get(name) ?? []).filter((at) => at > Date.now() - STOPS_MS);
+    if (stops.length >= MOST_STOPS)
+      throw new Refused(503, 'This app was stopped several times for asking too much. It is started again in a while.');
+    if (this.running.size >= MOST_RUNNING) await this.makeRoom();
+    const suspects = this.suspects.get(name) ?? new Map<string, number>();
+    this.suspects.set(name, suspects);
+    const thread = await this.threads.take();
+    try {
+      const started = await RunningApp.start(
+        thread,
+        {
+          name,
+          document: this.store.documentPath(name, release.number),
+          folder: await this.store.folderOf(name),
+          sheets: this.options.sheets,
+        },
+        this.owners.of(() => this.releases.now(name)?.keyHash ?? release.keyHash),
+        { suspects, stuckMs: this.options.stuckMs },
+        (app, why, ended) => this.gone(name, app, why, ended),
+      );
+      started.onSwept = () => this.store.openFiles(name).countAnew();
+      this.running.set(name, started);
+      return started;
+    } catch (e) {
+      await thread.end();
+      throw e;
+    }
+  }
+
+  /** An app has ended without being told to. */
+  private gone(name: string, app: RunningApp, why: string, ended: Promise<void>): void {
+    console.error(`The app at “${name}” was stopped: ${why}.`);
+    this.stops.set(name, [...(this.stops.get(name) ?? []).slice(-MOST_STOPS), Date.now()]);
+    if (this.running.get(name) === app) this.running.delete(name);
+    // Not before what it was writing is written.
+    void this.turns.take(name, () => ended);
+  }
+
+  private async makeRoom(): Promise<void> {
+    const idle = [...this.running].filter(([, app]) => app.listeners === 0 && !app.follows);
+    const [name] = idle.sort((a, b) => a[1].lastUsed - b[1].lastUsed)[0] ?? [];
+    if (name === undefined) throw new Refused(503, 'This server runs as many apps as it can. Try again in a while.');
+    await this.rests(name);
+  }
+
+  /** Ends apps that nobody has asked for since a time. */
+  private async putToRest(since: number): Promise<void> {
+    for (const [name, app] of this.running)
+      if (app.lastUsed < since && app.listeners === 0 && !app.follows) await this.rests(name);
+  }
+
+  private rests(name: string): Promise<void> {
+    return this.turns.take(name, () => this.endApp(name, new Refused(503, 'The app was put to rest. Ask again.')));
+  }
+
+  private async endApp(name: string, refusal: Refused): Promise<void> {
+    const app = this.running.get(name);
+    if (!app) return;
+    // Whoever asks from here on waits for its turn, and finds it started anew or gone.
+    this.running.delete(name);
+    const thread = await app.close(refusal);
+    if (thread) this.threads.giveBack(thread);
+  }
+
+  /** A release has come: what was wrong with the one before is not held against it. */
+  forgive(name: string): void {
+    this.stops.delete(name);
+  }
+
+  /** Ends an app that is removed; only in the turn of the address. */
+  async remove(name: string): Promise<void> {
+    this.running.get(name)?.tell('release', { number: 0 });
+    await this.endApp(name, noApp(name));
+    this.suspects.delete(name);
+  }
+
+  /** The apps that mirror files, which are followed from the first moment on; others start when they are asked for. */
+  async thatMirror(): Promise<string[]> {
+    return (await this.store.names()).filter((name) => existsSync(this.store.mirrorsPath(name)));
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.rest);
+    const down = new Refused(503, 'The server is going down. Try again in a moment.');
+    await Promise.all([...this.running.keys()].map((name) => this.turns.take(name, () => this.endApp(name, down))));
+    await this.threads.close();
+  }
+}
