@@ -1,7 +1,8 @@
 import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import type { Answer, DeviceAsk, Question } from '../core/routines/asks.ts';
 import type { KeptValue } from '../core/routines/values.ts';
-import type { Asked, PlayerApi, StandIn } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
+import type { Asked, StandIn } from './api.ts';
 import { useBarred } from './context.ts';
 import { perform } from './device.ts';
 import { barredSaid } from './kept.ts';
@@ -10,7 +11,7 @@ import './over.css';
 
 interface Props<A> {
   asked: A;
-  api: PlayerApi;
+  api: PhoneApi;
   standIn: StandIn | undefined;
   answer(id: string, given: Answer): void;
 }
@@ -37,7 +38,7 @@ function NoticeCard({
   answer,
 }: {
   notice: Extract<Asked, { do: 'notice' }>;
-  api: PlayerApi;
+  api: PhoneApi;
   answer(given: Answer): void;
 }) {
   const close = useRef(() => answer(failed('The notice was put aside.')));
@@ -69,7 +70,7 @@ function NoticeCard({
 }
 
 /** Records with the microphone until it is stopped, or so many seconds have gone. */
-function RecordSheet({ most, api, answer }: { most: number; api: PlayerApi; answer(given: Answer): void }) {
+function RecordSheet({ most, api, answer }: { most: number; api: PhoneApi; answer(given: Answer): void }) {
   const [recorder, setRecorder] = useState<MediaRecorder | null>(null);
   const [seconds, setSeconds] = useState(0);
   const [problem, setProblem] = useState('');
@@ -138,7 +139,7 @@ export function OnDevice({
   answer,
 }: {
   what: DeviceAsk;
-  api: PlayerApi;
+  api: PhoneApi;
   answer(given: Answer): void;
 }): ReactNode {
   const begun = useRef(false);
@@ -312,7 +313,7 @@ function PictureSheet({
   answer,
 }: {
   from: 'camera' | 'gallery' | 'any';
-  api: PlayerApi;
+  api: PhoneApi;
   answer(given: Answer): void;
 }) {
   const take = (file: File): void => {

@@ -1,6 +1,6 @@
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
 import type { Cell } from '../core/fields/lists.ts';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 import { usePlayer } from './context.ts';
 import { blobOf } from './device.ts';
 import { useKept } from './kept.ts';
@@ -201,7 +201,7 @@ export function DrawingPad({
   );
 }
 
-const pictureAt = async (source: string, api: PlayerApi): Promise<ImageBitmap | null> => {
+const pictureAt = async (source: string, api: PhoneApi): Promise<ImageBitmap | null> => {
   const content = await blobOf(source, api).catch(() => null);
   return content && createImageBitmap(content).catch(() => null);
 };

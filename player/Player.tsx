@@ -11,10 +11,10 @@ import {
   type RefObject,
 } from 'react';
 import { FONTS, type FontId } from '../core/app/theme.ts';
-import { dressed } from '../core/app/themes.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { Effect } from '../core/session/effects.ts';
-import type { Asked, Effects, Frame, PlayerApi, StandIn } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
+import type { Asked, Effects, Frame, StandIn } from './api.ts';
 import { HostsContext, type Room } from './context.ts';
 import { MessageLine, useMessages, type Message } from './Messages.tsx';
 import { useNavigation, type Leaving, type Place } from './navigation.ts';
@@ -33,7 +33,7 @@ const LeaveAsk = lazy(async () => ({ default: (await over()).LeaveAsk }));
 const AskedOf = lazy(() => import('./Asked.tsx'));
 
 export interface PlayerProps {
-  api: PlayerApi;
+  api: PhoneApi;
   frame: Frame;
   /** Where effects of taps and routines come from. */
   effects: Effects;
@@ -51,10 +51,6 @@ export interface PlayerProps {
   standIn?: StandIn;
   notice?: { words: string; key: number } | null;
 }
-
-/** A finger that begins so near the edge and moves so far to the side goes back, or opens the drawer. */
-const EDGE = 26;
-const SWIPED = 70;
 
 /** Draws an app and lets it be used. Knows nothing of where records live. */
 export function Player({
@@ -199,10 +195,10 @@ export function Player({
     });
   const top = stack.at(-1)!;
   const isStart = start !== null && seenAt === 0 && seen.screen === start;
-  const touch = useSwipe(() => {
+  const swiped = (): void => {
     if (sheets.length === 0 && before) back();
     else if (hasDrawer && !before && sheets.length === 0) setDrawer(true);
-  });
+  };
 
   return (
     <HostsContext value={frame.hosts}>
@@ -213,7 +209,9 @@ export function Player({
         data-screen={top.screen}
         data-room={room}
         data-beside={beside ? true : undefined}
-        {...touch}
+        onTouchStart={({ nativeEvent, currentTarget }) =>
+          void import('./swipe.ts').then((m) => m.begin(nativeEvent, currentTarget, swiped))
+        }
       >
         <div className="k-panes">
           {beside && (
@@ -301,27 +299,8 @@ function useRoom(root: RefObject<HTMLDivElement | null>): Room {
   return room;
 }
 
-/** Hears a finger that moves from the left edge to the right. */
-function useSwipe(then: () => void) {
-  const from = useRef<{ x: number; y: number } | null>(null);
-  return {
-    onTouchStart(e: React.TouchEvent<HTMLElement>): void {
-      const t = e.touches[0]!;
-      const left = e.currentTarget.getBoundingClientRect().left;
-      from.current = e.touches.length === 1 && t.clientX - left < EDGE ? { x: t.clientX, y: t.clientY } : null;
-    },
-    onTouchEnd(e: React.TouchEvent<HTMLElement>): void {
-      const t = e.changedTouches[0]!;
-      const began = from.current;
-      from.current = null;
-      if (began && t.clientX - began.x > SWIPED && Math.abs(t.clientY - began.y) < SWIPED) then();
-    },
-  };
-}
-
 /** The look of an app as CSS custom properties. */
-export function themeStyle(frame: Pick<Frame, 'look'>, dark: boolean): CSSProperties {
-  const look = dressed(frame.look);
+export function themeStyle({ look }: Pick<Frame, 'look'>, dark: boolean): CSSProperties {
   const p = dark ? look.dark : look.light;
   const font = (id: FontId): string => `'${FONTS[id]}'`;
   return {

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useEffect, useId, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 import { PlayerContext, type PlayerContextValue, type Room } from './context.ts';
 import { ElementView } from './ElementView.tsx';
 import { iconOf } from './icons.tsx';
@@ -10,7 +10,7 @@ import { loadViews } from './views.ts';
 const WhoLine = lazy(() => import('./WhoLine.tsx'));
 
 interface Props {
-  api: PlayerApi;
+  api: PhoneApi;
   /** The screens that look otherwise for each person, and the table of people. */
   personal: { screens: ReadonlySet<string>; people: string | null };
   place: Place;

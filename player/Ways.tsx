@@ -1,6 +1,7 @@
 import { useEffect, useId, useMemo, useState, useSyncExternalStore } from 'react';
 import { FRAME_SCREEN, TABS_SHOWN, wayId, type Way } from '../core/app/frames.ts';
-import type { Frame, PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
+import type { Frame } from './api.ts';
 import { iconOf } from './icons.tsx';
 import { ScreenStore } from './screen-store.ts';
 
@@ -9,7 +10,7 @@ export type FrameValues = (element: string) => string | null;
 const STILL: FrameValues = () => '';
 
 /** Follows the counts of tabs and drawer, where there are any. */
-export function useFrameValues(api: PlayerApi, frame: Frame): FrameValues {
+export function useFrameValues(api: PhoneApi, frame: Frame): FrameValues {
   const store = useMemo(() => new ScreenStore(), []);
   const version = useSyncExternalStore(store.hearFrame, () => store.version);
   const view = useId();

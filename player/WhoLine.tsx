@@ -1,5 +1,5 @@
 import { useEffect, useId, useState } from 'react';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 import { Sheet } from './Over.tsx';
 import './over.css';
 
@@ -9,7 +9,7 @@ export default function WhoLine({
   people,
   drawn,
 }: {
-  api: PlayerApi;
+  api: PhoneApi;
   people: string | null;
   /** Another object whenever the screen is drawn anew: a form may have told who it is. */
   drawn: object;
@@ -54,7 +54,7 @@ function WhoList({
   isKnown,
   be,
 }: {
-  api: PlayerApi;
+  api: PhoneApi;
   people: string | null;
   /** Somebody has said who they are. */
   isKnown: boolean;

@@ -1,59 +1,10 @@
 import type { ReactNode } from 'react';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
+import type { Dressed } from '../core/app/themes.ts';
 import type { Sending } from '../core/host/link.ts';
-import type { Cell } from '../core/fields/lists.ts';
 import type { Answer } from '../core/routines/asks.ts';
-import type { Knows } from '../core/routines/trigger.ts';
-import type { Effect, SaveAnswer } from '../core/session/effects.ts';
-import type { Opening, TypedAnswer } from '../core/session/variables.ts';
-import type { Patch } from '../core/screens/live-screen.ts';
-
-/** Whose record the person who uses the app is, in the table of people. */
-export interface PersonRecord {
-  table: string;
-  record: string;
-}
-
-/** What the player asks of the engine behind it, wherever that runs. */
-export interface PlayerApi {
-  /** Shows a screen in a view: all of it as the first patch, then what changes. False when there is no such screen. */
-  show(
-    view: string,
-    screen: string,
-    record: string | null,
-    take: (patch: Patch) => Promise<void>,
-    /** Which opening of the screen this is, among those that are open; none where nobody walks, as in a preview. */
-    opening?: Opening,
-  ): Promise<boolean>;
-  leave(view: string): Promise<void>;
-  /** What a person does to see an element otherwise: scrolls a list, types words to look for. */
-  look(view: string, key: string, change: Record<string, unknown>): Promise<void>;
-  /**
-   * An element was tapped, or the row of a list; `property` names another tap than the first, `knows` what is known of
-   * it. Effects follow.
-   */
-  tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void>;
-  /** What a person said, or the device gave, when an effect asked for it. */
-  answered(id: string, answer: Answer): Promise<void>;
-  /** A row of a list was dragged before the record of another, or to the end. */
-  moved(view: string, key: string, before: string | null): Promise<void>;
-  /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
-  typed(variable: string, cell: Cell): Promise<TypedAnswer>;
-  /** Saves values of a record, those of a whole form or, where `isPart` says so, of a single input. */
-  saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean): Promise<SaveAnswer>;
-  choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
-  /** Keeps a file and gives the address that a record holds it by. Rejects in words when it cannot be kept. */
-  keepFile(content: Blob, name: string): Promise<string>;
-  /** The content behind such an address; null when it cannot be had now. */
-  file(address: string): Promise<Blob | null>;
-  /** Titles of records, by id. */
-  titles(table: string, ids: string[]): Promise<Record<string, string>>;
-  /** Who uses the app here, by name; null while nobody has said so. */
-  person(): Promise<string | null>;
-  /** From now on this person uses it, or nobody known. */
-  beUsedBy(person: string | null, record?: PersonRecord | null): Promise<void>;
-}
+import type { Effect } from '../core/session/effects.ts';
 
 /** Where effects come from. `listen` gives the way to stop it. */
 export interface Effects {
@@ -79,7 +30,9 @@ export class EffectChannel implements Effects {
 }
 
 /** What the player needs to know of an app to frame its screens. */
-export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts' | 'look'> & {
+export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts'> & {
+  /** How it looks, worked out. */
+  look: Dressed;
   /** The address of the logo's picture. */
   logo: string;
   /** Counts of its tabs, and what is seen of them, change. */
@@ -91,20 +44,25 @@ export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts' | 'lo
   hosts: string[] | null;
 };
 
-/** The frame of an app; `personal` are its screens that look otherwise for each person. */
-export function frameOf(
-  app: App,
-  hosts: string[] | null,
-  personal: ReadonlySet<string> = new Set(),
-  people: string | null = null,
-): Frame {
+/** What a frame shows that is not written in the document. */
+export interface Around {
+  look: Dressed;
+  hosts: string[] | null;
+  /** The screens that look otherwise for each person. */
+  personal?: ReadonlySet<string>;
+  /** The table of people. */
+  people?: string | null;
+}
+
+/** The frame of an app. */
+export function frameOf(app: App, { look, hosts, personal = new Set(), people = null }: Around): Frame {
   return {
     id: app.id,
     name: app.name,
     tabs: app.tabs,
     drawer: app.drawer,
     starts: app.starts,
-    look: app.look,
+    look,
     logo: logoOf(app),
     isLive: isLiveFrame(app),
     screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon, isPersonal: personal.has(id) })),

@@ -3,14 +3,14 @@ import { hostOf } from '../core/app/elsewhere.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import type { Knows } from '../core/routines/trigger.ts';
 import type { DrawnNode } from '../core/screens/element.ts';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 import type { ScreenStore } from './screen-store.ts';
 
 /** How wide a screen is drawn: narrow as on a phone, wide as on a tablet, widest as on a laptop. */
 export type Room = 'narrow' | 'wide' | 'widest';
 
 export interface PlayerContextValue {
-  api: PlayerApi;
+  api: PhoneApi;
   store: ScreenStore;
   /** How much room there is: a phone, a tablet, a laptop. */
   room: Room;

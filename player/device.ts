@@ -1,6 +1,6 @@
 import type { DeviceAsk } from '../core/routines/asks.ts';
 import type { KeptValue } from '../core/routines/values.ts';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 
 /** What a device is asked that needs nothing to be shown: done by standards of the web. */
 export type Quiet = Exclude<DeviceAsk, { do: 'picture' } | { do: 'scan' } | { do: 'record' }>;
@@ -14,7 +14,7 @@ let lock: WakeLockSentinel | null = null;
 let shown: Notification | null = null;
 
 /** Does what a device is asked. Rejects in words where the device has not what it takes, or the person said no. */
-export async function perform(what: Quiet, api: PlayerApi): Promise<KeptValue | void> {
+export async function perform(what: Quiet, api: PhoneApi): Promise<KeptValue | void> {
   switch (what.do) {
     case 'speak':
       return speak(what);
@@ -93,7 +93,7 @@ function speak({ words, language }: Extract<Quiet, { do: 'speak' }>): Promise<vo
   });
 }
 
-async function share(what: Extract<Quiet, { do: 'share' }>, api: PlayerApi): Promise<void> {
+async function share(what: Extract<Quiet, { do: 'share' }>, api: PhoneApi): Promise<void> {
   if (!('share' in navigator)) throw new Error('This device cannot share.');
   const files: File[] = [];
   if (what.file) {
@@ -112,7 +112,7 @@ async function share(what: Extract<Quiet, { do: 'share' }>, api: PlayerApi): Pro
   });
 }
 
-async function play(what: Extract<Quiet, { do: 'sound' }>, api: PlayerApi): Promise<void> {
+async function play(what: Extract<Quiet, { do: 'sound' }>, api: PhoneApi): Promise<void> {
   const isAddress = /^https?:/.test(what.source);
   const address = isAddress ? what.source : URL.createObjectURL(await blobOf(what.source, api));
   playing?.pause();
@@ -128,7 +128,7 @@ async function play(what: Extract<Quiet, { do: 'sound' }>, api: PlayerApi): Prom
 }
 
 /** The content of a file that a record, the app or an address holds. Rejects in words where it cannot be had. */
-export async function blobOf(source: string, api: PlayerApi): Promise<Blob> {
+export async function blobOf(source: string, api: PhoneApi): Promise<Blob> {
   if (source.startsWith('data:')) {
     const [head = '', body = ''] = source.split(/,(.*)/s);
     const type = /^data:([^;,]*)/.exec(head)?.[1] ?? '';

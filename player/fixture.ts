@@ -1,6 +1,6 @@
 import { cleanup } from '@testing-library/react';
 import { afterEach, vi } from 'vitest';
-import type { FileStore } from './files.ts';
+import type { FileStore } from '../core/phone/files.ts';
 
 /** For tests of components: what jsdom leaves out and components ask for. Importing it puts it in place. */
 class NoObserver {

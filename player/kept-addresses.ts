@@ -1,6 +1,6 @@
 import { drawingIn, drawsTooMuch } from '../core/fields/drawn-svg.ts';
 import { readKeptAddress } from '../core/fields/kept-address.ts';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 
 /** Kinds of content that a page shows. Anything else it only saves. */
 const SHOWN = /^(image\/(?!svg)|audio\/|video\/)/;
@@ -10,7 +10,7 @@ const LINGER_MS = 20_000;
 /** Addresses by which pages show kept files, each as long as somebody shows it. */
 const open = new Map<string, { url: Promise<string | null>; users: number }>();
 
-async function addressOf(api: Pick<PlayerApi, 'file'>, address: string): Promise<string | null> {
+async function addressOf(api: Pick<PhoneApi, 'file'>, address: string): Promise<string | null> {
   const drawing = drawingIn(address);
   if (drawing !== null) return drawsTooMuch(drawing) ? null : address;
   if (!readKeptAddress(address)) return null;
@@ -32,7 +32,7 @@ const dataAddress = (content: Blob): Promise<string> =>
   });
 
 /** The address by which a page shows a kept file or a drawing; null when it cannot be had, or is too much to draw. Whoever takes it lets it go. */
-export function take(api: Pick<PlayerApi, 'file'>, address: string): Promise<string | null> {
+export function take(api: Pick<PhoneApi, 'file'>, address: string): Promise<string | null> {
   const known = open.get(address);
   if (known) {
     known.users++;

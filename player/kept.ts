@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { isKeptAddress } from '../core/fields/kept-address.ts';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 import { useBarred } from './context.ts';
 
 /**
@@ -20,7 +20,7 @@ interface Had {
 }
 
 /** What a page shows an address by: itself, or for a kept file its content. */
-export function useKept(api: Pick<PlayerApi, 'file'>, address: string): Had {
+export function useKept(api: Pick<PhoneApi, 'file'>, address: string): Had {
   const barred = useBarred(address);
   const kept = isKeptAddress(address) || USES.test(address);
   const [had, setHad] = useState<{ address: string; url: string | null } | null>(null);

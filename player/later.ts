@@ -1,31 +1,25 @@
-import type { Device } from '../core/host/device.ts';
-import type { News } from '../core/host/protocol.ts';
 import { peopleTable, personalScreens } from '../core/app/people.ts';
-import type { Way } from '../core/phone/way.ts';
-import type { Session } from '../core/session/session.ts';
+import type { Phone } from '../core/phone/phone.ts';
 import { frameOf } from './api.ts';
 import type { EngineEvent } from './engine-events.ts';
-import type { Files } from './files.ts';
+import type { Files } from '../core/phone/files.ts';
 import type { UsedKinds } from './kinds.ts';
 import type { KeptRuns } from './kept-runs.ts';
 import type { LateStore } from './late-store.ts';
 import type { HttpLink } from './link.ts';
 import { newerRelease } from './newer-release.ts';
 import { otherApp } from './other-app.ts';
-import type { KeptRelease } from './release.ts';
+import { lookOf, type KeptRelease } from './release.ts';
 
 /** What a device does once its first screen has been seen; apart, so that the first screen does not wait for it. */
 
-/** As much of a device as this needs. */
+/** As much of a released app on a device as this needs. */
 export interface Inside {
-  readonly device: Device;
-  readonly session: Session;
+  readonly phone: Phone;
   readonly store: LateStore;
   readonly kinds: UsedKinds;
   here: KeptRelease;
   readonly link: HttpLink;
-  readonly way: Way;
-  readonly online: boolean;
   /** There may be runs that were put away. */
   readonly hasRuns: boolean;
   /** When the last notice came, as the host's clock had it. */
@@ -34,8 +28,6 @@ export interface Inside {
   told: string;
   tell(e: EngineEvent): void;
   say(words: string): void;
-  report(online: boolean): void;
-  connect(): Promise<void>;
   forVariables(): Promise<void>;
   runs(): Promise<KeptRuns>;
   files(): Promise<Files>;
@@ -43,8 +35,6 @@ export interface Inside {
 
 /** Where the host stands, as it says when it is listened to. */
 interface Hello {
-  at: number;
-  view?: string;
   release: number;
   now: string;
   /** Devices that say that the same person uses them, this one among them. */
@@ -56,18 +46,17 @@ export const HEARD: Record<string, (on: Inside, data: unknown) => void> = {
   notice(on, data) {
     const { id, at, subject, body } = data as Record<string, string>;
     void on.store.put('heard', (on.heardAt = at!));
-    void on.session.noticed({ id: id!, title: subject!, words: body! });
+    const notice = { id: id!, title: subject!, words: body! };
+    void on.phone.session.does().then((d) => d.noticed(notice));
   },
-  news: (on, data) => void on.device.receive(data as News).catch(() => on.report(false)),
   hello(on, data) {
-    const { at, view, release, now, devices } = data as Hello;
-    const said = `${devices} devices say that they are used by ${on.session.records.person}.`;
+    const { release, now, devices } = data as Hello;
+    const said = `${devices} devices say that they are used by ${on.phone.records.person}.`;
     if (devices > 1 && said !== on.told) {
       on.say(said);
       void on.store.put('told', (on.told = said));
     }
     if (!on.heardAt) void on.store.put('heard', (on.heardAt = now));
-    if (at !== on.device.position || view !== on.device.view || on.device.waiting || !on.online) void on.connect();
     if (release !== on.here.number) refreshed(on);
   },
   release: (on) => refreshed(on),
@@ -78,28 +67,29 @@ export async function refresh(on: Inside): Promise<void> {
   const fresh = await newerRelease(on);
   if (!fresh) return;
   on.here = fresh;
-  on.session.setApp(fresh.app, fresh.number);
+  on.phone.session.setApp(fresh.app, fresh.number);
   if (fresh.app.variables?.length) await on.forVariables();
   await frame(on, true);
-  await on.device.sync();
-  on.report(true);
+  await on.phone.device.sync();
+  on.phone.report(true);
 }
 
-const refreshed = (on: Inside): void => void refresh(on).catch((e: Error) => on.way.failed(e));
+const refreshed = (on: Inside): void => void refresh(on).catch((e: Error) => on.phone.failed(e));
 
 /** Tells the page the frame of the app, with the screens that depend on the person. */
 async function frame(on: Inside, updated: boolean): Promise<void> {
   const { app, hosts = null } = on.here;
   const personal = personalScreens(app);
   if (!updated && personal.size === 0) return;
-  on.tell({ kind: 'frame', frame: frameOf(app, hosts, personal, peopleTable(app)?.id ?? null), updated });
+  const around = { look: await lookOf(on.here), hosts, personal, people: peopleTable(app)?.id ?? null };
+  on.tell({ kind: 'frame', frame: frameOf(app, around), updated });
 }
 
 /** Where another app is at the address now, this one says so and stops. */
 export async function giveWay(on: Inside): Promise<void> {
-  const other = await otherApp(on.link, on.here.app, on.device.waiting);
-  if (!other) return on.way.again();
-  on.way.close();
+  const other = await otherApp(on.link, on.here.app, on.phone.device.waiting);
+  if (!other) return on.phone.tryAgain();
+  on.phone.leaveHost();
   on.tell({ kind: 'moved', ...other });
 }
 
@@ -117,8 +107,8 @@ export async function rest(on: Inside): Promise<void> {
   if (!on.hasRuns && on.here.app.routines.length === 0) return;
   const [runs, files] = await Promise.all([on.runs(), on.files()]);
   const kept = await on.store.get('variables');
-  await files.tidy(on.device.replica.all(), await (await on.store.whole()).inRuns(), kept).catch(() => undefined);
-  await runs.takeUp((run) => on.session.resume([run]), on.say);
+  await files.tidy(on.phone.replica.all(), await (await on.store.whole()).inRuns(), kept).catch(() => undefined);
+  await runs.takeUp(async (run) => (await on.phone.session.does()).resume([run]), on.say);
 }
 
 /** Views that nobody waits for come one after another, so that what a person does comes in between. */

@@ -3,6 +3,7 @@ import { NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink }
 import type { Asked as AskedFor, CatchUp, Compared, Have, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
 import type { App } from '../core/app/schema.ts';
+import type { Dressed } from '../core/app/themes.ts';
 
 /** The host said no, with its reason. */
 export class HostError extends Error {
@@ -63,6 +64,8 @@ interface Released {
   at: string;
   /** Hosts elsewhere that it may ask. */
   hosts?: string[];
+  /** How it looks. */
+  look?: Dressed;
 }
 
 /** Talks to the host over HTTP. Every failure to reach it is an {@link OfflineError}. */

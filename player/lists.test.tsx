@@ -5,6 +5,7 @@ import { act, configure, render, screen, waitFor, within } from '@testing-librar
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { ElementMaker } from '../core/app/make.ts';
+import { dressed } from '../core/app/themes.ts';
 import { hostsOf } from '../core/app/elsewhere.ts';
 import type { App, Element, Step } from '../core/app/schema.ts';
 import { allOf } from '../core/document/queries.ts';
@@ -12,8 +13,9 @@ import { thisId } from '../core/document/ids.ts';
 import { F, T, hiveApp, someRecords } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
 import { openSession } from '../core/session/fixture.ts';
-import { EffectChannel, frameOf, type PlayerApi, type StandIn } from './api.ts';
-import { Files } from './files.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
+import { EffectChannel, frameOf, type StandIn } from './api.ts';
+import { Files } from '../core/phone/files.ts';
 import { Player } from './Player.tsx';
 
 // What comes in files of its own takes longer to come where other tests run beside.
@@ -35,7 +37,7 @@ function use(children: Element[], change: (app: App) => void = () => {}, standIn
   const effects = new EffectChannel();
   const { session } = openSession(app, records, { effect: (e) => effects.send(e) });
   const files = new Files(memoryFiles(), async () => null);
-  const api: PlayerApi = {
+  const api: PhoneApi = {
     show: async (view, at, record, take, opening) => session.show(view, at, record, take, opening) !== null,
     typed: async (variable, cell) => session.typed(variable, cell),
     leave: async (view) => session.leave(view),
@@ -44,14 +46,21 @@ function use(children: Element[], change: (app: App) => void = () => {}, standIn
     answered: async (id, answer) => session.answered(id, answer),
     moved: (view, key, before) => session.moved(view, key, before),
     saveForm: (table, record, values, isPart) => session.saveForm(table, record, values, isPart),
-    choices: async (table, search) => session.choices(table, search),
-    titles: async (table, ids) => session.titles(table, ids),
+    choices: async (table, search) => (await session.does()).choices(table, search),
+    titles: async (table, ids) => (await session.does()).titles(table, ids),
     person: async () => null,
     beUsedBy: async () => undefined,
     keepFile: (content, name) => files.keep(content, name),
     file: (address) => files.read(address),
   };
-  render(<Player api={api} frame={frameOf(app, [...hostsOf(app)])} effects={effects} {...(standIn && { standIn })} />);
+  render(
+    <Player
+      api={api}
+      frame={frameOf(app, { look: dressed(app.look), hosts: [...hostsOf(app)] })}
+      effects={effects}
+      {...(standIn && { standIn })}
+    />,
+  );
   return { app, records };
 }
 const press = async (name: string | RegExp): Promise<void> =>

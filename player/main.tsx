@@ -1,7 +1,8 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
-import { EffectChannel, type DeviceState, type Frame, type PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
+import { EffectChannel, type DeviceState, type Frame } from './api.ts';
 import { Player } from './Player.tsx';
 import { remoteApi } from './remote.ts';
 import { loadViews } from './views.ts';
@@ -15,7 +16,7 @@ const Sent = lazy(() => import('./Sent.tsx').catch(() => ({ default: () => null 
 
 const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
-const api = remoteApi(engine as unknown as Remote<PlayerApi>);
+const api = remoteApi(engine.phone as unknown as Remote<PhoneApi>);
 const effects = new EffectChannel();
 let listener: (e: Exclude<EngineEvent, { kind: 'needs' }>) => void = () => {};
 const hear = (e: EngineEvent): void => {

@@ -27,7 +27,13 @@ export async function newerRelease({ here, link, store, kinds, tell }: Takes): P
   // The network may be gone when what is new is first shown.
   tell({ kind: 'needs', views: [...kinds.elements.keys()] });
   await forPatterns(app);
-  const kept: KeptRelease = { app, number: released.number, tag: released.tag, hosts: released.hosts };
+  const kept: KeptRelease = {
+    app,
+    number: released.number,
+    tag: released.tag,
+    hosts: released.hosts,
+    look: released.look,
+  };
   await store.put('app', kept);
   return kept;
 }

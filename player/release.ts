@@ -1,4 +1,5 @@
 import type { App } from '../core/app/schema.ts';
+import type { Dressed } from '../core/app/themes.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
 import { usesPatterns } from '../core/formula/patterns.ts';
 
@@ -9,6 +10,8 @@ export interface KeptRelease {
   tag?: string;
   /** Hosts elsewhere that it may ask, as the host says; absent in what was kept before it did. */
   hosts?: string[] | undefined;
+  /** How it looks, as the host has worked it out; the same. */
+  look?: Dressed | undefined;
 }
 
 /** The host has checked the document when it was released; here only its format is looked at. */
@@ -23,3 +26,7 @@ export async function forPatterns({ files: _files, ...app }: App): Promise<void>
   // Not the files of the app: they can be large, and hold no formulas.
   if (usesPatterns(JSON.stringify(app))) await import('../core/formula/patterns-engine.ts');
 }
+
+/** How a release looks. What was kept before hosts said so is worked out here. */
+export const lookOf = async ({ app, look }: KeptRelease): Promise<Dressed> =>
+  look ?? (await import('../core/app/themes.ts')).dressed(app.look);

@@ -1,8 +1,8 @@
 import { proxy, type Remote } from 'comlink';
-import type { PlayerApi } from './api.ts';
+import type { PhoneApi } from '../core/phone/api.ts';
 
 /** The engine in a worker, as the player asks it: what is called back must be made to cross over. */
-export function remoteApi(engine: Remote<PlayerApi>): PlayerApi {
+export function remoteApi(engine: Remote<PhoneApi>): PhoneApi {
   return {
     show: (view, screen, record, take, opening) => engine.show(view, screen, record, proxy(take), opening),
     leave: (view) => engine.leave(view),

@@ -1,61 +1,54 @@
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
-import { InTurn } from '../core/document/in-turn.ts';
-import { deviceClock } from '../core/document/time.ts';
-import type { Answer } from '../core/routines/asks.ts';
-import type { Knows } from '../core/routines/trigger.ts';
-import type { Cell } from '../core/fields/lists.ts';
-import { Device, newDeviceId, runOf } from '../core/host/device.ts';
-import type { Sending } from '../core/host/link.ts';
-import { Replica } from '../core/host/replica.ts';
-import { Records, type Cells } from '../core/records/store.ts';
-import type { Patch } from '../core/screens/live-screen.ts';
-import type { Opening, Variables } from '../core/session/variables.ts';
+import { deviceClock, pause } from '../core/document/time.ts';
+import type { Files } from '../core/phone/files.ts';
+import type { HostSide } from '../core/phone/host-side.ts';
+import { keptIn, Phone, type Fetches, type Kept, type PhonePorts } from '../core/phone/phone.ts';
+import { newDeviceId } from '../core/host/device.ts';
+import type { Cells } from '../core/records/store.ts';
 import type { Outgoing } from '../core/session/effects.ts';
-import { Session } from '../core/session/session.ts';
-import { frameOf, type Frame, type PersonRecord, type PlayerApi } from './api.ts';
+import type { Variables } from '../core/session/variables.ts';
+import { frameOf, type Frame } from './api.ts';
 import type { EngineEvent } from './engine-events.ts';
-import type { Files } from './files.ts';
 import { kindsOfScreen, needsVariables, UsedKinds } from './kinds.ts';
 import type { Inside } from './later.ts';
 import { LateStore } from './late-store.ts';
-import { Way, type OnTheWay } from '../core/phone/way.ts';
 import { HttpLink } from './link.ts';
 import { once } from './once.ts';
-import { checked, forPatterns, type KeptRelease } from './release.ts';
+import { checked, forPatterns, lookOf, type KeptRelease } from './release.ts';
 
 /** So long routines that start by themselves wait for a newer release. */
 const FIRST_TRY_MS = 4000;
-const pause = (ms: number): Promise<void> =>
-  new Promise((resolve) => {
-    setTimeout(resolve, ms);
-  });
 /** What an app uses beyond its first screen is fetched when that has been seen for so many milliseconds. */
 const REST_MS = 800;
 
 const later = (): Promise<typeof import('./later.ts')> => import('./later.ts');
 
-/** Runs a released app on a device: its records, its way to the host, and what its screens show. */
-export class Engine implements PlayerApi, OnTheWay, Inside {
+/** A released app on this device: the phone with it, and what fetches its parts when they are needed. */
+export class Engine implements Inside {
   here!: KeptRelease;
   store!: LateStore;
   link!: HttpLink;
-  device!: Device;
-  session!: Session;
+  phone!: Phone;
   readonly kinds = new UsedKinds();
-  private readonly taking = new Map<string, (patch: Patch) => Promise<void>>();
-  online = false;
   tell: (e: EngineEvent) => void = () => {};
-  way!: Way;
+  /** When the last notice came, as the host's clock had it. */
+  heardAt = '';
+  /** By this secret the host knows this device again when it listens for somebody. */
+  private ear = '';
+  /** How many devices said when that they are used by whom. */
+  told = '';
+  /** There may be runs that were put away. */
+  hasRuns = false;
+
   readonly files: () => Promise<Files> = once(async () => {
-    const { Files } = await import('./files.ts');
+    const { Files } = await import('../core/phone/files.ts');
     return new Files(await this.store.whole(), (hash) => this.link.file(hash).catch(() => null));
   });
   readonly runs = once(async () => {
     const { KeptRuns } = await import('./kept-runs.ts');
     return new KeptRuns(this.link.name, () => this.store.whole());
   });
-  private sending: Sending | null = null;
 
   /** Opens a store of this device. Is anything kept there? */
   private openStore(name: string): Promise<boolean> {
@@ -66,12 +59,8 @@ export class Engine implements PlayerApi, OnTheWay, Inside {
 
   /** Says something on the page; what is said again and again is said once. */
   readonly say = (words: string): void => {
-    if (words === this.said) return;
-    this.tellWords((this.said = words));
+    if (words !== this.said) this.tell({ kind: 'say', words: (this.said = words) });
   };
-  private tellWords(words: string): void {
-    this.tell({ kind: 'say', words });
-  }
   private said = '';
 
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
@@ -91,102 +80,104 @@ export class Engine implements PlayerApi, OnTheWay, Inside {
     this.link.meant = kept.app.id;
     await forPatterns(kept.app);
     this.comeAlong(kept.app);
-    let begin = (): void => undefined;
-    const begun = new Promise<void>((resolve) => (begin = resolve));
-    const records = new Records(kept.app);
-    const replica = new Replica(records);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const [states, queue, at, view, id, person, heard, own, ear, told] = there
-      ? await Promise.all([
-          this.store.allStates(),
-          this.store.queued(),
-          this.store.get<number>('at'),
-          this.store.get<string>('view'),
-          this.store.get<string>('device'),
-          this.store.get<string>('person'),
-          this.store.get<string>('heard'),
-          this.store.get<PersonRecord | null>('person record'),
-          this.store.get<string>('ear'),
-          this.store.get<string>('told'),
-        ])
-      : [[], [], 0];
-    this.heardAt = heard ?? '';
+    const own: Kept = there ? await keptIn(this.store) : { states: [], queue: [] };
+    if (there) {
+      this.heardAt = (await this.store.get<string>('heard')) ?? '';
+      this.told = (await this.store.get<string>('told')) ?? '';
+    }
+    const ear = there ? await this.store.get<string>('ear') : undefined;
     // Not by randomUUID, which pages by plain http do not have.
     this.ear = ear ?? newDeviceId() + newDeviceId();
-    this.told = told ?? '';
-    records.beUsedBy(person ?? null, own ?? null);
-    replica.load(states);
-    const device = id ?? newDeviceId();
-    this.device = new Device({ id: runOf(device), replica, store: this.store, link: this.link, queue, at, view });
-    this.device.onRefused = ([first, ...more]) =>
-      this.tellWords(`Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}`);
-    this.device.onQueued = () => void this.connect();
-    this.device.onUnkept = this.say;
-    this.device.onHeld = this.say;
-    this.device.onOvertaken = (list) =>
-      void import('../core/host/overtaken.ts').then((m) => this.tellWords(m.overtakenSaid(records, list)));
-    this.device.onSending = (sending) => {
-      this.sending = sending;
-      this.report(this.online || sending !== null);
-    };
-    const connected = begun.then(() => this.connect());
-    this.session = new Session(kept.app, records, this.kinds, {
-      device: this.device,
-      variables: () => this.variables,
-      remember: async (p) => {
-        await this.store.put('person', p);
-        await this.store.put('person record', null);
-        // Notices come for whoever uses it now.
-        this.way.listenAnew();
-      },
-      send: (m) => this.queueMail(m),
-      file: (address) => this.file(address),
-      refresh: async () => {
-        await this.device.sync();
-      },
-      happened: () => {},
-      effect: (effect) => this.tell({ kind: 'effect', effect }),
-      steps: async () => {
-        await this.kinds.forRoutines(this.here.app);
-        if (this.here.app.variables?.length) await this.forVariables();
-      },
-      keepRun: async (...kept) => (await this.runs()).keep(...kept),
-      settled: async () => {
-        await this.rested;
-        // A newer release is taken before anything of the one that is here runs, where it comes soon.
-        await Promise.race([connected, pause(FIRST_TRY_MS)]);
-        await this.kinds.forRoutines(this.here.app);
-      },
-    });
-    this.session.setApp(kept.app, kept.number);
-    setInterval(() => records.tick(), 60_000);
-    this.way = new Way(this, deviceClock, !there);
-    begin();
+    const phone = new Phone(kept.app, kept.number, own, this.ports);
+    this.phone = phone;
+    phone.join(this.host, !there);
+    const connected = phone.connect();
+    this.connected = connected;
     // The first time there is nothing to show before the records have come; keeping them need not be waited for. Later
     // the app opens with what is here, whatever the network does.
     if (!there) {
       await new Promise<void>((resolve) => {
-        records.subscribe(() => resolve());
+        phone.records.subscribe(() => resolve());
         void connected.finally(resolve);
       });
     }
     // What is new is kept when the first screen can be drawn, so that it does not wait for the package that keeps it.
     if (!there) void this.store.put('app', kept);
-    if (!id) void this.store.put('device', device);
+    if (!own.device) void this.store.put('device', phone.name);
     if (!ear) void this.store.put('ear', this.ear);
-    self.addEventListener('online', () => void this.connect());
-    self.addEventListener('offline', () => this.report(false));
+    self.addEventListener('online', () => void phone.connect());
+    self.addEventListener('offline', () => phone.report(false));
     this.hasRuns = there;
-    return frameOf(kept.app, kept.hosts ?? null);
+    return frameOf(kept.app, { look: await lookOf(kept), hosts: kept.hosts ?? null });
   }
+  private connected: Promise<unknown> = Promise.resolve();
+
+  connect(): Promise<unknown> {
+    return this.phone.connect();
+  }
+
+  private get ports(): PhonePorts {
+    const { store, kinds } = this;
+    return {
+      clock: deviceClock,
+      store,
+      kinds,
+      files: this.files,
+      fetches: this.fetches,
+      session: {
+        variables: () => this.variables,
+        send: (m) => this.queueMail(m),
+        happened: () => {},
+        effect: (effect) => this.tell({ kind: 'effect', effect }),
+        steps: async () => {
+          await kinds.forRoutines(this.here.app);
+          if (this.here.app.variables?.length) await this.forVariables();
+        },
+        keepRun: async (...kept) => (await this.runs()).keep(...kept),
+        settled: async () => {
+          await this.rested;
+          // A newer release is taken before anything of the one that is here runs, where it comes soon.
+          await Promise.race([this.connected, pause(deviceClock, FIRST_TRY_MS)]);
+          await kinds.forRoutines(this.here.app);
+        },
+      },
+      report: (online, waiting, sending) =>
+        this.tell({ kind: 'state', state: { online, waiting, release: this.here.number, sending } }),
+      say: this.say,
+      refused: ([first, ...more]) => {
+        const words = `Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}`;
+        this.tell({ kind: 'say', words });
+      },
+      overtaken: (list) =>
+        void import('../core/host/overtaken.ts').then((m) =>
+          this.tell({ kind: 'say', words: m.overtakenSaid(this.phone.records, list) }),
+        ),
+      shown: () => this.restSoon(),
+      letGo: (take) => (take as Partial<ProxyMethods>)[releaseProxy]?.(),
+    };
+  }
+
+  private readonly fetches: Fetches = {
+    forScreen: async (screen) => {
+      await this.kinds.forScreen(this.here.app, screen);
+      if (needsVariables(this.here.app, screen)) await this.forVariables();
+    },
+    forTaps: async () => {
+      const { app } = this.here;
+      await Promise.all([this.kinds.forRoutines(app), app.variables?.length ? this.forVariables() : null]);
+    },
+    // Without a network what cannot be fetched keeps nobody from writing.
+    forWriting: () => this.kinds.forRoutines(this.here.app).catch(() => undefined),
+    forVariables: () => this.forVariables(),
+  };
 
   private variables: Variables | null = null;
   /** What keeps variables is loaded when a screen or what happens on it may need one. */
-  private readonly turns = new InTurn();
   readonly forVariables = once(async () => {
     const { Variables } = await import('../core/session/variables.ts');
     const kept = (await this.store.isThere()) ? await this.store.get<Cells>('variables') : undefined;
-    this.variables = new Variables(this.here.app, this.session.records, kept, (cells) =>
+    this.variables = new Variables(this.here.app, this.phone.records, kept, (cells) =>
       this.store.put('variables', cells),
     );
   });
@@ -199,16 +190,8 @@ export class Engine implements PlayerApi, OnTheWay, Inside {
     this.kinds.forScreen(app, first).catch(() => undefined);
   }
 
-  /** When the last notice came, as the host's clock had it. */
-  heardAt = '';
-  /** By this secret the host knows this device again when it listens for somebody. */
-  private ear = '';
-  /** How many devices said when that they are used by whom. */
-  told = '';
   /** The first screen has been seen for a while. */
   private wake!: () => void;
-  /** There may be runs that were put away. */
-  hasRuns = false;
   private resting = false;
   private readonly rested = new Promise<void>((resolve) => {
     this.wake = resolve;
@@ -216,154 +199,45 @@ export class Engine implements PlayerApi, OnTheWay, Inside {
   private restSoon(): void {
     if (this.resting) return;
     this.resting = true;
-    setTimeout(
-      () =>
-        void later()
-          .then((m) => m.rest(this))
-          .catch(() => undefined)
-          .finally(this.wake),
-      REST_MS,
-    );
+    void pause(deviceClock, REST_MS)
+      .then(later)
+      .then((m) => m.rest(this))
+      .catch(() => undefined)
+      .finally(this.wake);
   }
 
-  report(online: boolean): void {
-    this.online = online;
-    const { here, sending } = this;
-    this.tell({ kind: 'state', state: { online, waiting: this.device.waiting, release: here.number, sending } });
-  }
-
-  /** Sends, fetches and listens, now and whenever the host can be reached again. */
-  async connect(): Promise<void> {
-    await this.way.connect();
-  }
-
-  /** Another app is at this address now, or the host says so by mistake. */
-  async giveWay(): Promise<void> {
-    await later()
-      .then((m) => m.giveWay(this))
-      .catch(() => this.way.again());
-  }
-
-  /** What happens at the host from now on. */
-  listen(hear: (event: string, data: unknown) => void, over: () => void): () => void {
-    const person = this.session.records.person ?? '';
-    return this.link.listen({ person, heard: this.heardAt, device: this.ear }, hear, over);
-  }
-  heard(event: string, data: unknown): void {
-    void later()
-      .then((m) => m.HEARD[event]?.(this, data))
-      .catch(() => this.report(false));
-  }
-
-  /** Takes a newer release, if there is one, without a reinstall. */
-  async refresh(): Promise<void> {
-    await (await later()).refresh(this);
+  /** The host of the app, over HTTP. */
+  private get host(): HostSide {
+    return {
+      link: this.link,
+      listen: (hear, over) => {
+        const person = this.phone.records.person ?? '';
+        return this.link.listen({ person, heard: this.heardAt, device: this.ear }, hear, over);
+      },
+      heard: (event, data) =>
+        void later().then(
+          (m) => m.HEARD[event]?.(this, data),
+          () => undefined,
+        ),
+      refresh: async () => (await later()).refresh(this),
+      sendMail: () => this.sendMail(),
+      giveWay: () =>
+        later()
+          .then((m) => m.giveWay(this))
+          .catch(() => this.phone.tryAgain()),
+      say: this.say,
+    };
   }
 
   private async queueMail(m: Outgoing): Promise<void> {
     await (await this.store.whole()).queueMail(m);
     void this.connect();
   }
-
-  sync(): Promise<void> {
-    return this.device.sync();
-  }
-
-  async sendMail(): Promise<void> {
+  private async sendMail(): Promise<void> {
     const waiting = await this.store.unsentMail();
     if (waiting.length === 0) return;
     const { sendMail } = await import('./phone-mail.ts');
     await sendMail(waiting, await this.store.whole(), this.link, this.say);
-  }
-
-  async show(
-    view: string,
-    screen: string,
-    record: string | null,
-    take: (patch: Patch) => Promise<void>,
-    opening?: Opening,
-  ): Promise<boolean> {
-    this.letGo(view);
-    this.taking.set(view, take);
-    await this.kinds.forScreen(this.here.app, screen);
-    if (needsVariables(this.here.app, screen)) await this.forVariables();
-    // Meanwhile the person may have gone on to another screen.
-    if (this.taking.get(view) !== take) return true;
-    const shown = async (patch: Patch): Promise<void> => {
-      await take(patch);
-      this.restSoon();
-    };
-    return this.session.show(view, screen, record, shown, opening) !== null;
-  }
-  async leave(view: string): Promise<void> {
-    this.session.leave(view);
-    this.letGo(view);
-  }
-  private letGo(view: string): void {
-    const taking = this.taking.get(view) as Partial<ProxyMethods> | undefined;
-    taking?.[releaseProxy]?.();
-    this.taking.delete(view);
-  }
-  async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
-    this.session.look(view, key, change);
-  }
-  async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
-    await this.inTurn(this.forTaps());
-    await this.session.tapped(view, key, property, knows);
-  }
-  async answered(id: string, answer: Answer): Promise<void> {
-    this.session.answered(id, answer);
-  }
-  async moved(view: string, key: string, before: string | null): Promise<void> {
-    await this.session.moved(view, key, before);
-  }
-  /** What may start when something is written. Without a network what cannot be fetched keeps nobody from writing. */
-  private forStarts(): Promise<void> {
-    return this.kinds.forRoutines(this.here.app).catch(() => undefined);
-  }
-  /**
-   * What a person does comes in its order, however long what each needs takes to load: a letter typed later must not be
-   * overtaken by one before, nor a tap by what was typed before it.
-   */
-  private inTurn(ready: Promise<unknown>): Promise<unknown> {
-    ready.catch(() => undefined); // told when its turn comes
-    return this.turns.next(() => ready);
-  }
-  /** What a tap may do, and the variables it may read. */
-  private async forTaps(): Promise<void> {
-    await Promise.all([
-      this.kinds.forRoutines(this.here.app),
-      this.here.app.variables?.length ? this.forVariables() : null,
-    ]);
-  }
-  async typed(variable: string, cell: Cell) {
-    await this.inTurn(Promise.all([this.forVariables(), this.forStarts()]));
-    return this.session.typed(variable, cell);
-  }
-  async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
-    await this.inTurn(this.forStarts());
-    return this.session.saveForm(table, record, values, isPart);
-  }
-  async choices(table: string, search: string) {
-    return this.session.choices(table, search);
-  }
-  async keepFile(content: Blob, name: string) {
-    return (await this.files()).keep(content, name);
-  }
-  async file(address: string) {
-    return (await this.files()).read(address);
-  }
-  async person() {
-    return this.session.records.person;
-  }
-  async beUsedBy(person: string | null, record: PersonRecord | null = null) {
-    this.session.records.beUsedBy(person, record);
-    this.way.listenAnew();
-    await this.store.put('person', person);
-    await this.store.put('person record', record);
-  }
-  async titles(table: string, ids: string[]) {
-    return this.session.titles(table, ids);
   }
 }
 

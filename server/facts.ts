@@ -3,9 +3,11 @@ import { hostsOf } from '../core/app/elsewhere.ts';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import { FONTS } from '../core/app/theme.ts';
-import { dressed } from '../core/app/themes.ts';
+import { dressed, type Dressed } from '../core/app/themes.ts';
 import type { AnyElement, AnyStep } from '../core/document/meaning.ts';
 import { walkElements, walkSteps } from '../core/document/walk.ts';
+
+const Look = z.custom<Dressed>((v) => typeof v === 'object' && v !== null && 'light' in v && 'dark' in v);
 
 /** What the server itself must know of a released document: it is made in a thread, and the document stays on the disk. */
 export const ReleaseFacts = z.object({
@@ -24,11 +26,14 @@ export const ReleaseFacts = z.object({
   fonts: z.array(z.string()),
   /** Hosts elsewhere that it may ask; absent in releases of before. */
   hosts: z.array(z.string()).optional(),
+  /** How it looks, worked out; absent in releases of before. */
+  look: Look.optional(),
 });
 export type ReleaseFacts = z.infer<typeof ReleaseFacts>;
 
 export function factsOf(app: App): ReleaseFacts {
-  const { light, text, head } = { ...dressed(app.look) };
+  const look = dressed(app.look);
+  const { light, text, head } = look;
   return {
     app: app.id,
     name: app.name,
@@ -39,6 +44,7 @@ export function factsOf(app: App): ReleaseFacts {
     icons: [...iconsIn(app)],
     fonts: [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-')),
     hosts: [...hostsOf(app)],
+    look,
   };
 }
 

@@ -32,7 +32,8 @@ const aboutOf = ({ about }: ReadRelease): z.infer<typeof About> =>
   About.parse(JSON.parse(Buffer.from(about).toString('utf8')));
 
 /** Has what is kept of a release all that the server goes by today? */
-const isCurrent = ({ version, hosts }: ReleaseFacts): boolean => version === VERSION && hosts !== undefined;
+const isCurrent = ({ version, hosts, look }: ReleaseFacts): boolean =>
+  version === VERSION && hosts !== undefined && look !== undefined;
 
 /** A document that cannot be looked through in this time is refused. */
 const READ_MS = 20_000;

@@ -108,7 +108,7 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
     const tag = `"${number}-${Date.parse(at).toString(36)}"`;
     res.set({ 'cache-control': 'no-cache', etag: tag });
     if (req.get('if-none-match') === tag) return res.status(304).end();
-    return sendDocument(res, { number, at, hosts: release.facts.hosts }, path);
+    return sendDocument(res, { number, at, hosts: release.facts.hosts, look: release.facts.look }, path);
   });
   open(routes, DOORS.pull, [perMinute(1200)], async (req, res, asking) => {
     const since = Number(req.query['since'] ?? 0);

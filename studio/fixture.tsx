@@ -20,7 +20,10 @@ afterEach(() => {
 type Engine = NonNullable<ReturnType<typeof useStudio.getState>['engine']>;
 
 /** Opens an app without a worker. What the engine is asked beyond `answers` fails the test. */
-export function openApp(app: App = hiveApp(), answers: Record<string, (...asked: never[]) => unknown> = {}): App {
+export function openApp(
+  app: App = hiveApp(),
+  answers: Record<string, Record<string, (...asked: never[]) => unknown>> = {},
+): App {
   useStudio.setState({ app, shown: app, engine: answers as unknown as Engine });
   return app;
 }

@@ -218,7 +218,7 @@ describe('a run', () => {
       world: { now: () => 5000, newId: () => 'other', until: async (time) => void waited.push(time) },
     });
     again.app.routines[0]!.steps = steps;
-    const traces = await again.session.resume([...kept.values()]);
+    const traces = await (await again.session.does()).resume([...kept.values()]);
     expect(waited).toEqual([1000 + 7_200_000]);
     expect(traces).toHaveLength(1);
     expect(again.effects).toEqual([{ do: 'message', words: 'Done', tone: 'plain' }]);
@@ -226,7 +226,7 @@ describe('a run', () => {
       { said: 'Ran Say for Clover', about: { routine: SAY, table: T.hives, record: 'clover' } },
     ]);
     expect(kept.size).toBe(0);
-    expect(await again.session.resume([])).toEqual([]);
+    expect(await (await again.session.does()).resume([])).toEqual([]);
   });
   it('starts when the screen that starts it opens, with the record of that screen', async () => {
     const { show, effects } = open((a) => {
@@ -323,23 +323,23 @@ describe('records to pick from', () => {
       ['h9', 'hive 9'],
     ] as const)
       records.set(T.hives, id, { [F.name]: name });
-    expect((await session.choices(T.hives, '')).map((c) => c.title)).toEqual([
+    expect((await (await session.does()).choices(T.hives, '')).map((c) => c.title)).toEqual([
       'Bramble',
       'Clover',
       'hive 9',
       'Hive 10',
     ]);
-    expect(await session.choices(T.hives, '  HIVE ')).toEqual([
+    expect(await (await session.does()).choices(T.hives, '  HIVE ')).toEqual([
       { id: 'h9', title: 'hive 9' },
       { id: 'h10', title: 'Hive 10' },
     ]);
-    expect(await session.choices(T.hives, 'nobody')).toEqual([]);
-    expect(await session.choices(T.hives, '', 1)).toHaveLength(1);
+    expect(await (await session.does()).choices(T.hives, 'nobody')).toEqual([]);
+    expect(await (await session.does()).choices(T.hives, '', 1)).toHaveLength(1);
   });
   it('are no more than can be shown at once', async () => {
     const { session, records } = open();
     for (let i = 0; i < 60; i++) records.set(T.keepers, `k${i}`, { [F.keeperName]: `K ${i}` });
-    expect(await session.choices(T.keepers, '')).toHaveLength(50);
+    expect(await (await session.does()).choices(T.keepers, '')).toHaveLength(50);
   });
 });
 

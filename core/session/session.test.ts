@@ -129,6 +129,9 @@ describe('saving a form', () => {
   });
   it('gives titles for several chosen records, also for one that is gone', async () => {
     const { session } = open();
-    expect(await session.titles(T.hives, ['bramble', 'nobody'])).toEqual({ bramble: 'Bramble', nobody: 'gone' });
+    expect(await (await session.does()).titles(T.hives, ['bramble', 'nobody'])).toEqual({
+      bramble: 'Bramble',
+      nobody: 'gone',
+    });
   });
 });

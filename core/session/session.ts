@@ -2,7 +2,7 @@ import { FRAME_SCREEN, frameScreen } from '../app/frames.ts';
 import type { App } from '../app/schema.ts';
 import { keyOfPlace, type PlacedTap } from '../screens/part-places.ts';
 import type { Records } from '../records/store.ts';
-import type { KeptRun, RunTrace } from '../routines/run.ts';
+import type { RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import type { Answer } from '../routines/asks.ts';
 import { startedBy, type Happening, type Knows } from '../routines/trigger.ts';
@@ -147,11 +147,6 @@ export class Session {
     void this.doing?.then((d) => d.answered(id, answer));
   }
 
-  /** A notice has come for whoever uses the app here. */
-  async noticed(notice: { id: string; title: string; words: string }): Promise<void> {
-    (await this.does()).noticed(notice);
-  }
-
   /** A row of a list was dragged before another, or to the end. */
   async moved(view: string, key: string, before: string | null): Promise<void> {
     const spot = this.stages.get(view)?.at(key);
@@ -159,7 +154,7 @@ export class Session {
   }
 
   /** What is done when something happens, fetched when it first does. */
-  private does(): Promise<Doing> {
+  does(): Promise<Doing> {
     if (!this.doing) {
       const doing = import('./doing.ts').then(
         (m) => new m.Doing(this.app, this.release, this.records, this.kinds, this.ports),
@@ -178,11 +173,6 @@ export class Session {
     return (await this.does()).runNow(routine, record, values);
   }
 
-  /** Goes on with runs that were put away when the page closed. */
-  async resume(runs: readonly KeptRun[]): Promise<RunTrace[]> {
-    return runs.length ? (await this.does()).resume(runs) : [];
-  }
-
   /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
   async saveForm(
     table: string,
@@ -191,15 +181,6 @@ export class Session {
     isPart = false,
   ): Promise<SaveAnswer> {
     return (await this.does()).saveForm(table, record, values, isPart);
-  }
-
-  async titles(table: string, ids: readonly string[]): Promise<Record<string, string>> {
-    return (await this.does()).titles(table, ids);
-  }
-
-  /** Records to pick from for a link, by title. */
-  async choices(table: string, search: string, limit?: number): Promise<{ id: string; title: string }[]> {
-    return (await this.does()).choices(table, search, limit);
   }
 
   private get variables(): Variables | null {

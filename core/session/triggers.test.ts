@@ -42,7 +42,7 @@ function open(routines: (Omit<Routine, 'id' | 'given'> & { given?: string })[], 
   });
   const settle = async (): Promise<void> => {
     // What is done comes in a file of its own, when it is first asked for.
-    await opened.session.titles(T.hives, []);
+    await (await opened.session.does()).titles(T.hives, []);
     for (let i = 0; i < 20; i++) await new Promise((r) => setTimeout(r, 0));
   };
   const pass = async (ms: number): Promise<void> => {
@@ -184,7 +184,7 @@ describe('routines are started', () => {
       ['n1', true],
       ['n2', false],
     ] as const) {
-      await o.session.noticed({ id, title: 'Swarm', words: 'At the gate' });
+      await (await o.session.does()).noticed({ id, title: 'Swarm', words: 'At the gate' });
       const asked = o.effects.flatMap((e) => (e.do === 'notice' ? [e.id] : []));
       o.session.answered(asked.at(-1)!, ok ? { ok } : { ok, reason: 'no' });
       await o.settle();

@@ -1,5 +1,7 @@
 import type { LogPort } from '../host/host.ts';
 import type { DeviceStore } from '../host/link.ts';
+import type { Kept, PhoneStore } from '../phone/phone.ts';
+import type { FileStore } from '../phone/files.ts';
 import type { Change, RecordState } from '../records/change.ts';
 
 /** A host's log in memory, which can be made to fail. */
@@ -14,13 +16,11 @@ export class MemoryLog implements LogPort {
 }
 
 /** A phone's store in memory. It outlives the phone, which can be opened again from it. */
-export class MemoryStore implements DeviceStore {
+export class MemoryStore implements PhoneStore, FileStore {
   readonly states = new Map<string, RecordState>();
   readonly queue = new Map<string, Change>();
   readonly files = new Map<string, Blob>();
   readonly values = new Map<string, unknown>();
-  at = 0;
-  view: string | undefined;
   /** Why nothing can be kept; null while it can. */
   broken: Error | null = null;
 
@@ -30,11 +30,45 @@ export class MemoryStore implements DeviceStore {
     for (const s of u.states ?? []) this.states.set(s.id, structuredClone(s));
     for (const c of u.queued ?? []) this.queue.set(c.id, structuredClone(c));
     for (const id of u.sent ?? []) this.queue.delete(id);
-    if (u.at !== undefined) this.at = u.at;
-    if (u.view !== undefined) this.view = u.view;
+    if (u.at !== undefined) this.values.set('at', u.at);
+    if (u.view !== undefined) this.values.set('view', u.view);
+  }
+
+  async get<T>(key: string): Promise<T | undefined> {
+    return structuredClone(this.values.get(key)) as T | undefined;
+  }
+  async put(key: string, value: unknown): Promise<void> {
+    this.values.set(key, structuredClone(value));
+  }
+  async allStates(): Promise<RecordState[]> {
+    return structuredClone([...this.states.values()]);
+  }
+  async queued(): Promise<Change[]> {
+    return structuredClone([...this.queue.values()]);
   }
 
   async file(hash: string): Promise<Blob | null> {
     return this.files.get(hash) ?? null;
+  }
+
+  async keepFile(hash: string, content: Blob): Promise<void> {
+    this.files.set(hash, content);
+  }
+  async forgetFiles(used: ReadonlySet<string>): Promise<void> {
+    for (const hash of this.files.keys()) if (!used.has(hash)) this.files.delete(hash);
+  }
+
+  /** What is kept now, without waiting for it. */
+  kept(): Kept {
+    const value = <T>(key: string): T | undefined => structuredClone(this.values.get(key)) as T | undefined;
+    return {
+      states: structuredClone([...this.states.values()]),
+      queue: structuredClone([...this.queue.values()]),
+      at: value('at'),
+      view: value('view'),
+      device: value('device'),
+      person: value('person'),
+      record: value('person record'),
+    };
   }
 }

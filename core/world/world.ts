@@ -1,14 +1,18 @@
 import { NOBODY, type AccessTo, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
+import { until, type Clock } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
-import { Device, type Refusal } from '../host/device.ts';
+import { newRecordId, type Device, type Refusal } from '../host/device.ts';
 import { Host, type HostSnapshot } from '../host/host.ts';
 import type { News, Overtaken } from '../host/protocol.ts';
 import { OfflineError } from '../host/link.ts';
-import { Replica } from '../host/replica.ts';
-import { Way } from '../phone/way.ts';
+import type { Replica } from '../host/replica.ts';
+import { Files } from '../phone/files.ts';
+import { Phone, type PhoneStore } from '../phone/phone.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
-import { Records } from '../records/store.ts';
+import type { Records } from '../records/store.ts';
+import type { Effect, Outgoing } from '../session/effects.ts';
+import type { Kinds } from '../session/session.ts';
 import { VirtualClock } from './clock.ts';
 import { MemoryLog, MemoryStore } from './memory.ts';
 import { Wire, type Network, type Spy } from './network.ts';
@@ -18,11 +22,15 @@ import '../host/in-views.ts';
 import '../host/send-files.ts';
 import '../host/sender.ts';
 
+const NO_KINDS: Kinds = { elements: new Map(), steps: new Map(), triggers: new Map() };
+
 /** Noon of a Wednesday. */
 const NOON = Date.UTC(2026, 10, 25, 12);
 
 export interface WorldOptions {
   app: App;
+  /** The kinds that its screens and routines are made of; none where only records are looked at. */
+  kinds?: Kinds;
   access?: AccessTo;
   /** When it begins, in milliseconds since 1970. */
   at?: number;
@@ -119,17 +127,18 @@ export class World {
 export class WorldPhone {
   readonly store = new MemoryStore();
   wire!: Wire;
+  phone!: Phone;
   readonly refused: Refusal[] = [];
   readonly overtaken: Overtaken[] = [];
   /** What it said in words, such as that it cannot keep anything. */
   readonly said: string[] = [];
+  /** What taps and routines did on it, and what it was asked. */
+  readonly effects: Effect[] = [];
+  /** What goes out from it to people. */
+  readonly sent: Outgoing[] = [];
   who: Who;
   /** So many milliseconds its clock is ahead. */
   off: number;
-  device!: Device;
-  way: Way | null = null;
-  online = false;
-  private runs = 0;
 
   constructor(
     readonly world: World,
@@ -138,6 +147,7 @@ export class WorldPhone {
   ) {
     this.who = options.who ?? NOBODY;
     this.off = options.off ?? 0;
+    this.store.values.set('device', name);
     this.open('on');
   }
 
@@ -147,17 +157,19 @@ export class WorldPhone {
   set network(now: Network) {
     this.wire.network = now;
   }
+  get device(): Device {
+    return this.phone.device;
+  }
+  get replica(): Replica {
+    return this.phone.replica;
+  }
+  get records(): Records {
+    return this.phone.records;
+  }
 
   /** The cell of a record, as it is here; null where there is none. */
   cell(table: string, record: string, field: string): Cell {
     return this.records.row(table, record)?.cells[field] ?? null;
-  }
-
-  get replica(): Replica {
-    return this.device.replica;
-  }
-  get records(): Records {
-    return this.device.replica.records;
   }
 
   /** Opens the app from what is kept here. */
@@ -176,52 +188,45 @@ export class WorldPhone {
       network,
     );
     this.wire = wire;
-    const replica = new Replica(new Records(world.app));
-    const { states, queue, at, view } = this.store;
-    replica.load(structuredClone([...states.values()]));
-    this.device = new Device({
-      id: `${this.name}run${(this.runs++).toString(36)}`,
-      replica,
-      // What has gone out keeps nothing any more.
-      store: {
-        file: (hash) => this.store.file(hash),
-        save: async (u) => (this.wire === wire ? this.store.save(u) : undefined),
-      },
-      link: wire,
-      queue: structuredClone([...queue.values()]),
-      at,
-      view,
+    const clock: Clock = {
       now: () => world.clock.now() + this.off,
-    });
-    const { device } = this;
-    device.onRefused = (list) => void this.refused.push(...list);
-    device.onOvertaken = (list) => void this.overtaken.push(...list);
-    device.onUnkept = (why) => void this.said.push(why);
-    device.onHeld = (why) => void this.said.push(why);
-    if (this.options.byHand) return;
-    const way = new Way(
-      {
-        refresh: async () => undefined,
-        sync: () => device.sync(),
-        sendMail: async () => undefined,
-        listen: (hear, over) => wire.listen(hear, over),
-        heard: (event, data) => this.heard(device, way, event, data),
-        report: (online) => (this.online = online),
-        say: (words) => void this.said.push(words),
-        giveWay: async () => undefined,
+      after: (ms, work) => world.clock.after(ms, () => this.wire === wire && work()),
+    };
+    const { store } = this;
+    // What has gone out keeps nothing any more.
+    const own: PhoneStore = {
+      file: (hash) => store.file(hash),
+      get: (key) => store.get(key),
+      allStates: () => store.allStates(),
+      queued: () => store.queued(),
+      put: async (key, value) => (this.wire === wire ? store.put(key, value) : undefined),
+      save: async (u) => (this.wire === wire ? store.save(u) : undefined),
+    };
+    const files = new Files(store, async () => null);
+    this.phone = new Phone(world.app, 1, store.kept(), {
+      clock,
+      store: own,
+      kinds: world.options.kinds ?? NO_KINDS,
+      files: async () => files,
+      session: {
+        send: async (m) => void this.sent.push(m),
+        happened: () => undefined,
+        effect: (effect) => void this.effects.push(effect),
+        world: { now: clock.now, newId: newRecordId, until: (time) => until(clock, time) },
       },
-      world.clock,
-    );
-    this.way = way;
-    device.onQueued = () => void way.connect();
-    void way.connect();
-  }
-
-  private heard(device: Device, way: Way, event: string, data: unknown): void {
-    if (event === 'news') device.receive(data as News).catch((e: Error) => way.failed(e));
+      report: () => undefined,
+      say: (words) => void this.said.push(words),
+      refused: (list) => void this.refused.push(...list),
+      overtaken: (list) => void this.overtaken.push(...list),
+    });
+    if (this.options.byHand) this.device.connect(wire);
     else {
-      const { at, view } = data as { at: number; view?: string };
-      if (at !== device.position || view !== device.view || device.waiting) void way.connect();
+      this.phone.join({
+        link: wire,
+        listen: (hear, over) => wire.listen(hear, over),
+        say: (words) => void this.said.push(words),
+      });
+      void this.phone.connect();
     }
   }
 
@@ -249,7 +254,7 @@ export class WorldPhone {
 
   /** It goes out at once, and opens again from what it had kept. */
   restart(): void {
-    this.way?.close();
+    this.phone.leaveHost();
     this.wire.goOut();
     this.open(this.network);
   }

@@ -20,7 +20,7 @@ export function useTrial(place: FormulaPlace, text: string, samples = 3): Formul
     let current = true;
     const t = setTimeout(() => {
       if (text.trim() === '') setTrial(null);
-      else void engine.tryFormula(place, text, samples).then((r) => current && setTrial(r));
+      else void engine.trying.formula(place, text, samples).then((r) => current && setTrial(r));
     }, 80);
     return () => {
       current = false;

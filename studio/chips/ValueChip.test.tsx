@@ -15,7 +15,7 @@ const place = { self: null, things: thingOf(new Model(hiveApp()), T.hives) };
 
 function chip(more: Partial<ValueChipProps> = {}) {
   openApp(hiveApp(), {
-    sampleValues: async (_place: unknown, stored: string[]) => stored.map((s) => `like ${s.length}`),
+    trying: { values: async (_place: unknown, stored: string[]) => stored.map((s) => `like ${s.length}`) },
   });
   const onChange = vi.fn();
   show(<ValueChip name="Value" value="" place={place} onChange={onChange} {...more} />);

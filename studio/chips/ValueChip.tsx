@@ -120,8 +120,8 @@ export function ValueList({
   const [samples, setSamples] = useState<string[]>([]);
   useEffect(() => {
     let current = true;
-    void engine
-      .sampleValues(
+    void engine.trying
+      .values(
         place,
         paths.slice(0, MOST_LISTED).map((p) => p.stored),
       )

@@ -10,7 +10,7 @@ import { WhereSentence } from './WhereSentence.tsx';
 
 /** The sentence as a maker meets it: what it says is what is kept. */
 function sentence(start: Where['conditions'] = [], app = hiveApp()) {
-  openApp(app, { sampleValues: async () => [] });
+  openApp(app, { trying: { values: async () => [] } });
   const kept: Where[] = [];
   function Kept() {
     const [where, setWhere] = useState<Where>({ match: 'all', conditions: start });

@@ -29,7 +29,7 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
     void (async () => {
       try {
         const bytes = file.size > 52 * 1024 * 1024 ? null : new Uint8Array(await file.arrayBuffer());
-        const first = await engine.readImport(table.id, file.name, bytes, file.size);
+        const first = await engine.importing.read(table.id, file.name, bytes, file.size);
         if (current) setPreview(first);
       } catch (e) {
         if (current) setProblem((e as Error).message);
@@ -40,11 +40,11 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
     };
   }, [engine, table.id, file]);
 
-  const change = (to: Parameters<typeof engine.planImport>[1]): void =>
-    void engine.planImport(table.id, to).then(setPreview);
+  const change = (to: Parameters<typeof engine.importing.plan>[1]): void =>
+    void engine.importing.plan(table.id, to).then(setPreview);
   const bringIn = async (): Promise<void> => {
     setProgress({ done: 0, of: preview!.added + preview!.changed });
-    const result = await engine.runImport(proxy((done: number, of: number) => setProgress({ done, of })));
+    const result = await engine.importing.run(proxy((done: number, of: number) => setProgress({ done, of })));
     setProgress(null);
     if (result.done) noteEdit(`Brought ${file.name} into ${table.name}`, result.written);
     if (result.refused.length || result.stopped) {
@@ -86,7 +86,7 @@ export function BringInto({ table, file, onClose }: { table: Table; file: File; 
           <span className="tabular-nums">
             {number(progress.done)} of {number(progress.of)}
           </span>
-          <Button small onClick={() => void engine.stopImport()}>
+          <Button small onClick={() => void engine.importing.stop()}>
             Stop
           </Button>
         </div>

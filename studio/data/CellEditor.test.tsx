@@ -95,18 +95,17 @@ describe('a linked record', () => {
   const find = (words: string) => keepers.filter((k) => k.title.toLowerCase().includes(words.toLowerCase()));
 
   it('is found by its title', async () => {
-    openApp(hiveApp(), { choices: async (_table: string, words: string) => find(words) });
+    openApp(hiveApp(), { phone: { choices: async (_table: string, words: string) => find(words) } });
     const e = await edit(keeper, 'bea', 'orl{Enter}');
     expect(e.kept()).toEqual(['orla']);
   });
   it('typed faster than the search, Enter waits for what was typed last', async () => {
     const waiting: (() => void)[] = [];
-    openApp(hiveApp(), {
-      choices: (_table: string, words: string) =>
-        new Promise((resolve) => {
-          waiting.push(() => resolve(find(words)));
-        }),
-    });
+    const choices = (_table: string, words: string) =>
+      new Promise((resolve) => {
+        waiting.push(() => resolve(find(words)));
+      });
+    openApp(hiveApp(), { phone: { choices } });
     const e = await edit(keeper, null, 'be{Enter}');
     expect(e.onKeep).not.toHaveBeenCalled();
     // The answers come in another order than the questions.
@@ -115,7 +114,7 @@ describe('a linked record', () => {
     expect(e.kept()).toEqual(['bea']);
   });
   it('that is not there is not taken for none', async () => {
-    openApp(hiveApp(), { choices: async (_table: string, words: string) => find(words) });
+    openApp(hiveApp(), { phone: { choices: async (_table: string, words: string) => find(words) } });
     const e = await edit(keeper, 'bea', 'zzz{Enter}');
     expect(e.kept()).toEqual([]);
   });
@@ -125,8 +124,8 @@ describe('a linked record', () => {
       known.push({ id: d!.record, title: d!.cells[F.keeperName]! });
     });
     openApp(hiveApp(), {
-      choices: async () => [],
-      record: async (_table: string, id: string) => known.find((k) => k.id === id) ?? null,
+      phone: { choices: async () => [] },
+      looking: { record: async (_table: string, id: string) => known.find((k) => k.id === id) ?? null },
     });
     useStudio.setState({ editRecords: editRecords as never });
     const e = await edit(keeper, 'bea', 'Zoe ');
@@ -138,7 +137,7 @@ describe('a linked record', () => {
     expect([editRecords.mock.calls[0]![0], known.at(-1)!.title]).toEqual(['Added a keeper', 'Zoe']);
   });
   it('that could not be added is not linked', async () => {
-    openApp(hiveApp(), { choices: async () => [], record: async () => null });
+    openApp(hiveApp(), { phone: { choices: async () => [] }, looking: { record: async () => null } });
     useStudio.setState({ editRecords: async () => undefined });
     const e = await edit(keeper, 'bea', 'Zoe');
     await userEvent.click(await screen.findByText('New keeper “Zoe”'));
@@ -152,11 +151,13 @@ describe('a linked record', () => {
     const hive = app.tables[1]!.fields.find((f) => f.id === F.hive)!;
     const at = app.tables[0]!.fields.findIndex((f) => f.id === F.tag);
     openApp(app, {
-      choices: async () => [{ id: 'bramble', title: 'Bramble' }],
-      record: async (table: string, id: string) =>
-        table === T.hives && id === 'bramble'
-          ? { cells: app.tables[0]!.fields.map((_, i) => ({ raw: i === at ? 'HB-1' : 'else' })) }
-          : null,
+      phone: { choices: async () => [{ id: 'bramble', title: 'Bramble' }] },
+      looking: {
+        record: async (table: string, id: string) =>
+          table === T.hives && id === 'bramble'
+            ? { cells: app.tables[0]!.fields.map((_, i) => ({ raw: i === at ? 'HB-1' : 'else' })) }
+            : null,
+      },
     });
     const e = await edit(hive, null, 'bram{Enter}');
     expect(e.onKeep.mock.calls).toEqual([[null, 'HB-1']]);

@@ -27,7 +27,7 @@ export function DataView() {
   const table = app.tables.find((t) => t.id === thing) ?? tables[0] ?? facts;
   const { data: counts = {} } = useQuery({
     queryKey: ['counts', home, revision],
-    queryFn: () => engine.counts(),
+    queryFn: () => engine.looking.counts(),
     placeholderData: keepPreviousData,
   });
   const to = (id: string): string => `${home}/data/${id}`;

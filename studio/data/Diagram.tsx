@@ -59,9 +59,12 @@ export function Diagram() {
   const [dragged, setDragged] = useState<Record<string, Point>>({});
   const { data: figures = {} } = useQuery({
     queryKey: ['links', home, revision],
-    queryFn: () => engine.linkFigures(),
+    queryFn: () => engine.looking.linkFigures(),
   });
-  const { data: counts = {} } = useQuery({ queryKey: ['counts', home, revision], queryFn: () => engine.counts() });
+  const { data: counts = {} } = useQuery({
+    queryKey: ['counts', home, revision],
+    queryFn: () => engine.looking.counts(),
+  });
   const { sizes, measure } = useMeasured();
   const placed = useMemo(() => layout(app), [app]);
   const links = linksOf(app);

@@ -41,7 +41,7 @@ export function FactsDesk({ table }: { table: Table }) {
   const [editing, setEditing] = useState<string | null>(null);
   const { data: row } = useQuery({
     queryKey: ['facts', table.id, revision],
-    queryFn: () => engine.record(table.id, FACTS_RECORD),
+    queryFn: () => engine.looking.record(table.id, FACTS_RECORD),
     placeholderData: keepPreviousData,
   });
   const select = (id: string | null): void =>

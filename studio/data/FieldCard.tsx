@@ -48,7 +48,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
   const retype = async (type: FieldType): Promise<void> => {
     if (type === field.type) return;
     const target: Field = { ...field, type: READ_AS[type] ?? type, several: false };
-    const column = field.type === 'formula' ? [] : await engine.column(table.id, field.id);
+    const column = field.type === 'formula' ? [] : await engine.looking.column(table.id, field.id);
     const drafts: Draft[] = [];
     const lost: string[] = [];
     for (const { id, cell } of column) {
@@ -61,7 +61,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
     const { fills } = fieldKind(type);
     if (fills) {
       const filled = new Set(column.map((c) => c.id));
-      for (const id of await engine.recordIds(table.id)) {
+      for (const id of await engine.looking.recordIds(table.id)) {
         const cell = filled.has(id) ? undefined : fills({ isNew: true, now: null }, field);
         if (cell) drafts.push({ do: 'set', table: table.id, record: id, cells: { [field.id]: cell } });
       }

@@ -4,7 +4,7 @@ import { fileName, fileType } from '../../core/fields/kept-address.ts';
 import type { FieldType } from '../../core/tables/schema.ts';
 import { useKept } from '../../player/kept.ts';
 import { photoName, shrink } from '../../player/PhotoInput.tsx';
-import { useEngine } from '../state/studio.ts';
+import { usePhone } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import type { EditorProps } from './CellEditor.tsx';
@@ -22,10 +22,10 @@ const smaller = (file: File): Promise<Blob> =>
 export function FileEditor({ field, cell, typed, onKeep, onDone }: EditorProps) {
   const [problem, setProblem] = useState('');
   const [choosing, setChoosing] = useState(false);
-  const engine = useEngine();
+  const phone = usePhone();
   const address = typeof cell.raw === 'string' ? cell.raw : null;
   const kept = address !== null && fileType(address) !== null;
-  const { url, lost } = useKept(engine, address ?? '');
+  const { url, lost } = useKept(phone, address ?? '');
   const choose = async (): Promise<void> => {
     setChoosing(true);
     const [file] = await chooseFiles(ACCEPT[field.type]!, false);
@@ -33,7 +33,7 @@ export function FileEditor({ field, cell, typed, onKeep, onDone }: EditorProps) 
     if (!file) return;
     try {
       const content = field.type === 'picture' ? await smaller(file) : file;
-      onKeep(await engine.keepFile(content, content === file ? file.name : photoName(file.name)));
+      onKeep(await phone.keepFile(content, content === file ? file.name : photoName(file.name)));
       onDone(0, 0);
     } catch (e) {
       setProblem((e as Error).message);

@@ -103,7 +103,7 @@ export function Grid({
   const { data: page } = useQuery<GridPage>({
     queryKey: ['grid', table.id, ask, from, version],
     queryFn: async () => {
-      const next = steadied(await engine.page(table.id, ask, from, PAGE * 3), known.current);
+      const next = steadied(await engine.looking.page(table.id, ask, from, PAGE * 3), known.current);
       known.current = new Map(next.rows.map((r) => [r.id, r]));
       return next;
     },
@@ -113,7 +113,7 @@ export function Grid({
   });
   const { data: figures = NO_FIGURES } = useQuery({
     queryKey: ['figures', table.id, ask, version],
-    queryFn: () => engine.figures(table.id, ask),
+    queryFn: () => engine.looking.figures(table.id, ask),
     placeholderData: keepPreviousData,
     enabled: Object.keys(view.figures).length > 0,
   });
@@ -123,7 +123,7 @@ export function Grid({
   const revealed = useRef<string | null>(null);
   useEffect(() => {
     if (!reveal || revealed.current === reveal) return;
-    void engine.lineOf(table.id, ask, reveal).then((line) => {
+    void engine.looking.lineOf(table.id, ask, reveal).then((line) => {
       if (line >= total) return; // its line comes with the next page
       revealed.current = reveal;
       if (line < 0) {
@@ -212,11 +212,11 @@ export function Grid({
   );
   /** Moves a record before another in the table's own order. */
   const place = async (record: string, before: string | null): Promise<void> => {
-    const moves = await engine.orderMoves(table.id, record, before);
+    const moves = await engine.looking.orderMoves(table.id, record, before);
     const own = table.ownOrder!;
     await editRecords(
       `Moved ${aOrAn(table.one)} in the order`,
-      moves.map(([id, n]) => ({ do: 'set', table: table.id, record: id, cells: { [own]: n } })),
+      Array.from(moves, ([id, n]) => ({ do: 'set', table: table.id, record: id, cells: { [own]: n } })),
     );
   };
   const placeBy = (by: -1 | 1): void => {

@@ -15,7 +15,7 @@ export function KeyChip({ table }: { table: Table }) {
   const key = table.key ?? [];
   const { data: clashes } = useQuery({
     queryKey: ['clashes', table.id, key, tableRevision[table.id]],
-    queryFn: () => engine.keyClashes(table.id, key),
+    queryFn: () => engine.looking.keyClashes(table.id, key),
     enabled: key.length > 0,
   });
   const choices = table.fields.filter((f) => isWritable(f) && !f.several);

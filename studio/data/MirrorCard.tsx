@@ -57,7 +57,7 @@ export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }
             small
             look="danger"
             onClick={() =>
-              void engine.unmirror(table.id).then(() => {
+              void engine.host.unmirror(table.id).then(() => {
                 again();
                 toast(`${table.name} and ${mirror.file} go their own ways now; both stay as they are.`);
               })
@@ -93,7 +93,7 @@ function SetUp({
   const begin = (): void => {
     setBusy(true);
     setProblem('');
-    engine
+    engine.host
       .mirror(table.id, { file: file === NEW ? name.trim() : file, sheet, first, create: file === NEW })
       .then(onDone, (e: Error) => setProblem(e.message))
       .finally(() => setBusy(false));

@@ -31,7 +31,7 @@ export function MirrorStrip({ table, onSettings }: { table: Table; onSettings():
   if (!mirror) return null;
   const answer = (a: MirrorAnswer): void => {
     setBusy(true);
-    engine
+    engine.host
       .settle(table.id, a)
       .catch((e: Error) => tellProblem(e.message))
       .finally(() => {

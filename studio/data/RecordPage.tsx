@@ -25,7 +25,7 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
   const [editing, setEditing] = useState<string | null>(null);
   const { data: page } = useQuery({
     queryKey: ['record', table.id, id, revision],
-    queryFn: () => engine.recordPage(table.id, id),
+    queryFn: () => engine.looking.recordPage(table.id, id),
     placeholderData: keepPreviousData,
   });
   const open = (to: string, record: string): void => void navigate(`${home}/data/${to}?record=${record}`);

@@ -15,7 +15,7 @@ export function RemovedRecords({ table, onClose }: { table: Table; onClose(): vo
   const editRecords = useStudio((s) => s.editRecords);
   const { data: removed = [] } = useQuery({
     queryKey: ['removed', table.id, revision],
-    queryFn: () => engine.removed(table.id),
+    queryFn: () => engine.looking.removed(table.id),
   });
   const bringBack = (ids: string[], what: string): void =>
     void editRecords(

@@ -85,8 +85,8 @@ export function TableDesk({ table }: { table: Table }) {
     label: `Export as ${f.name}`,
     icon: Download,
     run: () =>
-      void engine
-        .exportTable(table.id, f.id)
+      void engine.exporting
+        .table(table.id, f.id)
         .then((b) => download(`${table.name}${f.endings[0]}`, b as BlobPart, f.type)),
   }));
   const hasScreens = app.screens.some((s) => s.given === table.id);

@@ -35,7 +35,7 @@ export function useBlocks(
   };
   /** The records of the block, fetched when they are out of view. */
   const rowsOf = async (b: Block): Promise<GridRow[]> =>
-    (await engine.page(table.id, ask, b.top, b.bottom - b.top + 1)).rows.filter((r) => !r.group);
+    (await engine.looking.page(table.id, ask, b.top, b.bottom - b.top + 1)).rows.filter((r) => !r.group);
   const clear = (verb: string): void =>
     void rowsOf(block).then((rows) => editRecords(`${verb} ${cellsWord()}`, clearDrafts(table, columns, rows, block)));
 
@@ -77,7 +77,7 @@ export function useBlocks(
       if (field?.link?.kind === 'picked')
         links.set(
           k,
-          await engine.linkCells(
+          await engine.editing.linkCells(
             table.id,
             field.id,
             rows.map((r) => r[k] ?? ''),

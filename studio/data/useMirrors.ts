@@ -11,7 +11,7 @@ export function useMirrors(): { state: MirrorsMessage | null; again(): void } {
   const mirrorRevision = useRevisions((s) => s.mirrorRevision);
   const { data, refetch } = useQuery({
     queryKey: ['mirrors', home, released, mirrorRevision],
-    queryFn: () => engine.mirrors(),
+    queryFn: () => engine.host.mirrors(),
     placeholderData: keepPreviousData,
     enabled: released !== undefined,
     retry: false,

@@ -9,7 +9,7 @@ export function useSeveral(table: Table, field: Field): (several: boolean) => Pr
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
   return async (several: boolean): Promise<void> => {
-    const column = await engine.column(table.id, field.id);
+    const column = await engine.looking.column(table.id, field.id);
     const drafts: Draft[] = [];
     let lost = 0;
     for (const { id, cell } of column) {

@@ -2,7 +2,8 @@ import type { App } from '../../core/app/schema.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import type { Device } from '../../core/host/device.ts';
 import { cellsBefore, type Replica } from '../../core/host/replica.ts';
-import { writeWithUndo, type Written } from '../../core/host/undo.ts';
+import { bring } from '../../core/host/bring.ts';
+import { ChangedSince, takeBack, writeWithUndo, type Written } from '../../core/host/undo.ts';
 import { completed } from '../../core/records/begin.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { checkCell } from '../../core/records/check-cell.ts';
@@ -10,7 +11,8 @@ import { Claims, recordProblem } from '../../core/records/checks.ts';
 import { isKeptFile } from '../../core/records/format.ts';
 import { cellsAfter } from '../../core/records/raise.ts';
 import type { Records } from '../../core/records/store.ts';
-import type { Files } from '../../player/files.ts';
+import { linkedCell, Titles } from '../../core/records/titles.ts';
+import type { Files } from '../../core/phone/files.ts';
 
 /** A file in a cell that is longer than this, in characters, is kept beside the records. */
 const LARGE_CELL = 8000;
@@ -67,5 +69,36 @@ export class Editing {
       if (wrong) throw new Error(wrong);
     }
     return writeWithUndo(this.device, drafts, together);
+  }
+
+  /**
+   * Takes back what was written, all of it or nothing, and gives what does it again. Where somebody has changed it since,
+   * it gives in words what.
+   */
+  async takeBack(written: Written): Promise<Written | { changed: string }> {
+    try {
+      return await takeBack(this.device, written);
+    } catch (e) {
+      if (e instanceof ChangedSince) return { changed: e.message };
+      throw e;
+    }
+  }
+
+  /** Takes many new records at once. */
+  async bring(
+    records: { table: string; id: string; cells: Record<string, Cell> }[],
+    progress: (kept: number) => void,
+  ): Promise<void> {
+    for (const r of records) r.cells = await this.lighter(r.table, r.cells);
+    return bring(this.device, records, progress);
+  }
+
+  /** Cells of a picked link from titles as they were pasted; undefined where there is no such record. */
+  linkCells(table: string, field: string, texts: string[]): (Cell | undefined)[] {
+    const def = this.app()
+      .tables.find((t) => t.id === table)!
+      .fields.find((f) => f.id === field)!;
+    const titles = new Titles(this.records);
+    return texts.map((t) => (t.trim() === '' ? null : linkedCell(def, t, titles)));
   }
 }

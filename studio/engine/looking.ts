@@ -59,6 +59,19 @@ export class Looking {
     private readonly app: () => App,
   ) {}
 
+  /** How many records each table has. */
+  counts(): Record<string, number> {
+    return Object.fromEntries(this.app().tables.map((t) => [t.id, this.records.rows(t.id).length]));
+  }
+
+  /** Ids of the records of a table, in the order they came. */
+  recordIds(table: string, count = Infinity): string[] {
+    return this.records
+      .rows(table)
+      .slice(0, count)
+      .map((r) => r.id);
+  }
+
   /** Scrolling asks the same question again and again; the view remembers its answer. */
   private view(table: string, ask: GridAsk): GridView {
     const key = JSON.stringify([table, ask]);

@@ -11,23 +11,28 @@ import { elementKinds } from '../../kinds/elements/index.ts';
 
 /** Screens drawn with records that turned out in another way, beside the phone that has the real ones. */
 export class TrialsShown {
-  private readonly stages = new Map<string, { stage: Stage; again(): void }>();
+  private readonly stages = new Map<string, { stage: Stage; take: Show; again(): void }>();
 
   constructor(
     private readonly records: Records,
     private readonly app: () => App,
+    /** What was given to draw a view is needed no more. */
+    private readonly letGo: (take: Show) => void = () => {},
   ) {}
 
   /** Shows a screen in a view. Gives the milliseconds it took to work out; null when there is no such screen. */
   show(view: string, trial: Trial, screen: string, record: string | null, take: Show): number | null {
-    this.leave(view);
+    const before = this.stages.get(view);
+    before?.stage.close();
+    if (before && before.take !== take) this.letGo(before.take);
+    this.stages.delete(view);
     const app = this.app();
     const doc = app.screens.find((s) => s.id === screen);
     if (!doc) return null;
     const records = tried(app, this.records, trial, triedOn(app, doc, record));
     const compiler = new ScreenCompiler(elementKinds, records, app);
     const stage = new Stage(take);
-    this.stages.set(view, { stage, again: () => void this.show(view, trial, screen, record, take) });
+    this.stages.set(view, { stage, take, again: () => void this.show(view, trial, screen, record, take) });
     const began = performance.now();
     stage.open(compiler, doc, record);
     return performance.now() - began;
@@ -38,7 +43,10 @@ export class TrialsShown {
   }
 
   leave(view: string): void {
-    this.stages.get(view)?.stage.close();
+    const shown = this.stages.get(view);
+    if (!shown) return;
+    shown.stage.close();
+    this.letGo(shown.take);
     this.stages.delete(view);
   }
 

@@ -4,7 +4,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
 import { fileName, fileType } from '../../core/fields/kept-address.ts';
 import type { Shown, StepTrace } from '../../core/routines/state.ts';
-import type { PlayerApi } from '../../player/api.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
 import { useKept } from '../../player/kept.ts';
 import { useStudio } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
@@ -88,7 +88,7 @@ function Shows({ of }: { of: Shown }) {
   );
 }
 
-function FileShown({ api, address }: { api: PlayerApi; address: string }) {
+function FileShown({ api, address }: { api: PhoneApi; address: string }) {
   const { url } = useKept(api, address);
   const type = fileType(address) ?? '';
   if (!url) return null;

@@ -182,10 +182,10 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
   const onPhone = app.screens.find((s) => s.id === place?.screen)?.given === routine.given ? place?.record : null;
   const run = (record?: string | null, values?: RunTrace['values'], stepwise = false): void => {
     setChosen(null);
-    void engine.tryRoutine(routine.id, record, values, stepwise);
+    void engine.runs.try(routine.id, record, values, stepwise);
   };
   const stops = useStepping((s) => s.stops);
-  useEffect(() => void engine.stopBefore([...stops]), [engine, stops]);
+  useEffect(() => void engine.runs.stopBefore([...stops]), [engine, stops]);
   const paused = useStepping((s) => s.paused);
   const isHere = paused && walkHas(routine.steps, paused.step);
   return (

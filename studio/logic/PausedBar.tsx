@@ -15,7 +15,7 @@ export function PausedBar({ paused, isHere, base }: { paused: PausedRun; isHere:
   const engine = useEngine();
   const navigate = useNavigate();
   const other = isHere ? undefined : app.routines.find((r) => walkHas(r.steps, paused.step));
-  const goOn = (how: 'step' | 'go on' | 'end') => (): void => void engine.goOn(paused.run, how);
+  const goOn = (how: 'step' | 'go on' | 'end') => (): void => void engine.runs.goOn(paused.run, how);
   return (
     <div
       role="status"

@@ -19,7 +19,7 @@ export function TriedCard({ routine, tried }: { routine: string; tried: NonNulla
   const doIt = async (): Promise<void> => {
     setStage('doing');
     try {
-      const written = await engine.doTried(tried.id);
+      const written = await engine.runs.doTried(tried.id);
       if (written.back.length) noteEdit(`Did ${routine} for real`, written, tried.id);
       setStage('done');
     } catch (e) {

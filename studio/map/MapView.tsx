@@ -24,8 +24,8 @@ import type { App, Element } from '../../core/app/schema.ts';
 import { waysBetween } from '../../core/app/ways-between.ts';
 import { thisId } from '../../core/document/ids.ts';
 import { reachedScreens } from '../../core/preflight/reached.ts';
-import { EffectChannel, frameOf, type Frame } from '../../player/api.ts';
-import { hostsOf } from '../../core/app/elsewhere.ts';
+import { EffectChannel, type Frame } from '../../player/api.ts';
+import { frameFor } from '../shell/frame-seen.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useHome, usePreview, useStudio } from '../state/studio.ts';
@@ -61,10 +61,7 @@ export function MapView() {
   const [dragged, setDragged] = useState<Record<string, { x: number; y: number }>>({});
   const [chosen, setChosen] = useState<string | null>(null);
   // A small screen shows neither tabs nor drawer.
-  const frame = useMemo(
-    () => ({ ...frameOf(app, [...hostsOf(app)]), tabs: [], drawer: undefined, isLive: false }),
-    [app],
-  );
+  const frame = useMemo(() => ({ ...frameFor(app), tabs: [], drawer: undefined, isLive: false }), [app]);
   const places = useMemo(() => placesOnMap(app), [app]);
   const ways = useMemo(() => waysBetween(app), [app]);
   const reached = useMemo(() => reachedScreens(app), [app]);
@@ -198,7 +195,7 @@ function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
   const effects = useMemo(() => new EffectChannel(), []);
   useEffect(() => {
     let current = true;
-    if (data.given) void engine.recordIds(data.given, 1).then((ids) => current && setRecord(ids[0] ?? null));
+    if (data.given) void engine.looking.recordIds(data.given, 1).then((ids) => current && setRecord(ids[0] ?? null));
     else setRecord(null);
     return () => {
       current = false;

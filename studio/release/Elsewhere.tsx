@@ -25,7 +25,7 @@ export function useElsewhere(): AskedHost[] {
   const revision = useRevisions((s) => s.revision);
   const { data } = useQuery({
     queryKey: ['elsewhere', revision],
-    queryFn: () => engine.elsewhere(),
+    queryFn: () => engine.exporting.elsewhere(),
     placeholderData: keepPreviousData,
   });
   return data ?? [];

@@ -74,7 +74,7 @@ export function ReleaseView() {
       const first = released?.address !== address;
       await setReleased({ address, number, at, app });
       setBusy('Sending the records');
-      await engine.release({ address, key: kept!.ownerKey, app }, first);
+      await engine.host.release({ address, key: kept!.ownerKey, app }, first);
       say({ said: `Released ${app.name}, release ${number}, at /a/${address}`, tone: 'good' });
       toast(`Release ${number} is out.`);
     } catch (e) {
@@ -87,7 +87,7 @@ export function ReleaseView() {
     setBusy('Removing it from the host');
     try {
       await ask(`/api/apps/${released!.address}`, { method: 'DELETE', key: kept!.ownerKey });
-      await engine.leaveHost();
+      await engine.host.leave();
       await setReleased(null);
       revised.host(null);
       toast('The app is no longer at its address. Its records are kept here.');

@@ -21,7 +21,7 @@ export function QueryFigures({ of, query, screen }: { of: string; query: Query; 
   const record = place?.screen === screen.id ? place.record : null;
   const { data: figures } = useQuery({
     queryKey: ['figures', of, query, record, revision],
-    queryFn: () => engine.queryFigures(query, screen.id, record),
+    queryFn: () => engine.trying.query(query, screen.id, record),
     placeholderData: keepPreviousData,
   });
   if (!figures) return null;

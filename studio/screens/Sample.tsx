@@ -2,8 +2,8 @@ import { useEffect, useMemo, useState } from 'react';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { newId } from '../../core/document/ids.ts';
-import { EffectChannel, frameOf } from '../../player/api.ts';
-import { hostsOf } from '../../core/app/elsewhere.ts';
+import { EffectChannel } from '../../player/api.ts';
+import { frameFor } from '../shell/frame-seen.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, usePreview } from '../state/studio.ts';
@@ -21,10 +21,7 @@ export function Sample({ element, given, form }: { element: Element; given: stri
   const api = usePreview();
   const dark = usePhone((s) => s.dark);
   const effects = useMemo(() => new EffectChannel(), []);
-  const frame = useMemo(
-    () => ({ ...frameOf(app, [...hostsOf(app)]), tabs: [], drawer: undefined, isLive: false }),
-    [app],
-  );
+  const frame = useMemo(() => ({ ...frameFor(app), tabs: [], drawer: undefined, isLive: false }), [app]);
   const [show, setShow] = useState<{ screen: string; record: string | null } | null>(null);
   useEffect(() => {
     let current = true;
@@ -32,7 +29,7 @@ export function Sample({ element, given, form }: { element: Element; given: stri
     const inner = form ? make.form(form, '', [element]) : element;
     const root = make.box('down', [inner], { inside: 16 });
     const screen = { id: newId('s'), name: 'Sample', given, icon: 'box', root };
-    void Promise.all([given ? engine.recordIds(given, 1) : [], engine.trySample(screen)]).then(
+    void Promise.all([given ? engine.looking.recordIds(given, 1) : [], engine.trySample(screen)]).then(
       ([ids]) => current && setShow({ screen: screen.id, record: ids[0] ?? null }),
     );
     return () => {

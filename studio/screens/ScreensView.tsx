@@ -59,7 +59,8 @@ export function ScreensView() {
     if (!screen || usePhone.getState().place?.screen === screen.id) return;
     let current = true;
     void (async () => {
-      const record = screen.given && !screen.optional ? ((await engine.recordIds(screen.given, 1))[0] ?? null) : null;
+      const record =
+        screen.given && !screen.optional ? ((await engine.looking.recordIds(screen.given, 1))[0] ?? null) : null;
       if (current) phone.go({ screen: screen.id, record });
     })();
     return () => {

@@ -58,7 +58,7 @@ export function Outbox() {
   const { data = [] } = useQuery({
     queryKey: ['outbox', kept?.id, trace.length],
     queryFn: async (): Promise<Item[]> => {
-      const here = await engine.outbox();
+      const here = await engine.runs.outbox();
       const there = kept?.released
         ? await ask<OnHost[]>(`/api/apps/${kept.released.address}/outbox`, { key: kept.ownerKey }).catch(() => [])
         : [];
@@ -136,7 +136,7 @@ function Save({ item: m }: { item: Item }) {
     );
   if (m.kind !== 'file') return <span className="w-28 shrink-0" />;
   const save = async (): Promise<void> => {
-    const content = await engine.file(m.address!);
+    const content = await engine.phone.file(m.address!);
     if (content) download(m.subject, content, content.type);
     else toast('This file is not here any more.');
   };

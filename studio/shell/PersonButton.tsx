@@ -16,11 +16,11 @@ export function PersonButton() {
   const home = useHome();
   const client = useQueryClient();
   const key = ['person', home];
-  const { data: person } = useQuery({ queryKey: key, queryFn: () => engine.person() });
+  const { data: person } = useQuery({ queryKey: key, queryFn: () => engine.phone.person() });
   const table = peopleTable(app);
 
   const be = async (name: string | null, record: string | null): Promise<void> => {
-    await engine.beUsedBy(name, record && table ? { table: table.id, record } : null);
+    await engine.phone.beUsedBy(name, record && table ? { table: table.id, record } : null);
     await client.invalidateQueries({ queryKey: key });
     say({ said: name ? `The phone is used by ${name}` : 'The phone is used by nobody known', tone: 'plain' });
   };
@@ -77,7 +77,7 @@ function People({
   const revision = useRevisions((s) => s.revision);
   const { data: people = [] } = useQuery({
     queryKey: ['people', home, table, revision],
-    queryFn: () => (table ? engine.choices(table, '') : []),
+    queryFn: () => (table ? engine.phone.choices(table, '') : []),
     placeholderData: keepPreviousData,
   });
   return (

@@ -6,7 +6,6 @@ import type { Place } from '../../player/navigation.ts';
 import type { ScreenStore } from '../../player/screen-store.ts';
 import { phoneEffects } from '../state/engine.ts';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
-import { dressed } from '../../core/app/themes.ts';
 import { elementName } from '../../core/app/names.ts';
 import { ownerOf } from '../../core/screens/part-places.ts';
 import { usePhone } from '../state/phone.ts';
@@ -105,7 +104,7 @@ export function PhonePane() {
   }, []);
 
   if (!frame || !api) return null;
-  const palette = dressed(frame.look)[phone.dark ? 'dark' : 'light'];
+  const palette = frame.look[phone.dark ? 'dark' : 'light'];
   const [w, h] = phone.size;
   const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
   const select = (id: string | null): void => {

@@ -39,7 +39,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
 
   /** The app as one text; what of it could not be had is said. */
   const bundle = async (): Promise<string> => {
-    const bundled = await engine.bundled();
+    const bundled = await engine.exporting.bundled();
     const { lost } = bundled;
     if (lost.length)
       toast.warning(
@@ -111,7 +111,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
               label: 'Export all data as a zip',
               icon: FolderArchive,
               run: () =>
-                void engine.exportAll().then((b) => download(`${name} data.zip`, b as BlobPart, 'application/zip')),
+                void engine.exporting.all().then((b) => download(`${name} data.zip`, b as BlobPart, 'application/zip')),
             },
             { label: 'Open an app file', icon: FolderOpen, run: () => void openFile() },
             {

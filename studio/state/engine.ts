@@ -1,5 +1,6 @@
 import { proxy, releaseProxy, wrap, type Remote } from 'comlink';
-import { EffectChannel, type PlayerApi } from '../../player/api.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
+import { EffectChannel } from '../../player/api.ts';
 import { remoteApi } from '../../player/remote.ts';
 import type { StudioEngine } from '../engine/engine.ts';
 import type { EngineEvent } from '../engine/events.ts';
@@ -12,10 +13,15 @@ import { say } from './trace.ts';
 /** What taps and routines do on the phone. */
 export const phoneEffects = new EffectChannel();
 
+type Desk = 'phone' | 'looking' | 'editing' | 'importing' | 'exporting' | 'trying' | 'trials' | 'runs' | 'host';
+
+/** The engine as the page asks it, desk by desk. */
+export type EngineRemote = Remote<Omit<StudioEngine, Desk>> & { [D in Desk]: Remote<StudioEngine[D]> };
+
 export interface RunningEngine {
-  engine: Remote<StudioEngine>;
+  engine: EngineRemote;
   /** The same, as the phone asks it. */
-  phone: PlayerApi;
+  phone: PhoneApi;
   stop(): void;
 }
 
@@ -41,12 +47,20 @@ function hear(e: EngineEvent): void {
 /** Starts the engine of an app in a worker of its own. Files that `held` names are kept: undoing may bring them back. */
 export async function startEngine(kept: KeptApp, held: unknown = null): Promise<RunningEngine> {
   const worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
-  const engine = wrap<StudioEngine>(worker);
+  const engine = wrap<StudioEngine>(worker) as unknown as EngineRemote;
   const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
   await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear), held);
+  const walked = remoteApi(engine.phone as unknown as Remote<PhoneApi>);
+  const phone: PhoneApi = {
+    ...walked,
+    // What is asked may come from a run that is tried.
+    answered: async (id, answer) => {
+      await Promise.all([walked.answered(id, answer), engine.runs.answered(id, answer)]);
+    },
+  };
   return {
     engine,
-    phone: remoteApi(engine as unknown as Remote<PlayerApi>),
+    phone,
     stop() {
       engine[releaseProxy]();
       worker.terminate();

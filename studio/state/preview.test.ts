@@ -1,5 +1,5 @@
 import { expect, it, vi, type Mock } from 'vitest';
-import type { PlayerApi } from '../../player/api.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
 import { previewOf } from './preview.ts';
 
 const all = [
@@ -17,7 +17,7 @@ const all = [
   'keepFile',
 ];
 const engine = (): Record<string, Mock> => Object.fromEntries(all.map((name) => [name, vi.fn(async () => undefined)]));
-const preview = (api: Record<string, Mock>): PlayerApi => previewOf(api as unknown as PlayerApi);
+const preview = (api: Record<string, Mock>): PhoneApi => previewOf(api as unknown as PhoneApi);
 
 it('a picture of a screen is shown as one that nobody opened, and can be looked at', async () => {
   const api = engine();

@@ -1,10 +1,10 @@
-import type { PlayerApi } from '../../player/api.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
 
 /**
  * The same engine for a picture of a screen, in which nobody walks or does anything: no routine starts because it is
  * shown, variables keep what they hold, and nothing is kept.
  */
-export function previewOf(api: PlayerApi): PlayerApi {
+export function previewOf(api: PhoneApi): PhoneApi {
   const refused = (): Promise<never> => Promise.reject(new Error('This is a picture of the screen.'));
   return {
     show: (view, screen, record, take) => api.show(view, screen, record, take),

@@ -1,4 +1,3 @@
-import type { Remote } from 'comlink';
 import { applyPatches, enablePatches, produceWithPatches, type Draft as ImmerDraft, type Patch } from 'immer';
 import { useMemo } from 'react';
 import { create } from 'zustand';
@@ -6,8 +5,8 @@ import { AppSchema, type App } from '../../core/app/schema.ts';
 import type { Written } from '../../core/host/undo.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Happened } from '../../core/session/effects.ts';
-import type { PlayerApi } from '../../player/api.ts';
-import type { StudioEngine } from '../engine/engine.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
+import type { EngineRemote } from './engine.ts';
 import { startEngine, type RunningEngine } from './engine.ts';
 import { holdApp } from './hold.ts';
 import { inOrder } from './in-order.ts';
@@ -27,9 +26,9 @@ interface StudioState {
   app: App | null;
   /** The same as the desk draws it: for a moment the one before, while somebody types into a property. */
   shown: App | null;
-  engine: Remote<StudioEngine> | null;
+  engine: EngineRemote | null;
   /** The engine as the phone asks it. */
-  phone: PlayerApi | null;
+  phone: PhoneApi | null;
   past: Step[];
   future: Step[];
 
@@ -122,7 +121,7 @@ export const useStudio = create<StudioState>((set, get) => {
     const { app, engine } = get();
     if (!app || !engine) return null;
     if (patches.length) await change(applyPatches(app, patches), patches);
-    return written && engine.takeBack(written);
+    return written && engine.editing.takeBack(written);
   };
 
   /**
@@ -130,9 +129,9 @@ export const useStudio = create<StudioState>((set, get) => {
    * as it is made, so that whoever takes it back at once takes back that one, when it is done.
    */
   let oneByOne = inOrder();
-  const write = (entry: Step, engine: Remote<StudioEngine>): Promise<void> =>
+  const write = (entry: Step, engine: EngineRemote): Promise<void> =>
     oneByOne(async () => {
-      entry.written = await engine.edit(entry.drafts);
+      entry.written = await engine.editing.edit(entry.drafts);
       keepSteps();
     });
 
@@ -320,14 +319,18 @@ keepStepsOf(() => useStudio.getState());
 export function useApp(): App {
   return useStudio((s) => s.shown)!;
 }
-export function useEngine(): Remote<StudioEngine> {
+export function useEngine(): EngineRemote {
   return useStudio((s) => s.engine)!;
+}
+/** The phone beside the work, as a page asks it. */
+export function usePhone(): PhoneApi {
+  return useStudio((s) => s.phone)!;
 }
 /** Where the open app is in the address; every view of it lies below. */
 export const useHome = (): string => useStudio((s) => `/app/${s.kept?.id ?? ''}`);
 /** The engine for pictures of screens, in which nobody does anything. */
-export function usePreview(): PlayerApi {
-  const phone = useStudio((s) => s.phone)!;
+export function usePreview(): PhoneApi {
+  const phone = usePhone();
   return useMemo(() => previewOf(phone), [phone]);
 }
 /** Makes a named edit of the document. */

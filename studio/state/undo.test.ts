@@ -47,7 +47,13 @@ function engine() {
       });
     }
   };
-  return { cells, edit, takeBack, settle, change: async () => undefined, fail: (now: boolean) => void (fails = now) };
+  return {
+    cells,
+    editing: { edit, takeBack },
+    settle,
+    change: async () => undefined,
+    fail: (now: boolean) => void (fails = now),
+  };
 }
 const draft = (record: string, v: string): Draft => ({ do: 'set', table: 't', record, cells: { [V]: v } });
 const { getState: s } = useStudio;

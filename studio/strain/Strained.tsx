@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Screen } from '../../core/app/schema.ts';
-import { EffectChannel, frameOf } from '../../player/api.ts';
-import { hostsOf } from '../../core/app/elsewhere.ts';
+import { EffectChannel } from '../../player/api.ts';
+import { frameFor } from '../shell/frame-seen.ts';
 import { Player } from '../../player/Player.tsx';
 import type { ScreenStore } from '../../player/screen-store.ts';
 import { usePhone } from '../state/phone.ts';
@@ -35,7 +35,7 @@ export function Strained({
   const preview = usePreview();
   const engine = useEngine();
   const place = usePhone((s) => s.place);
-  const frame = useMemo(() => frameOf(app, [...hostsOf(app)]), [app]);
+  const frame = useMemo(() => frameFor(app), [app]);
   const { api, worked } = useMemo(() => {
     const worked = { ms: 0 };
     const took = (ms: number): void => void (worked.ms = ms);

@@ -25,7 +25,7 @@ export default function WeightView({ screen, onClose }: { screen: Screen; onClos
   const navigate = useNavigate();
   const home = useHome();
   const revision = useRevisions((s) => s.revision);
-  const { data } = useQuery({ queryKey: ['weights', revision], queryFn: () => engine.weights() });
+  const { data } = useQuery({ queryKey: ['weights', revision], queryFn: () => engine.trying.weights() });
   const own = data?.find((w) => w.screen === screen.id);
   const most = Math.max(1, ...(data ?? []).map((w) => w.bytes));
   const open = (to: string): void => {

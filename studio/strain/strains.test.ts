@@ -25,13 +25,13 @@ it('every text is as long as the longest of its element in all its rows, also of
 
 it('in a trial the screen is the other engine’s, and what is around it the real one’s', async () => {
   const api = { show: vi.fn(async () => true), leave: vi.fn(async () => undefined) };
-  const engine = {
-    showTrial: vi.fn(async (_view: string, _trial: string, screen: string) => (screen === 'frame' ? null : 12)),
-    lookTrial: vi.fn(async () => undefined),
-    leaveTrial: vi.fn(async () => undefined),
+  const trials = {
+    show: vi.fn(async (_view: string, _trial: string, screen: string) => (screen === 'frame' ? null : 12)),
+    look: vi.fn(async () => undefined),
+    leave: vi.fn(async () => undefined),
   };
   const took: number[] = [];
-  const many = inTrial(api as never, 'many', engine as never, (ms) => took.push(ms));
+  const many = inTrial(api as never, 'many', { trials } as never, (ms) => took.push(ms));
   const take = async (): Promise<void> => undefined;
   expect(await many.show('v', 'home', null, take)).toBe(true);
   expect([took, api.show.mock.calls.length]).toEqual([[12], 0]);
@@ -39,5 +39,5 @@ it('in a trial the screen is the other engine’s, and what is around it the rea
   expect(api.show.mock.calls).toEqual([['w', 'frame', null, take]]);
   await many.look('v', 'k', { from: 1 });
   await many.leave('v');
-  expect([engine.lookTrial.mock.calls.length, engine.leaveTrial.mock.calls.length]).toEqual([1, 1]);
+  expect([trials.look.mock.calls.length, trials.leave.mock.calls.length]).toEqual([1, 1]);
 });

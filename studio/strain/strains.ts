@@ -1,9 +1,9 @@
-import { proxy, type Remote } from 'comlink';
+import { proxy } from 'comlink';
 import type { DrawnNode } from '../../core/screens/element.ts';
 import { MANY, type Trial } from '../../core/screens/trials.ts';
 import type { Patch } from '../../core/screens/live-screen.ts';
-import type { PlayerApi } from '../../player/api.ts';
-import type { StudioEngine } from '../engine/engine.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
+import type { EngineRemote } from '../state/engine.ts';
 
 /** A way to try a screen before people see it. */
 export interface Strain {
@@ -41,7 +41,7 @@ export const STRAINS: readonly Strain[] = [
 const SAID = new Set(['words', 'value', 'said']);
 
 /** The way to the engine for a picture of a screen in which every text is as long as the longest of its element. */
-export const withLongest = (api: PlayerApi): PlayerApi => ({
+export const withLongest = (api: PhoneApi): PhoneApi => ({
   ...api,
   show(view, screen, record, take) {
     const longest = new Map<string, string>();
@@ -51,22 +51,22 @@ export const withLongest = (api: PlayerApi): PlayerApi => ({
 
 /** The same in a trial of the records; `took` hears how long that took to work out, in milliseconds. */
 export const inTrial = (
-  api: PlayerApi,
+  api: PhoneApi,
   trial: Trial,
-  engine: Pick<Remote<StudioEngine>, 'showTrial' | 'lookTrial' | 'leaveTrial'>,
+  engine: Pick<EngineRemote, 'trials'>,
   took: (ms: number) => void,
-): PlayerApi => ({
+): PhoneApi => ({
   ...api,
   async show(view, screen, record, take) {
-    const ms = await engine.showTrial(view, trial, screen, record, proxy(take));
+    const ms = await engine.trials.show(view, trial, screen, record, proxy(take));
     // What is around the screens, such as counts at tabs, is as it is.
     if (ms === null) return api.show(view, screen, record, take);
     took(ms);
     return true;
   },
-  look: async (view, key, change) => engine.lookTrial(view, key, change),
+  look: async (view, key, change) => engine.trials.look(view, key, change),
   leave: async (view) => {
-    await Promise.all([engine.leaveTrial(view), api.leave(view)]);
+    await Promise.all([engine.trials.leave(view), api.leave(view)]);
   },
 });
 

@@ -15,7 +15,7 @@ export function useVariableValues(): Record<string, string> {
   const at = useRevisions((s) => s.tableRevision[VARIABLES] ?? 0);
   const { data } = useQuery({
     queryKey: ['variables', app.id, app.variables, at],
-    queryFn: () => engine.variableValues(),
+    queryFn: () => engine.trying.variables(),
     placeholderData: (before) => before,
   });
   return data ?? {};

@@ -37,7 +37,7 @@ function useAdded(field: Field): { one: string; add(name: string): Promise<strin
       const id = newRecordId();
       const cells = { [title.id]: name };
       await editRecords(`Added ${aOrAn(target.one)}`, [{ do: 'set', table: target.id, record: id, cells }]);
-      return (await engine.record(target.id, id)) ? id : null;
+      return (await engine.looking.record(target.id, id)) ? id : null;
     },
   };
 }
@@ -53,7 +53,7 @@ function SeveralLinks({ field, cell, typed, onKeep, onDone, table }: EditorProps
   const name = text.trim();
   useEffect(() => {
     let current = true;
-    void engine
+    void engine.phone
       .choices(table, text)
       .then((list) => current && setFound(list.map((c) => ({ key: c.id, label: c.title }))));
     return () => {
@@ -114,7 +114,7 @@ function OneLink(props: EditorProps & { table: string }) {
   const search = (text: string): void => {
     asked.current = text;
     setLooking(true);
-    void engine.choices(props.table, text).then((list) => {
+    void engine.phone.choices(props.table, text).then((list) => {
       if (asked.current !== text) return;
       setChoices(list.map((c) => ({ key: c.id, label: c.title })));
       setLooking(false);
@@ -124,7 +124,7 @@ function OneLink(props: EditorProps & { table: string }) {
   const pick = async (id: string | null): Promise<void> => {
     if (link?.kind !== 'matched') return props.onKeep(id);
     const target = app.tables.find((t) => t.id === link.table);
-    const row = id ? await engine.record(link.table, id) : null;
+    const row = id ? await engine.looking.record(link.table, id) : null;
     const at = target?.fields.findIndex((f) => f.id === link.to) ?? -1;
     props.onKeep(null, row?.cells[at]?.raw ?? null);
   };

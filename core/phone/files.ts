@@ -1,7 +1,7 @@
-import { fromBase64 } from '../core/document/base64.ts';
-import { fileName, fileType, KEPT, readKeptAddress } from '../core/fields/kept-address.ts';
-import { keptAddress, keptIn, MOST_FILE_BYTES, tooLarge } from '../core/fields/kept-file.ts';
-import type { RecordState } from '../core/records/change.ts';
+import { fromBase64 } from '../document/base64.ts';
+import { fileName, fileType, KEPT, readKeptAddress } from '../fields/kept-address.ts';
+import { keptAddress, keptIn, MOST_FILE_BYTES, tooLarge } from '../fields/kept-file.ts';
+import type { RecordState } from '../records/change.ts';
 
 /** Where a device keeps the content of files. */
 export interface FileStore {

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { RecordState } from '../core/records/change.ts';
+import type { RecordState } from '../records/change.ts';
 import { Files } from './files.ts';
 
 it('lets go of files that nothing holds, and of no other', async () => {
