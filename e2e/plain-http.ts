@@ -19,7 +19,7 @@ async function plain({ folder, errors }: Stage): Promise<void> {
     await page.setViewport({ width: 390, height: 844, isMobile: true });
     const p = new Person(page);
     await page.goto(`http://${NAME}:${new URL(server.url).port}/a/bees/`);
-    await p.sees('Willow', '.k-app');
+    await p.sees('Campion 4', '.k-app');
     if (await page.evaluate(() => isSecureContext)) throw new Error('The page has all that a secure one has.');
     const changes = (since: number): Promise<Response> => fetch(`${server.url}/api/apps/bees/changes?since=${since}`);
     const { at } = (await (await changes(0)).json()) as { at: number };
@@ -27,7 +27,7 @@ async function plain({ folder, errors }: Stage): Promise<void> {
     await p.fill('Name', 'Plain 1');
     await p.press('Save', 'button');
     await p.sees('Saved', '.k-app');
-    await p.sees('Willow', '.k-app');
+    await p.sees('Campion 4', '.k-app');
     for (let tries = 0; ; tries++) {
       if ((await (await changes(at)).text()).includes('Plain 1')) break;
       if (tries > 50) throw new Error('What was written did not come to the host.');
@@ -36,7 +36,7 @@ async function plain({ folder, errors }: Stage): Promise<void> {
       });
     }
     await page.reload();
-    await p.sees('Willow', '.k-app');
+    await p.sees('Campion 4', '.k-app');
   } finally {
     await chrome.close();
     await server.close();

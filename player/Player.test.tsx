@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { memoryFiles } from './fixture.ts';
+import { openPhone } from './fixture.ts';
 import { act, configure, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
@@ -8,13 +8,10 @@ import { dressed } from '../core/app/themes.ts';
 import { hostsOf } from '../core/app/elsewhere.ts';
 import type { App, Element, Screen } from '../core/app/schema.ts';
 import { thisId } from '../core/document/ids.ts';
-import { F, T, hiveApp, someRecords } from '../core/records/fixture.ts';
+import { F, T, hiveApp } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
-import { openSession } from '../core/session/fixture.ts';
 import type { Field } from '../core/tables/schema.ts';
-import type { PhoneApi } from '../core/phone/api.ts';
 import { EffectChannel, frameOf } from './api.ts';
-import { Files } from '../core/phone/files.ts';
 import { Player } from './Player.tsx';
 
 // What comes in files of its own takes longer to come where other tests run beside.
@@ -42,32 +39,17 @@ const home = (app: App, children: Element[], more: Screen[] = []): App => {
   return app;
 };
 
-function use(app: App, keep: Partial<Parameters<typeof openSession>[2]> = {}) {
-  const records = new Records(app);
-  someRecords(records);
+function use(app: App, session: Parameters<typeof openPhone>[2] = {}) {
   const effects = new EffectChannel();
-  const { session } = openSession(app, records, { effect: (e) => effects.send(e), ...keep });
-  const files = new Files(memoryFiles(), async () => null);
-  const api: PhoneApi = {
-    show: async (view, at, record, take, opening) => session.show(view, at, record, take, opening) !== null,
-    typed: async (variable, cell) => session.typed(variable, cell),
-    leave: async (view) => session.leave(view),
-    look: async (view, key, change) => session.look(view, key, change),
-    tapped: (view, key, property) => session.tapped(view, key, property),
-    answered: async (id, answer) => session.answered(id, answer),
-    moved: (view, key, before) => session.moved(view, key, before),
-    saveForm: (table, record, values) => session.saveForm(table, record, values),
-    choices: async (table, search) => (await session.does()).choices(table, search),
-    titles: async (table, ids) => (await session.does()).titles(table, ids),
-    person: async () => null,
-    beUsedBy: async () => undefined,
-    keepFile: (content, name) => files.keep(content, name),
-    file: (address) => files.read(address),
+  const phone = openPhone(app, effects, session);
+  const frame = frameOf(app, { look: dressed(app.look), hosts: [...hostsOf(app)] });
+  const shown = render(<Player api={phone} walk={phone.walk} frame={frame} effects={effects} />);
+  return {
+    records: phone.records,
+    session: phone.session,
+    text: () => shown.container.querySelector('main')?.textContent ?? '',
+    ...shown,
   };
-  const shown = render(
-    <Player api={api} frame={frameOf(app, { look: dressed(app.look), hosts: [...hostsOf(app)] })} effects={effects} />,
-  );
-  return { records, session, text: () => shown.container.querySelector('main')?.textContent ?? '', ...shown };
 }
 const sees = (words: string | RegExp): Promise<HTMLElement> => screen.findByText(words);
 

@@ -8,19 +8,19 @@ import {
   useRef,
   useState,
   type CSSProperties,
-  type RefObject,
 } from 'react';
 import { FONTS, type FontId } from '../core/app/theme.ts';
 import type { Answer } from '../core/routines/asks.ts';
+import type { NewPlace, Place } from '../core/phone/places.ts';
+import type { WalkApi } from '../core/phone/walk.ts';
 import type { Effect } from '../core/session/effects.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
 import type { Asked, Effects, Frame, StandIn } from './api.ts';
-import { HostsContext, type Room } from './context.ts';
+import { HostsContext } from './context.ts';
 import { MessageLine, useMessages, type Message } from './Messages.tsx';
-import { useNavigation, type Leaving, type Place } from './navigation.ts';
 import type { ScreenStore } from './screen-store.ts';
 import { ScreenView } from './ScreenView.tsx';
-import { useStart } from './start.ts';
+import { useRoom, useWalk } from './use-walk.ts';
 import { HEAD_ID } from '../core/app/frames.ts';
 import { seenWays, Tabs, useFrameValues } from './Ways.tsx';
 import './player.css';
@@ -34,6 +34,8 @@ const AskedOf = lazy(() => import('./Asked.tsx'));
 
 export interface PlayerProps {
   api: PhoneApi;
+  /** Leads whoever uses it through the app. */
+  walk: WalkApi;
   frame: Frame;
   /** Where effects of taps and routines come from. */
   effects: Effects;
@@ -41,7 +43,7 @@ export interface PlayerProps {
   /** The address bar follows the screens: in a released app, not in the studio. */
   inAddress?: boolean;
   /** A screen to show instead of the one the person is on, as when the studio selects one. */
-  show?: Place | null;
+  show?: NewPlace | null;
   /** Called when another place is shown, with what is drawn there. */
   onWhere?: (place: Place, store: ScreenStore) => void;
   /** Called when anything drawn has changed. */
@@ -52,9 +54,10 @@ export interface PlayerProps {
   notice?: { words: string; key: number } | null;
 }
 
-/** Draws an app and lets it be used. Knows nothing of where records live. */
+/** Draws an app and lets it be used. Knows nothing of where records live, nor of where somebody is. */
 export function Player({
   api,
+  walk,
   frame,
   effects,
   dark = false,
@@ -66,71 +69,50 @@ export function Player({
   standIn,
   notice,
 }: PlayerProps) {
-  const first: Place = { screen: frame.tabs[0]?.screen ?? frame.screens[0]?.id ?? '', record: null };
-  const start = useStart(frame, inAddress);
-  const [asking, setAsking] = useState<{ go(): void } | null>(null);
-  const dirty = useRef(new Set<string>());
-  const leaving = useMemo(
-    (): Leaving => ({ isDirty: () => dirty.current.size > 0, ask: (go) => setAsking({ go }) }),
-    [],
-  );
-  const nav = useNavigation(first, inAddress, start, leaving);
-  const { stack } = nav.where;
+  const first = frame.tabs[0]?.screen ?? frame.screens[0]?.id ?? '';
   const values = useFrameValues(api, frame);
   const [messages, put, drop] = useMessages();
   const [drawer, setDrawer] = useState(false);
   const [asked, setAsked] = useState<Asked[]>([]);
   const root = useRef<HTMLDivElement>(null);
   const say = useCallback((words: string, tone: Message['tone'] = 'bad') => put({ words, tone }), [put]);
-  const setDirty = useCallback((form: string, is: boolean) => {
-    if (is) dirty.current.add(form);
-    else dirty.current.delete(form);
-  }, []);
-  /** Does something that leaves a screen, after asking where words would be thrown away. */
-  const leave = useCallback((go: () => void) => (leaving.isDirty() ? leaving.ask(go) : go()), [leaving]);
+  const room = useRoom(root);
+  const hears = useRef({ onWhere, onDrawn });
+  useLayoutEffect(() => {
+    hears.current = { onWhere, onDrawn };
+  });
+  const walked = useWalk(walk, {
+    inAddress,
+    room,
+    drawn: (opening, where, isFirst) => {
+      const top = where?.stack.at(-1);
+      if (top?.opening !== opening) return;
+      const store = screens.of(opening);
+      if (isFirst) hears.current.onWhere?.(top, store);
+      hears.current.onDrawn?.(store);
+    },
+  });
+  const { where, screens, drafts, go } = walked;
 
   useEffect(() => {
-    if (show)
-      nav.set(
-        show.record || !frame.tabs.some((t) => t.screen === show.screen)
-          ? [...(show.screen === first.screen ? [] : [first]), show]
-          : [show],
-      );
+    if (!show) return;
+    const alone = !show.record && frame.tabs.some((t) => t.screen === show.screen);
+    const below = alone || show.screen === first ? [] : [{ screen: first, record: null }];
+    go({ to: 'set', stack: [...below, show] });
   }, [show]);
 
   useEffect(() => {
     if (notice) put({ words: notice.words, tone: 'plain' });
   }, [notice, put]);
 
-  /** The last tap was in the list beside what is seen: what it opens takes the place of that. */
-  const fromList = useRef(false);
-  const at = useRef(stack.at(-1)!);
-  useLayoutEffect(() => {
-    at.current = stack.at(-1)!;
-  });
-  const inStart = start !== null && stack.length === 1 && stack[0]!.screen === start;
-  /** One screen back; from a start screen, on to the first. */
-  const goBack = useCallback(
-    () => (inStart ? nav.tab(first.screen) : nav.back()),
-    [inStart, first.screen, nav.tab, nav.back],
-  );
-
   useEffect(
     () =>
       effects.listen((e: Effect) => {
-        if (e.do === 'open') {
-          const { do: _open, as, height, ...place } = e;
-          const sheet = as === 'sheet' ? { sheet: height ?? 'half' } : {};
-          if (inStart && as !== 'sheet') nav.set(place.screen === first.screen ? [place] : [first, place]);
-          else if (as === 'instead' || (fromList.current && as !== 'sheet')) leave(() => nav.instead(place));
-          else nav.push({ ...place, ...sheet });
-        } else if (e.do === 'message') put(e);
+        if (e.do === 'message') put(e);
         else if (e.do === 'element') void import('./told.ts').then((m) => m.tellElement(root.current!, e));
-        else if (e.do !== 'back') setAsked((now) => [...now, e]);
-        else if (e.to === 'start') leave(() => nav.tab(first.screen));
-        else if (e.to !== 'under' || at.current.sheet) leave(goBack);
+        else if (e.do !== 'open' && e.do !== 'back') setAsked((now) => [...now, e]);
       }),
-    [effects, put, nav.push, nav.instead, nav.set, nav.tab, goBack, leave, inStart, first.screen],
+    [effects, put],
   );
 
   const answer = useCallback(
@@ -154,47 +136,31 @@ export function Player({
   );
   const saved = useCallback(
     (created: boolean) => {
-      dirty.current.clear();
       say(created ? 'Saved' : 'Changes saved', 'plain');
-      goBack();
+      void walk.saved();
     },
-    [say, goBack],
+    [say, walk],
   );
 
-  const room = useRoom(root);
-  const open = stack.flatMap((p) => p.opening ?? []);
-  const sheets = stack.filter((p) => p.sheet);
-  const seen = stack.findLast((p) => !p.sheet)!;
-  const seenAt = stack.indexOf(seen);
-  const before = stack.slice(0, seenAt).findLast((p) => !p.sheet);
-  const back = (): void => leave(nav.back);
-  const tabbed = stack[0]!.screen;
-  const nameOf = (p: Place | undefined): string => frame.screens.find((s) => s.id === p?.screen)?.name ?? '';
-  // On a wide screen a list and the record that was opened from it stand side by side.
-  const beside = room !== 'narrow' && before && seen.record ? before : null;
-  const pressed = useCallback(
-    (inList: boolean, id: string) => {
-      fromList.current = inList;
-      onTap?.(id);
-    },
-    [onTap],
-  );
-  const inList = useCallback((id: string) => pressed(true, id), [pressed]);
-  const inSeen = useCallback((id: string) => pressed(false, id), [pressed]);
   const personal = useMemo(
     () => ({ screens: new Set(frame.screens.flatMap((s) => (s.isPersonal ? [s.id] : []))), people: frame.people }),
     [frame],
   );
-  const common = { api, personal, open, say, saved, setDirty, room };
-  const there = (p: Place): boolean => frame.screens.some((s) => s.id === p.screen);
+  const nameOf = (p: Place | undefined): string => frame.screens.find((s) => s.id === p?.screen)?.name ?? '';
+  const stack = where?.stack ?? [];
+  const seen = where ? stack[where.seen]! : null;
+  const sheets = where ? stack.slice(where.seen + 1) : [];
+  const before = where ? stack.slice(0, where.seen).findLast((p) => !p.sheet) : undefined;
+  const beside = where?.beside === null || where?.beside === undefined ? null : stack[where.beside]!;
+  const back = useCallback((): void => go({ to: 'back' }), [go]);
+  const tabbed = stack[0]?.screen ?? first;
+  const common = { api, drafts, personal, say, saved, room, onTap };
   const hasDrawer = (frame.drawer?.ways.length ?? 0) > 0;
-  const toRoot = (screen: string): void =>
-    leave(() => {
-      setDrawer(false);
-      nav.tab(screen);
-    });
-  const top = stack.at(-1)!;
-  const isStart = start !== null && seenAt === 0 && seen.screen === start;
+  const toRoot = (screen: string): void => {
+    setDrawer(false);
+    go({ to: 'tab', screen });
+  };
+  const isStart = where?.isStart ?? false;
   const swiped = (): void => {
     if (sheets.length === 0 && before) back();
     else if (hasDrawer && !before && sheets.length === 0) setDrawer(true);
@@ -206,7 +172,7 @@ export function Player({
         className="k-app"
         ref={root}
         style={themeStyle(frame, dark)}
-        data-screen={top.screen}
+        data-screen={stack.at(-1)?.screen}
         data-room={room}
         data-beside={beside ? true : undefined}
         onTouchStart={({ nativeEvent, currentTarget }) =>
@@ -214,30 +180,22 @@ export function Player({
         }
       >
         <div className="k-panes">
-          {beside && (
-            <ScreenView {...common} key={beside.opening} place={beside} there={there(beside)} onTap={inList} />
+          {beside && <ScreenView {...common} key={beside.opening} place={beside} store={screens.of(beside.opening)} />}
+          {seen && (
+            <ScreenView
+              {...common}
+              key={seen.opening}
+              place={seen}
+              store={screens.of(seen.opening)}
+              back={before && !beside ? { to: nameOf(before), go: back } : undefined}
+              menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
+            />
           )}
-          <ScreenView
-            {...common}
-            key={seen.opening}
-            onTap={inSeen}
-            place={seen}
-            there={there(seen)}
-            back={before && !beside ? { to: nameOf(before), go: back } : undefined}
-            menu={hasDrawer && !before && !isStart ? () => setDrawer(true) : undefined}
-            {...(sheets.length === 0 && { onWhere, onDrawn })}
-          />
         </div>
         <Suspense fallback={null}>
           {sheets.map((p) => (
             <Sheet key={p.opening} height={p.sheet!} label={nameOf(p)} onClose={back}>
-              <ScreenView
-                {...common}
-                onTap={inSeen}
-                place={p}
-                there={there(p)}
-                {...(p === top && { onWhere, onDrawn })}
-              />
+              <ScreenView {...common} place={p} store={screens.of(p.opening)} />
             </Sheet>
           ))}
           {drawer && (
@@ -255,18 +213,7 @@ export function Player({
             const a = asked.find((x) => (x.do === 'notice') === isNotice);
             return a && <AskedOf key={a.id} asked={a} api={api} standIn={standIn} answer={answer} />;
           })}
-          {asking && (
-            <LeaveAsk
-              onStay={() => setAsking(null)}
-              onLeave={() => {
-                const thrown = [...dirty.current];
-                void import('./drafts.ts').then((m) => thrown.forEach((draft) => m.keepDraft(draft, {})));
-                dirty.current.clear();
-                setAsking(null);
-                asking.go();
-              }}
-            />
-          )}
+          {walked.asks && <LeaveAsk onStay={walked.stay} onLeave={walked.leaveAnyway} />}
         </Suspense>
         <div className="k-messages">
           {messages.map((m) => (
@@ -277,26 +224,6 @@ export function Player({
       </div>
     </HostsContext>
   );
-}
-
-/** So wide, in pixels, an app is drawn as on a tablet, and as on a laptop. */
-const WIDE = 700;
-const WIDEST = 1040;
-
-/** How much room there is to draw an app in. */
-function useRoom(root: RefObject<HTMLDivElement | null>): Room {
-  const [room, setRoom] = useState<Room>('narrow');
-  useLayoutEffect(() => {
-    const box = root.current;
-    if (!box) return undefined;
-    const measure = (): void =>
-      setRoom(box.offsetWidth >= WIDEST ? 'widest' : box.offsetWidth >= WIDE ? 'wide' : 'narrow');
-    measure();
-    const watch = new ResizeObserver(measure);
-    watch.observe(box);
-    return () => watch.disconnect();
-  }, [root]);
-  return room;
 }
 
 /** The look of an app as CSS custom properties. */

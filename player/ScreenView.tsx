@@ -1,77 +1,48 @@
-import { lazy, Suspense, useEffect, useId, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { PhoneApi } from '../core/phone/api.ts';
-import { PlayerContext, type PlayerContextValue, type Room } from './context.ts';
+import { draftsAt, type Place } from '../core/phone/places.ts';
+import type { Room } from '../core/phone/walk.ts';
+import { PlayerContext, type PlayerContextValue } from './context.ts';
+import type { PageDrafts } from './drafts.ts';
 import { ElementView } from './ElementView.tsx';
 import { iconOf } from './icons.tsx';
-import type { Place } from './navigation.ts';
-import { ScreenStore } from './screen-store.ts';
-import { loadViews } from './views.ts';
+import type { ScreenStore } from './screen-store.ts';
 
 const WhoLine = lazy(() => import('./WhoLine.tsx'));
 
 interface Props {
   api: PhoneApi;
+  /** What the screen shows. */
+  store: ScreenStore;
+  drafts: PageDrafts;
   /** The screens that look otherwise for each person, and the table of people. */
   personal: { screens: ReadonlySet<string>; people: string | null };
   place: Place;
-  /** Every opening that there is, this one among them. */
-  open: readonly string[];
-  /** The screen exists in the app as it is now. */
-  there: boolean;
   /** The way back, and what lies there. */
   back?: { to: string; go(): void } | undefined;
   /** Opens the drawer. */
   menu?: (() => void) | undefined;
   saved(created: boolean): void;
   say(words: string, tone?: 'plain' | 'bad'): void;
-  setDirty(form: string, dirty: boolean): void;
   room: Room;
   onTap?: ((elementId: string) => void) | undefined;
-  onWhere?: ((place: Place, store: ScreenStore) => void) | undefined;
-  onDrawn?: ((store: ScreenStore) => void) | undefined;
 }
 
 /** How far down people were on screens that are open, by opening. */
 const scrolled = new Map<string, number>();
 
-/** One screen, drawn from what the engine tells of it. */
+/** One screen, drawn from what the phone behind the page tells of it. */
 export function ScreenView(props: Props) {
-  const { api, personal, place, there, back, menu, say, saved, setDirty, room, onTap } = props;
-  const view = useId();
-  const store = useMemo(() => new ScreenStore(), []);
+  const { api, store, drafts, personal, place, back, menu, say, saved, room, onTap } = props;
+  const view = place.opening;
   const shown = useSyncExternalStore(store.hearFrame, store.shown);
   const scroller = useRef<HTMLDivElement>(null);
-  const placeKey = `${place.screen}/${place.record ?? ''}/${place.opening ?? ''}`;
-  const now = useRef(props);
-  useLayoutEffect(() => {
-    now.current = props;
-  });
+  const isShown = shown !== null;
 
   useEffect(() => {
-    const box = scroller.current;
-    box?.scrollTo(0, 0);
-    let current = true;
-    let told = false;
-    const take = async (patch: Parameters<ScreenStore['take']>[1]): Promise<void> => {
-      await loadViews(patch.set.map((n) => n.kind));
-      if (!current) return;
-      store.take(placeKey, patch);
-      if (!told) {
-        now.current.onWhere?.(place, store);
-        const before = scrolled.get(placeKey);
-        if (before) requestAnimationFrame(() => box?.scrollTo(0, before));
-      }
-      told = true;
-      now.current.onDrawn?.(store);
-    };
-    const opening = { key: place.opening ?? '', open: [...now.current.open], values: place.values };
-    api.show(view, place.screen, place.record, take, opening).catch((e: Error) => current && say(e.message, 'bad'));
-    return () => {
-      current = false;
-    };
-  }, [api, view, store, placeKey, there]);
-
-  useEffect(() => () => void api.leave(view), [api, view]);
+    const before = scrolled.get(view);
+    if (isShown && before) requestAnimationFrame(() => scroller.current?.scrollTo(0, before));
+  }, [view, isShown]);
 
   const context = useMemo(
     (): PlayerContextValue => ({
@@ -80,7 +51,8 @@ export function ScreenView(props: Props) {
       room,
       scroller,
       begins: place.values,
-      draftOf: (form) => `${place.screen}/${place.record ?? ''}/${form}`,
+      drafts,
+      draftOf: (form) => draftsAt(place) + form,
       tap: (key, element, property, knows) => {
         onTap?.(element);
         void api.tapped(view, key, property, knows).catch((e: Error) => say(e.message, 'bad'));
@@ -89,9 +61,8 @@ export function ScreenView(props: Props) {
       look: (key, change) => void api.look(view, key, change),
       saved,
       say,
-      setDirty,
     }),
-    [api, store, view, placeKey, room, onTap, say, saved, setDirty],
+    [api, store, drafts, view, place, room, onTap, say, saved],
   );
   return (
     <PlayerContext.Provider value={context}>
@@ -114,7 +85,7 @@ export function ScreenView(props: Props) {
           if (key === 'ContextMenu' && long) context.tap(long, e!, 'long');
         }}
         onScroll={(e) => {
-          if (shown?.showing === placeKey) scrolled.set(placeKey, e.currentTarget.scrollTop);
+          if (isShown) scrolled.set(view, e.currentTarget.scrollTop);
         }}
       >
         {(back || menu) && (
@@ -131,15 +102,15 @@ export function ScreenView(props: Props) {
             )}
           </div>
         )}
-        {personal.screens.has(place.screen) && shown?.showing === placeKey && (
+        {personal.screens.has(place.screen) && shown && (
           <Suspense fallback={<p className="k-who" />}>
             <WhoLine api={api} people={personal.people} drawn={shown} />
           </Suspense>
         )}
-        {shown?.showing !== placeKey ? null : shown.missing ? (
+        {!shown ? null : shown.missing ? (
           <p className="k-missing">{shown.missing}</p>
         ) : (
-          <main key={placeKey}>
+          <main>
             <ElementView k={shown.root} />
           </main>
         )}

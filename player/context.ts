@@ -3,11 +3,10 @@ import { hostOf } from '../core/app/elsewhere.ts';
 import type { Cell } from '../core/fields/lists.ts';
 import type { Knows } from '../core/routines/trigger.ts';
 import type { DrawnNode } from '../core/screens/element.ts';
+import type { Room } from '../core/phone/walk.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
+import type { PageDrafts } from './drafts.ts';
 import type { ScreenStore } from './screen-store.ts';
-
-/** How wide a screen is drawn: narrow as on a phone, wide as on a tablet, widest as on a laptop. */
-export type Room = 'narrow' | 'wide' | 'widest';
 
 export interface PlayerContextValue {
   api: PhoneApi;
@@ -25,8 +24,8 @@ export interface PlayerContextValue {
   draftOf(form: string): string;
   /** What forms for new records begin with here, by field, besides what their tables say. */
   begins?: Record<string, Cell> | undefined;
-  /** A form holds words that are not saved, or does no more. */
-  setDirty(form: string, dirty: boolean): void;
+  /** What is typed into forms and not saved. */
+  drafts: PageDrafts;
   saved(created: boolean): void;
   say(words: string, tone?: 'plain' | 'bad'): void;
 }

@@ -1,20 +1,29 @@
 import type { Cell } from '../core/fields/lists.ts';
+import type { Drafts } from '../core/phone/walk.ts';
 
-/** What was typed into a form and is not saved: kept until it is saved or thrown away knowingly, over a reload too. */
-export function draftAt(key: string): Record<string, Cell> {
-  try {
-    const kept: unknown = JSON.parse(sessionStorage.getItem(key) ?? '{}');
-    return typeof kept === 'object' && kept !== null ? (kept as Record<string, Cell>) : {};
-  } catch {
-    return {};
+/** What is typed into forms and not saved, as this page knows it; the phone behind it keeps it. */
+export class PageDrafts {
+  private drafts: Drafts = {};
+
+  constructor(private readonly keep: (form: string, changed: Record<string, Cell>) => unknown) {}
+
+  /** Takes what the phone had kept, before any form is drawn. */
+  take(drafts: Drafts): void {
+    this.drafts = { ...drafts };
   }
-}
 
-export function keepDraft(key: string, changed: Record<string, Cell>): void {
-  try {
-    if (Object.keys(changed).length) sessionStorage.setItem(key, JSON.stringify(changed));
-    else sessionStorage.removeItem(key);
-  } catch {
-    // Too much, or not allowed here: then a reload forgets what is typed.
+  /** Lets go of what is typed on some screens, by how the names of their forms begin. */
+  drop(begins: readonly string[]): void {
+    for (const form of Object.keys(this.drafts)) if (begins.some((at) => form.startsWith(at))) delete this.drafts[form];
+  }
+
+  at(form: string): Record<string, Cell> {
+    return this.drafts[form] ?? {};
+  }
+
+  set(form: string, changed: Record<string, Cell>): void {
+    if (JSON.stringify(this.at(form)) === JSON.stringify(changed)) return;
+    this.drafts[form] = changed;
+    this.keep(form, changed);
   }
 }

@@ -1,6 +1,5 @@
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
-import type { Outgoing } from '../core/session/effects.ts';
 import type { Keeper } from './keeper.ts';
 
 /**
@@ -69,8 +68,8 @@ export class LateStore implements DeviceStore {
   whole(): Promise<Keeper> {
     return this.open();
   }
-  async unsentMail(): Promise<Outgoing[]> {
-    // Before anything was kept there is no mail either.
-    return this.db ? (await this.db).unsentMail() : [];
+  /** Has anything been read or kept here? */
+  get isOpen(): boolean {
+    return this.db !== null;
   }
 }

@@ -1,6 +1,10 @@
 import { peopleTable, personalScreens } from '../core/app/people.ts';
 import type { Phone } from '../core/phone/phone.ts';
+import { overtakenSaid } from '../core/host/overtaken.ts';
+import type { Overtaken } from '../core/host/protocol.ts';
+import type { Outgoing } from '../core/session/effects.ts';
 import { frameOf } from './api.ts';
+import { sendMail as sendAll } from './phone-mail.ts';
 import type { EngineEvent } from './engine-events.ts';
 import type { Files } from '../core/phone/files.ts';
 import type { UsedKinds } from './kinds.ts';
@@ -67,7 +71,7 @@ export async function refresh(on: Inside): Promise<void> {
   const fresh = await newerRelease(on);
   if (!fresh) return;
   on.here = fresh;
-  on.phone.session.setApp(fresh.app, fresh.number);
+  on.phone.setApp(fresh.app, fresh.number);
   if (fresh.app.variables?.length) await on.forVariables();
   await frame(on, true);
   await on.phone.device.sync();
@@ -83,6 +87,29 @@ async function frame(on: Inside, updated: boolean): Promise<void> {
   if (!updated && personal.size === 0) return;
   const around = { look: await lookOf(on.here), hosts, personal, people: peopleTable(app)?.id ?? null };
   on.tell({ kind: 'frame', frame: frameOf(app, around), updated });
+}
+
+/** Keeps a message, and sends it when there is a way. */
+export async function queueMail(on: Inside, m: Outgoing): Promise<void> {
+  await (await on.store.whole()).queueMail(m);
+  void on.phone.connect();
+}
+
+/** Sends the messages that wait. */
+export async function sendMail(on: Inside): Promise<void> {
+  const store = await on.store.whole();
+  const waiting = await store.unsentMail();
+  if (waiting.length) await sendAll(waiting, store, on.link, on.say);
+}
+
+/** Says what the host has refused. */
+export function refused(on: Inside, [first, ...more]: readonly { reason: string }[]): void {
+  on.tell({ kind: 'say', words: `Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}` });
+}
+
+/** Says what was written elsewhere meanwhile, and stands. */
+export function overtaken(on: Inside, list: readonly Overtaken[]): void {
+  on.tell({ kind: 'say', words: overtakenSaid(on.phone.records, list) });
 }
 
 /** Where another app is at the address now, this one says so and stops. */

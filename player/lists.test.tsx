@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { memoryFiles } from './fixture.ts';
+import { openPhone } from './fixture.ts';
 import '../kinds/elements/list/arranged.ts';
 import { act, configure, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -10,12 +10,8 @@ import { hostsOf } from '../core/app/elsewhere.ts';
 import type { App, Element, Step } from '../core/app/schema.ts';
 import { allOf } from '../core/document/queries.ts';
 import { thisId } from '../core/document/ids.ts';
-import { F, T, hiveApp, someRecords } from '../core/records/fixture.ts';
-import { Records } from '../core/records/store.ts';
-import { openSession } from '../core/session/fixture.ts';
-import type { PhoneApi } from '../core/phone/api.ts';
+import { F, T, hiveApp } from '../core/records/fixture.ts';
 import { EffectChannel, frameOf, type StandIn } from './api.ts';
-import { Files } from '../core/phone/files.ts';
 import { Player } from './Player.tsx';
 
 // What comes in files of its own takes longer to come where other tests run beside.
@@ -32,36 +28,11 @@ function use(children: Element[], change: (app: App) => void = () => {}, standIn
   app.screens = [{ id: 's_home00000', name: 'Home', given: null, icon: 'list', root: make.box('down', children) }];
   app.tabs = [];
   change(app);
-  const records = new Records(app);
-  someRecords(records);
   const effects = new EffectChannel();
-  const { session } = openSession(app, records, { effect: (e) => effects.send(e) });
-  const files = new Files(memoryFiles(), async () => null);
-  const api: PhoneApi = {
-    show: async (view, at, record, take, opening) => session.show(view, at, record, take, opening) !== null,
-    typed: async (variable, cell) => session.typed(variable, cell),
-    leave: async (view) => session.leave(view),
-    look: async (view, key, view2) => session.look(view, key, view2),
-    tapped: (view, key, property) => session.tapped(view, key, property),
-    answered: async (id, answer) => session.answered(id, answer),
-    moved: (view, key, before) => session.moved(view, key, before),
-    saveForm: (table, record, values, isPart) => session.saveForm(table, record, values, isPart),
-    choices: async (table, search) => (await session.does()).choices(table, search),
-    titles: async (table, ids) => (await session.does()).titles(table, ids),
-    person: async () => null,
-    beUsedBy: async () => undefined,
-    keepFile: (content, name) => files.keep(content, name),
-    file: (address) => files.read(address),
-  };
-  render(
-    <Player
-      api={api}
-      frame={frameOf(app, { look: dressed(app.look), hosts: [...hostsOf(app)] })}
-      effects={effects}
-      {...(standIn && { standIn })}
-    />,
-  );
-  return { app, records };
+  const phone = openPhone(app, effects);
+  const frame = frameOf(app, { look: dressed(app.look), hosts: [...hostsOf(app)] });
+  render(<Player api={phone} walk={phone.walk} frame={frame} effects={effects} {...(standIn && { standIn })} />);
+  return { app, records: phone.records };
 }
 const press = async (name: string | RegExp): Promise<void> =>
   userEvent.click(await screen.findByRole('button', { name }, { timeout: 4000 }));

@@ -4,7 +4,8 @@ import { createRoot } from 'react-dom/client';
 import type { PhoneApi } from '../core/phone/api.ts';
 import { EffectChannel, type DeviceState, type Frame } from './api.ts';
 import { Player } from './Player.tsx';
-import { remoteApi } from './remote.ts';
+import { remotePhone, remoteWalk } from './remote.ts';
+import type { WalkApi } from '../core/phone/walk.ts';
 import { loadViews } from './views.ts';
 import type { EngineEvent } from './engine-events.ts';
 import type { Engine } from './worker.ts';
@@ -16,7 +17,9 @@ const Sent = lazy(() => import('./Sent.tsx').catch(() => ({ default: () => null 
 
 const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
-const api = remoteApi(engine.phone as unknown as Remote<PhoneApi>);
+const phone = engine.phone as unknown as Remote<PhoneApi> & { walk: Remote<WalkApi> };
+const api = remotePhone(phone);
+const walk = remoteWalk(phone.walk);
 const effects = new EffectChannel();
 let listener: (e: Exclude<EngineEvent, { kind: 'needs' }>) => void = () => {};
 const hear = (e: EngineEvent): void => {
@@ -104,7 +107,16 @@ function Released() {
       )}
       <Suspense fallback={null}>{state?.sending && <Sent {...state.sending} />}</Suspense>
       <div className="r-player">
-        <Player api={api} frame={frame} effects={effects} dark={dark} inAddress notice={notice} onDrawn={markDrawn} />
+        <Player
+          api={api}
+          walk={walk}
+          frame={frame}
+          effects={effects}
+          dark={dark}
+          inAddress
+          notice={notice}
+          onDrawn={markDrawn}
+        />
       </div>
     </div>
   );

@@ -6,7 +6,6 @@ import type { HostSide } from '../core/phone/host-side.ts';
 import { keptIn, Phone, type Fetches, type Kept, type PhonePorts } from '../core/phone/phone.ts';
 import { newDeviceId } from '../core/host/device.ts';
 import type { Cells } from '../core/records/store.ts';
-import type { Outgoing } from '../core/session/effects.ts';
 import type { Variables } from '../core/session/variables.ts';
 import { frameOf, type Frame } from './api.ts';
 import type { EngineEvent } from './engine-events.ts';
@@ -127,7 +126,7 @@ export class Engine implements Inside {
       fetches: this.fetches,
       session: {
         variables: () => this.variables,
-        send: (m) => this.queueMail(m),
+        send: async (m) => (await later()).queueMail(this, m),
         happened: () => {},
         effect: (effect) => this.tell({ kind: 'effect', effect }),
         steps: async () => {
@@ -145,14 +144,8 @@ export class Engine implements Inside {
       report: (online, waiting, sending) =>
         this.tell({ kind: 'state', state: { online, waiting, release: this.here.number, sending } }),
       say: this.say,
-      refused: ([first, ...more]) => {
-        const words = `Not saved: ${first!.reason}${more.length ? ` And ${more.length} more.` : ''}`;
-        this.tell({ kind: 'say', words });
-      },
-      overtaken: (list) =>
-        void import('../core/host/overtaken.ts').then((m) =>
-          this.tell({ kind: 'say', words: m.overtakenSaid(this.phone.records, list) }),
-        ),
+      refused: (list) => void later().then((m) => m.refused(this, list)),
+      overtaken: (list) => void later().then((m) => m.overtaken(this, list)),
       shown: () => this.restSoon(),
       letGo: (take) => (take as Partial<ProxyMethods>)[releaseProxy]?.(),
     };
@@ -220,24 +213,14 @@ export class Engine implements Inside {
           () => undefined,
         ),
       refresh: async () => (await later()).refresh(this),
-      sendMail: () => this.sendMail(),
+      // Before anything was kept there is no mail either.
+      sendMail: async () => (this.store.isOpen ? (await later()).sendMail(this) : undefined),
       giveWay: () =>
         later()
           .then((m) => m.giveWay(this))
           .catch(() => this.phone.tryAgain()),
       say: this.say,
     };
-  }
-
-  private async queueMail(m: Outgoing): Promise<void> {
-    await (await this.store.whole()).queueMail(m);
-    void this.connect();
-  }
-  private async sendMail(): Promise<void> {
-    const waiting = await this.store.unsentMail();
-    if (waiting.length === 0) return;
-    const { sendMail } = await import('./phone-mail.ts');
-    await sendMail(waiting, await this.store.whole(), this.link, this.say);
   }
 }
 

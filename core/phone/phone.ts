@@ -15,6 +15,7 @@ import type { Opening } from '../session/variables.ts';
 import type { PersonRecord, PhoneApi } from './api.ts';
 import type { Files } from './files.ts';
 import type { HostSide } from './host-side.ts';
+import { Walk, type Drafts } from './walk.ts';
 import { Way } from './way.ts';
 
 /** What a phone keeps for itself. */
@@ -35,11 +36,14 @@ export interface Kept {
   device?: string | undefined;
   person?: string | null | undefined;
   record?: PersonRecord | null | undefined;
+  drafts?: Drafts | undefined;
+  /** The app was begun here before. */
+  begun?: boolean | undefined;
 }
 
 /** All that a phone kept of an app. */
 export async function keptIn(store: PhoneStore): Promise<Kept> {
-  const [states, queue, at, view, device, person, record] = await Promise.all([
+  const [states, queue, at, view, device, person, record, drafts, begun] = await Promise.all([
     store.allStates(),
     store.queued(),
     store.get<number>('at'),
@@ -47,8 +51,10 @@ export async function keptIn(store: PhoneStore): Promise<Kept> {
     store.get<string>('device'),
     store.get<string | null>('person'),
     store.get<PersonRecord | null>('person record'),
+    store.get<Drafts>('drafts'),
+    store.get<boolean>('begun'),
   ]);
-  return { states, queue, at, view, device, person, record };
+  return { states, queue, at, view, device, person, record, drafts, begun };
 }
 
 type Take = (patch: Patch) => Promise<void>;
@@ -99,19 +105,19 @@ export class Phone implements PhoneApi {
   readonly replica: Replica;
   readonly device: Device;
   readonly session: Session;
+  /** Leads whoever uses it through the app. */
+  readonly walk: Walk;
   /** The name of the device from one opening to the next. */
   readonly name: string;
   online = false;
   private way: Way | null = null;
   private host: HostSide | null = null;
   private sending: Sending | null = null;
-  /** It sends nothing of its own accord. */
-  holds = false;
   private readonly taking = new Map<string, Take>();
   private last: Promise<unknown> = Promise.resolve();
 
   constructor(
-    app: App,
+    private app: App,
     release: number,
     kept: Kept,
     private readonly ports: PhonePorts,
@@ -135,20 +141,43 @@ export class Phone implements PhoneApi {
     this.device.onOvertaken = (list) => ports.overtaken(list);
     this.device.onUnkept = (why) => ports.say(why);
     this.device.onHeld = (why) => ports.say(why);
-    this.device.onQueued = () => this.sendSoon();
+    this.device.onQueued = () => void this.connect();
     this.device.onSending = (sending) => {
       this.sending = sending;
       this.report(this.online || sending !== null);
     };
     this.session = new Session(app, this.records, ports.kinds, {
       ...ports.session,
+      effect: (e) => {
+        if (this.walk.isBegun && (e.do === 'open' || e.do === 'back')) this.walk.took(e);
+        else ports.session.effect(e);
+      },
       device: this.device,
       file: (address) => this.file(address),
       remember: (person) => this.keepPerson(person, null),
       refresh: () => this.refresh(),
     });
+    this.walk = new Walk(
+      {
+        app: () => this.app,
+        show: (...asked) => this.show(...asked),
+        leave: (view) => this.leave(view),
+        say: (words) => ports.say(words),
+        keepDrafts: (drafts) => void ports.store.put('drafts', drafts),
+        isFirst: () => !kept.begun,
+        begun: () => void ports.store.put('begun', true),
+      },
+      kept.drafts,
+    );
     this.session.setApp(app, release);
     every(ports.clock, TICK_MS, () => this.records.tick());
+  }
+
+  /** Takes a changed document. */
+  setApp(app: App, release?: number): void {
+    this.app = app;
+    this.session.setApp(app, release);
+    this.walk.adopt();
   }
 
   // The host
@@ -213,11 +242,6 @@ export class Phone implements PhoneApi {
     if (wrong) throw wrong;
   }
 
-  /** Sends what waits, where it sends of its own accord. */
-  sendSoon(): void {
-    if (!this.holds && this.device.waiting) void this.connect();
-  }
-
   report(online: boolean): void {
     this.online = online;
     this.ports.report(online, this.device.waiting, this.sending);
@@ -250,6 +274,7 @@ export class Phone implements PhoneApi {
     this.session.look(view, key, change);
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
+    this.walk.tapped(view);
     await this.inTurn(this.ports.fetches?.forTaps());
     await this.session.tapped(view, key, property, knows);
   }

@@ -69,6 +69,8 @@ export class MemoryStore implements PhoneStore, FileStore {
       device: value('device'),
       person: value('person'),
       record: value('person record'),
+      drafts: value('drafts'),
+      begun: value('begun'),
     };
   }
 }

@@ -151,7 +151,7 @@ export class StudioEngine {
   /** Takes an edit of the document by what it changed: what it left alone is neither read nor drawn again. */
   change(patches: ImmerPatch[]): void {
     this.app = applyPatches(this.app, patches);
-    this.phone.session.setApp(this.app);
+    this.phone.setApp(this.app);
     this.trials.changed();
   }
 

@@ -55,15 +55,16 @@ export class Runs {
     const { groups, sends, made } = tried.take(id);
     const written: Written[] = [];
     // All of it is one step for whoever does it: half of it is none, and nobody is sent it.
-    phone.holds = true;
+    const { onQueued } = phone.device;
+    phone.device.onQueued = () => undefined;
     try {
       for (const { drafts, together } of groups) written.push(await editing.edit(drafts, together));
     } catch (e) {
       await takeBack(phone.device, joined(written), true);
       throw new Error(`Nothing was done: ${(e as Error).message}`, { cause: e });
     } finally {
-      phone.holds = false;
-      phone.sendSoon();
+      phone.device.onQueued = onQueued;
+      if (phone.device.waiting) onQueued();
     }
     for (const m of sends) await sent.send(m);
     for (const address of made) await sent.made(address);

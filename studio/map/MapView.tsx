@@ -26,6 +26,7 @@ import { thisId } from '../../core/document/ids.ts';
 import { reachedScreens } from '../../core/preflight/reached.ts';
 import { EffectChannel, type Frame } from '../../player/api.ts';
 import { frameFor } from '../shell/frame-seen.ts';
+import { picture } from '../../player/picture.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, useHome, usePreview, useStudio } from '../state/studio.ts';
@@ -201,7 +202,10 @@ function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
       current = false;
     };
   }, [engine, data.given]);
-  const show = useMemo(() => ({ screen: data.screen, record: record ?? null }), [data.screen, record]);
+  const walk = useMemo(
+    () => (record === undefined ? null : picture(api, { screen: data.screen, record })),
+    [api, data.screen, record],
+  );
   const scale = CARD.width / PHONE.width;
   const Icon = data.starts ? House : data.lost ? Flag : null;
   return (
@@ -220,7 +224,7 @@ function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
           className="origin-top-left font-normal [font-size:16px]"
           style={{ ...PHONE, transform: `scale(${scale})` }}
         >
-          {record !== undefined && <Player api={api} frame={data.frame} effects={effects} dark={dark} show={show} />}
+          {walk && <Player api={api} walk={walk} frame={data.frame} effects={effects} dark={dark} />}
         </div>
       </div>
       <p className="mt-1.5 truncate text-center text-[12px] leading-tight font-semibold">{data.name}</p>

@@ -4,6 +4,7 @@ import type { Element } from '../../core/app/schema.ts';
 import { newId } from '../../core/document/ids.ts';
 import { EffectChannel } from '../../player/api.ts';
 import { frameFor } from '../shell/frame-seen.ts';
+import { picture } from '../../player/picture.ts';
 import { Player } from '../../player/Player.tsx';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useEngine, usePreview } from '../state/studio.ts';
@@ -36,6 +37,7 @@ export function Sample({ element, given, form }: { element: Element; given: stri
       current = false;
     };
   }, [engine, element, given, form]);
+  const walk = useMemo(() => show && picture(api, show), [api, show]);
   return (
     <div
       inert
@@ -45,7 +47,7 @@ export function Sample({ element, given, form }: { element: Element; given: stri
       style={{ width: PHONE.width * SCALE, height: PHONE.height * SCALE }}
     >
       <div className="origin-top-left [font-size:16px]" style={{ ...PHONE, transform: `scale(${SCALE})` }}>
-        {show && <Player api={api} frame={frame} effects={effects} dark={dark} show={show} />}
+        {walk && <Player api={api} walk={walk} frame={frame} effects={effects} dark={dark} />}
       </div>
     </div>
   );

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { BatteryFull, Moon, PanelRightClose, Smartphone, Sun, Wifi } from 'lucide-react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { Player } from '../../player/Player.tsx';
-import type { Place } from '../../player/navigation.ts';
+import type { NewPlace } from '../../core/phone/places.ts';
 import type { ScreenStore } from '../../player/screen-store.ts';
 import { phoneEffects } from '../state/engine.ts';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
@@ -31,6 +31,7 @@ const SIZES = [
 export function PhonePane() {
   const frame = useStudio((s) => s.app && frameSeen(s.app));
   const api = useStudio((s) => s.phone);
+  const walk = useStudio((s) => s.walk);
   const home = useHome();
   const phone = usePhone();
   const navigate = useNavigate();
@@ -52,7 +53,7 @@ export function PhonePane() {
     return () => watch.disconnect();
   }, []);
 
-  const onWhere = useCallback((place: Place, store: ScreenStore) => {
+  const onWhere = useCallback((place: NewPlace, store: ScreenStore) => {
     const before = usePhone.getState().place;
     phone.setPlace(place);
     if (before?.screen === place.screen && before.record === place.record) return;
@@ -103,7 +104,7 @@ export function PhonePane() {
       });
   }, []);
 
-  if (!frame || !api) return null;
+  if (!frame || !api || !walk) return null;
   const palette = frame.look[phone.dark ? 'dark' : 'light'];
   const [w, h] = phone.size;
   const scale = Math.min(1, (room.width - 16) / (w + 16), (room.height - 16) / (h + 16));
@@ -179,6 +180,7 @@ export function PhonePane() {
             <div ref={screen} className="relative min-h-0 flex-1 font-normal [font-size:16px]">
               <Player
                 api={api}
+                walk={walk}
                 frame={frame}
                 effects={phoneEffects}
                 dark={phone.dark}

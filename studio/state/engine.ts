@@ -1,7 +1,8 @@
 import { proxy, releaseProxy, wrap, type Remote } from 'comlink';
 import type { PhoneApi } from '../../core/phone/api.ts';
 import { EffectChannel } from '../../player/api.ts';
-import { remoteApi } from '../../player/remote.ts';
+import type { WalkApi } from '../../core/phone/walk.ts';
+import { remotePhone, remoteWalk } from '../../player/remote.ts';
 import type { StudioEngine } from '../engine/engine.ts';
 import type { EngineEvent } from '../engine/events.ts';
 import { recordsDbName, type KeptApp } from './registry.ts';
@@ -22,6 +23,7 @@ export interface RunningEngine {
   engine: EngineRemote;
   /** The same, as the phone asks it. */
   phone: PhoneApi;
+  walk: WalkApi;
   stop(): void;
 }
 
@@ -50,17 +52,17 @@ export async function startEngine(kept: KeptApp, held: unknown = null): Promise<
   const engine = wrap<StudioEngine>(worker) as unknown as EngineRemote;
   const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
   await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear), held);
-  const walked = remoteApi(engine.phone as unknown as Remote<PhoneApi>);
-  const phone: PhoneApi = {
-    ...walked,
+  const there = engine.phone as unknown as Remote<PhoneApi> & { walk: Remote<WalkApi> };
+  const phone = remotePhone(there, {
     // What is asked may come from a run that is tried.
     answered: async (id, answer) => {
-      await Promise.all([walked.answered(id, answer), engine.runs.answered(id, answer)]);
+      await Promise.all([there.answered(id, answer), engine.runs.answered(id, answer)]);
     },
-  };
+  });
   return {
     engine,
     phone,
+    walk: remoteWalk(there.walk),
     stop() {
       engine[releaseProxy]();
       worker.terminate();

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Place } from '../../player/navigation.ts';
+import type { NewPlace } from '../../core/phone/places.ts';
 
 interface PhoneState {
   mode: 'arrange' | 'use';
@@ -7,9 +7,9 @@ interface PhoneState {
   dark: boolean;
   folded: boolean;
   /** Where the phone is. */
-  place: Place | null;
+  place: NewPlace | null;
   /** Where the studio wants it to be. */
-  show: Place | null;
+  show: NewPlace | null;
   /** The element selected in the Screens workspace. */
   selected: string | null;
   /** All selected elements, when they are several; that one among them. */
@@ -20,8 +20,8 @@ interface PhoneState {
   setSize(size: readonly [number, number]): void;
   toggleDark(): void;
   toggleFolded(): void;
-  setPlace(place: Place): void;
-  go(place: Place): void;
+  setPlace(place: NewPlace): void;
+  go(place: NewPlace): void;
   select(id: string | null): void;
   /** Takes an element into the selection, or out of it. Gives the one to work on. */
   toggle(id: string): string | null;

@@ -6,6 +6,7 @@ import type { Written } from '../../core/host/undo.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Happened } from '../../core/session/effects.ts';
 import type { PhoneApi } from '../../core/phone/api.ts';
+import type { WalkApi } from '../../core/phone/walk.ts';
 import type { EngineRemote } from './engine.ts';
 import { startEngine, type RunningEngine } from './engine.ts';
 import { holdApp } from './hold.ts';
@@ -29,6 +30,8 @@ interface StudioState {
   engine: EngineRemote | null;
   /** The engine as the phone asks it. */
   phone: PhoneApi | null;
+  /** Leads whoever uses the phone through the app. */
+  walk: WalkApi | null;
   past: Step[];
   future: Step[];
 
@@ -198,6 +201,7 @@ export const useStudio = create<StudioState>((set, get) => {
     shown: null,
     engine: null,
     phone: null,
+    walk: null,
     past: [],
     future: [],
 
@@ -223,7 +227,15 @@ export const useStudio = create<StudioState>((set, get) => {
       revised.reset();
       useTrace.getState().clear();
       const { app } = kept;
-      set({ kept, app, shown: app, engine: running.engine, phone: running.phone, ...readSteps(before, kept) });
+      set({
+        kept,
+        app,
+        shown: app,
+        engine: running.engine,
+        phone: running.phone,
+        walk: running.walk,
+        ...readSteps(before, kept),
+      });
     },
 
     close() {
@@ -236,7 +248,7 @@ export const useStudio = create<StudioState>((set, get) => {
       oneByOne = inOrder();
       lastSave();
       desk.stop();
-      set({ kept: null, app: null, shown: null, engine: null, phone: null });
+      set({ kept: null, app: null, shown: null, engine: null, phone: null, walk: null });
     },
 
     async edit(

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Screen } from '../../core/app/schema.ts';
 import { EffectChannel } from '../../player/api.ts';
 import { frameFor } from '../shell/frame-seen.ts';
+import { picture } from '../../player/picture.ts';
 import { Player } from '../../player/Player.tsx';
 import type { ScreenStore } from '../../player/screen-store.ts';
 import { usePhone } from '../state/phone.ts';
@@ -44,7 +45,7 @@ export function Strained({
   }, [preview, engine, strain]);
   const effects = useMemo(() => new EffectChannel(), []);
   const record = place?.screen === screen.id ? place.record : null;
-  const show = useMemo(() => ({ screen: screen.id, record }), [screen.id, record]);
+  const walk = useMemo(() => picture(api, { screen: screen.id, record }), [api, screen.id, record]);
   const box = useRef<HTMLDivElement>(null);
   const rest = useRef(0);
   const [w, h] = strain.size;
@@ -107,7 +108,7 @@ export function Strained({
           className="origin-top-left font-normal [font-size:16px]"
           style={{ width: w / zoom, height: h / zoom, transform: `scale(${scale * zoom})` }}
         >
-          <Player api={api} frame={frame} effects={effects} dark={strain.dark ?? false} show={show} onDrawn={onDrawn} />
+          <Player api={api} walk={walk} frame={frame} effects={effects} dark={strain.dark ?? false} onDrawn={onDrawn} />
         </div>
       </div>
     </figure>

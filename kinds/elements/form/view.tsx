@@ -3,7 +3,6 @@ import type { Cell } from '../../../core/fields/lists.ts';
 import type { Drawn, DrawnNode } from '../../../core/screens/element.ts';
 import { FormContext, type FormState, usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf } from '../../../player/ElementView.tsx';
-import { draftAt, keepDraft } from '../../../player/drafts.ts';
 import type { ScreenStore } from '../../../player/screen-store.ts';
 import type { form } from './definition.ts';
 
@@ -19,31 +18,23 @@ function fieldsIn(store: ScreenStore, keys: readonly string[]): string[] {
 
 /** A form for a new or present record. What is typed stays until it is saved or the screen is left. */
 export default function FormView({ e }: { e: Drawn<typeof form> }) {
-  const { api, store, saved, say, setDirty, draftOf, begins } = usePlayer();
-  const draft = `kite-draft-${draftOf(e.key)}/${e.record ?? ''}`;
-  const [changed, setChanged] = useState<Record<string, Cell>>(() => draftAt(draft));
+  const { api, store, saved, say, drafts, draftOf, begins } = usePlayer();
+  const draft = `${draftOf(e.key)}/${e.record ?? ''}`;
+  const [changed, setChanged] = useState<Record<string, Cell>>(() => drafts.at(draft));
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [saving, setSaving] = useState(false);
   useEffect(() => {
-    if (Object.keys(draftAt(draft)).length) say('What you had typed is back', 'plain');
+    if (Object.keys(drafts.at(draft)).length) say('What you had typed is back', 'plain');
   }, []);
   const known = useRef(draft);
   useEffect(() => {
     if (known.current === draft) return;
     known.current = draft;
-    setChanged(draftAt(draft));
+    setChanged(drafts.at(draft));
     setProblems({});
   }, [draft]);
-  const isDirty = Object.keys(changed).length > 0;
-  useEffect(() => {
-    keepDraft(draft, changed);
-    setDirty(draft, isDirty);
-  }, [draft, changed, isDirty, setDirty]);
-  useEffect(
-    // The form goes out of view. What was typed is kept until it is saved or thrown away knowingly.
-    () => () => setDirty(draft, false),
-    [draft, setDirty],
-  );
+  // What was typed is kept until it is saved or thrown away knowingly, also while the form is out of view.
+  useEffect(() => drafts.set(draft, changed), [drafts, draft, changed]);
 
   const first: Record<string, Cell> = e.record ? e.values : { ...e.values, ...begins };
 
@@ -62,7 +53,7 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
           if (first) say(first);
         } else {
           setChanged({});
-          keepDraft(draft, {});
+          drafts.set(draft, {});
           saved(answer.created);
         }
       },

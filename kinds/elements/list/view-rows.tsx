@@ -1,6 +1,7 @@
 import { createContext, memo, useContext, type ComponentType, type ReactNode } from 'react';
 import type { Drawn, DrawnRow } from '../../../core/screens/element.ts';
-import { columnsIn, usePlayer, type Room } from '../../../player/context.ts';
+import type { Room } from '../../../core/phone/walk.ts';
+import { columnsIn, usePlayer } from '../../../player/context.ts';
 import { Inside, tappable } from '../../../player/ElementView.tsx';
 import type { list } from './definition.ts';
 

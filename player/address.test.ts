@@ -1,7 +1,9 @@
 // @vitest-environment jsdom
-import { act, cleanup, renderHook } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { entryOf, hashOf, placeOfHash, useNavigation, type Leaving } from './navigation.ts';
+import { hiveApp } from '../core/records/fixture.ts';
+import type { NewPlace } from '../core/phone/places.ts';
+import { Walk, type PhonePage } from '../core/phone/walk.ts';
+import { Address, entryOf, hashOf, placeOfHash } from './address.ts';
 
 it('a place in the address comes back as it went', () => {
   for (const place of [
@@ -29,35 +31,72 @@ it('what stands in a history counts only when it is ours and fits the address', 
 });
 
 describe('in the address', () => {
+  let bar: Address | null = null;
   beforeEach(() => history.pushState(null, '', '/a/bees/'));
-  afterEach(cleanup);
-  const settle = () => act(() => new Promise<void>((r) => setTimeout(r, 40)));
-  const LIST = { screen: 's_list', record: null };
-  const one = (record: string) => ({ screen: 's_one', record });
-  const open = (leaving?: Leaving) => {
-    const { result } = renderHook(() => useNavigation(LIST, true, null, leaving));
-    const nav = () => result.current;
-    return {
-      nav,
-      at: () => nav().where.stack.map((p) => `${p.screen.slice(2)} ${p.record ?? ''}${p.sheet ?? ''}`.trim()),
-      push: async (p: Parameters<ReturnType<typeof nav>['push']>[0]) => {
-        act(() => nav().push(p));
-        await settle();
+  afterEach(() => bar?.close());
+  const settle = () => new Promise<void>((r) => setTimeout(r, 40));
+  const one = (record: string): NewPlace => ({ screen: 's_one', record });
+
+  /** A page of an app with a list, whose address follows a walk through it. */
+  async function open() {
+    bar?.close();
+    const app = hiveApp();
+    app.screens = ['s_list', 's_one', 's_form'].map((id) => ({
+      id,
+      name: id,
+      given: null,
+      icon: 'box',
+      root: {},
+    })) as never;
+    app.tabs = [];
+    const walk = new Walk({
+      app: () => app,
+      show: async () => true,
+      leave: async () => undefined,
+      say: () => undefined,
+      keepDrafts: () => undefined,
+      isFirst: () => false,
+      begun: () => undefined,
+    });
+    const address = new Address((to) => walk.go(to));
+    bar = address;
+    const asked = { leaving: 0 };
+    let stack: NewPlace[] = [];
+    const page: PhonePage = {
+      where: (w) => {
+        stack = w.stack;
+        address.moved(w);
       },
+      draw: async () => undefined,
+      leaving: () => void asked.leaving++,
+    };
+    await walk.begin(page, { room: 'narrow', ...Address.begins() });
+    await settle();
+    const go = async (to: Parameters<Walk['go']>[0]): Promise<void> => {
+      await walk.go(to);
+      await settle();
+    };
+    return {
+      walk,
+      asked,
+      address,
+      go,
+      push: (place: NewPlace) => go({ to: 'push', place }),
+      back: () => go({ to: 'back' }),
+      at: () => stack.map((p) => `${p.screen.slice(2)} ${p.record ?? ''}${p.sheet ?? ''}`.trim()),
       device: async (steps = -1) => {
         history.go(steps);
         await settle();
       },
     };
-  };
+  }
 
   it('back in the app and back on the device lead the same way, and do not open what was left again', async () => {
-    const o = open();
+    const o = await open();
     await o.push(one('a'));
     await o.push(one('b'));
     expect(o.at()).toEqual(['list', 'one a', 'one b']);
-    act(() => o.nav().back());
-    await settle();
+    await o.back();
     expect([o.at(), location.hash]).toEqual([['list', 'one a'], '#/s_one/a']);
     await o.device();
     expect([o.at(), location.hash]).toEqual([['list'], '#/s_list']);
@@ -65,46 +104,40 @@ describe('in the address', () => {
     expect(o.at()).toEqual(['list', 'one a']);
   });
   it('a sheet is a sheet again after a reload, with what lies below it', async () => {
-    const first = open();
+    const first = await open();
     await first.push(one('a'));
     await first.push({ screen: 's_form', record: null, sheet: 'half' });
-    cleanup();
-    const again = open();
+    const again = await open();
     expect(again.at()).toEqual(['list', 'one a', 'form half']);
-    act(() => again.nav().back());
-    await settle();
+    await again.back();
     expect(again.at()).toEqual(['list', 'one a']);
     await again.device();
     expect(again.at()).toEqual(['list']);
   });
   it('asks before the device’s back throws away what was typed, and stays until that is wanted', async () => {
-    let dirty = true;
-    let go: (() => void) | null = null;
-    const o = open({ isDirty: () => dirty, ask: (then) => void (go = then) });
+    const o = await open();
     await o.push({ screen: 's_form', record: null });
+    await o.walk.drafted('s_form//e_form/', { f_name000: 'Half' });
     await o.device();
-    expect([o.at(), location.hash]).toEqual([['list', 'form'], '#/s_form']);
-    expect(go).not.toBeNull();
-    dirty = false;
-    go!();
+    expect([o.at(), location.hash, o.asked.leaving]).toEqual([['list', 'form'], '#/s_form', 1]);
+    await o.walk.leaveAnyway();
+    o.address.leave();
     await settle();
     expect([o.at(), location.hash]).toEqual([['list'], '#/s_list']);
   });
   it('an address that is typed opens its screen upon the others', async () => {
-    const o = open();
+    const o = await open();
     location.hash = '#/s_one/c';
     await settle();
     expect(o.at()).toEqual(['list', 'one c']);
     await o.push(one('d'));
-    act(() => o.nav().back());
-    await settle();
+    await o.back();
     expect(o.at()).toEqual(['list', 'one c']);
   });
   it('what is opened in place of another is so in the history too', async () => {
-    const o = open();
+    const o = await open();
     await o.push(one('a'));
-    act(() => o.nav().instead(one('b')));
-    await settle();
+    await o.go({ to: 'instead', place: one('b') });
     expect([o.at(), location.hash]).toEqual([['list', 'one b'], '#/s_one/b']);
     await o.device();
     expect(o.at()).toEqual(['list']);
