@@ -71,14 +71,11 @@ export function ScreenView(props: Props) {
         ref={scroller}
         onPointerDown={({ target, nativeEvent }) => {
           const on = (target as Element).closest<HTMLElement>('[data-long]');
-          const { e, long } = on?.dataset ?? {};
           if (!on) return;
           // The finger may be lifted before what hears it is here.
           const lifted = new AbortController();
           addEventListener('pointerup', () => lifted.abort(), { once: true });
-          void import('./long-press.ts').then((m) =>
-            m.begin(nativeEvent, on, lifted, () => context.tap(long!, e!, 'long')),
-          );
+          void import('./long-press.ts').then((m) => m.begin(nativeEvent, on, lifted, context.tap));
         }}
         onKeyDown={({ key, target }) => {
           const { e, long } = (target as HTMLElement).dataset;

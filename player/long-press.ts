@@ -2,12 +2,15 @@
 const LONG_MS = 550;
 const STILL = 10;
 
+type Tap = (key: string, element: string, property: string) => void;
+
 /**
  * A finger is down on something that hears long presses, since this event; `end` is aborted when it is lifted. Lifting
  * it after a long press is no tap.
  */
-export function begin(down: PointerEvent, on: HTMLElement, end: AbortController, act: () => void): void {
+export function begin(down: PointerEvent, on: HTMLElement, end: AbortController, tap: Tap): void {
   const { signal } = end;
+  const { e, long } = on.dataset;
   if (signal.aborted) return;
   const moved = (e: PointerEvent): void => {
     if (Math.abs(e.clientX - down.clientX) + Math.abs(e.clientY - down.clientY) > STILL) end.abort();
@@ -24,7 +27,7 @@ export function begin(down: PointerEvent, on: HTMLElement, end: AbortController,
       const lifted = (): void => void setTimeout(() => on.removeEventListener('click', swallow, true), 50);
       addEventListener('pointerup', lifted, { once: true });
       addEventListener('pointercancel', lifted, { once: true });
-      act();
+      tap(long!, e!, 'long');
     },
     LONG_MS - (performance.now() - down.timeStamp),
   );

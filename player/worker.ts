@@ -81,11 +81,11 @@ export class Engine implements Inside {
     this.comeAlong(kept.app);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
     const own: Kept = there ? await keptIn(this.store) : { states: [], queue: [] };
-    if (there) {
-      this.heardAt = (await this.store.get<string>('heard')) ?? '';
-      this.told = (await this.store.get<string>('told')) ?? '';
-    }
-    const ear = there ? await this.store.get<string>('ear') : undefined;
+    const [heard = '', told = '', ear] = there
+      ? await Promise.all(['heard', 'told', 'ear'].map((key) => this.store.get<string>(key)))
+      : [];
+    this.heardAt = heard;
+    this.told = told;
     // Not by randomUUID, which pages by plain http do not have.
     this.ear = ear ?? newDeviceId() + newDeviceId();
     const phone = new Phone(kept.app, kept.number, own, this.ports);

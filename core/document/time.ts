@@ -2,23 +2,18 @@
 export interface Clock {
   /** Milliseconds since 1970 (Unix time). */
   now(): number;
-  /** Does something once, after so many milliseconds. Gives the way not to do it after all. */
+  /** Does something once, after so many milliseconds, 2^31 - 1 at most. Gives the way not to do it after all. */
   after(ms: number, work: () => void): () => void;
 }
 
-/** A browser's timer counts to 2^31 - 1 milliseconds; longer ones go on in parts. */
+/** A browser's timer counts to 2^31 - 1 milliseconds; what waits longer waits in parts. */
 const LONGEST_MS = 2_000_000_000;
 
 /** The clock of the device that this runs on. */
 export const deviceClock: Clock = {
   now: () => Date.now(),
   after(ms, work) {
-    let timer: ReturnType<typeof setTimeout>;
-    const go = (left: number): void => {
-      const part = Math.min(left, LONGEST_MS);
-      timer = setTimeout(() => (left > part ? go(left - part) : work()), part);
-    };
-    go(ms);
+    const timer = setTimeout(work, ms);
     return () => clearTimeout(timer);
   },
 };
@@ -29,7 +24,8 @@ export const pause = (clock: Clock, ms: number): Promise<void> =>
 
 /** Resolves at a time in milliseconds since 1970; at once where that is over. A clock that is set back is waited for. */
 export async function until(clock: Clock, time: number): Promise<void> {
-  for (let left = time - clock.now(); left > 0; left = time - clock.now()) await pause(clock, left);
+  for (let left = time - clock.now(); left > 0; left = time - clock.now())
+    await pause(clock, Math.min(left, LONGEST_MS));
 }
 
 /** Does something again and again, with so many milliseconds in between. Gives the way to end that. */

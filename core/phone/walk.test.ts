@@ -152,7 +152,7 @@ describe('a walk through an app', () => {
     const app = o.world.app;
     o.p.phone.setApp({ ...app, screens: app.screens.filter((s) => s.id !== ONE) });
     await o.world.settle();
-    expect(o.drawn().missing).toBe('This screen is not in the app any more.');
+    expect(o.drawn().missing).toBe('This screen is not here any more.');
     o.p.phone.setApp(app);
     await o.world.settle();
     expect([o.drawn().missing, o.texts()]).toEqual([null, ['It is Bramble']]);

@@ -188,7 +188,7 @@ export class Walk implements WalkApi {
       if (this.drawn.get(opening) === there) continue;
       this.drawn.set(opening, there);
       if (!there) {
-        const missing = 'This screen is not in the app any more.';
+        const missing = 'This screen is not here any more.';
         void page.draw(opening, { set: [], gone: [], root: '', title: '', missing });
         continue;
       }

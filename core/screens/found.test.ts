@@ -6,6 +6,7 @@ import { thisId } from '../document/ids.ts';
 import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { openSession } from '../session/fixture.ts';
+import { readKey } from '../records/changes.ts';
 import '../../kinds/elements/list/arranged.ts';
 import './parts.ts';
 
@@ -75,4 +76,29 @@ it('a list offers filters by fields that people can choose by, and leaves others
   const page = show({ root: make.box('down', [list]) });
   const [drawn] = page.find('list');
   expect(drawn!.filters.map((f) => f.field)).toEqual([F.status, F.weight]);
+});
+
+it('an element has the size that its maker gave it', () => {
+  const sized = { ...make.text('Wide'), width: 120, height: 40 } as Element;
+  const [text] = show({ root: make.box('down', [sized, make.text('Plain')]) }).find('text');
+  expect(text).toMatchObject({ width: 120, height: 40 });
+  const [, plain] = show({ root: make.box('down', [sized, make.text('Plain')]) }).find('text');
+  expect([plain!.width, plain!.height]).toEqual([undefined, undefined]);
+});
+
+it('nothing is watched for a screen that is left', () => {
+  const app = hiveApp();
+  const root = make.box('down', [make.list(T.hives, [make.text(NAME)])]);
+  app.screens = [{ id: HOME, name: 'Home', given: null, icon: 'list', root }];
+  const records = new Records(app);
+  someRecords(records);
+  const { session, show: open } = openSession(app, records);
+  open(HOME);
+  expect(records.isWatched(readKey(T.hives, F.name))).toBe(true);
+  session.setApp({ ...app, screens: [{ ...app.screens[0]!, root: make.box('down', []) }] });
+  expect(records.isWatched(readKey(T.hives, F.name))).toBe(false);
+  session.setApp(app);
+  expect(records.isWatched(readKey(T.hives, F.name))).toBe(true);
+  session.leave('phone');
+  expect(records.isWatched(readKey(T.hives, F.name))).toBe(false);
 });
