@@ -34,6 +34,8 @@ export interface Kept {
   view?: string | undefined;
   /** The name of the device, which it keeps from one opening to the next. */
   device?: string | undefined;
+  /** The name of this opening; made up where there is none. */
+  run?: string | undefined;
   person?: string | null | undefined;
   record?: PersonRecord | null | undefined;
   drafts?: Drafts | undefined;
@@ -129,7 +131,7 @@ export class Phone implements PhoneApi {
     this.name = kept.device ?? newDeviceId();
     const { queue, at, view } = kept;
     this.device = new Device({
-      id: runOf(this.name),
+      id: kept.run ?? runOf(this.name),
       replica: this.replica,
       store: ports.store,
       queue,

@@ -139,6 +139,7 @@ export class WorldPhone {
   who: Who;
   /** So many milliseconds its clock is ahead. */
   off: number;
+  private runs = 0;
 
   constructor(
     readonly world: World,
@@ -203,22 +204,29 @@ export class WorldPhone {
       save: async (u) => (this.wire === wire ? store.save(u) : undefined),
     };
     const files = new Files(store, async () => null);
-    this.phone = new Phone(world.app, 1, store.kept(), {
-      clock,
-      store: own,
-      kinds: world.options.kinds ?? NO_KINDS,
-      files: async () => files,
-      session: {
-        send: async (m) => void this.sent.push(m),
-        happened: () => undefined,
-        effect: (effect) => void this.effects.push(effect),
-        world: { now: clock.now, newId: newRecordId, until: (time) => until(clock, time) },
+    // Not by chance, so that the same seed gives the same names.
+    const run = `${this.name}${(this.runs++).toString(36).padStart(4, '0')}`;
+    this.phone = new Phone(
+      world.app,
+      1,
+      { ...store.kept(), run },
+      {
+        clock,
+        store: own,
+        kinds: world.options.kinds ?? NO_KINDS,
+        files: async () => files,
+        session: {
+          send: async (m) => void this.sent.push(m),
+          happened: () => undefined,
+          effect: (effect) => void this.effects.push(effect),
+          world: { now: clock.now, newId: newRecordId, until: (time) => until(clock, time) },
+        },
+        report: () => undefined,
+        say: (words) => void this.said.push(words),
+        refused: (list) => void this.refused.push(...list),
+        overtaken: (list) => void this.overtaken.push(...list),
       },
-      report: () => undefined,
-      say: (words) => void this.said.push(words),
-      refused: (list) => void this.refused.push(...list),
-      overtaken: (list) => void this.overtaken.push(...list),
-    });
+    );
     if (this.options.byHand) this.device.connect(wire);
     else {
       this.phone.join({

@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest';
+import { contents } from '../host/fixture.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
+import { Random } from './random.ts';
+import { thousandActs } from './acts.fixture.ts';
+import { VirtualClock } from './clock.ts';
+import { World } from './world.ts';
+
+describe('the clock of a world', () => {
+  it('does what is due in its order, with all that comes of it, and no time passes otherwise', async () => {
+    const clock = new VirtualClock(0);
+    const did: string[] = [];
+    clock.after(20, () => did.push(`second at ${clock.now()}`));
+    clock.after(10, () => {
+      did.push(`first at ${clock.now()}`);
+      clock.after(5, () => void Promise.resolve().then(() => did.push(`of the first at ${clock.now()}`)));
+    });
+    const cancel = clock.after(12, () => did.push('never'));
+    cancel();
+    await clock.pass(9);
+    expect([did, clock.now()]).toEqual([[], 9]);
+    await clock.pass(100);
+    expect(did).toEqual(['first at 10', 'of the first at 15', 'second at 20']);
+    expect([clock.now(), clock.next]).toEqual([109, null]);
+  });
+});
+
+describe('a world', () => {
+  it('is the same for the same seed, down to each change that is kept; for another it is another', async () => {
+    const [one, again, other] = await Promise.all([7, 7, 8].map((seed) => thousandActs(seed, 150)));
+    expect(one!.log.kept.length).toBeGreaterThan(40);
+    expect(again!.log.kept).toEqual(one!.log.kept);
+    expect(other!.log.kept).not.toEqual(one!.log.kept);
+  });
+  it('ends alike on every phone, when all have had time and a network', async () => {
+    const world = await thousandActs(3, 200);
+    for (const p of world.phones) p.network = 'on';
+    await world.pass(120_000);
+    for (const p of world.phones) expect(contents(p.records)).toEqual(contents(world.host.replica.records));
+  });
+  it.each([
+    ['on', 1],
+    ['twice', 1],
+    ['off', 0],
+    ['answers lost', 1],
+  ] as const)('a change by a network that is %s is on the host %s time', async (network, times) => {
+    const world = new World({ app: hiveApp() });
+    const p = world.phone();
+    await world.settle();
+    p.network = network;
+    await p.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.name]: 'One' } }]);
+    await world.pass(5000);
+    expect([world.log.kept.length, p.device.waiting]).toEqual([times, network === 'on' || network === 'twice' ? 0 : 1]);
+    p.network = 'on';
+    await world.pass(60_000);
+    expect([world.log.kept.length, p.device.waiting]).toEqual([1, 0]);
+  });
+  it('a slow network takes its time, and brings what comes in its order', async () => {
+    const world = new World({ app: hiveApp() });
+    const [a, b] = [world.phone(), world.phone()];
+    await world.settle();
+    b.network = 'slow';
+    for (let i = 1; i <= 20; i++) {
+      await a.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.weight]: i } }]);
+      await world.settle();
+    }
+    expect(b.cell(T.hives, 'h1', F.weight)).toBeNull();
+    await world.pass(120_000);
+    expect(b.cell(T.hives, 'h1', F.weight)).toBe(20);
+  });
+});
+
+it('what looks like chance is spread evenly', () => {
+  const random = new Random(1);
+  const counts = [0, 0, 0, 0];
+  for (let i = 0; i < 4000; i++) counts[random.below(4)]!++;
+  for (const n of counts) expect(Math.abs(n - 1000)).toBeLessThan(120);
+});
