@@ -1,4 +1,4 @@
-import { readdirSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
@@ -8,11 +8,14 @@ import { rowFor } from '../core/app/generate-screens.ts';
 import type { Properties } from '../core/document/meaning.ts';
 import type { FieldDefinition } from '../core/fields/kind.ts';
 import { hiveApp } from '../core/records/fixture.ts';
+import { ANSWERED_BY } from '../core/routines/asks.ts';
+import type { AnyStepDefinition } from '../core/routines/step.ts';
+import { VARIABLE_KINDS } from '../core/app/variables.ts';
 import { ELEMENTS } from './elements/index.ts';
 import { FIELDS } from './fields/index.ts';
 import { FORMATS } from './formats/index.ts';
 import { NOTES } from './notes/index.ts';
-import { STEPS } from './steps/index.ts';
+import { PURPOSES, STEPS } from './steps/index.ts';
 import { TRIGGERS } from './triggers/index.ts';
 
 const here = fileURLToPath(new URL('.', import.meta.url));
@@ -141,5 +144,42 @@ describe('routines that start when a screen opens', () => {
       { said: `${screen.name} opens`, screen: screen.id },
     ]);
     expect(opened.starters(app, 'q_none00000', () => '')).toEqual([]);
+  });
+});
+
+describe('a kind is known everywhere that lists kinds', () => {
+  /** Steps that stand in others alone, and are never offered by themselves. */
+  const INSIDE = ['choice', 'case', 'otherwise if'];
+  it('every step is offered for one purpose', () => {
+    const offered = PURPOSES.flatMap(([, kinds]) => kinds);
+    expect([...offered, ...INSIDE].sort()).toEqual(STEPS.map((d) => d.do).sort());
+  });
+  it('every type of field can be kept in a variable, or it is said why not', () => {
+    const why: Partial<Record<string, string>> = {
+      link: 'kept as a record or several',
+      formula: 'worked out, and not kept',
+      mail: 'a text to a variable',
+      phone: 'a text to a variable',
+      web: 'a text to a variable',
+      code: 'a text to a variable',
+      person: 'whoever uses the app is known without one',
+      id: 'written by the app itself',
+      created: 'written by the app itself',
+      changed: 'written by the app itself',
+      plan: 'means something on the plan of a list alone',
+      file: 'a picture, a drawing or a sound is kept; other files belong to records',
+    };
+    const kept = new Set(Object.keys(VARIABLE_KINDS));
+    expect(FIELDS.map((f) => f.type as string).filter((t) => !kept.has(t) && !why[t])).toEqual([]);
+  });
+});
+
+describe('where a routine can run', () => {
+  const source = (kind: string): string =>
+    readFileSync(join(here, 'steps', kind.replace(/ /g, '-'), 'definition.ts'), 'utf8');
+  it.each(STEPS.map((d) => [d.do, d] as const))('step %s says it', (kind, { only }: AnyStepDefinition) => {
+    const asks = [...source(kind).matchAll(/ask: '([a-z]+)'/g)].map(([, ask]) => ask as keyof typeof ANSWERED_BY);
+    const needsPhone = asks.some((ask) => ANSWERED_BY[ask] === 'phone');
+    expect(only === 'phone').toBe(needsPhone);
   });
 });

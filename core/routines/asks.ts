@@ -75,6 +75,23 @@ export type Ask =
   /** Something the device does or finds out; the answer is what it gave. */
   | { ask: 'device'; what: DeviceAsk };
 
+/** Which side can answer an ask: the phone of somebody, the host, or either. A phone’s are never sent to a host. */
+export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' } = {
+  write: 'either',
+  send: 'either',
+  wait: 'either',
+  words: 'either',
+  refresh: 'either',
+  open: 'phone',
+  back: 'phone',
+  message: 'phone',
+  element: 'phone',
+  variable: 'phone',
+  timer: 'phone',
+  question: 'phone',
+  device: 'phone',
+};
+
 /** What a person is asked. */
 export type Question = { words: string } & (
   | { wants: 'yes or no'; yes: string; no: string }

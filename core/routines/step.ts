@@ -110,6 +110,8 @@ export interface StepDefinition<K extends string = string, P extends Properties 
   /** `standIn` says what it does in place of what one may expect. */
   readonly said: { name: string; hint: string; standIn?: string };
   readonly properties: P;
+  /** It runs on somebody’s phone alone, since it needs a screen, a person or the device; the others run anywhere. */
+  readonly only?: 'phone';
   /** May a run that stands at this step outlive the page? Then it is kept before each ask. */
   readonly lasts?: boolean;
   begin(at: { id(letter: string): string }): Held<P>;
@@ -128,7 +130,7 @@ export interface StepDefinition<K extends string = string, P extends Properties 
 
 type StepData<K extends string, P extends Properties> = Pick<
   StepDefinition<K, P>,
-  'do' | 'said' | 'properties' | 'lasts'
+  'do' | 'said' | 'properties' | 'lasts' | 'only'
 >;
 /** Defines a kind of step: first what it is and holds, then what it does. */
 export const defineStep = <const K extends string, P extends Properties>(data: StepData<K, P>) => ({
@@ -139,7 +141,7 @@ export const defineStep = <const K extends string, P extends Properties>(data: S
 });
 
 /** A definition of any kind, as generic code sees it. */
-export interface AnyStepDefinition extends Pick<StepDefinition, 'do' | 'said' | 'properties' | 'lasts'> {
+export interface AnyStepDefinition extends Pick<StepDefinition, 'do' | 'said' | 'properties' | 'lasts' | 'only'> {
   begin(at: { id(letter: string): string }): object;
   gives?(step: AnyStep): Type;
   start(step: AnyStep, scope: StepScope): Outcome;

@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const openAddress = defineStep({
   do: 'address',
   said: { name: 'Open an address', hint: 'or begin a call, mail or message' },
+  only: 'phone',
   properties: {
     how: oneOf('what is done', {
       open: 'Open',

@@ -6,6 +6,7 @@ export const ask = defineStep({
   do: 'ask',
   said: { name: 'Ask yes or no', hint: 'and go one way or the other' },
   lasts: true,
+  only: 'phone',
   properties: {
     words: words('the question', { unfilled: { severity: 'stops', said: 'a question has no words yet.' } }),
     yes: optional(text('the word for yes', 40)),

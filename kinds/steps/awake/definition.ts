@@ -5,6 +5,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const awake = defineStep({
   do: 'awake',
   said: { name: 'Keep the screen awake', hint: 'or let it sleep again' },
+  only: 'phone',
   properties: {
     on: yesNo('the screen', { true: 'stays awake', false: 'may sleep again' }),
   },

@@ -3,6 +3,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const back = defineStep({
   do: 'back',
   said: { name: 'Go back', hint: '' },
+  only: 'phone',
   properties: {},
 }).does({
   begin: () => ({}),

@@ -5,6 +5,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const buzz = defineStep({
   do: 'buzz',
   said: { name: 'Buzz', hint: 'shakes the phone' },
+  only: 'phone',
   properties: {
     how: oneOf('how', { short: 'once, short', long: 'once, long', twice: 'twice' }),
   },

@@ -12,6 +12,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const calendarFile = defineStep({
   do: 'calendar file',
   said: { name: 'Make a calendar file', hint: 'iCalendar' },
+  only: 'phone',
   properties: {
     name: words('the name of the file', { unfilled: { severity: 'stops', said: 'the calendar file has no name.' } }),
     query: query('which records', {

@@ -6,6 +6,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const caption = defineStep({
   do: 'caption',
   said: { name: 'Lay words over a picture', hint: 'kept as one picture' },
+  only: 'phone',
   properties: {
     picture: formula('the picture', 'picture', {
       unfilled: { severity: 'stops', said: 'the picture to lay words over is not chosen.' },

@@ -4,6 +4,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const closeSheet = defineStep({
   do: 'close',
   said: { name: 'Close the sheet', hint: '' },
+  only: 'phone',
   properties: {},
 }).does({
   begin: () => ({}),

@@ -11,6 +11,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const contactsFile = defineStep({
   do: 'contacts',
   said: { name: 'Make contact cards', hint: 'vCard, for address books' },
+  only: 'phone',
   properties: {
     name: words('the name of the file', {
       unfilled: { severity: 'stops', said: 'the file of contact cards has no name.' },

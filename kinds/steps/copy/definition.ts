@@ -5,6 +5,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const copy = defineStep({
   do: 'copy',
   said: { name: 'Copy words', hint: 'to the clipboard' },
+  only: 'phone',
   properties: {
     words: words('the words', { unfilled: { severity: 'stops', said: 'there is nothing to copy yet.' } }),
   },

@@ -11,6 +11,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const csv = defineStep({
   do: 'csv',
   said: { name: 'Make a table file', hint: 'CSV, for spreadsheets' },
+  only: 'phone',
   properties: {
     name: words('the name of the file', { unfilled: { severity: 'stops', said: 'the table file has no name.' } }),
     query: query('which records', {

@@ -9,6 +9,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const describeStep = defineStep({
   do: 'describe',
   said: { name: 'Describe a picture', hint: 'its colours, shapes and codes', standIn: BY_POINTS },
+  only: 'phone',
   properties: {
     picture: formula('the picture', 'picture', {
       unfilled: { severity: 'stops', said: 'the picture to describe is not chosen.' },

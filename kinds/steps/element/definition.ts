@@ -15,6 +15,7 @@ const DID = {
 export const elementStep = defineStep({
   do: 'element',
   said: { name: 'Show, hide or enable', hint: 'something on the screen' },
+  only: 'phone',
   properties: {
     how: oneOf('what is done', {
       show: 'Show again',

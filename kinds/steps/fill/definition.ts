@@ -8,6 +8,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const fill = defineStep({
   do: 'fill',
   said: { name: 'Fill in an input', hint: 'as a person would' },
+  only: 'phone',
   properties: {
     element: element('the input', {
       unfilled: { severity: 'stops', said: 'the input to fill in is not chosen.' },

@@ -18,6 +18,7 @@ export const menu = defineStep({
   do: 'menu',
   said: { name: 'Choose from a menu', hint: 'and go on by the choice' },
   lasts: true,
+  only: 'phone',
   properties: {
     words: words('the words over the menu', { unfilled: { severity: 'look', said: 'a menu has no words over it.' } }),
     from: oneOf('what it offers', {

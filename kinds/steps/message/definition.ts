@@ -4,6 +4,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const message = defineStep({
   do: 'message',
   said: { name: 'Show a message', hint: 'on the phone' },
+  only: 'phone',
   properties: {
     words: words('the message', { unfilled: { severity: 'stops', said: 'a message has no words yet.' } }),
     has: optional(oneOf('its button', { none: 'no button', undo: 'Undo', run: 'a button that runs a routine' })),

@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const notice = defineStep({
   do: 'notice',
   said: { name: 'Notify here', hint: 'on this device' },
+  only: 'phone',
   properties: {
     title: words('the title', { unfilled: { severity: 'stops', said: 'a notice has no title yet.' } }),
     words: optional(words('the words')),

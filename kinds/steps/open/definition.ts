@@ -11,6 +11,7 @@ import { defineStep, StepError, type StepScope } from '../../../core/routines/st
 export const open = defineStep({
   do: 'open',
   said: { name: 'Open a screen', hint: '' },
+  only: 'phone',
   properties: {
     screen: screen('the screen to open', {
       unfilled: { severity: 'stops', said: 'the screen to open is not chosen.' },

@@ -19,6 +19,7 @@ const SUMMED = new Set<FieldType>(['number', 'money', 'duration', 'formula']);
 export const pdf = defineStep({
   do: 'pdf',
   said: { name: 'Make a PDF', hint: 'words and a table, to print or send' },
+  only: 'phone',
   properties: {
     name: words('the name of the file', { unfilled: { severity: 'stops', said: 'the PDF has no name.' } }),
     picture: optional(formula('the picture at its head', 'picture')),

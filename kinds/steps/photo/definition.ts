@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const photo = defineStep({
   do: 'photo',
   said: { name: 'Take a photo or pick a picture', hint: '' },
+  only: 'phone',
   properties: {
     from: oneOf('where it comes from', { camera: 'the camera', gallery: 'the gallery', any: 'either' }),
     result: result('the picture'),

@@ -6,6 +6,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const readPlace = defineStep({
   do: 'place',
   said: { name: 'Read the place', hint: 'where the phone is' },
+  only: 'phone',
   properties: {
     result: result('the place'),
     resultName: text('the place'),

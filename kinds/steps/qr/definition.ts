@@ -9,6 +9,7 @@ const MOST = 2331;
 export const qr = defineStep({
   do: 'qr',
   said: { name: 'Make a QR code', hint: 'as a picture' },
+  only: 'phone',
   properties: {
     words: words('what it says', { unfilled: { severity: 'stops', said: 'a QR code to make says nothing yet.' } }),
     result: result('the picture'),

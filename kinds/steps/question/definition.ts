@@ -11,6 +11,7 @@ export const question = defineStep({
   do: 'question',
   said: { name: 'Ask for a value', hint: 'typed on the phone' },
   lasts: true,
+  only: 'phone',
   properties: {
     words: words('the question', { unfilled: { severity: 'stops', said: 'a question has no words yet.' } }),
     as: oneOf('what is asked for', { text: 'words', 'long text': 'a long text', number: 'a number', date: 'a date' }),

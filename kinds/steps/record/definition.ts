@@ -6,6 +6,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const recordSound = defineStep({
   do: 'record',
   said: { name: 'Record a sound', hint: 'with the microphone' },
+  only: 'phone',
   properties: {
     most: number('seconds at most', 1, 600, { whole: true }),
     result: result('the sound'),

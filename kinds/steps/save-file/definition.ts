@@ -6,6 +6,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const saveFile = defineStep({
   do: 'save file',
   said: { name: 'Save a file', hint: 'on the device' },
+  only: 'phone',
   properties: {
     name: words('the name of the file'),
     content: words('what is in it'),

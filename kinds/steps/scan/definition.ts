@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const scan = defineStep({
   do: 'scan',
   said: { name: 'Scan a code', hint: 'QR code or bar code' },
+  only: 'phone',
   properties: {
     result: result('what was scanned'),
     resultName: text('what was scanned'),

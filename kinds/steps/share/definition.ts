@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const share = defineStep({
   do: 'share',
   said: { name: 'Share', hint: 'words, an address or a picture' },
+  only: 'phone',
   properties: {
     title: optional(words('the title')),
     words: words('the words'),

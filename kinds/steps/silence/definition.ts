@@ -4,6 +4,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const silence = defineStep({
   do: 'silence',
   said: { name: 'Stop the sound', hint: '' },
+  only: 'phone',
   properties: {},
 }).does({
   begin: () => ({}),

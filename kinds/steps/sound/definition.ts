@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const playSound = defineStep({
   do: 'sound',
   said: { name: 'Play a sound', hint: 'from a file or an address' },
+  only: 'phone',
   properties: {
     source: formula('the sound', 'address', {
       unfilled: { severity: 'stops', said: 'the sound to play is not chosen.' },

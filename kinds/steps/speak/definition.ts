@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const speak = defineStep({
   do: 'speak',
   said: { name: 'Say aloud', hint: 'in the voice of the device' },
+  only: 'phone',
   properties: {
     words: words('the words', { unfilled: { severity: 'stops', said: 'there is nothing to say aloud yet.' } }),
   },

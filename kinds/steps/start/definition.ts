@@ -4,6 +4,7 @@ import { defineStep } from '../../../core/routines/step.ts';
 export const toStart = defineStep({
   do: 'start',
   said: { name: 'Go to the start', hint: 'the first screen' },
+  only: 'phone',
   properties: {},
 }).does({
   begin: () => ({}),

@@ -5,6 +5,7 @@ import { defineStep, StepError } from '../../../core/routines/step.ts';
 export const timerStep = defineStep({
   do: 'timer',
   said: { name: 'Switch a timer', hint: 'on or off' },
+  only: 'phone',
   properties: {
     on: oneOf('what is done', { on: 'on', off: 'off' }),
     routine: routine('whose timer', { unfilled: { severity: 'stops', said: 'the timer to switch is not chosen.' } }),

@@ -10,6 +10,7 @@ import type { Field } from '../../../core/tables/schema.ts';
 export const setVariable = defineStep({
   do: 'variable',
   said: { name: 'Set a variable', hint: 'set, add to, put behind, clear' },
+  only: 'phone',
   properties: {
     how: oneOf('what is done', { set: 'Set', add: 'Add to', append: 'Put behind', clear: 'Clear' }),
     variable: variable('the variable', {
