@@ -23,7 +23,8 @@ export const noApp = (name: string): Refused =>
 
 const About = z.object({
   facts: ReleaseFacts,
-  icons: z.object({ 192: z.string(), 512: z.string() }).nullable(),
+  // A document that is read again comes without; what is kept beside it has them.
+  icons: z.object({ 192: z.string(), 512: z.string() }).nullable().default(null),
   number: z.number().optional(),
   at: z.string().optional(),
   keyHash: z.string().optional(),

@@ -371,6 +371,22 @@ describe('the document of an app', () => {
     expect((await t.call('/a/older/', { accept: 'text/html' })).text).toContain('<title>Hives</title>');
     expect(await readdir(join(t.folder, 'data/older'))).not.toContain('release.json');
   });
+  it('from before the server knew its look and whom it asks is looked through once, and keeps its pictures', async () => {
+    const icons = { 192: 'aWNvbg==', 512: 'aWNvbg==' };
+    const app = { ...hiveApp(), id: 'a_known0000' };
+    await t.call('/api/apps/known', { method: 'PUT', json: { app, icons }, key: KEY });
+    const path = join(t.folder, 'data/known/published.json');
+    await t.restart(async () => {
+      const kept = JSON.parse(await readFile(path, 'utf8')) as { facts: Record<string, unknown> };
+      const { look: _look, hosts: _hosts, ...facts } = kept.facts;
+      await writeFile(path, JSON.stringify({ ...kept, facts }));
+    });
+    const { status, body } = await t.call('/api/apps/known/app');
+    expect([status, body['hosts']]).toEqual([200, []]);
+    expect(Object.keys(body['look'] as object)).toEqual(expect.arrayContaining(['light', 'dark']));
+    expect((await t.call('/a/known/icon-192.png')).text).toBe('icon');
+    expect(JSON.parse(await readFile(path, 'utf8'))).toMatchObject({ number: 1, icons, facts: { hosts: [] } });
+  });
 });
 
 it('an app is removed while all of its doors are used: afterwards nothing of it is served, taken or left', async () => {
