@@ -13,16 +13,9 @@ import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
 import { MadeOf, type Making } from './made-of.ts';
-import {
-  units,
-  type Asked,
-  type CatchUp,
-  type Compared,
-  type Have,
-  type News,
-  type Page,
-  type Receipt,
-} from './protocol.ts';
+import { units, type Asked, type CatchUp, type Compared, type Have, type News, type Receipt } from './protocol.ts';
+import { pageOf } from './pages.ts';
+import { PushQueue, type Push } from './push-queue.ts';
 import { Refusals } from './refusals.ts';
 import { keptIn } from '../fields/kept-file.ts';
 import { Replica, stampsOf } from './replica.ts';
@@ -40,13 +33,6 @@ export interface FilesPort {
   sizeOf(hash: string): number | null;
 }
 
-/** Changes of one device that wait for their turn. */
-interface Push {
-  changes: readonly Change[];
-  who: Who;
-  resolve(receipt: Receipt): void;
-  reject(error: unknown): void;
-}
 /** A change that may be made, and whose it is. */
 interface Fitting extends Making {
   push: Push;
@@ -61,17 +47,6 @@ class NotKept extends Error {
 }
 
 const KEPT_CHANGES = 20_000;
-/** Changes that are taken in one turn at most. */
-const TURN = 10_000;
-/** A page of records ends at either of these. */
-const PAGE_RECORDS = 5000;
-const PAGE_LETTERS = 2_000_000;
-/** As short as a pause can be, a millisecond or so. */
-const moment = (): Promise<void> =>
-  new Promise((resolve) => {
-    setTimeout(resolve, 0);
-  });
-
 /** What a host must keep to be restored: its records, and the changes that must be known when they are sent again. */
 export interface HostSnapshot {
   states: Iterable<RecordState>;
@@ -94,9 +69,7 @@ export class Host {
   private recent: Change[] = [];
   private at = 0;
   private readonly listeners = new Set<(news: News) => void>();
-  private readonly waiting: (Push | (() => Promise<void>))[] = [];
-  private working = false;
-  private closed: Error | null = null;
+  private readonly queue = new PushQueue((pushes) => this.turn(pushes));
   /** Changes with amounts, and those whose stamps were corrected: sent again, they are not made anew. */
   private readonly known = new KnownIds();
   private readonly counts = new Counts();
@@ -196,54 +169,17 @@ export class Host {
    * while others are being kept are taken together, with one flush.
    */
   accept(changes: readonly Change[], who: Who): Promise<Receipt> {
-    if (this.closed) return Promise.reject(this.closed);
-    return new Promise((resolve, reject) => {
-      this.waiting.push({ changes, who, resolve, reject });
-      void this.work();
-    });
+    return this.queue.push(changes, who);
   }
 
   /** Takes what waits, and nothing afterwards: `reason` is what it is refused with. */
   close(reason: Error): Promise<void> {
-    this.closed = reason;
-    return this.pause(async () => undefined);
+    return this.queue.close(reason);
   }
 
   /** Does something while no change is being taken. */
   pause<T>(work: () => Promise<T>): Promise<T> {
-    return new Promise((resolve, reject) => {
-      this.waiting.push(() => work().then(resolve, reject));
-      void this.work();
-    });
-  }
-
-  private async work(): Promise<void> {
-    if (this.working) return;
-    this.working = true;
-    let last = 0;
-    for (let next = this.waiting[0]; next; next = this.waiting[0]) {
-      if (typeof next === 'function') await (this.waiting.shift() as typeof next)();
-      else {
-        // Those who were answered just now send their next; one flush for all of them is worth a moment.
-        if (this.waiting.length * 2 < last) await moment();
-        const turn = this.nextTurn();
-        last = turn.length;
-        await this.turn(turn);
-      }
-    }
-    this.working = false;
-  }
-
-  private nextTurn(): Push[] {
-    const turn: Push[] = [];
-    let size = 0;
-    for (let next = this.waiting[0]; next && typeof next !== 'function'; next = this.waiting[0]) {
-      size += next.changes.length;
-      if (turn.length && size > TURN) break;
-      turn.push(next);
-      this.waiting.shift();
-    }
-    return turn;
+    return this.queue.pause(work);
   }
 
   private async turn(pushes: readonly Push[]): Promise<void> {
@@ -418,7 +354,7 @@ export class Host {
     const first = this.at - this.recent.length;
     if (from === 0 && since > 0 && since >= first && since <= this.at)
       return { from: since, at: this.at, changes: this.recent.slice(since - first).map(withoutAuthor) };
-    return this.page(from);
+    return pageOf(this.replica.all(), from, this.at);
   }
 
   /** What a device must have in place of what it has, id by id. */
@@ -426,20 +362,6 @@ export class Host {
     const { views } = this;
     if (!views) throw new Error('This app is open: a device has its records by pages.');
     return this.pause(async () => views.compare(who, have));
-  }
-
-  private page(from: number): Page {
-    const states: RecordState[] = [];
-    let size = 0;
-    let index = 0;
-    for (const s of this.replica.all()) {
-      if (index++ < from) continue;
-      if (states.length > 0 && (states.length >= PAGE_RECORDS || size > PAGE_LETTERS))
-        return { at: this.at, states, next: index - 1 };
-      states.push(s);
-      for (const cell of Object.values(s.cells)) size += typeof cell === 'string' ? cell.length : 8;
-    }
-    return { at: this.at, states };
   }
 
   /** The view that somebody sees now; none where the app is open. */

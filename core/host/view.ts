@@ -2,14 +2,12 @@ import type { Access } from '../access/access.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { together, type Compared, type Have, type News } from './protocol.ts';
 import { isRemoved, type Replica } from './replica.ts';
+import { PageOfStates } from './pages.ts';
 import { firstAfter } from './sorted.ts';
 import { versionOf } from './version-of.ts';
 
 /** News that are kept for those who come later, counted in changes and records. */
 const KEPT_NEWS = 20_000;
-/** An answer to a comparison ends at either of these. */
-const PAGE_RECORDS = 5000;
-const PAGE_LETTERS = 2_000_000;
 
 /** The fields of a record that are hidden, in one text; null for a record that is hidden whole. */
 type Hidden = string | null;
@@ -170,8 +168,7 @@ export class View {
   compare({ after, upTo, records }: Have, at: number): Compared {
     this.ids ??= [...this.seen.keys()].sort();
     const has = new Map(records);
-    const states: RecordState[] = [];
-    let size = 0;
+    const page = new PageOfStates();
     let end: string | null = null;
     for (let i = after === null ? 0 : firstAfter(this.ids, after); i < this.ids.length; i++) {
       const id = this.ids[i]!;
@@ -179,15 +176,14 @@ export class View {
       const s = this.on.replica.state(id)!;
       const seen = without(s, this.seen.get(id)!, this.on.fieldsOf(s.table));
       if (has.get(id) === versionOf(seen)) continue;
-      if (states.length >= PAGE_RECORDS || size > PAGE_LETTERS) {
-        end = states.at(-1)!.id;
+      if (page.isFull) {
+        end = page.states.at(-1)!.id;
         break;
       }
-      states.push(seen);
-      for (const cell of Object.values(seen.cells)) size += typeof cell === 'string' ? cell.length : 8;
+      page.add(seen);
     }
     const reached = end ?? upTo;
     const forget = records.flatMap(([id]) => ((reached === null || id <= reached) && !this.seen.has(id) ? [id] : []));
-    return { at, view: this.name, states, forget, upTo: reached };
+    return { at, view: this.name, states: page.states, forget, upTo: reached };
   }
 }
