@@ -187,16 +187,14 @@ export class Walk implements WalkApi {
       const there = this.has(screen);
       if (this.drawn.get(opening) === there) continue;
       this.drawn.set(opening, there);
-      if (!there) {
-        const missing = 'This screen is not here any more.';
-        void page.draw(opening, { set: [], gone: [], root: '', title: '', missing });
-        continue;
-      }
       const draw = async (patch: Patch): Promise<void> => {
         if (this.page === page) await page.draw(opening, patch);
       };
+      const missing = 'This screen is not here any more.';
       this.around
         .show(opening, screen, record, draw, { key: opening, open, values })
+        // Beside the screens of an app there may be others, such as a part that is worked on.
+        .then((isThere) => (isThere ? undefined : draw({ set: [], gone: [], root: '', title: '', missing })))
         .catch((e: Error) => this.around.say(e.message));
     }
   }
