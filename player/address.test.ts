@@ -54,7 +54,7 @@ describe('in the address', () => {
       show: async () => true,
       leave: async () => undefined,
       say: () => undefined,
-      keepDrafts: () => undefined,
+      keepDraft: () => undefined,
       isFirst: () => false,
       begun: () => undefined,
     });

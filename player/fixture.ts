@@ -3,7 +3,7 @@ import { afterEach, vi } from 'vitest';
 import type { App } from '../core/app/schema.ts';
 import { deviceClock } from '../core/document/time.ts';
 import { stampText } from '../core/host/clock.ts';
-import { Files, type FileStore } from '../core/phone/files.ts';
+import { Files } from '../core/phone/files.ts';
 import { Phone, type PhonePorts } from '../core/phone/phone.ts';
 import { someRecords } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
@@ -30,14 +30,15 @@ export function openPhone(app: App, effects: EffectChannel, session: Partial<Pho
   const states = app.tables.flatMap((t) =>
     first.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells, stamp: stampText(1, 0, 'test') })),
   );
-  const files = new Files(memoryFiles(), async () => null);
+  const store = new MemoryStore();
+  const files = new Files(store, async () => null);
   return new Phone(
     app,
     1,
     { states, queue: [] },
     {
       clock: deviceClock,
-      store: new MemoryStore(),
+      store,
       kinds: allKinds,
       files: async () => files,
       session: {
@@ -52,16 +53,4 @@ export function openPhone(app: App, effects: EffectChannel, session: Partial<Pho
       overtaken: () => undefined,
     },
   );
-}
-
-/** Files of a device that forgets them with the test. */
-export function memoryFiles(): FileStore {
-  const kept = new Map<string, Blob>();
-  return {
-    file: async (hash) => kept.get(hash) ?? null,
-    keepFile: async (hash, content) => void kept.set(hash, content),
-    forgetFiles: async (used) => {
-      for (const hash of kept.keys()) if (!used.has(hash)) kept.delete(hash);
-    },
-  };
 }

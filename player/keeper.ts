@@ -1,14 +1,9 @@
-import type { Change, RecordState } from '../core/records/change.ts';
-import type { DeviceStore } from '../core/host/link.ts';
+import type { PhoneStore } from '../core/phone/phone.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 import type { RunStore } from './kept-runs.ts';
 
 /** What a device keeps of one app, wherever it keeps it. */
-export interface Keeper extends DeviceStore, RunStore {
-  get<T>(key: string): Promise<T | undefined>;
-  put(key: string, value: unknown): Promise<void>;
-  allStates(): Promise<RecordState[]>;
-  queued(): Promise<Change[]>;
+export interface Keeper extends PhoneStore, RunStore {
   file(hash: string): Promise<Blob | null>;
   keepFile(hash: string, content: Blob): Promise<void>;
   /** Forgets files that came before a time and are not among the used ones. */

@@ -1,12 +1,13 @@
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
+import type { PhoneStore } from '../core/phone/phone.ts';
 import type { Keeper } from './keeper.ts';
 
 /**
  * What a device keeps, behind a package that comes when it is needed: on a first visit there is nothing to read, so
  * the first screen is not kept waiting for it.
  */
-export class LateStore implements DeviceStore {
+export class LateStore implements PhoneStore {
   private db: Promise<Keeper> | null = null;
   private inMemory = false;
   /** Hears once in words that nothing can be kept on this device. */
@@ -45,9 +46,14 @@ export class LateStore implements DeviceStore {
     return (await this.open()).get<T>(key);
   }
   /** Keeps a value; where that cannot be, it is said, and nothing stops. */
-  async put(key: string, value: unknown): Promise<void> {
+  put(key: string, value: unknown): Promise<void> {
+    return this.try((s) => s.put(key, value));
+  }
+  drafts: Keeper['drafts'] = async () => (await this.open()).drafts();
+  keepDraft: Keeper['keepDraft'] = (...draft) => this.try((s) => s.keepDraft(...draft));
+  private async try(work: (store: Keeper) => Promise<void>): Promise<void> {
     try {
-      await (await this.open()).put(key, value);
+      await work(await this.open());
     } catch (e) {
       this.broken((e as Error).message);
     }

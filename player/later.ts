@@ -134,7 +134,9 @@ export async function rest(on: Inside): Promise<void> {
   if (!on.hasRuns && on.here.app.routines.length === 0) return;
   const [runs, files] = await Promise.all([on.runs(), on.files()]);
   const kept = await on.store.get('variables');
-  await files.tidy(on.phone.replica.all(), await (await on.store.whole()).inRuns(), kept).catch(() => undefined);
+  await files
+    .tidy(on.phone.replica.all(), await (await on.store.whole()).inRuns(), kept, await on.store.drafts())
+    .catch(() => undefined);
   await runs.takeUp(async (run) => (await on.phone.session.does()).resume([run]), on.say);
 }
 

@@ -1,6 +1,7 @@
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { Outgoing } from '../core/session/effects.ts';
+import type { Drafts } from '../core/phone/walk.ts';
 import type { Keeper } from './keeper.ts';
 
 /** Keeps what an app needs to go on until its page is closed, where a device can keep nothing longer. */
@@ -23,6 +24,14 @@ export class MemoryKeeper implements Keeper {
   }
   async queued(): Promise<Change[]> {
     return [];
+  }
+  private kept: Drafts = {};
+  async drafts(): Promise<Drafts> {
+    return this.kept;
+  }
+  async keepDraft(form: string, changed: Drafts[string] | null): Promise<void> {
+    const { [form]: _before, ...others } = this.kept;
+    this.kept = changed ? { ...others, [form]: changed } : others;
   }
   async file(hash: string): Promise<Blob | null> {
     return this.files.get(hash) ?? null;

@@ -37,6 +37,14 @@ describe('what a device keeps', () => {
     expect(Object.keys(all)).toHaveLength(3001);
     expect([all['r4'], all['r5'], all['new']]).toEqual([1, 2, 3]);
   });
+  it('has what is typed in each form, though two pages keep it; and nothing of a form that is empty', async () => {
+    const [one, other] = [open('drafts'), open('drafts')];
+    await one.keepDraft('s_a//f/', { f_name000: 'Half' });
+    await other.keepDraft('s_b//f/', { f_name000: 'Other' });
+    await one.keepDraft('s_c//f/', { f_name000: 'Gone' });
+    await other.keepDraft('s_c//f/', null);
+    expect(await open('drafts').drafts()).toEqual({ 's_a//f/': { f_name000: 'Half' }, 's_b//f/': { f_name000: 'Other' } });
+  });
   it('a later pack is newer than an earlier one and than single records before it', async () => {
     const db = open();
     await db.save({ states: many(500, 1) });

@@ -4,12 +4,16 @@ import type { DeviceStore } from '../core/host/link.ts';
 import type { Keeper } from './keeper.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { StepTrace } from '../core/routines/state.ts';
+import type { Drafts } from '../core/phone/walk.ts';
 import type { Outgoing } from '../core/session/effects.ts';
 
 interface Meta {
   key: string;
   value: unknown;
 }
+
+/** How the keys of drafts begin. */
+const DRAFT = 'draft:';
 
 /** The browser's store is full, or storing is switched off. */
 export class StorageError extends Error {
@@ -126,6 +130,15 @@ export class DeviceDb extends WakefulDb implements Keeper {
   }
   async put(key: string, value: unknown): Promise<void> {
     await told(this.meta.put({ key, value }));
+  }
+
+  async drafts(): Promise<Drafts> {
+    const kept = await this.meta.where('key').startsWith(DRAFT).toArray();
+    return Object.fromEntries(kept.map(({ key, value }) => [key.slice(DRAFT.length), value as Drafts[string]]));
+  }
+  async keepDraft(form: string, changed: Drafts[string] | null): Promise<void> {
+    const key = DRAFT + form;
+    await told<unknown>(changed ? this.meta.put({ key, value: changed }) : this.meta.delete(key));
   }
 
   async file(hash: string): Promise<Blob | null> {

@@ -3,7 +3,7 @@ import type { App } from '../core/app/schema.ts';
 import { deviceClock, pause } from '../core/document/time.ts';
 import type { Files } from '../core/phone/files.ts';
 import type { HostSide } from '../core/phone/host-side.ts';
-import { keptIn, Phone, type Fetches, type Kept, type PhonePorts } from '../core/phone/phone.ts';
+import { keptIn, Phone, type Fetches, type PhonePorts } from '../core/phone/phone.ts';
 import { newDeviceId } from '../core/host/device.ts';
 import type { Cells } from '../core/records/store.ts';
 import type { Variables } from '../core/session/variables.ts';
@@ -80,10 +80,9 @@ export class Engine implements Inside {
     await forPatterns(kept.app);
     this.comeAlong(kept.app);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const own: Kept = there ? await keptIn(this.store) : { states: [], queue: [] };
-    const [heard = '', told = '', ear] = there
-      ? await Promise.all(['heard', 'told', 'ear'].map((key) => this.store.get<string>(key)))
-      : [];
+    const [own, heard = '', told = '', ear] = there
+      ? await Promise.all([keptIn(this.store), ...['heard', 'told', 'ear'].map((key) => this.store.get<string>(key))])
+      : [{ states: [], queue: [] }];
     this.heardAt = heard;
     this.told = told;
     // Not by randomUUID, which pages by plain http do not have.

@@ -2,8 +2,9 @@ import { expect, it } from 'vitest';
 import { NOBODY } from '../access/access.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { stampText } from './clock.ts';
-import { memoryLog } from './fixture.ts';
+
 import { Host } from './host.ts';
+import { MemoryLog } from '../world/memory.ts';
 
 const link = NOBODY;
 const name = (record: string, n: number) => ({
@@ -16,7 +17,7 @@ const name = (record: string, n: number) => ({
 });
 
 it('a device that comes back is sent what it has not, and no record a second time', async () => {
-  const host = new Host(hiveApp(), memoryLog());
+  const host = new Host(hiveApp(), new MemoryLog());
   await host.accept([name('h1', 1), name('h2', 2), name('h3', 3)], link);
   const since = async (n: number): Promise<unknown> => {
     const answer = await host.catchUp({ since: n }, link);

@@ -5,10 +5,11 @@ import { Records } from '../records/store.ts';
 import { HybridClock, readStamp, stampText } from './clock.ts';
 import { Device, newDeviceId, newRecordId, runOf, type Refusal } from './device.ts';
 import { bring, queueAll } from './bring.ts';
-import { memoryStore } from './fixture.ts';
+
 import { NeverTakenError, OfflineError, type HostLink } from './link.ts';
 import type { CatchUp, Receipt } from './protocol.ts';
 import { Replica } from './replica.ts';
+import { MemoryStore } from '../world/memory.ts';
 
 const set = (record: string, cells: Record<string, string | number | null>) => ({
   do: 'set' as const,
@@ -42,9 +43,9 @@ function alone({ link = true, now = Date.now as () => number, sendable = (c: Cha
       return news.shift() ?? { from: since, at: since, changes: [] };
     },
   };
-  const memory = memoryStore();
-  const saves: Parameters<typeof memory.store.save>[0][] = [];
-  const store = { save: (u: (typeof saves)[number]) => (saves.push(structuredClone(u)), memory.store.save(u)) };
+  const memory = new MemoryStore();
+  const saves: Parameters<typeof memory.save>[0][] = [];
+  const store = { save: (u: (typeof saves)[number]) => (saves.push(structuredClone(u)), memory.save(u)) };
   const replica = new Replica(new Records(hiveApp()));
   const device = new Device({ id: 'aaaa', replica, store, link: link ? wire : null, now, sendable });
   const told: Refusal[] = [];
@@ -118,7 +119,7 @@ describe('writing', () => {
         cells: { [F.name]: 'x' },
       },
     ]);
-    const device = new Device({ id: 'aaaa', replica, store: memoryStore().store });
+    const device = new Device({ id: 'aaaa', replica, store: new MemoryStore() });
     const [c] = await device.write([set('h1', { [F.name]: 'later' })]);
     expect(readStamp(c!.stamp)).toEqual({ ms: 9_000_000_000_000, count: 5, device: 'aaaa' });
     expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('later');
@@ -297,7 +298,7 @@ describe('what comes from others', () => {
   it('by itself is taken where it goes on, fetched where there is a gap, and left where it is old', async () => {
     const { device, names, pulls, memory } = alone();
     await device.receive({ from: 0, at: 2, changes: [change('h1', 5)] });
-    expect([names(), device.position, memory.kept.at]).toEqual([['h1'], 2, 2]);
+    expect([names(), device.position, memory.values.get('at')]).toEqual([['h1'], 2, 2]);
     await device.receive({ from: 1, at: 2, changes: [change('h2', 6)] });
     expect([names(), pulls]).toEqual([['h1'], []]);
     await device.receive({ from: 4, at: 5, changes: [change('h3', 7)] });
@@ -318,7 +319,7 @@ describe('what comes from others', () => {
       [0, 2],
       [7, undefined],
     ]);
-    expect([names(), device.position, memory.kept.at]).toEqual([['h1', 'h2', 'h3', 'h4'], 9, 9]);
+    expect([names(), device.position, memory.values.get('at')]).toEqual([['h1', 'h2', 'h3', 'h4'], 9, 9]);
     expect([...memory.states.keys()]).toEqual(['h1', 'h2', 'h3', 'h4']);
   });
   it('in pages is merged with what is here', async () => {

@@ -278,7 +278,7 @@ export class Device {
 /** What only devices do that may not see everything. */
 const inViews = (): Promise<typeof import('./in-views.ts')> =>
   import('./in-views.ts').catch(() => {
-    throw new OfflineError('What keeps records apart is not on this device yet.');
+    throw new OfflineError('A part of the app that is needed for its news is not on this device yet.');
   });
 
 /** An amount as the value that comes of it. */

@@ -8,10 +8,11 @@ import { Records } from '../records/store.ts';
 import { NOBODY, OWNER } from '../access/access.ts';
 import { accessWith } from '../access/fixture.ts';
 import { Device, type Refusal } from './device.ts';
-import { contents, memoryLog, memoryStore } from './fixture.ts';
+import { contents } from './fixture.ts';
 import { Host } from './host.ts';
-import { NeverTakenError, OfflineError, type HostLink, type Sending } from './link.ts';
+import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 import { Replica } from './replica.ts';
+import { MemoryLog, MemoryStore } from '../world/memory.ts';
 
 const PHOTO = 'f_photo000';
 const app = hiveApp({ hives: [{ id: PHOTO, name: 'Photo', type: 'picture' }] });
@@ -27,7 +28,7 @@ const photo = (n: number): { address: string; hash: string; bytes: Uint8Array<Ar
 function place() {
   const files = new Map<string, number>();
   const sent: string[] = [];
-  const host = new Host(app, memoryLog(), undefined, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
+  const host = new Host(app, new MemoryLog(), undefined, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
   const way = { breaks: 0, full: false };
   const wire: HostLink = {
     push: async (changes) => structuredClone(await host.accept(changes, link)),
@@ -41,9 +42,9 @@ function place() {
     },
   };
   const phone = (id: string) => {
-    const memory = memoryStore();
+    const memory = new MemoryStore();
     const kept = new Map<string, Blob>();
-    const store = { ...memory.store, file: async (hash: string) => kept.get(hash) ?? null };
+    const store: DeviceStore = { save: (u) => memory.save(u), file: async (hash) => kept.get(hash) ?? null };
     const replica = new Replica(new Records(app));
     const told: Refusal[] = [];
     const seen: (Sending | null)[] = [];
@@ -69,7 +70,7 @@ describe('a photo in a record', () => {
     const wrong = { ...change!, cells: { [PHOTO]: photo(1).address, [F.weight]: 'heavy' } } as typeof change;
     const answer = await host.accept([wrong!], link);
     expect([answer.wanted, answer.refused.length, sent]).toEqual([undefined, 1, []]);
-    const shut = new Host(app, memoryLog(), accessWith({ refusal: () => 'Not yours.' }));
+    const shut = new Host(app, new MemoryLog(), accessWith({ refusal: () => 'Not yours.' }));
     const refused = await shut.accept([change!], link);
     expect([refused.wanted, refused.refused.map((r) => r.reason)]).toEqual([undefined, ['Not yours.']]);
   });
@@ -154,7 +155,7 @@ describe('a photo in a record', () => {
     const { files } = place();
     const owner = OWNER;
     const access = accessWith({ mayRead: (rights) => rights === 'owner' });
-    const host = new Host(app, memoryLog(), access, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
+    const host = new Host(app, new MemoryLog(), access, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
     const { hash, address } = photo(1);
     files.set(hash, 41);
     const base = { table: T.hives, record: 'h1' };
@@ -174,7 +175,7 @@ describe('a photo in a record', () => {
       owner,
     );
     expect(host.usesFile(hash)).toBe(true);
-    const again = new Host(app, memoryLog(), access);
+    const again = new Host(app, new MemoryLog(), access);
     again.restore(structuredClone([...host.replica.all()]), [], 3);
     expect(again.usesFile(hash)).toBe(true);
   });

@@ -10,9 +10,10 @@ import { HybridClock, stampText } from './clock.ts';
 import { Device } from './device.ts';
 import { bring, queueAll } from './bring.ts';
 import { OfflineError, type HostLink } from './link.ts';
-import { contents, memoryLog, memoryStore } from './fixture.ts';
+import { contents } from './fixture.ts';
 import { Host } from './host.ts';
 import { cellsBefore, Replica } from './replica.ts';
+import { MemoryLog, MemoryStore } from '../world/memory.ts';
 
 const owner = OWNER;
 const link = NOBODY;
@@ -32,17 +33,17 @@ const wireTo = (host: Host, who: Who = link): Wire => ({
   },
 });
 
-function makeDevice(id: string, wire: HostLink, memory = memoryStore(), now = Date.now) {
+function makeDevice(id: string, wire: HostLink, memory = new MemoryStore(), now = Date.now) {
   const records = new Records(hiveApp());
   const replica = new Replica(records);
   replica.load(structuredClone([...memory.states.values()]));
   const device = new Device({
     id,
     replica,
-    store: memory.store,
+    store: memory,
     link: wire,
     queue: structuredClone([...memory.queue.values()]),
-    at: memory.kept.at,
+    at: memory.kept().at,
     now,
   });
   const refusals: string[] = [];
@@ -174,7 +175,7 @@ describe('merging', () => {
 
 describe('devices and their host', () => {
   it('a change on one device shows on the other', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();
@@ -183,7 +184,7 @@ describe('devices and their host', () => {
     expect(a.device.waiting).toBe(0);
   });
   it('news arrives by itself, and a gap before it is fetched', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
     await b.device.sync();
     host.subscribe(link, (news) => {
@@ -197,7 +198,7 @@ describe('devices and their host', () => {
     expect(contents(b.records)).toEqual(contents(a.records));
   });
   it('a device that was offline sends later, and nothing is doubled', async () => {
-    const log = memoryLog();
+    const log = new MemoryLog();
     const host = new Host(hiveApp(), log);
     const wire = wireTo(host);
     const a = makeDevice('aaaa', wire);
@@ -218,7 +219,7 @@ describe('devices and their host', () => {
     const access = accessWith({
       refusal: (_who, c) => (c.do === 'set' && c.cells[F.weight] === 99 ? 'Weights over 90 are not believed.' : null),
     });
-    const host = new Host(hiveApp(), memoryLog(), access);
+    const host = new Host(hiveApp(), new MemoryLog(), access);
     const a = makeDevice('aaaa', wireTo(host));
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();
@@ -235,7 +236,7 @@ describe('devices and their host', () => {
     expect(contents(makeDevice('aaaa', wireTo(host), a.memory).records)).toEqual(contents(a.records));
   });
   it('the host refuses what does not fit the app, whoever sends it', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const base = { id: 'x', stamp: stampText(Date.now(), 0, 'aaaa'), record: 'h' };
     const receipt = await host.accept(
       [
@@ -255,7 +256,7 @@ describe('devices and their host', () => {
   it('what is written together is taken or refused as one', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, memoryLog());
+    const host = new Host(app, new MemoryLog());
     const wire = wireTo(host);
     const [a, b] = [makeDevice('aaaa', wire), makeDevice('bbbb', wire)];
     await a.device.write([setHive('h1', { [F.tag]: 'HB-7' })]);
@@ -281,7 +282,7 @@ describe('devices and their host', () => {
   it('a group is never divided between two sendings, and a refused one claims nothing', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, memoryLog());
+    const host = new Host(app, new MemoryLog());
     const sizes: number[] = [];
     const wire = wireTo(host);
     const counted: HostLink = { push: (c) => (sizes.push(c.length), wire.push(c)), pull: (at) => wire.pull(at) };
@@ -308,7 +309,7 @@ describe('devices and their host', () => {
   it('two devices that claim one value offline: the second is refused and told', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, memoryLog());
+    const host = new Host(app, new MemoryLog());
     const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
     await a.device.write([setHive('h1', { [F.tag]: 'HB-7' })]);
     await b.device.write([setHive('h2', { [F.tag]: 'hb-7' }), setHive('h3', { [F.tag]: 'HB-8' })]);
@@ -331,7 +332,7 @@ describe('devices and their host', () => {
     expect(both.accepted).toEqual(['x1']);
   });
   it('nothing is shown or acknowledged before it is kept', async () => {
-    const log = memoryLog();
+    const log = new MemoryLog();
     const host = new Host(hiveApp(), log);
     const a = makeDevice('aaaa', wireTo(host));
     log.fail = true;
@@ -344,8 +345,8 @@ describe('devices and their host', () => {
     expect(host.replica.records.rows(T.hives)).toHaveLength(1);
   });
   it('a clock that runs a day ahead is corrected on both sides', async () => {
-    const host = new Host(hiveApp(), memoryLog());
-    const fast = makeDevice('ffff', wireTo(host), memoryStore(), () => Date.now() + 86_400_000);
+    const host = new Host(hiveApp(), new MemoryLog());
+    const fast = makeDevice('ffff', wireTo(host), new MemoryStore(), () => Date.now() + 86_400_000);
     const a = makeDevice('aaaa', wireTo(host));
     await fast.device.write([setHive('h1', { [F.name]: 'From tomorrow' })]);
     await fast.device.sync();
@@ -357,7 +358,7 @@ describe('devices and their host', () => {
   });
   it('changes the released app does not know wait for the next release', async () => {
     const released = hiveApp();
-    const host = new Host(released, memoryLog());
+    const host = new Host(released, new MemoryLog());
     const a = makeDevice('aaaa', wireTo(host));
     a.device.connect(wireTo(host), (c) => checkChange(released, c) === null);
     await a.device.write([setHive('h1', { [F.name]: 'Bramble' }), setHive('h1', { f_newfield: 'x' })]);
@@ -378,7 +379,7 @@ describe('devices and their host', () => {
     });
     await fc.assert(
       fc.asyncProperty(fc.array(act, { maxLength: 25 }), async (acts) => {
-        const host = new Host(hiveApp(), memoryLog());
+        const host = new Host(hiveApp(), new MemoryLog());
         const all = ['aaaa', 'bbbb', 'cccc'].map((id) => {
           const wire = wireTo(host);
           return { wire, ...makeDevice(id, wire) };
@@ -401,7 +402,7 @@ describe('devices and their host', () => {
     );
   });
   it('the first release sends every record', async () => {
-    const memory = memoryStore();
+    const memory = new MemoryStore();
     const a = makeDevice('aaaa', null as never, memory);
     await bring(a.device, [
       { table: T.hives, id: 'h1', cells: { [F.name]: 'Bramble' } },
@@ -409,7 +410,7 @@ describe('devices and their host', () => {
     ]);
     await a.device.write([setHive('h1', { [F.weight]: 3 })]);
     expect(a.device.waiting).toBe(0);
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     a.device.connect(wireTo(host, owner));
     await queueAll(a.device);
     await a.device.sync();
@@ -451,7 +452,7 @@ describe('stamps and messages', () => {
 
 describe('a record that somebody else has removed meanwhile', () => {
   it('takes nothing more: whoever writes to it is told, and has what the host has', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const [ann, bo] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
     await ann.device.write([setHive('h1', { [F.name]: 'Clover', [F.tag]: 'C1' })]);
     await ann.device.sync();
@@ -470,7 +471,7 @@ describe('a record that somebody else has removed meanwhile', () => {
     for (const d of [ann, bo, late]) expect(d.records.rows(T.hives)).toEqual([]);
   });
   it('takes what is written when it was brought back first', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const ann = makeDevice('aaaa', wireTo(host));
     await ann.device.write([setHive('h1', { [F.name]: 'Clover', [F.tag]: 'C1' })]);
     await ann.device.write([{ do: 'remove', table: T.hives, record: 'h1' }]);

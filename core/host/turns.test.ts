@@ -6,11 +6,12 @@ import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { stampText } from './clock.ts';
 import { Device } from './device.ts';
-import { memoryLog, memoryStore } from './fixture.ts';
+
 import { Host } from './host.ts';
 import type { HostLink } from './link.ts';
 import type { News } from './protocol.ts';
 import { Replica } from './replica.ts';
+import { MemoryLog, MemoryStore } from '../world/memory.ts';
 
 const link = NOBODY;
 let n = 0;
@@ -41,7 +42,7 @@ const restore = (record: string, cells?: Record<string, string>, table: string =
 
 /** A log whose appends end when they are told to. */
 function slowLog() {
-  const log = memoryLog();
+  const log = new MemoryLog();
   const ends: (() => void)[] = [];
   const appends: number[] = [];
   return {
@@ -85,7 +86,7 @@ describe('pushes that come together', () => {
     ]);
   });
   it('all hear it when they could not be kept, and nothing of them is there', async () => {
-    const log = memoryLog();
+    const log = new MemoryLog();
     const host = new Host(hiveApp(), log);
     log.fail = true;
     const pushes = ['a', 'b', 'c'].map((id) => host.accept([set(id, { [F.name]: id })], link));
@@ -115,7 +116,7 @@ describe('pushes that come together', () => {
   it('two that want the same value: the first has it', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, memoryLog());
+    const host = new Host(app, new MemoryLog());
     const [first, second] = await Promise.all(
       ['a', 'b'].map((id) => host.accept([set(id, { [F.tag]: 'HB-1' })], link)),
     );
@@ -125,7 +126,7 @@ describe('pushes that come together', () => {
     ]);
   });
   it('wait while something is done in between', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     let inside = false;
     const seen: boolean[] = [];
     const pause = host.pause(async () => {
@@ -149,7 +150,7 @@ describe('changes of one push', () => {
   const unique = (): Host => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    return new Host(app, memoryLog());
+    return new Host(app, new MemoryLog());
   };
   it('may take what an earlier one of them has let go of', async () => {
     const host = unique();
@@ -168,7 +169,7 @@ describe('changes of one push', () => {
     expect(host.replica.records.row(T.hives, 'a')).toBeUndefined();
   });
   it('keeps nothing of a removed record but that it is gone, and takes it back only with its cells', async () => {
-    const log = memoryLog();
+    const log = new MemoryLog();
     const host = new Host(hiveApp(), log);
     await host.accept([set('a', { [F.name]: 'Bramble' })], link);
     await host.accept([remove('a')], link);
@@ -179,13 +180,13 @@ describe('changes of one push', () => {
     ]);
     await host.accept([restore('a', { [F.name]: 'Bramble' })], link);
     expect(host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
-    const again = new Host(hiveApp(), memoryLog());
+    const again = new Host(hiveApp(), new MemoryLog());
     again.restore([], structuredClone(log.kept), log.kept.length);
     expect(again.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
   });
   it('brings back from a log of before what came back without its cells', () => {
     const log = [set('a', { [F.name]: 'Bramble' }), remove('a'), restore('a'), set('b', {}), remove('b')];
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     host.restore([], log, log.length);
     expect(host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
     expect(host.replica.state('b')!.was).toBeUndefined();
@@ -199,7 +200,7 @@ describe('changes of one push', () => {
     expect([receipt.accepted.length, receipt.refused.length]).toEqual([1, 1]);
   });
   it('that name a record of another table are refused in words, and show nothing of it', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     await host.accept([set('a', { [F.name]: 'Bramble' })], link);
     for (const c of [
       set('a', { [F.keeperName]: 'Odile' }, T.keepers),
@@ -218,7 +219,7 @@ it('refusals and corrections show only what whoever asks may read', async () => 
     mayRead: (rights, s) => rights === 'owner' || s.table !== T.keepers,
     refusal: (_who, c) => (c.table === T.keepers && c.do === 'remove' ? 'Keepers stay.' : null),
   });
-  const host = new Host(hiveApp(), memoryLog(), access);
+  const host = new Host(hiveApp(), new MemoryLog(), access);
   await host.accept([set('k', { [F.keeperName]: 'Odile' }, T.keepers)], OWNER);
   const states = async (who: Who): Promise<unknown[]> =>
     (await host.accept([remove('k', T.keepers)], who)).refused.map((r) => r.state?.cells ?? null);
@@ -233,12 +234,12 @@ it('refusals and corrections show only what whoever asks may read', async () => 
 
 describe('all records', () => {
   it('come in pages, and what happens meanwhile comes after them', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const many = Array.from({ length: 12_000 }, (_, i) => set(`h${i}`, { [F.name]: `Hive ${i}` }));
     for (let i = 0; i < many.length; i += 4000) await host.accept(many.slice(i, i + 4000), link);
     const pages: number[] = [];
     const replica = new Replica(new Records(hiveApp()));
-    const memory = memoryStore();
+    const memory = new MemoryStore();
     const wire: HostLink = {
       push: (c) => host.accept([...c], link),
       pull: async (asked) => {
@@ -249,15 +250,19 @@ describe('all records', () => {
         return news;
       },
     };
-    const device = new Device({ id: 'devx', replica, store: memory.store, link: wire });
+    const device = new Device({ id: 'devx', replica, store: memory, link: wire });
     await device.sync();
     expect(pages).toEqual([5000, 5000, 2001]);
     expect(replica.records.rows(T.hives)).toHaveLength(12_001);
     expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('Meanwhile');
-    expect([device.position, memory.kept.at, memory.states.size]).toEqual([host.position, host.position, 12_001]);
+    expect([device.position, memory.values.get('at'), memory.states.size]).toEqual([
+      host.position,
+      host.position,
+      12_001,
+    ]);
   });
   it('with large files in them come few at a time, though one at least', async () => {
-    const host = new Host(hiveApp({ hives: [{ id: 'f_photo000', name: 'Photo', type: 'file' }] }), memoryLog());
+    const host = new Host(hiveApp({ hives: [{ id: 'f_photo000', name: 'Photo', type: 'file' }] }), new MemoryLog());
     const photo = `data:image/png;base64,${'A'.repeat(1_200_000)}`;
     for (let i = 0; i < 5; i++) await host.accept([set(`h${i}`, { f_photo000: photo })], link);
     const sizes: number[] = [];
@@ -284,7 +289,7 @@ describe('a host that is closed', () => {
     expect((await Promise.all(before)).map((r) => r.accepted.length)).toEqual([1, 1]);
   });
   it('does what is to be done in between in its turn, however much comes after it', async () => {
-    const host = new Host(hiveApp(), memoryLog());
+    const host = new Host(hiveApp(), new MemoryLog());
     const order: string[] = [];
     const push = (id: string) => host.accept([set(id, { [F.name]: id })], link).then(() => order.push(id));
     const all = [push('a'), host.pause(async () => order.push('pause')), push('b'), push('c')];

@@ -3,10 +3,11 @@ import { describe, expect, it } from 'vitest';
 import type { Draft } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Device } from './device.ts';
-import { contents, memoryLog, memoryStore } from './fixture.ts';
+import { contents } from './fixture.ts';
 import { Host } from './host.ts';
 import { joined, takeBack, writeWithUndo, type Written } from './undo.ts';
 import { World } from '../world/world.ts';
+import { MemoryLog, MemoryStore } from '../world/memory.ts';
 
 const set = (record: string, cells: Record<string, string | number | null>): Draft => ({
   do: 'set',
@@ -33,7 +34,7 @@ describe('undo', () => {
   it('goes on in the next run of the same device, also below what was undone there', async () => {
     const { replica } = town().a;
     const run = (letters: string): Device =>
-      new Device({ id: `devicename${letters}`, replica, store: memoryStore().store });
+      new Device({ id: `devicename${letters}`, replica, store: new MemoryStore() });
     const first = run('aaaa');
     await first.write([set('h1', { [F.name]: 'Ash', [F.weight]: 8 })]);
     const one = await writeWithUndo(first, [set('h1', { [F.weight]: 50 })]);
@@ -142,7 +143,7 @@ describe('undo', () => {
       await a.sync();
       await b.sync();
       expect([a.cell('h1', F.weight), b.cell('h1', F.weight)]).toEqual([8, 8]);
-      const kept = new Host(hiveApp(), memoryLog());
+      const kept = new Host(hiveApp(), new MemoryLog());
       kept.restore(...([host.snapshot().states, [], host.position, host.snapshot()] as const));
       expect(kept.replica.state('h1')!.cells[F.weight]).toBe(8);
       await b.device.write([raise('h1', 1)]);

@@ -123,7 +123,8 @@ export class View {
     if (change.do !== 'set') return [];
     const { amounts: _amounts, ...set } = change;
     // An amount comes to nothing where the field was set later, and whoever added it must hear that.
-    return Object.keys(cells).length || change.amounts ? [{ ...set, cells }] : [];
+    const counts = Object.keys(change.amounts ?? {}).some((f) => fields.has(f));
+    return Object.keys(cells).length || counts ? [{ ...set, cells }] : [];
   }
 
   private keep(news: News): News {

@@ -1,4 +1,5 @@
 import type { App } from '../app/schema.ts';
+import { InTurn } from '../document/in-turn.ts';
 import { every, type Clock } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../host/device.ts';
@@ -24,6 +25,10 @@ export interface PhoneStore extends DeviceStore {
   put(key: string, value: unknown): Promise<void>;
   allStates(): Promise<RecordState[]>;
   queued(): Promise<Change[]>;
+  /** What was typed into forms and is not saved. */
+  drafts(): Promise<Drafts>;
+  /** Keeps what a form has; null for nothing. Other pages of the same app keep what is typed in others. */
+  keepDraft(form: string, changed: Drafts[string] | null): Promise<void>;
 }
 
 /** What is here of an app when it is opened. */
@@ -53,7 +58,7 @@ export async function keptIn(store: PhoneStore): Promise<Kept> {
     store.get<string>('device'),
     store.get<string | null>('person'),
     store.get<PersonRecord | null>('person record'),
-    store.get<Drafts>('drafts'),
+    store.drafts(),
     store.get<boolean>('begun'),
   ]);
   return { states, queue, at, view, device, person, record, drafts, begun };
@@ -116,7 +121,7 @@ export class Phone implements PhoneApi {
   private host: HostSide | null = null;
   private sending: Sending | null = null;
   private readonly taking = new Map<string, Take>();
-  private last: Promise<unknown> = Promise.resolve();
+  private readonly turns = new InTurn();
 
   constructor(
     private app: App,
@@ -165,7 +170,7 @@ export class Phone implements PhoneApi {
         show: (...asked) => this.show(...asked),
         leave: (view) => this.leave(view),
         say: (words) => ports.say(words),
-        keepDrafts: (drafts) => void ports.store.put('drafts', drafts),
+        keepDraft: (form, changed) => void ports.store.keepDraft(form, changed),
         isFirst: () => !kept.begun,
         begun: () => void ports.store.put('begun', true),
       },
@@ -289,11 +294,11 @@ export class Phone implements PhoneApi {
   async typed(variable: string, cell: Cell) {
     const { fetches } = this.ports;
     await this.inTurn(fetches && Promise.all([fetches.forVariables(), fetches.forWriting()]));
-    return this.session.typed(variable, cell);
+    return (await this.session.does()).typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
     await this.inTurn(this.ports.fetches?.forWriting());
-    return this.session.saveForm(table, record, values, isPart);
+    return (await this.session.does()).saveForm(table, record, values, isPart);
   }
   /**
    * What a person does comes in its order, however long what each needs takes to load: a letter typed later must not be
@@ -302,9 +307,7 @@ export class Phone implements PhoneApi {
   private async inTurn(ready: Promise<unknown> | undefined): Promise<void> {
     if (!ready) return;
     ready.catch(() => undefined); // told when its turn comes
-    const mine = this.last.then(() => ready);
-    this.last = mine.catch(() => undefined);
-    await mine;
+    await this.turns.next(() => ready);
   }
 
   async choices(table: string, search: string) {

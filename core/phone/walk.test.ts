@@ -184,7 +184,7 @@ describe('what is typed and not saved', () => {
     const o = await typing();
     await o.press('Back');
     await o.walk.leaveAnyway();
-    expect([o.at(), o.p.store.values.get('drafts')]).toEqual([['home'], {}]);
+    expect([o.at(), await o.p.store.drafts()]).toEqual([['home'], {}]);
   });
   it('keeps nobody from opening another screen upon it', async () => {
     const o = await typing();

@@ -72,8 +72,8 @@ interface Around {
   ): Promise<boolean>;
   leave(view: string): Promise<void>;
   say(words: string): void;
-  /** Keeps drafts for the next opening of the app. */
-  keepDrafts(drafts: Drafts): void;
+  /** Keeps what a form has for the next opening of the app; null for nothing. */
+  keepDraft(form: string, changed: Drafts[string] | null): void;
   /** The app is begun for the first time on this device, as far as is known. */
   isFirst(): boolean;
   begun(): void;
@@ -272,7 +272,7 @@ export class Walk implements WalkApi {
     const isEmpty = Object.keys(changed).length === 0;
     if (isEmpty && !before) return;
     this.drafts = isEmpty ? others : { ...others, [form]: changed };
-    this.around.keepDrafts(this.drafts);
+    this.around.keepDraft(form, isEmpty ? null : changed);
   }
 
   async saved(): Promise<void> {
@@ -281,10 +281,8 @@ export class Walk implements WalkApi {
 
   async leaveAnyway(): Promise<void> {
     const seen = this.visible.map(draftsAt);
-    this.drafts = Object.fromEntries(
-      Object.entries(this.drafts).filter(([form]) => !seen.some((at) => form.startsWith(at))),
-    );
-    this.around.keepDrafts(this.drafts);
+    for (const form of Object.keys(this.drafts))
+      if (seen.some((at) => form.startsWith(at))) await this.drafted(form, {});
     const { pending } = this;
     this.pending = null;
     if (pending && pending.to !== 'history') this.move(pending);

@@ -1,4 +1,5 @@
 import { aOrAn } from '../document/names.ts';
+import { deviceClock, until } from '../document/time.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import { newRecordId } from '../host/device.ts';
@@ -18,28 +19,20 @@ import type { Spot } from '../screens/live-screen.ts';
 import { valueOfVariable } from '../screens/reach.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Cell } from '../fields/lists.ts';
-import type { Value } from '../formula/values.ts';
 import { NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { choicesOf, titlesOf } from './picking.ts';
 import { filesToSend } from './outgoing.ts';
 import { nearest, opening, placedBefore } from './taps.ts';
 import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
+import type { TypedAnswer } from './variables.ts';
 import { Saves, type WholeRun } from './saves.ts';
 import { Starts } from './starts.ts';
 
 const realWorld: NonNullable<SessionPorts['world']> = {
-  now: () => Date.now(),
+  now: () => deviceClock.now(),
   newId: newRecordId,
-  until: async (time) => {
-    // A browser's timer counts to 2^31 - 1 milliseconds.
-    for (let left = time - Date.now(); left > 0; left = time - Date.now()) {
-      const part = Math.min(left, 2_000_000_000);
-      await new Promise((resolve) => {
-        setTimeout(resolve, part);
-      });
-    }
-  },
+  until: (time) => until(deviceClock, time),
 };
 
 /** So many screens one run may open. */
@@ -291,9 +284,6 @@ export class Doing {
       void this.whileRunning(routine.id, record, () => this.run(routine, record, values, undefined, deep));
   }
 
-  variableChanged(variable: string, before: Value): void {
-    this.starts.variableChanged(variable, before, 0);
-  }
   private readonly starts: Starts;
   private readonly saves: Saves;
 
@@ -359,7 +349,16 @@ export class Doing {
     this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
   }
 
-  saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart: boolean): Promise<SaveAnswer> {
+  /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
+  typed(variable: string, cell: Cell): TypedAnswer {
+    const before = valueOfVariable(this.records, variable);
+    const answer = this.ports.variables?.()?.type(variable, cell) ?? { problem: NO_VARIABLE };
+    if (!('problem' in answer)) this.starts.variableChanged(variable, before, 0);
+    return answer;
+  }
+
+  /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
+  saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart = false): Promise<SaveAnswer> {
     return this.saves.save(table, record, values, isPart);
   }
 

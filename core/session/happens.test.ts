@@ -346,7 +346,7 @@ describe('records to pick from', () => {
 describe('saving a form', () => {
   it('tells what was saved, by its title', async () => {
     const { session, happened } = open();
-    const answer = await session.saveForm(T.hives, null, { [F.name]: 'Fern' });
+    const answer = await (await session.does()).saveForm(T.hives, null, { [F.name]: 'Fern' });
     expect(answer).toMatchObject({ created: true });
     expect(happened).toEqual([
       {
@@ -361,34 +361,37 @@ describe('saving a form', () => {
       app.tables[0]!.fields[0]!.required = true;
       app.tables[1]!.fields.find((f) => f.id === F.hive)!.required = true;
     });
-    expect(await session.saveForm('t_gone0000', null, {})).toEqual({
+    expect(await (await session.does()).saveForm('t_gone0000', null, {})).toEqual({
       problems: { '': 'The table of this form is not there any more.' },
     });
-    expect(await session.saveForm(T.keepers, null, { [F.keeperName]: null })).toEqual({
+    expect(await (await session.does()).saveForm(T.keepers, null, { [F.keeperName]: null })).toEqual({
       problems: { '': 'Fill in at least one field before saving.' },
     });
-    expect(await session.saveForm(T.hives, null, { [F.name]: '', [F.weight]: 3 })).toEqual({
+    expect(await (await session.does()).saveForm(T.hives, null, { [F.name]: '', [F.weight]: 3 })).toEqual({
       problems: { [F.name]: 'Name is needed.' },
     });
     // What the form does not have an input for is not asked for.
-    expect(await session.saveForm(T.hives, 'clover', { [F.weight]: 3 })).toEqual({ saved: 'clover', created: false });
-    expect(await session.saveForm(T.visits, null, { [F.hive]: null, [F.fed]: 1 })).toEqual({
+    expect(await (await session.does()).saveForm(T.hives, 'clover', { [F.weight]: 3 })).toEqual({
+      saved: 'clover',
+      created: false,
+    });
+    expect(await (await session.does()).saveForm(T.visits, null, { [F.hive]: null, [F.fed]: 1 })).toEqual({
       problems: { [F.hive]: 'Hive is needed.' },
     });
   });
   it('empties what is emptied, and takes a matched link by its record', async () => {
     const { session, records } = open();
-    await session.saveForm(T.visits, 'v1', { [F.hive]: 'clover', [F.fed]: null });
+    await (await session.does()).saveForm(T.visits, 'v1', { [F.hive]: 'clover', [F.fed]: null });
     expect(records.row(T.visits, 'v1')!.cells).toMatchObject({ [F.hiveTag]: 'HB-2' });
     expect(records.row(T.visits, 'v1')!.cells[F.fed] ?? null).toBeNull();
-    await session.saveForm(T.visits, 'v1', { [F.hive]: 'nobody' });
+    await (await session.does()).saveForm(T.visits, 'v1', { [F.hive]: 'nobody' });
     expect(records.row(T.visits, 'v1')!.cells[F.hiveTag] ?? null).toBeNull();
-    await session.saveForm(T.visits, 'v2', { [F.hive]: null });
+    await (await session.does()).saveForm(T.visits, 'v2', { [F.hive]: null });
     expect(records.row(T.visits, 'v2')!.cells[F.hiveTag] ?? null).toBeNull();
   });
   it('takes no notice of fields that are not the table’s, or are worked out', async () => {
     const { session, records } = open();
-    await session.saveForm(T.hives, 'clover', { [F.total]: 99, f_gone00000: 'x', [F.weight]: '21,5' });
+    await (await session.does()).saveForm(T.hives, 'clover', { [F.total]: 99, f_gone00000: 'x', [F.weight]: '21,5' });
     expect(records.row(T.hives, 'clover')!.cells).toEqual({
       [F.name]: 'Clover',
       [F.tag]: 'HB-2',
@@ -398,7 +401,7 @@ describe('saving a form', () => {
   });
   it('says what a long text is not, in its first letters', async () => {
     const { session } = open();
-    expect(await session.saveForm(T.hives, 'clover', { [F.weight]: 'x'.repeat(60) })).toEqual({
+    expect(await (await session.does()).saveForm(T.hives, 'clover', { [F.weight]: 'x'.repeat(60) })).toEqual({
       problems: { [F.weight]: `“${'x'.repeat(40)}” is not a number.` },
     });
   });

@@ -31,8 +31,8 @@ function open(within: 'part' | 'after' | undefined, ...routines: Step[][]) {
     writes.push([drafts.length, together]);
     return write.call(opened.device, drafts, together);
   };
-  const save = (record: string | null, weight: number) =>
-    opened.session.saveForm(T.hives, record, { [F.name]: 'Ash', [F.weight]: weight });
+  const save = async (record: string | null, weight: number) =>
+    (await opened.session.does()).saveForm(T.hives, record, { [F.name]: 'Ash', [F.weight]: weight });
   const settle = () => new Promise((r) => setTimeout(r, 20));
   return { ...opened, records, writes, save, settle, visits: () => records.rows(T.visits).length };
 }

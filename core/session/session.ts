@@ -7,15 +7,12 @@ import type { RoutineDoc } from '../routines/program.ts';
 import type { Answer } from '../routines/asks.ts';
 import { startedBy, type Happening, type Knows } from '../routines/trigger.ts';
 import type { KeptValue } from '../routines/values.ts';
-import { valueOfVariable } from '../screens/reach.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
-import type { Cell } from '../fields/lists.ts';
 import type { Doing } from './doing.ts';
-import { NO_VARIABLE, type SaveAnswer } from './effects.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 import { Stage, type Show } from './stage.ts';
-import type { Opening, TypedAnswer, Variables } from './variables.ts';
+import type { Opening, Variables } from './variables.ts';
 
 export type { Kinds, SessionPorts } from './ports.ts';
 
@@ -173,32 +170,7 @@ export class Session {
     return (await this.does()).runNow(routine, record, values);
   }
 
-  /** Saves a form, or says for each field what is wrong with it. A link is given by the id of its record. */
-  async saveForm(
-    table: string,
-    record: string | null,
-    values: Record<string, Cell>,
-    isPart = false,
-  ): Promise<SaveAnswer> {
-    return (await this.does()).saveForm(table, record, values, isPart);
-  }
-
   private get variables(): Variables | null {
     return this.ports.variables?.() ?? null;
-  }
-
-  /** A person fills in an input of a variable. Gives what it shows then, or what is wrong in words. */
-  typed(variable: string, cell: Cell): TypedAnswer {
-    const before = valueOfVariable(this.records, variable);
-    const answer = this.variables?.type(variable, cell) ?? { problem: NO_VARIABLE };
-    if (!('problem' in answer) && this.hears(variable))
-      void this.does().then((d) => d.variableChanged(variable, before));
-    return answer;
-  }
-
-  /** Does any routine start when a variable changes? */
-  private hears(variable: string): boolean {
-    const happening = { on: 'variable changed', variable, before: null, now: null } as const;
-    return startedBy(this.kinds.triggers, this.app, happening).length > 0;
   }
 }

@@ -6,7 +6,7 @@ import { World } from './world.ts';
 const NETWORKS: Network[] = ['on', 'on', 'on', 'slow', 'off', 'answers lost', 'twice'];
 
 /** A world of six phones in which so many things have happened by chance: edits, networks, openings, time. */
-export async function thousandActs(seed: number, acts = 1000): Promise<World> {
+export async function worldAfter(seed: number, acts: number): Promise<World> {
   const world = new World({ app: hiveApp(), seed });
   for (let i = 0; i < 6; i++) world.phone({ off: (i - 3) * 60_000 });
   await world.settle();

@@ -2,6 +2,7 @@ import type { LogPort } from '../host/host.ts';
 import type { DeviceStore } from '../host/link.ts';
 import type { Kept, PhoneStore } from '../phone/phone.ts';
 import type { FileStore } from '../phone/files.ts';
+import type { Drafts } from '../phone/walk.ts';
 import type { Change, RecordState } from '../records/change.ts';
 
 /** A host's log in memory, which can be made to fail. */
@@ -49,6 +50,14 @@ export class MemoryStore implements PhoneStore, FileStore {
 
   async file(hash: string): Promise<Blob | null> {
     return this.files.get(hash) ?? null;
+  }
+
+  async drafts(): Promise<Drafts> {
+    return this.kept().drafts ?? {};
+  }
+  async keepDraft(form: string, changed: Drafts[string] | null): Promise<void> {
+    const { [form]: _before, ...others } = await this.drafts();
+    this.values.set('drafts', changed ? { ...others, [form]: changed } : others);
   }
 
   async keepFile(hash: string, content: Blob): Promise<void> {

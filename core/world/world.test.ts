@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { contents } from '../host/fixture.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { Random } from './random.ts';
-import { thousandActs } from './acts.fixture.ts';
+import { worldAfter } from './acts.fixture.ts';
 import { VirtualClock } from './clock.ts';
 import { World } from './world.ts';
 
@@ -27,13 +27,13 @@ describe('the clock of a world', () => {
 
 describe('a world', () => {
   it('is the same for the same seed, down to each change that is kept; for another it is another', async () => {
-    const [one, again, other] = await Promise.all([7, 7, 8].map((seed) => thousandActs(seed, 150)));
+    const [one, again, other] = await Promise.all([7, 7, 8].map((seed) => worldAfter(seed, 150)));
     expect(one!.log.kept.length).toBeGreaterThan(40);
     expect(again!.log.kept).toEqual(one!.log.kept);
     expect(other!.log.kept).not.toEqual(one!.log.kept);
   });
   it('ends alike on every phone, when all have had time and a network', async () => {
-    const world = await thousandActs(3, 200);
+    const world = await worldAfter(3, 200);
     for (const p of world.phones) p.network = 'on';
     await world.pass(120_000);
     for (const p of world.phones) expect(contents(p.records)).toEqual(contents(world.host.replica.records));

@@ -201,6 +201,8 @@ export class WorldPhone {
       allStates: () => store.allStates(),
       queued: () => store.queued(),
       put: async (key, value) => (this.wire === wire ? store.put(key, value) : undefined),
+      drafts: () => store.drafts(),
+      keepDraft: async (...draft) => (this.wire === wire ? store.keepDraft(...draft) : undefined),
       save: async (u) => (this.wire === wire ? store.save(u) : undefined),
     };
     const files = new Files(store, async () => null);

@@ -79,7 +79,7 @@ export class StudioEngine {
     if (host) this.host.join(host);
     const inOutbox = await this.sent.items();
     const inRuns = await this.db.inRuns();
-    void this.files.tidy(phone.replica.all(), inRuns, variables, inOutbox, held).catch(() => undefined);
+    void this.files.tidy(phone.replica.all(), inRuns, variables, inOutbox, held, kept.drafts).catch(() => undefined);
     void keptRuns.takeUp(
       async (run) => (await phone.session.does()).resume([run]),
       () => this.tell({ kind: 'failed', words: 'A routine that was waiting could not be read any more, so it ended.' }),
