@@ -170,6 +170,27 @@ describe('a folder of files', () => {
     await small.take(hashOf(grown!), 20, 0, grown!.slice(0, 10));
     await expect(small.take(hashOf(grown!), 500, 10, grown!.slice(10))).rejects.toThrow('was announced with 20 bytes');
   });
+  it('keeps its bound while files that end to arrive make room for nobody', async () => {
+    const size = PIECE_BYTES;
+    const files = new KeptFiles(join(folder, 'g'), 2 * size + 100);
+    let arriving = true;
+    const whole = [300, 301].map((n) => content(n, size));
+    for (const bytes of whole) await files.take(hashOf(bytes), size, 0, bytes.slice(0, 10));
+    const two = Promise.all(whole.map((bytes) => files.take(hashOf(bytes), size, 10, bytes.slice(10)))).finally(
+      () => (arriving = false),
+    );
+    // Others begin at every moment in which these two are written, read and counted.
+    const others: Promise<unknown>[] = [];
+    for (let n = 400; arriving; n++) {
+      const begin = content(n, 10);
+      others.push(files.take(hashOf(begin), size, 0, begin));
+      await new Promise(setImmediate);
+    }
+    await two;
+    const began = await Promise.allSettled(others);
+    expect(began.length).toBeGreaterThan(2);
+    expect(began.filter((x) => x.status === 'fulfilled')).toEqual([]);
+  });
   it('takes the same file from two at once as one', async () => {
     const files = new KeptFiles(join(folder, 'd'), 1e9);
     const bytes = content(7, 600);

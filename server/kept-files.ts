@@ -77,8 +77,11 @@ export class FilesThere implements FilesPort {
 export class KeptFiles extends FilesThere {
   private readonly turns = new Turns();
   private readonly arriving = new Map<string, Arriving>();
-  /** Bytes of whole files; looked up once. */
-  private whole: Promise<number> | null = null;
+  /** Bytes of whole files; null until they are counted. */
+  private whole: number | null = null;
+  private counting: Promise<void> | null = null;
+  /** Rises with each file that becomes whole or goes, so that a count beside it is made again. */
+  private changes = 0;
 
   constructor(
     folder: string,
@@ -121,17 +124,27 @@ export class KeptFiles extends FilesThere {
     await this.write(hash, size, offset, piece);
     const done = offset + piece.length;
     if (done < size) return { offset: done, complete: false };
-    const path = `${this.path(hash)}.part`;
+    await this.finish(hash);
+    // Its room is kept until it is counted among the whole ones: at no moment is it neither.
     this.arriving.delete(hash);
-    if ((await hashAt(path)) !== hash) {
-      await rm(path, { force: true });
-      throw new Refused(422, 'What arrived is not the file that was announced.');
-    }
-    await rename(path, this.path(hash));
-    this.whole = this.bytes().then((n) => n + size);
+    this.changes++;
+    if (this.whole !== null) this.whole += size;
     // What names it is promised to be kept next; it must be there after a power cut.
     await syncFolder(this.folder);
     return { offset: size, complete: true };
+  }
+
+  /** Makes an arrived file a whole one; when it cannot be, it has to arrive anew. */
+  private async finish(hash: string): Promise<void> {
+    const path = `${this.path(hash)}.part`;
+    try {
+      if ((await hashAt(path)) !== hash) throw new Refused(422, 'What arrived is not the file that was announced.');
+      await rename(path, this.path(hash));
+    } catch (e) {
+      await rm(path, { force: true });
+      this.arriving.delete(hash);
+      throw e;
+    }
   }
 
   private async write(hash: string, size: number, offset: number, piece: Uint8Array): Promise<void> {
@@ -154,14 +167,14 @@ export class KeptFiles extends FilesThere {
 
   /** Keeps room for a file of this size that begins to arrive, or goes on after the server was started anew. */
   private async reserve(hash: string, size: number, by: string): Promise<void> {
-    let whole = await this.bytes();
+    await this.counted();
     const all = (): Arriving[] => [...this.arriving.values()];
-    const isFull = (): boolean => whole + all().reduce((n, a) => n + a.size, 0) + size > this.most;
+    const isFull = (): boolean => (this.whole ?? 0) + all().reduce((n, a) => n + a.size, 0) + size > this.most;
     const areMany = (): boolean =>
       this.arriving.size >= this.mostArriving.all || all().filter((a) => a.by === by).length >= this.mostArriving.each;
     if (isFull() || areMany()) {
       await this.dropStale();
-      whole = await this.bytes();
+      await this.counted();
     }
     // Nothing is waited for between looking and keeping the room: others look at the same time.
     if (isFull())
@@ -179,11 +192,18 @@ export class KeptFiles extends FilesThere {
     }
   }
 
-  /** Bytes of whole files. Halves that an earlier run of the server left count when they go on; the oldest go. */
-  private bytes(): Promise<number> {
-    this.whole ??= this.measure();
-    this.whole.catch(() => (this.whole = null));
-    return this.whole;
+  /**
+   * Waits until the bytes of whole files are known. Halves that an earlier run of the server left count when they go on;
+   * the oldest go.
+   */
+  private async counted(): Promise<void> {
+    while (this.whole === null) await (this.counting ??= this.count().finally(() => (this.counting = null)));
+  }
+
+  private async count(): Promise<void> {
+    const { changes } = this;
+    const sum = await this.measure();
+    if (changes === this.changes) this.whole = sum;
   }
 
   private async measure(): Promise<number> {
@@ -204,6 +224,7 @@ export class KeptFiles extends FilesThere {
 
   /** Files of the folder were removed by somebody else: what is left is counted anew. */
   countAnew(): void {
+    this.changes++;
     this.whole = null;
   }
 }
