@@ -313,7 +313,8 @@ async function catalogue(stage: Stage): Promise<void> {
   // There are more than five ways, so the last stand under More.
   await phone.pressText('More', '.k-tabs');
   await phone.pressText('Search', '.k-app');
-  await (await phone.page.waitForSelector('.k-search input'))!.type('candle');
+  // The screen before may still be going, and has a search of its own.
+  await (await phone.page.waitForSelector('.k-search input[aria-label="Search everything"]'))!.type('candle');
   for (const hit of ['Candle evening', 'Candle hall', 'Candle wax']) await phone.sees(hit, '.k-app');
   await phone.seesNot('Hive tool', '.k-app');
 }
