@@ -1,7 +1,8 @@
 import type { Change } from '../core/records/change.ts';
-import { NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink } from '../core/host/link.ts';
+import { isForGood, NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink } from '../core/host/link.ts';
 import type { Asked as AskedFor, CatchUp, Compared, Have, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
+import type { PieceWay } from '../core/host/send-pieces.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Dressed } from '../core/app/themes.ts';
 
@@ -79,13 +80,10 @@ export async function ask<T>(path: string, init: Asked = {}): Promise<T> {
   return body;
 }
 
-/** Answers that say of what was sent that it is wrong, and would be the next time too. */
-const FOR_GOOD = new Set([400, 413, 415, 422]);
-
 /** What is sent, or why it can never be: a {@link NeverTakenError}. */
 const sent = <T>(answer: Promise<T>): Promise<T> =>
   answer.catch((e: unknown) => {
-    throw e instanceof HostError && FOR_GOOD.has(e.status) ? new NeverTakenError(e.message) : e;
+    throw e instanceof HostError && isForGood(e.status) ? new NeverTakenError(e.message) : e;
   });
 
 /** The way from a device to the app released at an address. */
@@ -122,8 +120,13 @@ export class HttpLink implements HostLink {
     return ask(`${this.base}/compared`, { method: 'POST', json: have, ...this.as, limit: 60_000 });
   }
   async sendFile(file: KeptFile, content: Blob, heard: (bytes: number) => void): Promise<void> {
-    const { sendFile } = await import('./send-file.ts');
-    return sendFile(`/files/${file.hash}`, (path, init) => this.sends(path, init), file.size, content, heard);
+    const { sendPieces } = await import('../core/host/send-pieces.ts');
+    const path = `/files/${file.hash}`;
+    const way: PieceWay = {
+      arrived: () => this.sends(`${path}/arrived`),
+      send: (offset, piece) => this.sends(`${path}?offset=${offset}&size=${file.size}`, { method: 'PATCH', piece }),
+    };
+    return sendPieces(way, file.size, content, heard);
   }
   /** A file that records hold; null when it is not there. Rejects with {@link OfflineError} without a way. */
   async file(hash: string): Promise<Blob | null> {

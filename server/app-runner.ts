@@ -1,22 +1,27 @@
 import { readFile } from 'node:fs/promises';
 import { proxy, releaseProxy, transfer, type ProxyMarked } from 'comlink';
 import { readApp } from '../core/app/document.ts';
-import { openToLinkHolders, type Who } from '../core/access/access.ts';
+import type { Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
+import { deviceClock } from '../core/document/time.ts';
 import '../core/formula/patterns-engine.ts';
-import { Host, type LogPort } from '../core/host/host.ts';
-import type { Asked } from '../core/host/protocol.ts';
+import type { Asked, News } from '../core/host/protocol.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
+import type { Arrival } from '../core/released/kept-files.ts';
+import { SentMessage } from '../core/released/messages.ts';
+import { Refused } from '../core/released/refused.ts';
+import { ReleasedApp, type Happening, type Piece, type SaidToBe } from '../core/released/released.ts';
 import { answerTo } from './answers.ts';
-import { Broadcasts, type Message } from './broadcast.ts';
 import { factsOf } from './facts.ts';
-import { FilesThere } from './kept-files.ts';
+import { FilesFolder } from './files-folder.ts';
+import { eventText } from './live.ts';
 import { HaveMessage, PushMessage, ReleaseMessage, type Settlement } from './messages.ts';
+import { MessagesFolder } from './messages-folder.ts';
 import { Mirrors, type MirrorRequest } from './mirrors.ts';
 import { RecordsLog } from './records-log.ts';
-import { Refused } from './refused.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
+import { TextFile } from './text-file.ts';
 
 /** What an app is run with. */
 export interface Running {
@@ -27,17 +32,17 @@ export interface Running {
   folder: string;
   /** The folder of the files that tables can mirror. */
   sheets: string;
+  /** How many bytes its files may have. */
+  mostFileBytes: number;
 }
 
 /** What a running app says by itself. */
 export type AppNews =
-  | ({ kind: 'news' } & Message)
+  /** An event as it goes over the wire, for some who listen, by their names; with the number of the last change in it. */
+  | { kind: 'news'; to: string[]; message: Uint8Array<ArrayBuffer>; at: number; view?: string | undefined }
+  | Exclude<Happening, { kind: 'news' }>
   /** A mirrored table stands differently with its file. */
-  | { kind: 'mirror'; table: string }
-  /** Files that no record holds were removed. */
-  | { kind: 'swept' }
-  /** For the operator. */
-  | { kind: 'said'; words: string };
+  | { kind: 'mirror'; table: string };
 
 type Port = { [releaseProxy]?(): void };
 
@@ -46,6 +51,12 @@ const inJson = (value: unknown): Uint8Array => {
   const bytes = inBytes(value);
   return transfer(bytes, [bytes.buffer]);
 };
+
+/** News are written once for all who hear them, and given to the server as they are. */
+function tellNews(to: string[], news: News, tell: (news: AppNews) => unknown): void {
+  const message = new TextEncoder().encode(eventText('news', news));
+  tell(transfer({ kind: 'news', to, message, at: news.at, view: news.view }, [message.buffer]));
+}
 
 const documentAt = async (path: string): Promise<App> => readApp(JSON.parse(await readFile(path, 'utf8')), 'The app');
 
@@ -58,62 +69,40 @@ function parsed(body: Uint8Array): unknown {
 }
 
 /**
- * Runs one released app: its records with their log, its files and mirrored tables. It stands in a thread of its own,
- * and is spoken to in messages; what it takes and gives in bulk is JSON in bytes, read and written here.
+ * Runs one released app on the disk, with its mirrored tables. It stands in a thread of its own, and is spoken to in
+ * messages; what it takes and gives in bulk is JSON in bytes, read and written here.
  */
 export class AppRunner {
   private app!: App;
-  private host!: Host;
+  private released!: ReleasedApp;
   private log!: RecordsLog;
   private mirroring!: Mirrors;
-  private tell: (news: AppNews) => void = () => {};
-  private broadcasts!: Broadcasts;
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
   async open(running: Running, owners: OwnersPort, tell: (news: AppNews) => unknown): Promise<void> {
     this.ports = [owners, tell] as unknown as Port[];
-    this.tell = (news) => void tell(news.kind === 'news' ? transfer(news, [news.message.buffer]) : news);
+    const { folder } = running;
     this.app = await documentAt(running.document);
-    const { log, kept } = await RecordsLog.open(running.folder);
-    for (const words of kept.damage) this.tell({ kind: 'said', words });
+    const { log, kept } = await RecordsLog.open(folder);
+    for (const words of kept.damage) void tell({ kind: 'said', words });
     this.log = log;
-    const files = new FilesThere(`${running.folder}/files`);
-    const keep: LogPort = {
-      append: async (changes) => {
-        await log.append(changes);
-        if (log.isLong) void this.fold(files);
-      },
-    };
-    this.host = new Host(this.app, keep, openToLinkHolders, Date.now, files);
-    this.host.restore(kept.states, kept.changes, kept.at, kept);
-    this.broadcasts = new Broadcasts(this.host, (m) => this.tell({ kind: 'news', ...m }));
-    const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
-    this.mirroring = new Mirrors(`${running.folder}/mirrors.json`, () => this.app, this.host, sheets);
-    this.mirroring.subscribe((status) => this.tell({ kind: 'mirror', table: status.table }));
-    await this.mirroring.start();
-    void this.sweep(files).catch((e: Error) =>
-      this.tell({ kind: 'said', words: `Its files cannot be looked through: ${e.message}` }),
-    );
-  }
-
-  /** While the app goes on: changes are held up only while a new segment of the log is begun. */
-  private async fold(files: FilesThere): Promise<void> {
-    try {
-      await this.host.pause(() => this.log.turn(this.host.position));
-      await this.log.fold(this.host.snapshot());
-      await this.sweep(files);
-    } catch (e) {
-      this.tell({ kind: 'said', words: `Its log cannot be folded now: ${(e as Error).message}` });
-    }
-  }
-
-  private async sweep(files: FilesThere): Promise<void> {
-    const { host } = this;
-    const swept = await files.sweep(async (hash, drop) => {
-      if (!host.usesFile(hash)) await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
+    this.released = new ReleasedApp(this.app, kept, {
+      clock: deviceClock,
+      log,
+      files: new FilesFolder(`${folder}/files`),
+      messages: new MessagesFolder(`${folder}/outbox`),
+      listeners: new TextFile(`${folder}/listeners.json`),
+      mostFileBytes: running.mostFileBytes,
+      address: `${running.name}@mellow-kite.example`,
+      tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
     });
-    if (swept) this.tell({ kind: 'swept' });
+    const { host } = this.released;
+    const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
+    this.mirroring = new Mirrors(`${folder}/mirrors.json`, () => this.app, host, sheets);
+    this.mirroring.subscribe((status) => void tell({ kind: 'mirror', table: status.table }));
+    await this.mirroring.start();
+    void this.released.sweep();
   }
 
   /** Answers as long as the thread is not stuck in some work. */
@@ -122,12 +111,12 @@ export class AppRunner {
   /** Takes the document of a newer release. */
   async setApp(path: string): Promise<void> {
     this.app = await documentAt(path);
-    this.host.setApp(this.app);
+    this.released.setApp(this.app);
   }
 
   /** Number of the last change. */
   at(): number {
-    return this.host.position;
+    return this.released.host.position;
   }
 
   /** Keeps what devices send, each a {@link PushMessage}; for each the receipt in JSON, or why there is none. */
@@ -136,28 +125,44 @@ export class AppRunner {
   }
 
   private async accept(body: Uint8Array, who: Who): Promise<string> {
-    return JSON.stringify(await this.host.accept(PushMessage.parse(parsed(body)).changes, who));
+    return JSON.stringify(await this.released.accept(PushMessage.parse(parsed(body)).changes, who));
   }
 
   async catchUp(asked: Asked, who: Who): Promise<Uint8Array> {
-    return inJson(await this.host.catchUp(asked, who));
+    return inJson(await this.released.catchUp(asked, who));
   }
 
   /** What a device must have in place of what it has, a {@link HaveMessage} in JSON. */
   async compare(body: Uint8Array, who: Who): Promise<Uint8Array> {
-    if (this.host.access.isOpen) throw new Refused(409, 'This app is open to all: ask for its changes instead.');
-    return inJson(await this.host.compare(HaveMessage.parse(parsed(body)), who));
+    return inJson(await this.released.compare(HaveMessage.parse(parsed(body)), who));
   }
 
+  // Files, messages and who listens
+
+  arrival(hash: string): Promise<Arrival> {
+    return this.released.arrival(hash);
+  }
+  takePiece(piece: Piece): Promise<Arrival> {
+    return this.released.takePiece(piece);
+  }
   mayReadFile(who: Who, hash: string): boolean {
-    return this.host.mayReadFile(who, hash);
+    return this.released.mayReadFile(who, hash);
   }
 
-  /** Begins or ends to tell somebody what happens. Gives the number of the last change before what is told, and their view. */
+  /** Sends out a message, a {@link SentMessage} in JSON. */
+  async send(body: Uint8Array): Promise<void> {
+    await this.released.send(SentMessage.parse(parsed(body)));
+  }
+  /** The newest messages of the outbox, in JSON. */
+  async outbox(): Promise<Uint8Array> {
+    return inJson((await this.released.outbox()).messages);
+  }
+
   listen(who: Who, on: boolean): { at: number; view: string | undefined } {
-    const view = on ? this.broadcasts.begin(who) : undefined;
-    if (!on) this.broadcasts.end(who);
-    return { at: this.host.position, view };
+    return this.released.listen(who, on);
+  }
+  listensFor(said: SaidToBe): ReturnType<ReleasedApp['listensFor']> {
+    return this.released.listensFor(said);
   }
 
   // Mirrored tables
@@ -186,8 +191,7 @@ export class AppRunner {
   /** Ends it. What was sent before is answered before; what comes after is refused with this. */
   async close(status: number, words: string): Promise<void> {
     await this.mirroring.close();
-    await this.host.close(new Refused(status, words));
-    this.broadcasts.close();
+    await this.released.close(new Refused(status, words));
     await this.log.close();
     for (const port of this.ports) port[releaseProxy]?.();
   }

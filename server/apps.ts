@@ -1,32 +1,21 @@
+import { transfer } from 'comlink';
 import type { Who } from '../core/access/access.ts';
-import { isMailAddress } from '../core/document/addresses.ts';
-import { compose } from '../core/formats/eml.ts';
 import type { Asked } from '../core/host/protocol.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
+import type { Arrival } from '../core/released/kept-files.ts';
+import type { Piece, SaidToBe } from '../core/released/released.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Asking } from './entrance.ts';
-import type { Arrival } from './kept-files.ts';
 import type { Stream } from './live.ts';
-import type { KeptMessage, SentMessage, Settlement } from './messages.ts';
+import type { Settlement } from './messages.ts';
 import type { MirrorRequest } from './mirrors.ts';
-import type { OutboxEntry } from './outbox.ts';
-import { Refused } from './refused.ts';
 import { Releases } from './releases.ts';
 import type { RunningApp } from './running-app.ts';
 import { RunningApps, type AppsOptions } from './running-apps.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore, Release } from './store.ts';
 import type { Threads } from './threads.ts';
-import { Turns } from './turns.ts';
-
-/** A person as a device says it: until people sign in nobody has proven who they are. */
-interface SaidToBe {
-  person: string;
-  /** When the last notice was heard (ISO 8601). */
-  heard: string;
-  /** A secret of the device, by which it is known again. */
-  device: string;
-}
+import { Turns } from '../core/document/turns.ts';
 
 /** The released apps of this server. What it does for a request it does behind the {@link Entrance}. */
 export class Apps {
@@ -84,13 +73,16 @@ export class Apps {
    * What a device hears from now on; and the notices for the person whom it says it is used by, since it last heard one.
    * Without a secret it hears no notices, and nobody those from before they said who uses it.
    */
-  live(asking: Asking, { person, heard, device }: SaidToBe) {
+  live(asking: Asking, said: SaidToBe) {
     const { name } = asking;
     return this.ask(asking, async (app, who) => {
       const end = await app.hearing(who);
-      const listening = person && device ? await this.store.openListeners(name).listens(person, device) : null;
-      const from = listening && heard && (heard > listening.since ? heard : listening.since);
-      const missed = from ? await this.store.openOutbox(name).notices(person, from) : [];
+      const listening = await app
+        .ask((a) => a.listensFor(said))
+        .catch((e: unknown) => {
+          end();
+          throw e;
+        });
       return {
         hello: () => ({
           at: app.at,
@@ -101,8 +93,8 @@ export class Apps {
         }),
         end,
         listen: (stream: Stream) => {
-          app.listen(stream, who, end, listening ? person : '');
-          for (const n of missed) stream.send('notice', n);
+          app.listen(stream, who, end, listening ? said.person : '');
+          for (const n of listening?.missed ?? []) stream.send('notice', n);
         },
       };
     });
@@ -112,26 +104,20 @@ export class Apps {
 
   /** How far a file has come. */
   fileArrival(asking: Asking, hash: string): Promise<Arrival> {
-    return this.entrance.enter(asking, () => this.store.openFiles(asking.name).arrival(hash));
+    return this.ask(asking, (app) => app.ask((a) => a.arrival(hash)));
   }
 
-  /** Takes a piece of a file from an address. */
-  takePiece(
-    asking: Asking,
-    piece: { hash: string; size: number; offset: number; content: Uint8Array; from: string },
-  ): Promise<Arrival> {
-    const { hash, size, offset, content, from } = piece;
-    return this.entrance.enter(asking, () => this.store.openFiles(asking.name).take(hash, size, offset, content, from));
+  /** Takes a piece of a file. */
+  takePiece(asking: Asking, piece: Piece): Promise<Arrival> {
+    const { content } = piece;
+    return this.ask(asking, (app) => app.ask((a) => a.takePiece(transfer(piece, [content.buffer as ArrayBuffer]))));
   }
 
   /** The path of a file that this person may read; null when there is none. */
   file(asking: Asking, hash: string): Promise<string | null> {
-    return this.entrance.enter(asking, async (who) => {
-      const files = this.store.openFiles(asking.name);
-      if (files.sizeOf(hash) === null) return null;
-      const app = await this.running.at(asking.name);
-      return (await app.ask((a) => a.mayReadFile(who, hash))) ? files.path(hash) : null;
-    });
+    return this.ask(asking, async (app, who) =>
+      (await app.ask((a) => a.mayReadFile(who, hash))) ? this.store.filePath(asking.name, hash) : null,
+    );
   }
 
   // Releases
@@ -177,32 +163,14 @@ export class Apps {
 
   // What goes out
 
-  /** Puts a message into the app's outbox, once for each id; a notice goes on to the people it is for. */
-  send(asking: Asking, message: SentMessage): Promise<void> {
-    return this.entrance.enter(asking, (_who, release) => this.sendNow(asking.name, release, message));
+  /** Puts a message in JSON into the app's outbox, once for each id; a notice goes on to the people it is for. */
+  send(asking: Asking, body: Uint8Array): Promise<void> {
+    return this.ask(asking, (app) => app.ask((a) => a.send(body)));
   }
 
-  private async sendNow(name: string, release: Release, message: SentMessage): Promise<void> {
-    const outbox = this.store.openOutbox(name);
-    if (message.kind) {
-      const { id, kind, to, subject, body } = message;
-      const kept: KeptMessage = { id, kind, to, subject, body, at: new Date().toISOString() };
-      const isNew = await outbox.add(id, 'json', JSON.stringify(kept));
-      if (isNew && kind === 'notice') this.running.now(name)?.notify(kept);
-      return;
-    }
-    const bad = message.to.find((a) => !isMailAddress(a));
-    if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
-    const eml = compose({
-      ...message,
-      from: { name: release.facts.name, address: `${name}@mellow-kite.example` },
-      date: new Date(),
-    });
-    await outbox.add(message.id, 'eml', eml);
-  }
-
-  outbox(asking: Asking): Promise<{ messages: OutboxEntry[]; more: number }> {
-    return this.entrance.enter(asking, () => this.store.openOutbox(asking.name).newest());
+  /** The newest messages of the outbox, in JSON. */
+  outbox(asking: Asking): Promise<Uint8Array> {
+    return this.ask(asking, (app) => app.ask((a) => a.outbox()));
   }
 
   // Mirrored tables

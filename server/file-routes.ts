@@ -4,7 +4,7 @@ import { PIECE_BYTES } from '../core/fields/kept-file.ts';
 import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
 import { perMinute } from './rate.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
 import { open } from './routes.ts';
 import { DOORS } from './door-table.ts';
 
@@ -21,7 +21,7 @@ export function fileRoutes(apps: Apps, bodies: Bodies): Router {
   const read = bodies.taking('application/octet-stream', PIECE_BYTES, pieces);
   open(routes, DOORS.piece, [perMinute(2400), read], async (req, res, asking) => {
     const { offset, size } = Piece.parse(req.query);
-    const piece = { hash: hashIn(req), size, offset, content: req.body as Buffer, from: req.ip ?? '' };
+    const piece = { hash: hashIn(req), size, offset, content: new Uint8Array(req.body as Buffer), from: req.ip ?? '' };
     return res.json(await apps.takePiece(asking, piece));
   });
   open(routes, DOORS.file, [perMinute(2400)], async (req, res, asking) => {

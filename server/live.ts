@@ -1,6 +1,8 @@
 import type { Response } from 'express';
-import { eventText } from './broadcast.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
+
+/** An event as it goes over the wire (Server-Sent Events, HTML Living Standard). */
+export const eventText = (event: string, data: unknown): string => `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;
 
 /** How many phones may listen at once: to one app, from one address, and in all. */
 const MOST_STREAMS = { app: 5000, address: 2000, all: 10_000 };

@@ -18,10 +18,10 @@ import {
 } from '../core/mirror/state.ts';
 import { mirrorColumns } from '../core/mirror/step.ts';
 import { isWritable } from '../core/records/cells.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
 import { isFileName } from './sheets-folder.ts';
 import { notThere, type OwnSheets } from './sheet-owners.ts';
-import { writeWhole } from './store.ts';
+import { writeWhole } from './text-file.ts';
 import { TableMirror, type KeptMirror } from './table-mirror.ts';
 
 const Cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);

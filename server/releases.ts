@@ -3,10 +3,10 @@ import { VERSION } from '../core/document/version.ts';
 import type { ReadRelease } from './app-runner.ts';
 import { ReleaseFacts } from './facts.ts';
 import { hashOfKey, isKeyOf } from './keys.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
 import type { FileStore, Release } from './store.ts';
 import type { Thread, Threads } from './threads.ts';
-import type { Turns } from './turns.ts';
+import type { Turns } from '../core/document/turns.ts';
 
 export const ADDRESS = /^[a-z0-9](?:[a-z0-9-]{0,38}[a-z0-9])?$/;
 const TAKEN = new Set(['api', 'assets', 'studio', 'admin', 'www', 'sw', 'manifest']);

@@ -7,10 +7,9 @@ import type { Bodies } from './bodies.ts';
 import { DOORS, type Door } from './door-table.ts';
 import { askingBy, type Asking } from './entrance.ts';
 import { Streams } from './live.ts';
-import { SentMessage } from './messages.ts';
 import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
 import type { Pages } from './pages.ts';
 import { policyOf } from './policy.ts';
 
@@ -43,13 +42,6 @@ export function open(routes: Router, door: Door, before: RequestHandler[], work:
 /** Takes a body of JSON as bytes: it is read in the thread of its app. */
 const jsonBytes = (bodies: Bodies, limit: number): RequestHandler =>
   bodies.taking('application/json', limit, 'Send JSON in UTF-8.');
-function parsed(body: Buffer): unknown {
-  try {
-    return JSON.parse(body.toString());
-  } catch {
-    throw new Refused(400, 'The request is not JSON.');
-  }
-}
 const bytesOf = (req: Request): Uint8Array => new Uint8Array(req.body as Buffer);
 const sendJson = (res: Response, json: Uint8Array | string): Response =>
   res
@@ -98,9 +90,7 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
     await apps.remove(asking);
     return res.json({ removed: true });
   });
-  open(routes, DOORS.outbox, [perMinute(240)], async (_req, res, asking) =>
-    res.json((await apps.outbox(asking)).messages),
-  );
+  open(routes, DOORS.outbox, [perMinute(240)], async (_req, res, asking) => sendJson(res, await apps.outbox(asking)));
   open(routes, DOORS.document, [perMinute(600)], async (req, res, asking) => {
     const { release, path } = await apps.document(asking);
     const { number, at } = release;
@@ -122,7 +112,7 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
     sendJson(res, await apps.compare(asking, bytesOf(req))),
   );
   open(routes, DOORS.mail, [perMinute(60), jsonBytes(bodies, 8 * 1024 * 1024)], async (req, res, asking) => {
-    await apps.send(asking, SentMessage.parse(parsed(req.body as Buffer)));
+    await apps.send(asking, bytesOf(req));
     return res.json({ sent: true });
   });
   open(routes, DOORS.live, [perMinute(240)], async (req, res, asking) => {

@@ -3,8 +3,8 @@ import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
 import type { AppNews, AppRunner, Running } from './app-runner.ts';
 import type { Stream } from './live.ts';
-import type { KeptMessage } from './messages.ts';
-import { Refused } from './refused.ts';
+import type { KeptMessage } from '../core/released/messages.ts';
+import { Refused } from '../core/released/refused.ts';
 import type { OwnersPort } from './sheet-owners.ts';
 import type { Thread } from './threads.ts';
 
@@ -44,8 +44,6 @@ export class RunningApp {
   at = 0;
   lastUsed = Date.now();
   follows = false;
-  /** Hears that files which no record holds were removed. */
-  onSwept: () => void = () => {};
   /** Who listens, by name. */
   private readonly listening = new Map<string, Listening>();
   private readonly people = new Map<Stream, string>();
@@ -183,7 +181,7 @@ export class RunningApp {
   }
 
   private hear(news: AppNews): void {
-    if (news.kind === 'swept') this.onSwept();
+    if (news.kind === 'notice') this.notify(news.notice);
     else if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
     else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
     else {
@@ -211,7 +209,7 @@ export class RunningApp {
   }
 
   /** Tells a notice to the devices of those it is for. */
-  notify(notice: KeptMessage): void {
+  private notify(notice: KeptMessage): void {
     for (const [stream, person] of this.people) if (notice.to.includes(person)) stream.send('notice', notice);
   }
 

@@ -1,11 +1,11 @@
 import { existsSync } from 'node:fs';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore } from './store.ts';
 import type { Threads } from './threads.ts';
-import type { Turns } from './turns.ts';
+import type { Turns } from '../core/document/turns.ts';
 
 /** An app that nobody asks for is put to rest after so long. */
 const REST_MS = 10 * 60_000;
@@ -17,6 +17,8 @@ const STOPS_MS = 60_000;
 export interface AppsOptions {
   /** The folder of the files that tables can mirror. */
   sheets: string;
+  /** How many bytes the files of one app may have. */
+  mostFileBytes: number;
   /** A thread that does one thing for so many milliseconds is ended. */
   stuckMs: number;
   /** The earliest messages of phones that are understood; 1 when not given. */
@@ -73,12 +75,12 @@ export class RunningApps {
           document: this.store.documentPath(name, release.number),
           folder: await this.store.folderOf(name),
           sheets: this.options.sheets,
+          mostFileBytes: this.options.mostFileBytes,
         },
         this.owners.of(() => this.releases.now(name)?.keyHash ?? release.keyHash),
         { suspects, stuckMs: this.options.stuckMs },
         (app, why, ended) => this.gone(name, app, why, ended),
       );
-      started.onSwept = () => this.store.openFiles(name).countAnew();
       this.running.set(name, started);
       return started;
     } catch (e) {

@@ -77,12 +77,12 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   if (!existsSync(join(options.dist, 'index.html')))
     throw new Error(`There is no build in ${options.dist}. Run npm run build first.`);
   const sheets = absolute(given.sheets ?? join(options.data, '..', 'sheets'));
-  const fileBytes = options.fileBytes ?? 10 * 2 ** 30;
   const owners = new SheetOwners(join(options.data, 'sheet-owners.json'), options.shared);
   await owners.load();
   const threads = new Threads(options.memory ?? 1024);
-  const apps = new Apps(new FileStore(options.data, fileBytes), owners, threads, {
+  const apps = new Apps(new FileStore(options.data), owners, threads, {
     sheets,
+    mostFileBytes: options.fileBytes ?? 10 * 2 ** 30,
     stuckMs: options.stuckMs ?? 20_000,
     leastProtocol: options.leastProtocol,
   });

@@ -1,9 +1,9 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { z } from 'zod';
-import { Refused } from './refused.ts';
+import { Refused } from '../core/released/refused.ts';
 import type { Listed, SheetsFolder, Stamp } from './sheets-folder.ts';
-import { writeWhole } from './store.ts';
+import { writeWhole } from './text-file.ts';
 
 /** A holder of a key may have so many files in the sheets folder. */
 const MOST_FILES = 100;

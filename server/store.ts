@@ -1,11 +1,9 @@
-import { mkdir, open, readFile, readdir, rename, rm } from 'node:fs/promises';
+import { mkdir, readFile, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { ReleaseFacts } from './facts.ts';
-import { KeptFiles } from './kept-files.ts';
-import { Listeners } from './listeners.ts';
-import { Outbox } from './outbox.ts';
 import { syncFolder } from './records-log.ts';
+import { writeWhole } from './text-file.ts';
 
 /** A released app as the server knows it; its document lies in a file of its own, and is read only in threads. */
 export interface Release {
@@ -31,35 +29,14 @@ const NAME = 'published.json';
 const OLD_NAME = 'release.json';
 const documentName = (number: number): string => `app-${number}.json`;
 
-/** Writes a file so that it is either the old one or the new one, whole, even if the power fails. */
-export async function writeWhole(path: string, content: string | Uint8Array): Promise<void> {
-  const part = `${path}.part`;
-  const file = await open(part, 'w');
-  try {
-    await file.writeFile(content);
-    await file.sync();
-  } finally {
-    await file.close();
-  }
-  await rename(part, path);
-}
-
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
 /**
  * One folder a released app: published.json and its document, its records (see `records-log.ts`), files/, outbox/, listeners.json,
- * mirrors.json. What keeps files or messages of a folder is made once, since it locks and counts.
+ * mirrors.json.
  */
 export class FileStore {
-  private readonly files = new Map<string, KeptFiles>();
-  private readonly outboxes = new Map<string, Outbox>();
-  private readonly listeners = new Map<string, Listeners>();
-
-  constructor(
-    private readonly folder: string,
-    /** How many bytes the files of one app may have. */
-    private readonly mostFileBytes: number,
-  ) {}
+  constructor(private readonly folder: string) {}
 
   private path(name: string, ...rest: string[]): string {
     return join(this.folder, name, ...rest);
@@ -107,9 +84,6 @@ export class FileStore {
   }
 
   async remove(name: string): Promise<void> {
-    this.files.delete(name);
-    this.outboxes.delete(name);
-    this.listeners.delete(name);
     await rm(this.path(name), { recursive: true, force: true });
   }
 
@@ -119,26 +93,8 @@ export class FileStore {
     return this.path(name);
   }
 
-  /** The files that an app's records hold: one keeper for everybody who asks. */
-  openFiles(name: string): KeptFiles {
-    return once(this.files, name, () => new KeptFiles(this.path(name, 'files'), this.mostFileBytes));
+  /** Where a whole file that records hold lies. */
+  filePath(name: string, hash: string): string {
+    return this.path(name, 'files', hash);
   }
-
-  /** What an app sends out: one keeper for everybody who asks. */
-  openOutbox(name: string): Outbox {
-    return once(this.outboxes, name, () => new Outbox(this.path(name, 'outbox')));
-  }
-
-  /** Who listens to an app's notices, by one keeper for everybody who asks. */
-  openListeners(name: string): Listeners {
-    return once(this.listeners, name, () => new Listeners(this.path(name, 'listeners.json'), writeWhole));
-  }
-}
-
-function once<T>(made: Map<string, T>, name: string, make: () => T): T {
-  const known = made.get(name);
-  if (known) return known;
-  const it = make();
-  made.set(name, it);
-  return it;
 }

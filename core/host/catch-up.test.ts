@@ -4,7 +4,7 @@ import { F, hiveApp, T } from '../records/fixture.ts';
 import { stampText } from './clock.ts';
 
 import { Host } from './host.ts';
-import { MemoryLog } from '../world/memory.ts';
+import { MemoryLog } from '../released/memory.ts';
 
 const link = NOBODY;
 const name = (record: string, n: number) => ({

@@ -5,7 +5,7 @@ import type { Change, Draft, RecordState } from '../records/change.ts';
 import { Host } from './host.ts';
 import { contents } from './fixture.ts';
 import { World } from '../world/world.ts';
-import type { MemoryLog } from '../world/memory.ts';
+import type { MemoryLog } from '../released/memory.ts';
 import { accessWith } from '../access/fixture.ts';
 
 /** An app whose tag codes are unique, and a rule that some weights break. */

@@ -12,7 +12,8 @@ import { contents } from './fixture.ts';
 import { Host } from './host.ts';
 import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
 import { Replica } from './replica.ts';
-import { MemoryLog, MemoryStore } from '../world/memory.ts';
+import { MemoryLog } from '../released/memory.ts';
+import { MemoryStore } from '../world/memory.ts';
 
 const PHOTO = 'f_photo000';
 const app = hiveApp({ hives: [{ id: PHOTO, name: 'Photo', type: 'picture' }] });

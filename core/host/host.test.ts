@@ -13,7 +13,8 @@ import { OfflineError, type HostLink } from './link.ts';
 import { contents } from './fixture.ts';
 import { Host } from './host.ts';
 import { cellsBefore, Replica } from './replica.ts';
-import { MemoryLog, MemoryStore } from '../world/memory.ts';
+import { MemoryLog } from '../released/memory.ts';
+import { MemoryStore } from '../world/memory.ts';
 
 const owner = OWNER;
 const link = NOBODY;

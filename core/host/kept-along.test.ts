@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { hashOf } from '../fields/keep-file.ts';
 import { keptAddress } from '../fields/kept-file.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { contents } from './fixture.ts';
@@ -21,14 +22,16 @@ function town() {
   };
   return { world, phone };
 }
-const photo = keptAddress({ hash: 'h'.repeat(43), type: 'image/jpeg', size: 1, name: 'p.jpg' });
+const content = new TextEncoder().encode('x');
+const photo = keptAddress({ hash: hashOf(content), type: 'image/jpeg', size: 1, name: 'p.jpg' });
 
 describe('a file that the host does not take now', () => {
   it('waits by itself: what is behind it is sent, news come, and why it waits is said', async () => {
     const { world, phone } = town();
     const [a, b] = [phone(), phone()];
-    a.phone.store.files.set('h'.repeat(43), new Blob(['x']));
-    world.refusesFiles = new Error('The files of this app have reached what its server keeps.');
+    a.phone.store.files.set(hashOf(content), new Blob([content]));
+    world.options.mostFileBytes = 0;
+    world.restartHost();
     await a.set('h1', 'With a photo', photo);
     for (let i = 0; i < 700; i++) await a.set(`n${i}`, `Behind ${i}`);
     await b.set('other', 'News');
@@ -37,9 +40,10 @@ describe('a file that the host does not take now', () => {
     expect([a.phone.device.waiting, world.host.replica.records.rows(T.hives).length]).toEqual([1, 701]);
     expect(a.phone.records.row(T.hives, 'other')).toBeDefined();
     expect(a.phone.said).toEqual([
-      '“p.jpg” waits on this device: The files of this app have reached what its server keeps.',
+      '“p.jpg” waits on this device: The files of this app have reached what its server keeps. Its operator can raise that.',
     ]);
-    world.refusesFiles = null;
+    world.options.mostFileBytes = 1000;
+    world.restartHost();
     await a.sync();
     expect([a.phone.device.waiting, world.cell(T.hives, 'h1', PHOTO)]).toEqual([0, photo]);
   });

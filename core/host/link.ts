@@ -50,6 +50,11 @@ export class NeverTakenError extends Error {
   override name = 'NeverTakenError';
 }
 
+/** Answers that say of what was sent that it is wrong, and would be the next time too. */
+const FOR_GOOD = new Set([400, 413, 415, 422]);
+/** Does this status (RFC 9110) say that what was sent can never be taken? */
+export const isForGood = (status: number): boolean => FOR_GOOD.has(status);
+
 /** Another app is at the address now than the one that this phone has. */
 export class OtherAppError extends Error {
   override name = 'OtherAppError';

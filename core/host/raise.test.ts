@@ -163,6 +163,7 @@ describe('amounts', () => {
       await a.raise(3);
       await b.set(20);
       await b.sync();
+      await t.world.pass(50);
       t.loses(lost);
       await a.sync();
       t.loses(false);

@@ -11,7 +11,8 @@ import { Host } from './host.ts';
 import type { HostLink } from './link.ts';
 import type { News } from './protocol.ts';
 import { Replica } from './replica.ts';
-import { MemoryLog, MemoryStore } from '../world/memory.ts';
+import { MemoryLog } from '../released/memory.ts';
+import { MemoryStore } from '../world/memory.ts';
 
 const link = NOBODY;
 let n = 0;

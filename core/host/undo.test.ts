@@ -7,7 +7,8 @@ import { contents } from './fixture.ts';
 import { Host } from './host.ts';
 import { joined, takeBack, writeWithUndo, type Written } from './undo.ts';
 import { World } from '../world/world.ts';
-import { MemoryLog, MemoryStore } from '../world/memory.ts';
+import { MemoryLog } from '../released/memory.ts';
+import { MemoryStore } from '../world/memory.ts';
 
 const set = (record: string, cells: Record<string, string | number | null>): Draft => ({
   do: 'set',

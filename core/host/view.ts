@@ -114,7 +114,8 @@ export class View {
   private told(c: Change): Change[] {
     const { author: _author, sent: _sent, ...change } = c;
     const hidden = this.seen.get(c.record);
-    if (change.do === 'remove') return [change];
+    // One that was brought back later than it was removed is there: nothing is to be told.
+    if (change.do === 'remove') return hidden === undefined ? [change] : [];
     if (hidden === undefined) return [];
     const fields = new Set(this.on.fieldsOf(c.table));
     for (const f of hidden.split(' ')) fields.delete(f);

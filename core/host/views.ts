@@ -61,12 +61,16 @@ export class Views {
   }
 
   private tell(said: (h: Hears, view: View) => News): void {
-    for (const h of this.hearing) {
+    const all = Array.from(this.hearing, (h) => {
       const view = this.of(h.who);
       const news = said(h, view);
       h.view = view;
-      h.listener(news);
-    }
+      return { h, news };
+    });
+    // Those whose rights are others now come first: what the others hear is for these no more.
+    const moved = all.filter(({ news }) => news.was !== undefined);
+    for (const { h, news } of moved) h.listener(news);
+    for (const { h, news } of all) if (news.was === undefined) h.listener(news);
   }
 
   /** Those with the same view hear the same object. Gives the way to stop it. */

@@ -1,20 +1,8 @@
-import type { LogPort } from '../host/host.ts';
 import type { DeviceStore } from '../host/link.ts';
 import type { Kept, PhoneStore } from '../phone/phone.ts';
 import type { FileStore } from '../phone/files.ts';
 import type { Drafts } from '../phone/walk.ts';
 import type { Change, RecordState } from '../records/change.ts';
-
-/** A host's log in memory, which can be made to fail. */
-export class MemoryLog implements LogPort {
-  readonly kept: Change[] = [];
-  fail = false;
-
-  async append(changes: readonly Change[]): Promise<void> {
-    if (this.fail) throw new Error('disk full');
-    this.kept.push(...changes);
-  }
-}
 
 /** A phone's store in memory. It outlives the phone, which can be opened again from it. */
 export class MemoryStore implements PhoneStore, FileStore {

@@ -1,10 +1,13 @@
-import type { Who } from '../access/access.ts';
+import { nameOfWho, type Who } from '../access/access.ts';
 import { pause, type Clock } from '../document/time.ts';
-import type { Host } from '../host/host.ts';
-import { OfflineError, type HostLink } from '../host/link.ts';
-import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/protocol.ts';
+import { isForGood, NeverTakenError, OfflineError, type HostLink } from '../host/link.ts';
+import type { Asked, CatchUp, Compared, Have, Receipt } from '../host/protocol.ts';
+import { sendPieces, type PieceWay } from '../host/send-pieces.ts';
 import type { KeptFile } from '../fields/kept-address.ts';
 import type { Change } from '../records/change.ts';
+import type { SentMessage } from '../released/messages.ts';
+import { Refused } from '../released/refused.ts';
+import type { Happening, ReleasedApp, SaidToBe } from '../released/released.ts';
 import type { Random } from './random.ts';
 
 /**
@@ -24,18 +27,30 @@ const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 /** Hears what leaves the host for a phone, at that moment. */
 export type Spy = (what: 'receipt' | 'catch-up' | 'compared' | 'news', value: unknown, who: Who) => void;
 
+/** What a phone hears, from when it begins to listen. */
+interface Stream {
+  /** Who listens, and who they say that they are. */
+  name: string;
+  person: string;
+  /** The last change that it knows of, and the view; it begins where these are when it is open. */
+  at: number;
+  view: string | undefined;
+  isOpen: boolean;
+  tell(event: string, data: unknown): void;
+  over(): void;
+  close(): void;
+}
+
 /** The way of one phone to a host. */
 export class Wire implements HostLink {
-  private readonly streams = new Set<{ over(): void; close(): void }>();
+  private readonly streams = new Set<Stream>();
 
   constructor(
-    private readonly host: () => Host,
+    private readonly app: () => ReleasedApp,
     /** Who uses the phone, as the host knows. */
     readonly who: () => Who,
     private readonly clock: Clock,
     private readonly random: Random,
-    /** Takes a file at the host; throws why it does not. */
-    private readonly takes: (file: KeptFile, content: Blob) => void,
     private readonly spy: Spy = () => {},
     private state: Network = 'on',
   ) {}
@@ -59,53 +74,79 @@ export class Wire implements HostLink {
   }
 
   push(changes: Change[]): Promise<Receipt> {
-    return this.ask('receipt', changes, (c) => this.host().accept(c, this.who()));
+    return this.ask('receipt', changes, (c) => this.app().accept(c, this.who()));
   }
 
   pull(asked: Asked): Promise<CatchUp> {
-    return this.ask('catch-up', asked, (a) => this.host().catchUp(a, this.who()));
+    return this.ask('catch-up', asked, (a) => this.app().catchUp(a, this.who()));
   }
 
   compare(have: Have): Promise<Compared> {
-    return this.ask('compared', have, (h) => this.host().compare(h, this.who()));
+    return this.ask('compared', have, (h) => this.app().compare(h, this.who()));
   }
 
-  async sendFile(file: KeptFile, content: Blob, sent: (bytes: number) => void): Promise<void> {
-    await this.mustBe();
-    this.takes(file, content);
-    if (this.state === 'answers lost') throw new OfflineError('The answer was lost.');
-    sent(content.size);
+  async sendFile(file: KeptFile, content: Blob, heard: (bytes: number) => void): Promise<void> {
+    const { hash, size } = file;
+    const way: PieceWay = {
+      arrived: () => this.ask(null, hash, (h) => this.app().arrival(h)),
+      send: async (offset, part) => {
+        const bytes = new Uint8Array(await part.arrayBuffer());
+        const piece = { hash, size, offset, content: bytes, from: 'the world' };
+        return this.ask(null, null, () => this.app().takePiece(piece));
+      },
+    };
+    return sendPieces(way, size, content, heard);
+  }
+
+  /** Sends a message out to people. */
+  send(message: SentMessage): Promise<void> {
+    return this.ask(null, message, (m) => this.app().send(m));
   }
 
   /** Tells what happens at the host, beginning with where it stands; `over` when the way has gone. Gives the way to end it. */
-  listen(hear: (event: string, data: unknown) => void, over: () => void): () => void {
+  listen(said: SaidToBe, hear: (event: string, data: unknown) => void, over: () => void): () => void {
+    if (this.state === 'off') return this.clock.after(0, over);
     const who = this.who();
-    if (this.state === 'off') {
-      const cancel = this.clock.after(0, over);
-      return cancel;
-    }
-    const host = this.host();
+    const app = this.app();
     let last: Promise<unknown> = Promise.resolve();
-    const later = (what: () => void): void => {
-      // What is told on one stream comes in its order.
-      last = last.then(() => this.delay()).then(() => this.streams.has(stream) && what());
-    };
-    const stop = host.subscribe(who, (news: News) => {
-      this.spy('news', news, who);
-      const told = copy(news);
-      later(() => hear('news', told));
-    });
-    const stream = {
+    const stream: Stream = {
+      name: nameOfWho(who),
+      person: said.person,
+      ...app.listen(who, true),
+      isOpen: false,
       over,
-      close: (): void => {
-        stop();
+      // What is told on one stream comes in its order.
+      tell: (event, data) => {
+        const told = copy(data);
+        last = last.then(() => this.delay()).then(() => this.streams.has(stream) && hear(event, told));
+      },
+      close: () => {
         this.streams.delete(stream);
+        if (!this.streams.size) app.listen(who, false);
       },
     };
     this.streams.add(stream);
-    const hello = { at: host.position, view: host.viewOf(who) };
-    later(() => hear('hello', hello));
+    void app.listensFor(said).then((heard) => {
+      const { at, view } = stream;
+      stream.isOpen = true;
+      const now = new Date(this.clock.now()).toISOString();
+      stream.tell('hello', { at, view, release: 1, now, devices: heard?.devices ?? 0 });
+      for (const n of heard?.missed ?? []) stream.tell('notice', n);
+    });
     return () => stream.close();
+  }
+
+  /** Takes what the host tells those who listen to it. */
+  hear(what: Happening): void {
+    for (const s of this.streams) {
+      if (what.kind === 'news' && what.to.includes(s.name)) {
+        s.at = what.news.at;
+        s.view = what.news.view;
+        if (!s.isOpen) continue;
+        this.spy('news', what.news, this.who());
+        s.tell('news', what.news);
+      } else if (what.kind === 'notice' && what.notice.to.includes(s.person)) s.tell('notice', what.notice);
+    }
   }
 
   private async delay(): Promise<void> {
@@ -119,14 +160,18 @@ export class Wire implements HostLink {
   }
   private out = false;
 
-  private async ask<A, T>(what: Parameters<Spy>[0], asked: A, work: (asked: A) => Promise<T> | T): Promise<T> {
+  private async ask<A, T>(what: Parameters<Spy>[0] | null, asked: A, work: (asked: A) => Promise<T>): Promise<T> {
     const sent = copy(asked);
     await this.mustBe();
-    let answer = await work(sent);
-    if (this.state === 'twice') answer = await work(copy(asked));
+    const did = async (again: A): Promise<T> =>
+      work(again).catch((e: unknown) => {
+        throw e instanceof Refused && isForGood(e.status) ? new NeverTakenError(e.message) : e;
+      });
+    let answer = await did(sent);
+    if (this.state === 'twice') answer = await did(copy(asked));
     if (this.state === 'answers lost') throw new OfflineError('The answer was lost.');
-    this.spy(what, answer, this.who());
-    const given = copy(answer);
+    if (what) this.spy(what, answer, this.who());
+    const given = answer === undefined ? answer : copy(answer);
     await this.mustBe();
     return given;
   }

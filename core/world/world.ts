@@ -3,18 +3,20 @@ import type { App } from '../app/schema.ts';
 import { until, type Clock } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
 import { newRecordId, type Device, type Refusal } from '../host/device.ts';
-import { Host, type HostSnapshot } from '../host/host.ts';
+import type { Host } from '../host/host.ts';
 import type { News, Overtaken } from '../host/protocol.ts';
 import { OfflineError } from '../host/link.ts';
 import type { Replica } from '../host/replica.ts';
 import { Files } from '../phone/files.ts';
 import { Phone, type PhoneStore } from '../phone/phone.ts';
-import type { Change, Draft, RecordState } from '../records/change.ts';
+import type { Change, Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
+import { MemoryFiles, MemoryLog, MemoryMessages, MemoryText } from '../released/memory.ts';
+import { ReleasedApp, type KeptHost, type SaidToBe } from '../released/released.ts';
 import type { Effect, Outgoing } from '../session/effects.ts';
 import type { Kinds } from '../session/session.ts';
 import { VirtualClock } from './clock.ts';
-import { MemoryLog, MemoryStore } from './memory.ts';
+import { MemoryStore } from './memory.ts';
 import { Wire, type Network, type Spy } from './network.ts';
 import { Random } from './random.ts';
 // What phones fetch late is here from the beginning: fetching takes time that no clock here counts.
@@ -36,6 +38,8 @@ export interface WorldOptions {
   at?: number;
   /** The same seed gives the same world. */
   seed?: number;
+  /** How many bytes the files of the app may have; a gigabyte where nothing is said. */
+  mostFileBytes?: number;
   /** Hears all that leaves the host. */
   spy?: Spy;
 }
@@ -55,31 +59,49 @@ export interface PhoneOptions {
 export class World {
   readonly clock: VirtualClock;
   readonly random: Random;
-  readonly log = new MemoryLog();
   readonly phones: WorldPhone[] = [];
-  /** The files that the host has: how many bytes, by their hash. */
-  readonly files = new Map<string, number>();
-  /** Why the host takes no file; null while it does. */
-  refusesFiles: Error | null = null;
-  host: Host;
-  /** What the host was started with last: a snapshot, and how much of the log came before it. */
-  private snapshot: { states: RecordState[]; at: number; from: number; known: Partial<HostSnapshot> } = {
-    states: [],
-    at: 0,
-    from: 0,
-    known: {},
-  };
+  /** What the host keeps, and begins with when it is started anew. */
+  readonly log = new MemoryLog();
+  readonly files: MemoryFiles;
+  private readonly messages: MemoryMessages;
+  private readonly listeners = new MemoryText();
+  /** What the host said for its operator. */
+  readonly said: string[] = [];
+  released: ReleasedApp;
 
   constructor(readonly options: WorldOptions) {
     this.clock = new VirtualClock(options.at ?? NOON);
     this.random = new Random(options.seed ?? 1);
-    this.host = this.newHost();
+    const now = (): number => this.clock.now();
+    this.files = new MemoryFiles(now);
+    this.messages = new MemoryMessages(now);
+    this.released = this.newHost(null);
   }
 
-  private newHost(): Host {
-    const { app, access } = this.options;
-    const files = { sizeOf: (hash: string) => this.files.get(hash) ?? null };
-    return new Host(app, this.log, access, () => this.clock.now(), files);
+  private newHost(kept: KeptHost | null): ReleasedApp {
+    const { clock, log, files, messages, listeners } = this;
+    const { app, access, mostFileBytes = 2 ** 30 } = this.options;
+    const made: ReleasedApp = new ReleasedApp(app, kept, {
+      clock,
+      log,
+      files,
+      messages,
+      listeners,
+      access,
+      mostFileBytes,
+      address: 'world@mellow-kite.example',
+      // One that has gone out tells nothing more.
+      tell: (what) => {
+        if (what.kind === 'said') this.said.push(what.words);
+        else if (this.released === made) for (const p of this.phones) p.wire.hear(what);
+      },
+    });
+    return made;
+  }
+
+  /** The records of the released app. */
+  get host(): Host {
+    return this.released.host;
   }
 
   get app(): App {
@@ -101,14 +123,10 @@ export class World {
   /** The host goes out at once, and begins again from its log; where it `folds` that before, from a snapshot. */
   restartHost(folds = false): void {
     if (folds) {
-      const { states, ...known } = this.host.snapshot();
-      const from = this.log.kept.length;
-      this.snapshot = { states: structuredClone([...states]), at: this.host.position, from, known };
+      void this.log.turn(this.host.position);
+      void this.log.fold(this.host.snapshot());
     }
-    const { states, at, from, known } = structuredClone(this.snapshot);
-    const later = structuredClone(this.log.kept.slice(from));
-    this.host = this.newHost();
-    this.host.restore(states, later, at + later.length, known);
+    this.released = this.newHost(this.log.whole());
     for (const p of this.phones) p.wire.cut();
   }
 
@@ -173,18 +191,19 @@ export class WorldPhone {
     return this.records.row(table, record)?.cells[field] ?? null;
   }
 
+  /** Who uses it, as it says itself. */
+  private get saidToBe(): SaidToBe {
+    return { person: this.phone.records.person ?? '', heard: '', device: this.name };
+  }
+
   /** Opens the app from what is kept here. */
   private open(network: Network): void {
     const { world } = this;
     const wire = new Wire(
-      () => world.host,
+      () => world.released,
       () => this.who,
       world.clock,
       world.random,
-      ({ hash, size }) => {
-        if (world.refusesFiles) throw world.refusesFiles;
-        world.files.set(hash, size);
-      },
       world.options.spy,
       network,
     );
@@ -233,7 +252,7 @@ export class WorldPhone {
     else {
       this.phone.join({
         link: wire,
-        listen: (hear, over) => wire.listen(hear, over),
+        listen: (hear, over) => wire.listen(this.saidToBe, hear, over),
         say: (words) => void this.said.push(words),
       });
       void this.phone.connect();
@@ -248,6 +267,7 @@ export class WorldPhone {
   /** Hears what happens at the host from now on, where it does not do so by itself. */
   hear(): void {
     this.wire.listen(
+      this.saidToBe,
       (event, data) => {
         if (event === 'news') void this.device.receive(data as News).catch(() => undefined);
       },

@@ -1,6 +1,3 @@
-import { randomUUID } from 'node:crypto';
-import { link, mkdir, readFile, readdir, rm, stat, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { KeptMessage } from './messages.ts';
 import { Refused } from './refused.ts';
 
@@ -13,6 +10,15 @@ const LISTED_BYTES = 12 * 2 ** 20;
 /** So many notices are told to somebody who comes back. */
 const MOST_MISSED = 100;
 
+/** Where messages are kept, each as a text under a name of its own. */
+export interface MessagesPort {
+  /** All that are here, the oldest first; `at` in milliseconds since 1970, as coarse as the clock of files is. */
+  list(): Promise<{ name: string; at: number; bytes: number }[]>;
+  /** Keeps a text, whole or not at all. */
+  keep(name: string, text: string): Promise<void>;
+  read(name: string): Promise<string>;
+}
+
 /** A mail as it would go out, or another message as it is kept. */
 export interface OutboxEntry {
   id: string;
@@ -20,74 +26,61 @@ export interface OutboxEntry {
   message?: KeptMessage;
 }
 
-/** A message on the disk. */
+/** A message that is kept. */
 interface Kept {
-  file: string;
+  name: string;
   at: number;
   bytes: number;
   /** Whom a notice is for, and when it was sent; null for what is none. Known once it was read. */
   notice?: { to: readonly string[]; at: string } | null;
 }
 
-/** What one app sends out: a folder with a file for each message, of bounded size. */
+const bytesOf = (text: string): number => new TextEncoder().encode(text).length;
+
+/** What one app sends out, of bounded size. There is one keeper for an app, since it counts. */
 export class Outbox {
-  private list: Promise<Map<string, Kept>> | null = null;
+  private all: Promise<Map<string, Kept>> | null = null;
   private bytes = 0;
 
   constructor(
-    private readonly folder: string,
+    private readonly port: MessagesPort,
+    private readonly now: () => number = Date.now,
     private readonly mostBytes = MOST_BYTES,
     private readonly mostMessages = MOST_MESSAGES,
   ) {}
 
-  /** The messages that are here, the oldest first; the folder is looked through once. */
+  /** The messages that are here, the oldest first; they are looked through once. */
   private kept(): Promise<Map<string, Kept>> {
-    this.list ??= this.look();
+    this.all ??= this.look();
     // What could not be looked through is looked through again.
-    this.list.catch(() => (this.list = null));
-    return this.list;
+    this.all.catch(() => (this.all = null));
+    return this.all;
   }
 
   private async look(): Promise<Map<string, Kept>> {
-    const files = await readdir(this.folder).catch((e: unknown) => {
-      if ((e as NodeJS.ErrnoException).code === 'ENOENT') return [];
-      throw e;
-    });
-    const all: Kept[] = [];
-    // One after the other: a folder may have more files than a process may open.
-    for (const file of files)
-      if (/\.(eml|json)$/.test(file)) {
-        const { mtimeMs, size } = await stat(join(this.folder, file));
-        all.push({ file, at: mtimeMs, bytes: size });
-      }
-    all.sort((a, b) => a.at - b.at || a.file.localeCompare(b.file));
+    const all = await this.port.list();
     this.bytes = all.reduce((n, k) => n + k.bytes, 0);
-    return new Map(all.map((k) => [k.file, k]));
+    return new Map(all.map((k) => [k.name, k]));
   }
 
   /** Keeps a message once for each id; says whether it is new. Throws a {@link Refused} when there is no room. */
   async add(id: string, ending: 'eml' | 'json', text: string): Promise<boolean> {
     const kept = await this.kept();
-    const file = `${id}.${ending}`;
-    if (kept.has(file)) return false;
-    const bytes = Buffer.byteLength(text);
+    const name = `${id}.${ending}`;
+    if (kept.has(name)) return false;
+    const bytes = bytesOf(text);
     if (kept.size >= this.mostMessages || this.bytes + bytes > this.mostBytes)
       throw new Refused(507, 'The outbox of this app is full. The message waits on this device until there is room.');
     // It counts from now on, so that others who come meanwhile do not fill it further than it goes.
-    kept.set(file, { file, at: Date.now(), bytes });
+    kept.set(name, { name, at: this.now(), bytes });
     this.bytes += bytes;
-    const part = join(this.folder, `${file}.${randomUUID()}.part`);
     try {
-      await mkdir(this.folder, { recursive: true });
-      await writeFile(part, text);
-      await link(part, join(this.folder, file));
+      await this.port.keep(name, text);
       return true;
     } catch (e) {
-      kept.delete(file);
+      kept.delete(name);
       this.bytes -= bytes;
       throw e;
-    } finally {
-      await rm(part, { force: true });
     }
   }
 
@@ -104,17 +97,17 @@ export class Outbox {
     ) {
       const next = all[--at]!;
       bytes += next.bytes;
-      messages.unshift(await this.read(next.file));
+      messages.unshift(await this.read(next.name));
     }
     return { messages, more: at };
   }
 
-  private async read(file: string): Promise<OutboxEntry> {
-    const text = await readFile(join(this.folder, file), 'utf8');
-    const id = file.replace(/\.\w+$/, '');
-    if (file.endsWith('.eml')) return { id, eml: text };
+  private async read(name: string): Promise<OutboxEntry> {
+    const text = await this.port.read(name);
+    const id = name.replace(/\.\w+$/, '');
+    if (name.endsWith('.eml')) return { id, eml: text };
     const message = KeptMessage.safeParse(jsonOf(text));
-    // A file that was damaged keeps nobody from the others; it is shown as it is.
+    // A message that was damaged keeps nobody from the others; it is shown as it is.
     return message.success ? { id, message: message.data } : { id, eml: text };
   }
 
@@ -122,13 +115,13 @@ export class Outbox {
   async notices(person: string, after: string): Promise<KeptMessage[]> {
     // Clocks of files are coarse; what is read is looked at by its own time.
     const since = Date.parse(after) - 2000;
-    const files = [...(await this.kept()).values()].filter((k) => k.file.endsWith('.json') && k.at >= since);
+    const recent = [...(await this.kept()).values()].filter((k) => k.name.endsWith('.json') && k.at >= since);
     const found: KeptMessage[] = [];
-    for (const kept of files.reverse()) {
+    for (const kept of recent.reverse()) {
       // Read once, it need not be read again to see that it is for somebody else.
       if (kept.notice === null || (kept.notice && !(kept.notice.at > after && kept.notice.to.includes(person))))
         continue;
-      const { message } = await this.read(kept.file);
+      const { message } = await this.read(kept.name);
       kept.notice = message?.kind === 'notice' ? { to: message.to, at: message.at } : null;
       if (message?.kind === 'notice' && message.at > after && message.to.includes(person)) found.push(message);
       if (found.length >= MOST_MISSED) break;

@@ -1,6 +1,5 @@
-import { createHash } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
+import { hashOf } from '../fields/keep-file.ts';
 
 /** So many people of an app, and devices of one of them, are kept; the ones that came first go. */
 const MOST_PEOPLE = 5000;
@@ -8,6 +7,13 @@ const MOST_DEVICES = 20;
 
 /** By person, and by the hash of a device's secret: since when it says that this person uses it (ISO 8601). */
 const Kept = z.record(z.string(), z.record(z.string(), z.string()));
+
+/** One text that is kept; it is empty before anything was. */
+export interface TextPort {
+  read(): Promise<string>;
+  /** Keeps a text in its place, whole or not at all. */
+  write(text: string): Promise<void>;
+}
 
 /** What a device that listens for somebody may hear. */
 export interface Listening {
@@ -17,7 +23,7 @@ export interface Listening {
   devices: number;
 }
 
-const hashOf = (secret: string): string => createHash('sha256').update(secret).digest('base64url').slice(0, 22);
+const secretHash = (secret: string): string => hashOf(new TextEncoder().encode(secret)).slice(0, 22);
 
 /**
  * Which devices have said who uses them, and since when. People do not sign in yet: anybody with the link can say that
@@ -29,12 +35,13 @@ export class Listeners {
   private writing: Promise<void> = Promise.resolve();
 
   constructor(
-    private readonly path: string,
-    private readonly write: (path: string, content: string) => Promise<void>,
+    private readonly port: TextPort,
+    private readonly now: () => number = Date.now,
   ) {}
 
   private read(): Promise<Map<string, Map<string, string>>> {
-    this.people ??= readFile(this.path, 'utf8')
+    this.people ??= this.port
+      .read()
       .then((text) => Kept.parse(JSON.parse(text)))
       // Without what was kept everybody begins to listen anew.
       .catch(() => ({}))
@@ -46,16 +53,16 @@ export class Listeners {
   async listens(person: string, device: string): Promise<Listening> {
     const people = await this.read();
     const devices = people.get(person) ?? new Map<string, string>();
-    const own = hashOf(device);
+    const own = secretHash(device);
     let since = devices.get(own);
     if (since === undefined) {
-      since = new Date().toISOString();
+      since = new Date(this.now()).toISOString();
       devices.set(own, since);
       if (devices.size > MOST_DEVICES) devices.delete(devices.keys().next().value!);
       people.delete(person);
       people.set(person, devices);
       if (people.size > MOST_PEOPLE) people.delete(people.keys().next().value!);
-      this.writing = this.writing.then(() => this.write(this.path, this.text(people))).catch(() => undefined);
+      this.writing = this.writing.then(() => this.port.write(this.text(people))).catch(() => undefined);
     }
     await this.writing;
     return { since, devices: devices.size };

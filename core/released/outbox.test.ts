@@ -1,53 +1,48 @@
-import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { MemoryMessages } from './memory.ts';
 import { Outbox } from './outbox.ts';
 
-let folder = '';
-beforeEach(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'kite-outbox-'));
-});
-afterEach(() => rm(folder, { recursive: true, force: true }));
+let port = new MemoryMessages();
+beforeEach(() => (port = new MemoryMessages()));
+const open = (mostBytes?: number, most?: number) => new Outbox(port, Date.now, mostBytes, most);
 const notice = (id: string, at: string, to = 'ines'): string =>
   JSON.stringify({ id, kind: 'notice', to: [to], subject: id, body: '', at });
 
 describe('an outbox', () => {
   it('keeps a message once, also when it comes twice at the same time, and after a new start', async () => {
-    const box = new Outbox(folder);
+    const box = open();
     expect(
       (await Promise.all([box.add('m-00001', 'eml', 'a'), box.add('m-00001', 'eml', 'a')])).filter(Boolean),
     ).toHaveLength(1);
-    expect(await new Outbox(folder).add('m-00001', 'eml', 'a')).toBe(false);
-    expect(await readdir(folder)).toEqual(['m-00001.eml']);
+    expect(await open().add('m-00001', 'eml', 'a')).toBe(false);
+    expect((await port.list()).map((m) => m.name)).toEqual(['m-00001.eml']);
   });
   it('is bounded in bytes and in messages, whoever fills it and however many at once', async () => {
-    const bytes = new Outbox(join(folder, 'a'), 1000);
+    const bytes = open(1000);
     const tried = await Promise.allSettled([1, 2, 3, 4].map((n) => bytes.add(`m-0000${n}`, 'eml', 'x'.repeat(400))));
     expect(tried.map((t) => t.status)).toEqual(['fulfilled', 'fulfilled', 'rejected', 'rejected']);
-    await expect(new Outbox(join(folder, 'a'), 1000).add('m-00009', 'eml', 'x'.repeat(400))).rejects.toThrow(
-      'outbox of this app is full',
-    );
-    const many = new Outbox(join(folder, 'b'), 1e6, 2);
+    await expect(open(1000).add('m-00009', 'eml', 'x'.repeat(400))).rejects.toThrow('outbox of this app is full');
+    port = new MemoryMessages();
+    const many = open(1e6, 2);
     await many.add('m-00001', 'eml', 'a');
     await many.add('m-00002', 'eml', 'b');
     await expect(many.add('m-00003', 'eml', 'c')).rejects.toThrow('full');
   });
   it('lists the newest, fewer where they are large, and says how many older ones there are', async () => {
-    const box = new Outbox(folder);
+    const box = open();
     for (let n = 0; n < 5; n++) await box.add(`m-0000${n}`, 'eml', String(n).repeat(5_000_000));
     const { messages, more } = await box.newest();
     expect(messages.map((m) => m.id)).toEqual(['m-00003', 'm-00004']);
     expect(more).toBe(3);
   });
-  it('tells a person the latest notices that are for them, of any number on the disk', async () => {
+  it('tells a person the latest notices that are for them, of any number that is kept', async () => {
     for (let n = 0; n < 300; n++)
-      await writeFile(
-        join(folder, `notice-${n}.json`),
+      await port.keep(
+        `notice-${n}.json`,
         notice(`notice-${n}`, new Date(Date.now() + n).toISOString(), n % 2 ? 'ines' : 'bo'),
       );
-    await writeFile(join(folder, 'damaged.json'), '{"id":');
-    const box = new Outbox(folder);
+    await port.keep('damaged.json', '{"id":');
+    const box = open();
     const found = await box.notices('ines', new Date(Date.now() - 60_000).toISOString());
     expect(found).toHaveLength(100);
     expect(found.at(-1)!.id).toBe('notice-299');

@@ -1,0 +1,219 @@
+import { openToLinkHolders, type AccessTo, type Who } from '../access/access.ts';
+import type { App } from '../app/schema.ts';
+import { isMailAddress } from '../document/addresses.ts';
+import type { Clock } from '../document/time.ts';
+import { compose } from '../formats/eml.ts';
+import { Host, type HostSnapshot, type LogPort } from '../host/host.ts';
+import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/protocol.ts';
+import type { Change, RecordState } from '../records/change.ts';
+import { Audiences } from './audiences.ts';
+import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
+import { Listeners, type TextPort } from './listeners.ts';
+import type { KeptMessage, SentMessage } from './messages.ts';
+import { Outbox, type MessagesPort, type OutboxEntry } from './outbox.ts';
+import { Refused } from './refused.ts';
+
+/** Where an app keeps its changes, and from time to time its records in place of them. */
+export interface FoldedLog extends LogPort {
+  /** Is it worth to keep the records in place of the changes? */
+  readonly isLong: boolean;
+  /** Begins a new part of the log behind this change. */
+  turn(at: number): Promise<unknown>;
+  /** Keeps records in place of the parts before the one that was begun last. */
+  fold(snapshot: HostSnapshot): Promise<unknown>;
+}
+
+/** What a released app was when it was kept last. */
+export interface KeptHost extends Partial<Omit<HostSnapshot, 'states'>> {
+  states: Iterable<RecordState>;
+  changes: readonly Change[];
+  /** Number of the last change. */
+  at: number;
+}
+
+/** What happens to a released app without being asked for. */
+export type Happening =
+  /** For some who listen, by their names. */
+  | { kind: 'news'; to: string[]; news: News }
+  /** For the devices that say that one of these people uses them. */
+  | { kind: 'notice'; notice: KeptMessage }
+  /** For the operator. */
+  | { kind: 'said'; words: string };
+
+/** What a released app asks of where it runs. */
+export interface ReleasedPorts {
+  clock: Clock;
+  log: FoldedLog;
+  files: FilesDisk;
+  messages: MessagesPort;
+  listeners: TextPort;
+  access?: AccessTo | undefined;
+  /** How many bytes its files may have. */
+  mostFileBytes: number;
+  /** From here its mails go out. */
+  address: string;
+  tell(what: Happening): void;
+}
+
+/** Who uses a device, as it says itself: until people sign in nobody has proven who they are. */
+export interface SaidToBe {
+  person: string;
+  /** When the last notice was heard, ISO 8601; empty for never. */
+  heard: string;
+  /** A secret of the device, by which it is known again. */
+  device: string;
+}
+
+/** A piece of a file, from an address of the network. */
+export interface Piece {
+  hash: string;
+  /** Bytes of the whole file. */
+  size: number;
+  offset: number;
+  content: Uint8Array;
+  from: string;
+}
+
+/**
+ * A released app, whole: its records, the files that they hold, what goes out from it to people, and whom it tells what
+ * happens. Everything that decides anything is here; where it runs gives it a disk, a clock and whoever asks, with who
+ * they are. It needs no server.
+ */
+export class ReleasedApp {
+  readonly host: Host;
+  private readonly files: KeptFiles;
+  private readonly messages: Outbox;
+  private readonly listeners: Listeners;
+  private readonly audiences: Audiences;
+
+  constructor(
+    private app: App,
+    kept: KeptHost | null,
+    private readonly ports: ReleasedPorts,
+  ) {
+    const { clock, log, files, messages, listeners, access = openToLinkHolders } = ports;
+    const now = (): number => clock.now();
+    const keep: LogPort = {
+      append: async (changes) => {
+        await log.append(changes);
+        if (log.isLong) void this.fold();
+      },
+    };
+    this.host = new Host(app, keep, access, now, files);
+    if (kept) this.host.restore(kept.states, kept.changes, kept.at, kept);
+    this.files = new KeptFiles(files, ports.mostFileBytes, now);
+    this.messages = new Outbox(messages, now);
+    this.listeners = new Listeners(listeners, now);
+    this.audiences = new Audiences(this.host, (to, news) => ports.tell({ kind: 'news', to, news }), clock);
+  }
+
+  /** Takes the document of a newer release. */
+  setApp(app: App): void {
+    this.app = app;
+    this.host.setApp(app);
+  }
+
+  // Records
+
+  /** Takes changes, as {@link Host.accept} does. */
+  accept(changes: readonly Change[], who: Who): Promise<Receipt> {
+    return this.host.accept(changes, who);
+  }
+  catchUp(asked: Asked, who: Who): Promise<CatchUp> {
+    return this.host.catchUp(asked, who);
+  }
+  async compare(have: Have, who: Who): Promise<Compared> {
+    if (this.host.access.isOpen) throw new Refused(409, 'This app is open to all: ask for its changes instead.');
+    return this.host.compare(have, who);
+  }
+
+  /** While the app goes on: changes are held up only while a new part of the log is begun. */
+  private async fold(): Promise<void> {
+    const { log } = this.ports;
+    try {
+      await this.host.pause(() => log.turn(this.host.position));
+      await log.fold(this.host.snapshot());
+      await this.sweep();
+    } catch (e) {
+      this.say(`Its log cannot be folded now: ${(e as Error).message}`);
+    }
+  }
+
+  // Files
+
+  /** How far a file has come. */
+  arrival(hash: string): Promise<Arrival> {
+    return this.files.arrival(hash);
+  }
+  /** Takes a piece of a file; throws a {@link Refused} where it does not fit or there is no room. */
+  takePiece({ hash, size, offset, content, from }: Piece): Promise<Arrival> {
+    return this.files.take(hash, size, offset, content, from);
+  }
+  /** Is the file here, and does a record that this person may read hold it? */
+  mayReadFile(who: Who, hash: string): boolean {
+    return this.ports.files.sizeOf(hash) !== null && this.host.mayReadFile(who, hash);
+  }
+
+  /** Lets go of files that no record has held for a day. */
+  async sweep(): Promise<void> {
+    const { host } = this;
+    await this.files
+      .sweep(async (hash, drop) => {
+        if (!host.usesFile(hash)) await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
+      })
+      .catch((e: Error) => this.say(`Its files cannot be looked through: ${e.message}`));
+  }
+
+  // What goes out
+
+  /** Puts a message into the outbox, once for each id; a notice goes on to the people it is for. */
+  async send(message: SentMessage): Promise<void> {
+    const now = new Date(this.ports.clock.now());
+    if (message.kind) {
+      const { id, kind, to, subject, body } = message;
+      const notice: KeptMessage = { id, kind, to, subject, body, at: now.toISOString() };
+      const isNew = await this.messages.add(id, 'json', JSON.stringify(notice));
+      if (isNew && kind === 'notice') this.ports.tell({ kind: 'notice', notice });
+      return;
+    }
+    const bad = message.to.find((a) => !isMailAddress(a));
+    if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
+    const from = { name: this.app.name, address: this.ports.address };
+    await this.messages.add(message.id, 'eml', compose({ ...message, from, date: now }));
+  }
+
+  /** The newest messages of the outbox, and how many older ones there are. */
+  outbox(): Promise<{ messages: OutboxEntry[]; more: number }> {
+    return this.messages.newest();
+  }
+
+  // Who listens
+
+  /** Begins or ends to tell somebody what happens. Gives the number of the last change before what is told, and their view. */
+  listen(who: Who, on: boolean): { at: number; view: string | undefined } {
+    const view = on ? this.audiences.begin(who) : undefined;
+    if (!on) this.audiences.end(who);
+    return { at: this.host.position, view };
+  }
+
+  /**
+   * A device listens for whoever it says uses it. Gives how many devices say the same, and the notices since it last heard
+   * one; null where it says nobody, or has no secret. Nobody hears what was sent before they said who they are.
+   */
+  async listensFor({ person, heard, device }: SaidToBe): Promise<{ devices: number; missed: KeptMessage[] } | null> {
+    if (!person || !device) return null;
+    const { since, devices } = await this.listeners.listens(person, device);
+    const from = heard && (heard > since ? heard : since);
+    return { devices, missed: from ? await this.messages.notices(person, from) : [] };
+  }
+
+  private say(words: string): void {
+    this.ports.tell({ kind: 'said', words });
+  }
+
+  /** Ends it. What was sent before is answered before; what comes after is refused with this. */
+  async close(refusal: Refused): Promise<void> {
+    await this.host.close(refusal);
+    this.audiences.close();
+  }
+}
