@@ -43,7 +43,10 @@ describe('what a device keeps', () => {
     await other.keepDraft('s_b//f/', { f_name000: 'Other' });
     await one.keepDraft('s_c//f/', { f_name000: 'Gone' });
     await other.keepDraft('s_c//f/', null);
-    expect(await open('drafts').drafts()).toEqual({ 's_a//f/': { f_name000: 'Half' }, 's_b//f/': { f_name000: 'Other' } });
+    expect(await open('drafts').drafts()).toEqual({
+      's_a//f/': { f_name000: 'Half' },
+      's_b//f/': { f_name000: 'Other' },
+    });
   });
   it('a later pack is newer than an earlier one and than single records before it', async () => {
     const db = open();

@@ -1,5 +1,5 @@
 import { UnreadableError } from '../core/document/unreadable.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 
 /** What the packages below refuse, in words. */
 const REFUSALS: Record<number, string> = {

@@ -1,6 +1,7 @@
 import { transfer } from 'comlink';
 import type { Who } from '../core/access/access.ts';
 import type { Asked } from '../core/host/protocol.ts';
+import type { MirrorRequest } from '../core/mirror/mirrors.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import type { Piece, SaidToBe } from '../core/released/released.ts';
@@ -8,7 +9,6 @@ import { Doors } from './doors.ts';
 import { Entrance, type Asking } from './entrance.ts';
 import type { Stream } from './live.ts';
 import type { Settlement } from './messages.ts';
-import type { MirrorRequest } from './mirrors.ts';
 import { Releases } from './releases.ts';
 import type { RunningApp } from './running-app.ts';
 import { RunningApps, type AppsOptions } from './running-apps.ts';

@@ -1,6 +1,6 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { RequestHandler } from 'express';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 
 /** What requests may hold in memory together, until they are answered. */
 export interface BodyBounds {

@@ -1,6 +1,6 @@
 import { hostname } from 'node:os';
 import type { RequestHandler } from 'express';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 
 /** The names and addresses that a server goes by, without ports. */
 export function ownNames(addresses: readonly string[], more: readonly string[]): Set<string> {

@@ -3,7 +3,7 @@ import { NOBODY, OWNER, type Who } from '../core/access/access.ts';
 import type { Door } from './door-table.ts';
 import type { Doors } from './doors.ts';
 import { isKeyOf, keyIn } from './keys.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import type { Releases } from './releases.ts';
 import type { Release } from './store.ts';
 

@@ -4,7 +4,7 @@ import { PIECE_BYTES } from '../core/fields/kept-file.ts';
 import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
 import { perMinute } from './rate.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import { open } from './routes.ts';
 import { DOORS } from './door-table.ts';
 

@@ -3,7 +3,7 @@ import { createReadStream, statSync } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isFileHash, type FilesDisk, type StoredFile } from '../core/released/kept-files.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import { syncFolder } from './records-log.ts';
 
 const HALF = '.part';

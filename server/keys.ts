@@ -1,5 +1,5 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import type { Release } from './store.ts';
 
 /** What is kept of a key: its SHA-256 in hex. */

@@ -1,5 +1,5 @@
 import type { Response } from 'express';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 
 /** An event as it goes over the wire (Server-Sent Events, HTML Living Standard). */
 export const eventText = (event: string, data: unknown): string => `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;

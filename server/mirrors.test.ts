@@ -9,9 +9,12 @@ import { stampText } from '../core/host/clock.ts';
 import { Host } from '../core/host/host.ts';
 import type { MirrorStatus } from '../core/mirror/state.ts';
 import { F, T, hiveApp } from '../core/records/fixture.ts';
-import { Mirrors } from './mirrors.ts';
+import { Mirrors } from '../core/mirror/mirrors.ts';
+import { isFileName } from '../core/mirror/sheets.ts';
+import { deviceClock } from '../core/document/time.ts';
+import { TextFile } from './text-file.ts';
 import { OwnSheets, SheetOwners } from './sheet-owners.ts';
-import { isFileName, SheetsFolder } from './sheets-folder.ts';
+import { SheetsFolder } from './sheets-folder.ts';
 
 const CSV = 'Tag code;Name;Weight;Colour\r\nHB-1;Bramble;14,5;red\r\nHB-2;Clover;9,0;blue\r\n';
 let folder: string;
@@ -40,7 +43,7 @@ async function open(): Promise<Mirrors> {
     new SheetsFolder(sheets),
     owners.of(() => 'somebody'),
   );
-  const m = new Mirrors(join(folder, 'data', 'mirrors.json'), () => app, host, own);
+  const m = new Mirrors(new TextFile(join(folder, 'data', 'mirrors.json')), () => app, host, own, deviceClock);
   await m.start();
   return m;
 }

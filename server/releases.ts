@@ -3,7 +3,7 @@ import { VERSION } from '../core/document/version.ts';
 import type { ReadRelease } from './app-runner.ts';
 import { ReleaseFacts } from './facts.ts';
 import { hashOfKey, isKeyOf } from './keys.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import type { FileStore, Release } from './store.ts';
 import type { Thread, Threads } from './threads.ts';
 import type { Turns } from '../core/document/turns.ts';

@@ -9,7 +9,7 @@ import { askingBy, type Asking } from './entrance.ts';
 import { Streams } from './live.ts';
 import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import type { Pages } from './pages.ts';
 import { policyOf } from './policy.ts';
 

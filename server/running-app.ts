@@ -4,7 +4,7 @@ import { nameOfWho, type Who } from '../core/access/access.ts';
 import type { AppNews, AppRunner, Running } from './app-runner.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import type { OwnersPort } from './sheet-owners.ts';
 import type { Thread } from './threads.ts';
 

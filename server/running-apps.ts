@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
 import type { SheetOwners } from './sheet-owners.ts';

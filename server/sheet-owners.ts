@@ -1,8 +1,9 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { z } from 'zod';
-import { Refused } from '../core/released/refused.ts';
-import type { Listed, SheetsFolder, Stamp } from './sheets-folder.ts';
+import { Refused } from '../core/document/refused.ts';
+import { notThere, type Listed, type SheetsPort, type Stamp } from '../core/mirror/sheets.ts';
+import type { SheetsFolder } from './sheets-folder.ts';
 import { writeWhole } from './text-file.ts';
 
 /** A holder of a key may have so many files in the sheets folder. */
@@ -95,7 +96,7 @@ export interface OwnersPort {
 }
 
 /** The sheets folder as the holder of one key has it: other people's files are not there. */
-export class OwnSheets {
+export class OwnSheets implements SheetsPort {
   constructor(
     private readonly folder: SheetsFolder,
     private readonly owners: OwnersPort,
@@ -159,5 +160,3 @@ export class OwnSheets {
     if (!(await this.owners.mayUse(name))) throw new Refused(404, notThere(name));
   }
 }
-
-export const notThere = (name: string): string => `“${name}” is not in the sheets folder, or is not yours.`;

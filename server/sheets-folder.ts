@@ -1,33 +1,10 @@
 import { lstat, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { formatNamed } from '../kinds/formats/index.ts';
 import { openTableFile } from '../core/formats/read.ts';
+import { isFileName, sameStamp, type Listed, type Stamp } from '../core/mirror/sheets.ts';
 
-/** What tells one state of a file from another. */
-export interface Stamp {
-  /** Milliseconds. */
-  time: number;
-  size: number;
-  inode: number;
-}
-export const sameStamp = (a: Stamp | null, b: Stamp | null): boolean =>
-  a?.time === b?.time && a?.size === b?.size && a?.inode === b?.inode;
-
-/** Can it be mirrored, by its ending? */
-const hasKind = (name: string): boolean => formatNamed(name)?.open !== undefined;
 /** Files that programs leave beside one they hold open. */
 const lockNames = (name: string): string[] => [`~$${name}`, `~$${name.slice(2)}`, `.~lock.${name}#`, `${name}.lock`];
-
-/** May this be the name of a file in the sheets folder? No paths, nothing hidden. */
-export const isFileName = (name: string): boolean =>
-  name === basename(name) && !/^[.~]/.test(name) && !/[\\/\0]/.test(name) && name.length <= 200 && hasKind(name);
-
-/** A file of the folder: its sheets, or what keeps it from being read. */
-export interface Listed {
-  name: string;
-  sheets: string[];
-  problem: string | null;
-}
 
 /** The folder whose CSV and XLSX files can be mirrored. Only plain files in it are looked at, never what a link leads to. */
 export class SheetsFolder {

@@ -1,5 +1,5 @@
 import { open, readFile, rename } from 'node:fs/promises';
-import type { TextPort } from '../core/released/listeners.ts';
+import type { TextPort } from '../core/document/kept-text.ts';
 
 /** Writes a file so that it is either the old one or the new one, whole, even if the power fails. */
 export async function writeWhole(path: string, content: string | Uint8Array): Promise<void> {

@@ -1,6 +1,6 @@
 import { transferHandlers, type TransferHandler } from 'comlink';
 import { answerTo } from './answers.ts';
-import { Refused } from '../core/released/refused.ts';
+import { Refused } from '../core/document/refused.ts';
 
 interface Thrown {
   value: unknown;

@@ -1,7 +1,7 @@
 import { MOST_FILE_BYTES, PIECE_BYTES, tooLarge } from '../fields/kept-file.ts';
 import type { FilesPort } from '../host/host.ts';
 import { Turns } from '../document/turns.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../document/refused.ts';
 
 /** A file where files are kept, whole or as far as it has come. */
 export interface StoredFile {

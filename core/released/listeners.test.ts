@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { Listeners } from './listeners.ts';
-import { MemoryText } from './memory.ts';
+import { MemoryText } from '../document/kept-text.ts';
 
 let port = new MemoryText();
 beforeEach(() => (port = new MemoryText()));

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { TextPort } from '../document/kept-text.ts';
 import { hashOf } from '../fields/keep-file.ts';
 
 /** So many people of an app, and devices of one of them, are kept; the ones that came first go. */
@@ -7,13 +8,6 @@ const MOST_DEVICES = 20;
 
 /** By person, and by the hash of a device's secret: since when it says that this person uses it (ISO 8601). */
 const Kept = z.record(z.string(), z.record(z.string(), z.string()));
-
-/** One text that is kept; it is empty before anything was. */
-export interface TextPort {
-  read(): Promise<string>;
-  /** Keeps a text in its place, whole or not at all. */
-  write(text: string): Promise<void>;
-}
 
 /** What a device that listens for somebody may hear. */
 export interface Listening {

@@ -2,7 +2,6 @@ import { hashOf } from '../fields/keep-file.ts';
 import type { HostSnapshot } from '../host/host.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { FilesDisk, StoredFile } from './kept-files.ts';
-import type { TextPort } from './listeners.ts';
 import type { MessagesPort } from './outbox.ts';
 import type { FoldedLog, KeptHost } from './released.ts';
 
@@ -103,17 +102,5 @@ export class MemoryMessages implements MessagesPort {
   }
   async read(name: string): Promise<string> {
     return this.all.get(name)!.text;
-  }
-}
-
-/** One text in memory. */
-export class MemoryText implements TextPort {
-  constructor(public text = '') {}
-
-  async read(): Promise<string> {
-    return this.text;
-  }
-  async write(text: string): Promise<void> {
-    this.text = text;
   }
 }

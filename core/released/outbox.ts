@@ -1,5 +1,5 @@
 import { KeptMessage } from './messages.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../document/refused.ts';
 
 /** What the outbox of one app may hold in all, and in how many messages. */
 const MOST_BYTES = 256 * 2 ** 20;

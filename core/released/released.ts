@@ -1,6 +1,7 @@
 import { openToLinkHolders, type AccessTo, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { isMailAddress } from '../document/addresses.ts';
+import type { TextPort } from '../document/kept-text.ts';
 import type { Clock } from '../document/time.ts';
 import { compose } from '../formats/eml.ts';
 import { Host, type HostSnapshot, type LogPort } from '../host/host.ts';
@@ -8,10 +9,10 @@ import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/prot
 import type { Change, RecordState } from '../records/change.ts';
 import { Audiences } from './audiences.ts';
 import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
-import { Listeners, type TextPort } from './listeners.ts';
+import { Listeners } from './listeners.ts';
 import type { KeptMessage, SentMessage } from './messages.ts';
 import { Outbox, type MessagesPort, type OutboxEntry } from './outbox.ts';
-import { Refused } from './refused.ts';
+import { Refused } from '../document/refused.ts';
 
 /** Where an app keeps its changes, and from time to time its records in place of them. */
 export interface FoldedLog extends LogPort {

@@ -6,7 +6,7 @@ import { sendPieces, type PieceWay } from '../host/send-pieces.ts';
 import type { KeptFile } from '../fields/kept-address.ts';
 import type { Change } from '../records/change.ts';
 import type { SentMessage } from '../released/messages.ts';
-import { Refused } from '../released/refused.ts';
+import { Refused } from '../document/refused.ts';
 import type { Happening, ReleasedApp, SaidToBe } from '../released/released.ts';
 import type { Random } from './random.ts';
 

@@ -1,27 +1,20 @@
-import { mkdir, readFile } from 'node:fs/promises';
-import { dirname } from 'node:path';
 import { z } from 'zod';
-import { tableOf } from '../core/tables/names.ts';
-import type { App } from '../core/app/schema.ts';
-import type { Table } from '../core/tables/schema.ts';
-import { draftTable } from '../core/formats/infer.ts';
-import { formatNamed } from '../kinds/formats/index.ts';
-import { exportTable } from '../core/formats/exported.ts';
-import { openTableFile } from '../core/formats/read.ts';
-import { OWNER } from '../core/access/access.ts';
-import type { Host } from '../core/host/host.ts';
-import {
-  MirrorConflictSchema,
-  MirrorSpecSchema,
-  type MirrorsMessage,
-  type MirrorStatus,
-} from '../core/mirror/state.ts';
-import { mirrorColumns } from '../core/mirror/step.ts';
-import { isWritable } from '../core/records/cells.ts';
-import { Refused } from '../core/released/refused.ts';
-import { isFileName } from './sheets-folder.ts';
-import { notThere, type OwnSheets } from './sheet-owners.ts';
-import { writeWhole } from './text-file.ts';
+import type { TextPort } from '../document/kept-text.ts';
+import { every, type Clock } from '../document/time.ts';
+import { tableOf } from '../tables/names.ts';
+import type { App } from '../app/schema.ts';
+import type { Table } from '../tables/schema.ts';
+import { draftTable } from '../formats/infer.ts';
+import { formatNamed } from '../../kinds/formats/index.ts';
+import { exportTable } from '../formats/exported.ts';
+import { openTableFile } from '../formats/read.ts';
+import { OWNER } from '../access/access.ts';
+import type { Host } from '../host/host.ts';
+import { MirrorConflictSchema, MirrorSpecSchema, type MirrorsMessage, type MirrorStatus } from './state.ts';
+import { mirrorColumns } from './step.ts';
+import { isWritable } from '../records/cells.ts';
+import { Refused } from '../document/refused.ts';
+import { isFileName, notThere, type SheetsPort } from './sheets.ts';
 import { TableMirror, type KeptMirror } from './table-mirror.ts';
 
 const Cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);
@@ -45,30 +38,31 @@ export interface MirrorRequest {
 }
 
 const EVERY_MS = 400;
+/** What is typed in this time is written together. */
+const TOGETHER_MS = 250;
 
 /** The mirrored tables of one released app. Files are looked at twice a second, changes of the app at once. */
 export class Mirrors {
   private mirrors: TableMirror[] = [];
-  private timer: ReturnType<typeof setInterval> | null = null;
-  private soon: ReturnType<typeof setTimeout> | null = null;
+  /** Ends to look at files again and again; null while it does not. */
+  private unwatch: (() => void) | null = null;
+  /** Ends to wait for more that is written together. */
+  private soon: (() => void) | null = null;
   private readonly listeners = new Set<(status: MirrorStatus | { table: string; stopped: true }) => void>();
   private stopListening: () => void = () => {};
   private saving: Promise<void> = Promise.resolve();
 
   constructor(
-    private readonly path: string,
+    private readonly text: TextPort,
     private readonly app: () => App,
     private readonly host: Host,
-    private readonly folder: OwnSheets,
+    private readonly folder: SheetsPort,
+    private readonly clock: Clock,
   ) {}
 
   async start(): Promise<void> {
-    let kept: KeptMirror[] = [];
-    try {
-      kept = KeptFile.parse(JSON.parse(await readFile(this.path, 'utf8')));
-    } catch (e) {
-      if ((e as NodeJS.ErrnoException).code !== 'ENOENT') throw e;
-    }
+    const text = await this.text.read();
+    const kept: KeptMirror[] = text ? KeptFile.parse(JSON.parse(text)) : [];
     this.mirrors = kept.map((k) => this.make(k));
     // Mirrored before files had owners.
     for (const k of kept) await this.folder.claim(k.spec.file).catch(() => undefined);
@@ -82,18 +76,17 @@ export class Mirrors {
         }
       // Typing makes many changes; they are written together.
       if (any && !this.soon)
-        this.soon = setTimeout(() => {
+        this.soon = this.clock.after(TOGETHER_MS, () => {
           this.soon = null;
           void this.look();
-        }, 250);
+        });
     });
     this.watch();
   }
 
   private watch(): void {
-    if (this.timer || this.mirrors.length === 0) return;
-    this.timer = setInterval(() => void this.look(), EVERY_MS);
-    this.timer.unref();
+    if (this.unwatch || this.mirrors.length === 0) return;
+    this.unwatch = every(this.clock, EVERY_MS, () => void this.look());
   }
 
   private make(kept: KeptMirror): TableMirror {
@@ -106,6 +99,7 @@ export class Mirrors {
       (status) => {
         for (const l of this.listeners) l(status);
       },
+      () => this.clock.now(),
     );
   }
 
@@ -117,10 +111,7 @@ export class Mirrors {
     // One save that failed does not keep the next from being tried.
     this.saving = this.saving
       .catch(() => undefined)
-      .then(async () => {
-        await mkdir(dirname(this.path), { recursive: true });
-        await writeWhole(this.path, JSON.stringify(this.mirrors.map((m) => m.kept)));
-      });
+      .then(() => this.text.write(JSON.stringify(this.mirrors.map((m) => m.kept))));
     return this.saving;
   }
 
@@ -214,9 +205,9 @@ export class Mirrors {
   }
 
   async close(): Promise<void> {
-    if (this.timer) clearInterval(this.timer);
-    if (this.soon) clearTimeout(this.soon);
-    this.timer = null;
+    this.unwatch?.();
+    this.soon?.();
+    this.unwatch = null;
     this.stopListening();
     this.listeners.clear();
     await Promise.all(this.mirrors.map((m) => m.look())).catch(() => undefined);

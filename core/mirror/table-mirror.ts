@@ -1,21 +1,20 @@
-import { newId } from '../core/document/ids.ts';
-import { tableOf } from '../core/tables/names.ts';
-import type { App } from '../core/app/schema.ts';
-import type { Change, Draft } from '../core/records/change.ts';
-import { HybridClock, readStamp } from '../core/host/clock.ts';
-import { newRecordId } from '../core/host/device.ts';
-import { OWNER } from '../core/access/access.ts';
-import type { Host } from '../core/host/host.ts';
-import type { BaseRow } from '../core/mirror/merge.ts';
-import type { MirrorConflict, MirrorSpec, MirrorStatus } from '../core/mirror/state.ts';
-import { mirrorStep, shownCell, type Step } from '../core/mirror/step.ts';
-import type { TableFile } from '../core/formats/table-file.ts';
-import { openTableFile } from '../core/formats/read.ts';
-import { completed } from '../core/records/begin.ts';
-import type { OwnSheets } from './sheet-owners.ts';
-import { sameStamp, type Stamp } from './sheets-folder.ts';
+import { newId } from '../document/ids.ts';
+import { tableOf } from '../tables/names.ts';
+import type { App } from '../app/schema.ts';
+import type { Change, Draft } from '../records/change.ts';
+import { HybridClock, readStamp } from '../host/clock.ts';
+import { newRecordId } from '../host/device.ts';
+import { OWNER } from '../access/access.ts';
+import type { Host } from '../host/host.ts';
+import type { BaseRow } from './merge.ts';
+import type { MirrorConflict, MirrorSpec, MirrorStatus } from './state.ts';
+import { mirrorStep, shownCell, type Step } from './step.ts';
+import type { TableFile } from '../formats/table-file.ts';
+import { openTableFile } from '../formats/read.ts';
+import { completed } from '../records/begin.ts';
+import { sameStamp, type SheetsPort, type Stamp } from './sheets.ts';
 
-/** What is kept of a mirrored table between runs of the server. */
+/** What is kept of a mirrored table between runs of its host. */
 export interface KeptMirror {
   spec: MirrorSpec;
   first: 'file' | 'app';
@@ -38,7 +37,7 @@ export class TableMirror {
   private dirty = true;
   private allowRemoval = false;
   private working: Promise<void> = Promise.resolve();
-  private readonly clock = new HybridClock('mirror');
+  private readonly clock: HybridClock;
   private count = 0;
   private status: MirrorStatus;
 
@@ -46,10 +45,12 @@ export class TableMirror {
     readonly kept: KeptMirror,
     private readonly app: () => App,
     private readonly host: Host,
-    private readonly folder: OwnSheets,
+    private readonly folder: SheetsPort,
     private readonly save: () => Promise<void>,
     private readonly tell: (status: MirrorStatus) => void,
+    private readonly time: () => number,
   ) {
+    this.clock = new HybridClock('mirror', time);
     const { table, file, sheet } = kept.spec;
     this.status = {
       table,
@@ -199,7 +200,7 @@ export class TableMirror {
         const s = this.host.replica.state(d.record);
         for (const stamp of [s?.stamp, s?.removed, s?.restored, ...Object.values(s?.stamps ?? {})])
           if (stamp) this.clock.saw(stamp);
-        return { ...d, id: `mirror:${Date.now().toString(36)}:${this.count++}`, stamp: this.clock.next() };
+        return { ...d, id: `mirror:${this.time().toString(36)}:${this.count++}`, stamp: this.clock.next() };
       });
       const receipt = await this.host.accept(changes, OWNER);
       for (const r of receipt.refused) refused.set(r.record, r.reason);
