@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { proxy, releaseProxy, transfer, type ProxyMarked } from 'comlink';
 import { readApp } from '../core/app/document.ts';
 import type { Who } from '../core/access/access.ts';
+import { phoneHalf } from '../core/app/halves.ts';
 import type { App } from '../core/app/schema.ts';
 import { deviceClock } from '../core/document/time.ts';
 import '../core/formula/patterns-engine.ts';
@@ -26,7 +27,7 @@ import { TextFile } from './text-file.ts';
 /** What an app is run with. */
 export interface Running {
   name: string;
-  /** Where its document lies. */
+  /** Where the host's half of its document lies. */
   document: string;
   /** Its folder, with its records, files and mirrors. */
   folder: string;
@@ -218,16 +219,20 @@ export const threadApi = {
   },
 };
 
-/** A document as JSON, and in JSON its facts beside other things that are known of it. */
+/** Both halves of a release as JSON, and in JSON its facts beside other things that are known of it. */
 export interface ReadRelease {
-  document: Uint8Array;
+  /** The whole document, which stays with the host. */
+  host: Uint8Array;
+  /** What of it leaves. */
+  phone: Uint8Array;
   about: Uint8Array;
 }
 
 function read(app: App, more: object): ReadRelease {
   const bytes = {
-    document: new TextEncoder().encode(JSON.stringify(app)),
+    host: inBytes(app),
+    phone: inBytes(phoneHalf(app)),
     about: inBytes({ ...more, facts: factsOf(app) }),
   };
-  return transfer(bytes, [bytes.document.buffer, bytes.about.buffer]);
+  return transfer(bytes, [bytes.host.buffer, bytes.phone.buffer, bytes.about.buffer]);
 }

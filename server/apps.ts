@@ -41,10 +41,10 @@ export class Apps {
     return this.entrance.enter(asking, async (_who, release) => release);
   }
 
-  /** The document of an app, as the file it lies in, and what the release is. */
+  /** The phone's half of the document, as the file it lies in, and what the release is. */
   async document(asking: Asking): Promise<{ release: Release; path: string }> {
     const release = await this.release(asking);
-    return { release, path: this.store.documentPath(asking.name, release.number) };
+    return { release, path: this.store.documentPath(asking.name, release.number, 'phone') };
   }
 
   /** Asks the app itself, for whoever is at the door. */
@@ -142,7 +142,7 @@ export class Apps {
         this.running.forgive(name);
         const running = this.running.now(name);
         if (running) {
-          await running.setApp(this.store.documentPath(name, number)).catch(() => undefined);
+          await running.setApp(this.store.documentPath(name, number, 'host')).catch(() => undefined);
           running.tell('release', { number });
         }
         return { number, at };

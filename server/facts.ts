@@ -28,6 +28,8 @@ export const ReleaseFacts = z.object({
   hosts: z.array(z.string()).optional(),
   /** How it looks, worked out; absent in releases of before. */
   look: Look.optional(),
+  /** Its document is kept in two halves; those of before are one, where that of phones is now. */
+  halves: z.literal(true).optional(),
 });
 export type ReleaseFacts = z.infer<typeof ReleaseFacts>;
 
@@ -45,6 +47,7 @@ export function factsOf(app: App): ReleaseFacts {
     fonts: [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-')),
     hosts: [...hostsOf(app)],
     look,
+    halves: true,
   };
 }
 

@@ -33,8 +33,8 @@ const aboutOf = ({ about }: ReadRelease): z.infer<typeof About> =>
   About.parse(JSON.parse(Buffer.from(about).toString('utf8')));
 
 /** Has what is kept of a release all that the server goes by today? */
-const isCurrent = ({ version, hosts, look }: ReleaseFacts): boolean =>
-  version === VERSION && hosts !== undefined && look !== undefined;
+const isCurrent = ({ version, hosts, look, halves }: ReleaseFacts): boolean =>
+  version === VERSION && hosts !== undefined && look !== undefined && halves === true;
 
 /** A document that cannot be looked through in this time is refused. */
 const READ_MS = 20_000;
@@ -80,11 +80,12 @@ export class Releases {
     return this.turns.take(`read ${name}`, async () => {
       const now = await this.store.read(name);
       if (!now || (!('old' in now) && isCurrent(now.facts))) return now;
-      const path = 'old' in now ? now.old : this.store.documentPath(name, now.number);
+      const path =
+        'old' in now ? now.old : this.store.documentPath(name, now.number, now.facts.halves ? 'host' : 'phone');
       const read = await this.inThread((api) => api.readKept(path, name));
       const about = aboutOf(read);
       const release = { ...about, ...(!('old' in now) && { ...now, facts: about.facts }) } as Release;
-      await this.store.write(name, release, read.document);
+      await this.store.write(name, release, read);
       return release;
     });
   }
@@ -138,7 +139,7 @@ export class Releases {
       );
     const number = (before?.number ?? 0) + 1;
     const release: Release = { facts, number, at: new Date().toISOString(), keyHash: hashOfKey(key), icons };
-    await this.store.write(name, release, read.document);
+    await this.store.write(name, release, read);
     this.here.set(name, release);
     return release;
   }

@@ -72,7 +72,7 @@ export class RunningApps {
         thread,
         {
           name,
-          document: this.store.documentPath(name, release.number),
+          document: this.store.documentPath(name, release.number, 'host'),
           folder: await this.store.folderOf(name),
           sheets: this.options.sheets,
           mostFileBytes: this.options.mostFileBytes,

@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { appendFile, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { appendFile, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import PostalMime from 'postal-mime';
@@ -350,6 +350,24 @@ describe('the document of an app', () => {
     expect([newer.status, newer.body['number']]).toEqual([200, 2]);
     expect((await readdir(join(t.folder, 'data/once'))).filter((f) => f.startsWith('app-'))).toEqual(['app-2.json']);
   });
+  it('leaves without what only its maker sees, which stays; one from before halves comes in as it was', async () => {
+    const app = hiveApp();
+    app.tables[0]!.place = { x: 77, y: 77 };
+    await t.call('/api/apps/halves', { method: 'PUT', json: { app, icons: null }, key: KEY });
+    const at = join(t.folder, 'data/halves');
+    const kept = async (name: string): Promise<string> => readFile(join(at, name), 'utf8');
+    const leaves = async (): Promise<string> => (await t.call('/api/apps/halves/app')).text;
+    expect([await kept('host-1.json'), await leaves()].map((s) => s.includes('"x":77'))).toEqual([true, false]);
+    await t.restart(async () => {
+      await rename(join(at, 'host-1.json'), join(at, 'app-1.json'));
+      const { facts, ...rest } = JSON.parse(await kept('published.json')) as { facts: Record<string, unknown> };
+      const { halves: _halves, ...before } = facts;
+      await writeFile(join(at, 'published.json'), JSON.stringify({ ...rest, facts: before }));
+    });
+    expect(await leaves()).not.toContain('"x":77');
+    expect(await kept('host-1.json')).toContain('"x":77');
+    expect((await t.push('halves', change({ f_name000: 'x' }))).status).toBe(200);
+  });
   it('kept as before, in one file with its release, comes in as it is', async () => {
     await release('older');
     await t.restart(async () => {
@@ -361,7 +379,7 @@ describe('the document of an app', () => {
       const app: unknown = JSON.parse(await readFile(join(at, 'app-1.json'), 'utf8'));
       await writeFile(join(at, 'release.json'), JSON.stringify({ ...rest, app }));
       await rm(join(at, 'published.json'));
-      await rm(join(at, 'app-1.json'));
+      for (const half of ['app', 'host']) await rm(join(at, `${half}-1.json`));
     });
     const all = await Promise.all([1, 2, 3].map(() => t.call('/api/apps/older/app')));
     expect(all.map((a) => [a.status, (a.body['app'] as { name: string }).name])).toEqual(

@@ -5,7 +5,7 @@ import { ReleaseFacts } from './facts.ts';
 import { syncFolder } from './records-log.ts';
 import { writeWhole } from './text-file.ts';
 
-/** A released app as the server knows it; its document lies in a file of its own, and is read only in threads. */
+/** A released app as the server knows it; its document lies in files of its own, and is read only in threads. */
 export interface Release {
   facts: ReleaseFacts;
   number: number;
@@ -27,12 +27,14 @@ const ReleaseFile = z.object({
 const NAME = 'published.json';
 /** Releases of before lie in one file with their document. */
 const OLD_NAME = 'release.json';
-const documentName = (number: number): string => `app-${number}.json`;
+/** The halves of a document: what leaves, and what stays with the host. */
+export type Half = 'phone' | 'host';
+const documentName = (number: number, half: Half): string => `${half === 'phone' ? 'app' : 'host'}-${number}.json`;
 
 const missing = (e: unknown): boolean => (e as NodeJS.ErrnoException).code === 'ENOENT';
 
 /**
- * One folder a released app: published.json and its document, its records (see `records-log.ts`), files/, outbox/, listeners.json,
+ * One folder a released app: published.json and both halves of its document, its records (see `records-log.ts`), files/, outbox/, listeners.json,
  * mirrors.json.
  */
 export class FileStore {
@@ -62,19 +64,21 @@ export class FileStore {
     return folder.includes(OLD_NAME) ? { old: this.path(name, OLD_NAME) } : null;
   }
 
-  /** Where the document of a release lies. */
-  documentPath(name: string, number: number): string {
-    return this.path(name, documentName(number));
+  /** Where a half of the document of a release lies. */
+  documentPath(name: string, number: number, half: Half): string {
+    return this.path(name, documentName(number, half));
   }
 
-  /** Keeps a release with its document, and lets go of the documents before it. */
-  async write(name: string, release: Release, document: Uint8Array): Promise<void> {
+  /** Keeps a release with both halves of its document, and lets go of the documents before it. */
+  async write(name: string, release: Release, halves: Record<Half, Uint8Array>): Promise<void> {
     await mkdir(this.path(name), { recursive: true });
-    await writeWhole(this.documentPath(name, release.number), document);
+    for (const half of ['host', 'phone'] as const)
+      await writeWhole(this.documentPath(name, release.number, half), halves[half]);
     await writeWhole(this.path(name, NAME), JSON.stringify(release));
     await syncFolder(this.path(name));
+    const now = (['phone', 'host'] as const).map((half) => documentName(release.number, half));
     for (const file of await readdir(this.path(name)))
-      if (file === OLD_NAME || (/^app-\d+\.json(\.part)?$/.test(file) && file !== documentName(release.number)))
+      if (file === OLD_NAME || (/^(app|host)-\d+\.json(\.part)?$/.test(file) && !now.includes(file)))
         await rm(this.path(name, file), { force: true });
   }
 
