@@ -3,8 +3,8 @@ import { afterEach, vi } from 'vitest';
 import type { App } from '../core/app/schema.ts';
 import { deviceClock } from '../core/document/time.ts';
 import { stampText } from '../core/host/clock.ts';
-import { Files } from '../core/phone/files.ts';
-import { Phone, type PhonePorts } from '../core/phone/phone.ts';
+import { Phone } from '../core/phone/phone.ts';
+import type { PhonePorts } from '../core/phone/ports.ts';
 import { someRecords } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
 import { allKinds } from '../core/session/fixture.ts';
@@ -31,7 +31,6 @@ export function openPhone(app: App, effects: EffectChannel, session: Partial<Pho
     first.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells, stamp: stampText(1, 0, 'test') })),
   );
   const store = new MemoryStore();
-  const files = new Files(store, async () => null);
   return new Phone(
     app,
     1,
@@ -40,7 +39,7 @@ export function openPhone(app: App, effects: EffectChannel, session: Partial<Pho
       clock: deviceClock,
       store,
       kinds: allKinds,
-      files: async () => files,
+      whole: async () => store,
       session: {
         send: async () => undefined,
         happened: () => undefined,

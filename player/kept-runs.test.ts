@@ -3,7 +3,7 @@ import { Dexie } from 'dexie';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { StepTrace } from '../core/routines/state.ts';
-import { KeptRuns } from './kept-runs.ts';
+import { KeptRuns, type Pages } from '../core/phone/kept-runs.ts';
 import { DeviceDb } from './storage.ts';
 
 /** Locks as one browser has them for all of its pages; a page that closes lets go of those that it holds. */
@@ -14,6 +14,7 @@ function browser() {
     busy.delete(name);
     waiting.get(name)?.shift()?.();
   };
+  const channel = `runs ${Math.random()}`;
   return () => {
     const closed: (() => void)[] = [];
     const locks = {
@@ -31,7 +32,14 @@ function browser() {
           else waiting.set(name, [...(waiting.get(name) ?? []), take]);
         }),
     };
-    return { locks: locks as unknown as LockManager, close: () => closed.forEach((c) => c()) };
+    const others = new BroadcastChannel(channel);
+    const pages: Pages = {
+      locked: locks.request,
+      // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a channel has no target origin
+      tell: (id) => others.postMessage(id),
+      hear: (take) => others.addEventListener('message', ({ data }) => take(data)),
+    };
+    return { pages, close: () => (others.close(), closed.forEach((c) => c())) };
   };
 }
 const step = (said: string): StepTrace => ({ step: 'p_1', path: ['p_1'], turns: [], said, gave: '', ms: 0 });
@@ -63,7 +71,7 @@ describe('a run that is kept', () => {
   it('is taken up by one page only, and by another when that page has closed', async () => {
     const page = browser();
     const [first, second, third] = [page(), page(), page()];
-    const runs = (p: { locks: LockManager }): KeptRuns => new KeptRuns(db.name, () => db, p.locks);
+    const runs = (p: { pages: Pages }): KeptRuns => new KeptRuns(() => db, p.pages);
     await runs(first).keep('one', run('one'), [step('begun')]);
     const taken: string[] = [];
     const takeUp = (p: typeof first, name: string): Promise<void> =>
@@ -88,12 +96,12 @@ describe('a run that is kept', () => {
     const [first, second] = [page(), page()];
     const taken: string[] = [];
     const takeUp = (p: typeof first, name: string): Promise<void> =>
-      new KeptRuns(db.name, () => db, p.locks).takeUp(
+      new KeptRuns(() => db, p.pages).takeUp(
         async (kept) => void taken.push(`${name} ${kept.state.id}`),
         () => taken.push('lost'),
       );
     await takeUp(second, 'second');
-    const had = new KeptRuns(db.name, () => db, first.locks);
+    const had = new KeptRuns(() => db, first.pages);
     await had.keep('late', run('late'), []);
     await had.keep('late', run('late'), []);
     await new Promise((r) => setTimeout(r, 50));
@@ -104,10 +112,10 @@ describe('a run that is kept', () => {
   it('is not taken up by a page that waited for it and finds it ended', async () => {
     const page = browser();
     const [first, second] = [page(), page()];
-    const had = new KeptRuns(db.name, () => db, first.locks);
+    const had = new KeptRuns(() => db, first.pages);
     await had.keep('one', run('one'), []);
     const taken: string[] = [];
-    await new KeptRuns(db.name, () => db, second.locks).takeUp(
+    await new KeptRuns(() => db, second.pages).takeUp(
       async (kept) => taken.push(kept.state.id),
       () => taken.push('lost'),
     );
@@ -118,7 +126,7 @@ describe('a run that is kept', () => {
   it('is forgotten and said where what is kept cannot be a run', async () => {
     await db.put('run:bad', { state: { id: 'bad' }, ask: null });
     let lost = 0;
-    await new KeptRuns(db.name, () => db, undefined).takeUp(
+    await new KeptRuns(() => db).takeUp(
       async () => undefined,
       () => lost++,
     );

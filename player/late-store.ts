@@ -1,6 +1,6 @@
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
-import type { PhoneStore } from '../core/phone/phone.ts';
+import type { PhoneStore } from '../core/phone/keeps.ts';
 import type { Keeper } from './keeper.ts';
 
 /**

@@ -2,13 +2,9 @@ import { peopleTable, personalScreens } from '../core/app/people.ts';
 import type { Phone } from '../core/phone/phone.ts';
 import { overtakenSaid } from '../core/host/overtaken.ts';
 import type { Overtaken } from '../core/host/protocol.ts';
-import type { Outgoing } from '../core/session/effects.ts';
 import { frameOf } from './api.ts';
-import { sendMail as sendAll } from './phone-mail.ts';
 import type { EngineEvent } from './engine-events.ts';
-import type { Files } from '../core/phone/files.ts';
 import type { UsedKinds } from './kinds.ts';
-import type { KeptRuns } from './kept-runs.ts';
 import type { LateStore } from './late-store.ts';
 import type { HttpLink } from './link.ts';
 import { newerRelease } from './newer-release.ts';
@@ -26,45 +22,9 @@ export interface Inside {
   readonly link: HttpLink;
   /** There may be runs that were put away. */
   readonly hasRuns: boolean;
-  /** When the last notice came, as the host's clock had it. */
-  heardAt: string;
-  /** How many devices said when that they are used by whom. */
-  told: string;
   tell(e: EngineEvent): void;
   say(words: string): void;
-  forVariables(): Promise<void>;
-  runs(): Promise<KeptRuns>;
-  files(): Promise<Files>;
 }
-
-/** Where the host stands, as it says when it is listened to. */
-interface Hello {
-  release: number;
-  now: string;
-  /** Devices that say that the same person uses them, this one among them. */
-  devices: number;
-}
-
-/** What is done with each thing that the host tells. */
-export const HEARD: Record<string, (on: Inside, data: unknown) => void> = {
-  notice(on, data) {
-    const { id, at, subject, body } = data as Record<string, string>;
-    void on.store.put('heard', (on.heardAt = at!));
-    const notice = { id: id!, title: subject!, words: body! };
-    void on.phone.session.does().then((d) => d.noticed(notice));
-  },
-  hello(on, data) {
-    const { release, now, devices } = data as Hello;
-    const said = `${devices} devices say that they are used by ${on.phone.records.person}.`;
-    if (devices > 1 && said !== on.told) {
-      on.say(said);
-      void on.store.put('told', (on.told = said));
-    }
-    if (!on.heardAt) void on.store.put('heard', (on.heardAt = now));
-    if (release !== on.here.number) refreshed(on);
-  },
-  release: (on) => refreshed(on),
-};
 
 /** Takes a newer release, if there is one, without a reinstall. */
 export async function refresh(on: Inside): Promise<void> {
@@ -72,13 +32,11 @@ export async function refresh(on: Inside): Promise<void> {
   if (!fresh) return;
   on.here = fresh;
   on.phone.setApp(fresh.app, fresh.number);
-  if (fresh.app.variables?.length) await on.forVariables();
+  await on.phone.forVariables();
   await frame(on, true);
   await on.phone.device.sync();
   on.phone.report(true);
 }
-
-const refreshed = (on: Inside): void => void refresh(on).catch((e: Error) => on.phone.failed(e));
 
 /** Tells the page the frame of the app, with the screens that depend on the person. */
 async function frame(on: Inside, updated: boolean): Promise<void> {
@@ -87,19 +45,6 @@ async function frame(on: Inside, updated: boolean): Promise<void> {
   if (!updated && personal.size === 0) return;
   const around = { look: await lookOf(on.here), hosts, personal, people: peopleTable(app)?.id ?? null };
   on.tell({ kind: 'frame', frame: frameOf(app, around), updated });
-}
-
-/** Keeps a message, and sends it when there is a way. */
-export async function queueMail(on: Inside, m: Outgoing): Promise<void> {
-  await (await on.store.whole()).queueMail(m);
-  void on.phone.connect();
-}
-
-/** Sends the messages that wait. */
-export async function sendMail(on: Inside): Promise<void> {
-  const store = await on.store.whole();
-  const waiting = await store.unsentMail();
-  if (waiting.length) await sendAll(waiting, store, on.link, on.say);
 }
 
 /** Says what the host has refused. */
@@ -128,16 +73,11 @@ export async function rest(on: Inside): Promise<void> {
   } catch {
     return; // offline, and tried again when a screen needs them
   }
-  if (on.here.app.variables?.length) await on.forVariables().catch(() => undefined);
+  await on.phone.forVariables().catch(() => undefined);
   await frame(on, false).catch(() => undefined);
   // Of what other pages put away from now on it hears too.
   if (!on.hasRuns && on.here.app.routines.length === 0) return;
-  const [runs, files] = await Promise.all([on.runs(), on.files()]);
-  const kept = await on.store.get('variables');
-  await files
-    .tidy(on.phone.replica.all(), await (await on.store.whole()).inRuns(), kept, await on.store.drafts())
-    .catch(() => undefined);
-  await runs.takeUp(async (run) => (await on.phone.session.does()).resume([run]), on.say);
+  await (await on.phone.late()).takeUp();
 }
 
 /** Views that nobody waits for come one after another, so that what a person does comes in between. */

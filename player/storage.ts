@@ -104,7 +104,7 @@ export async function openDevice(name: string, broken: (why: string) => void): P
     broken(
       `This device cannot keep the app: ${(e as Error).message || 'its storage does not open.'} What you do is kept until you close it, and sent when there is a network.`,
     );
-    const { MemoryKeeper } = await import('./memory-keeper.ts');
+    const { MemoryKeeper } = await import('../core/phone/memory-keeper.ts');
     return new MemoryKeeper();
   }
 }

@@ -1,5 +1,5 @@
 import { lstat, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { openTableFile } from '../core/formats/read.ts';
 import { isFileName, sameStamp, type Listed, type Stamp } from '../core/mirror/sheets.ts';
 

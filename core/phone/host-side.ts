@@ -1,18 +1,25 @@
 import type { HostLink } from '../host/link.ts';
+import type { SaidToBe } from '../released/released.ts';
 import type { Change } from '../records/change.ts';
+import type { Outgoing } from '../session/effects.ts';
 
 /** The host of a phone's app, as that phone reaches it. */
 export interface HostSide {
   link: HostLink;
-  /** Hears what happens at the host; `over` when that has ended by itself. Gives the way to end it. */
-  listen(hear: (event: string, data: unknown) => void, over: () => void): () => void;
+  /**
+   * Hears what happens at the host, with what the device says of who uses it; `over` when that has ended by itself. Gives
+   * the way to end it.
+   */
+  listen(said: SaidToBe, hear: (event: string, data: unknown) => void, over: () => void): () => void;
   /** Changes that the released app does not know yet wait for the next release. */
   sendable?(change: Change): boolean;
   /** Takes a newer release, where there is one. */
   refresh?(): Promise<void>;
-  /** Sends the messages that wait. */
-  sendMail?(): Promise<void>;
-  /** What is heard besides news of records. */
+  /** Sends a message out to people; absent where messages stay here. */
+  send?(message: Outgoing): Promise<void>;
+  /** A file that records hold; null when it is not there. */
+  file?(hash: string): Promise<Blob | null>;
+  /** What is heard besides news of records, notices and releases. */
   heard?(event: string, data: unknown): unknown;
   /** Another app is at the address now. */
   giveWay?(): Promise<void>;

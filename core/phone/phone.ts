@@ -1,104 +1,29 @@
 import type { App } from '../app/schema.ts';
+import { once } from '../document/once.ts';
 import { InTurn } from '../document/in-turn.ts';
-import { every, type Clock } from '../document/time.ts';
+import { every } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../host/device.ts';
-import type { DeviceStore, Sending } from '../host/link.ts';
-import type { News, Overtaken } from '../host/protocol.ts';
+import type { Sending } from '../host/link.ts';
+import type { News } from '../host/protocol.ts';
 import { Replica } from '../host/replica.ts';
-import type { Change, RecordState } from '../records/change.ts';
 import { Records } from '../records/store.ts';
 import type { Answer } from '../routines/asks.ts';
 import type { Knows } from '../routines/trigger.ts';
-import type { Patch } from '../screens/live-screen.ts';
-import { Session, type Kinds, type SessionPorts } from '../session/session.ts';
+import { Session } from '../session/session.ts';
 import type { Opening } from '../session/variables.ts';
 import type { PersonRecord, PhoneApi } from './api.ts';
-import type { Files } from './files.ts';
 import type { HostSide } from './host-side.ts';
-import { Walk, type Drafts } from './walk.ts';
+import type { Kept, PhoneStore } from './keeps.ts';
+import type { LateParts } from './late-parts.ts';
+import type { Ears, Hello, Notice } from './notices.ts';
+import { Walk } from './walk.ts';
 import { Way } from './way.ts';
+import type { PhonePorts, Take } from './ports.ts';
 
-/** What a phone keeps for itself. */
-export interface PhoneStore extends DeviceStore {
-  get<T>(key: string): Promise<T | undefined>;
-  put(key: string, value: unknown): Promise<void>;
-  allStates(): Promise<RecordState[]>;
-  queued(): Promise<Change[]>;
-  /** What was typed into forms and is not saved. */
-  drafts(): Promise<Drafts>;
-  /** Keeps what a form has; null for nothing. Other pages of the same app keep what is typed in others. */
-  keepDraft(form: string, changed: Drafts[string] | null): Promise<void>;
-}
-
-/** What is here of an app when it is opened. */
-export interface Kept {
-  states: RecordState[];
-  queue: Change[];
-  at?: number | undefined;
-  view?: string | undefined;
-  /** The name of the device, which it keeps from one opening to the next. */
-  device?: string | undefined;
-  /** The name of this opening; made up where there is none. */
-  run?: string | undefined;
-  person?: string | null | undefined;
-  record?: PersonRecord | null | undefined;
-  drafts?: Drafts | undefined;
-  /** The app was begun here before. */
-  begun?: boolean | undefined;
-}
-
-/** All that a phone kept of an app. */
-export async function keptIn(store: PhoneStore): Promise<Kept> {
-  const [states, queue, at, view, device, person, record, drafts, begun] = await Promise.all([
-    store.allStates(),
-    store.queued(),
-    store.get<number>('at'),
-    store.get<string>('view'),
-    store.get<string>('device'),
-    store.get<string | null>('person'),
-    store.get<PersonRecord | null>('person record'),
-    store.drafts(),
-    store.get<boolean>('begun'),
-  ]);
-  return { states, queue, at, view, device, person, record, drafts, begun };
-}
-
-type Take = (patch: Patch) => Promise<void>;
-
-/** What is fetched before something is done, where an app comes in parts. */
-export interface Fetches {
-  forScreen(screen: string): Promise<void>;
-  /** What a tap may do, and the variables it may read. */
-  forTaps(): Promise<void>;
-  /** What may start when something is written. */
-  forWriting(): Promise<void>;
-  forVariables(): Promise<void>;
-}
-
-/** What a phone asks of where it runs. */
-export interface PhonePorts {
-  clock: Clock;
-  store: PhoneStore;
-  kinds: Kinds;
-  /** The rest of what its session asks for. */
-  session: Omit<SessionPorts, 'device' | 'file' | 'remember' | 'refresh'>;
-  files(): Promise<Files>;
-  /** Absent where everything is here from the beginning. */
-  fetches?: Fetches;
-  /** The way to its host is there or not, so many changes wait, and this file is on its way. */
-  report(online: boolean, waiting: number, sending: Sending | null): void;
-  /** Says something to whoever uses it. */
-  say(words: string): void;
-  refused(list: readonly { change: Change; reason: string }[]): void;
-  overtaken(list: readonly Overtaken[]): void;
-  /** Somebody else uses it from now on. */
-  usedBy?(person: string | null): void;
-  /** A page has drawn something. */
-  shown?(): void;
-  /** What was given to draw a view is needed no more. */
-  letGo?(take: Take): void;
-}
+const heard = (): Promise<typeof import('./notices.ts')> => import('./notices.ts');
+/** Without a network what is fetched late is not there. */
+const nothing = (): void => undefined;
 
 /** How often what depends on the time is looked at again, in milliseconds. */
 const TICK_MS = 60_000;
@@ -107,7 +32,7 @@ const TICK_MS = 60_000;
  * One phone with an app: its records, what its screens show and what happens on them, what waits for the host and the way
  * there, its files, and who uses it. It needs no page: a page draws what it gives, and tells what was done.
  */
-export class Phone implements PhoneApi {
+export class Phone implements PhoneApi, Ears {
   readonly records: Records;
   readonly replica: Replica;
   readonly device: Device;
@@ -117,15 +42,22 @@ export class Phone implements PhoneApi {
   /** The name of the device from one opening to the next. */
   readonly name: string;
   online = false;
+  heardAt: string;
+  told: string;
+  /** By this secret the host knows the device again when it listens for somebody. */
+  readonly ear: string;
+  /** The first try to reach the host. */
+  firstTry: Promise<unknown> | null = null;
+  private parts: LateParts | null = null;
   private way: Way | null = null;
-  private host: HostSide | null = null;
+  host: HostSide | null = null;
   private sending: Sending | null = null;
   private readonly taking = new Map<string, Take>();
   private readonly turns = new InTurn();
 
   constructor(
-    private app: App,
-    release: number,
+    public app: App,
+    private release: number,
     kept: Kept,
     private readonly ports: PhonePorts,
   ) {
@@ -134,6 +66,10 @@ export class Phone implements PhoneApi {
     this.records.beUsedBy(kept.person ?? null, kept.record ?? null);
     this.replica.load(kept.states);
     this.name = kept.device ?? newDeviceId();
+    // Not by randomUUID, which pages by plain http do not have.
+    this.ear = kept.ear ?? newDeviceId() + newDeviceId();
+    this.heardAt = kept.heard ?? '';
+    this.told = kept.told ?? '';
     const { queue, at, view } = kept;
     this.device = new Device({
       id: kept.run ?? runOf(this.name),
@@ -163,6 +99,19 @@ export class Phone implements PhoneApi {
       file: (address) => this.file(address),
       remember: (person) => this.keepPerson(person, null),
       refresh: () => this.refresh(),
+      send: ports.session.send ?? (async (m) => (await this.late()).queueMail(m)),
+      variables: () => this.parts?.variables ?? null,
+      keepRun: async (...run) => (await (await this.late()).runs()).keep(...run),
+      steps: async () => {
+        await ports.session.steps?.();
+        await this.forVariables();
+      },
+      ...(ports.rested && {
+        settled: () =>
+          ports.rested!()
+            .then(() => this.late())
+            .then((l) => l.settled()),
+      }),
     });
     this.walk = new Walk(
       {
@@ -183,6 +132,7 @@ export class Phone implements PhoneApi {
   /** Takes a changed document. */
   setApp(app: App, release?: number): void {
     this.app = app;
+    if (release !== undefined) this.release = release;
     this.session.setApp(app, release);
     this.walk.adopt();
   }
@@ -191,6 +141,7 @@ export class Phone implements PhoneApi {
 
   /** Has a host from now on. `isFresh`: what is here was fetched from there just now. */
   join(host: HostSide, isFresh = false): void {
+    const { ports } = this;
     this.leaveHost();
     this.host = host;
     this.device.connect(host.link, host.sendable && ((c) => host.sendable!(c)));
@@ -198,8 +149,12 @@ export class Phone implements PhoneApi {
       {
         refresh: async () => host.refresh?.(),
         sync: () => this.device.sync(),
-        sendMail: async () => host.sendMail?.(),
-        listen: (hear, over) => host.listen(hear, over),
+        sendMail: async () => {
+          // Before anything was kept there is no mail either.
+          if (host.send && ports.hasKept?.() !== false) await (await this.late()).sendMail(host.send);
+        },
+        listen: (hear, over) =>
+          host.listen({ person: this.records.person ?? '', heard: this.heardAt, device: this.ear }, hear, over),
         heard: (event, data) => this.heard(host, event, data),
         report: (online) => this.report(online),
         say: (words) => host.say(words),
@@ -219,8 +174,10 @@ export class Phone implements PhoneApi {
   }
 
   /** Sends, fetches and listens, now and whenever the host can be reached again. Gives what went wrong, or null. */
-  async connect(): Promise<Error | null> {
-    return (await this.way?.connect()) ?? null;
+  connect(): Promise<Error | null> {
+    const trying = this.way?.connect() ?? Promise.resolve(null);
+    this.firstTry ??= trying;
+    return trying;
   }
 
   /** Takes what failed on the way to the host. */
@@ -236,11 +193,20 @@ export class Phone implements PhoneApi {
   private heard(host: HostSide, event: string, data: unknown): void {
     if (event === 'news') void this.device.receive(data as News).catch((e: Error) => this.failed(e));
     else if (event === 'hello') {
-      const { at, view } = data as { at: number; view?: string };
+      const hello = data as Hello;
       const { device } = this;
-      if (at !== device.position || view !== device.view || device.waiting || !this.online) void this.connect();
-    }
-    host.heard?.(event, data);
+      if (hello.at !== device.position || hello.view !== device.view || device.waiting || !this.online)
+        void this.connect();
+      void heard().then((m) => m.greeted(this, hello), nothing);
+      if (hello.release !== this.release) this.renew(host);
+    } else if (event === 'notice') void heard().then((m) => m.noticed(this, data as Notice), nothing);
+    else if (event === 'release') this.renew(host);
+    else host.heard?.(event, data);
+  }
+
+  /** Takes a newer release. */
+  private renew(host: HostSide): void {
+    void host.refresh?.().catch((e: Error) => this.failed(e));
   }
 
   /** Sends and fetches now. Rejects in words when the host cannot be reached; without one there is nothing to do. */
@@ -259,7 +225,9 @@ export class Phone implements PhoneApi {
   async show(view: string, screen: string, record: string | null, take: Take, opening?: Opening): Promise<boolean> {
     this.letGo(view);
     this.taking.set(view, take);
-    await this.ports.fetches?.forScreen(screen);
+    const { fetches } = this.ports;
+    await fetches?.forScreen(screen);
+    if (fetches?.needsVariables(screen) ?? true) await this.forVariables();
     // Meanwhile the person may have gone on to another screen.
     if (this.taking.get(view) !== take) return true;
     const shown: Take = async (patch) => {
@@ -282,7 +250,8 @@ export class Phone implements PhoneApi {
   }
   async tapped(view: string, key: string, property?: string, knows?: Knows): Promise<void> {
     this.walk.tapped(view);
-    await this.inTurn(this.ports.fetches?.forTaps());
+    const { fetches } = this.ports;
+    await this.inTurn(fetches && Promise.all([fetches.forTaps(), this.forVariables()]));
     await this.session.tapped(view, key, property, knows);
   }
   async answered(id: string, answer: Answer): Promise<void> {
@@ -293,12 +262,12 @@ export class Phone implements PhoneApi {
   }
   async typed(variable: string, cell: Cell) {
     const { fetches } = this.ports;
-    await this.inTurn(fetches && Promise.all([fetches.forVariables(), fetches.forWriting()]));
-    return (await this.session.does()).typed(variable, cell);
+    await this.inTurn(fetches && Promise.all([this.forVariables(), fetches.forWriting()]));
+    return (await this.does()).typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
     await this.inTurn(this.ports.fetches?.forWriting());
-    return (await this.session.does()).saveForm(table, record, values, isPart);
+    return (await this.does()).saveForm(table, record, values, isPart);
   }
   /**
    * What a person does comes in its order, however long what each needs takes to load: a letter typed later must not be
@@ -311,16 +280,16 @@ export class Phone implements PhoneApi {
   }
 
   async choices(table: string, search: string) {
-    return (await this.session.does()).choices(table, search);
+    return (await this.does()).choices(table, search);
   }
   async titles(table: string, ids: string[]) {
-    return (await this.session.does()).titles(table, ids);
+    return (await this.does()).titles(table, ids);
   }
   async keepFile(content: Blob, name: string) {
-    return (await this.ports.files()).keep(content, name);
+    return (await (await this.late()).files()).keep(content, name);
   }
   async file(address: string) {
-    return (await this.ports.files()).read(address);
+    return (await (await this.late()).files()).read(address);
   }
   async person() {
     return this.records.person;
@@ -336,5 +305,26 @@ export class Phone implements PhoneApi {
     this.ports.usedBy?.(person);
     await store.put('person', person);
     await store.put('person record', record);
+  }
+
+  /** What its first screen does not need. */
+  readonly late = once(async (): Promise<LateParts> => {
+    const { LateParts } = await import('./late-parts.ts');
+    return (this.parts = new LateParts(this, this.ports));
+  });
+
+  /** What keeps variables is here when a screen, or what happens on it, may need one. */
+  async forVariables(): Promise<void> {
+    if (this.app.variables?.length) await (await this.late()).openVariables();
+  }
+
+  get store(): PhoneStore {
+    return this.ports.store;
+  }
+  say(words: string): void {
+    this.ports.say(words);
+  }
+  does(): ReturnType<Session['does']> {
+    return this.session.does();
   }
 }

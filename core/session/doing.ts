@@ -279,7 +279,7 @@ export class Doing {
   }
 
   /** Runs the routines that something starts. */
-  private happens(happening: Happening, deep = 0): void {
+  happens(happening: Happening, deep = 0): void {
     for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
       void this.whileRunning(routine.id, record, () => this.run(routine, record, values, undefined, deep));
   }

@@ -5,7 +5,7 @@ import type { Records } from '../records/store.ts';
 import type { RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import type { Answer } from '../routines/asks.ts';
-import { startedBy, type Happening, type Knows } from '../routines/trigger.ts';
+import type { Happening, Knows } from '../routines/trigger.ts';
 import type { KeptValue } from '../routines/values.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
@@ -88,13 +88,11 @@ export class Session {
 
   /** Runs the routines that something starts. */
   private happens(happening: Happening): void {
-    const start = (): void => {
-      for (const { routine, record, values } of startedBy(this.kinds.triggers, this.app, happening))
-        void this.runNow(routine, record, values);
-    };
-    const settled = this.ports.settled?.();
-    if (settled) settled.then(start, () => undefined);
-    else start();
+    if (this.app.routines.length) void this.start(happening).catch(() => undefined);
+  }
+  private async start(happening: Happening): Promise<void> {
+    await this.ports.settled?.();
+    (await this.does()).happens(happening);
   }
 
   /** What a view showed goes out of it. */

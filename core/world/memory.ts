@@ -1,19 +1,17 @@
 import type { DeviceStore } from '../host/link.ts';
-import type { Kept, PhoneStore } from '../phone/phone.ts';
-import type { FileStore } from '../phone/files.ts';
+import type { Kept } from '../phone/keeps.ts';
+import { MemoryKeeper } from '../phone/memory-keeper.ts';
 import type { Drafts } from '../phone/walk.ts';
 import type { Change, RecordState } from '../records/change.ts';
 
 /** A phone's store in memory. It outlives the phone, which can be opened again from it. */
-export class MemoryStore implements PhoneStore, FileStore {
+export class MemoryStore extends MemoryKeeper {
   readonly states = new Map<string, RecordState>();
   readonly queue = new Map<string, Change>();
-  readonly files = new Map<string, Blob>();
-  readonly values = new Map<string, unknown>();
   /** Why nothing can be kept; null while it can. */
   broken: Error | null = null;
 
-  async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
+  override async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
     if (this.broken) throw this.broken;
     for (const id of u.gone ?? []) this.states.delete(id);
     for (const s of u.states ?? []) this.states.set(s.id, structuredClone(s));
@@ -23,51 +21,47 @@ export class MemoryStore implements PhoneStore, FileStore {
     if (u.view !== undefined) this.values.set('view', u.view);
   }
 
-  async get<T>(key: string): Promise<T | undefined> {
-    return structuredClone(this.values.get(key)) as T | undefined;
+  override async get<T>(key: string): Promise<T | undefined> {
+    return this.value<T>(key);
   }
-  async put(key: string, value: unknown): Promise<void> {
+  override async put(key: string, value: unknown): Promise<void> {
     this.values.set(key, structuredClone(value));
   }
-  async allStates(): Promise<RecordState[]> {
+  override async allStates(): Promise<RecordState[]> {
     return structuredClone([...this.states.values()]);
   }
-  async queued(): Promise<Change[]> {
+  override async queued(): Promise<Change[]> {
     return structuredClone([...this.queue.values()]);
   }
-
-  async file(hash: string): Promise<Blob | null> {
-    return this.files.get(hash) ?? null;
+  override async keepRun(...[id, run]: Parameters<MemoryKeeper['keepRun']>): Promise<void> {
+    await super.keepRun(id, structuredClone(run));
   }
-
-  async drafts(): Promise<Drafts> {
-    return this.kept().drafts ?? {};
+  override async drafts(): Promise<Drafts> {
+    return structuredClone(await super.drafts());
   }
-  async keepDraft(form: string, changed: Drafts[string] | null): Promise<void> {
-    const { [form]: _before, ...others } = await this.drafts();
-    this.values.set('drafts', changed ? { ...others, [form]: changed } : others);
-  }
-
-  async keepFile(hash: string, content: Blob): Promise<void> {
-    this.files.set(hash, content);
-  }
-  async forgetFiles(used: ReadonlySet<string>): Promise<void> {
+  override async forgetFiles(used: ReadonlySet<string>): Promise<void> {
     for (const hash of this.files.keys()) if (!used.has(hash)) this.files.delete(hash);
+  }
+
+  private value<T>(key: string): T | undefined {
+    return structuredClone(this.values.get(key)) as T | undefined;
   }
 
   /** What is kept now, without waiting for it. */
   kept(): Kept {
-    const value = <T>(key: string): T | undefined => structuredClone(this.values.get(key)) as T | undefined;
     return {
       states: structuredClone([...this.states.values()]),
       queue: structuredClone([...this.queue.values()]),
-      at: value('at'),
-      view: value('view'),
-      device: value('device'),
-      person: value('person'),
-      record: value('person record'),
-      drafts: value('drafts'),
-      begun: value('begun'),
+      at: this.value('at'),
+      view: this.value('view'),
+      device: this.value('device'),
+      ear: this.value('ear'),
+      person: this.value('person'),
+      record: this.value('person record'),
+      drafts: structuredClone(this.typed),
+      begun: this.value('begun'),
+      heard: this.value('heard'),
+      told: this.value('told'),
     };
   }
 }

@@ -5,6 +5,7 @@ import type { Asked, CatchUp, Compared, Have, Receipt } from '../host/protocol.t
 import { sendPieces, type PieceWay } from '../host/send-pieces.ts';
 import type { KeptFile } from '../fields/kept-address.ts';
 import type { Change } from '../records/change.ts';
+import type { MemoryFiles } from '../released/memory.ts';
 import type { SentMessage } from '../released/messages.ts';
 import { Refused } from '../document/refused.ts';
 import type { Happening, ReleasedApp, SaidToBe } from '../released/released.ts';
@@ -51,6 +52,8 @@ export class Wire implements HostLink {
     readonly who: () => Who,
     private readonly clock: Clock,
     private readonly random: Random,
+    /** The files of the host. */
+    private readonly files: MemoryFiles,
     private readonly spy: Spy = () => {},
     private state: Network = 'on',
   ) {}
@@ -96,6 +99,13 @@ export class Wire implements HostLink {
       },
     };
     return sendPieces(way, size, content, heard);
+  }
+
+  /** A file that records hold; null where it is not there, or not for this person. */
+  async file(hash: string): Promise<Blob | null> {
+    await this.mustBe();
+    if (!this.app().mayReadFile(this.who(), hash)) return null;
+    return new Blob([new Uint8Array(this.files.read(hash)!)]);
   }
 
   /** Sends a message out to people. */

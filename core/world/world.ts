@@ -7,14 +7,13 @@ import type { Host } from '../host/host.ts';
 import type { News, Overtaken } from '../host/protocol.ts';
 import { OfflineError } from '../host/link.ts';
 import type { Replica } from '../host/replica.ts';
-import { Files } from '../phone/files.ts';
-import { Phone, type PhoneStore } from '../phone/phone.ts';
+import { Phone } from '../phone/phone.ts';
 import type { Change, Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
 import { MemoryText } from '../document/kept-text.ts';
 import { MemoryFiles, MemoryLog, MemoryMessages } from '../released/memory.ts';
-import { ReleasedApp, type KeptHost, type SaidToBe } from '../released/released.ts';
-import type { Effect, Outgoing } from '../session/effects.ts';
+import { ReleasedApp, type KeptHost } from '../released/released.ts';
+import type { Effect } from '../session/effects.ts';
 import type { Kinds } from '../session/session.ts';
 import { VirtualClock } from './clock.ts';
 import { MemoryStore } from './memory.ts';
@@ -153,8 +152,6 @@ export class WorldPhone {
   readonly said: string[] = [];
   /** What taps and routines did on it, and what it was asked. */
   readonly effects: Effect[] = [];
-  /** What goes out from it to people. */
-  readonly sent: Outgoing[] = [];
   who: Who;
   /** So many milliseconds its clock is ahead. */
   off: number;
@@ -168,6 +165,7 @@ export class WorldPhone {
     this.who = options.who ?? NOBODY;
     this.off = options.off ?? 0;
     this.store.values.set('device', name);
+    this.store.values.set('ear', `${name} hears`);
     this.open('on');
   }
 
@@ -192,11 +190,6 @@ export class WorldPhone {
     return this.records.row(table, record)?.cells[field] ?? null;
   }
 
-  /** Who uses it, as it says itself. */
-  private get saidToBe(): SaidToBe {
-    return { person: this.phone.records.person ?? '', heard: '', device: this.name };
-  }
-
   /** Opens the app from what is kept here. */
   private open(network: Network): void {
     const { world } = this;
@@ -205,6 +198,7 @@ export class WorldPhone {
       () => this.who,
       world.clock,
       world.random,
+      world.files,
       world.options.spy,
       network,
     );
@@ -215,17 +209,14 @@ export class WorldPhone {
     };
     const { store } = this;
     // What has gone out keeps nothing any more.
-    const own: PhoneStore = {
-      file: (hash) => store.file(hash),
-      get: (key) => store.get(key),
-      allStates: () => store.allStates(),
-      queued: () => store.queued(),
-      put: async (key, value) => (this.wire === wire ? store.put(key, value) : undefined),
-      drafts: () => store.drafts(),
-      keepDraft: async (...draft) => (this.wire === wire ? store.keepDraft(...draft) : undefined),
-      save: async (u) => (this.wire === wire ? store.save(u) : undefined),
-    };
-    const files = new Files(store, async () => null);
+    const own = new Proxy(store, {
+      get: (on, name) => {
+        const of = (on as unknown as Record<string | symbol, unknown>)[name];
+        if (typeof of !== 'function') return of;
+        const keeps = /^(put|save|keep|queue|mailSent|forget)/.test(String(name));
+        return (...given: unknown[]) => (keeps && this.wire !== wire ? Promise.resolve() : of.apply(on, given));
+      },
+    });
     // Not by chance, so that the same seed gives the same names.
     const run = `${this.name}${(this.runs++).toString(36).padStart(4, '0')}`;
     this.phone = new Phone(
@@ -236,9 +227,8 @@ export class WorldPhone {
         clock,
         store: own,
         kinds: world.options.kinds ?? NO_KINDS,
-        files: async () => files,
+        whole: async () => own,
         session: {
-          send: async (m) => void this.sent.push(m),
           happened: () => undefined,
           effect: (effect) => void this.effects.push(effect),
           world: { now: clock.now, newId: newRecordId, until: (time) => until(clock, time) },
@@ -253,7 +243,9 @@ export class WorldPhone {
     else {
       this.phone.join({
         link: wire,
-        listen: (hear, over) => wire.listen(this.saidToBe, hear, over),
+        listen: (said, hear, over) => wire.listen(said, hear, over),
+        send: (m) => wire.send(m),
+        file: (hash) => wire.file(hash),
         say: (words) => void this.said.push(words),
       });
       void this.phone.connect();
@@ -268,7 +260,7 @@ export class WorldPhone {
   /** Hears what happens at the host from now on, where it does not do so by itself. */
   hear(): void {
     this.wire.listen(
-      this.saidToBe,
+      { person: '', heard: '', device: '' },
       (event, data) => {
         if (event === 'news') void this.device.receive(data as News).catch(() => undefined);
       },

@@ -4,15 +4,15 @@ import type { App } from '../../core/app/schema.ts';
 import { partScreen } from '../../core/app/part-screen.ts';
 import { deviceClock } from '../../core/document/time.ts';
 import { overtakenSaid } from '../../core/host/overtaken.ts';
-import { Files } from '../../core/phone/files.ts';
-import { keptIn, Phone, type PhonePorts } from '../../core/phone/phone.ts';
-import type { Cells } from '../../core/records/store.ts';
+import type { Files } from '../../core/phone/files.ts';
+import { keptIn } from '../../core/phone/keeps.ts';
+import { Phone } from '../../core/phone/phone.ts';
+import type { PhonePorts } from '../../core/phone/ports.ts';
 import type { ScreenDoc } from '../../core/screens/live-screen.ts';
-import { Variables } from '../../core/session/variables.ts';
 import { elementKinds } from '../../kinds/elements/index.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
 import { triggerKinds } from '../../kinds/triggers/index.ts';
-import { KeptRuns } from '../../player/kept-runs.ts';
+import { pagesOf } from '../../player/pages.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/parts.ts';
@@ -50,7 +50,6 @@ export class StudioEngine {
   private db!: DeviceDb;
   private files!: Files;
   private sent!: StudioOutbox;
-  private variables!: Variables;
   private tell: (e: EngineEvent) => void = () => {};
   /** Lets runs be looked at step by step. */
   private readonly stepper = new Stepper((paused) => this.tell({ kind: 'paused', paused }));
@@ -66,36 +65,29 @@ export class StudioEngine {
     this.tell = tell;
     this.db = new DeviceDb(database);
     this.sent = new StudioOutbox(this.db, () => this.app.name);
-    this.files = new Files(this.db, (hash) => this.host.file(hash));
     const kept = await keptIn(this.db);
-    const keptRuns = new KeptRuns(database, () => this.db);
-    const phone = new Phone(app, 0, kept, this.ports(keptRuns));
+    const phone = new Phone(app, 0, kept, this.ports(database));
     this.phone = phone;
     if (!kept.device) await this.db.put('device', phone.name);
-    const variables = await this.db.get<Cells>('variables');
-    this.variables = new Variables(app, phone.records, variables, (cells) => this.db.put('variables', cells));
+    const late = await phone.late();
+    await late.openVariables();
+    this.files = await late.files();
     this.openDesks();
     phone.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     if (host) this.host.join(host);
-    const inOutbox = await this.sent.items();
-    const inRuns = await this.db.inRuns();
-    void this.files.tidy(phone.replica.all(), inRuns, variables, inOutbox, held, kept.drafts).catch(() => undefined);
-    void keptRuns.takeUp(
-      async (run) => (await phone.session.does()).resume([run]),
-      () => this.tell({ kind: 'failed', words: 'A routine that was waiting could not be read any more, so it ended.' }),
-    );
+    void late.takeUp(await this.sent.items(), held);
   }
 
-  private ports(runs: KeptRuns): PhonePorts {
+  private ports(database: string): PhonePorts {
     const happened = (said: string, about = {}): void =>
       this.tell({ kind: 'happened', what: { said, tone: 'bad', about } });
     return {
       clock: deviceClock,
       store: this.db,
       kinds: { elements: elementKinds, steps: stepKinds, triggers: triggerKinds },
-      files: async () => this.files,
+      whole: async () => this.db,
+      pages: async () => pagesOf(database),
       session: {
-        variables: () => this.variables,
         screen: (id) => {
           if (id === this.sample?.id) return this.sample;
           const part = this.app.parts?.find((p) => p.id === id);
@@ -110,7 +102,6 @@ export class StudioEngine {
         made: (address) => this.sent.made(address),
         happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.phone.records.person } }),
         effect: (effect) => this.tell({ kind: 'effect', effect }),
-        keepRun: runs.keep,
         looks: this.stepper,
       },
       report: (online, waiting, sending) => this.tell({ kind: 'host', online, waiting, sending }),

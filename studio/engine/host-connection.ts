@@ -55,7 +55,8 @@ export class HostConnection {
     // The document is the one that is worked on, and mails lie in an outbox of its own.
     this.phone.join({
       link,
-      listen: (hear, over) => link.listen({}, hear, over),
+      listen: (_said, hear, over) => link.listen({}, hear, over),
+      file: (hash) => link.file(hash),
       sendable: (c: Change) => checkChange(host.app, c) === null,
       heard: (event) => event === 'mirror' && this.tell({ kind: 'mirror' }),
       say: (words) => this.tell({ kind: 'failed', words: `The released app cannot be reached: ${words}` }),
@@ -66,11 +67,6 @@ export class HostConnection {
     this.place = null;
     this.link = null;
     this.phone.leaveHost();
-  }
-
-  /** A file that records hold, from the host; null when it cannot be had. */
-  async file(hash: string): Promise<Blob | null> {
-    return (await this.link?.file(hash).catch(() => null)) ?? null;
   }
 
   // Mirrored tables are the host's work; the owner asks and says here.

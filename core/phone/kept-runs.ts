@@ -1,5 +1,5 @@
-import type { KeepRun, KeptRun } from '../core/routines/run.ts';
-import type { StepTrace } from '../core/routines/state.ts';
+import type { KeepRun, KeptRun } from '../routines/run.ts';
+import type { StepTrace } from '../routines/state.ts';
 
 /** Where a device keeps runs that may outlive the page. */
 export interface RunStore {
@@ -10,32 +10,37 @@ export interface RunStore {
   keptRun(id: string): Promise<KeptRun | 'spoilt' | null>;
 }
 
-/** The channel between the pages of one app in a browser (HTML standard, broadcasting to other contexts). */
-type Others = Pick<BroadcastChannel, 'postMessage' | 'addEventListener'>;
+/** The other pages of the same app on a device. */
+export interface Pages {
+  /**
+   * Does something while this page alone has the lock of this name; waits until no other has it. One that closes lets go
+   * of its locks. Rejects where a page may have none; absent where there are none.
+   */
+  locked?(name: string, work: () => Promise<void>): Promise<unknown>;
+  /** Tells the other pages that a run is kept anew. */
+  tell?(id: string): void;
+  /** Hears what other pages tell. */
+  hear?(take: (id: unknown) => void): void;
+}
 
 /**
- * The runs of one app in one page. A run that is kept has one owner among all open pages of a browser: the one that
- * holds its lock (Web Locks API). When that page closes, another one takes the run up.
+ * The runs of one app in one page. A run that is kept has one owner among all open pages of a device: the one that holds
+ * its lock. When that page closes, another one takes the run up.
  */
 export class KeptRuns {
   /** The runs that this page has, each with what lets go of its lock. */
   private readonly held = new Map<string, () => void>();
 
   constructor(
-    private readonly app: string,
     private readonly store: () => Promise<RunStore> | RunStore,
-    /** Absent where the browser has none, as on plain http. */
-    private readonly locks: Pick<LockManager, 'request'> | undefined = globalThis.navigator?.locks,
-    /** Tells the other pages which runs are kept anew. */
-    private readonly others: Others | null = globalThis.BroadcastChannel ? new BroadcastChannel(`runs ${app}`) : null,
+    private readonly pages: Pages = {},
   ) {}
 
   readonly keep: KeepRun = async (id, run, told) => {
     const isNew = run && !this.held.has(id);
     if (isNew) await new Promise<void>((has) => void this.owning(id, has));
     await (await this.store()).keepRun(id, run, told);
-    // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a channel has no target origin
-    if (isNew) this.others?.postMessage(id);
+    if (isNew) this.pages.tell?.(id);
     if (!run) this.held.get(id)?.();
   };
 
@@ -56,7 +61,7 @@ export class KeptRuns {
         this.held.get(id)?.();
       }).finally(() => awaited.delete(id));
     };
-    this.others?.addEventListener('message', ({ data }) => waitFor(data));
+    this.pages.hear?.(waitFor);
     for (const id of await store.runIds()) waitFor(id);
   }
 
@@ -73,9 +78,9 @@ export class KeptRuns {
       return over;
     };
     try {
-      await (this.locks ? this.locks.request(`run ${this.app} ${id}`, have) : have());
+      await (this.pages.locked ? this.pages.locked(id, have) : have());
     } catch {
-      // A browser may forbid locks to a page; then it has its runs without them.
+      // A page that may have no locks has its runs without them.
       await have();
     }
   }

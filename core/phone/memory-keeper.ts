@@ -1,15 +1,16 @@
-import type { Change, RecordState } from '../core/records/change.ts';
-import type { KeptRun } from '../core/routines/run.ts';
-import type { Outgoing } from '../core/session/effects.ts';
-import type { Drafts } from '../core/phone/walk.ts';
-import type { Keeper } from './keeper.ts';
+import type { DeviceStore } from '../host/link.ts';
+import type { Change, RecordState } from '../records/change.ts';
+import type { KeptRun } from '../routines/run.ts';
+import type { Outgoing } from '../session/effects.ts';
+import type { PhoneStore, WholeStore } from './keeps.ts';
+import type { Drafts } from './walk.ts';
 
 /** Keeps what an app needs to go on until its page is closed, where a device can keep nothing longer. */
-export class MemoryKeeper implements Keeper {
-  private readonly values = new Map<string, unknown>();
-  private readonly files = new Map<string, Blob>();
-  private readonly runs = new Map<string, KeptRun>();
-  private readonly mails = new Map<string, Outgoing>();
+export class MemoryKeeper implements PhoneStore, WholeStore {
+  readonly values = new Map<string, unknown>();
+  readonly files = new Map<string, Blob>();
+  readonly runs = new Map<string, KeptRun>();
+  readonly mails = new Map<string, Outgoing>();
 
   async get<T>(key: string): Promise<T | undefined> {
     return this.values.get(key) as T | undefined;
@@ -18,20 +19,21 @@ export class MemoryKeeper implements Keeper {
     this.values.set(key, value);
   }
   // Records and what waits to be sent are in memory already.
-  async save(): Promise<void> {}
+  async save(_update: Parameters<DeviceStore['save']>[0]): Promise<void> {}
   async allStates(): Promise<RecordState[]> {
     return [];
   }
   async queued(): Promise<Change[]> {
     return [];
   }
-  private kept: Drafts = {};
+  /** What was typed and is not saved. */
+  protected typed: Drafts = {};
   async drafts(): Promise<Drafts> {
-    return this.kept;
+    return this.typed;
   }
   async keepDraft(form: string, changed: Drafts[string] | null): Promise<void> {
-    const { [form]: _before, ...others } = this.kept;
-    this.kept = changed ? { ...others, [form]: changed } : others;
+    const { [form]: _before, ...others } = this.typed;
+    this.typed = changed ? { ...others, [form]: changed } : others;
   }
   async file(hash: string): Promise<Blob | null> {
     return this.files.get(hash) ?? null;
@@ -39,7 +41,7 @@ export class MemoryKeeper implements Keeper {
   async keepFile(hash: string, content: Blob): Promise<void> {
     this.files.set(hash, content);
   }
-  async forgetFiles(): Promise<void> {}
+  async forgetFiles(_used: ReadonlySet<string>, _before: number): Promise<void> {}
   async keepRun(id: string, run: KeptRun | null): Promise<void> {
     if (run) this.runs.set(id, run);
     else this.runs.delete(id);

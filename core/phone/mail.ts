@@ -1,21 +1,18 @@
-import type { Outgoing } from '../core/session/effects.ts';
-import type { HttpLink } from './link.ts';
+import type { Outgoing } from '../session/effects.ts';
+import type { MailStore } from './keeps.ts';
 
 /**
  * Sends the messages that wait on this phone, and lets go of those that the host never takes. Rejects without a way to
  * it, when all that is left waits in its order.
  */
 export async function sendMail(
-  waiting: readonly Outgoing[],
-  store: { mailSent(id: string): Promise<void> },
-  host: Pick<HttpLink, 'sends'>,
+  store: Pick<MailStore, 'unsentMail' | 'mailSent'>,
+  send: (message: Outgoing) => Promise<void>,
   say: (words: string) => void,
 ): Promise<void> {
-  for (const m of waiting) {
-    const { id, kind, to, subject, body, answers, files } = m;
-    const json = { id, kind, to, subject, body, answers, files };
+  for (const m of await store.unsentMail()) {
     try {
-      await host.sends('/mail', { method: 'POST', json, limit: 120_000 });
+      await send(m);
     } catch (e) {
       const { name, message } = e as Error;
       if (name === 'OfflineError' || name === 'OtherAppError') throw e;
