@@ -250,6 +250,8 @@ export class WorldPhone {
       });
       void this.phone.connect();
     }
+    // What had waited goes on.
+    if (world.options.kinds) void this.phone.late().then((l) => l.takeUp());
   }
 
   /** Makes changes, as its person does. */
