@@ -61,12 +61,19 @@ async function openList(p: Person, table: string): Promise<void> {
 }
 
 /** Presses the button on a phone that says this and nothing more. */
-const pressExactly = (phone: Person, words: string): Promise<void> =>
-  phone.page.$$eval(
-    '.k-app main button',
-    (all, w) => (all.find((b) => (b as HTMLElement).innerText.trim() === w) as HTMLElement).click(),
+/** Presses the first button of the screen with exactly these words, when it is there: a screen before may still be going. */
+const pressExactly = async (phone: Person, words: string): Promise<void> => {
+  await phone.page.waitForFunction(
+    (w) => {
+      const all = [...document.querySelectorAll<HTMLElement>('.k-app main button')];
+      const found = all.find((b) => b.innerText.trim() === w);
+      found?.click();
+      return found !== undefined;
+    },
+    {},
     words,
   );
+};
 
 const hearts = async (phone: Person, many: number): Promise<void> => {
   await phone.page.waitForFunction(

@@ -13,9 +13,8 @@ import { FONTS, type FontId } from '../core/app/theme.ts';
 import type { Answer } from '../core/routines/asks.ts';
 import type { NewPlace, Place } from '../core/phone/places.ts';
 import type { WalkApi } from '../core/phone/walk.ts';
-import type { Effect } from '../core/session/effects.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
-import type { Asked, Effects, Frame, StandIn } from './api.ts';
+import type { Frame, StandIn } from './api.ts';
 import { HostsContext } from './context.ts';
 import { MessageLine, useMessages, type Message } from './Messages.tsx';
 import type { ScreenStore } from './screen-store.ts';
@@ -37,8 +36,6 @@ export interface PlayerProps {
   /** Leads whoever uses it through the app. */
   walk: WalkApi;
   frame: Frame;
-  /** Where effects of taps and routines come from. */
-  effects: Effects;
   dark?: boolean;
   /** The address bar follows the screens: in a released app, not in the studio. */
   inAddress?: boolean;
@@ -59,7 +56,6 @@ export function Player({
   api,
   walk,
   frame,
-  effects,
   dark = false,
   inAddress = false,
   show = null,
@@ -73,7 +69,6 @@ export function Player({
   const values = useFrameValues(api, frame);
   const [messages, put, drop] = useMessages();
   const [drawer, setDrawer] = useState(false);
-  const [asked, setAsked] = useState<Asked[]>([]);
   const root = useRef<HTMLDivElement>(null);
   const say = useCallback((words: string, tone: Message['tone'] = 'bad') => put({ words, tone }), [put]);
   const room = useRoom(root);
@@ -91,8 +86,12 @@ export function Player({
       if (isFirst) hears.current.onWhere?.(top, store);
       hears.current.onDrawn?.(store);
     },
+    does: async (e) => {
+      if (e.do === 'message') put(e);
+      else (await import('./told.ts')).tellElement(root.current!, e);
+    },
   });
-  const { where, screens, drafts, go } = walked;
+  const { where, screens, drafts, go, asked } = walked;
 
   useEffect(() => {
     if (!show) return;
@@ -105,35 +104,7 @@ export function Player({
     if (notice) put({ words: notice.words, tone: 'plain' });
   }, [notice, put]);
 
-  useEffect(
-    () =>
-      effects.listen((e: Effect) => {
-        if (e.do === 'message') put(e);
-        else if (e.do === 'element') void import('./told.ts').then((m) => m.tellElement(root.current!, e));
-        else if (e.do !== 'open' && e.do !== 'back') setAsked((now) => [...now, e]);
-      }),
-    [effects, put],
-  );
-
-  const answer = useCallback(
-    (id: string, given: Answer) => {
-      setAsked((now) => now.filter((a) => a.id !== id));
-      void api.answered(id, given);
-    },
-    [api],
-  );
-  const unanswered = useRef(asked);
-  useLayoutEffect(() => {
-    unanswered.current = asked;
-  });
-  // A routine whose question goes away with the phone would wait for ever.
-  useEffect(
-    () => () => {
-      const none = { ok: false, reason: 'The phone was put away before it was answered.' } as const;
-      for (const a of unanswered.current) void api.answered(a.id, none);
-    },
-    [api],
-  );
+  const answer = useCallback((id: string, given: Answer) => void api.answered(id, given), [api]);
   const saved = useCallback(
     (created: boolean) => {
       say(created ? 'Saved' : 'Changes saved', 'plain');
@@ -213,7 +184,7 @@ export function Player({
             const a = asked.find((x) => (x.do === 'notice') === isNotice);
             return a && <AskedOf key={a.id} asked={a} api={api} standIn={standIn} answer={answer} />;
           })}
-          {walked.asks && <LeaveAsk onStay={walked.stay} onLeave={walked.leaveAnyway} />}
+          {walked.isLeaving && <LeaveAsk onStay={walked.stay} onLeave={walked.leaveAnyway} />}
         </Suspense>
         <div className="k-messages">
           {messages.map((m) => (

@@ -68,6 +68,8 @@ describe('in the address', () => {
         address.moved(w);
       },
       draw: async () => undefined,
+      asks: () => undefined,
+      does: async () => undefined,
       leaving: () => void asked.leaving++,
     };
     await walk.begin(page, { room: 'narrow', ...Address.begins() });

@@ -4,30 +4,7 @@ import type { App } from '../core/app/schema.ts';
 import type { Dressed } from '../core/app/themes.ts';
 import type { Sending } from '../core/host/link.ts';
 import type { Answer } from '../core/routines/asks.ts';
-import type { Effect } from '../core/session/effects.ts';
-
-/** Where effects come from. `listen` gives the way to stop it. */
-export interface Effects {
-  listen(take: (effect: Effect) => void): () => void;
-}
-
-/** Passes effects on to whoever listens. */
-export class EffectChannel implements Effects {
-  private readonly takers = new Set<(effect: Effect) => void>();
-  /** Asked while nobody was there to hear it. */
-  private waiting: Effect[] = [];
-  listen(take: (effect: Effect) => void): () => void {
-    this.takers.add(take);
-    const waited = this.waiting;
-    this.waiting = [];
-    for (const effect of waited) take(effect);
-    return () => this.takers.delete(take);
-  }
-  send(effect: Effect): void {
-    if (this.takers.size === 0 && (effect.do === 'ask' || effect.do === 'device')) this.waiting.push(effect);
-    for (const take of this.takers) take(effect);
-  }
-}
+import type { Asked } from '../core/session/effects.ts';
 
 /** What the player needs to know of an app to frame its screens. */
 export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts'> & {
@@ -85,9 +62,6 @@ export interface DeviceState {
   /** The file that is on its way to the host. */
   sending: Sending | null;
 }
-
-/** An effect that waits for an answer. */
-export type Asked = Extract<Effect, { id: string }>;
 
 /** What is asked of a device: answers it, or null to let the page do it by itself. */
 export type StandIn = (props: {

@@ -1,9 +1,7 @@
-import type { Effect } from '../core/session/effects.ts';
 import type { DeviceState, Frame } from './api.ts';
 
 /** What the engine tells the page. */
 export type EngineEvent =
-  | { kind: 'effect'; effect: Effect }
   | { kind: 'frame'; frame: Frame; updated: boolean }
   | { kind: 'state'; state: DeviceState }
   | { kind: 'say'; words: string }

@@ -9,7 +9,6 @@ import { someRecords } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
 import { allKinds } from '../core/session/fixture.ts';
 import { MemoryStore } from '../core/world/memory.ts';
-import type { EffectChannel } from './api.ts';
 
 /** For tests of components: what jsdom leaves out and components ask for. Importing it puts it in place. */
 class NoObserver {
@@ -24,7 +23,7 @@ Element.prototype.hasPointerCapture = () => false;
 afterEach(cleanup);
 
 /** A phone in the same thread, with some records, as a page would use it. `session` is the rest that its session asks for. */
-export function openPhone(app: App, effects: EffectChannel, session: Partial<PhonePorts['session']> = {}): Phone {
+export function openPhone(app: App, session: Partial<PhonePorts['session']> = {}): Phone {
   const first = new Records(app);
   someRecords(first);
   const states = app.tables.flatMap((t) =>
@@ -43,7 +42,6 @@ export function openPhone(app: App, effects: EffectChannel, session: Partial<Pho
       session: {
         send: async () => undefined,
         happened: () => undefined,
-        effect: (e) => effects.send(e),
         ...session,
       },
       report: () => undefined,

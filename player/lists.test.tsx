@@ -11,7 +11,7 @@ import type { App, Element, Step } from '../core/app/schema.ts';
 import { allOf } from '../core/document/queries.ts';
 import { thisId } from '../core/document/ids.ts';
 import { F, T, hiveApp } from '../core/records/fixture.ts';
-import { EffectChannel, frameOf, type StandIn } from './api.ts';
+import { frameOf, type StandIn } from './api.ts';
 import { Player } from './Player.tsx';
 
 // What comes in files of its own takes longer to come where other tests run beside.
@@ -28,10 +28,9 @@ function use(children: Element[], change: (app: App) => void = () => {}, standIn
   app.screens = [{ id: 's_home00000', name: 'Home', given: null, icon: 'list', root: make.box('down', children) }];
   app.tabs = [];
   change(app);
-  const effects = new EffectChannel();
-  const phone = openPhone(app, effects);
+  const phone = openPhone(app);
   const frame = frameOf(app, { look: dressed(app.look), hosts: [...hostsOf(app)] });
-  render(<Player api={phone} walk={phone.walk} frame={frame} effects={effects} {...(standIn && { standIn })} />);
+  render(<Player api={phone} walk={phone.walk} frame={frame} {...(standIn && { standIn })} />);
   return { app, records: phone.records };
 }
 const press = async (name: string | RegExp): Promise<void> =>

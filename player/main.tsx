@@ -2,7 +2,7 @@ import { proxy, wrap, type Remote } from 'comlink';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
 import type { PhoneApi } from '../core/phone/api.ts';
-import { EffectChannel, type DeviceState, type Frame } from './api.ts';
+import type { DeviceState, Frame } from './api.ts';
 import { Player } from './Player.tsx';
 import { remotePhone, remoteWalk } from './remote.ts';
 import type { WalkApi } from '../core/phone/walk.ts';
@@ -20,7 +20,6 @@ const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), 
 const phone = engine.phone as unknown as Remote<PhoneApi> & { walk: Remote<WalkApi> };
 const api = remotePhone(phone);
 const walk = remoteWalk(phone.walk);
-const effects = new EffectChannel();
 let listener: (e: Exclude<EngineEvent, { kind: 'needs' }>) => void = () => {};
 const hear = (e: EngineEvent): void => {
   if (e.kind === 'needs') void loadViews(e.views).catch(() => undefined);
@@ -44,8 +43,7 @@ function Released() {
 
   useEffect(() => {
     listener = (e) => {
-      if (e.kind === 'effect') effects.send(e.effect);
-      else if (e.kind === 'state') setState(e.state);
+      if (e.kind === 'state') setState(e.state);
       else if (e.kind === 'moved') setMoved(e);
       else if (e.kind === 'say') setNotice({ words: e.words, key: Date.now() });
       else {
@@ -107,16 +105,7 @@ function Released() {
       )}
       <Suspense fallback={null}>{state?.sending && <Sent {...state.sending} />}</Suspense>
       <div className="r-player">
-        <Player
-          api={api}
-          walk={walk}
-          frame={frame}
-          effects={effects}
-          dark={dark}
-          inAddress
-          notice={notice}
-          onDrawn={markDrawn}
-        />
+        <Player api={api} walk={walk} frame={frame} dark={dark} inAddress notice={notice} onDrawn={markDrawn} />
       </div>
     </div>
   );

@@ -1,28 +1,32 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { draftsAt, type Go } from '../core/phone/places.ts';
-import type { PhonePage, Room, WalkApi, Where } from '../core/phone/walk.ts';
+import type { OnPage, PhonePage, Room, WalkApi, Where } from '../core/phone/walk.ts';
+import type { Asked } from '../core/session/effects.ts';
 import { Address } from './address.ts';
 import { PageDrafts } from './drafts.ts';
 import { Screens } from './screens.ts';
 
-interface Asked {
+interface Draws {
   /** The address bar follows the screens. */
   inAddress: boolean;
   room: Room;
   /** An open screen shows something new; the first time where that is said. */
   drawn(opening: string, where: Where | null, isFirst: boolean): void;
+  /** Says a message, or does something to an element. */
+  does(effect: OnPage): Promise<void>;
 }
 
 /** Draws for somebody who walks through an app: where they are, what the open screens show, and what is asked. */
-export function useWalk(walk: WalkApi, { inAddress, room, drawn }: Asked) {
+export function useWalk(walk: WalkApi, { inAddress, room, drawn, does }: Draws) {
   const [where, setWhere] = useState<Where | null>(null);
-  const [asks, setAsks] = useState(false);
+  const [isLeaving, setLeaving] = useState(false);
+  const [asked, setAsked] = useState<readonly Asked[]>([]);
   const screens = useMemo(() => new Screens(), []);
   const drafts = useMemo(() => new PageDrafts((form, changed) => void walk.drafted(form, changed)), [walk]);
   const address = useRef<Address | null>(null);
-  const now = useRef({ room, drawn, where });
+  const now = useRef({ room, drawn, does, where });
   useLayoutEffect(() => {
-    now.current = { room, drawn, where };
+    now.current = { room, drawn, does, where };
   });
 
   useEffect(() => {
@@ -43,7 +47,9 @@ export function useWalk(walk: WalkApi, { inAddress, room, drawn }: Asked) {
         const isFirst = await screens.draw(opening, patch);
         if (current) now.current.drawn(opening, now.current.where, isFirst);
       },
-      leaving: () => setAsks(true),
+      leaving: () => setLeaving(true),
+      asks: (all) => current && setAsked(all),
+      does: async (effect) => (current ? now.current.does(effect) : undefined),
     };
     const from = inAddress ? { ...Address.begins(), starts: true } : {};
     void walk.begin(page, { room: now.current.room, ...from });
@@ -62,13 +68,14 @@ export function useWalk(walk: WalkApi, { inAddress, room, drawn }: Asked) {
     screens,
     drafts,
     go,
-    asks,
+    asked,
+    isLeaving,
     stay: () => {
-      setAsks(false);
+      setLeaving(false);
       void walk.stay();
     },
     leaveAnyway: () => {
-      setAsks(false);
+      setLeaving(false);
       drafts.drop(where?.stack.map(draftsAt) ?? []);
       void walk.leaveAnyway().then(() => address.current?.leave());
     },

@@ -99,7 +99,6 @@ export class Engine implements Inside {
       fetches: this.fetches,
       session: {
         happened: () => {},
-        effect: (effect) => this.tell({ kind: 'effect', effect }),
         steps: () => kinds.forRoutines(this.here.app),
       },
       rested: () => this.rested,

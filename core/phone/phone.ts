@@ -92,8 +92,8 @@ export class Phone implements PhoneApi, Ears {
     this.session = new Session(app, this.records, ports.kinds, {
       ...ports.session,
       effect: (e) => {
-        if (this.walk.isBegun && (e.do === 'open' || e.do === 'back')) this.walk.took(e);
-        else ports.session.effect(e);
+        ports.did?.(e);
+        this.walk.took(e);
       },
       device: this.device,
       file: (address) => this.file(address),
@@ -255,6 +255,7 @@ export class Phone implements PhoneApi, Ears {
     await this.session.tapped(view, key, property, knows);
   }
   async answered(id: string, answer: Answer): Promise<void> {
+    this.walk.answered(id);
     this.session.answered(id, answer);
   }
   async moved(view: string, key: string, before: string | null): Promise<void> {

@@ -3,6 +3,7 @@ import type { Sending } from '../host/link.ts';
 import type { Overtaken } from '../host/protocol.ts';
 import type { Change } from '../records/change.ts';
 import type { Patch } from '../screens/live-screen.ts';
+import type { Effect } from '../session/effects.ts';
 import type { Kinds, SessionPorts } from '../session/ports.ts';
 import type { PhoneStore, WholeStore } from './keeps.ts';
 import type { Pages } from './kept-runs.ts';
@@ -22,7 +23,7 @@ export interface Fetches {
 }
 
 /** What the phone itself gives its session. */
-type Own = 'device' | 'file' | 'remember' | 'refresh' | 'send' | 'variables' | 'keepRun' | 'settled';
+type Own = 'device' | 'effect' | 'file' | 'remember' | 'refresh' | 'send' | 'variables' | 'keepRun' | 'settled';
 
 /** What a phone asks of where it runs. */
 export interface PhonePorts {
@@ -47,6 +48,8 @@ export interface PhonePorts {
   say(words: string): void;
   refused(list: readonly { change: Change; reason: string }[]): void;
   overtaken(list: readonly Overtaken[]): void;
+  /** A tap or a routine has done something on it. */
+  did?(effect: Effect): void;
   /** Somebody else uses it from now on. */
   usedBy?(person: string | null): void;
   /** A page has drawn something. */

@@ -5,7 +5,8 @@ import { thisId } from '../document/ids.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { allKinds, Page } from '../session/fixture.ts';
 import { World, type WorldPhone } from '../world/world.ts';
-import type { Beginning, Drafts, PhonePage, Where } from './walk.ts';
+import type { Asked } from '../session/effects.ts';
+import type { Beginning, Drafts, OnPage, PhonePage, Where } from './walk.ts';
 
 const make = new ElementMaker();
 const [HOME, ONE, FORM, HELLO] = ['s_home000000', 's_one0000000', 's_form000000', 's_hello00000'];
@@ -53,7 +54,14 @@ async function walks(app = someApp(), from: Partial<Beginning> = {}) {
 
 async function seenBy(world: World, p: WorldPhone, from: Partial<Beginning> = {}) {
   const pages = new Map<string, Page>();
-  const said = { where: null as Where | null, drafts: {} as Drafts, leaving: 0, moves: 0 };
+  const said = {
+    where: null as Where | null,
+    drafts: {} as Drafts,
+    leaving: 0,
+    moves: 0,
+    asked: [] as Asked[],
+    did: [] as OnPage[],
+  };
   const page: PhonePage = {
     where: (where, drafts) => {
       Object.assign(said, { where, drafts, moves: said.moves + 1 });
@@ -63,6 +71,8 @@ async function seenBy(world: World, p: WorldPhone, from: Partial<Beginning> = {}
       pages.set(opening, there.take(patch));
     },
     leaving: () => void said.leaving++,
+    asks: (all) => void (said.asked = [...all]),
+    does: async (effect) => void said.did.push(effect),
   };
   const { walk } = p.phone;
   await walk.begin(page, { room: 'narrow', ...from });
@@ -156,6 +166,52 @@ describe('a walk through an app', () => {
     o.p.phone.setApp(app);
     await o.world.settle();
     expect([o.drawn().missing, o.texts()]).toEqual([null, ['It is Bramble']]);
+  });
+});
+
+describe('what a routine asks', () => {
+  const asks = someApp((app) => {
+    app.routines = [
+      {
+        id: 'q_ask000000',
+        name: 'Ask',
+        given: null,
+        steps: [
+          make.step('question', { words: 'How heavy?', as: 'number', result: 'v_heavy0000', resultName: 'h' }),
+          make.step('message', { words: '{v_heavy0000} kg' }),
+        ],
+      },
+    ];
+  });
+  const begun = async () => {
+    const o = await walks(asks);
+    void o.p.phone.session.runNow(asks.routines[0]!, null).catch(() => undefined);
+    await o.world.settle();
+    return o;
+  };
+  const questions = (o: { said: { asked: Asked[] } }): string[] =>
+    o.said.asked.map((a) => (a.do === 'ask' ? a.question.words : a.do));
+
+  it('waits for an answer, is asked by whatever page comes, and is gone when one has answered', async () => {
+    const o = await begun();
+    expect(questions(o)).toEqual(['How heavy?']);
+    const other = await seenBy(o.world, o.p);
+    expect(questions(other)).toEqual(['How heavy?']);
+    await o.p.phone.answered(other.said.asked[0]!.id, { ok: true, value: '12' });
+    await o.world.settle();
+    expect(questions(other)).toEqual([]);
+    expect(other.said.did).toEqual([{ do: 'message', words: '12 kg', tone: 'plain' }]);
+    expect(o.said.did).toEqual([]);
+  });
+  it('is asked again in the next opening of the app, once', async () => {
+    const o = await begun();
+    o.p.restart();
+    const again = await seenBy(o.world, o.p);
+    await o.world.settle();
+    expect(questions(again)).toEqual(['How heavy?']);
+    await o.p.phone.answered(again.said.asked[0]!.id, { ok: true, value: '7' });
+    await o.world.settle();
+    expect(again.said.did).toEqual([{ do: 'message', words: '7 kg', tone: 'plain' }]);
   });
 });
 

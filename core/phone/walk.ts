@@ -1,7 +1,7 @@
 import type { App } from '../app/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Patch } from '../screens/live-screen.ts';
-import type { Effect } from '../session/effects.ts';
+import type { Asked, Effect } from '../session/effects.ts';
 import type { Opening } from '../session/variables.ts';
 import { draftsAt, gone, type Go, type NewPlace, type Place } from './places.ts';
 
@@ -31,7 +31,14 @@ export interface PhonePage {
   draw(opening: string, patch: Patch): Promise<void>;
   /** Something was typed that would be thrown away: asks whether that is meant. */
   leaving(): void;
+  /** Asks whoever uses it, or the device: all that waits for an answer, in its order. */
+  asks(all: readonly Asked[]): void;
+  /** Says a message, or does something to an element that is drawn. Resolves when it is done. */
+  does(effect: OnPage): Promise<void>;
 }
+
+/** What only a page can do, and nobody answers. */
+export type OnPage = Extract<Effect, { do: 'message' | 'element' }>;
 
 /** What a page knows when somebody begins. */
 export interface Beginning {
@@ -94,6 +101,8 @@ export class Walk implements WalkApi {
   /** The openings that are drawn, each with whether its screen was there. */
   private readonly drawn = new Map<string, boolean>();
   private pending: Go | null = null;
+  /** What waits for an answer; a page that comes later asks it too. */
+  private asked: Asked[] = [];
   /** The last tap was in the list beside what is seen: what it opens takes the place of that. */
   private fromList = false;
 
@@ -101,10 +110,6 @@ export class Walk implements WalkApi {
     private readonly around: Around,
     private drafts: Drafts = {},
   ) {}
-
-  get isBegun(): boolean {
-    return this.page !== null;
-  }
 
   private get first(): string {
     const { tabs, screens } = this.around.app();
@@ -131,6 +136,7 @@ export class Walk implements WalkApi {
           : [linked ?? first];
     this.stack = open.map(opened);
     this.tell('begin');
+    if (this.asked.length) page.asks(this.asked);
   }
 
   private startScreen(): string | null {
@@ -251,8 +257,25 @@ export class Walk implements WalkApi {
     this.fromList = beside !== null && this.stack[beside]!.opening === opening;
   }
 
-  /** Goes where a tap or a routine leads. */
-  took(e: Extract<Effect, { do: 'open' | 'back' }>): void {
+  /** Does what a tap or a routine says: goes where it leads, asks, or has the page do it. */
+  took(e: Effect): void {
+    if ('id' in e) this.ask([...this.asked, e]);
+    else if (e.do === 'open' || e.do === 'back') this.leads(e);
+    else void this.page?.does(e).catch(() => undefined);
+  }
+
+  private ask(all: Asked[]): void {
+    this.asked = all;
+    this.page?.asks(all);
+  }
+
+  /** Something was answered, or needs no answer any more. */
+  answered(id: string): void {
+    if (this.asked.some((a) => a.id === id)) this.ask(this.asked.filter((a) => a.id !== id));
+  }
+
+  private leads(e: Extract<Effect, { do: 'open' | 'back' }>): void {
+    if (!this.page) return;
     if (e.do === 'back') {
       if (e.to === 'start') this.leave({ to: 'tab', screen: this.first });
       else if (e.to !== 'under' || this.stack.at(-1)?.sheet) this.leave(this.back);

@@ -16,6 +16,9 @@ export type Effect =
   /** A notice has come for whoever uses the app here. */
   | { do: 'notice'; id: string; title: string; words: string };
 
+/** An effect that waits for an answer. */
+export type Asked = Extract<Effect, { id: string }>;
+
 /** Something that happened, as a sentence with values, for the trace. */
 export interface Happened {
   /** Who used the app then, as far as that is known. */

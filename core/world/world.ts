@@ -230,11 +230,11 @@ export class WorldPhone {
         whole: async () => own,
         session: {
           happened: () => undefined,
-          effect: (effect) => void this.effects.push(effect),
           world: { now: clock.now, newId: newRecordId, until: (time) => until(clock, time) },
         },
         report: () => undefined,
         say: (words) => void this.said.push(words),
+        did: (effect) => void this.effects.push(effect),
         refused: (list) => void this.refused.push(...list),
         overtaken: (list) => void this.overtaken.push(...list),
       },

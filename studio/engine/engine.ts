@@ -101,7 +101,6 @@ export class StudioEngine {
         },
         made: (address) => this.sent.made(address),
         happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.phone.records.person } }),
-        effect: (effect) => this.tell({ kind: 'effect', effect }),
         looks: this.stepper,
       },
       report: (online, waiting, sending) => this.tell({ kind: 'host', online, waiting, sending }),
@@ -125,7 +124,7 @@ export class StudioEngine {
       records,
       replica,
       file: (address) => files.read(address),
-      effect: (effect) => this.tell({ kind: 'effect', effect }),
+      effect: (effect) => phone.walk.took(effect),
       happened: (what) => this.tell({ kind: 'happened', what }),
       looks: this.stepper,
     });

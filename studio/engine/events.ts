@@ -1,6 +1,6 @@
 import type { Sending } from '../../core/host/link.ts';
 import type { RunTrace } from '../../core/routines/run.ts';
-import type { Effect, Happened } from '../../core/session/effects.ts';
+import type { Happened } from '../../core/session/effects.ts';
 
 /** A run that stands before a step, with what it did so far. */
 export interface PausedRun {
@@ -15,7 +15,6 @@ export interface PausedRun {
 export type EngineEvent =
   | { kind: 'changed'; tables: string[] }
   | { kind: 'happened'; what: Happened }
-  | { kind: 'effect'; effect: Effect }
   | { kind: 'host'; online: boolean; waiting: number; sending: Sending | null }
   /** A run stands still, or goes on. */
   | { kind: 'paused'; paused: PausedRun | null }

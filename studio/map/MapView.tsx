@@ -24,7 +24,7 @@ import type { App, Element } from '../../core/app/schema.ts';
 import { waysBetween } from '../../core/app/ways-between.ts';
 import { thisId } from '../../core/document/ids.ts';
 import { reachedScreens } from '../../core/preflight/reached.ts';
-import { EffectChannel, type Frame } from '../../player/api.ts';
+import type { Frame } from '../../player/api.ts';
 import { frameFor } from '../shell/frame-seen.ts';
 import { picture } from '../../player/picture.ts';
 import { Player } from '../../player/Player.tsx';
@@ -193,7 +193,6 @@ function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
   const engine = useEngine();
   const dark = usePhone((s) => s.dark);
   const [record, setRecord] = useState<string | null | undefined>(data.given ? undefined : null);
-  const effects = useMemo(() => new EffectChannel(), []);
   useEffect(() => {
     let current = true;
     if (data.given) void engine.looking.recordIds(data.given, 1).then((ids) => current && setRecord(ids[0] ?? null));
@@ -224,7 +223,7 @@ function SmallScreen({ data, selected }: NodeProps<ScreenNode>) {
           className="origin-top-left font-normal [font-size:16px]"
           style={{ ...PHONE, transform: `scale(${scale})` }}
         >
-          {walk && <Player api={api} walk={walk} frame={data.frame} effects={effects} dark={dark} />}
+          {walk && <Player api={api} walk={walk} frame={data.frame} dark={dark} />}
         </div>
       </div>
       <p className="mt-1.5 truncate text-center text-[12px] leading-tight font-semibold">{data.name}</p>

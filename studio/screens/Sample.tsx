@@ -2,7 +2,6 @@ import { useEffect, useMemo, useState } from 'react';
 import { ElementMaker } from '../../core/app/make.ts';
 import type { Element } from '../../core/app/schema.ts';
 import { newId } from '../../core/document/ids.ts';
-import { EffectChannel } from '../../player/api.ts';
 import { frameFor } from '../shell/frame-seen.ts';
 import { picture } from '../../player/picture.ts';
 import { Player } from '../../player/Player.tsx';
@@ -21,7 +20,6 @@ export function Sample({ element, given, form }: { element: Element; given: stri
   const engine = useEngine();
   const api = usePreview();
   const dark = usePhone((s) => s.dark);
-  const effects = useMemo(() => new EffectChannel(), []);
   const frame = useMemo(() => ({ ...frameFor(app), tabs: [], drawer: undefined, isLive: false }), [app]);
   const [show, setShow] = useState<{ screen: string; record: string | null } | null>(null);
   useEffect(() => {
@@ -47,7 +45,7 @@ export function Sample({ element, given, form }: { element: Element; given: stri
       style={{ width: PHONE.width * SCALE, height: PHONE.height * SCALE }}
     >
       <div className="origin-top-left [font-size:16px]" style={{ ...PHONE, transform: `scale(${SCALE})` }}>
-        {walk && <Player api={api} walk={walk} frame={frame} effects={effects} dark={dark} />}
+        {walk && <Player api={api} walk={walk} frame={frame} dark={dark} />}
       </div>
     </div>
   );

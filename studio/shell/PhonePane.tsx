@@ -4,7 +4,6 @@ import { useLocation, useNavigate, useParams } from 'react-router';
 import { Player } from '../../player/Player.tsx';
 import type { NewPlace } from '../../core/phone/places.ts';
 import type { ScreenStore } from '../../player/screen-store.ts';
-import { phoneEffects } from '../state/engine.ts';
 import { elementOf, placeOf } from '../../core/app/edits.ts';
 import { elementName } from '../../core/app/names.ts';
 import { ownerOf } from '../../core/screens/part-places.ts';
@@ -182,7 +181,6 @@ export function PhonePane() {
                 api={api}
                 walk={walk}
                 frame={frame}
-                effects={phoneEffects}
                 dark={phone.dark}
                 show={phone.show}
                 onWhere={onWhere}

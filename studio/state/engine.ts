@@ -1,6 +1,5 @@
 import { proxy, releaseProxy, wrap, type Remote } from 'comlink';
 import type { PhoneApi } from '../../core/phone/api.ts';
-import { EffectChannel } from '../../player/api.ts';
 import type { WalkApi } from '../../core/phone/walk.ts';
 import { remotePhone, remoteWalk } from '../../player/remote.ts';
 import type { StudioEngine } from '../engine/engine.ts';
@@ -10,9 +9,6 @@ import { revised } from './revisions.ts';
 import { tellProblem } from './saving.ts';
 import { useStepping } from './stepping.ts';
 import { say } from './trace.ts';
-
-/** What taps and routines do on the phone. */
-export const phoneEffects = new EffectChannel();
 
 type Desk = 'phone' | 'looking' | 'editing' | 'importing' | 'exporting' | 'trying' | 'trials' | 'runs' | 'host';
 
@@ -33,8 +29,6 @@ function hear(e: EngineEvent): void {
       return revised.tables(e.tables);
     case 'happened':
       return say(e.what);
-    case 'effect':
-      return phoneEffects.send(e.effect);
     case 'paused':
       return useStepping.setState({ paused: e.paused });
     case 'mirror':

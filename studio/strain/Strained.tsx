@@ -1,6 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Screen } from '../../core/app/schema.ts';
-import { EffectChannel } from '../../player/api.ts';
 import { frameFor } from '../shell/frame-seen.ts';
 import { picture } from '../../player/picture.ts';
 import { Player } from '../../player/Player.tsx';
@@ -43,7 +42,6 @@ export function Strained({
     const api = strain.trial ? inTrial(preview, strain.trial, engine, took) : preview;
     return { api: strain.longest ? withLongest(api) : api, worked };
   }, [preview, engine, strain]);
-  const effects = useMemo(() => new EffectChannel(), []);
   const record = place?.screen === screen.id ? place.record : null;
   const walk = useMemo(() => picture(api, { screen: screen.id, record }), [api, screen.id, record]);
   const box = useRef<HTMLDivElement>(null);
@@ -108,7 +106,7 @@ export function Strained({
           className="origin-top-left font-normal [font-size:16px]"
           style={{ width: w / zoom, height: h / zoom, transform: `scale(${scale * zoom})` }}
         >
-          <Player api={api} walk={walk} frame={frame} effects={effects} dark={strain.dark ?? false} onDrawn={onDrawn} />
+          <Player api={api} walk={walk} frame={frame} dark={strain.dark ?? false} onDrawn={onDrawn} />
         </div>
       </div>
     </figure>
