@@ -113,9 +113,9 @@ export class Device {
 
   /**
    * Makes changes: shown at once, kept on the device, sent when there is a way. Resolves when kept. What is written
-   * together the host takes or refuses as one.
+   * together the host takes or refuses as one. `did` is the name of the ask of a routine that this does.
    */
-  async write(drafts: readonly Draft[], together = false): Promise<Change[]> {
+  async write(drafts: readonly Draft[], together = false, did?: string): Promise<Change[]> {
     const made: Change[] = [];
     const group = together && drafts.length > 1 ? `${this.id}:g${this.now().toString(36)}:${this.count++}` : undefined;
     const touched = new Set<string>();
@@ -137,7 +137,7 @@ export class Device {
     // Without a host there is nothing to send later: a release sends all records.
     const queued = this.link ? made : [];
     for (const change of queued) this.queue.push(change);
-    await this.kept.save({ records: touched, queued });
+    await this.kept.save({ records: touched, queued, did });
     if (queued.length) this.onQueued();
     return made;
   }

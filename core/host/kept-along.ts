@@ -10,6 +10,8 @@ interface Update {
   sent?: readonly string[];
   at?: number;
   view?: string | undefined;
+  /** The name of what a routine asked to be written. */
+  did?: string | undefined;
 }
 
 /**
@@ -21,6 +23,7 @@ export class KeptAlong {
   private readonly gone = new Set<string>();
   private queued: Change[] = [];
   private readonly sent = new Set<string>();
+  private did: string[] = [];
   private at: number | undefined;
   private view: string | undefined;
   private behind = false;
@@ -41,6 +44,7 @@ export class KeptAlong {
     for (const id of this.records) this.gone.delete(id);
     for (const id of u.sent ?? []) this.sent.add(id);
     this.queued = [...this.queued, ...(u.queued ?? [])].filter((c) => !this.sent.has(c.id));
+    if (u.did) this.did.push(u.did);
     if (u.at !== undefined) this.at = u.at;
     if (u.view !== undefined) this.view = u.view;
     // One after the other: what comes meanwhile goes along with the next.
@@ -50,13 +54,21 @@ export class KeptAlong {
   private turn: Promise<void> = Promise.resolve();
 
   private async flush(): Promise<void> {
-    if (!this.records.size && !this.gone.size && !this.queued.length && !this.sent.size && this.at === undefined)
+    if (
+      !this.did.length &&
+      !this.records.size &&
+      !this.gone.size &&
+      !this.queued.length &&
+      !this.sent.size &&
+      this.at === undefined
+    )
       return;
     const update = {
       states: this.statesOf(this.records),
       gone: [...this.gone],
       queued: this.queued,
       sent: [...this.sent],
+      did: this.did,
       ...(this.at !== undefined && { at: this.at }),
       ...(this.view !== undefined && { view: this.view }),
     };
@@ -71,6 +83,7 @@ export class KeptAlong {
       for (const id of had.gone) if (!this.records.has(id)) this.gone.add(id);
       for (const id of had.sent) this.sent.add(id);
       this.queued = [...update.queued, ...this.queued].filter((c) => !this.sent.has(c.id));
+      this.did = [...update.did, ...this.did];
       this.at ??= had.at;
       this.view ??= had.view;
       // Said once, until something can be kept again.
@@ -89,6 +102,7 @@ export class KeptAlong {
     this.gone.clear();
     this.queued = [];
     this.sent.clear();
+    this.did = [];
     this.at = undefined;
     this.view = undefined;
   }

@@ -23,7 +23,12 @@ export const joined = (list: readonly Written[]): Written => ({
 });
 
 /** Makes changes, and gives what takes them back. */
-export async function writeWithUndo(device: Device, drafts: readonly Draft[], together = false): Promise<Written> {
+export async function writeWithUndo(
+  device: Device,
+  drafts: readonly Draft[],
+  together = false,
+  did?: string,
+): Promise<Written> {
   // Each is taken back to what the ones before it have made.
   const ahead = new Map<string, RecordCells>();
   const back = drafts.map((d) => {
@@ -31,7 +36,7 @@ export async function writeWithUndo(device: Device, drafts: readonly Draft[], to
     ahead.set(d.record, after(now, d));
     return backOf(now, d);
   });
-  return { made: await device.write(drafts, together), back: back.reverse() };
+  return { made: await device.write(drafts, together, did), back: back.reverse() };
 }
 
 /** The cells of a record, or those it had when it was removed. */

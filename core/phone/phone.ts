@@ -101,6 +101,7 @@ export class Phone implements PhoneApi, Ears {
       refresh: () => this.refresh(),
       send: ports.session.send ?? (async (m) => (await this.late()).queueMail(m)),
       variables: () => this.parts?.variables ?? null,
+      wrote: async (did) => (await ports.store.get(`did:${did}`)) !== undefined,
       keepRun: async (...run) => (await (await this.late()).runs()).keep(...run),
       steps: async () => {
         await ports.session.steps?.();

@@ -23,7 +23,8 @@ export interface Fetches {
 }
 
 /** What the phone itself gives its session. */
-type Own = 'device' | 'effect' | 'file' | 'remember' | 'refresh' | 'send' | 'variables' | 'keepRun' | 'settled';
+type Own =
+  'device' | 'effect' | 'file' | 'remember' | 'refresh' | 'send' | 'variables' | 'keepRun' | 'wrote' | 'settled';
 
 /** What a phone asks of where it runs. */
 export interface PhonePorts {

@@ -72,6 +72,7 @@ export class Advance {
       if (state.asking || state.several || state.paused) this.stack.find();
       const ask = this.run(answer);
       if (ask || state.paused) {
+        if (ask) state.asks = (state.asks ?? 0) + 1;
         this.stack.note();
         return { state, ask, did: this.did };
       }

@@ -136,17 +136,18 @@ export interface SeveralAsk {
 export type RunAsk = Ask | SeveralAsk;
 
 /**
- * Does what routines ask. Each promise resolves when it is done, to a value where one was asked for, and rejects with
+ * Does what routines ask; `key` is the name of the ask, the same when it is asked again after a reload. Each promise resolves when it is done, to a value where one was asked for, and rejects with
  * words when it cannot be.
  */
 export type Ports = {
-  [A in Ask['ask']]: (ask: Extract<Ask, { ask: A }>) => Promise<KeptValue | void> | KeptValue | void;
+  [A in Ask['ask']]: (ask: Extract<Ask, { ask: A }>, key: string) => Promise<KeptValue | void> | KeptValue | void;
 };
 
 /** Answers an ask by the port for it. Never rejects: what went wrong is in the answer. */
-async function answerTo(ask: Ask, ports: Ports): Promise<Answer> {
+async function answerTo(ask: Ask, ports: Ports, key: string): Promise<Answer> {
   try {
-    const value = await (ports[ask.ask] as (ask: Ask) => Promise<KeptValue | void> | KeptValue | void)(ask);
+    const port = ports[ask.ask] as (ask: Ask, key: string) => Promise<KeptValue | void> | KeptValue | void;
+    const value = await port(ask, key);
     return value === undefined ? { ok: true } : { ok: true, value };
   } catch (e) {
     return { ok: false, reason: (e as Error).message };
@@ -165,8 +166,9 @@ export async function answersTo(
   ports: Ports,
   had: (soFar: RunAsk) => Promise<void> = async () => {},
   people: InTurn = new InTurn(),
+  key = '',
 ): Promise<Answer> {
-  if (ask.ask !== 'several') return answerTo(ask, ports);
+  if (ask.ask !== 'several') return answerTo(ask, ports, key);
   const asks = [...ask.asks];
   const answers = [...ask.answers];
   const tell = (): Promise<void> => had({ ask: 'several', asks: [...asks], answers: [...answers] });
@@ -182,6 +184,7 @@ export async function answersTo(
           await tell();
         },
         people,
+        `${key}.${i}`,
       );
     const answer = await (BESIDE.has(part.ask) ? work() : people.next(work));
     answers[i] = answer;

@@ -244,13 +244,23 @@ describe('runs that outlive the page', () => {
     const { kept, keep } = keeper();
     const begun = { routine: w.routine.id, name: 'Test', given: 'Bramble', steps: [], ms: 0 };
     const trace = await driveRun(w.machine, w.routine, w.machine.begin(w.routine, 'bramble'), begun, w.ports, keep);
-    expect(kept.map((k) => k?.ask.ask)).toEqual(['write', 'wait', 'message', undefined]);
+    expect(kept.map((k) => k && `${k.ask.ask}${k.answered ? ' answered' : ''}`)).toEqual([
+      'write',
+      'wait',
+      'message',
+      'message answered',
+      null,
+    ]);
     const second = world(steps);
     second.records.set(T.hives, 'bramble', { [F.weight]: 20 });
     const again = await resumeRun(second.machine, kept[1]!, second.ports, keep);
     expect(second.asked.map((a) => a.ask)).toEqual(['wait', 'message']);
     expect(timeless(again.steps)).toEqual(timeless(trace.steps));
     expect(again.error).toBeUndefined();
+    // What was answered is not asked again.
+    const third = world(steps);
+    await resumeRun(third.machine, kept[3]!, third.ports, keep);
+    expect(third.asked).toEqual([]);
   });
   it('are not kept when nothing in them waits', async () => {
     const w = world([set('20')]);

@@ -1,4 +1,4 @@
-import { answersTo, type Ports, type RunAsk } from './asks.ts';
+import { answersTo, type Answer, type Ports, type RunAsk } from './asks.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import type { Machine } from './machine.ts';
 import type { RoutineDoc } from './program.ts';
@@ -26,7 +26,18 @@ export interface KeptRun {
   state: RunState;
   ask: RunAsk;
   trace: RunTrace;
+  /** The answer to the ask with this name, had before the run could go on. */
+  answered?: { key: string; answer: Answer };
 }
+
+/** The name of what a run asks now: the same whenever it is asked again. */
+const keyOf = ({ id, asks = 0 }: RunState): string => `${id}:${asks}`;
+
+/**
+ * The answers to these need not be kept by themselves: a time comes again, and each part of several is kept with them.
+ * Whoever writes keeps with what is written that it is, and a message has an id of its own.
+ */
+const ASKED_AGAIN: ReadonlySet<RunAsk['ask']> = new Set(['wait', 'several', 'write', 'send']);
 
 /** Looks at runs step by step. */
 export interface Looks {
@@ -58,13 +69,13 @@ export function driveRun(
   return drive(machine, { state, ask: null, trace }, ports, machine.lasts(routine) ? keep : undefined, looks);
 }
 
-/** Goes on with a run that was put away: asks again what it had asked, and then on to its end. */
+/** Goes on with a run that was put away: asks again what it had asked and was not answered, and then on to its end. */
 export const resumeRun = (machine: Machine, kept: KeptRun, ports: Ports, keep: KeepRun): Promise<RunTrace> =>
   drive(machine, kept, ports, keep);
 
 async function drive(
   machine: Machine,
-  from: { state: RunState; ask: RunAsk | null; trace: RunTrace },
+  from: Pick<KeptRun, 'state' | 'trace' | 'answered'> & { ask: RunAsk | null },
   ports: Ports,
   keep: KeepRun | undefined,
   looks?: Looks,
@@ -97,7 +108,15 @@ async function drive(
     const isSame = ask?.ask === 'wait' && stands === keptAt && unkept.length === 0;
     if (ask && !isSame) await putAway(ask);
     keptAt = ask ? stands : '';
-    const answer = ask && (await answersTo(ask, ports, putAway));
+    const key = keyOf(now);
+    let answer: Answer | null = null;
+    if (ask && from.answered?.key === key) ({ answer } = from.answered);
+    else if (ask) {
+      answer = await answersTo(ask, ports, putAway, undefined, key);
+      // Nobody is asked twice what was answered already.
+      if (keep && !ASKED_AGAIN.has(ask.ask))
+        await keep(now.id, { state: now, ask, trace: { ...trace, steps: [] }, answered: { key, answer } }, []);
+    }
     const next = machine.advance(state, answer, pauses);
     state = next.state;
     ask = next.ask;

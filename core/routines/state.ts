@@ -70,6 +70,8 @@ export interface RunState {
   budget: number;
   /** How many turns its loops have taken. */
   turns?: number;
+  /** How often it has asked the world; each ask is known by its number. */
+  asks?: number;
   ended: { error?: string } | null;
   /** The step it stands before, when somebody looks at it step by step. */
   paused?: string;

@@ -158,7 +158,8 @@ export class Doing {
       steps: [],
       ms: 0,
     };
-    const ports = this.asked(record, deep);
+    const keeps = !whole && this.ports.keepRun !== undefined && machine.lasts(routine);
+    const ports = this.asked(record, deep, { keeps });
     return this.told(
       await driveRun(
         machine,
@@ -187,7 +188,7 @@ export class Doing {
         const { given } = kept.state;
         const first = kept.state.outer?.[0] ?? kept.state;
         const trace = await this.whileRunning(first.routine, first.given?.record ?? null, () =>
-          resumeRun(machine, kept, this.asked(first.given?.record ?? null), keep),
+          resumeRun(machine, kept, this.asked(first.given?.record ?? null, 0, { keeps: true, again: true }), keep),
         );
         return this.told(trace, given?.table ?? null, given?.record ?? null);
       }),
@@ -223,14 +224,17 @@ export class Doing {
     return trace;
   }
 
-  /** The way from a routine's asks to the world. */
-  private asked(record: string | null, deep = 0): Ports {
+  /**
+   * The way from a routine's asks to the world. A run that `keeps` may be taken up `again`: what it wrote is then known.
+   */
+  private asked(record: string | null, deep = 0, { keeps = false, again = false } = {}): Ports {
     /** What this run has written so far. */
     const written: Written[] = [];
     let opens = 0;
     return {
-      write: async (a) => {
-        written.push(await this.write(a.drafts, { told: false, together: a.together }));
+      write: async ({ drafts, together }, did) => {
+        if (again && (await this.ports.wrote?.(did))) return;
+        written.push(await this.write(drafts, { told: false, together, ...(keeps && { did }) }));
       },
       open: ({ ask: _open, ...opened }) => {
         // A routine that opens screens without end leaves nobody a screen to press anything on.
@@ -335,8 +339,11 @@ export class Doing {
 
   // Records
 
-  private async write(drafts: Draft[], { told = true, together = false } = {}): Promise<Written> {
-    const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together);
+  private async write(
+    drafts: Draft[],
+    { told = true, together = false, did }: { told?: boolean; together?: boolean; did?: string } = {},
+  ): Promise<Written> {
+    const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together, did);
     if (told) for (const d of drafts) this.tell(d);
     return written;
   }

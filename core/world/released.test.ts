@@ -177,4 +177,34 @@ describe('a routine that waits', () => {
     await w.pass(120 * MINUTE);
     expect((await w.released.outbox()).messages).toHaveLength(1);
   });
+  it('writes once what it writes, whenever the phone goes out (after everything that it keeps)', async () => {
+    const add = (amount: string) => ({
+      do: 'raise' as const,
+      how: 'raise' as const,
+      record: `all_${T.hives}[1]`,
+      values: [{ field: F.weight, value: amount }],
+    });
+    const wait = { do: 'wait' as const, time: 'duration("PT1M")' };
+    const app = appWith({ adds: [wait, add('5'), wait, add('3')] });
+    /** Goes out when it has kept something so many times since the routine began. */
+    const weightAfter = async (times: number): Promise<unknown> => {
+      const w = world(app);
+      const p = w.phone();
+      await p.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.name]: 'One', [F.weight]: 10 } }]);
+      await w.settle();
+      let left = times;
+      for (const name of ['save', 'keepRun'] as const) {
+        const keep = p.store[name].bind(p.store) as (...given: unknown[]) => Promise<void>;
+        p.store[name] = async (...given: unknown[]) => {
+          await keep(...given);
+          if (--left === 0) p.restart();
+        };
+      }
+      void run(p, 'adds').catch(() => undefined);
+      await w.pass(5 * MINUTE);
+      expect(left).toBeLessThanOrEqual(0);
+      return w.cell(T.hives, 'h1', F.weight);
+    };
+    for (let times = 1; times <= 10; times++) expect([times, await weightAfter(times)]).toEqual([times, 18]);
+  });
 });
