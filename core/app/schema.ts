@@ -127,6 +127,8 @@ export const RoutineSchema = z.object({
   starts: z.array(TriggerSchema).max(20).optional(),
   /** A tap starts it also while it still runs for the same record. */
   overlaps: z.literal(true).optional(),
+  /** Where a run goes that waits at a step which a release removes: to the next one left, or where absent to its end. */
+  ifStepGone: z.literal('next').optional(),
   steps: z.array(StepSchema).max(500),
 });
 

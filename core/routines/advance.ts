@@ -69,8 +69,9 @@ export class Advance {
   go(answer: Answer | null): Advanced {
     const { state } = this;
     try {
-      if (state.asking || state.several || state.paused) this.stack.find();
-      const ask = this.run(answer);
+      const gone = state.asking || state.several || state.paused ? this.stack.find() : null;
+      if (gone !== null) this.leaveGone(gone);
+      const ask = this.run(gone === null ? answer : null);
       if (ask || state.paused) {
         if (ask) state.asks = (state.asks ?? 0) + 1;
         this.stack.note();
@@ -82,6 +83,18 @@ export class Advance {
     } finally {
       this.gathering.lift();
     }
+  }
+
+  /** A release has removed the step that the run waited at: what it asked is over, and it goes on with the next. */
+  private leaveGone(step: string): void {
+    const { state } = this;
+    state.asking = null;
+    delete state.several;
+    delete state.paused;
+    // What a group had gathered is dropped with the group.
+    if (state.gathered && !state.whole && !state.frames.some((f) => f.gathers)) this.gathering.cutTo(null);
+    const said = 'A release has removed the step that this waited at';
+    this.did.push({ step, path: [step], turns: [], said, gave: 'went on with the next', ms: 0 });
   }
 
   private run(answer: Answer | null): RunAsk | null {

@@ -5,6 +5,7 @@ import type { Records } from '../records/store.ts';
 import { Advance, ended } from './advance.ts';
 import type { Answer } from './asks.ts';
 import { Program, type RoutineDoc, type RunWorld } from './program.ts';
+import { Stack } from './stack.ts';
 import { copied, frame, STEP_BUDGET, type Advanced, type RunState } from './state.ts';
 import type { StepKinds, StepScope } from './step.ts';
 
@@ -86,6 +87,17 @@ export class Machine {
     return this.records.batch(() =>
       new Advance(state, program, programOf, this.kinds, this.records, pauses).go(answer),
     );
+  }
+
+  /** Is the step there that a run waits at? */
+  stands(before: RunState): boolean {
+    const state = copied(before);
+    const program = this.program(state.routine);
+    try {
+      return program !== null && new Stack(state, program, (id) => this.program(id)).find() === null;
+    } catch {
+      return false;
+    }
   }
 
   private program(id: string): Program | null {

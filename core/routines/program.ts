@@ -34,6 +34,7 @@ export interface RoutineDoc {
   /** What else it is given; `first` is a formula for where it is not. */
   inputs?: readonly InputDoc[] | undefined;
   overlaps?: true | undefined;
+  ifStepGone?: 'next' | undefined;
   steps: readonly AnyStep[];
 }
 

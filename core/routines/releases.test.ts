@@ -23,14 +23,24 @@ const listsOf = (steps: Step[]): Step[][] => {
 };
 
 /** Runs the steps to the ask with this number; then goes on with the changed steps from JSON. Null when it ends before. */
-async function over(steps: Step[], asks: number, change: (steps: Step[], path: string[]) => Step[]) {
-  const w = world(structuredClone(steps));
+async function over(
+  steps: Step[],
+  asks: number,
+  change: (steps: Step[], path: string[]) => Step[],
+  ifStepGone?: 'next',
+) {
+  const open = (list: Step[]): ReturnType<typeof world> => {
+    const w = world(list);
+    if (ifStepGone) w.routine.ifStepGone = ifStepGone;
+    return w;
+  };
+  const w = open(structuredClone(steps));
   let { state, ask } = w.machine.advance(w.machine.begin(w.routine, 'bramble'));
   for (let i = 0; i < asks && ask; i++) ({ state, ask } = w.machine.advance(state, await answersTo(ask, w.ports)));
   if (!ask) return null;
   const kept = JSON.parse(JSON.stringify({ state, ask })) as { state: RunState; ask: NonNullable<typeof ask> };
   const rest = async (changed: Step[]) => {
-    const next = world(changed);
+    const next = open(changed);
     for (const t of [T.hives, T.visits, T.keepers]) {
       for (const r of next.records.rows(t).slice()) next.records.remove(t, r.id);
       for (const r of w.records.rows(t)) next.records.set(t, r.id, { ...r.cells });
@@ -76,6 +86,48 @@ describe('a run that waits over a release', () => {
       const went = await over([say('one'), all, set('30')], 1, change);
       expect(went!.changed).toEqual({ told: [], ended: { error: gone } });
     }
+  });
+  describe('where it is to go on with the next step left', () => {
+    const GONE = 'A release has removed the step that this waited at';
+    const told = async (steps: Step[], change: (s: Step[]) => Step[], asks = 0) => {
+      const { changed } = (await over(steps, asks, change, 'next'))!;
+      return { told: changed.told.map((s) => s.said), error: changed.ended?.error };
+    };
+    const [one, two, three] = [say('one'), say('two'), say('three')];
+    it('does what is left behind the step that is gone, and says so', async () => {
+      expect(await told([MINUTE, one, two, three], (s) => s.slice(1))).toEqual({
+        told: [GONE, 'Showed “one”', 'Showed “two”', 'Showed “three”'],
+        error: undefined,
+      });
+      // The next of those that were behind it, wherever others have come.
+      expect(await told([MINUTE, one, two], ([, , t]) => [say('new'), t!, say('later')])).toEqual({
+        told: [GONE, 'Showed “two”', 'Showed “later”'],
+        error: undefined,
+      });
+      expect(await told([MINUTE, one], () => [say('other')])).toEqual({ told: [GONE], error: undefined });
+    });
+    it('leaves the branch that is gone, with what was gathered in it', async () => {
+      const all = make.step('each', { query: allOf(T.keepers), steps: [MINUTE, one] });
+      expect(await told([all, two], ([, t]) => [t!])).toEqual({ told: [GONE, 'Showed “two”'], error: undefined });
+      const beside = make.step('each', { query: allOf(T.keepers), atOnce: 3, steps: [MINUTE, one] } as never);
+      expect(await told([beside, two], ([, t]) => [t!])).toEqual({ told: [GONE, 'Showed “two”'], error: undefined });
+      // A turn goes on within its branch.
+      const went = await told([all, two], ([e, t]) => [{ ...e!, steps: [one] } as Step, t!]);
+      expect(went.told.slice(0, 2)).toEqual([GONE, 'Showed “one”']);
+      expect(went.told.at(-1)).toBe('Showed “two”');
+    });
+    it('nobody is asked for a step that is gone', async () => {
+      const ask = make.step('question', { words: 'How heavy?', as: 'text', result: 'v_heavy0000', resultName: 'h' });
+      const before = world([ask, one]);
+      before.routine.ifStepGone = 'next';
+      const { keep } = keeper();
+      const { state, ask: waits } = before.machine.advance(before.machine.begin(before.routine, 'bramble'));
+      const after = world([one]);
+      after.routine.ifStepGone = 'next';
+      const trace = { routine: after.routine.id, name: 'Test', given: '', steps: [], ms: 0 };
+      const went = await resumeRun(after.machine, { state, ask: waits!, trace }, after.ports, keep);
+      expect([after.asked.map((a) => a.ask), went.error]).toEqual([['message'], undefined]);
+    });
   });
   it('goes on after the routine that it ran, where a release has put other steps before it', async () => {
     const inner = { id: 'q_inner0000', name: 'Inner', given: null, steps: [MINUTE] };
@@ -166,23 +218,29 @@ describe('a run that waits over a release', () => {
           minLength: 1,
           maxLength: 4,
         }),
-        async (steps, asks, edits) => {
-          const went = await over(steps, asks, (next) => {
-            for (const [how, list, at, step] of edits) {
-              const lists = listsOf(next);
-              const target = lists[list % lists.length]!;
-              const i = target.length ? at % target.length : 0;
-              if (how === 'add') target.splice(i, 0, step);
-              else if (how === 'remove') target.splice(i, 1);
-              else if (how === 'move') target.unshift(...target.splice(i, 1));
-              else
-                walkSteps<Step>(next, (s) => {
-                  const { query } = s as Step & { query?: { table: string } };
-                  if (query) query.table = T.hives;
-                });
-            }
-            return next;
-          });
+        fc.constantFrom('next' as const, undefined),
+        async (steps, asks, edits, ifStepGone) => {
+          const went = await over(
+            steps,
+            asks,
+            (next) => {
+              for (const [how, list, at, step] of edits) {
+                const lists = listsOf(next);
+                const target = lists[list % lists.length]!;
+                const i = target.length ? at % target.length : 0;
+                if (how === 'add') target.splice(i, 0, step);
+                else if (how === 'remove') target.splice(i, 1);
+                else if (how === 'move') target.unshift(...target.splice(i, 1));
+                else
+                  walkSteps<Step>(next, (s) => {
+                    const { query } = s as Step & { query?: { table: string } };
+                    if (query) query.table = T.hives;
+                  });
+              }
+              return next;
+            },
+            ifStepGone,
+          );
           if (went?.changed.ended?.error) expect(went.changed.ended.error).not.toMatch(INSIDE);
         },
       ),

@@ -17,25 +17,42 @@ function noteIn(program: Program | null, frames: FrameState[]): void {
   frames.forEach((f, i) => {
     if (i > 0) list = slotOf(list[frames[i - 1]!.at], f.slot!);
     const step = list[f.at];
-    if (step) f.step = step.id;
-    else delete f.step;
+    delete f.step;
+    delete f.next;
+    if (!step) return;
+    f.step = step.id;
+    if (program?.routine.ifStepGone) f.next = list.slice(f.at + 1).map((s) => s.id);
   });
 }
 
-function findIn(program: Program | null, frames: FrameState[]): void {
+/**
+ * Finds the steps of frames in a routine as it is now. Gives the id of a step that is gone, where the run goes on with
+ * the next one left; branches of that step are left.
+ */
+function findIn(program: Program | null, frames: FrameState[]): string | null {
   if (!program) throw new StepError('The routine is not part of the app any more.');
   let list: readonly AnyStep[] = program.routine.steps;
-  frames.forEach((f, i) => {
+  for (const [i, f] of frames.entries()) {
     if (i > 0) list = slotOf(list[frames[i - 1]!.at], f.slot!);
-    if (f.step === undefined ? list[f.at] : list[f.at]?.id === f.step) return;
-    const at = f.step === undefined ? -1 : list.findIndex((s) => s.id === f.step);
-    if (at < 0)
-      throw new StepError(
-        `${program.routine.name} was changed while it waited: the step it stood at is not there any more, so it ended.`,
-      );
+    if (f.step === undefined ? list[f.at] : list[f.at]?.id === f.step) continue;
+    const { step } = f;
+    const at = step === undefined ? -1 : list.findIndex((s) => s.id === step);
+    if (at < 0) {
+      if (step === undefined || !program.routine.ifStepGone)
+        throw new StepError(
+          `${program.routine.name} was changed while it waited: the step it stood at is not there any more, so it ended.`,
+        );
+      const left = f.next?.map((id) => list.findIndex((s) => s.id === id)).find((n) => n >= 0);
+      f.at = left ?? list.length;
+      // Of a list of which it takes one step there is no next.
+      if (f.end !== undefined) f.at = f.end = list.length;
+      frames.length = i + 1;
+      return step;
+    }
     if (f.end !== undefined) f.end += at - f.at;
     f.at = at;
-  });
+  }
+  return null;
 }
 
 /** Where a run stands: in which list of steps of which branch, and which routines wait for the one that runs. */
@@ -63,13 +80,22 @@ export class Stack {
   }
 
   /**
-   * Finds the steps where the run stands in the routines as they are now. Throws in words when a release has removed
-   * one: going on elsewhere would do what nobody meant.
+   * Finds the steps where the run stands in the routines as they are now. Gives the id of one that a release has removed,
+   * where its routine goes on with the next one left; what was under way in it is over. Throws in words where the run is
+   * to end then.
    */
-  find(): void {
-    const { frames, outer = [] } = this.state;
-    for (const o of outer) findIn(this.programOf(o.routine), o.frames);
-    findIn(this.program, frames);
+  find(): string | null {
+    const { state } = this;
+    const { outer = [] } = state;
+    for (const [i, o] of outer.entries()) {
+      const gone = findIn(this.programOf(o.routine), o.frames);
+      if (gone === null) continue;
+      const { routine, given, frames, results } = o;
+      Object.assign(state, { routine, given, frames, results, outer: outer.slice(0, i) });
+      this.program = this.programOf(routine)!;
+      return gone;
+    }
+    return findIn(this.program, state.frames);
   }
 
   /** The step that the frame at a depth is at. */

@@ -11,6 +11,8 @@ export interface FrameState {
   at: number;
   /** That step, by its id, while the run waits: a release may move it to another place, or remove it. */
   step?: string;
+  /** The steps behind it, while the run waits, where it is to go on with the next one left. */
+  next?: string[];
   /** How often the slot was entered before. */
   turn: number;
   /** What the step outside keeps while it is in its slot. */

@@ -34,6 +34,7 @@ import { NameField } from '../ui/NameField.tsx';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { Starter } from '../../core/routines/trigger.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
+import { RoutineChoices } from './RoutineChoices.tsx';
 import { RoutineInputs } from './RoutineInputs.tsx';
 import { PausedBar, walkHas } from './PausedBar.tsx';
 import { Steps } from './Steps.tsx';
@@ -279,27 +280,7 @@ function RoutineDesk({ routine, starters: all }: { routine: Routine; starters: R
           />
           .
         </p>
-        {starters.some((s) => s.element !== undefined) && (
-          <p>
-            A second tap while it runs{' '}
-            <ChoiceChip
-              name="A second tap while it runs"
-              tone="plain"
-              value={routine.overlaps ? 'again' : 'nothing'}
-              choices={[
-                { value: 'nothing', label: 'does nothing' },
-                { value: 'again', label: 'starts it again' },
-              ]}
-              onChange={(v) =>
-                change(`Changed what a second tap on ${routine.name} does`, (r) => {
-                  if (v === 'again') r.overlaps = true;
-                  else delete r.overlaps;
-                })
-              }
-            />
-            .
-          </p>
-        )}
+        <RoutineChoices routine={routine} isTapped={starters.some((s) => s.element !== undefined)} change={change} />
       </div>
       <RoutineInputs routine={routine} change={change} />
       <Triggers routine={routine} change={change} />
