@@ -1,4 +1,4 @@
-import type { Person } from './browser.ts';
+import { openStudio, type Person } from './browser.ts';
 import { phoneAt, release } from './phone.ts';
 import { addInside } from './screens.ts';
 import { choose, makeClub } from './whole-path.ts';
@@ -149,6 +149,27 @@ async function asking(stage: Stage): Promise<void> {
   await phone.sees('Fair winds', '.k-app');
 }
 
+/** What an app says of times and releases is kept, and undone like everything else. */
+async function choices(stage: Stage): Promise<void> {
+  const p = await openStudio(stage);
+  await p.press('Heatherfield Bees', 'button');
+  await p.sees('days', '.k-app', 20_000);
+  await p.pressText('Release', 'header');
+  await choose(p, 'Time zone', 'Auckland');
+  const now = new Intl.DateTimeFormat('en-GB', { timeZone: 'Pacific/Auckland', hour: '2-digit', minute: '2-digit' });
+  await p.sees(`${now.format()} now`, 'main');
+  await p.pressText('Logic', 'header');
+  await p.pressText('Smoke, and wait', 'nav');
+  await choose(p, 'When a release removes the step it waits at', 'goes on with the next step left');
+  await p.page.reload();
+  await p.sees('goes on with the next step left', 'main');
+  await p.press('Undo', 'button');
+  await p.sees('ends, and says so', 'main');
+  await p.pressText('Release', 'header');
+  await p.sees('Auckland', 'main');
+}
+
 export const tests: Test[] = [
+  { name: 'an app has a time zone, and a routine a way to go when its step is removed', run: choices },
   { name: 'steps are typed and moved; a routine asks and goes on by the answer', run: asking },
 ];

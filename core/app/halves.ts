@@ -23,6 +23,7 @@ const PARTS: Record<keyof App, Half> = {
   look: 'both',
   files: 'both',
   variables: 'both',
+  zone: 'both',
   people: 'both',
   elsewhere: 'both',
 };

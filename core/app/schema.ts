@@ -199,6 +199,11 @@ export const AppSchema = z.object({
   look: LookSchema,
   files: z.array(FileSchema).max(200),
   variables: z.array(VariableSchema).max(MOST_VARIABLES).optional(),
+  /** Its own time zone (IANA name), which its host goes by; phones go by their own. */
+  zone: z
+    .string()
+    .regex(/^[A-Za-z0-9_+/-]{1,60}$/)
+    .optional(),
   /** The table of the people who use the app. */
   people: Id.optional(),
   /** Hosts of which it may ask pictures, sounds and pages, besides those that it names itself. */

@@ -1,6 +1,7 @@
 import { openToLinkHolders, type Access, type AccessTo, type Who } from '../access/access.ts';
 import { newId } from '../document/ids.ts';
 import type { App } from '../app/schema.ts';
+import { zoneClock } from '../formula/zone-clock.ts';
 import { Records } from '../records/store.ts';
 import { Claims } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
@@ -87,7 +88,9 @@ export class Host {
     private readonly now: () => number = Date.now,
     private readonly files: FilesPort = { sizeOf: () => null },
   ) {
-    this.replica = new Replica(new Records(app), false);
+    // Nobody is there whose clock it could go by.
+    const wall = zoneClock(() => this.app.zone, now);
+    this.replica = new Replica(new Records(app, wall), false);
     this.clock = new HybridClock('host', now);
     this.making = new MadeOf(this.replica, this.clock, this.counts, this.known);
     this.access = access(this.replica.records);

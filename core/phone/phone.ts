@@ -6,6 +6,7 @@ import type { Cell } from '../fields/lists.ts';
 import { Device, newDeviceId, runOf } from '../host/device.ts';
 import type { Sending } from '../host/link.ts';
 import type { News } from '../host/protocol.ts';
+import { onDevice } from '../formula/wall-clock.ts';
 import { Replica } from '../host/replica.ts';
 import { Records } from '../records/store.ts';
 import type { Answer } from '../routines/asks.ts';
@@ -61,7 +62,7 @@ export class Phone implements PhoneApi, Ears {
     kept: Kept,
     private readonly ports: PhonePorts,
   ) {
-    this.records = new Records(app);
+    this.records = new Records(app, () => onDevice(ports.clock.now()));
     this.replica = new Replica(this.records);
     this.records.beUsedBy(kept.person ?? null, kept.record ?? null);
     this.replica.load(kept.states);

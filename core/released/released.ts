@@ -2,7 +2,7 @@ import { openToLinkHolders, type AccessTo, type Who } from '../access/access.ts'
 import type { App } from '../app/schema.ts';
 import { isMailAddress } from '../document/addresses.ts';
 import type { TextPort } from '../document/kept-text.ts';
-import type { Clock } from '../document/time.ts';
+import { every, type Clock } from '../document/time.ts';
 import { compose } from '../formats/eml.ts';
 import { Host, type HostSnapshot, type LogPort } from '../host/host.ts';
 import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/protocol.ts';
@@ -13,6 +13,9 @@ import { Listeners } from './listeners.ts';
 import type { KeptMessage, SentMessage } from './messages.ts';
 import { Outbox, type MessagesPort, type OutboxEntry } from './outbox.ts';
 import { Refused } from '../document/refused.ts';
+
+/** How often what depends on the time is looked at again, in milliseconds. */
+const TICK_MS = 60_000;
 
 /** Where an app keeps its changes, and from time to time its records in place of them. */
 export interface FoldedLog extends LogPort {
@@ -86,6 +89,7 @@ export class ReleasedApp {
   private readonly messages: Outbox;
   private readonly listeners: Listeners;
   private readonly audiences: Audiences;
+  private readonly untick: () => void;
 
   constructor(
     private app: App,
@@ -105,6 +109,7 @@ export class ReleasedApp {
     this.files = new KeptFiles(files, ports.mostFileBytes, now);
     this.messages = new Outbox(messages, now);
     this.listeners = new Listeners(listeners, now);
+    this.untick = every(clock, TICK_MS, () => this.host.replica.records.tick());
     this.audiences = new Audiences(this.host, (to, news) => ports.tell({ kind: 'news', to, news }), clock);
   }
 
@@ -214,6 +219,7 @@ export class ReleasedApp {
 
   /** Ends it. What was sent before is answered before; what comes after is refused with this. */
   async close(refusal: Refused): Promise<void> {
+    this.untick();
     await this.host.close(refusal);
     this.audiences.close();
   }

@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { dateText } from '../formula/temporal.ts';
+import type { CalendarDate } from '../formula/values.ts';
 import { contents } from '../host/fixture.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { Random } from './random.ts';
@@ -75,4 +77,27 @@ it('what looks like chance is spread evenly', () => {
   const counts = [0, 0, 0, 0];
   for (let i = 0; i < 4000; i++) counts[random.below(4)]!++;
   for (const n of counts) expect(Math.abs(n - 1000)).toBeLessThan(120);
+});
+
+it('has one clock: formulas follow it, on phones by their own zone and on the host by that of the app', async () => {
+  const app = hiveApp({ hives: [{ id: 'f_today0000', name: 'Today', type: 'formula', formula: 'today()' }] });
+  const told = async (zone: string): Promise<string[]> => {
+    const world = new World({ app: { ...app, zone }, at: Date.UTC(2026, 10, 30, 11) });
+    const phone = world.phone();
+    await phone.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.name]: 'One' } }]);
+    await world.settle();
+    const days = (): string[] =>
+      [phone.records, world.host.replica.records].map((r) =>
+        dateText(r.row(T.hives, 'h1')!.get('f_today0000') as CalendarDate),
+      );
+    const first = days();
+    await world.pass(86_400_000);
+    return [...first, ...days()];
+  };
+  const here = (day: number): string => {
+    const at = new Date(Date.UTC(2026, 10, day, 11));
+    return `2026-${String(at.getMonth() + 1).padStart(2, '0')}-${String(at.getDate()).padStart(2, '0')}`;
+  };
+  expect(await told('Pacific/Kiritimati')).toEqual([here(30), '2026-12-01', here(31), '2026-12-02']);
+  expect(await told('Etc/GMT+12')).toEqual([here(30), '2026-11-29', here(31), '2026-11-30']);
 });

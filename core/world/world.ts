@@ -82,7 +82,8 @@ export class World {
     const { clock, log, files, messages, listeners } = this;
     const { app, access, mostFileBytes = 2 ** 30 } = this.options;
     const made: ReleasedApp = new ReleasedApp(app, kept, {
-      clock,
+      // One that has gone out does nothing more.
+      clock: { now: () => clock.now(), after: (ms, work) => clock.after(ms, () => this.released === made && work()) },
       log,
       files,
       messages,

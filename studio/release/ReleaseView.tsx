@@ -15,6 +15,7 @@ import { revised, useRevisions } from '../state/revisions.ts';
 import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
+import { ZoneChip } from './ZoneChip.tsx';
 import { Elsewhere, useElsewhere } from './Elsewhere.tsx';
 import { LinkCard } from './LinkCard.tsx';
 import { drawIcon, squarePicture } from './icons.ts';
@@ -241,6 +242,9 @@ export function ReleaseView() {
                       <Check size={14} aria-hidden /> free
                     </span>
                   ))}
+              </Line>
+              <Line label="Time zone">
+                <ZoneChip />
               </Line>
               <Line label="Icon">
                 <input

@@ -17,7 +17,9 @@ export async function keepApp(
   progress: (kept: number) => void = () => {},
   files: Bundle['files'] = {},
 ): Promise<string> {
-  const { app, records } = made;
+  const { records } = made;
+  const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
+  const app: App = made.app.zone || !timeZone ? made.app : { ...made.app, zone: timeZone };
   const db = new DeviceDb(recordsDbName(app.id));
   const clock = new HybridClock(newDeviceId());
   for (let i = 0; i < records.length; i += 5000) {
