@@ -1,12 +1,12 @@
 import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
-import type { Answer, DeviceAsk, Question } from '../core/routines/asks.ts';
-import type { KeptValue } from '../core/routines/values.ts';
+import type { Answer, DeviceAsk } from '../core/routines/asks.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
 import type { Asked } from '../core/session/effects.ts';
 import type { StandIn } from './api.ts';
 import { useBarred } from './context.ts';
 import { perform } from './device.ts';
 import { barredSaid } from './kept.ts';
+import { AskSheet, failed, QuestionSheet } from './Questions.tsx';
 import { codeIn } from './scan.ts';
 import './over.css';
 
@@ -16,8 +16,6 @@ interface Props<A> {
   standIn: StandIn | undefined;
   answer(id: string, given: Answer): void;
 }
-
-const failed = (reason: string): Answer => ({ ok: false, reason });
 
 /** Something a routine asks of the person or the device: shown where there is something to see, and answered. */
 export default function AskedOf({ asked, ...rest }: Props<Asked>) {
@@ -162,115 +160,6 @@ export function OnDevice({
   if (what.do === 'scan') return <ScanSheet answer={answer} />;
   if (what.do === 'record') return <RecordSheet most={what.most} api={api} answer={answer} />;
   return null;
-}
-
-/** A card at the foot of the phone with words and ways to answer. */
-export function AskSheet({ words, children, onClose }: { words: string; children: ReactNode; onClose(): void }) {
-  const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const first = box.current?.querySelector<HTMLElement>('input:not([type=file]), textarea, button');
-    (first ?? box.current)?.focus();
-    if (first instanceof HTMLInputElement && first.type === 'text') first.select();
-  }, []);
-  return (
-    <div
-      className="k-over"
-      data-ask
-      onKeyDown={(e) => {
-        if (e.key !== 'Escape') return;
-        e.stopPropagation();
-        onClose();
-      }}
-    >
-      <div className="k-ask" role="dialog" aria-modal aria-label={words || 'A question'} ref={box} tabIndex={-1}>
-        {words && (
-          <p className="k-text" data-style="heading">
-            {words}
-          </p>
-        )}
-        {children}
-      </div>
-    </div>
-  );
-}
-
-function QuestionSheet({ question, answer }: { question: Question; answer(given: Answer): void }) {
-  const value = (v: KeptValue): void => answer({ ok: true, value: v });
-  if (question.wants === 'yes or no')
-    return (
-      <AskSheet words={question.words} onClose={() => value(false)}>
-        <button type="button" className="k-button" data-look="main" onClick={() => value(true)}>
-          {question.yes}
-        </button>
-        <button type="button" className="k-button" data-look="quiet" onClick={() => value(false)}>
-          {question.no}
-        </button>
-      </AskSheet>
-    );
-  if (question.wants === 'a choice') {
-    const none = (): void => answer(failed('Nothing was chosen.'));
-    return (
-      <AskSheet words={question.words} onClose={none}>
-        <div className="k-menu-choices">
-          {question.choices.map((c, i) => (
-            <button key={i} type="button" className="k-button" data-look="quiet" onClick={() => value(c.value)}>
-              {c.label}
-            </button>
-          ))}
-        </div>
-        <button type="button" className="k-button" data-look="plain" onClick={none}>
-          Cancel
-        </button>
-      </AskSheet>
-    );
-  }
-  return <ValueSheet question={question} answer={answer} />;
-}
-
-function ValueSheet({
-  question,
-  answer,
-}: {
-  question: Extract<Question, { wants: 'a value' }>;
-  answer(given: Answer): void;
-}) {
-  const id = useId();
-  const [text, setText] = useState(question.first);
-  const none = (): void => answer(failed('Nothing was answered.'));
-  const common = {
-    id,
-    value: text,
-    placeholder: question.hint,
-    'aria-label': question.words,
-    onChange: (e: { target: { value: string } }) => setText(e.target.value),
-  };
-  return (
-    <AskSheet words={question.words} onClose={none}>
-      <form
-        className="k-ask-form k-field"
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (text.trim()) answer({ ok: true, value: text });
-        }}
-      >
-        {question.as === 'long text' ? (
-          <textarea rows={4} {...common} />
-        ) : (
-          <input
-            type={question.as === 'date' ? 'date' : 'text'}
-            inputMode={question.as === 'number' ? 'decimal' : undefined}
-            {...common}
-          />
-        )}
-        <button type="submit" className="k-button" data-look="main" disabled={!text.trim()}>
-          OK
-        </button>
-        <button type="button" className="k-button" data-look="plain" onClick={none}>
-          Cancel
-        </button>
-      </form>
-    </AskSheet>
-  );
 }
 
 /** A button that opens the camera or the files of the device. */

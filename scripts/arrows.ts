@@ -1,6 +1,7 @@
 /**
  * Keeps imports pointing one way: layers inside the core, roles of the files in a kind's folder, folders above them,
- * no circles anywhere, and a core free of the DOM, React and Node. Imports of types count like any other.
+ * no circles anywhere, no file too long to hold in the head, and a core free of the DOM, React and Node. Imports of types
+ * count like any other.
  */
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
@@ -85,6 +86,9 @@ function filesIn(folder: string): string[] {
   });
 }
 
+/** A file that can be held in the head. */
+const MOST_LINES = 400;
+
 const wrong: string[] = [];
 const imports = new Map<string, string[]>();
 for (const file of TOP.flatMap(filesIn)) {
@@ -98,6 +102,9 @@ for (const file of TOP.flatMap(filesIn)) {
   imports.set(file, own);
   for (const to of own) checkArrow(file, to);
   checkCore(file, text);
+  const lines = text.split('\n').length - 1;
+  if (lines > MOST_LINES && !isTest(file) && !/^(e2e|bench|trial)\//.test(file))
+    wrong.push(`${file} has ${lines} lines; divide what has more than ${MOST_LINES}.`);
 }
 
 function checkPackage(file: string, target: string): void {

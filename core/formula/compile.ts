@@ -7,9 +7,9 @@ import { compileContext, compileFilter } from './inner-scopes.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { compileFor, compileFunction, compileQuantified } from './loops.ts';
 import { isAnyOf, memberType } from './checking.ts';
-import { constantRun, type Run } from './closures.ts';
+import { constantRun } from './closures.ts';
 import { and, instanceOf, negate, test } from './operators.ts';
-import { knownOf, type Known } from './known.ts';
+import { knownOf } from './known.ts';
 import { parse } from './parse.ts';
 import { readPath, pathType } from './path.ts';
 import type { Side } from './plan.ts';
@@ -45,29 +45,10 @@ import {
   RecordValue,
   isContext,
 } from './values.ts';
+import type { Compiled, CompileOptions } from './compiled.ts';
 
 export type { Run } from './closures.ts';
-
-/** A formula ready to run, with what is known about it before it has. */
-export interface Compiled {
-  type: Type;
-  run: Run;
-  problems: Problem[];
-  /** Places in the text that name something, with the id of what they name. */
-  references: { from: number; to: number; id: string }[];
-  dependencies: Dependency[];
-  /** True when the result changes by itself: with the clock or by chance. */
-  volatile: boolean;
-}
-
-export interface CompileOptions {
-  names?: readonly Name[];
-  /** The same names ready to be looked up, where many formulas are compiled among them. */
-  known?: Known;
-  shapes?: Shapes;
-  /** The first slot of the frame that is free for the formula's own variables. Slot 0 is the runtime. */
-  firstSlot?: number;
-}
+export type { Compiled, CompileOptions } from './compiled.ts';
 
 /** Compiles FEEL text to a closure. Never throws for a bad formula: it then always gives null, and problems say why. */
 export function compile(text: string, options: CompileOptions = {}): Compiled {

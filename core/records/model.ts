@@ -1,34 +1,31 @@
 import { allId, backId, thisId, VARIABLES } from '../document/ids.ts';
 import { resultsOf } from '../document/walk.ts';
 import { tableNames, type Tables } from '../tables/names.ts';
-import type { Field, Table, Variable } from '../tables/schema.ts';
+import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import { indexNames, type Known } from '../formula/known.ts';
 import { toShown } from '../formula/stored.ts';
 import { NameIndex } from '../formula/name-index.ts';
-import { linkInput, slotInput } from '../formula/reads.ts';
 import { listed, Scope, type Frame, type Member, type Name, type Names, type Shapes } from '../formula/scope.ts';
 import { ANY, NULL, listOf, type Type } from '../formula/types.ts';
-import { RecordValue, type Value } from '../formula/values.ts';
+import { type Value } from '../formula/values.ts';
 import { cellType } from './cells.ts';
+import {
+  readerOf,
+  SELF,
+  SELF_SLOT,
+  thingNames,
+  THINGS_FROM,
+  variablesTable,
+  type RecordsRuntime,
+  type Thing,
+} from './model-names.ts';
 import type { Row } from './row.ts';
 import type { TableModel } from './shape.ts';
 
 export type { LinkEnd, TableModel } from './shape.ts';
-
-/** What a formula may name beside the fields of its record: the record given to a screen, a result, a row. */
-export interface Thing {
-  id: string;
-  name: string;
-  type: Type;
-  /** It is a variable: its value is kept beside the records, not in the frame. */
-  variable?: true;
-}
-
-/** The first slots of every frame: the runtime, then the record whose fields need no prefix. */
-export const SELF_SLOT = 1;
-export const THINGS_FROM = 2;
+export { SELF_SLOT, THINGS_FROM, type RecordsRuntime, type Thing } from './model-names.ts';
 
 /**
  * The tables of an app as formulas see them. It holds no records, so the studio can check formulas with it too.
@@ -345,82 +342,8 @@ export class Model implements Shapes {
   }
 }
 
-const SELF = [slotInput(SELF_SLOT)];
-
-/** The things at hand, each in its place of the frame; that of a variable stays empty. */
-const thingNames = (things: readonly Thing[]): Name[] =>
-  things.map((t, i) =>
-    t.variable
-      ? variableName(t)
-      : {
-          id: t.id,
-          name: t.name,
-          type: t.type,
-          origin: { from: 'thing', thing: t.id, hops: [] },
-          read: (f) => f[THINGS_FROM + i] ?? null,
-          inputs: [slotInput(THINGS_FROM + i)],
-        },
-  );
-
-/** A variable is a field of the one record that all of them are kept in. */
-const variableName = ({ id, name, type }: Thing): Name => ({
-  id,
-  name,
-  type,
-  origin: { from: 'table', table: VARIABLES },
-  field: { table: VARIABLES, id },
-  read: (f) => (f[0] as unknown as RecordsRuntime).all(VARIABLES)[0]?.get(id) ?? null,
-  inputs: [],
-});
-
-const variablesTable = (variables: readonly Variable[]): Table => ({
-  id: VARIABLES,
-  name: 'Variables',
-  one: 'variables',
-  fields: [...variables],
-  titleField: null,
-  pictureField: null,
-});
-
-/** How a field of the record a formula belongs to is read, and what that hangs on: a link to one leads many to the same. */
-function readerOf(m: Member, t: TableModel): Pick<Name, 'read' | 'inputs'> {
-  const read = reader(m, t);
-  return { read, inputs: m.leadsToOne ? [linkInput(SELF_SLOT, m.id, read)] : SELF };
-}
-
-/** Reads a field of the record a formula belongs to. Stored fields are read without a detour: this is where time goes. */
-function reader(m: Member, t: TableModel): (f: Frame) => Value {
-  const slot = t.slots.get(m.id);
-  const field = t.fields.get(m.id);
-  if (slot !== undefined && field && !field.link) {
-    if (field.type === 'formula')
-      return (f) => {
-        const r = f[SELF_SLOT] as Row | null | undefined;
-        return r ? r.read(slot) : null;
-      };
-    return (f) => {
-      const r = f[SELF_SLOT] as Row | null | undefined;
-      return r ? r.v[slot]! : null;
-    };
-  }
-  const { get } = m;
-  return (f) => {
-    const r = f[SELF_SLOT]!;
-    return r ? get(r as Row) : null;
-  };
-}
-
 /** Does a link lead to several records that people pick? */
 export const isSeveral = (field: Field): boolean => field.link?.kind === 'picked' && field.several === true;
 
 /** Stands for "which records there are" among the fields of a table. */
 export const WHOLE = '*';
-
-/** The runtime that formulas over records get in slot 0. */
-export interface RecordsRuntime {
-  now(): number;
-  /** Who uses the app here, by name; null when nobody has said so. */
-  person(): string | null;
-  readonly stamp: object;
-  all(table: string): RecordValue[];
-}

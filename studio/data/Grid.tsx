@@ -8,7 +8,6 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, typ
 import { toast } from 'sonner';
 import { moveFieldBefore } from '../../core/app/edits.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
-import type { Draft } from '../../core/records/change.ts';
 import type { Cell } from '../../core/fields/lists.ts';
 import type { GridAsk } from '../../core/records/grid.ts';
 import type { GridPage, GridRow } from '../engine/looking.ts';
@@ -18,6 +17,7 @@ import { blockOf, type Spot } from './blocks.ts';
 import { columnsOf } from './fields.ts';
 import { ContextMenu } from '../ui/ContextMenu.tsx';
 import { useGridMenu } from './grid-menu.ts';
+import { draftFor } from './draft-for.ts';
 import { countWords, EmptyWords, steadied } from './grid-page.tsx';
 import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
@@ -31,14 +31,6 @@ import { useColumnsInView } from './useColumnsInView.ts';
 const PAGE = 60;
 /** What stands behind the last column: buttons to open and remove a record. */
 const BUTTONS = 56;
-
-/** What the person sees and may change of a cell: a matched link is changed by the field it goes by. */
-export function draftFor(table: Table, field: Field, record: string, cell: Cell, linked?: Cell): Draft | null {
-  if (field.type === 'formula') return null;
-  if (field.link?.kind === 'matched')
-    return { do: 'set', table: table.id, record, cells: { [field.link.from!]: linked ?? null } };
-  return { do: 'set', table: table.id, record, cells: { [field.id]: cell } };
-}
 
 /** The records of a table: virtual both ways, edited in place by the type of their field. */
 export function Grid({

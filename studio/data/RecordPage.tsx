@@ -13,7 +13,7 @@ import { IconButton } from '../ui/controls.tsx';
 import { CellEditor } from './CellEditor.tsx';
 import { CellView } from './CellView.tsx';
 import { FIELD_ICONS } from './fields.ts';
-import { draftFor } from './Grid.tsx';
+import { draftFor } from './draft-for.ts';
 
 /** One record as a page beside the grid: every field, edited in place, and what is linked to it from elsewhere. */
 export function RecordPage({ table, id, onClose }: { table: Table; id: string; onClose(): void }) {
