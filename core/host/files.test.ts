@@ -4,16 +4,11 @@ import { hashOf } from '../fields/keep-file.ts';
 import { keptAddress } from '../fields/kept-file.ts';
 import { readKeptAddress } from '../fields/kept-address.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
-import { NOBODY, OWNER } from '../access/access.ts';
+import { NOBODY, OWNER, type AccessTo } from '../access/access.ts';
 import { accessWith } from '../access/fixture.ts';
-import { Device, type Refusal } from './device.ts';
 import { contents } from './fixture.ts';
-import { Host } from './host.ts';
-import { NeverTakenError, OfflineError, type DeviceStore, type HostLink, type Sending } from './link.ts';
-import { Replica } from './replica.ts';
-import { MemoryLog } from '../released/memory.ts';
-import { MemoryStore } from '../world/memory.ts';
+import { NeverTakenError, OfflineError, type Sending } from './link.ts';
+import { World } from '../world/world.ts';
 
 const PHOTO = 'f_photo000';
 const app = hiveApp({ hives: [{ id: PHOTO, name: 'Photo', type: 'picture' }] });
@@ -25,59 +20,58 @@ const photo = (n: number): { address: string; hash: string; bytes: Uint8Array<Ar
   return { bytes, hash, address: keptAddress({ hash, type: 'image/jpeg', size: bytes.length, name: `p${n}.jpg` }) };
 };
 
-/** A host with its files, and a phone whose way there breaks as often as it is told. */
-function place() {
-  const files = new Map<string, number>();
+/** A world of phones whose way to the host breaks as often as it is told. */
+function place(access?: AccessTo) {
+  const world = new World({ app, ...(access && { access }) });
   const sent: string[] = [];
-  const host = new Host(app, new MemoryLog(), undefined, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
-  const way = { breaks: 0, full: false };
-  const wire: HostLink = {
-    push: async (changes) => structuredClone(await host.accept(changes, link)),
-    pull: async (asked) => structuredClone(await host.catchUp(asked, link)),
-    sendFile: async (file, content, heard) => {
-      if (way.full) throw new NeverTakenError('This is too much.');
-      if (way.breaks-- > 0) throw new OfflineError();
-      heard(content.size);
-      sent.push(file.hash);
-      files.set(file.hash, content.size);
-    },
-  };
-  const phone = (id: string) => {
-    const memory = new MemoryStore();
-    const kept = new Map<string, Blob>();
-    const store: DeviceStore = { save: (u) => memory.save(u), file: async (hash) => kept.get(hash) ?? null };
-    const replica = new Replica(new Records(app));
-    const told: Refusal[] = [];
+  const way = { breaks: 0, full: false, forgets: false };
+  const phone = () => {
+    const p = world.phone({ byHand: true });
+    const { wire, device, store } = p;
+    device.connect({
+      push: (changes) => wire.push(changes),
+      pull: (asked) => wire.pull(asked),
+      sendFile: async (file, content, heard) => {
+        if (way.full) throw new NeverTakenError('This is too much.');
+        if (way.breaks-- > 0) throw new OfflineError();
+        if (!way.forgets) await wire.sendFile(file, content, heard);
+        sent.push(file.hash);
+      },
+    });
     const seen: (Sending | null)[] = [];
-    const device = new Device({ id, replica, store, link: wire });
-    device.onRefused = (list) => told.push(...list);
     device.onSending = (s) => seen.push(s);
     const take = (n: number, record: string) => {
-      const p = photo(n);
-      kept.set(p.hash, new Blob([p.bytes]));
-      return device.write([{ do: 'set', table: T.hives, record, cells: { [F.name]: record, [PHOTO]: p.address } }]);
+      const { hash, bytes, address } = photo(n);
+      store.files.set(hash, new Blob([bytes]));
+      return device.write([{ do: 'set', table: T.hives, record, cells: { [F.name]: record, [PHOTO]: address } }]);
     };
-    return { device, replica, kept, told, seen, take };
+    return { device, replica: p.replica, kept: store.files, told: p.refused, seen, take };
   };
-  return { host, files, sent, way, phone };
+  /** Gives the host a file. */
+  const has = async (n: number): Promise<void> => {
+    const { hash, bytes } = photo(n);
+    await world.files.write(hash, 0, bytes);
+    await world.files.makeWhole(hash);
+  };
+  return { world, host: world.host, files: world.files, sent, way, phone, has };
 }
 
 describe('a photo in a record', () => {
   it('is not asked for by a change that is refused whatever its files are', async () => {
     const { host, phone, sent } = place();
-    const a = phone('aaaa');
+    const a = phone();
     await a.take(1, 'h1');
     const [change] = a.device.queue;
     const wrong = { ...change!, cells: { [PHOTO]: photo(1).address, [F.weight]: 'heavy' } } as typeof change;
     const answer = await host.accept([wrong!], link);
     expect([answer.wanted, answer.refused.length, sent]).toEqual([undefined, 1, []]);
-    const shut = new Host(app, new MemoryLog(), accessWith({ refusal: () => 'Not yours.' }));
+    const shut = place(accessWith({ refusal: () => 'Not yours.' })).host;
     const refused = await shut.accept([change!], link);
     expect([refused.wanted, refused.refused.map((r) => r.reason)]).toEqual([undefined, ['Not yours.']]);
   });
   it('reaches the host before the change that names it, and once for all who have the same', async () => {
     const { host, sent, phone } = place();
-    const [a, b] = [phone('aaaa'), phone('bbbb')];
+    const [a, b] = [phone(), phone()];
     await a.take(1, 'h1');
     await b.take(1, 'h2');
     await a.device.sync();
@@ -88,13 +82,14 @@ describe('a photo in a record', () => {
     expect(host.replica.records.rows(T.hives)).toHaveLength(2);
     expect(a.seen).toEqual([
       { name: 'p1.jpg', sent: 0, of: 41, more: 0 },
+      { name: 'p1.jpg', sent: 0, of: 41, more: 0 },
       { name: 'p1.jpg', sent: 41, of: 41, more: 0 },
       null,
     ]);
   });
   it('keeps nothing else waiting', async () => {
     const { host, way, phone } = place();
-    const a = phone('aaaa');
+    const a = phone();
     way.breaks = 1;
     await a.take(1, 'h1');
     await a.device.write([{ do: 'set', table: T.hives, record: 'h2', cells: { [F.name]: 'Clover' } }]);
@@ -106,7 +101,7 @@ describe('a photo in a record', () => {
   });
   it('that is not on the phone any more, or never taken, is set aside in words; what belongs to it too', async () => {
     const { host, way, phone } = place();
-    const a = phone('aaaa');
+    const a = phone();
     await a.take(1, 'h1');
     a.kept.clear();
     await a.device.sync();
@@ -128,16 +123,16 @@ describe('a photo in a record', () => {
     expect([a.device.waiting, host.replica.size]).toEqual([0, 0]);
   });
   it('that the host asks for again and again is tried later', async () => {
-    const { files, phone } = place();
-    const a = phone('aaaa');
+    const { way, phone } = place();
+    const a = phone();
     await a.take(1, 'h1');
-    files.set = () => files;
+    way.forgets = true;
     await a.device.sync();
     expect(a.device.waiting).toBe(1);
   });
   it('is asked for by its content, whatever size is said; and only in fields that hold files', async () => {
-    const { host, files } = place();
-    files.set(photo(1).hash, 41);
+    const { host, has } = place();
+    await has(1);
     const base = { stamp: '0loyw3v2w-0000-test', table: T.hives, do: 'set' as const };
     const lies = photo(1).address.replace('size=41', 'size=42');
     const receipt = await host.accept(
@@ -153,12 +148,11 @@ describe('a photo in a record', () => {
     expect(receipt.refused.map((r) => r.reason)).toEqual(['This is no address of a kept file.']);
   });
   it('is read by those who may read a record that holds it, as long as one does', async () => {
-    const { files } = place();
     const owner = OWNER;
     const access = accessWith({ mayRead: (rights) => rights === 'owner' });
-    const host = new Host(app, new MemoryLog(), access, Date.now, { sizeOf: (hash) => files.get(hash) ?? null });
+    const { host, has, world } = place(access);
     const { hash, address } = photo(1);
-    files.set(hash, 41);
+    await has(1);
     const base = { table: T.hives, record: 'h1' };
     await host.accept(
       [{ ...base, id: 'c1', stamp: '0loyw3v2w-0000-test', do: 'set', cells: { [PHOTO]: address } }],
@@ -176,9 +170,8 @@ describe('a photo in a record', () => {
       owner,
     );
     expect(host.usesFile(hash)).toBe(true);
-    const again = new Host(app, new MemoryLog(), access);
-    again.restore(structuredClone([...host.replica.all()]), [], 3);
-    expect(again.usesFile(hash)).toBe(true);
+    world.restartHost(true);
+    expect(world.host.usesFile(hash)).toBe(true);
   });
   it('is on the host whenever a record there names it, however often the way breaks (property)', async () => {
     const act = fc.oneof(
@@ -194,11 +187,11 @@ describe('a photo in a record', () => {
     await fc.assert(
       fc.asyncProperty(fc.array(act, { maxLength: 20 }), async (acts) => {
         const { host, files, way, phone } = place();
-        const phones = [phone('aaaa'), phone('bbbb')];
+        const phones = [phone(), phone()];
         const holds = (): void => {
           for (const s of host.replica.all()) {
             const file = readKeptAddress(s.cells[PHOTO]);
-            if (file) expect(files.get(file.hash)).toBe(file.size);
+            if (file) expect(files.sizeOf(file.hash)).toBe(file.size);
           }
         };
         const sync = async (who: number): Promise<void> => {

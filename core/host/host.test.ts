@@ -1,56 +1,34 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NOBODY, OWNER, type Who } from '../access/access.ts';
+import { NOBODY, OWNER } from '../access/access.ts';
 import { accessWith } from '../access/fixture.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { checkChange } from './check.ts';
 import { ChangeSchema, type Change, type RecordState } from '../records/change.ts';
 import { HybridClock, stampText } from './clock.ts';
-import { Device } from './device.ts';
 import { bring, queueAll } from './bring.ts';
-import { OfflineError, type HostLink } from './link.ts';
+import { OfflineError } from './link.ts';
 import { contents } from './fixture.ts';
 import { Host } from './host.ts';
 import { cellsBefore, Replica } from './replica.ts';
 import { MemoryLog } from '../released/memory.ts';
-import { MemoryStore } from '../world/memory.ts';
+import { World, type PhoneOptions, type WorldOptions, type WorldPhone } from '../world/world.ts';
 
 const owner = OWNER;
 const link = NOBODY;
 
-interface Wire extends HostLink {
-  online: boolean;
+/** A world whose phones send and fetch only when they are told to. */
+function byHand(options: Partial<WorldOptions> = {}) {
+  const world = new World({ app: hiveApp(), ...options });
+  return {
+    world,
+    host: world.host,
+    log: world.log,
+    phone: (more: PhoneOptions = {}) => world.phone({ byHand: true, ...more }),
+  };
 }
-const wireTo = (host: Host, who: Who = link): Wire => ({
-  online: true,
-  async push(changes) {
-    if (!this.online) throw new OfflineError();
-    return structuredClone(await host.accept(changes, who));
-  },
-  async pull(asked) {
-    if (!this.online) throw new OfflineError();
-    return structuredClone(await host.catchUp(asked, who));
-  },
-});
-
-function makeDevice(id: string, wire: HostLink, memory = new MemoryStore(), now = Date.now) {
-  const records = new Records(hiveApp());
-  const replica = new Replica(records);
-  replica.load(structuredClone([...memory.states.values()]));
-  const device = new Device({
-    id,
-    replica,
-    store: memory,
-    link: wire,
-    queue: structuredClone([...memory.queue.values()]),
-    at: memory.kept().at,
-    now,
-  });
-  const refusals: string[] = [];
-  device.onRefused = (list) => refusals.push(...list.map((r) => r.reason));
-  return { device, records, replica, memory, refusals };
-}
+const reasons = (p: WorldPhone): string[] => p.refused.map((r) => r.reason);
 const change = (id: string, record: string) => ({
   id,
   stamp: stampText(Date.now(), 0, 'zzzz'),
@@ -176,8 +154,8 @@ describe('merging', () => {
 
 describe('devices and their host', () => {
   it('a change on one device shows on the other', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
-    const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
+    const { host, phone } = byHand();
+    const [a, b] = [phone(), phone()];
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();
     await b.device.sync();
@@ -185,8 +163,8 @@ describe('devices and their host', () => {
     expect(a.device.waiting).toBe(0);
   });
   it('news arrives by itself, and a gap before it is fetched', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
-    const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
+    const { host, phone } = byHand();
+    const [a, b] = [phone(), phone()];
     await b.device.sync();
     host.subscribe(link, (news) => {
       if (news.at > 1) void b.device.receive(structuredClone(news));
@@ -199,20 +177,18 @@ describe('devices and their host', () => {
     expect(contents(b.records)).toEqual(contents(a.records));
   });
   it('a device that was offline sends later, and nothing is doubled', async () => {
-    const log = new MemoryLog();
-    const host = new Host(hiveApp(), log);
-    const wire = wireTo(host);
-    const a = makeDevice('aaaa', wire);
-    wire.online = false;
+    const { host, log, phone } = byHand();
+    const a = phone();
+    a.network = 'off';
     await a.device.write([setHive('h1', { [F.name]: 'Bramble' })]);
     await expect(a.device.sync()).rejects.toBeInstanceOf(OfflineError);
     // Started again from what it kept, with the answer to its first push lost on the way.
-    const again = makeDevice('aaaa', wire, a.memory);
-    expect(again.device.waiting).toBe(1);
-    wire.online = true;
-    await host.accept([...a.memory.queue.values()], link);
-    await again.device.sync();
-    expect(again.device.waiting).toBe(0);
+    a.restart();
+    expect(a.device.waiting).toBe(1);
+    await host.accept([...a.store.queue.values()], link);
+    a.network = 'on';
+    await a.device.sync();
+    expect(a.device.waiting).toBe(0);
     expect(log.kept).toHaveLength(1);
     expect(host.replica.records.rows(T.hives)).toHaveLength(1);
   });
@@ -220,8 +196,8 @@ describe('devices and their host', () => {
     const access = accessWith({
       refusal: (_who, c) => (c.do === 'set' && c.cells[F.weight] === 99 ? 'Weights over 90 are not believed.' : null),
     });
-    const host = new Host(hiveApp(), new MemoryLog(), access);
-    const a = makeDevice('aaaa', wireTo(host));
+    const { phone } = byHand({ access });
+    const a = phone();
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();
     await a.device.write([
@@ -231,10 +207,12 @@ describe('devices and their host', () => {
     ]);
     expect(a.records.row(T.hives, 'h1')!.cells[F.weight]).toBe(99);
     await a.device.sync();
-    expect(a.refusals).toEqual(['Weights over 90 are not believed.', 'Weights over 90 are not believed.']);
+    expect(reasons(a)).toEqual(['Weights over 90 are not believed.', 'Weights over 90 are not believed.']);
     expect(a.records.row(T.hives, 'h1')!.cells).toEqual({ [F.name]: 'Bramble', [F.weight]: 14, [F.tag]: 'HB-7' });
     expect(a.records.row(T.hives, 'new')).toBeUndefined();
-    expect(contents(makeDevice('aaaa', wireTo(host), a.memory).records)).toEqual(contents(a.records));
+    const before = contents(a.records);
+    a.restart();
+    expect(contents(a.records)).toEqual(before);
   });
   it('the host refuses what does not fit the app, whoever sends it', async () => {
     const host = new Host(hiveApp(), new MemoryLog());
@@ -257,16 +235,15 @@ describe('devices and their host', () => {
   it('what is written together is taken or refused as one', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, new MemoryLog());
-    const wire = wireTo(host);
-    const [a, b] = [makeDevice('aaaa', wire), makeDevice('bbbb', wire)];
+    const { host, phone } = byHand({ app });
+    const [a, b] = [phone(), phone()];
     await a.device.write([setHive('h1', { [F.tag]: 'HB-7' })]);
     await a.device.sync();
     // The second change of the group claims what is taken: neither is made, on the host or in the end on the device.
     await b.device.write([setHive('h2', { [F.name]: 'Fern' }), setHive('h3', { [F.tag]: 'HB-7' })], true);
     await b.device.write([setHive('h4', { [F.tag]: 'HB-8' }), setHive('h5', { [F.name]: 'Moss' })], true);
     await b.device.sync();
-    expect(b.refusals).toEqual([
+    expect(reasons(b)).toEqual([
       'It belongs together with a change that was refused: Tag code “HB-7” is taken by another hive.',
       'Tag code “HB-7” is taken by another hive.',
     ]);
@@ -283,11 +260,11 @@ describe('devices and their host', () => {
   it('a group is never divided between two sendings, and a refused one claims nothing', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, new MemoryLog());
+    const { host, phone } = byHand({ app });
     const sizes: number[] = [];
-    const wire = wireTo(host);
-    const counted: HostLink = { push: (c) => (sizes.push(c.length), wire.push(c)), pull: (at) => wire.pull(at) };
-    const a = makeDevice('aaaa', counted);
+    const a = phone();
+    const { wire } = a;
+    a.device.connect({ push: (c) => (sizes.push(c.length), wire.push(c)), pull: (at) => wire.pull(at) });
     const many = (n: number, from: number) =>
       Array.from({ length: n }, (_, i) => setHive(`h${from + i}`, { [F.name]: `Hive ${from + i}` }));
     await a.device.write(many(300, 0), true);
@@ -310,13 +287,13 @@ describe('devices and their host', () => {
   it('two devices that claim one value offline: the second is refused and told', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, new MemoryLog());
-    const [a, b] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
+    const { host, phone } = byHand({ app });
+    const [a, b] = [phone(), phone()];
     await a.device.write([setHive('h1', { [F.tag]: 'HB-7' })]);
     await b.device.write([setHive('h2', { [F.tag]: 'hb-7' }), setHive('h3', { [F.tag]: 'HB-8' })]);
     await a.device.sync();
     await b.device.sync();
-    expect(b.refusals).toEqual(['Tag code “hb-7” is taken by another hive.']);
+    expect(reasons(b)).toEqual(['Tag code “hb-7” is taken by another hive.']);
     expect(
       b.records
         .rows(T.hives)
@@ -333,9 +310,8 @@ describe('devices and their host', () => {
     expect(both.accepted).toEqual(['x1']);
   });
   it('nothing is shown or acknowledged before it is kept', async () => {
-    const log = new MemoryLog();
-    const host = new Host(hiveApp(), log);
-    const a = makeDevice('aaaa', wireTo(host));
+    const { host, log, phone } = byHand();
+    const a = phone();
     log.fail = true;
     await a.device.write([setHive('h1', { [F.name]: 'Bramble' })]);
     await expect(a.device.sync()).rejects.toThrow('disk full');
@@ -346,9 +322,9 @@ describe('devices and their host', () => {
     expect(host.replica.records.rows(T.hives)).toHaveLength(1);
   });
   it('a clock that runs a day ahead is corrected on both sides', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
-    const fast = makeDevice('ffff', wireTo(host), new MemoryStore(), () => Date.now() + 86_400_000);
-    const a = makeDevice('aaaa', wireTo(host));
+    const { phone } = byHand();
+    const fast = phone({ off: 86_400_000 });
+    const a = phone();
     await fast.device.write([setHive('h1', { [F.name]: 'From tomorrow' })]);
     await fast.device.sync();
     await a.device.sync();
@@ -359,15 +335,15 @@ describe('devices and their host', () => {
   });
   it('changes the released app does not know wait for the next release', async () => {
     const released = hiveApp();
-    const host = new Host(released, new MemoryLog());
-    const a = makeDevice('aaaa', wireTo(host));
-    a.device.connect(wireTo(host), (c) => checkChange(released, c) === null);
+    const { host, phone } = byHand({ app: released });
+    const a = phone();
+    a.device.connect(a.wire, (c) => checkChange(released, c) === null);
     await a.device.write([setHive('h1', { [F.name]: 'Bramble' }), setHive('h1', { f_newfield: 'x' })]);
     await a.device.sync();
     expect(a.device.waiting).toBe(1);
     const next = hiveApp({ hives: [{ id: 'f_newfield', name: 'New', type: 'text' }] });
     host.setApp(next);
-    a.device.connect(wireTo(host), (c) => checkChange(next, c) === null);
+    a.device.connect(a.wire, (c) => checkChange(next, c) === null);
     await a.device.sync();
     expect(host.replica.records.row(T.hives, 'h1')!.cells['f_newfield']).toBe('x');
   });
@@ -380,11 +356,8 @@ describe('devices and their host', () => {
     });
     await fc.assert(
       fc.asyncProperty(fc.array(act, { maxLength: 25 }), async (acts) => {
-        const host = new Host(hiveApp(), new MemoryLog());
-        const all = ['aaaa', 'bbbb', 'cccc'].map((id) => {
-          const wire = wireTo(host);
-          return { wire, ...makeDevice(id, wire) };
-        });
+        const { host, phone } = byHand();
+        const all = [phone(), phone(), phone()];
         for (const x of acts) {
           const d = all[x.who]!;
           if (x.do === 'write')
@@ -393,9 +366,9 @@ describe('devices and their host', () => {
             ]);
           else if (x.do === 'remove') await d.device.write([{ do: 'remove', table: T.hives, record: x.record }]);
           else if (x.do === 'sync') await d.device.sync().catch(() => undefined);
-          else d.wire.online = x.do === 'on';
+          else d.network = x.do === 'on' ? 'on' : 'off';
         }
-        for (const d of all) d.wire.online = true;
+        for (const d of all) d.network = 'on';
         for (let i = 0; i < 2; i++) for (const d of all) await d.device.sync();
         for (const d of all) expect(contents(d.records)).toEqual(contents(host.replica.records));
       }),
@@ -403,16 +376,16 @@ describe('devices and their host', () => {
     );
   });
   it('the first release sends every record', async () => {
-    const memory = new MemoryStore();
-    const a = makeDevice('aaaa', null as never, memory);
+    const { host, phone } = byHand();
+    const a = phone({ who: owner });
+    a.device.connect(null);
     await bring(a.device, [
       { table: T.hives, id: 'h1', cells: { [F.name]: 'Bramble' } },
       { table: T.hives, id: 'h2', cells: { [F.name]: 'Clover' } },
     ]);
     await a.device.write([setHive('h1', { [F.weight]: 3 })]);
     expect(a.device.waiting).toBe(0);
-    const host = new Host(hiveApp(), new MemoryLog());
-    a.device.connect(wireTo(host, owner));
+    a.device.connect(a.wire);
     await queueAll(a.device);
     await a.device.sync();
     expect(contents(host.replica.records)).toEqual(contents(a.records));
@@ -453,8 +426,8 @@ describe('stamps and messages', () => {
 
 describe('a record that somebody else has removed meanwhile', () => {
   it('takes nothing more: whoever writes to it is told, and has what the host has', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
-    const [ann, bo] = [makeDevice('aaaa', wireTo(host)), makeDevice('bbbb', wireTo(host))];
+    const { phone } = byHand();
+    const [ann, bo] = [phone(), phone()];
     await ann.device.write([setHive('h1', { [F.name]: 'Clover', [F.tag]: 'C1' })]);
     await ann.device.sync();
     await bo.device.sync();
@@ -462,26 +435,26 @@ describe('a record that somebody else has removed meanwhile', () => {
     await ann.device.sync();
     await bo.device.write([setHive('h1', { [F.name]: 'Heather' }), setHive('h2', { [F.name]: 'Thyme' })], true);
     await bo.device.sync();
-    expect(bo.refusals).toEqual([
+    expect(reasons(bo)).toEqual([
       'This hive was removed meanwhile, so there is nothing to write to.',
       expect.stringContaining('was removed meanwhile'),
     ]);
     await ann.device.sync();
-    const late = makeDevice('cccc', wireTo(host));
+    const late = phone();
     await late.device.sync();
     for (const d of [ann, bo, late]) expect(d.records.rows(T.hives)).toEqual([]);
   });
   it('takes what is written when it was brought back first', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
-    const ann = makeDevice('aaaa', wireTo(host));
+    const { phone } = byHand();
+    const ann = phone();
     await ann.device.write([setHive('h1', { [F.name]: 'Clover', [F.tag]: 'C1' })]);
     await ann.device.write([{ do: 'remove', table: T.hives, record: 'h1' }]);
     await ann.device.sync();
     await ann.device.write([{ do: 'restore', table: T.hives, record: 'h1' }]);
     await ann.device.write([setHive('h1', { [F.name]: 'Heather' })]);
     await ann.device.sync();
-    expect(ann.refusals).toEqual([]);
-    const bo = makeDevice('bbbb', wireTo(host));
+    expect(reasons(ann)).toEqual([]);
+    const bo = phone();
     await bo.device.sync();
     expect(bo.records.row(T.hives, 'h1')?.cells).toMatchObject({ [F.name]: 'Heather', [F.tag]: 'C1' });
   });
