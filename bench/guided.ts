@@ -1,6 +1,6 @@
 import { emptyApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
-import { findLinks } from '../core/formats/match.ts';
+import { findLinks } from '../core/formats/find-links.ts';
 import type { TableDraft, TypedRows } from '../core/formats/infer.ts';
 import { align } from '../core/mirror/align.ts';
 import { Records } from '../core/records/store.ts';

@@ -6,7 +6,7 @@ import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import type { Piece, SaidToBe } from '../core/released/released.ts';
 import { Doors } from './doors.ts';
-import { Entrance, type Asking } from './entrance.ts';
+import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
 import type { Settlement } from './messages.ts';
 import { Releases } from './releases.ts';
@@ -37,45 +37,45 @@ export class Apps {
   }
 
   /** What is released at an address. Throws a {@link Refused} when there is nothing. */
-  release(asking: Asking): Promise<Release> {
-    return this.entrance.enter(asking, async (_who, release) => release);
+  release(caller: Caller): Promise<Release> {
+    return this.entrance.enter(caller, async (_who, release) => release);
   }
 
   /** The phone's half of the document, as the file it lies in, and what the release is. */
-  async document(asking: Asking): Promise<{ release: Release; path: string }> {
-    const release = await this.release(asking);
-    return { release, path: this.store.documentPath(asking.name, release.number, 'phone') };
+  async document(caller: Caller): Promise<{ release: Release; path: string }> {
+    const release = await this.release(caller);
+    return { release, path: this.store.documentPath(caller.name, release.number, 'phone') };
   }
 
   /** Asks the app itself, for whoever is at the door. */
-  private ask<T>(asking: Asking, work: (app: RunningApp, who: Who) => Promise<T>): Promise<T> {
-    return this.entrance.enter(asking, async (who) => work(await this.running.at(asking.name), who));
+  private ask<T>(caller: Caller, work: (app: RunningApp, who: Who) => Promise<T>): Promise<T> {
+    return this.entrance.enter(caller, async (who) => work(await this.running.at(caller.name), who));
   }
 
   // Records
 
   /** Keeps what a device sends, a push in JSON; the receipt in JSON comes when it is safe. */
-  accept(asking: Asking, body: Uint8Array): Promise<string> {
-    return this.ask(asking, (app, who) => app.accept(body, who));
+  accept(caller: Caller, body: Uint8Array): Promise<string> {
+    return this.ask(caller, (app, who) => app.accept(body, who));
   }
 
   /** What a device is missing, in JSON; see {@link Host.catchUp}. */
-  catchUp(asking: Asking, asked: Asked): Promise<Uint8Array> {
-    return this.ask(asking, (app, who) => app.ask((a) => a.catchUp(asked, who)));
+  catchUp(caller: Caller, asked: Asked): Promise<Uint8Array> {
+    return this.ask(caller, (app, who) => app.ask((a) => a.catchUp(asked, who)));
   }
 
   /** What a device must have in place of what it has, both in JSON; see {@link Host.compare}. */
-  compare(asking: Asking, body: Uint8Array): Promise<Uint8Array> {
-    return this.ask(asking, (app, who) => app.ask((a) => a.compare(body, who)));
+  compare(caller: Caller, body: Uint8Array): Promise<Uint8Array> {
+    return this.ask(caller, (app, who) => app.ask((a) => a.compare(body, who)));
   }
 
   /**
    * What a device hears from now on; and the notices for the person whom it says it is used by, since it last heard one.
    * Without a secret it hears no notices, and nobody those from before they said who uses it.
    */
-  live(asking: Asking, said: SaidToBe) {
-    const { name } = asking;
-    return this.ask(asking, async (app, who) => {
+  live(caller: Caller, said: SaidToBe) {
+    const { name } = caller;
+    return this.ask(caller, async (app, who) => {
       const end = await app.hearing(who);
       const listening = await app
         .ask((a) => a.listensFor(said))
@@ -103,40 +103,40 @@ export class Apps {
   // Files of records
 
   /** How far a file has come. */
-  fileArrival(asking: Asking, hash: string): Promise<Arrival> {
-    return this.ask(asking, (app) => app.ask((a) => a.arrival(hash)));
+  fileArrival(caller: Caller, hash: string): Promise<Arrival> {
+    return this.ask(caller, (app) => app.ask((a) => a.arrival(hash)));
   }
 
   /** Takes a piece of a file. */
-  takePiece(asking: Asking, piece: Piece): Promise<Arrival> {
+  takePiece(caller: Caller, piece: Piece): Promise<Arrival> {
     const { content } = piece;
-    return this.ask(asking, (app) => app.ask((a) => a.takePiece(transfer(piece, [content.buffer as ArrayBuffer]))));
+    return this.ask(caller, (app) => app.ask((a) => a.takePiece(transfer(piece, [content.buffer as ArrayBuffer]))));
   }
 
   /** The path of a file that this person may read; null when there is none. */
-  file(asking: Asking, hash: string): Promise<string | null> {
-    return this.ask(asking, async (app, who) =>
-      (await app.ask((a) => a.mayReadFile(who, hash))) ? this.store.filePath(asking.name, hash) : null,
+  file(caller: Caller, hash: string): Promise<string | null> {
+    return this.ask(caller, async (app, who) =>
+      (await app.ask((a) => a.mayReadFile(who, hash))) ? this.store.filePath(caller.name, hash) : null,
     );
   }
 
   // Releases
 
   /** Is the address free, or held by the key that is brought? */
-  check(asking: Asking): Promise<{ free: boolean; problem: string | null }> {
-    return this.entrance.claim(asking, async (key, release) => this.releases.check(asking.name, key, release));
+  check(caller: Caller): Promise<{ free: boolean; problem: string | null }> {
+    return this.entrance.claim(caller, async (key, release) => this.releases.check(caller.name, key, release));
   }
 
   /**
    * Releases an app at an address: the first time for whoever brings a key, afterwards only for its holder. `body` is a
    * release in JSON.
    */
-  async put(asking: Asking, body: Uint8Array): Promise<{ number: number; at: string }> {
-    const { name } = asking;
-    this.entrance.mustBring(asking);
+  async put(caller: Caller, body: Uint8Array): Promise<{ number: number; at: string }> {
+    const { name } = caller;
+    this.entrance.mustBring(caller);
     const read = await this.releases.read(body);
     // Two who want an address at once do not both get it.
-    return this.entrance.claim(asking, (key) =>
+    return this.entrance.claim(caller, (key) =>
       this.turns.take(name, async () => {
         const { number, at } = await this.releases.put(name, key, read);
         this.running.forgive(name);
@@ -151,9 +151,9 @@ export class Apps {
   }
 
   /** Removes an app, after all who are at one of its doors have gone; who comes meanwhile waits, and finds nothing. */
-  remove(asking: Asking): Promise<void> {
-    const { name } = asking;
-    return this.entrance.enterAlone(asking, () =>
+  remove(caller: Caller): Promise<void> {
+    const { name } = caller;
+    return this.entrance.enterAlone(caller, () =>
       this.turns.take(name, async () => {
         await this.running.remove(name);
         await this.releases.remove(name);
@@ -164,35 +164,35 @@ export class Apps {
   // What goes out
 
   /** Puts a message in JSON into the app's outbox, once for each id; a notice goes on to the people it is for. */
-  send(asking: Asking, body: Uint8Array): Promise<void> {
-    return this.ask(asking, (app) => app.ask((a) => a.send(body)));
+  send(caller: Caller, body: Uint8Array): Promise<void> {
+    return this.ask(caller, (app) => app.ask((a) => a.send(body)));
   }
 
   /** The newest messages of the outbox, in JSON. */
-  outbox(asking: Asking): Promise<Uint8Array> {
-    return this.ask(asking, (app) => app.ask((a) => a.outbox()));
+  outbox(caller: Caller): Promise<Uint8Array> {
+    return this.ask(caller, (app) => app.ask((a) => a.outbox()));
   }
 
   // Mirrored tables
 
-  mirrors(asking: Asking): Promise<MirrorsMessage> {
-    return this.ask(asking, (app) => app.ask((a) => a.mirrors()));
+  mirrors(caller: Caller): Promise<MirrorsMessage> {
+    return this.ask(caller, (app) => app.ask((a) => a.mirrors()));
   }
-  mirror(asking: Asking, table: string, request: MirrorRequest): Promise<MirrorStatus> {
-    return this.ask(asking, async (app) => {
+  mirror(caller: Caller, table: string, request: MirrorRequest): Promise<MirrorStatus> {
+    return this.ask(caller, async (app) => {
       const status = await app.ask((a) => a.mirror(table, request));
       app.follows = true;
       return status;
     });
   }
-  unmirror(asking: Asking, table: string): Promise<void> {
-    return this.ask(asking, async (app) => {
+  unmirror(caller: Caller, table: string): Promise<void> {
+    return this.ask(caller, async (app) => {
       await app.ask((a) => a.unmirror(table));
       app.follows = await app.ask((a) => a.follows());
     });
   }
-  settle(asking: Asking, table: string, answer: Settlement): Promise<MirrorStatus> {
-    return this.ask(asking, (app) => app.ask((a) => a.settle(table, answer)));
+  settle(caller: Caller, table: string, answer: Settlement): Promise<MirrorStatus> {
+    return this.ask(caller, (app) => app.ask((a) => a.settle(table, answer)));
   }
 
   /** Starts the apps that mirror files, so that these are followed from the first moment on; others start when asked for. */

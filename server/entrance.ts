@@ -8,7 +8,7 @@ import type { Releases } from './releases.ts';
 import type { Release } from './store.ts';
 
 /** Somebody at a door, with what they say of themselves. */
-export interface Asking {
+export interface Caller {
   door: Door;
   /** The address of the app. */
   name: string;
@@ -21,7 +21,7 @@ export interface Asking {
 }
 
 /** What a request says of who asks. Phones that say nothing of the messages they know are of before they did. */
-export function askingBy(door: Door, name: string, headers: IncomingHttpHeaders): Asking {
+export function callerOf(door: Door, name: string, headers: IncomingHttpHeaders): Caller {
   const text = (header: string): string | undefined => {
     const value = headers[header];
     return typeof value === 'string' ? value : undefined;
@@ -48,34 +48,34 @@ export class Entrance {
   ) {}
 
   /** Does something for somebody, when they may come in. Rejects with a {@link Refused} otherwise. */
-  enter<T>(asking: Asking, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
-    return this.doors.enter(asking.name, async () => {
-      const release = await this.releases.at(asking.name);
-      return work(this.admit(asking, release), release);
+  enter<T>(caller: Caller, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
+    return this.doors.enter(caller.name, async () => {
+      const release = await this.releases.at(caller.name);
+      return work(this.admit(caller, release), release);
     });
   }
 
   /** The same alone, after everybody else has gone. */
-  enterAlone<T>(asking: Asking, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
-    return this.doors.close(asking.name, async () => {
-      const release = await this.releases.at(asking.name);
-      return work(this.admit(asking, release), release);
+  enterAlone<T>(caller: Caller, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
+    return this.doors.close(caller.name, async () => {
+      const release = await this.releases.at(caller.name);
+      return work(this.admit(caller, release), release);
     });
   }
 
   /** Does something at an address that may be free, for whoever brings a key: the one of the app, where there is one. */
-  claim<T>({ name, key, door }: Asking, work: (key: string, release: Release | null) => Promise<T>): Promise<T> {
+  claim<T>({ name, key, door }: Caller, work: (key: string, release: Release | null) => Promise<T>): Promise<T> {
     if (door.for !== 'claimant') throw new Error('This door is not for those who claim an address.');
     const brought = keyIn(key);
     return this.doors.enter(name, async () => work(brought, await this.releases.known(name)));
   }
 
   /** Throws a {@link Refused} where no key is brought: what takes long is not begun for those who bring none. */
-  mustBring({ key }: Asking): void {
+  mustBring({ key }: Caller): void {
     keyIn(key);
   }
 
-  private admit({ door, key, app, protocol }: Asking, release: Release): Who {
+  private admit({ door, key, app, protocol }: Caller, release: Release): Who {
     if (door.for === 'claimant') throw new Error('This door is for those who claim an address.');
     if (app !== undefined && app !== release.facts.app) throw new Refused(410, 'Another app is at this address now.');
     if (door.speaks && (protocol ?? 1) < this.leastProtocol)

@@ -14,18 +14,18 @@ const Piece = z.object({ offset: z.coerce.number().int().nonnegative(), size: z.
 export function fileRoutes(apps: Apps, bodies: Bodies): Router {
   const routes = Router();
   const hashIn = (req: Request): string => String(req.params['hash']);
-  open(routes, DOORS.arrived, [perMinute(1200)], async (req, res, asking) =>
-    res.set('cache-control', 'no-store').json(await apps.fileArrival(asking, hashIn(req))),
+  open(routes, DOORS.arrived, [perMinute(1200)], async (req, res, caller) =>
+    res.set('cache-control', 'no-store').json(await apps.fileArrival(caller, hashIn(req))),
   );
   const pieces = 'A piece of a file is sent as application/octet-stream.';
   const read = bodies.taking('application/octet-stream', PIECE_BYTES, pieces);
-  open(routes, DOORS.piece, [perMinute(2400), read], async (req, res, asking) => {
+  open(routes, DOORS.piece, [perMinute(2400), read], async (req, res, caller) => {
     const { offset, size } = Piece.parse(req.query);
     const piece = { hash: hashIn(req), size, offset, content: new Uint8Array(req.body as Buffer), from: req.ip ?? '' };
-    return res.json(await apps.takePiece(asking, piece));
+    return res.json(await apps.takePiece(caller, piece));
   });
-  open(routes, DOORS.file, [perMinute(2400)], async (req, res, asking) => {
-    const path = await apps.file(asking, hashIn(req));
+  open(routes, DOORS.file, [perMinute(2400)], async (req, res, caller) => {
+    const path = await apps.file(caller, hashIn(req));
     if (path === null) throw new Refused(404, 'This file is not here, or not for you.');
     // Whoever asks knows its type from the record. Opened by itself it is saved, and never a page.
     return res

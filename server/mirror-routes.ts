@@ -10,16 +10,16 @@ export function mirrorRoutes(apps: Apps): Router {
   const routes = Router();
   const small = json({ limit: '20kb' });
   const tableIn = (req: Request): string => MirrorParams.parse(req.params).table;
-  open(routes, DOORS.mirrors, [perMinute(240)], async (_req, res, asking) => res.json(await apps.mirrors(asking)));
-  open(routes, DOORS.mirror, [perMinute(60), small], async (req, res, asking) =>
-    res.json(await apps.mirror(asking, tableIn(req), MirrorMessage.parse(req.body))),
+  open(routes, DOORS.mirrors, [perMinute(240)], async (_req, res, caller) => res.json(await apps.mirrors(caller)));
+  open(routes, DOORS.mirror, [perMinute(60), small], async (req, res, caller) =>
+    res.json(await apps.mirror(caller, tableIn(req), MirrorMessage.parse(req.body))),
   );
-  open(routes, DOORS.unmirror, [perMinute(60)], async (req, res, asking) => {
-    await apps.unmirror(asking, tableIn(req));
+  open(routes, DOORS.unmirror, [perMinute(60)], async (req, res, caller) => {
+    await apps.unmirror(caller, tableIn(req));
     return res.json({ stopped: true });
   });
-  open(routes, DOORS.settle, [perMinute(240), small], async (req, res, asking) =>
-    res.json(await apps.settle(asking, tableIn(req), SettleMessage.parse(req.body))),
+  open(routes, DOORS.settle, [perMinute(240), small], async (req, res, caller) =>
+    res.json(await apps.settle(caller, tableIn(req), SettleMessage.parse(req.body))),
   );
   return routes;
 }

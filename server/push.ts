@@ -6,7 +6,7 @@ import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
 import { foreigner } from './borders.ts';
 import { DOORS } from './door-table.ts';
-import { askingBy } from './entrance.ts';
+import { callerOf } from './entrance.ts';
 import { perMinute } from './rate.ts';
 
 const PATH = /^\/api\/apps\/([a-z0-9-]{1,40})\/changes$/;
@@ -39,7 +39,7 @@ export function pushHandler(apps: Apps, bodies: Bodies, names: ReadonlySet<strin
         ? Promise.reject(error)
         : bodies
             .read(req, res, String(from.ip), PUSH_BYTES)
-            .then((body) => apps.accept(askingBy(DOORS.push, name, headers), new Uint8Array(body)));
+            .then((body) => apps.accept(callerOf(DOORS.push, name, headers), new Uint8Array(body)));
       work.then((receipt) => answer(res, 200, receipt)).catch((e: unknown) => fail(res, e));
     });
     return true;

@@ -5,7 +5,7 @@ import { answerTo } from './answers.ts';
 import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
 import { DOORS, type Door } from './door-table.ts';
-import { askingBy, type Asking } from './entrance.ts';
+import { callerOf, type Caller } from './entrance.ts';
 import { Streams } from './live.ts';
 import { PUSH_BYTES } from './push.ts';
 import { perMinute } from './rate.ts';
@@ -20,7 +20,7 @@ export const handle =
     work(req, res).catch(next);
   };
 /** What is done for somebody at a door, when the request is read. */
-type Work = (req: Request, res: Response, asking: Asking) => Promise<unknown>;
+type Work = (req: Request, res: Response, caller: Caller) => Promise<unknown>;
 
 /**
  * Opens a door of the table. `before` bounds and reads requests; who asks is found out by the entrance, when the work
@@ -33,8 +33,8 @@ export function open(routes: Router, door: Door, before: RequestHandler[], work:
     handle((req, res) => {
       // Nothing is said in an address that would be written down on the way, but which app a page means.
       const { app } = req.query;
-      const asking = askingBy(door, String(req.params['name']), req.headers);
-      return work(req, res, { ...asking, app: asking.app ?? (typeof app === 'string' ? app : undefined) });
+      const caller = callerOf(door, String(req.params['name']), req.headers);
+      return work(req, res, { ...caller, app: caller.app ?? (typeof app === 'string' ? app : undefined) });
     }),
   );
 }
@@ -73,8 +73,8 @@ const drained = (res: Response): Promise<void> =>
 /** Where devices send their changes, when {@link pushHandler} has left them to Express. */
 export function pushRoutes(apps: Apps, bodies: Bodies): Router {
   const routes = Router();
-  open(routes, DOORS.push, [perMinute(1200), jsonBytes(bodies, PUSH_BYTES)], async (req, res, asking) =>
-    sendJson(res, await apps.accept(asking, bytesOf(req))),
+  open(routes, DOORS.push, [perMinute(1200), jsonBytes(bodies, PUSH_BYTES)], async (req, res, caller) =>
+    sendJson(res, await apps.accept(caller, bytesOf(req))),
   );
   return routes;
 }
@@ -82,17 +82,17 @@ export function pushRoutes(apps: Apps, bodies: Bodies): Router {
 /** Release, check and remove for owners; changes, live news and mail for devices. */
 export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): Router {
   const routes = Router();
-  open(routes, DOORS.check, [perMinute(240)], async (_req, res, asking) => res.json(await apps.check(asking)));
-  open(routes, DOORS.release, [perMinute(60), jsonBytes(bodies, 40 * 1024 * 1024)], async (req, res, asking) =>
-    res.json(await apps.put(asking, bytesOf(req))),
+  open(routes, DOORS.check, [perMinute(240)], async (_req, res, caller) => res.json(await apps.check(caller)));
+  open(routes, DOORS.release, [perMinute(60), jsonBytes(bodies, 40 * 1024 * 1024)], async (req, res, caller) =>
+    res.json(await apps.put(caller, bytesOf(req))),
   );
-  open(routes, DOORS.remove, [perMinute(60)], async (_req, res, asking) => {
-    await apps.remove(asking);
+  open(routes, DOORS.remove, [perMinute(60)], async (_req, res, caller) => {
+    await apps.remove(caller);
     return res.json({ removed: true });
   });
-  open(routes, DOORS.outbox, [perMinute(240)], async (_req, res, asking) => sendJson(res, await apps.outbox(asking)));
-  open(routes, DOORS.document, [perMinute(600)], async (req, res, asking) => {
-    const { release, path } = await apps.document(asking);
+  open(routes, DOORS.outbox, [perMinute(240)], async (_req, res, caller) => sendJson(res, await apps.outbox(caller)));
+  open(routes, DOORS.document, [perMinute(600)], async (req, res, caller) => {
+    const { release, path } = await apps.document(caller);
     const { number, at } = release;
     // A phone that has this release already is not sent it again.
     const tag = `"${number}-${Date.parse(at).toString(36)}"`;
@@ -100,31 +100,31 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
     if (req.get('if-none-match') === tag) return res.status(304).end();
     return sendDocument(res, { number, at, hosts: release.facts.hosts, look: release.facts.look }, path);
   });
-  open(routes, DOORS.pull, [perMinute(1200)], async (req, res, asking) => {
+  open(routes, DOORS.pull, [perMinute(1200)], async (req, res, caller) => {
     const since = Number(req.query['since'] ?? 0);
     const from = Number(req.query['from'] ?? 0);
     if (![since, from].every((n) => Number.isInteger(n) && n >= 0))
       throw new Refused(422, '“since” is the number of a change, “from” the place of a record.');
     const view = typeof req.query['view'] === 'string' ? req.query['view'].slice(0, 60) : undefined;
-    return sendJson(res, await apps.catchUp(asking, { since, view, from }));
+    return sendJson(res, await apps.catchUp(caller, { since, view, from }));
   });
-  open(routes, DOORS.compare, [perMinute(600), jsonBytes(bodies, 2 * 1024 * 1024)], async (req, res, asking) =>
-    sendJson(res, await apps.compare(asking, bytesOf(req))),
+  open(routes, DOORS.compare, [perMinute(600), jsonBytes(bodies, 2 * 1024 * 1024)], async (req, res, caller) =>
+    sendJson(res, await apps.compare(caller, bytesOf(req))),
   );
-  open(routes, DOORS.mail, [perMinute(60), jsonBytes(bodies, 8 * 1024 * 1024)], async (req, res, asking) => {
-    await apps.send(asking, bytesOf(req));
+  open(routes, DOORS.mail, [perMinute(60), jsonBytes(bodies, 8 * 1024 * 1024)], async (req, res, caller) => {
+    await apps.send(caller, bytesOf(req));
     return res.json({ sent: true });
   });
-  open(routes, DOORS.live, [perMinute(240)], async (req, res, asking) => {
+  open(routes, DOORS.live, [perMinute(240)], async (req, res, caller) => {
     const person = String(req.query['person'] ?? '').slice(0, 254);
     const heard = String(req.query['heard'] ?? '');
     if (heard && Number.isNaN(Date.parse(heard))) throw new Refused(422, '“heard” is a time as ISO 8601 has it.');
     const device = String(req.query['device'] ?? '').slice(0, 100);
-    const { hello, listen, end } = await apps.live(asking, { person, heard, device });
+    const { hello, listen, end } = await apps.live(caller, { person, heard, device });
     // Whoever has gone meanwhile, or finds no place, hears nothing.
     if (res.destroyed || res.closed) return end();
     try {
-      listen(streams.open(res, asking.name, req.ip ?? '', hello));
+      listen(streams.open(res, caller.name, req.ip ?? '', hello));
     } catch (e) {
       end();
       throw e;
@@ -139,28 +139,28 @@ export function appRoutes(apps: Apps, pages: Pages): Router {
   routes.get('/a/:name', (req, res, next) =>
     req.path.endsWith('/') ? next() : res.redirect(301, `/a/${String(req.params.name)}/`),
   );
-  open(routes, DOORS.manifest, [], async (_req, res, asking) =>
-    res.type('application/manifest+json').json(pages.manifest(asking.name, await apps.release(asking))),
+  open(routes, DOORS.manifest, [], async (_req, res, caller) =>
+    res.type('application/manifest+json').json(pages.manifest(caller.name, await apps.release(caller))),
   );
-  open(routes, DOORS.icon, [], async (req, res, asking) => {
-    const release = await apps.release(asking);
+  open(routes, DOORS.icon, [], async (req, res, caller) => {
+    const release = await apps.release(caller);
     const data = release.icons?.[req.params['size'] === '512' ? 512 : 192];
     if (!data) throw new Refused(404, 'This app has no icon.');
     return res.type('image/png').set('cache-control', 'no-cache').send(Buffer.from(data, 'base64'));
   });
-  open(routes, DOORS.worker, [], async (_req, res, asking) =>
+  open(routes, DOORS.worker, [], async (_req, res, caller) =>
     res
       .type('text/javascript')
       .set('cache-control', 'no-cache')
-      .send(pages.worker(asking.name, await apps.release(asking))),
+      .send(pages.worker(caller.name, await apps.release(caller))),
   );
-  open(routes, DOORS.page, [], async (req, res, asking) => {
-    const release = await apps.release(asking);
+  open(routes, DOORS.page, [], async (req, res, caller) => {
+    const release = await apps.release(caller);
     contentSecurityPolicy({ directives: policyOf(release.facts) })(req, res, () =>
       res
         .type('html')
         .set('cache-control', 'no-cache')
-        .send(pages.player(asking.name, release, `${req.protocol}://${req.get('host') ?? ''}`)),
+        .send(pages.player(caller.name, release, `${req.protocol}://${req.get('host') ?? ''}`)),
     );
   });
   return routes;

@@ -16,7 +16,7 @@ import { FORMAT, VERSION } from '../document/version.ts';
 import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
-import { KNOWN } from '../routines/known.ts';
+import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
@@ -113,7 +113,7 @@ export const PartSchema = ScreenSchema.extend({ inputs: z.array(PartInputSchema)
 /** A value that a routine is given by what starts it. */
 export const RoutineInputSchema = VariableSchema.omit({ lasts: true, screen: true }).extend({
   /** Something that what starts it knows, and gives by itself. */
-  from: z.enum(KNOWN).optional(),
+  from: z.enum(TRIGGER_VALUES).optional(),
 });
 
 export const RoutineSchema = z.object({

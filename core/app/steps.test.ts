@@ -9,7 +9,7 @@ import { Machine } from '../routines/machine.ts';
 import { thingsInRoutine } from '../routines/program.ts';
 import { allOf } from '../document/queries.ts';
 import { stepKinds } from '../../kinds/steps/index.ts';
-import { inlineSteps, liftSteps } from './lift-steps.ts';
+import { inlineSteps, extractRoutine } from './extract-routine.ts';
 import { ElementMaker } from './make.ts';
 import { AppSchema, type Routine, type Step } from './schema.ts';
 import {
@@ -155,7 +155,7 @@ describe('a routine made of steps', () => {
   const thingsOf = (a: ReturnType<typeof app>) => thingsInRoutine(stepKinds, new Records(a).model, a.routines[0]!);
   const lift = (a: ReturnType<typeof app>, ...at: number[]): string | null => {
     const [r] = a.routines as [Routine];
-    return liftSteps(
+    return extractRoutine(
       a,
       r,
       at.map((i) => r.steps[i]!.id),

@@ -1,5 +1,5 @@
 import { draftTable, readRows, type TableDraft, type TypedRows } from './infer.ts';
-import { findLinks, type LinkDraft } from './match.ts';
+import { findLinks, type LinkDraft } from './find-links.ts';
 import { readSheets } from './read.ts';
 
 export interface Brought {

@@ -12,7 +12,7 @@ import type { App } from '../app/schema.ts';
 import { bestFor } from '../tables/serves.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
-import type { LinkDraft } from './match.ts';
+import type { LinkDraft } from './find-links.ts';
 import type { Told } from './table-schema.ts';
 import type { Cell } from '../fields/lists.ts';
 

@@ -9,7 +9,7 @@ import { compileFor, compileFunction, compileQuantified } from './loops.ts';
 import { isAnyOf, memberType } from './checking.ts';
 import { constantRun } from './closures.ts';
 import { and, instanceOf, negate, test } from './operators.ts';
-import { knownOf } from './known.ts';
+import { namesInScope } from './names-in-scope.ts';
 import { parse } from './parse.ts';
 import { readPath, pathType } from './path.ts';
 import type { Side } from './plan.ts';
@@ -53,7 +53,7 @@ export type { Compiled, CompileOptions } from './compiled.ts';
 /** Compiles FEEL text to a closure. Never throws for a bad formula: it then always gives null, and problems say why. */
 export function compile(text: string, options: CompileOptions = {}): Compiled {
   const shapes = options.shapes ?? NO_SHAPES;
-  const known = options.known ?? knownOf(options.names ?? [], shapes);
+  const known = options.known ?? namesInScope(options.names ?? [], shapes);
   let tree: Node;
   try {
     tree = parse(text, known.index);

@@ -1,6 +1,6 @@
 import type { Problem } from './ast.ts';
 import type { Run } from './closures.ts';
-import type { Known } from './known.ts';
+import type { NamesInScope } from './names-in-scope.ts';
 
 import type { Dependency, Name, Shapes } from './scope.ts';
 import type { Type } from './types.ts';
@@ -20,7 +20,7 @@ export interface Compiled {
 export interface CompileOptions {
   names?: readonly Name[];
   /** The same names ready to be looked up, where many formulas are compiled among them. */
-  known?: Known;
+  known?: NamesInScope;
   shapes?: Shapes;
   /** The first slot of the frame that is free for the formula's own variables. Slot 0 is the runtime. */
   firstSlot?: number;

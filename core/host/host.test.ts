@@ -154,7 +154,7 @@ describe('merging', () => {
 
 describe('devices and their host', () => {
   it('a change on one device shows on the other', async () => {
-    const { host, phone } = byHand();
+    const { phone } = byHand();
     const [a, b] = [phone(), phone()];
     await a.device.write([setHive('h1', { [F.name]: 'Bramble', [F.weight]: 14 })]);
     await a.device.sync();

@@ -203,8 +203,8 @@ export class Host {
         this.replica.apply(c);
         if (c.do !== 'remove') this.uses.note(c.record, c.cells ?? {});
       }
-      for (const { push, receipt, change, late, passed } of made) {
-        if (late) receipt.corrected.push(...this.shown(change, push.who));
+      for (const { push, receipt, change, corrected, passed } of made) {
+        if (corrected) receipt.corrected.push(...this.shown(change, push.who));
         receipt.accepted.push(change.id);
         if (change.do === 'raise') (receipt.raised ??= []).push(...this.shown(change, push.who));
         // What was written elsewhere meanwhile and later stands; whoever wrote the other is told.
@@ -323,15 +323,15 @@ export class Host {
   }
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
-  private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'late' | 'again'> {
+  private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'again'> {
     const { sent: _sent, author: _author, ...rest } = change;
     const c: Change = who.person === null ? rest : { ...rest, author: who.person };
     if (c.do === 'set') delete c.amounts;
-    if (this.known.has(c.id)) return { change: c, late: c.do !== 'raise', again: true };
-    const late = !this.clock.takes(c.stamp);
-    if (late) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, late, again: false };
+    if (this.known.has(c.id)) return { change: c, corrected: c.do !== 'raise', again: true };
+    const corrected = !this.clock.takes(c.stamp);
+    if (corrected) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, corrected, again: false };
     this.clock.saw(c.stamp);
-    return { change: c, late, again: false };
+    return { change: c, corrected, again: false };
   }
 
   /** The record of a change, as far as whoever sent it may see it. */

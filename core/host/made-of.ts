@@ -9,7 +9,7 @@ import { isRemoved, type Replica } from './replica.ts';
 export interface Making {
   change: Change;
   /** Its stamp had to be corrected. */
-  late: boolean;
+  corrected: boolean;
   /** It was corrected and kept before, and is sent once more. */
   again: boolean;
 }

@@ -3,7 +3,7 @@ import { once } from '../document/once.ts';
 import { pause } from '../document/time.ts';
 import type { Replica } from '../host/replica.ts';
 import type { Cells, Records } from '../records/store.ts';
-import type { Doing } from '../session/doing.ts';
+import type { Actions } from '../session/actions.ts';
 import type { Outgoing } from '../session/effects.ts';
 import type { Variables } from '../session/variables.ts';
 import type { Files } from './files.ts';
@@ -23,7 +23,7 @@ interface Around {
   /** The first try to reach the host. */
   readonly firstTry: Promise<unknown> | null;
   say(words: string): void;
-  does(): Promise<Doing>;
+  actions(): Promise<Actions>;
   connect(): Promise<unknown>;
 }
 
@@ -76,7 +76,7 @@ export class LateParts {
       .tidy(this.phone.replica.all(), await whole.inRuns(), await store.get('variables'), await store.drafts(), ...held)
       .catch(() => undefined);
     await runs.takeUp(
-      async (run) => (await this.phone.does()).resume([run]),
+      async (run) => (await this.phone.actions()).resume([run]),
       (words) => this.phone.say(words),
     );
   }

@@ -1,4 +1,4 @@
-import type { Doing } from '../session/doing.ts';
+import type { Actions } from '../session/actions.ts';
 import type { PhoneStore } from './keeps.ts';
 
 /** Where the host stands, as it says when it is listened to. */
@@ -29,13 +29,13 @@ export interface Ears {
   /** What was said last of devices that are used by the same person. */
   told: string;
   say(words: string): void;
-  does(): Promise<Doing>;
+  actions(): Promise<Actions>;
 }
 
 /** A notice has come. */
 export async function noticed(on: Ears, { id, at, subject, body }: Notice): Promise<void> {
   void on.store.put('heard', (on.heardAt = at));
-  (await on.does()).noticed({ id, title: subject, words: body });
+  (await on.actions()).noticed({ id, title: subject, words: body });
 }
 
 /** The host says who listens: whoever is meant hears that others say they are the same person. */

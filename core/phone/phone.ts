@@ -266,11 +266,11 @@ export class Phone implements PhoneApi, Ears {
   async typed(variable: string, cell: Cell) {
     const { fetches } = this.ports;
     await this.inTurn(fetches && Promise.all([this.forVariables(), fetches.forWriting()]));
-    return (await this.does()).typed(variable, cell);
+    return (await this.actions()).typed(variable, cell);
   }
   async saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean) {
     await this.inTurn(this.ports.fetches?.forWriting());
-    return (await this.does()).saveForm(table, record, values, isPart);
+    return (await this.actions()).saveForm(table, record, values, isPart);
   }
   /**
    * What a person does comes in its order, however long what each needs takes to load: a letter typed later must not be
@@ -283,10 +283,10 @@ export class Phone implements PhoneApi, Ears {
   }
 
   async choices(table: string, search: string) {
-    return (await this.does()).choices(table, search);
+    return (await this.actions()).choices(table, search);
   }
   async titles(table: string, ids: string[]) {
-    return (await this.does()).titles(table, ids);
+    return (await this.actions()).titles(table, ids);
   }
   async keepFile(content: Blob, name: string) {
     return (await (await this.late()).files()).keep(content, name);
@@ -327,7 +327,7 @@ export class Phone implements PhoneApi, Ears {
   say(words: string): void {
     this.ports.say(words);
   }
-  does(): ReturnType<Session['does']> {
-    return this.session.does();
+  actions(): ReturnType<Session['actions']> {
+    return this.session.actions();
   }
 }

@@ -4,7 +4,7 @@ import { tableNames, type Tables } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import type { Problem } from '../formula/ast.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
-import { indexNames, type Known } from '../formula/known.ts';
+import { indexNames, type NamesInScope } from '../formula/names-in-scope.ts';
 import { toShown } from '../formula/stored.ts';
 import { NameIndex } from '../formula/name-index.ts';
 import { listed, Scope, type Frame, type Member, type Name, type Names, type Shapes } from '../formula/scope.ts';
@@ -241,7 +241,7 @@ export class Model implements Shapes {
   private around: Scope | null = null;
 
   /** The names in reach, ready to be looked up. All but the things at hand is made once. */
-  private knownIn(self: string | null, things: readonly Thing[]): Known {
+  private knownIn(self: string | null, things: readonly Thing[]): NamesInScope {
     if (!this.index) {
       this.index = new NameIndex(this.memberNames());
       indexNames(this.allTableNames(), this.index);

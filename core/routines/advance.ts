@@ -18,7 +18,7 @@ import {
   type StepTrace,
 } from './state.ts';
 import { RunStopped, StepError, type AnyStepDefinition, type Did, type Outcome, type StepKinds } from './step.ts';
-import { goOn, severally } from './turns.ts';
+import { goOn, severalTurns } from './turns.ts';
 import { addSteps } from './trace.ts';
 import { keptValue, valueOf } from './values.ts';
 
@@ -259,7 +259,7 @@ export class Advance {
         this.entered(step, outcome);
         // What is written together waits for nothing, so its turns may as well come in order.
         if (outcome.atOnce && !inside && !state.gathered) {
-          state.several = severally(outcome.enter, outcome.kept ?? null, outcome.atOnce);
+          state.several = severalTurns(outcome.enter, outcome.kept ?? null, outcome.atOnce);
           return this.turns(null);
         }
         const gathers = Boolean(outcome.gather) && !state.gathered;

@@ -20,7 +20,7 @@ import { compileTemplate, fieldOfPath, type CompiledTemplate } from '../records/
 import { fieldOf } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
 import { inputThings, thingOf, variablesAt } from '../screens/reach.ts';
-import type { Known } from './known.ts';
+import type { TriggerValue } from './trigger-values.ts';
 import { namedTooEarly } from './reach.ts';
 import type { RunState } from './state.ts';
 import { StepError, type StepKinds, type StepScope } from './step.ts';
@@ -39,7 +39,7 @@ export interface RoutineDoc {
 }
 
 /** A value that a routine is given. */
-export type InputDoc = Field & { first: string; from?: Known | undefined };
+export type InputDoc = Field & { first: string; from?: TriggerValue | undefined };
 
 /**
  * What a routine's formulas may name: the record given and the results of its steps; with `reach`, only those results

@@ -1,10 +1,10 @@
 import type { AnyElement, Held, Properties } from '../document/meaning.ts';
-import type { Known } from './known.ts';
+import type { TriggerValue } from './trigger-values.ts';
 import type { RoutineDoc } from './program.ts';
 import type { KeptValue } from './values.ts';
 
 /** What is known of something that happened. */
-export type Knows = Partial<Record<Known, KeptValue>>;
+export type Knows = Partial<Record<TriggerValue, KeptValue>>;
 
 /** Something that happened while an app is used, as triggers are asked about it. */
 export type Happening =
@@ -45,7 +45,7 @@ export interface TriggerDefinition<K extends string = string, P extends Properti
   readonly said: { group: string; name: string };
   readonly properties: P;
   /** What it knows beside the record. */
-  readonly knows?: readonly Known[];
+  readonly knows?: readonly TriggerValue[];
   /** What a new one begins with; absent where it is not kept with the routine. */
   begin?(app: TriggersDoc): Held<P>;
   /** Everything of this kind that starts the routine. `elementName` says what an element is called. */

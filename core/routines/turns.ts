@@ -24,7 +24,7 @@ export type Went =
   | { stopped: true };
 
 /** Turns at once, none of them begun; `kept` is what the step keeps of its first. */
-export const severally = (slot: string, kept: Json, most: number): Several => ({
+export const severalTurns = (slot: string, kept: Json, most: number): Several => ({
   slot,
   kept,
   most,

@@ -65,7 +65,7 @@ export interface Naming {
 }
 
 /** What preflight knows of the place an element stands at. */
-export interface Standing {
+export interface ElementPlace {
   tables: readonly Table[];
   /** The form around, by its table; null when there is none. */
   form: string | null;
@@ -96,7 +96,7 @@ export interface ElementDefinition<
   /** Compiles the drawing; what it gives is called for each place and gives plain data. */
   draw(e: Held<P> & AnyElement, d: Drawing): (place: Place) => D;
   /** What is unfinished beyond properties that are not filled in. */
-  notes?(e: Held<P> & AnyElement, at: Standing): Unfilled[];
+  notes?(e: Held<P> & AnyElement, at: ElementPlace): Unfilled[];
   /** Once its properties have changed: an earlier form of it as today's. */
   upgrade?: Upgrade;
 }
@@ -117,7 +117,7 @@ export interface AnyElementDefinition extends Pick<ElementDefinition, 'kind' | '
   begin(at: Beginning): object;
   name?(e: AnyElement, naming: Naming): string;
   draw(e: AnyElement, d: Drawing): (place: Place) => object;
-  notes?(e: AnyElement, at: Standing): Unfilled[];
+  notes?(e: AnyElement, at: ElementPlace): Unfilled[];
   upgrade?: Upgrade;
 }
 /** Definitions by kind: all of them in the studio, the used ones on a phone. */

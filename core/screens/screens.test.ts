@@ -106,7 +106,7 @@ describe('using', () => {
   it('a form saves what was typed, with a decimal comma and a matched link', async () => {
     const { session: use, records, happened } = session();
     const saved = await (
-      await use.does()
+      await use.actions()
     ).saveForm(T.visits, null, { [F.when]: '2026-11-23', [F.fed]: '1,5', [F.hive]: 'clover' });
     expect(saved).toMatchObject({ created: true });
     expect(records.row(T.visits, (saved as { saved: string }).saved)!.cells).toEqual({
@@ -120,10 +120,10 @@ describe('using', () => {
     const { session: use, app, records } = session();
     app.tables[1]!.fields[1]!.required = true;
     const before = records.rows(T.visits).length;
-    expect(await (await use.does()).saveForm(T.visits, null, { [F.when]: '', [F.fed]: 'lots' })).toEqual({
+    expect(await (await use.actions()).saveForm(T.visits, null, { [F.when]: '', [F.fed]: 'lots' })).toEqual({
       problems: { [F.fed]: '“lots” is not a number.', [F.when]: 'When is needed.' },
     });
-    expect(await (await use.does()).saveForm(T.hives, null, { [F.name]: null })).toEqual({
+    expect(await (await use.actions()).saveForm(T.hives, null, { [F.name]: null })).toEqual({
       problems: { '': 'Fill in at least one field before saving.' },
     });
     expect(records.rows(T.visits)).toHaveLength(before);

@@ -81,7 +81,7 @@ it('a form keeps the switch that was put on, and one that nobody touched says no
   });
   const { session, records } = open(app);
   const saved = await (
-    await session.does()
+    await session.actions()
   ).saveForm(T.hives, null, { [F.name]: 'Ash', f_alive0000: true, f_sold00000: null });
   expect('saved' in saved && records.row(T.hives, saved.saved)!.cells).toMatchObject({
     f_alive0000: true,

@@ -218,7 +218,7 @@ describe('a run', () => {
       world: { now: () => 5000, newId: () => 'other', until: async (time) => void waited.push(time) },
     });
     again.app.routines[0]!.steps = steps;
-    const traces = await (await again.session.does()).resume([...kept.values()]);
+    const traces = await (await again.session.actions()).resume([...kept.values()]);
     expect(waited).toEqual([1000 + 7_200_000]);
     expect(traces).toHaveLength(1);
     expect(again.effects).toEqual([{ do: 'message', words: 'Done', tone: 'plain' }]);
@@ -226,7 +226,7 @@ describe('a run', () => {
       { said: 'Ran Say for Clover', about: { routine: SAY, table: T.hives, record: 'clover' } },
     ]);
     expect(kept.size).toBe(0);
-    expect(await (await again.session.does()).resume([])).toEqual([]);
+    expect(await (await again.session.actions()).resume([])).toEqual([]);
   });
   it('starts when the screen that starts it opens, with the record of that screen', async () => {
     const { show, effects } = open((a) => {
@@ -323,30 +323,30 @@ describe('records to pick from', () => {
       ['h9', 'hive 9'],
     ] as const)
       records.set(T.hives, id, { [F.name]: name });
-    expect((await (await session.does()).choices(T.hives, '')).map((c) => c.title)).toEqual([
+    expect((await (await session.actions()).choices(T.hives, '')).map((c) => c.title)).toEqual([
       'Bramble',
       'Clover',
       'hive 9',
       'Hive 10',
     ]);
-    expect(await (await session.does()).choices(T.hives, '  HIVE ')).toEqual([
+    expect(await (await session.actions()).choices(T.hives, '  HIVE ')).toEqual([
       { id: 'h9', title: 'hive 9' },
       { id: 'h10', title: 'Hive 10' },
     ]);
-    expect(await (await session.does()).choices(T.hives, 'nobody')).toEqual([]);
-    expect(await (await session.does()).choices(T.hives, '', 1)).toHaveLength(1);
+    expect(await (await session.actions()).choices(T.hives, 'nobody')).toEqual([]);
+    expect(await (await session.actions()).choices(T.hives, '', 1)).toHaveLength(1);
   });
   it('are no more than can be shown at once', async () => {
     const { session, records } = open();
     for (let i = 0; i < 60; i++) records.set(T.keepers, `k${i}`, { [F.keeperName]: `K ${i}` });
-    expect(await (await session.does()).choices(T.keepers, '')).toHaveLength(50);
+    expect(await (await session.actions()).choices(T.keepers, '')).toHaveLength(50);
   });
 });
 
 describe('saving a form', () => {
   it('tells what was saved, by its title', async () => {
     const { session, happened } = open();
-    const answer = await (await session.does()).saveForm(T.hives, null, { [F.name]: 'Fern' });
+    const answer = await (await session.actions()).saveForm(T.hives, null, { [F.name]: 'Fern' });
     expect(answer).toMatchObject({ created: true });
     expect(happened).toEqual([
       {
@@ -361,37 +361,39 @@ describe('saving a form', () => {
       app.tables[0]!.fields[0]!.required = true;
       app.tables[1]!.fields.find((f) => f.id === F.hive)!.required = true;
     });
-    expect(await (await session.does()).saveForm('t_gone0000', null, {})).toEqual({
+    expect(await (await session.actions()).saveForm('t_gone0000', null, {})).toEqual({
       problems: { '': 'The table of this form is not there any more.' },
     });
-    expect(await (await session.does()).saveForm(T.keepers, null, { [F.keeperName]: null })).toEqual({
+    expect(await (await session.actions()).saveForm(T.keepers, null, { [F.keeperName]: null })).toEqual({
       problems: { '': 'Fill in at least one field before saving.' },
     });
-    expect(await (await session.does()).saveForm(T.hives, null, { [F.name]: '', [F.weight]: 3 })).toEqual({
+    expect(await (await session.actions()).saveForm(T.hives, null, { [F.name]: '', [F.weight]: 3 })).toEqual({
       problems: { [F.name]: 'Name is needed.' },
     });
     // What the form does not have an input for is not asked for.
-    expect(await (await session.does()).saveForm(T.hives, 'clover', { [F.weight]: 3 })).toEqual({
+    expect(await (await session.actions()).saveForm(T.hives, 'clover', { [F.weight]: 3 })).toEqual({
       saved: 'clover',
       created: false,
     });
-    expect(await (await session.does()).saveForm(T.visits, null, { [F.hive]: null, [F.fed]: 1 })).toEqual({
+    expect(await (await session.actions()).saveForm(T.visits, null, { [F.hive]: null, [F.fed]: 1 })).toEqual({
       problems: { [F.hive]: 'Hive is needed.' },
     });
   });
   it('empties what is emptied, and takes a matched link by its record', async () => {
     const { session, records } = open();
-    await (await session.does()).saveForm(T.visits, 'v1', { [F.hive]: 'clover', [F.fed]: null });
+    await (await session.actions()).saveForm(T.visits, 'v1', { [F.hive]: 'clover', [F.fed]: null });
     expect(records.row(T.visits, 'v1')!.cells).toMatchObject({ [F.hiveTag]: 'HB-2' });
     expect(records.row(T.visits, 'v1')!.cells[F.fed] ?? null).toBeNull();
-    await (await session.does()).saveForm(T.visits, 'v1', { [F.hive]: 'nobody' });
+    await (await session.actions()).saveForm(T.visits, 'v1', { [F.hive]: 'nobody' });
     expect(records.row(T.visits, 'v1')!.cells[F.hiveTag] ?? null).toBeNull();
-    await (await session.does()).saveForm(T.visits, 'v2', { [F.hive]: null });
+    await (await session.actions()).saveForm(T.visits, 'v2', { [F.hive]: null });
     expect(records.row(T.visits, 'v2')!.cells[F.hiveTag] ?? null).toBeNull();
   });
   it('takes no notice of fields that are not the table’s, or are worked out', async () => {
     const { session, records } = open();
-    await (await session.does()).saveForm(T.hives, 'clover', { [F.total]: 99, f_gone00000: 'x', [F.weight]: '21,5' });
+    await (
+      await session.actions()
+    ).saveForm(T.hives, 'clover', { [F.total]: 99, f_gone00000: 'x', [F.weight]: '21,5' });
     expect(records.row(T.hives, 'clover')!.cells).toEqual({
       [F.name]: 'Clover',
       [F.tag]: 'HB-2',
@@ -401,7 +403,7 @@ describe('saving a form', () => {
   });
   it('says what a long text is not, in its first letters', async () => {
     const { session } = open();
-    expect(await (await session.does()).saveForm(T.hives, 'clover', { [F.weight]: 'x'.repeat(60) })).toEqual({
+    expect(await (await session.actions()).saveForm(T.hives, 'clover', { [F.weight]: 'x'.repeat(60) })).toEqual({
       problems: { [F.weight]: `“${'x'.repeat(40)}” is not a number.` },
     });
   });

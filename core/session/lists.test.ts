@@ -130,7 +130,7 @@ describe('a board', () => {
     expect(said()).toEqual(['Active 2 24.2 kg', 'Retired 1 21 kg', 'No status 1 ']);
     const { columns, table, by, drags } = o.page.find('board')[0]!;
     expect(drags).toBe(true);
-    await (await o.session.does()).saveForm(table, 'dill', { [by]: columns[1]!.cell });
+    await (await o.session.actions()).saveForm(table, 'dill', { [by]: columns[1]!.cell });
     expect(said()).toEqual(['Active 2 24.2 kg', 'Retired 2 21 kg']);
     expect(o.page.find('board')[0]!.columns.map((c) => [c.from, c.shown])).toEqual([
       [0, 2],

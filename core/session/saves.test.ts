@@ -32,7 +32,7 @@ function open(within: 'part' | 'after' | undefined, ...routines: Step[][]) {
     return write.call(opened.device, drafts, together);
   };
   const save = async (record: string | null, weight: number) =>
-    (await opened.session.does()).saveForm(T.hives, record, { [F.name]: 'Ash', [F.weight]: weight });
+    (await opened.session.actions()).saveForm(T.hives, record, { [F.name]: 'Ash', [F.weight]: weight });
   const settle = () => new Promise((r) => setTimeout(r, 20));
   return { ...opened, records, writes, save, settle, visits: () => records.rows(T.visits).length };
 }

@@ -67,7 +67,7 @@ describe('saving a form', () => {
   it('of a record that was removed meanwhile says so, and makes no new one of it', async () => {
     const { session, records } = open();
     records.remove(T.hives, 'clover');
-    expect(await (await session.does()).saveForm(T.hives, 'clover', { [F.name]: 'Heather' })).toEqual({
+    expect(await (await session.actions()).saveForm(T.hives, 'clover', { [F.name]: 'Heather' })).toEqual({
       problems: { '': expect.stringContaining('This hive was removed meanwhile') },
     });
     expect(records.row(T.hives, 'clover')).toBeUndefined();
@@ -81,7 +81,7 @@ describe('saving a form', () => {
       ),
     );
     const answer = await (
-      await session.does()
+      await session.actions()
     ).saveForm(T.hives, 'bramble', {
       f_long0000: '1 h 30 min',
       f_place000: '54.1, -2.25',
@@ -93,7 +93,7 @@ describe('saving a form', () => {
       f_place000: '54.1,-2.25',
       f_many0000: '["wax","queens"]',
     });
-    expect(await (await session.does()).saveForm(T.hives, 'bramble', { f_long0000: 'long' })).toEqual({
+    expect(await (await session.actions()).saveForm(T.hives, 'bramble', { f_long0000: 'long' })).toEqual({
       problems: { f_long0000: '“long” is not a duration.' },
     });
   });
@@ -102,10 +102,10 @@ describe('saving a form', () => {
       hive(app, F.weight).check = { formula: `${F.weight} < 50`, words: 'Too heavy.' };
       app.tables[0]!.key = [F.name, F.tag];
     });
-    expect(await (await session.does()).saveForm(T.hives, null, { [F.weight]: 60 })).toEqual({
+    expect(await (await session.actions()).saveForm(T.hives, null, { [F.weight]: 60 })).toEqual({
       problems: { [F.weight]: 'Too heavy.' },
     });
-    const twice = await (await session.does()).saveForm(T.hives, null, { [F.name]: 'Bramble', [F.tag]: 'HB-1' });
+    const twice = await (await session.actions()).saveForm(T.hives, null, { [F.name]: 'Bramble', [F.tag]: 'HB-1' });
     expect(twice).toEqual({
       problems: { [F.name]: 'There is a hive with Name “Bramble” and Tag code “HB-1” already.' },
     });
@@ -115,7 +115,7 @@ describe('saving a form', () => {
       app.tables[0]!.fields.push(field('f_uid00000', 'Id', 'id'), field('f_last0000', 'Last', 'changed')),
     );
     const answer = await (
-      await session.does()
+      await session.actions()
     ).saveForm(T.hives, null, { [F.name]: 'Fern', f_uid00000: 'mine', f_last0000: 'never' });
     const row = records.row(T.hives, 'saved' in answer ? answer.saved : '')!;
     expect(row.cells['f_uid00000']).toMatch(/^[A-Z2-9]{8}$/);
@@ -126,14 +126,14 @@ describe('saving a form', () => {
       app.tables[0]!.fields.push(field('f_who00000', 'Who', 'person', { default: 'person()' })),
     );
     expect(drawnForm().values['f_who00000']).toBeUndefined();
-    await (await session.does()).saveForm(T.hives, null, { [F.name]: 'Fern', f_who00000: 'Odile' });
-    await (await session.does()).saveForm(T.hives, null, { [F.name]: 'Moss', f_who00000: 'Odile' });
+    await (await session.actions()).saveForm(T.hives, null, { [F.name]: 'Fern', f_who00000: 'Odile' });
+    await (await session.actions()).saveForm(T.hives, null, { [F.name]: 'Moss', f_who00000: 'Odile' });
     expect([records.person, remembered]).toEqual(['Odile', ['Odile']]);
     expect(drawnForm().values['f_who00000']).toBe('Odile');
   });
   it('gives titles for several chosen records, also for one that is gone', async () => {
     const { session } = open();
-    expect(await (await session.does()).titles(T.hives, ['bramble', 'nobody'])).toEqual({
+    expect(await (await session.actions()).titles(T.hives, ['bramble', 'nobody'])).toEqual({
       bramble: 'Bramble',
       nobody: 'gone',
     });

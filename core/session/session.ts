@@ -9,7 +9,7 @@ import type { Happening, Knows } from '../routines/trigger.ts';
 import type { KeptValue } from '../routines/values.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
-import type { Doing } from './doing.ts';
+import type { Actions } from './actions.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 import { Stage, type Show } from './stage.ts';
 import type { Opening, Variables } from './variables.ts';
@@ -19,7 +19,7 @@ export type { Kinds, SessionPorts } from './ports.ts';
 /** One person's use of an app: shows its screens and does what happens on them. It knows no DOM. */
 export class Session {
   private compiler: ScreenCompiler;
-  private doing: Promise<Doing> | null = null;
+  private made: Promise<Actions> | null = null;
   private readonly stages = new Map<string, Stage>();
   private release = 0;
 
@@ -45,7 +45,7 @@ export class Session {
     const same = (['tables', 'files', 'variables', 'parts'] as const).every((k) => app[k] === before[k]);
     if (!same || app.look.logo !== before.look.logo)
       this.compiler = new ScreenCompiler(this.kinds.elements, this.records, app);
-    void this.doing?.then((d) => d.setApp(app, release));
+    void this.made?.then((d) => d.setApp(app, release));
     for (const stage of this.stages.values())
       if (stage.place) stage.adopt(this.compiler, this.screen(stage.place.screen));
   }
@@ -92,7 +92,7 @@ export class Session {
   }
   private async start(happening: Happening): Promise<void> {
     await this.ports.settled?.();
-    (await this.does()).happens(happening);
+    (await this.actions()).happens(happening);
   }
 
   /** What a view showed goes out of it. */
@@ -127,7 +127,7 @@ export class Session {
     if (!stage || !spot || !tap || tap.do === 'nothing') return;
     // A tap that the place of a part gives means what is at hand there.
     const where = tap.of === undefined ? spot : (stage.at(keyOfPlace(key, tap.of)) ?? spot);
-    await (await this.does()).tap(tap, where, this.compiler, stage.place?.record ?? null, knows);
+    await (await this.actions()).tap(tap, where, this.compiler, stage.place?.record ?? null, knows);
   }
 
   private tapOf(spot: Spot, property?: string): PlacedTap | undefined {
@@ -139,33 +139,33 @@ export class Session {
 
   /** What a person said, or the device gave, when it was asked. */
   answered(id: string, answer: Answer): void {
-    void this.doing?.then((d) => d.answered(id, answer));
+    void this.made?.then((d) => d.answered(id, answer));
   }
 
   /** A row of a list was dragged before another, or to the end. */
   async moved(view: string, key: string, before: string | null): Promise<void> {
     const spot = this.stages.get(view)?.at(key);
-    if (spot) await (await this.does()).move(spot, before);
+    if (spot) await (await this.actions()).move(spot, before);
   }
 
   /** What is done when something happens, fetched when it first does. */
-  does(): Promise<Doing> {
-    if (!this.doing) {
-      const doing = import('./doing.ts').then(
-        (m) => new m.Doing(this.app, this.release, this.records, this.kinds, this.ports),
+  actions(): Promise<Actions> {
+    if (!this.made) {
+      const made = import('./actions.ts').then(
+        (m) => new m.Actions(this.app, this.release, this.records, this.kinds, this.ports),
       );
       // Without a network it is fetched anew when something happens again.
-      doing.catch(() => {
-        this.doing = null;
+      made.catch(() => {
+        this.made = null;
       });
-      this.doing = doing;
+      this.made = made;
     }
-    return this.doing;
+    return this.made;
   }
 
   /** Runs a routine and tells the trace about it. */
   async runNow(routine: RoutineDoc, record: string | null, values?: Record<string, KeptValue>): Promise<RunTrace> {
-    return (await this.does()).runNow(routine, record, values);
+    return (await this.actions()).runNow(routine, record, values);
   }
 
   private get variables(): Variables | null {

@@ -42,7 +42,7 @@ function open(routines: (Omit<Routine, 'id' | 'given'> & { given?: string })[], 
   });
   const settle = async (): Promise<void> => {
     // What is done comes in a file of its own, when it is first asked for.
-    await (await opened.session.does()).titles(T.hives, []);
+    await (await opened.session.actions()).titles(T.hives, []);
     for (let i = 0; i < 20; i++) await new Promise((r) => setTimeout(r, 0));
   };
   const pass = async (ms: number): Promise<void> => {
@@ -90,9 +90,9 @@ describe('routines are started', () => {
         app.tables[0]!.fields.find((f) => f.id === F.name)!.required = true;
       },
     );
-    await (await o.session.does()).saveForm(T.hives, null, { [F.name]: 'Thyme' });
-    await (await o.session.does()).saveForm(T.hives, null, { [F.name]: null });
-    await (await o.session.does()).saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
+    await (await o.session.actions()).saveForm(T.hives, null, { [F.name]: 'Thyme' });
+    await (await o.session.actions()).saveForm(T.hives, null, { [F.name]: null });
+    await (await o.session.actions()).saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
     await o.settle();
     expect(o.messages()).toEqual(['saved Thyme', 'refused']);
   });
@@ -105,13 +105,13 @@ describe('routines are started', () => {
         steps: [say('heard {v_score00000}')],
       },
     ]);
-    (await o.session.does()).typed('v_score00000', 4);
+    (await o.session.actions()).typed('v_score00000', 4);
     await o.settle();
     expect(o.messages()).toEqual(['heard 4']);
     const round = open([
       { name: 'round', starts: when({ on: 'variable changed', variable: 'v_score00000' }), steps: [add] },
     ]);
-    (await round.session.does()).typed('v_score00000', 1);
+    (await round.session.actions()).typed('v_score00000', 1);
     await round.settle();
     await round.settle();
     await round.settle();
@@ -131,10 +131,10 @@ describe('routines are started', () => {
         steps: [say('now {v_score00000}'), atMost10],
       },
     ]);
-    (await o.session.does()).typed('v_score00000', 14);
+    (await o.session.actions()).typed('v_score00000', 14);
     await o.settle();
     expect(o.messages()).toEqual(['now 14', 'now 10']);
-    (await o.session.does()).typed('v_score00000', 10);
+    (await o.session.actions()).typed('v_score00000', 10);
     await o.settle();
     expect(o.messages()).toHaveLength(2);
   });
@@ -143,7 +143,7 @@ describe('routines are started', () => {
       { name: 'hears', starts: when({ on: 'variable changed', variable: 'v_score00000' }), steps: [say('heard')] },
     ]);
     for (let i = 1; i <= 70; i++) {
-      (await o.session.does()).typed('v_score00000', i);
+      (await o.session.actions()).typed('v_score00000', i);
       await o.settle();
     }
     expect(o.messages().filter((m) => m === 'heard')).toHaveLength(60);
@@ -164,9 +164,9 @@ describe('routines are started', () => {
       },
     ]);
     const before = o.records.row(T.hives, 'bramble')!.get(F.weight);
-    await (await o.session.does()).saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
-    await (await o.session.does()).saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
-    await (await o.session.does()).saveForm(T.hives, 'bramble', { [F.name]: 'Bramble' });
+    await (await o.session.actions()).saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
+    await (await o.session.actions()).saveForm(T.hives, 'bramble', { [F.weight]: 12 }, true);
+    await (await o.session.actions()).saveForm(T.hives, 'bramble', { [F.name]: 'Bramble' });
     await o.settle();
     expect(o.messages()).toEqual([`Bramble: ${String(before)} to 13`]);
   });
@@ -184,7 +184,7 @@ describe('routines are started', () => {
       ['n1', true],
       ['n2', false],
     ] as const) {
-      await (await o.session.does()).noticed({ id, title: 'Swarm', words: 'At the gate' });
+      await (await o.session.actions()).noticed({ id, title: 'Swarm', words: 'At the gate' });
       const asked = o.effects.flatMap((e) => (e.do === 'notice' ? [e.id] : []));
       o.session.answered(asked.at(-1)!, ok ? { ok } : { ok, reason: 'no' });
       await o.settle();

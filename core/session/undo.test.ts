@@ -62,7 +62,7 @@ describe('a message with a button', () => {
   });
   it('undoes nothing where something was changed meanwhile, and says so', async () => {
     const o = await ran([...changes(), make.step('message', { words: 'Done', has: 'undo' })]);
-    await (await o.session.does()).saveForm(T.hives, 'bramble', { [F.weight]: 60 }, true);
+    await (await o.session.actions()).saveForm(T.hives, 'bramble', { [F.weight]: 60 }, true);
     const now = o.all();
     await o.press();
     expect(o.all()).toEqual(now);

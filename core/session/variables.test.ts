@@ -167,7 +167,7 @@ describe('on a screen', () => {
     const seen = (): unknown[] => [...of('text').map((t) => t['words']), (of('list')[0]!['rows'] as unknown[]).length];
     expect(seen()).toContain('Over 10 kg');
     expect(seen().at(-1)).toBe(2);
-    (await session.does()).typed('v_least000', '20.5');
+    (await session.actions()).typed('v_least000', '20.5');
     await settled();
     expect(seen()).toEqual(expect.arrayContaining(['Over 20.5 kg', 'much', 1]));
     expect(of('input')[0]).toMatchObject({ into: 'variable', cell: 20.5 });
@@ -178,7 +178,7 @@ describe('on a screen', () => {
       v('v_hive0000', { type: 'link', link: { kind: 'picked', table: T.hives, backName: '' } }),
     );
     const { session, records, of, settled } = page(app);
-    (await session.does()).typed('v_hive0000', 'clover');
+    (await session.actions()).typed('v_hive0000', 'clover');
     await settled();
     expect(of('text')[0]!['words']).toBe('Clover');
     records.set(T.hives, 'clover', { [F.name]: 'Clover 2' });
@@ -195,7 +195,7 @@ describe('on a screen', () => {
     );
     const { session, of, settled } = page(app);
     expect(of('input')[0]!['fails']).toBeNull();
-    (await session.does()).typed('v_amount00', '30');
+    (await session.actions()).typed('v_amount00', '30');
     await settled();
     expect(of('input')[0]!['fails']).toBe('At most 20 jars fit.');
   });

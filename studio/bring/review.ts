@@ -1,5 +1,5 @@
 import type { ColumnDraft, Unread } from '../../core/formats/infer.ts';
-import type { LinkDraft } from '../../core/formats/match.ts';
+import type { LinkDraft } from '../../core/formats/find-links.ts';
 
 /** What the review shows of one sheet; its rows stay in the worker. */
 export interface SheetReview {

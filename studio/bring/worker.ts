@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { MOST_TABLES } from '../../core/document/limits.ts';
 import { makeApp } from '../../core/formats/make-app.ts';
 import { draftTable, readRows, type ColumnDraft, type TableDraft, type TypedRows } from '../../core/formats/infer.ts';
-import { findLinks, type LinkDraft } from '../../core/formats/match.ts';
+import { findLinks, type LinkDraft } from '../../core/formats/find-links.ts';
 import { readSheets, tooLarge } from '../../core/formats/read.ts';
 import type { Sheet } from '../../core/formats/sheet.ts';
 import { keepApp } from '../state/keep.ts';

@@ -97,7 +97,7 @@ export class StudioEngine {
           await this.sent.send(m);
           const { person } = this.phone.records;
           if (m.kind === 'notice' && person && m.to.includes(person))
-            (await this.phone.session.does()).noticed({ id: m.id, title: m.subject, words: m.body });
+            (await this.phone.session.actions()).noticed({ id: m.id, title: m.subject, words: m.body });
         },
         made: (address) => this.sent.made(address),
         happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.phone.records.person } }),

@@ -2,7 +2,7 @@ import { CirclePlus } from 'lucide-react';
 import type { Routine } from '../../core/app/schema.ts';
 import { newId } from '../../core/document/ids.ts';
 import { freeName } from '../../core/document/names.ts';
-import { KNOWN, type Known } from '../../core/routines/known.ts';
+import { TRIGGER_VALUES, type TriggerValue } from '../../core/routines/trigger-values.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { InputLine } from '../variables/InputLine.tsx';
@@ -10,7 +10,7 @@ import { InputLine } from '../variables/InputLine.tsx';
 type Input = NonNullable<Routine['inputs']>[number];
 
 /** What kind of value each known thing is. */
-const TYPES: Partial<Record<Known, Input['type']>> = { 'how far across': 'number', 'how far down': 'number' };
+const TYPES: Partial<Record<TriggerValue, Input['type']>> = { 'how far across': 'number', 'how far down': 'number' };
 
 /** The values that a routine is given beside a record: by a button, by the step that runs it, or by what starts it. */
 export function RoutineInputs({
@@ -45,10 +45,10 @@ export function RoutineInputs({
           {', '}
           <ChoiceChip
             name={`Who gives ${i.name}`}
-            value={(i.from ?? '') as Known | ''}
+            value={(i.from ?? '') as TriggerValue | ''}
             choices={[
               { value: '' as const, label: 'set by what runs it' },
-              ...KNOWN.map((value) => ({ value, label: value, group: 'What starts it knows' })),
+              ...TRIGGER_VALUES.map((value) => ({ value, label: value, group: 'What starts it knows' })),
             ]}
             onChange={(from) => {
               const { from: _before, ...rest } = i;
@@ -73,7 +73,7 @@ export function AddInput({
   change(label: string, recipe: (r: Routine) => void): void;
 }) {
   const inputs = routine.inputs ?? [];
-  const add = (from?: Known): void => {
+  const add = (from?: TriggerValue): void => {
     const name = freeName(
       from ?? 'value',
       inputs.map((i) => i.name),
@@ -96,7 +96,7 @@ export function AddInput({
       items={[
         { label: 'A value from what runs it', run: () => add() },
         null,
-        ...KNOWN.map((from) => ({ label: `What starts it knows: ${from}`, run: () => add(from) })),
+        ...TRIGGER_VALUES.map((from) => ({ label: `What starts it knows: ${from}`, run: () => add(from) })),
       ]}
     />
   );

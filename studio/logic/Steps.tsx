@@ -144,18 +144,18 @@ export function Steps({ routine, run }: { routine: Routine; run: RunTrace | unde
 
   /** Makes a routine of some steps, and runs it where they stood. */
   const lift = async (ids: readonly string[]): Promise<void> => {
-    const { liftSteps } = await import('../../core/app/lift-steps.ts');
+    const { extractRoutine } = await import('../../core/app/extract-routine.ts');
     const things = thingsInRoutine(stepKinds, model, routine);
     let said = '';
     await change(`Made a routine of ${many(ids)}`, (r, a) => {
-      said = liftSteps(a, r, ids, things) ?? '';
+      said = extractRoutine(a, r, ids, things) ?? '';
     });
     setSelected([]);
     if (said) toast(said);
   };
   /** Puts the steps of a routine where a step runs it. */
   const inline = async (id: string): Promise<void> => {
-    const { inlineSteps } = await import('../../core/app/lift-steps.ts');
+    const { inlineSteps } = await import('../../core/app/extract-routine.ts');
     let said = '';
     await change(`Put the steps of a routine into ${routine.name}`, (r, a) => {
       said = inlineSteps(a, r, id) ?? '';

@@ -4,7 +4,7 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { iconOf } from '../../../player/icons.tsx';
 import { useKept } from '../../../player/kept.ts';
-import { FieldGround, type Standing } from '../playfield/view-ground.ts';
+import { FieldGround, type FigureOnField } from '../playfield/view-ground.ts';
 import type { Moving } from '../playfield/motion.ts';
 import type { figure } from './definition.ts';
 
@@ -19,14 +19,14 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
   const { tap, api } = usePlayer();
   const ground = useContext(FieldGround);
   const node = useRef<HTMLDivElement>(null);
-  const standing = useRef<Standing | null>(null);
+  const standing = useRef<FigureOnField | null>(null);
   const grip = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const { url } = useKept(api, e.picture);
   const Icon = iconOf(e.icon);
 
   useLayoutEffect(() => {
     if (!ground || !node.current) return undefined;
-    const made: Standing = {
+    const made: FigureOnField = {
       moving: {
         key: e.key,
         x: e.x,
@@ -47,7 +47,7 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
     return ground.join(made);
     // What changes of it is taken in below; it joins once.
   }, [ground, e.key]);
-  const change = (recipe: (s: Standing) => void): void => {
+  const change = (recipe: (s: FigureOnField) => void): void => {
     if (!standing.current) return;
     recipe(standing.current);
     ground?.place(standing.current);

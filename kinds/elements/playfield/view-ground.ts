@@ -2,7 +2,7 @@ import { createContext } from 'react';
 import type { Moving } from './motion.ts';
 
 /** A figure on a field, as the field moves it. */
-export interface Standing {
+export interface FigureOnField {
   moving: Moving;
   node: HTMLElement;
   /** Which of what can happen to it leads to something. */
@@ -15,8 +15,8 @@ export interface Ground {
   /** Height to width. */
   tall: number;
   /** Takes a figure in; gives the way to let it go. */
-  join(figure: Standing): () => void;
+  join(figure: FigureOnField): () => void;
   /** Draws a figure where it is now. */
-  place(figure: Standing): void;
+  place(figure: FigureOnField): void;
 }
 export const FieldGround = createContext<Ground | null>(null);

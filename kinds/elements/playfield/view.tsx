@@ -5,7 +5,7 @@ import { Inside, sizeOf } from '../../../player/ElementView.tsx';
 import { useKept } from '../../../player/kept.ts';
 import type { playfield } from './definition.ts';
 import { step } from './motion.ts';
-import { FieldGround, type Ground, type Standing } from './view-ground.ts';
+import { FieldGround, type Ground, type FigureOnField } from './view-ground.ts';
 import './playfield.css';
 
 /** Moves its figures at the rate of the screen, without drawing anything anew: only their transforms change. */
@@ -14,10 +14,10 @@ export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
   const box = useRef<HTMLDivElement>(null);
   // Kept, since asking the page for it between two figures would have it lay out everything once for each.
   const width = useRef(0);
-  const figures = useRef(new Map<string, Standing>());
+  const figures = useRef(new Map<string, FigureOnField>());
   const { tall, runs } = e;
   const ground = useMemo((): Ground => {
-    const place = ({ moving: m, node }: Standing): void => {
+    const place = ({ moving: m, node }: FigureOnField): void => {
       const [x, y] = [(m.x - m.radius) * width.current, (m.y - m.radius) * width.current];
       node.style.transform = `translate(${x}px, ${y}px)`;
     };

@@ -3,13 +3,13 @@ import { listed, Scope, type Name, type Shapes } from './scope.ts';
 import type { Type } from './types.ts';
 
 /** What formulas may name, ready to be looked up. */
-export interface Known {
+export interface NamesInScope {
   scope: Scope;
   index: NameIndex;
 }
 
 /** The names that a single formula is compiled among. */
-export function knownOf(names: readonly Name[], shapes: Shapes): Known {
+export function namesInScope(names: readonly Name[], shapes: Shapes): NamesInScope {
   const index = new NameIndex(shapes.memberNames());
   indexNames(names, index);
   return { scope: new Scope(null, listed(names)), index };

@@ -66,28 +66,28 @@ function replaced<T>(steps: T, by: ReadonlyMap<string, string>): T {
  * steps becomes its inputs; one result that later steps use is what it gives back. Gives why it cannot be done, or
  * nothing. `things` are what formulas of the routine may name.
  */
-export function liftSteps(
+export function extractRoutine(
   app: App,
   routine: Routine,
   ids: readonly string[],
   things: readonly Thing[],
   id = newId,
 ): string | null {
-  const lifted = topSteps(routine.steps, ids);
-  const [first] = lifted;
+  const extracted = topSteps(routine.steps, ids);
+  const [first] = extracted;
   const at = first && findStep(routine.steps, first.id);
   if (!first || !at) return null;
-  const together = lifted.every((s, i) => at.list[at.at + i]?.id === s.id);
+  const together = extracted.every((s, i) => at.list[at.at + i]?.id === s.id);
   if (!together) return 'Only steps that stand below one another can become a routine.';
-  const own = given(lifted);
+  const own = given(extracted);
   const around = new Set([...given(routine.steps), ...(routine.inputs ?? []).map((i) => i.id)]);
   const named = (s: unknown): string[] => [
     ...new Set((JSON.stringify(s).match(RESULT) ?? []).filter((x) => around.has(x))),
   ];
-  const used = named(lifted).filter((x) => !own.has(x));
+  const used = named(extracted).filter((x) => !own.has(x));
   const rest = JSON.parse(JSON.stringify(routine.steps)) as Step[];
   const there = findStep(rest, first.id)!;
-  there.list.splice(there.at, lifted.length);
+  there.list.splice(there.at, extracted.length);
   const outs = named(rest).filter((x) => own.has(x));
   if (outs.length > 1) return 'Later steps use several of what they give; a routine gives back one value.';
   const [out] = outs;
@@ -103,7 +103,7 @@ export function liftSteps(
   if (inputs.length < used.length) return 'They use something that a routine cannot be given.';
   if (out) inside.set(out, id('v'));
   let outName = 'what it gave';
-  walkSteps(lifted, (s) => {
+  walkSteps(extracted, (s) => {
     const { result, resultName } = s as { result?: string; resultName?: string };
     if (out && result === out && resultName) outName = resultName;
   });
@@ -116,11 +116,11 @@ export function liftSteps(
     given: routine.given,
     ...(inputs.length > 0 && { inputs }),
     steps: [
-      ...replaced(lifted, inside),
+      ...replaced(extracted, inside),
       ...(out ? [{ id: id('p'), do: 'give', value: inside.get(out)! } as Step] : []),
     ],
   };
-  at.list.splice(at.at, lifted.length, {
+  at.list.splice(at.at, extracted.length, {
     id: id('p'),
     do: 'run',
     routine: made.id,

@@ -42,7 +42,7 @@ const MOST_OPENS = 20;
 const runKey = (routine: string, record: string | null): string => `${routine} ${record ?? ''}`;
 
 /** What a session does when something happens: taps, routines, forms. A first screen is drawn without it. */
-export class Doing {
+export class Actions {
   private made: Machine | null = null;
   private readonly world: NonNullable<SessionPorts['world']>;
 

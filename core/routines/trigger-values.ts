@@ -1,5 +1,5 @@
 /** What something that starts routines may know, beside the record that it is about. */
-export const KNOWN = [
+export const TRIGGER_VALUES = [
   'value before',
   'value now',
   'how far across',
@@ -9,4 +9,4 @@ export const KNOWN = [
   'notice',
   'words of the notice',
 ] as const;
-export type Known = (typeof KNOWN)[number];
+export type TriggerValue = (typeof TRIGGER_VALUES)[number];
