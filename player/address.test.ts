@@ -87,7 +87,9 @@ describe('in the address', () => {
       back: () => go({ to: 'back' }),
       at: () => stack.map((p) => `${p.screen.slice(2)} ${p.record ?? ''}${p.sheet ?? ''}`.trim()),
       device: async (steps = -1) => {
+        const there = new Promise((moved) => addEventListener('popstate', moved, { once: true }));
         history.go(steps);
+        await there;
         await settle();
       },
     };

@@ -1,3 +1,4 @@
+import { once } from '../document/once.ts';
 import { newId } from '../document/ids.ts';
 import { deviceClock } from '../document/time.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
@@ -184,7 +185,7 @@ export class Device {
   /** Sends all that waits. */
   private async pushAll(): Promise<void> {
     if (!this.link || this.queue.length === 0) return;
-    const { Sender } = await import('./sender.ts').catch(() => {
+    const { Sender } = await sending().catch(() => {
       throw new OfflineError('What sends changes is not on this device yet.');
     });
     await new Sender(this).pushAll(this.link);
@@ -275,9 +276,12 @@ export class Device {
   }
 }
 
+const sending = once(() => import('./sender.ts'));
+const ofViews = once(() => import('./in-views.ts'));
+
 /** What only devices do that may not see everything. */
 const inViews = (): Promise<typeof import('./in-views.ts')> =>
-  import('./in-views.ts').catch(() => {
+  ofViews().catch(() => {
     throw new OfflineError('A part of the app that is needed for its news is not on this device yet.');
   });
 

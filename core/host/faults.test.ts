@@ -7,6 +7,7 @@ import { contents } from './fixture.ts';
 import { World } from '../world/world.ts';
 import type { MemoryLog } from '../released/memory.ts';
 import { accessWith } from '../access/fixture.ts';
+import '../world/warm.fixture.ts';
 
 /** An app whose tag codes are unique, and a rule that some weights break. */
 const app = hiveApp();

@@ -9,6 +9,7 @@ import { accessWith } from '../access/fixture.ts';
 import { contents } from './fixture.ts';
 import { NeverTakenError, OfflineError, type Sending } from './link.ts';
 import { World } from '../world/world.ts';
+import '../world/warm.fixture.ts';
 
 const PHOTO = 'f_photo000';
 const app = hiveApp({ hives: [{ id: PHOTO, name: 'Photo', type: 'picture' }] });

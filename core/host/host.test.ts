@@ -14,6 +14,7 @@ import { Host } from './host.ts';
 import { cellsBefore, Replica } from './replica.ts';
 import { MemoryLog } from '../released/memory.ts';
 import { World, type PhoneOptions, type WorldOptions, type WorldPhone } from '../world/world.ts';
+import '../world/warm.fixture.ts';
 
 const owner = OWNER;
 const link = NOBODY;

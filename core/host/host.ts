@@ -353,7 +353,7 @@ export class Host {
   async catchUp({ since, view, from = 0 }: Asked, who: Who): Promise<CatchUp> {
     const { views } = this;
     // In the middle of a turn somebody's rights may be others already than what they have been told.
-    if (views) return this.pause(async () => (since > 0 && views.newsSince(who, since, view)) || { compare: true });
+    if (views) return this.pause(async () => views.newsSince(who, since, view) ?? { compare: true });
     const first = this.at - this.recent.length;
     if (from === 0 && since > 0 && since >= first && since <= this.at)
       return { from: since, at: this.at, changes: this.recent.slice(since - first).map(withoutAuthor) };

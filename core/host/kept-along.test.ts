@@ -5,6 +5,7 @@ import { keptAddress } from '../fields/kept-file.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { contents } from './fixture.ts';
 import { World } from '../world/world.ts';
+import '../world/warm.fixture.ts';
 
 const PHOTO = 'f_photo000';
 

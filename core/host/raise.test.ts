@@ -8,6 +8,7 @@ import { stampText } from './clock.ts';
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { World } from '../world/world.ts';
+import '../world/warm.fixture.ts';
 
 /** Amounts that many phones add to one figure. */
 

@@ -1,3 +1,4 @@
+import { once } from '../document/once.ts';
 import { lettersOf } from '../fields/lists.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { HybridClock } from './clock.ts';
@@ -8,6 +9,8 @@ import type { Replica } from './replica.ts';
 
 const BATCH = 500;
 const BATCH_LETTERS = 2_000_000;
+
+const withFiles = once(() => import('./send-files.ts'));
 
 /** As much of a device as sending reads and changes. */
 interface Sends {
@@ -43,7 +46,7 @@ export class Sender {
       if (batch.length === 0) return;
       const wanted = new Set(await this.push(link, batch));
       if (wanted.size === 0) continue;
-      const { unitsWithFiles } = await import('./send-files.ts');
+      const { unitsWithFiles } = await withFiles();
       const waits = unitsWithFiles(batch, wanted);
       const missing = await this.sendFiles(link, waits.flat(), wanted);
       // Those whose files are there now go once more; a file that is asked for again after that is not taken now.
@@ -63,7 +66,7 @@ export class Sender {
     changes: readonly Change[],
     wanted: ReadonlySet<string>,
   ): Promise<ReadonlySet<string>> {
-    const { sendFiles } = await import('./send-files.ts');
+    const { sendFiles } = await withFiles();
     try {
       const { never, later } = await sendFiles(link, this.device.kept.store, changes, wanted, (s) =>
         this.device.onSending(s),

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import type { Cell } from '../fields/lists.ts';
 import { World } from '../world/world.ts';
+import '../world/warm.fixture.ts';
 
 /** Phones whose clocks are some minutes off: a person never loses an edit that they made with the earlier one in view. */
 

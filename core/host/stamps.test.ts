@@ -5,6 +5,7 @@ import { F, T, hiveApp } from '../records/fixture.ts';
 import { HybridClock, stampText } from './clock.ts';
 import { Host } from './host.ts';
 import { World } from '../world/world.ts';
+import '../world/warm.fixture.ts';
 
 /** Clocks that are wrong, and stamps that somebody made up. */
 

@@ -9,6 +9,7 @@ import { joined, takeBack, writeWithUndo, type Written } from './undo.ts';
 import { World } from '../world/world.ts';
 import { MemoryLog } from '../released/memory.ts';
 import { MemoryStore } from '../world/memory.ts';
+import '../world/warm.fixture.ts';
 
 const set = (record: string, cells: Record<string, string | number | null>): Draft => ({
   do: 'set',

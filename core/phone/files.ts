@@ -1,7 +1,10 @@
+import { once } from '../document/once.ts';
 import { fromBase64 } from '../document/base64.ts';
 import { fileName, fileType, KEPT, readKeptAddress } from '../fields/kept-address.ts';
 import { keptAddress, keptIn, MOST_FILE_BYTES, tooLarge } from '../fields/kept-file.ts';
 import type { RecordState } from '../records/change.ts';
+
+const hashing = once(() => import('./hash.ts'));
 
 /** Where a device keeps the content of files. */
 export interface FileStore {
@@ -30,7 +33,7 @@ export class Files {
   async keep(content: Blob, name: string): Promise<string> {
     if (content.size === 0) throw new Error(`${name ? `“${name}”` : 'The file'} is empty. Choose another one.`);
     if (content.size > MOST_FILE_BYTES) throw new Error(tooLarge({ name, size: content.size }));
-    const { keptFile } = await import('./hash.ts');
+    const { keptFile } = await hashing();
     const file = keptFile(new Uint8Array(await content.arrayBuffer()), content.type.split(';')[0]!, name);
     await this.store.keepFile(file.hash, content);
     return keptAddress(file);
@@ -67,7 +70,7 @@ export class Files {
     if (here) return here;
     const content = await this.fetched(hash);
     if (!content) return null;
-    const { hashOf } = await import('./hash.ts');
+    const { hashOf } = await hashing();
     if (hashOf(new Uint8Array(await content.arrayBuffer())) !== hash) return null;
     // It is seen also where there is no room to keep it.
     await this.store.keepFile(hash, content).catch(() => undefined);

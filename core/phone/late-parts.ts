@@ -11,6 +11,14 @@ import type { HostSide } from './host-side.ts';
 import type { KeptRuns } from './kept-runs.ts';
 import type { PhonePorts } from './ports.ts';
 
+/** Each is fetched once, for all phones that there are. */
+const parts = {
+  files: once(() => import('./files.ts')),
+  runs: once(() => import('./kept-runs.ts')),
+  variables: once(() => import('../session/variables.ts')),
+  mail: once(() => import('./mail.ts')),
+};
+
 /** So long routines that start by themselves wait for a newer release, in milliseconds. */
 const FIRST_TRY_MS = 4000;
 
@@ -38,18 +46,18 @@ export class LateParts {
   ) {}
 
   readonly files = once(async (): Promise<Files> => {
-    const { Files } = await import('./files.ts');
+    const { Files } = await parts.files();
     const fetched = (hash: string): Promise<Blob | null> | null => this.phone.host?.file?.(hash) ?? null;
     return new Files(await this.ports.whole(), async (hash) => (await fetched(hash)?.catch(() => null)) ?? null);
   });
 
   readonly runs = once(async (): Promise<KeptRuns> => {
-    const { KeptRuns } = await import('./kept-runs.ts');
+    const { KeptRuns } = await parts.runs();
     return new KeptRuns(this.ports.whole, await this.ports.pages?.());
   });
 
   readonly openVariables = once(async (): Promise<void> => {
-    const { Variables } = await import('../session/variables.ts');
+    const { Variables } = await parts.variables();
     const { store, hasKept } = this.ports;
     const kept = (hasKept?.() ?? true) ? await store.get<Cells>('variables') : undefined;
     const { app, records } = this.phone;
@@ -64,7 +72,7 @@ export class LateParts {
 
   /** Sends the messages that wait. */
   async sendMail(send: NonNullable<HostSide['send']>): Promise<void> {
-    const { sendMail } = await import('./mail.ts');
+    const { sendMail } = await parts.mail();
     await sendMail(await this.ports.whole(), send, (words) => this.phone.say(words));
   }
 

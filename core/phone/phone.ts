@@ -22,7 +22,8 @@ import { Walk } from './walk.ts';
 import { Way } from './way.ts';
 import type { PhonePorts, Take } from './ports.ts';
 
-const heard = (): Promise<typeof import('./notices.ts')> => import('./notices.ts');
+const heard = once(() => import('./notices.ts'));
+const lateParts = once(() => import('./late-parts.ts'));
 /** Without a network what is fetched late is not there. */
 const nothing = (): void => undefined;
 
@@ -312,7 +313,7 @@ export class Phone implements PhoneApi, Ears {
 
   /** What its first screen does not need. */
   readonly late = once(async (): Promise<LateParts> => {
-    const { LateParts } = await import('./late-parts.ts');
+    const { LateParts } = await lateParts();
     return (this.parts = new LateParts(this, this.ports));
   });
 

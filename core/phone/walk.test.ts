@@ -7,6 +7,7 @@ import { allKinds, Page } from '../session/fixture.ts';
 import { World, type WorldPhone } from '../world/world.ts';
 import type { Asked } from '../session/effects.ts';
 import type { Beginning, Drafts, OnPage, PhonePage, Where } from './walk.ts';
+import '../world/warm.fixture.ts';
 
 const make = new ElementMaker();
 const [HOME, ONE, FORM, HELLO] = ['s_home000000', 's_one0000000', 's_form000000', 's_hello00000'];

@@ -1,3 +1,4 @@
+import { once } from '../document/once.ts';
 import { FRAME_SCREEN, frameScreen } from '../app/frames.ts';
 import type { App } from '../app/schema.ts';
 import { keyOfPlace, type PlacedTap } from '../screens/part-places.ts';
@@ -15,6 +16,8 @@ import { Stage, type Show } from './stage.ts';
 import type { Opening, Variables } from './variables.ts';
 
 export type { Kinds, SessionPorts } from './ports.ts';
+
+const actions = once(() => import('./actions.ts'));
 
 /** One person's use of an app: shows its screens and does what happens on them. It knows no DOM. */
 export class Session {
@@ -151,9 +154,7 @@ export class Session {
   /** What is done when something happens, fetched when it first does. */
   actions(): Promise<Actions> {
     if (!this.made) {
-      const made = import('./actions.ts').then(
-        (m) => new m.Actions(this.app, this.release, this.records, this.kinds, this.ports),
-      );
+      const made = actions().then((m) => new m.Actions(this.app, this.release, this.records, this.kinds, this.ports));
       // Without a network it is fetched anew when something happens again.
       made.catch(() => {
         this.made = null;

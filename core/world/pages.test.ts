@@ -3,6 +3,7 @@ import { OWNER, type Who } from '../access/access.ts';
 import { keepersRules } from '../access/fixture.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { World } from './world.ts';
+import './warm.fixture.ts';
 
 const ines: Who = { kind: 'somebody', person: 'ines' };
 

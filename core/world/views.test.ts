@@ -8,6 +8,7 @@ import type { Change, Draft, RecordState } from '../records/change.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import type { Network, Spy } from './network.ts';
 import { World, type WorldPhone } from './world.ts';
+import './warm.fixture.ts';
 
 /** What leaves the host for people who may not see everything, over any lives of phones. */
 
@@ -109,6 +110,14 @@ describe('a phone has what its person may see', () => {
     expect(Object.keys(has(nobody!))).toEqual(['bramble']);
     for (const p of world.phones) expect(has(p)).toEqual(allowed(world, p.who));
     expect(leaks).toEqual([]);
+  });
+  it('where there is nothing yet, asked for once', async () => {
+    const asked: string[] = [];
+    const world = new World({ app: hiveApp(), access: keepersRules, spy: (what) => asked.push(what) });
+    const phone = world.phone({ who: somebody('ines') });
+    await world.pass(1000);
+    expect([has(phone), phone.phone.online]).toEqual([{}, true]);
+    expect(asked.length).toBeLessThan(8);
   });
   it('when it becomes readable by what another record says, and when it is no longer', async () => {
     const { world, owner } = await begun();

@@ -7,6 +7,7 @@ import { Random } from './random.ts';
 import { worldAfter } from './acts.fixture.ts';
 import { VirtualClock } from './clock.ts';
 import { World } from './world.ts';
+import './warm.fixture.ts';
 
 describe('the clock of a world', () => {
   it('does what is due in its order, with all that comes of it, and no time passes otherwise', async () => {
