@@ -9,6 +9,8 @@ import type { Drafts } from './walk.ts';
 export class MemoryKeeper implements PhoneStore, WholeStore {
   readonly values = new Map<string, unknown>();
   readonly files = new Map<string, Blob>();
+  /** When each was kept. */
+  private readonly filesAt = new Map<string, number>();
   readonly runs = new Map<string, KeptRun>();
   readonly mails = new Map<string, Outgoing>();
 
@@ -40,8 +42,15 @@ export class MemoryKeeper implements PhoneStore, WholeStore {
   }
   async keepFile(hash: string, content: Blob): Promise<void> {
     this.files.set(hash, content);
+    this.filesAt.set(hash, Date.now());
   }
-  async forgetFiles(_used: ReadonlySet<string>, _before: number): Promise<void> {}
+  async forgetFiles(used: ReadonlySet<string>, before: number): Promise<void> {
+    for (const [hash, at] of this.filesAt) {
+      if (used.has(hash) || at >= before) continue;
+      this.files.delete(hash);
+      this.filesAt.delete(hash);
+    }
+  }
   async keepRun(id: string, run: KeptRun | null): Promise<void> {
     if (run) this.runs.set(id, run);
     else this.runs.delete(id);

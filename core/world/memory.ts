@@ -41,10 +41,6 @@ export class MemoryStore extends MemoryKeeper {
   override async drafts(): Promise<Drafts> {
     return structuredClone(await super.drafts());
   }
-  override async forgetFiles(used: ReadonlySet<string>): Promise<void> {
-    for (const hash of this.files.keys()) if (!used.has(hash)) this.files.delete(hash);
-  }
-
   private value<T>(key: string): T | undefined {
     return structuredClone(this.values.get(key)) as T | undefined;
   }
