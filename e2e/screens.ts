@@ -196,8 +196,10 @@ async function parts(stage: Stage): Promise<void> {
   await page.keyboard.type('all Boats[Length = max(all Boats.Length)][1]');
   await p.sees('A record: ', 'body');
   await p.press('Keep it', 'button');
-  const longest = await page.waitForSelector('.k-app main > .k-box > .k-box:last-child .k-text');
-  const name = await longest!.evaluate((e) => (e as HTMLElement).innerText);
+  const card = '.k-app main > .k-box > .k-box:last-child .k-text';
+  // Until the formula is kept the part stands for no boat.
+  await page.waitForFunction((c) => document.querySelector<HTMLElement>(c)?.innerText !== 'Untitled boat', {}, card);
+  const name = await page.$eval(card, (e) => (e as HTMLElement).innerText);
 
   // One edit of the part, both places.
   await page.click('nav[aria-label=Screens] a[href*="/screens/c_"]');
