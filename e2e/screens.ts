@@ -198,7 +198,11 @@ async function parts(stage: Stage): Promise<void> {
   await p.press('Keep it', 'button');
   const card = '.k-app main > .k-box > .k-box:last-child .k-text';
   // Until the formula is kept the part stands for no boat.
-  await page.waitForFunction((c) => document.querySelector<HTMLElement>(c)?.innerText !== 'Untitled boat', {}, card);
+  await page.waitForFunction(
+    (c) => ![undefined, 'Untitled boat'].includes(document.querySelector<HTMLElement>(c)?.innerText),
+    {},
+    card,
+  );
   const name = await page.$eval(card, (e) => (e as HTMLElement).innerText);
 
   // One edit of the part, both places.
