@@ -61,6 +61,15 @@ describe('a store that is full', () => {
     expect(a.phone.said).toEqual(['The store is full.']);
     expect(world.host.replica.records.rows(T.hives)).toHaveLength(2);
   });
+  it('is said again when it is full once more, after it had room', async () => {
+    const { phone } = town();
+    const a = phone();
+    for (const full of [true, false, true]) {
+      a.full(full);
+      await a.set('h1', `Full: ${full}`);
+    }
+    expect(a.phone.said).toEqual(['The store is full.', 'The store is full.']);
+  });
   it('whenever it is full, an opening later has everything again (property)', async () => {
     const act = fc.record({
       does: fc.constantFrom('own', 'other', 'sync', 'full', 'room', 'again'),
