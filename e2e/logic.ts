@@ -160,9 +160,9 @@ async function choices(stage: Stage): Promise<void> {
   await p.sees(`${now.format()} now`, 'main');
   await p.pressText('Logic', 'header');
   await p.pressText('Smoke, and wait', 'nav');
-  await choose(p, 'When a release removes the step it waits at', 'goes on with the next step left');
+  await choose(p, 'When a release removes the step it waits at', 'goes on with the next step that is still there');
   await p.page.reload();
-  await p.sees('goes on with the next step left', 'main');
+  await p.sees('goes on with the next step that is still there', 'main');
   await p.page.keyboard.down('Control');
   await p.page.keyboard.press('z');
   await p.page.keyboard.up('Control');

@@ -159,3 +159,13 @@ it('where nothing can be kept, memory takes its place until the page is closed, 
     expect.stringContaining('This device cannot keep the app: This browser keeps nothing for pages.'),
   ]);
 });
+
+it('what a routine asked to be written is known with what is written, until its run has ended', async () => {
+  const db = new DeviceDb(`wrote-${Math.random()}`);
+  const state = { table: 't_hives00', id: 'h1', stamp: '0', cells: {} };
+  await db.save({ states: [state], wrote: ['run1:2', 'run10:2'] });
+  expect([await db.get('wrote:run1:2'), await db.get('wrote:run1:3')]).toEqual([true, undefined]);
+  await db.keepRun('run1', null, []);
+  expect([await db.get('wrote:run1:2'), await db.get('wrote:run10:2')]).toEqual([undefined, true]);
+  db.close();
+});

@@ -164,7 +164,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
         this.transaction('rw', this.meta, async () => {
           await this.meta.delete(`run:${id}`);
           await this.meta.where('key').between(from, to).delete();
-          await this.meta.where('key').between(`did:${id}:`, `did:${id};`).delete();
+          await this.meta.where('key').between(`wrote:${id}:`, `wrote:${id};`).delete();
         }),
       );
       this.parts.delete(id);
@@ -260,7 +260,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
         else if (u.states?.length) await this.states.bulkPut(u.states);
         if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
         if (u.sent?.length) await this.queue.where('id').anyOf(u.sent).delete();
-        if (u.did?.length) await this.meta.bulkPut(u.did.map((did) => ({ key: `did:${did}`, value: true })));
+        if (u.wrote?.length) await this.meta.bulkPut(u.wrote.map((name) => ({ key: `wrote:${name}`, value: true })));
         if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
         if (u.view !== undefined) await this.meta.put({ key: 'view', value: u.view });
       }),

@@ -114,9 +114,10 @@ export class Device {
 
   /**
    * Makes changes: shown at once, kept on the device, sent when there is a way. Resolves when kept. What is written
-   * together the host takes or refuses as one. `did` is the name of the ask of a routine that this does.
+   * together the host takes or refuses as one. `wrote` is the name of what a routine asked to be
+   * written, kept with it.
    */
-  async write(drafts: readonly Draft[], together = false, did?: string): Promise<Change[]> {
+  async write(drafts: readonly Draft[], together = false, wrote?: string): Promise<Change[]> {
     const made: Change[] = [];
     const group = together && drafts.length > 1 ? `${this.id}:g${this.now().toString(36)}:${this.count++}` : undefined;
     const touched = new Set<string>();
@@ -138,7 +139,7 @@ export class Device {
     // Without a host there is nothing to send later: a release sends all records.
     const queued = this.link ? made : [];
     for (const change of queued) this.queue.push(change);
-    await this.kept.save({ records: touched, queued, did });
+    await this.kept.save({ records: touched, queued, wrote });
     if (queued.length) this.onQueued();
     return made;
   }

@@ -11,7 +11,7 @@ interface Update {
   at?: number;
   view?: string | undefined;
   /** The name of what a routine asked to be written. */
-  did?: string | undefined;
+  wrote?: string | undefined;
 }
 
 /**
@@ -23,7 +23,7 @@ export class KeptAlong {
   private readonly gone = new Set<string>();
   private queued: Change[] = [];
   private readonly sent = new Set<string>();
-  private did: string[] = [];
+  private wrote: string[] = [];
   private at: number | undefined;
   private view: string | undefined;
   private behind = false;
@@ -44,7 +44,7 @@ export class KeptAlong {
     for (const id of this.records) this.gone.delete(id);
     for (const id of u.sent ?? []) this.sent.add(id);
     this.queued = [...this.queued, ...(u.queued ?? [])].filter((c) => !this.sent.has(c.id));
-    if (u.did) this.did.push(u.did);
+    if (u.wrote) this.wrote.push(u.wrote);
     if (u.at !== undefined) this.at = u.at;
     if (u.view !== undefined) this.view = u.view;
     // One after the other: what comes meanwhile goes along with the next.
@@ -55,7 +55,7 @@ export class KeptAlong {
 
   private async flush(): Promise<void> {
     if (
-      !this.did.length &&
+      !this.wrote.length &&
       !this.records.size &&
       !this.gone.size &&
       !this.queued.length &&
@@ -68,7 +68,7 @@ export class KeptAlong {
       gone: [...this.gone],
       queued: this.queued,
       sent: [...this.sent],
-      did: this.did,
+      wrote: this.wrote,
       ...(this.at !== undefined && { at: this.at }),
       ...(this.view !== undefined && { view: this.view }),
     };
@@ -83,7 +83,7 @@ export class KeptAlong {
       for (const id of had.gone) if (!this.records.has(id)) this.gone.add(id);
       for (const id of had.sent) this.sent.add(id);
       this.queued = [...update.queued, ...this.queued].filter((c) => !this.sent.has(c.id));
-      this.did = [...update.did, ...this.did];
+      this.wrote = [...update.wrote, ...this.wrote];
       this.at ??= had.at;
       this.view ??= had.view;
       // Said once, until something can be kept again.
@@ -102,7 +102,7 @@ export class KeptAlong {
     this.gone.clear();
     this.queued = [];
     this.sent.clear();
-    this.did = [];
+    this.wrote = [];
     this.at = undefined;
     this.view = undefined;
   }

@@ -16,7 +16,7 @@ export interface DeviceStore {
     /** The view of the records that `at` is a place in. */
     view?: string;
     /** What routines asked to be written, by the names of their asks: it is written with this. */
-    did?: string[];
+    wrote?: string[];
   }): Promise<void>;
   /** The content of a file that is kept here; null when it is not. */
   file?(hash: string): Promise<Blob | null>;

@@ -27,7 +27,7 @@ export async function writeWithUndo(
   device: Device,
   drafts: readonly Draft[],
   together = false,
-  did?: string,
+  wrote?: string,
 ): Promise<Written> {
   // Each is taken back to what the ones before it have made.
   const ahead = new Map<string, RecordCells>();
@@ -36,7 +36,7 @@ export async function writeWithUndo(
     ahead.set(d.record, after(now, d));
     return backOf(now, d);
   });
-  return { made: await device.write(drafts, together, did), back: back.reverse() };
+  return { made: await device.write(drafts, together, wrote), back: back.reverse() };
 }
 
 /** The cells of a record, or those it had when it was removed. */

@@ -22,7 +22,7 @@ import { Walk } from './walk.ts';
 import { Way } from './way.ts';
 import type { PhonePorts, Take } from './ports.ts';
 
-const heard = once(() => import('./notices.ts'));
+const notices = once(() => import('./notices.ts'));
 const lateParts = once(() => import('./late-parts.ts'));
 /** Without a network what is fetched late is not there. */
 const nothing = (): void => undefined;
@@ -103,7 +103,7 @@ export class Phone implements PhoneApi, Ears {
       refresh: () => this.refresh(),
       send: ports.session.send ?? (async (m) => (await this.late()).queueMail(m)),
       variables: () => this.parts?.variables ?? null,
-      wrote: async (did) => (await ports.store.get(`did:${did}`)) !== undefined,
+      wrote: async (key) => (await ports.store.get(`wrote:${key}`)) !== undefined,
       keepRun: async (...run) => (await (await this.late()).runs()).keep(...run),
       steps: async () => {
         await ports.session.steps?.();
@@ -200,9 +200,9 @@ export class Phone implements PhoneApi, Ears {
       const { device } = this;
       if (hello.at !== device.position || hello.view !== device.view || device.waiting || !this.online)
         void this.connect();
-      void heard().then((m) => m.greeted(this, hello), nothing);
+      void notices().then((m) => m.greeted(this, hello), nothing);
       if (hello.release !== this.release) this.renew(host);
-    } else if (event === 'notice') void heard().then((m) => m.noticed(this, data as Notice), nothing);
+    } else if (event === 'notice') void notices().then((m) => m.noticed(this, data as Notice), nothing);
     else if (event === 'release') this.renew(host);
     else host.heard?.(event, data);
   }

@@ -136,7 +136,8 @@ export interface SeveralAsk {
 export type RunAsk = Ask | SeveralAsk;
 
 /**
- * Does what routines ask; `key` is the name of the ask, the same when it is asked again after a reload. Each promise resolves when it is done, to a value where one was asked for, and rejects with
+ * Does what routines ask; `key` is the name of the ask, the same when it is asked again after a reload. Each promise
+ * resolves when it is done, to a value where one was asked for, and rejects with
  * words when it cannot be.
  */
 export type Ports = {

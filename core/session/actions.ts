@@ -232,9 +232,9 @@ export class Actions {
     const written: Written[] = [];
     let opens = 0;
     return {
-      write: async ({ drafts, together }, did) => {
-        if (again && (await this.ports.wrote?.(did))) return;
-        written.push(await this.write(drafts, { told: false, together, ...(keeps && { did }) }));
+      write: async ({ drafts, together }, key) => {
+        if (again && (await this.ports.wrote?.(key))) return;
+        written.push(await this.write(drafts, { told: false, together, ...(keeps && { wrote: key }) }));
       },
       open: ({ ask: _open, ...opened }) => {
         // A routine that opens screens without end leaves nobody a screen to press anything on.
@@ -341,9 +341,9 @@ export class Actions {
 
   private async write(
     drafts: Draft[],
-    { told = true, together = false, did }: { told?: boolean; together?: boolean; did?: string } = {},
+    { told = true, together = false, wrote }: { told?: boolean; together?: boolean; wrote?: string } = {},
   ): Promise<Written> {
-    const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together, did);
+    const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together, wrote);
     if (told) for (const d of drafts) this.tell(d);
     return written;
   }

@@ -48,7 +48,7 @@ export interface SessionPorts {
   /** Keeps runs that may outlive the page. */
   keepRun?: KeepRun;
   /** Was this written already, by the name of the ask of a routine? */
-  wrote?(did: string): Promise<boolean>;
+  wrote?(key: string): Promise<boolean>;
   /** Looks at runs step by step. */
   looks?: Looks;
   /** The clock that runs wait by; the real one when absent. */

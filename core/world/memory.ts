@@ -17,7 +17,7 @@ export class MemoryStore extends MemoryKeeper {
     for (const s of u.states ?? []) this.states.set(s.id, structuredClone(s));
     for (const c of u.queued ?? []) this.queue.set(c.id, structuredClone(c));
     for (const id of u.sent ?? []) this.queue.delete(id);
-    for (const did of u.did ?? []) this.values.set(`did:${did}`, true);
+    for (const name of u.wrote ?? []) this.values.set(`wrote:${name}`, true);
     if (u.at !== undefined) this.values.set('at', u.at);
     if (u.view !== undefined) this.values.set('view', u.view);
   }
@@ -35,7 +35,7 @@ export class MemoryStore extends MemoryKeeper {
     return structuredClone([...this.queue.values()]);
   }
   override async keepRun(...[id, run]: Parameters<MemoryKeeper['keepRun']>): Promise<void> {
-    if (!run) for (const key of this.values.keys()) if (key.startsWith(`did:${id}:`)) this.values.delete(key);
+    if (!run) for (const key of this.values.keys()) if (key.startsWith(`wrote:${id}:`)) this.values.delete(key);
     await super.keepRun(id, structuredClone(run));
   }
   override async drafts(): Promise<Drafts> {

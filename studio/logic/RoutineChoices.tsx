@@ -55,7 +55,7 @@ export function RoutineChoices({
             value={routine.ifStepGone ?? 'end'}
             choices={[
               { value: 'end', label: 'ends, and says so' },
-              { value: 'next', label: 'goes on with the next step left' },
+              { value: 'next', label: 'goes on with the next step that is still there' },
             ]}
             onChange={(v) =>
               change(`Changed where ${routine.name} goes when its step is removed`, (r) => {
