@@ -18,6 +18,7 @@ export function ZoneChip() {
   const app = useApp()!;
   const edit = useStudio((s) => s.edit);
   const zones = useMemo(() => [NONE, ...Intl.supportedValuesOf('timeZone').map(zoneChoice)], []);
+  const now = app.zone && clockIn(app.zone);
   // One that this browser does not know stays chosen.
   const choices = app.zone && !zones.some((z) => z.value === app.zone) ? [zoneChoice(app.zone), ...zones] : zones;
   return (
@@ -34,7 +35,7 @@ export function ZoneChip() {
           })
         }
       />
-      {app.zone && <span className="tabular-nums">{clockIn(app.zone)} now</span>}
+      {app.zone && <span className="tabular-nums">{now ? `${now} now` : 'not known to this browser'}</span>}
       <span className="text-ink-faint">for what the server does; phones use their own</span>
     </span>
   );
