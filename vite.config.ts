@@ -74,6 +74,7 @@ export default defineConfig({
   },
   test: {
     include: ['{core,kinds,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'],
+    setupFiles: ['kinds/given/all.ts'],
     testTimeout: 60_000,
     maxWorkers: 2,
   },

@@ -10,6 +10,6 @@ export default defineConfig({
   test: {
     include: [...new Set([folder, ...ABOVE])].map((f) => `${f}/**/*.test.ts`),
     testTimeout: 60_000,
-    setupFiles: ['scripts/quick-properties.ts'],
+    setupFiles: ['kinds/given/all.ts', 'scripts/quick-properties.ts'],
   },
 });

@@ -5,7 +5,7 @@ import { thisId } from '../core/document/ids.ts';
 import { Records } from '../core/records/store.ts';
 import { ScreenCompiler } from '../core/screens/compile.ts';
 import { LiveScreen } from '../core/screens/live-screen.ts';
-import { elementKinds } from '../kinds/elements/index.ts';
+import { elementKinds } from '../core/screens/kinds.ts';
 import { fastest, format, line } from './measure.ts';
 import { fill, stockApp } from './records.ts';
 

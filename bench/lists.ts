@@ -1,4 +1,4 @@
-import { elementKinds } from '../kinds/elements/index.ts';
+import { elementKinds } from '../core/screens/kinds.ts';
 import '../kinds/elements/list/arranged.ts';
 import { ElementMaker } from '../core/app/make.ts';
 import type { App } from '../core/app/schema.ts';

@@ -1,4 +1,4 @@
-import { stepKinds } from '../kinds/steps/index.ts';
+import { stepKinds } from '../core/routines/kinds.ts';
 import { ElementMaker } from '../core/app/make.ts';
 import type { App, Step } from '../core/app/schema.ts';
 import { allOf } from '../core/document/queries.ts';

@@ -1,4 +1,5 @@
 /** `npm run bench`: speed as ratios against a named reference, measured side by side in one run. */
+import '../kinds/given/all.ts';
 import { formulaBench } from './formulas.ts';
 import { guidedBench } from './guided.ts';
 import { hostBench } from './host.ts';

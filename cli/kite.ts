@@ -1,3 +1,4 @@
+import '../kinds/given/all.ts';
 import { readFile, writeFile } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
 import { createReadStream } from 'node:fs';
@@ -9,9 +10,9 @@ import { tidyName } from '../core/formats/sheet.ts';
 import { bring } from '../core/formats/bring.ts';
 import { startsWith } from '../core/formats/format.ts';
 import { exportTable } from '../core/formats/exported.ts';
-import { WRITABLE } from '../kinds/formats/index.ts';
+import { writable } from '../core/formats/formats.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
-import { fieldKind } from '../kinds/fields/index.ts';
+import { fieldKind } from '../core/fields/kinds.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
 import { readGiven, runRoutine } from './run.ts';
 import { Records } from '../core/records/store.ts';
@@ -101,8 +102,13 @@ async function exportApp(file: string, table: string | undefined, as: string | u
     throw new CommandError(
       `There is no table “${table ?? ''}”. Tables: ${bundle.app.tables.map((t) => t.name).join(', ')}.`,
     );
-  const format = WRITABLE.find((f) => f.id === as);
-  if (!format) throw new CommandError(`--as takes ${WRITABLE.map((f) => f.id).join(', ')}.`);
+  const format = writable().find((f) => f.id === as);
+  if (!format)
+    throw new CommandError(
+      `--as takes ${writable()
+        .map((f) => f.id)
+        .join(', ')}.`,
+    );
   const records = new Records(bundle.app);
   for (const t of bundle.app.tables)
     records.load(

@@ -16,7 +16,7 @@ import { base64Of, fromBase64 } from '../core/document/base64.ts';
 import { VARIABLES } from '../core/document/ids.ts';
 import { Variables } from '../core/session/variables.ts';
 import { tableOf } from '../core/tables/names.ts';
-import { stepKinds } from '../kinds/steps/index.ts';
+import { stepKinds } from '../core/routines/kinds.ts';
 
 /** What a run is given: a record, variables, a clock, and answers to what it asks, in the order it asks. */
 const GivenSchema = z.strictObject({

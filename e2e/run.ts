@@ -1,4 +1,5 @@
 /** Runs the end-to-end tests two at a time, each with a server and a browser of its own. */
+import '../kinds/given/all.ts';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

@@ -29,4 +29,4 @@ export async function forPatterns({ files: _files, ...app }: App): Promise<void>
 
 /** How a release looks. What was kept before hosts said so is worked out here. */
 export const lookOf = async ({ app, look }: KeptRelease): Promise<Dressed> =>
-  look ?? (await import('../core/app/themes.ts')).dressed(app.look);
+  look ?? (await import('../kinds/given/themes.ts')).dressed(app.look);

@@ -1,3 +1,4 @@
+import '../kinds/given/fields.ts';
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
 import { deviceClock, pause } from '../core/document/time.ts';

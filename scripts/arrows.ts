@@ -1,7 +1,7 @@
 /**
  * Keeps imports pointing one way: layers inside the core, roles of the files in a kind's folder, folders above them,
  * no circles anywhere, no file too long to hold in the head, and a core free of the DOM, React and Node. Imports of types
- * count like any other.
+ * count like any other, but for one: core takes types from kinds, and is given the kinds themselves where a program begins.
  */
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
@@ -30,6 +30,7 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['session', /^core\/session\//],
   ['phone', /^core\/phone\//],
   ['world', /^core\/world\//],
+  ['what programs are given', /^kinds\/given\//],
 ];
 /** Beside the layers up to the host: they may use all of these, and one another from left to right. */
 const ABOVE_THEM = LAYERS.findIndex(([name]) => name === 'released');
@@ -102,6 +103,7 @@ for (const file of TOP.flatMap(filesIn)) {
   imports.set(file, own);
   for (const to of own) checkArrow(file, to);
   checkCore(file, text);
+  checkKinds(file, text);
   const lines = text.split('\n').length - 1;
   if (lines > MOST_LINES && !isTest(file) && !/^(e2e|bench|trial)\//.test(file))
     wrong.push(`${file} has ${lines} lines; divide what has more than ${MOST_LINES}.`);
@@ -135,6 +137,13 @@ function checkCore(file: string, text: string): void {
   const code = text.replace(/'[^'\n]*'|`[^`]*`|\/\*[\s\S]*?\*\/|\/\/.*/g, '');
   if (/\b(document|window|localStorage|navigator|process)\.\w/.test(code.replace(/[.)\]]\s*document\./g, '')))
     wrong.push(`${file} uses the DOM or Node.`);
+}
+
+/** Core is given kinds where a program begins; of its own it takes their types alone. */
+function checkKinds(file: string, text: string): void {
+  if (!file.startsWith('core/') || isTest(file)) return;
+  for (const m of text.matchAll(/(?:import|export)\s+(type\s)?[^;]*?'((?:\.\.\/)+kinds\/[^']+)'/g))
+    if (!m[1]) wrong.push(`${file} imports ${m[2]}; it may import types from there, and is given the rest.`);
 }
 
 /** Circles, found as strongly connected components (Tarjan, 1972). */

@@ -1,4 +1,5 @@
 /** Writes the JSON Schema of the app document to docs/, or checks that it is current. */
+import '../kinds/given/all.ts';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { appJsonSchema } from '../core/app/document.ts';

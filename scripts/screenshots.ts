@@ -1,4 +1,5 @@
 /** Takes the pictures in docs/screenshots anew, from the demo. Run after npm run build. */
+import '../kinds/given/all.ts';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

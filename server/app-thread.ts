@@ -1,4 +1,5 @@
 /** The thread that runs apps, one at a time. */
+import '../kinds/given/all.ts';
 import { parentPort } from 'node:worker_threads';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';

@@ -1,3 +1,4 @@
+import '../kinds/given/all.ts';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { startServer } from './server.ts';

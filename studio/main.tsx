@@ -1,3 +1,4 @@
+import '../kinds/given/all.ts';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
 import { StrictMode } from 'react';

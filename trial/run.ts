@@ -1,4 +1,5 @@
 /** `npm run trial`: what is done to the server by those who mean it no good, and by bad luck. Ten minutes at most. */
+import '../kinds/given/all.ts';
 import { devices } from './devices.ts';
 import { documents } from './documents.ts';
 import { fullDisk } from './disk.ts';

@@ -1,5 +1,5 @@
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
+import { stepKinds } from '../routines/kinds.ts';
 import type { AnyElement, AnyStep, Properties } from '../document/meaning.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
 import type { Row } from '../records/row.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
+import { stepKinds } from '../routines/kinds.ts';
 import { upgraded } from '../document/upgrade.ts';
 import { newId } from '../document/ids.ts';
 import { AppSchema, type App } from './schema.ts';

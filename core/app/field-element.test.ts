@@ -3,7 +3,7 @@ import { thisId } from '../document/ids.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Model } from '../records/model.ts';
 import { reachAt, reachInside } from '../screens/reach.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
 import { elementForField, standsInRow } from './field-element.ts';
 import { ElementMaker } from './make.ts';
 import { addScreensFor } from './screens-for.ts';

@@ -1,6 +1,6 @@
 import type { Reach } from '../screens/reach.ts';
 import type { Field, Table } from '../tables/schema.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { asWords } from '../records/words.ts';
 import { placeOf } from './edits.ts';
 import { titleWords, type ElementMaker } from './make.ts';

@@ -2,7 +2,7 @@ import { allOf } from '../document/queries.ts';
 import { aOrAn } from '../document/names.ts';
 import { MOST_CHILDREN } from '../document/limits.ts';
 import { backId, thisId } from '../document/ids.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { titleWords, type ElementMaker } from './make.ts';
 import { figuresOf, filledShare, nearlyNames, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
 import type { FieldValue, Tap } from '../document/pieces.ts';

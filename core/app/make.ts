@@ -1,5 +1,5 @@
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
+import { stepKinds } from '../routines/kinds.ts';
 import { newId, thisId } from '../document/ids.ts';
 import { untitled } from '../document/names.ts';
 import type { AnyElement } from '../document/meaning.ts';

@@ -1,4 +1,4 @@
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import { isPartUse } from '../screens/part-places.ts';
 import { tableOf, type Tables } from '../tables/names.ts';

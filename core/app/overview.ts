@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { Field, Figure, Table } from '../tables/schema.ts';
 import { allOf } from '../document/queries.ts';
 import type { ElementMaker } from './make.ts';

@@ -1,4 +1,4 @@
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
 import { newId } from '../document/ids.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import { freeName } from '../document/names.ts';

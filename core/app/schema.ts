@@ -7,12 +7,14 @@ import {
   MOST_VARIABLES,
   MOST_WAYS,
 } from '../document/limits.ts';
-import { ELEMENTS } from '../../kinds/elements/index.ts';
-import { STEPS } from '../../kinds/steps/index.ts';
-import { TRIGGERS } from '../../kinds/triggers/index.ts';
+import type { ELEMENTS } from '../../kinds/elements/index.ts';
+import type { STEPS } from '../../kinds/steps/index.ts';
+import type { TRIGGERS } from '../../kinds/triggers/index.ts';
 import type { AnyElement, AnyStep, Held } from '../document/meaning.ts';
 import { Formula, Id, Label, Template } from '../document/pieces.ts';
 import { FORMAT, VERSION } from '../document/version.ts';
+import { stepKinds, triggerKinds } from '../routines/kinds.ts';
+import { elementKinds } from '../screens/kinds.ts';
 import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
@@ -56,34 +58,43 @@ type TriggerOf<D> = D extends TriggerDefinition<infer K, infer P> ? { on: K } & 
 const inner: Inner = { element: () => ElementSchema, step: () => StepSchema };
 type Options = [z.ZodObject, ...z.ZodObject[]];
 
-export const ElementSchema: z.ZodType<Element> = z.discriminatedUnion(
-  'kind',
-  ELEMENTS.map((d) =>
-    z.object({ ...COMMON, kind: z.literal(d.kind) }).extend(shapeOf(d.properties, inner)),
-  ) as unknown as Options,
-) as unknown as z.ZodType<Element>;
+export const ElementSchema: z.ZodType<Element> = z.lazy(
+  () =>
+    z.discriminatedUnion(
+      'kind',
+      [...elementKinds.values()].map((d) =>
+        z.object({ ...COMMON, kind: z.literal(d.kind) }).extend(shapeOf(d.properties, inner)),
+      ) as unknown as Options,
+    ) as unknown as z.ZodType<Element>,
+);
 
-export const StepSchema: z.ZodType<Step> = z.discriminatedUnion(
-  'do',
-  STEPS.map((d) =>
-    z
-      .object({
-        ...STEP_COMMON,
-        do: z.literal(d.do),
-        get ifFails() {
-          return z.array(StepSchema).max(200).optional();
-        },
-      })
-      .extend(shapeOf(d.properties, inner)),
-  ) as unknown as Options,
-) as unknown as z.ZodType<Step>;
+export const StepSchema: z.ZodType<Step> = z.lazy(
+  () =>
+    z.discriminatedUnion(
+      'do',
+      [...stepKinds.values()].map((d) =>
+        z
+          .object({
+            ...STEP_COMMON,
+            do: z.literal(d.do),
+            get ifFails() {
+              return z.array(StepSchema).max(200).optional();
+            },
+          })
+          .extend(shapeOf(d.properties, inner)),
+      ) as unknown as Options,
+    ) as unknown as z.ZodType<Step>,
+);
 
-const TriggerSchema: z.ZodType<Trigger> = z.discriminatedUnion(
-  'on',
-  TRIGGERS.filter((d) => 'begin' in d).map((d) =>
-    z.object({ on: z.literal(d.on) }).extend(shapeOf(d.properties, inner)),
-  ) as unknown as Options,
-) as unknown as z.ZodType<Trigger>;
+const TriggerSchema: z.ZodType<Trigger> = z.lazy(
+  () =>
+    z.discriminatedUnion(
+      'on',
+      [...triggerKinds.values()]
+        .filter((d) => 'begin' in d)
+        .map((d) => z.object({ on: z.literal(d.on) }).extend(shapeOf(d.properties, inner))) as unknown as Options,
+    ) as unknown as z.ZodType<Trigger>,
+);
 
 const BoxSchema = z.custom<BoxElement>().pipe(ElementSchema as unknown as z.ZodType<BoxElement, BoxElement>);
 

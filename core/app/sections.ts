@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { thisId } from '../document/ids.ts';
 import type { Table } from '../tables/schema.ts';
 import { rowFor } from './generate-screens.ts';

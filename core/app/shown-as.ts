@@ -2,7 +2,7 @@ import { placeOf } from './edits.ts';
 import type { ElementMaker } from './make.ts';
 import type { App, Element } from './schema.ts';
 import { tableOf } from '../tables/names.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
 
 /** The kinds that show the records of a query, any of which can become another. */
 export const SHOWN_AS = ['list', 'table', 'board', 'calendar', 'plan'] as const;

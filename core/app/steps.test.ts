@@ -8,7 +8,7 @@ import { Records } from '../records/store.ts';
 import { Machine } from '../routines/machine.ts';
 import { thingsInRoutine } from '../routines/program.ts';
 import { allOf } from '../document/queries.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../routines/kinds.ts';
 import { inlineSteps, extractRoutine } from './extract-routine.ts';
 import { ElementMaker } from './make.ts';
 import { AppSchema, type Routine, type Step } from './schema.ts';

@@ -1,7 +1,7 @@
 import { slotsOf, type Properties } from '../document/meaning.ts';
 import { copyOf } from '../document/walk.ts';
 import { newId } from '../document/ids.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../routines/kinds.ts';
 import type { Routine, Step, StepKind } from './schema.ts';
 
 /** Steps of a routine as a tree, and edits of it. Each edit changes the draft it is given. */
@@ -73,10 +73,9 @@ export function onlyIn(routine: Pick<Routine, 'steps'>, branch: Branch): StepKin
 }
 
 /** Kinds that stand in slots of their own and nowhere else. */
-const BOUND = new Set<string>(
-  [...stepKinds.values()].flatMap((d) => Object.values(d.properties).flatMap((p) => p.slot?.only ?? [])),
-);
-export const isBound = (kind: string): boolean => BOUND.has(kind);
+const bound = (): string[] =>
+  [...stepKinds.values()].flatMap((d) => Object.values(d.properties).flatMap((p) => p.slot?.only ?? []));
+export const isBound = (kind: string): boolean => bound().includes(kind);
 
 /** May a step of this kind stand in a branch? */
 export function fitsIn(routine: Pick<Routine, 'steps'>, branch: Branch, kind: string): boolean {

@@ -1,11 +1,18 @@
-import { THEMES } from '../../kinds/themes/index.ts';
 import { readableOn, textOn } from './contrast.ts';
 import type { FontId, OwnLook, Palette, SURFACES, Theme, TITLES } from './theme.ts';
 
-export { THEMES };
+let given: readonly Theme[] = [];
+
+/** Gives the themes that there are, in the order they are offered. */
+export function giveThemes(themes: readonly Theme[]): void {
+  given = themes;
+}
+
+/** Every theme, in the order they are offered. */
+export const themes = (): readonly Theme[] => given;
 
 /** The theme of an app; the first when the one it names is not known. */
-export const themeOf = (id: string): Theme => THEMES.find((t) => t.id === id) ?? THEMES[0]!;
+export const themeOf = (id: string): Theme => given.find((t) => t.id === id) ?? given[0]!;
 
 /** As much of an app's look as its screens are drawn by. */
 export interface LookDoc {

@@ -1,6 +1,6 @@
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
-import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
+import { stepKinds } from '../routines/kinds.ts';
+import { triggerKinds } from '../routines/kinds.ts';
 import { allId, backId, thisId } from '../document/ids.ts';
 import type { Meaning, Properties } from '../document/meaning.ts';
 import { pieces } from '../records/words.ts';

@@ -2,8 +2,10 @@ import { freeName, singular } from '../document/names.ts';
 import { newId } from '../document/ids.ts';
 import { MOST_CHOICES, MOST_FIELDS, MOST_TABLES } from '../document/limits.ts';
 import { isCurrency, isKnownUnit } from '../fields/units.ts';
-import { FIELDS, fieldKind } from '../../kinds/fields/index.ts';
-import { FIELD_WORDS } from '../../kinds/fields/search-words.ts';
+import { phrasesOf } from '../document/search-words.ts';
+import type { FieldDefinition } from '../fields/kind.ts';
+import { fieldKind, fieldTypes } from '../fields/kinds.ts';
+import { fieldWords } from '../fields/words.ts';
 import { namesInTable } from '../tables/names.ts';
 import type { Field, FieldType, Table } from '../tables/schema.ts';
 import { bestFor } from '../tables/serves.ts';
@@ -65,12 +67,14 @@ const BY_NAME: readonly [type: FieldType, names: RegExp][] = [
 const OWNER = /^(?:owner|person|who|assignee|assigned to|responsible|whose)$/i;
 
 /** Types by their own names and by the words people have for them; a word of two types means the first. */
-const BY_WORD = new Map<string, FieldType>();
-for (const { type, name } of FIELDS) if (name) BY_WORD.set(name.toLowerCase(), type);
-for (const { type } of FIELDS)
-  for (const w of FIELD_WORDS[type])
-    for (const phrase of (typeof w === 'string' ? w : w[0]).split(','))
-      if (!BY_WORD.has(phrase.trim())) BY_WORD.set(phrase.trim(), type);
+const typesByWord = (): Map<string, FieldType> => {
+  const byWord = new Map<string, FieldType>();
+  const types = fieldTypes() as (FieldDefinition & { type: FieldType })[];
+  for (const { type, name } of types) if (name) byWord.set(name.toLowerCase(), type);
+  for (const { type } of types)
+    for (const phrase of phrasesOf(fieldWords.get(type) ?? [])) if (!byWord.has(phrase)) byWord.set(phrase, type);
+  return byWord;
+};
 /** What no maker types by hand: the app fills these in, or they need a formula. */
 const NOT_WRITTEN = new Set<FieldType>(['formula', 'plan', 'link']);
 
@@ -163,7 +167,7 @@ function fieldOf(text: string, others: readonly Called[]): WrittenField {
     const to = tableCalled(said) ?? tableCalled(said.replace(/^(?:link|one|several) (?:to|of) /i, ''));
     if (to) return { name: name(called), type: 'link', to };
     if (isKnownUnit(said)) return withUnit(name(called), said);
-    const type = BY_WORD.get(said.toLowerCase());
+    const type = typesByWord().get(said.toLowerCase());
     if (type && !NOT_WRITTEN.has(type)) return { name: name(called), type };
     const choices = cut(said, /[,;/|]/).map((c) => c.slice(0, MOST_LETTERS));
     if (choices.length > 1)

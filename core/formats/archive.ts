@@ -4,8 +4,8 @@ import { fromBase64 } from '../document/base64.ts';
 import { fileName, fileType, readKeptAddress } from '../fields/kept-address.ts';
 import { isKeptFile } from '../records/format.ts';
 import type { Records } from '../records/store.ts';
-import { WRITABLE } from '../../kinds/formats/index.ts';
-import { nameOf } from '../../kinds/formats/json/write.ts';
+import { writable } from './formats.ts';
+import { nameWithUnit } from '../records/column-header.ts';
 import { schemaOf } from './table-schema.ts';
 import { exportTable, type TableExport } from './exported.ts';
 
@@ -23,13 +23,13 @@ export async function toArchive(app: App, records: Records, file: FileOf): Promi
   for (const table of app.tables) {
     const name = free(safe(table.name) || 'table', names);
     const content = await withFiles(exportTable(records, table.id), name, zip, file);
-    for (const format of WRITABLE)
+    for (const format of writable())
       if (format.archived) zip[`${name}${format.endings[0]}`] = await format.write(content);
     resources.push({
       name: `table-${resources.length + 1}`,
       title: table.name,
       path: `${name}.json`,
-      schema: schemaOf(table.fields, table.fields.map(nameOf)),
+      schema: schemaOf(table.fields, table.fields.map(nameWithUnit)),
     });
   }
   zip['datapackage.json'] = new TextEncoder().encode(

@@ -1,7 +1,6 @@
 import '../fields/reading.ts';
-import { FIELDS } from '../../kinds/fields/index.ts';
-import { GUESSES } from '../../kinds/fields/guesses.ts';
-import type { Sample } from '../fields/guess.ts';
+import { fieldGuesses } from '../fields/guesses.ts';
+import type { Guess, Sample } from '../fields/guess.ts';
 import { hasShortYear, offsetsIn, readDateText, USUAL_LAST_YEAR, type DayOrder } from '../fields/read-text.ts';
 import { splitUnit, unitOf, withoutUnit, type Unit } from '../fields/units.ts';
 import type { ColumnType } from './column-types.ts';
@@ -91,8 +90,8 @@ export function inferType(all: readonly string[], name: string, evidence: Eviden
     },
   };
   const marks = values.length > 0 && values.every((v) => /^[x✓✔]$/i.test(v));
-  const found = values.length === 0 ? undefined : IN_ORDER.find((d) => GUESSES[d.type]!.fits(sample));
-  const type = (marks ? 'yesno' : (found?.type ?? 'text')) as ColumnType;
+  const found = values.length === 0 ? undefined : surestFirst().find(([, guess]) => guess.fits(sample));
+  const type = (marks ? 'yesno' : (found?.[0] ?? 'text')) as ColumnType;
   const offsets = type === 'datetime' ? offsetsIn(values) : [];
   const isDay = type === 'date' || type === 'datetime';
   const born = isDay && BIRTH.test(name) && values.some(hasShortYear);
@@ -101,8 +100,7 @@ export function inferType(all: readonly string[], name: string, evidence: Eviden
     type,
     decimal,
     dayOrder,
-    ambiguous:
-      dates.numeric > 0 && !settled && !evidence.dayOrder && Boolean(found && GUESSES[found.type]?.asksDayOrder),
+    ambiguous: dates.numeric > 0 && !settled && !evidence.dayOrder && Boolean(found?.[1].asksDayOrder),
     ambiguousDecimal: numeric && signs.comma === signs.point && !evidence.decimal && signs.either > 0,
     // Nobody is born after this year.
     until: born ? new Date().getUTCFullYear() : USUAL_LAST_YEAR,
@@ -140,7 +138,7 @@ function isCoded(values: readonly string[], name: string): boolean {
 }
 
 /** The types that columns are taken for, the surest first. */
-const IN_ORDER = FIELDS.filter((d) => GUESSES[d.type]).sort((a, b) => GUESSES[a.type]!.order - GUESSES[b.type]!.order);
+const surestFirst = (): [type: string, guess: Guess][] => [...fieldGuesses].sort(([, a], [, b]) => a.order - b.order);
 
 /** How many values can only be read with a comma as the decimal sign, only with a point, and either way. */
 function decimalSigns(values: readonly string[]): { comma: number; point: number; either: number } {

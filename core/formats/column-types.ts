@@ -1,8 +1,11 @@
-import { FIELDS } from '../../kinds/fields/index.ts';
-import type { FieldDefinition } from '../fields/kind.ts';
+import { fieldTypes } from '../fields/kinds.ts';
 import type { FieldType } from '../tables/schema.ts';
 
 /** The types a column of a file can become. */
 export type ColumnType = Exclude<FieldType, 'link' | 'formula' | 'id' | 'created' | 'changed'>;
 
-export const COLUMN_TYPES = FIELDS.filter((d: FieldDefinition) => d.column).map((d) => d.type) as ColumnType[];
+/** All of them, in the order they are offered. */
+export const columnTypes = (): ColumnType[] =>
+  fieldTypes()
+    .filter((d) => d.column)
+    .map((d) => d.type as ColumnType);

@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import { linkKey } from '../records/table-rows.ts';
 

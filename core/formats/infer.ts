@@ -1,6 +1,6 @@
 import { MOST_COLUMNS } from '../document/limits.ts';
 import { aOrAn, freeName } from '../document/names.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { Cell } from '../fields/lists.ts';
 import { readNumberText } from '../fields/read-number.ts';
 import { inUtc, readDateText } from '../fields/read-text.ts';
@@ -12,7 +12,7 @@ import type { ColumnType } from './column-types.ts';
 import type { Sheet } from './sheet.ts';
 
 export { inferType } from './column-type.ts';
-export { COLUMN_TYPES, type ColumnType } from './column-types.ts';
+export { columnTypes, type ColumnType } from './column-types.ts';
 
 /** A column of a sheet as it will become a field. */
 export interface ColumnDraft extends Omit<Inferred, 'notes'> {

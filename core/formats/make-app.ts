@@ -7,7 +7,7 @@ import { emptyApp } from '../app/document.ts';
 import { freeName, singular } from '../document/names.ts';
 import { generateScreens } from '../app/generate-screens.ts';
 import { LOOKED_AT, type Known } from '../app/overview.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { App } from '../app/schema.ts';
 import { bestFor } from '../tables/serves.ts';
 import type { Field, Table } from '../tables/schema.ts';

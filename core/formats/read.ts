@@ -1,10 +1,10 @@
-import { READABLE } from '../../kinds/formats/index.ts';
 import { UnreadableError } from '../document/unreadable.ts';
+import { readable } from './formats.ts';
 import { startsWith, type FormatDefinition } from './format.ts';
 import { MAX_FILE_BYTES, type Sheet } from './sheet.ts';
 import type { TableFile } from './table-file.ts';
 
-const NAMES = new Intl.ListFormat('en-GB', { type: 'disjunction' }).format(READABLE.map((f) => f.name));
+const names = (): string => new Intl.ListFormat('en-GB', { type: 'disjunction' }).format(readable().map((f) => f.name));
 
 /** Reads the sheets of a file; its content decides which format it is, not its name. Throws {@link UnreadableError}. */
 export async function readSheets(fileName: string, bytes: Uint8Array): Promise<Sheet[]> {
@@ -26,8 +26,9 @@ function formatOf(fileName: string, bytes: Uint8Array): FormatDefinition {
   if (startsWith(bytes, 0xd0, 0xcf, 0x11, 0xe0))
     throw new UnreadableError(`${what} is in the old .xls format. Save it as .xlsx or CSV and bring it again.`);
   const kind = foreign(bytes);
-  const format = kind ? null : READABLE.find((f) => f.isIn(bytes, fileName));
-  if (!format) throw new UnreadableError(`${what} is ${kind ?? 'something else'}, not a table. Bring a ${NAMES} file.`);
+  const format = kind ? null : readable().find((f) => f.isIn(bytes, fileName));
+  if (!format)
+    throw new UnreadableError(`${what} is ${kind ?? 'something else'}, not a table. Bring a ${names()} file.`);
   return format;
 }
 

@@ -5,7 +5,7 @@ import type { App } from '../app/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Field, FieldType } from '../tables/schema.ts';
 import { Records } from '../records/store.ts';
-import { WRITABLE } from '../../kinds/formats/index.ts';
+import { writable } from './formats.ts';
 import { toArchive } from './archive.ts';
 import { bring } from './bring.ts';
 import { exportTable } from './exported.ts';
@@ -128,7 +128,9 @@ async function written(table: Table, format: string): Promise<{ name: string; by
   const bytes =
     format === 'zip'
       ? await toArchive(records.model.app as App, records, async () => null)
-      : await WRITABLE.find((f) => f.id === format)!.write(exportTable(records, 't_trip0000'));
+      : await writable()
+          .find((f) => f.id === format)!
+          .write(exportTable(records, 't_trip0000'));
   return { name: `trip.${format}`, bytes };
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { COLUMN_TYPES, type ColumnType } from './column-types.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { columnTypes, type ColumnType } from './column-types.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { Field } from '../tables/schema.ts';
 
 /**
@@ -8,7 +8,7 @@ import type { Field } from '../tables/schema.ts';
  * with what our types have beyond it under a name of its own.
  */
 const Own = z.object({
-  type: z.enum(COLUMN_TYPES as [ColumnType, ...ColumnType[]]).catch('text'),
+  type: z.lazy(() => z.enum(columnTypes())).catch('text'),
   unit: z.string().max(20).optional(),
   decimals: z.number().int().min(0).max(10).optional(),
   several: z.boolean().optional(),
@@ -41,7 +41,7 @@ const STANDARD: Readonly<Record<string, string>> = {
 
 /** What there is to tell of a field; null for one whose values only the app makes. */
 export function toldOf(f: Field): Told | null {
-  if (!(COLUMN_TYPES as readonly string[]).includes(f.type)) return null;
+  if (!(columnTypes() as readonly string[]).includes(f.type)) return null;
   const { unit = fieldKind(f.type).usualUnit, decimals, several, choices } = f;
   return {
     type: f.type as ColumnType,

@@ -6,7 +6,7 @@ import { Records } from '../records/store.ts';
 import { Claims } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
 import { tableOf } from '../tables/names.ts';
 import { HybridClock } from './clock.ts';

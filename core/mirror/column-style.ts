@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { ColumnStyle, FileValue } from '../fields/file-cell.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
 import { readDateText, readDateTimeText, readYesNoText } from '../fields/read-text.ts';

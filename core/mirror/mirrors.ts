@@ -5,7 +5,7 @@ import { tableOf } from '../tables/names.ts';
 import type { App } from '../app/schema.ts';
 import type { Table } from '../tables/schema.ts';
 import { draftTable } from '../formats/infer.ts';
-import { formatNamed } from '../../kinds/formats/index.ts';
+import { formatNamed } from '../formats/formats.ts';
 import { exportTable } from '../formats/exported.ts';
 import { openTableFile } from '../formats/read.ts';
 import { OWNER } from '../access/access.ts';

@@ -1,4 +1,4 @@
-import { formatNamed } from '../../kinds/formats/index.ts';
+import { formatNamed } from '../formats/formats.ts';
 
 /** What tells one state of a file from another. */
 export interface Stamp {

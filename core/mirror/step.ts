@@ -1,5 +1,5 @@
 import '../fields/reading.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { UnreadableError } from '../document/unreadable.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import { draftTable, type TableDraft } from '../formats/infer.ts';

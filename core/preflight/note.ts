@@ -1,5 +1,5 @@
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
+import { stepKinds } from '../routines/kinds.ts';
 import type { App } from '../app/schema.ts';
 import { Model } from '../records/model.ts';
 

@@ -1,5 +1,5 @@
 import { walkSteps } from '../document/walk.ts';
-import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { triggerKinds } from '../routines/kinds.ts';
 import type { App } from '../app/schema.ts';
 import { elementName } from '../app/names.ts';
 import { walkTaps } from '../app/ways-between.ts';

@@ -1,7 +1,7 @@
 import type { Routine, Step } from '../app/schema.ts';
 import { findStep, IF_FAILS, slotsIn } from '../app/steps.ts';
 import { namedBy as named, namedTooEarly } from '../routines/reach.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../routines/kinds.ts';
 
 /** Something in the order of steps that cannot be meant, with what mends it. */
 export interface OrderMistake {

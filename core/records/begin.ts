@@ -1,7 +1,7 @@
 import { dateTimeText } from '../formula/temporal.ts';
 import { DateTime, RecordValue, type Value } from '../formula/values.ts';
 import type { Draft } from './change.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { keptCell, toCell } from './cells.ts';
 import { checkCell } from './check-cell.ts';
 import type { Cell } from '../fields/lists.ts';

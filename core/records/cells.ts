@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { toListCell, type Cell } from '../fields/lists.ts';
 import type { DayOrder } from '../fields/read-text.ts';
 import { dateText, dateTimeText, durationText, timeText } from '../formula/temporal.ts';

@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { keptProblem } from '../fields/kept-file.ts';
 import { MAX_CELL } from '../fields/kind.ts';
 import { listCell, type Cell } from '../fields/lists.ts';

@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { isKnownUnit } from '../fields/units.ts';
 import type { Field } from '../tables/schema.ts';
 
@@ -24,3 +24,7 @@ export function besideValues(f: Field): string {
   const unit = unitOfField(f);
   return unit === undefined || isKnownUnit(unit) ? '' : ` ${unit}`;
 }
+
+/** The name of a field’s values: with their unit, and shares in percent. */
+export const nameWithUnit = (f: Field): string =>
+  fieldKind(f.type).range?.times === 100 ? `${f.name} (%)` : headerOf(f);

@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { harmless } from '../fields/harmless.ts';
 import { fileName } from '../fields/kept-address.ts';
 import { toJson } from '../formula/json.ts';

@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { toListCell, type Cell } from '../fields/lists.ts';
 import type { Value } from '../formula/values.ts';
 import { beginning } from './begin.ts';

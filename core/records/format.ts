@@ -2,7 +2,7 @@ import type { Field } from '../tables/schema.ts';
 import { civil, parts, weekday } from '../formula/temporal.ts';
 import { fileName, fileType } from '../fields/kept-address.ts';
 import { fixedNumber, plainNumber } from '../fields/numbers.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { literal } from '../formula/builtins/convert.ts';
 import {
   CalendarDate,

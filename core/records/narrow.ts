@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { readNumberText } from '../fields/read-number.ts';
 import { fix } from '../formula/number.ts';
 import { parseDate, parts } from '../formula/temporal.ts';

@@ -1,5 +1,5 @@
 import { exactSum } from '../formula/number.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Field } from '../tables/schema.ts';
 import { isWritable } from './cells.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from './kinds.ts';
 import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from './kinds.ts';
 import type { App, Routine, Step } from '../app/schema.ts';
 import { MOST_LETTERS_TOGETHER } from '../document/limits.ts';
 import { fromJson } from '../formula/json.ts';

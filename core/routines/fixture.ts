@@ -1,4 +1,4 @@
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from './kinds.ts';
 import { ElementMaker } from '../app/make.ts';
 import type { App, Routine, Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from './kinds.ts';
 import type { Step } from '../app/schema.ts';
 import { CalendarDate, DateTime, DaysDuration, Range } from '../formula/values.ts';
 import { F, T } from '../records/fixture.ts';

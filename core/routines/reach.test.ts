@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from './kinds.ts';
 import { NOTES } from '../../kinds/notes/index.ts';
 import type { Step } from '../app/schema.ts';
 import { allOf } from '../document/queries.ts';

@@ -4,7 +4,7 @@ import { thisId } from '../document/ids.ts';
 import type { App, Routine, Step } from '../app/schema.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from './kinds.ts';
 import type { Ports } from './asks.ts';
 import { Machine } from './machine.ts';
 import { driveRun } from './run.ts';

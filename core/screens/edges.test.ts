@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from './kinds.ts';
 import { ElementMaker } from '../app/make.ts';
 import type { App, Element } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from './kinds.ts';
 import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import type { App, BoxElement, Element } from '../app/schema.ts';

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from './kinds.ts';
 import { ElementMaker } from '../app/make.ts';
 import { allOf } from '../document/queries.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';

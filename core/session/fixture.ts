@@ -1,7 +1,7 @@
 import '../../kinds/elements/list/arranged.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
-import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { elementKinds } from '../screens/kinds.ts';
+import { stepKinds } from '../routines/kinds.ts';
+import { triggerKinds } from '../routines/kinds.ts';
 import type { App } from '../app/schema.ts';
 import { stampText } from '../host/clock.ts';
 import { Device } from '../host/device.ts';

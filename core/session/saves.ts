@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { App } from '../app/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import { newRecordId } from '../host/device.ts';

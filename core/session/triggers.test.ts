@@ -3,7 +3,7 @@ import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Routine, type Step, type Trigger } from '../app/schema.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
-import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { triggerKinds } from '../routines/kinds.ts';
 import { openSession } from './fixture.ts';
 import { Variables } from './variables.ts';
 

@@ -1,9 +1,14 @@
 import { MOST_FIELDS } from '../document/limits.ts';
 import { z } from 'zod';
 import { Id, FieldShapeSchema, Formula, Label, OrderSchema, WhereSchema } from '../document/pieces.ts';
-import { FIELD_TYPES } from '../../kinds/fields/index.ts';
+import type { FIELDS } from '../../kinds/fields/index.ts';
+import { fieldTypes } from '../fields/kinds.ts';
 
-export const FieldTypeSchema = z.enum(FIELD_TYPES);
+/** The types that fields have. They are known when a first document is read. */
+export type FieldType = (typeof FIELDS)[number]['type'];
+export const FieldTypeSchema: z.ZodType<FieldType> = z.lazy(() =>
+  z.enum(fieldTypes().map((d) => d.type) as FieldType[]),
+);
 export const FieldSchema = FieldShapeSchema.extend({ type: FieldTypeSchema });
 
 export const FIGURES = ['count', 'filled', 'sum', 'average', 'lowest', 'highest'] as const;
@@ -72,4 +77,3 @@ export type View = z.infer<typeof ViewSchema>;
 export type Figure = (typeof FIGURES)[number];
 export type Table = z.infer<typeof TableSchema>;
 export type Field = z.infer<typeof FieldSchema>;
-export type FieldType = z.infer<typeof FieldTypeSchema>;

@@ -1,4 +1,4 @@
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import type { Field } from './schema.ts';
 
 /** The id of the field that serves best as the title or picture of its records, by its type; null when none does. */

@@ -28,7 +28,6 @@ import { slides } from './slides/definition.ts';
 import { space } from './space/definition.ts';
 import { tabs } from './tabs/definition.ts';
 import { text } from './text/definition.ts';
-import type { ElementKinds } from '../../core/screens/element.ts';
 
 /** Every kind of element, in the order they are offered. One line a kind. */
 export const ELEMENTS = [
@@ -63,5 +62,3 @@ export const ELEMENTS = [
   input,
   part,
 ] as const;
-
-export const elementKinds: ElementKinds = new Map(ELEMENTS.map((d) => [d.kind, d]));

@@ -25,7 +25,6 @@ import { text } from './text/definition.ts';
 import { time } from './time/definition.ts';
 import { web } from './web/definition.ts';
 import { yesNo } from './yesno/definition.ts';
-import type { FieldDefinition } from '../../core/fields/kind.ts';
 
 /** Every type of field, in the order they are offered. One line a type. */
 export const FIELDS = [
@@ -57,10 +56,3 @@ export const FIELDS = [
   link,
   formula,
 ] as const;
-
-export const FIELD_TYPES = FIELDS.map((d) => d.type) as [(typeof FIELDS)[number]['type']];
-
-const byType = new Map<string, FieldDefinition>(FIELDS.map((d) => [d.type, d]));
-
-/** The definition of a type of field; plain text for one that is not known. */
-export const fieldKind = (type: string): FieldDefinition => byType.get(type) ?? text;

@@ -4,7 +4,7 @@ import { defineNote, type Note } from '../../core/preflight/note.ts';
 import { propertyNotes } from '../../core/preflight/places.ts';
 import { startedRoutines } from '../../core/preflight/reached.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
-import { triggerKinds } from '../triggers/index.ts';
+import { triggerKinds } from '../../core/routines/kinds.ts';
 
 /** Routines with a step or a trigger that is not filled in or does not work out; the first such place is told. */
 export const unfinishedRoutines = defineNote({

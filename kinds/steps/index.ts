@@ -59,7 +59,6 @@ import { timerStep } from './timer/definition.ts';
 import { toStart } from './start/definition.ts';
 import { wait } from './wait/definition.ts';
 import { workOut } from './work-out/definition.ts';
-import type { StepKinds } from '../../core/routines/step.ts';
 
 /** Every kind of step, in the order they are offered. One line a kind. */
 export const STEPS = [
@@ -125,8 +124,6 @@ export const STEPS = [
   caseStep,
   otherwiseIf,
 ] as const;
-
-export const stepKinds: StepKinds = new Map(STEPS.map((d) => [d.do, d]));
 
 /** What a kind of step is for, as they are offered. */
 export const PURPOSES: [name: string, kinds: readonly string[]][] = [

@@ -9,7 +9,6 @@ import { screenReturned } from './screen-returned/definition.ts';
 import { tap } from './tap/definition.ts';
 import { timer } from './timer/definition.ts';
 import { variableChanged } from './variable-changed/definition.ts';
-import type { TriggerKinds } from '../../core/routines/trigger.ts';
 
 /** Every kind of trigger, in the order the index shows them. One line a kind. */
 export const TRIGGERS = [
@@ -25,5 +24,3 @@ export const TRIGGERS = [
   noticeOpened,
   byRoutine,
 ] as const;
-
-export const triggerKinds: TriggerKinds = new Map(TRIGGERS.map((d) => [d.on, d]));

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { tidyName } from '../../core/formats/sheet.ts';
-import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
+import { readableEndings } from '../../core/formats/formats.ts';
 import { Index, IndexGroup } from '../shell/Index.tsx';
 import { Kite } from '../shell/TopBar.tsx';
 import { Button, Empty, Note } from '../ui/controls.tsx';
@@ -69,7 +69,7 @@ export function BringView() {
           <Button look="quiet" onClick={leave}>
             Leave
           </Button>
-          <Button icon={FilePlus2} onClick={() => void chooseFiles(READABLE_ENDINGS, true).then(add)}>
+          <Button icon={FilePlus2} onClick={() => void chooseFiles(readableEndings(), true).then(add)}>
             Add a file
           </Button>
           {sheets.length > 0 && (
@@ -103,7 +103,7 @@ export function BringView() {
             <Button
               look="main"
               icon={FileSpreadsheet}
-              onClick={() => void chooseFiles(READABLE_ENDINGS, true).then(add)}
+              onClick={() => void chooseFiles(readableEndings(), true).then(add)}
             >
               Choose files
             </Button>

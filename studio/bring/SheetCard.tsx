@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
-import { COLUMN_TYPES, type ColumnType } from '../../core/formats/infer.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { columnTypes, type ColumnType } from '../../core/formats/infer.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
@@ -74,7 +74,7 @@ export function SheetCard({ sheet, at, change }: { sheet: SheetReview; at: numbe
                       name={`Type of ${c.name}`}
                       value={(c.skip ? 'skip' : c.type) as ColumnType | 'skip'}
                       choices={[
-                        ...COLUMN_TYPES.map((t) => ({ value: t as ColumnType | 'skip', label: fieldKind(t).name })),
+                        ...columnTypes().map((t) => ({ value: t as ColumnType | 'skip', label: fieldKind(t).name })),
                         { value: 'skip' as const, label: 'leave this column out' },
                       ]}
                       onChange={(t) =>

@@ -1,3 +1,4 @@
+import '../../kinds/given/all.ts';
 import { expose } from 'comlink';
 import { MOST_TABLES } from '../../core/document/limits.ts';
 import { makeApp } from '../../core/formats/make-app.ts';

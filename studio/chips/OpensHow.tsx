@@ -1,5 +1,5 @@
 import type { FieldValue, HEIGHTS, OPENS } from '../../core/document/pieces.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { useApp } from '../state/studio.ts';
 import { ChoiceChip } from './ChoiceChip.tsx';
 import { FieldValues } from './FieldValues.tsx';

@@ -4,7 +4,7 @@ import { Link2, SquareFunction, Type as TypeIcon, Sigma } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import type { Field, FieldType } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import type { FormulaPlace } from './place.ts';
 import { useModel } from '../state/model.ts';
 import { useApp, useEngine } from '../state/studio.ts';

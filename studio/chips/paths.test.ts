@@ -4,7 +4,7 @@ import { F, T, hiveApp } from '../../core/records/fixture.ts';
 import { Model } from '../../core/records/model.ts';
 import { inside, reachOfScreen, thingOf } from '../../core/screens/reach.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
 import { chipLabel, pathsAt, preferring } from './paths.ts';
 
 const app = hiveApp();

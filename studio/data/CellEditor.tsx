@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type ComponentType } from 'react';
 import type { Field } from '../../core/tables/schema.ts';
 import { spokenType } from '../../core/records/check-cell.ts';
 import type { GridCell } from '../engine/looking.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { cellFromText, startText } from './typed.ts';
 import { useWithin } from './useWithin.ts';
 

@@ -1,7 +1,7 @@
 import { aOrAn } from '../../core/document/names.ts';
 import type { ComponentType } from 'react';
 import type { Field } from '../../core/tables/schema.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import type { GridCell } from '../engine/looking.ts';
 
 const PALETTE = ['#DCEBE4', '#E3E7F4', '#FAEDCD', '#FAE4D9', '#EBE4D5', '#E6E2F0', '#DDE9EE', '#F0E4E4'];

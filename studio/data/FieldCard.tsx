@@ -3,12 +3,12 @@ import { ArrowLeft, ArrowRight, EyeOff, Pin, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { moveField, removeField, renameField } from '../../core/app/edits.ts';
 import { idsOfField, usesInWords, usesOf } from '../../core/app/uses.ts';
-import { FIELD_TYPES } from '../../kinds/fields/index.ts';
+import { FIELDS } from '../../kinds/fields/index.ts';
 import type { Field, FieldType, Table } from '../../core/tables/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { listCell } from '../../core/fields/lists.ts';
 import { FIELD_WORDS } from '../../kinds/fields/search-words.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { toastWithUndo } from '../state/undo-toast.ts';
@@ -21,7 +21,7 @@ import { TypeSettings } from './TypeSettings.tsx';
 import { FormulaCard } from './FormulaCard.tsx';
 import { cellFromText } from './typed.ts';
 
-const TYPES = FIELD_TYPES.filter((t) => t !== 'link' && t !== 'formula');
+const TYPES = FIELDS.map((d) => d.type).filter((t) => t !== 'link' && t !== 'formula');
 
 /** What the app fills in by itself is read as what it is made of. */
 const READ_AS: Partial<Record<FieldType, FieldType>> = { id: 'text', created: 'datetime', changed: 'datetime' };

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Field, Table } from '../../core/tables/schema.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { fix } from '../../core/formula/number.ts';
 import { isWritable } from '../../core/records/cells.ts';
 import { Chip } from '../chips/Chip.tsx';

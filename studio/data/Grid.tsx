@@ -23,7 +23,7 @@ import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
 import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
 import { useBlocks } from './useBlocks.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { DragArea } from '../ui/drag.tsx';
 import { useView } from './useView.ts';
 import { useColumnsInView } from './useColumnsInView.ts';

@@ -1,5 +1,5 @@
 import { aOrAn } from '../../core/document/names.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { ChevronRight, Trash2, X } from 'lucide-react';
 import { useState } from 'react';

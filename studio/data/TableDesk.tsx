@@ -15,7 +15,7 @@ import { addField, pickedLink, removeTable, renameTable } from '../../core/app/e
 import { addScreensFor } from '../../core/app/screens-for.ts';
 import { aOrAn } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
-import { WRITABLE, READABLE_ENDINGS } from '../../kinds/formats/index.ts';
+import { writable, readableEndings } from '../../core/formats/formats.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
@@ -81,14 +81,16 @@ export function TableDesk({ table }: { table: Table }) {
       first = addScreensFor(a, table.id)[0]?.id ?? '';
     }).then(() => navigate(`${home}/screens/${first}`));
   };
-  const exportItems = WRITABLE.toSorted((a, b) => a.name.localeCompare(b.name)).map((f) => ({
-    label: `Export as ${f.name}`,
-    icon: Download,
-    run: () =>
-      void engine.exporting
-        .table(table.id, f.id)
-        .then((b) => download(`${table.name}${f.endings[0]}`, b as BlobPart, f.type)),
-  }));
+  const exportItems = writable()
+    .toSorted((a, b) => a.name.localeCompare(b.name))
+    .map((f) => ({
+      label: `Export as ${f.name}`,
+      icon: Download,
+      run: () =>
+        void engine.exporting
+          .table(table.id, f.id)
+          .then((b) => download(`${table.name}${f.endings[0]}`, b as BlobPart, f.type)),
+    }));
   const hasScreens = app.screens.some((s) => s.given === table.id);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name }));
 
@@ -126,7 +128,7 @@ export function TableDesk({ table }: { table: Table }) {
             icon={Upload}
             title="Bring in a file"
             aria-label="Bring in a file"
-            onClick={() => void chooseFiles(READABLE_ENDINGS, false).then(([f]) => f && setBringing(f))}
+            onClick={() => void chooseFiles(readableEndings(), false).then(([f]) => f && setBringing(f))}
           >
             <span className="hidden @min-[720px]:inline">Bring in</span>
           </Button>

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import type { Draft } from '../../core/records/change.ts';
 import { isWritable } from '../../core/records/cells.ts';

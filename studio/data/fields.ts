@@ -1,6 +1,7 @@
 import { Type, type LucideIcon } from 'lucide-react';
 import type { Field, FieldType, Table, View } from '../../core/tables/schema.ts';
-import { FIELDS, fieldKind } from '../../kinds/fields/index.ts';
+import { FIELDS } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 
 // One file a type.
 const icons = import.meta.glob<{ default: LucideIcon }>('../../kinds/fields/*/icon.ts', { eager: true });

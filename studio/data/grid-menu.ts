@@ -18,7 +18,7 @@ import { newRecordId } from '../../core/host/device.ts';
 import { isWritable } from '../../core/records/cells.ts';
 import type { Draft } from '../../core/records/change.ts';
 import type { Field, Table, View } from '../../core/tables/schema.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import { useStudio } from '../state/studio.ts';
 import type { GridCell, GridRow } from '../engine/looking.ts';
 import type { MenuItem } from '../ui/menu-item.tsx';

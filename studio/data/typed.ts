@@ -1,5 +1,5 @@
 import '../../core/fields/reading.ts';
-import { fieldKind } from '../../kinds/fields/index.ts';
+import { fieldKind } from '../../core/fields/kinds.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';
 import type { Cell } from '../../core/fields/lists.ts';

@@ -1,3 +1,4 @@
+import '../../kinds/given/all.ts';
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import { applyPatches, enablePatches, type Patch as ImmerPatch } from 'immer';
 import type { App } from '../../core/app/schema.ts';
@@ -9,9 +10,9 @@ import { keptIn } from '../../core/phone/keeps.ts';
 import { Phone } from '../../core/phone/phone.ts';
 import type { PhonePorts } from '../../core/phone/ports.ts';
 import type { ScreenDoc } from '../../core/screens/live-screen.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
-import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
+import { triggerKinds } from '../../core/routines/kinds.ts';
 import { pagesOf } from '../../player/pages.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import '../../core/formula/patterns-engine.ts';

@@ -6,7 +6,7 @@ import { exportTable } from '../../core/formats/exported.ts';
 import { isRemoved, type Replica } from '../../core/host/replica.ts';
 import type { Files } from '../../core/phone/files.ts';
 import type { Records } from '../../core/records/store.ts';
-import { WRITABLE } from '../../kinds/formats/index.ts';
+import { writable } from '../../core/formats/formats.ts';
 
 /** What leaves an app as files, and whom it asks elsewhere. */
 export class Exporting {
@@ -19,7 +19,9 @@ export class Exporting {
 
   /** The bytes of a table in a format, by its id. */
   async table(table: string, format: string): Promise<Uint8Array> {
-    return WRITABLE.find((f) => f.id === format)!.write(exportTable(this.records, table));
+    return writable()
+      .find((f) => f.id === format)!
+      .write(exportTable(this.records, table));
   }
 
   /** Every table, and the files that records hold, as a zip. */

@@ -7,7 +7,7 @@ import { ScreenCompiler } from '../../core/screens/compile.ts';
 import type { ScreenDoc } from '../../core/screens/live-screen.ts';
 import { tried, type Trial, type Tried } from '../../core/screens/trials.ts';
 import { Stage, type Show } from '../../core/session/stage.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 
 /** Screens drawn with records that turned out in another way, beside the phone that has the real ones. */
 export class TrialsShown {

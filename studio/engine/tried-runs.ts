@@ -13,9 +13,9 @@ import type { Looks, RunTrace } from '../../core/routines/run.ts';
 import type { Effect, Happened, Outgoing } from '../../core/session/effects.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables } from '../../core/session/variables.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
-import { triggerKinds } from '../../kinds/triggers/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
+import { triggerKinds } from '../../core/routines/kinds.ts';
 
 type WouldChange = NonNullable<RunTrace['tried']>;
 

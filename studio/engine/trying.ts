@@ -13,7 +13,7 @@ import { fieldOfPath } from '../../core/records/template.ts';
 import { ScreenCompiler } from '../../core/screens/compile.ts';
 import { queryFigures, type QueryFigures } from '../../core/screens/query-figures.ts';
 import { byWeight, weigh, type Weight } from '../../core/screens/weight.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 
 export interface FormulaTrial {

@@ -3,7 +3,7 @@ import type { LucideIcon } from 'lucide-react';
 import { elementName, kindName } from '../../core/app/names.ts';
 import type { App, Element } from '../../core/app/schema.ts';
 import { walkElements } from '../../core/document/walk.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { ELEMENT_WORDS } from '../../kinds/elements/search-words.ts';
 import { THEMES } from '../../kinds/themes/index.ts';
 import { THEME_WORDS } from '../../kinds/themes/search-words.ts';

@@ -1,6 +1,6 @@
 import { walkSteps } from '../../core/document/walk.ts';
 import type { Routine } from '../../core/app/schema.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 
 /** May a run of it wait, so that a release can come meanwhile? */

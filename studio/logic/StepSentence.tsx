@@ -3,7 +3,7 @@ import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
 import { stepReach, type StepReach } from '../../core/routines/reach.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';

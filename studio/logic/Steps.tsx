@@ -21,7 +21,7 @@ import { lostMoves } from '../../core/preflight/lost-moves.ts';
 import { orderMistakes } from '../../core/preflight/step-order.ts';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { StepTrace } from '../../core/routines/state.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
 import { useModel } from '../state/model.ts';
 import { isFree } from '../ui/keys.ts';
 import { useApp, useStudio } from '../state/studio.ts';

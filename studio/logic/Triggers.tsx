@@ -1,6 +1,7 @@
 import { CirclePlus, X } from 'lucide-react';
 import type { Routine, Trigger } from '../../core/app/schema.ts';
-import { TRIGGERS, triggerKinds } from '../../kinds/triggers/index.ts';
+import { TRIGGERS } from '../../kinds/triggers/index.ts';
+import { triggerKinds } from '../../core/routines/kinds.ts';
 import { TRIGGER_WORDS } from '../../kinds/triggers/search-words.ts';
 import { ChoiceList } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';

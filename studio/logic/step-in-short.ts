@@ -4,7 +4,7 @@ import { walkElements } from '../../core/document/walk.ts';
 import type { Query, Where } from '../../core/document/pieces.ts';
 import { whereWords } from '../../core/records/conditions.ts';
 import type { Model } from '../../core/records/model.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
 import { chipLabel } from '../chips/paths.ts';
 
 /** How steps read one after the other, what others hold in braces. */

@@ -2,7 +2,7 @@ import type { Routine } from '../../core/app/schema.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
 import type { Type } from '../../core/formula/types.ts';
 import type { Table } from '../../core/tables/schema.ts';
-import { stepKinds } from '../../kinds/steps/index.ts';
+import { stepKinds } from '../../core/routines/kinds.ts';
 import { useModel } from '../state/model.ts';
 import { useApp } from '../state/studio.ts';
 

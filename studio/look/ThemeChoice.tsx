@@ -1,5 +1,5 @@
 import { clsx } from 'clsx';
-import { THEMES } from '../../core/app/themes.ts';
+import { themes } from '../../core/app/themes.ts';
 import { FONTS } from '../../core/app/theme.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 
@@ -9,7 +9,7 @@ export function ThemeChoice() {
   const edit = useStudio((s) => s.edit);
   return (
     <div className="grid grid-cols-4 gap-2.5" role="radiogroup" aria-label="Theme">
-      {THEMES.map((t) => (
+      {themes().map((t) => (
         <button
           key={t.id}
           type="button"

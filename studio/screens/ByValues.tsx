@@ -2,7 +2,7 @@ import { CirclePlus, X } from 'lucide-react';
 import type { Element } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
 import { canBeWorkedOut, COMMON_BY } from '../../core/screens/working-out.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { ValueChip } from '../chips/ValueChip.tsx';
 import { Menu } from '../ui/popover.tsx';
 import type { DeskProps } from './ElementFrame.tsx';

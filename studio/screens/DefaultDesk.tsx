@@ -3,7 +3,7 @@ import type { Element } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
 import { allOf, NO_TABLE } from '../../core/document/queries.ts';
 import type { Query, Size, Tap, Where } from '../../core/document/pieces.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import type { FormulaPlace } from '../chips/place.ts';
 import { ValueChip } from '../chips/ValueChip.tsx';

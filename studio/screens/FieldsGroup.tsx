@@ -4,7 +4,7 @@ import type { Element, Screen } from '../../core/app/schema.ts';
 import { slotsOf } from '../../core/document/meaning.ts';
 import { insideOf } from '../../core/app/edits.ts';
 import { reachInside } from '../../core/screens/reach.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { fieldIcon } from '../data/fields.ts';
 import { usePhone } from '../state/phone.ts';
 import { useModel } from '../state/model.ts';

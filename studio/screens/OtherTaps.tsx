@@ -1,6 +1,6 @@
 import type { Element } from '../../core/app/schema.ts';
 import type { Tap } from '../../core/document/pieces.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import type { DeskProps } from './ElementFrame.tsx';
 import { usePlace } from './places.ts';
 import { labelOf } from './properties.ts';

@@ -12,7 +12,7 @@ import { compile } from '../../core/formula/compile.ts';
 import { filterAs } from '../../core/records/narrow.ts';
 import type { Model } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { LimitChip } from '../chips/LimitChip.tsx';
 import { RecordsChip } from '../chips/RecordsChip.tsx';

@@ -4,7 +4,7 @@ import { elementName, kindName } from '../../core/app/names.ts';
 import type { Element, Screen } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
 import type { Size } from '../../core/document/pieces.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { usePhone } from '../state/phone.ts';
 import { useApp, useStudio } from '../state/studio.ts';
 import { Button, IconButton, Line, Segmented } from '../ui/controls.tsx';

@@ -3,7 +3,7 @@ import type { AnyElement } from '../../core/document/meaning.ts';
 import type { Model } from '../../core/records/model.ts';
 import { reachAt, reachInside, type Reach } from '../../core/screens/reach.ts';
 import type { Screen } from '../../core/app/schema.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import type { FormulaPlace } from '../chips/place.ts';
 import { useModel } from '../state/model.ts';
 

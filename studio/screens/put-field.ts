@@ -7,7 +7,7 @@ import { moveElements } from '../../core/app/selection.ts';
 import { aOrAn } from '../../core/document/names.ts';
 import { slotsOf } from '../../core/document/meaning.ts';
 import { reachAt, reachInside } from '../../core/screens/reach.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { modelOf } from '../state/model.ts';
 import { useStudio } from '../state/studio.ts';
 

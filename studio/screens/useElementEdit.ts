@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import { inDraft, placeOf } from '../../core/app/edits.ts';
 import type { Element } from '../../core/app/schema.ts';
-import { elementKinds } from '../../kinds/elements/index.ts';
+import { elementKinds } from '../../core/screens/kinds.ts';
 import { isTyped } from '../state/phone-first.ts';
 import { useStudio } from '../state/studio.ts';
 import { elementName } from '../../core/app/names.ts';

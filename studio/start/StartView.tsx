@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { READABLE_ENDINGS } from '../../kinds/formats/index.ts';
+import { readableEndings } from '../../core/formats/formats.ts';
 import { useBring } from '../bring/state.ts';
 import { chooseFiles } from '../ui/files.ts';
 import { forgetApp, forgetRecords, isAppFile, keepApp, keepBundle } from '../state/keep.ts';
@@ -131,7 +131,7 @@ export function StartView() {
                 look="main"
                 icon={Upload}
                 className="h-9 px-4"
-                onClick={() => void chooseFiles(READABLE_ENDINGS, true).then(take)}
+                onClick={() => void chooseFiles(readableEndings(), true).then(take)}
               >
                 Choose files
               </Button>

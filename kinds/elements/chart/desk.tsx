@@ -1,6 +1,6 @@
 import type { Element } from '../../../core/app/schema.ts';
 import { allOf, noConditions } from '../../../core/document/queries.ts';
-import { fieldKind } from '../../fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { RecordsChip } from '../../../studio/chips/RecordsChip.tsx';
 import { WhereSentence } from '../../../studio/chips/WhereSentence.tsx';

@@ -7,7 +7,7 @@ import { display } from '../../../core/records/format.ts';
 import type { Model } from '../../../core/records/model.ts';
 import type { Value } from '../../../core/formula/values.ts';
 import { Row } from '../../../core/records/row.ts';
-import { fieldKind } from '../../fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';

@@ -8,7 +8,7 @@ import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
 import { shownRecords, sumOf, type ShownRecords } from '../../../core/screens/shown.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
-import { fieldKind } from '../../fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 
 const FIRST_ROWS = 60;
 /** The width of a column is found from so many records, and kept within these, in characters. */

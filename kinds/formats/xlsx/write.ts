@@ -12,7 +12,7 @@ import { toCell } from '../../../core/records/cells.ts';
 import { fileName } from '../../../core/fields/kept-address.ts';
 import { display, isKeptFile } from '../../../core/records/format.ts';
 import type { Field } from '../../../core/tables/schema.ts';
-import { fieldKind } from '../../fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 import { withTold } from './told.ts';
 
 /** XLSX with typed cells: numbers, yes/no and dates stay what they are. */

@@ -3,7 +3,7 @@ import { TEXT } from '../../../core/formula/types.ts';
 import { display } from '../../../core/records/format.ts';
 import { BY_COUNTING } from '../../../core/words/methods.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
-import { fieldKind } from '../../fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 
 /** Drafts an answer from a prompt and what a record says; it invents nothing. */
 export const draftStep = defineStep({

@@ -7,7 +7,7 @@ import type { MadePage } from '../../../core/routines/made.ts';
 import { defineStep, StepError, type StepScope } from '../../../core/routines/step.ts';
 import { sumOf } from '../../../core/screens/shown.ts';
 import type { FieldType } from '../../../core/tables/schema.ts';
-import { fieldKind } from '../../fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 
 /** As many lines as a page's table has; more nobody prints. */
 const MOST = 2000;

@@ -1,5 +1,5 @@
 import type { Step } from '../../../core/app/schema.ts';
-import { stepKinds } from '../../../kinds/steps/index.ts';
+import { stepKinds } from '../../../core/routines/kinds.ts';
 import type { Hand } from './hand.ts';
 import { fieldIn, pathTo } from './values.ts';
 

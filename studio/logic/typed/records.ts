@@ -4,7 +4,7 @@ import type { Condition, Query } from '../../../core/document/pieces.ts';
 import { allOf } from '../../../core/document/queries.ts';
 import type { Member } from '../../../core/formula/scope.ts';
 import { whereWords } from '../../../core/records/conditions.ts';
-import { fieldKind } from '../../../kinds/fields/index.ts';
+import { fieldKind } from '../../../core/fields/kinds.ts';
 import type { Table } from '../../../core/tables/schema.ts';
 import { chipLabel } from '../../chips/paths.ts';
 import { bare, forms, isYesNo, personAt, same, tableAt, type Hand, type Named } from './hand.ts';

@@ -7,7 +7,7 @@ import { preflight } from '../../../core/preflight/preflight.ts';
 import { Model } from '../../../core/records/model.ts';
 import { cellsAfter } from '../../../core/records/raise.ts';
 import { Records } from '../../../core/records/store.ts';
-import { stepKinds } from '../../../kinds/steps/index.ts';
+import { stepKinds } from '../../../core/routines/kinds.ts';
 import { corpus } from './corpus.fixture.ts';
 import { understood } from './understood.ts';
 import { WORLDS, type World } from './worlds.fixture.ts';

@@ -5,7 +5,7 @@ import type { App, Routine, Step } from '../../../core/app/schema.ts';
 import { endKey, stepReach } from '../../../core/routines/reach.ts';
 import { thingsInRoutine } from '../../../core/routines/program.ts';
 import type { Model } from '../../../core/records/model.ts';
-import { stepKinds } from '../../../kinds/steps/index.ts';
+import { stepKinds } from '../../../core/routines/kinds.ts';
 import { stepInShort } from '../step-in-short.ts';
 import { hideBraces, showBraces, withBraces } from './braces.ts';
 import { conditionsIn } from './conditions.ts';
