@@ -11,9 +11,9 @@ import { startServer } from '../server/server.ts';
 import { stockApp } from './records.ts';
 
 const KEYS = 60;
-const FIGURES = 40;
+const SPRITES = 40;
 
-/** What the maker's keys and a field of figures cost in a browser, beside pages written by hand for the same. */
+/** What the maker's keys and a field of sprites cost in a browser, beside pages written by hand for the same. */
 export async function screensBench(): Promise<void> {
   const data = await mkdtemp(join(tmpdir(), 'kite-bench-'));
   const server = await startServer({ port: 0, dist: 'dist', data: join(data, 'data') });
@@ -89,12 +89,12 @@ async function pressKeys(page: Page, into: string, shown: string): Promise<numbe
   return took;
 }
 
-/** Frames a second while figures move, at a quarter of the CPU's speed. */
+/** Frames a second while sprites move, at a quarter of the CPU's speed. */
 async function playField(page: Page, url: string): Promise<void> {
   const make = new ElementMaker();
   await releaseDemo(url, 'field', (app) => {
-    const figures = Array.from({ length: FIGURES }, (_, i) =>
-      make.make('figure', {
+    const sprites = Array.from({ length: SPRITES }, (_, i) =>
+      make.make('sprite', {
         label: `Figure ${i}`,
         icon: 'bug',
         size: 6,
@@ -104,7 +104,7 @@ async function playField(page: Page, url: string): Promise<void> {
         speed: String(10 + (i % 5) * 8),
       }),
     );
-    const field = make.make('playfield', { tall: 160, children: figures });
+    const field = make.make('playfield', { tall: 160, children: sprites });
     app.screens.push({
       id: 's_field00000',
       name: 'Field',
@@ -117,7 +117,7 @@ async function playField(page: Page, url: string): Promise<void> {
   });
   await page.setViewport({ width: 390, height: 844, isMobile: true });
   await page.goto(`${url}/a/field/`);
-  await page.waitForFunction((n) => document.querySelectorAll('.k-figure').length === n, {}, FIGURES);
+  await page.waitForFunction((n) => document.querySelectorAll('.k-sprite').length === n, {}, SPRITES);
   // The first visit keeps the rest of the app on the device, which takes its share of the two cores; then it is still.
   await page.evaluate('navigator.serviceWorker.ready.then(() => undefined)');
   await new Promise((r) => {
@@ -128,7 +128,7 @@ async function playField(page: Page, url: string): Promise<void> {
   const ours = await frames(page);
   await page.goto('about:blank');
   await page.setContent(
-    `<div style="position:relative;width:358px;height:573px">${'<i style="position:absolute;width:21px;height:21px;background:tan"></i>'.repeat(FIGURES)}</div>
+    `<div style="position:relative;width:358px;height:573px">${'<i style="position:absolute;width:21px;height:21px;background:tan"></i>'.repeat(SPRITES)}</div>
      <script>
        const all = [...document.querySelectorAll('i')].map((e, i) => ({ e, x: (i * 61) % 330, y: (i * 97) % 540, dx: 40 + i, dy: 90 - i }));
        let before = performance.now();
@@ -148,7 +148,7 @@ async function playField(page: Page, url: string): Promise<void> {
   );
   const plain = await frames(page);
   console.log(
-    `  a play field with ${FIGURES} moving figures at 4x CPU slowdown: ${ours.rate.toFixed(0)} frames a second, ${ours.work.toFixed(1)} ms of script and layout each, against ${plain.rate.toFixed(0)} and ${plain.work.toFixed(1)} ms written by hand; aim: 60 frames`,
+    `  a play field with ${SPRITES} moving sprites at 4x CPU slowdown: ${ours.rate.toFixed(0)} frames a second, ${ours.work.toFixed(1)} ms of script and layout each, against ${plain.rate.toFixed(0)} and ${plain.work.toFixed(1)} ms written by hand; aim: 60 frames`,
   );
 }
 

@@ -91,7 +91,7 @@ export function addGame(app: App, make: ElementMaker): void {
   );
 
   const bee = (i: number): Element =>
-    make.make('figure', {
+    make.make('sprite', {
       label: `Bee ${i + 1}`,
       picture: beeFile,
       size: 15.5,
@@ -106,7 +106,7 @@ export function addGame(app: App, make: ElementMaker): void {
     tall: 100,
     children: [
       ...Array.from({ length: BEES }, (_, i) => bee(i)),
-      make.make('figure', {
+      make.make('sprite', {
         label: 'The queen',
         picture: queenFile,
         size: 17,

@@ -204,7 +204,7 @@ function searchScreen(app: App, n: Names, make: ElementMaker): Screen {
       'down',
       [
         make.text('Search', 'title'),
-        make.make('finder', {
+        make.make('search', {
           hint: 'A hive, a guide, an article …',
           before: 'Hives, guides and goods are searched together.',
           none: 'Nothing is called that. Try fewer letters.',

@@ -1,3 +1,4 @@
+import type { Page } from 'puppeteer-core';
 import { watchConsole, Person } from './browser.ts';
 import { releaseDemo } from './first-screen.ts';
 import { makeDemo } from '../demo/heatherfield.ts';
@@ -116,23 +117,23 @@ async function drawing(stage: Stage): Promise<void> {
   await p.sees(label, '.k-list .k-row');
 }
 
-/** The game: figures move, the one that is touched counts and jumps, a timer ends it, and it begins anew. */
+/** The game: sprites move, the one that is touched counts and jumps, a timer ends it, and it begins anew. */
 async function game(stage: Stage): Promise<void> {
   const p = await openedAt(stage, 'game', 'Find the queen', PHONE);
   const { page } = p;
   const place = (n: number): Promise<string> =>
-    page.$eval(`.k-figure-place:nth-of-type(${n})`, (e) => (e as HTMLElement).style.transform);
+    page.$eval(`.k-sprite-place:nth-of-type(${n})`, (e) => (e as HTMLElement).style.transform);
   const touch = (label: string): Promise<void> =>
-    page.$eval(`.k-figure[aria-label="${label}"]`, (e) => {
+    page.$eval(`.k-sprite[aria-label="${label}"]`, (e) => {
       e.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, pointerId: 1 }));
     });
-  await page.waitForSelector('.k-figure[aria-label="The queen"]');
+  await page.waitForSelector('.k-sprite[aria-label="The queen"]');
   const still = await place(1);
   await touch('The queen');
   await p.press('Begin', 'button');
   await p.sees('Give up', '.k-app');
   await page.waitForFunction(
-    (was) => (document.querySelector('.k-figure-place') as HTMLElement).style.transform !== was,
+    (was) => (document.querySelector('.k-sprite-place') as HTMLElement).style.transform !== was,
     {},
     still,
   );
@@ -150,6 +151,36 @@ async function game(stage: Stage): Promise<void> {
   await p.sees('Begin', '.k-app');
   await p.press('Begin', 'button');
   await p.sees('found 0', '.k-app');
+
+  // A phone that has kept the app since before sprites were called so goes on with it, whatever the network does.
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  await makeKeptEarlier(page);
+  await page.setOfflineMode(true);
+  await page.reload();
+  await page.waitForSelector('.k-sprite[aria-label="The queen"]');
+  await page.setOfflineMode(false);
+}
+
+/** Puts what a phone has kept of its app into the first version of the format. */
+async function makeKeptEarlier(page: Page): Promise<void> {
+  const isEarlier = await page.evaluate(
+    () =>
+      new Promise<boolean>((resolve) => {
+        indexedDB.open('app-game').onsuccess = (opened) => {
+          const db = (opened.target as IDBOpenDBRequest).result;
+          const meta = db.transaction('meta', 'readwrite').objectStore('meta');
+          meta.get('app').onsuccess = (got) => {
+            const text = JSON.stringify((got.target as IDBRequest).result);
+            const was = text.replaceAll('"kind":"sprite"', '"kind":"figure"').replace('"version":2', '"version":1');
+            meta.put(JSON.parse(was)).onsuccess = () => {
+              db.close();
+              resolve(was.includes('"kind":"figure"') && was.includes('"version":1'));
+            };
+          };
+        };
+      }),
+  );
+  if (!isEarlier) throw new Error('The phone has kept no app that could be made an earlier one.');
 }
 
 /** A long press does something else than a tap, and is taken back; a stroke on the sketch puts its hint away. */
@@ -205,7 +236,10 @@ async function pressing(stage: Stage): Promise<void> {
 
 export const tests: Test[] = [
   { name: 'a long press is no tap; a stroke puts the hint of a sketch away', run: pressing },
-  { name: 'the game: figures move and jump, a timer counts, the score is told', run: game },
+  {
+    name: 'the game: sprites move and jump, a timer counts, the score is told; a phone that kept it earlier goes on',
+    run: game,
+  },
   { name: 'on a wide screen a record stands beside its list', run: beside },
   { name: 'a drawing stays on the phone; a mark on a plan shows its record', run: drawing },
 ];

@@ -174,7 +174,7 @@ describe('the same records otherwise', () => {
   });
   it('one box looks through several lists, and says when nothing is found', async () => {
     use([
-      make.make('finder', {
+      make.make('search', {
         hint: 'Everything',
         none: 'Nothing at all',
         children: [

@@ -1,6 +1,7 @@
 import '../kinds/given/fields.ts';
 import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
+import { VERSION } from '../core/document/version.ts';
 import { deviceClock, pause } from '../core/document/time.ts';
 import type { HostSide } from '../core/phone/host-side.ts';
 import { Phone } from '../core/phone/phone.ts';
@@ -55,6 +56,7 @@ export class Engine implements Inside {
       const { at: _at, ...released } = (await this.link.app())!;
       kept = { ...released, app: checked(released.app) };
     }
+    if (kept.app.version < VERSION) kept = await (await import('./earlier-release.ts')).broughtOn(kept, this.kinds);
     this.here = kept;
     this.link.meant = kept.app.id;
     await forPatterns(kept.app);

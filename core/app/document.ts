@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { elementKinds } from '../screens/kinds.ts';
 import { stepKinds } from '../routines/kinds.ts';
 import { upgraded } from '../document/upgrade.ts';
+import { inTodaysVersion } from '../document/earlier-versions.ts';
 import { newId } from '../document/ids.ts';
 import { AppSchema, type App } from './schema.ts';
 import { firstIssue, UnreadableError } from '../document/unreadable.ts';
@@ -38,9 +39,6 @@ export function initials(name: string): string {
   return letters.charAt(0).toUpperCase() + letters.slice(1);
 }
 
-/** Older formats, step by step up to today's. `UPGRADES[1]` turns version 1 into version 2. */
-const UPGRADES: Record<number, (doc: Record<string, unknown>) => Record<string, unknown>> = {};
-
 /** An app's JSON is not deeper than this: elements in elements, each in its list. */
 const MOST_DEEP = 120;
 
@@ -59,8 +57,8 @@ export function readApp(json: unknown, what = 'This file'): App {
   if (typeof json !== 'object' || json === null || (json as { format?: unknown }).format !== FORMAT) {
     throw new UnreadableError(`${what} is not a Mellow Kite app.`);
   }
-  let doc = json as Record<string, unknown>;
-  let version = Number(doc['version']);
+  const doc = json as Record<string, unknown>;
+  const version = Number(doc['version']);
   if (!Number.isInteger(version) || version < 1)
     throw new UnreadableError(`${what} does not say which version of the format it has.`);
   if (isDeeper(doc, MOST_DEEP))
@@ -70,8 +68,7 @@ export function readApp(json: unknown, what = 'This file'): App {
       `${what} was made with a newer Mellow Kite (format ${version}, this one reads up to ${VERSION}). Update this one, then open it again.`,
     );
   }
-  while (version < VERSION) doc = UPGRADES[version++]!(doc);
-  const result = AppSchema.safeParse(upgraded(doc, { elements: elementKinds, steps: stepKinds }));
+  const result = AppSchema.safeParse(upgraded(inTodaysVersion(doc), { elements: elementKinds, steps: stepKinds }));
   if (!result.success) throw new UnreadableError(`${what} is damaged: ${firstIssue(result.error)}`);
   return result.data;
 }

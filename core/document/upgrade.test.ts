@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { inTodaysVersion } from './earlier-versions.ts';
+import { VERSION } from './version.ts';
 import { upgraded, type Upgrade, type Upgrades } from './upgrade.ts';
 
 /** A box that was once told its gap in words, and a step that was once called by another name. */
@@ -61,5 +63,32 @@ describe('an earlier form of a kind', () => {
   it('stays as it is when it is in today’s form already', () => {
     const once = upgraded({ id: 'e_root00000', kind: 'box', spacing: 'wide' }, kinds);
     expect(upgraded(once, kinds)).toEqual(once);
+  });
+});
+
+describe('an earlier version of the format', () => {
+  it('has its kinds of element renamed, wherever they are, and nothing that is called the same', () => {
+    const stored = {
+      version: 1,
+      screens: [
+        { id: 's_home00000', root: { id: 'e_root00000', kind: 'box', children: [{ id: 'e_f', kind: 'figure' }] } },
+      ],
+      parts: [{ root: { id: 'e_part00000', kind: 'finder', children: [] } }],
+      routines: [{ steps: [{ id: 'p_step00000', do: 'figure', kind: 'finder' }] }],
+      tables: [{ id: 't_figure000', name: 'figure', kind: 'figure' }],
+    };
+    expect(inTodaysVersion(stored)).toEqual({
+      version: VERSION,
+      screens: [
+        { id: 's_home00000', root: { id: 'e_root00000', kind: 'box', children: [{ id: 'e_f', kind: 'sprite' }] } },
+      ],
+      parts: [{ root: { id: 'e_part00000', kind: 'search', children: [] } }],
+      routines: stored.routines,
+      tables: stored.tables,
+    });
+  });
+  it('of today stays what it is', () => {
+    const today = { version: VERSION, screens: [{ root: { id: 'e_root00000', kind: 'figure' } }] };
+    expect(inTodaysVersion(today)).toBe(today);
   });
 });

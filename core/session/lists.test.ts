@@ -193,9 +193,9 @@ describe('a table', () => {
 
 it('a search of several lists names each by its own name or its table', () => {
   const { page } = open([
-    make.make('finder', { children: [make.list(T.hives, [], { name: 'All hives' }), make.list(T.visits, [])] }),
+    make.make('search', { children: [make.list(T.hives, [], { name: 'All hives' }), make.list(T.visits, [])] }),
   ]);
-  expect(page.find('finder')[0]!.heads).toEqual(['All hives', 'Visits']);
+  expect(page.find('search')[0]!.heads).toEqual(['All hives', 'Visits']);
 });
 
 it('records are shown another way, and what both ways have stays', () => {

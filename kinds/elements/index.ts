@@ -2,7 +2,7 @@ import { badge } from './badge/definition.ts';
 import { board } from './board/definition.ts';
 import { calendar } from './calendar/definition.ts';
 import { table } from './table/definition.ts';
-import { finder } from './finder/definition.ts';
+import { search } from './search/definition.ts';
 import { box } from './box/definition.ts';
 import { button } from './button/definition.ts';
 import { chart } from './chart/definition.ts';
@@ -10,7 +10,7 @@ import { code } from './code/definition.ts';
 import { countdown } from './countdown/definition.ts';
 import { divider } from './divider/definition.ts';
 import { fold } from './fold/definition.ts';
-import { figure } from './figure/definition.ts';
+import { sprite } from './sprite/definition.ts';
 import { form } from './form/definition.ts';
 import { icon } from './icon/definition.ts';
 import { input } from './input/definition.ts';
@@ -55,9 +55,9 @@ export const ELEMENTS = [
   board,
   calendar,
   plan,
-  finder,
+  search,
   playfield,
-  figure,
+  sprite,
   form,
   input,
   part,

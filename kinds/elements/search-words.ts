@@ -84,7 +84,7 @@ export const ELEMENT_WORDS: Record<(typeof ELEMENTS)[number]['kind'], SearchWord
     'survey, questionnaire, registration, sign up, contact form, add record, edit record, submit, booking form, order form, application, entry form, feedback form, poll, checkout, quiz',
     ['login, log in, sign in, authentication', 'there is no sign-in yet; a list of what is “mine” asks who it is'],
   ],
-  finder: ['search, global search, search bar, search everything, find, lookup, omnibox', 'search of several tables'],
+  search: ['search, global search, search bar, search everything, find, lookup, omnibox', 'search of several tables'],
   tabs: ['tab bar inside, segmented, switch views, pages, segments, tab view'],
   slides: [
     'carousel, onboarding, walkthrough, slideshow, intro, pager, swipe pages, wizard, steps, tour, tutorial, story, stories, slider of pictures, image slider',
@@ -97,6 +97,6 @@ export const ELEMENT_WORDS: Record<(typeof ELEMENTS)[number]['kind'], SearchWord
   countdown: ['timer, stopwatch, clock, time left, deadline, days left, count down'],
   page: ['web page, website, web view, webview, iframe, embed, html, url, embedded page, browser, external page'],
   playfield: ['game, canvas, animation, sprites, physics, play, arcade, world, stage'],
-  figure: ['sprite, character, player figure, game piece, enemy, ball, avatar in a game'],
+  sprite: ['figure, character, player figure, game piece, enemy, ball, avatar in a game'],
   part: ['component, reusable, template, symbol, widget, module, block'],
 };

@@ -21,7 +21,7 @@ const run = (f: Moving, seconds: number, height = 1): ReturnType<typeof step> =>
   return told;
 };
 
-describe('a figure', () => {
+describe('a sprite', () => {
   it('goes where it heads, as far as its speed says', () => {
     const f = at({ heading: 90 });
     run(f, 0.4);
@@ -66,7 +66,7 @@ describe('a figure', () => {
   });
 });
 
-it('two figures meet once for each time they come together', () => {
+it('two sprites meet once for each time they come together', () => {
   const [a, b] = [at({ x: 0.3 }), at({ key: 'b', x: 0.6, speed: 0 })];
   const told: unknown[] = [];
   for (let i = 0; i < 30; i++) told.push(...step([a, b], 0.02, 1));

@@ -1,4 +1,4 @@
-/** A figure of a play field as it moves. Lengths are shares of the width of the field. */
+/** A sprite of a play field as it moves. Lengths are shares of the width of the field. */
 export interface Moving {
   key: string;
   x: number;
@@ -17,17 +17,17 @@ export interface Moving {
   met: Set<string>;
 }
 
-/** What happened in a step: a figure came to an edge, or began to touch another. */
+/** What happened in a step: a sprite came to an edge, or began to touch another. */
 export type Met = { key: string; what: 'edge' } | { key: string; what: 'meets'; other: string };
 
 /** A slow page takes no longer steps than this, in seconds, so that nothing goes through another. */
 export const LONGEST_STEP = 0.05;
 
-/** Moves figures on by so many seconds in a field of this height to its width. Changes them, and tells what they met. */
-export function step(figures: readonly Moving[], seconds: number, height: number): Met[] {
+/** Moves sprites on by so many seconds in a field of this height to its width. Changes them, and tells what they met. */
+export function step(sprites: readonly Moving[], seconds: number, height: number): Met[] {
   const told: Met[] = [];
   const dt = Math.min(seconds, LONGEST_STEP);
-  for (const f of figures) {
+  for (const f of sprites) {
     if (f.held || f.speed === 0) continue;
     const turn = (f.heading * Math.PI) / 180;
     f.x += Math.cos(turn) * f.speed * dt;
@@ -36,9 +36,9 @@ export function step(figures: readonly Moving[], seconds: number, height: number
     f.edge = atEdges(f, height);
     if (f.edge && !was) told.push({ key: f.key, what: 'edge' });
   }
-  for (let i = 0; i < figures.length; i++)
-    for (let k = i + 1; k < figures.length; k++) {
-      const [a, b] = [figures[i]!, figures[k]!];
+  for (let i = 0; i < sprites.length; i++)
+    for (let k = i + 1; k < sprites.length; k++) {
+      const [a, b] = [sprites[i]!, sprites[k]!];
       const touches = (a.x - b.x) ** 2 + (a.y - b.y) ** 2 < (a.radius + b.radius) ** 2;
       // Most touch nothing, which their size tells without a look into each.
       const before = a.met.size > 0 && a.met.has(b.key);
@@ -54,7 +54,7 @@ export function step(figures: readonly Moving[], seconds: number, height: number
   return told;
 }
 
-/** What a figure does at the edges; true when it is at one. */
+/** What a sprite does at the edges; true when it is at one. */
 function atEdges(f: Moving, height: number): boolean {
   const low = f.radius;
   const [right, bottom] = [1 - f.radius, height - f.radius];

@@ -1,8 +1,8 @@
 import { createContext } from 'react';
 import type { Moving } from './motion.ts';
 
-/** A figure on a field, as the field moves it. */
-export interface FigureOnField {
+/** A sprite on a field, as the field moves it. */
+export interface SpriteOnField {
   moving: Moving;
   node: HTMLElement;
   /** Which of what can happen to it leads to something. */
@@ -10,13 +10,13 @@ export interface FigureOnField {
   happens(what: 'edge' | 'meets'): void;
 }
 
-/** The field around a figure. */
+/** The field around a sprite. */
 export interface Ground {
   /** Height to width. */
   tall: number;
-  /** Takes a figure in; gives the way to let it go. */
-  join(figure: FigureOnField): () => void;
-  /** Draws a figure where it is now. */
-  place(figure: FigureOnField): void;
+  /** Takes a sprite in; gives the way to let it go. */
+  join(sprite: SpriteOnField): () => void;
+  /** Draws a sprite where it is now. */
+  place(sprite: SpriteOnField): void;
 }
 export const FieldGround = createContext<Ground | null>(null);

@@ -5,31 +5,31 @@ import { Inside, sizeOf } from '../../../player/ElementView.tsx';
 import { useKept } from '../../../player/kept.ts';
 import type { playfield } from './definition.ts';
 import { step } from './motion.ts';
-import { FieldGround, type Ground, type FigureOnField } from './view-ground.ts';
+import { FieldGround, type Ground, type SpriteOnField } from './view-ground.ts';
 import './playfield.css';
 
-/** Moves its figures at the rate of the screen, without drawing anything anew: only their transforms change. */
+/** Moves its sprites at the rate of the screen, without drawing anything anew: only their transforms change. */
 export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
   const { url } = useKept(usePlayer().api, e.ground);
   const box = useRef<HTMLDivElement>(null);
-  // Kept, since asking the page for it between two figures would have it lay out everything once for each.
+  // Kept, since asking the page for it between two sprites would have it lay out everything once for each.
   const width = useRef(0);
-  const figures = useRef(new Map<string, FigureOnField>());
+  const sprites = useRef(new Map<string, SpriteOnField>());
   const { tall, runs } = e;
   const ground = useMemo((): Ground => {
-    const place = ({ moving: m, node }: FigureOnField): void => {
+    const place = ({ moving: m, node }: SpriteOnField): void => {
       const [x, y] = [(m.x - m.radius) * width.current, (m.y - m.radius) * width.current];
       node.style.transform = `translate(${x}px, ${y}px)`;
     };
     return {
       tall,
       place,
-      join(figure) {
-        const all = figures.current;
-        const { key } = figure.moving;
-        all.set(key, figure);
-        place(figure);
-        return () => void (all.get(key) === figure && all.delete(key));
+      join(sprite) {
+        const all = sprites.current;
+        const { key } = sprite.moving;
+        all.set(key, sprite);
+        place(sprite);
+        return () => void (all.get(key) === sprite && all.delete(key));
       },
     };
   }, [tall]);
@@ -37,7 +37,7 @@ export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
   useEffect(() => {
     const watch = new ResizeObserver(([field]) => {
       width.current = field!.contentRect.width;
-      for (const f of figures.current.values()) ground.place(f);
+      for (const f of sprites.current.values()) ground.place(f);
     });
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
@@ -48,7 +48,7 @@ export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
     let frame = 0;
     let before: number | null = null;
     const turn = (now: number): void => {
-      const all = [...figures.current.values()];
+      const all = [...sprites.current.values()];
       const told = step(
         all.map((f) => f.moving),
         before === null ? 0 : (now - before) / 1000,
@@ -57,7 +57,7 @@ export default function PlayfieldView({ e }: { e: Drawn<typeof playfield> }) {
       before = now;
       for (const f of all) ground.place(f);
       for (const t of told) {
-        const f = figures.current.get(t.key)!;
+        const f = sprites.current.get(t.key)!;
         if (f.acts[t.what]) f.happens(t.what);
       }
       frame = requestAnimationFrame(turn);

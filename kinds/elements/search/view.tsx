@@ -3,14 +3,14 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { ElementView, sizeOf } from '../../../player/ElementView.tsx';
 import { iconOf } from '../../../player/icons.tsx';
-import type { finder } from './definition.ts';
+import type { search } from './definition.ts';
 import '../list/list.css';
 
 /** So long after the last letter it is looked for, in milliseconds. */
 const PAUSE_MS = 80;
 
 /** One box whose words are looked for in every list inside; lists without hits are not seen. */
-export default function FinderView({ e }: { e: Drawn<typeof finder> }) {
+export default function SearchView({ e }: { e: Drawn<typeof search> }) {
   const { look } = usePlayer();
   const [text, setText] = useState('');
   const [asked, setAsked] = useState('');

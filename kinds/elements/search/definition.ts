@@ -5,8 +5,8 @@ import { defineElement } from '../../../core/screens/element.ts';
 const FIRST_TABLES = 12;
 
 /** One search box over several lists: each shows what of its table the words are found in, under its own head. */
-export const finder = defineElement({
-  kind: 'finder',
+export const search = defineElement({
+  kind: 'search',
   said: { name: 'Search of several lists', hint: 'one box over several tables' },
   needs: 'table',
   properties: {

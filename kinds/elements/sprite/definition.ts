@@ -3,11 +3,11 @@ import { defineElement } from '../../../core/screens/element.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 
 /** Something on a play field. Where its place, heading or speed are worked out anew, it jumps or turns there. */
-export const figure = defineElement({
-  kind: 'figure',
-  said: { name: 'Figure', hint: 'on a play field' },
+export const sprite = defineElement({
+  kind: 'sprite',
+  said: { name: 'Sprite', hint: 'on a play field' },
   properties: {
-    label: words('what it is', { unfilled: { severity: 'look', said: 'a figure does not say what it is.' } }),
+    label: words('what it is', { unfilled: { severity: 'look', said: 'a sprite does not say what it is.' } }),
     picture: optional(formula('its picture', 'picture')),
     icon: icon('its icon'),
     size: number('its size, in percent of the field', 2, 100),
@@ -20,11 +20,11 @@ export const figure = defineElement({
     tap: tap('a tap'),
     dragged: optional(tap('when it was dragged')),
     edge: optional(tap('when it comes to the edge')),
-    meets: optional(tap('when it meets another figure')),
+    meets: optional(tap('when it meets another sprite')),
   },
 }).does({
   begin: () => ({
-    label: 'Figure',
+    label: 'Sprite',
     icon: 'bug',
     size: 12,
     x: '50',

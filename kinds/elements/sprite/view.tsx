@@ -4,29 +4,29 @@ import type { Drawn } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { iconOf } from '../../../player/icons.tsx';
 import { useKept } from '../../../player/kept.ts';
-import { FieldGround, type FigureOnField } from '../playfield/view-ground.ts';
+import { FieldGround, type SpriteOnField } from '../playfield/view-ground.ts';
 import type { Moving } from '../playfield/motion.ts';
-import type { figure } from './definition.ts';
+import type { sprite } from './definition.ts';
 
-/** Where a figure stands on its field, in percent. */
+/** Where a sprite stands on its field, in percent. */
 const placeOf = ({ x, y }: Moving, tall: number): Knows => ({
   'how far across': x * 100,
   'how far down': (y / tall) * 100,
 });
 
-/** A figure: the field around moves it; tapped or dragged it does what it says. */
-export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
+/** A sprite: the field around moves it; tapped or dragged it does what it says. */
+export default function SpriteView({ e }: { e: Drawn<typeof sprite> }) {
   const { tap, api } = usePlayer();
   const ground = useContext(FieldGround);
   const node = useRef<HTMLDivElement>(null);
-  const standing = useRef<FigureOnField | null>(null);
+  const standing = useRef<SpriteOnField | null>(null);
   const grip = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const { url } = useKept(api, e.picture);
   const Icon = iconOf(e.icon);
 
   useLayoutEffect(() => {
     if (!ground || !node.current) return undefined;
-    const made: FigureOnField = {
+    const made: SpriteOnField = {
       moving: {
         key: e.key,
         x: e.x,
@@ -47,7 +47,7 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
     return ground.join(made);
     // What changes of it is taken in below; it joins once.
   }, [ground, e.key]);
-  const change = (recipe: (s: FigureOnField) => void): void => {
+  const change = (recipe: (s: SpriteOnField) => void): void => {
     if (!standing.current) return;
     recipe(standing.current);
     ground?.place(standing.current);
@@ -87,16 +87,16 @@ export default function FigureView({ e }: { e: Drawn<typeof figure> }) {
     // What moves is a plain box: a button whose style changes at every frame costs several times as much.
     <div
       ref={node}
-      className="k-figure-place"
+      className="k-sprite-place"
       data-still={ground ? undefined : true}
       style={{ width: `${e.size * 100}%` }}
     >
       <button
         type="button"
-        className="k-figure"
+        className="k-sprite"
         data-e={e.id}
         aria-label={e.label}
-        // At once, not when the finger is lifted: by then the figure is elsewhere.
+        // At once, not when the finger is lifted: by then the sprite is elsewhere.
         onPointerDown={(ev) => {
           if (e.drags) {
             grip.current = { x: ev.clientX, y: ev.clientY, moved: false };
