@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isFileHash, type FilesDisk, type StoredFile } from '../core/released/kept-files.ts';
 import { Refused } from '../core/document/refused.ts';
-import { syncFolder } from './records-log.ts';
+import { makeFolder, syncFolder } from './disk.ts';
 
 const HALF = '.part';
 
@@ -29,7 +29,7 @@ export class FilesFolder implements FilesDisk {
   }
 
   async write(hash: string, offset: number, piece: Uint8Array, isLast: boolean): Promise<void> {
-    await mkdir(this.folder, { recursive: true });
+    await makeFolder(this.folder);
     const file = await open(this.path(hash, false), offset === 0 ? 'w' : 'r+');
     try {
       try {

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { link, mkdir, readFile, readdir, rm, stat, writeFile } from 'node:fs/promises';
+import { link, readFile, readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { MessagesPort } from '../core/released/outbox.ts';
+import { makeFolder, syncFolder, writeSynced } from './disk.ts';
 
 /** The messages of an outbox in a folder, a file for each. */
 export class MessagesFolder implements MessagesPort {
@@ -25,9 +26,11 @@ export class MessagesFolder implements MessagesPort {
   async keep(name: string, text: string): Promise<void> {
     const part = join(this.folder, `${name}.${randomUUID()}.part`);
     try {
-      await mkdir(this.folder, { recursive: true });
-      await writeFile(part, text);
+      await makeFolder(this.folder);
+      await writeSynced(part, text);
       await link(part, join(this.folder, name));
+      // Whoever sent it is told that it is kept.
+      await syncFolder(this.folder);
     } finally {
       await rm(part, { force: true });
     }

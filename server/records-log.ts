@@ -1,8 +1,9 @@
-import { appendFile, open, readdir, readFile, rename, rm, stat, type FileHandle } from 'node:fs/promises';
+import { open, readdir, readFile, rename, rm, stat, type FileHandle } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { ChangeSchema, RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
 import type { HostSnapshot, LogPort } from '../core/host/host.ts';
+import { syncFolder } from './disk.ts';
 import { linesOf } from './lines.ts';
 
 /** What a log is written through; a file, or in tests a disk that fails. */
@@ -192,16 +193,6 @@ export class RecordsLog implements LogPort {
   }
 }
 
-/** Brings the names in a folder to the disk. */
-export async function syncFolder(folder: string): Promise<void> {
-  const handle = await open(folder, 'r');
-  try {
-    await handle.sync();
-  } finally {
-    await handle.close();
-  }
-}
-
 /** Lines of changes, in texts that are not too long to be written at once. */
 function* parts(changes: readonly Change[]): Generator<string> {
   let text = '';
@@ -306,6 +297,13 @@ class Damage {
     const path = join(folder, DAMAGED);
     const already = await readFile(path).catch(() => Buffer.alloc(0));
     const fresh = this.bytes.filter((b) => !already.includes(b));
-    if (fresh.length) await appendFile(path, Buffer.concat(fresh.flatMap((b) => [b, Buffer.from('\n')])));
+    if (fresh.length === 0) return;
+    const file = await open(path, 'a');
+    try {
+      await file.appendFile(Buffer.concat(fresh.flatMap((b) => [b, Buffer.from('\n')])));
+      await file.sync();
+    } finally {
+      await file.close();
+    }
   }
 }

@@ -1,10 +1,10 @@
-import { mkdir, readFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { z } from 'zod';
 import { Refused } from '../core/document/refused.ts';
 import { notThere, type Listed, type SheetsPort, type Stamp } from '../core/mirror/sheets.ts';
 import type { SheetsFolder } from './sheets-folder.ts';
-import { writeWhole } from './text-file.ts';
+import { makeFolder, writeWhole } from './disk.ts';
 
 /** A holder of a key may have so many files in the sheets folder. */
 const MOST_FILES = 100;
@@ -80,7 +80,7 @@ export class SheetOwners {
     this.saving = this.saving
       .catch(() => undefined)
       .then(async () => {
-        await mkdir(dirname(this.path), { recursive: true });
+        await makeFolder(dirname(this.path));
         await writeWhole(this.path, JSON.stringify(Object.fromEntries(this.owners)));
       });
     return this.saving;

@@ -1,7 +1,8 @@
-import { lstat, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import { lstat, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openTableFile } from '../core/formats/read.ts';
 import { isFileName, sameStamp, type Listed, type Stamp } from '../core/mirror/sheets.ts';
+import { makeFolder, syncFolder, writeSynced } from './disk.ts';
 
 /** Files that programs leave beside one they hold open. */
 const lockNames = (name: string): string[] => [`~$${name}`, `~$${name.slice(2)}`, `.~lock.${name}#`, `${name}.lock`];
@@ -18,7 +19,7 @@ export class SheetsFolder {
   }
 
   async names(): Promise<string[]> {
-    await mkdir(this.path, { recursive: true });
+    await makeFolder(this.path);
     const entries = await readdir(this.path, { withFileTypes: true });
     return entries
       .filter((e) => e.isFile() && isFileName(e.name))
@@ -75,23 +76,20 @@ export class SheetsFolder {
   /** Writes a file whole: beside it first, then in its place. */
   async write(name: string, bytes: Uint8Array): Promise<void> {
     const path = this.at(name);
-    await mkdir(this.path, { recursive: true });
+    await makeFolder(this.path);
     const part = join(this.path, `.${name}.part`);
     const mode = await stat(path).then(
       (s) => s.mode & 0o777,
       () => 0o644,
     );
-    const file = await open(part, 'w', mode);
     try {
-      await file.writeFile(bytes);
-      await file.sync();
+      await writeSynced(part, bytes, mode);
     } catch (e) {
       await rm(part, { force: true });
       throw e;
-    } finally {
-      await file.close();
     }
     await rename(part, path);
+    await syncFolder(this.path);
   }
 
   /** The name a file has now that was known by another; null when it is not in the folder. */

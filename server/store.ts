@@ -1,9 +1,8 @@
-import { mkdir, readFile, readdir, rm } from 'node:fs/promises';
+import { readFile, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { ReleaseFacts } from './facts.ts';
-import { syncFolder } from './records-log.ts';
-import { writeWhole } from './text-file.ts';
+import { makeFolder, writeWhole } from './disk.ts';
 
 /** A released app as the server knows it; its document lies in files of its own, and is read only in threads. */
 export interface Release {
@@ -71,11 +70,10 @@ export class FileStore {
 
   /** Keeps a release with both halves of its document, and lets go of the documents before it. */
   async write(name: string, release: Release, halves: Record<Half, Uint8Array>): Promise<void> {
-    await mkdir(this.path(name), { recursive: true });
+    await makeFolder(this.path(name));
     for (const half of ['host', 'phone'] as const)
       await writeWhole(this.documentPath(name, release.number, half), halves[half]);
     await writeWhole(this.path(name, NAME), JSON.stringify(release));
-    await syncFolder(this.path(name));
     const now = (['phone', 'host'] as const).map((half) => documentName(release.number, half));
     for (const file of await readdir(this.path(name)))
       if (file === OLD_NAME || (/^(app|host)-\d+\.json(\.part)?$/.test(file) && !now.includes(file)))
@@ -93,7 +91,7 @@ export class FileStore {
 
   /** The folder of an app, made when it is not there. */
   async folderOf(name: string): Promise<string> {
-    await mkdir(this.path(name), { recursive: true });
+    await makeFolder(this.path(name));
     return this.path(name);
   }
 
