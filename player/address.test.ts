@@ -146,4 +146,11 @@ describe('in the address', () => {
     await o.device();
     expect(o.at()).toEqual(['list']);
   });
+  it('a screen as a sheet is another place than the same one whole', async () => {
+    const o = await open();
+    await o.push({ screen: 's_form', record: null });
+    await o.go({ to: 'instead', place: { screen: 's_form', record: null, sheet: 'half' } });
+    const again = await open();
+    expect(again.at()).toEqual(['list', 'form half']);
+  });
 });

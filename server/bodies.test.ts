@@ -27,6 +27,8 @@ async function serve(bounds: Partial<BodyBounds>) {
   open.server = server;
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const { port } = server.address() as AddressInfo;
+  /** Whether each answer in turn ended its connection. */
+  const closes: boolean[] = [];
   /** Sends so many bytes, and the end of the request only where it is said. */
   const send = (bytes: number, from = 'a', ends = true) => {
     const r = request({ port, method: 'POST', headers: { 'x-from': from, 'transfer-encoding': 'chunked' } });
@@ -37,6 +39,7 @@ async function serve(bounds: Partial<BodyBounds>) {
         let text = '';
         res.on('data', (d) => (text += String(d)));
         res.on('end', () => resolve(`${res.statusCode} ${text}`));
+        closes.push(res.headers.connection === 'close');
       });
     });
     r.write('x'.repeat(bytes));
@@ -47,7 +50,7 @@ async function serve(bounds: Partial<BodyBounds>) {
     for (let i = 0; i < 200 && bodies.bytes !== bytes; i++) await new Promise((r) => setTimeout(r, 5));
     expect(bodies.bytes).toBe(bytes);
   };
-  return { bodies, send, until };
+  return { bodies, send, until, closes };
 }
 
 const TOO_MUCH = '503 The server is taking a great deal at once. Try again in a moment.';
@@ -76,6 +79,12 @@ describe('the bodies of requests', () => {
     await until(900);
     expect(await send(200, 'three').answer).toBe(TOO_MUCH);
     expect(await send(100, 'three').answer).toBe('200 100');
+  });
+  it('that are not read to their end end their connection, since their rest would be taken for the next', async () => {
+    const { send, closes } = await serve({});
+    await send(500).answer;
+    await send(501).answer;
+    expect(closes).toEqual([false, true]);
   });
   it('of which nothing comes any more are ended', async () => {
     const { send, until } = await serve({ idleMs: 50 });

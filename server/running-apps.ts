@@ -9,8 +9,6 @@ import type { Turns } from '../core/document/turns.ts';
 
 /** An app that nobody asks for is put to rest after so long. */
 const REST_MS = 10 * 60_000;
-/** So many apps run at once; each has a thread of its own. */
-const MOST_RUNNING = 200;
 /** An app that was stopped so often within this time waits as long before it is started again. */
 const MOST_STOPS = 3;
 const STOPS_MS = 60_000;
@@ -21,6 +19,8 @@ export interface AppsOptions {
   mostFileBytes: number;
   /** A thread that does one thing for so many milliseconds is ended. */
   stuckMs: number;
+  /** So many apps run at once; each has a thread of its own. */
+  mostRunning: number;
   /** The earliest messages of phones that are understood; 1 when not given. */
   leastProtocol?: number | undefined;
 }
@@ -63,7 +63,7 @@ export class RunningApps {
     const stops = (this.stops.get(name) ?? []).filter((at) => at > Date.now() - STOPS_MS);
     if (stops.length >= MOST_STOPS)
       throw new Refused(503, 'This app was stopped several times for asking too much. It is started again in a while.');
-    if (this.running.size >= MOST_RUNNING) await this.makeRoom();
+    if (this.running.size >= this.options.mostRunning) await this.makeRoom();
     const suspects = this.suspects.get(name) ?? new Map<string, number>();
     this.suspects.set(name, suspects);
     const thread = await this.threads.take();

@@ -185,7 +185,18 @@ describe('borders', () => {
     expect(broken.status).toBe(400);
     const huge = await t.call('/api/apps/borders/mail', { json: { body: 'x'.repeat(9_000_000) } });
     expect(huge).toMatchObject({ status: 413, body: { error: 'This is more than the server takes at once.' } });
-    expect((await t.call('/a/nobody/', { accept: 'text/html' })).text).toContain('There is no app at “nobody”');
+  });
+  it('what goes wrong is a page to people, and JSON to programs', async () => {
+    const said = 'There is no app at “nobody”';
+    const page = await t.call('/a/nobody/', { accept: 'text/html' });
+    expect(page.headers.get('content-type')).toContain('text/html');
+    expect(page.text).toContain(`<p>${said}`);
+    for (const [path, accept] of [
+      ['/a/nobody/', 'application/json'],
+      ['/api/apps/nobody/changes?since=0', 'text/html'],
+      ['/api/apps/nobody/changes?since=0', 'application/json'],
+    ] as const)
+      expect((await t.call(path, { accept })).body['error'], `${path} ${accept}`).toContain(said);
   });
   it('requests of one device are bounded in rate', async () => {
     await release('rate');

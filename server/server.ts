@@ -40,6 +40,8 @@ export interface ServerOptions {
   memory?: number;
   /** An app that does one thing for so many milliseconds is stopped; 20 seconds when not given. */
   stuckMs?: number;
+  /** So many apps run at once; 200 when not given. */
+  mostRunning?: number;
   /** Phones that know earlier messages than these are told to open the app anew; 1 when not given. */
   leastProtocol?: number;
   /** Addresses of proxies in front of it, whose word is taken for who asks. */
@@ -84,6 +86,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     sheets,
     mostFileBytes: options.fileBytes ?? 10 * 2 ** 30,
     stuckMs: options.stuckMs ?? 20_000,
+    mostRunning: options.mostRunning ?? 200,
     leastProtocol: options.leastProtocol,
   });
   const bodies = new Bodies();

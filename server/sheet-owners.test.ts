@@ -53,6 +53,13 @@ describe('a file of the sheets folder', () => {
     expect((await mirror('mine', KEY, 'made.csv')).status).toBe(404);
     expect(await list('theirs', OTHER)).toContain('made.csv');
   });
+  it('is not made in the place of one that is there, nor of one that somebody has and that is away for now', async () => {
+    expect((await mirror('mine', KEY, 'private.csv', true)).status).toBe(409);
+    expect(await readFile(join(sheets, 'private.csv'), 'utf8')).toBe(CSV);
+    await rename(join(sheets, 'made.csv'), join(sheets, '.away'));
+    expect((await mirror('mine', KEY, 'made.csv', true)).status).toBe(409);
+    await rename(join(sheets, '.away'), join(sheets, 'made.csv'));
+  });
   it('stays whose it is when the server starts anew', async () => {
     await t.restart();
     expect(await list('theirs', OTHER)).toEqual(['made.csv', 'ours 2.csv']);
