@@ -125,14 +125,15 @@ describe.each(['between', 'field'] as const)('a list of mine, which holds what i
     const made = ROW_SECTIONS.find((s) => s.id === 'list')!.make(new ElementMaker(), app, hives);
     screen.root.children = [made.element];
     app.routines.push(...made.routines);
-    const records = new Records(app);
-    someRecords(records);
-    records.person = 'Odile';
-    records.set('t_lists0000', 'mine', { f_called000: 'Mine', f_listof000: 'odile' });
-    records.set('t_lists0000', 'theirs', { f_called000: 'Theirs', f_listof000: 'orla' });
+    const fill = (all: Records): void => {
+      someRecords(all);
+      all.person = 'Odile';
+      all.set('t_lists0000', 'mine', { f_called000: 'Mine', f_listof000: 'odile' });
+      all.set('t_lists0000', 'theirs', { f_called000: 'Theirs', f_listof000: 'orla' });
+    };
     const offered: string[][] = [];
     const left = [...answers];
-    const opened = openSession(app, records, {
+    const ports = {
       effect(e: Effect) {
         if (e.do !== 'ask') return;
         const { choices = [] } = e.question as { choices?: { value: unknown; label: string }[] };
@@ -141,7 +142,9 @@ describe.each(['between', 'field'] as const)('a list of mine, which holds what i
         const chosen = choices.find((c) => c.label === answer)?.value ?? answer;
         queueMicrotask(() => opened.session.answered(e.id, { ok: true, value: chosen as never }));
       },
-    });
+    };
+    const opened = openSession(app, ports, fill);
+    const { records } = opened;
     const page = opened.show(screen.id, 'bramble');
     await opened.session.tapped('phone', page.find('button')[0]!.key);
     const inList = (list: string): string[] =>

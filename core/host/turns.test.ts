@@ -1,18 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { NOBODY, OWNER, type Who } from '../access/access.ts';
+import { NOBODY, OWNER, type AccessTo, type Who } from '../access/access.ts';
 import { accessWith } from '../access/fixture.ts';
 import type { Change } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
 import { stampText } from './clock.ts';
-import { Device } from './device.ts';
 
-import { Host } from './host.ts';
-import type { HostLink } from './link.ts';
+import type { Host } from './host.ts';
+import type { App } from '../app/schema.ts';
+import { World } from '../world/world.ts';
 import type { News } from './protocol.ts';
-import { Replica } from './replica.ts';
-import { MemoryLog } from '../released/memory.ts';
-import { MemoryStore } from '../world/memory.ts';
 
 const link = NOBODY;
 let n = 0;
@@ -41,34 +37,31 @@ const restore = (record: string, cells?: Record<string, string>, table: string =
   cells,
 });
 
-/** A log whose appends end when they are told to. */
-function slowLog() {
-  const log = new MemoryLog();
+const hostOf = (app: App = hiveApp(), access?: AccessTo): Host => new World({ app, access }).host;
+
+/** A host whose log ends each append when it is told to. */
+function slowHost(access?: AccessTo) {
+  const { host, log } = new World({ app: hiveApp(), access });
   const ends: (() => void)[] = [];
   const appends: number[] = [];
-  return {
-    log: {
-      append: async (changes: readonly Change[]) => {
-        appends.push(changes.length);
-        await new Promise<void>((resolve) => ends.push(resolve));
-        await log.append(changes);
-      },
-    },
-    appends,
-    end: async () => {
-      ends.shift()!();
-      await new Promise((r) => {
-        setTimeout(r, 0);
-      });
-    },
-    kept: log.kept,
+  const { append } = log;
+  log.append = async (changes) => {
+    appends.push(changes.length);
+    await new Promise<void>((resolve) => ends.push(resolve));
+    await append.call(log, changes);
   };
+  const end = async (): Promise<void> => {
+    ends.shift()!();
+    await new Promise((r) => {
+      setTimeout(r, 0);
+    });
+  };
+  return { host, appends, end };
 }
 
 describe('pushes that come together', () => {
   it('share one flush, and are told as one', async () => {
-    const { log, appends, end } = slowLog();
-    const host = new Host(hiveApp(), log);
+    const { host, appends, end } = slowHost();
     const news: News[] = [];
     host.subscribe(link, (x) => news.push(x));
     const pushes = ['a', 'b', 'c', 'd'].map((id) => host.accept([set(id, { [F.name]: id })], link));
@@ -87,8 +80,7 @@ describe('pushes that come together', () => {
     ]);
   });
   it('all hear it when they could not be kept, and nothing of them is there', async () => {
-    const log = new MemoryLog();
-    const host = new Host(hiveApp(), log);
+    const { host, log } = new World({ app: hiveApp() });
     log.fail = true;
     const pushes = ['a', 'b', 'c'].map((id) => host.accept([set(id, { [F.name]: id })], link));
     expect((await Promise.allSettled(pushes)).map((r) => r.status)).toEqual(['rejected', 'rejected', 'rejected']);
@@ -97,14 +89,13 @@ describe('pushes that come together', () => {
     expect((await host.accept([set('a', { [F.name]: 'again' })], link)).at).toBe(1);
   });
   it('go on when one of them holds what nobody foresaw', async () => {
-    const { log, end } = slowLog();
     const access = accessWith({
       refusal: (_who, c) => {
         if (c.record === 'odd') throw new Error('nobody foresaw this');
         return null;
       },
     });
-    const host = new Host(hiveApp(), log, access);
+    const { host, end } = slowHost(access);
     const one = (id: string) => host.accept([set(id, { [F.name]: id })], link);
     const first = one('a');
     const rest = [one('b'), host.accept([set('c', { [F.name]: 'c' }), set('odd', { [F.name]: 'x' })], link), one('d')];
@@ -117,7 +108,7 @@ describe('pushes that come together', () => {
   it('two that want the same value: the first has it', async () => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    const host = new Host(app, new MemoryLog());
+    const host = hostOf(app);
     const [first, second] = await Promise.all(
       ['a', 'b'].map((id) => host.accept([set(id, { [F.tag]: 'HB-1' })], link)),
     );
@@ -127,7 +118,7 @@ describe('pushes that come together', () => {
     ]);
   });
   it('wait while something is done in between', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
+    const host = hostOf();
     let inside = false;
     const seen: boolean[] = [];
     const pause = host.pause(async () => {
@@ -151,7 +142,7 @@ describe('changes of one push', () => {
   const unique = (): Host => {
     const app = hiveApp();
     app.tables[0]!.fields[1]!.unique = true;
-    return new Host(app, new MemoryLog());
+    return hostOf(app);
   };
   it('may take what an earlier one of them has let go of', async () => {
     const host = unique();
@@ -170,8 +161,8 @@ describe('changes of one push', () => {
     expect(host.replica.records.row(T.hives, 'a')).toBeUndefined();
   });
   it('keeps nothing of a removed record but that it is gone, and takes it back only with its cells', async () => {
-    const log = new MemoryLog();
-    const host = new Host(hiveApp(), log);
+    const world = new World({ app: hiveApp() });
+    const { host } = world;
     await host.accept([set('a', { [F.name]: 'Bramble' })], link);
     await host.accept([remove('a')], link);
     expect(JSON.stringify([...host.replica.all()])).not.toContain('Bramble');
@@ -181,13 +172,12 @@ describe('changes of one push', () => {
     ]);
     await host.accept([restore('a', { [F.name]: 'Bramble' })], link);
     expect(host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
-    const again = new Host(hiveApp(), new MemoryLog());
-    again.restore([], structuredClone(log.kept), log.kept.length);
-    expect(again.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
+    world.restartHost();
+    expect(world.host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
   });
   it('brings back from a log of before what came back without its cells', () => {
     const log = [set('a', { [F.name]: 'Bramble' }), remove('a'), restore('a'), set('b', {}), remove('b')];
-    const host = new Host(hiveApp(), new MemoryLog());
+    const host = hostOf();
     host.restore([], log, log.length);
     expect(host.replica.records.row(T.hives, 'a')!.cells).toEqual({ [F.name]: 'Bramble' });
     expect(host.replica.state('b')!.was).toBeUndefined();
@@ -201,7 +191,7 @@ describe('changes of one push', () => {
     expect([receipt.accepted.length, receipt.refused.length]).toEqual([1, 1]);
   });
   it('that name a record of another table are refused in words, and show nothing of it', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
+    const host = hostOf();
     await host.accept([set('a', { [F.name]: 'Bramble' })], link);
     for (const c of [
       set('a', { [F.keeperName]: 'Odile' }, T.keepers),
@@ -220,7 +210,7 @@ it('refusals and corrections show only what whoever asks may read', async () => 
     mayRead: (rights, s) => rights === 'owner' || s.table !== T.keepers,
     refusal: (_who, c) => (c.table === T.keepers && c.do === 'remove' ? 'Keepers stay.' : null),
   });
-  const host = new Host(hiveApp(), new MemoryLog(), access);
+  const host = hostOf(hiveApp(), access);
   await host.accept([set('k', { [F.keeperName]: 'Odile' }, T.keepers)], OWNER);
   const states = async (who: Who): Promise<unknown[]> =>
     (await host.accept([remove('k', T.keepers)], who)).refused.map((r) => r.state?.cells ?? null);
@@ -235,35 +225,32 @@ it('refusals and corrections show only what whoever asks may read', async () => 
 
 describe('all records', () => {
   it('come in pages, and what happens meanwhile comes after them', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
+    const pages: number[] = [];
+    const world = new World({
+      app: hiveApp(),
+      spy: (_, what) => {
+        const { states, next } = what as { states?: unknown[]; next?: number };
+        if (states) pages.push(states.length);
+        if (next === 5000)
+          void host.accept([set('h1', { [F.name]: 'Meanwhile' }), set('new', { [F.name]: 'New' })], link);
+      },
+    });
+    const { host } = world;
     const many = Array.from({ length: 12_000 }, (_, i) => set(`h${i}`, { [F.name]: `Hive ${i}` }));
     for (let i = 0; i < many.length; i += 4000) await host.accept(many.slice(i, i + 4000), link);
-    const pages: number[] = [];
-    const replica = new Replica(new Records(hiveApp()));
-    const memory = new MemoryStore();
-    const wire: HostLink = {
-      push: (c) => host.accept([...c], link),
-      pull: async (asked) => {
-        const news = structuredClone(await host.catchUp(asked, link));
-        if ('states' in news) pages.push(news.states.length);
-        if (asked.from === 5000)
-          await host.accept([set('h1', { [F.name]: 'Meanwhile' }), set('new', { [F.name]: 'New' })], link);
-        return news;
-      },
-    };
-    const device = new Device({ id: 'devx', replica, store: memory, link: wire });
-    await device.sync();
+    const phone = world.phone({ byHand: true });
+    await phone.sync();
     expect(pages).toEqual([5000, 5000, 2001]);
-    expect(replica.records.rows(T.hives)).toHaveLength(12_001);
-    expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('Meanwhile');
-    expect([device.position, memory.values.get('at'), memory.states.size]).toEqual([
+    expect(phone.records.rows(T.hives)).toHaveLength(12_001);
+    expect(phone.cell(T.hives, 'h1', F.name)).toBe('Meanwhile');
+    expect([phone.device.position, phone.store.values.get('at'), phone.store.states.size]).toEqual([
       host.position,
       host.position,
       12_001,
     ]);
   });
   it('with large files in them come few at a time, though one at least', async () => {
-    const host = new Host(hiveApp({ hives: [{ id: 'f_photo000', name: 'Photo', type: 'file' }] }), new MemoryLog());
+    const host = hostOf(hiveApp({ hives: [{ id: 'f_photo000', name: 'Photo', type: 'file' }] }));
     const photo = `data:image/png;base64,${'A'.repeat(1_200_000)}`;
     for (let i = 0; i < 5; i++) await host.accept([set(`h${i}`, { f_photo000: photo })], link);
     const sizes: number[] = [];
@@ -279,8 +266,7 @@ describe('all records', () => {
 
 describe('a host that is closed', () => {
   it('answers what came before, and refuses what comes after with the reason', async () => {
-    const { log, end } = slowLog();
-    const host = new Host(hiveApp(), log);
+    const { host, end } = slowHost();
     const before = ['a', 'b'].map((id) => host.accept([set(id, { [F.name]: id })], link));
     const closing = host.close(new Error('It is gone.'));
     await expect(host.accept([set('c', { [F.name]: 'c' })], link)).rejects.toThrow('It is gone.');
@@ -290,7 +276,7 @@ describe('a host that is closed', () => {
     expect((await Promise.all(before)).map((r) => r.accepted.length)).toEqual([1, 1]);
   });
   it('does what is to be done in between in its turn, however much comes after it', async () => {
-    const host = new Host(hiveApp(), new MemoryLog());
+    const host = hostOf();
     const order: string[] = [];
     const push = (id: string) => host.accept([set(id, { [F.name]: id })], link).then(() => order.push(id));
     const all = [push('a'), host.pause(async () => order.push('pause')), push('b'), push('c')];

@@ -3,8 +3,7 @@ import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Element, type Screen } from '../app/schema.ts';
 import { allOf } from '../document/queries.ts';
 import { thisId } from '../document/ids.ts';
-import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
 import { openSession } from '../session/fixture.ts';
 import { readKey } from '../records/changes.ts';
 import '../../kinds/elements/list/arranged.ts';
@@ -19,9 +18,7 @@ function show(screen: Partial<Screen>, change: (app: App) => void = () => undefi
   app.screens = [{ id: HOME, name: 'Home', given: null, icon: 'list', root: make.box('down', []), ...screen }];
   change(app);
   expect(AppSchema.safeParse(app).error?.issues ?? []).toEqual([]);
-  const records = new Records(app);
-  someRecords(records);
-  return openSession(app, records).show(HOME, record);
+  return openSession(app).show(HOME, record);
 }
 
 describe('a screen that finds its record by itself', () => {
@@ -90,9 +87,7 @@ it('nothing is watched for a screen that is left', () => {
   const app = hiveApp();
   const root = make.box('down', [make.list(T.hives, [make.text(NAME)])]);
   app.screens = [{ id: HOME, name: 'Home', given: null, icon: 'list', root }];
-  const records = new Records(app);
-  someRecords(records);
-  const { session, show: open } = openSession(app, records);
+  const { session, show: open, records } = openSession(app);
   open(HOME);
   expect(records.isWatched(readKey(T.hives, F.name))).toBe(true);
   session.setApp({ ...app, screens: [{ ...app.screens[0]!, root: make.box('down', []) }] });

@@ -2,8 +2,7 @@ import { expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
-import { hiveApp, someRecords, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { hiveApp, T } from '../records/fixture.ts';
 import { openSession } from '../session/fixture.ts';
 import { keyOfPlace } from './part-places.ts';
 
@@ -35,10 +34,8 @@ it('a tap that a place gives to a part means the record at the place, not the ro
   ];
   const parsed = AppSchema.safeParse(app);
   expect(parsed.error?.issues ?? []).toEqual([]);
-  const records = new Records(app);
-  someRecords(records);
   await import('./parts.ts');
-  const { session, effects, show } = openSession(app, records);
+  const { session, effects, show } = openSession(app);
   const page = show('s_home000000', 'bramble');
   const buttons = page.find('button') as unknown as { key: string }[];
   expect(buttons.length).toBeGreaterThan(1);

@@ -1,8 +1,7 @@
 import { expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App } from '../app/schema.ts';
-import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
 import { openSession } from '../session/fixture.ts';
 
 const make = new ElementMaker();
@@ -25,10 +24,8 @@ async function says(words: string, value: string): Promise<string[]> {
   const place = { ...(make.make('part' as never) as object), part: 'u_part000000', values } as never;
   app.screens = [{ id: 's_home000000', name: 'Home', given: T.hives, icon: 'list', root: make.box('down', [place]) }];
   expect(AppSchema.safeParse(app).error?.issues ?? []).toEqual([]);
-  const records = new Records(app);
-  someRecords(records);
   await import('./parts.ts');
-  return openSession(app, records).show('s_home000000', 'clover').texts();
+  return openSession(app).show('s_home000000', 'clover').texts();
 }
 
 it.each([

@@ -71,9 +71,9 @@ describe('drawing', () => {
     expect(look('bramble', odd.id)).not.toHaveProperty('worked');
     expect(usesOf(app, [F.weight]).some((u) => u.element === text.id)).toBe(true);
 
-    const { session, page, show } = openSession(app, records);
+    const { session, page, show, records: open } = openSession(app);
     show(detail.id, 'bramble');
-    records.set(T.hives, 'bramble', { ...records.row(T.hives, 'bramble')!.cells, [F.weight]: 30 });
+    open.set(T.hives, 'bramble', { ...open.row(T.hives, 'bramble')!.cells, [F.weight]: 30 });
     await new Promise((r) => setTimeout(r, 50));
     expect(page.find('text').find((t) => t.id === text.id)).toMatchObject({ colour: 'bad', width: 300 });
     session.leave('phone');
@@ -95,7 +95,7 @@ describe('drawing', () => {
 describe('using', () => {
   const session = () => {
     const s = stage();
-    return { ...s, ...openSession(s.app, s.records) };
+    return { ...s, ...openSession(s.app) };
   };
   it('a tap on a row opens its record', async () => {
     const { session: use, show, effects, list, detail } = session();

@@ -4,8 +4,10 @@ import { stepKinds } from '../routines/kinds.ts';
 import { triggerKinds } from '../routines/kinds.ts';
 import type { App } from '../app/schema.ts';
 import { stampText } from '../host/clock.ts';
-import { Device } from '../host/device.ts';
-import { Replica } from '../host/replica.ts';
+import { until } from '../document/time.ts';
+import { newRecordId } from '../host/device.ts';
+import { someRecords } from '../records/fixture.ts';
+import { World } from '../world/world.ts';
 import type { Records } from '../records/store.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { Drawn, DrawnNode } from '../screens/element.ts';
@@ -76,25 +78,31 @@ export function drawn(
   return Object.assign(page, { problems: live.problems });
 }
 
-/** A session over records, with what it did. For tests. */
-export function openSession(app: App, records: Records, more: Partial<SessionPorts> = {}) {
+/** What a test puts in the place of what a session has on a phone of a world. */
+type Instead = Partial<SessionPorts> | ((records: Records) => Partial<SessionPorts>);
+
+/** A session on a phone of a world, with what it did. Phone and host begin with the same records. For tests. */
+export function openSession(app: App, instead: Instead = {}, fill: (records: Records) => void = someRecords) {
   const effects: Effect[] = [];
   const happened: Happened[] = [];
-  // What is there already was made on this device before.
-  const replica = new Replica(records);
-  replica.load(
-    app.tables.flatMap((t) =>
-      records.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells, stamp: stampText(1, 0, 'test') })),
-    ),
+  const world = new World({ app, kinds: allKinds });
+  const on = world.phone();
+  const { device, records } = on;
+  fill(records);
+  // Nobody wrote them in this session.
+  const states = app.tables.flatMap((t) =>
+    records.rows(t.id).map((r) => ({ table: t.id, id: r.id, cells: r.cells, stamp: stampText(1, 0, 'test') })),
   );
-  const device = new Device({ id: 'test', replica, store: { save: async () => undefined } });
+  on.replica.load(states);
+  world.host.replica.load(states);
   const session = new Session(app, records, allKinds, {
     device,
     send: async () => undefined,
     file: async () => null,
     happened: (h) => happened.push(h),
     effect: (e) => effects.push(e),
-    ...more,
+    world: { now: () => world.clock.now(), newId: newRecordId, until: (time) => until(world.clock, time) },
+    ...(typeof instead === 'function' ? instead(records) : instead),
   });
   const page = new Page();
   /** Shows a screen as one that a person opened; with null as `key`, as a preview of it. */
@@ -103,5 +111,5 @@ export function openSession(app: App, records: Records, more: Partial<SessionPor
     session.show('phone', screen, record, (patch) => void page.take(patch), opening);
     return page;
   };
-  return { session, device, effects, happened, page, show };
+  return { session, world, device, records, effects, happened, page, show };
 }

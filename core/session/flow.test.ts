@@ -17,9 +17,7 @@ function appWith(...steps: Step[]): App {
   return app;
 }
 async function run(app: App) {
-  const records = new Records(app);
-  someRecords(records);
-  const { session, effects } = openSession(app, records);
+  const { session, effects, records } = openSession(app);
   const trace = await session.runNow(app.routines[0]!, null);
   const messages = effects.flatMap((e) => (e.do === 'message' && e.tone === 'plain' ? [e.words] : []));
   return { trace, records, messages };

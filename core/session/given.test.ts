@@ -1,18 +1,13 @@
 import { expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
 import type { App } from '../app/schema.ts';
-import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
 import { openSession } from './fixture.ts';
 
 /** What is given on: by a tap to the screen that it opens, by a form to its record, by a device to whoever keeps files. */
 
 const make = new ElementMaker();
-const open = (app: App, more: Parameters<typeof openSession>[2] = {}) => {
-  const records = new Records(app);
-  someRecords(records);
-  return { records, ...openSession(app, records, more) };
-};
+const open = openSession;
 
 it('a tap gives each variable of the screen that it opens its own value, as its type is kept', async () => {
   const app = hiveApp();

@@ -3,8 +3,7 @@ import { ElementMaker } from '../app/make.ts';
 import type { App, Element, Screen } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import type { Tap } from '../document/pieces.ts';
-import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
 import type { KeptRun } from '../routines/run.ts';
 import { openSession } from './fixture.ts';
 import type { SessionPorts } from './session.ts';
@@ -38,9 +37,7 @@ function open(change: (app: App) => void = () => {}, ports: Partial<SessionPorts
     },
   ];
   change(app);
-  const records = new Records(app);
-  someRecords(records);
-  return { app, records, ...openSession(app, records, ports) };
+  return { app, ...openSession(app, ports) };
 }
 
 /** What a tap on a button of a screen leads to. */

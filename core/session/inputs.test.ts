@@ -3,8 +3,7 @@ import { ElementMaker } from '../app/make.ts';
 import type { App } from '../app/schema.ts';
 import type { Variable } from '../tables/schema.ts';
 import { VARIABLES, VARIABLES_RECORD } from '../document/ids.ts';
-import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
 import { openSession } from './fixture.ts';
 
 const make = new ElementMaker();
@@ -28,11 +27,9 @@ function open(more: object, field: string = V.words) {
       root: make.box('down', [make.make('input', { field, ...more } as object)]),
     },
   ];
-  const records = new Records(app);
-  someRecords(records);
-  const opened = openSession(app, records);
+  const opened = openSession(app);
   opened.show('s_inputs000');
-  return { records, ...opened, input: () => opened.page.find('input')[0]! };
+  return { ...opened, input: () => opened.page.find('input')[0]! };
 }
 const settled = (): Promise<void> => Promise.resolve();
 

@@ -7,7 +7,6 @@ import type { App, Element, Routine } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import { allOf } from '../document/queries.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
 import { queryFigures } from '../screens/query-figures.ts';
 import { openSession } from './fixture.ts';
 
@@ -19,15 +18,15 @@ function open(elements: Element[], change: (app: App) => void = () => {}) {
   const app = hiveApp({ hives: [{ id: ORDER, name: 'Order', type: 'number' }] });
   app.screens = [{ id: 's_lists0000', name: 'Lists', given: null, icon: 'list', root: make.box('down', elements) }];
   change(app);
-  const records = new Records(app);
-  someRecords(records);
-  records.load(T.hives, [
-    { id: 'aster', cells: { [F.name]: 'Aster', [F.weight]: 10, [F.status]: 'Active', [ORDER]: 1 } },
-    { id: 'dill', cells: { [F.name]: 'Dill', [ORDER]: 2 } },
-  ]);
-  const opened = openSession(app, records);
+  const opened = openSession(app, {}, (records) => {
+    someRecords(records);
+    records.load(T.hives, [
+      { id: 'aster', cells: { [F.name]: 'Aster', [F.weight]: 10, [F.status]: 'Active', [ORDER]: 1 } },
+      { id: 'dill', cells: { [F.name]: 'Dill', [ORDER]: 2 } },
+    ]);
+  });
   opened.show('s_lists0000');
-  return { app, records, ...opened };
+  return { app, ...opened };
 }
 const titles = (rows: { record: string }[]): string[] => rows.map((r) => r.record);
 const look = async (o: ReturnType<typeof open>, key: string, view: Record<string, unknown>): Promise<void> => {

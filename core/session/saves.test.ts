@@ -3,8 +3,7 @@ import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import { allOf } from '../document/queries.ts';
-import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
 import { openSession } from './fixture.ts';
 
 const make = new ElementMaker();
@@ -22,9 +21,8 @@ function open(within: 'part' | 'after' | undefined, ...routines: Step[][]) {
     starts: [{ on: 'form', table: T.hives, how: 'saved', ...(within && { within }) }],
   })) as App['routines'];
   expect(AppSchema.safeParse(app).error).toBeUndefined();
-  const records = new Records(app);
-  someRecords(records);
-  const opened = openSession(app, records);
+  const opened = openSession(app);
+  const { records } = opened;
   const writes: [number, boolean][] = [];
   const { write } = opened.device;
   opened.device.write = (drafts, together = false) => {

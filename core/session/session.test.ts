@@ -2,11 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { addScreensFor } from '../app/screens-for.ts';
 import type { App } from '../app/schema.ts';
 import type { Field, FieldType } from '../tables/schema.ts';
-import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
 import { drawn, openSession } from './fixture.ts';
 
-const NOW = Date.UTC(2026, 10, 23, 12);
 const field = (id: string, name: string, type: FieldType, more: Partial<Field> = {}): Field => ({
   id,
   name,
@@ -18,10 +16,8 @@ function open(change: (app: App) => void = () => {}) {
   const app = hiveApp();
   change(app);
   const screens = addScreensFor(app, T.hives);
-  const records = new Records(app, () => NOW);
-  someRecords(records);
   const remembered: string[] = [];
-  const { session } = openSession(app, records, { remember: async (person) => void remembered.push(person) });
+  const { session, records } = openSession(app, { remember: async (person) => void remembered.push(person) });
   const form = screens[2]!;
   const page = (record: string | null = null) => drawn(app, records, form.id, record);
   const drawnForm = (record: string | null = null) => page(record).find('form')[0]!;
@@ -41,7 +37,7 @@ describe('a form for a new record', () => {
     expect(drawnForm().values).toMatchObject({
       [F.status]: 'Active',
       [F.keeper]: 'odile',
-      f_day00000: '2026-11-23',
+      f_day00000: '2026-11-25',
     });
     expect(drawnForm('clover').values[F.status]).toBe('Retired');
   });
@@ -119,7 +115,7 @@ describe('saving a form', () => {
     ).saveForm(T.hives, null, { [F.name]: 'Fern', f_uid00000: 'mine', f_last0000: 'never' });
     const row = records.row(T.hives, 'saved' in answer ? answer.saved : '')!;
     expect(row.cells['f_uid00000']).toMatch(/^[A-Z2-9]{8}$/);
-    expect(row.cells['f_last0000']).toBe('2026-11-23T12:00:00');
+    expect(row.cells['f_last0000']).toBe('2026-11-25T12:00:00');
   });
   it('remembers who was written into a person field, once', async () => {
     const { session, records, remembered, drawnForm } = open((app) =>

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import { thisId } from '../document/ids.ts';
-import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import type { Patch } from '../screens/live-screen.ts';
 import { openSession } from './fixture.ts';
@@ -13,9 +13,7 @@ const me = thisId(T.hives);
 function open() {
   const app = hiveApp();
   const [list, detail] = addScreensFor(app, T.hives);
-  const records = new Records(app);
-  someRecords(records);
-  return { app, records, list: list!, detail: detail!, ...openSession(app, records) };
+  return { app, list: list!, detail: detail!, ...openSession(app) };
 }
 const rename = (records: Records, name: string): void => records.set(T.hives, 'bramble', { [F.name]: name });
 

@@ -1,8 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Routine, type Step, type Trigger } from '../app/schema.ts';
-import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, T, hiveApp } from '../records/fixture.ts';
 import { triggerKinds } from '../routines/kinds.ts';
 import { openSession } from './fixture.ts';
 import { Variables } from './variables.ts';
@@ -24,21 +23,9 @@ function open(routines: (Omit<Routine, 'id' | 'given'> & { given?: string })[], 
   app.routines = routines.map((r, i) => ({ id: `q_routine00${i}`, given: null, ...r }));
   change(app);
   expect(AppSchema.safeParse(app).error).toBeUndefined();
-  const records = new Records(app);
-  someRecords(records);
-  let now = 0;
-  let waiting: { at: number; go(): void }[] = [];
-  const variables = new Variables(app, records, {}, () => undefined);
-  const opened = openSession(app, records, {
-    variables: () => variables,
-    world: {
-      now: () => now,
-      newId: () => `r_${Math.random().toString(36).slice(2)}`,
-      until: (at) =>
-        new Promise<void>((go) => {
-          waiting.push({ at, go });
-        }),
-    },
+  const opened = openSession(app, (records) => {
+    const variables = new Variables(app, records, {}, () => undefined);
+    return { variables: () => variables };
   });
   const settle = async (): Promise<void> => {
     // What is done comes in a file of its own, when it is first asked for.
@@ -46,10 +33,7 @@ function open(routines: (Omit<Routine, 'id' | 'given'> & { given?: string })[], 
     for (let i = 0; i < 20; i++) await new Promise((r) => setTimeout(r, 0));
   };
   const pass = async (ms: number): Promise<void> => {
-    now += ms;
-    const due = waiting.filter((w) => w.at <= now);
-    waiting = waiting.filter((w) => w.at > now);
-    for (const w of due) w.go();
+    await opened.world.pass(ms);
     await settle();
   };
   const messages = (): string[] => opened.effects.flatMap((e) => (e.do === 'message' ? [e.words] : []));
@@ -57,7 +41,7 @@ function open(routines: (Omit<Routine, 'id' | 'given'> & { given?: string })[], 
     opened.session.show('phone', `s_screen000${i}`, null, () => undefined, { key, open: [key] });
     await settle();
   };
-  return { app, records, ...opened, pass, settle, messages, show };
+  return { app, ...opened, pass, settle, messages, show };
 }
 const when = (...starts: Trigger[]): Trigger[] => starts;
 

@@ -2,8 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
-import { F, hiveApp, someRecords, T } from '../records/fixture.ts';
-import { Records } from '../records/store.ts';
+import { F, hiveApp, T } from '../records/fixture.ts';
 import { openSession } from './fixture.ts';
 
 const make = new ElementMaker();
@@ -18,11 +17,10 @@ async function ran(steps: Step[], more: { id: string; steps: Step[] }[] = [], ch
     ...more.map((m) => ({ ...m, name: m.id, given: T.hives })),
   ];
   expect(AppSchema.safeParse(app).error).toBeUndefined();
-  const records = new Records(app);
-  someRecords(records);
+  const opened = openSession(app);
+  const { records } = opened;
   const all = (): unknown => [T.hives, T.visits].map((t) => records.rows(t).map((r) => [r.id, { ...r.cells }]));
   const before = all();
-  const opened = openSession(app, records);
   const run = await opened.session.runNow(app.routines[0]!, 'bramble');
   expect(run.error).toBeUndefined();
   const settle = async (): Promise<void> => {

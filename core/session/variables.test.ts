@@ -128,12 +128,14 @@ describe('a changed document', () => {
   });
 });
 
+const withVariables = (app: App) => (records: Records) => {
+  const variables = new Variables(app, records);
+  return { variables: () => variables };
+};
+
 /** The page of a session, as far as a test looks at it. */
 function page(app: App) {
-  const records = new Records(app);
-  someRecords(records);
-  const variables = new Variables(app, records);
-  const { session, show } = openSession(app, records, { variables: () => variables });
+  const { session, show, records } = openSession(app, withVariables(app));
   const drawn = show(app.screens[0]!.id);
   const of = (kind: string): DrawnNode[] => drawn.seen().filter((n) => n.kind === kind);
   const settled = (): Promise<void> => new Promise((r) => setTimeout(r, 5));
@@ -206,10 +208,7 @@ describe('the step for variables', () => {
   async function run(first: Partial<Variable>, ...steps: object[]) {
     const app = appWith(v('v_amount00', first));
     app.routines = [{ id: 'q_routine00', name: 'Count', given: null, steps: steps as never }];
-    const records = new Records(app);
-    someRecords(records);
-    const variables = new Variables(app, records);
-    const { session } = openSession(app, records, { variables: () => variables });
+    const { session, records } = openSession(app, withVariables(app));
     const trace = await session.runNow(app.routines[0]!, null);
     return { trace, value: records.row(VARIABLES, VARIABLES_RECORD)!.cells['v_amount00'] };
   }
