@@ -16,7 +16,7 @@ const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }):
  * as there are ways to share it, which together are larger.
  */
 const GROUND =
-  /\/core\/(formula\/(values|temporal|types|number|patterns|keys)|document\/(ids|queries|meaning|walk|names)|records\/(format|cells)|fields\/(numbers|kept-address|kind))\.ts$|\/kinds\/fields\/([\w-]+\/definition|index)\.ts$|\/kinds\/elements\/(box|text|button|list)\/definition\.ts$|\/core\/screens\/(element|tapped)\.ts$/;
+  /\/core\/(formula\/(values|temporal|types|number|patterns|keys)|document\/(ids|queries|meaning|walk|names)|records\/(format|cells)|fields\/(numbers|kept-address|kind))\.ts$|\/kinds\/fields\/([\w-]+\/definition|index)\.ts$|\/kinds\/elements\/((box|text|button|list)\/definition|of-records)\.ts$|\/core\/screens\/(element|tapped)\.ts$/;
 
 /**
  * Icons are files of their own too. One mark in all their names, made of what is in them, lets the player put a name

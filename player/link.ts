@@ -2,7 +2,6 @@ import type { Change } from '../core/records/change.ts';
 import { isForGood, NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink } from '../core/host/link.ts';
 import type { Asked as AskedFor, CatchUp, Compared, Have, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
-import type { PieceWay } from '../core/host/send-pieces.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Dressed } from '../core/app/themes.ts';
 
@@ -120,13 +119,7 @@ export class HttpLink implements HostLink {
     return ask(`${this.base}/compared`, { method: 'POST', json: have, ...this.as, limit: 60_000 });
   }
   async sendFile(file: KeptFile, content: Blob, heard: (bytes: number) => void): Promise<void> {
-    const { sendPieces } = await import('../core/host/send-pieces.ts');
-    const path = `/files/${file.hash}`;
-    const way: PieceWay = {
-      arrived: () => this.sends(`${path}/arrived`),
-      send: (offset, piece) => this.sends(`${path}?offset=${offset}&size=${file.size}`, { method: 'PATCH', piece }),
-    };
-    return sendPieces(way, file.size, content, heard);
+    return (await import('./send-file.ts')).sendFile(this, file, content, heard);
   }
   /** A file that records hold; null when it is not there. Rejects with {@link OfflineError} without a way. */
   async file(hash: string): Promise<Blob | null> {

@@ -1,7 +1,7 @@
-import { GivenKinds } from '../document/given.ts';
 import type { FieldDefinition } from './kind.ts';
 
-const types = new GivenKinds<FieldDefinition>('types of field');
+// A plain map: phones have these with their first screen, and nothing of them is looked for before they are given.
+const types = new Map<string, FieldDefinition>();
 
 /** Gives the types of field that there are, in the order they are offered. */
 export function giveFields(definitions: readonly FieldDefinition[]): void {

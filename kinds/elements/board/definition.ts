@@ -1,13 +1,12 @@
-import { allOf } from '../../../core/document/queries.ts';
-import { elements, field, fields, oneOf, optional, query, tap, words, yesNo } from '../../../core/document/meaning.ts';
-import type { Query } from '../../../core/document/pieces.ts';
+import { field, oneOf, optional, yesNo } from '../../../core/document/meaning.ts';
 import { named, putTogether, type Group, type Named, type ReadField } from '../../../core/records/groups.ts';
 import type { Row } from '../../../core/records/row.ts';
 import type { Records } from '../../../core/records/store.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
-import { shownRecords, sumOf } from '../../../core/screens/shown.ts';
-import { tapped } from '../../../core/screens/tapped.ts';
+import { sumOf } from '../../../core/screens/shown.ts';
+import { begun, FILTERS, forEach, QUERY, searchAbove, whenEmpty } from '../of-records.ts';
+import { recordsOf } from '../records-drawn.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 
 /** So many records of a column are there at first, and so many more at each press. */
@@ -21,37 +20,25 @@ export const board = defineElement({
   said: { name: 'Board', hint: 'records in columns' },
   needs: 'table',
   properties: {
-    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    ...QUERY,
     by: field('what its columns go by', 'query', {
       unfilled: { severity: 'stops', said: 'what its columns go by is not chosen.' },
     }),
     sum: optional(field('the sum over a column', 'query')),
     drags: yesNo('dragging', { true: 'changes the column', false: 'is off' }),
     surface: oneOf('the card surface', { none: 'none', card: 'card', tint: 'tint' }),
-    search: yesNo('the search box', { true: 'above the board', false: 'none' }),
-    filters: optional(fields('the filters that people set', 'query')),
-    empty: words('the words for an empty board', {
-      unfilled: { severity: 'look', said: 'the words for an empty board are missing.' },
-    }),
-    tap: tap('a tap', { inside: 'children' }),
-    children: elements('its cards', 50, {
-      each: true,
-      brings: (e) => ({ row: (e['query'] as Query).table }),
-      unfilled: { severity: 'look', said: 'its cards show nothing yet.' },
-    }),
-    /** In place of those words. */
-    none: optional(elements('what is shown when there are none', 6)),
+    ...searchAbove('the board'),
+    ...FILTERS,
+    ...forEach('its cards', 50, 'its cards show nothing yet.'),
+    ...whenEmpty('for an empty board'),
   },
 }).does({
   begin: ({ table, row }) => ({
-    query: allOf(table?.id ?? ''),
+    ...begun(table, table ? [row(table)] : []),
     by: table?.fields.find((f) => f.choices)?.id ?? '',
     drags: true,
     surface: 'card',
     search: false,
-    empty: 'Nothing here yet.',
-    tap: { do: 'nothing' },
-    children: table ? [row(table)] : [],
   }),
   name: (e, naming) => `Board of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
   notes(e, { tables }) {
@@ -61,13 +48,13 @@ export const board = defineElement({
       : [];
   },
   draw(e, d) {
-    const shown = shownRecords(d, e);
+    const shown = recordsOf(d, e);
     const by = readField(d, e.query.table, e.by);
     const sum = readField(d, e.query.table, e.sum);
-    const empty = d.words(e.empty);
     if (by?.field.link) d.reads(by.field.link.table);
     return (p) => {
-      const { rows, filters, filtered, searched } = shown(p);
+      const { now, around } = shown(p);
+      const { rows } = now;
       const more = moreOf(p.view['more']);
       const groups = by ? withEmpty(putTogether(rows, by), by, d.records) : [];
       let from = 0;
@@ -87,17 +74,11 @@ export const board = defineElement({
         from += c.shown;
       }
       return {
-        search: e.search,
+        ...around,
         surface: e.surface,
-        empty: empty(p),
-        tap: tapped(e.tap),
         drags: Boolean(e.drags && by && canDrag(by.field)),
         table: e.query.table,
         by: e.by,
-        filters,
-        filtered,
-        searched,
-        records: rows.length,
         columns,
         rows: groups.flatMap((g, i) => g.rows.slice(0, columns[i]!.shown)),
       };

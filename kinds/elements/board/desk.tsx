@@ -1,16 +1,10 @@
 import type { Element } from '../../../core/app/schema.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
-import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
-import {
-  FiltersSentence,
-  RecordsCard,
-  RecordsNotes,
-  SearchLine,
-  SumChip,
-  useFields,
-} from '../../../studio/screens/RecordsCard.tsx';
+import { SumChip, useFields } from '../../../studio/screens/RecordsCard.tsx';
+import { RecordsDesk } from '../../../studio/screens/RecordsDesk.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { board } from './definition.ts';
 
@@ -22,8 +16,11 @@ export default function BoardDesk({ element, screen }: DeskProps<BoardElement>) 
   const fields = useFields(element.query.table);
   const { drags } = board.properties;
   return (
-    <>
-      <RecordsCard element={element} screen={screen}>
+    <RecordsDesk
+      element={element}
+      screen={screen}
+      rows="cards"
+      sentences={
         <p>
           A column for each{' '}
           <FieldChip
@@ -40,13 +37,8 @@ export default function BoardDesk({ element, screen }: DeskProps<BoardElement>) 
             onChange={(v) => set('drags', v)}
           />
         </p>
-        <FiltersSentence element={element} />
-      </RecordsCard>
-      <SizeAndLook element={element} screen={screen}>
-        <SurfaceLine label="Card surface" value={element.surface} onChange={(v) => set('surface', v)} />
-        <SearchLine element={element} />
-      </SizeAndLook>
-      <RecordsNotes element={element} rows="cards" />
-    </>
+      }
+      look={<SurfaceLine label="Card surface" value={element.surface} onChange={(v) => set('surface', v)} />}
+    />
   );
 }

@@ -1,25 +1,13 @@
-import { allOf } from '../../../core/document/queries.ts';
-import {
-  elements,
-  field,
-  fields,
-  number,
-  oneOf,
-  optional,
-  query,
-  tap,
-  words,
-  yesNo,
-} from '../../../core/document/meaning.ts';
-import type { Query } from '../../../core/document/pieces.ts';
+import { field, number, oneOf, optional } from '../../../core/document/meaning.ts';
 import { civil, dateText, dayNumber, daysInMonth, parseDate, parts, weekday } from '../../../core/formula/temporal.ts';
 import { CalendarDate, DateTime, type Value } from '../../../core/formula/values.ts';
 import { dateWords } from '../../../core/records/format.ts';
 import type { Row } from '../../../core/records/row.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
-import { shownRecords, type ShownRecords } from '../../../core/screens/shown.ts';
-import { tapped } from '../../../core/screens/tapped.ts';
+import { type ShownRecords } from '../../../core/screens/shown.ts';
+import { begun, FILTERS, forEach, QUERY, searchAbove, whenEmpty } from '../of-records.ts';
+import { recordsOf } from '../records-drawn.ts';
 
 /** Records of a day that are drawn; nobody reads more on a phone without a list. */
 const MOST_A_DAY = 200;
@@ -30,45 +18,33 @@ export const calendar = defineElement({
   said: { name: 'Calendar', hint: 'records by day' },
   needs: 'table',
   properties: {
-    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    ...QUERY,
     by: field('the day of a record', 'query', {
       unfilled: { severity: 'stops', said: 'which date a record stands at is not chosen.' },
     }),
     until: optional(field('the last day of a record', 'query')),
     gap: number('the gap', 0, 64),
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
-    search: yesNo('the search box', { true: 'above the month', false: 'none' }),
-    filters: optional(fields('the filters that people set', 'query')),
-    empty: words('the words for a day without records', {
-      unfilled: { severity: 'look', said: 'the words for a day without records are missing.' },
-    }),
-    tap: tap('a tap', { inside: 'children' }),
-    children: elements('its rows', 50, {
-      each: true,
-      brings: (e) => ({ row: (e['query'] as Query).table }),
-      unfilled: { severity: 'look', said: 'its rows show nothing yet.' },
-    }),
-    /** In place of those words. */
-    none: optional(elements('what is shown when there are none', 6)),
+    ...searchAbove('the month'),
+    ...FILTERS,
+    ...forEach('its rows', 50, 'its rows show nothing yet.'),
+    ...whenEmpty('for a day without records'),
   },
 }).does({
   begin: ({ table, row }) => ({
-    query: allOf(table?.id ?? ''),
+    ...begun(table, table ? [row(table)] : []),
     by: table?.fields.find((f) => f.type === 'date' || f.type === 'datetime')?.id ?? '',
     gap: 8,
     surface: 'card',
     search: false,
     empty: 'Nothing on this day.',
-    tap: { do: 'nothing' },
-    children: table ? [row(table)] : [],
   }),
   name: (e, naming) => `Calendar of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
   draw(e, d) {
-    const shown = shownRecords(d, e);
+    const shown = recordsOf(d, e);
     const by = readField(d, e.query.table, e.by);
     const until = readField(d, e.query.table, e.until);
     const today = d.formula('today()');
-    const empty = d.words(e.empty);
     const known = new WeakMap<ShownRecords, Map<number, Row[]>>();
     const daysOf = (now: ShownRecords): Map<number, Row[]> => {
       const there = known.get(now) ?? byDay(now.rows, by?.get, until?.get);
@@ -76,7 +52,7 @@ export const calendar = defineElement({
       return there;
     };
     return (p) => {
-      const now = shown(p);
+      const { now, around } = shown(p);
       const days = daysOf(now);
       const t = today.at(p);
       const here = t instanceof CalendarDate ? t.day : 0;
@@ -85,15 +61,9 @@ export const calendar = defineElement({
       const first = dayNumber(month.year, month.month, 1);
       const rows = days.get(chosen) ?? [];
       return {
-        search: e.search,
+        ...around,
         gap: e.gap,
         surface: e.surface,
-        empty: empty(p),
-        tap: tapped(e.tap),
-        filters: now.filters,
-        filtered: now.filtered,
-        searched: now.searched,
-        records: now.rows.length,
         without: days.get(NaN)?.length ?? 0,
         year: month.year,
         month: month.month,

@@ -1,14 +1,9 @@
 import type { Element } from '../../../core/app/schema.ts';
 import { GapLine, SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
-import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
-import {
-  FiltersSentence,
-  RecordsCard,
-  RecordsNotes,
-  SearchLine,
-  useFields,
-} from '../../../studio/screens/RecordsCard.tsx';
+import { useFields } from '../../../studio/screens/RecordsCard.tsx';
+import { RecordsDesk } from '../../../studio/screens/RecordsDesk.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 
 type CalendarElement = Extract<Element, { kind: 'calendar' }>;
@@ -18,8 +13,10 @@ export default function CalendarDesk({ element, screen }: DeskProps<CalendarElem
   const set = useElementEdit<CalendarElement>(element);
   const { days } = useFields(element.query.table);
   return (
-    <>
-      <RecordsCard element={element} screen={screen}>
+    <RecordsDesk
+      element={element}
+      screen={screen}
+      sentences={
         <p>
           On the day of its{' '}
           <FieldChip name="Day" value={element.by} fields={days} onChange={(id) => set('by', id ?? '')} />
@@ -32,14 +29,9 @@ export default function CalendarDesk({ element, screen }: DeskProps<CalendarElem
             onChange={(id) => set('until', id)}
           />
         </p>
-        <FiltersSentence element={element} />
-      </RecordsCard>
-      <SizeAndLook element={element} screen={screen}>
-        <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
-        <SurfaceLine label="Row surface" value={element.surface} onChange={(v) => set('surface', v)} />
-        <SearchLine element={element} />
-      </SizeAndLook>
-      <RecordsNotes element={element} />
-    </>
+      }
+      size={<GapLine value={element.gap} onChange={(v) => set('gap', v)} />}
+      look={<SurfaceLine label="Row surface" value={element.surface} onChange={(v) => set('surface', v)} />}
+    />
   );
 }

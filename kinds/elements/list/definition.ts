@@ -1,20 +1,8 @@
-import { allOf } from '../../../core/document/queries.ts';
-import {
-  elements,
-  field,
-  fields,
-  number,
-  oneOf,
-  optional,
-  query,
-  tap,
-  text,
-  words,
-  yesNo,
-} from '../../../core/document/meaning.ts';
+import { field, number, oneOf, optional, tap, text } from '../../../core/document/meaning.ts';
 import type { Query } from '../../../core/document/pieces.ts';
 import { wantedOf } from '../../../core/records/query.ts';
 import { defineElement, type Place } from '../../../core/screens/element.ts';
+import { begun, FILTERS, forEach, QUERY, searchAbove, whenEmpty } from '../of-records.ts';
 import { tapped } from '../../../core/screens/tapped.ts';
 import { GRID_COLUMNS } from '../columns.ts';
 import { arrangedOf, type Lines } from './arranging.ts';
@@ -30,44 +18,32 @@ export const list = defineElement({
   said: { name: 'List', hint: 'records' },
   needs: 'table',
   properties: {
-    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    ...QUERY,
     runs: oneOf('how it runs', { down: 'Down', grid: 'Grid', across: 'Across' }),
     ...GRID_COLUMNS,
     gap: number('the gap', 0, 64),
     surface: oneOf('the row surface', { none: 'none', card: 'card', tint: 'tint' }),
-    search: yesNo('the search box', { true: 'above the list', false: 'none' }),
+    ...searchAbove('the list'),
     /** Running down, its records may stand together under heads, which count them and add a figure up. */
     by: optional(field('what it is grouped by', 'query')),
     sum: optional(field('the sum in its heads', 'query')),
-    filters: optional(fields('the filters that people set', 'query')),
-    empty: words('the words for an empty list', {
-      unfilled: { severity: 'look', said: 'the words for an empty list are missing.' },
-    }),
-    tap: tap('a tap', { inside: 'children' }),
+    ...FILTERS,
+    ...forEach('its rows', 50, 'its rows show nothing yet.'),
+    ...whenEmpty('for an empty list'),
     swipe: optional(tap('a swipe of a row', { inside: 'children' })),
     swipeWords: optional(text('the words for the swipe', 40)),
     several: optional(tap('what is done with every marked record', { inside: 'children' })),
     severalWords: optional(text('the words for the marked records', 40)),
     /** People drag records into an order, which this number field keeps. */
     ordered: optional(field('the field that keeps their order', 'query')),
-    children: elements('its rows', 50, {
-      each: true,
-      brings: (e) => ({ row: (e['query'] as Query).table }),
-      unfilled: { severity: 'look', said: 'its rows show nothing yet.' },
-    }),
-    /** In place of the words for an empty list. */
-    none: optional(elements('what is shown when there are none', 6)),
   },
 }).does({
   begin: ({ table, row }) => ({
-    query: allOf(table?.id ?? ''),
+    ...begun(table, table ? [row(table)] : []),
     runs: 'down',
     gap: 8,
     surface: 'card',
     search: false,
-    empty: 'Nothing here yet.',
-    tap: { do: 'nothing' },
-    children: table ? [row(table)] : [],
   }),
   name: (e, naming) => `List of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
   draw(e, d) {

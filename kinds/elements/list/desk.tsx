@@ -1,21 +1,14 @@
 import type { ListElement } from '../../../core/app/schema.ts';
 import type { Tap } from '../../../core/document/pieces.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
-import { TwoCards, SeenWhen, GapLine, SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
+import { GapLine, SurfaceLine } from '../../../studio/screens/BoxControls.tsx';
 import { ColumnsLine } from '../../../studio/screens/ColumnsLine.tsx';
 import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
 import { placeInside, usePlace } from '../../../studio/screens/places.ts';
-import {
-  FiltersSentence,
-  RecordsCard,
-  RecordsNotes,
-  SearchLine,
-  SumChip,
-  useFields,
-} from '../../../studio/screens/RecordsCard.tsx';
+import { SumChip, useFields } from '../../../studio/screens/RecordsCard.tsx';
+import { RecordsDesk } from '../../../studio/screens/RecordsDesk.tsx';
 import { RowSentence } from '../../../studio/screens/RowSentence.tsx';
-import { SizeLines } from '../../../studio/screens/SizeLines.tsx';
 import { TapSentence } from '../../../studio/screens/TapSentence.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useModel } from '../../../studio/state/model.ts';
@@ -28,53 +21,46 @@ export default function ListDesk({ element, screen }: DeskProps<ListElement>) {
   const set = useElementEdit<ListElement>(element);
   const fields = useFields(element.query.table);
   return (
-    <>
-      <RecordsCard element={element} screen={screen}>
-        <RowSentence element={element} screen={screen} otherwise={<p>Each one shows {rowWords(element, model)}</p>} />
-        {element.runs === 'down' && (
-          <p>
-            Grouped by{' '}
-            <FieldChip
-              name="Group by"
-              value={element.by}
-              fields={fields.all}
-              none="nothing"
-              onChange={(id) => set('by', id)}
-            />
-            {element.by && (
-              <>
-                , with the sum of <SumChip element={element} />
-              </>
-            )}
-          </p>
-        )}
-        <FiltersSentence element={element} />
-      </RecordsCard>
-      <DoingCard element={element} screen={screen} />
-      <TwoCards
-        size={
-          <>
-            <ChoiceLine
-              label="Runs"
-              property={list.properties.runs}
-              value={element.runs}
-              onChange={(v) => set('runs', v)}
-            />
-            <ColumnsLine element={element} />
-            <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
-            <SizeLines element={element} />
-          </>
-        }
-        look={
-          <>
-            <SurfaceLine label="Row surface" value={element.surface} onChange={(v) => set('surface', v)} />
-            <SearchLine element={element} />
-            <SeenWhen element={element} screen={screen} />
-          </>
-        }
-      />
-      <RecordsNotes element={element} />
-    </>
+    <RecordsDesk
+      element={element}
+      screen={screen}
+      sentences={
+        <>
+          <RowSentence element={element} screen={screen} otherwise={<p>Each one shows {rowWords(element, model)}</p>} />
+          {element.runs === 'down' && (
+            <p>
+              Grouped by{' '}
+              <FieldChip
+                name="Group by"
+                value={element.by}
+                fields={fields.all}
+                none="nothing"
+                onChange={(id) => set('by', id)}
+              />
+              {element.by && (
+                <>
+                  , with the sum of <SumChip element={element} />
+                </>
+              )}
+            </p>
+          )}
+        </>
+      }
+      below={<DoingCard element={element} screen={screen} />}
+      size={
+        <>
+          <ChoiceLine
+            label="Runs"
+            property={list.properties.runs}
+            value={element.runs}
+            onChange={(v) => set('runs', v)}
+          />
+          <ColumnsLine element={element} />
+          <GapLine value={element.gap} onChange={(v) => set('gap', v)} />
+        </>
+      }
+      look={<SurfaceLine label="Row surface" value={element.surface} onChange={(v) => set('surface', v)} />}
+    />
   );
 }
 

@@ -1,11 +1,9 @@
-import { allOf } from '../../../core/document/queries.ts';
-import { elements, field, fields, formula, optional, query, tap, words } from '../../../core/document/meaning.ts';
-import type { Query } from '../../../core/document/pieces.ts';
+import { field, formula, optional } from '../../../core/document/meaning.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
-import { shownRecords } from '../../../core/screens/shown.ts';
-import { tapped } from '../../../core/screens/tapped.ts';
+import { begun, FILTERS, forEach, QUERY, whenEmpty } from '../of-records.ts';
+import { recordsOf } from '../records-drawn.ts';
 import type { Land } from './geojson.ts';
 import { landAt, pathsOf, positionsOf } from './land.ts';
 import { onMap, onPlan } from './marks.ts';
@@ -19,7 +17,7 @@ export const plan = defineElement({
   said: { name: 'Plan or map', hint: 'records where they are' },
   needs: 'table',
   properties: {
-    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    ...QUERY,
     at: field('where a record is', 'query', {
       unfilled: { severity: 'stops', said: 'which field says where a record is, is not chosen.' },
     }),
@@ -27,26 +25,15 @@ export const plan = defineElement({
     ground: optional(formula('the picture of the ground', 'picture')),
     /** The address of GeoJSON that a map's ground is drawn from. */
     land: optional(formula('the drawn ground', 'any')),
-    filters: optional(fields('the filters that people set', 'query')),
-    empty: words('the words when nothing has a place', {
-      unfilled: { severity: 'look', said: 'the words for a plan without marks are missing.' },
-    }),
-    tap: tap('a tap', { inside: 'children' }),
-    children: elements('what stands below of the mark that is pressed', 50, {
-      each: true,
-      brings: (e) => ({ row: (e['query'] as Query).table }),
-      unfilled: { severity: 'look', said: 'nothing is shown of a mark that is pressed.' },
-    }),
-    /** In place of those words. */
-    none: optional(elements('what is shown when there are none', 6)),
+    ...FILTERS,
+    ...forEach('what stands below of the mark that is pressed', 50, 'nothing is shown of a mark that is pressed.'),
+    ...whenEmpty('when nothing has a place', 'a plan without marks'),
   },
 }).does({
   begin: ({ table, row }) => ({
-    query: allOf(table?.id ?? ''),
+    ...begun(table, table ? [row(table)] : []),
     at: table?.fields.find((f) => f.type === 'plan' || f.type === 'place')?.id ?? '',
     empty: 'Nothing here has a place yet.',
-    tap: { do: 'nothing' },
-    children: table ? [row(table)] : [],
   }),
   name: (e, naming) => `${naming.table(e.query.table)?.name ?? 'Nothing yet'} on a plan`,
   notes(e, { tables }) {
@@ -56,19 +43,19 @@ export const plan = defineElement({
       : [];
   },
   draw(e, d) {
-    const shown = shownRecords(d, e);
+    const shown = recordsOf(d, e);
     const at = readField(d, e.query.table, e.at);
     const title = readField(d, e.query.table, d.records.model.tables.get(e.query.table)?.table.titleField ?? undefined);
     const own = d.formula(e.ground ?? '');
     const drawn = d.formula(e.land ?? '');
-    const empty = d.words(e.empty);
     const isMap = at?.field.type === 'place';
     // Its file is read once, not whenever marks change.
     let read: { address: string; land: Land | null } | null = null;
     const landOf = (address: string): Land | null =>
       (read?.address === address ? read : (read = { address, land: landAt(address) })).land;
     return (p) => {
-      const { rows, filters, filtered, searched } = shown(p);
+      const { now, around } = shown(p);
+      const { rows } = now;
       const label = (r: (typeof rows)[number]): string => (title ? display(title.get(r), title.field) : r.title());
       const some = rows.slice(0, MOST_MARKS);
       const from = isMap ? drawn.at(p) : null;
@@ -80,10 +67,7 @@ export const plan = defineElement({
         ? rows.find((r) => r.id === p.view['mark'])
         : undefined;
       return {
-        filters,
-        filtered,
-        searched,
-        records: rows.length,
+        ...around,
         ground: d.address(typeof picked === 'string' && picked ? picked : isMap ? '' : (at?.field.plan ?? '')),
         ratio: map?.ground.ratio ?? null,
         scale: map?.ground.scale ?? null,
@@ -91,8 +75,6 @@ export const plan = defineElement({
         marks,
         without: rows.length - marks.length,
         chosen: chosen?.id ?? null,
-        empty: empty(p),
-        tap: tapped(e.tap),
         rows: chosen ? [chosen] : [],
       };
     };

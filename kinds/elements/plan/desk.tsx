@@ -3,10 +3,11 @@ import { elementOf } from '../../../core/app/edits.ts';
 import type { Element } from '../../../core/app/schema.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
-import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { FieldChip } from '../../../studio/screens/FieldChips.tsx';
 import { usePlace } from '../../../studio/screens/places.ts';
-import { FiltersSentence, RecordsCard, RecordsNotes, useFields } from '../../../studio/screens/RecordsCard.tsx';
+import { useFields } from '../../../studio/screens/RecordsCard.tsx';
+import { RecordsDesk } from '../../../studio/screens/RecordsDesk.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 import { useApp, useStudio } from '../../../studio/state/studio.ts';
 import { chooseGround, GEOJSON } from '../../../studio/ui/own-ground.ts';
@@ -36,42 +37,47 @@ export default function PlanDesk({ element, screen }: DeskProps<PlanElement>) {
   const { all } = useFields(element.query.table);
   const places = all.filter((f) => f.type === 'plan' || f.type === 'place');
   return (
-    <>
-      <RecordsCard element={element} screen={screen} order={false}>
+    <RecordsDesk
+      element={element}
+      screen={screen}
+      ordered={false}
+      sentences={
         <p>
           Placed by its{' '}
           <FieldChip name="Where" value={element.at} fields={places} onChange={(id) => set('at', id ?? '')} /> says
         </p>
-        <FiltersSentence element={element} />
-      </RecordsCard>
-      <SizeAndLook element={element} screen={screen}>
-        <Line label="Ground">
-          <ValueChip
-            name="Picture of the ground"
-            value={element.ground ?? ''}
-            empty="the field’s own"
-            optional
-            place={place}
-            prefer={PICTURE}
-            onChange={(v) => set('ground', v || undefined)}
-          />
-        </Line>
-        {places.find((f) => f.id === element.at)?.type === 'place' && (
-          <Line label="Drawn from">
-            <ChoiceChip
-              name="Drawn from"
-              value={element.land ?? ''}
-              choices={[
-                { value: '', label: 'nothing' },
-                ...app.files.filter((f) => f.type === GEOJSON).map((f) => ({ value: `"file:${f.id}"`, label: f.name })),
-                { value: BRING, label: 'GeoJSON from this computer…', icon: Upload },
-              ]}
-              onChange={(v) => (v === BRING ? void bring() : set('land', v || undefined))}
+      }
+      look={
+        <>
+          <Line label="Ground">
+            <ValueChip
+              name="Picture of the ground"
+              value={element.ground ?? ''}
+              empty="the field’s own"
+              optional
+              place={place}
+              prefer={PICTURE}
+              onChange={(v) => set('ground', v || undefined)}
             />
           </Line>
-        )}
-      </SizeAndLook>
-      <RecordsNotes element={element} />
-    </>
+          {places.find((f) => f.id === element.at)?.type === 'place' && (
+            <Line label="Drawn from">
+              <ChoiceChip
+                name="Drawn from"
+                value={element.land ?? ''}
+                choices={[
+                  { value: '', label: 'nothing' },
+                  ...app.files
+                    .filter((f) => f.type === GEOJSON)
+                    .map((f) => ({ value: `"file:${f.id}"`, label: f.name })),
+                  { value: BRING, label: 'GeoJSON from this computer…', icon: Upload },
+                ]}
+                onChange={(v) => (v === BRING ? void bring() : set('land', v || undefined))}
+              />
+            </Line>
+          )}
+        </>
+      }
+    />
   );
 }

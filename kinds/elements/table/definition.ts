@@ -1,13 +1,12 @@
-import { allOf } from '../../../core/document/queries.ts';
-import { elements, fields, optional, query, tap, words, yesNo, field } from '../../../core/document/meaning.ts';
-import type { Query } from '../../../core/document/pieces.ts';
+import { fields, optional, field } from '../../../core/document/meaning.ts';
 import { display } from '../../../core/records/format.ts';
 import { compareKey, sortKey } from '../../../core/records/order.ts';
 import type { Row } from '../../../core/records/row.ts';
 import { defineElement } from '../../../core/screens/element.ts';
 import { readField } from '../../../core/screens/read-field.ts';
-import { shownRecords, sumOf, type ShownRecords } from '../../../core/screens/shown.ts';
-import { tapped } from '../../../core/screens/tapped.ts';
+import { sumOf, type ShownRecords } from '../../../core/screens/shown.ts';
+import { begun, FILTERS, forEach, QUERY, searchAbove, whenEmpty } from '../of-records.ts';
+import { recordsOf } from '../records-drawn.ts';
 import { fieldKind } from '../../../core/fields/kinds.ts';
 
 const FIRST_ROWS = 60;
@@ -23,38 +22,26 @@ export const table = defineElement({
   said: { name: 'Table', hint: 'records in lines and columns' },
   needs: 'table',
   properties: {
-    query: query('its table', { unfilled: { severity: 'stops', said: 'its table is not chosen.' } }),
+    ...QUERY,
     columns: fields('its columns', 'query', { unfilled: { severity: 'look', said: 'it has no columns yet.' } }),
     sum: optional(field('the sum below it', 'query')),
-    search: yesNo('the search box', { true: 'above the table', false: 'none' }),
-    filters: optional(fields('the filters that people set', 'query')),
-    empty: words('the words for an empty table', {
-      unfilled: { severity: 'look', said: 'the words for an empty table are missing.' },
-    }),
-    tap: tap('a tap', { inside: 'children' }),
-    children: elements('what stands at the end of its lines', 4, {
-      each: true,
-      brings: (e) => ({ row: (e['query'] as Query).table }),
-    }),
-    /** In place of the words for an empty table. */
-    none: optional(elements('what is shown when there are none', 6)),
+    ...searchAbove('the table'),
+    ...FILTERS,
+    ...forEach('what stands at the end of its lines', 4),
+    ...whenEmpty('for an empty table'),
   },
 }).does({
   begin: ({ table: t }) => ({
-    query: allOf(t?.id ?? ''),
+    ...begun(t, []),
     columns: (t?.fields ?? [])
       .filter((f) => !fieldKind(f.type).holdsFile && f.type !== 'longtext')
       .slice(0, 4)
       .map((f) => f.id),
     search: false,
-    empty: 'Nothing here yet.',
-    tap: { do: 'nothing' },
-    children: [],
   }),
   name: (e, naming) => `Table of ${naming.table(e.query.table)?.name ?? 'nothing yet'}`,
   draw(e, d) {
-    const shown = shownRecords(d, e);
-    const empty = d.words(e.empty);
+    const shown = recordsOf(d, e);
     const columns = e.columns.flatMap((id) => readField(d, e.query.table, id) ?? []);
     const sum = readField(d, e.query.table, e.sum);
     const heads = columns.map(({ field: f }) => ({
@@ -78,7 +65,7 @@ export const table = defineElement({
     };
     const ordered = new WeakMap<ShownRecords, { by: string; rows: readonly Row[] }>();
     return (p) => {
-      const now = shown(p);
+      const { now, around } = shown(p);
       const order = orderOf(p.view['order']);
       const by = order && columns.find((c) => c.field.id === order.field);
       const asked = by ? JSON.stringify(order) : '';
@@ -93,13 +80,7 @@ export const table = defineElement({
       const from = Math.min(whole(p.view['from'], 0), Math.max(0, total - 1));
       const rows = known.rows.slice(from, from + whole(p.view['count'], FIRST_ROWS));
       return {
-        search: e.search,
-        searched: now.searched,
-        empty: empty(p),
-        tap: tapped(e.tap),
-        filters: now.filters,
-        filtered: now.filtered,
-        records: total,
+        ...around,
         heads,
         widths: widthsOf(now),
         order: by ? order : null,

@@ -1,14 +1,8 @@
 import type { Element } from '../../../core/app/schema.ts';
-import { SizeAndLook, type DeskProps } from '../../../studio/screens/ElementFrame.tsx';
+import type { DeskProps } from '../../../studio/screens/ElementFrame.tsx';
 import { FieldChips } from '../../../studio/screens/FieldChips.tsx';
-import {
-  FiltersSentence,
-  RecordsCard,
-  RecordsNotes,
-  SearchLine,
-  SumChip,
-  useFields,
-} from '../../../studio/screens/RecordsCard.tsx';
+import { SumChip, useFields } from '../../../studio/screens/RecordsCard.tsx';
+import { RecordsDesk } from '../../../studio/screens/RecordsDesk.tsx';
 import { useElementEdit } from '../../../studio/screens/useElementEdit.ts';
 
 type TableElement = Extract<Element, { kind: 'table' }>;
@@ -18,27 +12,26 @@ export default function TableDesk({ element, screen }: DeskProps<TableElement>) 
   const set = useElementEdit<TableElement>(element);
   const fields = useFields(element.query.table);
   return (
-    <>
-      <RecordsCard element={element} screen={screen}>
-        <p>
-          With the columns{' '}
-          <FieldChips
-            name="Columns"
-            value={element.columns}
-            fields={fields.all}
-            add="one more"
-            onChange={(ids) => set('columns', ids)}
-          />
-        </p>
-        <p>
-          and the sum of <SumChip element={element} />
-        </p>
-        <FiltersSentence element={element} />
-      </RecordsCard>
-      <SizeAndLook element={element} screen={screen}>
-        <SearchLine element={element} />
-      </SizeAndLook>
-      <RecordsNotes element={element} />
-    </>
+    <RecordsDesk
+      element={element}
+      screen={screen}
+      sentences={
+        <>
+          <p>
+            With the columns{' '}
+            <FieldChips
+              name="Columns"
+              value={element.columns}
+              fields={fields.all}
+              add="one more"
+              onChange={(ids) => set('columns', ids)}
+            />
+          </p>
+          <p>
+            and the sum of <SumChip element={element} />
+          </p>
+        </>
+      }
+    />
   );
 }
