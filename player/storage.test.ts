@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { Dexie } from 'dexie';
 import fc from 'fast-check';
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { RecordState } from '../core/records/change.ts';
 import { stampText } from '../core/host/clock.ts';
 import { DeviceDb } from './storage.ts';
@@ -168,4 +168,19 @@ it('what a routine asked to be written is known with what is written, until its 
   await db.keepRun('run1', null, []);
   expect([await db.get('wrote:run1:2'), await db.get('wrote:run10:2')]).toEqual([undefined, true]);
   db.close();
+});
+
+it('a full store is told in words, however the browser names it; anything else as it is', async () => {
+  const named = (name: string): Error => Object.assign(new Error('inside'), { name });
+  const db = open();
+  for (const [error, words] of [
+    [named('QuotaExceededError'), 'storage for the app is full'],
+    [Object.assign(named('AbortError'), { inner: named('QuotaExceededError') }), 'storage for the app is full'],
+    [Object.assign(named('QuotaExceededError'), { inner: named('AbortError') }), 'storage for the app is full'],
+    [named('AbortError'), 'inside'],
+  ] as const) {
+    const meta = vi.spyOn(db.meta, 'put').mockRejectedValue(error);
+    await expect(db.put('device', 'a'), error.name).rejects.toThrow(words);
+    meta.mockRestore();
+  }
 });
