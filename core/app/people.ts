@@ -52,12 +52,16 @@ export function ownRecord(app: Pick<App, 'tables' | 'people' | 'screens' | 'part
   return people && `${allId(people.id)}[item = person()][1]`;
 }
 
-/** The screens that look otherwise for each person: they, their parts or a formula field that they read ask who it is. */
-export function personalScreens(app: Pick<App, 'screens' | 'parts' | 'tables'>): Set<string> {
+/**
+ * The screens that are otherwise for each person: they, their parts, a formula field that they read or a routine that is
+ * run from them ask who it is.
+ */
+export function personalScreens(app: Pick<App, 'screens' | 'parts' | 'tables' | 'routines'>): Set<string> {
   const asks = (thing: unknown): string => JSON.stringify(thing ?? null);
   const names = ['person()'];
   const formulas = app.tables.flatMap((t) => t.fields).filter((f) => f.type === 'formula' && f.formula);
   const parts = (app.parts ?? []).map((p) => ({ id: p.id, json: asks(p.root) }));
+  const routines = app.routines.map((r) => ({ id: r.id, text: asks(r.steps) }));
   const screens = app.screens.map((s) => ({ id: s.id, json: asks(s.root) }));
   // What reads one of these asks too; each round finds those that read what the round before has found.
   for (let more = true; more;) {
@@ -65,6 +69,7 @@ export function personalScreens(app: Pick<App, 'screens' | 'parts' | 'tables'>):
     for (const { id, text } of [
       ...formulas.map((f) => ({ id: f.id, text: f.formula! })),
       ...parts.map((p) => ({ id: p.id, text: p.json })),
+      ...routines,
     ]) {
       if (names.includes(id) || !names.some((n) => text.includes(n))) continue;
       names.push(id);

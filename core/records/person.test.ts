@@ -77,7 +77,7 @@ describe('the person using the app', () => {
 });
 
 describe('screens that depend on the person', () => {
-  it('are those that ask who it is, by themselves, by a part or by a field', () => {
+  it('are those that ask who it is, by themselves, by a part, by a field or by a routine that a press runs', () => {
     const { app } = open();
     const screen = (id: string, words: string) => ({
       id,
@@ -90,13 +90,25 @@ describe('screens that depend on the person', () => {
     app.parts = [
       { id: 'u_part00000', name: 'Part', inputs: [], root: make.box('down', [make.text('{person()}')]) },
     ] as never;
+    const run = (id: string, routine: string) => ({
+      ...screen(id, 'Add'),
+      root: make.box('down', [make.button('Add', { do: 'routine', routine })]),
+    });
+    const steps = { mine: [make.step('work out', { value: 'person()' })], others: [make.step('message')] };
+    app.routines = [
+      { id: 'q_outer00000', name: 'Outer', given: null, steps: [make.step('run', { routine: 'q_mine00000' })] },
+      { id: 'q_mine00000', name: 'Mine', given: null, steps: steps.mine },
+      { id: 'q_others0000', name: 'Others', given: null, steps: steps.others },
+    ];
     app.screens = [
       screen('s_own', 'Hello {person()}'),
       screen('s_field', '{f_behind000}'),
       screen('s_part', 'u_part00000'),
+      run('s_run', 'q_outer00000'),
+      run('s_runs', 'q_others0000'),
       screen('s_plain', 'Hello'),
     ] as never;
-    expect([...personalScreens(app)]).toEqual(['s_own', 's_field', 's_part']);
+    expect([...personalScreens(app)]).toEqual(['s_own', 's_field', 's_part', 's_run']);
     expect(peopleTable(app)?.id).toBe(T.keepers);
     expect(peopleTable({ ...app, people: T.hives })?.id).toBe(T.hives);
   });
