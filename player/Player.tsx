@@ -88,7 +88,7 @@ export function Player({
     },
     does: async (e) => {
       if (e.do === 'message') put(e);
-      else (await import('./told.ts')).tellElement(root.current!, e);
+      else (await import('./element-effect.ts')).tellElement(root.current!, e);
     },
   });
   const { where, screens, drafts, go, asked } = walked;

@@ -129,7 +129,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
     return (await this.meta.get(key))?.value as T | undefined;
   }
   async put(key: string, value: unknown): Promise<void> {
-    await told(this.meta.put({ key, value }));
+    await inWords(this.meta.put({ key, value }));
   }
 
   async drafts(): Promise<Drafts> {
@@ -138,14 +138,14 @@ export class DeviceDb extends WakefulDb implements Keeper {
   }
   async keepDraft(form: string, changed: Drafts[string] | null): Promise<void> {
     const key = DRAFT + form;
-    await told<unknown>(changed ? this.meta.put({ key, value: changed }) : this.meta.delete(key));
+    await inWords<unknown>(changed ? this.meta.put({ key, value: changed }) : this.meta.delete(key));
   }
 
   async file(hash: string): Promise<Blob | null> {
     return (await this.files.get(hash))?.content ?? null;
   }
   async keepFile(hash: string, content: Blob): Promise<void> {
-    await told(this.files.put({ hash, content, at: Date.now() }));
+    await inWords(this.files.put({ hash, content, at: Date.now() }));
   }
   /** Forgets files that came before a time and are not among the used ones. */
   async forgetFiles(used: ReadonlySet<string>, before: number): Promise<void> {
@@ -160,7 +160,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
   async keepRun(id: string, run: KeptRun | null, steps: readonly StepTrace[]): Promise<void> {
     const [from, to] = [`ran:${id}:`, `ran:${id};`];
     if (!run) {
-      await told(
+      await inWords(
         this.transaction('rw', this.meta, async () => {
           await this.meta.delete(`run:${id}`);
           await this.meta.where('key').between(from, to).delete();
@@ -174,7 +174,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
     const now = { ...before, count: before.count + (steps.length ? 1 : 0), steps: before.steps + steps.length };
     const part: StepTrace[] = [];
     (await traces()).addSteps(part, steps);
-    await told(
+    await inWords(
       this.transaction('rw', this.meta, async () => {
         const kept: StoredRun = { ...run, parts: now, trace: { ...run.trace, steps: before.first } };
         await this.meta.put({ key: `run:${id}`, value: kept });
@@ -221,7 +221,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
   }
 
   async queueMail(m: Outgoing): Promise<void> {
-    await told(this.outbox.put({ ...m, at: new Date().toISOString(), sent: 0 }));
+    await inWords(this.outbox.put({ ...m, at: new Date().toISOString(), sent: 0 }));
   }
   unsentMail(): Promise<Outgoing[]> {
     return this.outbox.where('sent').equals(0).toArray();
@@ -241,7 +241,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
   }
 
   private packAgain(): Promise<void> {
-    return told(
+    return inWords(
       this.transaction('rw', this.packs, this.states, async () => {
         const states = merged(await this.packs.orderBy('n').toArray(), await this.states.toArray());
         await this.packs.clear();
@@ -252,7 +252,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
   }
 
   async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
-    await told(
+    await inWords(
       this.transaction('rw', [this.states, this.packs, this.queue, this.meta], async () => {
         if (u.gone?.length)
           await this.states.bulkPut(u.gone.map((id) => ({ id, table: '', cells: {}, stamp: '', gone: true as const })));
@@ -297,7 +297,7 @@ function merged(packs: readonly Pack[], singles: readonly Single[]): RecordState
 }
 
 /** Turns the browser's storage errors into words. */
-async function told<T>(work: PromiseLike<T>): Promise<T> {
+async function inWords<T>(work: PromiseLike<T>): Promise<T> {
   try {
     return await work;
   } catch (e) {

@@ -1,8 +1,8 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { hiveApp, T } from '../core/records/fixture.ts';
-import { KEY, TestServer } from './fixture.ts';
+import { F, hiveApp, T } from '../core/records/fixture.ts';
+import { change, KEY, TestServer } from './fixture.ts';
 
 /** A server on which one app runs at a time. */
 let t: TestServer;
@@ -15,6 +15,16 @@ afterAll(() => t.stop());
 
 const release = (name: string) => t.release(name, KEY, { ...hiveApp(), id: `a_${name}00000` });
 const asked = async (name: string): Promise<number> => (await t.call(`/api/apps/${name}/changes?since=0`)).status;
+
+it('a running app goes by a new release at once', async () => {
+  await release('renewed');
+  const clover = () => t.push('renewed', change({ [F.tag]: 'HB-1' }));
+  for (let i = 0; i < 2; i++) expect((await clover()).body['refused']).toEqual([]);
+  const strict = { ...hiveApp(), id: 'a_renewed00000' };
+  strict.tables.find((x) => x.id === T.hives)!.fields.find((f) => f.id === F.tag)!.unique = true;
+  await t.release('renewed', KEY, strict);
+  expect((await clover()).body['refused']).toMatchObject([{ reason: 'Tag code “HB-1” is taken by another hive.' }]);
+});
 
 it('an app makes room for another that is asked for, but not one that follows a file', async () => {
   await release('first');

@@ -57,12 +57,12 @@ export function ownRecord(app: Pick<App, 'tables' | 'people' | 'screens' | 'part
  * run from them ask who it is.
  */
 export function personalScreens(app: Pick<App, 'screens' | 'parts' | 'tables' | 'routines'>): Set<string> {
-  const asks = (thing: unknown): string => JSON.stringify(thing ?? null);
+  const json = (thing: unknown): string => JSON.stringify(thing ?? null);
   const names = ['person()'];
   const formulas = app.tables.flatMap((t) => t.fields).filter((f) => f.type === 'formula' && f.formula);
-  const parts = (app.parts ?? []).map((p) => ({ id: p.id, json: asks(p.root) }));
-  const routines = app.routines.map((r) => ({ id: r.id, text: asks(r.steps) }));
-  const screens = app.screens.map((s) => ({ id: s.id, json: asks(s.root) }));
+  const parts = (app.parts ?? []).map((p) => ({ id: p.id, json: json(p.root) }));
+  const routines = app.routines.map((r) => ({ id: r.id, text: json(r.steps) }));
+  const screens = app.screens.map((s) => ({ id: s.id, json: json(s.root) }));
   // What reads one of these asks too; each round finds those that read what the round before has found.
   for (let more = true; more;) {
     more = false;

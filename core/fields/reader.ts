@@ -1,6 +1,6 @@
 /**
  * Reading dates, times and the like as people write them. Only where something is typed or brought is this needed, so a
- * first screen does without: whoever reads such texts imports `reading.ts` first.
+ * first screen does without: whoever reads such texts imports `typed-texts.ts` first.
  */
 export type Reader = Pick<
   typeof import('./read-text.ts'),

@@ -1,4 +1,4 @@
-import '../fields/reading.ts';
+import '../fields/typed-texts.ts';
 import { fieldGuesses } from '../fields/guesses.ts';
 import type { Guess, Sample } from '../fields/guess.ts';
 import { hasShortYear, offsetsIn, readDateText, USUAL_LAST_YEAR, type DayOrder } from '../fields/read-text.ts';

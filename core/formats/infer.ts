@@ -7,7 +7,7 @@ import { inUtc, readDateText } from '../fields/read-text.ts';
 import { isCurrency, splitUnit, type Unit } from '../fields/units.ts';
 import { evidenceOf, inferType, meansNothing, type Evidence, type Inferred } from './column-type.ts';
 import { readHeader } from '../records/column-header.ts';
-import type { Told } from './table-schema.ts';
+import type { Stated } from './table-schema.ts';
 import type { ColumnType } from './column-types.ts';
 import type { Sheet } from './sheet.ts';
 
@@ -22,7 +22,7 @@ export interface ColumnDraft extends Omit<Inferred, 'notes'> {
   samples: string[];
   skip?: boolean;
   /** What the file itself tells of it beyond its type. */
-  told?: Told;
+  stated?: Stated;
   /** It holds what does not fit another column of the draft, at this place among its columns. */
   oddOf?: number;
   /** Its header, where that has more than its name. */
@@ -77,16 +77,16 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
   for (let i = 0; i < width; i++) {
     const linked = sheet.links?.find((l) => l.column === i);
     const written = (header[i] ?? '').replace(/\s+/g, ' ').trim().slice(0, 100);
-    const own = asItIs || sheet.told?.[i] ? written : spoken(written);
+    const own = asItIs || sheet.stated?.[i] ? written : spoken(written);
     const given = linked ? `${names[linked.of] ?? 'Column'} address` : own;
     const values = samples[i]!;
     if (!given && values.length === 0) continue;
     const {
       notes: said,
       unitInName,
-      told,
+      stated,
       ...inferred
-    } = columnOf(values, given, sheet.told?.[i] ?? null, evidence, asItIs);
+    } = columnOf(values, given, sheet.stated?.[i] ?? null, evidence, asItIs);
     const called = unitInName ?? given;
     const name = freeName(called || `Column ${i + 1}`, taken);
     if (unitInName !== null)
@@ -109,7 +109,7 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
       column: i,
       ...inferred,
       samples: values.slice(0, 4),
-      ...(told && { told }),
+      ...(stated && { stated }),
       ...(unitInName !== null && { header: given }),
       ...(skip && { skip }),
     });
@@ -144,10 +144,10 @@ export function draftTable(given: Sheet, headerRow = findHeader(given), { asItIs
 function columnOf(
   values: readonly string[],
   header: string,
-  told: Told | null,
+  stated: Stated | null,
   evidence: Evidence,
   asItIs: boolean,
-): Inferred & { unitInName: string | null; told: Told | null } {
+): Inferred & { unitInName: string | null; stated: Stated | null } {
   const headed = asItIs ? null : readHeader(header);
   const inferred = inferType(values, header, evidence);
   const writing = { order: inferred.dayOrder, decimal: inferred.decimal };
@@ -157,27 +157,27 @@ function columnOf(
     return misses <= values.length * 0.05;
   };
   const unit = (text: string): Unit => ({ text, money: inferred.unit?.money ?? false });
-  if (told && fits(told.type, told.unit)) {
-    const named = headed && headed.unit === (told.type === 'percent' ? '%' : told.unit) ? headed.name : null;
+  if (stated && fits(stated.type, stated.unit)) {
+    const named = headed && headed.unit === (stated.type === 'percent' ? '%' : stated.unit) ? headed.name : null;
     return {
       ...inferred,
       ...SETTLED,
-      type: told.type,
-      unit: told.unit ? unit(told.unit) : null,
+      type: stated.type,
+      unit: stated.unit ? unit(stated.unit) : null,
       unitInName: named,
-      told,
+      stated,
     };
   }
   // Numbers under “Weight (kg)” are kilograms.
   const type = headed && inferred.type === 'number' && !inferred.unit ? typeOfUnit(headed.unit) : null;
-  if (!headed || !type || !fits(type, headed.unit)) return { ...inferred, unitInName: null, told: null };
+  if (!headed || !type || !fits(type, headed.unit)) return { ...inferred, unitInName: null, stated: null };
   const isUnit = type === 'number' || type === 'money';
   return {
     ...inferred,
     type,
     unit: isUnit ? { text: headed.unit, money: type === 'money' } : null,
     unitInName: headed.name,
-    told: null,
+    stated: null,
   };
 }
 
@@ -368,7 +368,7 @@ function readerOf(c: ColumnDraft, out: { nothing: number }, draft: TableDraft): 
     return (text) => (fits(text) === undefined ? text : null);
   }
   const kind = fieldKind(c.type);
-  const field = { id: 'f_column', name: c.name, type: c.type, ...(c.unit && { unit: c.unit.text }), ...c.told };
+  const field = { id: 'f_column', name: c.name, type: c.type, ...(c.unit && { unit: c.unit.text }), ...c.stated };
   const writing = { order: c.dayOrder, decimal: c.decimal, until: c.until };
   // Where there are only marks, none means no.
   const nothing = c.marks && c.type === 'yesno' ? false : null;

@@ -13,7 +13,7 @@ import { bestFor } from '../tables/serves.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { TableDraft, TypedRows } from './infer.ts';
 import type { LinkDraft } from './find-links.ts';
-import type { Told } from './table-schema.ts';
+import type { Stated } from './table-schema.ts';
 import type { Cell } from '../fields/lists.ts';
 
 export interface MadeApp {
@@ -92,7 +92,7 @@ export function makeTables(
       type: c.type,
       ...(c.unit && (c.type === 'number' || c.type === 'money') && { unit: c.unit.text }),
       ...fieldKind(c.type).starts?.(data[i]!.rows.flatMap((r) => (typeof r[at] === 'string' ? [r[at]] : []))),
-      ...(c.told?.type === c.type && toldBeyond(c.told)),
+      ...(c.stated?.type === c.type && statedBeyond(c.stated)),
       // Where yes and no were both written, an empty cell is neither.
       ...(c.type === 'yesno' && isOpen(data[i]!.rows, at) && { unknown: true }),
     }));
@@ -133,7 +133,7 @@ function isOpen(rows: readonly Cell[][], at: number): boolean {
 }
 
 /** What a file tells of a field beside its type and unit. */
-const toldBeyond = ({ decimals, several, choices }: Told): Partial<Field> => ({
+const statedBeyond = ({ decimals, several, choices }: Stated): Partial<Field> => ({
   ...(decimals !== undefined && { decimals }),
   ...(several && { several }),
   ...(choices && { choices }),

@@ -1,4 +1,4 @@
-import '../fields/reading.ts';
+import '../fields/typed-texts.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import type { Draft } from '../records/change.ts';
 import { isWritable, typedCell } from '../records/cells.ts';

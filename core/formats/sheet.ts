@@ -1,5 +1,5 @@
 import { UnreadableError } from '../document/unreadable.ts';
-import type { Told } from './table-schema.ts';
+import type { Stated } from './table-schema.ts';
 
 /** A sheet as it came: every row as text, with the line (CSV) or row (XLSX) it stood in. */
 export interface Sheet {
@@ -20,7 +20,7 @@ export interface Sheet {
   /** Columns that are left out until they are asked for: what is in them stands in a table of its own. */
   aside?: number[];
   /** What the file itself tells of its columns. */
-  told?: (Told | null)[];
+  stated?: (Stated | null)[];
 }
 
 export const MAX_FILE_BYTES = 50 * 1024 * 1024;

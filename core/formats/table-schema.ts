@@ -15,7 +15,7 @@ const Own = z.object({
   choices: z.array(z.object({ name: z.string().max(200), colour: z.number().int().min(0).max(50) })).optional(),
 });
 /** A column’s type as the file itself tells it. */
-export type Told = z.infer<typeof Own>;
+export type Stated = z.infer<typeof Own>;
 
 const SchemaField = z.object({ name: z.string(), mellowKite: Own.optional() });
 export const TableSchema = z.object({ fields: z.array(SchemaField) });
@@ -40,7 +40,7 @@ const STANDARD: Readonly<Record<string, string>> = {
 };
 
 /** What there is to tell of a field; null for one whose values only the app makes. */
-export function toldOf(f: Field): Told | null {
+export function statedOf(f: Field): Stated | null {
   if (!(columnTypes() as readonly string[]).includes(f.type)) return null;
   const { unit = fieldKind(f.type).usualUnit, decimals, several, choices } = f;
   return {
@@ -56,20 +56,20 @@ export function toldOf(f: Field): Told | null {
 export function schemaOf(fields: readonly Field[], headers: readonly string[]) {
   return {
     fields: fields.map((f, i) => {
-      const own = toldOf(f);
+      const own = statedOf(f);
       return { name: headers[i]!, title: f.name, type: STANDARD[f.type] ?? 'string', ...(own && { mellowKite: own }) };
     }),
   };
 }
 
 /** What a schema tells of the columns with these headers. */
-export function toldBy(schema: z.infer<typeof TableSchema>, headers: readonly string[]): (Told | null)[] {
+export function statedBy(schema: z.infer<typeof TableSchema>, headers: readonly string[]): (Stated | null)[] {
   const known = new Map(schema.fields.map((f) => [f.name, f.mellowKite ?? null]));
   return headers.map((h) => known.get(h) ?? null);
 }
 
 /** What a text tells of one column; null when it tells nothing of the kind. */
-export function readTold(text: string): Told | null {
+export function readStated(text: string): Stated | null {
   try {
     return Own.safeParse(JSON.parse(text)).data ?? null;
   } catch {

@@ -13,7 +13,7 @@ import { namesInScope } from './names-in-scope.ts';
 import { parse } from './parse.ts';
 import { readPath, pathType } from './path.ts';
 import type { Side } from './plan.ts';
-import { kept, Reading, slotId, slotInput, WORLD, type Reads } from './reads.ts';
+import { kept, ReadsFollowed, slotId, slotInput, WORLD, type Reads } from './reads.ts';
 import { NO_SHAPES, type Scope, type Dependency, type Name, type Origin, type Shapes } from './scope.ts';
 import { nearest } from './suggest.ts';
 import { parseTemporal } from './temporal.ts';
@@ -106,27 +106,27 @@ class Compiler implements Compiling {
   }
 
   giveSlots(count: number): void {
-    for (; count > 0; count--) this.reading.leave(slotId(--this.next));
+    for (; count > 0; count--) this.follows.leave(slotId(--this.next));
   }
 
   markVolatile(name: string): void {
     this.volatile = true;
-    this.reading.note(WORLD[name] && [WORLD[name]]);
+    this.follows.note(WORLD[name] && [WORLD[name]]);
   }
 
-  private readonly reading = new Reading();
+  private readonly follows = new ReadsFollowed();
   private readonly comparisons = new WeakMap<Node, { left: Side; right: Side }>();
 
   within<T>(work: () => T): [T, Reads] {
-    return this.reading.within(work);
+    return this.follows.within(work);
   }
 
   readsOnly(reads: Reads): void {
-    this.reading.only(reads);
+    this.follows.only(reads);
   }
 
   inLoop<T>(slots: readonly number[], work: () => T): T {
-    return this.reading.inLoop(slots, work);
+    return this.follows.inLoop(slots, work);
   }
 
   compared(n: Node, sides: { left: Side; right: Side }): void {
@@ -140,7 +140,7 @@ class Compiler implements Compiling {
   /** A part that goes through many records is worked out no more often than what it reads changes. */
   private kept(work: () => Piece, isMany: () => boolean = () => true): Piece {
     const [piece, reads] = this.within(work);
-    return isMany() ? { ...piece, run: kept(piece.run, reads, this.reading.around) } : piece;
+    return isMany() ? { ...piece, run: kept(piece.run, reads, this.follows.around) } : piece;
   }
 
   node(n: Node, scope: Scope): Piece {
@@ -267,7 +267,7 @@ class Compiler implements Compiling {
     } else if (open.length === 0) {
       const builtin = builtins().get(n.name);
       if (builtin) {
-        this.reading.note(undefined);
+        this.follows.note(undefined);
         return {
           type: { k: 'function', returns: ANY },
           run: (f) =>
@@ -281,8 +281,8 @@ class Compiler implements Compiling {
       this.problem(n, `There is nothing called “${n.name}” here.${near ? ` Did you mean “${near}”?` : ''}`);
       return { type: NULL, run: () => null };
     }
-    this.reading.note(open.map(slotInput));
-    if (found) this.reading.note(found.inputs);
+    this.follows.note(open.map(slotInput));
+    if (found) this.follows.note(found.inputs);
     const outer = found?.read ?? (() => null);
     if (open.length === 0) {
       const links = found!.type.k === 'record' || (found!.type.k === 'list' && found!.type.of.k === 'record');

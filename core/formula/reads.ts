@@ -45,7 +45,7 @@ export class Reads implements WorkedOutFrom {
 }
 
 /** Follows what the parts of a formula read while they are compiled. */
-export class Reading {
+export class ReadsFollowed {
   private now = new Reads();
   /** The variables of the innermost loop. */
   around: readonly string[] = [];

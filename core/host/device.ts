@@ -39,7 +39,7 @@ export class Device {
   readonly clock: HybridClock;
   private count = 0;
   private working: Promise<void> | null = null;
-  private again = false;
+  private onceMore = false;
   onRefused: (refusals: Refusal[]) => void = () => {};
   /** Hears of cells written here that were written elsewhere with a later stamp: those stand. */
   onOvertaken: (overtaken: Overtaken[]) => void = () => {};
@@ -54,7 +54,7 @@ export class Device {
   onHeld: (why: string) => void = () => {};
   readonly kept: KeptAlong;
   /** What the news told as overtaken since sending began; the answer says the same. */
-  readonly told = new Set<string>();
+  readonly overtakenHeard = new Set<string>();
 
   readonly id: string;
   readonly replica: Replica;
@@ -162,20 +162,20 @@ export class Device {
   /** Sends what waits and fetches what is new. Calls while it runs make it run once more. */
   sync(): Promise<void> {
     if (this.working) {
-      this.again = true;
+      this.onceMore = true;
       return this.working;
     }
     this.working = (async () => {
       try {
         do {
-          this.again = false;
+          this.onceMore = false;
           // What cannot be sent keeps nobody from hearing the news.
           let failed: unknown = null;
           await this.pushAll().catch((e: unknown) => (failed = e));
           if (failed instanceof OfflineError) throw failed;
           await this.pull();
           if (failed) throw failed;
-        } while (this.again);
+        } while (this.onceMore);
       } finally {
         this.working = null;
       }
@@ -199,7 +199,7 @@ export class Device {
     if ('compare' in news) return (await inViews()).compare(this, link);
     if (!('states' in news)) {
       // Where news came by themselves meanwhile, what is missing is fetched once more.
-      if (!(await this.take(news))) this.again = true;
+      if (!(await this.take(news))) this.onceMore = true;
       return;
     }
     // What happened while the pages came is fetched after the last, from where the first one stood.
@@ -207,7 +207,7 @@ export class Device {
     for (let page: Page = news; ;) {
       const { next } = page;
       await this.takePage(page, next === undefined ? at : this.position);
-      if (next === undefined) return void (this.again ||= page.at > at);
+      if (next === undefined) return void (this.onceMore ||= page.at > at);
       page = (await link.pull({ since: this.position, from: next })) as Page;
     }
   }
@@ -271,7 +271,7 @@ export class Device {
     this.position = news.at;
     this.view = news.view;
     await this.kept.save({ records: touched, at: this.position, view: this.view, sent });
-    for (const o of passed) this.told.add(JSON.stringify(o));
+    for (const o of passed) this.overtakenHeard.add(JSON.stringify(o));
     if (passed.length) this.onOvertaken(passed);
     return true;
   }

@@ -212,8 +212,9 @@ export class Host {
           change.do === 'set' ? Object.keys(change.cells).filter((f) => this.counts.has(change.record, f)) : [];
         const fields = [...passed, ...this.replica.laterThan(change).filter((f) => !counted.includes(f))];
         const [seen] = fields.length ? this.shown(change, push.who) : [];
-        const told = fields.filter((f) => this.access.isOpen || (seen && f in seen.cells));
-        if (told.length) (receipt.overtaken ??= []).push({ table: change.table, record: change.record, fields: told });
+        const seenFields = fields.filter((f) => this.access.isOpen || (seen && f in seen.cells));
+        if (seenFields.length)
+          (receipt.overtaken ??= []).push({ table: change.table, record: change.record, fields: seenFields });
       }
       this.remember(fresh);
       kept.push(...fresh);
@@ -323,15 +324,15 @@ export class Host {
   }
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
-  private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'again'> {
+  private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'isKnown'> {
     const { sent: _sent, author: _author, ...rest } = change;
     const c: Change = who.person === null ? rest : { ...rest, author: who.person };
     if (c.do === 'set') delete c.amounts;
-    if (this.known.has(c.id)) return { change: c, corrected: c.do !== 'raise', again: true };
+    if (this.known.has(c.id)) return { change: c, corrected: c.do !== 'raise', isKnown: true };
     const corrected = !this.clock.takes(c.stamp);
-    if (corrected) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, corrected, again: false };
+    if (corrected) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, corrected, isKnown: false };
     this.clock.saw(c.stamp);
-    return { change: c, corrected, again: false };
+    return { change: c, corrected, isKnown: false };
   }
 
   /** The record of a change, as far as whoever sent it may see it. */

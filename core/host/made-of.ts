@@ -11,7 +11,7 @@ export interface Making {
   /** Its stamp had to be corrected. */
   corrected: boolean;
   /** It was corrected and kept before, and is sent once more. */
-  again: boolean;
+  isKnown: boolean;
 }
 /** What comes of it: what is kept and passed on, and the fields that were set later than it. */
 export interface Made {
@@ -31,9 +31,9 @@ export class MadeOf {
 
   /** A logged change of counted cells is counted once more, as it was when it was made. */
   countAgain({ id, record, amounts }: Extract<Change, { do: 'set' }>): void {
-    const again = this.known.has(id);
+    const isKnown = this.known.has(id);
     for (const [field, amount] of Object.entries(amounts ?? {}))
-      this.counts.take(record, field, amount, again, this.cellOf(record, field));
+      this.counts.take(record, field, amount, isKnown, this.cellOf(record, field));
   }
 
   private cellOf(record: string, field: string): { cell: Cell; stamp: string } {
@@ -51,9 +51,9 @@ export class MadeOf {
     const ahead = new Map<string, { cell: Cell; stamp: string }>();
     const removed = new Set<string>();
     return fitting.map((x) => {
-      const { change, again } = x;
+      const { change, isKnown } = x;
       const { record } = change;
-      if (again) return { ...x, changes: [], passed: [] };
+      if (isKnown) return { ...x, changes: [], passed: [] };
       // What was counted of a removed record stays, for the amounts that were added after it was brought back.
       if (change.do === 'remove') removed.add(record);
       if (change.do === 'remove' || (change.do === 'restore' && !change.cells))

@@ -18,7 +18,7 @@ interface Sends {
   readonly replica: Replica;
   readonly clock: HybridClock;
   readonly kept: KeptAlong;
-  readonly told: Set<string>;
+  readonly overtakenHeard: Set<string>;
   position: number;
   sendable(change: Change): boolean;
   sawAll(): void;
@@ -32,7 +32,7 @@ interface Sends {
 /** One round in which a device sends what waits, and does what the host answers. It is fetched when something waits. */
 export class Sender {
   constructor(private readonly device: Sends) {
-    device.told.clear();
+    device.overtakenHeard.clear();
   }
 
   /**
@@ -164,12 +164,12 @@ export class Sender {
     if (receipt.corrected.length) this.device.sawAll();
     else for (const { state } of back.values()) if (state) this.device.saw(state);
     await this.device.kept.save({ sent: [...answered], records: back.keys(), gone, ...(at !== undefined && { at }) });
-    const told = batch.flatMap((change) => {
+    const refused = batch.flatMap((change) => {
       const r = refusals.get(change.id);
       return r ? [{ change, reason: r.reason }] : [];
     });
-    if (told.length) this.device.onRefused(told);
-    const overtaken = (receipt.overtaken ?? []).filter((o) => !this.device.told.has(JSON.stringify(o)));
+    if (refused.length) this.device.onRefused(refused);
+    const overtaken = (receipt.overtaken ?? []).filter((o) => !this.device.overtakenHeard.has(JSON.stringify(o)));
     if (overtaken.length) this.device.onOvertaken(overtaken);
   }
 }

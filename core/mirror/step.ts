@@ -1,4 +1,4 @@
-import '../fields/reading.ts';
+import '../fields/typed-texts.ts';
 import { fieldKind } from '../fields/kinds.ts';
 import { UnreadableError } from '../document/unreadable.ts';
 import type { Field, Table } from '../tables/schema.ts';

@@ -51,13 +51,13 @@ export interface Kept {
   /** When the last notice came, as the host's clock had it (ISO 8601). */
   heard?: string | undefined;
   /** What was said last of devices that are used by the same person. */
-  told?: string | undefined;
+  devicesSaid?: string | undefined;
 }
 
 /** All that a phone kept of an app. */
 export async function keptIn(store: PhoneStore): Promise<Kept> {
   const text = (key: string): Promise<string | undefined> => store.get<string>(key);
-  const [states, queue, at, view, device, ear, person, record, drafts, begun, heard, told] = await Promise.all([
+  const [states, queue, at, view, device, ear, person, record, drafts, begun, heard, devicesSaid] = await Promise.all([
     store.allStates(),
     store.queued(),
     store.get<number>('at'),
@@ -71,5 +71,5 @@ export async function keptIn(store: PhoneStore): Promise<Kept> {
     text('heard'),
     text('told'),
   ]);
-  return { states, queue, at, view, device, ear, person, record, drafts, begun, heard, told };
+  return { states, queue, at, view, device, ear, person, record, drafts, begun, heard, devicesSaid };
 }

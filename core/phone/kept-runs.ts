@@ -3,7 +3,7 @@ import type { StepTrace } from '../routines/state.ts';
 
 /** Where a device keeps runs that may outlive the page. */
 export interface RunStore {
-  keepRun(id: string, run: KeptRun | null, told: readonly StepTrace[]): Promise<void>;
+  keepRun(id: string, run: KeptRun | null, steps: readonly StepTrace[]): Promise<void>;
   /** The ids of all that are kept. */
   runIds(): Promise<string[]>;
   /** A run with its steps; null when it has ended meanwhile, "spoilt" when what is kept cannot be a run. */
@@ -36,10 +36,10 @@ export class KeptRuns {
     private readonly pages: Pages = {},
   ) {}
 
-  readonly keep: KeepRun = async (id, run, told) => {
+  readonly keep: KeepRun = async (id, run, steps) => {
     const isNew = run && !this.held.has(id);
     if (isNew) await new Promise<void>((has) => void this.owning(id, has));
-    await (await this.store()).keepRun(id, run, told);
+    await (await this.store()).keepRun(id, run, steps);
     if (isNew) this.pages.tell?.(id);
     if (!run) this.held.get(id)?.();
   };

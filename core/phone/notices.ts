@@ -27,7 +27,7 @@ export interface Ears {
   /** When the last notice came, as the host's clock had it; empty for never. */
   heardAt: string;
   /** What was said last of devices that are used by the same person. */
-  told: string;
+  devicesSaid: string;
   say(words: string): void;
   actions(): Promise<Actions>;
 }
@@ -41,9 +41,9 @@ export async function noticed(on: Ears, { id, at, subject, body }: Notice): Prom
 /** The host says who listens: whoever is meant hears that others say they are the same person. */
 export function greeted(on: Ears, { now, devices }: Hello): void {
   const said = `${devices} devices say that they are used by ${on.records.person}.`;
-  if (devices > 1 && said !== on.told) {
+  if (devices > 1 && said !== on.devicesSaid) {
     on.say(said);
-    void on.store.put('told', (on.told = said));
+    void on.store.put('told', (on.devicesSaid = said));
   }
   if (!on.heardAt) void on.store.put('heard', (on.heardAt = now));
 }

@@ -45,7 +45,7 @@ export class Phone implements PhoneApi, Ears {
   readonly name: string;
   online = false;
   heardAt: string;
-  told: string;
+  devicesSaid: string;
   /** By this secret the host knows the device again when it listens for somebody. */
   readonly ear: string;
   /** The first try to reach the host. */
@@ -71,7 +71,7 @@ export class Phone implements PhoneApi, Ears {
     // Not by randomUUID, which pages by plain http do not have.
     this.ear = kept.ear ?? newDeviceId() + newDeviceId();
     this.heardAt = kept.heard ?? '';
-    this.told = kept.told ?? '';
+    this.devicesSaid = kept.devicesSaid ?? '';
     const { queue, at, view } = kept;
     this.device = new Device({
       id: kept.run ?? runOf(this.name),
@@ -190,7 +190,7 @@ export class Phone implements PhoneApi, Ears {
 
   /** Looks for the host again in a while. */
   tryAgain(): void {
-    this.way?.again();
+    this.way?.tryAgain();
   }
 
   private heard(host: HostSide, event: string, data: unknown): void {

@@ -96,11 +96,11 @@ export class Way {
     }
     this.phone.report(false);
     if (!(e instanceof OfflineError)) this.phone.say(e.message);
-    this.again();
+    this.tryAgain();
   }
 
   /** Tries again in a while. */
-  again(): void {
+  tryAgain(): void {
     if (this.closed) return;
     this.retry ??= this.clock.after(RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]!, () => void this.connect());
   }
@@ -117,7 +117,7 @@ export class Way {
         if (this.ends !== end) return;
         this.ends = null;
         this.phone.report(false);
-        this.again();
+        this.tryAgain();
       },
     );
     this.ends = end;

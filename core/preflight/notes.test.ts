@@ -251,8 +251,8 @@ describe('elements', () => {
       'a list without rows or words for none',
       make.list(T.hives, [], { empty: ' ' }),
       [
-        'look: List on First: the words for an empty list are missing.',
         'look: List on First: its rows show nothing yet.',
+        'look: List on First: the words for an empty list are missing.',
       ],
     ],
     [

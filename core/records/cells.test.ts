@@ -1,4 +1,4 @@
-import '../fields/reading.ts';
+import '../fields/typed-texts.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Field, FieldType } from '../tables/schema.ts';

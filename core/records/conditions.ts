@@ -77,10 +77,10 @@ export function compileWhere(where: Where, options: CompileOptions): CompiledWhe
     const left = side(c.left).run;
     if (isUnary(c.op)) return [(f) => meaning(left(f), null)];
     const right = side(c.right).run;
-    const asks = isPersonFormula(c.left) !== isPersonFormula(c.right) && PERSON[c.op];
-    if (asks) {
+    const sense = isPersonFormula(c.left) !== isPersonFormula(c.right) && PERSON[c.op];
+    if (sense) {
       const [who, other] = isPersonFormula(c.left) ? [left, right] : [right, left];
-      const fits = (f: Value[]): boolean => isThePerson(other(f), who(f)) === (asks === 'yes');
+      const fits = (f: Value[]): boolean => isThePerson(other(f), who(f)) === (sense === 'yes');
       return [c.whileFilled ? (f) => (empty(who(f)) ? undefined : fits(f)) : fits];
     }
     if (!c.whileFilled) return [(f) => meaning(left(f), right(f))];

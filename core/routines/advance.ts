@@ -143,7 +143,7 @@ export class Advance {
         next: (kept) => {
           this.started = performance.now();
           this.stack.program.place(state);
-          const outcome = this.kinds.get(step.do)!.again!(step, this.stack.program, kept);
+          const outcome = this.kinds.get(step.do)!.nextTurn!(step, this.stack.program, kept);
           if ('enter' in outcome) {
             this.countTurn();
             this.entered(step, outcome);
@@ -237,12 +237,12 @@ export class Advance {
     this.state.frames.pop();
     const step = this.stack.here();
     const definition = this.kinds.get(step.do);
-    if (!definition?.again || top.slot === IF_FAILS) {
+    if (!definition?.nextTurn || top.slot === IF_FAILS) {
       this.state.frames.at(-1)!.at++;
       return null;
     }
     this.started = performance.now();
-    return this.follow(step, () => definition.again!(step, this.stack.program, top.kept), top);
+    return this.follow(step, () => definition.nextTurn!(step, this.stack.program, top.kept), top);
   }
 
   /** Does what an outcome says. Gives the ask when there is one. */

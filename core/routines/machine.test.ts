@@ -90,7 +90,7 @@ describe('the machine', () => {
     }).does({
       begin: () => ({}) as never,
       start: () => ({ enter: 'steps', kept: 1 }),
-      again: (_s, _scope, kept) => (kept === 1 ? { enter: 'steps', kept: 2 } : { did: { said: 'Twice', gave: '' } }),
+      nextTurn: (_s, _scope, kept) => (kept === 1 ? { enter: 'steps', kept: 2 } : { did: { said: 'Twice', gave: '' } }),
     });
     const step = { id: 'p_twice0000', do: 'twice', steps: [say('hello')] } as unknown as Step;
     const { steps } = await run(world([step], { kinds: new Map([...stepKinds, ['twice', twice]]) }));
@@ -104,7 +104,7 @@ describe('the machine', () => {
     }).does({
       begin: () => ({}) as never,
       start: () => ({ enter: 'steps' }),
-      again: () => ({ enter: 'steps' }),
+      nextTurn: () => ({ enter: 'steps' }),
     });
     const step = { id: 'p_forever00', do: 'forever', steps: [make.step('if')] } as unknown as Step;
     const w = world([step], { kinds: new Map([...stepKinds, ['forever', forever]]) });

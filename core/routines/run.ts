@@ -49,9 +49,9 @@ export interface Looks {
 
 /**
  * Where runs that may outlive the page are kept, by their ids; null forgets one that has ended. `run.trace` comes without
- * its steps: `told` are those that it has taken since it was put away last, to be kept behind the earlier ones.
+ * its steps: `steps` are those that it has taken since it was put away last, to be kept behind the earlier ones.
  */
-export type KeepRun = (id: string, run: KeptRun | null, told: readonly StepTrace[]) => Promise<void>;
+export type KeepRun = (id: string, run: KeptRun | null, steps: readonly StepTrace[]) => Promise<void>;
 
 /**
  * Drives a run through its asks to its end. Never rejects: what went wrong is in the trace. With `keep`, the run is
@@ -99,9 +99,9 @@ async function drive(
     const now = state;
     const putAway = async (waits: RunAsk): Promise<void> => {
       if (!keep) return;
-      const told = unkept;
+      const taken = unkept;
       unkept = [];
-      await keep(now.id, { state: now, ask: waits, trace: { ...trace, steps: [] } }, told);
+      await keep(now.id, { state: now, ask: waits, trace: { ...trace, steps: [] } }, taken);
     };
     // A hold looks again and again whether it is over: what it was put away as still says where it stands.
     const stands = `${state.frames.map((f) => `${f.step} ${f.turn}`).join('/')}`;

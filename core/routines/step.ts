@@ -121,7 +121,7 @@ export interface StepDefinition<K extends string = string, P extends Properties 
   /** Goes on when its ask was answered, with the value that was asked for. */
   answered?(step: Held<P> & AnyStep, scope: StepScope, kept: Json, value: Value): Outcome;
   /** Goes on when the steps in the slot it entered have ended. Without it the step is done. */
-  again?(step: Held<P> & AnyStep, scope: StepScope, kept: Json): Outcome;
+  nextTurn?(step: Held<P> & AnyStep, scope: StepScope, kept: Json): Outcome;
   /** What is unfinished beyond properties that are not filled in; the first counts. */
   notes?(step: Held<P> & AnyStep, at: StepStanding): Unfilled[];
   /** Once its properties have changed: an earlier form of it as today's. */
@@ -146,7 +146,7 @@ export interface AnyStepDefinition extends Pick<StepDefinition, 'do' | 'said' | 
   gives?(step: AnyStep): Type;
   start(step: AnyStep, scope: StepScope): Outcome;
   answered?(step: AnyStep, scope: StepScope, kept: Json, value: Value): Outcome;
-  again?(step: AnyStep, scope: StepScope, kept: Json): Outcome;
+  nextTurn?(step: AnyStep, scope: StepScope, kept: Json): Outcome;
   notes?(step: AnyStep, at: StepStanding): Unfilled[];
   upgrade?: Upgrade;
 }

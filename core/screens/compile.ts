@@ -11,7 +11,7 @@ import { CompiledQuery } from '../records/query.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
 import { drawnBy } from './by-value.ts';
-import type { Drawing, ElementKinds, Place, Reading } from './element.ts';
+import type { Drawing, ElementKinds, Place, CompiledFormula } from './element.ts';
 import { isPartUse, MOST_DEEP, MOST_PLACES, placeOfPart, type PartDoc, type PartUse } from './part-places.ts';
 import { broughtBy, inside, type Reach } from './reach.ts';
 
@@ -52,7 +52,7 @@ export interface CompiledSlot {
 /** Stands where a picture's address stands, for the logo of the app. */
 const LOGO = 'app:logo';
 
-const NOTHING: Reading = { at: () => null, field: undefined };
+const NOTHING: CompiledFormula = { at: () => null, field: undefined };
 
 /**
  * Compiles elements, each once: an element that stands unchanged in a changed document is taken as it was. Make a new
@@ -201,7 +201,7 @@ class Asking implements Drawing {
     return (p) => orElse('', () => t.run(p.frame));
   }
 
-  formula(stored: string): Reading {
+  formula(stored: string): CompiledFormula {
     if (!stored) return NOTHING;
     const c = compile(stored, this.options);
     this.take({ problems: c.problems, reads: c.dependencies, volatile: c.volatile });

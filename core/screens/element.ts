@@ -19,7 +19,7 @@ export interface Place {
 }
 
 /** A compiled formula at a place, and the field whose format its value takes. */
-export interface Reading {
+export interface CompiledFormula {
   at(place: Place): Value;
   field: Field | undefined;
 }
@@ -32,7 +32,7 @@ export interface Drawing {
   /** Is a thing of this id in reach? */
   has(thing: string): boolean;
   words(template: string): (place: Place) => string;
-  formula(stored: string): Reading;
+  formula(stored: string): CompiledFormula;
   /** `searchable` makes the words that people look for ready beforehand. */
   query(query: Query, searchable?: boolean): (place: Place) => LiveQuery;
   /** Draws again when any record's value of this field changes; without a field, of any field of the table. */

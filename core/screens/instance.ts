@@ -9,8 +9,8 @@ import type { Reach } from './reach.ts';
 export class Instance implements Place {
   readonly key: string;
   view: Record<string, unknown> = {};
-  /** What was last told to the page; null while it is not to be seen. */
-  told: DrawnNode | null = null;
+  /** What the page has drawn last; null while it is not to be seen. */
+  drawn: DrawnNode | null = null;
   own: Record<string, unknown> | null = null;
   readonly children = new Map<string, Instance[]>();
   rows: RowInstance[] = [];

@@ -52,7 +52,7 @@ export class LiveScreen {
   private row: Row | undefined;
   private out = new Map<string, DrawnNode>();
   private gone = new Set<string>();
-  private told: Omit<Patch, 'set' | 'gone'> | null = null;
+  private frame: Omit<Patch, 'set' | 'gone'> | null = null;
   private unwatch: () => void = () => {};
   private reach: Reach;
   private readonly instances = new Map<string, Instance>();
@@ -173,9 +173,9 @@ export class LiveScreen {
   take(): Patch | null {
     const missing = this.missing();
     const frame = { root: this.root.key, title: this.screen.name, missing };
-    const same = this.told && sameData(this.told, frame);
+    const same = this.frame && sameData(this.frame, frame);
     if (same && this.out.size === 0 && this.gone.size === 0) return null;
-    this.told = frame;
+    this.frame = frame;
     const patch: Patch = { ...frame, set: [...this.out.values()], gone: [...this.gone] };
     this.out = new Map();
     this.gone = new Set();
@@ -203,7 +203,7 @@ export class LiveScreen {
       this.draw(i, changes);
       return;
     }
-    if (!i.told) return;
+    if (!i.drawn) return;
     for (const slot of i.node.slots) {
       if (slot.each) for (const row of i.rows) for (const c of row.children) this.refresh(c, changes);
       else for (const c of i.children.get(slot.name) ?? []) this.refresh(c, changes);
@@ -285,7 +285,7 @@ export class LiveScreen {
     i.adopt(node);
     for (const slot of node.slots) {
       const was = before.slots.find((s) => s.name === slot.name);
-      if (!i.told || !was) continue;
+      if (!i.drawn || !was) continue;
       if (slot.each)
         for (const row of i.rows) {
           row.reach = slot.reach;
@@ -343,20 +343,20 @@ export class LiveScreen {
         now['rows'] = i.rows.map((r): DrawnRow => ({ key: r.key, record: r.row.id, children: seen(r.children) }));
       else now[slot.name] = seen(i.children.get(slot.name) ?? []);
     }
-    if (i.told && sameData(i.told, now)) return;
-    i.told = now;
+    if (i.drawn && sameData(i.drawn, now)) return;
+    i.drawn = now;
     this.out.set(i.key, now);
     this.gone.delete(i.key);
   }
 
   private hide(i: Instance): void {
-    if (!i.told) return;
+    if (!i.drawn) return;
     this.forgetInside(i);
     this.drop(i);
   }
 
   private drop(i: Instance): void {
-    i.told = null;
+    i.drawn = null;
     i.own = null;
     // What was moved elsewhere is there under the same key already.
     if (this.instances.get(i.key) !== i) return;
@@ -366,7 +366,7 @@ export class LiveScreen {
 
   private forget(i: Instance): void {
     this.forgetInside(i);
-    if (i.told) this.drop(i);
+    if (i.drawn) this.drop(i);
     if (this.instances.get(i.key) === i) this.instances.delete(i.key);
   }
 
@@ -382,7 +382,7 @@ export class LiveScreen {
   }
 }
 
-const seen = (list: readonly Instance[]): string[] => list.filter((c) => c.told).map((c) => c.key);
+const seen = (list: readonly Instance[]): string[] => list.filter((c) => c.drawn).map((c) => c.key);
 
 function overlaps(keys: ReadonlySet<string>, changes: Changes): boolean {
   for (const k of changes.rows.keys()) if (keys.has(k)) return true;

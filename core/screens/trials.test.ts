@@ -7,7 +7,7 @@ const app = hiveApp();
 const records = new Records(app);
 someRecords(records);
 const before = records.rows(T.hives).map((r) => [r.id, r.get('Name')]);
-const on = (screen: Partial<Tried> = {}): Tried => ({ tables: new Set([T.hives]), asks: '', given: null, ...screen });
+const on = (screen: Partial<Tried> = {}): Tried => ({ tables: new Set([T.hives]), wants: '', given: null, ...screen });
 
 describe('many records', () => {
   it('are copies of what is there, all the different ones alike often, and nothing else', () => {
@@ -31,7 +31,7 @@ describe('many records', () => {
 });
 
 describe('missing values', () => {
-  const missing = (asks = ''): Records => tried(app, records, 'missing', on({ asks }));
+  const missing = (asks = ''): Records => tried(app, records, 'missing', on({ wants: asks }));
   it('are all but those that lead from record to record', () => {
     const hives = missing().rows(T.hives);
     expect(hives.map((r) => r.id)).toEqual(before.map(([id]) => id));
@@ -62,7 +62,7 @@ describe('no records', () => {
     const [hive] = records.rows(T.hives);
     const none = tried(app, records, 'none', {
       tables: new Set([T.hives, T.visits, T.keepers]),
-      asks: '',
+      wants: '',
       given: { table: T.hives, record: hive!.id },
     });
     expect(none.rows(T.hives).map((r) => r.id)).toEqual([hive!.id]);

@@ -14,7 +14,7 @@ export interface Tried {
   /** The tables whose records it shows. */
   tables: ReadonlySet<string>;
   /** What it asks of records, as the document writes it: its conditions, and how it finds the record it is about. */
-  asks: string;
+  wants: string;
   /** The record it is given. */
   given: { table: string; record: string } | null;
 }
@@ -23,7 +23,7 @@ export interface Tried {
 export function tried(app: Tables, records: Records, trial: Trial, screen: Tried): Records {
   const made = new Records(app);
   made.beUsedBy(records.person, records.personRecord);
-  const turned = { many: manyOf, missing: withoutValues(app, screen.asks), none: noneBut(records, screen) }[trial];
+  const turned = { many: manyOf, missing: withoutValues(app, screen.wants), none: noneBut(records, screen) }[trial];
   for (const table of app.tables) {
     const stored = records.rows(table.id).map((r): StoredRecord => ({ id: r.id, cells: { ...r.cells } }));
     const isTried = !table.facts && (trial === 'missing' || screen.tables.has(table.id));
@@ -49,11 +49,11 @@ const manyOf: Turn = (stored) => [
  * Nothing is filled in but what leads from record to record, and what the screen asks of those it shows: without that
  * it would show none, which is another trial.
  */
-function withoutValues(app: Tables, asks: string): Turn {
+function withoutValues(app: Tables, wants: string): Turn {
   const fields = app.tables.flatMap((t) => t.fields);
   const links = new Set(fields.flatMap((f) => (f.link ? [f.id, f.link.from, f.link.to] : [])));
   // What is asked of a formula field is asked of what it is worked out from.
-  let asked = asks;
+  let asked = wants;
   const kept = new Set<string>();
   for (let before = -1; before < kept.size;) {
     before = kept.size;

@@ -64,7 +64,7 @@ export class Actions {
     this.saves = new Saves(records, kinds, ports, this.starts, {
       app: () => this.app,
       happens: (h) => this.happens(h),
-      write: (drafts, together) => this.write([...drafts], { told: false, together }),
+      write: (drafts, together) => this.write([...drafts], { reports: false, together }),
       saved: (d) => this.tell(d),
       run: (routine, record, given, whole) => this.run(routine, record, given, whole),
     });
@@ -115,7 +115,7 @@ export class Actions {
   /** Gives the record of a row its place before another's, or the last, in the order that a number field keeps. */
   async move(spot: Spot, before: string | null): Promise<void> {
     const drafts = placedBefore(this.records, spot, before);
-    if (drafts.length) await this.write(drafts, { told: false, together: true });
+    if (drafts.length) await this.write(drafts, { reports: false, together: true });
   }
 
   private say(words: string, tone: 'plain' | 'bad'): void {
@@ -160,7 +160,7 @@ export class Actions {
     };
     const keeps = !whole && this.ports.keepRun !== undefined && machine.lasts(routine);
     const ports = this.asked(record, deep, { keeps });
-    return this.told(
+    return this.reported(
       await driveRun(
         machine,
         routine,
@@ -188,9 +188,9 @@ export class Actions {
         const { given } = kept.state;
         const first = kept.state.outer?.[0] ?? kept.state;
         const trace = await this.whileRunning(first.routine, first.given?.record ?? null, () =>
-          resumeRun(machine, kept, this.asked(first.given?.record ?? null, 0, { keeps: true, again: true }), keep),
+          resumeRun(machine, kept, this.asked(first.given?.record ?? null, 0, { keeps: true, resumed: true }), keep),
         );
-        return this.told(trace, given?.table ?? null, given?.record ?? null);
+        return this.reported(trace, given?.table ?? null, given?.record ?? null);
       }),
     );
   }
@@ -209,7 +209,7 @@ export class Actions {
   }
   private readonly running = new Map<string, number>();
 
-  private told(trace: RunTrace, table: string | null, record: string | null, says = true): RunTrace {
+  private reported(trace: RunTrace, table: string | null, record: string | null, says = true): RunTrace {
     if (trace.error !== undefined && says) this.say(trace.error, 'bad');
     this.ports.happened({
       said:
@@ -225,16 +225,16 @@ export class Actions {
   }
 
   /**
-   * The way from a routine's asks to the world. A run that `keeps` may be taken up `again`: what it wrote is then known.
+   * The way from a routine's asks to the world. A run that `keeps` may be `resumed`: what it wrote is then known.
    */
-  private asked(record: string | null, deep = 0, { keeps = false, again = false } = {}): Ports {
+  private asked(record: string | null, deep = 0, { keeps = false, resumed = false } = {}): Ports {
     /** What this run has written so far. */
     const written: Written[] = [];
     let opens = 0;
     return {
       write: async ({ drafts, together }, key) => {
-        if (again && (await this.ports.wrote?.(key))) return;
-        written.push(await this.write(drafts, { told: false, together, ...(keeps && { wrote: key }) }));
+        if (resumed && (await this.ports.wrote?.(key))) return;
+        written.push(await this.write(drafts, { reports: false, together, ...(keeps && { wrote: key }) }));
       },
       open: ({ ask: _open, ...opened }) => {
         // A routine that opens screens without end leaves nobody a screen to press anything on.
@@ -243,9 +243,9 @@ export class Actions {
       },
       back: ({ to }) => this.ports.effect({ do: 'back', ...(to && { to }) }),
       timer: ({ routine, on }) => this.starts.timer(routine, on),
-      question: ({ question }) => this.asks((id) => ({ do: 'ask', id, question })),
+      question: ({ question }) => this.askPage((id) => ({ do: 'ask', id, question })),
       device: async ({ what }) => {
-        const gave = await this.asks((id) => ({ do: 'device', id, what: withContent(this.app, what) }));
+        const gave = await this.askPage((id) => ({ do: 'device', id, what: withContent(this.app, what) }));
         if ((what.do === 'make' || what.do === 'caption') && typeof gave === 'string') await this.ports.made?.(gave);
         return gave;
       },
@@ -253,7 +253,7 @@ export class Actions {
         if (!a.button) return this.say(a.words, 'plain');
         const { words, button } = a;
         // The routine goes on; who presses the button does so later, or never.
-        this.asks((id) => ({ do: 'message', words, tone: 'plain', press: { id, button } })).then(
+        this.askPage((id) => ({ do: 'message', words, tone: 'plain', press: { id, button } })).then(
           () => (a.undo ? this.undo(written.splice(0)) : this.pressed(a.runs ?? '', record)),
           () => undefined,
         );
@@ -310,7 +310,7 @@ export class Actions {
   }
 
   /** Asks the phone for something, and waits for its answer. */
-  private asks(effect: (id: string) => Effect): Promise<KeptValue | void> {
+  private askPage(effect: (id: string) => Effect): Promise<KeptValue | void> {
     const id = newRecordId();
     return new Promise((resolve, reject) => {
       this.waiting.set(id, (answer) => {
@@ -324,7 +324,7 @@ export class Actions {
 
   /** Shows a notice; when it is opened, what waits for that starts. */
   noticed(notice: { id: string; title: string; words: string }): void {
-    this.asks((id) => ({ do: 'notice', ...notice, id })).then(
+    this.askPage((id) => ({ do: 'notice', ...notice, id })).then(
       () => this.happens({ on: 'notice opened', title: notice.title, words: notice.words }),
       () => undefined, // put aside
     );
@@ -341,10 +341,10 @@ export class Actions {
 
   private async write(
     drafts: Draft[],
-    { told = true, together = false, wrote }: { told?: boolean; together?: boolean; wrote?: string } = {},
+    { reports = true, together = false, wrote }: { reports?: boolean; together?: boolean; wrote?: string } = {},
   ): Promise<Written> {
     const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together, wrote);
-    if (told) for (const d of drafts) this.tell(d);
+    if (reports) for (const d of drafts) this.tell(d);
     return written;
   }
 

@@ -1,4 +1,4 @@
-import '../fields/reading.ts';
+import '../fields/typed-texts.ts';
 import { fieldOf } from '../tables/names.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Cell } from '../fields/lists.ts';

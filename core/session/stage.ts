@@ -15,7 +15,7 @@ const SLICE_MS = 4;
 export class Stage {
   private screen: LiveScreen | null = null;
   private flying = false;
-  private again = false;
+  private onceMore = false;
   private preparing: ReturnType<typeof setTimeout> | null = null;
 
   constructor(private readonly show: Show) {}
@@ -66,7 +66,7 @@ export class Stage {
 
   private send(): void {
     if (this.flying) {
-      this.again = true;
+      this.onceMore = true;
       return;
     }
     const patch = this.screen?.take();
@@ -77,8 +77,8 @@ export class Stage {
     this.flying = true;
     const landed = (): void => {
       this.flying = false;
-      if (this.again) {
-        this.again = false;
+      if (this.onceMore) {
+        this.onceMore = false;
         this.send();
       } else this.prepare();
     };

@@ -1,4 +1,4 @@
-import '../fields/reading.ts';
+import '../fields/typed-texts.ts';
 import { VARIABLES, VARIABLES_RECORD } from '../document/ids.ts';
 import { aOrAn } from '../document/names.ts';
 import type { Cell } from '../fields/lists.ts';

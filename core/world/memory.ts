@@ -59,7 +59,7 @@ export class MemoryStore extends MemoryKeeper {
       drafts: structuredClone(this.typed),
       begun: this.value('begun'),
       heard: this.value('heard'),
-      told: this.value('told'),
+      devicesSaid: this.value('told'),
     };
   }
 }

@@ -1,4 +1,4 @@
-import '../../core/fields/reading.ts';
+import '../../core/fields/typed-texts.ts';
 import { Command } from 'cmdk';
 import { Link2, SquareFunction, Type as TypeIcon, Sigma } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';

@@ -1,4 +1,4 @@
-import '../../core/fields/reading.ts';
+import '../../core/fields/typed-texts.ts';
 import { fieldKind } from '../../core/fields/kinds.ts';
 import type { Field } from '../../core/tables/schema.ts';
 import { typedCell } from '../../core/records/cells.ts';

@@ -11,7 +11,7 @@ import { elementKinds } from '../../core/screens/kinds.ts';
 
 /** Screens drawn with records that turned out in another way, beside the phone that has the real ones. */
 export class TrialsShown {
-  private readonly stages = new Map<string, { stage: Stage; take: Show; again(): void }>();
+  private readonly stages = new Map<string, { stage: Stage; take: Show; redo(): void }>();
 
   constructor(
     private readonly records: Records,
@@ -32,7 +32,7 @@ export class TrialsShown {
     const records = tried(app, this.records, trial, triedOn(app, doc, record));
     const compiler = new ScreenCompiler(elementKinds, records, app);
     const stage = new Stage(take);
-    this.stages.set(view, { stage, take, again: () => void this.show(view, trial, screen, record, take) });
+    this.stages.set(view, { stage, take, redo: () => void this.show(view, trial, screen, record, take) });
     const began = performance.now();
     stage.open(compiler, doc, record);
     return performance.now() - began;
@@ -54,7 +54,7 @@ export class TrialsShown {
   changed(): void {
     // Each takes its own place anew, so they are counted first.
     const shown = Array.from(this.stages.values());
-    for (const { again } of shown) again();
+    for (const { redo } of shown) redo();
   }
 }
 
@@ -80,7 +80,7 @@ function triedOn(app: App, screen: ScreenDoc, record: string | null): Tried {
       ...queries.map((q) => q.table),
       ...app.tables.filter((t) => words.includes(allId(t.id))).map((t) => t.id),
     ]),
-    asks: JSON.stringify([screen.finds, queries.map((q) => q.where)]),
+    wants: JSON.stringify([screen.finds, queries.map((q) => q.where)]),
     given: screen.given && record ? { table: screen.given, record } : null,
   };
 }

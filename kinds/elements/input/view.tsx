@@ -4,7 +4,7 @@ import type { Cell } from '../../../core/fields/lists.ts';
 import { sizeOf } from '../../../player/ElementView.tsx';
 import { inputOf } from '../../../player/inputs.ts';
 import { LineInput } from '../../../player/LineInput.tsx';
-import { FILLED } from '../../../player/told.ts';
+import { FILLED } from '../../../player/element-effect.ts';
 import { useBound } from '../../../player/bound.ts';
 import type { input } from './definition.ts';
 import './input.css';

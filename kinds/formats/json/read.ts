@@ -226,7 +226,7 @@ class Tables {
     return Array.isArray(v) && v.every((x) => typeof x === 'string' && !/[,\n]/.test(x)) ? v.join(', ') : plainJson(v);
   }
 
-  /** What stands beside the lists of a file is told. */
+  /** What stands beside the lists of a file is stated. */
   noteRest(names: readonly string[]): void {
     const [first] = this.made.values();
     if (first && names.length)

@@ -1,11 +1,11 @@
 import { UnreadableError } from '../../../core/document/unreadable.ts';
 import { checkedSheet, tidyName, type Sheet } from '../../../core/formats/sheet.ts';
-import type { Told } from '../../../core/formats/table-schema.ts';
+import type { Stated } from '../../../core/formats/table-schema.ts';
 import { openBook, type Book } from './book.ts';
 import { guardWorkbook } from './guard.ts';
 import { joinedHeader } from './header.ts';
 import { regionsOf, wholeOf, type Region } from './regions.ts';
-import { toldIn } from './told.ts';
+import { statedIn } from './stated.ts';
 import { columnLetters, readWorksheet, type Area, type Worksheet } from './worksheet.ts';
 
 /** A merged cell that lies over more than this is there for its looks. */
@@ -24,14 +24,14 @@ export async function readWorkbook(what: string, bytes: Uint8Array, { whole = fa
   guardWorkbook(what, bytes);
   const book = opened(what, bytes);
   const hidden = book.sheets.filter((s) => !s.visible);
-  const told = whole ? new Map<string, Told>() : within(what, () => toldIn(book.parts));
+  const stated = whole ? new Map<string, Stated>() : within(what, () => statedIn(book.parts));
   const sheets: WorkbookSheet[] = [];
   for (const { name, path } of book.sheets.filter((s) => s.visible)) {
     const worksheet = within(what, () => readWorksheet(book, path, whole));
     if (worksheet.rows.size === 0) continue;
     const regions = whole ? [wholeOf(worksheet)] : regionsOf(worksheet);
     for (const region of regions) {
-      const sheet = sheetOf(worksheet, region, titleOf(name, region, regions), whole, told);
+      const sheet = sheetOf(worksheet, region, titleOf(name, region, regions), whole, stated);
       if (sheet.rows.length) sheets.push({ ...checkedSheet(sheet, `${what}, sheet “${name}”,`), path });
     }
     if (!whole) noteOutside(worksheet, regions, sheets.at(-1));
@@ -76,7 +76,7 @@ function sheetOf(
   region: Region,
   name: string,
   bare: boolean,
-  told: ReadonlyMap<string, Told>,
+  stated: ReadonlyMap<string, Stated>,
 ): Sheet {
   const last = region.bottom - region.totals;
   const inside = (row: number, column: number): boolean =>
@@ -105,13 +105,13 @@ function sheetOf(
   return {
     ...joined,
     ...asideOf(worksheet, joined, merges, inside),
-    ...(told.size && { told: toldFor(joined, told) }),
+    ...(stated.size && { stated: statedFor(joined, stated) }),
   };
 }
 
 /** What is told of the columns with these headers, where the first row has them. */
-const toldFor = (sheet: Sheet, told: ReadonlyMap<string, Told>): (Told | null)[] =>
-  (sheet.rows[0] ?? []).map((h) => told.get(h) ?? null);
+const statedFor = (sheet: Sheet, stated: ReadonlyMap<string, Stated>): (Stated | null)[] =>
+  (sheet.rows[0] ?? []).map((h) => stated.get(h) ?? null);
 
 /** What a table's cells have beside their texts: hidden ones, links, what lies under merged cells, what is odd. */
 function asideOf(

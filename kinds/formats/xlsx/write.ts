@@ -13,7 +13,7 @@ import { fileName } from '../../../core/fields/kept-address.ts';
 import { display, isKeptFile } from '../../../core/records/format.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { fieldKind } from '../../../core/fields/kinds.ts';
-import { withTold } from './told.ts';
+import { withStated } from './stated.ts';
 
 /** XLSX with typed cells: numbers, yes/no and dates stay what they are. */
 export async function toXlsx(t: TableExport): Promise<Uint8Array> {
@@ -29,7 +29,7 @@ export async function toXlsx(t: TableExport): Promise<Uint8Array> {
   }));
   for (const row of t.rows) sheet.addRow(row.map((v, i) => xlsxValue(v, t.fields[i]!)));
   sheet.getRow(1).font = { bold: true };
-  return withTold(new Uint8Array(await book.xlsx.writeBuffer()), t.fields);
+  return withStated(new Uint8Array(await book.xlsx.writeBuffer()), t.fields);
 }
 
 function xlsxValue(v: Value, field: Field): string | number | boolean | Date | null {

@@ -4,7 +4,7 @@ import { base64Of } from '../../../core/document/base64.ts';
 import { MAX_FILE_CELL } from '../../../core/fields/kind.ts';
 import { endingOf } from '../../../core/formats/format.ts';
 import { MAX_FILE_BYTES, tidyName, type Sheet } from '../../../core/formats/sheet.ts';
-import { DataPackage, toldBy, type TableSchema } from '../../../core/formats/table-schema.ts';
+import { DataPackage, statedBy, type TableSchema } from '../../../core/formats/table-schema.ts';
 import type { z } from 'zod';
 import { csv } from '../csv/definition.ts';
 import { json } from '../json/definition.ts';
@@ -55,7 +55,7 @@ export async function readZip(fileName: string, bytes: Uint8Array): Promise<Shee
       const resource = described?.resources.find((r) => r.path === path);
       for (const sheet of await format.read!(name, parts[path]!)) {
         if (resource?.title) sheet.name = tidyName(resource.title);
-        sheets.push(withFiles(resource ? withTold(sheet, resource.schema) : sheet, addresses));
+        sheets.push(withFiles(resource ? withStated(sheet, resource.schema) : sheet, addresses));
       }
     }
   if (sheets.length === 0)
@@ -98,9 +98,9 @@ function description(bytes: Uint8Array | undefined): z.infer<typeof DataPackage>
   }
 }
 
-const withTold = (sheet: Sheet, schema: z.infer<typeof TableSchema>): Sheet => ({
+const withStated = (sheet: Sheet, schema: z.infer<typeof TableSchema>): Sheet => ({
   ...sheet,
-  told: toldBy(schema, sheet.rows[0] ?? []),
+  stated: statedBy(schema, sheet.rows[0] ?? []),
 });
 
 /** What a workbook says that it unpacks to, in bytes. */

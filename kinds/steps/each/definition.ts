@@ -50,7 +50,7 @@ export const each = defineStep({
       );
     return turn({ table, ids: rows.map((r) => r.id), at: -1 }, s, one, step.atOnce);
   },
-  again: (step, s, kept) =>
+  nextTurn: (step, s, kept) =>
     turn(kept as unknown as Kept, s, s.records.model.tables.get(step.query.table)?.table.one ?? '', step.atOnce),
 });
 

@@ -16,7 +16,7 @@ export const repeat = defineStep({
 }).does({
   begin: () => ({ when: { ...noConditions(), conditions: [{ left: '', op: 'is', right: '' }] }, most: 100, steps: [] }),
   start: (step, s) => turn(step, s, 0),
-  again: (step, s, kept) => turn(step, s, Number(kept)),
+  nextTurn: (step, s, kept) => turn(step, s, Number(kept)),
 });
 
 function turn(step: { when: Parameters<StepScope['holds']>[0]; most: number }, s: StepScope, done: number): Outcome {

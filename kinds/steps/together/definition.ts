@@ -9,5 +9,5 @@ export const together = defineStep({
 }).does({
   begin: () => ({ steps: [] }),
   start: () => ({ enter: 'steps', gather: true }),
-  again: () => ({ send: true, did: { said: 'Wrote what belongs together', gave: 'written' } }),
+  nextTurn: () => ({ send: true, did: { said: 'Wrote what belongs together', gave: 'written' } }),
 });

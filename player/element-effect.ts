@@ -1,6 +1,6 @@
 import type { Effect } from '../core/session/effects.ts';
 
-type Told = Extract<Effect, { do: 'element' }>;
+type ElementEffect = Extract<Effect, { do: 'element' }>;
 /** Said to the input that is filled in by a routine. */
 export const FILLED = 'k-filled';
 
@@ -8,7 +8,7 @@ export const FILLED = 'k-filled';
 const said = new WeakMap<Element, Map<string, Set<'hide' | 'disable'>>>();
 
 /** Does what a routine says of an element on the screen that is seen. Hidden and disabled ones stay so until it is left. */
-export function tellElement(root: HTMLElement, { element, how, cell }: Told): void {
+export function tellElement(root: HTMLElement, { element, how, cell }: ElementEffect): void {
   const screens = [...root.querySelectorAll<HTMLElement>('.k-scroll')];
   const find = (): HTMLElement | null => root.querySelector(`[data-e="${CSS.escape(element)}"]`);
   const node = find();

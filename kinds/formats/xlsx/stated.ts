@@ -1,5 +1,5 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { readTold, toldOf, type Told } from '../../../core/formats/table-schema.ts';
+import { readStated, statedOf, type Stated } from '../../../core/formats/table-schema.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { readXml } from './xml.ts';
 
@@ -18,13 +18,13 @@ const escaped = (text: string): string =>
     .replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** The workbook with what there is to tell of these columns. */
-export function withTold(book: Uint8Array, fields: readonly Field[]): Uint8Array {
+export function withStated(book: Uint8Array, fields: readonly Field[]): Uint8Array {
   const properties = fields.flatMap((f) => {
-    const told = toldOf(f);
-    if (!told || `${PREFIX}${f.name}`.length > LONGEST) return [];
-    const whole = JSON.stringify(told);
+    const stated = statedOf(f);
+    if (!stated || `${PREFIX}${f.name}`.length > LONGEST) return [];
+    const whole = JSON.stringify(stated);
     // The choices are told as long as they fit; otherwise they are found among the values.
-    const text = whole.length <= LONGEST ? whole : JSON.stringify({ ...told, choices: undefined });
+    const text = whole.length <= LONGEST ? whole : JSON.stringify({ ...stated, choices: undefined });
     return text.length <= LONGEST ? [{ name: `${PREFIX}${f.name}`, text }] : [];
   });
   if (properties.length === 0) return book;
@@ -48,8 +48,8 @@ export function withTold(book: Uint8Array, fields: readonly Field[]): Uint8Array
 }
 
 /** What the custom properties of a workbook tell, by the headers of its columns. */
-export function toldIn(parts: Readonly<Record<string, Uint8Array>>): Map<string, Told> {
-  const found = new Map<string, Told>();
+export function statedIn(parts: Readonly<Record<string, Uint8Array>>): Map<string, Stated> {
+  const found = new Map<string, Stated>();
   const bytes = parts[PART];
   if (!bytes) return found;
   let name = '';
@@ -59,8 +59,8 @@ export function toldIn(parts: Readonly<Record<string, Uint8Array>>): Map<string,
       if (tag === 'property') [name, text] = [a['name'] ?? '', ''];
     },
     close(tag) {
-      const told = tag === 'property' && name.startsWith(PREFIX) ? readTold(text) : null;
-      if (told) found.set(name.slice(PREFIX.length), told);
+      const stated = tag === 'property' && name.startsWith(PREFIX) ? readStated(text) : null;
+      if (stated) found.set(name.slice(PREFIX.length), stated);
     },
     text(t) {
       text += t;
