@@ -219,6 +219,14 @@ describe('borders', () => {
     expect((await t.call('/a/page/manifest.webmanifest')).body).toMatchObject({
       description: 'Who looked at which hive, "when"',
     });
+    // A preview of a link asks for its picture by the whole address; without icons there is none.
+    expect(told.text).not.toContain('og:image');
+    const icon = Buffer.from('a picture').toString('base64');
+    const pictured = { app: { ...hiveApp() }, icons: { 192: icon, 512: icon } };
+    await t.call('/api/apps/page', { method: 'PUT', json: pictured, key: KEY });
+    expect((await t.call('/a/page/', { accept: 'text/html' })).text).toContain(
+      `<meta property="og:image" content="${t.url}/a/page/icon-512.png">`,
+    );
     const { text } = await t.call('/a/page/sw.js');
     expect(text).toContain('"/assets/worker-abc.js"');
     // Of the kinds only those that the app uses are kept, and nothing of the studio.
