@@ -18,6 +18,7 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['fields', /^core\/fields\//],
   ['field types', /^kinds\/fields\//],
   ['tables', /^core\/tables\//],
+  ['services', /^core\/services\//],
   ['records', /^core\/records\//],
   ['screens', /^core\/screens\//],
   ['routines', /^core\/routines\//],
@@ -68,6 +69,8 @@ const CORE_PACKAGES = new Set([
   'fontkit',
   'mdast-util-from-markdown',
   'qrcode',
+  'ipaddr.js',
+  'json-p3',
 ]);
 
 const roleOf = (file: string): Role =>
