@@ -63,7 +63,7 @@ export function readCurl(line: string): Pasted {
   let asQuery = false;
   const rest = words.slice(1).flatMap((w) => {
     // Several letters that take no word may stand together: -sSL.
-    if (/^-[sSvifLgkGI#]{2,}$/.test(w)) return [...w.slice(1)].map((letter) => `-${letter}`);
+    if (/^-[sSvifLgkGI#]{2,}$/.test(w)) return Array.from(w.slice(1), (letter) => `-${letter}`);
     const joined = new RegExp(`^-([${LETTERS_WITH_WORD}])(.+)$`, 's').exec(w);
     if (joined) return [`-${joined[1]!}`, joined[2]!];
     const equal = /^(--[a-z-]+)=(.*)$/s.exec(w);

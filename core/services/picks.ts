@@ -20,12 +20,10 @@ const SHORT: Record<string, string> = {
   "'": "\\'",
   '\\': '\\\\',
 };
+// oxlint-disable-next-line no-control-regex -- they are what must be escaped (RFC 9535, 2.7)
+const TO_ESCAPE = /[\u0000-\u001f'\\]/g;
 function quoted(name: string): string {
-  // eslint-disable-next-line no-control-regex
-  const escaped = name.replace(
-    /[\u0000-\u001f'\\]/g,
-    (c) => SHORT[c] ?? `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`,
-  );
+  const escaped = name.replace(TO_ESCAPE, (c) => SHORT[c] ?? `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
   return `'${escaped}'`;
 }
 
