@@ -4,7 +4,8 @@ import { gzipSync } from 'node:zlib';
 import { afterEach, describe, expect, it } from 'vitest';
 import { NoAnswer, type FailureSort } from '../core/services/failures.ts';
 import { NamedHosts } from '../core/services/outside-addresses.ts';
-import { Outside, type OutsideRequest } from './outside.ts';
+import type { OutsideRequest } from '../core/services/outside.ts';
+import { Outside } from './outside.ts';
 
 const servers: Server[] = [];
 const outsides: Outside[] = [];

@@ -1,6 +1,7 @@
 /** What can go wrong when a service is asked. Each sort has its words and what to do about it. */
 export const FAILURES = {
   'no address': 'The address cannot be asked.',
+  unsigned: 'The key of the service is not here yet. Type it in at the service.',
   blocked: 'This server does not ask that address.',
   'not found': 'There is no such host. Look at the spelling of the address.',
   refused: 'Nobody answers at this address. The service may be down, or the port is another one.',

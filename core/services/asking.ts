@@ -1,0 +1,98 @@
+import type { Clock } from '../document/time.ts';
+import { pause } from '../document/time.ts';
+import { NoAnswer, type FailureSort } from './failures.ts';
+import { fill, type ValueOf } from './fill.ts';
+import type { OutsideReply, OutsideRequest } from './outside.ts';
+import { readReply, statusSaid, type Read } from './reply.ts';
+import type { Service, ServiceRequest } from './schema.ts';
+import { signed, withoutSecret } from './sign.ts';
+
+/** What asking needs of where it is done. */
+export interface AskingPorts {
+  /** Sends a request. Rejects with a {@link NoAnswer}. */
+  send(request: OutsideRequest): Promise<OutsideReply>;
+  /** The secret of a service; null where none was given. */
+  secret(service: string, where: 'test' | 'live'): Promise<string | null>;
+  clock: Clock;
+  /** A number from 0 up to 1. */
+  random(): number;
+}
+
+/** What came of asking a service. Nothing of a secret is in it. */
+export interface Answered {
+  status: number;
+  /** What went wrong, with what to do; null where nothing did. */
+  said: string | null;
+  headers: [name: string, value: string][];
+  read: Read;
+  bytes: number;
+  /** Of the try that was answered. */
+  ms: number;
+  url: string;
+  tries: number;
+}
+
+const MOST_TRIES = 3;
+const FIRST_PAUSE_MS = 300;
+/** A service that wants a longer rest than this is not waited for. */
+const LONGEST_PAUSE_MS = 5000;
+const MAY_PASS: ReadonlySet<FailureSort> = new Set(['refused', 'cut off', 'too slow']);
+const MAY_PASS_STATUS = new Set([429, 502, 503, 504]);
+
+/**
+ * Asks a service. What may be repeated without harm is tried again, after growing pauses that are not the same for all,
+ * as long as the time of the service allows. Rejects with a {@link NoAnswer}, or with what cannot be asked.
+ */
+export async function askService(
+  service: Service,
+  request: ServiceRequest,
+  where: 'test' | 'live',
+  valueOf: ValueOf,
+  ports: AskingPorts,
+): Promise<Answered> {
+  const filled = fill(service, request, where, valueOf);
+  const secret = service.sign.how === 'none' ? null : await ports.secret(service.id, where);
+  const asked = signed(service, filled, secret);
+  const until = ports.clock.now() + asked.limits.ms;
+  for (let tries = 1; ; tries++) {
+    let reply: OutsideReply | null = null;
+    let failure: NoAnswer | null = null;
+    try {
+      reply = await ports.send({ ...asked, limits: { ...asked.limits, ms: Math.max(1, until - ports.clock.now()) } });
+    } catch (e) {
+      failure = e instanceof NoAnswer ? e : new NoAnswer('cut off');
+    }
+    const mayPass = reply ? MAY_PASS_STATUS.has(reply.status) : MAY_PASS.has(failure!.sort);
+    const rest = restBefore(tries, reply, ports.random());
+    const goesOn = mayPass && mayRepeat(request) && tries < MOST_TRIES;
+    if (goesOn && rest <= LONGEST_PAUSE_MS && ports.clock.now() + rest < until) await pause(ports.clock, rest);
+    else if (failure) throw failure;
+    else return answered(withoutSecret(reply!, secret), tries);
+  }
+}
+
+function answered(reply: OutsideReply, tries: number): Answered {
+  const { status, headers, body, ms, url } = reply;
+  const type = headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
+  return {
+    status,
+    said: statusSaid(status, headers),
+    headers,
+    read: readReply(type, body),
+    bytes: body.length,
+    ms,
+    url,
+    tries,
+  };
+}
+
+/** May a request come twice without harm? It is one that reads, or it carries a key by which the service knows it again. */
+const mayRepeat = ({ method, headers }: ServiceRequest): boolean =>
+  method === 'GET' || headers.some((h) => h.name.toLowerCase() === 'idempotency-key');
+
+/** How long to wait before the next try: as the service says, else longer each time and never the same for all. */
+function restBefore(tries: number, reply: OutsideReply | null, random: number): number {
+  const said = reply?.headers.find(([name]) => name.toLowerCase() === 'retry-after')?.[1];
+  if (said && /^\d+$/.test(said)) return Number(said) * 1000;
+  return FIRST_PAUSE_MS * 2 ** (tries - 1) * (0.5 + random);
+}
