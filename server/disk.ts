@@ -33,9 +33,9 @@ export async function writeSynced(path: string, content: string | Uint8Array, mo
 }
 
 /** Writes a file so that it is either the old one or the new one, whole, even if the power fails. */
-export async function writeWhole(path: string, content: string | Uint8Array): Promise<void> {
+export async function writeWhole(path: string, content: string | Uint8Array, mode?: number): Promise<void> {
   const part = `${path}.part`;
-  await writeSynced(part, content);
+  await writeSynced(part, content, mode);
   await rename(part, path);
   await syncFolder(dirname(path));
 }

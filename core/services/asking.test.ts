@@ -122,6 +122,10 @@ describe('a service', () => {
     const long = asking([reply(429, '{}', [['Retry-After', '60']])]);
     expect((await long.ask()).said).toContain('60 seconds');
     expect(long.sent).toHaveLength(1);
+    // It has two seconds in all, and the service wants three.
+    const short = asking([reply(503, '{}', [['Retry-After', '3']])]);
+    await short.ask({ ...service(), limits: { seconds: 2, megabytes: 1 } });
+    expect(short.sent).toHaveLength(1);
     const down = asking([new NoAnswer('refused')]);
     await expect(down.ask()).rejects.toMatchObject({ sort: 'refused' });
     expect(down.sent).toHaveLength(3);

@@ -56,7 +56,6 @@ function formsOf(secret: string): string[] {
     encodeURIComponent(s),
     new URLSearchParams({ s }).toString().slice(2),
     JSON.stringify(s).slice(1, -1),
-    base64(s),
     base64(s).replace(/=+$/, ''),
   ]);
   // The longest first, so that none is cut by a shorter one.
