@@ -42,13 +42,21 @@ const modules = await Promise.all(
     './accessibility.ts',
     './no-ids.ts',
     './newcomer.ts',
+    './fetched.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
 /** Runs a test. Gives whether it held. */
 async function run(test: Test): Promise<boolean> {
   const folder = await mkdtemp(join(tmpdir(), 'kite-e2e-'));
-  const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
+  const server = await startServer({
+    port: 0,
+    dist: 'dist',
+    data: join(folder, 'data'),
+    shared: ['*'],
+    // Services of tests are on this machine.
+    outside: ['127.0.0.1'],
+  });
   const chrome = await launch();
   const stage: Stage = { server, browser: chrome.browser, folder, errors: [] };
   const started = Date.now();

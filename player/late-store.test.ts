@@ -59,3 +59,22 @@ describe('what a device keeps of an app', () => {
     expect(await again.file('none')).toBeNull();
   });
 });
+
+it('the package that keeps an app is fetched again when it could not be, as without a network', async () => {
+  vi.resetModules();
+  let tries = 0;
+  vi.doMock('./storage.ts', async (original) => {
+    if (++tries === 1) throw new Error('offline');
+    return original();
+  });
+  try {
+    const { LateStore: Fresh } = await import('./late-store.ts');
+    const s = new Fresh('app-late');
+    await expect(s.get('device')).rejects.toThrow();
+    expect(s.isOpen).toBe(false);
+    await s.put('device', 'a');
+    expect([await s.get('device'), tries]).toEqual(['a', 2]);
+  } finally {
+    vi.doUnmock('./storage.ts');
+  }
+});

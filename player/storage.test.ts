@@ -184,3 +184,13 @@ it('a full store is told in words, however the browser names it; anything else a
     meta.mockRestore();
   }
 });
+
+it('a message waits until it is said to be sent, also when the page has gone meanwhile', async () => {
+  const db = open();
+  const mail = (id: string) => ({ id, to: ['odile@heatherfield.example'], subject: 'Tea?', body: 'At ten.' });
+  for (const id of ['mail-00001', 'mail-00002']) await db.queueMail(mail(id));
+  const again = open(db.name);
+  expect((await again.unsentMail()).map((m) => m.id)).toEqual(['mail-00001', 'mail-00002']);
+  await again.mailSent('mail-00001');
+  expect(await db.unsentMail()).toMatchObject([mail('mail-00002')]);
+});

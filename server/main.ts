@@ -12,6 +12,8 @@ const USAGE = `Mellow Kite
   --proxy ADDRESS   a proxy in front of it, so that phones behind that count one by one
   --files GB        how much the pictures, sounds and files of one app may have together (10)
   --memory MB       what one app may hold in memory (1024)
+  --outside HOST    a host of a private network, with a port or for all, of which makers may fetch data; more than once
+                    for more
   --data DIR        where released apps are kept (data/)
   --sheets DIR      where the files of mirrored tables are (sheets/)
   --share NAME      files there that anyone may mirror who releases an app here, * for any letters; more than once
@@ -28,6 +30,7 @@ const { values } = parseArgs({
     proxy: { type: 'string', multiple: true },
     files: { type: 'string', default: '10' },
     memory: { type: 'string', default: '1024' },
+    outside: { type: 'string', multiple: true },
     share: { type: 'string', multiple: true },
     data: { type: 'string', default: 'data' },
     sheets: { type: 'string', default: 'sheets' },
@@ -67,6 +70,7 @@ try {
     fileBytes: Number(values.files) * 2 ** 30,
     memory: Number(values.memory),
     ...(values.name && { names: values.name }),
+    ...(values.outside && { outside: values.outside }),
     ...(values.proxy && { proxies: values.proxy }),
     ...(values.cert && values.key && { tls: { cert: values.cert, key: values.key } }),
   });

@@ -9,7 +9,10 @@ import helmet from 'helmet';
 import { Apps } from './apps.ts';
 import { Bodies } from './bodies.ts';
 import { bordersOf, ownNames } from './borders.ts';
+import { NamedHosts } from '../core/services/outside-addresses.ts';
+import { fetchRoutes } from './fetched.ts';
 import { fileRoutes } from './file-routes.ts';
+import { Outside } from './outside.ts';
 import { Pages } from './pages.ts';
 import { policy } from './policy.ts';
 import { pushHandler } from './push.ts';
@@ -46,6 +49,8 @@ export interface ServerOptions {
   leastProtocol?: number;
   /** Addresses of proxies in front of it, whose word is taken for who asks. */
   proxies?: string[];
+  /** Hosts that may be asked for makers although they are in a private network: a name or address, with a port or for all. */
+  outside?: string[];
   /** Paths of a certificate and its key, for https. */
   tls?: { cert: string; key: string };
 }
@@ -90,6 +95,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     leastProtocol: options.leastProtocol,
   });
   const bodies = new Bodies();
+  const outside = new Outside(new NamedHosts(options.outside ?? []));
   const app = express();
   app.disable('x-powered-by');
   if (options.proxies?.length) app.set('trust proxy', options.proxies);
@@ -110,6 +116,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   app.use(apiRoutes(apps, bodies));
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
+  app.use(fetchRoutes(outside));
   app.use(appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
   app.use(
@@ -152,7 +159,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     close: async () => {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await apps.close();
+      await Promise.all([apps.close(), outside.close()]);
     },
   };
   return started;

@@ -102,6 +102,9 @@ export function readCurl(line: string): Pasted {
   }
   if (!url) throw new NoRequest('The line names no address.');
   const whole = /^[a-z][a-z0-9+.-]*:\/\//i.test(url) ? url : `http://${url}`;
+  const [, scheme] = /^([a-z][a-z0-9+.-]*:)/i.exec(whole) ?? [];
+  if (scheme && !/^https?:$/i.test(scheme))
+    throw new NoRequest(`Addresses that begin with “${scheme}” are not asked, only those with https: or http:.`);
   if (!URL.canParse(whole)) throw new NoRequest(`“${url}” is no address.`);
   const body = data.length ? data.join('&') : null;
   const named = (method ?? (body !== null && !asQuery ? 'POST' : 'GET')).toUpperCase();

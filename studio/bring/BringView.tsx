@@ -9,6 +9,7 @@ import { Index, IndexGroup } from '../shell/Index.tsx';
 import { Kite } from '../shell/TopBar.tsx';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
+import { FromAddress } from './FromAddress.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { number } from './counted.ts';
 import type { LinkReview, SheetReview } from './review.ts';
@@ -98,7 +99,7 @@ export function BringView() {
           ))}
           <Empty
             title={problems.length ? 'Nothing could be read' : 'No file yet'}
-            words="Choose one or several CSV, XLSX, JSON or ZIP files. Every sheet becomes a table you can correct here."
+            words="Choose one or several CSV, XLSX, JSON or ZIP files, or fetch data from its address. Every sheet becomes a table you can correct here."
           >
             <Button
               look="main"
@@ -107,6 +108,9 @@ export function BringView() {
             >
               Choose files
             </Button>
+            <div className="mt-4 text-left">
+              <FromAddress onFile={(file) => void add([file])} />
+            </div>
           </Empty>
         </main>
       ) : (

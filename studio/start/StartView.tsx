@@ -5,6 +5,7 @@ import { useEffect, useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { readableEndings } from '../../core/formats/formats.ts';
+import { FromAddress } from '../bring/FromAddress.tsx';
 import { useBring } from '../bring/state.ts';
 import { chooseFiles } from '../ui/files.ts';
 import { forgetApp, forgetRecords, isAppFile, keepApp, keepBundle } from '../state/keep.ts';
@@ -122,11 +123,12 @@ export function StartView() {
               <div>
                 <h2 className="text-[18px]">From a spreadsheet</h2>
                 <p className="text-md text-ink-soft">
-                  Drop CSV, XLSX or JSON files here, several at once. Columns that match are linked.
+                  Drop CSV, XLSX or JSON files here, several at once, or fetch data from its address. Columns that match
+                  are linked.
                 </p>
               </div>
             </div>
-            <div>
+            <div className="flex items-start gap-3">
               <Button
                 look="main"
                 icon={Upload}
@@ -135,6 +137,8 @@ export function StartView() {
               >
                 Choose files
               </Button>
+              <span className="mt-[9px] text-sm text-ink-soft">or</span>
+              <FromAddress onFile={(file) => void take([file])} />
             </div>
           </section>
           <FromNothing onFiles={(files) => void take(files)} />

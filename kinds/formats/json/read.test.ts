@@ -23,6 +23,20 @@ describe('tables in JSON', () => {
       'Beside its lists the file says made, which is left out.',
     ]);
   });
+  it('are found where a service has wrapped them, and what stands beside the way there is named', () => {
+    const items = [{ Name: 'Bramble' }, { Name: 'Clover' }];
+    for (const wrapped of [
+      { status: 'ok', data: { page: 1, items } },
+      { status: 'ok', page: 1, a: { b: { c: { items } } } },
+    ]) {
+      const [sheet, ...others] = sheets(wrapped);
+      expect([sheet!.rows, others]).toEqual([[['Name'], ['Bramble'], ['Clover']], []]);
+      expect(sheet!.notes).toEqual(['Beside its lists the file says status, page, which is left out.']);
+    }
+    // Where two ways lead to lists, neither is taken for the one.
+    expect(sheets({ a: { items }, b: { items } })[0]!.rows).toHaveLength(2);
+    expect(rows({ Name: 'Bramble', at: { lat: 1 } })).toEqual([['Hives', ['Name', 'at lat'], ['Bramble', '1']]]);
+  });
   it('keep every digit of their numbers', () => {
     const [sheet] = sheets('[{"Id": 12345678901234567890, "Mass": 1.10, "Far": 1.5e3, "\\u0001": "\\u00017"}]');
     expect(sheet!.rows[1]).toEqual(['12345678901234567890', '1.10', '1500', '\u00017']);

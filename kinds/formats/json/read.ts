@@ -23,16 +23,39 @@ export function readJson(name: string, text: string, what: string): Sheet[] {
   else if (isRow(value) && value['type'] === 'FeatureCollection' && Array.isArray(value['features']))
     tables.add(name, value['features'].map(feature));
   else if (isRow(value)) {
-    const lists = Object.entries(value).filter(([, v]) => Array.isArray(v) && v.some(isRow));
-    for (const [key, list] of lists) tables.add(lists.length === 1 ? name : key, list as Json[]);
-    if (lists.length === 0) tables.add(name, columnsOf(value) ?? [value]);
-    else tables.noteRest(Object.keys(value).filter((k) => !lists.some(([key]) => key === k)));
+    const { inner, beside } = unwrapped(value);
+    const lists = listsIn(inner);
+    for (const [key, list] of lists) tables.add(lists.length === 1 ? name : key, list);
+    if (lists.length === 0) tables.add(name, columnsOf(inner) ?? [inner]);
+    else tables.noteRest([...beside, ...Object.keys(inner).filter((k) => !lists.some(([key]) => key === k))]);
   }
   const sheets = tables.sheets().filter((s) => s.rows.length > 1);
   if (sheets.length === 0)
     throw new UnreadableError(`${what} has no list of records in it. Bring an array of objects.`);
   return sheets.map((s) => checkedSheet(s, what));
 }
+
+const listsIn = (value: Row): [name: string, list: Json[]][] =>
+  Object.entries(value).filter((e): e is [string, Json[]] => Array.isArray(e[1]) && e[1].some(isRow));
+
+/**
+ * Services wrap their lists: `{ "status": "ok", "data": { "items": […] } }`. Where an object has no list itself and one
+ * object in it alone leads to lists, that is what is read; what stands beside the way there is named.
+ */
+function unwrapped(value: Row): { inner: Row; beside: string[] } {
+  let inner = value;
+  const beside: string[] = [];
+  for (let deep = 0; deep < DEEPEST && listsIn(inner).length === 0; deep++) {
+    const leads = Object.entries(inner).filter((e): e is [string, Row] => isRow(e[1]) && leadsToList(e[1]));
+    if (leads.length !== 1) return { inner: value, beside: [] };
+    beside.push(...Object.keys(inner).filter((key) => key !== leads[0]![0]));
+    inner = leads[0]![1];
+  }
+  return listsIn(inner).length ? { inner, beside } : { inner: value, beside: [] };
+}
+const leadsToList = (value: Row, deep = 0): boolean =>
+  listsIn(value).length > 0 ||
+  (deep < DEEPEST && Object.values(value).some((v) => isRow(v) && leadsToList(v, deep + 1)));
 
 const isRow = (v: Json | undefined): v is Row =>
   typeof v === 'object' && v !== null && !Array.isArray(v) && !(v instanceof Written);

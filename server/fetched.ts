@@ -1,0 +1,58 @@
+import { Router, json } from 'express';
+import { z } from 'zod';
+import { Refused } from '../core/document/refused.ts';
+import { NoRequest } from '../core/services/curl.ts';
+import { NoAnswer } from '../core/services/failures.ts';
+import { fileNameOf } from '../core/services/fetched-file.ts';
+import { CannotBeAsked, fill } from '../core/services/fill.ts';
+import type { OutsideReply } from '../core/services/outside.ts';
+import { fromPaste } from '../core/services/paste.ts';
+import { statusSaid } from '../core/services/reply.ts';
+import { signed } from '../core/services/sign.ts';
+import type { Outside } from './outside.ts';
+import { perMinute } from './rate.ts';
+import { handle } from './routes.ts';
+
+const FetchMessage = z.object({
+  /** An address, or a curl line. */
+  from: z.string().trim().min(1).max(20_000),
+});
+const LIMITS = { seconds: 20, megabytes: 20 };
+
+/** Fetches data from an address for a maker, as a file. Nothing of it is kept here. */
+export function fetchRoutes(outside: Outside): Router {
+  const routes = Router();
+  routes.post(
+    '/api/fetched',
+    perMinute(30),
+    json({ limit: '64kb' }),
+    handle(async (req, res) => {
+      const reply = await fetched(outside, FetchMessage.parse(req.body).from);
+      // Whatever it says that it is, in this server's place it is nothing but bytes.
+      res
+        .set({
+          'cache-control': 'no-store',
+          'content-type': 'application/octet-stream',
+          'x-file-name': encodeURIComponent(fileNameOf(reply)),
+        })
+        .send(Buffer.from(reply.body.buffer, reply.body.byteOffset, reply.body.length));
+    }),
+  );
+  return routes;
+}
+
+async function fetched(outside: Outside, from: string): Promise<OutsideReply> {
+  try {
+    const { service, request, secret } = fromPaste(from);
+    const whole = { ...service, id: 'w_fetched000', requests: [], limits: LIMITS };
+    const filled = fill(whole, { ...request, id: 'n_fetched000' }, 'test', () => null);
+    const reply = await outside.ask(signed(whole, filled, secret));
+    const said = statusSaid(reply.status, reply.headers);
+    if (said) throw new Refused(422, said);
+    return reply;
+  } catch (e) {
+    if (e instanceof NoRequest || e instanceof CannotBeAsked || e instanceof NoAnswer)
+      throw new Refused(422, e.message);
+    throw e;
+  }
+}

@@ -1,0 +1,74 @@
+import { Globe } from 'lucide-react';
+import { useEffect, useId, useRef, useState } from 'react';
+import { Button } from '../ui/controls.tsx';
+import { fetchData } from './fetch-data.ts';
+
+/** A box for the address of data, or for a curl line that asks for it. What is fetched comes as a file. */
+export function FromAddress({ onFile }: { onFile(file: File): void }) {
+  const [from, setFrom] = useState('');
+  const [fetching, setFetching] = useState<AbortController | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const going = useRef<AbortController | null>(null);
+  const said = useId();
+  useEffect(() => () => going.current?.abort(), []);
+
+  const go = async (): Promise<void> => {
+    if (!from.trim() || fetching) return;
+    const stop = new AbortController();
+    going.current = stop;
+    setFetching(stop);
+    setProblem(null);
+    try {
+      onFile(await fetchData(from, stop.signal));
+      setFrom('');
+    } catch (e) {
+      if (!stop.signal.aborted) setProblem((e as Error).message);
+    } finally {
+      setFetching(null);
+    }
+  };
+  return (
+    <div className="w-full">
+      <div className="flex items-start gap-2">
+        <textarea
+          aria-label="Address of data, or a curl line"
+          aria-invalid={problem !== null}
+          aria-describedby={problem ? said : undefined}
+          className="field field-sizing-content max-h-40 min-h-9 flex-1 resize-none !py-[7px] leading-snug break-all"
+          rows={1}
+          spellCheck={false}
+          placeholder="https://… or a curl line"
+          value={from}
+          onChange={(e) => {
+            setFrom(e.target.value);
+            setProblem(null);
+          }}
+          onKeyDown={(e) => {
+            if (e.key !== 'Enter' || e.shiftKey) return;
+            e.preventDefault();
+            void go();
+          }}
+        />
+        {fetching ? (
+          <Button className="h-9 px-4" onClick={() => fetching.abort()}>
+            Stop
+          </Button>
+        ) : (
+          <Button icon={Globe} className="h-9 px-4" disabled={!from.trim()} onClick={() => void go()}>
+            Fetch
+          </Button>
+        )}
+      </div>
+      {fetching && (
+        <p role="status" className="mt-1.5 text-sm text-ink-soft">
+          Fetching
+        </p>
+      )}
+      {problem && (
+        <p role="alert" id={said} className="mt-1.5 text-sm text-persimmon-deep">
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}
