@@ -34,7 +34,7 @@ export function FromAddress({ onFile }: { onFile(file: File): void }) {
           aria-label="Address of data, or a curl line"
           aria-invalid={problem !== null}
           aria-describedby={problem ? said : undefined}
-          className="field field-sizing-content max-h-40 min-h-9 flex-1 resize-none !py-[7px] leading-snug break-all"
+          className="field field-sizing-content max-h-40 !min-h-[30px] flex-1 resize-none !py-[5px] leading-[18px] break-all"
           rows={1}
           spellCheck={false}
           placeholder="https://… or a curl line"
@@ -50,11 +50,9 @@ export function FromAddress({ onFile }: { onFile(file: File): void }) {
           }}
         />
         {fetching ? (
-          <Button className="h-9 px-4" onClick={() => fetching.abort()}>
-            Stop
-          </Button>
+          <Button onClick={() => fetching.abort()}>Stop</Button>
         ) : (
-          <Button icon={Globe} className="h-9 px-4" disabled={!from.trim()} onClick={() => void go()}>
+          <Button icon={Globe} disabled={!from.trim()} onClick={() => void go()}>
             Fetch
           </Button>
         )}

@@ -112,7 +112,7 @@ export function StartView() {
               void take([...e.dataTransfer.files]);
             }}
             className={clsx(
-              'flex min-h-[200px] flex-col gap-6 rounded-card border border-dashed p-6 transition-colors',
+              'flex min-h-[200px] flex-col justify-between gap-6 rounded-card border border-dashed p-6 transition-colors',
               over ? 'border-persimmon bg-persimmon-wash' : 'border-line-strong bg-raised',
             )}
           >
@@ -137,7 +137,7 @@ export function StartView() {
               >
                 Choose files
               </Button>
-              <span className="mt-[9px] text-sm text-ink-soft">or</span>
+              <span className="mt-[5px] text-sm text-ink-soft">or</span>
               <FromAddress onFile={(file) => void take([file])} />
             </div>
           </section>
