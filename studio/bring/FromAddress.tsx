@@ -4,13 +4,17 @@ import { Button } from '../ui/controls.tsx';
 import { fetchData } from './fetch-data.ts';
 
 /** A box for the address of data, or for a curl line that asks for it. What is fetched comes as a file. */
-export function FromAddress({ onFile }: { onFile(file: File): void }) {
+export function FromAddress({ onFile, takesFocus = false }: { onFile(file: File): void; takesFocus?: boolean }) {
   const [from, setFrom] = useState('');
   const [fetching, setFetching] = useState<AbortController | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const going = useRef<AbortController | null>(null);
   const said = useId();
-  useEffect(() => () => going.current?.abort(), []);
+  const box = useRef<HTMLTextAreaElement>(null);
+  useEffect(() => {
+    if (takesFocus) box.current?.focus();
+    return () => going.current?.abort();
+  }, [takesFocus]);
 
   const go = async (): Promise<void> => {
     if (!from.trim() || fetching) return;
@@ -31,6 +35,7 @@ export function FromAddress({ onFile }: { onFile(file: File): void }) {
     <div className="w-full">
       <div className="flex items-start gap-2">
         <textarea
+          ref={box}
           aria-label="Address of data, or a curl line"
           aria-invalid={problem !== null}
           aria-describedby={problem ? said : undefined}

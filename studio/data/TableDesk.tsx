@@ -2,6 +2,7 @@ import {
   Columns3,
   Download,
   FolderSync,
+  Globe,
   History,
   MoreHorizontal,
   Plus,
@@ -27,6 +28,7 @@ import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { BringInto } from './BringInto.tsx';
+import { FetchInto } from './FetchInto.tsx';
 import { FieldCard } from './FieldCard.tsx';
 import { FindInTable } from './FindInTable.tsx';
 import { Grid } from './Grid.tsx';
@@ -50,7 +52,7 @@ export function TableDesk({ table }: { table: Table }) {
   const record = params.get('record');
   const openRecord = (to: string, id: string): void => void navigate(`${home}/data/${to}?record=${id}`);
   const [search, setSearch] = useState('');
-  const [card, setCard] = useState<'removed' | 'mirror' | null>(null);
+  const [card, setCard] = useState<'removed' | 'mirror' | 'fetch' | null>(null);
   const [bringing, setBringing] = useState<File | null>(null);
   const [added, setAdded] = useState<string | null>(null);
   const field = table.fields.find((f) => f.id === part);
@@ -119,6 +121,7 @@ export function TableDesk({ table }: { table: Table }) {
                 icon: Smartphone,
                 run: makeScreens,
               },
+              { label: 'Fetch data from an address', icon: Globe, run: () => setCard('fetch') },
               { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
               { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
               { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
@@ -206,6 +209,7 @@ export function TableDesk({ table }: { table: Table }) {
           onClose={() => setBringing(null)}
         />
       )}
+      {card === 'fetch' && !bringing && <FetchInto table={table} onFile={setBringing} onClose={() => setCard(null)} />}
       {card === 'removed' && !bringing && <RemovedRecords table={table} onClose={() => setCard(null)} />}
       {card === 'mirror' && !bringing && <MirrorCard table={table} onClose={() => setCard(null)} />}
       {field && !bringing && <FieldCard key={field.id} table={table} field={field} onClose={() => select(null)} />}
