@@ -3,13 +3,13 @@ import type { Change, RecordState } from '../records/change.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { HybridClock, readStamp, stampText } from './clock.ts';
-import { Device, newDeviceId, newRecordId, runOf, type Refusal } from './device.ts';
+import { newDeviceId, newRecordId, runOf } from './device.ts';
 import { bring, queueAll } from './bring.ts';
 
 import { NeverTakenError, OfflineError, type HostLink } from './link.ts';
 import type { CatchUp, Receipt } from './protocol.ts';
 import { Replica } from './replica.ts';
-import { MemoryStore } from '../world/memory.ts';
+import { World } from '../world/world.ts';
 
 const set = (record: string, cells: Record<string, string | number | null>) => ({
   do: 'set' as const,
@@ -25,8 +25,8 @@ const taken = (changes: readonly Change[], more: Partial<Receipt> = {}): Receipt
   ...more,
 });
 
-/** A device whose host answers what the test says. */
-function alone({ link = true, now = Date.now as () => number, sendable = (c: Change): boolean => c.id !== '' } = {}) {
+/** The device of a phone in a world, whose host answers what the test says. */
+function alone({ link = true, sendable = (c: Change): boolean => c.id !== '' } = {}) {
   const pushes: Change[][] = [];
   const pulls: [number, number | undefined][] = [];
   const answers: (Receipt | Error | ((c: Change[]) => Receipt))[] = [];
@@ -43,15 +43,17 @@ function alone({ link = true, now = Date.now as () => number, sendable = (c: Cha
       return news.shift() ?? { from: since, at: since, changes: [] };
     },
   };
-  const memory = new MemoryStore();
+  const world = new World({ app: hiveApp() });
+  const phone = world.phone({ byHand: true });
+  const { store: memory, device, replica, refused: told } = phone;
   const saves: Parameters<typeof memory.save>[0][] = [];
-  const store = { save: (u: (typeof saves)[number]) => (saves.push(structuredClone(u)), memory.save(u)) };
-  const replica = new Replica(new Records(hiveApp()));
-  const device = new Device({ id: 'aaaa', replica, store, link: link ? wire : null, now, sendable });
-  const told: Refusal[] = [];
-  device.onRefused = (list) => told.push(...list);
+  const { save } = memory;
+  memory.save = (u) => (saves.push(structuredClone(u)), save.call(memory, u));
+  device.connect(link ? wire : null, sendable);
   const names = (): string[] => replica.records.rows(T.hives).map((r) => r.id);
-  return { device, replica, memory, saves, pushes, pulls, answers, news, told, wire, names };
+  /** The phone's clock shows so many milliseconds. */
+  const shows = (ms: number): void => void (phone.off = ms - world.clock.now());
+  return { device, replica, memory, saves, pushes, pulls, answers, news, told, wire, names, shows };
 }
 
 describe('a clock', () => {
@@ -103,25 +105,24 @@ describe('writing', () => {
     const three = await device.write([set('h3', { [F.name]: 'd' }), set('h4', { [F.name]: 'e' })]);
     const all = [...one, ...two, ...three];
     expect(new Set(all.map((c) => c.id)).size).toBe(5);
-    for (const c of all) expect(c.id).toMatch(/^aaaa:[0-9a-z]+:\d+$/);
+    for (const c of all) expect(c.id).toMatch(new RegExp(`^${device.id}:[0-9a-z]+:\\d+$`));
     expect(all.map((c) => c.group === undefined)).toEqual([true, false, false, true, true]);
     expect(two[0]!.group).toBe(two[1]!.group);
-    expect(two[0]!.group).toMatch(/^aaaa:g[0-9a-z]+:\d+$/);
+    expect(two[0]!.group).toMatch(new RegExp(`^${device.id}:g[0-9a-z]+:\\d+$`));
   });
   it('is later than all that the device has, also what it was started with', async () => {
-    const replica = new Replica(new Records(hiveApp()));
-    replica.load([
-      {
-        table: T.hives,
-        id: 'h1',
-        stamp: stampText(10, 0, 'b'),
-        stamps: { [F.name]: stampText(9_000_000_000_000, 4, 'bbbb') },
-        cells: { [F.name]: 'x' },
-      },
-    ]);
-    const device = new Device({ id: 'aaaa', replica, store: new MemoryStore() });
+    const phone = new World({ app: hiveApp() }).phone({ byHand: true });
+    phone.store.states.set('h1', {
+      table: T.hives,
+      id: 'h1',
+      stamp: stampText(10, 0, 'b'),
+      stamps: { [F.name]: stampText(9_000_000_000_000, 4, 'bbbb') },
+      cells: { [F.name]: 'x' },
+    });
+    phone.restart();
+    const { device, replica } = phone;
     const [c] = await device.write([set('h1', { [F.name]: 'later' })]);
-    expect(readStamp(c!.stamp)).toEqual({ ms: 9_000_000_000_000, count: 5, device: 'aaaa' });
+    expect(readStamp(c!.stamp)).toEqual({ ms: 9_000_000_000_000, count: 5, device: device.id });
     expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('later');
   });
   it('brings many records in parts, and says how far it is', async () => {
@@ -265,10 +266,10 @@ describe('what the host answers', () => {
     expect(memory.states.get('h1')!.cells).toEqual({ [F.name]: 'there', [F.weight]: 9 });
   });
   it('a corrected record sets the clock right, and what waits stays later than all', async () => {
-    let now = 50_000_000_000;
-    const { device, answers, replica } = alone({ now: () => now });
+    const { device, answers, replica, shows } = alone();
+    shows(50_000_000_000);
     const [ahead] = await device.write([set('h1', { [F.name]: 'a' })]);
-    now = 1_000_000;
+    shows(1_000_000);
     const state: RecordState = {
       table: T.hives,
       id: 'h1',
@@ -278,7 +279,7 @@ describe('what the host answers', () => {
     answers.push({ ...taken([ahead!]), corrected: [state] });
     await device.sync();
     const [next] = await device.write([set('h1', { [F.name]: 'b' })]);
-    expect(readStamp(next!.stamp)).toEqual({ ms: 1_000_500, count: 1, device: 'aaaa' });
+    expect(readStamp(next!.stamp)).toEqual({ ms: 1_000_500, count: 1, device: device.id });
     expect(replica.records.row(T.hives, 'h1')!.cells[F.name]).toBe('b');
   });
 });
@@ -331,7 +332,8 @@ describe('what comes from others', () => {
     expect(replica.records.row(T.hives, 'h2')!.cells).toEqual({ [F.name]: 'h2' });
   });
   it('moves the clock on', async () => {
-    const { device } = alone({ now: () => 1000 });
+    const { device, shows } = alone();
+    shows(1000);
     await device.receive({ from: 0, at: 1, changes: [change('h1', 9000)] });
     const [c] = await device.write([set('h1', { [F.name]: 'mine' })]);
     expect(readStamp(c!.stamp).ms).toBe(9000);

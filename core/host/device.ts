@@ -28,7 +28,6 @@ export interface DeviceOptions {
   at?: number | undefined;
   view?: string | undefined;
   now?: () => number;
-  sendable?: (c: Change) => boolean;
 }
 
 /**
@@ -66,7 +65,7 @@ export class Device {
   /** What this device may see of the records, by the name that the host has for it; none where an app is open to all. */
   view: string | undefined;
   /** Changes that the released app does not know yet wait for the next release. */
-  sendable: (c: Change) => boolean;
+  sendable: (c: Change) => boolean = () => true;
   private readonly now: () => number;
 
   constructor(o: DeviceOptions) {
@@ -77,7 +76,6 @@ export class Device {
     this.position = o.at ?? 0;
     this.view = o.view;
     this.now = o.now ?? deviceClock.now;
-    this.sendable = o.sendable ?? (() => true);
     this.clock = new HybridClock(o.id, this.now);
     this.kept = new KeptAlong(
       o.store,
