@@ -49,6 +49,7 @@ describe('data at an address', () => {
       ['http://169.254.169.254/latest', 'is in a private network'],
       ['file:///etc/passwd', 'file:'],
       ['curl -s', 'names no address'],
+      [`curl -X DELETE ${at}/hives.csv`, 'with GET or POST, not with DELETE'],
       ["curl 'https://a.example", 'not closed'],
       ['', 'The request is not as it should be'],
       [7, 'The request is not as it should be'],

@@ -44,6 +44,9 @@ export function fetchRoutes(outside: Outside): Router {
 async function fetched(outside: Outside, from: string): Promise<OutsideReply> {
   try {
     const { service, request, secret } = fromPaste(from);
+    // Whoever can reach this server can ask others by it: what removes or replaces is not sent on.
+    if (request.method !== 'GET' && request.method !== 'POST')
+      throw new Refused(422, `Data is fetched with GET or POST, not with ${request.method}.`);
     const whole = { ...service, id: 'w_fetched000', requests: [], limits: LIMITS };
     const filled = fill(whole, { ...request, id: 'n_fetched000' }, 'test', () => null);
     const reply = await outside.ask(signed(whole, filled, secret));
