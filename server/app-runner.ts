@@ -93,7 +93,8 @@ export class AppRunner {
       log,
       files: new FilesFolder(`${folder}/files`),
       messages: new MessagesFolder(`${folder}/outbox`),
-      listeners: new TextFile(`${folder}/listeners.json`),
+      // Without it everybody begins to listen anew, and hears nothing of before.
+      listeners: new TextFile(`${folder}/listeners.json`, true),
       mostFileBytes: running.mostFileBytes,
       address: `${running.name}@mellow-kite.example`,
       tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),

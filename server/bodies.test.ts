@@ -86,6 +86,12 @@ describe('the bodies of requests', () => {
     await send(501).answer;
     expect(closes).toEqual([false, true]);
   });
+  it('that are refused are answered, however much more they send', async () => {
+    const { send, until } = await serve({});
+    const answers = Array.from({ length: 8 }, () => send(4_000_000, 'a').answer);
+    for (const answer of answers) expect(await answer).toBe('413 This is more than the server takes at once.');
+    await until(0);
+  });
   it('of which nothing comes any more are ended', async () => {
     const { send, until } = await serve({ idleMs: 50 });
     expect(await send(400, 'a', false).answer).toBe('408 The request stopped half-way.');

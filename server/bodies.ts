@@ -12,6 +12,9 @@ export interface BodyBounds {
   idleMs: number;
 }
 
+/** So long a request that is refused may go on to send, in milliseconds. */
+const LINGER_MS = 2000;
+
 const BOUNDS: BodyBounds = { all: 256 * 2 ** 20, address: 96 * 2 ** 20, idleMs: 20_000 };
 
 /**
@@ -30,7 +33,8 @@ export class Bodies {
       const parts: Buffer[] = [];
       let size = 0;
       let counted = 0;
-      const refuse = (status: number, words: string): void => {
+      const refuse = (status: number, words: string, isOver = false): void => {
+        if (size === Infinity) return;
         clearTimeout(idle);
         parts.length = 0;
         this.count(from, -counted);
@@ -38,9 +42,17 @@ export class Bodies {
         size = Infinity;
         // The rest of a request that is not read to its end would be taken for the next one.
         if (!res.headersSent) res.setHeader('connection', 'close');
-        reject(new Refused(status, words));
+        const refused = (): void => reject(new Refused(status, words));
+        if (isOver) return refused();
+        // Somebody who is still sending would lose the answer with the connection: what comes is read and let go.
+        const rest = setTimeout(refused, LINGER_MS);
+        for (const end of ['end', 'close'])
+          req.once(end, () => {
+            clearTimeout(rest);
+            refused();
+          });
       };
-      const idle = setTimeout(() => refuse(408, 'The request stopped half-way.'), this.bounds.idleMs);
+      const idle = setTimeout(() => refuse(408, 'The request stopped half-way.', true), this.bounds.idleMs);
       req.on('data', (part: Buffer) => {
         if (size === Infinity) return;
         size += part.length;
@@ -52,8 +64,9 @@ export class Bodies {
         idle.refresh();
         parts.push(part);
       });
-      req.once('error', () => refuse(400, 'The request was cut off.'));
+      req.once('error', () => refuse(400, 'The request was cut off.', true));
       req.once('end', () => {
+        if (size === Infinity) return;
         clearTimeout(idle);
         resolve(parts.length === 1 ? parts[0]! : Buffer.concat(parts));
       });

@@ -85,8 +85,8 @@ describe('after a power cut', () => {
     await new MessagesFolder(join(folder, 'outbox')).keep('a.eml', 'Dear Odile');
     expect(losses()).toEqual([]);
   });
-  it('who listens and whose sheets are whose is there', async () => {
-    await new TextFile(join(folder, 'listeners.json')).write('{}');
+  it('what mirrored tables agreed on, and whose sheets are whose, is there', async () => {
+    await new TextFile(join(folder, 'mirrors.json')).write('{}');
     await new SheetOwners(join(folder, 'sheets', 'owners.json'), ['*']).claim('key', 'hives.csv');
     expect(losses()).toEqual([]);
   });

@@ -1,10 +1,14 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, rename, writeFile } from 'node:fs/promises';
 import type { TextPort } from '../core/document/kept-text.ts';
 import { writeWhole } from './disk.ts';
 
 /** One text that is kept in a file. */
 export class TextFile implements TextPort {
-  constructor(private readonly path: string) {}
+  /** `mayBeLost`: after a power cut it may be as before, or nothing; so nobody waits for the disk. */
+  constructor(
+    private readonly path: string,
+    private readonly mayBeLost = false,
+  ) {}
 
   read(): Promise<string> {
     return readFile(this.path, 'utf8').catch((e: unknown) => {
@@ -12,7 +16,9 @@ export class TextFile implements TextPort {
       throw e;
     });
   }
-  write(text: string): Promise<void> {
-    return writeWhole(this.path, text);
+  async write(text: string): Promise<void> {
+    if (!this.mayBeLost) return writeWhole(this.path, text);
+    await writeFile(`${this.path}.part`, text);
+    await rename(`${this.path}.part`, this.path);
   }
 }

@@ -19,6 +19,25 @@ describe('who listens', () => {
     // The secret itself is nowhere.
     expect(port.text).not.toContain('secret');
   });
+  it('is kept together where many come at once, and before any of them is answered', async () => {
+    let writes = 0;
+    const text = port;
+    port = Object.assign(new MemoryText(), {
+      write: async (kept: string) => {
+        writes++;
+        await new Promise((r) => setTimeout(r, 5));
+        await text.write(kept);
+      },
+    });
+    const all = open();
+    await Promise.all(
+      Array.from({ length: 40 }, async (_, i) => {
+        await all.listens(`P${i}`, `d${i}`);
+        expect(Object.keys(JSON.parse(text.text) as object)).toContain(`P${i}`);
+      }),
+    );
+    expect(writes).toBeLessThanOrEqual(2);
+  });
   it('is bounded: of very many devices of one person the first go, and hear nothing of before when they come again', async () => {
     const all = open();
     const first = await all.listens('Wren', 'd0');

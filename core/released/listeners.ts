@@ -27,6 +27,8 @@ const secretHash = (secret: string): string => hashOf(new TextEncoder().encode(s
 export class Listeners {
   private people: Promise<Map<string, Map<string, string>>> | null = null;
   private writing: Promise<void> = Promise.resolve();
+  /** Somebody is to be kept by a writing that has not begun. */
+  private waits = false;
 
   constructor(
     private readonly port: TextPort,
@@ -56,10 +58,22 @@ export class Listeners {
       people.delete(person);
       people.set(person, devices);
       if (people.size > MOST_PEOPLE) people.delete(people.keys().next().value!);
-      this.writing = this.writing.then(() => this.port.write(this.text(people))).catch(() => undefined);
+      this.keep(people);
     }
     await this.writing;
     return { since, devices: devices.size };
+  }
+
+  /** Keeps who listens. Those who come while that is being written are kept together, by the next writing. */
+  private keep(people: Map<string, Map<string, string>>): void {
+    if (this.waits) return;
+    this.waits = true;
+    this.writing = this.writing
+      .then(() => {
+        this.waits = false;
+        return this.port.write(this.text(people));
+      })
+      .catch(() => undefined);
   }
 
   private text(people: Map<string, Map<string, string>>): string {
