@@ -4,28 +4,11 @@ import { VirtualClock } from '../world/clock.ts';
 import { askService, type AskingPorts } from './asking.ts';
 import { failureOf, NoAnswer } from './failures.ts';
 import type { OutsideReply, OutsideRequest } from './outside.ts';
-import { USUAL_LIMITS, type Service, type ServiceRequest, type Sign } from './schema.ts';
+import { goodsRequest as request, supplier } from './fixture.ts';
+import type { Service, Sign } from './schema.ts';
 
-const request = (more: Partial<ServiceRequest> = {}): ServiceRequest => ({
-  id: 'n_goods00000',
-  name: 'Get goods',
-  method: 'GET',
-  path: '/goods',
-  query: [],
-  headers: [],
-  inputs: [],
-  picks: [],
-  ...more,
-});
-const service = (sign: Sign = { how: 'none' }): Service => ({
-  id: 'w_supplier00',
-  name: 'Supplier',
-  test: 'https://goods.example',
-  headers: [{ name: 'Authorization', value: 'of the app' }],
-  sign,
-  limits: USUAL_LIMITS,
-  requests: [],
-});
+const service = (sign: Sign = { how: 'none' }): Service =>
+  supplier({ test: 'https://goods.example', headers: [{ name: 'Authorization', value: 'of the app' }], sign });
 const reply = (status: number, body = '{}', headers: [string, string][] = []): OutsideReply => ({
   status,
   headers: [['content-type', 'application/json'], ...headers],

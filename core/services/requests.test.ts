@@ -6,29 +6,9 @@ import { CannotBeAsked, fill, type Filled } from './fill.ts';
 import { fromPaste } from './paste.ts';
 import { listAround, nameOfPlace, pathInEach, pathOf, picked } from './picks.ts';
 import { readReply, statusSaid } from './reply.ts';
-import { ServiceSchema, USUAL_LIMITS, type Service, type ServiceRequest } from './schema.ts';
+import { goodsRequest as request, supplier as service } from './fixture.ts';
+import { ServiceSchema, type ServiceRequest } from './schema.ts';
 
-const request = (more: Partial<ServiceRequest> = {}): ServiceRequest => ({
-  id: 'n_goods00000',
-  name: 'Get goods',
-  method: 'GET',
-  path: '/goods',
-  query: [],
-  headers: [],
-  inputs: [],
-  picks: [],
-  ...more,
-});
-const service = (more: Partial<Service> = {}): Service => ({
-  id: 'w_supplier00',
-  name: 'Supplier',
-  test: 'https://test.goods.example/v1/',
-  headers: [],
-  sign: { how: 'none' },
-  limits: USUAL_LIMITS,
-  requests: [],
-  ...more,
-});
 const values = (all: Record<string, Value>) => (formula: string) => all[formula] ?? null;
 
 describe('a request that is filled in', () => {
