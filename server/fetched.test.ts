@@ -37,6 +37,11 @@ describe('data at an address', () => {
     expect(answer.headers.get('x-content-type-options')).toBe('nosniff');
   });
   it('may be told by a curl line, with its key', async () => {
+    const partly = await fetchFrom(`curl -s '${at}/hives.csv' -b a=1 -k`);
+    expect(decodeURIComponent(partly.headers.get('x-left-out')!)).toBe(
+      'taking any certificate: it must be valid, cookies: an app signs by a key or token',
+    );
+    expect((await fetchFrom(`curl '${at}/hives.csv' 'odd \ud83d${'🐝'.repeat(600)}'`)).status).toBe(200);
     expect((await fetchFrom(`curl -s '${at}/hives.csv?of=2' -H 'X-Api-Key: k1'`)).status).toBe(422);
     expect(asked.at(-1)).toEqual({ url: '/hives.csv?of=2', key: 'k1' });
   });
@@ -79,6 +84,7 @@ describe('the name of a fetched file', () => {
     [['content-type', 'text/csv'], 'https://a.example/a%2Fb', 'a b.csv'],
     [['x', 'y'], 'https://a.example/list.xlsx?x=1', 'list.xlsx'],
     [['x', 'y'], 'https://a.example/%E0%A4%A', '%E0%A4%A'],
+    [['x', 'y'], `https://a.example/${'🐝'.repeat(130)}`, '🐝'.repeat(120)],
   ] as const)('%j at %s is %s', (header, url, name) =>
     expect(fileNameOf({ headers: [[header[0], header[1]]], url })).toBe(name),
   );

@@ -27,13 +27,14 @@ export function fetchRoutes(outside: Outside): Router {
     perMinute(30),
     json({ limit: '64kb' }),
     handle(async (req, res) => {
-      const reply = await fetched(outside, FetchMessage.parse(req.body).from);
+      const { reply, leftOut } = await fetched(outside, FetchMessage.parse(req.body).from);
       // Whatever it says that it is, in this server's place it is nothing but bytes.
       res
         .set({
           'cache-control': 'no-store',
           'content-type': 'application/octet-stream',
           'x-file-name': encodeURIComponent(fileNameOf(reply)),
+          'x-left-out': headerText(leftOut.join(', ')),
         })
         .send(Buffer.from(reply.body.buffer, reply.body.byteOffset, reply.body.length));
     }),
@@ -41,9 +42,10 @@ export function fetchRoutes(outside: Outside): Router {
   return routes;
 }
 
-async function fetched(outside: Outside, from: string): Promise<OutsideReply> {
+/** The answer, and what of the line was not asked for. */
+async function fetched(outside: Outside, from: string): Promise<{ reply: OutsideReply; leftOut: string[] }> {
   try {
-    const { service, request, secret } = fromPaste(from);
+    const { service, request, secret, leftOut } = fromPaste(from);
     // Whoever can reach this server can ask others by it: what removes or replaces is not sent on.
     if (request.method !== 'GET' && request.method !== 'POST')
       throw new Refused(422, `Data is fetched with GET or POST, not with ${request.method}.`);
@@ -52,10 +54,14 @@ async function fetched(outside: Outside, from: string): Promise<OutsideReply> {
     const reply = await outside.ask(signed(whole, filled, secret));
     const said = statusSaid(reply.status, reply.headers);
     if (said) throw new Refused(422, said);
-    return reply;
+    return { reply, leftOut };
   } catch (e) {
     if (e instanceof NoRequest || e instanceof CannotBeAsked || e instanceof NoAnswer)
       throw new Refused(422, e.message);
     throw e;
   }
 }
+
+/** A text as a header can hold it, without halves of letters, which no address can. */
+const headerText = (text: string): string =>
+  encodeURIComponent(text.replace(/\p{Cs}/gu, ' ').replace(/^(.{1000}).*$/su, '$1'));

@@ -1,5 +1,4 @@
-import type { Method } from './schema.ts';
-import { METHODS } from './schema.ts';
+import { METHODS, type Method } from './schema.ts';
 
 /** A request as a pasted curl line tells it. */
 export interface Pasted {

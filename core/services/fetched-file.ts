@@ -21,9 +21,10 @@ export function fileNameOf({ headers, url }: Pick<OutsideReply, 'headers' | 'url
   const { pathname, hostname } = new URL(url);
   const last = pathname.split('/').findLast((p) => p !== '');
   const name = (decoded(coded) ?? plain ?? decoded(last) ?? hostname)
-    .replace(/[\p{Cc}/\\]/gu, ' ')
+    // Cut between letters: half of one cannot be written in an address. Lone halves are no letters either.
+    .replace(/[\p{Cc}\p{Cs}/\\]/gu, ' ')
     .trim()
-    .slice(0, 120);
+    .replace(/^(.{120}).*$/su, '$1');
   if (/\.[a-z]{2,5}$/i.test(name) && name !== hostname) return name;
   const type = header('content-type').split(';')[0]!.trim().toLowerCase();
   return `${name || hostname}${ENDINGS[type] ?? (type.endsWith('+json') ? '.json' : '')}`;

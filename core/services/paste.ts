@@ -24,7 +24,9 @@ const SECRET_PART = /^(api[-_]?key|key|token|access[-_]?token|appid)$/i;
 /** Reads a pasted curl line or address. Throws in words when it is neither. */
 export function fromPaste(text: string): FromPaste {
   const line = text.trim();
-  const pasted = /^curl\b/i.test(line) ? readCurl(line) : readCurl(`curl '${line.replaceAll("'", '%27')}'`);
+  // Where an address is typed without how it begins, people mean https.
+  const typed = /^[a-z][a-z0-9+.-]*:/i.test(line) ? line : `https://${line}`;
+  const pasted = /^curl\b/i.test(line) ? readCurl(line) : readCurl(`curl '${typed.replaceAll("'", '%27')}'`);
   const url = new URL(pasted.url);
   const leftOut = [...pasted.leftOut];
   let sign: Sign = { how: 'none' };

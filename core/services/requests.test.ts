@@ -207,6 +207,7 @@ describe('a pasted line', () => {
       request: { method: 'GET', path: '/list.json', name: 'Get list json' },
       secret: null,
     });
+    expect(fromPaste('data.goods.example/list').service.test).toBe('https://data.goods.example');
     expect(fromPaste("curl https://a.example -d 'a=1&b=%7B'").request.body).toEqual({
       is: 'form',
       parts: [

@@ -1,5 +1,6 @@
 import { Globe } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { Button } from '../ui/controls.tsx';
 import { fetchData } from './fetch-data.ts';
 
@@ -23,7 +24,9 @@ export function FromAddress({ onFile, takesFocus = false }: { onFile(file: File)
     setFetching(stop);
     setProblem(null);
     try {
-      onFile(await fetchData(from, stop.signal));
+      const { file, leftOut } = await fetchData(from, stop.signal);
+      onFile(file);
+      if (leftOut) toast(`Left out of the line: ${leftOut}.`);
       setFrom('');
     } catch (e) {
       if (!stop.signal.aborted) setProblem((e as Error).message);

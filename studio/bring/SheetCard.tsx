@@ -22,7 +22,7 @@ export function SheetCard({ sheet, at, change }: { sheet: SheetReview; at: numbe
           />
         </h2>
         <span className="flex-1 truncate text-ink-soft">
-          {number(sheet.records)} records from {sheet.file}
+          {number(sheet.records)} {sheet.records === 1 ? 'record' : 'records'} from {sheet.file}
         </span>
         <ChoiceChip
           name="Header row"

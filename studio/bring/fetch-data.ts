@@ -1,5 +1,11 @@
+/** What the host fetched, and what of a curl line it did not ask for, in words. */
+interface Fetched {
+  file: File;
+  leftOut: string;
+}
+
 /** Has the host fetch data from an address or by a curl line, as a file. Rejects in words. */
-export async function fetchData(from: string, signal: AbortSignal): Promise<File> {
+export async function fetchData(from: string, signal: AbortSignal): Promise<Fetched> {
   let answer: Response;
   try {
     answer = await fetch('/api/fetched', {
@@ -16,6 +22,6 @@ export async function fetchData(from: string, signal: AbortSignal): Promise<File
     const { error } = (await answer.json().catch(() => ({}))) as { error?: string };
     throw new Error(error ?? `The server answered ${answer.status}.`);
   }
-  const name = decodeURIComponent(answer.headers.get('x-file-name') ?? 'Fetched data');
-  return new File([await answer.blob()], name);
+  const told = (header: string): string => decodeURIComponent(answer.headers.get(header) ?? '');
+  return { file: new File([await answer.blob()], told('x-file-name')), leftOut: told('x-left-out') };
 }
