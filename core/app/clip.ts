@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { newId } from '../document/ids.ts';
 import { Id, Label } from '../document/pieces.ts';
-import { cloned, copyOf } from '../document/walk.ts';
+import { cloned, copyOf } from '../document/copy.ts';
 import { freeName } from '../document/names.ts';
 import { VariableSchema } from '../tables/schema.ts';
 import { insideOf, placeOf } from './edits.ts';

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { backId, thisId } from '../document/ids.ts';
-import { copyOf, walkElements, walkSteps } from '../document/walk.ts';
+import { copyOf } from '../document/copy.ts';
+import { walkElements, walkSteps } from '../document/walk.ts';
 import {
   addScreen,
   duplicateElement,

@@ -1,6 +1,7 @@
 import { freeName } from '../document/names.ts';
 import { newId, thisId } from '../document/ids.ts';
-import { copyOf, walkSteps } from '../document/walk.ts';
+import { copyOf } from '../document/copy.ts';
+import { walkSteps } from '../document/walk.ts';
 import type { Type } from '../formula/types.ts';
 import type { Thing } from '../records/model.ts';
 import type { FieldType } from '../tables/schema.ts';

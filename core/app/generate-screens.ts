@@ -5,7 +5,8 @@ import { backId, thisId } from '../document/ids.ts';
 import { fieldKind } from '../fields/kinds.ts';
 import { titleWords, type ElementMaker } from './make.ts';
 import { figuresOf, filledShare, nearlyNames, overviewScreen, tells, type Known, type OneRecord } from './overview.ts';
-import type { FieldValue, Tap } from '../document/pieces.ts';
+import { requestIn } from '../services/answer-type.ts';
+import type { FieldValue, Query, Tap } from '../document/pieces.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import { asWords } from '../records/words.ts';
@@ -46,12 +47,19 @@ const REST = ['layers', 'list', 'circle-dot', 'bookmark', 'tag'];
 const iconFor = (name: string, at: number): string =>
   ICONS.find(([re]) => re.test(name))?.[1] ?? REST[at % REST.length]!;
 
+/** The ids for the screens of a table; what is fetched and added by no request has no form. */
+export const newScreenIds = (t: Table, make: ElementMaker) => ({
+  list: make.id('s'),
+  detail: make.id('s'),
+  form: t.fetched && !t.fetched.adds ? undefined : make.id('s'),
+});
+
 /** The list, the detail and the form of a table. `ids` says theirs, and those of the other tables as far as they have any. */
 export function screensOf(app: App, t: Table, ids: ScreenIds, make: ElementMaker, known?: Known): Screen[] {
   const icon = iconFor(t.name, app.tables.indexOf(t));
-  const s = ids.get(t.id) as { list: string; detail: string; form: string };
+  const s = ids.get(t.id) as { list: string; detail: string; form?: string };
   return [
-    { id: s.list, name: t.name, given: null, icon, root: listScreen(t, s, make, known) },
+    { id: s.list, name: t.name, given: null, icon, root: listScreen(app, t, s, make, known) },
     {
       id: s.detail,
       name: capital(t.one) === t.name ? `${t.name} record` : capital(t.one),
@@ -59,14 +67,18 @@ export function screensOf(app: App, t: Table, ids: ScreenIds, make: ElementMaker
       icon,
       root: detailScreen(app, t, ids, make, known),
     },
-    {
-      id: s.form,
-      name: `${capital(t.one)} form`,
-      given: t.id,
-      optional: true,
-      icon: 'pencil',
-      root: formScreen(t, make),
-    },
+    ...(s.form
+      ? [
+          {
+            id: s.form,
+            name: `${capital(t.one)} form`,
+            given: t.id,
+            optional: true,
+            icon: 'pencil',
+            root: formScreen(t, make),
+          },
+        ]
+      : []),
   ];
 }
 
@@ -77,7 +89,7 @@ export function screensOf(app: App, t: Table, ids: ScreenIds, make: ElementMaker
 export function generateScreens(given: App, make: ElementMaker, known?: Known): { screens: Screen[]; tabs: Tab[] } {
   // The app facts are words for other screens, not a list of their own.
   const app: App = { ...given, tables: given.tables.filter((t) => !t.facts) };
-  const ids = new Map(app.tables.map((t) => [t.id, { list: make.id('s'), detail: make.id('s'), form: make.id('s') }]));
+  const ids = new Map(app.tables.map((t) => [t.id, newScreenIds(t, make)]));
   const screens = app.tables.flatMap((t) => screensOf(app, t, ids, make, known));
   // The sheet that was brought first comes first, then the tables that others link to; five tabs fit a phone.
   const weight = (t: Table): number => app.tables.flatMap((x) => x.fields).filter((f) => f.link?.table === t.id).length;
@@ -202,7 +214,23 @@ function defaultOrder(t: Table): { by: string; descending: boolean }[] {
   return t.titleField ? [{ by: t.titleField, descending: false }] : [];
 }
 
-function listScreen(t: Table, s: { detail: string; form: string }, make: ElementMaker, known?: Known): BoxElement {
+/** Inputs of requests by which one looks for words. */
+const SEARCHES = /^(?:search|q|query|words?|find|term|text|keywords?|filter)\b/i;
+
+/** Which records a list of a table shows: all, in the table's own order; what is fetched comes in that of its service. */
+function listQuery(app: App, t: Table): Query {
+  if (!t.fetched) return { ...allOf(t.id), order: defaultOrder(t) };
+  const search = requestIn(app, t.fetched.request)?.inputs.find((i) => i.type === 'text' && SEARCHES.test(i.name));
+  return { ...allOf(t.id), ...(search && { asks: { values: [], search: search.id } }) };
+}
+
+function listScreen(
+  app: App,
+  t: Table,
+  s: { detail: string; form?: string },
+  make: ElementMaker,
+  known?: Known,
+): BoxElement {
   return make.box(
     'down',
     [
@@ -210,15 +238,21 @@ function listScreen(t: Table, s: { detail: string; form: string }, make: Element
         'across',
         [
           make.text(asWords(t.name), 'title', { width: 'fill' }),
-          make.button('Add', { do: 'open', screen: s.form, give: '' }, { look: 'quiet', icon: 'plus' }),
+          ...(s.form
+            ? [make.button('Add', { do: 'open', screen: s.form, give: '' }, { look: 'quiet', icon: 'plus' })]
+            : []),
         ],
         { across: 'middle' },
       ),
       make.list(t.id, [rowFor(t, make, undefined, known)], {
         name: `List of ${t.name}`,
-        query: { ...allOf(t.id), order: defaultOrder(t) },
+        query: listQuery(app, t),
         search: true,
-        empty: asWords(`No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`),
+        empty: asWords(
+          s.form
+            ? `No ${t.name.toLowerCase()} yet. Press Add to write down the first one.`
+            : `There are no ${t.name.toLowerCase()}.`,
+        ),
         tap: { do: 'open', screen: s.detail, give: thisId(t.id) },
       }),
     ],
@@ -310,11 +344,15 @@ function detailScreen(app: App, t: Table, ids: ScreenIds, make: ElementMaker, kn
       ...(t.pictureField ? [make.picture(`${me}.${t.pictureField}`, 'wide')] : []),
       make.text(titleWords(t), 'title'),
       ...cards,
-      make.button(
-        asWords(`Change this ${t.one}`),
-        { do: 'open', screen: ids.get(t.id)!.form!, give: me },
-        { look: 'quiet', icon: 'pencil' },
-      ),
+      ...(ids.get(t.id)?.form && (!t.fetched || t.fetched.changes)
+        ? [
+            make.button(
+              asWords(`Change this ${t.one}`),
+              { do: 'open', screen: ids.get(t.id)!.form!, give: me },
+              { look: 'quiet', icon: 'pencil' },
+            ),
+          ]
+        : []),
       ...inParts(lists, (part) => make.box('down', part, { gap: 14 })),
     ],
     { inside: 16, gap: 14 },
@@ -323,7 +361,10 @@ function detailScreen(app: App, t: Table, ids: ScreenIds, make: ElementMaker, kn
 
 function formScreen(t: Table, make: ElementMaker): BoxElement {
   const keys = new Set(t.fields.flatMap((f) => (f.link?.from ? [f.link.from] : [])));
-  const inputs = t.fields.filter((f) => !fieldKind(f.type).keptByApp && f.id !== t.ownOrder && !keys.has(f.id));
+  const given = t.fetched?.adds?.values.map((v) => v.field);
+  const inputs = t.fields.filter(
+    (f) => !fieldKind(f.type).keptByApp && f.id !== t.ownOrder && !keys.has(f.id) && (!given || given.includes(f.id)),
+  );
   return make.box(
     'down',
     [

@@ -1,3 +1,5 @@
+import type { Table } from '../tables/schema.ts';
+import type { Service } from '../services/schema.ts';
 import type { App } from './schema.ts';
 
 /** Who gets a part of a released document: phones and the host, or the host alone. */
@@ -26,6 +28,8 @@ const PARTS: Record<keyof App, Half> = {
   zone: 'both',
   people: 'both',
   elsewhere: 'both',
+  services: 'both',
+  signIn: 'both',
 };
 
 /**
@@ -38,9 +42,47 @@ export function phoneHalf(app: App): App {
   ) as unknown as App;
   return {
     ...half,
-    tables: app.tables.map(({ view: _view, place: _place, ...table }) => table),
+    tables: app.tables.map(({ view: _view, place: _place, ...table }) => table).map(withoutPaths),
     screens: app.screens.map(({ place: _place, ...screen }) => screen),
     ...(app.parts && { parts: app.parts.map(({ place: _place, ...part }) => part) }),
+    ...(app.services && { services: app.services.map(asPhonesKnowIt) }),
     look: { ...app.look, icon: { ...app.look.icon, picture: null } },
   };
 }
+
+/** Where something is in an answer is the host's business: it takes it out. */
+const withoutPaths = (table: Table): Table =>
+  table.fetched
+    ? {
+        ...table,
+        fetched: Object.fromEntries(
+          Object.entries({ ...table.fetched, rows: '$' }).map(([name, part]) => [
+            name,
+            typeof part === 'object' && 'at' in part && part.at !== undefined ? { ...part, at: '$' } : part,
+          ]),
+        ) as unknown as Table['fetched'],
+        fields: table.fields.map(({ pick: _pick, ...field }) => field),
+      }
+    : table;
+
+/** Phones know what a request is called, what it is given and what comes back; the host alone knows where and how it asks. */
+const asPhonesKnowIt = ({ id, name, limits, requests, sign }: Service): Service => ({
+  id,
+  name,
+  test: '',
+  headers: [],
+  // Whether it wants the person’s token is the phone’s business; how else it is signed is not.
+  sign: sign.how === 'person' ? sign : { how: 'none' },
+  limits,
+  requests: requests.map((r) => ({
+    id: r.id,
+    name: r.name,
+    method: r.method,
+    path: '',
+    query: [],
+    headers: [],
+    inputs: r.inputs.map(({ test: _test, ...input }) => input),
+    picks: r.picks.map((p) => ({ ...p, path: '$' })),
+    ...(r.open && { open: r.open }),
+  })),
+});

@@ -59,6 +59,7 @@ function schemaOf(p: Property, inner: Inner): z.ZodType {
     case 'variable':
     case 'part':
     case 'routine':
+    case 'request':
     case 'element':
       return z.string().max(40);
     case 'fields':
@@ -93,6 +94,7 @@ export const STEP_COMMON = {
   note: z.string().max(2000).optional(),
   again: z.number().int().min(1).max(10).optional(),
   reason: Id.optional(),
+  sort: Id.optional(),
 };
 
 /** What every element has besides the properties of its kind. */

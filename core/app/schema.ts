@@ -3,6 +3,7 @@ import {
   MOST_ELSEWHERE,
   MOST_PARTS,
   MOST_SCREENS,
+  MOST_SERVICES,
   MOST_TABLES,
   MOST_VARIABLES,
   MOST_WAYS,
@@ -19,6 +20,7 @@ import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
 import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
+import { ServiceSchema } from '../services/schema.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
@@ -191,6 +193,27 @@ export const FileSchema = z.object({ id: Id, name: Label, type: z.string().max(1
 /** Letters that previews of links show of what an app is for. */
 export const MOST_ABOUT = 200;
 
+/** How people sign in with the maker's own service. */
+export const SignInSchema = z.object({
+  /** The request that signs in, and what its answer has: the token, what renews it, and for how many seconds it is good. */
+  enter: Id,
+  token: Id,
+  renewal: Id.optional(),
+  seconds: Id.optional(),
+  /** The request that renews the token, the input that takes what renews it, and what its answer has. */
+  renew: z.object({ request: Id, input: Id, token: Id, renewal: Id.optional(), seconds: Id.optional() }).optional(),
+  /** The requests that tell who somebody is, and sign them out. */
+  who: Id.optional(),
+  leave: Id.optional(),
+  /** What is told of them, each kept in a variable until they sign out. */
+  facts: z.array(z.object({ pick: Id, variable: Id })).max(30),
+  /** The screen for whoever has not signed in; the others are closed to them, but for those that are open. */
+  screen: Id,
+  open: z.array(Id).max(MOST_SCREENS),
+  /** They stay signed in when the app is closed. */
+  stays: z.boolean(),
+});
+
 export const AppSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -210,6 +233,9 @@ export const AppSchema = z.object({
   look: LookSchema,
   files: z.array(FileSchema).max(200),
   variables: z.array(VariableSchema).max(MOST_VARIABLES).optional(),
+  /** Other people’s systems that it asks. */
+  services: z.array(ServiceSchema).max(MOST_SERVICES).optional(),
+  signIn: SignInSchema.optional(),
   /** Its own time zone (IANA name), which its host goes by; phones go by their own. */
   zone: z
     .string()
@@ -225,4 +251,5 @@ export type App = z.infer<typeof AppSchema>;
 export type Screen = z.infer<typeof ScreenSchema>;
 export type Part = z.infer<typeof PartSchema>;
 export type Routine = z.infer<typeof RoutineSchema>;
+export type SignIn = z.infer<typeof SignInSchema>;
 export type Look = z.infer<typeof LookSchema>;

@@ -3,7 +3,7 @@ import { freeName } from '../document/names.ts';
 import { elementLists } from '../document/walk.ts';
 import { tableOfScreen } from './about.ts';
 import { tableOf } from '../tables/names.ts';
-import { linkedList, screensOf, type ScreenIds } from './generate-screens.ts';
+import { linkedList, newScreenIds, screensOf, type ScreenIds } from './generate-screens.ts';
 import { ElementMaker } from './make.ts';
 import type { App, Element, Screen } from './schema.ts';
 
@@ -31,12 +31,14 @@ export function addScreensFor(app: App, tableId: string): Screen[] {
   const t = tableOf(app, tableId)!;
   const make = new ElementMaker();
   const ids = screensThere(app);
-  ids.set(t.id, { list: make.id('s'), detail: make.id('s'), form: make.id('s') });
+  ids.set(t.id, newScreenIds(t, make));
   const screens = screensOf(app, t, ids, make);
   // The empty screen that a blank app begins with gives way to the first real ones.
   const [first] = app.screens;
-  if (app.screens.length === 1 && first?.root.children.length === 0) {
-    app.screens = [];
+  const signing = [app.signIn?.screen, ...(app.signIn?.open ?? [])];
+  const others = app.screens.filter((s) => s !== first && !signing.includes(s.id));
+  if (others.length === 0 && first?.root.children.length === 0) {
+    app.screens = app.screens.filter((s) => s !== first);
     app.tabs = [];
   }
   for (const f of t.fields) {

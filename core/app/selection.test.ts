@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { thisId } from '../document/ids.ts';
-import { cloned, walkElements } from '../document/walk.ts';
+import { cloned } from '../document/copy.ts';
+import { walkElements } from '../document/walk.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Model } from '../records/model.ts';
 import { clipOfElements, clipOfSteps, pasteElements, readClip, stepsFrom } from './clip.ts';

@@ -1,5 +1,6 @@
 import { newId } from '../document/ids.ts';
-import { copyOf, walkElements } from '../document/walk.ts';
+import { copyOf } from '../document/copy.ts';
+import { walkElements } from '../document/walk.ts';
 import { insideOf, moveElement, placeOf } from './edits.ts';
 import { drawnOf } from './names.ts';
 import type { App, BoxElement, Element, Screen } from './schema.ts';

@@ -1,5 +1,5 @@
 import { slotsOf, type Properties } from '../document/meaning.ts';
-import { copyOf } from '../document/walk.ts';
+import { copyOf } from '../document/copy.ts';
 import { newId } from '../document/ids.ts';
 import { stepKinds } from '../routines/kinds.ts';
 import type { Routine, Step, StepKind } from './schema.ts';
@@ -179,8 +179,10 @@ export function setIfFails(step: Step, on: boolean, id = newId): void {
   if (on && !step.ifFails) {
     step.ifFails = [];
     step.reason = id('v');
+    step.sort = id('v');
   } else if (!on) {
     delete step.ifFails;
     delete step.reason;
+    delete step.sort;
   }
 }

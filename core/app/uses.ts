@@ -50,6 +50,7 @@ const NAMES: Partial<Record<Meaning, (value: unknown, ids: ReadonlySet<string>) 
   part: (v, ids) => ids.has(String(v)),
   variable: (v, ids) => ids.has(String(v)),
   routine: (v, ids) => ids.has(String(v)),
+  request: (v, ids) => ids.has(String(v)),
   element: (v, ids) => ids.has(String(v)),
   fields: names,
   screen: (v, ids) => ids.has(String(v)),

@@ -45,5 +45,9 @@ export function readableId(prefix = ''): string {
 export const VARIABLES = 't_variables';
 export const VARIABLES_RECORD = 'variables';
 
+/** What services answer is told by one record of a table of its own, which changes with every answer. */
+export const ANSWERS = 't_answers0';
+export const ANSWERS_CAME = 'f_came000';
+
 /** The app facts are one record, which has this id in every app. */
 export const FACTS_RECORD = 'facts';

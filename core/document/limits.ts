@@ -22,6 +22,7 @@ export const MOST_PARTS = 300;
 /** Tabs of a tab bar, and screens in a drawer. */
 export const MOST_WAYS = 30;
 export const MOST_VARIABLES = 300;
+export const MOST_SERVICES = 30;
 /** Hosts that a maker may allow. */
 export const MOST_ELSEWHERE = 50;
 /** Columns of a file that become fields; the rest of the room is for links. */

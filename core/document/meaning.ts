@@ -26,6 +26,7 @@ export type Meaning =
   | 'variable'
   | 'part'
   | 'routine'
+  | 'request'
   | 'element'
   | 'taps'
   | 'result'
@@ -178,6 +179,8 @@ export const variable = (said: string, more: With = {}): Property<string> => ({ 
 export const part = (said: string, more: With = {}): Property<string> => ({ is: 'part', said, ...more });
 /** The id of a routine; empty, or one that is gone, means not chosen yet. */
 export const routine = (said: string, more: With = {}): Property<string> => ({ is: 'routine', said, ...more });
+/** The id of a request of a service; empty, or one that is gone, means not chosen yet. */
+export const request = (said: string, more: With = {}): Property<string> => ({ is: 'request', said, ...more });
 /** The id of an element; empty, or one that is gone, means not chosen yet. */
 export const element = (said: string, more: With = {}): Property<string> => ({ is: 'element', said, ...more });
 /** What the taps do that a part leaves to its places. */
@@ -248,6 +251,8 @@ export interface AnyStep {
   ifFails?: AnyStep[] | undefined;
   /** The id by which those steps know why, as a text. */
   reason?: string | undefined;
+  /** The id by which they know what sort of failure it was, as one of a few texts. */
+  sort?: string | undefined;
 }
 
 /** The names of a kind's slots for elements or steps. */

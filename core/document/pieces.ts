@@ -33,6 +33,8 @@ export const WhereSchema: z.ZodType<Where> = z.object({
 });
 export const OrderSchema = z.array(z.object({ by: Formula, descending: z.boolean() })).max(6);
 
+export const FieldValueSchema = z.object({ field: Id, value: Formula });
+
 export const QuerySchema = z.object({
   /** A table's records, or those a formula such as `this hive.Visits` gives. */
   table: Id,
@@ -41,13 +43,13 @@ export const QuerySchema = z.object({
   order: OrderSchema,
   /** How many at most: a number, or a formula that gives one. */
   limit: z.union([z.number().int().min(1).max(100_000), Formula]).nullable(),
+  /** Of a fetched table: what the inputs of its request are given, and which of them takes what people look for. */
+  asks: z.object({ values: z.array(FieldValueSchema).max(50), search: Id.optional() }).optional(),
 });
 
 /** A screen that opens: over the one before, in its place, or as a sheet of some height upon it. */
 export const OPENS = ['over', 'instead', 'sheet'] as const;
 export const HEIGHTS = ['low', 'half', 'full'] as const;
-
-export const FieldValueSchema = z.object({ field: Id, value: Formula });
 
 export const TapSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('nothing') }),
@@ -138,6 +140,8 @@ export const FieldShapeSchema = z.object({
   unknown: z.boolean().optional(),
   /** No two records may hold the same value. */
   unique: z.boolean().optional(),
+  /** Where its value is in a record of an answer, by a JSONPath (RFC 9535); of a field of a fetched table. */
+  pick: z.string().max(1000).optional(),
   /** Digits behind the decimal point of a number, always shown; as many as it has when absent. */
   decimals: z.number().int().min(0).max(6).optional(),
   /** The least and most a number, money or percent may be. */

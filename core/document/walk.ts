@@ -1,4 +1,3 @@
-import { newId } from './ids.ts';
 import type { AnyElement, AnyStep } from './meaning.ts';
 
 /**
@@ -51,39 +50,16 @@ export function walkSteps<S extends AnyStep>(steps: readonly S[], visit: (s: S) 
   }
 }
 
-/** A deep copy by way of JSON: it takes the drafts of an edit too, which a structured clone refuses. */
-export const cloned = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
-
-const ID = /\b[a-z]_[a-z0-9]{6,24}\b/g;
-
-/**
- * A copy in which everything that is named inside has a new id, and whatever refers to it inside refers to the copy:
- * a message that uses the result of a copied step uses the copy's result.
- */
-export function copyOf<T extends { id: string }>(thing: T, id: (letter: string) => string = newId): T {
-  const fresh = new Map<string, string>();
-  const collect = (value: unknown): void => {
-    if (Array.isArray(value)) value.forEach(collect);
-    else if (value && typeof value === 'object')
-      for (const [key, v] of Object.entries(value)) {
-        if ((key === 'id' || key === 'result' || key === 'reason') && typeof v === 'string' && v)
-          fresh.set(v, id(v[0]!));
-        else collect(v);
-      }
-  };
-  collect(thing);
-  const renewed = (value: unknown): unknown => {
-    if (typeof value === 'string') return value.replace(ID, (token) => fresh.get(token) ?? token);
-    if (Array.isArray(value)) return value.map(renewed);
-    if (value && typeof value === 'object')
-      return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, renewed(v)]));
-    return value;
-  };
-  return renewed(thing) as T;
-}
-
 /** What the reason of a step that failed is called in formulas. */
 export const REASON = 'the reason';
+/** What the sort of its failure is called. */
+export const SORT = 'the sort of failure';
+
+/** What is known in the steps for a failure, by the ids of a step: texts. */
+export const failureResults = ({ reason, sort }: Pick<AnyStep, 'reason' | 'sort'>): { id: string; name: string }[] => [
+  ...(reason ? [{ id: reason, name: REASON }] : []),
+  ...(sort ? [{ id: sort, name: SORT }] : []),
+];
 
 /** The results that steps give, with the names that formulas show for them. */
 export function resultsOf(steps: readonly AnyStep[]): { id: string; name: string }[] {
@@ -91,7 +67,7 @@ export function resultsOf(steps: readonly AnyStep[]): { id: string; name: string
   walkSteps(steps, (s) => {
     const { result, resultName } = s as AnyStep & { result?: unknown; resultName?: unknown };
     if (typeof result === 'string' && typeof resultName === 'string') results.push({ id: result, name: resultName });
-    if (s.ifFails && s.reason) results.push({ id: s.reason, name: REASON });
+    if (s.ifFails) results.push(...failureResults(s));
   });
   return results;
 }

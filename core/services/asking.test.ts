@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { VirtualClock } from '../world/clock.ts';
-import { askService, type AskingPorts } from './asking.ts';
+import { answered, askService, mayRepeat, type AskingPorts } from './asking.ts';
 import { failureOf, NoAnswer } from './failures.ts';
 import type { OutsideReply, OutsideRequest } from './outside.ts';
+import { fill } from './fill.ts';
 import { goodsRequest as request, supplier } from './fixture.ts';
 import type { Service, Sign } from './schema.ts';
 
@@ -36,7 +37,8 @@ function asking(
     random: () => 0.5,
   };
   const ask = async (s = service(), r = request()) => {
-    const going = askService(s, r, 'test', () => null, ports);
+    const filled = fill(s, r, 'test', () => null);
+    const going = askService(s, filled, 'test', mayRepeat(r), ports).then(answered);
     going.catch(() => undefined);
     for (let i = 0; i < 40; i++) await clock.pass(500);
     return going;

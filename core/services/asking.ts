@@ -1,18 +1,18 @@
 import type { Clock } from '../document/time.ts';
 import { pause } from '../document/time.ts';
 import { NoAnswer, type FailureSort } from './failures.ts';
-import { fill, type ValueOf } from './fill.ts';
+import type { Filled } from './fill.ts';
 import type { OutsideReply, OutsideRequest } from './outside.ts';
 import { readReply, statusSaid, type Read } from './reply.ts';
-import type { Service, ServiceRequest } from './schema.ts';
+import type { Service, ServiceRequest, Where } from './schema.ts';
 import { signed, withoutSecret } from './sign.ts';
 
 /** What asking needs of where it is done. */
 export interface AskingPorts {
   /** Sends a request. Rejects with a {@link NoAnswer}. */
   send(request: OutsideRequest): Promise<OutsideReply>;
-  /** The secret of a service; null where none was given. */
-  secret(service: string, where: 'test' | 'live'): Promise<string | null>;
+  /** The secret of a service that was given for this origin; null where none was. */
+  secret(service: string, where: Where, origin: string): Promise<string | null>;
   clock: Clock;
   /** A number from 0 up to 1. */
   random(): number;
@@ -39,19 +39,22 @@ const LONGEST_PAUSE_MS = 5000;
 const MAY_PASS: ReadonlySet<FailureSort> = new Set(['refused', 'cut off', 'too slow']);
 const MAY_PASS_STATUS = new Set([429, 502, 503, 504]);
 
+/** What of a service decides how it is asked. */
+export type AskedService = Pick<Service, 'id' | 'sign' | 'limits'>;
+
 /**
- * Asks a service. What may be repeated without harm is tried again, after growing pauses that are not the same for all,
- * as long as the time of the service allows. Rejects with a {@link NoAnswer}, or with what cannot be asked.
+ * Asks a service what was filled in. With `mayRepeat` it is tried again where that may help, after growing pauses that are
+ * not the same for all, as long as the time of the service allows. The secret is in nothing that it gives. Rejects with a
+ * {@link NoAnswer}.
  */
 export async function askService(
-  service: Service,
-  request: ServiceRequest,
-  where: 'test' | 'live',
-  valueOf: ValueOf,
+  service: AskedService,
+  filled: Filled,
+  where: Where,
+  mayRepeat: boolean,
   ports: AskingPorts,
-): Promise<Answered> {
-  const filled = fill(service, request, where, valueOf);
-  const secret = service.sign.how === 'none' ? null : await ports.secret(service.id, where);
+): Promise<{ reply: OutsideReply; tries: number }> {
+  const secret = service.sign.how === 'none' ? null : await ports.secret(service.id, where, new URL(filled.url).origin);
   const asked = signed(service, filled, secret);
   const until = ports.clock.now() + asked.limits.ms;
   for (let tries = 1; ; tries++) {
@@ -64,14 +67,15 @@ export async function askService(
     }
     const mayPass = reply ? MAY_PASS_STATUS.has(reply.status) : MAY_PASS.has(failure!.sort);
     const rest = restBefore(tries, reply, ports.random());
-    const goesOn = mayPass && mayRepeat(request) && tries < MOST_TRIES;
+    const goesOn = mayPass && mayRepeat && tries < MOST_TRIES;
     if (goesOn && rest <= LONGEST_PAUSE_MS && ports.clock.now() + rest < until) await pause(ports.clock, rest);
     else if (failure) throw failure;
-    else return answered(withoutSecret(reply!, secret), tries);
+    else return { reply: withoutSecret(reply!, secret), tries };
   }
 }
 
-function answered(reply: OutsideReply, tries: number): Answered {
+/** An answer, read. */
+export function answered({ reply, tries }: { reply: OutsideReply; tries: number }): Answered {
   const { status, headers, body, ms, url } = reply;
   const type = headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
   return {
@@ -87,7 +91,7 @@ function answered(reply: OutsideReply, tries: number): Answered {
 }
 
 /** May a request come twice without harm? It is one that reads, or it carries a key by which the service knows it again. */
-const mayRepeat = ({ method, headers }: ServiceRequest): boolean =>
+export const mayRepeat = ({ method, headers }: Pick<ServiceRequest, 'method' | 'headers'>): boolean =>
   method === 'GET' || headers.some((h) => h.name.toLowerCase() === 'idempotency-key');
 
 /** How long to wait before the next try: as the service says, else longer each time and never the same for all. */

@@ -2,6 +2,8 @@
 export const FAILURES = {
   'no address': 'The address cannot be asked.',
   unsigned: 'The key of the service is not here yet. Type it in at the service.',
+  'signed out': 'Sign in first.',
+  'no token': 'The service gives the app no token. Look at the address of its tokens, the id and the key.',
   blocked: 'This server does not ask that address.',
   'not found': 'There is no such host. Look at the spelling of the address.',
   refused: 'Nobody answers at this address. The service may be down, or the port is another one.',

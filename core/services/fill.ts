@@ -2,7 +2,7 @@ import { toJson } from '../formula/json.ts';
 import { numberText } from '../formula/number.ts';
 import type { Value } from '../formula/values.ts';
 import { pieces } from '../records/words.ts';
-import type { RequestBody, RequestPart, Service, ServiceRequest } from './schema.ts';
+import type { RequestBody, RequestPart, Service, ServiceRequest, Where } from './schema.ts';
 
 /** A request with all that is asked in its places. Secrets are put in by whoever sends it. */
 export interface Filled {
@@ -17,30 +17,30 @@ export class CannotBeAsked extends Error {
   override name = 'CannotBeAsked';
 }
 
-/** Works out the formula of a place. */
-export type ValueOf = (formula: string) => Value;
+/** Works out the formula of a place; undefined for an input alone that is not given. */
+export type ValueOf = (formula: string) => Value | undefined;
 
 /** A value as other systems read it: dates and times by ISO 8601, numbers with a point, true and false. */
-export function plainText(v: Value): string {
-  if (v === null) return '';
+export function plainText(v: Value | undefined): string {
+  if (v === null || v === undefined) return '';
   if (typeof v === 'number') return numberText(v);
   const json = toJson(v);
   return typeof json === 'string' ? json : JSON.stringify(json);
 }
 
-/** Words with the values of their places; null where there is one place alone and it has no value. */
-function filled(template: string, valueOf: ValueOf): string | null {
+/** Words with the values of their places; null where one place alone is not given anything, `emptied` where that is nothing. */
+function filled(template: string, valueOf: ValueOf, emptied: string | null = null): string | null {
   const all = pieces(template);
   const [only] = all;
   if (all.length === 1 && !('words' in only!)) {
     const v = valueOf(only!.formula);
-    return v === null ? null : plainText(v);
+    return v === undefined ? null : v === null ? emptied : plainText(v);
   }
   return all.map((p) => ('words' in p ? p.words : plainText(valueOf(p.formula)))).join('');
 }
 
 /** Fills a request in. Throws {@link CannotBeAsked}. */
-export function fill(service: Service, request: ServiceRequest, where: 'test' | 'live', valueOf: ValueOf): Filled {
+export function fill(service: Service, request: ServiceRequest, where: Where, valueOf: ValueOf): Filled {
   const headers = [...service.headers, ...request.headers].flatMap((h) => headerOf(h, valueOf));
   const body = request.body && bodyOf(request.body, valueOf);
   const isTold = (name: string): boolean => headers.some(([n]) => n.toLowerCase() === name);
@@ -97,7 +97,7 @@ function bodyOf(body: RequestBody, valueOf: ValueOf): { text: string; type: stri
     case 'form': {
       const form = new URLSearchParams();
       for (const { name, value } of body.parts) {
-        const text = filled(value, valueOf);
+        const text = filled(value, valueOf, '');
         if (text !== null) form.append(name, text);
       }
       return { text: form.toString(), type: 'application/x-www-form-urlencoded' };
@@ -111,20 +111,26 @@ function bodyOf(body: RequestBody, valueOf: ValueOf): { text: string; type: stri
       } catch {
         throw new CannotBeAsked('The body of the request is no JSON.');
       }
-      return { text: JSON.stringify(inJson(json, valueOf)), type: 'application/json' };
+      return { text: JSON.stringify(inJson(json, valueOf) ?? null), type: 'application/json' };
     }
   }
 }
 
-/** JSON with the values of its places; a text that is one place alone becomes what that gives, with its type. */
+/**
+ * JSON with the values of its places; a text that is one place alone becomes what that gives, with its type. Undefined where
+ * its input is not given: such a member is left out, so that nothing is emptied at a service that nobody has emptied.
+ */
 function inJson(json: unknown, valueOf: ValueOf): unknown {
   if (typeof json === 'string') {
     const all = pieces(json);
     const [only] = all;
-    if (all.length === 1 && !('words' in only!)) return toJson(valueOf(only!.formula));
+    if (all.length === 1 && !('words' in only!)) {
+      const value = valueOf(only!.formula);
+      return value === undefined ? undefined : toJson(value);
+    }
     return all.map((p) => ('words' in p ? p.words : plainText(valueOf(p.formula)))).join('');
   }
-  if (Array.isArray(json)) return json.map((x) => inJson(x, valueOf));
+  if (Array.isArray(json)) return json.map((x) => inJson(x, valueOf)).filter((x) => x !== undefined);
   if (typeof json !== 'object' || json === null) return json;
   return Object.fromEntries(Object.entries(json).map(([key, x]) => [key, inJson(x, valueOf)]));
 }

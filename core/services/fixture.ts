@@ -1,3 +1,4 @@
+import type { Table } from '../tables/schema.ts';
 import { USUAL_LIMITS, type Service, type ServiceRequest } from './schema.ts';
 
 /** A request for the goods of a supplier. For tests. */
@@ -22,5 +23,21 @@ export const supplier = (more: Partial<Service> = {}): Service => ({
   sign: { how: 'none' },
   limits: USUAL_LIMITS,
   requests: [],
+  ...more,
+});
+
+/** The supplier’s goods as a fetched table. For tests. */
+export const goodsTable = (more: Partial<Table> = {}): Table => ({
+  id: 't_goods00000',
+  name: 'Goods',
+  one: 'good',
+  fields: [
+    { id: 'f_number000', name: 'Number', type: 'number', pick: "$['id']" },
+    { id: 'f_name00000', name: 'Name', type: 'text', pick: "$['name']" },
+    { id: 'f_price0000', name: 'Price', type: 'number', pick: "$['price']['amount']" },
+  ],
+  titleField: 'f_name00000',
+  pictureField: null,
+  fetched: { request: 'n_goods00000', rows: '$.items', key: 'f_number000', fresh: 60 },
   ...more,
 });

@@ -105,7 +105,9 @@ function escaped(json: unknown): unknown {
 }
 
 /** “api.weather.example” is Weather. */
-function nameOfHost(host: string): string {
+export function nameOfHost(host: string): string {
+  // An address of numbers says nothing by its parts.
+  if (/^[\d.]+$|:/.test(host)) return host.replace(/^\[|\]$/g, '');
   const parts = host.split('.').filter((p) => !/^(www\d?|api|app|rest|data|v\d+)$/i.test(p));
   return nameOfPlace([parts.length > 1 ? parts.at(-2)! : (parts[0] ?? host)]);
 }

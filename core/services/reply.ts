@@ -1,3 +1,6 @@
+import { asJson, dataKind } from './data-reply.ts';
+import { exactJson } from './exact-json.ts';
+
 /** What a service answered, read. */
 export type Read =
   { is: 'json'; value: unknown } | { is: 'text'; text: string } | { is: 'file'; type: string; bytes: number };
@@ -11,11 +14,14 @@ export function readReply(contentType: string, body: Uint8Array): Read {
   const text = decoded(body, charset);
   if (/[/+]json$/.test(type) || /^\s*[[{]/.test(text.slice(0, 200))) {
     try {
-      return { is: 'json', value: JSON.parse(text) };
+      return { is: 'json', value: exactJson(text) };
     } catch {
       // It stays text, and whoever asked sees what came.
     }
   }
+  const kind = dataKind(type, text);
+  const value = kind && asJson(kind, text);
+  if (value) return { is: 'json', value };
   return { is: 'text', text };
 }
 

@@ -9,7 +9,7 @@ import { readReply, statusSaid } from './reply.ts';
 import { goodsRequest as request, supplier as service } from './fixture.ts';
 import { ServiceSchema, type ServiceRequest } from './schema.ts';
 
-const values = (all: Record<string, Value>) => (formula: string) => all[formula] ?? null;
+const values = (all: Record<string, Value>) => (formula: string) => all[formula];
 
 describe('a request that is filled in', () => {
   it('is asked at the address of the service, with each part in its place', () => {
@@ -55,7 +55,7 @@ describe('a request that is filled in', () => {
       service(),
       request({ method: 'POST', body: { is: 'json', json } }),
       'test',
-      values({ name: 'Odile "O"', weight: 0.3, tag: true }),
+      values({ name: 'Odile "O"', weight: 0.3, tag: true, none: null }),
     );
     expect(JSON.parse(filled.body!)).toEqual({
       name: 'Odile "O"',
@@ -66,6 +66,14 @@ describe('a request that is filled in', () => {
       brace: '{x}',
     });
     expect(filled.headers).toContainEqual(['content-type', 'application/json']);
+  });
+  it('leaves out what is not given, and empties what is given as nothing', () => {
+    const json = '{"a":"{a}","b":"{b}","list":["{a}","{c}"],"in":{"a":"{a}"}}';
+    const asked = request({ method: 'PATCH', body: { is: 'json', json } });
+    expect(fill(service(), asked, 'test', values({ b: null, c: 1 })).body).toBe('{"b":null,"list":[1],"in":{}}');
+    const parts = ['a', 'b'].map((name) => ({ name, value: `{${name}}` }));
+    const form = request({ method: 'POST', body: { is: 'form', parts } });
+    expect(fill(service(), form, 'test', values({ b: null })).body).toBe('b=');
   });
   it('may be a form or text', () => {
     const parts = [

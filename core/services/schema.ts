@@ -4,6 +4,9 @@ import { FieldTypeSchema } from '../tables/schema.ts';
 
 /** Other people’s systems, as an app knows them: where they are, how one signs, what can be asked. Secrets are not here. */
 
+/** Where a service is asked: while it is tried, or for the people who use the app. */
+export type Where = 'test' | 'live';
+
 export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
 export type Method = (typeof METHODS)[number];
 
@@ -28,6 +31,10 @@ export const SignSchema = z.discriminatedUnion('how', [
   z.object({ how: z.literal('query'), name: z.string().min(1).max(200) }),
   z.object({ how: z.literal('basic') }),
   z.object({ how: z.literal('bearer') }),
+  /** By a token that the host gets for the app itself (RFC 6749, 4.4: client credentials), from this address. */
+  z.object({ how: z.literal('client'), tokens: z.string().max(1000), scope: z.string().max(500).optional() }),
+  /** By the token that whoever uses the app has got by signing in. */
+  z.object({ how: z.literal('person') }),
 ]);
 
 /** What is given to a request when it is asked. */
@@ -49,6 +56,32 @@ export const PickSchema = z.object({
   type: FieldTypeSchema,
 });
 
+/** How the next records of a long list are asked for. */
+export const PagingSchema = z.discriminatedUnion('by', [
+  /** An input takes the number of the page; the first has this one. */
+  z.object({ by: z.literal('page'), input: Id, first: z.number().int().min(0).max(1) }),
+  /** An input takes how many records there are before. */
+  z.object({ by: z.literal('offset'), input: Id }),
+  /** An input takes a mark that the answer before holds at this path. */
+  z.object({ by: z.literal('mark'), input: Id, at: z.string().min(1).max(1000) }),
+  /** The `Link` header of the answer leads to the next (RFC 8288). */
+  z.object({ by: z.literal('link') }),
+  /** The answer holds the address of the next at this path, as OData does. */
+  z.object({ by: z.literal('address'), at: z.string().min(1).max(1000) }),
+]);
+
+/** An answer that is kept with the app: good, or a refusal. */
+export const SampleSchema = z.object({
+  id: Id,
+  name: Label.min(1),
+  status: z.number().int().min(100).max(599),
+  /** Its media type. */
+  type: z.string().max(200),
+  body: z.string().max(60_000),
+  /** The answer was longer. */
+  cut: z.literal(true).optional(),
+});
+
 export const RequestSchema = z.object({
   id: Id,
   name: Label.min(1),
@@ -60,6 +93,12 @@ export const RequestSchema = z.object({
   body: BodySchema.optional(),
   inputs: z.array(RequestInputSchema).max(50),
   picks: z.array(PickSchema).max(100),
+  paging: PagingSchema.optional(),
+  /** It needs no key, though others of its service do. */
+  open: z.literal(true).optional(),
+  samples: z.array(SampleSchema).max(6).optional(),
+  /** What it is for, as its maker or its document says. */
+  about: z.string().max(2000).optional(),
 });
 
 export const ServiceSchema = z.object({
@@ -70,16 +109,23 @@ export const ServiceSchema = z.object({
   live: z.string().max(1000).optional(),
   headers: z.array(Header).max(50),
   sign: SignSchema,
-  /** How long an answer may take, in seconds, and how large it may be, in megabytes. */
-  limits: z.object({ seconds: z.number().min(1).max(60), megabytes: z.number().min(0.01).max(20) }),
+  /** How long an answer may take, in seconds, how large it may be, in megabytes, and how often it is asked. */
+  limits: z.object({
+    seconds: z.number().min(1).max(60),
+    megabytes: z.number().min(0.01).max(20),
+    /** So many requests a minute are asked of it by the whole app; as many as the host allows where that is absent. */
+    aMinute: z.number().int().min(1).max(1200).optional(),
+  }),
   requests: z.array(RequestSchema).max(1000),
 });
 
+export type Paging = z.infer<typeof PagingSchema>;
 export type Service = z.infer<typeof ServiceSchema>;
 export type ServiceRequest = z.infer<typeof RequestSchema>;
 export type RequestBody = z.infer<typeof BodySchema>;
 export type Sign = z.infer<typeof SignSchema>;
 export type Pick = z.infer<typeof PickSchema>;
+export type Sample = z.infer<typeof SampleSchema>;
 export type RequestPart = z.infer<typeof Part>;
 
 export const USUAL_LIMITS: Service['limits'] = { seconds: 15, megabytes: 5 };

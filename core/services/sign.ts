@@ -11,7 +11,7 @@ export function signed(
 ): OutsideRequest {
   const bounds = { ms: limits.seconds * 1000, bytes: Math.round(limits.megabytes * 1_000_000) };
   if (sign.how === 'none') return { ...filled, limits: bounds };
-  if (!secret) throw new NoAnswer('unsigned');
+  if (!secret) throw sign.how === 'person' ? new NoAnswer('signed out') : new NoAnswer('unsigned');
   if (sign.how === 'query') {
     const url = new URL(filled.url);
     url.searchParams.set(sign.name, secret);
@@ -20,6 +20,9 @@ export function signed(
   const [name, value] = {
     header: (): [string, string] => [(sign as { name: string }).name, secret],
     bearer: (): [string, string] => ['authorization', `Bearer ${secret}`],
+    // The host has got a token by then.
+    client: (): [string, string] => ['authorization', `Bearer ${secret}`],
+    person: (): [string, string] => ['authorization', `Bearer ${secret}`],
     basic: (): [string, string] => ['authorization', `Basic ${base64(secret)}`],
   }[sign.how]();
   if (!/^[\x21-\x7e]([\x20-\x7e]*[\x21-\x7e])?$/.test(value)) throw new NoAnswer('unsigned', UNSENDABLE);

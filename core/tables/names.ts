@@ -1,6 +1,14 @@
 import { allId, backId, thisId } from '../document/ids.ts';
 import type { Field, Table, Variable } from './schema.ts';
 
+/** As much of a request as formulas need. */
+export interface NamedRequest {
+  readonly id: string;
+  readonly name: string;
+  readonly inputs: readonly (Field & { optional?: true | undefined })[];
+  readonly picks: readonly Field[];
+}
+
 /** Anything with tables: an app document, or as much of it as records need. */
 export interface Tables {
   readonly tables: readonly Table[];
@@ -18,6 +26,8 @@ export interface Tables {
     readonly inputs?: readonly { id: string; name: string }[] | undefined;
     readonly steps: readonly { id: string; do: string }[];
   }[];
+  /** Services, of whose requests only what they are given and what is taken out of their answers is looked at. */
+  readonly services?: readonly { readonly requests: readonly NamedRequest[] }[] | undefined;
 }
 
 export const tableOf = <A extends { tables: readonly Table[] }>(app: A, id: string): A['tables'][number] | undefined =>

@@ -28,6 +28,37 @@ export const ViewSchema = z.object({
   figures: z.record(Id, z.enum(FIGURES)),
 });
 
+/** Where something is in an answer: a JSONPath (RFC 9535). */
+const AnswerPath = z.string().min(1).max(1000);
+
+/** A request by which a record is written at its service: which input takes which field, and where the answer has the record. */
+const WritesSchema = z.object({
+  request: Id,
+  values: z.array(z.object({ input: Id, field: Id })).max(50),
+  at: AnswerPath.optional(),
+  /** Without a network it waits on the phone. */
+  waits: z.literal(true).optional(),
+});
+
+/** What makes a table a fetched one: its records are what a request of a service answers. */
+export const FetchedSchema = z.object({
+  /** The request that lists them, by its id. */
+  request: Id,
+  /** Where they are in its answer. */
+  rows: AnswerPath,
+  /** The field that tells them apart. */
+  key: Id,
+  /** So many seconds an answer counts as fresh. */
+  fresh: z.number().int().min(0).max(604_800),
+  /** The request that answers one of them, the input that takes its key, and where it is in the answer. */
+  one: z.object({ request: Id, input: Id, at: AnswerPath }).optional(),
+  /** The requests that add one and change one, by which forms save. */
+  adds: WritesSchema.optional(),
+  changes: WritesSchema.optional(),
+  /** The request that removes one, with the input that takes its key. */
+  removes: z.object({ request: Id, input: Id }).optional(),
+});
+
 export const TableSchema = z.object({
   id: Id,
   name: Label.min(1),
@@ -45,6 +76,7 @@ export const TableSchema = z.object({
   /** The app facts: a table of one record, at hand everywhere. */
   facts: z.boolean().optional(),
   view: ViewSchema.optional(),
+  fetched: FetchedSchema.optional(),
 });
 
 /** How long a variable keeps its value: while its screen is open, until the app is closed, or on this device. */
@@ -76,4 +108,6 @@ export type Lasts = (typeof LASTS)[number];
 export type View = z.infer<typeof ViewSchema>;
 export type Figure = (typeof FIGURES)[number];
 export type Table = z.infer<typeof TableSchema>;
+export type Writes = z.infer<typeof WritesSchema>;
+export type FetchedTable = z.infer<typeof FetchedSchema>;
 export type Field = z.infer<typeof FieldSchema>;
