@@ -6,7 +6,7 @@ import type { Compiling, Piece, Planned } from './compiling.ts';
 import { FOLDS, type Fold } from './plan.ts';
 import { DaysDuration, MonthsDuration, type Value } from './values.ts';
 import type { Frame } from './scope.ts';
-import { nearest } from './suggest.ts';
+import { late } from './late.ts';
 import { NULL, typeText } from './types.ts';
 
 /** Functions whose answer changes though nothing they are given does. */
@@ -35,7 +35,7 @@ function plannedCall(name: string, planned: Planned | undefined): ((f: Frame) =>
 export function compileCall(c: Compiling, n: Node & { t: 'call' }, name: string, args: Piece[]): Piece {
   const builtin = builtins().get(name);
   if (!builtin) {
-    const near = nearest(name, [...builtins().keys()]);
+    const near = late.nearest(name, [...builtins().keys()]);
     c.problem(n.of, `There is no function called “${name}”.${near ? ` Did you mean “${near}”?` : ''}`);
     return { type: NULL, run: () => null };
   }

@@ -33,10 +33,17 @@ export function arithmeticAdvice(op: string, a: Type, b: Type): string {
   return base;
 }
 
+/** The key of an entry by its key or by what it is called; undefined where the context has none of either. */
+export function entryKey(t: Type, name: string): string | undefined {
+  if (t.k !== 'context') return undefined;
+  if (Object.hasOwn(t.entries, name)) return name;
+  return Object.keys(t.names ?? {}).find((key) => t.names![key] === name);
+}
+
 /** The type of a named part of a value; null when it has no such part. */
 export function memberType(t: Type, name: string): Type | null {
   if (t.k === 'any' || t.k === 'null') return ANY;
-  if (t.k === 'context') return t.entries[name] ?? null;
+  if (t.k === 'context') return t.entries[entryKey(t, name) ?? ''] ?? null;
   const properties: Partial<Record<Type['k'], string[]>> = {
     date: ['year', 'month', 'day', 'weekday'],
     datetime: [

@@ -6,16 +6,16 @@ import { guarded } from './guarded.ts';
 import { compileContext, compileFilter } from './inner-scopes.ts';
 import type { Compiling, Piece } from './compiling.ts';
 import { compileFor, compileFunction, compileQuantified } from './loops.ts';
-import { isAnyOf, memberType } from './checking.ts';
+import { entryKey, isAnyOf, memberType } from './checking.ts';
 import { constantRun } from './closures.ts';
-import { and, instanceOf, negate, test } from './operators.ts';
+import { late } from './late.ts';
+import { and, negate, test } from './operators.ts';
 import { namesInScope } from './names-in-scope.ts';
 import { parse } from './parse.ts';
 import { readPath, pathType } from './path.ts';
 import type { Side } from './plan.ts';
 import { kept, ReadsFollowed, slotId, slotInput, WORLD, type Reads } from './reads.ts';
 import { NO_SHAPES, type Scope, type Dependency, type Name, type Origin, type Shapes } from './scope.ts';
-import { nearest } from './suggest.ts';
 import { parseTemporal } from './temporal.ts';
 import {
   ANY,
@@ -173,7 +173,7 @@ class Compiler implements Compiling {
         return compileIn(this, n.of, n.tests, scope);
       case 'instance': {
         const of = this.node(n.of, scope).run;
-        return { type: BOOLEAN, run: (f) => instanceOf(of(f), n.type) };
+        return { type: BOOLEAN, run: (f) => late.instanceOf(of(f), n.type) };
       }
       case 'path':
         return this.path(n, scope);
@@ -277,7 +277,7 @@ class Compiler implements Compiling {
             ),
         };
       }
-      const near = nearest(n.name, [...scope.all().map((x) => x.name), ...builtins().keys()]);
+      const near = late.nearest(n.name, [...scope.all().map((x) => x.name), ...builtins().keys()]);
       this.problem(n, `There is nothing called “${n.name}” here.${near ? ` Did you mean “${near}”?` : ''}`);
       return { type: NULL, run: () => null };
     }
@@ -337,7 +337,7 @@ class Compiler implements Compiling {
           origin: links && origin.from !== 'table' ? further(origin, member.id) : undefined,
         };
       }
-      const near = nearest(
+      const near = late.nearest(
         name,
         this.shapes.members(inner.table).map((m) => m.name),
       );
@@ -350,7 +350,10 @@ class Compiler implements Compiling {
     const type = memberType(inner, name);
     if (!type)
       this.problem({ from: n.nameFrom, to: n.to }, `A ${typeText(inner)} has nothing called “${name}”.`, 'warning');
-    return { type: of.type.k === 'list' ? listOf(type ?? ANY) : (type ?? NULL), run: readPath(run, of.type, name) };
+    const key = entryKey(inner, name) ?? name;
+    if ('names' in inner && inner.names?.[key])
+      this.references.push({ from: n.nameFrom, to: n.nameFrom + name.length, id: key });
+    return { type: of.type.k === 'list' ? listOf(type ?? ANY) : (type ?? NULL), run: readPath(run, of.type, key) };
   }
 
   private call(n: Node & { t: 'call' }, scope: Scope): Piece {

@@ -1,5 +1,6 @@
 import { builtins } from './builtins/index.ts';
 import { phrasesOf } from '../document/search-words.ts';
+import { entryKey } from './checking.ts';
 import { ABOUT } from './builtins/about.ts';
 import { FUNCTION_WORDS } from './builtins/search-words.ts';
 import type { CompileOptions } from './compile.ts';
@@ -130,13 +131,10 @@ function membersOf(type: Type, shapes: Shapes | undefined): Completion[] {
   const of = type.k === 'list' ? type.of : type;
   if (of.k === 'record') return (shapes?.members(of.table) ?? []).map((m) => memberItem(m, type.k === 'list'));
   if (of.k === 'context')
-    return Object.entries(of.entries).map(([label, t]) => ({
-      label,
-      insert: label,
-      kind: 'field',
-      detail: typeText(t),
-      group: 'Parts',
-    }));
+    return Object.entries(of.entries).map(([key, t]) => {
+      const label = of.names?.[key] ?? key;
+      return { label, insert: label, kind: 'field', detail: typeText(t), group: 'Parts' };
+    });
   return (PARTS[of.k] ?? []).map((label) => ({ label, insert: label, kind: 'field', detail: '', group: 'Parts' }));
 }
 
@@ -209,7 +207,7 @@ export function chainType(text: string, options: CompileOptions): Type | null {
     const of: Type = type.k === 'list' ? type.of : type;
     let next: Type | undefined;
     if (of.k === 'record') next = options.shapes?.members(of.table).find((m) => m.name === step || m.id === step)?.type;
-    else if (of.k === 'context') next = of.entries[step];
+    else if (of.k === 'context') next = of.entries[entryKey(of, step) ?? ''];
     if (!next) return null;
     type = many && next.k !== 'list' ? { k: 'list', of: next } : next;
   }

@@ -1,5 +1,6 @@
 import type { Problem } from './ast.ts';
 import './patterns-engine.ts';
+import './rare-functions.ts';
 import { wallClock } from './wall-clock.ts';
 import { compile } from './compile.ts';
 import { fromJson, toJson, typeOfValue } from './json.ts';

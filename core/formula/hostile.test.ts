@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { StoppedError, spend, withBudget } from './budget.ts';
 import { compile } from './compile.ts';
 import { evaluate } from './evaluate.ts';
-import { usesPatterns } from './patterns.ts';
+import { RANGE_FUNCTIONS } from './builtins/ranges.ts';
+import { RARE_FUNCTIONS } from './builtins/rare.ts';
+import { usesPatterns, usesRare } from './patterns.ts';
 
 /** Formulas that would end a process, or hold it up for hours. */
 
@@ -181,5 +183,11 @@ describe('patterns', () => {
   it('are looked for in a document before it runs', () => {
     expect(usesPatterns(JSON.stringify({ a: [{ formula: 'matches (f_a, "x")' }] }))).toBe(true);
     expect(usesPatterns('no matches found')).toBe(false);
+    // Phones fetch what each of these needs for apps that use it.
+    for (const { name } of [...RANGE_FUNCTIONS, ...RARE_FUNCTIONS])
+      expect(usesRare(`x = ${name}(a, b)`), name).toBe(true);
+    expect(usesRare('after that, before (long) and during the day')).toBe(true);
+    expect(usesRare('f_a instance of number')).toBe(true);
+    expect(usesRare('after that, and during the day')).toBe(false);
   });
 });

@@ -30,6 +30,7 @@ function entryNames(t: Type, into: NameIndex): void {
   if (t.k === 'context') {
     for (const [k, v] of Object.entries(t.entries)) {
       into.add(k);
+      if (t.names?.[k]) into.add(t.names[k]);
       entryNames(v, into);
     }
   }

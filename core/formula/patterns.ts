@@ -28,6 +28,12 @@ const FUNCTIONS = /\b(matches|replace|split|extract)\s*\(/;
 /** Does a part of a document hold a formula that takes a pattern? Anything like one counts. */
 export const usesPatterns = (json: string): boolean => FUNCTIONS.test(json);
 
+/** The functions over ranges (DMN 1.5, 10.3.2.7) and whatever begins like one, statistics, contexts, and `instance of`. */
+const RARE =
+  /instance of|\b(before|after|meets|met|overlaps|finishe[sd]|includes|during|start(s|ed)|coincides|range|product|median|stddev|mode|context|get)[ a-z]*\(/;
+/** Does it hold one that uses what few formulas do? */
+export const usesRare = (json: string): boolean => RARE.test(json);
+
 const compiled = new Map<string, Pattern | null>();
 const KEPT = 500;
 

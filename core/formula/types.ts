@@ -3,7 +3,8 @@ export type Type =
   | { k: 'any' | 'null' | 'boolean' | 'number' | 'text' | 'date' | 'time' | 'datetime' | 'days' | 'months' }
   | { k: 'list'; of: Type }
   | { k: 'range'; of: Type }
-  | { k: 'context'; entries: Record<string, Type> }
+  /** With `names`, what its entries are called, where they are stored by an id. */
+  | { k: 'context'; entries: Record<string, Type>; names?: Readonly<Record<string, string>> }
   | { k: 'record'; table: string }
   | { k: 'function'; returns: Type };
 

@@ -1,6 +1,7 @@
 import type { App } from '../app/schema.ts';
 import { fieldOf, tableOf } from '../tables/names.ts';
 import { checkCell } from '../records/check-cell.ts';
+import { fetchedSaid } from '../records/checks.ts';
 import type { Draft } from '../records/change.ts';
 import { canRaise } from '../records/raise.ts';
 
@@ -12,6 +13,7 @@ export const goneSaid = (app: App, table: string): string =>
 export function checkChange(app: App, change: Draft): string | null {
   const table = tableOf(app, change.table);
   if (!table) return 'This table is not part of the released app.';
+  if (table.fetched) return fetchedSaid(table);
   if (change.do === 'remove') return null;
   for (const [id, cell] of Object.entries(change.cells ?? {})) {
     const field = fieldOf(table, id);

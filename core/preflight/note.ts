@@ -8,12 +8,14 @@ export interface Note {
   /** `stops` would fail for everybody and keeps the app from being released; `look` is worth a look. */
   severity: 'stops' | 'look';
   said: string;
-  workspace: 'data' | 'screens' | 'logic';
+  workspace: 'data' | 'screens' | 'logic' | 'services';
   table?: string;
   field?: string;
   screen?: string;
   element?: string;
   routine?: string;
+  /** A service or a request. */
+  service?: string;
 }
 
 /** What notes are made from: the app, its tables as formulas see them, and the kinds it is built of. */

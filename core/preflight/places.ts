@@ -18,6 +18,7 @@ export interface Referred {
   variables?: readonly { id: string }[] | undefined;
   screens: readonly Pick<Screen, 'id' | 'name' | 'given' | 'optional' | 'finds' | 'root'>[];
   routines: readonly Pick<Routine, 'id' | 'name'>[];
+  services?: readonly { requests: readonly { id: string }[] }[] | undefined;
 }
 
 type Owner = Record<string, unknown>;
@@ -103,6 +104,8 @@ class PropertyLook {
         return !has(this.app.variables ?? []);
       case 'routine':
         return !has(this.app.routines);
+      case 'request':
+        return !has(this.app.services?.flatMap((s) => s.requests) ?? []);
       case 'screen':
         return !has(this.app.screens);
       case 'element': {
@@ -149,6 +152,7 @@ class PropertyLook {
 
   private query(query: Query, things: readonly Thing[]): void {
     this.formula(query.via ?? '', things);
+    for (const v of query.asks?.values ?? []) this.formula(v.value, things);
     if (typeof query.limit === 'string') this.formula(query.limit, things);
     this.where(query.where, query.table, things);
     for (const o of query.order) this.formula(o.by, things, query.table);

@@ -6,10 +6,11 @@ import { walkTaps } from '../app/ways-between.ts';
 
 /** Screens that a tab, a tap or a step opens. */
 export function reachedScreens(app: App): Set<string> {
-  const reached = new Set(
+  const reached = new Set<string>(
     [...app.tabs, ...(app.drawer?.ways ?? [])].map((t) => t.screen).concat(Object.values(app.starts ?? {})),
   );
   if (app.tabs.length === 0 && app.screens[0]) reached.add(app.screens[0].id);
+  if (app.signIn) reached.add(app.signIn.screen);
   for (const s of app.screens)
     walkTaps(app, s.root, (tap) => {
       if (tap.do === 'open') reached.add(tap.screen);

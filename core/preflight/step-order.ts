@@ -29,6 +29,7 @@ const FOR_ITS_RESULT = new Set([
   'contacts',
   'qr',
   'sum up',
+  'request',
   'judge',
   'draft',
   'pull out',

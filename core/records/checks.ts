@@ -3,6 +3,7 @@ import { lettersOf } from '../fields/lists.ts';
 import type { Value } from '../formula/values.ts';
 import { display } from './format.ts';
 import { MOST_LETTERS } from '../document/limits.ts';
+import type { Table } from '../tables/schema.ts';
 import { Row } from './row.ts';
 import type { Cells, Records, TableStore } from './store.ts';
 import { linkKey } from './table-rows.ts';
@@ -21,6 +22,8 @@ export interface RecordProblem {
 export function recordProblem(records: Records, table: string, record: string, cells: Cells): RecordProblem | null {
   const store = records.stores.get(table);
   if (!store) return null;
+  const { table: of } = store.model;
+  if (of.fetched) return { field: Object.keys(cells)[0] ?? '', said: fetchedSaid(of) };
   return (
     sizeProblem(store, cells) ??
     uniqueProblem(store, record, cells) ??
@@ -28,6 +31,10 @@ export function recordProblem(records: Records, table: string, record: string, c
     checkProblem(store, record, cells)
   );
 }
+
+/** Said of whoever writes to a table whose records are fetched. */
+export const fetchedSaid = ({ name }: Pick<Table, 'name'>): string =>
+  `${name} are fetched from a service, so they are not written here. A routine can ask the service to change them.`;
 
 function sizeProblem(store: TableStore, cells: Cells): RecordProblem | null {
   if (lettersOf(cells) <= MOST_LETTERS) return null;

@@ -1,5 +1,6 @@
 import type { Value } from '../formula/values.ts';
 import { readKey, type Changes } from './changes.ts';
+import type { AskingPlace, FetchState } from './fetching.ts';
 import { WHOLE } from './model.ts';
 import { compareKeys, type SortKey } from './order.ts';
 import { SHORT, wantedOf, type CompiledQuery, type QueryPart } from './query.ts';
@@ -34,6 +35,8 @@ export class LiveQuery {
   private searched: { wanted: string; rows: Row[] } | null = null;
   private texts: { rows: readonly Row[]; texts: readonly string[] } | null = null;
   private wanted = '';
+  /** Where its records are fetched, how it asks for them. */
+  private readonly asks: AskingPlace | null;
   /** The places of things among the values, for what is read from them. */
   private readonly values: readonly Value[];
 
@@ -45,6 +48,7 @@ export class LiveQuery {
   ) {
     this.values = [...values];
     this.frame = query.frame(values);
+    this.asks = query.inputs?.place(this.frame, () => query.records.fetcher) ?? null;
   }
 
   /** The fields whose changes must be told to {@link changed}. */
@@ -63,13 +67,14 @@ export class LiveQuery {
 
   /** Part of the records, with how many there are; `search` narrows them. */
   part(from: number, count: number, search?: unknown): QueryPart {
-    this.wanted = wantedOf(search);
-    if (this.wanted) {
+    this.wants(search);
+    if (this.wanted && !this.query.inputs?.search) {
       const rows = this.search(this.wanted);
       return { total: rows.length, rows: rows.slice(from, from + count) };
     }
     this.searched = null;
     const found = (this.found ??= this.find());
+    if (from + count >= found.length) this.asks?.wantsMore(this.wanted);
     if (this.sorted) return { total: this.sorted.length, rows: slice(this.sorted, from, count) };
     if (!this.query.isOrdered) return { total: found.length, rows: found.slice(from, from + count) };
     if (from + count <= SHORT) {
@@ -79,18 +84,29 @@ export class LiveQuery {
     return { total: found.length, rows: slice(this.order(), from, count) };
   }
 
+  /** Takes what is looked for. Where the service looks for it, other words are another question. */
+  private wants(search: unknown): void {
+    this.wanted = wantedOf(search);
+    if (this.asks?.differs(this.wanted)) this.forget();
+  }
+
   /** All of them in order, those with the words looked for. The array is only good until records change. */
   all(search?: unknown): readonly Row[] {
-    this.wanted = wantedOf(search);
-    if (this.wanted) return this.search(this.wanted);
+    this.wants(search);
+    if (this.wanted && !this.query.inputs?.search) return this.search(this.wanted);
     this.searched = null;
     if (!this.query.isOrdered) return (this.found ??= this.find());
     return this.order().map((e) => e.row);
   }
 
+  /** What is known of the answer that it shows; null where its records are not fetched. */
+  fetchState(): FetchState | null {
+    return this.asks?.state(this.wanted) ?? null;
+  }
+
   private find(): Row[] {
     const { query, frame } = this;
-    const source = query.source(frame);
+    const source = this.asks?.rows(this.wanted) ?? query.source(frame);
     const found: Row[] = [];
     for (const row of source) if (query.fits(row, frame)) found.push(row);
     return found;
@@ -183,7 +199,7 @@ export class LiveQuery {
         else for (const r of query.records.dependents.backAlong(row, query.table, d.origin.hops)) rows.add(r);
       }
     }
-    const searchedAnew = this.wanted !== '' && changes.tables.size > 0;
+    const searchedAnew = this.wanted !== '' && !query.inputs?.search && changes.tables.size > 0;
     if (searchedAnew) this.searched = null;
     if (changes.tables.size > 0) this.texts = null;
     if (rows.size === 0) return searchedAnew;

@@ -1,4 +1,4 @@
-import { VARIABLES } from '../document/ids.ts';
+import { ANSWERS, ANSWERS_CAME, VARIABLES } from '../document/ids.ts';
 import { linkInput, slotInput } from '../formula/reads.ts';
 import type { Frame, Member, Name } from '../formula/scope.ts';
 import type { Type } from '../formula/types.ts';
@@ -66,6 +66,16 @@ export const variablesTable = (variables: readonly Variable[]): Table => ({
   titleField: null,
   pictureField: null,
 });
+
+/** The table of one record that changes with every answer. It is neither shown nor sent anywhere. */
+export const answersTable: Table = {
+  id: ANSWERS,
+  name: 'Answers',
+  one: 'answer',
+  fields: [{ id: ANSWERS_CAME, name: 'Came', type: 'number' }],
+  titleField: null,
+  pictureField: null,
+};
 
 /** How a field of the record a formula belongs to is read, and what that hangs on: a link to one leads many to the same. */
 export function readerOf(m: Member, t: TableModel): Pick<Name, 'read' | 'inputs'> {

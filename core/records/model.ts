@@ -1,4 +1,4 @@
-import { allId, backId, thisId, VARIABLES } from '../document/ids.ts';
+import { allId, ANSWERS, backId, thisId, VARIABLES } from '../document/ids.ts';
 import { resultsOf } from '../document/walk.ts';
 import { tableNames, type Tables } from '../tables/names.ts';
 import type { Field } from '../tables/schema.ts';
@@ -12,6 +12,7 @@ import { ANY, NULL, listOf, type Type } from '../formula/types.ts';
 import { type Value } from '../formula/values.ts';
 import { cellType } from './cells.ts';
 import {
+  answersTable,
   readerOf,
   SELF,
   SELF_SLOT,
@@ -39,7 +40,11 @@ export class Model implements Shapes {
   private shownNames: Map<string, string> | null = null;
 
   constructor(public app: Tables) {
-    const kept = [...app.tables, ...(app.variables?.length ? [variablesTable(app.variables)] : [])];
+    const kept = [
+      ...app.tables,
+      ...(app.variables?.length ? [variablesTable(app.variables)] : []),
+      ...(app.tables.some((t) => t.fetched) ? [answersTable] : []),
+    ];
     for (const table of kept) {
       this.tables.set(table.id, {
         table,
@@ -126,7 +131,7 @@ export class Model implements Shapes {
 
   /** The tables that formulas can name: all but the one that variables are kept in. */
   private named(): TableModel[] {
-    return [...this.tables.values()].filter((t) => t.table.id !== VARIABLES);
+    return [...this.tables.values()].filter(({ table: { id } }) => id !== VARIABLES && id !== ANSWERS);
   }
 
   members(table: string): readonly Member[] {
@@ -169,6 +174,8 @@ export class Model implements Shapes {
     if (!this.shownNames) {
       this.shownNames = tableNames(this.app.tables);
       for (const v of this.app.variables ?? []) this.shownNames.set(v.id, v.name);
+      for (const r of this.app.services?.flatMap((s) => s.requests) ?? [])
+        for (const x of [...r.inputs, ...r.picks]) this.shownNames.set(x.id, x.name);
       for (const p of this.app.parts ?? []) for (const i of p.inputs) this.shownNames.set(i.id, i.name);
       for (const r of this.app.routines ?? []) {
         for (const i of r.inputs ?? []) this.shownNames.set(i.id, i.name);

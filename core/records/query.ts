@@ -4,6 +4,7 @@ import { compile, type Compiled } from '../formula/compile.ts';
 import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
 import { compileWhere, everyCondition } from './conditions.ts';
+import { asking, type Asks } from './fetching.ts';
 import { SELF_SLOT, type Thing } from './model.ts';
 import { compareKeys, FirstInOrder, sortKey, type SortKey } from './order.ts';
 import { Row } from './row.ts';
@@ -38,6 +39,8 @@ export class CompiledQuery {
   private readonly orders: readonly Compiled[];
   private readonly via: Compiled | null;
   private readonly limit: Compiled | number;
+  /** Of a fetched table: what is asked for. */
+  readonly inputs: Asks | null;
 
   constructor(
     readonly records: Records,
@@ -56,10 +59,16 @@ export class CompiledQuery {
     this.limit = typeof query.limit === 'number' ? query.limit : Infinity;
     if (typeof query.limit === 'string' && query.limit)
       this.limit = compile(query.limit, model.optionsFor(null, things));
+    const isFetched = Boolean(model.tables.get(query.table)?.table.fetched) && !this.via;
+    this.inputs = (isFetched && asking.compile?.(model, query, things)) || null;
     const around = [this.via, this.limit].flatMap((c) => (c === null || typeof c === 'number' ? [] : [c]));
-    this.problems = [...this.where.problems, ...[...this.orders, ...around].flatMap((o) => o.problems)];
+    this.problems = [
+      ...this.where.problems,
+      ...[...this.orders, ...around].flatMap((o) => o.problems),
+      ...(this.inputs?.problems ?? []),
+    ];
     this.reads = [...this.where.reads, ...this.orders.flatMap((o) => o.dependencies)];
-    this.viaReads = around.flatMap((c) => c.dependencies);
+    this.viaReads = [...around.flatMap((c) => c.dependencies), ...(this.inputs?.reads ?? [])];
     this.volatile = this.where.volatile || [...this.orders, ...around].some((o) => o.volatile);
   }
 
@@ -74,9 +83,13 @@ export class CompiledQuery {
     return this.orders.length > 0;
   }
 
-  /** True when a formula gives the records, so that their order is the formula's. */
+  private get isFetched(): boolean {
+    return this.inputs !== null && this.records.fetcher !== null;
+  }
+
+  /** True when a formula or a service gives the records, so that their order is that one's. */
   get isVia(): boolean {
-    return this.via !== null;
+    return this.via !== null || this.isFetched;
   }
 
   frame(values: readonly Value[]): Value[] {
@@ -85,6 +98,7 @@ export class CompiledQuery {
 
   /** The records that are looked at, before any condition. */
   source(frame: Value[]): readonly Row[] {
+    if (this.isFetched) return this.records.fetcher!.rows(this.table, this.inputs!.at(frame, ''), this).rows ?? [];
     if (!this.via) return this.records.rows(this.table);
     frame[SELF_SLOT] = null;
     const v = this.via.run(frame);

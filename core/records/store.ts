@@ -5,6 +5,7 @@ import { listCell, type Cell } from '../fields/lists.ts';
 import { readCell } from './cells.ts';
 import { Changes } from './changes.ts';
 import { Dependents } from './dependents.ts';
+import type { Fetcher, FetchState } from './fetching.ts';
 import { isSeveral, Model, type LinkEnd, type RecordsRuntime } from './model.ts';
 import { DIRTY, Row } from './row.ts';
 import { linkKey, TableRows } from './table-rows.ts';
@@ -35,6 +36,8 @@ export class Records {
   /** How many watch a field. */
   private readonly watched = new Map<string, number>();
   private quiet = 0;
+  /** Fetches what services answer; null where nothing is fetched, as in a picture of a screen. */
+  fetcher: Fetcher | null = null;
 
   constructor(app: Tables, now: () => number = wallClock) {
     const records = this;
@@ -234,13 +237,29 @@ export class Records {
     if (!target) return [];
     if (link.kind === 'picked') {
       if (end.back) return target.having(end.field.id, row.id.toLowerCase());
-      if (isSeveral(end.field)) return listCell(row.cells[end.field.id]).flatMap((id) => target.byId.get(id) ?? []);
+      if (isSeveral(end.field))
+        return listCell(row.cells[end.field.id]).flatMap((id) => {
+          const one = target.byId.get(id);
+          if (!one) this.missing(end.target, id);
+          return one ?? [];
+        });
       const found = target.byId.get(String(row.cells[end.field.id] ?? ''));
+      if (!found) this.missing(end.target, row.cells[end.field.id]);
       return found ? [found] : [];
     }
     const [here, there] = end.back ? [link.to!, link.from!] : [link.from!, link.to!];
     const key = linkKey(row.cells[here]);
-    return key === null ? [] : target.having(there, key);
+    if (key === null) return [];
+    const found = target.having(there, key);
+    if (found.length === 0 && !end.back && there === target.model.table.fetched?.key)
+      this.missing(end.target, row.cells[here]);
+    return found;
+  }
+
+  /** A record is wanted that is not here: where it can be fetched, it is, and what is known of that is told. */
+  missing(table: string, id: Cell | undefined): FetchState | null | undefined {
+    const { one } = this.model.tables.get(table)?.table.fetched ?? {};
+    return one && id != null && id !== '' ? this.fetcher?.one(table, String(id)) : null;
   }
 
   /** Forgets what depends on the clock; call it when a minute has passed. */

@@ -22,8 +22,13 @@ import { goOn, severalTurns } from './turns.ts';
 import { addSteps } from './trace.ts';
 import { keptValue, valueOf } from './values.ts';
 
-export const ended = (state: RunState, error?: string): Advanced => ({
-  state: { ...state, asking: null, gathered: null, ended: error === undefined ? {} : { error } },
+export const ended = (state: RunState, error?: string, sort?: string): Advanced => ({
+  state: {
+    ...state,
+    asking: null,
+    gathered: null,
+    ended: error === undefined ? {} : { error, ...(sort !== undefined && { sort }) },
+  },
   ask: null,
   did: [],
 });
@@ -39,6 +44,7 @@ function shownOf({ result, sent }: Did): { shows?: Shown } {
   return typeof result === 'string' && result.length < 500 && fileType(result) ? { shows: { file: result } } : {};
 }
 
+const sortOf = (e: unknown): string | undefined => (e instanceof StepError ? e.sort : undefined);
 /** What failed, in words that a person understands: what the language itself throws says only where in the code. */
 const wordsOf = (e: unknown): string =>
   e instanceof TypeError || e instanceof RangeError || e instanceof ReferenceError
@@ -79,7 +85,7 @@ export class Advance {
       }
       return { ...ended(state), did: this.did };
     } catch (e) {
-      return { ...ended(state, wordsOf(e)), did: this.did };
+      return { ...ended(state, wordsOf(e), sortOf(e)), did: this.did };
     } finally {
       this.gathering.lift();
     }
@@ -100,7 +106,7 @@ export class Advance {
   private run(answer: Answer | null): RunAsk | null {
     const { state } = this;
     if (state.whole === 'sent') {
-      if (answer && !answer.ok) throw new StepError(answer.reason);
+      if (answer && !answer.ok) throw new StepError(answer.reason, answer.sort);
       return null;
     }
     if (state.several) {
@@ -171,7 +177,7 @@ export class Advance {
     this.started = began;
     if ('stopped' in went) this.stack.end();
     else if ('did' in went) this.done(step, went.did);
-    else if (!this.failures.caught(went.failed)) throw new StepError(went.failed);
+    else if (!this.failures.caught(went.failed, went.sort)) throw new StepError(went.failed, went.sort);
     return null;
   }
 
@@ -226,7 +232,7 @@ export class Advance {
     asking: NonNullable<RunState['asking']>,
     answer: Answer,
   ): Outcome {
-    if (!answer.ok) throw new StepError(answer.reason);
+    if (!answer.ok) throw new StepError(answer.reason, answer.sort);
     return definition.answered
       ? definition.answered(step, this.stack.program, asking.kept, valueOf(answer.value, this.records))
       : { did: { said: asking.said, gave: asking.gave, ...(asking.sent && { sent: asking.sent }) } };
@@ -294,7 +300,7 @@ export class Advance {
       const said = this.kinds.get(step.do)?.said.name ?? step.do;
       this.tell(step, { said, gave: '' }, error);
       // Whoever is stopped does not go on by what is said for a failure.
-      if (!(e instanceof RunStopped) && this.failures.caught(error)) return null;
+      if (!(e instanceof RunStopped) && this.failures.caught(error, sortOf(e) ?? 'other')) return null;
       throw e;
     }
   }

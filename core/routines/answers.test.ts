@@ -5,7 +5,7 @@ import { ElementMaker } from '../app/make.ts';
 import { AppSchema, type App, type Step } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import { allOf } from '../document/queries.ts';
-import { copyOf } from '../document/walk.ts';
+import { copyOf } from '../document/copy.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { answersTo, type Ask, type Ports } from './asks.ts';

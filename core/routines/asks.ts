@@ -63,6 +63,10 @@ export type Ask =
   | { ask: 'refresh' }
   /** Work with words that takes some judgement. The answer is what came of it. */
   | { ask: 'words'; what: WordsAsk }
+  /** Asks a request of a service; the answer is what it picks, with the records that came. */
+  | { ask: 'service'; request: string; inputs: Record<string, Cell> }
+  /** Whoever uses the app is signed out of the maker's service. */
+  | { ask: 'sign out' }
   | { ask: 'variable'; variable: string; cell: Cell }
   /** Something that goes out to people. `files` are addresses. */
   | ({ ask: 'send'; files?: string[] | undefined } & Sent)
@@ -81,7 +85,9 @@ export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' } = {
   send: 'either',
   wait: 'either',
   words: 'either',
+  service: 'either',
   refresh: 'either',
+  'sign out': 'phone',
   open: 'phone',
   back: 'phone',
   message: 'phone',
@@ -123,8 +129,19 @@ export type DeviceAsk =
   | { do: 'notice'; title: string; words: string }
   | { do: 'awake'; on: boolean };
 
+/** An ask failed, and routines can tell what sort of failure it was. */
+export class Failed extends Error {
+  override name = 'Failed';
+  constructor(
+    message: string,
+    readonly sort: string,
+  ) {
+    super(message);
+  }
+}
+
 /** `each` are the answers to what was asked at once, in its order. */
-export type Answer = { ok: true; value?: KeptValue; each?: Answer[] } | { ok: false; reason: string };
+export type Answer = { ok: true; value?: KeptValue; each?: Answer[] } | { ok: false; reason: string; sort?: string };
 
 /** What turns that are under way at once ask, each with the answer it has had. */
 export interface SeveralAsk {
@@ -151,12 +168,20 @@ async function answerTo(ask: Ask, ports: Ports, key: string): Promise<Answer> {
     const value = await port(ask, key);
     return value === undefined ? { ok: true } : { ok: true, value };
   } catch (e) {
-    return { ok: false, reason: (e as Error).message };
+    return { ok: false, reason: (e as Error).message, ...(e instanceof Failed && { sort: e.sort }) };
   }
 }
 
 /** Asks that go on beside others; what the person or the screen is asked comes one after another. */
-const BESIDE: ReadonlySet<RunAsk['ask']> = new Set(['write', 'send', 'words', 'wait', 'variable', 'several']);
+const BESIDE: ReadonlySet<RunAsk['ask']> = new Set([
+  'write',
+  'send',
+  'words',
+  'service',
+  'wait',
+  'variable',
+  'several',
+]);
 
 /**
  * Answers what a run asks, at once where it asks several things. `had` is told of each answer to a part, with all of

@@ -17,7 +17,7 @@ export class Failures {
    * Goes on after a failure where the maker said how: the step itself, or the nearest that it stands in, is tried again
    * or does what it says for “If it fails”. What was gathered inside of it is dropped. False when nothing was said.
    */
-  caught(reason: string): boolean {
+  caught(reason: string, sort: string): boolean {
     const { state } = this;
     for (;;) {
       const outside = this.stack.outside();
@@ -36,6 +36,7 @@ export class Failures {
         this.forgetTries(depth - 1);
         this.unwind(depth);
         if (owner.reason) state.results[owner.reason] = reason;
+        if (owner.sort) state.results[owner.sort] = sort;
         state.frames.push(frame(IF_FAILS));
         return true;
       }

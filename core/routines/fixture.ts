@@ -64,6 +64,8 @@ export function world(
     element: note,
     refresh: note,
     words: note,
+    service: note,
+    'sign out': note,
   };
   return { app, records, routine, machine, ports, asked };
 }

@@ -1,7 +1,7 @@
 import { stoppedWords } from '../formula/guarded.ts';
 import type { AnyStep } from '../document/meaning.ts';
 import type { FieldValue, Query, Where } from '../document/pieces.ts';
-import { REASON, walkSteps } from '../document/walk.ts';
+import { failureResults, walkSteps } from '../document/walk.ts';
 import { compile, type Compiled } from '../formula/compile.ts';
 import { TEXT } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
@@ -54,9 +54,9 @@ export function thingsInRoutine(
   const things = [...thingOf(model, routine.given), ...inputThings(routine)];
   walkSteps(routine.steps, (s) => {
     const { result, resultName } = s as AnyStep & { result?: string; resultName?: string };
-    const type = kinds.get(s.do)?.gives?.(s);
-    if (s.ifFails && s.reason && (!reach || reach.has(s.reason)))
-      things.push({ id: s.reason, name: REASON, type: TEXT });
+    const type = kinds.get(s.do)?.gives?.(s, model.app);
+    if (s.ifFails)
+      for (const known of failureResults(s)) if (!reach || reach.has(known.id)) things.push({ ...known, type: TEXT });
     if (!result || !type || (reach && !reach.has(result)) || (type.k === 'record' && !model.tables.has(type.table)))
       return;
     things.push({ id: result, name: resultName ?? '', type });
@@ -108,6 +108,10 @@ export class Program implements StepScope {
     return this.early.get(step)?.[0]?.said ?? null;
   }
   private early: ReturnType<typeof namedTooEarly> | null = null;
+
+  get services(): StepScope['services'] {
+    return this.records.model.app.services;
+  }
 
   now(): number {
     return this.world.now();
@@ -197,6 +201,9 @@ export class Program implements StepScope {
   }
 
   allow(table: string, record: string, cells: Record<string, Cell>): void {
+    const { fetched } = this.records.model.tables.get(table)?.table ?? {};
+    // Its service is asked, and says what it refuses.
+    if (this.records.row(table, record) ? fetched?.changes : fetched?.adds) return;
     const refused = recordProblem(this.records, table, record, cells);
     if (refused) throw new StepError(refused.said);
   }

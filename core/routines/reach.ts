@@ -1,6 +1,6 @@
 import { slotsOf } from '../document/meaning.ts';
 import type { AnyStep } from '../document/meaning.ts';
-import { REASON, stepLists, walkSteps } from '../document/walk.ts';
+import { failureResults, stepLists, walkSteps } from '../document/walk.ts';
 import type { AnyStepDefinition, StepKinds } from './step.ts';
 
 /** Ids of results. Steps that give nothing share the set of the step before them. */
@@ -62,10 +62,10 @@ export function stepReach(kinds: StepKinds, steps: readonly AnyStep[]): StepReac
       after = joined(after, list(filled.get(slot) ?? [], entered, endKey(s.id, slot), apart));
     }
     // Where it failed, it gave nothing, and says why.
-    const { reason } = s;
-    const failed = reason ? new Set([...before, reason]) : before;
+    const known = failureResults(s).map((r) => r.id);
+    const failed = known.length ? new Set([...before, ...known]) : before;
     const mended = list(s.ifFails ?? [], failed, endKey(s.id, 'ifFails'), false);
-    return joined(after, reason ? new Set([...mended].filter((id) => id !== reason)) : mended);
+    return joined(after, known.length ? new Set([...mended].filter((id) => !known.includes(id))) : mended);
   };
   list(steps, new Set(), endKey(null), false);
   return { at, ends };
@@ -73,7 +73,7 @@ export function stepReach(kinds: StepKinds, steps: readonly AnyStep[]): StepReac
 
 const ID = /(?<![a-z0-9_])v_[a-z0-9]{6,24}/g;
 /** Properties of every step that hold no formulas. */
-const PLAIN = new Set(['id', 'do', 'result', 'resultName', 'reason', 'note', 'ifFails', 'again', 'off']);
+const PLAIN = new Set(['id', 'do', 'result', 'resultName', 'reason', 'sort', 'note', 'ifFails', 'again', 'off']);
 
 /** The ids of results and variables that a step names itself, not in the steps inside of it. */
 export function namedBy(kinds: StepKinds, step: AnyStep): Set<string> {
@@ -102,7 +102,7 @@ export function namedTooEarly(kinds: StepKinds, steps: readonly AnyStep[]): Read
     order.set(step.id, order.size);
     const { result, resultName } = step as AnyStep & { result?: string; resultName?: string };
     if (result) givers.set(result, { step, name: resultName || 'what it gave' });
-    if (step.reason) givers.set(step.reason, { step, name: REASON });
+    for (const { id, name } of failureResults(step)) givers.set(id, { step, name });
   });
   const found = new Map<string, TooEarly[]>();
   if (givers.size === 0) return found;

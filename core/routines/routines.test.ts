@@ -30,6 +30,8 @@ async function run(
     element: () => undefined,
     refresh: () => undefined,
     words: () => undefined,
+    service: () => undefined,
+    'sign out': () => undefined,
     write({ drafts }) {
       for (const d of drafts) {
         done.push(d);

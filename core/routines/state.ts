@@ -74,7 +74,7 @@ export interface RunState {
   turns?: number;
   /** How often it has asked the world; each ask is known by its number. */
   asks?: number;
-  ended: { error?: string } | null;
+  ended: { error?: string; sort?: string } | null;
   /** The step it stands before, when somebody looks at it step by step. */
   paused?: string;
   /** Set while turns of the step it is at are under way at once. */

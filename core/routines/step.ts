@@ -6,12 +6,20 @@ import type { Value } from '../formula/values.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
+import type { Asking } from '../services/answer-type.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Ask } from './asks.ts';
 
 /** Something a step cannot do, in words for the maker. */
 export class StepError extends Error {
   override name = 'StepError';
+  constructor(
+    message: string,
+    /** What sort of failure it is, where more than one can be told apart. */
+    readonly sort?: string,
+  ) {
+    super(message);
+  }
 }
 
 /** A run has done as much as one may, and ends. */
@@ -57,6 +65,7 @@ export interface StepScope {
   readonly records: Records;
   readonly screens: StepStanding['screens'];
   readonly routines: readonly RoutineSeen[];
+  readonly services: Asking['services'];
   /** The world's clock, in milliseconds. */
   now(): number;
   newId(): string;
@@ -102,6 +111,7 @@ export interface StepStanding {
     finds?: string | undefined;
   }[];
   routines: readonly RoutineSeen[];
+  services?: Asking['services'];
 }
 
 /** A kind of step. One folder holds this definition and its sentence on the desk. `P` is what the document holds of it. */
@@ -116,7 +126,7 @@ export interface StepDefinition<K extends string = string, P extends Properties 
   readonly lasts?: boolean;
   begin(at: { id(letter: string): string }): Held<P>;
   /** The type of its result, for a step that has the property `result`. */
-  gives?(step: Held<P> & AnyStep): Type;
+  gives?(step: Held<P> & AnyStep, app: Asking): Type;
   start(step: Held<P> & AnyStep, scope: StepScope): Outcome;
   /** Goes on when its ask was answered, with the value that was asked for. */
   answered?(step: Held<P> & AnyStep, scope: StepScope, kept: Json, value: Value): Outcome;
@@ -143,7 +153,7 @@ export const defineStep = <const K extends string, P extends Properties>(data: S
 /** A definition of any kind, as generic code sees it. */
 export interface AnyStepDefinition extends Pick<StepDefinition, 'do' | 'said' | 'properties' | 'lasts' | 'only'> {
   begin(at: { id(letter: string): string }): object;
-  gives?(step: AnyStep): Type;
+  gives?(step: AnyStep, app: Asking): Type;
   start(step: AnyStep, scope: StepScope): Outcome;
   answered?(step: AnyStep, scope: StepScope, kept: Json, value: Value): Outcome;
   nextTurn?(step: AnyStep, scope: StepScope, kept: Json): Outcome;

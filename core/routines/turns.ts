@@ -19,7 +19,7 @@ export type Went =
   | { paused: string }
   /** All have ended. */
   | { did: { said: string; gave: string } }
-  | { failed: string }
+  | { failed: string; sort: string }
   /** A step in a turn ended the routine. */
   | { stopped: true };
 
@@ -43,7 +43,7 @@ export function goOn(around: Around, answer: Answer | null): Went {
   if (answer) {
     const each = answer.ok ? (answer.each ?? []) : [];
     several.strands.forEach((s, i) => {
-      s.answer = each[i] ?? { ok: false, reason: answer.ok ? 'Nothing was answered.' : answer.reason };
+      s.answer = each[i] ?? (answer.ok ? { ok: false, reason: 'Nothing was answered.' } : answer);
     });
   }
   for (;;) {
@@ -101,7 +101,10 @@ function goOnWith(around: Around, several: Several, strand: Strand): Went | null
   if (next.state.paused) return { paused: next.state.paused };
   if (next.ask) return null;
   several.strands.splice(several.strands.indexOf(strand), 1);
-  if (next.state.ended?.error !== undefined) return { failed: next.state.ended.error };
+  if (next.state.ended?.error !== undefined) {
+    const { error, sort = 'other' } = next.state.ended;
+    return { failed: error, sort };
+  }
   if (next.state.frames.length <= next.state.inside!.frames) {
     if (next.state.back !== undefined) state.back = next.state.back;
     return { stopped: true };

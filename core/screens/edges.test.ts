@@ -1,3 +1,4 @@
+import './becoming.ts';
 import { describe, expect, it } from 'vitest';
 import { elementKinds } from './kinds.ts';
 import { ElementMaker } from '../app/make.ts';

@@ -5,7 +5,7 @@ import { addScreensFor } from '../app/screens-for.ts';
 import { ElementMaker } from '../app/make.ts';
 import type { App, BoxElement, Element } from '../app/schema.ts';
 import { backId, thisId } from '../document/ids.ts';
-import { copyOf } from '../document/walk.ts';
+import { copyOf } from '../document/copy.ts';
 import { Changes } from '../records/changes.ts';
 import { F, T, hiveApp, someRecords } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';

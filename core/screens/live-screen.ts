@@ -3,10 +3,12 @@ import { thisId } from '../document/ids.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import type { Value } from '../formula/values.ts';
 import { Changes, readKey } from '../records/changes.ts';
+import type { FetchState } from '../records/fetching.ts';
 import { WHOLE, THINGS_FROM } from '../records/model.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { touches } from '../records/touches.ts';
+import { adopting, type Drawer } from './adopting.ts';
 import type { CompiledNode, CompiledSlot, ScreenCompiler } from './compile.ts';
 import type { DrawnNode, DrawnRow, Place } from './element.ts';
 import { Instance, type RowInstance } from './instance.ts';
@@ -89,7 +91,12 @@ export class LiveScreen {
   private givenRow(): Row | undefined {
     const { given, finds } = this.screen;
     if (!given) return undefined;
-    if (this.record) return this.records.row(given, this.record);
+    if (this.record) {
+      const row = this.records.row(given, this.record);
+      // Whoever comes by a link alone has it fetched.
+      this.fetch = row ? null : this.records.missing(given, this.record);
+      return row;
+    }
     if (!finds) return undefined;
     const reach = { things: variablesAt(this.records.model, this.screen.id), form: null };
     const values = reach.things.map((): Value => null);
@@ -98,6 +105,9 @@ export class LiveScreen {
     const first = Array.isArray(found) ? found[0] : found;
     return first instanceof Row && first.tableId === given ? first : undefined;
   }
+
+  /** What is known of the record it needs and has not, where that can be fetched. */
+  private fetch: FetchState | null | undefined;
 
   private start(): Instance {
     const { given } = this.screen;
@@ -134,9 +144,16 @@ export class LiveScreen {
       row === this.row && node.element.id === this.node.element.id && things === this.reach.things.length;
     this.node = node;
     this.watch();
-    if (sameFrame) this.become(this.root, node);
+    // Without what mends it, all of it is drawn anew.
+    if (sameFrame && adopting.become) adopting.become(this.drawer, this.root, node);
     else this.startAgain();
   }
+
+  private readonly drawer: Drawer = {
+    instance: (node, prefix, frame) => this.instance(node, prefix, frame),
+    draw: (i) => this.draw(i),
+    forget: (i) => this.forget(i),
+  };
 
   private startAgain(): void {
     this.forget(this.root);
@@ -185,6 +202,7 @@ export class LiveScreen {
   private missing(): string | null {
     const { given, optional } = this.screen;
     if (!given || this.row || (optional && !this.record)) return null;
+    if (this.fetch?.asking || this.fetch?.said) return this.fetch.said ?? 'Fetching';
     const one = this.records.model.tables.get(given)?.table.one ?? 'record';
     return this.record ? `This ${one} is not here any more.` : `This screen opens with ${aOrAn(one)}.`;
   }
@@ -276,51 +294,6 @@ export class LiveScreen {
     });
     const frame: Value[] = [i.frame[0]!, null, ...values];
     return { key, row, frame, reach: slot.reach, children: this.fill(slot.nodes, `${key}/`, frame) };
-  }
-
-  /** Puts an element of a changed document in the place of what it was. */
-  private become(i: Instance, node: CompiledNode): void {
-    if (i.node === node) return;
-    const before = i.node;
-    i.adopt(node);
-    for (const slot of node.slots) {
-      const was = before.slots.find((s) => s.name === slot.name);
-      if (!i.drawn || !was) continue;
-      if (slot.each)
-        for (const row of i.rows) {
-          row.reach = slot.reach;
-          row.children = this.reconcile(row.children, slot.nodes, `${row.key}/`, row.frame);
-        }
-      else i.children.set(slot.name, this.reconcile(i.children.get(slot.name) ?? [], slot.nodes, i.prefix, i.frame));
-    }
-    this.draw(i);
-  }
-
-  private reconcile(
-    there: readonly Instance[],
-    nodes: readonly CompiledNode[],
-    prefix: string,
-    frame: Value[],
-  ): Instance[] {
-    const byId = new Map(there.map((c) => [c.node.element.id, c]));
-    const list = nodes.map((node) => {
-      const known = byId.get(node.element.id);
-      // With other things in reach the values stand at other places.
-      const fits =
-        known?.node.element.kind === node.element.kind && known.node.reach.things.length === node.reach.things.length;
-      if (!known || !fits) {
-        if (known) this.forget(known);
-        byId.delete(node.element.id);
-        const made = this.instance(node, prefix, frame);
-        this.draw(made);
-        return made;
-      }
-      byId.delete(node.element.id);
-      this.become(known, node);
-      return known;
-    });
-    for (const c of byId.values()) this.forget(c);
-    return list;
   }
 
   /** Tells the page what an element looks like now, when that is not what it was told last. */

@@ -123,6 +123,7 @@ export class Replacing {
           ...query,
           ...(query.via !== undefined && { via: this.formula(query.via, values) }),
           ...(typeof query.limit === 'string' && { limit: this.formula(query.limit, values) }),
+          ...(query.asks && { asks: this.deep(query.asks, values) }),
           where: this.deep(query.where, inner),
           order: this.deep(query.order, inner),
         };

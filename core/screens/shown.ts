@@ -1,4 +1,5 @@
 import type { Query } from '../document/pieces.ts';
+import type { FetchState } from '../records/fetching.ts';
 import { figureOf } from '../records/figures.ts';
 import { display } from '../records/format.ts';
 import type { ReadField } from '../records/groups.ts';
@@ -23,6 +24,8 @@ export interface ShownRecords {
   filtered: number;
   /** Words are looked for. */
   searched: boolean;
+  /** What is known of the answer they are, where they are fetched. */
+  fetch: FetchState | null;
 }
 
 interface Known extends ShownRecords {
@@ -53,7 +56,8 @@ export function shownRecords(d: Drawing, e: ShowsRecords): (p: Place) => ShownRe
     const narrowed = narrow(rows, filters, set);
     // Working values out may have moved the clock's fields: the version is read last.
     const [filtered, searched] = [Object.keys(set).length, wanted !== ''];
-    kept.known = { ...narrowed, filtered, searched, asked, version: d.records.version };
+    const fetch = query(p).fetchState();
+    kept.known = { ...narrowed, filtered, searched, fetch, asked, version: d.records.version };
     return kept.known;
   };
 }

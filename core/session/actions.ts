@@ -25,6 +25,7 @@ import { filesToSend } from './outgoing.ts';
 import { nearest, opening, placedBefore } from './taps.ts';
 import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
+import { askFor, writeToServices } from './services-here.ts';
 import type { TypedAnswer } from './variables.ts';
 import { Saves, type WholeRun } from './saves.ts';
 import { Starts } from './starts.ts';
@@ -92,7 +93,13 @@ export class Actions {
       case 'remove': {
         const row = nearest(spot);
         if (!row) return this.say('There is no record here to remove.', 'bad');
-        await this.write([{ do: 'remove', table: row.tableId, record: row.id }]);
+        const removal: Draft = { do: 'remove', table: row.tableId, record: row.id };
+        try {
+          if ((await writeToServices(this.records, this.ports, [removal], false)) === undefined)
+            await this.write([removal]);
+        } catch (e) {
+          return this.say((e as Error).message, 'bad');
+        }
         // A screen about a record that is gone shows nothing; a list goes on without it.
         if (row.id === shown) this.ports.effect({ do: 'back' });
         return this.say('Removed', 'plain');
@@ -234,6 +241,8 @@ export class Actions {
     return {
       write: async ({ drafts, together }, key) => {
         if (resumed && (await this.ports.wrote?.(key))) return;
+        const outside = await writeToServices(this.records, this.ports, drafts, together);
+        if (outside !== undefined) return outside ?? undefined;
         written.push(await this.write(drafts, { reports: false, together, ...(keeps && { wrote: key }) }));
       },
       open: ({ ask: _open, ...opened }) => {
@@ -271,6 +280,10 @@ export class Actions {
             ),
           }),
         }),
+      service: (a) => askFor(this.app, this.ports, a),
+      'sign out': async () => {
+        await (await this.ports.services?.())?.signOut();
+      },
       wait: (a) => this.world.until(a.until),
       variable: (a) => {
         const variables = this.ports.variables?.();

@@ -43,7 +43,9 @@ export interface Outgoing extends Sent {
   files?: OutgoingFile[];
 }
 
-export type SaveAnswer = { saved: string; created: boolean } | { problems: Record<string, string> };
+export type SaveAnswer =
+  /** `said` is told in place of “Saved”. */
+  { saved: string; created: boolean; said?: string } | { problems: Record<string, string> };
 
 /** Said when a variable is named that the app has no more. */
 export const NO_VARIABLE = 'This variable is not there any more.';

@@ -42,7 +42,8 @@ export function readForm(
     const answered = (cells[source] ?? null) !== null || readCell(f, null) !== null;
     if (f.required && f.id in values && !answered) problems[f.id] = `${f.name} is needed.`;
   }
-  const refused = recordProblem(records, table.id, id, cells);
+  // What is fetched is written by its service, which says itself what it does not take.
+  const refused = table.fetched ? null : recordProblem(records, table.id, id, cells);
   if (refused && !(refused.field in problems)) problems[refused.field] = refused.said;
   if (Object.keys(problems).length) return { problems };
   if (isNew && Object.values(cells).every((c) => c === null))

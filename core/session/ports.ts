@@ -5,6 +5,8 @@ import type { StepKinds } from '../routines/step.ts';
 import type { TriggerKinds } from '../routines/trigger.ts';
 import type { ScreenDoc } from '../screens/live-screen.ts';
 import type { ElementKinds } from '../screens/element.ts';
+import type { Cell } from '../fields/lists.ts';
+import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Effect, Happened, Outgoing } from './effects.ts';
 import type { Variables } from './variables.ts';
 
@@ -13,6 +15,40 @@ export interface Kinds {
   elements: ElementKinds;
   steps: StepKinds;
   triggers: TriggerKinds;
+}
+
+/** Something that a service is to write, and that waits on the phone until there is a way to it. */
+export interface WaitingWrite {
+  /** The record: the one that is to be changed, or the one that stands for what is to be added. */
+  record: string;
+  table: string;
+  adds: boolean;
+  cells: Readonly<Record<string, Cell>>;
+  message: AskedMessage;
+  /** Why the service did not take it, in words; null while it waits. */
+  said: string | null;
+}
+
+/** What waits for a way to its service. */
+export interface WritesThatWait {
+  /** What waits to be added as this record. */
+  added(record: string): WaitingWrite | undefined;
+  /** Keeps something that is to be written. What waited for the same record is replaced by it. Gives its record. */
+  keep(write: Omit<WaitingWrite, 'record' | 'said'> & { record: string | null }): Promise<string>;
+  /** Lets go of what waits for a record. */
+  drop(record: string): Promise<void>;
+}
+
+/** The services of an app, as they can be asked where it runs. */
+export interface ServicesHere {
+  /** The records of the answer are among the others then. Rejects in words without a way to the service. */
+  askService(message: AskedMessage): Promise<ServiceAnswer>;
+  signOut(): Promise<void>;
+  /** How a service marks a record as it is here; null where it does not. */
+  markOf(table: string, record: string): string | null;
+  unmark(table: string, record: string): void;
+  /** What waits here until there is a way to its service; absent where nothing may wait. */
+  waiting?: WritesThatWait;
 }
 
 /** What a session asks of the world around it. */
@@ -24,6 +60,8 @@ export interface SessionPorts {
   file(address: string): Promise<Blob | null>;
   /** Sends what waits and fetches what is new. Rejects in words without a way to the host; absent where there is none. */
   refresh?(): Promise<void>;
+  /** Asks services, and signs out whoever has signed in with one; absent where there are none. */
+  services?(): Promise<ServicesHere> | ServicesHere;
   /** A routine has made a file, which is kept under this address. */
   made?(address: string): Promise<void>;
   happened(what: Happened): void;

@@ -10,7 +10,7 @@ import type { RunTrace } from '../routines/run.ts';
 import type { RunState } from '../routines/state.ts';
 import { startedBy, type Happening } from '../routines/trigger.ts';
 import { tableOf } from '../tables/names.ts';
-import type { Field } from '../tables/schema.ts';
+import type { Field, Table } from '../tables/schema.ts';
 import type { SaveAnswer } from './effects.ts';
 import { readForm } from './forms.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
@@ -73,6 +73,7 @@ export class Saves {
         });
       return read;
     }
+    if (table.fetched) return this.saveFetched(table, record, read.cells, isPart);
     await this.rememberPerson(table.fields, read.cells);
     const tellChanges = this.starts.watched(tableId, id, Object.keys(read.cells));
     const save: Draft = { do: 'set', table: tableId, record: id, cells: read.cells };
@@ -86,6 +87,28 @@ export class Saves {
     tellChanges();
     if (!isPart) this.around.happens({ on: 'form', how: 'saved', table: tableId, record: id });
     return { saved: id, created: record === null };
+  }
+
+  /** Has the service of a fetched table add a record or change it. */
+  private async saveFetched(
+    table: Table,
+    record: string | null,
+    cells: Record<string, Cell>,
+    isPart: boolean,
+  ): Promise<SaveAnswer> {
+    const { saveByService } = await import('./outside-writes.ts');
+    const answer = await saveByService(this.records, table, record, cells, await this.ports.services?.());
+    if (isPart) return answer;
+    if ('saved' in answer) this.around.happens({ on: 'form', how: 'saved', table: table.id, record: answer.saved });
+    else
+      this.around.happens({
+        on: 'form',
+        how: 'refused',
+        table: table.id,
+        record,
+        problems: Object.values(answer.problems).join('\n'),
+      });
+    return answer;
   }
 
   /** Whoever is written into a new person field here is who uses the app here. */

@@ -1,0 +1,36 @@
+import type { App } from '../app/schema.ts';
+import type { Draft } from '../records/change.ts';
+import type { Records } from '../records/store.ts';
+import { Failed, type Ask } from '../routines/asks.ts';
+import type { KeptValue } from '../routines/values.ts';
+import type { SessionPorts } from './ports.ts';
+
+/** Asks a service for a routine. Rejects in words, with the sort of failure. */
+export async function askFor(
+  app: App,
+  ports: SessionPorts,
+  { ask: _service, ...asked }: Extract<Ask, { ask: 'service' }>,
+): Promise<KeptValue> {
+  const services = await ports.services?.();
+  if (!services) throw new Error('Services cannot be asked here.');
+  const { keptAnswer } = await import('./answers.ts');
+  const answer = await services.askService(asked).catch((e: Error) => {
+    throw new Failed(e.message, 'no network');
+  });
+  return keptAnswer(app, asked.request, answer);
+}
+
+/** Has services write what changes in fetched tables. Undefined where nothing of it is in one; rejects in words. */
+export async function writeToServices(
+  records: Records,
+  ports: SessionPorts,
+  drafts: readonly Draft[],
+  together: boolean,
+): Promise<KeptValue | null | undefined> {
+  const isOutside = (d: Draft): boolean => records.model.tables.get(d.table)?.table.fetched !== undefined;
+  if (!drafts.some(isOutside)) return undefined;
+  if (!drafts.every(isOutside))
+    throw new Error('Records of a service and of the app itself cannot be changed all or none.');
+  const { writeOutside } = await import('./outside-writes.ts');
+  return writeOutside(records, drafts, together, await ports.services?.());
+}
