@@ -16,6 +16,10 @@ import { base64Of, fromBase64 } from '../core/document/base64.ts';
 import { VARIABLES } from '../core/document/ids.ts';
 import { Variables } from '../core/session/variables.ts';
 import { tableOf } from '../core/tables/names.ts';
+import { serviceAnswer } from '../core/services/answer.ts';
+import { requestOf } from '../core/services/requests-of.ts';
+import { goodSample, replyOf } from '../core/services/samples.ts';
+import { keptAnswer } from '../core/session/answers.ts';
 import { stepKinds } from '../core/routines/kinds.ts';
 
 /** What a run is given: a record, variables, a clock, and answers to what it asks, in the order it asks. */
@@ -106,6 +110,21 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
         if (d.do !== 'remove') records.set(d.table, d.record, { ...records.row(d.table, d.record)?.cells, ...cells });
         else records.remove(d.table, d.record);
       }
+    },
+    // From the command line nothing is asked of anybody.
+    'sign out': () => undefined,
+    service: async ({ ask: _service, ...asked }) => {
+      const request = requestOf(app, asked.request)?.request;
+      const sample = request && goodSample(request);
+      if (!sample) throw new Error('Services are not asked from the command line, and no sample of an answer is kept.');
+      const answer = await serviceAnswer(app, asked, 'test', {
+        send: async () => replyOf(sample),
+        now: () => now,
+        toLocal: (instant) => instant,
+      });
+      for (const [table, rows] of Object.entries(answer.rows))
+        for (const { id, cells } of rows) records.set(table, id, { ...cells });
+      return keptAnswer(app, asked.request, answer);
     },
     send: ({ ask: _send, id: _id, ...message }) => void result.outbox.push(message),
     variable(ask) {

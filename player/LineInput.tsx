@@ -10,7 +10,8 @@ export function LineInput({ e, id, value, set }: InputProps) {
     <input
       id={id}
       {...keyboard}
-      type={isSearch ? 'search' : (keyboard.type ?? 'text')}
+      type={isSearch ? 'search' : e.as === 'hidden' ? 'password' : (keyboard.type ?? 'text')}
+      {...(e.as === 'hidden' && { autoComplete: 'current-password' })}
       placeholder={e.hint || undefined}
       // This kind of input shows minutes; what is kept may have seconds, which stay when it is not touched.
       value={keyboard.type === 'datetime-local' ? text.slice(0, 16) : text}

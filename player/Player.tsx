@@ -106,8 +106,8 @@ export function Player({
 
   const answer = useCallback((id: string, given: Answer) => void api.answered(id, given), [api]);
   const saved = useCallback(
-    (created: boolean) => {
-      say(created ? 'Saved' : 'Changes saved', 'plain');
+    (created: boolean, words?: string) => {
+      say(words ?? (created ? 'Saved' : 'Changes saved'), 'plain');
       void walk.saved();
     },
     [say, walk],

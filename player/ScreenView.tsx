@@ -22,7 +22,7 @@ interface Props {
   back?: { to: string; go(): void } | undefined;
   /** Opens the drawer. */
   menu?: (() => void) | undefined;
-  saved(created: boolean): void;
+  saved(created: boolean, said?: string): void;
   say(words: string, tone?: 'plain' | 'bad'): void;
   room: Room;
   onTap?: ((elementId: string) => void) | undefined;

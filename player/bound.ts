@@ -37,9 +37,11 @@ export function useBound(e: Drawn<typeof input>): Bound {
 
   useEffect(() => {
     if (typed?.became === undefined) return;
+    // A letter may have been typed between the drawing that this follows and now: it stays.
+    const become = (next: Typed | null): void => setTyped((now) => (now === typed ? next : now));
     if (e.cell === typed.became) {
-      if (!typed.seen) setTyped({ ...typed, seen: true });
-    } else if (typed.seen) setTyped(null);
+      if (!typed.seen) become({ ...typed, seen: true });
+    } else if (typed.seen) become(null);
   }, [e.cell, typed]);
 
   const flush = (): void => {

@@ -26,7 +26,7 @@ export interface PlayerContextValue {
   begins?: Record<string, Cell> | undefined;
   /** What is typed into forms and not saved. */
   drafts: PageDrafts;
-  saved(created: boolean): void;
+  saved(created: boolean, said?: string): void;
   say(words: string, tone?: 'plain' | 'bad'): void;
 }
 

@@ -96,6 +96,13 @@ async function fetchAll<D extends object>(
   );
 }
 
+/** May anything on a screen show what is fetched, by itself or behind a link of another table? */
+export function needsFetched({ tables, screens, parts }: App, id: string): boolean {
+  const links = tables.map((t) => t.fields.map((f) => f.link?.table));
+  const json = JSON.stringify([screens.find((s) => s.id === id), parts, links]);
+  return tables.some((t) => t.fetched && json.includes(t.id));
+}
+
 /** Does anything on a screen name a variable, or might a routine that its opening starts? */
 export function needsVariables(app: App, id: string): boolean {
   const { variables = [], screens, tabs, drawer, parts } = app;

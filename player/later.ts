@@ -1,3 +1,4 @@
+import '../core/screens/becoming.ts';
 import { peopleTable, personalScreens } from '../core/app/people.ts';
 import type { Phone } from '../core/phone/phone.ts';
 import { overtakenSaid } from '../core/host/overtaken.ts';
@@ -10,6 +11,8 @@ import type { HttpLink } from './link.ts';
 import { newerRelease } from './newer-release.ts';
 import { otherApp } from './other-app.ts';
 import { lookOf, type KeptRelease } from './release.ts';
+
+export { vaultIn } from './vault.ts';
 
 /** What a device does once its first screen has been seen; apart, so that the first screen does not wait for it. */
 
@@ -33,6 +36,8 @@ export async function refresh(on: Inside): Promise<void> {
   on.here = fresh;
   on.phone.setApp(fresh.app, fresh.number);
   await on.phone.forVariables();
+  // Screens may be closed now, or open.
+  if (fresh.app.signIn) for (const { show } of on.phone.taking.values()) void show();
   await frame(on, true);
   await on.phone.device.sync();
   on.phone.report(true);

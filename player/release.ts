@@ -1,7 +1,7 @@
 import type { App } from '../core/app/schema.ts';
 import type { Dressed } from '../core/app/themes.ts';
 import { FORMAT, VERSION } from '../core/document/version.ts';
-import { usesPatterns } from '../core/formula/patterns.ts';
+import { usesPatterns, usesRare } from '../core/formula/patterns.ts';
 
 /** A release as it is kept on a device. `tag` is what it is known by at the host. */
 export interface KeptRelease {
@@ -24,7 +24,9 @@ export function checked(app: App): App {
 /** The engine for patterns is large; only apps with a formula that needs it wait for it. */
 export async function forPatterns({ files: _files, ...app }: App): Promise<void> {
   // Not the files of the app: they can be large, and hold no formulas.
-  if (usesPatterns(JSON.stringify(app))) await import('../core/formula/patterns-engine.ts');
+  const json = JSON.stringify(app);
+  if (usesPatterns(json)) await import('../core/formula/patterns-engine.ts');
+  if (usesRare(json)) await import('../core/formula/rare-functions.ts');
 }
 
 /** How a release looks. What was kept before hosts said so is worked out here. */

@@ -8,7 +8,7 @@ import { Phone } from '../core/phone/phone.ts';
 import type { Fetches, PhonePorts } from '../core/phone/ports.ts';
 import { frameOf, type Frame } from './api.ts';
 import type { EngineEvent } from './engine-events.ts';
-import { kindsOfScreen, needsVariables, UsedKinds } from './kinds.ts';
+import { kindsOfScreen, needsFetched, needsVariables, UsedKinds } from './kinds.ts';
 import type { Inside } from './later.ts';
 import { LateStore } from './late-store.ts';
 import { HttpLink } from './link.ts';
@@ -99,6 +99,7 @@ export class Engine implements Inside {
       whole: () => store.whole(),
       hasKept: () => store.isOpen,
       pages: async () => (await import('./pages.ts')).pagesOf(this.link.name),
+      vault: async () => (await later()).vaultIn(store),
       fetches: this.fetches,
       session: {
         happened: () => {},
@@ -118,6 +119,7 @@ export class Engine implements Inside {
   private readonly fetches: Fetches = {
     forScreen: (screen) => this.kinds.forScreen(this.here.app, screen),
     needsVariables: (screen) => needsVariables(this.here.app, screen),
+    needsFetched: (screen) => needsFetched(this.here.app, screen),
     forTaps: () => this.kinds.forRoutines(this.here.app),
     // Without a network what cannot be fetched keeps nobody from writing.
     forWriting: () => this.kinds.forRoutines(this.here.app).catch(() => undefined),
@@ -155,6 +157,7 @@ export class Engine implements Inside {
       refresh: async () => (await later()).refresh(this),
       send: (json) => this.link.sends('/mail', { method: 'POST', json, limit: 120_000 }),
       file: (hash) => this.link.file(hash),
+      asks: (json) => this.link.sends('/asked', { method: 'POST', json }),
       giveWay: () =>
         later()
           .then((m) => m.giveWay(this))

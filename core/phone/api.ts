@@ -38,6 +38,10 @@ export interface PhoneApi {
   typed(variable: string, cell: Cell): Promise<TypedAnswer>;
   /** Saves values of a record, those of a whole form or, where `isPart` says so, of a single input. */
   saveForm(table: string, record: string | null, values: Record<string, Cell>, isPart?: boolean): Promise<SaveAnswer>;
+  /** Asks again for all that services answered and is shown. */
+  again(): Promise<void>;
+  /** What waits to be written as a record by its service is sent now, also where it was refused, or taken back. */
+  waits(record: string, then: 'send' | 'take back'): Promise<void>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
   /** Keeps a file and gives the address that a record holds it by. Rejects in words when it cannot be kept. */
   keepFile(content: Blob, name: string): Promise<string>;

@@ -1,6 +1,7 @@
 import type { HostLink } from '../host/link.ts';
 import type { SaidToBe } from '../released/released.ts';
 import type { Change } from '../records/change.ts';
+import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Outgoing } from '../session/effects.ts';
 
 /** The host of a phone's app, as that phone reaches it. */
@@ -17,6 +18,8 @@ export interface HostSide {
   refresh?(): Promise<void>;
   /** Sends a message out to people; absent where messages stay here. */
   send?(message: Outgoing): Promise<void>;
+  /** Asks a service by the host, with its secrets. */
+  asks?(message: AskedMessage): Promise<ServiceAnswer>;
   /** A file that records hold; null when it is not there. */
   file?(hash: string): Promise<Blob | null>;
   /** What is heard besides news of records, notices and releases. */

@@ -4,8 +4,12 @@ import { pause } from '../document/time.ts';
 import type { Replica } from '../host/replica.ts';
 import type { Cells, Records } from '../records/store.ts';
 import type { Actions } from '../session/actions.ts';
-import type { Outgoing } from '../session/effects.ts';
+import { MOST_CHOICES, type Outgoing } from '../session/effects.ts';
+import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Variables } from '../session/variables.ts';
+import type { Fetched } from './fetched.ts';
+import type { WaitingWrites } from './waiting-writes.ts';
+import type { SignedIn } from './signed-in.ts';
 import type { Files } from './files.ts';
 import type { HostSide } from './host-side.ts';
 import type { KeptRuns } from './kept-runs.ts';
@@ -17,10 +21,18 @@ const parts = {
   runs: once(() => import('./kept-runs.ts')),
   variables: once(() => import('../session/variables.ts')),
   mail: once(() => import('./mail.ts')),
+  fetched: once(() => import('./fetched.ts')),
+  waits: once(() => import('./waiting-writes.ts')),
+  signedIn: once(() => import('./signed-in.ts')),
 };
+
+/** Where nothing can be kept, whoever has signed in is in until the app is closed. */
+const NO_VAULT = { get: async () => null, put: async () => undefined };
 
 /** So long routines that start by themselves wait for a newer release, in milliseconds. */
 const FIRST_TRY_MS = 4000;
+/** After so long what waits is sent once more, where a service did not take it then. */
+const LATER_MS = 30_000;
 
 /** As much of a phone as its late parts ask for. */
 interface Around {
@@ -31,6 +43,10 @@ interface Around {
   /** The first try to reach the host. */
   readonly firstTry: Promise<unknown> | null;
   say(words: string): void;
+  /** How many changes wait is another number now. */
+  counted(): void;
+  /** What is seen, and how it is shown anew. */
+  readonly taking: ReadonlyMap<string, { show(): Promise<unknown> }>;
   actions(): Promise<Actions>;
   connect(): Promise<unknown>;
 }
@@ -63,6 +79,120 @@ export class LateParts {
     const { app, records } = this.phone;
     this.variables = new Variables(app, records, kept, (cells) => store.put('variables', cells));
   });
+
+  /** What services answer is fetched from now on. */
+  readonly fetched = once(async (): Promise<Fetched> => {
+    const { Fetched } = await parts.fetched();
+    const { records } = this.phone;
+    const { store, clock } = this.ports;
+    const waits = await this.openWaits();
+    this.waiting = waits;
+    const made = new Fetched({ records, store, clock, asks: (message) => this.asks(message), waits });
+    records.fetcher = made;
+    this.known = made;
+    return made;
+  });
+
+  /** What waits here until there is a way to its service; there once anything was fetched. */
+  waiting?: WaitingWrites;
+  private known: Fetched | null = null;
+
+  private readonly openWaits = once(async (): Promise<WaitingWrites> => {
+    const { WaitingWrites } = await parts.waits();
+    const { records } = this.phone;
+    const made = new WaitingWrites({
+      records,
+      store: this.ports.store,
+      asks: (message) => this.asks(message),
+      changed: (table) => this.known?.changed(table),
+      counted: () => this.phone.counted(),
+      say: (words) => this.phone.say(words),
+    });
+    await made.open();
+    return made;
+  });
+
+  /** Sends what waits to be written by services, where anything does. */
+  async sendWrites(): Promise<void> {
+    if (!this.waiting) {
+      const { hasWaiting } = await parts.waits();
+      if (!(await hasWaiting(this.ports.store))) return;
+      await this.fetched();
+    }
+    await this.waiting!.send();
+    // A service that was away for a while is tried again.
+    if (this.waiting!.count > 0)
+      this.later ??= this.ports.clock.after(LATER_MS, () => {
+        this.later = null;
+        void this.sendWrites();
+      });
+  }
+  private later: (() => void) | null = null;
+
+  /** Records of a fetched table that are found by some words, for whoever picks one. */
+  async found(table: string, words: string): Promise<{ id: string; title: string }[]> {
+    const rows = await (await this.fetched()).find(table, words);
+    return rows.slice(0, MOST_CHOICES).map((r) => ({ id: r.id, title: r.title() }));
+  }
+  async have(table: string, ids: readonly string[]): Promise<void> {
+    await (await this.fetched()).have(table, ids);
+  }
+
+  async waits(record: string, then: 'send' | 'take back'): Promise<void> {
+    await this.fetched();
+    await (then === 'send' ? this.waiting!.send(record) : this.waiting!.drop(record));
+  }
+
+  markOf(table: string, record: string): string | null {
+    return this.known?.markOf(table, record) ?? null;
+  }
+  unmark(table: string, record: string): void {
+    this.known?.unmark(table, record);
+  }
+
+  /** Asks a service, and puts the records of its answer among the others. */
+  async askService(message: AskedMessage): Promise<ServiceAnswer> {
+    const [fetched, answer] = await Promise.all([this.fetched(), this.asks(message)]);
+    for (const [table, rows] of Object.entries(answer.rows)) fetched.take(table, rows);
+    return answer;
+  }
+
+  /** Who has signed in with the maker's own service. */
+  readonly signedIn = once(async (): Promise<SignedIn> => {
+    const { SignedIn } = await parts.signedIn();
+    const { phone, ports } = this;
+    const made = new SignedIn({
+      app: () => phone.app,
+      clock: ports.clock,
+      vault: (await ports.vault?.()) ?? NO_VAULT,
+      asks: (message) => this.asksHost(message),
+      changed: () => {
+        for (const { show } of phone.taking.values()) void show();
+        phone.records.fetcher?.retry();
+        void this.waiting?.send();
+      },
+      know: (facts) => {
+        for (const { variable, cell } of facts) this.variables?.set(variable, cell);
+      },
+      clear: async () => (await this.fetched()).forget(),
+      say: (words) => phone.say(words),
+    });
+    await made.open();
+    return made;
+  });
+
+  async signOut(): Promise<void> {
+    await (await this.signedIn()).out();
+  }
+
+  private async asks(message: AskedMessage): Promise<ServiceAnswer> {
+    return this.phone.app.signIn ? (await this.signedIn()).ask(message) : this.asksHost(message);
+  }
+
+  private asksHost(message: AskedMessage): Promise<ServiceAnswer> {
+    const asks = this.ports.asks ?? this.phone.host?.asks?.bind(this.phone.host);
+    return asks ? asks(message) : Promise.reject(new Error('Services cannot be asked here.'));
+  }
 
   /** Keeps a message, and sends it when there is a way. */
   async queueMail(m: Outgoing): Promise<void> {

@@ -54,7 +54,8 @@ export class Phone implements PhoneApi, Ears {
   private way: Way | null = null;
   host: HostSide | null = null;
   private sending: Sending | null = null;
-  private readonly taking = new Map<string, Take>();
+  /** What is seen in each view, and how it is shown anew. */
+  readonly taking = new Map<string, { take: Take; show(): Promise<boolean> }>();
   private readonly turns = new InTurn();
 
   constructor(
@@ -102,6 +103,7 @@ export class Phone implements PhoneApi, Ears {
       remember: (person) => this.keepPerson(person, null),
       refresh: () => this.refresh(),
       send: ports.session.send ?? (async (m) => (await this.late()).queueMail(m)),
+      services: () => this.late(),
       variables: () => this.parts?.variables ?? null,
       wrote: async (key) => (await ports.store.get(`wrote:${key}`)) !== undefined,
       keepRun: async (...run) => (await (await this.late()).runs()).keep(...run),
@@ -154,7 +156,9 @@ export class Phone implements PhoneApi, Ears {
         sync: () => this.device.sync(),
         sendMail: async () => {
           // Before anything was kept there is no mail either.
-          if (host.send && ports.hasKept?.() !== false) await (await this.late()).sendMail(host.send);
+          if (ports.hasKept?.() === false) return;
+          if (host.send) await (await this.late()).sendMail(host.send);
+          await (await this.late()).sendWrites();
         },
         listen: (hear, over) =>
           host.listen({ person: this.records.person ?? '', heard: this.heardAt, device: this.ear }, hear, over),
@@ -214,38 +218,51 @@ export class Phone implements PhoneApi, Ears {
 
   /** Sends and fetches now. Rejects in words when the host cannot be reached; without one there is nothing to do. */
   async refresh(): Promise<void> {
+    this.records.fetcher?.refresh();
     const wrong = await this.connect();
     if (wrong) throw wrong;
   }
 
   report(online: boolean): void {
+    // What could not be fetched without a network is asked for again.
+    if (online && !this.online) this.records.fetcher?.retry();
     this.online = online;
-    this.ports.report(online, this.device.waiting, this.sending);
+    this.counted();
+  }
+
+  counted(): void {
+    this.ports.report(this.online, this.device.waiting + (this.parts?.waiting?.count ?? 0), this.sending);
   }
 
   // What a page asks
 
   async show(view: string, screen: string, record: string | null, take: Take, opening?: Opening): Promise<boolean> {
     this.letGo(view);
-    this.taking.set(view, take);
-    const { fetches } = this.ports;
-    await fetches?.forScreen(screen);
-    if (fetches?.needsVariables(screen) ?? true) await this.forVariables();
-    // Meanwhile the person may have gone on to another screen.
-    if (this.taking.get(view) !== take) return true;
     const shown: Take = async (patch) => {
       await take(patch);
       this.ports.shown?.();
     };
-    return this.session.show(view, screen, record, shown, opening) !== null;
+    const { fetches } = this.ports;
+    const show = async (): Promise<boolean> => {
+      // Whoever has not signed in sees another screen in place of those that are closed.
+      const seen = this.app.signIn ? (await (await this.late()).signedIn()).screenFor(screen) : screen;
+      await fetches?.forScreen(seen);
+      if (fetches?.needsVariables(seen) ?? true) await this.forVariables();
+      if (fetches?.needsFetched(seen) ?? this.app.tables.some((t) => t.fetched)) await (await this.late()).fetched();
+      // Meanwhile the person may have gone on to another screen.
+      if (this.taking.get(view)?.take !== take) return true;
+      return this.session.show(view, seen, seen === screen ? record : null, shown, opening) !== null;
+    };
+    this.taking.set(view, { take, show });
+    return show();
   }
   async leave(view: string): Promise<void> {
     this.session.leave(view);
     this.letGo(view);
   }
   private letGo(view: string): void {
-    const take = this.taking.get(view);
-    if (take) this.ports.letGo?.(take);
+    const known = this.taking.get(view);
+    if (known) this.ports.letGo?.(known.take);
     this.taking.delete(view);
   }
   async look(view: string, key: string, change: Record<string, unknown>): Promise<void> {
@@ -283,10 +300,21 @@ export class Phone implements PhoneApi, Ears {
     await this.turns.next(() => ready);
   }
 
+  async again() {
+    this.records.fetcher?.refresh();
+  }
+  async waits(...asked: Parameters<PhoneApi['waits']>) {
+    await (await this.late()).waits(...asked);
+  }
   async choices(table: string, search: string) {
-    return (await this.actions()).choices(table, search);
+    const found = this.fetches(table) && (await (await this.late()).found(table, search));
+    return found || (await this.actions()).choices(table, search);
+  }
+  private fetches(table: string): boolean {
+    return this.app.tables.some((t) => t.id === table && t.fetched);
   }
   async titles(table: string, ids: string[]) {
+    if (this.fetches(table)) await (await this.late()).have(table, ids);
     return (await this.actions()).titles(table, ids);
   }
   async keepFile(content: Blob, name: string) {

@@ -3,9 +3,11 @@ import type { Sending } from '../host/link.ts';
 import type { Overtaken } from '../host/protocol.ts';
 import type { Change } from '../records/change.ts';
 import type { Patch } from '../screens/live-screen.ts';
+import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Effect } from '../session/effects.ts';
 import type { Kinds, SessionPorts } from '../session/ports.ts';
 import type { PhoneStore, WholeStore } from './keeps.ts';
+import type { Vault } from './signed-in.ts';
 import type { Pages } from './kept-runs.ts';
 
 /** Takes what a view shows: all of it first, then what changes. Resolves when it is taken. */
@@ -16,6 +18,8 @@ export interface Fetches {
   forScreen(screen: string): Promise<void>;
   /** May what this screen shows, or what its opening starts, read a variable? */
   needsVariables(screen: string): boolean;
+  /** May it show what services answer? */
+  needsFetched(screen: string): boolean;
   /** What a tap may do. */
   forTaps(): Promise<void>;
   /** What may start when something is written. */
@@ -24,7 +28,17 @@ export interface Fetches {
 
 /** What the phone itself gives its session. */
 type Own =
-  'device' | 'effect' | 'file' | 'remember' | 'refresh' | 'send' | 'variables' | 'keepRun' | 'wrote' | 'settled';
+  | 'device'
+  | 'effect'
+  | 'file'
+  | 'remember'
+  | 'refresh'
+  | 'send'
+  | 'variables'
+  | 'keepRun'
+  | 'wrote'
+  | 'settled'
+  | 'services';
 
 /** What a phone asks of where it runs. */
 export interface PhonePorts {
@@ -39,6 +53,10 @@ export interface PhonePorts {
   pages?(): Promise<Pages>;
   /** The rest of what its session asks for; without `send` messages go out by the host. */
   session: Omit<SessionPorts, Own> & Partial<Pick<SessionPorts, 'send'>>;
+  /** Where the tokens of whoever has signed in are kept; absent where they are not. */
+  vault?(): Promise<Vault>;
+  /** Asks services, where that is not done by the host. */
+  asks?(message: AskedMessage): Promise<ServiceAnswer>;
   /** Resolves when the first screen has been seen for a while: routines that start by themselves wait until then. */
   rested?(): Promise<void>;
   /** Absent where everything is here from the beginning. */

@@ -7,6 +7,8 @@ import { compose } from '../formats/eml.ts';
 import { Host, type HostSnapshot, type LogPort } from '../host/host.ts';
 import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/protocol.ts';
 import type { Change, RecordState } from '../records/change.ts';
+import type { AskedMessage, CameBack, Outgoing, ServiceAnswer } from '../services/answer.ts';
+import { AskedServices } from './asked-services.ts';
 import { Audiences } from './audiences.ts';
 import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
 import { Listeners } from './listeners.ts';
@@ -56,6 +58,8 @@ export interface ReleasedPorts {
   mostFileBytes: number;
   /** From here its mails go out. */
   address: string;
+  /** Sends requests to services, signed with the secrets of this app. */
+  services(asked: Outgoing): Promise<CameBack>;
   tell(what: Happening): void;
 }
 
@@ -89,6 +93,7 @@ export class ReleasedApp {
   private readonly messages: Outbox;
   private readonly listeners: Listeners;
   private readonly audiences: Audiences;
+  private readonly services: AskedServices;
   private readonly untick: () => void;
 
   constructor(
@@ -109,6 +114,7 @@ export class ReleasedApp {
     this.files = new KeptFiles(files, ports.mostFileBytes, now);
     this.messages = new Outbox(messages, now);
     this.listeners = new Listeners(listeners, now);
+    this.services = new AskedServices(() => this.app, ports.services, clock);
     this.untick = every(clock, TICK_MS, () => this.host.replica.records.tick());
     this.audiences = new Audiences(this.host, (to, news) => ports.tell({ kind: 'news', to, news }), clock);
   }
@@ -191,6 +197,13 @@ export class ReleasedApp {
   /** The newest messages of the outbox, and how many older ones there are. */
   outbox(): Promise<{ messages: OutboxEntry[]; more: number }> {
     return this.messages.newest();
+  }
+
+  // Services
+
+  /** Asks a service for somebody, and takes out of its answer what the app wants. */
+  asks(asked: AskedMessage, who: Who): Promise<ServiceAnswer> {
+    return this.services.ask(asked, who.person);
   }
 
   // Who listens

@@ -9,6 +9,7 @@ import type { MemoryFiles } from '../released/memory.ts';
 import type { SentMessage } from '../released/messages.ts';
 import { Refused } from '../document/refused.ts';
 import type { Happening, ReleasedApp, SaidToBe } from '../released/released.ts';
+import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Random } from './random.ts';
 
 /**
@@ -106,6 +107,11 @@ export class Wire implements HostLink {
     await this.mustBe();
     if (!this.app().mayReadFile(this.who(), hash)) return null;
     return new Blob([new Uint8Array(this.files.read(hash)!)]);
+  }
+
+  /** Asks a service by the host. */
+  asks(message: AskedMessage): Promise<ServiceAnswer> {
+    return this.ask(null, message, (m) => this.app().asks(m, this.who()));
   }
 
   /** Sends a message out to people. */

@@ -1,3 +1,5 @@
+import type { CameBack, Outgoing } from '../services/answer.ts';
+import { FAILURES } from '../services/failures.ts';
 import { NOBODY, type AccessTo, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { until, type Clock } from '../document/time.ts';
@@ -40,6 +42,8 @@ export interface WorldOptions {
   seed?: number;
   /** How many bytes the files of the app may have; a gigabyte where nothing is said. */
   mostFileBytes?: number;
+  /** Answers for services; without it none can be reached. */
+  services?: (asked: Outgoing) => Promise<CameBack>;
   /** Hears all that leaves the host. */
   spy?: Spy;
 }
@@ -91,6 +95,7 @@ export class World {
       access,
       mostFileBytes,
       address: 'world@mellow-kite.example',
+      services: this.options.services ?? (async () => ({ failed: { sort: 'refused', words: FAILURES.refused } })),
       // One that has gone out tells nothing more.
       tell: (what) => {
         if (what.kind === 'said') this.said.push(what.words);
@@ -247,6 +252,7 @@ export class WorldPhone {
         listen: (said, hear, over) => wire.listen(said, hear, over),
         send: (m) => wire.send(m),
         file: (hash) => wire.file(hash),
+        asks: (message) => wire.asks(message),
         say: (words) => void this.said.push(words),
       });
       void this.phone.connect();

@@ -1,4 +1,5 @@
 import type { Tap } from '../../core/document/pieces.ts';
+import type { FetchState } from '../../core/records/fetching.ts';
 import type { OfferedFilter } from '../../core/records/narrow.ts';
 import type { Drawing, Place } from '../../core/screens/element.ts';
 import { shownRecords, type ShownRecords, type ShowsRecords } from '../../core/screens/shown.ts';
@@ -13,6 +14,8 @@ export interface Around {
   records: number;
   empty: string;
   tap: ReturnType<typeof tapped>;
+  /** What is known of the answer they are; absent where they are not fetched. */
+  fetch?: FetchState;
 }
 
 /** Compiles which records an element shows, and what is around them. */
@@ -25,7 +28,18 @@ export function recordsOf(
   const always = { search: e.search ?? false, tap: tapped(e.tap) };
   return (p) => {
     const now = shown(p);
-    const { filters, filtered, searched, rows } = now;
-    return { now, around: { ...always, filters, filtered, searched, records: rows.length, empty: empty(p) } };
+    const { filters, filtered, searched, rows, fetch } = now;
+    return {
+      now,
+      around: {
+        ...always,
+        filters,
+        filtered,
+        searched,
+        records: rows.length,
+        empty: empty(p),
+        ...(fetch && { fetch }),
+      },
+    };
   };
 }

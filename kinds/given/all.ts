@@ -1,4 +1,5 @@
 /** Gives core every kind there is. Programs begin with it; those on phones with what their app uses. */
+import '../../core/formula/rare-functions.ts';
 import './fields.ts';
 import './themes.ts';
 import { fieldGuesses } from '../../core/fields/guesses.ts';

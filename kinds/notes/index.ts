@@ -5,6 +5,7 @@ import { lostMoves } from './lost-moves.ts';
 import { lostTabs } from './lost-tabs.ts';
 import { mistakenOrder } from './mistaken-order.ts';
 import { noScreens } from './no-screens.ts';
+import { brokenServices } from './services.ts';
 import { unfinishedElements } from './unfinished-elements.ts';
 import { unfinishedRoutines } from './unfinished-routines.ts';
 import { unreachedScreens } from './unreached-screens.ts';
@@ -13,6 +14,7 @@ import type { NoteDefinition } from '../../core/preflight/note.ts';
 /** Everything that preflight looks for, in the order its notes are listed. One line a kind. */
 export const NOTES: readonly NoteDefinition[] = [
   brokenFields,
+  brokenServices,
   noScreens,
   lostTabs,
   unfinishedElements,

@@ -42,6 +42,7 @@ import { recordSound } from './record/definition.ts';
 import { refresh } from './refresh/definition.ts';
 import { remove } from './remove/definition.ts';
 import { repeat } from './repeat/definition.ts';
+import { requestStep } from './request/definition.ts';
 import { run } from './run/definition.ts';
 import { saveFile } from './save-file/definition.ts';
 import { scan } from './scan/definition.ts';
@@ -49,6 +50,7 @@ import { raise } from './raise/definition.ts';
 import { set } from './set/definition.ts';
 import { setVariable } from './variable/definition.ts';
 import { share } from './share/definition.ts';
+import { signOut } from './sign-out/definition.ts';
 import { silence } from './silence/definition.ts';
 import { speak } from './speak/definition.ts';
 import { stop } from './stop/definition.ts';
@@ -100,6 +102,8 @@ export const STEPS = [
   calendarFile,
   contactsFile,
   qr,
+  requestStep,
+  signOut,
   sumUpStep,
   judgeStep,
   draftStep,
@@ -131,6 +135,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
+  ['Services', ['request', 'sign out']],
   ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],
   ['Words', ['sum up', 'judge', 'draft', 'pull out', 'describe']],
   [

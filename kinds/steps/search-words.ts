@@ -64,6 +64,8 @@ export const STEP_WORDS: Record<(typeof STEPS)[number]['do'], SearchWords> = {
   contacts: ['vcard, vcf, contact, address book, export contacts, add contact, business card'],
   qr: ['qr code, generate qr, make code, barcode, generate code, ticket'],
   'sum up': ['summarise, summarize, summary, shorten, tl dr, abstract, ai, digest'],
+  'sign out': ['log out, logout, sign off, end session, leave'],
+  request: ['api, http, rest, web service, call, fetch, get, post, webhook, endpoint, url, integration, backend'],
   judge: ['classify, categorise, categorize, sentiment, label, tag, ai, sort into, decide, moderation'],
   draft: ['write text, generate text, reply, compose, ai, prompt, answer, generate'],
   'pull out': ['extract, parse, find dates, recognise, recognize, ai, data extraction, read out of text, ocr'],

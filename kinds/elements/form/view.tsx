@@ -49,12 +49,13 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
         setSaving(false);
         if ('problems' in answer) {
           setProblems(answer.problems);
-          const first = Object.values(answer.problems)[0];
+          // What is said of no field in particular is told in the form itself, where it stays.
+          const first = Object.entries(answer.problems).find(([field]) => field !== '')?.[1];
           if (first) say(first);
         } else {
           setChanged({});
           drafts.set(draft, {});
-          saved(answer.created);
+          saved(answer.created, answer.said);
         }
       },
       (error: Error) => {
@@ -87,6 +88,11 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
         }}
       >
         <Inside of={e.children} />
+        {problems[''] && (
+          <p className="k-problem" role="alert" ref={(p) => p?.scrollIntoView({ block: 'nearest' })}>
+            {problems['']}
+          </p>
+        )}
       </form>
     </FormContext.Provider>
   );

@@ -33,6 +33,7 @@ export const input = defineElement({
         search: 'as a search box',
         drawing: 'by drawing',
         signing: 'by signing',
+        hidden: 'with hidden letters',
       }),
     ),
     /** Behind a drawing; it is not kept with it. */

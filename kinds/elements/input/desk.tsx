@@ -28,7 +28,7 @@ function waysFor(field: Field | undefined): NonNullable<InputElement['as']>[] {
   if (field.type === 'choice') return field.several ? ['chips', 'ticks'] : ['chips', 'menu', 'ticks'];
   if (field.type === 'picture') return ['drawing', 'signing'];
   if (field.least !== undefined && field.most !== undefined) return ['slider'];
-  return field.type === 'text' ? ['search'] : [];
+  return field.type === 'text' ? ['search', 'hidden'] : [];
 }
 
 /** Types of which one of a list can be chosen. */

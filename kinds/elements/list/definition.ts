@@ -79,11 +79,13 @@ export const list = defineElement({
       const count = whole(p.view['count'], A_SCREENFUL);
       const part = arranged ?? plain;
       const some = part(p, from, count);
+      const fetch = query(p).fetchState();
       const isShort = p.view['count'] === undefined && some.total <= SHORT;
       return {
         ...common,
         searched: wantedOf(p.view['search']) !== '',
         empty: empty(p),
+        ...(fetch && { fetch }),
         ...(isShort ? part(p, from, SHORT) : some),
       };
     };

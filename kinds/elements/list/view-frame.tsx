@@ -1,4 +1,5 @@
 import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
+import type { FetchState } from '../../../core/records/fetching.ts';
 import type { DrawnCommon, DrawnRow } from '../../../core/screens/element.ts';
 import { usePlayer } from '../../../player/context.ts';
 import { Inside, sizeOf, tappable } from '../../../player/ElementView.tsx';
@@ -8,6 +9,8 @@ import './list.css';
 
 // Filters come with the lists that have them.
 const Filters = lazy(() => import('./view-filters.tsx'));
+// What is said of fetching comes with the lists whose records are fetched.
+const Fetch = lazy(() => import('./view-fetch.tsx'));
 
 /** What is drawn alike of everything that shows records: a list, board, calendar, table or plan. */
 type Framed = Filtered &
@@ -18,6 +21,8 @@ type Framed = Filtered &
     searched?: boolean;
     /** What stands in place of the words. */
     none?: readonly string[];
+    /** What is known of the answer they are, where they are fetched. */
+    fetch?: FetchState;
   };
 
 /** What stands around the records of a list: the search box and the filters above, words in place of none. */
@@ -36,11 +41,10 @@ export function ListFrame({
   return (
     <section className="k-list" data-e={e.id} style={sizeOf(e)} aria-label={label}>
       {e.search && <SearchBox of={e.key} />}
-      {e.filters.length > 0 && (
-        <Suspense fallback={null}>
-          <Filters e={e} />
-        </Suspense>
-      )}
+      <Suspense fallback={null}>
+        {e.filters.length > 0 && <Filters e={e} />}
+        {e.fetch && <Fetch state={e.fetch} isEmpty={isEmpty} />}
+      </Suspense>
       {isEmpty ? <NoneShown e={e} /> : children}
     </section>
   );
@@ -48,6 +52,8 @@ export function ListFrame({
 
 /** Says why there is nothing to show. */
 export function NoneShown({ e }: { e: Framed }) {
+  // Whether there are any is not known yet, or why not is said above.
+  if (e.fetch?.asking || e.fetch?.said) return null;
   if (e.filtered > 0) return <p className="k-empty">Nothing fits these filters.</p>;
   if (e.searched) return <p className="k-empty">Nothing is found by these words.</p>;
   if (e.none?.length) return <Inside of={e.none} />;

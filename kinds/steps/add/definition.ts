@@ -1,5 +1,6 @@
 import { fieldValues, optional, result, table, text, yesNo } from '../../../core/document/meaning.ts';
 import { recordWithKey } from '../../../core/records/checks.ts';
+import { Row } from '../../../core/records/row.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
 
 export const add = defineStep({
@@ -38,9 +39,10 @@ export const add = defineStep({
       },
     };
   },
-  answered(step, s, kept) {
+  answered(step, s, kept, value) {
     const { record, said, gave } = kept as { record: string; said: string; gave: string };
-    const row = s.records.row(step.table, record) ?? null;
+    // A service has its own name for what it adds.
+    const row = value instanceof Row ? value : (s.records.row(step.table, record) ?? null);
     return { did: { said, gave: row?.title() ?? gave, result: row } };
   },
 });

@@ -1,0 +1,57 @@
+import { requestIn } from '../../../core/services/answer-type.ts';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
+import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
+import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
+import { useApp } from '../../../studio/state/studio.ts';
+import { NameField } from '../../../studio/ui/NameField.tsx';
+
+export default function Sentence({ step, place, onChange }: SentenceProps<'request'>) {
+  const app = useApp();
+  const request = requestIn(app, step.request);
+  const own = { ...place, things: place.things.filter((t) => t.id !== step.result) };
+  return (
+    <>
+      Ask{' '}
+      <ChoiceChip
+        name="Request"
+        value={step.request || null}
+        empty="choose a request"
+        choices={(app.services ?? []).flatMap((s) =>
+          s.requests.map((r) => ({ value: r.id, label: r.name, group: s.name })),
+        )}
+        onChange={(id) => {
+          const { values: _before, ...rest } = step;
+          const needed = requestIn(app, id)?.inputs.filter((i) => !i.optional) ?? [];
+          onChange({
+            ...rest,
+            request: id,
+            ...(needed.length && { values: needed.map((i) => ({ field: i.id, value: '' })) }),
+          });
+        }}
+      />
+      {request && request.inputs.length > 0 && (
+        <>
+          {' with '}
+          <FieldValues
+            fields={request.inputs}
+            values={step.values ?? []}
+            place={own}
+            joiner="as"
+            onChange={(values) => {
+              const { values: _before, ...rest } = step;
+              onChange({ ...rest, ...(values.length > 0 && { values }) });
+            }}
+          />
+        </>
+      )}
+      ; what it answers is called{' '}
+      <b className="font-semibold text-kelp">
+        <NameField
+          value={step.resultName}
+          label="What it is called"
+          onChange={(resultName) => onChange({ ...step, resultName })}
+        />
+      </b>
+    </>
+  );
+}

@@ -1,0 +1,1 @@
+export { LogIn as default } from 'lucide';
