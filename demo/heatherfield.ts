@@ -10,6 +10,7 @@ import { addGame } from './game.ts';
 import { addWaysToAsk } from './ways-to-ask.ts';
 import { addWaysToLook } from './ways-to-look.ts';
 import { addOffice } from './office.ts';
+import { addOutside } from './outside.ts';
 import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
 import { addStores } from './stores.ts';
@@ -43,6 +44,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   addOffice(app, names, new ElementMaker(idsFrom(seededRandom(seed + 5)), rowFor));
   addFieldWork(app, names, new ElementMaker(idsFrom(seededRandom(seed + 6)), rowFor));
   addStores(app, names, new ElementMaker(idsFrom(seededRandom(seed + 7)), rowFor));
+  addOutside(app, names, new ElementMaker(idsFrom(seededRandom(seed + 8)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

@@ -5,6 +5,7 @@ import type { Who } from '../core/access/access.ts';
 import { phoneHalf } from '../core/app/halves.ts';
 import type { App } from '../core/app/schema.ts';
 import { deviceClock } from '../core/document/time.ts';
+import '../core/fields/typed-texts.ts';
 import '../core/formula/patterns-engine.ts';
 import type { Asked, News } from '../core/host/protocol.ts';
 import { Mirrors, type MirrorRequest } from '../core/mirror/mirrors.ts';
@@ -12,6 +13,7 @@ import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import { SentMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
+import { AskedMessage, type CameBack, type Outgoing } from '../core/services/answer.ts';
 import { ReleasedApp, type Happening, type Piece, type SaidToBe } from '../core/released/released.ts';
 import { answerTo } from './answers.ts';
 import { factsOf } from './facts.ts';
@@ -44,6 +46,9 @@ export type AppNews =
   | Exclude<Happening, { kind: 'news' }>
   /** A mirrored table stands differently with its file. */
   | { kind: 'mirror'; table: string };
+
+/** Asks services with the secrets that the server keeps. */
+export type ServicesPort = (asked: Outgoing) => Promise<CameBack>;
 
 type Port = { [releaseProxy]?(): void };
 
@@ -81,8 +86,13 @@ export class AppRunner {
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
-  async open(running: Running, owners: OwnersPort, tell: (news: AppNews) => unknown): Promise<void> {
-    this.ports = [owners, tell] as unknown as Port[];
+  async open(
+    running: Running,
+    owners: OwnersPort,
+    services: ServicesPort,
+    tell: (news: AppNews) => unknown,
+  ): Promise<void> {
+    this.ports = [owners, services, tell] as unknown as Port[];
     const { folder } = running;
     this.app = await documentAt(running.document);
     const { log, kept } = await RecordsLog.open(folder);
@@ -96,6 +106,7 @@ export class AppRunner {
       // Without it everybody begins to listen anew, and hears nothing of before.
       listeners: new TextFile(`${folder}/listeners.json`, true),
       mostFileBytes: running.mostFileBytes,
+      services,
       address: `${running.name}@mellow-kite.example`,
       tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
     });
@@ -158,6 +169,11 @@ export class AppRunner {
   /** The newest messages of the outbox, in JSON. */
   async outbox(): Promise<Uint8Array> {
     return inJson((await this.released.outbox()).messages);
+  }
+
+  /** Asks a service, an {@link AskedMessage} in JSON; what came of it, in JSON. */
+  async asks(body: Uint8Array, who: Who): Promise<Uint8Array> {
+    return inJson(await this.released.asks(AskedMessage.parse(parsed(body)), who));
   }
 
   listen(who: Who, on: boolean): { at: number; view: string | undefined } {

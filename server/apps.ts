@@ -12,6 +12,7 @@ import type { Settlement } from './messages.ts';
 import { Releases } from './releases.ts';
 import type { RunningApp } from './running-app.ts';
 import { RunningApps, type AppsOptions } from './running-apps.ts';
+import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore, Release } from './store.ts';
 import type { Threads } from './threads.ts';
@@ -28,11 +29,12 @@ export class Apps {
   constructor(
     private readonly store: FileStore,
     owners: SheetOwners,
+    services: Services,
     threads: Threads,
     options: AppsOptions,
   ) {
     this.releases = new Releases(store, threads, this.turns);
-    this.running = new RunningApps(store, this.releases, owners, threads, this.turns, options);
+    this.running = new RunningApps(store, this.releases, owners, services, threads, this.turns, options);
     this.entrance = new Entrance(this.doors, this.releases, options.leastProtocol ?? 1);
   }
 
@@ -98,6 +100,11 @@ export class Apps {
         },
       };
     });
+  }
+
+  /** Asks a service that the app describes; what is asked and what came of it in JSON. */
+  asks(caller: Caller, body: Uint8Array): Promise<Uint8Array> {
+    return this.ask(caller, (app, who) => app.ask((a) => a.asks(body, who)));
   }
 
   // Files of records

@@ -40,6 +40,7 @@ export const DOORS = {
   pull: { method: 'get', path: '/api/apps/:name/changes', for: 'anybody', speaks: true },
   compare: { method: 'post', path: '/api/apps/:name/compared', for: 'anybody', speaks: true },
   live: { method: 'get', path: '/api/apps/:name/live', for: 'anybody', speaks: true },
+  asked: { method: 'post', path: '/api/apps/:name/asked', for: 'anybody' },
   mail: { method: 'post', path: '/api/apps/:name/mail', for: 'anybody' },
   arrived: { method: 'get', path: '/api/apps/:name/files/:hash/arrived', for: 'anybody' },
   piece: { method: 'patch', path: '/api/apps/:name/files/:hash', for: 'anybody' },

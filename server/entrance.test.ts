@@ -72,6 +72,7 @@ describe('at every door', () => {
       const bodies: Partial<Record<string, [type: string, body: string]>> = {
         [DOORS.push.path + DOORS.push.method]: ['application/json', '{"changes":[]}'],
         [DOORS.compare.path + DOORS.compare.method]: ['application/json', '{"after":null,"upTo":null,"records":[]}'],
+        [DOORS.asked.path + DOORS.asked.method]: ['application/json', '{"request":"n_goods00000","inputs":{}}'],
         [DOORS.mail.path + DOORS.mail.method]: [
           'application/json',
           '{"id":"m_123456","to":["a@b.example"],"subject":"s","body":"b"}',

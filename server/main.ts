@@ -16,6 +16,7 @@ const USAGE = `Mellow Kite
                     for more
   --data DIR        where released apps are kept (data/)
   --sheets DIR      where the files of mirrored tables are (sheets/)
+  --stand-ins PORT  the port of the stand-ins for outside services (4190), “off” for none
   --share NAME      files there that anyone may mirror who releases an app here, * for any letters; more than once
                     for more (all of them, unless it is open to the network)
 `;
@@ -31,6 +32,7 @@ const { values } = parseArgs({
     files: { type: 'string', default: '10' },
     memory: { type: 'string', default: '1024' },
     outside: { type: 'string', multiple: true },
+    'stand-ins': { type: 'string', default: '4190' },
     share: { type: 'string', multiple: true },
     data: { type: 'string', default: 'data' },
     sheets: { type: 'string', default: 'sheets' },
@@ -67,6 +69,7 @@ try {
     // Without the network all who can reach it are people of this machine, who can reach its files anyway.
     shared: values.share ?? (values.network ? [] : ['*']),
     network: values.network,
+    ...(values['stand-ins'] !== 'off' && { standIns: Number(values['stand-ins']) }),
     fileBytes: Number(values.files) * 2 ** 30,
     memory: Number(values.memory),
     ...(values.name && { names: values.name }),

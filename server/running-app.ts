@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
-import type { AppNews, AppRunner, Running } from './app-runner.ts';
+import type { AppNews, AppRunner, Running, ServicesPort } from './app-runner.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
@@ -73,7 +73,7 @@ export class RunningApp {
   static async start(
     thread: Thread,
     running: Running,
-    owners: OwnersPort,
+    { owners, services }: { owners: OwnersPort; services: ServicesPort },
     { suspects, stuckMs }: { suspects: Suspects; stuckMs: number },
     gone: Gone,
   ): Promise<RunningApp> {
@@ -91,6 +91,7 @@ export class RunningApp {
       a.open(
         running,
         proxy(owners),
+        proxy(services),
         proxy((news: AppNews) => made.hear(news)),
       ),
     );

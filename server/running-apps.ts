@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { Refused } from '../core/document/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
+import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore } from './store.ts';
 import type { Threads } from './threads.ts';
@@ -36,6 +37,7 @@ export class RunningApps {
     private readonly store: FileStore,
     private readonly releases: Releases,
     private readonly owners: SheetOwners,
+    private readonly services: Services,
     private readonly threads: Threads,
     private readonly turns: Turns,
     private readonly options: AppsOptions,
@@ -66,6 +68,7 @@ export class RunningApps {
     if (this.running.size >= this.options.mostRunning) await this.makeRoom();
     const suspects = this.suspects.get(name) ?? new Map<string, number>();
     this.suspects.set(name, suspects);
+    const keyHash = (): string => this.releases.now(name)?.keyHash ?? release.keyHash;
     const thread = await this.threads.take();
     try {
       const started = await RunningApp.start(
@@ -77,7 +80,11 @@ export class RunningApps {
           sheets: this.options.sheets,
           mostFileBytes: this.options.mostFileBytes,
         },
-        this.owners.of(() => this.releases.now(name)?.keyHash ?? release.keyHash),
+        {
+          owners: this.owners.of(keyHash),
+          // The app asks its services with the secrets of whoever released it.
+          services: (asked) => this.services.ask(release.facts.app, keyHash(), asked),
+        },
         { suspects, stuckMs: this.options.stuckMs },
         (app, why, ended) => this.gone(name, app, why, ended),
       );

@@ -20,9 +20,11 @@ describe('the secrets of an app', () => {
   it('come back as they were given, whatever they are, and stand nowhere on the disk (property)', async () => {
     await fc.assert(
       fc.asyncProperty(fc.string({ unit: 'binary', minLength: 8 }), async (secret) => {
-        await secrets().set('w_goods00000/test', secret);
+        await secrets().set('w_goods00000/test@https://a.example', secret);
         // A lone surrogate is no text that could be sent; what is kept is what is kept of it.
-        expect(await secrets().get('w_goods00000/test')).toBe(Buffer.from(secret, 'utf8').toString('utf8'));
+        expect(await secrets().get('w_goods00000/test@https://a.example')).toBe(
+          Buffer.from(secret, 'utf8').toString('utf8'),
+        );
         const text = await readFile(onDisk(), 'utf8');
         for (const form of [secret, Buffer.from(secret).toString('base64'), JSON.stringify(secret).slice(1, -1)])
           expect(text.includes(form)).toBe(false);
@@ -32,42 +34,47 @@ describe('the secrets of an app', () => {
   });
   it('are by service and place, can be taken away, and are nothing where none was given', async () => {
     const s = secrets();
-    expect([await s.get('w_goods00000/live'), await s.names()]).toEqual([null, []]);
+    expect([await s.get('w_goods00000/live@https://a.example'), await s.names()]).toEqual([null, []]);
     await Promise.all([
-      s.set('w_goods00000/test', 'a'),
-      s.set('w_goods00000/live', 'b'),
-      s.set('w_other00000/test', 'c'),
+      s.set('w_goods00000/test@https://a.example', 'a'),
+      s.set('w_goods00000/live@https://a.example', 'b'),
+      s.set('w_other00000/test@https://a.example', 'c'),
     ]);
-    expect(await Promise.all((await s.names()).sort().map((n) => s.get(n as 'a/test')))).toEqual(['b', 'a', 'c']);
-    await s.set('w_goods00000/test', null);
-    expect([await s.get('w_goods00000/test'), await s.get('w_goods00000/live')]).toEqual([null, 'b']);
+    expect(await Promise.all((await s.names()).sort().map((n) => s.get(n as 'a/test@b')))).toEqual(['b', 'a', 'c']);
+    await s.set('w_goods00000/test@https://a.example', null);
+    expect([
+      await s.get('w_goods00000/test@https://a.example'),
+      await s.get('w_goods00000/live@https://a.example'),
+    ]).toEqual([null, 'b']);
   });
   it('may be read by this server’s user alone, and are new in their sealing each time', async () => {
-    await secrets().set('w_goods00000/test', 'the same');
+    await secrets().set('w_goods00000/test@https://a.example', 'the same');
     const first = await readFile(onDisk(), 'utf8');
-    await secrets().set('w_goods00000/test', 'the same');
+    await secrets().set('w_goods00000/test@https://a.example', 'the same');
     expect(await readFile(onDisk(), 'utf8')).not.toBe(first);
     expect((await stat(onDisk())).mode & 0o777).toBe(0o600);
   });
   it('are not read in the place of another, by another app, when they were changed, nor with another key', async () => {
     const s = secrets();
-    await s.set('w_goods00000/test', 'a');
+    await s.set('w_goods00000/test@https://a.example', 'a');
     const kept = JSON.parse(await readFile(onDisk(), 'utf8')) as Record<string, { text: string }>;
     const put = (all: object, app = 'hives') => writeFile(onDisk(app), JSON.stringify(all));
-    await put({ 'w_other00000/test': kept['w_goods00000/test'] });
-    await expect(s.get('w_other00000/test')).rejects.toThrow('Type it in again');
-    const changed = { ...kept['w_goods00000/test']!, text: Buffer.from('b').toString('base64') };
-    await put({ 'w_goods00000/test': changed });
-    await expect(s.get('w_goods00000/test')).rejects.toThrow('Type it in again');
-    await secrets('moss').set('w_x000000000/test', 'x');
+    await put({ 'w_other00000/test@https://a.example': kept['w_goods00000/test@https://a.example'] });
+    await expect(s.get('w_other00000/test@https://a.example')).rejects.toThrow('Type it in again');
+    const changed = { ...kept['w_goods00000/test@https://a.example']!, text: Buffer.from('b').toString('base64') };
+    await put({ 'w_goods00000/test@https://a.example': changed });
+    await expect(s.get('w_goods00000/test@https://a.example')).rejects.toThrow('Type it in again');
+    await secrets('moss').set('w_x000000000/test@https://a.example', 'x');
     await put(kept, 'moss');
-    await expect(secrets('moss').get('w_goods00000/test')).rejects.toThrow('Type it in again');
+    await expect(secrets('moss').get('w_goods00000/test@https://a.example')).rejects.toThrow('Type it in again');
     await put(kept);
-    await expect(secrets('hives', randomBytes(32)).get('w_goods00000/test')).rejects.toThrow('Type it in again');
-    expect(await s.get('w_goods00000/test')).toBe('a');
+    await expect(secrets('hives', randomBytes(32)).get('w_goods00000/test@https://a.example')).rejects.toThrow(
+      'Type it in again',
+    );
+    expect(await s.get('w_goods00000/test@https://a.example')).toBe('a');
     await writeFile(onDisk(), '{');
-    await expect(s.get('w_goods00000/test')).rejects.toThrow('damaged');
-    await expect(s.set('w_goods00000/test', 'b')).rejects.toThrow('damaged');
+    await expect(s.get('w_goods00000/test@https://a.example')).rejects.toThrow('damaged');
+    await expect(s.set('w_goods00000/test@https://a.example', 'b')).rejects.toThrow('damaged');
   });
 });
 

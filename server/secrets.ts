@@ -2,6 +2,7 @@ import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { chmod, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
+import type { Where } from '../core/services/schema.ts';
 import { makeFolder, writeWhole } from './disk.ts';
 
 /** Keys and passwords of services, encrypted with AES-256-GCM (NIST SP 800-38D); the key lies beside the apps or comes from the environment. */
@@ -17,8 +18,11 @@ const MODE = 0o600;
 const SecretsFile = z.record(z.string(), z.object({ iv: z.string(), text: z.string(), tag: z.string() }));
 type SecretsFile = z.infer<typeof SecretsFile>;
 
-/** Which secret: of a service, where it is tried or where it is live. */
-export type SecretName = `${string}/${'test' | 'live'}`;
+/**
+ * Which secret: of a service, where it is tried or where it is live, for the scheme, host and port it was given for. Where
+ * the address of a service leads to another host, the secret does not go there.
+ */
+export type SecretName = `${string}/${Where}@${string}`;
 
 /** The secrets of one app in its folder. What is bound to one name is not read by another. */
 export class Secrets {

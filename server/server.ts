@@ -16,9 +16,13 @@ import { Outside } from './outside.ts';
 import { Pages } from './pages.ts';
 import { policy } from './policy.ts';
 import { pushHandler } from './push.ts';
+import { secretsKey } from './secrets.ts';
+import { Services } from './services.ts';
+import { serviceRoutes } from './service-routes.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
 import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
+import { startStandIns } from './stand-ins/index.ts';
 import { FileStore } from './store.ts';
 import { Threads } from './threads.ts';
 
@@ -51,6 +55,8 @@ export interface ServerOptions {
   proxies?: string[];
   /** Hosts that may be asked for makers although they are in a private network: a name or address, with a port or for all. */
   outside?: string[];
+  /** The port of the stand-ins for outside services, 0 for a free one; without it they are not started. */
+  standIns?: number;
   /** Paths of a certificate and its key, for https. */
   tls?: { cert: string; key: string };
 }
@@ -87,7 +93,12 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const owners = new SheetOwners(join(options.data, 'sheet-owners.json'), options.shared);
   await owners.load();
   const threads = new Threads(options.memory ?? 1024);
-  const apps = new Apps(new FileStore(options.data), owners, threads, {
+  const standIns =
+    options.standIns === undefined ? null : await startStandIns(join(options.data, '.stand-ins'), options.standIns);
+  const named = [...(options.outside ?? []), ...(standIns ? [new URL(standIns.url).host] : [])];
+  const outside = new Outside(new NamedHosts(named));
+  const services = new Services(outside, join(options.data, '.services'), await secretsKey(options.data));
+  const apps = new Apps(new FileStore(options.data), owners, services, threads, {
     sheets,
     mostFileBytes: options.fileBytes ?? 10 * 2 ** 30,
     stuckMs: options.stuckMs ?? 20_000,
@@ -95,7 +106,6 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     leastProtocol: options.leastProtocol,
   });
   const bodies = new Bodies();
-  const outside = new Outside(new NamedHosts(options.outside ?? []));
   const app = express();
   app.disable('x-powered-by');
   if (options.proxies?.length) app.set('trust proxy', options.proxies);
@@ -111,12 +121,14 @@ export async function startServer(given: ServerOptions): Promise<Started> {
       urls: started.networkUrls.length ? started.networkUrls : [started.url],
       network: started.networkUrls.length > 0,
       secure: Boolean(options.tls),
+      standIns: standIns?.url ?? null,
     });
   });
   app.use(apiRoutes(apps, bodies));
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
   app.use(fetchRoutes(outside));
+  app.use(serviceRoutes(services));
   app.use(appRoutes(apps, new Pages(options.dist)));
   app.use('/assets', express.static(join(options.dist, 'assets'), { immutable: true, maxAge: '1y', index: false }));
   app.use(
@@ -159,7 +171,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     close: async () => {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await Promise.all([apps.close(), outside.close()]);
+      await Promise.all([apps.close(), outside.close(), standIns?.close()]);
     },
   };
   return started;

@@ -45,7 +45,9 @@ export class FileStore {
 
   async names(): Promise<string[]> {
     try {
-      return (await readdir(this.folder, { withFileTypes: true })).filter((d) => d.isDirectory()).map((d) => d.name);
+      return (await readdir(this.folder, { withFileTypes: true }))
+        .filter((d) => d.isDirectory() && !d.name.startsWith('.'))
+        .map((d) => d.name);
     } catch (e) {
       if (missing(e)) return [];
       throw e;
