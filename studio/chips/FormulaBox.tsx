@@ -3,6 +3,7 @@ import { clsx } from 'clsx';
 import type { Problem } from '../../core/formula/ast.ts';
 import type { CompileOptions } from '../../core/formula/compile.ts';
 import { saidCondition } from '../../core/formula/said-condition.ts';
+import { Model } from '../../core/records/model.ts';
 import { toStored } from '../../core/formula/stored.ts';
 import type { FormulaTrial } from '../engine/trying.ts';
 import type { FormulaPlace } from './place.ts';
@@ -68,12 +69,15 @@ export function Problems({
   );
 }
 
+/** Names nothing of an app. */
+const NO_TABLES = new Model({ tables: [] });
+
 /** What may be named at a place, as completion and the compiler take it. */
 export function useOptions(place: FormulaPlace): CompileOptions {
   const app = useApp();
   const model = useModel();
   const key = JSON.stringify(place);
-  return useMemo(() => model.optionsFor(place.self, place.things), [app, model, key]);
+  return useMemo(() => (place.alone ? NO_TABLES : model).optionsFor(place.self, place.things), [app, model, key]);
 }
 
 /** What was typed, where it is a condition in words and no formula: a press writes it as one. */

@@ -34,7 +34,7 @@ export function QuerySentence({
             ...query,
             table: id,
             ...(via ? { via } : { via: undefined }),
-            ...(id !== query.table && { where: noConditions(), order: [] }),
+            ...(id !== query.table && { where: noConditions(), order: [], asks: undefined }),
           })
         }
       />

@@ -73,16 +73,27 @@ export function pathsAt(app: App, model: Model, place: FormulaPlace, wanted: Wan
   }
   for (const t of place.things) {
     const isRecord = t.type.k === 'record';
-    const [group, depth] = t.variable ? ['Variables', 0.6] : isRecord ? ['At hand', -1] : ['Results', 0.5];
+    const [group, depth] = t.variable
+      ? ['Variables', 0.6]
+      : isRecord
+        ? ['At hand', -1]
+        : [place.alone ? 'It is given' : 'Results', 0.5];
     if (fits(t.type, wanted)) out.push({ stored: t.id, label: t.name, type: t.type, depth, group });
     // What a step gave may have parts: a judgement its choice and why.
     if (t.type.k === 'context')
       for (const [part, type] of Object.entries(t.type.entries))
         if (fits(type, wanted))
-          out.push({ stored: `${t.id}.${part}`, label: `${t.name} › ${part}`, type, depth: 0.55, group });
+          out.push({
+            stored: `${t.id}.${part}`,
+            label: `${t.name} › ${t.type.names?.[part] ?? part}`,
+            type,
+            depth: 0.55,
+            group,
+          });
     if (t.type.k !== 'record') continue;
     walk(t.id, t.name, t.type.table, 0, capital(t.name), [t.type.table]);
   }
+  if (place.alone) return out;
   // The person's own record, where people are records; as a value they are told by their name below.
   const person = ownRecord(app);
   if (person) {

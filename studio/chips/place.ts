@@ -4,6 +4,8 @@ import type { Thing } from '../../core/records/model.ts';
 export interface FormulaPlace {
   self: string | null;
   things: readonly Thing[];
+  /** Nothing of the app can be named here, as where a service is asked. */
+  alone?: true;
 }
 
 /** The table of the nearest record in reach. */

@@ -10,9 +10,10 @@ import {
   Trash2,
   Upload,
 } from 'lucide-react';
-import { useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { addField, pickedLink, removeTable, renameTable } from '../../core/app/edits.ts';
+import { requestWithService } from '../../core/app/services.ts';
 import { addScreensFor } from '../../core/app/screens-for.ts';
 import { aOrAn } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
@@ -93,6 +94,11 @@ export function TableDesk({ table }: { table: Table }) {
           .table(table.id, f.id)
           .then((b) => download(`${table.name}${f.endings[0]}`, b as BlobPart, f.type)),
     }));
+  const { fetched } = table;
+  const request = fetched && requestWithService(app, fetched.request)?.request;
+  useEffect(() => {
+    if (fetched) void engine.fetchTable(table.id);
+  }, [engine, table.id, fetched]);
   const hasScreens = app.screens.some((s) => s.given === table.id);
   const fields = table.fields.map((f) => ({ value: f.id, label: f.name }));
 
@@ -121,20 +127,26 @@ export function TableDesk({ table }: { table: Table }) {
                 icon: Smartphone,
                 run: makeScreens,
               },
-              { label: 'Fetch data from an address', icon: Globe, run: () => setCard('fetch') },
-              { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
-              { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
+              ...(fetched
+                ? []
+                : [
+                    { label: 'Fetch data from an address', icon: Globe, run: () => setCard('fetch') },
+                    { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
+                    { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
+                  ]),
               { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
             ]}
           />
-          <Button
-            icon={Upload}
-            title="Bring in a file"
-            aria-label="Bring in a file"
-            onClick={() => void chooseFiles(readableEndings(), false).then(([f]) => f && setBringing(f))}
-          >
-            <span className="hidden @min-[720px]:inline">Bring in</span>
-          </Button>
+          {!fetched && (
+            <Button
+              icon={Upload}
+              title="Bring in a file"
+              aria-label="Bring in a file"
+              onClick={() => void chooseFiles(readableEndings(), false).then(([f]) => f && setBringing(f))}
+            >
+              <span className="hidden @min-[720px]:inline">Bring in</span>
+            </Button>
+          )}
           <Menu
             align="end"
             trigger={
@@ -143,9 +155,9 @@ export function TableDesk({ table }: { table: Table }) {
               </Button>
             }
             items={[
-              { label: 'A field to fill in', run: () => newField('text') },
+              ...(fetched ? [] : [{ label: 'A field to fill in', run: () => newField('text') }]),
               { label: 'A formula field', hint: 'worked out', run: () => newField('formula') },
-              ...(app.tables.length > 1
+              ...(app.tables.length > 1 && !fetched
                 ? [
                     {
                       label: 'A link to another table',
@@ -155,9 +167,16 @@ export function TableDesk({ table }: { table: Table }) {
                 : []),
             ]}
           />
-          <Button look={bringing ? 'plain' : 'main'} icon={Plus} onClick={addRecord}>
-            Record
-          </Button>
+          {!fetched && (
+            <Button look={bringing ? 'plain' : 'main'} icon={Plus} onClick={addRecord}>
+              Record
+            </Button>
+          )}
+          {fetched && !hasScreens && (
+            <Button look="main" icon={Smartphone} onClick={makeScreens}>
+              Make screens for it
+            </Button>
+          )}
         </header>
       </div>
       <div className="sentence px-6 pt-1">
@@ -183,7 +202,19 @@ export function TableDesk({ table }: { table: Table }) {
             })
           }
         />
-        , identified by <KeyChip table={table} />
+        {fetched ? (
+          <>
+            . Fetched by{' '}
+            <Link to={`${home}/services/${fetched.request}`} className="font-semibold text-kelp hover:underline">
+              {request?.name ?? 'a request that is gone'}
+            </Link>
+            , here with its test values
+          </>
+        ) : (
+          <>
+            , identified by <KeyChip table={table} />
+          </>
+        )}
       </div>
       <ViewSentence table={table} />
       <MirrorStrip table={table} onSettings={() => setCard('mirror')} />

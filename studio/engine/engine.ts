@@ -9,15 +9,19 @@ import type { Files } from '../../core/phone/files.ts';
 import { keptIn } from '../../core/phone/keeps.ts';
 import { Phone } from '../../core/phone/phone.ts';
 import type { PhonePorts } from '../../core/phone/ports.ts';
+import { requestOf } from '../../core/services/requests-of.ts';
 import type { ScreenDoc } from '../../core/screens/live-screen.ts';
 import { elementKinds } from '../../core/screens/kinds.ts';
 import { stepKinds } from '../../core/routines/kinds.ts';
 import { triggerKinds } from '../../core/routines/kinds.ts';
 import { pagesOf } from '../../player/pages.ts';
+import { vaultIn } from '../../player/vault.ts';
 import { DeviceDb } from '../../player/storage.ts';
 import '../../core/formula/patterns-engine.ts';
+import '../../core/screens/becoming.ts';
 import '../../core/screens/parts.ts';
 import '../../kinds/elements/list/arranged.ts';
+import { StudioAsking } from './asking.ts';
 import { Editing } from './editing.ts';
 import type { EngineEvent } from './events.ts';
 import { Exporting } from './exporting.ts';
@@ -47,6 +51,7 @@ export class StudioEngine {
   trials!: TrialsShown;
   runs!: Runs;
   host!: HostConnection;
+  asking!: StudioAsking;
   private app!: App;
   private db!: DeviceDb;
   private files!: Files;
@@ -61,7 +66,14 @@ export class StudioEngine {
     host: HostPlace | null,
     tell: (e: EngineEvent) => void,
     held: unknown = null,
+    /** The key that releases this app: its secrets are kept by it. */
+    key = '',
   ): Promise<void> {
+    this.asking = new StudioAsking(
+      () => this.app,
+      key,
+      (said) => this.tell({ kind: 'happened', what: { said, tone: 'plain' } }),
+    );
     this.app = app;
     this.tell = tell;
     this.db = new DeviceDb(database);
@@ -104,6 +116,8 @@ export class StudioEngine {
         happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.phone.records.person } }),
         looks: this.stepper,
       },
+      asks: (message) => this.asking.asks(message),
+      vault: async () => vaultIn(this.db),
       report: (online, waiting, sending) => this.tell({ kind: 'host', online, waiting, sending }),
       say: (words) => this.tell({ kind: 'failed', words }),
       refused: (list) => {
@@ -128,6 +142,7 @@ export class StudioEngine {
       effect: (effect) => phone.walk.took(effect),
       happened: (what) => this.tell({ kind: 'happened', what }),
       looks: this.stepper,
+      asks: (message) => this.asking.asks(message),
     });
     this.looking = new Looking(records, replica, app);
     this.trying = new Trying(records, app);
@@ -139,10 +154,35 @@ export class StudioEngine {
     this.host = new HostConnection(phone, (e) => this.tell(e));
   }
 
+  /** Fetches the records of a table as its request answers them to its test values. */
+  async fetchTable(table: string): Promise<void> {
+    const { fetched } = this.app.tables.find((t) => t.id === table) ?? {};
+    const request = fetched && requestOf(this.app, fetched.request)?.request;
+    if (!request) return;
+    const inputs = Object.fromEntries(request.inputs.flatMap((i) => (i.test === undefined ? [] : [[i.id, i.test]])));
+    (await (await this.phone.late()).fetched()).rows(table, inputs, {});
+  }
+
+  // Whoever has signed in on the phone beside the work
+
+  async signedIn(): Promise<{ isIn: boolean; left: number | null }> {
+    const { isIn, left } = await (await this.phone.late()).signedIn();
+    return { isIn, left };
+  }
+  async endToken(): Promise<void> {
+    await (await (await this.phone.late()).signedIn()).expire();
+  }
+  async signOut(): Promise<void> {
+    await (await (await this.phone.late()).signedIn()).out();
+  }
+
   /** Takes an edit of the document by what it changed: what it left alone is neither read nor drawn again. */
   change(patches: ImmerPatch[]): void {
+    const { signIn } = this.app;
     this.app = applyPatches(this.app, patches);
     this.phone.setApp(this.app);
+    // Screens may be closed now, or open.
+    if (this.app.signIn !== signIn) for (const { show } of this.phone.taking.values()) void show();
     this.trials.changed();
   }
 

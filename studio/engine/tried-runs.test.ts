@@ -38,6 +38,7 @@ function open(steps: Step[]) {
     effect: (e) => effects.push(e),
     happened: (h) => told.push(h),
     looks: { pauses: () => false, paused: async () => 'go on' },
+    asks: () => Promise.reject(new Error('Nobody answers.')),
   });
   const all = (): string =>
     JSON.stringify([[...replica.all()], app.tables.map((t) => records.rows(t.id).map((r) => [r.id, r.cells]))]);

@@ -11,6 +11,8 @@ import type { Answer } from '../../core/routines/asks.ts';
 import type { RoutineDoc } from '../../core/routines/program.ts';
 import type { Looks, RunTrace } from '../../core/routines/run.ts';
 import type { Effect, Happened, Outgoing } from '../../core/session/effects.ts';
+import { EMPTY, type AskedMessage, type ServiceAnswer } from '../../core/services/answer.ts';
+import { requestOf } from '../../core/services/requests-of.ts';
 import { Session } from '../../core/session/session.ts';
 import { Variables } from '../../core/session/variables.ts';
 import { elementKinds } from '../../core/screens/kinds.ts';
@@ -41,6 +43,7 @@ interface Around {
   effect(effect: Effect): void;
   happened(what: Happened): void;
   looks: Looks;
+  asks(message: AskedMessage): Promise<ServiceAnswer>;
 }
 
 /** A device that belongs to a copy of the records, and notes what is written to it. */
@@ -66,6 +69,19 @@ export class TriedRuns {
 
   constructor(private readonly around: Around) {}
 
+  /** A run that is tried reads from services; what would change something there is not asked. */
+  private async askTried(app: App, message: AskedMessage, records: Records, told: Happened[]): Promise<ServiceAnswer> {
+    const request = requestOf(app, message.request)?.request;
+    if (request && request.method !== 'GET') {
+      told.push({ said: `${request.name} would be asked; while a run is tried it is not`, tone: 'plain' });
+      return EMPTY;
+    }
+    const answer = await this.around.asks(message);
+    for (const [table, rows] of Object.entries(answer.rows))
+      for (const { id, cells } of rows) records.set(table, id, { ...cells });
+    return answer;
+  }
+
   /** Runs a routine on a copy, and tells what it did and what it would change. */
   async run(routine: RoutineDoc, record: string | null, values?: RunTrace['values']): Promise<RunTrace> {
     const app = this.around.app();
@@ -81,6 +97,12 @@ export class TriedRuns {
         device: copy.device,
         variables: () => copy.variables,
         send: async (m) => void tried.sends.push(m),
+        services: () => ({
+          askService: (message) => this.askTried(app, message, copy.records, told),
+          markOf: () => null,
+          unmark: () => undefined,
+          signOut: async () => void told.push({ said: 'Whoever has signed in would be signed out', tone: 'plain' }),
+        }),
         file: (address) => this.around.file(address),
         made: async (address) => void tried.made.push(address),
         happened: (what) => void told.push(what),

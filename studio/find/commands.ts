@@ -31,6 +31,14 @@ export const COMMANDS: readonly Command[] = [
     ],
   },
   {
+    id: 'services',
+    name: 'Services',
+    to: 'services',
+    words: [
+      'api, apis, rest, http, web services, backend, requests, endpoints, integrations, connect, connectors, curl, openapi, swagger, odata, json, token, oauth, webhooks, data sources, external data',
+    ],
+  },
+  {
     id: 'release',
     name: 'Release',
     to: 'release',

@@ -1,4 +1,4 @@
-import { Palette, PanelsTopLeft, Rows3, Sigma, SquareArrowOutUpRight, Table2, Workflow } from 'lucide-react';
+import { Cloud, Palette, PanelsTopLeft, Rows3, Sigma, SquareArrowOutUpRight, Table2, Workflow } from 'lucide-react';
 import type { LucideIcon } from 'lucide-react';
 import { elementName, kindName } from '../../core/app/names.ts';
 import type { App, Element } from '../../core/app/schema.ts';
@@ -14,7 +14,7 @@ import type { Findable } from './search.ts';
 /** Something that Find leads to. */
 export interface Thing extends Findable {
   key: string;
-  group: 'Tables and fields' | 'Screens' | 'Routines' | 'Go to, or do';
+  group: 'Tables and fields' | 'Screens' | 'Routines' | 'Services' | 'Go to, or do';
   icon: LucideIcon;
   /** Where it is, below the app. */
   to?: string;
@@ -64,6 +64,18 @@ export function thingsIn(app: App): Thing[] {
     words: ['routine'],
     to: `logic/${r.id}`,
   }));
+  const services = (app.services ?? []).flatMap((s): Thing[] => [
+    { key: s.id, group: 'Services', icon: Cloud, name: s.name, words: ['service', 'api'], to: `services/${s.id}` },
+    ...s.requests.map((r): Thing => ({
+      key: r.id,
+      group: 'Services',
+      icon: Cloud,
+      name: r.name,
+      hint: s.name,
+      words: ['request', r.method],
+      to: `services/${r.id}`,
+    })),
+  ]);
   const themes = THEMES.map((t): Thing => ({
     key: `theme ${t.id}`,
     group: 'Go to, or do',
@@ -80,5 +92,5 @@ export function thingsIn(app: App): Thing[] {
     words: c.words,
     ...(c.to ? { to: c.to } : { command: c.id }),
   }));
-  return [...commands, ...themes, ...fields, ...screens, ...routines];
+  return [...commands, ...themes, ...fields, ...screens, ...routines, ...services];
 }

@@ -175,6 +175,18 @@ export function PropertyControl({
           onChange={onChange}
         />
       );
+    case 'request':
+      return (
+        <ChoiceChip
+          name={name}
+          value={String(value ?? '') || null}
+          empty="choose a request"
+          choices={(app.services ?? []).flatMap((s) =>
+            s.requests.map((r) => ({ value: r.id, label: r.name, group: s.name })),
+          )}
+          onChange={onChange}
+        />
+      );
     case 'element':
       return <ElementChip name={name} value={String(value ?? '')} onChange={onChange} />;
     case 'table':

@@ -13,6 +13,7 @@ import { filterAs } from '../../core/records/narrow.ts';
 import type { Model } from '../../core/records/model.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { elementKinds } from '../../core/screens/kinds.ts';
+import { AsksSentence } from '../chips/AsksSentence.tsx';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { LimitChip } from '../chips/LimitChip.tsx';
 import { RecordsChip } from '../chips/RecordsChip.tsx';
@@ -65,7 +66,7 @@ export function RecordsCard({
   const limit = <LimitChip limit={query.limit} place={outer} onChange={(limit) => setQuery({ limit })} />;
   const choose = (id: string, via: string | undefined): void => {
     const sameTable = id === query.table;
-    setQuery({ table: id, via, ...(!sameTable && { where: noConditions(), order: [] }) });
+    setQuery({ table: id, via, ...(!sameTable && { where: noConditions(), order: [], asks: undefined }) });
     const t = app.tables.find((x) => x.id === id);
     if (sameTable || !t) return;
     const begun = make().make(element.kind, {}, { tables: app.tables, table: t }) as unknown as Record<string, unknown>;
@@ -119,6 +120,12 @@ export function RecordsCard({
             <OrderSentence query={query} table={table} place={inQuery} model={model} onChange={setQuery} />, {limit}
           </p>
         )}
+        <AsksSentence
+          query={query}
+          place={outer}
+          searches={'search' in element && element.search}
+          onChange={(next) => set('query', next)}
+        />
         {children}
         <p>
           <TapSentence

@@ -5,6 +5,7 @@ import { DataView } from '../data/DataView.tsx';
 import { LogicView } from '../logic/LogicView.tsx';
 import { ReleaseView } from '../release/ReleaseView.tsx';
 import { ScreensView } from '../screens/ScreensView.tsx';
+import { ServicesView } from '../services/ServicesView.tsx';
 import { leaveAt } from '../state/last-place.ts';
 import { usePhone } from '../state/phone.ts';
 import { useStudio } from '../state/studio.ts';
@@ -22,6 +23,7 @@ const VIEWS: Record<string, () => ReactNode> = {
   data: DataView,
   screens: ScreensView,
   logic: LogicView,
+  services: ServicesView,
   release: ReleaseView,
 };
 

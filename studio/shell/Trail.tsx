@@ -8,6 +8,7 @@ export const WORKSPACES = [
   ['data', 'Data'],
   ['screens', 'Screens'],
   ['logic', 'Logic'],
+  ['services', 'Services'],
   ['release', 'Release'],
 ] as const;
 

@@ -10,7 +10,8 @@ import { tellProblem } from './saving.ts';
 import { useStepping } from './stepping.ts';
 import { say } from './trace.ts';
 
-type Desk = 'phone' | 'looking' | 'editing' | 'importing' | 'exporting' | 'trying' | 'trials' | 'runs' | 'host';
+type Desk =
+  'phone' | 'looking' | 'editing' | 'importing' | 'exporting' | 'trying' | 'trials' | 'runs' | 'host' | 'asking';
 
 /** The engine as the page asks it, desk by desk. */
 export type EngineRemote = Remote<Omit<StudioEngine, Desk>> & { [D in Desk]: Remote<StudioEngine[D]> };
@@ -45,7 +46,7 @@ export async function startEngine(kept: KeptApp, held: unknown = null): Promise<
   const worker = new Worker(new URL('../engine/engine.ts', import.meta.url), { type: 'module' });
   const engine = wrap<StudioEngine>(worker) as unknown as EngineRemote;
   const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
-  await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear), held);
+  await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear), held, kept.ownerKey);
   const there = engine.phone as unknown as Remote<PhoneApi> & { walk: Remote<WalkApi> };
   const phone = remotePhone(there, {
     // What is asked may come from a run that is tried.

@@ -14,6 +14,8 @@ export function previewOf(api: PhoneApi): PhoneApi {
     titles: (table, ids) => api.titles(table, ids),
     choices: (table, search) => api.choices(table, search),
     person: () => api.person(),
+    again: () => api.again(),
+    waits: refused,
     tapped: refused,
     answered: refused,
     moved: refused,

@@ -1,5 +1,5 @@
 import type { Step } from '../../../core/app/schema.ts';
-import { copyOf } from '../../../core/document/walk.ts';
+import { copyOf } from '../../../core/document/copy.ts';
 import { withTurn, tableAt, type Hand, type Told } from './hand.ts';
 import { recordClause } from './record-clauses.ts';
 import { recordsIn } from './records.ts';
