@@ -11,6 +11,7 @@ import { routinesBench } from './routines.ts';
 import { phoneListsBench } from './phone-lists.ts';
 import { screensBench } from './screens.ts';
 import { gridBench } from './grid.ts';
+import { servicesBench } from './services.ts';
 import { firstScreenBench } from './first-screen.ts';
 
 const only = process.argv[2];
@@ -27,6 +28,7 @@ for (const [name, bench] of Object.entries({
   'phone-lists': phoneListsBench,
   'first-screen': firstScreenBench,
   grid: gridBench,
+  services: servicesBench,
 })) {
   if (only && only !== name) continue;
   console.log(`\n${name}`);

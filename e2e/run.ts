@@ -43,6 +43,7 @@ const modules = await Promise.all(
     './no-ids.ts',
     './newcomer.ts',
     './fetched.ts',
+    './services.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
@@ -50,6 +51,7 @@ const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.incl
 async function run(test: Test): Promise<boolean> {
   const folder = await mkdtemp(join(tmpdir(), 'kite-e2e-'));
   const server = await startServer({
+    standIns: 0,
     port: 0,
     dist: 'dist',
     data: join(folder, 'data'),

@@ -71,6 +71,10 @@ const CORE_PACKAGES = new Set([
   'qrcode',
   'ipaddr.js',
   'json-p3',
+  'yaml',
+  'ical.js',
+  'jose',
+  '@scalar/openapi-parser',
 ]);
 
 const roleOf = (file: string): Role =>

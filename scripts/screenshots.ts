@@ -14,7 +14,7 @@ const pause = (ms: number): Promise<void> =>
     setTimeout(r, ms);
   });
 const folder = await mkdtemp(join(tmpdir(), 'kite-shots-'));
-const server = await startServer({ port: 0, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
+const server = await startServer({ port: 0, standIns: 4190, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
 const chrome = await launch();
 try {
   const page = await chrome.browser.newPage();
@@ -90,9 +90,6 @@ try {
   await p.sees('a number', 'main');
   await shot('formula');
   await page.click('[aria-label="Close this card"]');
-  await p.pressText('How tables relate', 'nav');
-  await p.sees('Each line leads', 'main');
-  await shot('diagram');
   await p.pressText('Logic', 'header');
   await p.sees('Starts when', 'main');
   await page.click('nav[aria-label="Main"] [data-tab]');
@@ -109,7 +106,6 @@ try {
   await p.sees('For each of', 'main');
   await p.press('Try with sample', 'button');
   await p.sees('turns', 'main', 15_000);
-  await shot('loop');
   await p.pressText('Report a swarm with a photo', 'nav');
   await p.sees('Take a photo or pick a picture', 'main');
   await p.press('Try with sample', 'button');
@@ -126,9 +122,6 @@ try {
   await p.sees('Understood as', '[cmdk-root]');
   await shot('typed');
   await page.keyboard.press('Escape');
-  await page.click('section[aria-label="Trace"] button');
-  await shot('trace');
-  await page.click('[aria-label="Close the trace"]');
   await p.pressText('Release', 'header');
   await p.sees('free', 'main');
   await p.press('Release', 'button');
@@ -183,6 +176,39 @@ try {
   await new Person(laptop).sees('Send first-visit pack', '.k-app');
   await pause(1200);
   await laptop.screenshot({ path: out('wide') });
+  await p.pressText('Services', 'header');
+  await p.pressText('List goods', 'nav');
+  await (await page.waitForSelector('[aria-label="Test value of Search"]'))!.type('veil');
+  await p.press('Try it', 'button');
+  await p.sees('Status 200', 'main', 10_000);
+  await page.$eval('section[aria-label="Try it"]', (e) => e.scrollIntoView());
+  await p.pressText('items', '[role=tree]');
+  await p.sees('The records are the table', '[data-radix-popper-content-wrapper]');
+  await shot('try');
+  await page.keyboard.press('Escape');
+  await p.press('Add a service', 'button');
+  await p.press('Use the stand-in supplier', 'button');
+  await p.press('Add it', 'button');
+  const operations = 'main [aria-label="What it can be asked"]';
+  await page.waitForSelector(operations);
+  for (const name of [
+    'Sign up',
+    'Sign in',
+    'Sign out',
+    'Renew the tokens',
+    'Who am I',
+    'List my orders',
+    'Add an order',
+  ])
+    await p.pressText(name, operations);
+  await shot('services');
+  await p.press('Add 7 requests', 'button');
+  await p.pressText('Signing in', 'nav');
+  await p.press('Sign in', 'button');
+  await p.sees('The token is renewed by', 'main');
+  await p.sees('Sign up', '.k-app', 15_000);
+  await pause(4500);
+  await shot('sign-in');
 } finally {
   await chrome.close();
   await server.close();

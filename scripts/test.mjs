@@ -8,13 +8,22 @@ import { bin, installChromium, installPackages, root, run } from './setup.mjs';
 installPackages();
 let passed = 0;
 let failed = 0;
+/** The checks that failed, by name: said once more at the end, where they are found. */
+const failures = [];
 const started = Date.now();
+
+function count(name, holds) {
+  if (holds) passed++;
+  else {
+    failed++;
+    failures.push(name);
+  }
+}
 
 /** A check that passes or fails as a whole. */
 function check(name, command, args) {
   console.log(`\n== ${name}`);
-  if (run(command, args) === 0) passed++;
-  else failed++;
+  count(name, run(command, args) === 0);
 }
 
 /** The same, beside what follows: its output is shown when it is waited for. */
@@ -29,8 +38,7 @@ function checkBeside(name, command, args) {
   return async () => {
     const code = await done;
     console.log(`\n== ${name}\n${typeof code === 'string' ? code : output}`);
-    if (code === 0) passed++;
-    else failed++;
+    count(name, code === 0);
   };
 }
 
@@ -71,5 +79,6 @@ try {
 }
 
 console.log(`\n${Math.round((Date.now() - started) / 1000)} s`);
+for (const name of failures) console.log(`Failed: ${name}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

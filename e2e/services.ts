@@ -1,0 +1,386 @@
+import { openStudio, type Person } from './browser.ts';
+import { addFormulaField, choose } from './whole-path.ts';
+import { phoneAt, release } from './phone.ts';
+import type { Stage, Test } from './stage.ts';
+
+const RESULT = '.k-list .k-row';
+
+/** What the rows of the first list on a phone say. */
+const rowsOf = (p: Person): Promise<string[]> =>
+  p.page.$$eval(RESULT, (all) => all.map((e) => (e as HTMLElement).innerText.replace(/\s+/g, ' ').trim()));
+async function waitForRows(p: Person, test: (rows: string[]) => boolean, what: string): Promise<string[]> {
+  const end = Date.now() + 20_000;
+  let rows: string[] = [];
+  while (Date.now() < end) {
+    rows = await rowsOf(p);
+    if (test(rows)) return rows;
+    await new Promise((r) => setTimeout(r, 60));
+  }
+  throw new Error(`${what}: ${rows.slice(0, 5).join(' | ')}`);
+}
+
+/** A blank app that knows the catalogue of the stand-in supplier, from its description. */
+async function withCatalogue(stage: Stage): Promise<Person> {
+  const p = await openStudio(stage);
+  await p.press('Begin blank', 'button');
+  await p.sees('Tables', 'body', 15_000);
+  await p.pressText('Services', 'header');
+  await p.press('Use the stand-in supplier', 'button');
+  await p.press('Add it', 'button');
+  await p.sees('Heatherfield supplier', 'main');
+  // Searched by words, and by what it is for.
+  await p.page.type('[aria-label="Search what it can be asked"]', 'goods');
+  await p.pressText('List goods', 'main');
+  await p.press('One', 'radio');
+  await p.page.$eval('[aria-label="Search what it can be asked"]', (e) => (e as HTMLInputElement).select());
+  await p.page.keyboard.press('Backspace');
+  await p.pressText('Get one good', 'main');
+  await p.press('Add 2 requests', 'button');
+  await p.sees('Used for records of Goods', 'main');
+  return p;
+}
+
+const catalogue: Test = {
+  name: 'a service is described by its document, tried, and its records are on phones: searched, in pages, by link alone, offline',
+  async run(stage) {
+    const p = await withCatalogue(stage);
+    const { page } = p;
+
+    // Tried at once: everything that came is there, and can be searched.
+    await p.pressText('List goods', 'main');
+    await p.press('Try it', 'button');
+    await p.sees('Status 200', 'main');
+    await page.type('[aria-label="Search the answer"]', 'G-0007');
+    await p.sees('2 found', 'main');
+    await page.type('[aria-label="Test value of Search"]', 'cedar veil');
+    await p.press('Try it', 'button');
+    await p.press('What was sent', 'radio');
+    await p.sees('search=cedar+veil', 'main');
+
+    // A fault is told in words.
+    await page.$eval('[aria-label="Test value of Search"]', (e) => (e as HTMLInputElement).select());
+    await page.keyboard.press('Backspace');
+
+    // Its screens are made, and show it at once beside the work.
+    await p.pressText('Goods', 'main section[aria-label="What is taken out of the answer"]');
+    await p.sees('Fetched by', 'main');
+    await p.sees('G-0001', '[role=grid]', 15_000);
+    await p.press('Make screens for it', 'button');
+    await waitForRows(p, (rows) => rows.length >= 8, 'The phone beside the work shows no goods');
+    const link = await release(p);
+
+    // On a phone: the first page, more by scrolling, what is typed asked of the service.
+    const ann = await phoneAt(stage, link, 'Goods');
+    const first = await waitForRows(ann, (rows) => rows.length >= 8, 'The phone shows no goods');
+    const scroll = (to: number): Promise<void> => ann.page.$eval('.k-scroll', (e, y) => e.scrollTo(0, y), to);
+    await scroll(100_000);
+    // Each time the end comes near, the next page is asked for.
+    for (let i = 0; i < 6; i++) {
+      await new Promise((r) => setTimeout(r, 250));
+      await scroll(100_000);
+    }
+    const later = await waitForRows(
+      ann,
+      (rows) => rows.length > 0 && rows[0] !== first[0],
+      'Scrolling leads no further',
+    );
+    if (later.some((r) => first.includes(r))) throw new Error('After six pages the first one is still there.');
+    await scroll(0);
+    await ann.page.type('[aria-label="Search this list"]', 'winter veil');
+    await waitForRows(
+      ann,
+      (rows) => rows.length > 0 && rows.every((r) => /winter veil/i.test(r)),
+      'The search of the service is not shown',
+    );
+
+    const name = await ann.page.$eval(RESULT, (e) => (e as HTMLElement).innerText.trim().split('\n')[0]!);
+    // A detail, whose link alone leads there on another phone.
+    await (await ann.page.waitForSelector(RESULT))!.click();
+    await ann.sees('Price', '.k-app');
+    const alone = ann.page.url();
+    const bo = await phoneAt(stage, alone, name);
+    await bo.sees('In stock', '.k-app');
+
+    // Without a network what came last is there, with its age said; what never came says why.
+    await ann.page.goto(link);
+    await waitForRows(ann, (rows) => rows.length >= 8, 'The phone shows no goods when it is opened again');
+    await new Promise((r) => setTimeout(r, 1200));
+    await ann.page.setOfflineMode(true);
+    await ann.page.reload();
+    await waitForRows(ann, (rows) => rows.length >= 8, 'Offline there are no goods');
+    await ann.page.type('[aria-label="Search this list"]', 'smoker');
+    await ann.sees('cannot be reached', '.k-app');
+    // As soon as there is a way again it is asked for by itself.
+    await ann.page.setOfflineMode(false);
+    await waitForRows(
+      ann,
+      (rows) => rows.length > 0 && rows.every((r) => /smoker/i.test(r)),
+      'Trying again brings nothing',
+    );
+    // What happened without a network is no error of the app.
+    stage.errors.splice(0, stage.errors.length, ...stage.errors.filter((e) => !/ERR_INTERNET_DISCONNECTED/.test(e)));
+  },
+};
+
+/** A blank app in which members of the stand-in supplier sign in and order. */
+async function withOrders(stage: Stage): Promise<Person> {
+  const p = await openStudio(stage);
+  await p.press('Begin blank', 'button');
+  await p.sees('Tables', 'body', 15_000);
+  await p.pressText('Services', 'header');
+  await p.press('Use the stand-in supplier', 'button');
+  await p.press('Add it', 'button');
+  await p.sees('Heatherfield supplier', 'main');
+  for (const name of [
+    'Sign up',
+    'Sign in',
+    'Sign out',
+    'Renew the tokens',
+    'Who am I',
+    'List my orders',
+    'Add an order',
+  ])
+    await p.pressText(name, 'main [aria-label="What it can be asked"]');
+  await p.press('Add 7 requests', 'button');
+  await p.sees('Used for records of Orders', 'main');
+  await p.pressText('Signing in', 'nav');
+  await p.press('Sign in', 'button');
+  await p.sees('The token is renewed by', 'main');
+  await p.sees('before it ends or after the service refuses it', 'main');
+  await p.sees('My name', 'main');
+  await p.pressText('Data', 'header');
+  await p.pressText('Orders', 'nav');
+  await p.press('Make screens for it', 'button');
+  await p.sees('Sign in', '.k-app');
+  return p;
+}
+
+/** Fills in the inputs of what is seen on a phone, by their labels. */
+async function fillIn(p: Person, values: Record<string, string>): Promise<void> {
+  for (const [label, value] of Object.entries(values)) {
+    const box = await p.page.waitForSelector(`.k-app ::-p-aria([name="${label}"][role="textbox"])`).catch(() => null);
+    const found = box ?? (await p.find(label));
+    await found.click({ count: 3 });
+    await p.page.keyboard.type(value);
+  }
+}
+
+const signingIn: Test = {
+  name: 'people sign up and in with the maker’s own service; tokens end, are renewed or not; forms say what the service refuses',
+  async run(stage) {
+    const p = await withOrders(stage);
+    const standIns = await p.page.evaluate(() =>
+      fetch('/api/server').then((r) => r.json() as Promise<{ standIns: string }>),
+    );
+    const endTokens = async (renewals: boolean): Promise<void> =>
+      void (await fetch(`${standIns.standIns}/faults/end-tokens?renewals=${renewals ? 1 : 0}`, { method: 'POST' }));
+    const link = await release(p);
+
+    // Closed by default: whoever comes sees where to sign in, also by the link of a screen.
+    const ann = await phoneAt(stage, link, 'Sign in');
+    await ann.press('Sign up', 'button');
+    await ann.find('Name', 'textbox');
+    await fillIn(ann, { Mail: 'odile@marsh.example', Password: 'short', Name: 'Odile Marsh' });
+    await ann.press('Sign up', 'button');
+    await ann.sees('Some fields are not right', 'body');
+    await fillIn(ann, { Password: 'long enough' });
+    await ann.press('Sign up', 'button');
+    await ann.sees('No orders yet', '.k-app');
+
+    // What the service refuses is said at its field, and what was typed stays.
+    await ann.press('Add', 'button');
+    await fillIn(ann, { Good: 'G-0042', Quantity: '900', Note: 'for the spring' });
+    await ann.press('Save', 'button');
+    await ann.sees('At most 500', '.k-app');
+    const typed = await ann.page.$$eval('.k-app input, .k-app textarea', (all) =>
+      all.map((e) => (e as HTMLInputElement).value),
+    );
+    if (!typed.includes('for the spring')) throw new Error(`What was typed is gone: ${typed.join(', ')}`);
+
+    // Meanwhile the token has ended: it is renewed, and the order made once.
+    await endTokens(false);
+    await fillIn(ann, { Quantity: '3' });
+    await ann.press('Save', 'button');
+    await ann.sees('G-0042', '.k-app');
+    await waitForRows(ann, (rows) => rows.length === 1, 'The order is not in the list once');
+
+    // Opened again, still signed in; nothing of the token is readable on the device.
+    await ann.page.reload();
+    await waitForRows(ann, (rows) => rows.length === 1, 'Opened again the order is not there');
+    const kept = await ann.page.evaluate(async () => {
+      const all: string[] = [];
+      for (const { name } of await indexedDB.databases()) {
+        const db = await new Promise<IDBDatabase>((done, fail) => {
+          const open = indexedDB.open(name!);
+          open.addEventListener('success', () => done(open.result));
+          open.addEventListener('error', () => fail(open.error!));
+        });
+        for (const store of db.objectStoreNames) {
+          const rows = await new Promise<unknown[]>((done) => {
+            const get = db.transaction(store).objectStore(store).getAll();
+            get.addEventListener('success', () => done(get.result as unknown[]));
+          });
+          all.push(JSON.stringify(rows));
+        }
+        db.close();
+      }
+      return all.join('\n') + JSON.stringify({ ...localStorage, ...sessionStorage }) + document.cookie;
+    });
+    if (!kept.includes('G-0042')) throw new Error('The store was not read: the order is not in it.');
+    if (/eyJ[\w-]{10,}\./.test(kept)) throw new Error('A token can be read on the device.');
+
+    // When it cannot be renewed they are told, sign in, and are back with what they had typed.
+    await ann.press('Add', 'button');
+    await fillIn(ann, { Good: 'G-0007', Quantity: '2', Note: 'half typed' });
+    await endTokens(true);
+    await ann.press('Save', 'button');
+    await ann.sees('You are signed out', 'body');
+    await ann.sees('Sign in', '.k-app');
+    await fillIn(ann, { Mail: 'odile@marsh.example', Password: 'long enough' });
+    await ann.press('Sign in', 'button');
+    await ann.page.waitForFunction(() =>
+      [...document.querySelectorAll<HTMLInputElement>('.k-app input, .k-app textarea')].some(
+        (e) => e.value === 'half typed',
+      ),
+    );
+    await ann.press('Save', 'button');
+    await waitForRows(ann, (rows) => rows.length === 2, 'The second order is not in the list');
+
+    // Another phone knows nothing of hers.
+    const bo = await phoneAt(stage, link, 'Sign in');
+    if ((await rowsOf(bo)).length) throw new Error('A phone that has not signed in shows orders.');
+  },
+};
+
+/** A blank app that knows the orders of the stand-in supplier as an OData service. */
+async function withOData(stage: Stage): Promise<{ p: Person; odata: string }> {
+  const p = await openStudio(stage);
+  await p.press('Begin blank', 'button');
+  await p.sees('Tables', 'body', 15_000);
+  const { standIns } = await p.page.evaluate(() =>
+    fetch('/api/server').then((r) => r.json() as Promise<{ standIns: string }>),
+  );
+  await p.pressText('Services', 'header');
+  await p.sees('Ask other people', 'main');
+  await (await p.page.waitForSelector('main textarea'))!.type(`${standIns}/odata/$metadata`);
+  await p.press('Add it', 'button');
+  await p.sees('List orders', 'main');
+  for (const name of [
+    'List orders',
+    'Get one of orders',
+    'Add to orders',
+    'Change one of orders',
+    'Remove one of orders',
+  ])
+    await p.pressText(name, 'main [aria-label="What it can be asked"]');
+  await p.press('Add 5 requests', 'button');
+  await p.sees('Used for records of Orders', 'main');
+  return { p, odata: `${standIns}/odata` };
+}
+
+const odata: Test = {
+  name: 'an OData service is described by its metadata: listed, added to also without a network, changed by its marks, and its sample stands for it',
+  async run(stage) {
+    const { p, odata } = await withOData(stage);
+    await p.pressText('List orders', 'main');
+    await p.press('Try it', 'button');
+    await p.sees('Status 200', 'main');
+    await p.press('Keep it as a sample', 'button');
+    await p.sees('Samples that are kept with the app', 'main');
+    await choose(p, 'Orders without a network', 'waits on the phone until it can be sent');
+    await p.pressText('Orders', 'main section[aria-label="What is taken out of the answer"]');
+    await p.press('Make screens for it', 'button');
+    await p.sees('No orders', '.k-app', 15_000);
+    const link = await release(p);
+
+    const ann = await phoneAt(stage, link, 'No orders');
+    await ann.press('Add', 'button');
+    await fillIn(ann, { Good: 'G-0042', Quantity: '3', Note: 'by post' });
+    await ann.press('Save', 'button');
+    await ann.sees('Saved as', 'body');
+    await waitForRows(ann, (rows) => rows.length === 1, 'The order is not in the list');
+
+    // Changed by somebody else while the form is open: it is said, not overwritten.
+    await (await ann.page.waitForSelector(RESULT))!.click();
+    await ann.press('Change this order', 'button');
+    await ann.find('Note', 'textbox');
+    const [order] = (await (await fetch(`${odata}/Orders`)).json()).value as {
+      id: string;
+      quantity: number;
+      note: string;
+    }[];
+    await fetch(`${odata}/Orders('${order!.id}')`, {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ quantity: 5 }),
+    });
+    await fillIn(ann, { Note: 'by boat' });
+    await ann.press('Save', 'button');
+    await ann.sees('Somebody else has changed it meanwhile', '.k-app');
+    const [after] = (await (await fetch(`${odata}/Orders`)).json()).value as { quantity: number; note: string }[];
+    if (after!.note !== 'by post' || after!.quantity !== 5) throw new Error(`Overwritten: ${JSON.stringify(after)}`);
+    // The word about the order before lies over the button for a moment.
+    await ann.page.waitForFunction(() => !document.body.innerText.includes('Saved as'), { timeout: 15_000 });
+    await ann.press('Save', 'button');
+    await ann.sees('Changes saved', 'body');
+    const [mine] = (await (await fetch(`${odata}/Orders`)).json()).value as { quantity: number; note: string }[];
+    if (mine!.note !== 'by boat' || mine!.quantity !== 5) throw new Error(`Bent: ${JSON.stringify(mine)}`);
+
+    // Without a network it waits, is seen meanwhile, and goes out once.
+    await ann.page.goto(link);
+    await waitForRows(ann, (rows) => rows.length === 1, 'Opened again the order is not there');
+    await new Promise((r) => setTimeout(r, 1200));
+    await ann.press('Add', 'button');
+    await ann.find('Good', 'textbox');
+    await ann.page.setOfflineMode(true);
+    await fillIn(ann, { Good: 'G-0007', Quantity: '2' });
+    await ann.press('Save', 'button');
+    await ann.sees('waits to be sent', '.k-app');
+    await waitForRows(ann, (rows) => rows.length === 2, 'What waits is not seen');
+    await ann.page.reload();
+    await ann.sees('waits to be sent', '.k-app', 15_000);
+    await ann.page.setOfflineMode(false);
+    await waitForRows(ann, (rows) => rows.length === 2, 'The second order is gone');
+    await ann.page.waitForFunction(() => !document.querySelector('.k-waits'), { timeout: 40_000 });
+    const all = (await (await fetch(`${odata}/Orders`)).json()).value as { good: string }[];
+    if (all.filter((o) => o.good === 'G-0007').length !== 1) throw new Error(`Not sent once: ${JSON.stringify(all)}`);
+    stage.errors.splice(0, stage.errors.length, ...stage.errors.filter((e) => !/ERR_INTERNET_DISCONNECTED/.test(e)));
+  },
+};
+
+const joined: Test = {
+  name: 'own records lead to fetched ones: a good is chosen by what is typed, its price stands beside my stock, offline too',
+  async run(stage) {
+    const p = await withCatalogue(stage);
+    const { page } = p;
+    await p.pressText('Data', 'header');
+    await p.press('Add a table', 'button');
+    await page.keyboard.type('Stock: good, pieces');
+    await p.sees('Good link to Goods', 'main');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('Enter');
+    await page.keyboard.up('Control');
+    await p.sees('Each record is called', 'main');
+    // Worked out of both: what my stock is worth.
+    await addFormulaField(p);
+    await p.press('Formula', 'radio');
+    await page.waitForSelector('.cm-content');
+    await page.keyboard.type('Good.Price * Pieces');
+    await p.press('Close this card');
+    await p.press('Make screens for it', 'button');
+    await p.sees('No stock', '.k-app');
+    const link = await release(p);
+
+    const ann = await phoneAt(stage, link, 'No stock');
+    await ann.press('Add', 'button');
+    await ann.press('Good', 'button');
+    await ann.page.waitForSelector('.k-app input[type=search], .k-over input, [role=dialog] input');
+    await ann.page.keyboard.type('winter veil, wide');
+    await ann.pressText('Winter veil, wide', 'body');
+    await fillIn(ann, { Pieces: '3' });
+    await ann.press('Save', 'button');
+    await ann.sees('Winter veil, wide', '.k-app');
+  },
+};
+
+export const tests: Test[] = [catalogue, signingIn, odata, joined];
