@@ -1,5 +1,5 @@
 import { openStudio, type Person } from './browser.ts';
-import { addFormulaField, choose } from './whole-path.ts';
+import { choose, writeFormula } from './whole-path.ts';
 import { phoneAt, release } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
 
@@ -355,31 +355,55 @@ const joined: Test = {
     const { page } = p;
     await p.pressText('Data', 'header');
     await p.press('Add a table', 'button');
-    await page.keyboard.type('Stock: good, pieces');
+    await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
+    await page.keyboard.type('Stock: shelf, good, pieces (number)');
     await p.sees('Good link to Goods', 'main');
     await page.keyboard.down('Control');
     await page.keyboard.press('Enter');
     await page.keyboard.up('Control');
     await p.sees('Each record is called', 'main');
     // Worked out of both: what my stock is worth.
-    await addFormulaField(p);
+    await p.press('Field', 'button');
+    await p.pressText('A formula field');
     await p.press('Formula', 'radio');
-    await page.waitForSelector('.cm-content');
-    await page.keyboard.type('Good.Price * Pieces');
+    await writeFormula(page, 'Formula of New formula', 'Good.Price * Pieces');
     await p.press('Close this card');
-    await p.press('Make screens for it', 'button');
-    await p.sees('No stock', '.k-app');
+    await p.press('More for this table', 'button');
+    await p.pressText('Make screens for it');
     const link = await release(p);
 
     const ann = await phoneAt(stage, link, 'No stock');
     await ann.press('Add', 'button');
-    await ann.press('Good', 'button');
-    await ann.page.waitForSelector('.k-app input[type=search], .k-over input, [role=dialog] input');
+    await (await ann.page.waitForSelector('.k-pick'))!.click();
+    await ann.page.waitForSelector('.k-picker input');
     await ann.page.keyboard.type('winter veil, wide');
-    await ann.pressText('Winter veil, wide', 'body');
-    await fillIn(ann, { Pieces: '3' });
+    await ann.page.waitForFunction(
+      () =>
+        [...document.querySelectorAll('.k-picker [role=option]')].length > 0 &&
+        [...document.querySelectorAll('.k-picker [role=option]')].every((e) =>
+          /winter veil, wide/i.test(e.textContent!),
+        ),
+    );
+    await ann.page.click('.k-picker [role=option]');
+    await ann.page.waitForFunction(() =>
+      /winter veil, wide/i.test(document.querySelector('.k-pick')?.textContent ?? ''),
+    );
+    await fillIn(ann, { Shelf: 'In the shed', Pieces: '3' });
     await ann.press('Save', 'button');
+    await waitForRows(ann, (rows) => rows.length === 1, 'The stock is not in the list');
+    await (await ann.page.waitForSelector(RESULT))!.click();
     await ann.sees('Winter veil, wide', '.k-app');
+    await ann.sees('208.02', '.k-app');
+
+    // A phone that never saw the good asks for it by its link, and has it without a network from then on.
+    const bo = await phoneAt(stage, ann.page.url(), 'Winter veil, wide');
+    await bo.sees('208.02', '.k-app');
+    await new Promise((r) => setTimeout(r, 1200));
+    await bo.page.setOfflineMode(true);
+    await bo.page.reload();
+    await bo.sees('208.02', '.k-app', 15_000);
+    await bo.page.setOfflineMode(false);
+    stage.errors.splice(0, stage.errors.length, ...stage.errors.filter((e) => !/ERR_INTERNET_DISCONNECTED/.test(e)));
   },
 };
 

@@ -26,14 +26,21 @@ export function LinkInput({
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState('');
   const [choices, setChoices] = useState<{ id: string; title: string }[]>([]);
+  // Those of a service take a while, and may not come at all.
+  const [looked, setLooked] = useState<'looking' | 'found' | { why: string }>('looking');
   const [title, setTitle] = useState('');
 
   useEffect(() => {
     if (!open) return;
     let current = true;
+    setLooked('looking');
     api.choices(table, search).then(
-      (list) => current && setChoices(list),
-      () => undefined,
+      (list) => {
+        if (!current) return;
+        setChoices(list);
+        setLooked('found');
+      },
+      (e: Error) => current && setLooked({ why: e.message }),
     );
     return () => {
       current = false;
@@ -54,7 +61,7 @@ export function LinkInput({
   }, [api, table, value]);
 
   const name = search.trim();
-  const isNew = adds !== null && name !== '' && !choices.some((c) => c.title.toLowerCase() === name.toLowerCase());
+  const isNew = adds !== null && name !== '' && looked === 'found' && !choices.some((c) => c.title.toLowerCase() === name.toLowerCase());
   const add = async (): Promise<void> => {
     const answer = await api.saveForm(table, null, { [adds!.title]: name }, true);
     if ('problems' in answer) return say(Object.values(answer.problems)[0] ?? 'It could not be added.', 'bad');
@@ -131,7 +138,11 @@ export function LinkInput({
             New {adds.one} “{name}”
           </button>
         )}
-        {choices.length === 0 && !isNew && <p className="k-none">Nothing found. Try other letters.</p>}
+        {typeof looked === 'object' && <p role="alert">{looked.why}</p>}
+        {choices.length === 0 && looked === 'looking' && <p className="k-none">Looking…</p>}
+        {choices.length === 0 && looked === 'found' && !isNew && (
+          <p className="k-none">Nothing found. Try other letters.</p>
+        )}
         {choices.length >= MOST_CHOICES && <p className="k-none">Type a few letters to find others.</p>}
       </div>
     </div>

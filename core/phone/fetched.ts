@@ -108,7 +108,10 @@ export class Fetched implements Fetcher {
     return stateOf(known);
   }
 
-  /** The records that are found by some words, for whoever picks one of them: asked of the service where that can search. */
+  /**
+   * The records that are found by some words, for whoever picks one of them: asked of the service where that can search.
+   * Rejects in words where the service gives none.
+   */
   async find(table: string, words: string): Promise<Row[]> {
     const { records } = this.ports;
     // Whoever types is asked for when they rest.
@@ -118,6 +121,7 @@ export class Fetched implements Fetcher {
     const input = searchInput(requestIn(records.model.app, this.fetchedOf(table)?.request ?? ''));
     const known = this.at(table, input && words ? { [input]: words } : {});
     if (!known.asking && this.isDue(known, -Infinity)) await this.ask(known);
+    if (known.ids === null && known.said !== null) throw new Error(known.said);
     const wanted = words.trim().toLowerCase();
     return (known.ids ?? []).flatMap((id): Row[] => {
       const row = records.row(table, id);
