@@ -19,6 +19,14 @@ async function waitForRows(p: Person, test: (rows: string[]) => boolean, what: s
   throw new Error(`${what}: ${rows.slice(0, 5).join(' | ')}`);
 }
 
+async function until(test: () => Promise<boolean>, what: string): Promise<void> {
+  const end = Date.now() + 20_000;
+  while (!(await test())) {
+    if (Date.now() > end) throw new Error(what);
+    await new Promise((r) => setTimeout(r, 100));
+  }
+}
+
 /** A blank app that knows the catalogue of the stand-in supplier, from its description. */
 async function withCatalogue(stage: Stage): Promise<Person> {
   const p = await openStudio(stage);
@@ -407,4 +415,53 @@ const joined: Test = {
   },
 };
 
-export const tests: Test[] = [catalogue, signingIn, odata, joined];
+const inStep: Test = {
+  name: 'a table is kept in step with a service: fetched into the app, changed without a network, told to the service, and back',
+  async run(stage) {
+    const { p, odata } = await withOData(stage);
+    const orders = async (): Promise<{ id: string; good: string; quantity: number }[]> =>
+      (await (await fetch(`${odata}/Orders`)).json()).value;
+    const order = (good: string, quantity: number): Promise<unknown> =>
+      fetch(`${odata}/Orders`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ good, quantity }),
+      });
+    await order('G-0003', 4);
+    await p.pressText('List orders', 'main');
+    await choose(p, 'How Orders come', 'kept in the app, fetched every 5 minutes');
+    await p.sees('What is added, changed and removed in the app is told to the service', 'main');
+    await p.pressText('Orders', 'main section[aria-label="What is taken out of the answer"]');
+    await p.sees('Kept in step with', 'main');
+    await p.press('More for this table', 'button');
+    await p.pressText('Make screens for it');
+    const link = await release(p);
+
+    const ann = await phoneAt(stage, link, 'Orders');
+    await waitForRows(ann, (rows) => rows.length === 1, 'The phone does not have the order');
+    await ann.press('Add', 'button');
+    await ann.find('Good', 'textbox');
+    await ann.page.setOfflineMode(true);
+    await fillIn(ann, { Good: 'G-0007', Quantity: '2' });
+    await ann.press('Save', 'button');
+    await waitForRows(ann, (rows) => rows.length === 2, 'What was added without a network is not seen');
+    await ann.page.setOfflineMode(false);
+    await until(async () => (await orders()).some((o) => o.good === 'G-0007'), 'The service does not have the order');
+
+    // Changed there: it comes when the maker says so, and to the phone by itself.
+    const [first] = (await orders()).filter((o) => o.good === 'G-0003');
+    await fetch(`${odata}/Orders('${first!.id}')`, {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ quantity: 77 }),
+    });
+    await p.pressText('Data', 'header');
+    await p.sees('In step with List orders', 'main');
+    await p.press('Fetch now', 'button');
+    await ann.sees('77', '.k-app', 15_000);
+    await p.sees('77', '[role=grid]', 15_000);
+    stage.errors.splice(0, stage.errors.length, ...stage.errors.filter((e) => !/ERR_INTERNET_DISCONNECTED/.test(e)));
+  },
+};
+
+export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep];

@@ -8,8 +8,11 @@ import { deviceClock } from '../core/document/time.ts';
 import '../core/fields/typed-texts.ts';
 import '../core/formula/patterns-engine.ts';
 import type { Asked, News } from '../core/host/protocol.ts';
+import { InStep } from '../core/mirror/in-step.ts';
 import { Mirrors, type MirrorRequest } from '../core/mirror/mirrors.ts';
+import { asFetched } from '../core/mirror/service-step.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
+import { AskedServices } from '../core/released/asked-services.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import { SentMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
@@ -83,6 +86,7 @@ export class AppRunner {
   private released!: ReleasedApp;
   private log!: RecordsLog;
   private mirroring!: Mirrors;
+  private inStep!: InStep;
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
@@ -115,6 +119,17 @@ export class AppRunner {
     this.mirroring = new Mirrors(new TextFile(`${folder}/mirrors.json`), () => this.app, host, sheets, deviceClock);
     this.mirroring.subscribe((status) => void tell({ kind: 'mirror', table: status.table }));
     await this.mirroring.start();
+    // Asked for the app itself, as whoever uses it has no part in it.
+    const asked = new AskedServices(() => asFetched(this.app), services, deviceClock);
+    this.inStep = new InStep(
+      new TextFile(`${folder}/in-step.json`),
+      () => this.app,
+      host,
+      (message, again) => asked.ask(message, null, again),
+      (status) => void tell({ kind: 'mirror', table: status.table }),
+      deviceClock,
+    );
+    await this.inStep.start();
     void this.released.sweep();
   }
 
@@ -125,6 +140,7 @@ export class AppRunner {
   async setApp(path: string): Promise<void> {
     this.app = await documentAt(path);
     this.released.setApp(this.app);
+    this.inStep.fit();
   }
 
   /** Number of the last change. */
@@ -185,8 +201,9 @@ export class AppRunner {
 
   // Mirrored tables
 
-  mirrors(): Promise<MirrorsMessage> {
-    return this.mirroring.state();
+  async mirrors(): Promise<MirrorsMessage> {
+    const { files, mirrors } = await this.mirroring.state();
+    return { files, mirrors: [...mirrors, ...this.inStep.state()] };
   }
   mirror(table: string, request: MirrorRequest): Promise<MirrorStatus> {
     return this.mirroring.add(table, request);
@@ -195,20 +212,30 @@ export class AppRunner {
     await this.mirroring.stop(table);
   }
   async settle(table: string, answer: Settlement): Promise<MirrorStatus> {
+    if (this.inStep.has(table)) return this.settleInStep(table, answer);
     const mirror = this.mirroring.get(table);
     if (answer.about === 'conflict') await mirror.settle(answer.id, answer.take);
     else if (answer.about === 'rows') await mirror.settleHeld(answer.take);
     else await mirror.follow();
     return mirror.now;
   }
-  /** Does it follow files, so that it must run without being asked? */
+  private async settleInStep(table: string, answer: Settlement): Promise<MirrorStatus> {
+    const mirror = this.inStep.get(table);
+    if (answer.about === 'conflict') await mirror.settle(answer.id, answer.take);
+    else if (answer.about === 'rows') await mirror.settleHeld(answer.take);
+    else if (answer.about === 'unsure') await mirror.sendAgain(answer.record);
+    else await mirror.look();
+    return mirror.now;
+  }
+  /** Does it follow files or services, so that it must run without being asked? */
   follows(): boolean {
-    return this.mirroring.any;
+    return this.mirroring.any || this.inStep.any;
   }
 
   /** Ends it. What was sent before is answered before; what comes after is refused with this. */
   async close(status: number, words: string): Promise<void> {
     await this.mirroring.close();
+    await this.inStep.close();
     await this.released.close(new Refused(status, words));
     await this.log.close();
     for (const port of this.ports) port[releaseProxy]?.();

@@ -143,18 +143,21 @@ export class Apps {
     this.entrance.mustBring(caller);
     const read = await this.releases.read(body);
     // Two who want an address at once do not both get it.
-    return this.entrance.claim(caller, (key) =>
+    const { facts, ...put } = await this.entrance.claim(caller, (key) =>
       this.turns.take(name, async () => {
-        const { number, at } = await this.releases.put(name, key, read);
+        const release = await this.releases.put(name, key, read);
+        const { number, at } = release;
         this.running.forgive(name);
         const running = this.running.now(name);
         if (running) {
           await running.setApp(this.store.documentPath(name, number, 'host')).catch(() => undefined);
           running.tell('release', { number });
         }
-        return { number, at };
+        return { number, at, facts: release.facts };
       }),
     );
+    if (facts.inStep) void this.start(name);
+    return put;
   }
 
   /** Removes an app, after all who are at one of its doors have gone; who comes meanwhile waits, and finds nothing. */
@@ -202,12 +205,15 @@ export class Apps {
     return this.ask(caller, (app) => app.ask((a) => a.settle(table, answer)));
   }
 
-  /** Starts the apps that mirror files, so that these are followed from the first moment on; others start when asked for. */
+  /** Starts the apps that follow files or services, so that these are followed from the first moment on; others start when asked for. */
   async startMirroring(): Promise<void> {
-    for (const name of await this.running.thatMirror())
-      await this.doors
-        .enter(name, () => this.running.at(name))
-        .catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
+    for (const name of await this.running.thatMirror()) await this.start(name);
+  }
+
+  private async start(name: string): Promise<void> {
+    await this.doors
+      .enter(name, () => this.running.at(name))
+      .catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
   }
 
   close(): Promise<void> {

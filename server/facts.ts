@@ -30,6 +30,8 @@ export const ReleaseFacts = z.object({
   look: Look.optional(),
   /** Its document is kept in two halves; those of before are one, where that of phones is now. */
   halves: z.literal(true).optional(),
+  /** It keeps tables in step with services, so that it runs without being asked for. */
+  inStep: z.literal(true).optional(),
 });
 export type ReleaseFacts = z.infer<typeof ReleaseFacts>;
 
@@ -48,6 +50,7 @@ export function factsOf(app: App): ReleaseFacts {
     hosts: [...hostsOf(app)],
     look,
     halves: true,
+    ...(app.tables.some((t) => t.inStep) && { inStep: true as const }),
   };
 }
 

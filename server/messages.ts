@@ -26,5 +26,7 @@ export const SettleMessage = z.discriminatedUnion('about', [
   z.object({ about: z.literal('conflict'), id: z.string().max(60), take: z.enum(['other', 'leave']) }),
   z.object({ about: z.literal('rows'), take: z.enum(['remove', 'write again']) }),
   z.object({ about: z.literal('name') }),
+  z.object({ about: z.literal('now') }),
+  z.object({ about: z.literal('unsure'), record: z.string().max(60) }),
 ]);
 export type Settlement = z.infer<typeof SettleMessage>;

@@ -177,8 +177,9 @@ export class RunningApp {
   }
 
   /** Takes the document of a newer release. */
-  setApp(path: string): Promise<void> {
-    return this.ask((a) => a.setApp(path));
+  async setApp(path: string): Promise<void> {
+    await this.ask((a) => a.setApp(path));
+    this.follows = await this.ask((a) => a.follows());
   }
 
   private hear(news: AppNews): void {

@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { Refused } from '../core/document/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
@@ -143,9 +143,12 @@ export class RunningApps {
     this.suspects.delete(name);
   }
 
-  /** The apps that mirror files, which are followed from the first moment on; others start when they are asked for. */
+  /** The apps that follow files or services, from the first moment on; others start when they are asked for. */
   async thatMirror(): Promise<string[]> {
-    return (await this.store.names()).filter((name) => existsSync(this.store.mirrorsPath(name)));
+    const paths = (name: string): string[] => [this.store.mirrorsPath(name), this.store.inStepPath(name)];
+    return (await this.store.names()).filter((name) =>
+      paths(name).some((path) => statSync(path, { throwIfNoEntry: false })?.size),
+    );
   }
 
   async close(): Promise<void> {

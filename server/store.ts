@@ -87,6 +87,11 @@ export class FileStore {
     return this.path(name, 'mirrors.json');
   }
 
+  /** Where what an app's tables agreed on with services is kept. */
+  inStepPath(name: string): string {
+    return this.path(name, 'in-step.json');
+  }
+
   async remove(name: string): Promise<void> {
     await rm(this.path(name), { recursive: true, force: true });
   }

@@ -51,16 +51,18 @@ export function phoneHalf(app: App): App {
 }
 
 /** Where something is in an answer is the host's business: it takes it out. */
-const withoutPaths = (table: Table): Table =>
-  table.fetched
+const withoutPaths = ({ inStep, ...table }: Table): Table =>
+  table.fetched || inStep
     ? {
         ...table,
-        fetched: Object.fromEntries(
-          Object.entries({ ...table.fetched, rows: '$' }).map(([name, part]) => [
-            name,
-            typeof part === 'object' && 'at' in part && part.at !== undefined ? { ...part, at: '$' } : part,
-          ]),
-        ) as unknown as Table['fetched'],
+        ...(table.fetched && {
+          fetched: Object.fromEntries(
+            Object.entries({ ...table.fetched, rows: '$' }).map(([name, part]) => [
+              name,
+              typeof part === 'object' && 'at' in part && part.at !== undefined ? { ...part, at: '$' } : part,
+            ]),
+          ) as unknown as Table['fetched'],
+        }),
         fields: table.fields.map(({ pick: _pick, ...field }) => field),
       }
     : table;

@@ -3,6 +3,7 @@ import { freeName, singular } from '../document/names.ts';
 import { pieces } from '../records/words.ts';
 import type { FromPaste } from '../services/paste.ts';
 import { USUAL_LIMITS, type Pick, type Service, type ServiceRequest } from '../services/schema.ts';
+import { connected } from '../tables/names.ts';
 import type { FetchedTable, Field, Table, Writes } from '../tables/schema.ts';
 import type { App } from './schema.ts';
 
@@ -63,13 +64,32 @@ export function addPasted(app: App, { service, request }: FromPaste): { service:
   return { service: at, request: addRequest(at, request) };
 }
 
+/**
+ * Makes a fetched table one of the app’s own that is kept in step with its service: every so many minutes, or where that
+ * is 0 when the maker says so.
+ */
+export function keepInStep(table: Table, every: number): void {
+  const { fresh: _fresh, ...source } = table.fetched ?? { ...table.inStep!, fresh: 0 };
+  const { inputs = {} } = table.inStep ?? {};
+  table.inStep = { ...source, every, inputs };
+  delete table.fetched;
+}
+
+/** Makes a table that is kept in step one that is fetched when it is shown. */
+export function fetchWhenShown(table: Table): void {
+  if (!table.inStep) return;
+  const { every: _every, inputs: _inputs, ...source } = table.inStep;
+  table.fetched = { ...source, fresh: 60 };
+  delete table.inStep;
+}
+
 /** Removes a request; what was fetched by it becomes a plain table of the app. */
 export function removeRequest(app: App, id: string): void {
   for (const s of app.services ?? []) s.requests = s.requests.filter((r) => r.id !== id);
   for (const t of app.tables) {
     for (const part of ['one', 'adds', 'changes', 'removes'] as const)
-      if (t.fetched?.[part]?.request === id) delete t.fetched[part];
-    if (t.fetched?.request === id) makePlain(t);
+      if (connected(t)?.[part]?.request === id) delete connected(t)![part];
+    if (connected(t)?.request === id) makePlain(t);
   }
 }
 
@@ -81,6 +101,7 @@ export function removeService(app: App, id: string): void {
 
 function makePlain(table: Table): void {
   delete table.fetched;
+  delete table.inStep;
   for (const f of table.fields) delete f.pick;
 }
 
@@ -143,7 +164,7 @@ export function writesBy(
   request: ServiceRequest,
   { adds = false, at }: { adds?: boolean; at?: string | undefined } = {},
 ): Writes {
-  const key = table.fetched!.key;
+  const { key } = connected(table)!;
   const values = request.inputs.flatMap((i): Writes['values'] => {
     if (!adds && i === keyInput(request)) return [{ input: i.id, field: key }];
     const known = table.fields.find((f) => normal(f.name) === normal(i.name) && f.type !== 'formula');

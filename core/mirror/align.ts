@@ -1,11 +1,13 @@
 /**
  * Finds which row of a file was which row before. First by key, then rows that are the same, then what is left
- * between them: the one most alike, in order. Gives for each new row the place of the old one, or -1.
+ * between them: the one most alike, in order. With `exact`, by key alone. Gives for each new row the place of the old
+ * one, or -1.
  */
 export function align(
   before: readonly (readonly string[])[],
   now: readonly (readonly string[])[],
   keys: readonly number[],
+  exact = false,
 ): number[] {
   const found = new Array<number>(now.length).fill(-1);
   const taken = new Set<number>();
@@ -21,6 +23,7 @@ export function align(
       if (old !== undefined) pair(i, old);
     }
   }
+  if (exact) return found;
   // The same rows, in the order they come.
   const same = new Map<string, { places: number[]; next: number }>();
   before.forEach((r, i) => {

@@ -37,7 +37,10 @@ export interface MergeInput {
   fileTime: number;
   /** When a cell of a record was last written in the app, in milliseconds. */
   appTime(record: string, place: number): number;
-  newId(): string;
+  /** The id of a new record, for the row at this place. */
+  newId(row: number): string;
+  /** Rows are the same where their keys are, and never else. */
+  exact?: boolean;
   /** A cell as the file writes it. */
   textOf(cell: Cell, place: number): string;
 }
@@ -103,6 +106,7 @@ class Merging {
       before.map((r) => r.texts),
       file.map((r) => r.texts),
       this.input.keys,
+      this.input.exact,
     );
     const seen = new Set<string>();
     file.forEach((row, i) => {
@@ -132,7 +136,7 @@ class Merging {
   }
 
   private added(row: FileRow, at: number): void {
-    const record = this.input.newId();
+    const record = this.input.newId(at);
     const cells = new Map<number, Cell>();
     row.cells.forEach((cell, place) => {
       if (cell === undefined) this.out.misfits.push({ row: at, place });

@@ -30,12 +30,15 @@ export const MirrorConflictSchema = z.object({
 export type MirrorConflict = z.infer<typeof MirrorConflictSchema>;
 
 /**
- * How a mirrored table stands with its file. `in step`: both say the same. `open`: another program holds the file,
- * so edits of the app wait. `broken`: the file cannot be read. `gone`, `renamed`: it is not where it was. `held`: so
- * many rows vanished that a person should say whether they are meant to.
+ * How a table stands with what it follows: a mirrored one with its file, one that is kept in step with its service.
+ * `in step`: both say the same. `open`: another program holds the file, or the service has not taken everything, so edits
+ * of the app wait. `broken`: the file cannot be read, the service gives nothing. `gone`, `renamed`: the file is not where
+ * it was. `held`: so many rows vanished that a person should say whether they are meant to.
  */
 export const MirrorStatusSchema = z.object({
   table: z.string(),
+  from: z.enum(['file', 'service']),
+  /** The file with its sheet; or the request that lists the records, with its service. */
   file: z.string(),
   sheet: z.string(),
   state: z.enum(['in step', 'open', 'broken', 'gone', 'renamed', 'held']),
@@ -43,12 +46,14 @@ export const MirrorStatusSchema = z.object({
   /** When both agreed last, ISO 8601. */
   at: z.string().nullable(),
   rows: z.number(),
-  /** Edits of the app that are not in the file yet. */
+  /** Edits of the app that are not in the file yet, or not with the service. */
   waiting: z.number(),
   conflicts: z.array(MirrorConflictSchema),
   /** Cells of the file that do not fit, in words. */
   misfits: z.array(z.string()),
   renamedTo: z.string().nullable(),
+  /** What was sent to a service to be added without an answer: nobody knows whether it is there. */
+  unsure: z.array(z.object({ record: z.string(), title: z.string() })),
 });
 export type MirrorStatus = z.infer<typeof MirrorStatusSchema>;
 

@@ -40,13 +40,16 @@ export class AskedServices {
     private readonly clock: Clock,
   ) {}
 
-  /** Throws a {@link Refused} where somebody asks too much. */
-  async ask(asked: AskedMessage, who: string | null): Promise<ServiceAnswer> {
+  /**
+   * Throws a {@link Refused} where somebody asks too much. `again`: what is done once is done though it was sent before,
+   * as nobody knows what became of it.
+   */
+  async ask(asked: AskedMessage, who: string | null, again = false): Promise<ServiceAnswer> {
     this.count(who);
     if (asked.once === undefined) return this.answer(asked);
     // What comes again because its answer was lost is not done again.
     const name = `${who ?? ''} ${asked.once}`;
-    let answer = this.once.get(name);
+    let answer = again ? undefined : this.once.get(name);
     if (!answer) {
       answer = this.answer(asked);
       this.once.set(name, answer);

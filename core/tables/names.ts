@@ -1,5 +1,5 @@
 import { allId, backId, thisId } from '../document/ids.ts';
-import type { Field, Table, Variable } from './schema.ts';
+import type { Field, FetchedTable, Table, TableInStep, Variable } from './schema.ts';
 
 /** As much of a request as formulas need. */
 export interface NamedRequest {
@@ -34,6 +34,9 @@ export const tableOf = <A extends { tables: readonly Table[] }>(app: A, id: stri
   app.tables.find((t) => t.id === id);
 export const fieldOf = (table: Table | undefined, id: string): Field | undefined =>
   table?.fields.find((f) => f.id === id);
+
+/** How a table is connected with a service: fetched from it, or kept in step with it; undefined where it is neither. */
+export const connected = (table: Table): FetchedTable | TableInStep | undefined => table.fetched ?? table.inStep;
 
 /** Today's name of every table, field, link and record at hand that a stored formula may refer to. */
 export function tableNames(tables: readonly Table[]): Map<string, string> {

@@ -59,6 +59,17 @@ export const FetchedSchema = z.object({
   removes: z.object({ request: Id, input: Id }).optional(),
 });
 
+/**
+ * What keeps a table in step with a service: its records are the app’s own, and a request fetches them again and again;
+ * what is changed here is sent back by the others.
+ */
+export const InStepSchema = FetchedSchema.omit({ fresh: true }).extend({
+  /** So many minutes pass between two times; 0 where it is fetched only when the maker says so. */
+  every: z.number().int().min(0).max(10_080),
+  /** What the request that lists them is given, by input. */
+  inputs: z.record(Id, z.union([z.string().max(1000), z.number(), z.boolean()])),
+});
+
 export const TableSchema = z.object({
   id: Id,
   name: Label.min(1),
@@ -77,6 +88,7 @@ export const TableSchema = z.object({
   facts: z.boolean().optional(),
   view: ViewSchema.optional(),
   fetched: FetchedSchema.optional(),
+  inStep: InStepSchema.optional(),
 });
 
 /** How long a variable keeps its value: while its screen is open, until the app is closed, or on this device. */
@@ -110,4 +122,5 @@ export type Figure = (typeof FIGURES)[number];
 export type Table = z.infer<typeof TableSchema>;
 export type Writes = z.infer<typeof WritesSchema>;
 export type FetchedTable = z.infer<typeof FetchedSchema>;
+export type TableInStep = z.infer<typeof InStepSchema>;
 export type Field = z.infer<typeof FieldSchema>;

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { preflight } from '../../core/preflight/preflight.ts';
 import { hiveApp } from '../../core/records/fixture.ts';
 import { goodsRequest, goodsTable, supplier } from '../../core/services/fixture.ts';
+import type { Table } from '../../core/tables/schema.ts';
 import type { Service } from '../../core/services/schema.ts';
 
 const notes = (more: Partial<Service>, change: Partial<ReturnType<typeof hiveApp>> = {}): string[] =>
@@ -39,6 +40,32 @@ describe('services before a release', () => {
     expect(notes({}, tables('n_goods00000'))).toEqual([]);
     expect(notes({}, tables('n_gone000000'))).toEqual([
       'stops Goods is fetched by a request that is not there any more.',
+    ]);
+  });
+  it('are given all they need where a table is kept in step with them', () => {
+    const input = { id: 'v_shop000000', name: 'Shop', type: 'text' as const };
+    const { fresh: _fresh, ...source } = goodsTable().fetched!;
+    const kept = (service: Partial<Service>, more: Partial<NonNullable<Table['inStep']>> = {}) =>
+      notes(
+        { requests: [goodsRequest({ inputs: [input] })], ...service },
+        {
+          tables: [
+            ...hiveApp().tables,
+            { ...goodsTable({ inStep: { ...source, every: 5, inputs: {}, ...more } }), fetched: undefined },
+          ],
+        },
+      );
+    expect(kept({}, { inputs: { v_shop000000: 'A' } })).toEqual([]);
+    expect(kept({})).toEqual(['stops Goods cannot be fetched: Get goods needs Shop.']);
+    expect(kept({}, { inputs: { v_shop000000: 'A' }, request: 'n_gone000000' })).toEqual([
+      'stops Goods is fetched by a request that is not there any more.',
+    ]);
+    expect(kept({ sign: { how: 'person' } }, { inputs: { v_shop000000: 'A' } })).toEqual([
+      expect.stringContaining('stops Goods are kept in step by the server, which has nobody’s token'),
+    ]);
+    const adds = { request: 'n_goods00000', values: [] };
+    expect(kept({}, { inputs: { v_shop000000: 'A' }, adds })).toEqual([
+      expect.stringContaining('look What is added to Goods stays in the app alone'),
     ]);
   });
 });

@@ -1,4 +1,8 @@
 import { defineNote, type Note } from '../../core/preflight/note.ts';
+import type { App } from '../../core/app/schema.ts';
+import { requestWithService } from '../../core/app/services.ts';
+import { connected } from '../../core/tables/names.ts';
+import type { Table, TableInStep } from '../../core/tables/schema.ts';
 import { brokenPlace } from '../../core/services/places.ts';
 
 const isAddress = (text: string): boolean => /^https?:\/\/[^\s/]+/i.test(text);
@@ -20,14 +24,19 @@ export const brokenServices = defineNote({
         if (wrong) at(`${r.name}: ${wrong}`, r.id);
       }
     }
-    for (const t of app.tables)
-      if (t.fetched && !requests.has(t.fetched.request))
+    for (const t of app.tables) {
+      const source = connected(t);
+      if (source && !requests.has(source.request))
         notes.push({
           severity: 'stops',
           said: `${t.name} is fetched by a request that is not there any more.`,
           workspace: 'data',
           table: t.id,
         });
+      else if (t.inStep)
+        for (const [severity, said] of inStepFaults(app, t, t.inStep))
+          notes.push({ severity, said, workspace: 'services', service: t.inStep.request });
+    }
     if (app.signIn && !app.screens.some((s) => s.id === app.signIn!.screen))
       notes.push({
         severity: 'stops',
@@ -38,3 +47,29 @@ export const brokenServices = defineNote({
     return notes;
   },
 });
+
+/** Why a table cannot be kept in step as it is meant to be. */
+function inStepFaults(
+  app: App,
+  { name }: Table,
+  { request: id, inputs, adds }: TableInStep,
+): [severity: Note['severity'], said: string][] {
+  const { service, request } = requestWithService(app, id)!;
+  const faults: [Note['severity'], string][] = [];
+  if (service.sign.how === 'person' && !request.open)
+    faults.push([
+      'stops',
+      `${name} are kept in step by the server, which has nobody’s token: ${service.name} wants that of whoever has signed in. Fetch them when they are shown.`,
+    ]);
+  const { paging } = request;
+  const missing = request.inputs.filter(
+    (i) => !i.optional && inputs[i.id] === undefined && !(paging && 'input' in paging && paging.input === i.id),
+  );
+  for (const i of missing) faults.push(['stops', `${name} cannot be fetched: ${request.name} needs ${i.name}.`]);
+  if (adds && !adds.at)
+    faults.push([
+      'look',
+      `What is added to ${name} stays in the app alone: the answer does not say under which key it is there.`,
+    ]);
+  return faults;
+}

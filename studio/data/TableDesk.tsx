@@ -19,6 +19,7 @@ import { aOrAn } from '../../core/document/names.ts';
 import { idsOfTable, usesInWords, usesOf } from '../../core/app/uses.ts';
 import { writable, readableEndings } from '../../core/formats/formats.ts';
 import type { Table } from '../../core/tables/schema.ts';
+import { connected } from '../../core/tables/names.ts';
 import { newRecordId } from '../../core/host/device.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { download } from '../state/keep.ts';
@@ -94,8 +95,8 @@ export function TableDesk({ table }: { table: Table }) {
           .table(table.id, f.id)
           .then((b) => download(`${table.name}${f.endings[0]}`, b as BlobPart, f.type)),
     }));
-  const { fetched } = table;
-  const request = fetched && requestWithService(app, fetched.request)?.request;
+  const { fetched, inStep } = table;
+  const request = requestWithService(app, connected(table)?.request ?? '')?.request;
   useEffect(() => {
     if (fetched) void engine.fetchTable(table.id);
   }, [engine, table.id, fetched]);
@@ -130,8 +131,12 @@ export function TableDesk({ table }: { table: Table }) {
               ...(fetched
                 ? []
                 : [
-                    { label: 'Fetch data from an address', icon: Globe, run: () => setCard('fetch') },
-                    { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
+                    ...(inStep
+                      ? []
+                      : [
+                          { label: 'Fetch data from an address', icon: Globe, run: () => setCard('fetch') },
+                          { label: 'Mirror a file', icon: FolderSync, run: () => setCard('mirror') },
+                        ]),
                     { label: 'Bring back removed records', icon: History, run: () => setCard('removed') },
                   ]),
               { label: 'Remove this table', icon: Trash2, danger: true, run: remove },
@@ -213,6 +218,15 @@ export function TableDesk({ table }: { table: Table }) {
         ) : (
           <>
             , identified by <KeyChip table={table} />
+            {inStep && (
+              <>
+                . Kept in step with{' '}
+                <Link to={`${home}/services/${inStep.request}`} className="font-semibold text-kelp hover:underline">
+                  {request?.name ?? 'a request that is gone'}
+                </Link>{' '}
+                as soon as the app is released
+              </>
+            )}
           </>
         )}
       </div>

@@ -24,7 +24,9 @@ export interface MirrorWish {
 export type MirrorAnswer =
   | { about: 'conflict'; id: string; take: 'other' | 'leave' }
   | { about: 'rows'; take: 'remove' | 'write again' }
-  | { about: 'name' };
+  | { about: 'name' }
+  | { about: 'now' }
+  | { about: 'unsure'; record: string };
 
 /** The host of a released app, for its owner: to it the phone beside the work is one more device. */
 export class HostConnection {

@@ -12,6 +12,7 @@ import { shapeOfReply, typeOf } from '../../core/formats/shape-of-reply.ts';
 import { nameOfPlace, pathOf } from '../../core/services/picks.ts';
 import { goodSample, keepSample } from '../../core/services/samples.ts';
 import type { Sample, ServiceRequest } from '../../core/services/schema.ts';
+import { connected } from '../../core/tables/names.ts';
 import type { Field, Table } from '../../core/tables/schema.ts';
 import { useApp, useEdit, useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
@@ -40,7 +41,7 @@ export function PickCard({
   const home = useHome();
   const navigate = useNavigate();
   const records = recordsAt(value, row.at);
-  const table = app.tables.find((t) => t.fetched?.request === request.id);
+  const table = app.tables.find((t) => connected(t)?.request === request.id);
   const isPlain = row.inside === null;
   const suggested = records ? nameOfPlace(records.list) : '';
   const tableName =

@@ -6,6 +6,7 @@ import { newId } from '../../core/document/ids.ts';
 import { freeName } from '../../core/document/names.ts';
 import { inputsAtHand } from '../../core/services/given.ts';
 import { METHODS, type RequestBody, type Service, type ServiceRequest } from '../../core/services/schema.ts';
+import { connected } from '../../core/tables/names.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { WordsField } from '../chips/WordsField.tsx';
 import { useApp, useEdit, useHome } from '../state/studio.ts';
@@ -56,7 +57,7 @@ export function RequestDesk({ service, request }: { service: Service; request: S
   const place = { self: null, things: inputsAtHand(request), alone: true as const };
   const remove = (): void => {
     const uses = usesOf(app, [request.id]);
-    const tables = app.tables.filter((t) => t.fetched?.request === request.id);
+    const tables = app.tables.filter((t) => connected(t)?.request === request.id);
     void edit(`Removed the request ${request.name}`, (a) => removeRequest(a, request.id));
     const said = [
       uses.length ? ` It was used by ${usesInWords(uses)}.` : '',

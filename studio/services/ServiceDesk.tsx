@@ -4,6 +4,7 @@ import { addRequest, removeService } from '../../core/app/services.ts';
 import { usesInWords, usesOf } from '../../core/app/uses.ts';
 import { freeName } from '../../core/document/names.ts';
 import type { Service, Sign, Where } from '../../core/services/schema.ts';
+import { connected } from '../../core/tables/names.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEdit, useHome } from '../state/studio.ts';
 import { toastWithUndo } from '../state/undo-toast.ts';
@@ -52,7 +53,7 @@ export function ServiceDesk({ service }: { service: Service }) {
     );
   const remove = (): void => {
     const ids = service.requests.map((r) => r.id);
-    const tables = app.tables.filter((t) => t.fetched && ids.includes(t.fetched.request));
+    const tables = app.tables.filter((t) => ids.includes(connected(t)?.request ?? ''));
     const used = [...usesOf(app, ids).map((u) => u.said), ...tables.map((t) => `the table ${t.name}`)];
     void edit(`Removed the service ${service.name}`, (a) => removeService(a, service.id));
     toastWithUndo(`Removed ${service.name}.${used.length ? ` It was used by ${used.slice(0, 4).join(', ')}.` : ''}`);
@@ -295,7 +296,7 @@ export function ServiceDesk({ service }: { service: Service }) {
 
 /** What uses a request, in words. */
 function usedBy(app: ReturnType<typeof useApp>, request: string): string {
-  const tables = app.tables.filter((t) => t.fetched?.request === request || t.fetched?.one?.request === request);
+  const tables = app.tables.filter((t) => connected(t)?.request === request || connected(t)?.one?.request === request);
   const uses = usesOf(app, [request]);
   const all = [tables.length ? `records of ${tables.map((t) => t.name).join(', ')}` : '', usesInWords(uses)].filter(
     Boolean,
