@@ -14,7 +14,6 @@ const Cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);
 const KeptText = z.array(
   z.object({
     table: z.string(),
-    request: z.string(),
     fields: z.array(z.string()),
     base: z.array(z.object({ record: z.string(), texts: z.array(z.string()), cells: z.array(Cell) })).nullable(),
     conflicts: z.array(MirrorConflictSchema),
@@ -69,7 +68,7 @@ export class InStep {
     for (const id of this.mirrors.keys()) if (!wanted.some((t) => t.id === id)) this.stop(id);
     for (const table of wanted) {
       const mirror = this.mirrors.get(table.id);
-      if (mirror) this.arm(table, true);
+      if (mirror) this.arm(table);
       else this.begin(table);
     }
     if (this.kept.some((k) => !wanted.some((t) => t.id === k.table))) void this.save();
@@ -78,7 +77,6 @@ export class InStep {
   private begin(table: Table): void {
     const kept = this.kept.find((k) => k.table === table.id) ?? {
       table: table.id,
-      request: table.inStep!.request,
       fields: [],
       base: null,
       conflicts: [],
@@ -95,29 +93,25 @@ export class InStep {
       this.clock,
     );
     this.mirrors.set(table.id, mirror);
-    this.arm(table, true);
     // What was changed while nobody listened is found by comparing.
-    void mirror.look();
+    void mirror.look().then(() => this.arm(table));
   }
 
-  /** Fetches a table again when its time comes; `anew`: the time counts from now. */
-  private arm(table: Table, anew: boolean): void {
-    const { every } = table.inStep!;
-    if (!anew && this.timers.has(table.id)) return;
-    this.timers.get(table.id)?.();
-    this.timers.delete(table.id);
-    const mirror = this.mirrors.get(table.id);
-    if (this.closed || !mirror || every === 0) return;
+  /** Fetches a table again when its time comes, which counts from now. */
+  private arm({ id, inStep }: Table): void {
+    this.timers.get(id)?.();
+    this.timers.delete(id);
+    const mirror = this.mirrors.get(id);
+    if (this.closed || !mirror || !inStep || inStep.every === 0) return;
+    const { every } = inStep;
     const wait = mirror.now.state === 'broken' ? Math.min(every, AGAIN_MINUTES) : every;
+    const again = (): void => {
+      const now = this.app().tables.find((t) => t.id === id);
+      if (now && this.mirrors.get(id) === mirror) this.arm(now);
+    };
     this.timers.set(
-      table.id,
-      this.clock.after(wait * MINUTE, () => {
-        const again = (): void => {
-          const now = this.app().tables.find((t) => t.id === table.id);
-          if (now?.inStep && this.mirrors.get(table.id) === mirror) this.arm(now, true);
-        };
-        void mirror.look().then(again, again);
-      }),
+      id,
+      this.clock.after(wait * MINUTE, () => void mirror.look().then(again)),
     );
   }
 

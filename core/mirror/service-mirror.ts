@@ -17,8 +17,7 @@ import type { MirrorStatus } from './state.ts';
 /** What is kept of a table that is kept in step with a service. */
 export interface KeptInStep extends KeptFollowing {
   table: string;
-  /** The request and the fields that the agreed rows are of. */
-  request: string;
+  /** The fields that the agreed rows are of. */
   fields: string[];
   /** Records that were sent to be added, without an answer. */
   unsure: string[];
@@ -94,7 +93,6 @@ export class ServiceMirror extends Following<KeptInStep> {
       // What is not known yet, or cannot be asked for singly, is compared with everything.
       if (this.kept.base === null || !source.one || records.length > MOST_SINGLY || this.status.state === 'held')
         return void this.look();
-      this.touched.clear();
       const rows = await this.rowsAround(source, records);
       if (typeof rows === 'string') {
         for (const r of records) this.touched.add(r);
@@ -140,8 +138,7 @@ export class ServiceMirror extends Following<KeptInStep> {
   private fit(table: Table): void {
     const { kept } = this;
     const fields = fieldsOfService(table).map((f) => f.id);
-    if (kept.request !== table.inStep!.request) kept.base = null;
-    else if (kept.base && kept.fields.join() !== fields.join()) {
+    if (kept.base && kept.fields.join() !== fields.join()) {
       const places = fields.map((f) => kept.fields.indexOf(f));
       kept.base = kept.base.map((b) => ({
         record: b.record,
@@ -149,7 +146,6 @@ export class ServiceMirror extends Following<KeptInStep> {
         cells: places.map((p) => b.cells[p] ?? null),
       }));
     }
-    kept.request = table.inStep!.request;
     kept.fields = fields;
   }
 
@@ -170,7 +166,6 @@ export class ServiceMirror extends Following<KeptInStep> {
   private async all(source: TableInStep): Promise<{ rows: TakenRow[]; notes: string[]; said: string | null }> {
     const rows = new Map<string, TakenRow>();
     const notes = new Set<string>();
-    const seen = new Set<string>();
     let page: Page | null | undefined;
     for (let pages = 0; page !== null; pages++) {
       const before = rows.size;
@@ -181,10 +176,8 @@ export class ServiceMirror extends Following<KeptInStep> {
       for (const n of answer.notes) notes.add(n);
       if (rows.size > MOST_IN_STEP || pages >= MOST_PAGES)
         return { rows: [], notes: [], said: `There are more than ${MOST_IN_STEP.toLocaleString('en-GB')} records.` };
-      page = answer.next;
-      // A service that leads back to a page that was there would be followed for ever.
-      if (page !== null && seen.has(String(page))) page = null;
-      seen.add(String(page));
+      // A service that gives the same page again and again would be asked for ever.
+      page = rows.size > before ? answer.next : null;
     }
     return { rows: [...rows.values()], notes: [...notes], said: null };
   }

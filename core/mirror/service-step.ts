@@ -108,7 +108,6 @@ export function serviceStep(input: ServiceStepInput): ServiceStep {
   const changed = new Map<string, ToSend>();
   for (const e of merged.edits) {
     if (e.do === 'append') {
-      out.written.delete(e.record);
       // What was sent already waits until somebody says what became of it.
       if (input.unsure.includes(e.record)) continue;
       if (!adds?.at) out.alone++;

@@ -92,6 +92,8 @@ export class Supplier {
   readonly asked: string[] = [];
   /** Answers in place of the supplier where it gives something. */
   fault: (method: string, path: string) => CameBack | null = () => null;
+  /** It knows nothing of pages, and gives everything each time. */
+  pageless = false;
   private next = 1;
 
   add(name: string | null, amount: number | null): Good {
@@ -114,6 +116,7 @@ export class Supplier {
       return reply(201, this.add(given.name ?? null, given.price?.amount ?? null));
     }
     if (!id) {
+      if (this.pageless) return reply(200, { items: [...this.goods.values()] });
       const page = Number(searchParams.get('page') ?? 1);
       return reply(200, { items: [...this.goods.values()].slice(3 * page - 3, 3 * page) });
     }
@@ -127,7 +130,8 @@ export class Supplier {
   };
 }
 
-const reply = (status: number, value: unknown): CameBack => ({
+/** An answer in JSON. */
+export const reply = (status: number, value: unknown): CameBack => ({
   reply: {
     status,
     headers: [['content-type', 'application/json']],
