@@ -9,8 +9,8 @@ import type { Stage, Test } from './stage.ts';
 import { choose } from './whole-path.ts';
 
 /** A photo as a camera makes them: large, and not to be packed. */
-async function photo(path: string): Promise<void> {
-  const png = new PNG({ width: 2400, height: 1800 });
+export async function photo(path: string, width = 2400): Promise<void> {
+  const png = new PNG({ width, height: (width / 4) * 3 });
   randomBytes(png.data.length).copy(png.data);
   for (let i = 3; i < png.data.length; i += 4) png.data[i] = 255;
   await writeFile(path, PNG.sync.write(png, { deflateLevel: 1 }));

@@ -1,3 +1,6 @@
+import { join } from 'node:path';
+import type { ElementHandle } from 'puppeteer-core';
+import { photo } from './kept-files.ts';
 import { openStudio, type Person } from './browser.ts';
 import { choose, writeFormula } from './whole-path.ts';
 import { phoneAt, release } from './phone.ts';
@@ -464,4 +467,54 @@ const inStep: Test = {
   },
 };
 
-export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep];
+const files: Test = {
+  name: 'a form sends a photo to a service as it was taken, and an answer that is a photo is one',
+  async run(stage) {
+    const p = await openStudio(stage);
+    await p.press('Begin blank', 'button');
+    await p.sees('Tables', 'body', 15_000);
+    await p.pressText('Services', 'header');
+    await p.press('Use the stand-in supplier', 'button');
+    await p.press('Add it', 'button');
+    await p.sees('Heatherfield supplier', 'main');
+    for (const name of ['List claims', 'Claim a broken good', 'Get the photo of a claim'])
+      await p.pressText(name, 'main [aria-label="What it can be asked"]');
+    await p.press('Add 3 requests', 'button');
+    await p.sees('Used for records of Claims', 'main');
+    await p.pressText('List claims', 'main');
+    await p.pressText('Claims', 'main section[aria-label="What is taken out of the answer"]');
+    await p.press('Make screens for it', 'button');
+    const link = await release(p);
+
+    const ann = await phoneAt(stage, link, 'No claims');
+    await ann.press('Add', 'button');
+    await ann.find('Good', 'textbox');
+    const picture = join(stage.folder, 'veil with a hole.png');
+    await photo(picture, 320);
+    await fillIn(ann, { Good: 'G-0042', Words: 'It has a hole' });
+    await ann.press('Save', 'button');
+    await ann.page.waitForFunction(() =>
+      [...document.querySelectorAll('.k-app .k-field')].some((e) => e.textContent?.includes('Photo is missing')),
+    );
+    const box = (await ann.page.waitForSelector('.k-app input[type=file]')) as ElementHandle<HTMLInputElement>;
+    await box.uploadFile(picture);
+    await ann.page.waitForSelector('.k-app .k-photo img');
+    await ann.press('Save', 'button');
+    await ann.sees('Saved as 1', 'body');
+    await waitForRows(ann, (rows) => rows.length === 1, 'The claim is not in the list');
+
+    // What came back is seen, and used: the photo as it was sent.
+    await p.pressText('Services', 'header');
+    await p.pressText('Get the photo of a claim', 'nav');
+    await p.page.waitForSelector('[aria-label="Test value of Id"]');
+    await p.page.type('[aria-label="Test value of Id"]', '1');
+    await p.press('Try it', 'button');
+    await p.sees('Status 200', 'main');
+    await p.page.waitForSelector('img[alt="What came"]');
+    const width = await p.page.$eval('img[alt="What came"]', (e) => (e as HTMLImageElement).naturalWidth);
+    if (width !== 320) throw new Error(`The photo is ${width} pixels wide.`);
+    await p.sees('Picked as Picture', 'main');
+  },
+};
+
+export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files];

@@ -115,7 +115,7 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
     await apps.send(caller, bytesOf(req));
     return res.json({ sent: true });
   });
-  open(routes, DOORS.asked, [perMinute(300), jsonBytes(bodies, 512 * 1024)], async (req, res, caller) =>
+  open(routes, DOORS.asked, [perMinute(300), jsonBytes(bodies, 12 * 1024 * 1024)], async (req, res, caller) =>
     sendJson(res, await apps.asks(caller, bytesOf(req))),
   );
   open(routes, DOORS.live, [perMinute(240)], async (req, res, caller) => {

@@ -2,6 +2,7 @@ import { Router, json } from 'express';
 import { z } from 'zod';
 import { Refused } from '../core/document/refused.ts';
 import { Id } from '../core/document/pieces.ts';
+import { isContent } from '../core/services/parts.ts';
 import { HeaderName, METHODS, ServiceSchema } from '../core/services/schema.ts';
 import { hashOfKey, keyIn } from './keys.ts';
 import { perMinute } from './rate.ts';
@@ -27,6 +28,15 @@ const TryMessage = z.object({
     url: z.string().max(20_000),
     headers: z.array(z.tuple([HeaderName, z.string().max(20_000)])).max(100),
     body: z.string().max(2_000_000).optional(),
+    parts: z
+      .array(
+        z.union([
+          z.object({ name: z.string().max(200), text: z.string().max(2_000_000) }),
+          z.object({ name: z.string().max(200), file: z.string().max(12_000_000).refine(isContent) }),
+        ]),
+      )
+      .max(200)
+      .optional(),
   }),
   where: Place,
   mayRepeat: z.boolean(),
@@ -60,7 +70,7 @@ export function serviceRoutes(services: Services): Router {
   routes.post(
     '/api/services/:app/asked',
     perMinute(120),
-    json({ limit: '3mb' }),
+    json({ limit: '12mb' }),
     handle(async (req, res) => {
       const came = await services.ask(...who(req), TryMessage.parse(req.body));
       res.set({ 'cache-control': 'no-store', 'content-type': 'application/octet-stream' });

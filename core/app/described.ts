@@ -58,6 +58,7 @@ export function addDescribed(
       // What is no record of a list is taken value by value.
       ...(operation.need === 'other' &&
         answer.holds === 'one' && { picks: answer.fields.slice(0, 30).flatMap(asPick) }),
+      ...(answer.file && { picks: [{ id: newId('k'), name: FILE_NAMES[answer.file], path: '$', type: answer.file }] }),
     });
     requests.set(operation.key, added);
     made.requests.push(added.id);
@@ -101,6 +102,8 @@ export function nameOfList(request: string): string {
       .trim() || request;
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
+
+const FILE_NAMES = { picture: 'Picture', sound: 'Sound', file: 'File' } as const;
 
 /** A field of an answer as a value that is picked. */
 const asPick = (f: Field): ServiceRequest['picks'] =>

@@ -1,4 +1,5 @@
 import type { App } from '../app/schema.ts';
+import { KEPT } from '../fields/kept-address.ts';
 import { once } from '../document/once.ts';
 import { pause } from '../document/time.ts';
 import type { Replica } from '../host/replica.ts';
@@ -24,6 +25,7 @@ const parts = {
   fetched: once(() => import('./fetched.ts')),
   waits: once(() => import('./waiting-writes.ts')),
   signedIn: once(() => import('./signed-in.ts')),
+  serviceFiles: once(() => import('./service-files.ts')),
 };
 
 /** Where nothing can be kept, whoever has signed in is in until the app is closed. */
@@ -153,6 +155,10 @@ export class LateParts {
   /** Asks a service, and puts the records of its answer among the others. */
   async askService(message: AskedMessage): Promise<ServiceAnswer> {
     const [fetched, answer] = await Promise.all([this.fetched(), this.asks(message)]);
+    if (Object.values(answer.picks).some((cell) => String(cell).startsWith('data:'))) {
+      const { keepFiles } = await parts.serviceFiles();
+      await keepFiles(answer, await this.files());
+    }
     for (const [table, rows] of Object.entries(answer.rows)) fetched.take(table, rows);
     return answer;
   }
@@ -185,7 +191,12 @@ export class LateParts {
     await (await this.signedIn()).out();
   }
 
-  private async asks(message: AskedMessage): Promise<ServiceAnswer> {
+  private async asks(asked: AskedMessage): Promise<ServiceAnswer> {
+    let message = asked;
+    if (Object.values(asked.inputs).some((cell) => String(cell).startsWith(KEPT))) {
+      const { withFiles } = await parts.serviceFiles();
+      message = await withFiles(this.phone.app, asked, await this.files());
+    }
     return this.phone.app.signIn ? (await this.signedIn()).ask(message) : this.asksHost(message);
   }
 

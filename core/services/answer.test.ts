@@ -1,7 +1,7 @@
 import '../fields/typed-texts.ts';
 import { describe, expect, it } from 'vitest';
 import type { Table } from '../tables/schema.ts';
-import { serviceAnswer, type AskedMessage, type CameBack, type Outgoing } from './answer.ts';
+import { serviceAnswer, AskedMessage, type CameBack, type Outgoing } from './answer.ts';
 import { exactJson } from './exact-json.ts';
 import { goodsRequest, goodsTable, supplier } from './fixture.ts';
 import { linkTo } from './links.ts';
@@ -199,5 +199,49 @@ describe('numbers of JSON', () => {
         expect(exactJson(text)).toEqual(JSON.parse(text));
       }),
     );
+  });
+
+  it('is a file where it is picked as one, with its type and name', async () => {
+    const whole = { id: 'k_whole0000', name: 'File', path: '$', type: 'file' as const };
+    const { came } = await ask({ picks: [whole] }, 'Number;Name', {
+      headers: [['content-disposition', 'attachment; filename="goods.csv"']],
+    });
+    expect(came).toMatchObject({ said: null, status: 200 });
+    expect(came.picks['k_whole0000']).toBe(`data:text/plain;name=goods.csv;base64,${btoa('Number;Name')}`);
+    // Of what is JSON the whole can be a file as well, beside what is in it.
+    const name = { id: 'k_name00000', name: 'Name', path: '$.name', type: 'text' as const };
+    const both = await ask({ picks: [whole, name] }, { name: 'Wax' });
+    expect(both.came.picks['k_name00000']).toBe('Wax');
+    expect(both.came.picks['k_whole0000']).toMatch(/^data:application\/json;base64,/);
+    const refused = await ask({ picks: [whole] }, 'no', { status: 404 });
+    expect(refused.came).toMatchObject({ failure: 'not found', picks: {} });
+  });
+
+  it('says which input is missing or does not fit, so that it stands at its field', async () => {
+    const inputs = [
+      { id: 'v_words00000', name: 'Words', type: 'text' as const },
+      { id: 'v_day0000000', name: 'Day', type: 'date' as const, optional: true as const },
+    ];
+    const none = await ask({ inputs }, {});
+    expect(none.came).toMatchObject({ failure: 'not asked', problems: { v_words00000: 'Words is missing.' } });
+    const odd = await ask({ inputs }, {}, { message: { inputs: { v_words00000: 'a', v_day0000000: 'soon' } } });
+    expect(Object.keys(odd.came.problems!)).toEqual(['v_day0000000']);
+  });
+
+  it('takes the files of inputs beside what they are given', async () => {
+    const photo = { id: 'v_photo00000', name: 'Photo', type: 'picture' as const };
+    const message = {
+      inputs: { v_photo00000: 'ni:///sha-256;x' },
+      files: { v_photo00000: 'data:image/png;base64,AAAA' },
+    };
+    const { sent } = await ask(
+      { method: 'POST', inputs: [photo], body: { is: 'parts', parts: [{ name: 'p', value: '{v_photo00000}' }] } },
+      {},
+      { message },
+    );
+    expect(sent[0]!.filled.parts).toEqual([{ name: 'p', file: 'data:image/png;base64,AAAA' }]);
+    expect(AskedMessage.safeParse({ request: 'n_goods00000', ...message }).success).toBe(true);
+    const bad = { request: 'n_goods00000', inputs: {}, files: { v_photo00000: 'https://a.example/x.png' } };
+    expect(AskedMessage.safeParse(bad).success).toBe(false);
   });
 });

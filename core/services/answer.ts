@@ -7,17 +7,23 @@ import { CannotBeAsked, fill, type Filled } from './fill.ts';
 import { givenTo } from './given.ts';
 import type { OutsideReply } from './outside.ts';
 import { pageAddress, pageAfter, withPage, type Page } from './paging.ts';
+import { contentAddress, isContent, MOST_SENT_BYTES, nameOfAnswer } from './parts.ts';
 import { fromRefusal } from './refusal.ts';
-import type { Service, ServiceRequest, Sign, Where } from './schema.ts';
+import { FILES, type Service, type ServiceRequest, type Sign, type Where } from './schema.ts';
 import { requestOf, tablesFrom, type ServicesApp } from './requests-of.ts';
 import { isMark, taken, type Taken } from './taken.ts';
 
 const CellSchema = z.union([z.string().max(100_000), z.number(), z.boolean(), z.null()]);
 
+/** A file in base 64, with what is said of it. */
+const MOST_SENT_TEXT = Math.ceil(MOST_SENT_BYTES / 3) * 4 + 1000;
+
 /** What a phone says when it asks a request of a service. */
 export const AskedMessage = z.object({
   request: Id,
   inputs: z.record(Id, CellSchema),
+  /** The files of inputs, as addresses with their content (RFC 2397). */
+  files: z.record(Id, z.string().max(MOST_SENT_TEXT).refine(isContent)).optional(),
   /** Of a long list: which page, and how many records came before. */
   page: z.union([z.string().max(4000), z.number()]).optional(),
   before: z.number().int().min(0).optional(),
@@ -115,7 +121,8 @@ export async function serviceAnswer(
   where: Where,
   ports: AnswerPorts,
 ): Promise<ServiceAnswer> {
-  const { request: id, inputs, page, before = 0, token } = asked;
+  const { request: id, files, page, before = 0, token } = asked;
+  const inputs = files ? { ...asked.inputs, ...files } : asked.inputs;
   const found = requestOf(app, id);
   if (!found) return nothing('not asked', 'The app does not ask this any more.');
   const { service, request } = found;
@@ -129,7 +136,8 @@ export async function serviceAnswer(
       filled = { ...filled, url };
     }
   } catch (e) {
-    if (e instanceof CannotBeAsked) return nothing('not asked', e.message);
+    if (e instanceof CannotBeAsked)
+      return { ...nothing('not asked', e.message), ...(e.input && { problems: { [e.input]: e.message } }) };
     throw e;
   }
   filled = { ...filled, headers: [...filled.headers, ...conditions(asked, request, filled)] };
@@ -158,13 +166,20 @@ export async function serviceAnswer(
   const tables = tablesFrom(app, id);
   if (answer.status === 304) return { ...EMPTY, status: 304 };
   const isRead = answer.read.is === 'json';
-  if (!isRead && (request.picks.length || tables.length))
+  const whole = wholeFile(request, came.reply);
+  if (!isRead && (request.picks.length > Object.keys(whole).length || tables.length))
     return nothing(
       'broken',
       'The service answered with something that is no JSON, so nothing can be taken out of it.',
       answer.status,
     );
-  const out = taken(answer.read.is === 'json' ? answer.read.value : null, request.picks, tables, ports.toLocal);
+  const out = taken(
+    answer.read.is === 'json' ? answer.read.value : null,
+    request.picks.filter((p) => !(p.id in whole)),
+    tables,
+    ports.toLocal,
+  );
+  Object.assign(out.picks, whole);
   const rows = tables[0] ? out.rows[tables[0].table.id]!.length : 0;
   const mark = answer.headers.find(([name]) => name.toLowerCase() === 'etag')?.[1];
   const marked = mark !== undefined && isMark(mark) ? { mark } : {};
@@ -175,6 +190,19 @@ export async function serviceAnswer(
   }
   const next = pageAfter(request.paging, answer, page, rows, before);
   return { status: answer.status, said: null, ...out, next, ...(request.method === 'GET' && marked) };
+}
+
+/** The picks that take the answer as it is, as a file. */
+function wholeFile({ picks }: ServiceRequest, { headers, body, url }: OutsideReply): Record<string, string> {
+  const takes = picks.filter((p) => p.path === '$' && FILES.has(p.type));
+  if (takes.length === 0 || body.length === 0) return {};
+  const type =
+    headers
+      .find(([name]) => name.toLowerCase() === 'content-type')?.[1]
+      ?.split(';')[0]
+      ?.trim() ?? '';
+  const address = contentAddress(body, type, nameOfAnswer(headers, url));
+  return Object.fromEntries(takes.map((p) => [p.id, address]));
 }
 
 /** The headers by which a request is done only where it should be, and once; what the app sends itself stays. */

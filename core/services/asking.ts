@@ -2,10 +2,11 @@ import type { Clock } from '../document/time.ts';
 import { pause } from '../document/time.ts';
 import { NoAnswer, type FailureSort } from './failures.ts';
 import type { Filled } from './fill.ts';
+import { partsBody } from './parts.ts';
 import type { OutsideReply, OutsideRequest } from './outside.ts';
 import { readReply, statusSaid, type Read } from './reply.ts';
 import type { Service, ServiceRequest, Where } from './schema.ts';
-import { signed, withoutSecret } from './sign.ts';
+import { signed, withoutSecret, type Unsigned } from './sign.ts';
 
 /** What asking needs of where it is done. */
 export interface AskingPorts {
@@ -55,7 +56,7 @@ export async function askService(
   ports: AskingPorts,
 ): Promise<{ reply: OutsideReply; tries: number }> {
   const secret = service.sign.how === 'none' ? null : await ports.secret(service.id, where, new URL(filled.url).origin);
-  const asked = signed(service, filled, secret);
+  const asked = signed(service, await whole(filled), secret);
   const until = ports.clock.now() + asked.limits.ms;
   for (let tries = 1; ; tries++) {
     let reply: OutsideReply | null = null;
@@ -72,6 +73,14 @@ export async function askService(
     else if (failure) throw failure;
     else return { reply: withoutSecret(reply!, secret), tries };
   }
+}
+
+/** A request with its parts put together. What the app says of their type gives way, as it cannot know where they end. */
+async function whole({ parts, ...filled }: Filled): Promise<Unsigned> {
+  if (!parts) return filled;
+  const { body, type } = await partsBody(parts);
+  const headers = filled.headers.filter(([name]) => name.toLowerCase() !== 'content-type');
+  return { ...filled, headers: [...headers, ['content-type', type]], body };
 }
 
 /** An answer, read. */

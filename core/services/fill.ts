@@ -2,7 +2,8 @@ import { toJson } from '../formula/json.ts';
 import { numberText } from '../formula/number.ts';
 import type { Value } from '../formula/values.ts';
 import { pieces } from '../records/words.ts';
-import type { RequestBody, RequestPart, Service, ServiceRequest, Where } from './schema.ts';
+import { isContent, type FilledPart } from './parts.ts';
+import { FILES, type RequestBody, type RequestPart, type Service, type ServiceRequest, type Where } from './schema.ts';
 
 /** A request with all that is asked in its places. Secrets are put in by whoever sends it. */
 export interface Filled {
@@ -10,11 +11,20 @@ export interface Filled {
   url: string;
   headers: [name: string, value: string][];
   body?: string;
+  /** In place of a body: parts with files among them. */
+  parts?: FilledPart[];
 }
 
 /** A request cannot be asked with what it is given; in words for whoever gave it. */
 export class CannotBeAsked extends Error {
   override name = 'CannotBeAsked';
+  constructor(
+    message: string,
+    /** The input that is missing or does not fit, by its id. */
+    readonly input?: string,
+  ) {
+    super(message);
+  }
 }
 
 /** Works out the formula of a place; undefined for an input alone that is not given. */
@@ -42,15 +52,16 @@ function filled(template: string, valueOf: ValueOf, emptied: string | null = nul
 /** Fills a request in. Throws {@link CannotBeAsked}. */
 export function fill(service: Service, request: ServiceRequest, where: Where, valueOf: ValueOf): Filled {
   const headers = [...service.headers, ...request.headers].flatMap((h) => headerOf(h, valueOf));
-  const body = request.body && bodyOf(request.body, valueOf);
+  const body = request.body && bodyOf(request.body, request, valueOf);
   const isTold = (name: string): boolean => headers.some(([n]) => n.toLowerCase() === name);
-  if (body && !isTold('content-type')) headers.push(['content-type', body.type]);
+  // What ends a part is known when they are put together.
+  if (body && 'type' in body && !isTold('content-type')) headers.push(['content-type', body.type]);
   if (!isTold('accept')) headers.push(['accept', 'application/json, */*;q=0.5']);
   return {
     method: request.method,
     url: addressOf((where === 'live' && service.live) || service.test, request, valueOf),
     headers,
-    ...(body && { body: body.text }),
+    ...(body && ('parts' in body ? { parts: body.parts } : { body: body.text })),
   };
 }
 
@@ -92,7 +103,11 @@ function headerOf({ name, value }: RequestPart, valueOf: ValueOf): [string, stri
   return [[name, text.trim()]];
 }
 
-function bodyOf(body: RequestBody, valueOf: ValueOf): { text: string; type: string } {
+function bodyOf(
+  body: RequestBody,
+  request: ServiceRequest,
+  valueOf: ValueOf,
+): { text: string; type: string } | { parts: FilledPart[] } {
   switch (body.is) {
     case 'form': {
       const form = new URLSearchParams();
@@ -102,6 +117,8 @@ function bodyOf(body: RequestBody, valueOf: ValueOf): { text: string; type: stri
       }
       return { text: form.toString(), type: 'application/x-www-form-urlencoded' };
     }
+    case 'parts':
+      return { parts: body.parts.flatMap((p) => partOf(p, request, valueOf)) };
     case 'text':
       return { text: filled(body.text, valueOf) ?? '', type: body.type };
     case 'json': {
@@ -114,6 +131,22 @@ function bodyOf(body: RequestBody, valueOf: ValueOf): { text: string; type: stri
       return { text: JSON.stringify(inJson(json, valueOf) ?? null), type: 'application/json' };
     }
   }
+}
+
+/** A part of what is sent: the file of an input, or a text; none where its input is not given. */
+function partOf({ name, value }: RequestPart, { inputs }: ServiceRequest, valueOf: ValueOf): FilledPart[] {
+  const [only, ...others] = pieces(value);
+  const input =
+    only && 'formula' in only && others.length === 0 ? inputs.find((i) => i.id === only.formula) : undefined;
+  if (!input || !FILES.has(input.type)) {
+    const text = filled(value, valueOf, '');
+    return text === null ? [] : [{ name, text }];
+  }
+  const file = valueOf(input.id);
+  if (file === undefined || file === null || file === '') return [];
+  if (typeof file !== 'string' || !isContent(file))
+    throw new CannotBeAsked(`The file of ${input.name} is not here.`, input.id);
+  return [{ name, file }];
 }
 
 /**

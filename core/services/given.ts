@@ -5,7 +5,8 @@ import { cellType, readCell } from '../records/cells.ts';
 import { checkCell } from '../records/check-cell.ts';
 import { Model, THINGS_FROM, type Thing } from '../records/model.ts';
 import { CannotBeAsked, type ValueOf } from './fill.ts';
-import type { ServiceRequest } from './schema.ts';
+import { isContent } from './parts.ts';
+import { FILES, type ServiceRequest } from './schema.ts';
 
 /** What the inputs of a request are given, by their ids. */
 export type Inputs = Readonly<Record<string, Cell>>;
@@ -24,11 +25,13 @@ export function givenTo(request: Pick<ServiceRequest, 'inputs'>, inputs: Inputs,
   const values = request.inputs.map((i): Value => {
     const cell = inputs[i.id] ?? null;
     if (cell === null || cell === '') {
-      if (!i.optional) throw new CannotBeAsked(`${i.name} is missing.`);
+      if (!i.optional) throw new CannotBeAsked(`${i.name} is missing.`, i.id);
       return null;
     }
+    // A file comes with its content, which no record holds.
+    if (FILES.has(i.type) && typeof cell === 'string' && isContent(cell)) return cell;
     const wrong = checkCell(i, cell);
-    if (wrong) throw new CannotBeAsked(wrong);
+    if (wrong) throw new CannotBeAsked(wrong, i.id);
     return readCell(i, cell);
   });
   const runtime = { stamp: {}, now, person: () => null, all: () => [] };

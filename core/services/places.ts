@@ -9,7 +9,7 @@ const NO_TABLES = new Model({ tables: [] });
 /** The words of a request in which there may be places. */
 function templates({ path, query, headers, body }: ServiceRequest): string[] {
   const all = [path, ...query.map((q) => q.value), ...headers.map((h) => h.value)];
-  if (body?.is === 'form') all.push(...body.parts.map((p) => p.value));
+  if (body?.is === 'form' || body?.is === 'parts') all.push(...body.parts.map((p) => p.value));
   if (body?.is === 'text') all.push(body.text);
   if (body?.is === 'json') {
     const walk = (json: unknown): void => {

@@ -3,14 +3,14 @@ import { exactJson } from './exact-json.ts';
 
 /** What a service answered, read. */
 export type Read =
-  { is: 'json'; value: unknown } | { is: 'text'; text: string } | { is: 'file'; type: string; bytes: number };
+  { is: 'json'; value: unknown } | { is: 'text'; text: string } | { is: 'file'; type: string; content: Uint8Array };
 
 /** Reads an answer by what its media type says, and where that says nothing, by what it is. Never throws. */
 export function readReply(contentType: string, body: Uint8Array): Read {
   const type = contentType.split(';')[0]!.trim().toLowerCase();
   const charset = /charset="?([\w.:-]+)/i.exec(contentType)?.[1] ?? 'utf-8';
   const isBinary = /^(image|audio|video|font)\//.test(type) || /^application\/(pdf|zip|octet-stream|x-)/.test(type);
-  if (isBinary) return { is: 'file', type, bytes: body.length };
+  if (isBinary) return { is: 'file', type, content: body };
   const text = decoded(body, charset);
   if (/[/+]json$/.test(type) || /^\s*[[{]/.test(text.slice(0, 200))) {
     try {

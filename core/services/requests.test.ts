@@ -235,7 +235,7 @@ describe('an answer', () => {
     expect(readReply('application/json', bytes('<p>'))).toEqual({ is: 'text', text: '<p>' });
     expect(readReply('text/plain; charset=iso-8859-1', Uint8Array.of(0xfc))).toEqual({ is: 'text', text: 'ü' });
     expect(readReply('text/plain; charset=zebra', bytes('12'))).toEqual({ is: 'text', text: '12' });
-    expect(readReply('image/png', bytes('x'))).toEqual({ is: 'file', type: 'image/png', bytes: 1 });
+    expect(readReply('image/png', bytes('x'))).toEqual({ is: 'file', type: 'image/png', content: bytes('x') });
   });
   it('says by its status what went wrong and what to do', () => {
     expect([statusSaid(200), statusSaid(304)]).toEqual([null, null]);

@@ -51,7 +51,9 @@ describe('a sample of an answer', () => {
     expect([total, kept]).toEqual([5000, items.slice(0, kept.length)]);
     expect(kept.length).toBeGreaterThan(100);
     expect(json({ text: 'x'.repeat(MOST_SAMPLE_LETTERS) })).toBeNull();
-    expect(sampleFrom({ status: 200, headers: [], read: { is: 'file', type: 'image/png', bytes: 3 } })).toBeNull();
+    expect(
+      sampleFrom({ status: 200, headers: [], read: { is: 'file', type: 'image/png', content: new Uint8Array(3) } }),
+    ).toBeNull();
     const text = sampleFrom({
       status: 500,
       headers: [['Content-Type', 'text/plain']],

@@ -21,6 +21,8 @@ export const BodySchema = z.discriminatedUnion('is', [
   /** JSON whose texts have `{formula}` places; a text that is one place alone becomes its value, with its type. */
   z.object({ is: z.literal('json'), json: z.string().max(200_000) }),
   z.object({ is: z.literal('form'), parts: z.array(Part).max(200) }),
+  /** Parts with files among them (RFC 7578: multipart/form-data): a part that is one place of a file alone is that file. */
+  z.object({ is: z.literal('parts'), parts: z.array(Part).max(200) }),
   z.object({ is: z.literal('text'), type: z.string().min(1).max(120), text: Template }),
 ]);
 
@@ -118,6 +120,9 @@ export const ServiceSchema = z.object({
   }),
   requests: z.array(RequestSchema).max(1000),
 });
+
+/** Inputs and picks of these types are whole files: a cell is the address of one, with its content while it is sent (RFC 2397). */
+export const FILES: ReadonlySet<string> = new Set(['file', 'picture', 'sound']);
 
 export type Paging = z.infer<typeof PagingSchema>;
 export type Service = z.infer<typeof ServiceSchema>;

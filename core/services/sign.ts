@@ -3,10 +3,13 @@ import type { Filled } from './fill.ts';
 import type { OutsideReply, OutsideRequest } from './outside.ts';
 import type { Service } from './schema.ts';
 
+/** A request before it is signed. */
+export type Unsigned = Omit<Filled, 'parts' | 'body'> & Pick<OutsideRequest, 'body'>;
+
 /** Signs a request with the secret of its service. Throws a {@link NoAnswer} where that is missing or cannot be sent. */
 export function signed(
   { sign, limits }: Pick<Service, 'sign' | 'limits'>,
-  filled: Filled,
+  filled: Unsigned,
   secret: string | null,
 ): OutsideRequest {
   const bounds = { ms: limits.seconds * 1000, bytes: Math.round(limits.megabytes * 1_000_000) };

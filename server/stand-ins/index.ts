@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import express from 'express';
+import { Claim, claimRoutes } from './claims.ts';
 import { faults } from './faults.ts';
 import { goodsRoutes } from './goods.ts';
 import { KeptJson } from './kept-json.ts';
@@ -39,12 +40,14 @@ export async function startStandIns(folder: string, port = 0): Promise<StandIns>
   app.use(express.json({ limit: '200kb' }));
   const members = await Members.open(folder);
   const orders = await KeptJson.open(folder, 'orders', Order.array());
+  const claims = await KeptJson.open(folder, 'claims', Claim.array());
   let url = '';
   app.get('/openapi.json', (_req, res) => void res.json(openApi(url)));
   app.use(outlookRoutes());
   app.use(goodsRoutes(() => url));
   app.use(memberRoutes(members));
   app.use(orderRoutes(members, orders));
+  app.use(claimRoutes(claims, folder, () => url));
   app.use(
     '/odata',
     odataRoutes(orders, () => `${url}/odata`),

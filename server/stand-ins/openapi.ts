@@ -145,6 +145,44 @@ export const openApi = (url: string): object => ({
         responses: { 204: { description: 'Done' } },
       },
     },
+    '/claims': {
+      get: {
+        operationId: 'listClaims',
+        summary: 'List claims',
+        responses: {
+          200: json({ type: 'object', properties: { items: { type: 'array', items: ref('Claim') } } }, 'Claims'),
+        },
+      },
+      post: {
+        operationId: 'addClaim',
+        summary: 'Claim a broken good',
+        requestBody: {
+          required: true,
+          content: {
+            'multipart/form-data': {
+              schema: {
+                type: 'object',
+                required: ['good', 'words', 'photo'],
+                properties: {
+                  good: { type: 'string', example: 'G-0042' },
+                  words: text,
+                  photo: { type: 'string', contentMediaType: 'image/*' },
+                },
+              },
+            },
+          },
+        },
+        responses: { 201: json(ref('Claim'), 'The claim'), 422: failed },
+      },
+    },
+    '/claims/{id}/photo': {
+      get: {
+        operationId: 'getClaimPhoto',
+        summary: 'Get the photo of a claim',
+        parameters: [path('id')],
+        responses: { 200: { description: 'The photo', content: { 'image/*': {} } }, 404: failed },
+      },
+    },
   },
   components: {
     securitySchemes: {
@@ -239,6 +277,16 @@ export const openApi = (url: string): object => ({
             },
           },
         ],
+      },
+      Claim: {
+        type: 'object',
+        properties: {
+          id: text,
+          good: text,
+          words: text,
+          photo: { type: 'string', format: 'uri' },
+          made: { type: 'string', format: 'date-time' },
+        },
       },
       Problem: {
         type: 'object',

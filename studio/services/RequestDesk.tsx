@@ -31,12 +31,18 @@ const SAYS: Record<ServiceRequest['method'], string> = {
   PATCH: 'change',
   DELETE: 'remove',
 };
-const BODIES = { none: 'nothing else', json: 'JSON', form: 'a form', text: 'a text' } as const;
+const BODIES = {
+  none: 'nothing else',
+  json: 'JSON',
+  form: 'a form',
+  parts: 'parts, with files',
+  text: 'a text',
+} as const;
 
 const begunBody = (is: keyof typeof BODIES): RequestBody | undefined => {
   if (is === 'none') return undefined;
   if (is === 'json') return { is, json: '{}' };
-  return is === 'form' ? { is, parts: [] } : { is, type: 'text/plain', text: '' };
+  return is === 'form' || is === 'parts' ? { is, parts: [] } : { is, type: 'text/plain', text: '' };
 };
 
 /** One request: what is asked and with what, trying it, and what is taken out of its answer. */
@@ -192,24 +198,24 @@ export function RequestDesk({ service, request }: { service: Service; request: S
                 }
               />
             )}
-            {body?.is === 'form' && (
+            {(body?.is === 'form' || body?.is === 'parts') && (
               <PartsTable
-                title="Parts of the form"
+                title={body.is === 'form' ? 'Parts of the form' : 'Parts that are sent'}
                 parts={body.parts}
                 place={place}
                 onChange={(parts, merge) =>
-                  change(`Changed what ${request.name} sends`, (r) => void (r.body = { is: 'form', parts }), merge)
+                  change(`Changed what ${request.name} sends`, (r) => void (r.body = { is: body.is, parts }), merge)
                 }
               />
             )}
-            {body?.is === 'form' && (
+            {(body?.is === 'form' || body?.is === 'parts') && (
               <AddLine
                 adds={[
                   [
                     'Add a part',
                     () =>
                       change(`Added a part to what ${request.name} sends`, (r) => {
-                        r.body = { is: 'form', parts: [...body.parts, { name: 'name', value: '' }] };
+                        r.body = { is: body.is, parts: [...body.parts, { name: 'name', value: '' }] };
                       }),
                   ],
                 ]}

@@ -1,28 +1,16 @@
 import '../../core/fields/typed-texts.ts';
 import { X } from 'lucide-react';
-import { VARIABLE_KINDS, type VariableKind } from '../../core/app/variables.ts';
 import { freeName } from '../../core/document/names.ts';
 import { typedCell } from '../../core/records/cells.ts';
-import type { ServiceRequest } from '../../core/services/schema.ts';
+import { FILES, type ServiceRequest } from '../../core/services/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { TextBox } from '../ui/TypedBox.tsx';
+import { INPUT_CHOICES, INPUT_KINDS, type InputKind } from './input-kinds.ts';
+import { TestFile } from './TestFile.tsx';
 
 type Input = ServiceRequest['inputs'][number];
-const KINDS: readonly VariableKind[] = [
-  'text',
-  'number',
-  'yesno',
-  'date',
-  'time',
-  'datetime',
-  'duration',
-  'money',
-  'percent',
-  'longtext',
-];
-
 /** What a request is given, with what it is tried with. */
 export function RequestInputs({
   inputs,
@@ -45,11 +33,11 @@ export function RequestInputs({
           It is given{' '}
           <ChoiceChip
             name={`Kind of ${i.name}`}
-            value={i.type as VariableKind}
-            choices={KINDS.map((value) => ({ value, label: VARIABLE_KINDS[value] }))}
+            value={i.type as InputKind}
+            choices={INPUT_CHOICES}
             onChange={(type) => {
               const { test: _other, ...rest } = i;
-              put(`${i.name} is ${VARIABLE_KINDS[type]}`, i, { ...rest, type: type as Input['type'] });
+              put(`${i.name} is ${INPUT_KINDS[type]}`, i, { ...rest, type: type as Input['type'] });
             }}
           />{' '}
           called{' '}
@@ -82,23 +70,27 @@ export function RequestInputs({
             }}
           />
           ; tried with{' '}
-          <span className="inline-block w-24 align-middle">
-            <TextBox
-              label={`Test value of ${i.name}`}
-              placeholder="nothing"
-              value={i.test === undefined || i.test === null ? '' : String(i.test)}
-              onChange={(text) => {
-                const { test: _before, ...rest } = i;
-                const cell = typedCell(i, text);
-                put(
-                  `Changed the test value of ${i.name}`,
-                  i,
-                  { ...rest, ...(text !== '' && { test: cell ?? text }) },
-                  `test ${i.id}`,
-                );
-              }}
-            />
-          </span>
+          {FILES.has(i.type) ? (
+            <TestFile input={i} />
+          ) : (
+            <span className="inline-block w-24 align-middle">
+              <TextBox
+                label={`Test value of ${i.name}`}
+                placeholder="nothing"
+                value={i.test === undefined || i.test === null ? '' : String(i.test)}
+                onChange={(text) => {
+                  const { test: _before, ...rest } = i;
+                  const cell = typedCell(i, text);
+                  put(
+                    `Changed the test value of ${i.name}`,
+                    i,
+                    { ...rest, ...(text !== '' && { test: cell ?? text }) },
+                    `test ${i.id}`,
+                  );
+                }}
+              />
+            </span>
+          )}
           <IconButton
             icon={X}
             size={14}

@@ -1,27 +1,14 @@
 import { X } from 'lucide-react';
-import { VARIABLE_KINDS, type VariableKind } from '../../core/app/variables.ts';
 import { freeName } from '../../core/document/names.ts';
-import type { ServiceRequest } from '../../core/services/schema.ts';
+import { FILES, type Pick, type ServiceRequest } from '../../core/services/schema.ts';
 import { connected } from '../../core/tables/names.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp } from '../state/studio.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import type { ChangeRequest } from './change-request.ts';
+import { INPUT_CHOICES, INPUT_KINDS, type InputKind } from './input-kinds.ts';
 import { TableSentence } from './TableSentence.tsx';
-
-const KINDS: readonly VariableKind[] = [
-  'text',
-  'number',
-  'yesno',
-  'date',
-  'time',
-  'datetime',
-  'money',
-  'percent',
-  'longtext',
-  'picture',
-];
 
 /** What is taken out of the answers of a request: records of a table, and single values. */
 export function TakenFrom({ request, change }: { request: ServiceRequest; change: ChangeRequest }) {
@@ -60,15 +47,22 @@ export function TakenFrom({ request, change }: { request: ServiceRequest; change
           ,{' '}
           <ChoiceChip
             name={`Kind of ${p.name}`}
-            value={p.type as VariableKind}
-            choices={KINDS.map((value) => ({ value, label: VARIABLE_KINDS[value] }))}
+            value={p.type as InputKind}
+            choices={INPUT_CHOICES}
             onChange={(type) =>
-              change(`${p.name} is ${VARIABLE_KINDS[type]}`, (r) => {
+              change(`${p.name} is ${INPUT_KINDS[type]}`, (r) => {
                 r.picks.find((x) => x.id === p.id)!.type = type as typeof p.type;
               })
             }
           />
-          , at <code className="rounded bg-sunk px-1 font-mono text-xs">{p.path}</code>{' '}
+          ,{' '}
+          {isWhole(p) ? (
+            'which is the answer as it is'
+          ) : (
+            <>
+              at <code className="rounded bg-sunk px-1 font-mono text-xs">{p.path}</code>
+            </>
+          )}{' '}
           <IconButton
             icon={X}
             size={14}
@@ -85,3 +79,5 @@ export function TakenFrom({ request, change }: { request: ServiceRequest; change
     </section>
   );
 }
+
+const isWhole = ({ path, type }: Pick): boolean => path === '$' && FILES.has(type);

@@ -1,12 +1,16 @@
 import { Send } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { Answered } from '../../core/services/asking.ts';
+import { contentOf } from '../../core/services/parts.ts';
+import { fileName, fileType } from '../../core/fields/kept-address.ts';
 import { goodSample, keepSample, sampleFrom } from '../../core/services/samples.ts';
-import type { Service, ServiceRequest } from '../../core/services/schema.ts';
+import { FILES, type Service, type ServiceRequest } from '../../core/services/schema.ts';
 import { useEngine } from '../state/studio.ts';
 import { Button, Note, Segmented } from '../ui/controls.tsx';
+import { FileThatCame } from './FileThatCame.tsx';
 import { AnswerTree } from './AnswerTree.tsx';
 import type { ChangeRequest } from './change-request.ts';
+import { sized } from './sized.ts';
 import { shownSample } from './SamplesKept.tsx';
 import { useTries, type Shown } from './tries.ts';
 
@@ -29,9 +33,14 @@ export function TryPanel({
   const going = useTries((s) => Boolean(s.going[request.id]));
   const [where, setWhere] = useState<'test' | 'live'>('test');
   const go = async (): Promise<void> => {
-    const { began, came } = useTries.getState();
+    const { began, came, files } = useTries.getState();
     began(request.id);
-    const inputs = Object.fromEntries(request.inputs.flatMap((i) => (i.test === undefined ? [] : [[i.id, i.test]])));
+    const inputs = Object.fromEntries(
+      request.inputs.flatMap((i) => {
+        const value = FILES.has(i.type) ? files[i.id] : i.test;
+        return value === undefined ? [] : [[i.id, value]];
+      }),
+    );
     try {
       came(request.id, await engine.asking.try(service, request, inputs, where));
     } catch (e) {
@@ -82,13 +91,6 @@ export function TryPanel({
     </section>
   );
 }
-
-const sized = (bytes: number): string =>
-  bytes < 1000
-    ? `${bytes} bytes`
-    : bytes < 1_000_000
-      ? `${Math.round(bytes / 1000)} kB`
-      : `${(bytes / 1_000_000).toFixed(1)} MB`;
 
 function Figures({ answer }: { answer: Answered }) {
   const good = answer.status < 400;
@@ -163,9 +165,7 @@ function Came({
         </pre>
       )}
       {part === 'body' && read.is === 'file' && (
-        <p className="px-5 pt-2 pb-4 text-ink-soft">
-          A file of the type {read.type || 'unknown'}, {sized(read.bytes)}.
-        </p>
+        <FileThatCame read={read} tried={tried} request={request} change={change} />
       )}
     </div>
   );
@@ -187,7 +187,7 @@ function Headers({ headers }: { headers: readonly (readonly [string, string])[] 
 /** What was sent, without secrets. */
 function Sent({ tried }: { tried: Shown }) {
   if (!tried.filled) return null;
-  const { method, url, headers, body } = tried.filled;
+  const { method, url, headers, body, parts } = tried.filled;
   return (
     <div className="pt-2">
       <p className="font-mono text-xs break-all">
@@ -204,6 +204,14 @@ function Sent({ tried }: { tried: Shown }) {
       {body !== undefined && (
         <pre className="thin-scroll mt-1 max-h-60 overflow-auto font-mono text-xs whitespace-pre-wrap">{body}</pre>
       )}
+      {parts?.map((p, i) => (
+        <p key={i} className="font-mono text-xs break-all">
+          <b className="font-semibold">{p.name}</b>{' '}
+          {'text' in p
+            ? p.text
+            : `${fileName(p.file)}, ${fileType(p.file) ?? 'file'}, ${sized(contentOf(p.file).length)}`}
+        </p>
+      ))}
       <p className="mt-1.5 text-sm text-ink-soft">The host adds the key of the service, which is shown to nobody.</p>
     </div>
   );

@@ -10,11 +10,16 @@ export type Shown = Tried | { filled: null; answer: Answered; failed: null; samp
 export const useTries = create<{
   tries: Record<string, Shown | { problem: string }>;
   going: Record<string, true>;
+  /** The files that inputs are tried with, by their ids, with their content. */
+  files: Record<string, string>;
   began(request: string): void;
   came(request: string, tried: Shown | { problem: string }): void;
+  putFile(input: string, file: string): void;
 }>((set) => ({
   tries: {},
   going: {},
+  files: {},
+  putFile: (input, file) => set((s) => ({ files: { ...s.files, [input]: file } })),
   began: (request) => set((s) => ({ going: { ...s.going, [request]: true } })),
   came: (request, tried) =>
     set((s) => {

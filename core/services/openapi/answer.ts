@@ -18,6 +18,8 @@ export interface DescribedAnswer {
   pictureField: string | null;
   /** What of a record becomes no field. */
   leftOut: string[];
+  /** The answer is a file, of this type. */
+  file?: 'picture' | 'sound' | 'file';
 }
 
 const NOTHING: DescribedAnswer = {
@@ -50,6 +52,17 @@ export function answerSchema(doc: OpenApiDocument, operation: JsonObject): JsonO
   return null;
 }
 
+/** The file that a request is answered with, where it is described to be one. */
+function fileOf(doc: OpenApiDocument, operation: JsonObject): Pick<DescribedAnswer, 'file'> {
+  const responses = doc.object(operation['responses']) ?? {};
+  for (const status of Object.keys(responses).filter((s) => s.startsWith('2'))) {
+    const types = Object.keys(doc.object(doc.object(responses[status])?.['content']) ?? {});
+    const type = types.find((t) => /^(image|audio|video)\//.test(t) || /^application\/(pdf|zip|octet-stream)/.test(t));
+    if (type) return { file: type.startsWith('image/') ? 'picture' : type.startsWith('audio/') ? 'sound' : 'file' };
+  }
+  return {};
+}
+
 /** What records an answer holds, and which fields they have. */
 export function describedAnswer(
   doc: OpenApiDocument,
@@ -57,7 +70,7 @@ export function describedAnswer(
   id: (letter: string) => string,
 ): DescribedAnswer {
   const schema = answerSchema(doc, operation);
-  if (!schema) return NOTHING;
+  if (!schema) return { ...NOTHING, ...fileOf(doc, operation) };
   const list = listAt(doc, schema, [], 0);
   if (list) return shape(doc, list.items, 'list', `${pathOf(list.at)}[*]`, id);
   return typeNamed(schema) === 'object' ? shape(doc, schema, 'one', '$', id) : NOTHING;

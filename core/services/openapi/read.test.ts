@@ -227,4 +227,40 @@ describe('an OpenAPI description', () => {
       { numRuns: 1000 },
     );
   });
+
+  it('sends files in parts, and answers with files', () => {
+    const form = (photo: object) => ({
+      '/claims': {
+        post: {
+          summary: 'Claim',
+          requestBody: {
+            content: {
+              'multipart/form-data': {
+                schema: {
+                  type: 'object',
+                  required: ['photo'],
+                  properties: { words: { type: 'string' }, photo, paper: { type: 'string', format: 'binary' } },
+                },
+              },
+            },
+          },
+          responses: { 200: { description: 'x', content: { 'application/pdf': {} } } },
+        },
+      },
+    });
+    for (const photo of [{ type: 'string', format: 'binary' }, { contentMediaType: 'image/png' }]) {
+      const { request, inputs, answer, leftOut } = take(doc(form(photo)), 'POST /claims');
+      expect(inputs).toEqual([
+        ['Words', 'text', true, undefined],
+        ['Photo', 'picture', false, undefined],
+        ['Paper', 'file', true, undefined],
+      ]);
+      expect(request.body).toEqual({
+        is: 'parts',
+        parts: ['words', 'photo', 'paper'].map((name, i) => ({ name, value: `{${request.inputs[i]!.id}}` })),
+      });
+      expect(answer.file).toBe('file');
+      expect(leftOut).toEqual([]);
+    }
+  });
 });

@@ -1,7 +1,7 @@
 import { asWords } from '../../records/words.ts';
 import { freeName } from '../../document/names.ts';
 import { nameOfPlace } from '../picks.ts';
-import { HeaderName, type Paging, type RequestBody, type ServiceRequest } from '../schema.ts';
+import { HeaderName, type Paging, type RequestBody, type RequestPart, type ServiceRequest } from '../schema.ts';
 import { isObject, listIn, textOf, type Json, type JsonObject, type OpenApiDocument } from './document.ts';
 import { operationAt, type Operation } from './operations.ts';
 import { fieldTypeOf, typeNamed, wholeSchema } from './types.ts';
@@ -89,7 +89,7 @@ class Builder {
 
   /** The id of a new input; null where it can be none. */
   input(name: string, schema: JsonObject, required: boolean, about: JsonObject): string | null {
-    const type = fieldTypeOf(this.doc, schema, name);
+    const type = isFile(schema) ? { type: fileTypeFor(name) } : fieldTypeOf(this.doc, schema, name);
     if (!type) {
       this.leftOut.push(`${name}: a list or object as a value`);
       return null;
@@ -106,10 +106,7 @@ class Builder {
         this.inputs.map((i) => i.name),
       ),
       // A choice is given as its text.
-      type:
-        type.type === 'choice' || type.type === 'mail' || type.type === 'web' || type.type === 'picture'
-          ? 'text'
-          : type.type,
+      type: !isFile(schema) && ['choice', 'mail', 'web', 'picture'].includes(type.type) ? 'text' : type.type,
       ...(!required && { optional: true }),
       ...(test !== undefined && { test }),
     };
@@ -117,6 +114,14 @@ class Builder {
     return input.id;
   }
 }
+
+/** Is a value a whole file (OpenAPI 3.0: `format: binary`; 3.1: a media type without an encoding; Swagger 2: `file`)? */
+const isFile = (schema: JsonObject): boolean =>
+  schema['format'] === 'binary' ||
+  schema['type'] === 'file' ||
+  (schema['contentMediaType'] !== undefined && schema['contentEncoding'] === undefined);
+const fileTypeFor = (name: string): 'picture' | 'file' =>
+  /(image|picture|photo|avatar|logo|thumb)/i.test(name) ? 'picture' : 'file';
 
 function cellOf(v: Json, type: string): Input['test'] | undefined {
   if (type === 'number') return typeof v === 'number' ? v : undefined;
@@ -141,17 +146,21 @@ function bodyOf(doc: OpenApiDocument, value: Json, builder: Builder): RequestBod
     return { is: 'json', json: JSON.stringify(made ?? {}) };
   }
   const form = types.find((t) => t.startsWith('application/x-www-form-urlencoded'));
-  if (form) {
-    const schema = wholeSchema(doc, doc.object(content[form])?.['schema']) ?? {};
-    const required = listIn(schema['required']);
-    const parts = Object.entries(isObject(schema['properties']) ? schema['properties'] : {}).flatMap(([name, v]) => {
-      const input = builder.input(name, wholeSchema(doc, v) ?? {}, required.includes(name), {});
-      return input ? [{ name, value: `{${input}}` }] : [];
-    });
-    return { is: 'form', parts };
-  }
+  if (form) return { is: 'form', parts: partsOf(doc, content[form], builder) };
+  const parts = types.find((t) => t.startsWith('multipart/form-data'));
+  if (parts) return { is: 'parts', parts: partsOf(doc, content[parts], builder) };
   if (types.length) builder.leftOut.push(`its body: ${types.slice(0, 2).join(', ')} cannot be sent yet`);
   return undefined;
+}
+
+/** The parts of a form, each an input; files among them. */
+function partsOf(doc: OpenApiDocument, content: Json, builder: Builder): RequestPart[] {
+  const schema = wholeSchema(doc, doc.object(content)?.['schema']) ?? {};
+  const required = listIn(schema['required']);
+  return Object.entries(isObject(schema['properties']) ? schema['properties'] : {}).flatMap(([name, v]) => {
+    const input = builder.input(name, wholeSchema(doc, v) ?? {}, required.includes(name), {});
+    return input ? [{ name, value: `{${input}}` }] : [];
+  });
 }
 
 /** JSON whose plain values are inputs; undefined for what cannot be given. */
