@@ -159,6 +159,15 @@ async function withOrders(stage: Stage): Promise<Person> {
   await p.sees('The token is renewed by', 'main');
   await p.sees('before it ends or after the service refuses it', 'main');
   await p.sees('My name', 'main');
+  // What the token says is believed once its signature is checked.
+  const { standIns } = await p.page.evaluate(() =>
+    fetch('/api/server').then((r) => r.json() as Promise<{ standIns: string }>),
+  );
+  await choose(p, 'What the token says', 'believed after its signature was checked');
+  await (await p.page.waitForSelector('[aria-label="Where the keys are"]'))!.type(`${standIns}/keys`);
+  await (await p.page.waitForSelector('[aria-label="A claim of the token"]'))!.type('sub');
+  await p.press('Keep this claim', 'button');
+  await p.sees('is kept as My number', 'main');
   await p.pressText('Data', 'header');
   await p.pressText('Orders', 'nav');
   await p.press('Make screens for it', 'button');

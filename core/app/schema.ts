@@ -20,7 +20,7 @@ import type { StepDefinition } from '../routines/step.ts';
 import type { TriggerDefinition } from '../routines/trigger.ts';
 import type { ElementDefinition } from '../screens/element.ts';
 import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
-import { ServiceSchema } from '../services/schema.ts';
+import { ClaimsSchema, ServiceSchema } from '../services/schema.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
@@ -207,6 +207,8 @@ export const SignInSchema = z.object({
   leave: Id.optional(),
   /** What is told of them, each kept in a variable until they sign out. */
   facts: z.array(z.object({ pick: Id, variable: Id })).max(30),
+  /** What the token itself says of them; without it nothing that it says is believed. */
+  claims: ClaimsSchema.optional(),
   /** The screen for whoever has not signed in; the others are closed to them, but for those that are open. */
   screen: Id,
   open: z.array(Id).max(MOST_SCREENS),

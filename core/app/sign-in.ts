@@ -81,6 +81,22 @@ export function setUpSignIn(app: App, enterId: string): string | null {
   return screen.enter;
 }
 
+/** Keeps a claim of the token in a new variable: a time as a time, anything else as a text. */
+export function addClaim(app: App, claim: string): void {
+  const { signIn } = app;
+  if (!signIn?.claims || signIn.claims.facts.some((f) => f.claim === claim)) return;
+  const type = /^(iat|exp|nbf|auth_time|updated_at)$/.test(claim) ? 'datetime' : 'text';
+  const words =
+    claim === 'sub'
+      ? 'number'
+      : claim
+          .replace(/^.*[/:]/, '')
+          .replaceAll('_', ' ')
+          .toLowerCase();
+  const variable = addVariable(app, `My ${words || 'claim'}`.slice(0, 80), { type, lasts: 'device' });
+  signIn.claims.facts.push({ claim, variable: variable.id });
+}
+
 /** Ends signing in; the screens and routines that were made for it stay. */
 export function removeSignIn(app: App): void {
   delete app.signIn;

@@ -80,7 +80,9 @@ function signing(app = club(), kept: unknown = null) {
   const vault: Vault = { get: async () => vaulted, put: async (v) => void (vaulted = v) };
   const tokens = (token: string, renewal: string): ServiceAnswer => {
     const [a, b] = service.issued > 1 ? ['k_token20000', 'k_renew20000'] : ['k_token00000', 'k_renew00000'];
-    return answer({ picks: { [a]: token, [b]: renewal, k_secs000000: 300 } });
+    // What the host has checked of the token.
+    const facts = app.signIn?.claims ? { facts: { v_number0000: `M-${service.issued}` } } : {};
+    return answer({ picks: { [a]: token, [b]: renewal, k_secs000000: 300 }, ...facts });
   };
   const inside = new SignedIn({
     app: () => app,
@@ -144,6 +146,18 @@ describe('whoever signs in with the maker’s service', () => {
     expect((await s.orders()).picks).toEqual({ x: 't1' });
     // Requests that need no token get none.
     expect(s.asked.find((m) => m.request === 'n_enter00000')!.token).toBeUndefined();
+  });
+
+  it('is known by what their token says, from each token anew, until they sign out', async () => {
+    const claims = { keys: 'https://a.example/keys', facts: [{ claim: 'sub', variable: 'v_number0000' }] };
+    const s = signing(club({ claims, facts: [] }));
+    await s.enter();
+    expect(s.known).toEqual([[{ variable: 'v_number0000', cell: 'M-1' }]]);
+    s.service.valid = 'another';
+    await s.orders();
+    expect(s.known.at(-1)).toEqual([{ variable: 'v_number0000', cell: 'M-2' }]);
+    await s.inside.out();
+    expect(s.known.at(-1)).toEqual([{ variable: 'v_number0000', cell: null }]);
   });
 
   it('is renewed once under 50 waiting requests, after one refusal', async () => {

@@ -141,6 +141,7 @@ export class SignedIn {
     const token = answer.picks[renew.token];
     if (typeof token !== 'string' || !token) return this.over();
     await this.keep(this.tokensOf(token, pickOf(answer, renew.renewal) ?? renewal, pickOf(answer, renew.seconds)));
+    this.knowClaims(answer);
     return true;
   }
 
@@ -152,7 +153,14 @@ export class SignedIn {
     }
     await this.keep(this.tokensOf(token, pickOf(answer, how.renewal), pickOf(answer, how.seconds)));
     await this.learn(answer);
+    this.knowClaims(answer);
     this.ports.changed();
+  }
+
+  /** What the token says of them: the host has checked it. */
+  private knowClaims({ facts = {} }: ServiceAnswer): void {
+    const known = Object.entries(facts).map(([variable, cell]) => ({ variable, cell }));
+    if (known.length > 0) this.ports.know(known);
   }
 
   private tokensOf(token: string, renewal: Cell, seconds: Cell): Tokens {
@@ -207,7 +215,8 @@ export class SignedIn {
     const { how } = this;
     if (how?.leave && this.tokens) await this.asPerson({ request: how.leave, inputs: {} }).catch(() => undefined);
     await this.keep(null);
-    this.ports.know((how?.facts ?? []).map(({ variable }) => ({ variable, cell: null })));
+    const facts = [...(how?.facts ?? []), ...(how?.claims?.facts ?? [])];
+    this.ports.know(facts.map(({ variable }) => ({ variable, cell: null })));
     await this.ports.clear();
     this.ports.changed();
   }

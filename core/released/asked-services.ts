@@ -68,6 +68,7 @@ export class AskedServices {
       const zone = (): string | undefined => this.app().zone;
       return await serviceAnswer(this.app(), asked, 'live', {
         send: this.send,
+        instant: () => this.clock.now(),
         now: zoneClock(zone, () => this.clock.now()),
         toLocal: (instant) => zoneClock(zone, () => instant)(),
       });

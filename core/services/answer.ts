@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Cell } from '../fields/lists.ts';
 import { Id } from '../document/pieces.ts';
 import { answered, mayRepeat, type AskedService } from './asking.ts';
 import type { ToLocal } from './cell-of.ts';
@@ -9,7 +10,7 @@ import type { OutsideReply } from './outside.ts';
 import { pageAddress, pageAfter, withPage, type Page } from './paging.ts';
 import { contentAddress, isContent, MOST_SENT_BYTES, nameOfAnswer } from './parts.ts';
 import { fromRefusal } from './refusal.ts';
-import { FILES, type Service, type ServiceRequest, type Sign, type Where } from './schema.ts';
+import { FILES, USUAL_LIMITS, type Service, type ServiceRequest, type Sign, type Where } from './schema.ts';
 import { requestOf, tablesFrom, type ServicesApp } from './requests-of.ts';
 import { isMark, taken, type Taken } from './taken.ts';
 
@@ -68,6 +69,8 @@ export interface ServiceAnswer extends Taken {
   next: Page | null;
   /** How the service marks this answer (RFC 9110, 8.8.3: ETag). */
   mark?: string;
+  /** What a token in it says of whoever has signed in, checked; by the ids of variables. */
+  facts?: Record<string, Cell>;
 }
 
 /** A request as it is sent out by whoever has the secrets. */
@@ -88,6 +91,8 @@ export interface AnswerPorts {
   /** What the clocks of the app show at an instant, and now. */
   toLocal: ToLocal;
   now(): number;
+  /** The instant that it is, in ms since 1970; the device’s own where that is absent. */
+  instant?(): number;
 }
 
 /** After these the service has nothing of what was sent. */
@@ -189,7 +194,52 @@ export async function serviceAnswer(
     if (first && others.length === 0 && at !== table.fetched!.rows) out.rows[table.id] = [{ ...marked, ...first }];
   }
   const next = pageAfter(request.paging, answer, page, rows, before);
-  return { status: answer.status, said: null, ...out, next, ...(request.method === 'GET' && marked) };
+  const vouched = await vouchedFor(app, found, out, ports);
+  if ('said' in vouched) return nothing(vouched.failure, vouched.said, answer.status);
+  out.notes.push(...vouched.notes);
+  return {
+    status: answer.status,
+    said: null,
+    ...out,
+    next,
+    ...(request.method === 'GET' && marked),
+    ...(vouched.facts && { facts: vouched.facts }),
+  };
+}
+
+/** What a token in an answer says, where the app gives the keys to check it with; or why nobody is signed in by it. */
+async function vouchedFor(
+  { signIn, variables = [] }: ServicesApp,
+  { service, request }: { service: Service; request: ServiceRequest },
+  { picks }: Taken,
+  ports: AnswerPorts,
+): Promise<{ facts?: Record<string, Cell>; notes: string[] } | { said: string; failure: AnswerFailure }> {
+  const { id } = request;
+  const pick = id === signIn?.enter ? signIn.token : id === signIn?.renew?.request ? signIn.renew.token : null;
+  const token = pick === null ? null : picks[pick];
+  if (!signIn?.claims || typeof token !== 'string' || !token) return { notes: [] };
+  const { claims } = signIn;
+  const came = await ports.send({
+    service: { id: service.id, sign: { how: 'none' }, limits: USUAL_LIMITS },
+    filled: { method: 'GET', url: claims.keys, headers: [['accept', 'application/json']] },
+    where: 'live',
+    mayRepeat: true,
+  });
+  const keyless = (why: string): { said: string; failure: AnswerFailure } => ({
+    said: `The keys that tokens are checked with cannot be had: ${why}`,
+    failure: 'no answer',
+  });
+  if ('failed' in came) return keyless(came.failed.words);
+  const { read, said } = answered(came);
+  if (said !== null || read.is !== 'json') return keyless(said ?? 'what came is no JSON.');
+  const { checkedClaims, factsOf, NotVouchedFor } = await import('./claims.ts');
+  try {
+    const payload = await checkedClaims(token, claims, read.value, ports.instant?.() ?? Date.now());
+    return factsOf(payload, claims, variables, ports.toLocal);
+  } catch (e) {
+    if (e instanceof NotVouchedFor) return { said: e.message, failure: 'not allowed' };
+    throw e;
+  }
 }
 
 /** The picks that take the answer as it is, as a file. */

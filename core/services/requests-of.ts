@@ -1,11 +1,21 @@
-import type { Table } from '../tables/schema.ts';
-import type { Service, ServiceRequest } from './schema.ts';
+import type { Table, Variable } from '../tables/schema.ts';
+import type { Claims, Service, ServiceRequest } from './schema.ts';
 import type { FromAnswer } from './taken.ts';
 
 /** As much of an app as is needed to ask its services. */
 export interface ServicesApp {
   readonly tables: readonly Table[];
   readonly services?: readonly Service[] | undefined;
+  readonly variables?: readonly Variable[] | undefined;
+  /** How people sign in: whose answers have tokens, and how these are checked. */
+  readonly signIn?:
+    | {
+        readonly enter: string;
+        readonly token: string;
+        readonly renew?: { readonly request: string; readonly token: string } | undefined;
+        readonly claims?: Claims | undefined;
+      }
+    | undefined;
 }
 
 /** A request of an app, with its service. */

@@ -103,6 +103,17 @@ export const RequestSchema = z.object({
   about: z.string().max(2000).optional(),
 });
 
+/** What a token of the maker's service says, after its signature was checked (RFC 7515) with a set of keys (RFC 7517). */
+export const ClaimsSchema = z.object({
+  /** Where the keys are. */
+  keys: z.string().max(1000),
+  /** Who must have given it, and for whom it must be (RFC 7519, 4.1.1 and 4.1.3). */
+  issuer: z.string().max(1000).optional(),
+  audience: z.string().max(1000).optional(),
+  /** Which claim is kept in which variable. */
+  facts: z.array(z.object({ claim: z.string().min(1).max(200), variable: Id })).max(30),
+});
+
 export const ServiceSchema = z.object({
   id: Id,
   name: Label.min(1),
@@ -124,6 +135,7 @@ export const ServiceSchema = z.object({
 /** Inputs and picks of these types are whole files: a cell is the address of one, with its content while it is sent (RFC 2397). */
 export const FILES: ReadonlySet<string> = new Set(['file', 'picture', 'sound']);
 
+export type Claims = z.infer<typeof ClaimsSchema>;
 export type Paging = z.infer<typeof PagingSchema>;
 export type Service = z.infer<typeof ServiceSchema>;
 export type ServiceRequest = z.infer<typeof RequestSchema>;

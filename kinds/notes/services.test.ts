@@ -33,6 +33,20 @@ describe('services before a release', () => {
     ])
       expect(asks(broken), JSON.stringify(broken)).toEqual([expect.stringContaining('stops Get goods: ')]);
   });
+  it('check tokens with keys that have an address', () => {
+    const signIn = (keys: string) => ({
+      enter: 'n_goods00000',
+      token: 'k_token00000',
+      facts: [],
+      screen: 's_enter00000',
+      open: [],
+      stays: true,
+      claims: { keys, facts: [] },
+    });
+    const ofKeys = (address: string) => notes({}, { signIn: signIn(address) }).filter((n) => n.includes('keys'));
+    expect(ofKeys('https://a.example/keys')).toEqual([]);
+    expect(ofKeys('')).toEqual(['stops The keys that tokens are checked with have no address.']);
+  });
   it('answer the tables that are fetched', () => {
     const tables = (request: string) => ({
       tables: [...hiveApp().tables, goodsTable({ fetched: { ...goodsTable().fetched!, request } })],

@@ -37,6 +37,14 @@ export const brokenServices = defineNote({
         for (const [severity, said] of inStepFaults(app, t, t.inStep))
           notes.push({ severity, said, workspace: 'services', service: t.inStep.request });
     }
+    const keys = app.signIn?.claims?.keys;
+    if (keys !== undefined && !isAddress(keys))
+      notes.push({
+        severity: 'stops',
+        said: 'The keys that tokens are checked with have no address.',
+        workspace: 'services',
+        service: 'sign-in',
+      });
     if (app.signIn && !app.screens.some((s) => s.id === app.signIn!.screen))
       notes.push({
         severity: 'stops',

@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { enterRequests, removeSignIn, renewBy, setUpSignIn, tokensIn } from '../../core/app/sign-in.ts';
 import { requestWithService } from '../../core/app/services.ts';
 import type { App, SignIn } from '../../core/app/schema.ts';
+import { ClaimsSentence } from './ClaimsSentence.tsx';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEdit, useEngine, useHome } from '../state/studio.ts';
 import { toastWithUndo } from '../state/undo-toast.ts';
@@ -133,6 +134,7 @@ export function SignInDesk() {
           )}
           .
         </p>
+        <ClaimsSentence signIn={signIn} change={change} />
         <p>
           They are signed out by{' '}
           <ChoiceChip
