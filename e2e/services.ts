@@ -526,4 +526,67 @@ const files: Test = {
   },
 };
 
-export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files];
+const atPage: Test = {
+  name: 'people sign in at a page of the service and come back to where they were, known by name',
+  async run(stage) {
+    const p = await openStudio(stage);
+    await p.press('Begin blank', 'button');
+    await p.sees('Tables', 'body', 15_000);
+    const { standIns } = await p.page.evaluate(() =>
+      fetch('/api/server').then((r) => r.json() as Promise<{ standIns: string }>),
+    );
+    await fetch(`${standIns}/members`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ mail: 'odile@marsh.example', password: 'long enough', name: 'Odile Marsh' }),
+    });
+    await (await p.page.waitForSelector('main textarea'))!.type('Notes: words');
+    await p.press('Add table', 'button');
+    await p.sees('Each record is called', 'main');
+    await p.press('More for this table', 'button');
+    await p.pressText('Make screens for it');
+    await p.pressText('Services', 'header');
+    await p.pressText('Signing in', 'nav');
+    const form = 'section[aria-label="Signing in at a page"]';
+    const [address, client] = await p.page.$$(`${form} input`);
+    await address!.type(`${standIns}/nowhere`);
+    await client!.type('heather-club');
+    await p.press('Set it up', 'button');
+    await p.sees('It was asked at', form);
+    await address!.click({ count: 3 });
+    await address!.type(standIns);
+    await p.press('Set it up', 'button');
+    await p.sees('They do so at the page', 'main');
+    const link = await release(p);
+
+    const ann = await phoneAt(stage, link, 'Sign in');
+    const leave = async (): Promise<void> => {
+      await ann.press('Sign in with 127.0.0.1', 'button');
+      await ann.sees('Heatherfield supplier (stand-in)', 'body');
+    };
+    // The page of the service, and nothing of it in the app: first they do not want to.
+    await leave();
+    await ann.press('Do not sign in', 'button');
+    await ann.sees('You did not sign in', 'body');
+    if (ann.page.url().includes('state=')) throw new Error(`It stays in the address: ${ann.page.url()}`);
+    await leave();
+    await ann.page.type('[name=mail]', 'odile@marsh.example');
+    await ann.page.type('[name=password]', 'not this one');
+    await ann.press('Sign in', 'button');
+    await ann.sees('The mail address or the password is not right', 'body');
+    await ann.page.type('[name=mail]', 'odile@marsh.example');
+    await ann.page.type('[name=password]', 'long enough');
+    await ann.press('Sign in', 'button');
+    await ann.sees('No notes yet', '.k-app', 15_000);
+    if (/code=|state=/.test(ann.page.url())) throw new Error(`It stays in the address: ${ann.page.url()}`);
+    // Opened again, they are still in.
+    await ann.page.reload();
+    await ann.sees('No notes yet', '.k-app', 15_000);
+    // A code that somebody else brings is taken by nobody.
+    const bo = await phoneAt(stage, `${link}?code=stolen&state=guessed`, 'Sign in');
+    await bo.sees('did not begin here', 'body');
+    stage.errors.splice(0, stage.errors.length, ...stage.errors.filter((e) => !/status of (401|422)/.test(e)));
+  },
+};
+
+export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files, atPage];

@@ -61,7 +61,11 @@ export function LinkInput({
   }, [api, table, value]);
 
   const name = search.trim();
-  const isNew = adds !== null && name !== '' && looked === 'found' && !choices.some((c) => c.title.toLowerCase() === name.toLowerCase());
+  const isNew =
+    adds !== null &&
+    name !== '' &&
+    looked === 'found' &&
+    !choices.some((c) => c.title.toLowerCase() === name.toLowerCase());
   const add = async (): Promise<void> => {
     const answer = await api.saveForm(table, null, { [adds!.title]: name }, true);
     if ('problems' in answer) return say(Object.values(answer.problems)[0] ?? 'It could not be added.', 'bad');

@@ -32,6 +32,8 @@ export async function perform(what: Quiet, api: PhoneApi): Promise<KeptValue | v
         if (!open(what.address, '_blank', 'noopener')) throw new Error('The browser did not let the app open a page.');
       } else location.href = what.address;
       return;
+    case 'sign in':
+      return (await import('./sign-in-page.ts')).leaveToSignIn(what.page);
     case 'sound':
       return play(what, api);
     case 'silence':

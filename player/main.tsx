@@ -28,6 +28,9 @@ const hear = (e: EngineEvent): void => {
 // Opening begins before React does; what happens meanwhile is in the answer.
 const opening = engine.open(name, proxy(hear));
 
+// Somebody is back from the page where they signed in.
+const signedIn = location.search.includes('state=') && import('./sign-in-page.ts');
+
 /** The moment from which people see something, for whoever measures how long that took and what it needed. */
 const markDrawn = (): void => {
   if (!performance.getEntriesByName('first drawn').length) performance.mark('first drawn');
@@ -41,11 +44,12 @@ function Released() {
   const [moved, setMoved] = useState<Extract<EngineEvent, { kind: 'moved' }> | null>(null);
   const [dark, setDark] = useState(() => matchMedia('(prefers-color-scheme: dark)').matches);
 
+  const say = (words: string): void => setNotice({ words, key: Date.now() });
   useEffect(() => {
     listener = (e) => {
       if (e.kind === 'state') setState(e.state);
       else if (e.kind === 'moved') setMoved(e);
-      else if (e.kind === 'say') setNotice({ words: e.words, key: Date.now() });
+      else if (e.kind === 'say') say(e.words);
       else {
         // The page asks no more than it was opened for: its content policy is of that release.
         const { frame } = e;
@@ -65,6 +69,7 @@ function Released() {
           navigator.onLine ? e.message : 'The first time, this app needs a network. Connect, then open it again.',
         ),
     );
+    if (signedIn) void opening.then(() => signedIn).then((m) => m.comeBack(api, say));
     const scheme = matchMedia('(prefers-color-scheme: dark)');
     const onScheme = (): void => setDark(scheme.matches);
     scheme.addEventListener('change', onScheme);

@@ -140,7 +140,9 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
 export function appRoutes(apps: Apps, pages: Pages): Router {
   const routes = Router();
   routes.get('/a/:name', (req, res, next) =>
-    req.path.endsWith('/') ? next() : res.redirect(301, `/a/${String(req.params.name)}/`),
+    req.path.endsWith('/')
+      ? next()
+      : res.redirect(301, `/a/${String(req.params.name)}/${new URL(req.originalUrl, 'http://x').search}`),
   );
   open(routes, DOORS.manifest, [], async (_req, res, caller) =>
     res.type('application/manifest+json').json(pages.manifest(caller.name, await apps.release(caller))),

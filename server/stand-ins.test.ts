@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -113,5 +114,76 @@ describe('the supplier that stands in', () => {
     ]);
     await expect(ask('/goods?fault=broken')).rejects.toThrow('JSON');
     await expect(ask('/goods?fault=cut')).rejects.toThrow();
+  });
+
+  it('signs members in at its page: a code for whoever brings the proof, once', async () => {
+    const me = { mail: 'page@marsh.example', password: 'long enough', name: 'Odile' };
+    await post('/members', me);
+    const described = (await ask('/.well-known/openid-configuration')).json;
+    expect(described['authorization_endpoint']).toBe(`${services.url}/authorize`);
+    const verifier = 'v'.repeat(43);
+    const asked = {
+      response_type: 'code',
+      client_id: '<club>',
+      redirect_uri: 'https://app.example/a/club?x=1',
+      state: 'st&1',
+      code_challenge: createHash('sha256').update(verifier).digest('base64url'),
+      code_challenge_method: 'S256',
+    };
+    const shown = await fetch(`${services.url}/authorize?${new URLSearchParams(asked)}`);
+    const html = await shown.text();
+    expect(html).not.toContain('<club>');
+    expect((await fetch(`${services.url}/authorize?client_id=x`)).status).toBe(400);
+    const sent = (more: object) =>
+      fetch(`${services.url}/authorize`, {
+        method: 'POST',
+        redirect: 'manual',
+        body: new URLSearchParams({ ...asked, ...me, ...more }),
+      });
+    expect((await sent({ password: 'wrong' })).status).toBe(401);
+    const denied = new URL((await sent({ answer: 'no' })).headers.get('location')!);
+    expect(Object.fromEntries(denied.searchParams)).toEqual({ x: '1', state: 'st&1', error: 'access_denied' });
+    const code = async () => new URL((await sent({})).headers.get('location')!).searchParams.get('code')!;
+    const tokens = (form: Record<string, string>) =>
+      fetch(`${services.url}/tokens/by-code`, { method: 'POST', body: new URLSearchParams(form) });
+    const right = {
+      grant_type: 'authorization_code',
+      redirect_uri: asked.redirect_uri,
+      client_id: asked.client_id,
+      code_verifier: verifier,
+    };
+    for (const wrong of [
+      { code_verifier: 'x'.repeat(43) },
+      { client_id: 'other' },
+      { redirect_uri: 'https://b.example' },
+    ])
+      expect((await tokens({ ...right, code: await code(), ...wrong })).status).toBe(400);
+    const good = await code();
+    const given = (await (await tokens({ ...right, code: good })).json()) as Record<string, string>;
+    expect((await tokens({ ...right, code: good })).status).toBe(400);
+    const keys = createRemoteJWKSet(new URL(`${services.url}/keys`));
+    const { payload } = await jwtVerify(given['id_token']!, keys, { audience: '<club>', issuer: services.url });
+    expect(payload).toMatchObject({ name: 'Odile', email: 'page@marsh.example' });
+    expect((await ask('/me', { token: given['access_token'] })).json['name']).toBe('Odile');
+    const renewed = await tokens({ grant_type: 'refresh_token', refresh_token: given['refresh_token']! });
+    expect(renewed.status).toBe(200);
+  });
+
+  it('takes claims with a photo, in parts, and gives the photo as it came', async () => {
+    const form = (photo: Blob | null) => {
+      const made = new FormData();
+      made.append('good', 'G-0042');
+      made.append('words', 'It has a hole');
+      if (photo) made.append('photo', photo, 'hole ä.png');
+      return fetch(`${services.url}/claims`, { method: 'POST', body: made });
+    };
+    expect(await (await form(null)).json()).toMatchObject({ errors: [{ pointer: '#/photo' }] });
+    const bytes = new Uint8Array([137, 80, 78, 71, 0, 255]);
+    const made = (await (await form(new Blob([bytes], { type: 'image/png' }))).json()) as { photo: string };
+    const photo = await fetch(made.photo);
+    expect(photo.headers.get('content-type')).toBe('image/png');
+    expect(photo.headers.get('content-disposition')).toContain("UTF-8''hole%20%C3%A4.png");
+    expect(new Uint8Array(await photo.arrayBuffer())).toEqual(bytes);
+    expect((await ask('/claims')).json.items).toHaveLength(1);
   });
 });

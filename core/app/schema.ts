@@ -205,6 +205,20 @@ export const SignInSchema = z.object({
   /** The requests that tell who somebody is, and sign them out. */
   who: Id.optional(),
   leave: Id.optional(),
+  /**
+   * They sign in at a page of the service (RFC 6749, 4.1, with RFC 7636): where that is, by what name the service knows this
+   * app, and which inputs of the request take what they come back with.
+   */
+  page: z
+    .object({
+      authorize: z.string().max(1000),
+      client: z.string().max(300),
+      scope: z.string().max(500).optional(),
+      code: Id,
+      verifier: Id,
+      back: Id,
+    })
+    .optional(),
   /** What is told of them, each kept in a variable until they sign out. */
   facts: z.array(z.object({ pick: Id, variable: Id })).max(30),
   /** What the token itself says of them; without it nothing that it says is believed. */

@@ -110,14 +110,14 @@ function addVariable(app: App, wanted: string, more: Pick<Variable, 'type' | 'la
 }
 
 /** What is known of the person, each kept in a variable. */
-function addFacts(app: App, picks: Picks): SignIn['facts'] {
+export function addFacts(app: App, picks: Picks): SignIn['facts'] {
   return picks.slice(0, 12).map((p) => {
     const variable = addVariable(app, `My ${p.name.toLowerCase()}`, { type: p.type, lasts: 'device' });
     return { pick: p.id, variable: variable.id };
   });
 }
 
-function addRoutine(app: App, name: string, steps: Routine['steps']): Routine {
+export function addRoutine(app: App, name: string, steps: Routine['steps']): Routine {
   const routine: Routine = {
     id: newId('q'),
     name: freeName(
@@ -147,29 +147,35 @@ function askingScreen(
   const variables = inputs.map((i) => addVariable(app, i.name, { type: i.type, lasts: 'screen', screen: id }));
   const values = inputs.map((i, at) => ({ field: i.id, value: variables[at]!.id }));
   const routine = addRoutine(app, name, steps(values));
+  addScreen(app, id, name, [
+    make.text(asWords(name), 'title'),
+    ...inputs.map((i, at) => ({
+      ...make.input(variables[at]!.id),
+      label: asWords(i.name),
+      ...(HIDDEN.test(i.name) && { as: 'hidden' as const }),
+    })),
+    make.button(asWords(name), { do: 'routine', routine: routine.id }, { look: 'main', width: 'fill' }),
+    ...below,
+  ]);
+  return id;
+}
+
+/** A screen of this work: one column, with room around. */
+function addScreen(app: App, id: string, name: string, children: Element[]): void {
+  const screens = app.screens.map((s) => s.name);
   app.screens.push({
     id,
-    name: freeName(
-      name,
-      app.screens.map((s) => s.name),
-    ),
+    name: freeName(name, screens),
     given: null,
     icon: 'log-in',
-    root: make.box(
-      'down',
-      [
-        make.text(asWords(name), 'title'),
-        ...inputs.map((i, at) => ({
-          ...make.input(variables[at]!.id),
-          label: asWords(i.name),
-          ...(HIDDEN.test(i.name) && { as: 'hidden' as const }),
-        })),
-        make.button(asWords(name), { do: 'routine', routine: routine.id }, { look: 'main', width: 'fill' }),
-        ...below,
-      ],
-      { inside: 16, gap: 14 },
-    ),
+    root: new ElementMaker().box('down', children, { inside: 16, gap: 14 }),
   });
+}
+
+/** A screen to sign in with these elements; gives its id. */
+export function addScreenToSignIn(app: App, children: Element[]): string {
+  const id = newId('s');
+  addScreen(app, id, 'Sign in', children);
   return id;
 }
 

@@ -42,6 +42,8 @@ export interface PhoneApi {
   again(): Promise<void>;
   /** What waits to be written as a record by its service is sent now, also where it was refused, or taken back. */
   waits(record: string, then: 'send' | 'take back'): Promise<void>;
+  /** Somebody is back from the page where they signed in, with a code, what proves that it is for them, and where they are back. */
+  cameBack(code: string, verifier: string, back: string): Promise<void>;
   choices(table: string, search: string): Promise<{ id: string; title: string }[]>;
   /** Keeps a file and gives the address that a record holds it by. Rejects in words when it cannot be kept. */
   keepFile(content: Blob, name: string): Promise<string>;

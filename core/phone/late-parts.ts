@@ -187,6 +187,9 @@ export class LateParts {
     return made;
   });
 
+  async cameBack(...signed: Parameters<SignedIn['cameBack']>): Promise<void> {
+    await (await this.signedIn()).cameBack(...signed);
+  }
   async signOut(): Promise<void> {
     await (await this.signedIn()).out();
   }

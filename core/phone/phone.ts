@@ -306,6 +306,9 @@ export class Phone implements PhoneApi, Ears {
   async waits(...asked: Parameters<PhoneApi['waits']>) {
     await (await this.late()).waits(...asked);
   }
+  async cameBack(...signed: Parameters<PhoneApi['cameBack']>) {
+    await (await this.late()).cameBack(...signed);
+  }
   async choices(table: string, search: string) {
     const found = this.fetches(table) && (await (await this.late()).found(table, search));
     return found || (await this.actions()).choices(table, search);

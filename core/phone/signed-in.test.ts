@@ -160,6 +160,22 @@ describe('whoever signs in with the maker’s service', () => {
     expect(s.known.at(-1)).toEqual([{ variable: 'v_number0000', cell: null }]);
   });
 
+  it('comes back from a page with a code, and is in; a refusal is said', async () => {
+    const page = {
+      authorize: 'https://a.example/',
+      client: 'club',
+      code: 'v_password00',
+      verifier: 'v_proof',
+      back: 'v_back',
+    };
+    const s = signing(club({ page }));
+    await s.inside.cameBack('wrong', 'proof', 'https://b.example/a/club');
+    expect([s.inside.isIn, s.said]).toEqual([false, ['No.']]);
+    await s.inside.cameBack('right', 'proof', 'https://b.example/a/club');
+    expect(s.inside.isIn).toBe(true);
+    expect(s.asked[1]!.inputs).toEqual({ v_password00: 'right', v_proof: 'proof', v_back: 'https://b.example/a/club' });
+  });
+
   it('is renewed once under 50 waiting requests, after one refusal', async () => {
     const s = signing();
     await s.enter();

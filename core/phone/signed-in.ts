@@ -103,6 +103,16 @@ export class SignedIn {
     return withoutTokens(how, answer);
   }
 
+  /** Somebody is back from the page where they signed in, with a code that stands for them. */
+  async cameBack(code: string, verifier: string, back: string): Promise<void> {
+    const { how } = this;
+    if (!how?.page) return;
+    const { page } = how;
+    const inputs = { [page.code]: code, [page.verifier]: verifier, [page.back]: back };
+    const answer = await this.ask({ request: how.enter, inputs });
+    if (answer.said !== null) this.ports.say([answer.said, ...answer.notes.slice(0, 1)].join(' '));
+  }
+
   private async asPerson(message: AskedMessage): Promise<ServiceAnswer> {
     if (!this.tokens) return SIGN_IN_FIRST;
     if (this.isDue() && !(await this.renew())) return SIGN_IN_FIRST;
@@ -239,7 +249,7 @@ function lifeOf(token: string, now: number): number | null {
 
 /** Tokens go no further: not into runs, results or traces. */
 function withoutTokens(how: SignIn, answer: ServiceAnswer): ServiceAnswer {
-  const hidden = new Set([how.token, how.renewal, how.renew?.token, how.renew?.renewal]);
+  const hidden = new Set([how.claims?.pick, how.token, how.renewal, how.renew?.token, how.renew?.renewal]);
   if (!Object.keys(answer.picks).some((p) => hidden.has(p))) return answer;
   return { ...answer, picks: Object.fromEntries(Object.entries(answer.picks).filter(([p]) => !hidden.has(p))) };
 }

@@ -127,7 +127,16 @@ export type DeviceAsk =
   /** Makes a file and keeps it; the answer is its address. */
   | { do: 'make'; file: MadeFile }
   | { do: 'notice'; title: string; words: string }
-  | { do: 'awake'; on: boolean };
+  | { do: 'awake'; on: boolean }
+  /** Goes to the page where people sign in, and is left by that. */
+  | { do: 'sign in'; page?: SignInPage | undefined };
+
+/** A page where people sign in, as the app knows it. */
+export interface SignInPage {
+  authorize: string;
+  client: string;
+  scope?: string | undefined;
+}
 
 /** An ask failed, and routines can tell what sort of failure it was. */
 export class Failed extends Error {

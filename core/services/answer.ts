@@ -216,7 +216,7 @@ async function vouchedFor(
 ): Promise<{ facts?: Record<string, Cell>; notes: string[] } | { said: string; failure: AnswerFailure }> {
   const { id } = request;
   const pick = id === signIn?.enter ? signIn.token : id === signIn?.renew?.request ? signIn.renew.token : null;
-  const token = pick === null ? null : picks[pick];
+  const token = pick === null ? null : picks[signIn?.claims?.pick ?? pick];
   if (!signIn?.claims || typeof token !== 'string' || !token) return { notes: [] };
   const { claims } = signIn;
   const came = await ports.send({

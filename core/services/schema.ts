@@ -107,6 +107,8 @@ export const RequestSchema = z.object({
 export const ClaimsSchema = z.object({
   /** Where the keys are. */
   keys: z.string().max(1000),
+  /** The pick that holds what is checked, where it is another than the token that is sent (OpenID Connect: the ID token). */
+  pick: Id.optional(),
   /** Who must have given it, and for whom it must be (RFC 7519, 4.1.1 and 4.1.3). */
   issuer: z.string().max(1000).optional(),
   audience: z.string().max(1000).optional(),

@@ -11,7 +11,7 @@ export function ownContent({ files }: Pick<App, 'files'>, source: string): strin
 }
 
 /** What a device is asked, with files of the app's own as their content: the device knows only that. */
-export function withContent(app: Pick<App, 'files'>, what: DeviceAsk): DeviceAsk {
+export function withContent(app: Pick<App, 'files' | 'signIn'>, what: DeviceAsk): DeviceAsk {
   const content = (source: string): string => ownContent(app, source);
   switch (what.do) {
     case 'sound':
@@ -21,6 +21,8 @@ export function withContent(app: Pick<App, 'files'>, what: DeviceAsk): DeviceAsk
       const samples = known.slice(0, MOST_SAMPLES).map((f) => ({ name: f.name, address: content(`file:${f.id}`) }));
       return { ...what, picture: content(what.picture), samples };
     }
+    case 'sign in':
+      return { ...what, page: app.signIn?.page };
     case 'caption':
       return { ...what, picture: content(what.picture) };
     case 'make': {

@@ -37,21 +37,8 @@ export const brokenServices = defineNote({
         for (const [severity, said] of inStepFaults(app, t, t.inStep))
           notes.push({ severity, said, workspace: 'services', service: t.inStep.request });
     }
-    const keys = app.signIn?.claims?.keys;
-    if (keys !== undefined && !isAddress(keys))
-      notes.push({
-        severity: 'stops',
-        said: 'The keys that tokens are checked with have no address.',
-        workspace: 'services',
-        service: 'sign-in',
-      });
-    if (app.signIn && !app.screens.some((s) => s.id === app.signIn!.screen))
-      notes.push({
-        severity: 'stops',
-        said: 'The screen to sign in is not there any more.',
-        workspace: 'services',
-        service: 'sign-in',
-      });
+    for (const said of signInFaults(app))
+      notes.push({ severity: 'stops', said, workspace: 'services', service: 'sign-in' });
     return notes;
   },
 });
@@ -80,4 +67,15 @@ function inStepFaults(
       `What is added to ${name} stays in the app alone: the answer does not say under which key it is there.`,
     ]);
   return faults;
+}
+
+/** Why people cannot sign in. */
+function signInFaults({ signIn, screens }: App): string[] {
+  if (!signIn) return [];
+  const { claims, page, screen } = signIn;
+  return [
+    ...(claims && !isAddress(claims.keys) ? ['The keys that tokens are checked with have no address.'] : []),
+    ...(page && !isAddress(page.authorize) ? ['The page where people sign in has no address.'] : []),
+    ...(screens.some((s) => s.id === screen) ? [] : ['The screen to sign in is not there any more.']),
+  ];
 }

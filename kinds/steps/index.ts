@@ -50,6 +50,7 @@ import { raise } from './raise/definition.ts';
 import { set } from './set/definition.ts';
 import { setVariable } from './variable/definition.ts';
 import { share } from './share/definition.ts';
+import { signIn } from './sign-in/definition.ts';
 import { signOut } from './sign-out/definition.ts';
 import { silence } from './silence/definition.ts';
 import { speak } from './speak/definition.ts';
@@ -103,6 +104,7 @@ export const STEPS = [
   contactsFile,
   qr,
   requestStep,
+  signIn,
   signOut,
   sumUpStep,
   judgeStep,
@@ -135,7 +137,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
-  ['Services', ['request', 'sign out']],
+  ['Services', ['request', 'sign in', 'sign out']],
   ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],
   ['Words', ['sum up', 'judge', 'draft', 'pull out', 'describe']],
   [

@@ -64,6 +64,7 @@ export const STEP_WORDS: Record<(typeof STEPS)[number]['do'], SearchWords> = {
   contacts: ['vcard, vcf, contact, address book, export contacts, add contact, business card'],
   qr: ['qr code, generate qr, make code, barcode, generate code, ticket'],
   'sum up': ['summarise, summarize, summary, shorten, tl dr, abstract, ai, digest'],
+  'sign in': ['log in, login, sign on, authenticate, oauth, single sign-on'],
   'sign out': ['log out, logout, sign off, end session, leave'],
   request: ['api, http, rest, web service, call, fetch, get, post, webhook, endpoint, url, integration, backend'],
   judge: ['classify, categorise, categorize, sentiment, label, tag, ai, sort into, decide, moderation'],

@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import express from 'express';
+import { authorizeRoutes } from './authorize.ts';
 import { Claim, claimRoutes } from './claims.ts';
 import { faults } from './faults.ts';
 import { goodsRoutes } from './goods.ts';
@@ -45,6 +46,7 @@ export async function startStandIns(folder: string, port = 0): Promise<StandIns>
   app.get('/openapi.json', (_req, res) => void res.json(openApi(url)));
   app.use(outlookRoutes());
   app.use(goodsRoutes(() => url));
+  app.use(authorizeRoutes(members, () => url));
   app.use(memberRoutes(members));
   app.use(orderRoutes(members, orders));
   app.use(claimRoutes(claims, folder, () => url));

@@ -56,11 +56,9 @@ export function ServicesView() {
           ))}
           {services.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
         </IndexGroup>
-        {services.length > 0 && (
-          <IndexGroup title="Who asks">
-            <IndexItem to={`${base}/sign-in`} icon={LogIn} name="Signing in" selected={thing === 'sign-in'} />
-          </IndexGroup>
-        )}
+        <IndexGroup title="Who asks">
+          <IndexItem to={`${base}/sign-in`} icon={LogIn} name="Signing in" selected={thing === 'sign-in'} />
+        </IndexGroup>
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[820px]">

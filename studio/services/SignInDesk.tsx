@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { enterRequests, removeSignIn, renewBy, setUpSignIn, tokensIn } from '../../core/app/sign-in.ts';
 import { requestWithService } from '../../core/app/services.ts';
 import type { App, SignIn } from '../../core/app/schema.ts';
+import { PageSentence, SignInAtPage } from './SignInAtPage.tsx';
 import { ClaimsSentence } from './ClaimsSentence.tsx';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEdit, useEngine, useHome } from '../state/studio.ts';
@@ -21,22 +22,25 @@ export function SignInDesk() {
   if (!signIn) {
     const set = (id: string): void => void edit('Set up signing in', (a) => void setUpSignIn(a as App, id));
     return (
-      <Empty
-        title="Nobody signs in yet"
-        words={
-          possible.length
-            ? 'With your own service: which request signs people in? Its answer has a token.'
-            : 'Add the request that signs people in, try it, and pick the token out of its answer. Then it can be chosen here.'
-        }
-      >
-        <div className="flex flex-col items-center gap-2">
-          {possible.map((r, i) => (
-            <Button key={r.id} icon={LogIn} {...(i === 0 && { look: 'main' as const })} onClick={() => set(r.id)}>
-              {r.name}
-            </Button>
-          ))}
-        </div>
-      </Empty>
+      <>
+        <Empty
+          title="Nobody signs in yet"
+          words={
+            possible.length
+              ? 'With your own service: which request signs people in? Its answer has a token.'
+              : 'Add the request that signs people in, try it, and pick the token out of its answer. Then it can be chosen here.'
+          }
+        >
+          <div className="flex flex-col items-center gap-2">
+            {possible.map((r, i) => (
+              <Button key={r.id} icon={LogIn} {...(i === 0 && { look: 'main' as const })} onClick={() => set(r.id)}>
+                {r.name}
+              </Button>
+            ))}
+          </div>
+        </Empty>
+        <SignInAtPage isMain={possible.length === 0} />
+      </>
     );
   }
   const change = (label: string, recipe: (s: SignIn) => void): void =>
@@ -134,6 +138,7 @@ export function SignInDesk() {
           )}
           .
         </p>
+        {signIn.page && <PageSentence page={signIn.page} change={change} />}
         <ClaimsSentence signIn={signIn} change={change} />
         <p>
           They are signed out by{' '}

@@ -23,5 +23,6 @@ export function previewOf(api: PhoneApi): PhoneApi {
     saveForm: refused,
     keepFile: refused,
     beUsedBy: refused,
+    cameBack: refused,
   };
 }
