@@ -589,4 +589,32 @@ const atPage: Test = {
   },
 };
 
-export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files, atPage];
+const words: Test = {
+  name: 'a service does the work with words in place of counting, and the desk says which is in use',
+  async run(stage) {
+    const p = await openStudio(stage);
+    await p.press('Begin blank', 'button');
+    await p.sees('Tables', 'body', 15_000);
+    await p.pressText('Services', 'header');
+    await p.pressText('Words and pictures', 'nav');
+    await p.sees('Texts are summed up by the app itself, which counts words', 'main');
+    await p.press('Use the stand-in', 'button');
+    await p.press('Use this service', 'button');
+    await p.sees('Texts are summed up by Sum up of Words and pictures', 'main');
+    await p.pressText('Sum up of Words and pictures', 'main');
+    await (await p.page.waitForSelector('[aria-label="Test value of Text"]'))!.type(
+      'The veil is torn. Send a new one.',
+    );
+    await (await p.page.waitForSelector('[aria-label="Test value of Most"]'))!.type('1');
+    await p.press('Try it', 'button');
+    await p.sees('Status 200', 'main');
+    await p.sees('counting (stand-in)', 'main');
+    await p.pressText('Words and pictures', 'nav');
+    await p.page.goBack();
+    await p.page.goBack();
+    await p.press('Texts are summed up by the app itself again', 'button');
+    await p.sees('Texts are summed up by the app itself, which counts words', 'main');
+  },
+};
+
+export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files, atPage, words];

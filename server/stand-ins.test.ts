@@ -186,4 +186,23 @@ describe('the supplier that stands in', () => {
     expect(new Uint8Array(await photo.arrayBuffer())).toEqual(bytes);
     expect((await ask('/claims')).json.items).toHaveLength(1);
   });
+
+  it('works with words by the request that is documented, and says how', async () => {
+    const text = 'The veil is torn. Please send a new veil by 24 December 2026. The smoker is fine.';
+    const by = 'counting (stand-in)';
+    const summed = (await post('/words/sum-up', { text, most: 1 })).json;
+    expect(summed).toEqual({ words: expect.stringContaining('veil'), by });
+    expect(
+      (await post('/words/judge', { text, choices: 'Claim: torn, broken\nThanks: fine, lovely' })).json,
+    ).toMatchObject({ by });
+    expect((await post('/words/pull-out', { text, kind: 'dates', year: 2026 })).json['found']).toEqual(['2026-12-24']);
+    expect(
+      (await post('/words/draft', { prompt: 'Say thanks', to: 'Ann', facts: 'Good: veil' })).json['words'],
+    ).toContain('Ann');
+    expect((await post('/words/judge', { text })).status).toBe(422);
+    const form = new FormData();
+    form.append('picture', new Blob([new Uint8Array(10)], { type: 'image/png' }), 'a.png');
+    const described = await fetch(`${services.url}/words/describe`, { method: 'POST', body: form });
+    expect(await described.json()).toMatchObject({ sure: 0, by });
+  });
 });

@@ -30,6 +30,7 @@ const PARTS: Record<keyof App, Half> = {
   elsewhere: 'both',
   services: 'both',
   signIn: 'both',
+  helpers: 'both',
 };
 
 /**

@@ -230,6 +230,18 @@ export const SignInSchema = z.object({
   stays: z.boolean(),
 });
 
+/** Work with words and pictures that a service can do in place of the app's own counting. */
+export const WORKS = ['sum up', 'judge', 'draft', 'pull out', 'describe'] as const;
+export type Work = (typeof WORKS)[number];
+
+/** How a service does a work: its request, which input takes what, and which pick gives what. */
+const HelperSchema = z.object({
+  request: Id,
+  takes: z.record(z.string().max(20), Id),
+  gives: z.record(z.string().max(20), Id),
+});
+export type Helper = z.infer<typeof HelperSchema>;
+
 export const AppSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -252,6 +264,7 @@ export const AppSchema = z.object({
   /** Other people’s systems that it asks. */
   services: z.array(ServiceSchema).max(MOST_SERVICES).optional(),
   signIn: SignInSchema.optional(),
+  helpers: z.partialRecord(z.enum(WORKS), HelperSchema).optional(),
   /** Its own time zone (IANA name), which its host goes by; phones go by their own. */
   zone: z
     .string()

@@ -91,6 +91,9 @@ export function removeRequest(app: App, id: string): void {
       if (connected(t)?.[part]?.request === id) delete connected(t)![part];
     if (connected(t)?.request === id) makePlain(t);
   }
+  // What it did with words the app does itself again.
+  for (const [work, helper] of Object.entries(app.helpers ?? {}))
+    if (helper.request === id) delete app.helpers![work as keyof typeof app.helpers];
 }
 
 export function removeService(app: App, id: string): void {

@@ -1,5 +1,4 @@
 import type { App } from '../app/schema.ts';
-import { KEPT } from '../fields/kept-address.ts';
 import { once } from '../document/once.ts';
 import { pause } from '../document/time.ts';
 import type { Replica } from '../host/replica.ts';
@@ -196,7 +195,7 @@ export class LateParts {
 
   private async asks(asked: AskedMessage): Promise<ServiceAnswer> {
     let message = asked;
-    if (Object.values(asked.inputs).some((cell) => String(cell).startsWith(KEPT))) {
+    if (Object.values(asked.inputs).some((cell) => /^(ni|data):/.test(String(cell)))) {
       const { withFiles } = await parts.serviceFiles();
       message = await withFiles(this.phone.app, asked, await this.files());
     }

@@ -254,6 +254,15 @@ export class Actions {
       timer: ({ routine, on }) => this.starts.timer(routine, on),
       question: ({ question }) => this.askPage((id) => ({ do: 'ask', id, question })),
       device: async ({ what }) => {
+        if (what.do === 'describe' && this.app.helpers) {
+          const helped = await (
+            await import('./helpers.ts')
+          ).askHelper(this.app, this.ports, {
+            ...what,
+            picture: ownContent(this.app, what.picture),
+          });
+          if (helped !== undefined) return helped;
+        }
         const gave = await this.askPage((id) => ({ do: 'device', id, what: withContent(this.app, what) }));
         if ((what.do === 'make' || what.do === 'caption') && typeof gave === 'string') await this.ports.made?.(gave);
         return gave;
@@ -269,7 +278,9 @@ export class Actions {
       },
       element: ({ ask: _element, ...what }) => this.ports.effect({ do: 'element', ...what }),
       refresh: () => this.ports.refresh?.(),
-      words: async ({ what }) => (await import('../routines/plain-words.ts')).plainWords(what),
+      words: async ({ what }) =>
+        (this.app.helpers && (await (await import('./helpers.ts')).askHelper(this.app, this.ports, what))) ??
+        (await import('../routines/plain-words.ts')).plainWords(what),
       send: async ({ ask: _send, files = [], ...message }) =>
         this.ports.send({
           ...message,

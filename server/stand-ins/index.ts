@@ -11,6 +11,7 @@ import { odataRoutes } from './odata.ts';
 import { openApi } from './openapi.ts';
 import { Order, orderRoutes } from './orders.ts';
 import { outlookRoutes } from './outlook.ts';
+import { wordsRoutes } from './words.ts';
 import { problem } from './problem.ts';
 
 export interface StandIns {
@@ -49,6 +50,7 @@ export async function startStandIns(folder: string, port = 0): Promise<StandIns>
   app.use(authorizeRoutes(members, () => url));
   app.use(memberRoutes(members));
   app.use(orderRoutes(members, orders));
+  app.use(wordsRoutes());
   app.use(claimRoutes(claims, folder, () => url));
   app.use(
     '/odata',

@@ -1,4 +1,8 @@
 import { useMemo, type ComponentType } from 'react';
+import { useApp } from '../state/studio.ts';
+import { helperOf } from '../../core/app/helpers.ts';
+import { WORKS } from '../../core/app/schema.ts';
+import { requestWithService } from '../../core/app/services.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import type { Property } from '../../core/document/meaning.ts';
 import { thingsInRoutine } from '../../core/routines/program.ts';
@@ -50,10 +54,18 @@ export function StepSentence({ step, routine, onChange }: Omit<SentenceProps, 'p
     ComponentType<SentenceProps> | undefined;
   const props = { step, routine, place, each, onChange };
   const { standIn } = stepKinds.get(step.do)?.said ?? {};
+  const app = useApp();
+  const helper = WORKS.find((w) => w === step.do);
+  const by = helper && helperOf(app, helper);
+  const doneBy = by && requestWithService(app, by.request);
   return (
     <>
       {Sentence ? <Sentence {...props} /> : <DefaultSentence {...props} />}
-      {standIn && <p className="text-sm leading-5 text-ink-faint">{standIn}</p>}
+      {standIn && (
+        <p className="text-sm leading-5 text-ink-faint">
+          {doneBy ? `Done by ${doneBy.request.name} of ${doneBy.service.name}.` : standIn}
+        </p>
+      )}
     </>
   );
 }

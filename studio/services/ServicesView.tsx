@@ -1,9 +1,10 @@
-import { ArrowDownToLine, Cloud, LogIn, PencilLine, Plus, Trash2, type LucideIcon } from 'lucide-react';
+import { ArrowDownToLine, Cloud, LogIn, PencilLine, Plus, TextQuote, Trash2, type LucideIcon } from 'lucide-react';
 import { useNavigate, useParams } from 'react-router';
 import { requestWithService } from '../../core/app/services.ts';
 import type { Method } from '../../core/services/schema.ts';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { useApp, useHome } from '../state/studio.ts';
+import { HelpersDesk } from './HelpersDesk.tsx';
 import { NewService } from './NewService.tsx';
 import { RequestDesk } from './RequestDesk.tsx';
 import { SignInDesk } from './SignInDesk.tsx';
@@ -59,11 +60,16 @@ export function ServicesView() {
         <IndexGroup title="Who asks">
           <IndexItem to={`${base}/sign-in`} icon={LogIn} name="Signing in" selected={thing === 'sign-in'} />
         </IndexGroup>
+        <IndexGroup title="Who does what">
+          <IndexItem to={`${base}/words`} icon={TextQuote} name="Words and pictures" selected={thing === 'words'} />
+        </IndexGroup>
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[820px]">
           {thing === 'sign-in' ? (
             <SignInDesk />
+          ) : thing === 'words' ? (
+            <HelpersDesk />
           ) : request ? (
             <RequestDesk key={request.request.id} {...request} />
           ) : service && thing !== 'new' ? (
