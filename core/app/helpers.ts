@@ -1,7 +1,7 @@
 import { newId } from '../document/ids.ts';
 import type { ServiceRequest } from '../services/schema.ts';
 import type { App, Helper, Work } from './schema.ts';
-import { addRequest, addService, requestWithService } from './services.ts';
+import { addRequest, addService } from './services.ts';
 
 /** What is done with words and pictures, as makers read it. */
 export const WORK_WORDS: Readonly<Record<Work, string>> = {
@@ -79,9 +79,3 @@ export function addHelperService(app: App, address: string): string {
   app.helpers = Object.fromEntries((Object.keys(ASKED) as Work[]).map((work) => [work, addHelper(service, work)]));
   return service.id;
 }
-
-/** The helpers of an app whose requests are there. */
-export const helperOf = (app: Pick<App, 'helpers' | 'services'>, work: Work): Helper | undefined => {
-  const helper = app.helpers?.[work];
-  return helper && requestWithService(app as App, helper.request) ? helper : undefined;
-};

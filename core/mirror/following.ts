@@ -67,6 +67,11 @@ export abstract class Following<K extends KeptFollowing> {
     return this.working;
   }
 
+  /** Resolves when what was begun before is done. */
+  settled(): Promise<void> {
+    return this.inTurn(async () => {});
+  }
+
   protected report(state: MirrorStatus['state'], words: string, more: Partial<MirrorStatus> = {}): void {
     const next: MirrorStatus = {
       ...this.status,

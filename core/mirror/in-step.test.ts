@@ -42,7 +42,7 @@ describe('a table that is kept in step with a service', () => {
     await t.change({ record: '1', cells: { [PRICE]: 29 } });
     await t.change({ record: '2', do: 'remove' });
     await t.change({ record: 'new-one', cells: { [NAME]: 'Brush', [PRICE]: 5 } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.supplier.asked).toEqual([
       'GET /v1/goods/1',
       'GET /v1/goods/2',
@@ -56,10 +56,10 @@ describe('a table that is kept in step with a service', () => {
     expect(t.recordOf('Brush')).toBe('new-one');
     // What it has written itself is no news.
     t.supplier.asked.length = 0;
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.supplier.asked).toEqual([]);
     await t.change({ record: '3', cells: { [PRICE]: 9 } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.supplier.asked).toEqual(['GET /v1/goods/3', 'PATCH /v1/goods/3']);
     t.supplier.asked.length = 0;
     await t.settled();
@@ -83,7 +83,7 @@ describe('a table that is kept in step with a service', () => {
       return method === 'GET' ? reply(200, { id: 1, name: 'Smoker' }) : reply(422, { detail: 'Not now.' });
     };
     await t.change({ record: '1', cells: { [NAME]: 'Big smoker' } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.here()[0]).toEqual([1, 'Big smoker', 30]);
     expect(t.status).toMatchObject({ state: 'open', waiting: 1 });
     t.supplier.fault = (method) => (method === 'DELETE' ? reply(404, {}) : null);
@@ -125,7 +125,7 @@ describe('a table that is kept in step with a service', () => {
     const t = await trial();
     t.supplier.goods.get(1)!.name = 'Large smoker';
     await t.change({ record: '1', cells: { [PRICE]: 29 } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.there()[0]).toEqual([1, 'Large smoker', 29]);
     expect(t.here()).toEqual(t.there());
     expect(t.status.conflicts).toEqual([]);
@@ -135,7 +135,7 @@ describe('a table that is kept in step with a service', () => {
     const t = await trial();
     t.supplier.goods.get(1)!.price.amount = 40;
     await t.change({ record: '1', cells: { [PRICE]: 20 } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.here()[0]).toEqual([1, 'Smoker', 40]);
     const [conflict] = t.status.conflicts;
     expect(conflict).toMatchObject({
@@ -154,12 +154,12 @@ describe('a table that is kept in step with a service', () => {
   it('keeps waiting what the service refuses, says why, and sends it when it is mended', async () => {
     const t = await trial();
     await t.change({ record: 'new-one', cells: { [NAME]: 'refused', [PRICE]: 5 } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.status).toMatchObject({ state: 'open', waiting: 1 });
     expect(t.status.words).toContain('“refused”');
     expect(t.status.words).toContain('refuse');
     await t.change({ record: 'new-one', cells: { [NAME]: 'taken' } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.there().at(-1)).toEqual([5, 'taken', 5]);
     expect(t.status).toMatchObject({ state: 'in step', waiting: 0, words: '' });
   });
@@ -173,7 +173,7 @@ describe('a table that is kept in step with a service', () => {
       return method === 'POST' ? lost : null;
     };
     await t.change({ record: 'new-one', cells: { [NAME]: 'Brush', [PRICE]: 5 } });
-    await t.clock.pass(1500);
+    await t.told();
     expect(t.status.unsure).toEqual([{ record: 'new-one', title: 'Brush' }]);
     await t.settled();
     expect(t.status.unsure).toEqual([]);
@@ -183,7 +183,7 @@ describe('a table that is kept in step with a service', () => {
     // It was not taken.
     t.supplier.fault = (method) => (method === 'POST' ? lost : null);
     await t.change({ record: 'other-one', cells: { [NAME]: 'Knife', [PRICE]: 7 } });
-    await t.clock.pass(1500);
+    await t.told();
     t.supplier.fault = () => null;
     await t.settled();
     expect(t.there()).toHaveLength(5);
@@ -268,7 +268,7 @@ describe('a table that is kept in step with a service', () => {
         let n = 0;
         for (const { side, what, at, value } of acts) {
           if (what === 'look') await t.settled();
-          else if (what === 'tell') await t.clock.pass(1500);
+          else if (what === 'tell') await t.told();
           else if (side === 'there') {
             const good = [...t.supplier.goods.values()][at];
             if (what === 'add') t.supplier.add(`There ${value} ${n++}`, value);
@@ -317,7 +317,7 @@ describe('a table that is kept in step with a service', () => {
           t.supplier.goods.get(at + 1)!.price.amount = price;
           prices.set(at + 1, price);
         }
-        await t.clock.pass(1500);
+        await t.told();
         await t.settled();
         for (const rows of [t.here(), t.there()])
           for (const [key, name, price] of rows) {
@@ -342,8 +342,8 @@ it('a value that was changed here while it was being sent is not put back', asyn
     return came;
   };
   await t.change({ record: '1', cells: { [PRICE]: 29 } });
-  await t.clock.pass(1500);
+  await t.told();
   expect(t.here()[0]).toEqual([1, 'Smoker', 28]);
-  await t.clock.pass(1500);
+  await t.told();
   expect(t.there()[0]).toEqual([1, 'Smoker', 28]);
 });

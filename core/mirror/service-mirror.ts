@@ -93,6 +93,7 @@ export class ServiceMirror extends Following<KeptInStep> {
       // What is not known yet, or cannot be asked for singly, is compared with everything.
       if (this.kept.base === null || !source.one || records.length > MOST_SINGLY || this.status.state === 'held')
         return void this.look();
+      this.touched.clear();
       const rows = await this.rowsAround(source, records);
       if (typeof rows === 'string') {
         for (const r of records) this.touched.add(r);

@@ -177,7 +177,16 @@ export class Trial {
     await this.settled();
   }
 
-  /** Waits until everything that was begun is done. */
+  /** Lets so much time pass that changes are told to the service, and waits until they are. */
+  async told(): Promise<void> {
+    await this.clock.pass(1500);
+    // What is told may lead to a look at everything.
+    await this.mirror.settled();
+    await this.mirror.settled();
+    await this.clock.settle();
+  }
+
+  /** Looks at everything once. */
   async settled(): Promise<void> {
     await this.mirror.look();
   }

@@ -25,7 +25,7 @@ import { filesToSend } from './outgoing.ts';
 import { nearest, opening, placedBefore } from './taps.ts';
 import { ownContent, withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
-import { askFor, writeToServices } from './services-here.ts';
+import { askFor, helped, writeToServices } from './services-here.ts';
 import type { TypedAnswer } from './variables.ts';
 import { Saves, type WholeRun } from './saves.ts';
 import { Starts } from './starts.ts';
@@ -254,15 +254,8 @@ export class Actions {
       timer: ({ routine, on }) => this.starts.timer(routine, on),
       question: ({ question }) => this.askPage((id) => ({ do: 'ask', id, question })),
       device: async ({ what }) => {
-        if (what.do === 'describe' && this.app.helpers) {
-          const helped = await (
-            await import('./helpers.ts')
-          ).askHelper(this.app, this.ports, {
-            ...what,
-            picture: ownContent(this.app, what.picture),
-          });
-          if (helped !== undefined) return helped;
-        }
+        const done = await helped(this.app, this.ports, what);
+        if (done !== undefined) return done;
         const gave = await this.askPage((id) => ({ do: 'device', id, what: withContent(this.app, what) }));
         if ((what.do === 'make' || what.do === 'caption') && typeof gave === 'string') await this.ports.made?.(gave);
         return gave;
@@ -279,8 +272,7 @@ export class Actions {
       element: ({ ask: _element, ...what }) => this.ports.effect({ do: 'element', ...what }),
       refresh: () => this.ports.refresh?.(),
       words: async ({ what }) =>
-        (this.app.helpers && (await (await import('./helpers.ts')).askHelper(this.app, this.ports, what))) ??
-        (await import('../routines/plain-words.ts')).plainWords(what),
+        (await helped(this.app, this.ports, what)) ?? (await import('../routines/plain-words.ts')).plainWords(what),
       send: async ({ ask: _send, files = [], ...message }) =>
         this.ports.send({
           ...message,

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { emptyApp } from '../app/document.ts';
-import { addHelperService, helperOf } from '../app/helpers.ts';
+import { helperOf } from '../app/helper-of.ts';
+import { addHelperService } from '../app/helpers.ts';
 import { AppSchema } from '../app/schema.ts';
 import { removeRequest } from '../app/services.ts';
 import '../fields/typed-texts.ts';

@@ -1,4 +1,4 @@
-import { helperOf } from '../app/helpers.ts';
+import { helperOf } from '../app/helper-of.ts';
 import type { App, Work } from '../app/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import { readCell } from '../records/cells.ts';
@@ -39,7 +39,7 @@ function givenFor(what: Asked): Record<string, Cell> {
  * where the answer is none.
  */
 export async function askHelper(
-  app: Pick<App, 'helpers' | 'services'>,
+  app: Pick<App, 'helpers' | 'services' | 'tables'>,
   ports: Pick<SessionPorts, 'services'>,
   what: Asked,
 ): Promise<KeptValue | undefined> {

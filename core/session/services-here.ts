@@ -1,8 +1,9 @@
 import type { App } from '../app/schema.ts';
 import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
-import { Failed, type Ask } from '../routines/asks.ts';
+import { Failed, type Ask, type DeviceAsk, type WordsAsk } from '../routines/asks.ts';
 import type { KeptValue } from '../routines/values.ts';
+import { ownContent } from './own-files.ts';
 import type { SessionPorts } from './ports.ts';
 
 /** Asks a service for a routine. Rejects in words, with the sort of failure. */
@@ -18,6 +19,18 @@ export async function askFor(
     throw new Failed(e.message, 'no network');
   });
   return keptAnswer(app, asked.request, answer);
+}
+
+/** Has a service do some work with words or a picture, where the app says that one does; undefined for anything else. */
+export async function helped(
+  app: App,
+  ports: SessionPorts,
+  what: WordsAsk | DeviceAsk,
+): Promise<KeptValue | undefined> {
+  if (!app.helpers || !(what.do in app.helpers)) return undefined;
+  const { askHelper } = await import('./helpers.ts');
+  const asked = what as Parameters<typeof askHelper>[2];
+  return askHelper(app, ports, asked.do === 'describe' ? { ...asked, picture: ownContent(app, asked.picture) } : asked);
 }
 
 /** Has services write what changes in fetched tables. Undefined where nothing of it is in one; rejects in words. */

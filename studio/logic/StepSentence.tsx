@@ -1,6 +1,6 @@
 import { useMemo, type ComponentType } from 'react';
 import { useApp } from '../state/studio.ts';
-import { helperOf } from '../../core/app/helpers.ts';
+import { helperOf } from '../../core/app/helper-of.ts';
 import { WORKS } from '../../core/app/schema.ts';
 import { requestWithService } from '../../core/app/services.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
