@@ -64,6 +64,8 @@ async function noIds(stage: Stage): Promise<void> {
   const seen = new Map<string, string>();
   for (const workspace of ['data', 'screens', 'logic', 'release']) {
     await go(p, `${home}/${workspace}`);
+    // What draws a workspace is fetched with its first view, and its index leads to all of it; a release has none.
+    if (workspace !== 'release') await page.waitForSelector(`a[href*="${home}/${workspace}/"]`, { timeout: 15_000 });
     await look(p, workspace, seen);
     const done = new Set<string>();
     const todo = await addresses(page, 'nav[aria-label], main');

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { hiveApp } from '../core/records/fixture.ts';
-import type { NewPlace } from '../core/phone/places.ts';
+import type { Go, NewPlace } from '../core/phone/places.ts';
 import { Walk, type PhonePage } from '../core/phone/walk.ts';
 import { Address, entryOf, hashOf, placeOfHash } from './address.ts';
 
@@ -94,6 +94,15 @@ describe('in the address', () => {
       },
     };
   }
+
+  it('an address that is opened before the app has begun leads there', async () => {
+    const gone: Go[] = [];
+    bar?.close();
+    bar = new Address(async (to) => (gone.push(to), true));
+    history.replaceState(null, '', '#/s_one/a');
+    dispatchEvent(new PopStateEvent('popstate', { state: null }));
+    expect(gone).toEqual([{ to: 'history', stack: [{ screen: 's_one', record: 'a' }] }]);
+  });
 
   it('back in the app and back on the device lead the same way, and do not open what was left again', async () => {
     const o = await open();

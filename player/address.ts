@@ -86,10 +86,11 @@ export class Address {
       return;
     }
     const linked = placeOfHash(location.hash);
-    const here = this.now!;
-    const stack = entry?.stack ?? (linked && [...here.stack, linked]);
+    // An address may be opened before the app has begun.
+    const here = this.now;
+    const stack = entry?.stack ?? (linked && [...(here?.stack ?? []), linked]);
     if (!stack) return;
-    const steps = entry ? here.at - entry.at : 0;
+    const steps = entry && here ? here.at - entry.at : 0;
     void this.go({ to: 'history', stack }).then((went) => {
       if (went || steps === 0) return;
       // The history is put back to where the app still is.
