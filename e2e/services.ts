@@ -617,4 +617,35 @@ const words: Test = {
   },
 };
 
-export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files, atPage, words];
+const straight: Test = {
+  name: 'a phone asks a service itself where it may, and the server where it may not',
+  async run(stage) {
+    const p = await withCatalogue(stage);
+    await p.pressText('List goods', 'main');
+    await choose(p, 'Who asks it', 'by each phone itself');
+    await p.pressText('Goods', 'main section[aria-label="What is taken out of the answer"]');
+    await p.press('Make screens for it', 'button');
+    const link = await release(p);
+    const { standIns } = await p.page.evaluate(() =>
+      fetch('/api/server').then((r) => r.json() as Promise<{ standIns: string }>),
+    );
+    const page = await stage.browser.newPage();
+    const asked: string[] = [];
+    page.on('request', (r) => void asked.push(r.url()));
+    page.on('workercreated', ({ client }) => {
+      void client.send('Network.enable').catch(() => undefined);
+      client.on('Network.requestWillBeSent', ({ request }) => void asked.push(request.url));
+    });
+    await page.goto(link);
+    await page.waitForSelector(RESULT);
+    if (!asked.some((url) => url.startsWith(`${standIns}/goods`)))
+      throw new Error(`The phone did not ask the service: ${asked.join(', ')}`);
+    if (asked.some((url) => url.endsWith('/asked'))) throw new Error('The server was asked although the phone may.');
+    // A single one is still asked by the server.
+    await (await page.waitForSelector(RESULT))!.click();
+    await page.reload();
+    await page.waitForFunction(() => document.querySelector('.k-app')?.textContent?.includes('In stock'));
+  },
+};
+
+export const tests: Test[] = [catalogue, signingIn, odata, joined, inStep, files, atPage, words, straight];

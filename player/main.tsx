@@ -1,6 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
+import type { OutsideRequest } from '../core/services/outside.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
 import type { DeviceState, Frame } from './api.ts';
 import { Player } from './Player.tsx';
@@ -26,7 +27,11 @@ const hear = (e: EngineEvent): void => {
   else listener(e);
 };
 // Opening begins before React does; what happens meanwhile is in the answer.
-const opening = engine.open(name, proxy(hear));
+const opening = engine.open(
+  name,
+  proxy(hear),
+  proxy((asked: OutsideRequest) => import('./straight.ts').then((m) => m.straight(asked))),
+);
 
 // Somebody is back from the page where they signed in.
 const signedIn = location.search.includes('state=') && import('./sign-in-page.ts');

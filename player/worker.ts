@@ -27,6 +27,8 @@ export class Engine implements Inside {
   phone!: Phone;
   readonly kinds = new UsedKinds();
   tell: (e: EngineEvent) => void = () => {};
+  /** Asks a service from the page, whose policy says which. */
+  private straight: PhonePorts['straight'];
   /** There may be runs that were put away. */
   hasRuns = false;
 
@@ -44,8 +46,9 @@ export class Engine implements Inside {
   private said = '';
 
   /** Opens the app at an address: from this device when it is there, otherwise from the host. */
-  async open(name: string, tell: (e: EngineEvent) => void): Promise<Frame> {
+  async open(name: string, tell: (e: EngineEvent) => void, straight?: PhonePorts['straight']): Promise<Frame> {
     this.tell = tell;
+    this.straight = straight;
     this.link = new HttpLink(name);
     let there = await this.openStore(`app-${name}`);
     // Another app has come to this address since: what is kept of it stands apart.
@@ -101,6 +104,7 @@ export class Engine implements Inside {
       pages: async () => (await import('./pages.ts')).pagesOf(this.link.name),
       vault: async () => (await later()).vaultIn(store),
       fetches: this.fetches,
+      ...(this.straight && { straight: this.straight }),
       session: {
         happened: () => {},
         steps: () => kinds.forRoutines(this.here.app),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { hostsOf } from '../core/app/elsewhere.ts';
+import { askedHosts, hostsOf } from '../core/app/elsewhere.ts';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import { FONTS } from '../core/app/theme.ts';
@@ -26,6 +26,8 @@ export const ReleaseFacts = z.object({
   fonts: z.array(z.string()),
   /** Hosts elsewhere that it may ask; absent in releases of before. */
   hosts: z.array(z.string()).optional(),
+  /** Hosts of services that its phones ask themselves. */
+  asks: z.array(z.string()).optional(),
   /** How it looks, worked out; absent in releases of before. */
   look: Look.optional(),
   /** Its document is kept in two halves; those of before are one, where that of phones is now. */
@@ -48,6 +50,7 @@ export function factsOf(app: App): ReleaseFacts {
     icons: [...iconsIn(app)],
     fonts: [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-')),
     hosts: [...hostsOf(app)],
+    asks: askedHosts(app),
     look,
     halves: true,
     ...(app.tables.some((t) => t.inStep) && { inStep: true as const }),

@@ -3,8 +3,8 @@ import type { ReleaseFacts } from './facts.ts';
 /** More hosts are not listed one by one: the player itself keeps to those of the app. */
 const MOST_HOSTS = 200;
 
-/** The content policy of a page (CSP Level 3), as helmet takes it; `media` are sources of pictures and sounds elsewhere. */
-export function policy(media: string[], frames: string[]) {
+/** The content policy of a page (CSP Level 3), as helmet takes it; `media` are sources of pictures and sounds elsewhere, `asks` are services. */
+export function policy(media: string[], frames: string[], asks: string[] = []) {
   return {
     defaultSrc: ["'self'"],
     scriptSrc: ["'self'"],
@@ -13,7 +13,7 @@ export function policy(media: string[], frames: string[]) {
     mediaSrc: ["'self'", 'data:', 'blob:', ...media],
     fontSrc: ["'self'"],
     frameSrc: frames.length ? frames : ["'none'"],
-    connectSrc: ["'self'"],
+    connectSrc: ["'self'", ...asks],
     workerSrc: ["'self'"],
     objectSrc: ["'none'"],
     baseUri: ["'none'"],
@@ -27,8 +27,9 @@ export function policy(media: string[], frames: string[]) {
  * The content policy of a released app: it asks pictures and sounds only of hosts that its maker named or allowed. A page
  * from elsewhere is shut in, and goes where its own links lead.
  */
-export function policyOf({ hosts = [], kinds }: ReleaseFacts): ReturnType<typeof policy> {
-  const safe = hosts.filter((h) => /^[\w.:[\]-]+$/.test(h));
+export function policyOf({ hosts = [], asks = [], kinds }: ReleaseFacts): ReturnType<typeof policy> {
+  const isHost = (h: string): boolean => /^[\w.:[\]-]+$/.test(h);
+  const safe = hosts.filter(isHost);
   const media = safe.length > MOST_HOSTS ? ['https:', 'http:'] : safe;
-  return policy(media, safe.length && kinds.includes('elements/page') ? ['https:'] : []);
+  return policy(media, safe.length && kinds.includes('elements/page') ? ['https:'] : [], asks.filter(isHost));
 }

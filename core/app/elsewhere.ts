@@ -1,3 +1,4 @@
+import { goesStraight } from '../services/goes-straight.ts';
 import type { App } from './schema.ts';
 
 /**
@@ -39,6 +40,15 @@ export function hostsOf({ files: _files, elsewhere = [], ...app }: App): Set<str
     }
   return hosts;
 }
+
+/** The hosts of services that phones ask themselves. */
+export const askedHosts = (app: App): string[] => [
+  ...new Set(
+    (app.services ?? []).flatMap((s) =>
+      s.requests.some((r) => goesStraight(s, r)) ? (hostOf(s.live ?? s.test) ?? []) : [],
+    ),
+  ),
+];
 
 /** The hosts that a text names in whole addresses. */
 export const hostsIn = (text: string): string[] => [...text.matchAll(ADDRESS)].flatMap(([a]) => hostOf(a) ?? []);

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { F, hiveApp, T } from '../records/fixture.ts';
+import { goodsRequest, goodsTable, supplier } from '../services/fixture.ts';
 import { readApp } from './document.ts';
+import { askedHosts } from './elsewhere.ts';
 import { phoneHalf } from './halves.ts';
 import type { App } from './schema.ts';
 
@@ -43,5 +45,37 @@ describe('the half of a release that phones get', () => {
   it('has no part that nobody has decided on', () => {
     const app = { ...whole(), secrets: [{ key: 'hidden' }] } as unknown as App;
     expect(JSON.stringify(phoneHalf(app))).not.toContain('hidden');
+  });
+  it('knows where and how a service is asked only for what phones ask themselves', () => {
+    const table = goodsTable();
+    const requests = [
+      goodsRequest({ path: '/goods?secret-path', samples: [], about: 'for the maker' }),
+      goodsRequest({ id: 'n_other00000', name: 'Other', path: '/hidden' }),
+    ];
+    const half = (straight: boolean) => {
+      const [first, ...others] = requests;
+      const app: App = {
+        ...whole(),
+        tables: [...whole().tables, table],
+        services: [supplier({ requests: [{ ...first!, ...(straight && { straight: true as const }) }, ...others] })],
+      };
+      return phoneHalf(app);
+    };
+    const kept = JSON.stringify(half(false));
+    for (const own of ['secret-path', 'hidden', 'test.goods.example', "$['price']"]) expect(kept).not.toContain(own);
+    expect(askedHosts(half(false))).toEqual([]);
+    const told = half(true);
+    expect(told.services![0]!.requests[0]!.path).toBe('/goods?secret-path');
+    expect(told.tables.at(-1)!.fields).toEqual(table.fields);
+    expect(JSON.stringify(told)).not.toContain('hidden');
+    expect(JSON.stringify(told)).not.toContain('for the maker');
+    expect(askedHosts(told)).toEqual(['test.goods.example']);
+    // With a key of the service it goes by the host, whatever is said of the request.
+    const keyed: App = {
+      ...whole(),
+      services: [supplier({ sign: { how: 'bearer' }, requests: [{ ...requests[0]!, straight: true }] })],
+    };
+    expect(JSON.stringify(phoneHalf(keyed))).not.toContain('secret-path');
+    expect(askedHosts(keyed)).toEqual([]);
   });
 });

@@ -1,4 +1,5 @@
 import type { Table } from '../tables/schema.ts';
+import { goesStraight } from '../services/goes-straight.ts';
 import type { Service } from '../services/schema.ts';
 import type { App } from './schema.ts';
 
@@ -41,9 +42,10 @@ export function phoneHalf(app: App): App {
   const half = Object.fromEntries(
     Object.entries(app).filter(([part]) => PARTS[part as keyof App] === 'both'),
   ) as unknown as App;
+  const straight = new Set(app.services?.flatMap((s) => s.requests.flatMap((r) => (goesStraight(s, r) ? [r.id] : []))));
   return {
     ...half,
-    tables: app.tables.map(({ view: _view, place: _place, ...table }) => table).map(withoutPaths),
+    tables: app.tables.map(({ view: _view, place: _place, ...table }) => table).map((t) => withoutPaths(t, straight)),
     screens: app.screens.map(({ place: _place, ...screen }) => screen),
     ...(app.parts && { parts: app.parts.map(({ place: _place, ...part }) => part) }),
     ...(app.services && { services: app.services.map(asPhonesKnowIt) }),
@@ -52,8 +54,8 @@ export function phoneHalf(app: App): App {
 }
 
 /** Where something is in an answer is the host's business: it takes it out. */
-const withoutPaths = ({ inStep, ...table }: Table): Table =>
-  table.fetched || inStep
+const withoutPaths = ({ inStep, ...table }: Table, straight: ReadonlySet<string>): Table =>
+  (table.fetched && !asksStraight(table, straight)) || inStep
     ? {
         ...table,
         ...(table.fetched && {
@@ -68,24 +70,45 @@ const withoutPaths = ({ inStep, ...table }: Table): Table =>
       }
     : table;
 
-/** Phones know what a request is called, what it is given and what comes back; the host alone knows where and how it asks. */
-const asPhonesKnowIt = ({ id, name, limits, requests, sign }: Service): Service => ({
-  id,
-  name,
-  test: '',
-  headers: [],
-  // Whether it wants the person’s token is the phone’s business; how else it is signed is not.
-  sign: sign.how === 'person' ? sign : { how: 'none' },
-  limits,
-  requests: requests.map((r) => ({
-    id: r.id,
-    name: r.name,
-    method: r.method,
-    path: '',
-    query: [],
-    headers: [],
-    inputs: r.inputs.map(({ test: _test, ...input }) => input),
-    picks: r.picks.map((p) => ({ ...p, path: '$' })),
-    ...(r.open && { open: r.open }),
-  })),
-});
+/** Do phones ask any of its requests themselves? Then they take its records out of the answers. */
+const asksStraight = ({ fetched: f }: Table, straight: ReadonlySet<string>): boolean =>
+  [f?.request, f?.one?.request, f?.adds?.request, f?.changes?.request].some(
+    (id) => id !== undefined && straight.has(id),
+  );
+
+/**
+ * Phones know what a request is called, what it is given and what comes back; the host alone knows where and how it asks,
+ * but for what phones ask themselves.
+ */
+const asPhonesKnowIt = (service: Service): Service => {
+  const { id, name, limits, requests, sign, test, live, headers } = service;
+  const own = requests.some((r) => goesStraight(service, r));
+  return {
+    id,
+    name,
+    test: own ? test : '',
+    ...(own && live !== undefined && { live }),
+    headers: own ? headers : [],
+    // Whether it wants the person’s token is the phone’s business; how else it is signed is not.
+    sign: sign.how === 'person' ? sign : { how: 'none' },
+    limits,
+    requests: requests.map((r) => {
+      const inputs = r.inputs.map(({ test: _test, ...input }) => input);
+      if (goesStraight(service, r)) {
+        const { samples: _samples, about: _about, ...request } = r;
+        return { ...request, inputs };
+      }
+      return {
+        id: r.id,
+        name: r.name,
+        method: r.method,
+        path: '',
+        query: [],
+        headers: [],
+        inputs,
+        picks: r.picks.map((p) => ({ ...p, path: '$' })),
+        ...(r.open && { open: r.open }),
+      };
+    }),
+  };
+};

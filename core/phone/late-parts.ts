@@ -6,6 +6,8 @@ import type { Cells, Records } from '../records/store.ts';
 import type { Actions } from '../session/actions.ts';
 import { MOST_CHOICES, type Outgoing } from '../session/effects.ts';
 import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
+import { goesStraight } from '../services/goes-straight.ts';
+import { requestOf } from '../services/requests-of.ts';
 import type { Variables } from '../session/variables.ts';
 import type { Fetched } from './fetched.ts';
 import type { WaitingWrites } from './waiting-writes.ts';
@@ -24,6 +26,7 @@ const parts = {
   fetched: once(() => import('./fetched.ts')),
   waits: once(() => import('./waiting-writes.ts')),
   signedIn: once(() => import('./signed-in.ts')),
+  straight: once(() => import('../services/straight.ts')),
   serviceFiles: once(() => import('./service-files.ts')),
 };
 
@@ -202,9 +205,18 @@ export class LateParts {
     return this.phone.app.signIn ? (await this.signedIn()).ask(message) : this.asksHost(message);
   }
 
-  private asksHost(message: AskedMessage): Promise<ServiceAnswer> {
-    const asks = this.ports.asks ?? this.phone.host?.asks?.bind(this.phone.host);
-    return asks ? asks(message) : Promise.reject(new Error('Services cannot be asked here.'));
+  private async asksHost(message: AskedMessage): Promise<ServiceAnswer> {
+    const { app, host } = this.phone;
+    const { straight, clock } = this.ports;
+    const found = straight && requestOf(app, message.request);
+    if (found && goesStraight(found.service, found.request)) {
+      const { straightAnswer } = await parts.straight();
+      const answer = await straightAnswer(app, message, { clock, send: straight });
+      if (answer) return answer;
+    }
+    const asks = this.ports.asks ?? host?.asks?.bind(host);
+    if (!asks) throw new Error('Services cannot be asked here.');
+    return asks(message);
   }
 
   /** Keeps a message, and sends it when there is a way. */

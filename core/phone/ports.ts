@@ -4,6 +4,8 @@ import type { Overtaken } from '../host/protocol.ts';
 import type { Change } from '../records/change.ts';
 import type { Patch } from '../screens/live-screen.ts';
 import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
+import type { OutsideRequest } from '../services/outside.ts';
+import type { FromPage } from '../services/straight.ts';
 import type { Effect } from '../session/effects.ts';
 import type { Kinds, SessionPorts } from '../session/ports.ts';
 import type { PhoneStore, WholeStore } from './keeps.ts';
@@ -55,6 +57,8 @@ export interface PhonePorts {
   session: Omit<SessionPorts, Own> & Partial<Pick<SessionPorts, 'send'>>;
   /** Where the tokens of whoever has signed in are kept; absent where they are not. */
   vault?(): Promise<Vault>;
+  /** Asks a service from the page, without the host between; absent where no page can. */
+  straight?(asked: OutsideRequest): Promise<FromPage>;
   /** Asks services, where that is not done by the host. */
   asks?(message: AskedMessage): Promise<ServiceAnswer>;
   /** Resolves when the first screen has been seen for a while: routines that start by themselves wait until then. */

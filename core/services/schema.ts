@@ -98,6 +98,8 @@ export const RequestSchema = z.object({
   paging: PagingSchema.optional(),
   /** It needs no key, though others of its service do. */
   open: z.literal(true).optional(),
+  /** Phones ask it themselves, without the server between: it needs no key, and the service lets pages ask it (CORS). */
+  straight: z.literal(true).optional(),
   samples: z.array(SampleSchema).max(6).optional(),
   /** What it is for, as its maker or its document says. */
   about: z.string().max(2000).optional(),

@@ -21,6 +21,7 @@ import { PagingSentence } from './PagingSentence.tsx';
 import { PartsTable } from './PartsTable.tsx';
 import { RequestInputs } from './RequestInputs.tsx';
 import { SamplesKept } from './SamplesKept.tsx';
+import { StraightSentence } from './StraightSentence.tsx';
 import { TakenFrom } from './TakenFrom.tsx';
 import { TryPanel } from './TryPanel.tsx';
 
@@ -246,6 +247,7 @@ export function RequestDesk({ service, request }: { service: Service; request: S
             )}
           </div>
         )}
+        <StraightSentence service={service} request={request} change={change} />
         <PagingSentence request={request} change={change} />
       </section>
       <TakenFrom request={request} change={change} />
