@@ -4,8 +4,9 @@ import type { Page } from 'puppeteer-core';
 import { makeDemo } from '../demo/heatherfield.ts';
 import { releaseDemo } from './first-screen.ts';
 import { PHONE } from './phone.ts';
-import { openStudio, Person, watchConsole } from './browser.ts';
+import { Person, watchConsole } from './browser.ts';
 import type { Test } from './stage.ts';
+import { blankApp } from './supplier.ts';
 import { addFormulaField, choose, makeClub } from './whole-path.ts';
 
 const axePath = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
@@ -70,9 +71,7 @@ const axeInServices: Test = {
   name: 'axe finds nothing serious in the Services workspace',
   async run(stage) {
     const found: string[] = [];
-    const p = await openStudio(stage);
-    await p.press('Begin blank', 'button');
-    await p.sees('Tables', 'body', 15_000);
+    const p = await blankApp(stage);
     await p.pressText('Services', 'header');
     await p.sees('Ask other people', 'main');
     found.push(...(await faults(p.page, 'no services')));
@@ -95,7 +94,16 @@ const axeInServices: Test = {
     await p.pressText('Signing in', 'nav');
     await p.press('Sign in', 'button');
     await p.sees('The token is renewed by', 'main');
+    await choose(p, 'What the token says', 'believed after its signature was checked');
+    await p.sees('It must be given by', 'main');
     found.push(...(await faults(p.page, 'signing in')));
+    await p.press('End signing in', 'button');
+    await p.pressText('Signing in', 'nav');
+    await p.sees('At a page of the service', 'main');
+    found.push(...(await faults(p.page, 'signing in at a page')));
+    await p.pressText('Words and pictures', 'nav');
+    await p.sees('Texts are summed up by', 'main');
+    found.push(...(await faults(p.page, 'words and pictures')));
     if (found.length) throw new Error(found.join('\n'));
   },
 };

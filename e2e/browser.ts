@@ -147,3 +147,12 @@ export async function savedFile(page: Page, folder: string, name: string): Promi
   }
   throw new Error(`${name} was not saved.`);
 }
+
+/** Waits until something holds, for 20 seconds at most. */
+export async function until(what: string, test: () => Promise<boolean>): Promise<void> {
+  const end = Date.now() + 20_000;
+  while (!(await test())) {
+    if (Date.now() > end) throw new Error(what);
+    await new Promise((r) => setTimeout(r, 60));
+  }
+}

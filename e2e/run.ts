@@ -44,6 +44,8 @@ const modules = await Promise.all(
     './newcomer.ts',
     './fetched.ts',
     './services.ts',
+    './services-writes.ts',
+    './sign-in.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
