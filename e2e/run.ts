@@ -44,6 +44,7 @@ const modules = await Promise.all(
     './newcomer.ts',
     './fetched.ts',
     './services.ts',
+    './services-odd.ts',
     './services-writes.ts',
     './sign-in.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

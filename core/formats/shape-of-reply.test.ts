@@ -15,6 +15,13 @@ const shape = (items: unknown[]) => {
 };
 
 describe('the shape of records in an answer', () => {
+  it('has a key that will last: one that is called so, never an amount or a moment while there is anything else', () => {
+    const rows = [1, 2, 3].map((n) => ({ at: `2026-01-0${n}`, price: `${n}.50`, what: `Thing ${n}` }));
+    expect(shape(rows).key).toBe('What');
+    expect(shape(rows.map((r) => ({ ...r, ref: r.what }))).key).toBe('Ref');
+    expect(shape(rows.map(({ at, price }) => ({ at, price }))).key).toBe('At');
+  });
+
   it('is guessed from what is there, also in objects in them', () => {
     const goods = [
       {

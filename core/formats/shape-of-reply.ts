@@ -93,14 +93,20 @@ export function typeOf(values: readonly unknown[], name: string): Pick<Field, 't
   return { type, ...fieldKind(type).starts?.(texts) };
 }
 
-/** The field that tells records apart: one that is called so, or else the first that is never the same twice. */
+/** The field that tells records apart: one that is called so, or else the first that is never the same twice and is likely to stay so. */
 function keyOf(columns: readonly Column[], fields: readonly Field[], count: number): string {
   const differs = columns.map(({ values }) => values.length === count && new Set(values.map(String)).size === count);
   const plain = (i: number): boolean => differs[i]! && columns[i]!.at.length <= 1;
-  const called = fields.findIndex((f, i) => plain(i) && /^(id|key|uuid|code|number|no|sku|isbn|ean)$/i.test(f.name));
+  const called = fields.findIndex(
+    (f, i) => plain(i) && /^(id|key|uuid|ref|reference|code|number|no|sku|isbn|ean|slug)$/i.test(f.name),
+  );
   const named = called >= 0 ? called : fields.findIndex((f, i) => plain(i) && /\bid$/i.test(f.name));
-  const at = named >= 0 ? named : fields.findIndex((_, i) => plain(i));
-  return fields[Math.max(0, at)]?.id ?? '';
+  // Amounts, moments and words may differ for now; they tell nothing apart for long.
+  const lasting = (f: Field): boolean =>
+    (f.type === 'text' || f.type === 'number') && !/price|amount|cost|total|sum|note|remark|description/i.test(f.name);
+  const at = named >= 0 ? named : fields.findIndex((f, i) => plain(i) && lasting(f));
+  const any = at >= 0 ? at : fields.findIndex((_, i) => plain(i));
+  return fields[Math.max(0, any)]?.id ?? '';
 }
 
 function titleOf(fields: readonly Field[], columns: readonly Column[]): string | null {

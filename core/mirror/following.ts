@@ -15,8 +15,9 @@ export interface KeptFollowing {
   conflicts: MirrorConflict[];
 }
 
-/** More rows than this, and more than a third of all, vanish only when a person says so. */
+/** More rows than this, and more than a third of all, vanish only when a person says so; so do all of more than two. */
 const MANY = 10;
+const FEW = 2;
 const KEPT_CONFLICTS = 50;
 const BATCH = 500;
 
@@ -24,7 +25,8 @@ const BATCH = 500;
 export const FOLLOWED = 'mirror:';
 
 /** Do so many rows vanish that a person should say whether they are meant to? */
-export const areMany = (removed: number, before: number): boolean => removed > MANY && removed * 3 > before;
+export const areMany = (removed: number, before: number): boolean =>
+  (removed > MANY && removed * 3 > before) || (removed === before && removed > FEW);
 
 /** A table of a released app that follows something outside of it: what both kinds of it have in common. */
 export abstract class Following<K extends KeptFollowing> {

@@ -215,6 +215,26 @@ describe('a table that is kept in step with a service', () => {
     expect(t.here()).toEqual(t.there());
   });
 
+  it('takes an empty list for a fault until somebody says so, unless there was next to nothing', async () => {
+    const t = await trial();
+    const all = [...t.supplier.goods];
+    t.supplier.goods.clear();
+    await t.settled();
+    expect(t.status.state).toBe('held');
+    expect(t.here()).toHaveLength(4);
+    for (const [id, good] of all) t.supplier.goods.set(id, good);
+    await t.settled();
+    expect(t.status.state).toBe('in step');
+    t.supplier.goods.delete(1);
+    t.supplier.goods.delete(2);
+    await t.settled();
+    expect(t.here()).toEqual(t.there());
+    expect(t.here()).toHaveLength(2);
+    t.supplier.goods.clear();
+    await t.settled();
+    expect(t.here()).toEqual([]);
+  });
+
   it('takes back what the service does not take: a locked value, a removal', async () => {
     const t = new Trial(appInStep({ changes: undefined, removes: undefined, adds: undefined }));
     t.supplier.add('Smoker', 30);

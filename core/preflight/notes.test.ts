@@ -55,6 +55,20 @@ const element =
     void app.screens[screen]!.root.children.push(e);
 const step = (s: Step) => (app: App) => void app.routines[0]!.steps.push(s);
 
+it('names screens that people get to and that are empty', () => {
+  const empty = { id: 's_empty0000', name: 'Home', given: null, icon: 'box', root: make.box('down', []) };
+  expect(
+    noted((app) => {
+      app.screens.push(empty);
+      app.tabs.push({ screen: empty.id, name: 'Home', icon: 'box' });
+    }),
+  ).toEqual(['look: Home is empty: whoever opens it sees nothing.']);
+  // One that nobody gets to is named for that alone.
+  expect(noted((app) => void app.screens.push(empty))).toEqual([
+    'look: Home cannot be reached: no tab and no tap opens it.',
+  ]);
+});
+
 it('finds nothing in an app that is finished', () => {
   expect(noted(() => undefined)).toEqual([]);
   expect(stops(preflight(sound()))).toBe(false);
@@ -137,7 +151,7 @@ describe('screens', () => {
   });
   it('a screen nobody reaches; by a tab, a tap or a step it is reached', () => {
     const lonely = (app: App): void =>
-      void app.screens.push({ ...app.screens[0]!, id: 's_lonely000', name: 'Lonely', root: make.box('down', []) });
+      void app.screens.push({ ...app.screens[0]!, id: 's_lonely000', name: 'Lonely' });
     expect(note(lonely)).toEqual({
       severity: 'look',
       said: 'Lonely cannot be reached: no tab and no tap opens it.',

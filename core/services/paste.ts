@@ -112,8 +112,10 @@ export function nameOfHost(host: string): string {
   return nameOfPlace([parts.length > 1 ? parts.at(-2)! : (parts[0] ?? host)]);
 }
 
+/** The end of the name of a file, which says what it is written in and nothing of what it is about. */
+const FILE_END = /\.(json|geojson|csv|tsv|xml|ics|rss|atom|ya?ml|txt|php|aspx?)$/i;
 const WORDS: Record<string, string> = { GET: 'Get', POST: 'Add', PUT: 'Put', PATCH: 'Change', DELETE: 'Remove' };
 function nameOfRequest({ method }: Pasted, url: URL): string {
   const last = url.pathname.split('/').findLast((p) => p && !/^\d+$/.test(p));
-  return `${WORDS[method]!} ${last ? nameOfPlace([last]).toLowerCase() : 'it'}`;
+  return `${WORDS[method]!} ${last ? nameOfPlace([last.replace(FILE_END, '')]).toLowerCase() : 'it'}`;
 }

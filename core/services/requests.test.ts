@@ -212,7 +212,7 @@ describe('a pasted line', () => {
     expect(fromPaste("curl https://a.example -H 'authorization: Basic bWU6cHc='")).toMatchObject({ secret: 'me:pw' });
     expect(fromPaste('https://data.goods.example/list.json')).toMatchObject({
       service: { name: 'Goods', test: 'https://data.goods.example' },
-      request: { method: 'GET', path: '/list.json', name: 'Get list json' },
+      request: { method: 'GET', path: '/list.json', name: 'Get list' },
       secret: null,
     });
     expect(fromPaste('data.goods.example/list').service.test).toBe('https://data.goods.example');

@@ -1,3 +1,4 @@
+import { emptyScreens } from './empty-screens.ts';
 import { brokenFields } from './broken-fields.ts';
 import { crowdedParts } from './crowded-parts.ts';
 import { idleRoutines } from './idle-routines.ts';
@@ -20,6 +21,7 @@ export const NOTES: readonly NoteDefinition[] = [
   unfinishedElements,
   crowdedParts,
   unreachedScreens,
+  emptyScreens,
   idleRoutines,
   unfinishedRoutines,
   mistakenOrder,

@@ -1,11 +1,10 @@
 import { clsx } from 'clsx';
-import { columnTypes, type ColumnType } from '../../core/formats/infer.ts';
-import { fieldKind } from '../../core/fields/kinds.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { number } from './counted.ts';
 import type { SheetReview } from './review.ts';
+import { ReviewedColumns } from './ReviewedColumns.tsx';
 import { SheetQuestions } from './SheetQuestions.tsx';
 import type { Change } from './state.ts';
 
@@ -51,64 +50,11 @@ export function SheetCard({ sheet, at, change }: { sheet: SheetReview; at: numbe
           {n}
         </p>
       ))}
-      <div className="thin-scroll overflow-x-auto border-t border-line">
-        <table className="w-full border-collapse text-left">
-          <thead>
-            <tr className="bg-paper/60">
-              {sheet.columns.map((c, i) => (
-                <th
-                  key={i}
-                  className={clsx(
-                    'border-r border-line px-3 py-2 align-top font-normal last:border-0',
-                    c.skip && 'opacity-50',
-                  )}
-                >
-                  <NameField
-                    label={`Name of column ${i + 1}`}
-                    value={c.name}
-                    onChange={(n) => void change((w) => w.setColumn(at, i, { name: n }))}
-                    className="font-semibold"
-                  />
-                  <div className="mt-1">
-                    <ChoiceChip
-                      name={`Type of ${c.name}`}
-                      value={(c.skip ? 'skip' : c.type) as ColumnType | 'skip'}
-                      choices={[
-                        ...columnTypes().map((t) => ({ value: t as ColumnType | 'skip', label: fieldKind(t).name })),
-                        { value: 'skip' as const, label: 'leave this column out' },
-                      ]}
-                      onChange={(t) =>
-                        void change((w) =>
-                          w.setColumn(at, i, t === 'skip' ? { skip: true } : { type: t as ColumnType, skip: false }),
-                        )
-                      }
-                    />
-                  </div>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {sheet.sample.map((r, i) => (
-              <tr key={i} className="border-t border-line/70">
-                {r.map((v, k) => (
-                  <td
-                    key={k}
-                    className={clsx(
-                      'max-w-52 truncate border-r border-line/70 px-3 py-1.5 last:border-0',
-                      fieldKind(sheet.columns[k]?.type ?? 'text').grid?.figures && 'text-right font-mono text-[12px]',
-                      sheet.columns[k]?.skip && 'opacity-40',
-                    )}
-                    title={v}
-                  >
-                    {v || <span className="text-ink-faint">empty</span>}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ReviewedColumns
+        columns={sheet.columns}
+        rows={sheet.sample.map((r) => r.map((text) => ({ text })))}
+        change={(i, to) => void change((w) => w.setColumn(at, i, to))}
+      />
       <Unread
         title={`${number(sheet.rejectedCount)} ${sheet.rejectedCount === 1 ? 'row' : 'rows'} could not be read`}
         count={sheet.rejectedCount}

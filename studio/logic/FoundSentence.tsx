@@ -1,5 +1,5 @@
 import { QuerySentence } from '../chips/QuerySentence.tsx';
-import { NameField } from '../ui/NameField.tsx';
+import { ResultName } from './ResultName.tsx';
 import type { SentenceProps } from './StepSentence.tsx';
 
 /** The sentence of a step that finds records: one, or those that fit. */
@@ -18,13 +18,7 @@ export function FoundSentence({
         place={{ ...place, things: place.things.filter((t) => t.id !== step.result) }}
         onChange={(query) => onChange({ ...step, query })}
       />{' '}
-      and call {one ? 'it' : 'them'}{' '}
-      <NameField
-        value={step.resultName}
-        label="What it is called"
-        onChange={(resultName) => onChange({ ...step, resultName })}
-        className="font-semibold text-kelp"
-      />
+      and call {one ? 'it' : 'them'} <ResultName step={step} label="What it is called" onChange={onChange} />
     </>
   );
 }

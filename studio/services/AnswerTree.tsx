@@ -6,6 +6,7 @@ import type { Sample, ServiceRequest } from '../../core/services/schema.ts';
 import { Popover } from '../ui/popover.tsx';
 import { foundRows, MOST_FOUND, openAtFirst, rowsOf, type AnswerRow } from './answer-rows.ts';
 import { PickCard } from './PickCard.tsx';
+import type { ListInAnswer } from './ReviewRecords.tsx';
 import type { ChangeRequest } from './change-request.ts';
 
 const ROW = 26;
@@ -16,12 +17,14 @@ export function AnswerTree({
   request,
   sample,
   change,
+  review,
 }: {
   value: unknown;
   request: ServiceRequest;
   /** The answer as it would be kept with the app. */
   sample: Omit<Sample, 'id' | 'name'> | null;
   change: ChangeRequest;
+  review(records: ListInAnswer): void;
 }) {
   const [open, setOpen] = useState<ReadonlySet<string>>(() => openAtFirst(value));
   const [words, setWords] = useState('');
@@ -72,6 +75,7 @@ export function AnswerTree({
               request={request}
               sample={sample}
               change={change}
+              review={review}
             />
           ))}
         </div>
@@ -88,6 +92,7 @@ function Row({
   request,
   sample,
   change,
+  review,
 }: {
   row: AnswerRow;
   top: number;
@@ -96,6 +101,7 @@ function Row({
   request: ServiceRequest;
   sample: Omit<Sample, 'id' | 'name'> | null;
   change: ChangeRequest;
+  review(records: ListInAnswer): void;
 }) {
   const isHolder = row.inside !== null;
   const isList = Array.isArray(row.value);
@@ -140,7 +146,15 @@ function Row({
         }
       >
         {(close) => (
-          <PickCard row={row} value={value} request={request} sample={sample} change={change} close={close} />
+          <PickCard
+            row={row}
+            value={value}
+            request={request}
+            sample={sample}
+            change={change}
+            review={review}
+            close={close}
+          />
         )}
       </Popover>
     </div>

@@ -1,4 +1,4 @@
-import type { Paging, ServiceRequest } from '../../core/services/schema.ts';
+import { FILES, type Paging, type ServiceRequest } from '../../core/services/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { TextBox } from '../ui/TypedBox.tsx';
 import type { ChangeRequest } from './change-request.ts';
@@ -12,10 +12,14 @@ const WAYS: Record<Paging['by'] | 'whole', string> = {
   address: 'comes in pages whose address is in the answer',
 };
 
+/** Is the whole answer taken as a file? */
+const answersFile = (request: ServiceRequest): boolean =>
+  request.picks.some((p) => p.path === '$' && FILES.has(p.type));
+
 /** How a long list is asked for. */
 export function PagingSentence({ request, change }: { request: ServiceRequest; change: ChangeRequest }) {
   const { paging } = request;
-  if (request.method !== 'GET') return null;
+  if (request.method !== 'GET' || answersFile(request)) return null;
   const put = (next: Paging | undefined, merge?: string): void =>
     change(
       `Changed how long lists of ${request.name} come`,

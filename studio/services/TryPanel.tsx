@@ -10,6 +10,7 @@ import { Button, Note, Segmented } from '../ui/controls.tsx';
 import { FileThatCame } from './FileThatCame.tsx';
 import { AnswerTree } from './AnswerTree.tsx';
 import type { ChangeRequest } from './change-request.ts';
+import { ReviewRecords, type ListInAnswer } from './ReviewRecords.tsx';
 import { sized } from './sized.ts';
 import { shownSample } from './SamplesKept.tsx';
 import { useTries, type Shown } from './tries.ts';
@@ -32,8 +33,11 @@ export function TryPanel({
   const tried = last ?? kept;
   const going = useTries((s) => Boolean(s.going[request.id]));
   const [where, setWhere] = useState<'test' | 'live'>('test');
+  // A list of this answer of which records are to be made.
+  const [reviewed, setReviewed] = useState<ListInAnswer | null>(null);
   const go = async (): Promise<void> => {
     const { began, came, files } = useTries.getState();
+    setReviewed(null);
     began(request.id);
     const inputs = Object.fromEntries(
       request.inputs.flatMap((i) => {
@@ -50,7 +54,7 @@ export function TryPanel({
   return (
     <section aria-label="Try it" className="card mb-6">
       <div className="flex min-h-[52px] items-center gap-3 px-5 py-2.5">
-        <Button look="main" icon={Send} disabled={going} onClick={() => void go()}>
+        <Button look={reviewed ? 'plain' : 'main'} icon={Send} disabled={going} onClick={() => void go()}>
           {going ? 'Asking' : 'Try it'}
         </Button>
         {service.live && (
@@ -80,7 +84,15 @@ export function TryPanel({
         </div>
       )}
       {tried && 'answer' in tried && tried.answer && (
-        <Came key={tried.answer.ms} tried={tried} answer={tried.answer} request={request} change={change} />
+        <Came
+          key={tried.answer.ms}
+          tried={tried}
+          answer={tried.answer}
+          reviewed={reviewed}
+          review={setReviewed}
+          request={request}
+          change={change}
+        />
       )}
       {!tried && !going && (
         <p className="px-5 pb-4 text-ink-soft">
@@ -105,11 +117,15 @@ function Figures({ answer }: { answer: Answered }) {
 function Came({
   tried,
   answer,
+  reviewed,
+  review,
   request,
   change,
 }: {
   tried: Shown;
   answer: Answered;
+  reviewed: ListInAnswer | null;
+  review(list: ListInAnswer | null): void;
   request: ServiceRequest;
   change: ChangeRequest;
 }) {
@@ -117,6 +133,12 @@ function Came({
   const { read } = answer;
   const sample = useMemo(() => sampleFrom(answer), [answer]);
   const isKept = 'sample' in tried;
+  if (reviewed)
+    return (
+      <div className="border-t border-line">
+        <ReviewRecords of={reviewed} request={request} sample={sample} close={() => review(null)} />
+      </div>
+    );
   return (
     <div className="border-t border-line">
       {isKept && (
@@ -157,7 +179,7 @@ function Came({
       )}
       {part === 'headers' && <Headers headers={answer.headers} />}
       {part === 'body' && read.is === 'json' && (
-        <AnswerTree value={read.value} request={request} sample={sample} change={change} />
+        <AnswerTree value={read.value} request={request} sample={sample} change={change} review={review} />
       )}
       {part === 'body' && read.is === 'text' && (
         <pre className="thin-scroll max-h-96 overflow-auto px-5 pt-2 pb-4 font-mono text-xs whitespace-pre-wrap">

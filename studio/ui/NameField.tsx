@@ -25,7 +25,7 @@ export function NameField({
   };
   return (
     // The hidden copy of the text gives the input its width.
-    <span className={clsx('relative -mx-1.5 inline-grid max-w-[calc(100%+12px)] min-w-8 align-baseline', className)}>
+    <span className={clsx('relative -mx-1.5 inline-grid max-w-[calc(100%+12px)] min-w-5 align-baseline', className)}>
       <span aria-hidden className="invisible overflow-hidden px-1.5 whitespace-pre">
         {text || ' '}
       </span>

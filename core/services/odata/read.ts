@@ -1,10 +1,9 @@
 import { newId } from '../../document/ids.ts';
 import type { Field, FieldType } from '../../tables/schema.ts';
-import { bestFor } from '../../tables/serves.ts';
 import { nameOfHost } from '../paste.ts';
 import { nameOfPlace, pathOf } from '../picks.ts';
 import type { ServiceRequest } from '../schema.ts';
-import type { DescribedAnswer } from '../openapi/answer.ts';
+import { described, type DescribedAnswer } from '../openapi/answer.ts';
 import type { Need, Operation } from '../openapi/operations.ts';
 import type { DescribedRequest } from '../openapi/request.ts';
 import { readMetadata, type EdmProperty, type EntitySet, type Metadata } from './metadata.ts';
@@ -155,13 +154,5 @@ function answerOf(set: EntitySet, holds: 'list' | 'one', at: string, id: MakeId)
   }));
   const key = fields[set.properties.findIndex((p) => p.name === set.key[0]?.name)] ?? fields[0];
   const title = fields.find((f) => f.type === 'text' && /^(name|title|label|description)$/i.test(f.name));
-  return {
-    holds: fields.length ? holds : 'nothing',
-    at,
-    fields,
-    key: key?.id ?? '',
-    titleField: title?.id ?? fields.find((f) => f.type === 'text' && f !== key)?.id ?? fields[0]?.id ?? null,
-    pictureField: bestFor(fields, 'picture'),
-    leftOut: set.leftOut,
-  };
+  return described({ holds, at, fields, leftOut: set.leftOut }, key, title);
 }

@@ -22,6 +22,20 @@ export interface DescribedAnswer {
   file?: 'picture' | 'sound' | 'file';
 }
 
+/** An answer of these fields, with its key and its title as far as they are known. */
+export const described = (
+  answer: Pick<DescribedAnswer, 'holds' | 'at' | 'fields' | 'leftOut'>,
+  key: Field | undefined,
+  title: Field | undefined,
+): DescribedAnswer => ({
+  ...answer,
+  holds: answer.fields.length ? answer.holds : 'nothing',
+  key: key?.id ?? '',
+  titleField:
+    title?.id ?? answer.fields.find((f) => f.type === 'text' && f !== key)?.id ?? answer.fields[0]?.id ?? null,
+  pictureField: bestFor(answer.fields, 'picture'),
+});
+
 const NOTHING: DescribedAnswer = {
   holds: 'nothing',
   at: '$',
@@ -142,13 +156,5 @@ function shape(
     plain.find((f) => /\b(id|key|code|number)$/i.test(f.name)) ??
     plain[0];
   const title = fields.find((f) => /^(name|title|label|subject|full name|display name)$/i.test(f.name));
-  return {
-    holds: fields.length ? holds : 'nothing',
-    at,
-    fields,
-    key: key?.id ?? '',
-    titleField: title?.id ?? fields.find((f) => f.type === 'text' && f !== key)?.id ?? fields[0]?.id ?? null,
-    pictureField: bestFor(fields, 'picture'),
-    leftOut,
-  };
+  return described({ holds, at, fields, leftOut }, key, title);
 }

@@ -3,7 +3,7 @@ import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
-import { NameField } from '../../../studio/ui/NameField.tsx';
+import { ResultName } from '../../../studio/logic/ResultName.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'add'>) {
   const app = useApp();
@@ -47,13 +47,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'add'>
       {step.table && (
         <>
           {' '}
-          and call it{' '}
-          <NameField
-            value={step.resultName}
-            label="Name of the result"
-            onChange={(resultName) => onChange({ ...step, resultName })}
-            className="font-semibold text-kelp"
-          />
+          and call it <ResultName step={step} label="Name of the result" onChange={onChange} />
         </>
       )}
     </>

@@ -3,7 +3,7 @@ import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { QuerySentence } from '../../../studio/chips/QuerySentence.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
-import { NameField } from '../../../studio/ui/NameField.tsx';
+import { ResultName } from '../../../studio/logic/ResultName.tsx';
 
 /** What is offered; each turn of a round is begun before the first of them has ended. */
 const AT_ONCE = [1, 2, 3, 5, 10, 20];
@@ -28,15 +28,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'each'
       />
       {app.tables.some((t) => t.id === query.table) && (
         <>
-          , called{' '}
-          <b className="font-semibold text-kelp">
-            <NameField
-              value={step.resultName}
-              label="Name of the record of a turn"
-              onChange={(resultName) => onChange({ ...step, resultName })}
-            />
-          </b>
-          ,{' '}
+          , called <ResultName step={step} label="Name of the record of a turn" onChange={onChange} />,{' '}
           <ChoiceChip
             name="How many at once"
             icon={ListOrdered}

@@ -4,7 +4,7 @@ import { WordsField } from '../../../studio/chips/WordsField.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
 import { menu } from './definition.ts';
-import { NameField } from '../../../studio/ui/NameField.tsx';
+import { ResultName } from '../../../studio/logic/ResultName.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'menu'>) {
   return (
@@ -40,14 +40,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'menu'
           />
         </>
       )}
-      ; what is chosen is called{' '}
-      <b className="font-semibold text-kelp">
-        <NameField
-          value={step.resultName}
-          label="Name of what was chosen"
-          onChange={(resultName) => onChange({ ...step, resultName })}
-        />
-      </b>
+      ; what is chosen is called <ResultName step={step} label="Name of what was chosen" onChange={onChange} />
     </>
   );
 }

@@ -3,7 +3,7 @@ import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
-import { NameField } from '../../../studio/ui/NameField.tsx';
+import { ResultName } from '../../../studio/logic/ResultName.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'request'>) {
   const app = useApp();
@@ -44,14 +44,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'reque
           />
         </>
       )}
-      ; what it answers is called{' '}
-      <b className="font-semibold text-kelp">
-        <NameField
-          value={step.resultName}
-          label="What it is called"
-          onChange={(resultName) => onChange({ ...step, resultName })}
-        />
-      </b>
+      ; what it answers is called <ResultName step={step} onChange={onChange} />
     </>
   );
 }

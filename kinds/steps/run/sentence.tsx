@@ -3,7 +3,7 @@ import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
-import { NameField } from '../../../studio/ui/NameField.tsx';
+import { ResultName } from '../../../studio/logic/ResultName.tsx';
 
 export default function Sentence({ step, place, onChange }: SentenceProps<'run'>) {
   const app = useApp();
@@ -51,14 +51,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'run'>
           />
         </>
       )}
-      ; what it gives back is called{' '}
-      <b className="font-semibold text-kelp">
-        <NameField
-          value={step.resultName}
-          label="What it is called"
-          onChange={(resultName) => onChange({ ...step, resultName })}
-        />
-      </b>
+      ; what it gives back is called <ResultName step={step} onChange={onChange} />
     </>
   );
 }
