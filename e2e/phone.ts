@@ -27,3 +27,10 @@ export async function phoneAt(stage: Stage, link: string, shows: string): Promis
   await person.sees(shows, '.k-app', 15_000);
   return person;
 }
+
+/** Waits until a phone has all that it needs to open the app without a network. */
+export async function readyForOffline(person: Person): Promise<void> {
+  await person.page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  // What was fetched last is being kept.
+  await new Promise((done) => setTimeout(done, 1200));
+}

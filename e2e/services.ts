@@ -1,4 +1,4 @@
-import { phoneAt, release } from './phone.ts';
+import { phoneAt, readyForOffline, release } from './phone.ts';
 import type { Test } from './stage.ts';
 import { choose, writeFormula } from './whole-path.ts';
 import { blankApp, describing, fillIn, forgive, ROW, standInsOf, waitForRows, withCatalogue } from './supplier.ts';
@@ -76,7 +76,7 @@ const catalogue: Test = {
     // Without a network what came last is there, with its age said; what never came says why.
     await ann.page.goto(link);
     await waitForRows(ann, (rows) => rows.length >= 8, 'The phone shows no goods when it is opened again');
-    await new Promise((r) => setTimeout(r, 1200));
+    await readyForOffline(ann);
     await ann.page.setOfflineMode(true);
     await ann.page.reload();
     await waitForRows(ann, (rows) => rows.length >= 8, 'Offline there are no goods');
@@ -144,7 +144,7 @@ const joined: Test = {
     // A phone that never saw the good asks for it by its link, and has it without a network from then on.
     const bo = await phoneAt(stage, ann.page.url(), 'Winter veil, wide');
     await bo.sees('208.02', '.k-app');
-    await new Promise((r) => setTimeout(r, 1200));
+    await readyForOffline(bo);
     await bo.page.setOfflineMode(true);
     await bo.page.reload();
     await bo.sees('208.02', '.k-app', 15_000);
