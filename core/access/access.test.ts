@@ -56,7 +56,7 @@ describe('access stands in the path of every read and write', () => {
     expect(host.replica.size).toBe(0);
   });
   it('for now an app is open to whoever has its link', () => {
-    const access = openToLinkHolders(new Records(hiveApp()));
+    const access = openToLinkHolders(new Records(hiveApp()), hiveApp);
     expect([access.isOpen, access.refusal(NOBODY, change(T.hives, 'h', {}))]).toEqual([true, null]);
     expect(access.rights(NOBODY)).toBe(access.rights(OWNER));
   });

@@ -1,4 +1,5 @@
 import type { Change, RecordState } from '../records/change.ts';
+import type { App } from '../app/schema.ts';
 import type { Records } from '../records/store.ts';
 
 /** Who asks, as the host has found out. What a device says of itself is no part of it. */
@@ -7,6 +8,8 @@ export interface Who {
   kind: 'owner' | 'somebody' | 'nobody';
   /** Their record in the table of people; null where they have none. */
   person: string | null;
+  /** The address by which they have signed in: they are that person only while the record says the same. */
+  mail?: string;
 }
 
 export const NOBODY: Who = { kind: 'nobody', person: null };
@@ -32,16 +35,25 @@ export interface Access {
   mayReadField(rights: string, record: RecordState, field: string): boolean;
   /** Why the change is refused, or null when it is allowed. */
   refusal(who: Who, change: Change): string | null;
+  /** Their record in the table of people, as long as they may use it. */
+  personOf(who: Who): string | null;
+  /** May other records be read otherwise after these changes than before, because rules read what they change? */
+  reaches(changes: readonly Change[]): boolean;
+  /** Do rules ask what time it is, so that what is read changes by itself? */
+  readonly asksTime: boolean;
 }
 
-/** Makes the access to some records. */
-export type AccessTo = (records: Records) => Access;
+/** Makes the access to the records of an app, whose document can change. */
+export type AccessTo = (records: Records, app: () => App) => Access;
 
-/** For now every app is open to whoever has its link. */
+/** An app without rules is open to whoever has its link. */
 export const openToLinkHolders: AccessTo = () => ({
   isOpen: true,
   rights: () => 'everything',
   mayRead: () => true,
   mayReadField: () => true,
   refusal: () => null,
+  personOf: (who) => who.person,
+  reaches: () => false,
+  asksTime: false,
 });

@@ -28,6 +28,8 @@ const PARTS: Record<keyof App, Half> = {
   variables: 'both',
   zone: 'both',
   people: 'both',
+  // Phones hide what they know would be refused.
+  access: 'both',
   elsewhere: 'both',
   services: 'both',
   signIn: 'both',

@@ -22,6 +22,7 @@ import type { ElementDefinition } from '../screens/element.ts';
 import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
 import { ClaimsSchema, ServiceSchema } from '../services/schema.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
+import { AccessSchema } from './access-schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
 
@@ -272,6 +273,8 @@ export const AppSchema = z.object({
     .optional(),
   /** The table of the people who use the app. */
   people: Id.optional(),
+  /** Who may open it and who may do what; without it whoever has its link sees and changes everything. */
+  access: AccessSchema.optional(),
   /** Hosts of which it may ask pictures, sounds and pages, besides those that it names itself. */
   elsewhere: z.array(z.string().min(1).max(260)).max(MOST_ELSEWHERE).optional(),
 });

@@ -74,7 +74,7 @@ export class Device {
     this.link = o.link ?? null;
     this.queue = o.queue ?? [];
     this.position = o.at ?? 0;
-    this.view = o.view;
+    this.view = o.view || undefined;
     this.now = o.now ?? deviceClock.now;
     this.clock = new HybridClock(o.id, this.now);
     this.kept = new KeptAlong(
@@ -237,7 +237,9 @@ export class Device {
       }
     });
     this.position = at;
-    await this.kept.save({ records: touched, at });
+    // Pages come from a host that shows everybody everything: there is no view of it.
+    this.view = undefined;
+    await this.kept.save({ records: touched, at, view: '' });
   }
 
   /** Gives false where the news do not follow on what is here any more. */

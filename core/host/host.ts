@@ -9,7 +9,10 @@ import { checkChange } from './check.ts';
 import { fieldKind } from '../fields/kinds.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
 import { tableOf } from '../tables/names.ts';
+import { Allowed } from './allowed.ts';
 import { HybridClock } from './clock.ts';
+import type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
+
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
@@ -23,16 +26,7 @@ import { Replica, stampsOf } from './replica.ts';
 import { seenWith } from './view.ts';
 import { Views } from './views.ts';
 
-/** Where a host keeps its changes. A promise that resolves means: still there after a power cut. */
-export interface LogPort {
-  append(changes: readonly Change[]): Promise<void>;
-}
-
-/** The files that records hold, where they are kept. */
-export interface FilesPort {
-  /** Bytes of a file that is here whole; null for any other. */
-  sizeOf(hash: string): number | null;
-}
+export type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
 
 /** A change that may be made, and whose it is. */
 interface Fitting extends Making {
@@ -48,14 +42,6 @@ class NotKept extends Error {
 }
 
 const KEPT_CHANGES = 20_000;
-/** What a host must keep to be restored: its records, and the changes that must be known when they are sent again. */
-export interface HostSnapshot {
-  states: Iterable<RecordState>;
-  /** Ids with the stamps that came with them, the oldest first. */
-  known: [id: string, stamp: string][];
-  /** No amount with a stamp up to this can be told from one that was added before. */
-  forgotten: string;
-}
 
 /** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
 const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';
@@ -75,6 +61,7 @@ export class Host {
   private readonly known = new KnownIds();
   private readonly counts = new Counts();
   private readonly uses = new FileUses();
+  private readonly allowed: Allowed;
   private readonly checks: Refusals;
   private readonly making: MadeOf;
   readonly access: Access;
@@ -93,8 +80,9 @@ export class Host {
     this.replica = new Replica(new Records(app, wall), false);
     this.clock = new HybridClock('host', now);
     this.making = new MadeOf(this.replica, this.clock, this.counts, this.known);
-    this.access = access(this.replica.records);
-    this.checks = new Refusals(this.replica, this.known, this.access, (c, who) => this.shown(c, who));
+    this.access = access(this.replica.records, () => this.app);
+    this.allowed = new Allowed(this.replica, this.access);
+    this.checks = new Refusals(this.replica, this.known, this.allowed, (c, who) => this.shown(c, who));
     this.views = this.access.isOpen ? null : new Views(this, newId('v'), () => this.at);
   }
 
@@ -134,6 +122,12 @@ export class Host {
     this.views?.renewed();
   }
 
+  /** Looks again at what goes by the time. */
+  tick(): void {
+    this.replica.records.tick();
+    if (this.access.asksTime) void this.pause(async () => this.views?.after(this.at, this.at, [], true));
+  }
+
   /** The fields of a table, by id. */
   fieldsOf(table: string): readonly string[] {
     return tableOf(this.app, table)?.fields.map((f) => f.id) ?? [];
@@ -157,6 +151,7 @@ export class Host {
   }
 
   private remember(changes: readonly Change[]): void {
+    this.allowed.took(changes);
     for (const c of changes) {
       this.recent.push(c);
       const [amount] = Object.values(c.do === 'set' ? (c.amounts ?? {}) : {});
@@ -192,6 +187,7 @@ export class Host {
     let claims = new Claims(this.replica.records);
     /** First to the log, then to memory: what was never flushed must not be seen by anyone. */
     const keep = async (): Promise<void> => {
+      this.allowed.lift();
       const { done: made, takeBack } = this.counts.trying(() => this.making.of(pending));
       const fresh = made.flatMap((x) => x.changes).filter((c) => isCounted(c) || this.replica.isNew(c));
       if (fresh.length)
@@ -243,18 +239,24 @@ export class Host {
               refused = this.checks.of(this.app, unit, push.who, claims);
             }
             if (refused) receipt.refused.push(...refused);
-            else for (const c of unit) pending.push({ push, receipt, ...this.stamped(c, push.who) });
+            else {
+              for (const c of unit) pending.push({ push, receipt, ...this.stamped(c, push.who) });
+              this.allowed.lay(unit);
+            }
           }
         } catch (e) {
           if (e instanceof NotKept) throw e;
           // What nobody foresaw in one device's changes is that device's trouble, and not the others'.
           receipts.delete(push);
           pending = pending.filter((x) => x.push !== push);
+          this.allowed.lift();
+          this.allowed.lay(pending.map((x) => x.change));
           push.reject(e);
         }
       }
       await keep();
     } catch (e) {
+      this.allowed.lift();
       // Nothing of the turn is promised to anyone; what of it was kept before is known when it is sent again.
       for (const p of receipts.keys()) p.reject(e instanceof NotKept ? e.cause : e);
       receipts.clear();
@@ -305,7 +307,8 @@ export class Host {
   /** Hashes of files that changes name and that are not here, where the changes could be made otherwise. */
   private missing(unit: readonly Change[], who: Who): string[] {
     const away = unit.flatMap((c) => this.filesOf(c).filter((f) => this.files.sizeOf(f.hash) !== f.size));
-    if (away.length === 0 || unit.some((c) => this.access.refusal(who, c) ?? checkChange(this.app, c))) return [];
+    if (away.length === 0 || unit.some((c) => checkChange(this.app, c))) return [];
+    if (this.allowed.reasons(unit, who).some((r) => r !== null)) return [];
     return away.map((f) => f.hash);
   }
 
@@ -326,7 +329,8 @@ export class Host {
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
   private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'isKnown'> {
     const { sent: _sent, author: _author, ...rest } = change;
-    const c: Change = who.person === null ? rest : { ...rest, author: who.person };
+    const author = this.access.personOf(who);
+    const c: Change = author === null ? rest : { ...rest, author };
     if (c.do === 'set') delete c.amounts;
     if (this.known.has(c.id)) return { change: c, corrected: c.do !== 'raise', isKnown: true };
     const corrected = !this.clock.takes(c.stamp);
@@ -356,7 +360,8 @@ export class Host {
     // In the middle of a turn somebody's rights may be others already than what they have been told.
     if (views) return this.pause(async () => views.newsSince(who, since, view) ?? { compare: true });
     const first = this.at - this.recent.length;
-    if (from === 0 && since > 0 && since >= first && since <= this.at)
+    // Whoever has had a view of it, from when it was not open, does not have what that did not show.
+    if (from === 0 && since > 0 && since >= first && since <= this.at && view === undefined)
       return { from: since, at: this.at, changes: this.recent.slice(since - first).map(withoutAuthor) };
     return pageOf(this.replica.all(), from, this.at);
   }

@@ -1,4 +1,4 @@
-import type { Access, Who } from '../access/access.ts';
+import type { Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Change, RecordState } from '../records/change.ts';
@@ -6,6 +6,7 @@ import { checkCell } from '../records/check-cell.ts';
 import { recordProblem, type Claims } from '../records/checks.ts';
 import { raised } from '../records/raise.ts';
 import { tableOf } from '../tables/names.ts';
+import type { Allowed } from './allowed.ts';
 import { checkChange, goneSaid } from './check.ts';
 import type { KnownIds } from './known-ids.ts';
 import type { Receipt } from './protocol.ts';
@@ -19,7 +20,7 @@ export class Refusals {
   constructor(
     private readonly replica: Replica,
     private readonly known: KnownIds,
-    private readonly access: Access,
+    private readonly allowed: Allowed,
     /** The record of a change, as far as whoever sent it may see it. */
     private readonly shown: (change: Change, who: Who) => RecordState[],
   ) {}
@@ -29,9 +30,9 @@ export class Refusals {
     // What a refused group would have claimed, others may have.
     const trial = unit.length > 1 ? claims.copy() : claims;
     const cells = this.cellsOf(unit);
+    const mayNot = this.allowed.reasons(unit, who);
     const reasons = unit.map(
-      (c, i) =>
-        this.access.refusal(who, c) ?? checkChange(app, c) ?? this.refused(app, c, cells[i], unit.slice(0, i), trial),
+      (c, i) => mayNot[i] ?? checkChange(app, c) ?? this.refused(app, c, cells[i], unit.slice(0, i), trial),
     );
     const first = reasons.find((r) => r !== null);
     if (first === undefined) {

@@ -94,6 +94,12 @@ export class Replica {
     });
   }
 
+  /** The fields of a change that come to nothing, since they hold what was written later. */
+  writtenSince(change: Extract<Change, { do: 'set' }>): string[] {
+    const s = this.states.get(change.record);
+    return s ? Object.keys(change.cells).filter((f) => stampOf(s, f) > change.stamp) : [];
+  }
+
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */
   apply(change: Change): Change | null {
     const known = this.states.get(change.record);

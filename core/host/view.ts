@@ -52,6 +52,14 @@ function hiddenFrom(on: Viewed, rights: string, s: RecordState): Hidden {
     .join(' ');
 }
 
+/** The records of changes, each once. */
+function* changed(replica: Replica, changes: readonly Change[]): Generator<RecordState> {
+  for (const id of new Set(changes.map((c) => c.record))) {
+    const s = replica.state(id);
+    if (s) yield s;
+  }
+}
+
 /**
  * What those with the same rights see of the records, and how that changes. It knows what it has told, so that it can
  * say what is to be forgotten, and what is given anew.
@@ -76,15 +84,14 @@ export class View {
     }
   }
 
-  /** What these changes are for those who see it. */
-  after(from: number, at: number, changes: readonly Change[]): News {
+  /** What these changes are for those who see it. `all`: what they say may decide who reads other records, too. */
+  after(from: number, at: number, changes: readonly Change[], all: boolean): News {
     const { replica } = this.on;
     const removed = new Set(changes.flatMap((c) => (c.do === 'remove' ? [c.record] : [])));
     const news = { changes: [] as Change[], forget: [] as string[], given: [] as RecordState[] };
     /** Records that are seen as before. */
     const same = new Set<string>();
-    // What one record says may decide who reads another.
-    for (const s of replica.all()) {
+    for (const s of all ? replica.all() : changed(replica, changes)) {
       const was = this.seen.get(s.id) ?? null;
       const is = hiddenFrom(this.on, this.rights, s);
       if (was === is) same.add(s.id);

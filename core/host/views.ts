@@ -47,9 +47,9 @@ export class Views {
     for (const [rights] of idle.slice(0, Math.max(0, idle.length - MOST_IDLE - 1))) this.views.delete(rights);
   }
 
-  /** Tells each who listens what has happened, as they see it. */
-  after(from: number, at: number, changes: readonly Change[]): void {
-    const news = new Map(Array.from(this.views.values(), (v) => [v, v.after(from, at, changes)]));
+  /** Tells each who listens what has happened, as they see it. `all`: any record may be read otherwise now. */
+  after(from: number, at: number, changes: readonly Change[], all = this.access.reaches(changes)): void {
+    const news = new Map(Array.from(this.views.values(), (v) => [v, v.after(from, at, changes, all)]));
     this.tell((h, view) => (view === h.view ? news.get(view)! : view.instead(h.view, news.get(h.view), from, at)));
   }
 

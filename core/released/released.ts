@@ -1,4 +1,5 @@
-import { openToLinkHolders, type AccessTo, type Who } from '../access/access.ts';
+import type { AccessTo, Who } from '../access/access.ts';
+import { asDocumented } from '../access/documented.ts';
 import type { App } from '../app/schema.ts';
 import { isMailAddress } from '../document/addresses.ts';
 import type { TextPort } from '../document/kept-text.ts';
@@ -101,7 +102,7 @@ export class ReleasedApp {
     kept: KeptHost | null,
     private readonly ports: ReleasedPorts,
   ) {
-    const { clock, log, files, messages, listeners, access = openToLinkHolders } = ports;
+    const { clock, log, files, messages, listeners, access = asDocumented } = ports;
     const now = (): number => clock.now();
     const keep: LogPort = {
       append: async (changes) => {
@@ -115,12 +116,14 @@ export class ReleasedApp {
     this.messages = new Outbox(messages, now);
     this.listeners = new Listeners(listeners, now);
     this.services = new AskedServices(() => this.app, ports.services, clock);
-    this.untick = every(clock, TICK_MS, () => this.host.replica.records.tick());
+    this.untick = every(clock, TICK_MS, () => this.host.tick());
     this.audiences = new Audiences(this.host, (to, news) => ports.tell({ kind: 'news', to, news }), clock);
   }
 
   /** Takes the document of a newer release. */
   setApp(app: App): void {
+    if (!app.access !== !this.app.access)
+      throw new Error('An app that is open or has rules from now on is started anew.');
     this.app = app;
     this.host.setApp(app);
   }

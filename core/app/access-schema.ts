@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { Id, Label, WhereSchema } from '../document/pieces.ts';
+
+/** Who may open an app, and who may do what in it. */
+
+/** What can be done with records. */
+export const MAY = ['see', 'add', 'change', 'remove'] as const;
+export type May = (typeof MAY)[number];
+
+/** Whom a rule is for, besides those in a role: whoever has the app open, or whoever has signed in. */
+export const EVERYBODY = ['anybody', 'signed in'] as const;
+
+export const MOST_ROLES = 40;
+export const MOST_RULES = 400;
+
+/** People of the table of people for whom some conditions hold. */
+const RoleSchema = z.object({ id: Id, name: Label.min(1), where: WhereSchema });
+
+/** What some people may do with some records of a table. */
+const RuleSchema = z.object({
+  id: Id,
+  /** Everybody, or a role by its id. */
+  who: z.union([z.enum(EVERYBODY), Id]),
+  may: z.array(z.enum(MAY)).min(1).max(4),
+  table: Id,
+  /** The records: as they are to see or remove them, as they were and as they become to change them. */
+  where: WhereSchema,
+  /** The fields that are seen and written: without it all of them. */
+  fields: z.object({ are: z.enum(['only', 'all but']), of: z.array(Id).max(500) }).optional(),
+});
+
+export const AccessSchema = z.object({
+  /** Who may open it: anybody with the link, whoever signs in, or those alone who are in the table of people. */
+  opens: z.enum(['anybody', 'signed in', 'people']),
+  /** The field of the table of people that holds the address by which people sign in. */
+  mail: Id.optional(),
+  /** A yes/no field of the table of people: who has signed in waits until it says yes. */
+  approved: Id.optional(),
+  roles: z.array(RoleSchema).max(MOST_ROLES),
+  rules: z.array(RuleSchema).max(MOST_RULES),
+});
+
+export type AppAccess = z.infer<typeof AccessSchema>;
+export type Role = z.infer<typeof RoleSchema>;
+export type Rule = z.infer<typeof RuleSchema>;

@@ -1,0 +1,91 @@
+import type { Access, Who } from '../access/access.ts';
+import type { Change, Draft } from '../records/change.ts';
+import { Overlay } from '../records/overlay.ts';
+import { isRemoved, type Replica } from './replica.ts';
+
+/** So many changes that were taken are known again when they come a second time. */
+const MOST_TAKEN = 20_000;
+
+/**
+ * Asks the rules of an app about changes, each as if those that come before it were made already: of its own group, and
+ * of what was taken before in the same turn and is not kept yet. In an open app nothing that comes before decides anything.
+ */
+export class Allowed {
+  private readonly laid: Overlay;
+  /** Records that what is laid over them takes away. */
+  private readonly gone = new Set<string>();
+  private taken = new Map<string, string | null>();
+
+  constructor(
+    private readonly replica: Replica,
+    readonly access: Access,
+  ) {
+    this.laid = new Overlay(replica.records);
+  }
+
+  /** Why each change of a group may not be made by somebody; null where it may. */
+  reasons(unit: readonly Change[], who: Who): (string | null)[] {
+    const { access, replica } = this;
+    if (access.isOpen) return unit.map((c) => access.refusal(who, c));
+    if (unit.length === 1) return [this.reason(unit[0]!, who)];
+    return replica.records.batch(() => {
+      const trial = new Overlay(replica.records);
+      const gone = new Set(this.gone);
+      try {
+        return unit.map((c) => {
+          const reason = this.reason(c, who, gone);
+          if (c.do === 'remove') gone.add(c.record);
+          trial.lay([this.draft(c)]);
+          return reason;
+        });
+      } finally {
+        trial.lift();
+      }
+    });
+  }
+
+  private reason(c: Change, who: Who, gone: ReadonlySet<string> = this.gone): string | null {
+    // What is gone already is not removed: that several have removed it is no trouble of theirs.
+    if (c.do === 'remove' && this.access.personOf(who) !== null) {
+      const known = this.replica.state(c.record);
+      if (gone.has(c.record) || (known?.table === c.table && isRemoved(known))) return null;
+    }
+    // Sent again because its answer was lost: it was asked about then, and whoever sent it may have given it away by it.
+    if (this.taken.has(c.id) && this.taken.get(c.id) === this.access.personOf(who)) return null;
+    return this.access.refusal(who, this.effective(c));
+  }
+
+  /** As much of a change as comes to anything: what was written later elsewhere stands. */
+  private effective(c: Change): Change {
+    if (c.do !== 'set') return c;
+    const late = new Set(this.replica.writtenSince(c));
+    return late.size === 0
+      ? c
+      : { ...c, cells: Object.fromEntries(Object.entries(c.cells).filter(([f]) => !late.has(f))) };
+  }
+
+  private draft(c: Change): Draft {
+    const { table, record } = c;
+    if (c.do === 'restore') return { do: 'set', table, record, cells: c.cells ?? {} };
+    return this.effective(c) as Draft;
+  }
+
+  /** Lays what was taken over the records, until {@link lift}. Nothing may be waited for in between. */
+  lay(unit: readonly Change[]): void {
+    if (this.access.isOpen) return;
+    for (const c of unit) if (c.do === 'remove') this.gone.add(c.record);
+    this.replica.records.batch(() => this.laid.lay(unit.map((c) => this.draft(c))));
+  }
+  lift(): void {
+    if (this.access.isOpen) return;
+    this.gone.clear();
+    this.replica.records.batch(() => this.laid.lift());
+  }
+
+  /** Takes note of changes that are kept. */
+  took(changes: readonly Change[]): void {
+    if (this.access.isOpen) return;
+    for (const c of changes) this.taken.set(c.id, c.author ?? null);
+    if (this.taken.size > MOST_TAKEN * 1.5) this.taken = new Map([...this.taken].slice(-MOST_TAKEN));
+  }
+}
