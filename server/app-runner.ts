@@ -4,6 +4,7 @@ import { readApp } from '../core/app/document.ts';
 import type { Who } from '../core/access/access.ts';
 import { phoneHalf } from '../core/app/halves.ts';
 import type { App } from '../core/app/schema.ts';
+import { newId } from '../core/document/ids.ts';
 import { deviceClock } from '../core/document/time.ts';
 import '../core/fields/typed-texts.ts';
 import '../core/formula/patterns-engine.ts';
@@ -168,10 +169,12 @@ export class AppRunner {
 
   // Files, messages and who listens
 
-  arrival(hash: string): Promise<Arrival> {
+  async arrival(hash: string, who: Who): Promise<Arrival> {
+    this.mustBeIn(who);
     return this.released.arrival(hash);
   }
-  takePiece(piece: Piece): Promise<Arrival> {
+  async takePiece(piece: Piece, who: Who): Promise<Arrival> {
+    this.mustBeIn(who);
     return this.released.takePiece(piece);
   }
   mayReadFile(who: Who, hash: string): boolean {
@@ -179,7 +182,8 @@ export class AppRunner {
   }
 
   /** Sends out a message, a {@link SentMessage} in JSON. */
-  async send(body: Uint8Array): Promise<void> {
+  async send(body: Uint8Array, who: Who): Promise<void> {
+    this.mustBeIn(who);
     await this.released.send(SentMessage.parse(parsed(body)));
   }
   /** The newest messages of the outbox, in JSON. */
@@ -189,6 +193,7 @@ export class AppRunner {
 
   /** Asks a service, an {@link AskedMessage} in JSON; what came of it, in JSON. */
   async asks(body: Uint8Array, who: Who): Promise<Uint8Array> {
+    this.mustBeIn(who);
     return inJson(await this.released.asks(AskedMessage.parse(parsed(body)), who));
   }
 
@@ -197,6 +202,29 @@ export class AppRunner {
   }
   listensFor(said: SaidToBe): ReturnType<ReleasedApp['listensFor']> {
     return this.released.listensFor(said);
+  }
+
+  // Who comes in
+
+  /** Throws in words for whoever may not use the app. */
+  mustBeIn(who: Who): void {
+    this.released.comingIn.mustBeIn(who);
+  }
+  mayCome(mail: string): boolean {
+    return this.released.comingIn.mayCome(mail);
+  }
+  comesIn(mail: string): Promise<string | null> {
+    return this.released.comingIn.comesIn(mail);
+  }
+  /** Sends the code by which somebody signs in. */
+  async sendCode(mail: string, code: string): Promise<void> {
+    const { name } = this.app;
+    await this.released.send({
+      id: newId('m'),
+      to: [mail],
+      subject: `${code} is your code for ${name}`,
+      body: `Type ${code} where you want to sign in to ${name}. It is good for ten minutes, on the device that asked for it.\n\nIf that was not you, somebody has typed your address: without this code they get no further.`,
+    });
   }
 
   // Mirrored tables

@@ -9,6 +9,7 @@ import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
 import type { Settlement } from './messages.ts';
+import { AllSignIns, People } from './people.ts';
 import { Releases } from './releases.ts';
 import type { RunningApp } from './running-app.ts';
 import { RunningApps, type AppsOptions } from './running-apps.ts';
@@ -25,6 +26,9 @@ export class Apps {
   private readonly releases: Releases;
   private readonly running: RunningApps;
   private readonly entrance: Entrance;
+  private readonly signIns: AllSignIns;
+  /** How people come into apps, and leave them. */
+  readonly people: People;
 
   constructor(
     private readonly store: FileStore,
@@ -35,7 +39,11 @@ export class Apps {
   ) {
     this.releases = new Releases(store, threads, this.turns);
     this.running = new RunningApps(store, this.releases, owners, services, threads, this.turns, options);
-    this.entrance = new Entrance(this.doors, this.releases, options.leastProtocol ?? 1);
+    this.signIns = new AllSignIns(store);
+    this.entrance = new Entrance(this.doors, this.releases, options.leastProtocol ?? 1, (name) =>
+      this.signIns.of(name),
+    );
+    this.people = new People(this, this.signIns);
   }
 
   /** What is released at an address. Throws a {@link Refused} when there is nothing. */
@@ -46,11 +54,13 @@ export class Apps {
   /** The phone's half of the document, as the file it lies in, and what the release is. */
   async document(caller: Caller): Promise<{ release: Release; path: string }> {
     const release = await this.release(caller);
+    // Whoever was let in once may not be in any more.
+    if (release.facts.closed) await this.ask(caller, (app, who) => app.ask((a) => a.mustBeIn(who)));
     return { release, path: this.store.documentPath(caller.name, release.number, 'phone') };
   }
 
   /** Asks the app itself, for whoever is at the door. */
-  private ask<T>(caller: Caller, work: (app: RunningApp, who: Who) => Promise<T>): Promise<T> {
+  ask<T>(caller: Caller, work: (app: RunningApp, who: Who) => Promise<T>): Promise<T> {
     return this.entrance.enter(caller, async (who) => work(await this.running.at(caller.name), who));
   }
 
@@ -75,9 +85,11 @@ export class Apps {
    * What a device hears from now on; and the notices for the person whom it says it is used by, since it last heard one.
    * Without a secret it hears no notices, and nobody those from before they said who uses it.
    */
-  live(caller: Caller, said: SaidToBe) {
+  live(caller: Caller, says: SaidToBe) {
     const { name } = caller;
     return this.ask(caller, async (app, who) => {
+      // Where people sign in nobody is whom they say.
+      const said = this.releases.now(name)?.facts.ruled ? { ...says, person: who.mail ?? '' } : says;
       const end = await app.hearing(who);
       const listening = await app
         .ask((a) => a.listensFor(said))
@@ -111,13 +123,15 @@ export class Apps {
 
   /** How far a file has come. */
   fileArrival(caller: Caller, hash: string): Promise<Arrival> {
-    return this.ask(caller, (app) => app.ask((a) => a.arrival(hash)));
+    return this.ask(caller, (app, who) => app.ask((a) => a.arrival(hash, who)));
   }
 
   /** Takes a piece of a file. */
   takePiece(caller: Caller, piece: Piece): Promise<Arrival> {
     const { content } = piece;
-    return this.ask(caller, (app) => app.ask((a) => a.takePiece(transfer(piece, [content.buffer as ArrayBuffer]))));
+    return this.ask(caller, (app, who) =>
+      app.ask((a) => a.takePiece(transfer(piece, [content.buffer as ArrayBuffer]), who)),
+    );
   }
 
   /** The path of a file that this person may read; null when there is none. */
@@ -145,9 +159,12 @@ export class Apps {
     // Two who want an address at once do not both get it.
     const { facts, ...put } = await this.entrance.claim(caller, (key) =>
       this.turns.take(name, async () => {
+        const before = (await this.releases.known(name))?.facts.ruled;
         const release = await this.releases.put(name, key, read);
         const { number, at } = release;
         this.running.forgive(name);
+        // What was open to all and has rules now, or the other way round, begins anew: nobody goes on as before.
+        if (before !== release.facts.ruled) await this.running.beginsAnew(name);
         const running = this.running.now(name);
         if (running) {
           await running.setApp(this.store.documentPath(name, number, 'host')).catch(() => undefined);
@@ -167,6 +184,7 @@ export class Apps {
       this.turns.take(name, async () => {
         await this.running.remove(name);
         await this.releases.remove(name);
+        this.signIns.forget(name);
       }),
     );
   }
@@ -175,7 +193,7 @@ export class Apps {
 
   /** Puts a message in JSON into the app's outbox, once for each id; a notice goes on to the people it is for. */
   send(caller: Caller, body: Uint8Array): Promise<void> {
-    return this.ask(caller, (app) => app.ask((a) => a.send(body)));
+    return this.ask(caller, (app, who) => app.ask((a) => a.send(body, who)));
   }
 
   /** The newest messages of the outbox, in JSON. */
@@ -214,6 +232,11 @@ export class Apps {
     await this.doors
       .enter(name, () => this.running.at(name))
       .catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
+  }
+
+  /** Ends the streams of some people of an app: what listens for them is asked anew who it is. */
+  endStreams(name: string, people: ReadonlySet<string>): void {
+    this.running.now(name)?.endStreams(people);
   }
 
   close(): Promise<void> {

@@ -10,6 +10,8 @@ export interface Door {
   for: 'anybody' | 'owner' | 'claimant';
   /** What others are told. */
   words?: string;
+  /** It stands open also where people must sign in first: what is behind it is no part of what the app holds. */
+  outside?: true;
   /** Records travel by it in the messages of `core/host/protocol.ts`. */
   speaks?: true;
 }
@@ -49,8 +51,27 @@ export const DOORS = {
   mirror: { method: 'put', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
   unmirror: { method: 'delete', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
   settle: { method: 'post', path: '/api/apps/:name/mirrors/:table/settle', ...MIRRORS },
-  manifest: { method: 'get', path: '/a/:name/manifest.webmanifest', for: 'anybody' },
-  icon: { method: 'get', path: '/a/:name/icon-:size.png', for: 'anybody' },
-  worker: { method: 'get', path: '/a/:name/sw.js', for: 'anybody' },
-  page: { method: 'get', path: '/a/:name/{*rest}', for: 'anybody' },
+  signIn: { method: 'post', path: '/api/apps/:name/sign-in', for: 'anybody', outside: true },
+  code: { method: 'post', path: '/api/apps/:name/sign-in/code', for: 'anybody', outside: true },
+  invited: { method: 'post', path: '/api/apps/:name/sign-in/invited', for: 'anybody', outside: true },
+  session: { method: 'get', path: '/api/apps/:name/session', for: 'anybody', outside: true },
+  signOut: { method: 'delete', path: '/api/apps/:name/session', for: 'anybody', outside: true },
+  sessions: { method: 'get', path: '/api/apps/:name/sessions', for: 'anybody' },
+  endSession: { method: 'delete', path: '/api/apps/:name/sessions/:id', for: 'anybody' },
+  invite: {
+    method: 'post',
+    path: '/api/apps/:name/invitations',
+    for: 'owner',
+    words: 'Only the holder of the app’s key can invite people.',
+  },
+  people: {
+    method: 'get',
+    path: '/api/apps/:name/people',
+    for: 'owner',
+    words: 'Only the holder of the app’s key can see who has signed in.',
+  },
+  manifest: { method: 'get', path: '/a/:name/manifest.webmanifest', for: 'anybody', outside: true },
+  icon: { method: 'get', path: '/a/:name/icon-:size.png', for: 'anybody', outside: true },
+  worker: { method: 'get', path: '/a/:name/sw.js', for: 'anybody', outside: true },
+  page: { method: 'get', path: '/a/:name/{*rest}', for: 'anybody', outside: true },
 } as const satisfies Record<string, Door>;

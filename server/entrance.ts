@@ -5,6 +5,7 @@ import type { Doors } from './doors.ts';
 import { isKeyOf, keyIn } from './keys.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { Releases } from './releases.ts';
+import type { SignIns } from './sign-ins.ts';
 import type { Release } from './store.ts';
 
 /** Somebody at a door, with what they say of themselves. */
@@ -18,7 +19,17 @@ export interface Caller {
   app?: string | undefined;
   /** The messages that they know; see `PROTOCOL`. */
   protocol?: number | undefined;
+  /** The token of their session. */
+  session?: string | undefined;
 }
+
+/** The cookie with the token of a session. It goes to one app alone, by its path. */
+export const SESSION_COOKIE = 'kite_session';
+const inCookie = (header: string | undefined): string | undefined =>
+  header
+    ?.split(';')
+    .map((part) => part.trim().split('='))
+    .find(([name]) => name === SESSION_COOKIE)?.[1];
 
 /** What a request says of who asks. Phones that say nothing of the messages they know are of before they did. */
 export function callerOf(door: Door, name: string, headers: IncomingHttpHeaders): Caller {
@@ -32,6 +43,7 @@ export function callerOf(door: Door, name: string, headers: IncomingHttpHeaders)
     key: text('x-owner-key'),
     app: text('x-app-id'),
     protocol: Number(text('x-protocol') ?? 1) || 1,
+    session: inCookie(text('cookie')),
   };
 }
 
@@ -45,13 +57,14 @@ export class Entrance {
     private readonly releases: Releases,
     /** Phones that know earlier messages than these are told to load the app anew. */
     private readonly leastProtocol: number,
+    private readonly signIns: (name: string) => Promise<SignIns>,
   ) {}
 
   /** Does something for somebody, when they may come in. Rejects with a {@link Refused} otherwise. */
   enter<T>(caller: Caller, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
     return this.doors.enter(caller.name, async () => {
       const release = await this.releases.at(caller.name);
-      return work(this.admit(caller, release), release);
+      return work(await this.admit(caller, release), release);
     });
   }
 
@@ -59,7 +72,7 @@ export class Entrance {
   enterAlone<T>(caller: Caller, work: (who: Who, release: Release) => Promise<T>): Promise<T> {
     return this.doors.close(caller.name, async () => {
       const release = await this.releases.at(caller.name);
-      return work(this.admit(caller, release), release);
+      return work(await this.admit(caller, release), release);
     });
   }
 
@@ -75,7 +88,7 @@ export class Entrance {
     keyIn(key);
   }
 
-  private admit({ door, key, app, protocol }: Caller, release: Release): Who {
+  private async admit({ door, key, app, protocol, name, session }: Caller, release: Release): Promise<Who> {
     if (door.for === 'claimant') throw new Error('This door is for those who claim an address.');
     if (app !== undefined && app !== release.facts.app) throw new Refused(410, 'Another app is at this address now.');
     if (door.speaks && (protocol ?? 1) < this.leastProtocol)
@@ -85,6 +98,10 @@ export class Entrance {
       );
     if (door.for === 'owner' && !isKeyOf(release, keyIn(key)))
       throw new Refused(403, door.words ?? 'This is only for the holder of the app’s key.');
-    return key !== undefined && isKeyOf(release, key) ? OWNER : NOBODY;
+    if (key !== undefined && isKeyOf(release, key)) return OWNER;
+    const known = release.facts.ruled && session ? (await this.signIns(name)).of(session) : null;
+    if (known) return { kind: 'somebody', person: known.person, mail: known.mail };
+    if (release.facts.closed && !door.outside) throw new Refused(401, 'Sign in to use this app.');
+    return NOBODY;
   }
 }

@@ -32,6 +32,9 @@ export const ReleaseFacts = z.object({
   look: Look.optional(),
   /** Its document is kept in two halves; those of before are one, where that of phones is now. */
   halves: z.literal(true).optional(),
+  /** It has rules of who may do what; and nobody comes in who has not signed in. */
+  ruled: z.literal(true).optional(),
+  closed: z.literal(true).optional(),
   /** It keeps tables in step with services, so that it runs without being asked for. */
   inStep: z.literal(true).optional(),
 });
@@ -53,6 +56,8 @@ export function factsOf(app: App): ReleaseFacts {
     asks: askedHosts(app),
     look,
     halves: true,
+    ...(app.access && { ruled: true as const }),
+    ...(app.access && app.access.opens !== 'anybody' && { closed: true as const }),
     ...(app.tables.some((t) => t.inStep) && { inStep: true as const }),
   };
 }

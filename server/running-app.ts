@@ -197,6 +197,12 @@ export class RunningApp {
     }
   }
 
+  /** Ends the streams of some people. */
+  endStreams(people: ReadonlySet<string>): void {
+    for (const person of people)
+      for (const s of this.listening.get(nameOfWho({ kind: 'somebody', person }))?.streams ?? []) s.end();
+  }
+
   /** Tells all who listen. */
   tell(event: string, data: unknown): void {
     for (const s of this.streams()) s.send(event, data);

@@ -131,6 +131,11 @@ export class RunningApps {
     if (thread) this.threads.giveBack(thread);
   }
 
+  /** Ends an app, so that it is started with its newest document when it is asked for; only in the turn of the address. */
+  beginsAnew(name: string): Promise<void> {
+    return this.endApp(name, new Refused(503, 'The app has changed who may do what. Ask again.'));
+  }
+
   /** A release has come: what was wrong with the one before is not held against it. */
   forgive(name: string): void {
     this.stops.delete(name);

@@ -13,6 +13,7 @@ import { NamedHosts } from '../core/services/outside-addresses.ts';
 import { fetchRoutes } from './fetched.ts';
 import { fileRoutes } from './file-routes.ts';
 import { Outside } from './outside.ts';
+import { peopleRoutes } from './people-routes.ts';
 import { Pages } from './pages.ts';
 import { policy } from './policy.ts';
 import { pushHandler } from './push.ts';
@@ -125,6 +126,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     });
   });
   app.use(apiRoutes(apps, bodies));
+  app.use(peopleRoutes(apps.people, bodies));
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
   app.use(fetchRoutes(outside));

@@ -87,6 +87,11 @@ export class FileStore {
     return this.path(name, 'mirrors.json');
   }
 
+  /** Where is kept who has signed in to an app. */
+  signInsPath(name: string): string {
+    return this.path(name, 'sign-ins.json');
+  }
+
   /** Where what an app's tables agreed on with services is kept. */
   inStepPath(name: string): string {
     return this.path(name, 'in-step.json');

@@ -8,6 +8,8 @@ export class TextFile implements TextPort {
   constructor(
     private readonly path: string,
     private readonly mayBeLost = false,
+    /** The mode of the file, where others on this machine may not read it. */
+    private readonly mode?: number,
   ) {}
 
   read(): Promise<string> {
@@ -17,7 +19,7 @@ export class TextFile implements TextPort {
     });
   }
   async write(text: string): Promise<void> {
-    if (!this.mayBeLost) return writeWhole(this.path, text);
+    if (!this.mayBeLost) return writeWhole(this.path, text, this.mode);
     await writeFile(`${this.path}.part`, text);
     await rename(`${this.path}.part`, this.path);
   }

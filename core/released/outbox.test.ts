@@ -28,6 +28,25 @@ describe('an outbox', () => {
     await many.add('m-00002', 'eml', 'b');
     await expect(many.add('m-00003', 'eml', 'c')).rejects.toThrow('full');
   });
+  it('lists nothing, and tells no notice, that is still being written', async () => {
+    const box = open();
+    await box.add('m-00001', 'eml', 'a');
+    let written = (): void => undefined;
+    const keep = port.keep.bind(port);
+    port.keep = async (name, text) => {
+      await new Promise<void>((resolve) => (written = resolve));
+      await keep(name, text);
+    };
+    const at = new Date().toISOString();
+    const coming = box.add('notice-1', 'json', notice('notice-1', at));
+    await new Promise((r) => setTimeout(r, 5));
+    expect((await box.newest()).messages.map((m) => m.id)).toEqual(['m-00001']);
+    expect(await box.notices('ines', '2020-01-01T00:00:00Z')).toEqual([]);
+    written();
+    await coming;
+    expect((await box.newest()).messages).toHaveLength(2);
+    expect(await box.notices('ines', '2020-01-01T00:00:00Z')).toHaveLength(1);
+  });
   it('lists the newest, fewer where they are large, and says how many older ones there are', async () => {
     const box = open();
     for (let n = 0; n < 5; n++) await box.add(`m-0000${n}`, 'eml', String(n).repeat(5_000_000));

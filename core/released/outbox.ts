@@ -29,6 +29,8 @@ export interface OutboxEntry {
 /** A message that is kept. */
 interface Kept {
   name: string;
+  /** It is being written: it counts, and cannot be read yet. */
+  isComing?: boolean;
   at: number;
   bytes: number;
   /** Whom a notice is for, and when it was sent; null for what is none. Known once it was read. */
@@ -72,10 +74,12 @@ export class Outbox {
     if (kept.size >= this.mostMessages || this.bytes + bytes > this.mostBytes)
       throw new Refused(507, 'The outbox of this app is full. The message waits on this device until there is room.');
     // It counts from now on, so that others who come meanwhile do not fill it further than it goes.
-    kept.set(name, { name, at: this.now(), bytes });
+    const coming: Kept = { name, at: this.now(), bytes, isComing: true };
+    kept.set(name, coming);
     this.bytes += bytes;
     try {
       await this.port.keep(name, text);
+      delete coming.isComing;
       return true;
     } catch (e) {
       kept.delete(name);
@@ -86,7 +90,7 @@ export class Outbox {
 
   /** The newest messages, the last of them last; fewer where they are large. `more` says how many older ones there are. */
   async newest(): Promise<{ messages: OutboxEntry[]; more: number }> {
-    const all = [...(await this.kept()).values()];
+    const all = [...(await this.kept()).values()].filter((k) => !k.isComing);
     const messages: OutboxEntry[] = [];
     let bytes = 0;
     let at = all.length;
@@ -115,7 +119,9 @@ export class Outbox {
   async notices(person: string, after: string): Promise<KeptMessage[]> {
     // Clocks of files are coarse; what is read is looked at by its own time.
     const since = Date.parse(after) - 2000;
-    const recent = [...(await this.kept()).values()].filter((k) => k.name.endsWith('.json') && k.at >= since);
+    const recent = [...(await this.kept()).values()].filter(
+      (k) => k.name.endsWith('.json') && k.at >= since && !k.isComing,
+    );
     const found: KeptMessage[] = [];
     for (const kept of recent.reverse()) {
       // Read once, it need not be read again to see that it is for somebody else.

@@ -11,6 +11,7 @@ import type { Change, RecordState } from '../records/change.ts';
 import type { AskedMessage, CameBack, Outgoing, ServiceAnswer } from '../services/answer.ts';
 import { AskedServices } from './asked-services.ts';
 import { Audiences } from './audiences.ts';
+import { ComingIn } from './coming-in.ts';
 import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
 import { Listeners } from './listeners.ts';
 import type { KeptMessage, SentMessage } from './messages.ts';
@@ -95,6 +96,8 @@ export class ReleasedApp {
   private readonly listeners: Listeners;
   private readonly audiences: Audiences;
   private readonly services: AskedServices;
+  /** Whom it lets in. */
+  readonly comingIn: ComingIn;
   private readonly untick: () => void;
 
   constructor(
@@ -112,6 +115,7 @@ export class ReleasedApp {
     };
     this.host = new Host(app, keep, access, now, files);
     if (kept) this.host.restore(kept.states, kept.changes, kept.at, kept);
+    this.comingIn = new ComingIn(() => this.app, this.host, now);
     this.files = new KeptFiles(files, ports.mostFileBytes, now);
     this.messages = new Outbox(messages, now);
     this.listeners = new Listeners(listeners, now);

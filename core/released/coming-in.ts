@@ -1,0 +1,80 @@
+import type { Who } from '../access/access.ts';
+import type { App } from '../app/schema.ts';
+import { isMailAddress } from '../document/addresses.ts';
+import { newId } from '../document/ids.ts';
+import { Refused } from '../document/refused.ts';
+import type { Host } from '../host/host.ts';
+import { newRecordId } from '../host/device.ts';
+import { stampText } from '../host/clock.ts';
+import { OWNER } from '../access/access.ts';
+import type { Cell } from '../fields/lists.ts';
+import type { Row } from '../records/row.ts';
+
+/** Whom a released app lets in: people of its table of people, by the address that they have there. */
+export class ComingIn {
+  constructor(
+    private readonly app: () => App,
+    private readonly host: Host,
+    private readonly now: () => number,
+  ) {}
+
+  /** The table and field that people are known by. Throws where nobody signs in. */
+  private by(): { people: string; mail: string; opens: string } {
+    const { access, people } = this.app();
+    if (!access?.mail || !people) throw new Refused(409, 'Nobody signs in to this app.');
+    return { people, mail: access.mail, opens: access.opens };
+  }
+
+  /** The record of whoever has an address; the first where several say the same. */
+  private find(mail: string): Row | undefined {
+    const by = this.by();
+    const wanted = mail.trim().toLowerCase();
+    return this.host.replica.records.rows(by.people).find(
+      (r) =>
+        String(r.cells[by.mail] ?? '')
+          .trim()
+          .toLowerCase() === wanted,
+    );
+  }
+
+  /** May somebody with this address sign in? */
+  mayCome(mail: string): boolean {
+    const { opens } = this.by();
+    return isMailAddress(mail.trim()) && (opens !== 'people' || this.find(mail) !== undefined);
+  }
+
+  /** Somebody has shown that an address is theirs: the id of their record, which is made where everybody may sign in. */
+  async comesIn(mail: string): Promise<string | null> {
+    const { people, mail: field, opens } = this.by();
+    const known = this.find(mail);
+    if (known) return known.id;
+    if (opens === 'people' || !isMailAddress(mail.trim())) return null;
+    const record = newRecordId();
+    const table = this.app().tables.find((t) => t.id === people);
+    const title = table?.fields.find((f) => f.id === table.titleField && f.type === 'text');
+    const cells: Record<string, Cell> = {
+      [field]: mail.trim(),
+      ...(title && { [title.id]: mail.trim().split('@')[0]! }),
+    };
+    const stamp = stampText(this.now(), 0, 'host');
+    const made = { id: newId('c'), stamp, table: people, record, do: 'set' as const, cells };
+    const { refused } = await this.host.accept([made], OWNER);
+    if (refused[0]) throw new Refused(422, refused[0].reason);
+    return record;
+  }
+
+  /** Throws a {@link Refused} for whoever is not let in, or not yet, or not any more. */
+  mustBeIn(who: Who): void {
+    const { access, people } = this.app();
+    if (!access || access.opens === 'anybody' || who.kind === 'owner' || this.host.access.personOf(who) !== null)
+      return;
+    if (who.kind === 'nobody') throw new Refused(401, 'Sign in to use this app.');
+    const row = people && who.person !== null ? this.host.replica.records.row(people, who.person) : undefined;
+    throw new Refused(
+      403,
+      row && access.approved !== undefined && row.cells[access.approved] !== true
+        ? 'You have signed in. You can use the app as soon as somebody lets you in.'
+        : 'You cannot use this app any more. Sign out, and in again if you should.',
+    );
+  }
+}

@@ -1,0 +1,79 @@
+import { Router, type Request, type Response } from 'express';
+import { z } from 'zod';
+import type { Bodies } from './bodies.ts';
+import { DOORS } from './door-table.ts';
+import { SESSION_COOKIE, type Caller } from './entrance.ts';
+import { Refused } from '../core/document/refused.ts';
+import type { People } from './people.ts';
+import { perMinute } from './rate.ts';
+import { open } from './routes.ts';
+
+const Mail = z.object({ mail: z.string().min(3).max(254) });
+const Code = z.object({ attempt: z.string().max(100), code: z.string().min(6).max(20) });
+const Invited = z.object({ token: z.string().max(100) });
+const Invite = z.object({ mails: z.array(z.string().min(3).max(254)).min(1).max(500) });
+/** Browsers drop it after so many seconds; the host ends sessions by itself. */
+const MAX_AGE_S = 180 * 86_400;
+
+function read<T>(schema: z.ZodType<T>, req: Request): T {
+  try {
+    return schema.parse(JSON.parse((req.body as Buffer).toString('utf8')));
+  } catch {
+    throw new Refused(422, 'This is not what is asked for here.');
+  }
+}
+
+/** The token goes to this app alone, is seen by no script, and is not sent by other sites. */
+function setToken(req: Request, res: Response, { name }: Caller, token: string | null): void {
+  const secure = req.protocol === 'https' ? '; Secure' : '';
+  const age = token === null ? 0 : MAX_AGE_S;
+  res.append(
+    'set-cookie',
+    `${SESSION_COOKIE}=${token ?? ''}; Path=/api/apps/${name}; Max-Age=${age}; HttpOnly; SameSite=Strict${secure}`,
+  );
+}
+
+/** Signing in and out, sessions and invitations. */
+export function peopleRoutes(people: People, bodies: Bodies): Router {
+  const routes = Router();
+  const json = bodies.taking('application/json', 100_000, 'Send JSON in UTF-8.');
+  const browser = (req: Request): string => req.get('user-agent') ?? '';
+  routes.use((_req, res, next) => {
+    res.set('cache-control', 'no-store');
+    next();
+  });
+  open(routes, DOORS.signIn, [perMinute(20), json], async (req, res, caller) =>
+    res.json(await people.begin(caller, read(Mail, req).mail)),
+  );
+  open(routes, DOORS.code, [perMinute(30), json], async (req, res, caller) => {
+    const { attempt, code } = read(Code, req);
+    setToken(req, res, caller, await people.confirm(caller, attempt, code, browser(req)));
+    return res.json({ signedIn: true });
+  });
+  open(routes, DOORS.invited, [perMinute(30), json], async (req, res, caller) => {
+    setToken(req, res, caller, await people.invited(caller, read(Invited, req).token, browser(req)));
+    return res.json({ signedIn: true });
+  });
+  open(routes, DOORS.session, [perMinute(240)], async (req, res, caller) => {
+    const { who, token } = await people.session(caller);
+    if (token !== null) setToken(req, res, caller, token);
+    return res.json({ who });
+  });
+  open(routes, DOORS.signOut, [perMinute(60)], async (req, res, caller) => {
+    await people.signOut(caller);
+    setToken(req, res, caller, null);
+    return res.json({ signedOut: true });
+  });
+  open(routes, DOORS.sessions, [perMinute(60)], async (_req, res, caller) =>
+    res.json({ sessions: await people.sessions(caller) }),
+  );
+  open(routes, DOORS.endSession, [perMinute(60)], async (req, res, caller) => {
+    await people.end(caller, String(req.params['id']));
+    return res.json({ ended: true });
+  });
+  open(routes, DOORS.invite, [perMinute(60), json], async (req, res, caller) =>
+    res.json({ invited: await people.invite(caller, read(Invite, req).mails) }),
+  );
+  open(routes, DOORS.people, [perMinute(240)], async (_req, res, caller) => res.json(await people.people(caller)));
+  return routes;
+}

@@ -1,0 +1,161 @@
+import type { Who } from '../core/access/access.ts';
+import { Refused } from '../core/document/refused.ts';
+import type { Caller } from './entrance.ts';
+import type { RunningApp } from './running-app.ts';
+import { plainMail, SignIns, type Session } from './sign-ins.ts';
+import type { FileStore } from './store.ts';
+import { TextFile } from './text-file.ts';
+
+/** What is kept of the sign-ins of each app, read when it is first asked for. */
+export class AllSignIns {
+  private readonly all = new Map<string, Promise<SignIns>>();
+
+  constructor(private readonly store: FileStore) {}
+
+  of(name: string): Promise<SignIns> {
+    let known = this.all.get(name);
+    if (!known) {
+      known = SignIns.open(new TextFile(this.store.signInsPath(name), false, 0o600));
+      this.all.set(name, known);
+      // What could not be read is tried again.
+      known.catch(() => this.all.delete(name));
+    }
+    return known;
+  }
+
+  /** The app at an address is gone. */
+  forget(name: string): void {
+    this.all.delete(name);
+  }
+}
+
+/** A session as its person or the holder of the key sees it. */
+const shown = ({ id, mail, began, seen, browser }: Session, own: string | undefined) => ({
+  id,
+  mail,
+  began,
+  seen,
+  browser,
+  isThis: id === own,
+});
+
+/** As much of the released apps as this asks. */
+interface AsksApps {
+  ask<T>(caller: Caller, work: (app: RunningApp, who: Who) => Promise<T>): Promise<T>;
+  endStreams(name: string, people: ReadonlySet<string>): void;
+}
+
+/** How people come into an app, and leave it. Each of these is behind the {@link Entrance}. */
+export class People {
+  constructor(
+    private readonly apps: AsksApps,
+    private readonly signIns: AllSignIns,
+  ) {}
+
+  /** Sends a code to an address. Answers alike whoever it is, and as soon. */
+  async begin(caller: Caller, mail: string): Promise<{ attempt: string }> {
+    return this.apps.ask(caller, async (app) => {
+      const isKnown = await app.ask((a) => a.mayCome(mail));
+      const { attempt, code } = (await this.signIns.of(caller.name)).begin(mail, isKnown);
+      // Nobody waits for it, so that nobody learns by how long it takes.
+      if (code !== null)
+        void app
+          .ask((a) => a.sendCode(plainMail(mail), code))
+          .catch((e: Error) => console.error(`A code for “${caller.name}” was not sent: ${e.message}`));
+      return { attempt };
+    });
+  }
+
+  /** Somebody has the code. Gives the token of their session. */
+  confirm(caller: Caller, attempt: string, code: string, browser: string): Promise<string> {
+    return this.apps.ask(caller, async (app) => {
+      const mail = (await this.signIns.of(caller.name)).confirm(attempt, code);
+      return this.startFor(app, caller, mail, browser);
+    });
+  }
+
+  /** Somebody comes by an invitation. */
+  invited(caller: Caller, token: string, browser: string): Promise<string> {
+    return this.apps.ask(caller, async (app) => {
+      const mail = await (await this.signIns.of(caller.name)).take(token);
+      return this.startFor(app, caller, mail, browser);
+    });
+  }
+
+  /** A session is always a new one: what a browser had before is ended. */
+  private async startFor(app: RunningApp, caller: Caller, mail: string, browser: string): Promise<string> {
+    const person = await app.ask((a) => a.comesIn(mail));
+    if (person === null) throw new Refused(403, 'This address is not among the people of this app any more.');
+    const signIns = await this.signIns.of(caller.name);
+    const before = signIns.of(caller.session);
+    if (before) await signIns.end((s) => s.id === before.id);
+    return signIns.start(person, mail, browser);
+  }
+
+  /** Who is signed in, and a new token where theirs is old. */
+  session(caller: Caller): Promise<{ who: { mail: string; person: string } | null; token: string | null }> {
+    return this.apps.ask(caller, async (_app, who) => {
+      if (who.kind !== 'somebody' || who.person === null || who.mail === undefined) return { who: null, token: null };
+      const token = caller.session ? await (await this.signIns.of(caller.name)).rotate(caller.session) : null;
+      return { who: { mail: who.mail, person: who.person }, token };
+    });
+  }
+
+  async signOut(caller: Caller): Promise<void> {
+    await this.apps.ask(caller, async () => {
+      const signIns = await this.signIns.of(caller.name);
+      const own = signIns.of(caller.session);
+      if (own) this.ended(caller.name, await signIns.end((s) => s.id === own.id));
+    });
+  }
+
+  /** The sessions of whoever asks; of everybody for the holder of the key. */
+  sessions(caller: Caller): Promise<ReturnType<typeof shown>[]> {
+    return this.apps.ask(caller, async (_app, who) => {
+      const signIns = await this.signIns.of(caller.name);
+      return signIns.list(this.whose(who)).map((s) => shown(s, signIns.of(caller.session)?.id));
+    });
+  }
+
+  async end(caller: Caller, id: string): Promise<void> {
+    await this.apps.ask(caller, async (_app, who) => {
+      const person = this.whose(who);
+      const signIns = await this.signIns.of(caller.name);
+      const ended = await signIns.end(
+        (s) => (s.id === id || id === 'all') && (person === undefined || s.person === person),
+      );
+      if (ended.length === 0 && id !== 'all') throw new Refused(404, 'This session has ended already.');
+      this.ended(caller.name, ended);
+    });
+  }
+
+  /** Whose sessions somebody may see and end: their own, or those of all (undefined). */
+  private whose(who: Who): string | undefined {
+    if (who.kind === 'owner') return undefined;
+    if (who.person === null) throw new Refused(401, 'Sign in to see where you are signed in.');
+    return who.person;
+  }
+
+  private ended(name: string, sessions: readonly Session[]): void {
+    this.apps.endStreams(name, new Set(sessions.map((s) => s.person)));
+  }
+
+  /** Links by which people sign in once, each with one address. */
+  invite(caller: Caller, mails: readonly string[]): Promise<{ mail: string; token: string }[]> {
+    return this.apps.ask(caller, async (app) => {
+      for (const mail of mails)
+        if (!(await app.ask((a) => a.mayCome(mail))))
+          throw new Refused(422, `“${mail}” is no mail address, or not among the people of this app.`);
+      const tokens = await (await this.signIns.of(caller.name)).invite(mails);
+      return mails.map((mail, i) => ({ mail, token: tokens[i]! }));
+    });
+  }
+
+  /** Who has signed in, and who was invited and has not come. */
+  people(caller: Caller): Promise<{ sessions: ReturnType<typeof shown>[]; invited: ReturnType<SignIns['invited']> }> {
+    return this.apps.ask(caller, async () => {
+      const signIns = await this.signIns.of(caller.name);
+      return { sessions: signIns.list().map((s) => shown(s, undefined)), invited: signIns.invited() };
+    });
+  }
+}
