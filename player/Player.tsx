@@ -114,7 +114,11 @@ export function Player({
   );
 
   const personal = useMemo(
-    () => ({ screens: new Set(frame.screens.flatMap((s) => (s.isPersonal ? [s.id] : []))), people: frame.people }),
+    () => ({
+      screens: new Set(frame.screens.flatMap((s) => (s.isPersonal ? [s.id] : []))),
+      people: frame.people,
+      signsIn: frame.signsIn,
+    }),
     [frame],
   );
   const nameOf = (p: Place | undefined): string => frame.screens.find((s) => s.id === p?.screen)?.name ?? '';

@@ -16,7 +16,7 @@ interface Props {
   store: ScreenStore;
   drafts: PageDrafts;
   /** The screens that look otherwise for each person, and the table of people. */
-  personal: { screens: ReadonlySet<string>; people: string | null };
+  personal: { screens: ReadonlySet<string>; people: string | null; signsIn: boolean };
   place: Place;
   /** The way back, and what lies there. */
   back?: { to: string; go(): void } | undefined;
@@ -101,7 +101,7 @@ export function ScreenView(props: Props) {
         )}
         {personal.screens.has(place.screen) && shown && (
           <Suspense fallback={<p className="k-who" />}>
-            <WhoLine api={api} people={personal.people} drawn={shown} />
+            <WhoLine api={api} {...personal} drawn={shown} />
           </Suspense>
         )}
         {!shown ? null : shown.missing ? (

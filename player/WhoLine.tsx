@@ -1,16 +1,20 @@
 import { useEffect, useId, useState } from 'react';
 import type { PhoneApi } from '../core/phone/api.ts';
 import { Sheet } from './Over.tsx';
+import { SignedLine } from './SignedLine.tsx';
 import './over.css';
 
 /** What a screen that looks otherwise for each person says of that: whose it is now, and the way to say who one is. */
 export default function WhoLine({
   api,
   people,
+  signsIn,
   drawn,
 }: {
   api: PhoneApi;
   people: string | null;
+  /** People sign in to the app: nobody is whom they say. */
+  signsIn: boolean;
   /** Another object whenever the screen is drawn anew: a form may have told who it is. */
   drawn: object;
 }) {
@@ -28,6 +32,7 @@ export default function WhoLine({
     setPerson(name);
     void api.beUsedBy(name, record !== undefined && people ? { table: people, record } : null);
   };
+  if (signsIn) return <SignedLine person={person} />;
   return (
     <>
       <p className="k-who">

@@ -17,6 +17,8 @@ export type Frame = Pick<App, 'id' | 'name' | 'tabs' | 'drawer' | 'starts'> & {
   screens: { id: string; name: string; given: string | null; icon: string; isPersonal: boolean }[];
   /** The table of people, where the app has one. */
   people: string | null;
+  /** People sign in to it. */
+  signsIn: boolean;
   /** Hosts elsewhere that it may ask for pictures, sounds and pages; null where that is not known here. */
   hosts: string[] | null;
 };
@@ -44,6 +46,7 @@ export function frameOf(app: App, { look, hosts, personal = new Set(), people = 
     isLive: isLiveFrame(app),
     screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon, isPersonal: personal.has(id) })),
     people,
+    signsIn: app.access?.mail !== undefined,
     hosts,
   };
 }

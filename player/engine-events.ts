@@ -7,5 +7,7 @@ export type EngineEvent =
   | { kind: 'say'; words: string }
   /** Another app, of this name, is at the address now: what is told of the one before. */
   | { kind: 'moved'; name: string; words: string }
+  /** Nobody is signed in any more; so many changes wait on this device. */
+  | { kind: 'sign in'; waiting: number }
   /** Views that will soon be shown. */
   | { kind: 'needs'; views: string[] };

@@ -70,6 +70,14 @@ export class LateStore implements PhoneStore {
   async file(hash: string): Promise<Blob | null> {
     return (await this.open()).file(hash);
   }
+  /** Lets go of everything that is kept here; what is kept afterwards is gone with the page. */
+  async erase(): Promise<void> {
+    const store = await this.open();
+    const { MemoryKeeper } = await import('../core/phone/memory-keeper.ts');
+    this.db = Promise.resolve(new MemoryKeeper());
+    await (store as { delete?(): Promise<void> }).delete?.();
+  }
+
   /** Everything that is kept, for what is only asked after the first screen. */
   whole(): Promise<Keeper> {
     return this.open();

@@ -47,6 +47,8 @@ export async function refresh(on: Inside): Promise<void> {
 async function frame(on: Inside, updated: boolean): Promise<void> {
   const { app, hosts = null } = on.here;
   const personal = personalScreens(app);
+  // Where people sign in, the first screen says who has.
+  if (app.access?.mail && app.tabs[0]) personal.add(app.tabs[0].screen);
   if (!updated && personal.size === 0) return;
   const around = { look: await lookOf(on.here), hosts, personal, people: peopleTable(app)?.id ?? null };
   on.tell({ kind: 'frame', frame: frameOf(app, around), updated });

@@ -1,5 +1,13 @@
 import type { Change } from '../core/records/change.ts';
-import { isForGood, NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink } from '../core/host/link.ts';
+import {
+  isForGood,
+  NeverTakenError,
+  OfflineError,
+  OtherAppError,
+  PROTOCOL,
+  SignInError,
+  type HostLink,
+} from '../core/host/link.ts';
 import type { Asked as AskedFor, CatchUp, Compared, Have, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
 import type { App } from '../core/app/schema.ts';
@@ -21,6 +29,8 @@ type Asked = RequestInit & {
   key?: string | undefined;
   /** The app that is meant, by its id. */
   app?: string | undefined;
+  /** Whoever is signed in here, by their record: the host takes it from nobody else. */
+  person?: string | undefined;
   /** How long the answer may take, in milliseconds; null where it goes on until its signal ends it. */
   limit?: number | null;
 };
@@ -30,7 +40,7 @@ const LIMIT_MS = 30_000;
 
 async function reach(
   path: string,
-  { json, piece, key, app, limit = LIMIT_MS, signal, ...rest }: Asked,
+  { json, piece, key, app, person, limit = LIMIT_MS, signal, ...rest }: Asked,
 ): Promise<Response> {
   const type = json !== undefined ? 'application/json' : piece ? 'application/octet-stream' : null;
   let answer: Response;
@@ -43,6 +53,7 @@ async function reach(
         ...(type && { 'content-type': type }),
         ...(key && { 'x-owner-key': key }),
         ...(app && { 'x-app-id': app }),
+        ...(person && { 'x-person': person }),
         ...(rest.headers as Record<string, string> | undefined),
       },
       signal: limit === null ? signal! : AbortSignal.timeout(limit),
@@ -53,6 +64,11 @@ async function reach(
     throw new OfflineError('The host cannot be reached.');
   }
   if (answer.status >= 502 && answer.status <= 504) throw new OfflineError('The host cannot be reached.');
+  if (answer.status === 401 && !key) {
+    // Whoever holds what is here hears it, whatever was asked.
+    dispatchEvent(new Event('sign in'));
+    throw new SignInError('Sign in to use this app.');
+  }
   if (answer.status === 410) throw new OtherAppError('Another app is at this address now.');
   return answer;
 }
@@ -89,13 +105,15 @@ const sent = <T>(answer: Promise<T>): Promise<T> =>
 export class HttpLink implements HostLink {
   /** The app that is meant, by its id, once that is known. */
   meant: string | undefined;
+  /** Whoever is signed in, once that is known. */
+  person: string | undefined;
 
   constructor(
     readonly name: string,
     private readonly key?: string,
   ) {}
-  private get as(): Pick<Asked, 'key' | 'app'> {
-    return { key: this.key, app: this.meant };
+  private get as(): Pick<Asked, 'key' | 'app' | 'person'> {
+    return { key: this.key, app: this.meant, person: this.person };
   }
   private get base(): string {
     return `/api/apps/${this.name}`;

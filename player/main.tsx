@@ -13,6 +13,11 @@ import type { Engine } from './worker.ts';
 import './fonts.css';
 import './released.css';
 
+const Failed = lazy(() =>
+  import('./Failed.tsx').catch(() => ({
+    default: ({ why }: { why: Error }) => <p className="r-failed">{why.message}</p>,
+  })),
+);
 // How far a file is can go untold, where what tells it cannot be fetched.
 const Sent = lazy(() => import('./Sent.tsx').catch(() => ({ default: () => null })));
 
@@ -45,7 +50,7 @@ function Released() {
   const [frame, setFrame] = useState<Frame | null>(null);
   const [state, setState] = useState<DeviceState | null>(null);
   const [notice, setNotice] = useState<{ words: string; key: number } | null>(null);
-  const [failed, setFailed] = useState('');
+  const [failed, setFailed] = useState<Error | null>(null);
   const [moved, setMoved] = useState<Extract<EngineEvent, { kind: 'moved' }> | null>(null);
   const [dark, setDark] = useState(() => matchMedia('(prefers-color-scheme: dark)').matches);
 
@@ -55,6 +60,7 @@ function Released() {
       if (e.kind === 'state') setState(e.state);
       else if (e.kind === 'moved') setMoved(e);
       else if (e.kind === 'say') say(e.words);
+      else if (e.kind === 'sign in') setFailed({ name: 'SignInError', message: String(e.waiting) });
       else {
         // The page asks no more than it was opened for: its content policy is of that release.
         const { frame } = e;
@@ -64,16 +70,10 @@ function Released() {
         if (e.updated) setNotice({ words: 'Updated to the newest version', key: Date.now() });
       }
     };
-    opening.then(
-      (f) => {
-        setFrame(f);
-        document.title = f.name;
-      },
-      (e: Error) =>
-        setFailed(
-          navigator.onLine ? e.message : 'The first time, this app needs a network. Connect, then open it again.',
-        ),
-    );
+    opening.then((f) => {
+      setFrame(f);
+      document.title = f.name;
+    }, setFailed);
     if (signedIn) void opening.then(() => signedIn).then((m) => m.comeBack(api, say));
     const scheme = matchMedia('(prefers-color-scheme: dark)');
     const onScheme = (): void => setDark(scheme.matches);
@@ -95,7 +95,12 @@ function Released() {
         </button>
       </div>
     );
-  if (failed) return <p className="r-failed">{failed}</p>;
+  if (failed)
+    return (
+      <Suspense fallback={null}>
+        <Failed why={failed} app={name} engine={engine} />
+      </Suspense>
+    );
   if (!frame)
     return (
       <p className="r-opening" role="status">

@@ -50,6 +50,7 @@ export class Engine implements Inside {
     this.tell = tell;
     this.straight = straight;
     this.link = new HttpLink(name);
+    self.addEventListener('sign in', () => void this.signedOut(), { once: true });
     let there = await this.openStore(`app-${name}`);
     // Another app has come to this address since: what is kept of it stands apart.
     const moved = there ? await this.store.get<string>('moved') : undefined;
@@ -70,6 +71,9 @@ export class Engine implements Inside {
       : { states: [], queue: [] };
     const phone = new Phone(kept.app, kept.number, own, this.ports);
     this.phone = phone;
+    // Whoever uses an app that people sign in to is whom its host says.
+    const known = kept.app.access?.mail && import('./session.ts').then((m) => m.whoIsHere(this)).catch(() => undefined);
+    if (!there) await known;
     phone.join(this.host, !there);
     const connected = phone.connect();
     // The first time there is nothing to show before the records have come; keeping them need not be waited for. Later
@@ -91,6 +95,19 @@ export class Engine implements Inside {
   }
   connect(): Promise<unknown> {
     return this.phone.connect();
+  }
+
+  /** Somebody has signed in on the page. */
+  async signedIn(name: string): Promise<void> {
+    if (!this.store) await this.openStore(`app-${name}`);
+    await (await import('./session.ts')).signedIn(name, this.store);
+  }
+
+  /** Nobody is signed in any more: where nothing waits to be sent, what is here goes. */
+  private async signedOut(): Promise<void> {
+    const waiting = this.phone?.device.waiting ?? 0;
+    if (this.phone && waiting === 0) await this.store.erase();
+    this.tell({ kind: 'sign in', waiting });
   }
 
   private get ports(): PhonePorts {

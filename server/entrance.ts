@@ -21,6 +21,8 @@ export interface Caller {
   protocol?: number | undefined;
   /** The token of their session. */
   session?: string | undefined;
+  /** Whom their device is used by, as it knows: what it sends is of nobody else. */
+  person?: string | undefined;
 }
 
 /** The cookie with the token of a session. It goes to one app alone, by its path. */
@@ -44,6 +46,7 @@ export function callerOf(door: Door, name: string, headers: IncomingHttpHeaders)
     app: text('x-app-id'),
     protocol: Number(text('x-protocol') ?? 1) || 1,
     session: inCookie(text('cookie')),
+    person: text('x-person'),
   };
 }
 
@@ -88,7 +91,7 @@ export class Entrance {
     keyIn(key);
   }
 
-  private async admit({ door, key, app, protocol, name, session }: Caller, release: Release): Promise<Who> {
+  private async admit({ door, key, app, protocol, name, session, person }: Caller, release: Release): Promise<Who> {
     if (door.for === 'claimant') throw new Error('This door is for those who claim an address.');
     if (app !== undefined && app !== release.facts.app) throw new Refused(410, 'Another app is at this address now.');
     if (door.speaks && (protocol ?? 1) < this.leastProtocol)
@@ -100,6 +103,9 @@ export class Entrance {
       throw new Refused(403, door.words ?? 'This is only for the holder of the app’s key.');
     if (key !== undefined && isKeyOf(release, key)) return OWNER;
     const known = release.facts.ruled && session ? (await this.signIns(name)).of(session) : null;
+    // Somebody else has signed in in the same browser: what the first one wrote is not theirs.
+    if (known && person !== undefined && person !== known.person)
+      throw new Refused(401, 'Somebody else has signed in.');
     if (known) return { kind: 'somebody', person: known.person, mail: known.mail };
     if (release.facts.closed && !door.outside) throw new Refused(401, 'Sign in to use this app.');
     return NOBODY;

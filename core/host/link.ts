@@ -47,6 +47,11 @@ export class OfflineError extends Error {
   override name = 'OfflineError';
 }
 
+/** Nobody is signed in whom the host would let in. What is here waits. */
+export class SignInError extends OfflineError {
+  override name = 'SignInError';
+}
+
 /** What was sent can never be taken, however often it is tried; the message says why. */
 export class NeverTakenError extends Error {
   override name = 'NeverTakenError';

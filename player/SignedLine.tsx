@@ -1,0 +1,55 @@
+import { useState } from 'react';
+import { Sheet } from './Over.tsx';
+import SignIn from './SignIn.tsx';
+import './over.css';
+
+const app = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
+
+/** Who has signed in, with the way out; or the way in, where the app is open to others too. */
+export function SignedLine({ person }: { person: string | null | undefined }) {
+  const [asks, setAsks] = useState(false);
+  const [problem, setProblem] = useState('');
+  return (
+    <>
+      <p className="k-who">
+        {person && <span title={person}>Signed in as {person}</span>}
+        {person !== undefined && (
+          <button type="button" onClick={() => setAsks(true)}>
+            {person === null ? 'Sign in' : 'Sign out'}
+          </button>
+        )}
+      </p>
+      {asks && (
+        <Sheet
+          height={person === null ? 'full' : 'low'}
+          label={person === null ? 'Sign in' : 'Sign out'}
+          onClose={() => setAsks(false)}
+        >
+          {person === null ? (
+            <SignIn app={app} name={document.title} waiting={0} done={() => location.reload()} />
+          ) : (
+            <div className="k-who-list">
+              <h2>Sign out?</h2>
+              <p>Everything of this app leaves this device. What you wrote and what was not sent yet would be lost.</p>
+              {problem && (
+                <p className="k-problem" role="alert">
+                  {problem}
+                </p>
+              )}
+              <button
+                type="button"
+                className="k-button"
+                data-look="main"
+                onClick={() =>
+                  void import('./sign-out.ts').then((m) => m.signOut()).catch((e: Error) => setProblem(e.message))
+                }
+              >
+                Sign out
+              </button>
+            </div>
+          )}
+        </Sheet>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,26 @@
+import type { LateStore } from './late-store.ts';
+import { ask } from './link.ts';
+import type { Inside } from './later.ts';
+
+/** Who has signed in to an app here, by what its host says of the session. */
+interface Said {
+  who: { mail: string; person: string } | null;
+}
+const sessionOf = (app: string): Promise<Said> => ask(`/api/apps/${app}/session`);
+
+/** Somebody has just signed in: what is here stays where it is theirs, and goes where it is somebody else's. */
+export async function signedIn(app: string, store: LateStore): Promise<void> {
+  if (!(await store.isThere())) return;
+  const { who } = await sessionOf(app);
+  const before = await store.get<{ record: string } | null>('person record');
+  if (!who || before?.record !== who.person) await store.erase();
+}
+
+/** The phone is used by whoever the host says has signed in. */
+export async function whoIsHere(on: Inside): Promise<void> {
+  const { app } = on.here;
+  const { who } = await sessionOf(on.link.name);
+  on.link.person = who?.person;
+  const people = app.people;
+  await on.phone.beUsedBy(who?.mail ?? null, who && people ? { table: people, record: who.person } : null);
+}
