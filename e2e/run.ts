@@ -47,6 +47,7 @@ const modules = await Promise.all(
     './services-odd.ts',
     './services-writes.ts',
     './sign-in.ts',
+    './people.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

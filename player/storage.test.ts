@@ -66,6 +66,20 @@ describe('what a device keeps', () => {
     await db.save({ states: [state('r3', 9)] });
     expect((await values(db))['r3']).toBe(9);
   });
+  it('keeps nothing of what it forgets, and nothing of before of what is given anew, to the last byte', async () => {
+    const db = open();
+    const secret = (id: string): RecordState => ({ ...state(id, 1), cells: { f: `secret ${id}` } });
+    await db.save({ states: Array.from({ length: 300 }, (_, i) => secret(`r${i}`)) });
+    await db.save({ states: [secret('single')] });
+    await db.save({ gone: ['r3', 'single'], states: [state('r4', 2)], anew: ['r4'] });
+    const bytes = JSON.stringify([await db.table('packs').toArray(), await db.table('states').toArray()]);
+    for (const id of ['r3', 'single', 'r4']) expect(bytes).not.toContain(`secret ${id}\\`);
+    expect(bytes).toContain('secret r5');
+    expect((await values(db))['r4']).toBe(2);
+    // All of a pack at once.
+    await db.save({ gone: Array.from({ length: 300 }, (_, i) => `r${i}`) });
+    expect(JSON.stringify([await db.table('packs').toArray(), await db.table('states').toArray()])).toBe('[[],[]]');
+  });
   it('is packed again when many single records have gathered, without a difference', async () => {
     const db = open();
     for (let i = 0; i < 40; i++) await db.save({ states: many(150, i, i * 150) });

@@ -254,8 +254,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
   async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
     await inWords(
       this.transaction('rw', [this.states, this.packs, this.queue, this.meta], async () => {
-        if (u.gone?.length)
-          await this.states.bulkPut(u.gone.map((id) => ({ id, table: '', cells: {}, stamp: '', gone: true as const })));
+        if (u.gone?.length || u.anew?.length) await this.letGo(new Set([...(u.gone ?? []), ...(u.anew ?? [])]));
         if (u.states && u.states.length >= BULK) await this.savePacked(u.states);
         else if (u.states?.length) await this.states.bulkPut(u.states);
         if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
@@ -265,6 +264,18 @@ export class DeviceDb extends WakefulDb implements Keeper {
         if (u.view !== undefined) await this.meta.put({ key: 'view', value: u.view });
       }),
     );
+  }
+
+  /** Takes records out of everything in which they are kept, to the last byte: somebody may not have them any more. */
+  private async letGo(ids: ReadonlySet<string>): Promise<void> {
+    await this.states.bulkDelete([...ids]);
+    for (const pack of await this.packs.toArray()) {
+      const all = JSON.parse(pack.json) as RecordState[];
+      const left = all.filter((s) => !ids.has(s.id));
+      if (left.length === all.length) continue;
+      if (left.length) await this.packs.put({ ...pack, json: JSON.stringify(left) });
+      else await this.packs.delete(pack.n!);
+    }
   }
 
   private async savePacked(states: readonly RecordState[]): Promise<void> {

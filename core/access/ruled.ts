@@ -9,7 +9,7 @@ import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Access, Who } from './access.ts';
-import { readyConditions, readyRule, type ReadyRole, type ReadyRule } from './rules.ts';
+import { readyConditions, readyRule, type ReadyRole, type ReadyRule } from '../app/access-rules.ts';
 
 /** What is read of an app: who may do what, and its tables. */
 export interface Ruled {
@@ -193,6 +193,12 @@ export class RuledAccess implements Access {
     const fields = rules.length ? allOf(rules) : null;
     this.last = { rights, id, version, at, fields };
     return fields;
+  }
+
+  /** The ids of the rules by which a record is seen with some rights; none where it is not. */
+  rulesBy(rights: string, { table, id }: RecordState): string[] {
+    const row = this.records.row(table, id);
+    return row ? this.fitting(this.context(rights), 'see', row).map((r) => r.rule.id) : [];
   }
 
   mayRead(rights: string, record: RecordState): boolean {

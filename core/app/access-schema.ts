@@ -27,6 +27,8 @@ const RuleSchema = z.object({
   where: WhereSchema,
   /** The fields that are seen and written: without it all of them. */
   fields: z.object({ are: z.enum(['only', 'all but']), of: z.array(Id).max(500) }).optional(),
+  /** People may give roles by it, and that is meant. */
+  meant: z.literal(true).optional(),
 });
 
 export const AccessSchema = z.object({

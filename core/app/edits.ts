@@ -1,3 +1,4 @@
+import { forgetFieldInAccess, forgetTableInAccess } from './access-edits.ts';
 import type { Link, Where } from '../document/pieces.ts';
 import { noConditions } from '../document/queries.ts';
 import { drawnOf } from './names.ts';
@@ -52,6 +53,7 @@ export function renameTable(app: App, id: string, name: string): void {
 }
 
 export function removeTable(app: App, id: string): void {
+  forgetTableInAccess(app, id);
   if (app.people === id) delete app.people;
   app.tables = app.tables.filter((t) => t.id !== id);
   for (const t of app.tables)
@@ -112,6 +114,7 @@ export function removeField(app: App, tableId: string, fieldId: string): void {
   table.key = table.key?.filter((id) => id !== fieldId);
   if (table.ownOrder === fieldId) delete table.ownOrder;
   for (const t of app.tables) if (t.view) forgetInView(t.view, fieldId);
+  forgetFieldInAccess(app, fieldId);
   // A link that matches by this field has nothing to go by any more.
   for (const t of app.tables) t.fields = t.fields.filter((f) => f.link?.from !== fieldId && f.link?.to !== fieldId);
 }

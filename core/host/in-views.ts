@@ -39,7 +39,8 @@ export function takeGiven(device: Sees, { forget = [], given = [] }: Pick<News, 
     }
     for (const c of device.queue) if (anew.has(c.record)) replica.apply(c);
   });
-  void device.kept.save({ records: given.map((s) => s.id), gone: forget });
+  const ids = given.map((s) => s.id);
+  void device.kept.save({ records: ids, gone: forget, anew: ids });
 }
 
 /**

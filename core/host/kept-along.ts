@@ -6,6 +6,8 @@ interface Update {
   /** Records that are different now. */
   records?: Iterable<string>;
   gone?: readonly string[];
+  /** Of these nothing from before may stay. */
+  anew?: readonly string[];
   queued?: readonly Change[];
   sent?: readonly string[];
   at?: number;
@@ -21,6 +23,7 @@ interface Update {
 export class KeptAlong {
   private readonly records = new Set<string>();
   private readonly gone = new Set<string>();
+  private readonly anew = new Set<string>();
   private queued: Change[] = [];
   private readonly sent = new Set<string>();
   private wrote: string[] = [];
@@ -41,6 +44,7 @@ export class KeptAlong {
       this.records.delete(id);
       this.gone.add(id);
     }
+    for (const id of u.anew ?? []) this.anew.add(id);
     for (const id of this.records) this.gone.delete(id);
     for (const id of u.sent ?? []) this.sent.add(id);
     this.queued = [...this.queued, ...(u.queued ?? [])].filter((c) => !this.sent.has(c.id));
@@ -66,6 +70,7 @@ export class KeptAlong {
     const update = {
       states: this.statesOf(this.records),
       gone: [...this.gone],
+      ...(this.anew.size && { anew: [...this.anew] }),
       queued: this.queued,
       sent: [...this.sent],
       wrote: this.wrote,
@@ -81,6 +86,7 @@ export class KeptAlong {
     } catch (e) {
       for (const id of had.records) this.records.add(id);
       for (const id of had.gone) if (!this.records.has(id)) this.gone.add(id);
+      for (const id of update.anew ?? []) this.anew.add(id);
       for (const id of had.sent) this.sent.add(id);
       this.queued = [...update.queued, ...this.queued].filter((c) => !this.sent.has(c.id));
       this.wrote = [...update.wrote, ...this.wrote];
@@ -100,6 +106,7 @@ export class KeptAlong {
   private clear(): void {
     this.records.clear();
     this.gone.clear();
+    this.anew.clear();
     this.queued = [];
     this.sent.clear();
     this.wrote = [];

@@ -10,6 +10,8 @@ export interface DeviceStore {
   save(update: {
     states?: RecordState[];
     gone?: string[];
+    /** Records among the states of which nothing from before may stay: it may be more than may be read now. */
+    anew?: string[];
     queued?: Change[];
     sent?: string[];
     at?: number;

@@ -8,12 +8,14 @@ export interface Note {
   /** `stops` would fail for everybody and keeps the app from being released; `look` is worth a look. */
   severity: 'stops' | 'look';
   said: string;
-  workspace: 'data' | 'screens' | 'logic' | 'services';
+  workspace: 'data' | 'screens' | 'logic' | 'services' | 'people';
   table?: string;
   field?: string;
   screen?: string;
   element?: string;
   routine?: string;
+  /** A rule, a role, or a part of the People workspace. */
+  rule?: string;
   /** A service or a request. */
   service?: string;
 }

@@ -150,8 +150,7 @@ describe('screens', () => {
     });
   });
   it('a screen nobody reaches; by a tab, a tap or a step it is reached', () => {
-    const lonely = (app: App): void =>
-      void app.screens.push({ ...app.screens[0]!, id: 's_lonely000', name: 'Lonely' });
+    const lonely = (app: App): void => void app.screens.push({ ...app.screens[0]!, id: 's_lonely000', name: 'Lonely' });
     expect(note(lonely)).toEqual({
       severity: 'look',
       said: 'Lonely cannot be reached: no tab and no tap opens it.',

@@ -1,4 +1,5 @@
 import { emptyScreens } from './empty-screens.ts';
+import { brokenAccess } from './access.ts';
 import { brokenFields } from './broken-fields.ts';
 import { crowdedParts } from './crowded-parts.ts';
 import { idleRoutines } from './idle-routines.ts';
@@ -16,6 +17,7 @@ import type { NoteDefinition } from '../../core/preflight/note.ts';
 export const NOTES: readonly NoteDefinition[] = [
   brokenFields,
   brokenServices,
+  brokenAccess,
   noScreens,
   lostTabs,
   unfinishedElements,

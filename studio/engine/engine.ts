@@ -30,6 +30,7 @@ import { ImportDesk } from './import-desk.ts';
 import { Looking } from './looking.ts';
 import { StudioOutbox } from './outbox.ts';
 import { Runs } from './runs.ts';
+import { Seeing } from './seeing.ts';
 import { Stepper } from './stepper.ts';
 import { TrialsShown } from './trials.ts';
 import { TriedRuns } from './tried-runs.ts';
@@ -44,6 +45,7 @@ export class StudioEngine {
   /** The phone beside the work. */
   phone!: Phone;
   looking!: Looking;
+  seeing!: Seeing;
   editing!: Editing;
   importing!: ImportDesk;
   exporting!: Exporting;
@@ -144,6 +146,7 @@ export class StudioEngine {
       looks: this.stepper,
       asks: (message) => this.asking.asks(message),
     });
+    this.seeing = new Seeing(records, replica, app);
     this.looking = new Looking(records, replica, app);
     this.trying = new Trying(records, app);
     this.trials = new TrialsShown(records, app, release);

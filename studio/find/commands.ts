@@ -39,6 +39,14 @@ export const COMMANDS: readonly Command[] = [
     ],
   },
   {
+    id: 'people',
+    name: 'People',
+    to: 'people',
+    words: [
+      'users, members, accounts, roles, permissions, rights, access, access control, rules, security, privacy, login, sign in, authentication, admins, administrators, invite, invitations, sessions, who can see',
+    ],
+  },
+  {
     id: 'release',
     name: 'Release',
     to: 'release',

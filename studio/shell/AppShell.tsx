@@ -3,6 +3,7 @@ import { Component, useEffect, useState, type ReactNode } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { DataView } from '../data/DataView.tsx';
 import { LogicView } from '../logic/LogicView.tsx';
+import { PeopleView } from '../people/PeopleView.tsx';
 import { ReleaseView } from '../release/ReleaseView.tsx';
 import { ScreensView } from '../screens/ScreensView.tsx';
 import { ServicesView } from '../services/ServicesView.tsx';
@@ -24,6 +25,7 @@ const VIEWS: Record<string, () => ReactNode> = {
   screens: ScreensView,
   logic: LogicView,
   services: ServicesView,
+  people: PeopleView,
   release: ReleaseView,
 };
 

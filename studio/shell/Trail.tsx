@@ -9,6 +9,7 @@ export const WORKSPACES = [
   ['screens', 'Screens'],
   ['logic', 'Logic'],
   ['services', 'Services'],
+  ['people', 'People'],
   ['release', 'Release'],
 ] as const;
 

@@ -11,7 +11,17 @@ import { useStepping } from './stepping.ts';
 import { say } from './trace.ts';
 
 type Desk =
-  'phone' | 'looking' | 'editing' | 'importing' | 'exporting' | 'trying' | 'trials' | 'runs' | 'host' | 'asking';
+  | 'phone'
+  | 'looking'
+  | 'seeing'
+  | 'editing'
+  | 'importing'
+  | 'exporting'
+  | 'trying'
+  | 'trials'
+  | 'runs'
+  | 'host'
+  | 'asking';
 
 /** The engine as the page asks it, desk by desk. */
 export type EngineRemote = Remote<Omit<StudioEngine, Desk>> & { [D in Desk]: Remote<StudioEngine[D]> };

@@ -19,6 +19,7 @@ export const useNotes = (): Note[] => notesOf(useDeferredValue(useApp()));
 export function noteTo(n: Note): string {
   if (n.workspace === 'data') return `data/${n.table ?? ''}${n.field ? `/${n.field}` : ''}`;
   if (n.workspace === 'logic') return `logic/${n.routine ?? ''}`;
+  if (n.workspace === 'people') return `people/${n.rule ?? ''}`;
   if (n.workspace === 'services') return `services/${n.service ?? ''}`;
   return `screens/${n.screen ?? ''}${n.element ? `/${n.element}` : ''}`;
 }

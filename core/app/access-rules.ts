@@ -1,4 +1,4 @@
-import type { Role, Rule } from '../app/access-schema.ts';
+import type { Role, Rule } from './access-schema.ts';
 import type { Where } from '../document/pieces.ts';
 import type { Compiled } from '../formula/compile.ts';
 import type { Dependency } from '../formula/scope.ts';

@@ -1,0 +1,140 @@
+import fc from 'fast-check';
+import { expect, it } from 'vitest';
+import { NOBODY, OWNER, type Who } from '../access/access.ts';
+import { access, plainFields, ruledApp, type Plain } from '../access/plain.fixture.ts';
+import type { AppAccess } from '../app/access-schema.ts';
+import type { Cell } from '../fields/lists.ts';
+import { isRemoved } from '../host/replica.ts';
+import type { Draft } from '../records/change.ts';
+import { F, T } from '../records/fixture.ts';
+import type { Network } from './network.ts';
+import { World, type WorldPhone } from './world.ts';
+import './warm.fixture.ts';
+
+/** Phones of an app with rules of its document: whatever happens, each has exactly what a plain reading of them gives. */
+
+const MINUTE = 60_000;
+const mailOf = (name: string): string => `${name}@heatherfield.example`;
+const signedIn = (person: string): Who => ({ kind: 'somebody', person, mail: mailOf(person) });
+const filled = (cells: Record<string, Cell | undefined>): Record<string, Cell> =>
+  Object.fromEntries(Object.entries(cells).filter(([, c]) => c !== null && c !== undefined)) as Record<string, Cell>;
+
+function allowed(world: World, rules: AppAccess, who: Who): Record<string, Record<string, Cell>> {
+  const states = [...world.host.replica.all()].filter((s) => !isRemoved(s));
+  const records = new Map(states.map((s): [string, Plain] => [s.id, { table: s.table, id: s.id, cells: s.cells }]));
+  return Object.fromEntries(
+    [...records.values()].flatMap((r) => {
+      const fields = plainFields(rules, who, 'see', r, records);
+      return fields ? [[r.id, filled(Object.fromEntries(Object.entries(r.cells).filter(([f]) => fields.has(f))))]] : [];
+    }),
+  );
+}
+const has = (phone: WorldPhone): Record<string, Record<string, Cell>> =>
+  Object.fromEntries(
+    [...phone.replica.all()].filter((s) => !isRemoved(s)).map((s) => [s.id, filled(s.cells as Record<string, Cell>)]),
+  );
+
+const set = (table: string, record: string, cells: Record<string, Cell>): Draft => ({
+  do: 'set',
+  table,
+  record,
+  cells,
+});
+const draft: fc.Arbitrary<Draft> = fc.oneof(
+  fc
+    .record({
+      record: fc.constantFrom('bramble', 'clover', 'h3'),
+      [F.status]: fc.constantFrom('Active', 'Retired', null),
+      [F.keeper]: fc.constantFrom('odile', 'ines', 'tom', null),
+      [F.weight]: fc.constantFrom(1, 30),
+    })
+    .map(({ record, ...cells }) => set(T.hives, record as string, cells as Record<string, Cell>)),
+  fc
+    .record({
+      record: fc.constantFrom('v1', 'v2', 'v3'),
+      [F.hiveTag]: fc.constantFrom('a', 'b', null),
+      [F.fed]: fc.constantFrom(1, 9),
+    })
+    .map(({ record, ...cells }) => set(T.visits, record as string, cells as Record<string, Cell>)),
+  fc
+    .record({ record: fc.constantFrom('odile', 'ines', 'tom'), near: fc.boolean() })
+    .map(({ record, near }) => set(T.keepers, record, { [F.nearby]: near })),
+  // Somebody is somebody else for a while: their address says so.
+  fc
+    .record({ record: fc.constantFrom('ines', 'tom'), mail: fc.constantFrom(mailOf('ines'), mailOf('tom'), null) })
+    .map(({ record, mail }) => set(T.keepers, record, { [F.mail]: mail })),
+  fc
+    .constantFrom('bramble', 'v1', 'tom')
+    .map((record): Draft => ({
+      do: 'remove',
+      table: record === 'tom' ? T.keepers : record === 'v1' ? T.visits : T.hives,
+      record,
+    })),
+);
+const act = fc.oneof(
+  { weight: 6, arbitrary: fc.record({ act: fc.constant('write' as const), phone: fc.nat(4), draft }) },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      act: fc.constant('network' as const),
+      phone: fc.nat(4),
+      to: fc.constantFrom<Network>('on', 'slow', 'off', 'answers lost', 'twice'),
+    }),
+  },
+  { weight: 2, arbitrary: fc.record({ act: fc.constant('pass' as const), ms: fc.constantFrom(10, 1000, 20_000) }) },
+  { weight: 1, arbitrary: fc.record({ act: fc.constant('restart' as const), phone: fc.nat(4) }) },
+  { weight: 1, arbitrary: fc.constant({ act: 'host restarts' as const }) },
+);
+
+it('a phone holds exactly what the rules of the document give, in memory and in its store, after anything (property)', async () => {
+  await fc.assert(
+    fc.asyncProperty(
+      access,
+      fc.array(act, { minLength: 1, maxLength: 16 }),
+      fc.nat(1000),
+      async (rules, acts, seed) => {
+        const world = new World({ app: ruledApp(rules), seed });
+        const owner = world.phone({ who: OWNER });
+        await owner.write([
+          ...['odile', 'ines', 'tom'].map((k, i) =>
+            set(T.keepers, k, { [F.keeperName]: k, [F.mail]: mailOf(k), [F.nearby]: i === 0 }),
+          ),
+          set(T.hives, 'bramble', {
+            [F.name]: 'Bramble',
+            [F.tag]: 'a',
+            [F.status]: 'Active',
+            [F.keeper]: 'ines',
+            [F.weight]: 20,
+          }),
+          set(T.hives, 'clover', {
+            [F.name]: 'Clover',
+            [F.tag]: 'b',
+            [F.status]: 'Retired',
+            [F.keeper]: 'tom',
+            [F.weight]: 3,
+          }),
+          set(T.visits, 'v1', { [F.hiveTag]: 'a', [F.fed]: 2 }),
+          set(T.visits, 'v2', { [F.hiveTag]: 'b', [F.fed]: 6 }),
+        ]);
+        await world.settle();
+        for (const who of [signedIn('odile'), signedIn('ines'), signedIn('tom'), NOBODY]) world.phone({ who });
+        await world.settle();
+        for (const a of acts) {
+          if (a.act === 'pass') await world.pass(a.ms);
+          else if (a.act === 'host restarts') world.restartHost();
+          else if (a.act === 'network') world.phones[a.phone]!.network = a.to;
+          else if (a.act === 'restart') world.phones[a.phone]!.restart();
+          else await world.phones[a.phone]!.write([structuredClone(a.draft)]);
+        }
+        for (const p of world.phones) p.network = 'on';
+        await world.pass(2 * MINUTE);
+        for (const p of world.phones) {
+          if (p.who === OWNER) continue;
+          expect({ who: p.who, has: has(p) }).toEqual({ who: p.who, has: allowed(world, rules, p.who) });
+          expect([...p.store.states.keys()].sort()).toEqual([...p.replica.all()].map((s) => s.id).sort());
+        }
+      },
+    ),
+    { numRuns: Number(process.env['RUNS'] ?? 40) },
+  );
+}, 120_000);

@@ -1,0 +1,183 @@
+import { makeDemo } from '../demo/heatherfield.ts';
+import { openStudio, Person, until, watchConsole } from './browser.ts';
+import { PHONE, release } from './phone.ts';
+import type { Stage, Test } from './stage.ts';
+import { forgive, waitForRows } from './supplier.ts';
+import { choose } from './whole-path.ts';
+
+/** Two keepers of the demo: one with hives of her own who lives far away, and one who lives nearby. */
+function keepers() {
+  const { app, records } = makeDemo();
+  const tableOf = (name: string) => app.tables.find((t) => t.name === name)!;
+  const [people, hives] = [tableOf('Keepers'), tableOf('Hives')];
+  const fieldOf = (t: typeof people, name: string): string => t.fields.find((f) => f.name === name)!.id;
+  const of = (table: string) => records.filter((r) => r.table === table);
+  const all = of(people.id).map((r) => ({
+    name: String(r.cells[fieldOf(people, 'Name')]),
+    mail: String(r.cells[fieldOf(people, 'Mail')]),
+    near: r.cells[fieldOf(people, 'Lives nearby')] === true,
+    hives: of(hives.id)
+      .filter((h) => h.cells[fieldOf(hives, 'Keeper')] === r.id)
+      .map((h) => String(h.cells[fieldOf(hives, 'Name')])),
+  }));
+  return {
+    far: all.find((k) => !k.near && k.hives.length > 1 && k.hives.length < 6)!,
+    near: all.find((k) => k.near && k.hives.length > 0)!,
+    count: of(hives.id).length,
+  };
+}
+
+/** A phone of its own that has been sent an invitation, and has come in by it. */
+async function comesIn(stage: Stage, link: string): Promise<Person> {
+  const page = await (await stage.browser.createBrowserContext()).newPage();
+  await page.setViewport(PHONE);
+  watchConsole(page, stage.errors, /ERR_\w+|Failed to fetch|status of 40[134]/);
+  await page.goto(link);
+  const person = new Person(page);
+  await person.sees('You are invited.', 'body', 15_000);
+  await person.press('Come in', 'button');
+  await person.sees('Skip', '.k-app', 20_000);
+  await person.pressText('Skip', '.k-app');
+  await person.sees('Signed in as', '.k-app', 15_000);
+  return person;
+}
+
+/** Everything that this browser keeps for the app, as text. */
+const keptOn = (p: Person): Promise<string> =>
+  p.page.evaluate(`(async () => {
+    const asked = (request) => new Promise((done) => request.addEventListener('success', () => done(request.result)));
+    const texts = [];
+    for (const { name } of await indexedDB.databases()) {
+      if (!name.startsWith('app-')) continue;
+      const db = await asked(indexedDB.open(name));
+      for (const store of db.objectStoreNames) texts.push(await asked(db.transaction(store).objectStore(store).getAll()));
+      db.close();
+    }
+    return JSON.stringify(texts);
+  })()`) as Promise<string>;
+
+/** Opens the sentences behind a cell of the matrix. */
+async function cellOf(p: Person, table: string, column: number): Promise<void> {
+  await p.sees(table, 'main table');
+  await p.page.$$eval(
+    'main table tbody tr',
+    (rows, t, c) => {
+      const row = rows.find((r) => r.querySelector('th')?.textContent === t)!;
+      Array.from(row.querySelectorAll('button'))[c]!.click();
+    },
+    table,
+    column,
+  );
+}
+
+const ownOnly: Test = {
+  name: 'each sees only their own, until a switch gives a role while the phone is open; what is refused, signing out, a member who is removed',
+  async run(stage) {
+    const { far, near, count } = keepers();
+    const p = await openStudio(stage);
+    const { page } = p;
+    await p.press('Heatherfield Bees', 'button');
+    await p.sees('days', '.k-app', 20_000);
+    await p.pressText('People', 'header');
+    await p.pressText('Each only their own', 'main');
+    await p.press('Begin with this', 'button');
+    await p.sees('see, add, change, remove some', 'main');
+
+    // A role is conditions over the table of people. Whoever could give it to themselves is named.
+    await p.press('Add a role', 'button');
+    const name = await p.find('Name of the role', 'textbox');
+    await name.click({ count: 3 });
+    await page.keyboard.type('Neighbours');
+    await page.keyboard.press('Enter');
+    await p.press('add a condition: add a condition', 'button');
+    await choose(p, 'Condition 1', 'Lives nearby');
+    await p.sees('Neighbours are Keepers where Lives nearby', 'main section');
+    await p.pressText('Rules', 'nav');
+    await cellOf(p, 'Keepers', 0);
+    await p.sees('could give themselves more than they have, by Lives nearby', 'main');
+    await p.press('Fields: Mail', 'button').catch(() => page.click('main [aria-label^="Fields"]'));
+    await page.waitForSelector('fieldset[aria-label=Fields]');
+    await p.press('Lives nearby', 'checkbox');
+    await page.keyboard.press('Escape');
+    await until(
+      'The warning stays',
+      async () => !(await page.$eval('main', (e) => e.textContent)).includes('could give themselves'),
+    );
+    await cellOf(p, 'Hives', 1);
+    await p.sees('Neighbours and Hives', 'main');
+    await p.press('Add a rule', 'button');
+    await p.sees('see all', 'main table');
+
+    // The records as the server would send them, each with its rule.
+    await p.pressText('What can', 'nav');
+    await choose(p, 'Whom you look at', far.name);
+    await p.sees(`${far.name} has no role`, 'main');
+    await p.sees(`${far.hives.length} of ${count}`, 'main');
+
+    const link = await release(p);
+    await p.pressText('People', 'header');
+    await p.pressText('Who may open it', 'nav');
+    await (await page.waitForSelector('textarea[aria-label^="Mail addresses"]'))!.type(`${far.mail}, ${near.mail}`);
+    // The records are on their way to the host for a moment.
+    await until('Nobody can be invited', async () => {
+      await p.press('Make links', 'button').catch(() => undefined);
+      return (await page.waitForSelector('[data-testid=invitation]', { timeout: 2000 }).catch(() => null)) !== null;
+    });
+    const links = await page.$$eval('[data-testid=invitation]', (all) => all.map((e) => e.textContent!));
+
+    // Whoever has only the link of the app gets no further than its name.
+    const stranger = await (await stage.browser.createBrowserContext()).newPage();
+    await stranger.goto(link);
+    await stranger.waitForSelector('.r-sign-in');
+    const answers = await stranger.evaluate(
+      (at) => Promise.all(['/app', '/changes?since=0'].map(async (path) => (await fetch(at + path)).status)),
+      link.replace(/\/a\/([a-z0-9-]+).*$/, '/api/apps/$1'),
+    );
+    if (answers.join() !== '401,401') throw new Error(`A stranger is answered ${answers.join()}`);
+
+    const [ann, bo] = [await comesIn(stage, links[0]!), await comesIn(stage, links[1]!)];
+    // The list leaves out those that are retired.
+    const own = await waitForRows(ann, (rows) => rows.length > 0, 'She does not see her own hives');
+    if (!own.every((r) => far.hives.some((h) => r.startsWith(h))))
+      throw new Error(`She sees others: ${own.join(' | ')}`);
+    await waitForRows(bo, (rows) => rows.length > far.hives.length + 3, 'A neighbour does not see the hives');
+    const kept = await keptOn(ann);
+    if (!kept.includes(far.hives[0]!)) throw new Error('Her own hives are not kept on her phone.');
+    const strange = near.hives.find((h) => !far.hives.includes(h) && kept.includes(`"${h}"`));
+    if (strange) throw new Error(`A hive of somebody else is kept on her phone: ${strange}`);
+
+    // A switch in a list, and she is a neighbour, while her phone is open.
+    await p.pressText('Data', 'header');
+    await p.pressText('Keepers', 'nav');
+    await p.sees(far.name, '[role=grid]');
+    const line = await page.$$eval(
+      '[role=gridcell][aria-colindex="1"]',
+      (all, who) => all.find((e) => e.textContent === who)!.id.split('-')[1]!,
+      far.name,
+    );
+    const nearby = `#cell-${line}-3`;
+    await page.click(nearby);
+    await page.keyboard.type('yes');
+    await page.keyboard.press('Enter');
+    await p.sees('yes', nearby);
+    await waitForRows(ann, (rows) => rows.length > far.hives.length + 3, 'The role does not reach her phone');
+
+    // Taken out of the table, her phone has nothing any more.
+    await page.hover(nearby);
+    await page.click('[role=grid] [aria-label="Remove this record"]');
+    await waitForRows(ann, (rows) => rows.length === 0, 'A removed member still sees hives');
+    await until('Her phone still keeps hives', async () => !(await keptOn(ann)).includes(far.hives[0]!));
+    await ann.page.reload();
+    await ann.sees('You cannot use this app any more', 'body', 15_000).catch(() => ann.sees('Sign in', 'body'));
+
+    // Signing out clears the phone of the other.
+    await bo.press('Sign out', 'button');
+    await bo.sees('Everything of this app leaves this device', 'body');
+    await bo.page.click('.k-who-list .k-button');
+    await bo.page.waitForSelector('.r-sign-in');
+    if ((await keptOn(bo)).includes(near.hives[0]!)) throw new Error('After signing out hives are still kept.');
+    forgive(stage, /status of 422/);
+  },
+};
+
+export const tests: Test[] = [ownOnly];

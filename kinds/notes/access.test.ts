@@ -1,0 +1,64 @@
+import { expect, it } from 'vitest';
+import { addRole, addRule, beginAccess } from '../../core/app/access-edits.ts';
+import { thisId } from '../../core/document/ids.ts';
+import { preflight } from '../../core/preflight/preflight.ts';
+import { F, hiveApp, T } from '../../core/records/fixture.ts';
+
+const begun = () => {
+  const app = hiveApp();
+  return { app, access: beginAccess(app, 'own')! };
+};
+const said = (app: ReturnType<typeof hiveApp>): string[] =>
+  preflight(app)
+    .filter((n) => n.workspace === 'people')
+    .map((n) => `${n.severity}: ${n.said}`);
+
+it('what one begins with has no faults', () => {
+  expect(said(begun().app)).toEqual([]);
+  expect(said(hiveApp())).toEqual([]);
+});
+it('whoever could give themselves a role stops a release, until that is meant', () => {
+  const { app, access } = begun();
+  const role = addRole(access, 'Near');
+  role.where = { match: 'all', conditions: [{ left: F.nearby, op: 'holds', right: '' }] };
+  expect(said(app)).toEqual([
+    'stops: Everybody could give themselves more than they have, by Lives nearby of Keepers. Leave that out, or say that it is meant.',
+  ]);
+  access.rules.find((r) => r.fields)!.meant = true;
+  expect(said(app)).toEqual([]);
+  const adds = addRule(access, role.id, T.keepers, ['add']);
+  expect(said(app)).toEqual([
+    'stops: Near could give themselves more than they have, by Mail and Lives nearby of Keepers. Leave that out, or say that it is meant.',
+  ]);
+  adds.fields = { are: 'only', of: [F.keeperName] };
+  expect(said(app)).toEqual([]);
+  // The address of others is a way to come in as them.
+  Object.assign(adds, { may: ['change'], fields: { are: 'only', of: [F.mail] } });
+  expect(said(app)[0]).toContain('by Mail of Keepers');
+  adds.where = { match: 'all', conditions: [{ left: thisId(T.keepers), op: 'is', right: 'person()' }] };
+  expect(said(app)).toEqual([]);
+});
+it('rules and roles that hold for nothing, or for everybody', () => {
+  const { app, access } = begun();
+  const role = addRole(access, 'Near');
+  expect(said(app)).toEqual(['look: Near are everybody who signs in: the role has no condition.']);
+  role.where = { match: 'all', conditions: [{ left: '', op: 'is', right: '' }] };
+  addRule(access, 'r_gone00000', T.hives);
+  addRule(access, 'anybody', T.hives);
+  addRule(access, role.id, T.hives).where = {
+    match: 'all',
+    conditions: [{ left: 'f_gone00000', op: 'is', right: '1' }],
+  };
+  access.rules = access.rules.filter((r) => r.table !== T.visits);
+  delete access.mail;
+  const all = said(app);
+  expect(all).toHaveLength(6);
+  expect(all.slice(0, 4)).toEqual([
+    'stops: Nobody can sign in: choose the table of people and the field with their mail address.',
+    'stops: Near are nobody. A condition is not filled in.',
+    'stops: A rule about Hives is for a role that is gone.',
+    'look: A rule about Hives is for anybody, and only those who sign in can open the app.',
+  ]);
+  expect(all[4]).toContain('stops: A rule about Hives holds for nothing.');
+  expect(all[5]).toBe('look: Nobody but you sees Visits: no rule is about them.');
+});

@@ -1,0 +1,151 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { addressesIn } from '../../core/document/addresses.ts';
+import { ask } from '../../player/link.ts';
+import { useStudio } from '../state/studio.ts';
+import { Button, Note } from '../ui/controls.tsx';
+
+interface Session {
+  id: string;
+  mail: string;
+  began: number;
+  seen: number;
+  browser: string;
+}
+interface Came {
+  sessions: Session[];
+  invited: { mail: string; at: number; until: number }[];
+}
+
+const day = (at: number): string =>
+  new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+/** A browser as people call it. */
+const device = (browser: string): string =>
+  /iphone|ipad/i.test(browser)
+    ? 'iPhone or iPad'
+    : /android/i.test(browser)
+      ? 'Android'
+      : /mobile/i.test(browser)
+        ? 'a phone'
+        : 'a computer';
+
+/** Who has signed in to the released app and who was invited, with the way to invite and to sign people out. */
+export function Arrivals() {
+  const kept = useStudio((s) => s.kept);
+  const client = useQueryClient();
+  const [mails, setMails] = useState('');
+  const [links, setLinks] = useState<{ mail: string; link: string }[]>([]);
+  const [problem, setProblem] = useState('');
+  const name = kept?.released?.address;
+  const key = kept?.ownerKey ?? '';
+  const queryKey = ['arrivals', name];
+  const { data, error } = useQuery({
+    queryKey,
+    queryFn: () => ask<Came>(`/api/apps/${name}/people`, { key }),
+    enabled: Boolean(name),
+    refetchInterval: 5000,
+  });
+  if (!name)
+    return (
+      <section className="card px-5 py-4 text-ink-soft" aria-label="Who has come">
+        Once the app is released you invite people here, and see who has signed in.
+      </section>
+    );
+  const doing = (work: () => Promise<unknown>) => async (): Promise<void> => {
+    setProblem('');
+    await work().catch((e: Error) => setProblem(e.message));
+    await client.invalidateQueries({ queryKey });
+  };
+  const invite = doing(async () => {
+    const json = { mails: [...new Set(addressesIn(mails))] };
+    const { invited } = await ask<{ invited: { mail: string; token: string }[] }>(`/api/apps/${name}/invitations`, {
+      method: 'POST',
+      json,
+      key,
+    });
+    setLinks(invited.map((i) => ({ mail: i.mail, link: `${location.origin}/a/${name}/#invited=${i.token}` })));
+    setMails('');
+  });
+  return (
+    <section className="card px-5 py-4" aria-label="Who has come">
+      <h2 className="mb-2 text-[15px]">Invite people</h2>
+      <div className="flex items-start gap-2">
+        <textarea
+          className="field min-h-[64px] flex-1"
+          aria-label="Mail addresses of whom you invite"
+          placeholder="Mail addresses, with commas or one a line"
+          value={mails}
+          onChange={(e) => setMails(e.target.value)}
+        />
+        <Button look="main" disabled={addressesIn(mails).length === 0} onClick={() => void invite()}>
+          Make links
+        </Button>
+      </div>
+      {links.length > 0 && (
+        <div className="mt-3">
+          <p className="mb-1.5 text-sm text-ink-soft">
+            Send each person their link. It signs in once, within two weeks, and is shown only now.
+          </p>
+          <ul className="space-y-1.5">
+            {links.map((l) => (
+              <li key={l.mail} className="flex items-center gap-3">
+                <span className="w-56 shrink-0 truncate" title={l.mail}>
+                  {l.mail}
+                </span>
+                <code
+                  className="min-w-0 flex-1 truncate rounded bg-sunk px-2 py-1 font-mono text-xs"
+                  data-testid="invitation"
+                >
+                  {l.link}
+                </code>
+                <Button small onClick={() => void navigator.clipboard?.writeText(l.link)}>
+                  Copy
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {(problem || error) && (
+        <div className="mt-3">
+          <Note tone="bad">{problem || (error as Error).message}</Note>
+        </div>
+      )}
+      <h2 className="mt-5 mb-1 text-[15px]">Signed in</h2>
+      {!data?.sessions.length && <p className="text-ink-soft">Nobody yet.</p>}
+      <ul className="divide-y divide-line">
+        {data?.sessions.map((s) => (
+          <li key={s.id} className="flex min-h-[38px] items-center gap-3">
+            <span className="min-w-0 flex-1 truncate" title={s.mail}>
+              {s.mail}
+            </span>
+            <span className="text-sm text-ink-soft">
+              {device(s.browser)}, last seen {day(s.seen)}
+            </span>
+            <Button
+              small
+              look="quiet"
+              aria-label={`Sign ${s.mail} out`}
+              onClick={() => void doing(() => ask(`/api/apps/${name}/sessions/${s.id}`, { method: 'DELETE', key }))()}
+            >
+              Sign out
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {Boolean(data?.invited.length) && (
+        <>
+          <h2 className="mt-4 mb-1 text-[15px]">Invited, not yet here</h2>
+          <ul className="text-ink-soft">
+            {data!.invited.map((i) => (
+              <li key={i.mail} className="flex justify-between gap-3 py-1">
+                <span className="truncate">{i.mail}</span>
+                <span className="text-sm">since {day(i.at)}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  );
+}
