@@ -1,15 +1,28 @@
 import type { Remote } from 'comlink';
+import type { EngineEvent } from './engine-events.ts';
 import SignIn from './SignIn.tsx';
 import type { Engine } from './worker.ts';
 
-/** What is shown in place of an app that does not open: why, or the way to sign in. */
-export default function Failed({ why, app, engine }: { why: Error; app: string; engine: Remote<Engine> }) {
-  if (why.name === 'SignInError')
+/** Why an app is not shown: an error, or what its engine told. */
+export type Why = Error | Extract<EngineEvent, { kind: 'moved' | 'sign in' }>;
+
+/** What is shown in place of an app: why, the way on, or the way to sign in. */
+export default function Failed({ why, app, engine }: { why: Why; app: string; engine: Remote<Engine> }) {
+  if ('kind' in why && why.kind === 'moved')
+    return (
+      <div className="r-failed" role="alert">
+        <p>{why.words}</p>
+        <button type="button" className="k-button" data-look="main" onClick={() => location.reload()}>
+          Open “{why.name}”
+        </button>
+      </div>
+    );
+  if ('kind' in why || why.name === 'SignInError')
     return (
       <SignIn
         app={app}
         name={document.title}
-        waiting={Number(why.message) || 0}
+        waiting={'kind' in why ? why.waiting : 0}
         done={() => void engine.signedIn(app).finally(() => location.reload())}
       />
     );

@@ -1,13 +1,5 @@
 import type { Change } from '../core/records/change.ts';
-import {
-  isForGood,
-  NeverTakenError,
-  OfflineError,
-  OtherAppError,
-  PROTOCOL,
-  SignInError,
-  type HostLink,
-} from '../core/host/link.ts';
+import { isForGood, NeverTakenError, OfflineError, OtherAppError, PROTOCOL, type HostLink } from '../core/host/link.ts';
 import type { Asked as AskedFor, CatchUp, Compared, Have, Receipt } from '../core/host/protocol.ts';
 import type { KeptFile } from '../core/fields/kept-address.ts';
 import type { App } from '../core/app/schema.ts';
@@ -67,7 +59,7 @@ async function reach(
   if (answer.status === 401 && !key) {
     // Whoever holds what is here hears it, whatever was asked.
     dispatchEvent(new Event('sign in'));
-    throw new SignInError('Sign in to use this app.');
+    throw Object.assign(new OfflineError(), { name: 'SignInError' });
   }
   if (answer.status === 410) throw new OtherAppError('Another app is at this address now.');
   return answer;

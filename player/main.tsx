@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import type { OutsideRequest } from '../core/services/outside.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
 import type { DeviceState, Frame } from './api.ts';
+import type { Why } from './Failed.tsx';
 import { Player } from './Player.tsx';
 import { remotePhone, remoteWalk } from './remote.ts';
 import type { WalkApi } from '../core/phone/walk.ts';
@@ -13,13 +14,9 @@ import type { Engine } from './worker.ts';
 import './fonts.css';
 import './released.css';
 
-const Failed = lazy(() =>
-  import('./Failed.tsx').catch(() => ({
-    default: ({ why }: { why: Error }) => <p className="r-failed">{why.message}</p>,
-  })),
-);
 // How far a file is can go untold, where what tells it cannot be fetched.
 const Sent = lazy(() => import('./Sent.tsx').catch(() => ({ default: () => null })));
+const Failed = lazy(() => import('./Failed.tsx').catch(() => ({ default: () => <p>Offline</p> })));
 
 const name = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 const engine = wrap<Engine>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
@@ -50,17 +47,15 @@ function Released() {
   const [frame, setFrame] = useState<Frame | null>(null);
   const [state, setState] = useState<DeviceState | null>(null);
   const [notice, setNotice] = useState<{ words: string; key: number } | null>(null);
-  const [failed, setFailed] = useState<Error | null>(null);
-  const [moved, setMoved] = useState<Extract<EngineEvent, { kind: 'moved' }> | null>(null);
+  const [failed, setFailed] = useState<Why | null>(null);
   const [dark, setDark] = useState(() => matchMedia('(prefers-color-scheme: dark)').matches);
 
   const say = (words: string): void => setNotice({ words, key: Date.now() });
   useEffect(() => {
     listener = (e) => {
       if (e.kind === 'state') setState(e.state);
-      else if (e.kind === 'moved') setMoved(e);
       else if (e.kind === 'say') say(e.words);
-      else if (e.kind === 'sign in') setFailed({ name: 'SignInError', message: String(e.waiting) });
+      else if (e.kind !== 'frame') setFailed(e);
       else {
         // The page asks no more than it was opened for: its content policy is of that release.
         const { frame } = e;
@@ -75,26 +70,12 @@ function Released() {
       document.title = f.name;
     }, setFailed);
     if (signedIn) void opening.then(() => signedIn).then((m) => m.comeBack(api, say));
+    // This stands as long as its page.
     const scheme = matchMedia('(prefers-color-scheme: dark)');
-    const onScheme = (): void => setDark(scheme.matches);
-    scheme.addEventListener('change', onScheme);
-    const onOnline = (): void => void engine.connect();
-    addEventListener('online', onOnline);
-    return () => {
-      scheme.removeEventListener('change', onScheme);
-      removeEventListener('online', onOnline);
-    };
+    scheme.addEventListener('change', () => setDark(scheme.matches));
+    addEventListener('online', () => void engine.connect());
   }, []);
 
-  if (moved)
-    return (
-      <div className="r-failed" role="alert">
-        <p>{moved.words}</p>
-        <button type="button" className="k-button" data-look="main" onClick={() => location.reload()}>
-          Open “{moved.name}”
-        </button>
-      </div>
-    );
   if (failed)
     return (
       <Suspense fallback={null}>

@@ -1,4 +1,3 @@
-import type { LateStore } from './late-store.ts';
 import { ask } from './link.ts';
 import type { Inside } from './later.ts';
 
@@ -9,11 +8,23 @@ interface Said {
 const sessionOf = (app: string): Promise<Said> => ask(`/api/apps/${app}/session`);
 
 /** Somebody has just signed in: what is here stays where it is theirs, and goes where it is somebody else's. */
-export async function signedIn(app: string, store: LateStore): Promise<void> {
+export async function signedIn({ store }: Pick<Inside, 'store'>, app: string): Promise<void> {
   if (!(await store.isThere())) return;
   const { who } = await sessionOf(app);
   const before = await store.get<{ record: string } | null>('person record');
   if (!who || before?.record !== who.person) await store.erase();
+}
+
+const over = new WeakSet<object>();
+
+/** Nobody is signed in any more: where nothing waits to be sent, what is here goes. */
+export async function signedOut(on: Inside): Promise<void> {
+  if (over.has(on)) return;
+  over.add(on);
+  // Of an app that has not opened nothing is here.
+  const waiting = (on.phone as Inside['phone'] | undefined)?.device.waiting ?? 0;
+  if (on.phone && waiting === 0) await on.store.erase();
+  on.tell({ kind: 'sign in', waiting });
 }
 
 /** The phone is used by whoever the host says has signed in. */

@@ -71,7 +71,7 @@ describe('what a device keeps', () => {
     const secret = (id: string): RecordState => ({ ...state(id, 1), cells: { f: `secret ${id}` } });
     await db.save({ states: Array.from({ length: 300 }, (_, i) => secret(`r${i}`)) });
     await db.save({ states: [secret('single')] });
-    await db.save({ gone: ['r3', 'single'], states: [state('r4', 2)], anew: ['r4'] });
+    await db.save({ gone: ['r3', 'single', 'r4'], states: [state('r4', 2)] });
     const bytes = JSON.stringify([await db.table('packs').toArray(), await db.table('states').toArray()]);
     for (const id of ['r3', 'single', 'r4']) expect(bytes).not.toContain(`secret ${id}\\`);
     expect(bytes).toContain('secret r5');

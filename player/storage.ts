@@ -254,7 +254,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
   async save(u: Parameters<DeviceStore['save']>[0]): Promise<void> {
     await inWords(
       this.transaction('rw', [this.states, this.packs, this.queue, this.meta], async () => {
-        if (u.gone?.length || u.anew?.length) await this.letGo(new Set([...(u.gone ?? []), ...(u.anew ?? [])]));
+        if (u.gone?.length) await this.letGo(new Set(u.gone));
         if (u.states && u.states.length >= BULK) await this.savePacked(u.states);
         else if (u.states?.length) await this.states.bulkPut(u.states);
         if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));

@@ -18,6 +18,7 @@ import { checked, forPatterns, lookOf, type KeptRelease } from './release.ts';
 const REST_MS = 800;
 
 const later = (): Promise<typeof import('./later.ts')> => import('./later.ts');
+const session = (): Promise<typeof import('./session.ts')> => import('./session.ts');
 
 /** A released app on this device: the phone with it, and what fetches its parts when they are needed. */
 export class Engine implements Inside {
@@ -50,7 +51,7 @@ export class Engine implements Inside {
     this.tell = tell;
     this.straight = straight;
     this.link = new HttpLink(name);
-    self.addEventListener('sign in', () => void this.signedOut(), { once: true });
+    self.addEventListener('sign in', () => void session().then((m) => m.signedOut(this)));
     let there = await this.openStore(`app-${name}`);
     // Another app has come to this address since: what is kept of it stands apart.
     const moved = there ? await this.store.get<string>('moved') : undefined;
@@ -72,7 +73,11 @@ export class Engine implements Inside {
     const phone = new Phone(kept.app, kept.number, own, this.ports);
     this.phone = phone;
     // Whoever uses an app that people sign in to is whom its host says.
-    const known = kept.app.access?.mail && import('./session.ts').then((m) => m.whoIsHere(this)).catch(() => undefined);
+    const known =
+      kept.app.access?.mail &&
+      session()
+        .then((m) => m.whoIsHere(this))
+        .catch(() => undefined);
     if (!there) await known;
     phone.join(this.host, !there);
     const connected = phone.connect();
@@ -99,15 +104,7 @@ export class Engine implements Inside {
 
   /** Somebody has signed in on the page. */
   async signedIn(name: string): Promise<void> {
-    if (!this.store) await this.openStore(`app-${name}`);
-    await (await import('./session.ts')).signedIn(name, this.store);
-  }
-
-  /** Nobody is signed in any more: where nothing waits to be sent, what is here goes. */
-  private async signedOut(): Promise<void> {
-    const waiting = this.phone?.device.waiting ?? 0;
-    if (this.phone && waiting === 0) await this.store.erase();
-    this.tell({ kind: 'sign in', waiting });
+    await (await session()).signedIn(this, name);
   }
 
   private get ports(): PhonePorts {

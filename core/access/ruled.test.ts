@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { AppAccess, Rule } from '../app/access-schema.ts';
-import { thisId } from '../document/ids.ts';
+import { allId, thisId } from '../document/ids.ts';
 import type { Cell } from '../fields/lists.ts';
 import { stampText } from '../host/clock.ts';
 import { Host } from '../host/host.ts';
-import type { Receipt } from '../host/protocol.ts';
+import type { News, Receipt } from '../host/protocol.ts';
 import type { Change } from '../records/change.ts';
 import { F, T } from '../records/fixture.ts';
 import { NOBODY, OWNER, type Who } from './access.ts';
@@ -341,7 +341,48 @@ describe('people', () => {
   });
 });
 
+describe('rules that read other records', () => {
+  it('are asked again when those change, of whatever table, and tell who listens', async () => {
+    const r = rules({
+      table: T.hives,
+      where: {
+        match: 'all',
+        conditions: [{ left: `count(${allId(T.visits)}[${F.fed} > 0])`, op: 'over', right: '2' }],
+      },
+    });
+    const host = await begun(r);
+    const told: News[] = [];
+    host.subscribe(signedIn('ines'), (news) => told.push(news));
+    expect(await given(host, signedIn('ines'))).toEqual({});
+    await host.accept([set(T.visits, 'v3', { [F.fed]: 1 })], OWNER);
+    expect(told.at(-1)!.given?.map((s) => s.id)).toEqual(['bramble', 'clover']);
+    expect(Object.keys(await given(host, signedIn('ines')))).toEqual(['bramble', 'clover']);
+    await host.accept([set(T.visits, 'v3', { [F.fed]: 0 })], OWNER);
+    expect(told.at(-1)!.forget).toEqual(['bramble', 'clover']);
+    expect(await given(host, signedIn('ines'))).toEqual({});
+  });
+});
+
 describe('changes', () => {
+  it('may write the fields that are open both before and after', async () => {
+    const r = rules(
+      { table: T.hives, may: ['see'] },
+      { table: T.hives, may: ['change'], where: CONDITIONS[1]!.where, fields: { are: 'only', of: [F.name, F.status] } },
+      {
+        table: T.hives,
+        may: ['change'],
+        where: { match: 'all', conditions: [{ left: F.status, op: 'is', right: '"Retired"' }] },
+        fields: { are: 'only', of: [F.weight, F.status] },
+      },
+    );
+    const host = await begun(r);
+    const said = async (cells: Cells): Promise<string | undefined> =>
+      (await host.accept([set(T.hives, 'bramble', cells)], signedIn('ines'))).refused[0]?.reason;
+    expect(await said({ [F.status]: 'Retired', [F.weight]: 1 })).toBe('You may not change Weight of this hive.');
+    expect(await said({ [F.status]: 'Retired', [F.name]: 'X' })).toBe('You may not change Name of this hive.');
+    expect(await said({ [F.status]: 'Retired' })).toBeUndefined();
+    expect(await said({ [F.weight]: 1 })).toBeUndefined();
+  });
   it('that were taken are taken again when their answer was lost, by whoever sent them alone', async () => {
     const host = await begun(rules({ table: T.hives, may: ['see', 'change'], where: CONDITIONS[2]!.where }));
     // To give a hive away is not allowed; to leave it as it is, is.

@@ -40,7 +40,8 @@ export function takeGiven(device: Sees, { forget = [], given = [] }: Pick<News, 
     for (const c of device.queue) if (anew.has(c.record)) replica.apply(c);
   });
   const ids = given.map((s) => s.id);
-  void device.kept.save({ records: ids, gone: forget, anew: ids });
+  // Of what is given anew nothing from before stays: it may be more than may be read now.
+  void device.kept.save({ records: ids, gone: [...forget, ...ids] });
 }
 
 /**

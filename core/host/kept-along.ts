@@ -6,8 +6,6 @@ interface Update {
   /** Records that are different now. */
   records?: Iterable<string>;
   gone?: readonly string[];
-  /** Of these nothing from before may stay. */
-  anew?: readonly string[];
   queued?: readonly Change[];
   sent?: readonly string[];
   at?: number;
@@ -23,7 +21,6 @@ interface Update {
 export class KeptAlong {
   private readonly records = new Set<string>();
   private readonly gone = new Set<string>();
-  private readonly anew = new Set<string>();
   private queued: Change[] = [];
   private readonly sent = new Set<string>();
   private wrote: string[] = [];
@@ -39,13 +36,12 @@ export class KeptAlong {
 
   /** Resolves when it is kept, or it was told that it is not. */
   save(u: Update): Promise<void> {
-    for (const id of u.records ?? []) this.records.add(id);
     for (const id of u.gone ?? []) {
       this.records.delete(id);
       this.gone.add(id);
     }
-    for (const id of u.anew ?? []) this.anew.add(id);
-    for (const id of this.records) this.gone.delete(id);
+    // What is gone goes first, so that a record may be both: nothing of it from before stays.
+    for (const id of u.records ?? []) this.records.add(id);
     for (const id of u.sent ?? []) this.sent.add(id);
     this.queued = [...this.queued, ...(u.queued ?? [])].filter((c) => !this.sent.has(c.id));
     if (u.wrote) this.wrote.push(u.wrote);
@@ -70,7 +66,6 @@ export class KeptAlong {
     const update = {
       states: this.statesOf(this.records),
       gone: [...this.gone],
-      ...(this.anew.size && { anew: [...this.anew] }),
       queued: this.queued,
       sent: [...this.sent],
       wrote: this.wrote,
@@ -85,8 +80,7 @@ export class KeptAlong {
       this.behind = false;
     } catch (e) {
       for (const id of had.records) this.records.add(id);
-      for (const id of had.gone) if (!this.records.has(id)) this.gone.add(id);
-      for (const id of update.anew ?? []) this.anew.add(id);
+      for (const id of had.gone) this.gone.add(id);
       for (const id of had.sent) this.sent.add(id);
       this.queued = [...update.queued, ...this.queued].filter((c) => !this.sent.has(c.id));
       this.wrote = [...update.wrote, ...this.wrote];
@@ -106,7 +100,6 @@ export class KeptAlong {
   private clear(): void {
     this.records.clear();
     this.gone.clear();
-    this.anew.clear();
     this.queued = [];
     this.sent.clear();
     this.wrote = [];

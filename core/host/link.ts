@@ -9,9 +9,8 @@ export const PROTOCOL = 2;
 export interface DeviceStore {
   save(update: {
     states?: RecordState[];
+    /** Before the states: of a record that is among both nothing from before stays. */
     gone?: string[];
-    /** Records among the states of which nothing from before may stay: it may be more than may be read now. */
-    anew?: string[];
     queued?: Change[];
     sent?: string[];
     at?: number;
@@ -47,11 +46,6 @@ export interface Sending {
 /** The host cannot be reached now; it is tried again later. */
 export class OfflineError extends Error {
   override name = 'OfflineError';
-}
-
-/** Nobody is signed in whom the host would let in. What is here waits. */
-export class SignInError extends OfflineError {
-  override name = 'SignInError';
 }
 
 /** What was sent can never be taken, however often it is tried; the message says why. */

@@ -42,7 +42,7 @@ export const brokenAccess = defineNote({
         );
     }
     for (const t of app.tables)
-      if (!access.rules.some((r) => r.table === t.id))
+      if (!t.fetched && !access.rules.some((r) => r.table === t.id))
         at('look', `Nobody but you sees ${t.name}: no rule is about them.`, 'rules');
     return notes;
   },

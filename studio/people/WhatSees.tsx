@@ -52,7 +52,7 @@ export function WhatSees() {
       </h1>
       <p className="mb-4 text-md text-ink-soft">
         {data?.roles.length
-          ? `${title} has the roles ${data.roles.join(', ')}. `
+          ? `${title} has the ${data.roles.length === 1 ? 'role' : 'roles'} ${data.roles.join(', ')}. `
           : person
             ? `${title} has no role. `
             : ''}
