@@ -134,10 +134,15 @@ export class Apps {
     );
   }
 
-  /** The path of a file that this person may read; null when there is none. */
-  file(caller: Caller, hash: string): Promise<string | null> {
+  /**
+   * The path of a file that this person may read; null when there is none. `isOpen`: everybody may read everything, so
+   * that browsers may keep it.
+   */
+  file(caller: Caller, hash: string): Promise<{ path: string; isOpen: boolean } | null> {
     return this.ask(caller, async (app, who) =>
-      (await app.ask((a) => a.mayReadFile(who, hash))) ? this.store.filePath(caller.name, hash) : null,
+      (await app.ask((a) => a.mayReadFile(who, hash)))
+        ? { path: this.store.filePath(caller.name, hash), isOpen: !this.releases.now(caller.name)?.facts.ruled }
+        : null,
     );
   }
 

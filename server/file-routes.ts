@@ -25,16 +25,17 @@ export function fileRoutes(apps: Apps, bodies: Bodies): Router {
     return res.json(await apps.takePiece(caller, piece));
   });
   open(routes, DOORS.file, [perMinute(2400)], async (req, res, caller) => {
-    const path = await apps.file(caller, hashIn(req));
-    if (path === null) throw new Refused(404, 'This file is not here, or not for you.');
+    const file = await apps.file(caller, hashIn(req));
+    if (file === null) throw new Refused(404, 'This file is not here, or not for you.');
     // Whoever asks knows its type from the record. Opened by itself it is saved, and never a page.
     return res
       .set({
         'content-type': 'application/octet-stream',
         'content-disposition': 'attachment',
-        'cache-control': 'private, max-age=31536000, immutable',
+        // Where not everybody may read everything, a browser keeps nothing of what somebody may read now.
+        'cache-control': file.isOpen ? 'private, max-age=31536000, immutable' : 'no-store',
       })
-      .sendFile(path, { dotfiles: 'allow', cacheControl: false, lastModified: false });
+      .sendFile(file.path, { dotfiles: 'allow', cacheControl: false, lastModified: false });
   });
   return routes;
 }

@@ -1,4 +1,4 @@
-import { Router, type Request, type Response } from 'express';
+import { Router, type Request, type RequestHandler, type Response } from 'express';
 import { z } from 'zod';
 import type { Bodies } from './bodies.ts';
 import { DOORS } from './door-table.ts';
@@ -33,47 +33,51 @@ function setToken(req: Request, res: Response, { name }: Caller, token: string |
   );
 }
 
+/** What is told of sessions is kept by no browser. */
+const unkept: RequestHandler = (_req, res, next) => {
+  res.set('cache-control', 'no-store');
+  next();
+};
+
 /** Signing in and out, sessions and invitations. */
 export function peopleRoutes(people: People, bodies: Bodies): Router {
   const routes = Router();
   const json = bodies.taking('application/json', 100_000, 'Send JSON in UTF-8.');
   const browser = (req: Request): string => req.get('user-agent') ?? '';
-  routes.use((_req, res, next) => {
-    res.set('cache-control', 'no-store');
-    next();
-  });
-  open(routes, DOORS.signIn, [perMinute(20), json], async (req, res, caller) =>
+  open(routes, DOORS.signIn, [unkept, perMinute(20), json], async (req, res, caller) =>
     res.json(await people.begin(caller, read(Mail, req).mail)),
   );
-  open(routes, DOORS.code, [perMinute(30), json], async (req, res, caller) => {
+  open(routes, DOORS.code, [unkept, perMinute(30), json], async (req, res, caller) => {
     const { attempt, code } = read(Code, req);
     setToken(req, res, caller, await people.confirm(caller, attempt, code, browser(req)));
     return res.json({ signedIn: true });
   });
-  open(routes, DOORS.invited, [perMinute(30), json], async (req, res, caller) => {
+  open(routes, DOORS.invited, [unkept, perMinute(30), json], async (req, res, caller) => {
     setToken(req, res, caller, await people.invited(caller, read(Invited, req).token, browser(req)));
     return res.json({ signedIn: true });
   });
-  open(routes, DOORS.session, [perMinute(240)], async (req, res, caller) => {
+  open(routes, DOORS.session, [unkept, perMinute(240)], async (req, res, caller) => {
     const { who, token } = await people.session(caller);
     if (token !== null) setToken(req, res, caller, token);
     return res.json({ who });
   });
-  open(routes, DOORS.signOut, [perMinute(60)], async (req, res, caller) => {
+  open(routes, DOORS.signOut, [unkept, perMinute(60)], async (req, res, caller) => {
     await people.signOut(caller);
     setToken(req, res, caller, null);
     return res.json({ signedOut: true });
   });
-  open(routes, DOORS.sessions, [perMinute(60)], async (_req, res, caller) =>
+  open(routes, DOORS.sessions, [unkept, perMinute(60)], async (_req, res, caller) =>
     res.json({ sessions: await people.sessions(caller) }),
   );
-  open(routes, DOORS.endSession, [perMinute(60)], async (req, res, caller) => {
+  open(routes, DOORS.endSession, [unkept, perMinute(60)], async (req, res, caller) => {
     await people.end(caller, String(req.params['id']));
     return res.json({ ended: true });
   });
-  open(routes, DOORS.invite, [perMinute(60), json], async (req, res, caller) =>
+  open(routes, DOORS.invite, [unkept, perMinute(60), json], async (req, res, caller) =>
     res.json({ invited: await people.invite(caller, read(Invite, req).mails) }),
   );
-  open(routes, DOORS.people, [perMinute(240)], async (_req, res, caller) => res.json(await people.people(caller)));
+  open(routes, DOORS.people, [unkept, perMinute(240)], async (_req, res, caller) =>
+    res.json(await people.people(caller)),
+  );
   return routes;
 }

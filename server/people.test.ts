@@ -4,6 +4,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { AppAccess } from '../core/app/access-schema.ts';
 import { MemoryText } from '../core/document/kept-text.ts';
 import { stampText } from '../core/host/clock.ts';
+import { hashOf } from '../core/fields/keep-file.ts';
+import { keptAddress } from '../core/fields/kept-file.ts';
 import { F, hiveApp, T } from '../core/records/fixture.ts';
 import { KEY, OTHER, TestServer, type Call } from './fixture.ts';
 import { SignIns } from './sign-ins.ts';
@@ -263,6 +265,27 @@ describe('an app for its people alone', () => {
     });
     expect(forged.status).toBe(403);
     expect((await server.call(at('/app'), as(cookieOf(headers)))).status).toBe(200);
+  });
+});
+
+describe('files of records', () => {
+  it('are for whoever may read a record that holds them, and kept by no browser; scripts of the app are kept as before', async () => {
+    const bytes = new TextEncoder().encode('a photo');
+    const hash = hashOf(bytes);
+    const put = await fetch(`${server.url}${at(`/files/${hash}?offset=0&size=${bytes.length}`)}`, {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/octet-stream', 'x-owner-key': KEY },
+      body: bytes,
+    });
+    expect(put.status).toBe(200);
+    const address = keptAddress({ hash, type: 'image/png', size: bytes.length, name: 'photo.png' });
+    await server.call(at('/changes'), { json: { changes: [set(T.hives, 'clover', { [F.tag]: address })] }, key: KEY });
+    const [tom, ines] = [await invite(TOM), await invite(INES)];
+    const got = await server.call(at(`/files/${hash}`), as(tom));
+    expect([got.status, got.text, got.headers.get('cache-control')]).toEqual([200, 'a photo', 'no-store']);
+    expect((await server.call(at(`/files/${hash}`), as(ines))).status).toBe(404);
+    expect((await server.call(at(`/files/${hash}`))).status).toBe(401);
+    expect((await server.call('/assets/worker-abc.js')).headers.get('cache-control')).toContain('immutable');
   });
 });
 
