@@ -341,6 +341,19 @@ describe('people', () => {
   });
 });
 
+it('rules that change alone count at once, for records that were asked of just before too', async () => {
+  const app = ruledApp(rules({ table: T.hives }));
+  const host = new Host(app, log, asDocumented);
+  await host.accept(
+    [set(T.keepers, 'ines', { [F.mail]: mailOf('ines') }), set(T.hives, 'h', { [F.name]: 'H' })],
+    OWNER,
+  );
+  expect(Object.keys(await given(host, signedIn('ines')))).toEqual(['h']);
+  host.setApp({ ...app, access: { ...app.access!, rules: [] } });
+  expect(await given(host, signedIn('ines'))).toEqual({});
+  expect(host.mayReadFile(signedIn('ines'), 'none')).toBe(false);
+});
+
 describe('rules that read other records', () => {
   it('are asked again when those change, of whatever table, and tell who listens', async () => {
     const r = rules({

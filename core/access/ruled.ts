@@ -63,6 +63,7 @@ export class RuledAccess implements Access {
     this.model = model;
     this.app = app;
     this.contexts.clear();
+    this.last = null;
     this.rules = access.rules.map((rule) => readyRule(model, rule));
     this.roles = app.people
       ? access.roles.map((role) => {
