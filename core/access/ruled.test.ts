@@ -343,7 +343,8 @@ describe('people', () => {
 
 it('rules that change alone count at once, for records that were asked of just before too', async () => {
   const app = ruledApp(rules({ table: T.hives }));
-  const host = new Host(app, log, asDocumented);
+  const now = Date.now();
+  const host = new Host(app, log, asDocumented, () => now);
   await host.accept(
     [set(T.keepers, 'ines', { [F.mail]: mailOf('ines') }), set(T.hives, 'h', { [F.name]: 'H' })],
     OWNER,
