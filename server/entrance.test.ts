@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { request } from 'node:http';
 import type { Router } from 'express';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { hiveApp } from '../core/records/fixture.ts';
+import { F, hiveApp, T } from '../core/records/fixture.ts';
 import type { Apps } from './apps.ts';
 import { Bodies } from './bodies.ts';
 import { DOORS, type Door } from './door-table.ts';
@@ -10,6 +10,8 @@ import { fileRoutes } from './file-routes.ts';
 import { KEY, TestServer } from './fixture.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import type { Pages } from './pages.ts';
+import { peopleRoutes } from './people-routes.ts';
+import type { People } from './people.ts';
 import { apiRoutes, appRoutes, pushRoutes } from './routes.ts';
 
 const ALL: [string, Door][] = Object.entries(DOORS);
@@ -22,6 +24,7 @@ function routed(): string[] {
     apiRoutes(apps, bodies),
     fileRoutes(apps, bodies),
     mirrorRoutes(apps),
+    peopleRoutes({} as People, bodies),
     appRoutes(apps, pages),
   ];
   return routers.flatMap((r) =>
@@ -41,7 +44,7 @@ describe('the table of doors', () => {
   it('says of all but what an owner does that anybody with the link may come in', () => {
     const owners = ALL.filter(([, d]) => d.for !== 'anybody').map(([name]) => name);
     expect(owners.sort()).toEqual(
-      ['check', 'mirror', 'mirrors', 'outbox', 'release', 'remove', 'settle', 'unmirror'].sort(),
+      ['check', 'invite', 'mirror', 'mirrors', 'outbox', 'people', 'release', 'remove', 'settle', 'unmirror'].sort(),
     );
   });
 });
@@ -84,6 +87,10 @@ describe('at every door', () => {
           '{"file":"a.csv","sheet":null,"first":"app","create":true}',
         ],
         [DOORS.settle.path + DOORS.settle.method]: ['application/json', '{"about":"name"}'],
+        [DOORS.signIn.path + DOORS.signIn.method]: ['application/json', '{"mail":"a@b.example"}'],
+        [DOORS.code.path + DOORS.code.method]: ['application/json', '{"attempt":"x","code":"123456"}'],
+        [DOORS.invited.path + DOORS.invited.method]: ['application/json', '{"token":"x"}'],
+        [DOORS.invite.path + DOORS.invite.method]: ['application/json', '{"mails":["a@b.example"]}'],
       };
       const [type, body] = bodies[door.path + door.method] ?? [];
       const query = door === DOORS.piece ? '?offset=0&size=1' : '';
@@ -120,9 +127,26 @@ describe('at every door', () => {
   it.each(ALL.filter(([, d]) => d.for === 'anybody'))('%s: is open to whoever has the link', async (name, door) => {
     const { status } = await knock(t, door, 'bees');
     // A file that no record holds, and an icon that the app has not, are not there for anybody; an open app is not compared.
-    const answers: Record<string, number> = { file: 404, icon: 404, compare: 409 };
+    // Nobody signs in to an open app: there is no code or invitation that fits, and nobody who has sessions.
+    const people = { signIn: 409, code: 422, invited: 422, sessions: 401, endSession: 401 };
+    const answers: Record<string, number> = { file: 404, icon: 404, compare: 409, ...people };
     expect(status).toBe(answers[name] ?? 200);
   });
+  it.each(ALL.filter(([, d]) => d.for === 'anybody'))(
+    '%s: of an app for its people alone it is closed to others, or outside of what the app holds',
+    async (name, door) => {
+      const closed = {
+        ...hiveApp(),
+        id: 'a_closed0000',
+        people: T.keepers,
+        access: { opens: 'people', mail: F.mail, roles: [], rules: [] },
+      };
+      await t.release('closed', undefined, closed);
+      const { status } = await knock(t, door, 'closed');
+      const outside: Record<string, number> = { icon: 404, code: 422, invited: 422 };
+      expect(status).toBe(door.outside ? (outside[name] ?? 200) : 401);
+    },
+  );
   it.each(ALL.filter(([, d]) => d.speaks))(
     '%s: phones of before are told to open the app anew',
     async (_name, door) => {
