@@ -31,10 +31,15 @@ export interface Around {
   personal?: ReadonlySet<string>;
   /** The table of people. */
   people?: string | null;
+  /** People sign in to it here. */
+  signsIn?: boolean;
 }
 
 /** The frame of an app. */
-export function frameOf(app: App, { look, hosts, personal = new Set(), people = null }: Around): Frame {
+export function frameOf(
+  app: App,
+  { look, hosts, personal = new Set(), people = null, signsIn = false }: Around,
+): Frame {
   return {
     id: app.id,
     name: app.name,
@@ -46,7 +51,7 @@ export function frameOf(app: App, { look, hosts, personal = new Set(), people = 
     isLive: isLiveFrame(app),
     screens: app.screens.map(({ id, name, given, icon }) => ({ id, name, given, icon, isPersonal: personal.has(id) })),
     people,
-    signsIn: app.access?.mail !== undefined,
+    signsIn,
     hosts,
   };
 }

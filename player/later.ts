@@ -48,9 +48,10 @@ async function frame(on: Inside, updated: boolean): Promise<void> {
   const { app, hosts = null } = on.here;
   const personal = personalScreens(app);
   // Where people sign in, the first screen says who has.
-  if (app.access?.mail && app.tabs[0]) personal.add(app.tabs[0].screen);
+  const signsIn = app.access?.mail !== undefined;
+  if (signsIn && app.tabs[0]) personal.add(app.tabs[0].screen);
   if (!updated && personal.size === 0) return;
-  const around = { look: await lookOf(on.here), hosts, personal, people: peopleTable(app)?.id ?? null };
+  const around = { look: await lookOf(on.here), hosts, personal, people: peopleTable(app)?.id ?? null, signsIn };
   on.tell({ kind: 'frame', frame: frameOf(app, around), updated });
 }
 

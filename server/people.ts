@@ -1,8 +1,9 @@
 import type { Who } from '../core/access/access.ts';
+import { plainMail } from '../core/document/addresses.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { Caller } from './entrance.ts';
 import type { RunningApp } from './running-app.ts';
-import { plainMail, SignIns, type Session } from './sign-ins.ts';
+import { SignIns, type Session } from './sign-ins.ts';
 import type { FileStore } from './store.ts';
 import { TextFile } from './text-file.ts';
 

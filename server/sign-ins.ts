@@ -1,5 +1,6 @@
 import { createHash, randomBytes, randomInt, timingSafeEqual } from 'node:crypto';
 import { z } from 'zod';
+import { plainMail } from '../core/document/addresses.ts';
 import type { TextPort } from '../core/document/kept-text.ts';
 import { Refused } from '../core/document/refused.ts';
 
@@ -50,8 +51,6 @@ interface Attempt {
 const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
 const isHash = (a: string, b: string): boolean => timingSafeEqual(Buffer.from(a, 'hex'), Buffer.from(b, 'hex'));
 const newToken = (): string => randomBytes(32).toString('base64url');
-/** An address as it is compared. */
-export const plainMail = (mail: string): string => mail.trim().toLowerCase();
 
 const WRONG = 'This code does not fit, or it is too old. Ask for a new one where that goes on.';
 

@@ -377,6 +377,29 @@ describe('rules that read other records', () => {
   });
 });
 
+it('rules that ask what time it is are asked again as it passes', async () => {
+  let now = Date.UTC(2026, 5, 1, 12);
+  const recent = { left: F.when, op: 'over' as const, right: 'today() - duration("P2D")' };
+  const r = rules({ table: T.visits, where: { match: 'all', conditions: [recent] } });
+  const host = new Host(ruledApp(r), log, asDocumented, () => now);
+  const early = (c: Change): Change => ({ ...c, stamp: stampText(now - 60_000 + stamps++, 0, 'aaaa') });
+  await host.accept(
+    [
+      early(set(T.keepers, 'ines', { [F.mail]: mailOf('ines') })),
+      early(set(T.visits, 'v1', { [F.when]: '2026-05-31' })),
+    ],
+    OWNER,
+  );
+  const told: News[] = [];
+  host.subscribe(signedIn('ines'), (news) => told.push(news));
+  expect(Object.keys(await given(host, signedIn('ines')))).toEqual(['v1']);
+  now += 3 * 86_400_000;
+  host.tick();
+  await host.pause(async () => undefined);
+  expect(told.at(-1)!.forget).toEqual(['v1']);
+  expect(await given(host, signedIn('ines'))).toEqual({});
+});
+
 describe('changes', () => {
   it('may write the fields that are open both before and after', async () => {
     const r = rules(
@@ -407,6 +430,41 @@ describe('changes', () => {
     await host.accept([set(T.hives, 'bramble', { [F.keeper]: 'tom' })], OWNER);
     expect((await host.accept([kept], signedIn('ines'))).accepted).toEqual([kept.id]);
     expect((await host.accept([kept], signedIn('odile'))).refused[0]!.reason).toBe('You may not add such Hives.');
+  });
+  it('are asked about anew when another one comes with an id that was taken, or the same one later', async () => {
+    const host = await begun(rules({ table: T.hives, may: ['see', 'change'], where: CONDITIONS[2]!.where }));
+    const first = set(T.hives, 'bramble', { [F.weight]: 21 });
+    const refused = async (c: Change): Promise<string | undefined> =>
+      (await host.accept([c], signedIn('ines'))).refused[0]?.reason;
+    expect(await refused(first)).toBeUndefined();
+    // A hive of somebody else, a field to give it away, and all that with what looks like the stamp of before.
+    const other = set(T.hives, 'clover', { [F.weight]: 99 });
+    expect(await refused({ ...other, id: first.id })).toBe('You may not add such Hives.');
+    expect(await refused({ ...first, cells: { [F.keeper]: 'tom' } } as Change)).toBe(
+      'You may not change this hive so.',
+    );
+    await host.accept([set(T.hives, 'bramble', { [F.keeper]: 'tom' })], OWNER);
+    const again = { ...first, stamp: stamp(), sent: first.stamp } as Change;
+    expect(await refused(again)).toBe('You may not add such Hives.');
+    expect(host.replica.state('clover')!.cells[F.weight]).toBe(3);
+    expect(host.replica.state('bramble')!.cells[F.weight]).toBe(21);
+  });
+  it('that were taken are known after the host began anew', async () => {
+    const r = rules({ table: T.hives, may: ['see', 'change'], where: CONDITIONS[2]!.where });
+    const kept: Change[] = [];
+    const open = (): Host => new Host(ruledApp(r), { append: async (c) => void kept.push(...c) }, asDocumented);
+    const host = open();
+    await host.accept(
+      [set(T.keepers, 'ines', { [F.mail]: mailOf('ines') }), set(T.hives, 'h', { [F.keeper]: 'ines', [F.weight]: 1 })],
+      OWNER,
+    );
+    const mine = set(T.hives, 'h', { [F.weight]: 2 });
+    await host.accept([mine], signedIn('ines'));
+    await host.accept([set(T.hives, 'h', { [F.keeper]: 'tom' })], OWNER);
+    const next = open();
+    next.restore([], kept.slice(), kept.length);
+    expect((await next.accept([mine], signedIn('ines'))).accepted).toEqual([mine.id]);
+    expect((await next.accept([set(T.hives, 'h', { [F.weight]: 3 })], signedIn('ines'))).accepted).toEqual([]);
   });
   it('are judged by what comes of them: what was written later elsewhere stands', async () => {
     // Whoever sets the weight of an active hive says so with its status; a hive that was retired meanwhile is left alone.

@@ -1,4 +1,5 @@
 import type { AppAccess, May } from '../app/access-schema.ts';
+import { isSameMail } from '../document/addresses.ts';
 import type { Value } from '../formula/values.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Change, RecordState } from '../records/change.ts';
@@ -31,9 +32,6 @@ interface Context {
   frame: Value[];
   own: { table: string; record: string } | null;
 }
-
-const sameMail = (a: Cell | undefined, b: string | undefined): boolean =>
-  typeof a === 'string' && b !== undefined && a.trim() !== '' && a.trim().toLowerCase() === b.trim().toLowerCase();
 
 /**
  * The rules of an app over its records. Rules add up, and what none allows is not possible. The holder of the app's key
@@ -91,7 +89,7 @@ export class RuledAccess implements Access {
     const { people } = this.app!;
     if (who.kind !== 'somebody' || who.person === null || !people || !mail) return null;
     const row = this.records.row(people, who.person);
-    if (!row || !sameMail(row.cells[mail], who.mail)) return null;
+    if (!row || !isSameMail(row.cells[mail], who.mail)) return null;
     return approved !== undefined && row.cells[approved] !== true ? null : row.id;
   }
 

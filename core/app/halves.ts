@@ -28,7 +28,6 @@ const PARTS: Record<keyof App, Half> = {
   variables: 'both',
   zone: 'both',
   people: 'both',
-  // Phones hide what they know would be refused.
   access: 'both',
   elsewhere: 'both',
   services: 'both',
@@ -50,6 +49,8 @@ export function phoneHalf(app: App): App {
     tables: app.tables.map(({ view: _view, place: _place, ...table }) => table).map((t) => withoutPaths(t, straight)),
     screens: app.screens.map(({ place: _place, ...screen }) => screen),
     ...(app.parts && { parts: app.parts.map(({ place: _place, ...part }) => part) }),
+    // That people sign in is known outside; who may do what, and who is who, stays with the host.
+    ...(app.access && { access: { ...app.access, roles: [], rules: [] } }),
     ...(app.services && { services: app.services.map(asPhonesKnowIt) }),
     look: { ...app.look, icon: { ...app.look.icon, picture: null } },
   };

@@ -18,6 +18,13 @@ export function sentAddress(address: string): string | null {
 /** True for one plain mail address (RFC 5321: 254 characters at most) that any mail server takes. */
 export const isMailAddress = (s: string): boolean => sentAddress(s) !== null;
 
+/** An address as it is compared with others: in whatever case it was written. */
+export const plainMail = (mail: string): string => mail.trim().toLowerCase();
+
+/** Do two texts say the same mail address? An empty one is none. */
+export const isSameMail = (a: unknown, b: unknown): boolean =>
+  typeof a === 'string' && typeof b === 'string' && plainMail(a) !== '' && plainMail(a) === plainMail(b);
+
 /** The addresses in a text that lists them with commas, semicolons or line ends. */
 export const addressesIn = (text: string): string[] =>
   text

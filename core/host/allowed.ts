@@ -1,6 +1,8 @@
 import type { Access, Who } from '../access/access.ts';
+import { hashOf } from '../fields/keep-file.ts';
 import type { Change, Draft } from '../records/change.ts';
 import { Overlay } from '../records/overlay.ts';
+import type { KnownIds } from './known-ids.ts';
 import { isRemoved, type Replica } from './replica.ts';
 
 /** So many changes that were taken are known again when they come a second time. */
@@ -14,11 +16,14 @@ export class Allowed {
   private readonly laid: Overlay;
   /** Records that what is laid over them takes away. */
   private readonly gone = new Set<string>();
-  private taken = new Map<string, string | null>();
+  /** What was taken, by the ids of changes: who sent what. */
+  private taken = new Map<string, string>();
 
   constructor(
     private readonly replica: Replica,
     readonly access: Access,
+    /** Changes that come to nothing, whatever is in them, since they were counted before. */
+    private readonly known: KnownIds,
   ) {
     this.laid = new Overlay(replica.records);
   }
@@ -50,8 +55,9 @@ export class Allowed {
       const known = this.replica.state(c.record);
       if (gone.has(c.record) || (known?.table === c.table && isRemoved(known))) return null;
     }
-    // Sent again because its answer was lost: it was asked about then, and whoever sent it may have given it away by it.
-    if (this.taken.has(c.id) && this.taken.get(c.id) === this.access.personOf(who)) return null;
+    // The very same sent again because its answer was lost: it was asked about then, and whoever sent it may have given
+    // the record away by it.
+    if (this.known.has(c.id) || this.taken.get(c.id) === sign(c, this.access.personOf(who), c.stamp)) return null;
     return this.access.refusal(who, this.effective(c));
   }
 
@@ -66,6 +72,7 @@ export class Allowed {
 
   private draft(c: Change): Draft {
     const { table, record } = c;
+    if (this.known.has(c.id)) return { do: 'set', table, record, cells: {} };
     if (c.do === 'restore') return { do: 'set', table, record, cells: c.cells ?? {} };
     return this.effective(c) as Draft;
   }
@@ -82,10 +89,15 @@ export class Allowed {
     this.replica.records.batch(() => this.laid.lift());
   }
 
-  /** Takes note of changes that are kept. */
-  took(changes: readonly Change[]): void {
+  /** Takes note of a change that is kept, with the stamp that this person has sent it with. */
+  took(change: Change, person: string | null, stamp = change.stamp): void {
     if (this.access.isOpen) return;
-    for (const c of changes) this.taken.set(c.id, c.author ?? null);
+    this.taken.set(change.id, sign(change, person, stamp));
     if (this.taken.size > MOST_TAKEN * 1.5) this.taken = new Map([...this.taken].slice(-MOST_TAKEN));
   }
+}
+
+/** Who sent what with which stamp, in one text: an id alone says nothing, since another change may be sent with it. */
+function sign({ author: _author, sent: _sent, ...c }: Change, person: string | null, stamp: string): string {
+  return hashOf(new TextEncoder().encode(JSON.stringify([person, { ...c, stamp }])));
 }

@@ -16,8 +16,17 @@ import type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
-import { MadeOf, type Making } from './made-of.ts';
-import { units, type Asked, type CatchUp, type Compared, type Have, type News, type Receipt } from './protocol.ts';
+import { isAmount, isCounted, MadeOf, type Making } from './made-of.ts';
+import {
+  units,
+  withoutAuthor,
+  type Asked,
+  type CatchUp,
+  type Compared,
+  type Have,
+  type News,
+  type Receipt,
+} from './protocol.ts';
 import { pageOf } from './pages.ts';
 import { PushQueue, type Push } from './push-queue.ts';
 import { Refusals } from './refusals.ts';
@@ -30,6 +39,8 @@ export type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
 
 /** A change that may be made, and whose it is. */
 interface Fitting extends Making {
+  /** As the device sent it. */
+  sent: Change;
   push: Push;
   receipt: Receipt;
 }
@@ -42,12 +53,6 @@ class NotKept extends Error {
 }
 
 const KEPT_CHANGES = 20_000;
-
-/** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
-const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';
-
-/** Does a change say what was counted? Then it is kept even where nothing comes of it. */
-const isCounted = (c: Change): boolean => c.do === 'set' && c.amounts !== undefined;
 
 /** Runs one released app: takes changes, checks, merges, keeps and passes them on. */
 export class Host {
@@ -81,7 +86,7 @@ export class Host {
     this.clock = new HybridClock('host', now);
     this.making = new MadeOf(this.replica, this.clock, this.counts, this.known);
     this.access = access(this.replica.records, () => this.app);
-    this.allowed = new Allowed(this.replica, this.access);
+    this.allowed = new Allowed(this.replica, this.access, this.known);
     this.checks = new Refusals(this.replica, this.known, this.allowed, (c, who) => this.shown(c, who));
     this.views = this.access.isOpen ? null : new Views(this, newId('v'), () => this.at);
   }
@@ -104,6 +109,7 @@ export class Host {
     this.at = at - changes.length;
     for (const c of changes) {
       if (c.do === 'set') this.making.countAgain(c);
+      this.allowed.took(c, c.author ?? null, c.sent);
       this.replica.apply(c);
       this.remember([c]);
     }
@@ -151,7 +157,6 @@ export class Host {
   }
 
   private remember(changes: readonly Change[]): void {
-    this.allowed.took(changes);
     for (const c of changes) {
       this.recent.push(c);
       const [amount] = Object.values(c.do === 'set' ? (c.amounts ?? {}) : {});
@@ -199,7 +204,8 @@ export class Host {
         this.replica.apply(c);
         if (c.do !== 'remove') this.uses.note(c.record, c.cells ?? {});
       }
-      for (const { push, receipt, change, corrected, passed } of made) {
+      for (const { push, receipt, change, corrected, passed, sent } of made) {
+        this.allowed.took(sent, change.author ?? null);
         if (corrected) receipt.corrected.push(...this.shown(change, push.who));
         receipt.accepted.push(change.id);
         if (change.do === 'raise') (receipt.raised ??= []).push(...this.shown(change, push.who));
@@ -240,7 +246,7 @@ export class Host {
             }
             if (refused) receipt.refused.push(...refused);
             else {
-              for (const c of unit) pending.push({ push, receipt, ...this.stamped(c, push.who) });
+              for (const c of unit) pending.push({ push, receipt, sent: c, ...this.stamped(c, push.who) });
               this.allowed.lay(unit);
             }
           }
@@ -389,11 +395,4 @@ export class Host {
     this.listeners.add(heard);
     return () => this.listeners.delete(heard);
   }
-}
-
-/** A change as it leaves the host: who made it stays. */
-function withoutAuthor(change: Change): Change {
-  if (change.author === undefined) return change;
-  const { author: _author, ...c } = change;
-  return c as Change;
 }

@@ -118,3 +118,10 @@ export function together(first: News, then: News): News {
   if (states.length) all.given = states;
   return all;
 }
+
+/** A change as it leaves the host: who made it stays. */
+export function withoutAuthor(change: Change): Change {
+  if (change.author === undefined) return change;
+  const { author: _author, ...c } = change;
+  return c as Change;
+}

@@ -1,12 +1,11 @@
-import type { Who } from '../access/access.ts';
+import { OWNER, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
-import { isMailAddress } from '../document/addresses.ts';
+import { isMailAddress, isSameMail, plainMail } from '../document/addresses.ts';
 import { newId } from '../document/ids.ts';
 import { Refused } from '../document/refused.ts';
 import type { Host } from '../host/host.ts';
 import { newRecordId } from '../host/device.ts';
 import { stampText } from '../host/clock.ts';
-import { OWNER } from '../access/access.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Row } from '../records/row.ts';
 
@@ -28,13 +27,7 @@ export class ComingIn {
   /** The record of whoever has an address; the first where several say the same. */
   private find(mail: string): Row | undefined {
     const by = this.by();
-    const wanted = mail.trim().toLowerCase();
-    return this.host.replica.records.rows(by.people).find(
-      (r) =>
-        String(r.cells[by.mail] ?? '')
-          .trim()
-          .toLowerCase() === wanted,
-    );
+    return this.host.replica.records.rows(by.people).find((r) => isSameMail(r.cells[by.mail], mail));
   }
 
   /** May somebody with this address sign in? */
@@ -44,7 +37,15 @@ export class ComingIn {
   }
 
   /** Somebody has shown that an address is theirs: the id of their record, which is made where everybody may sign in. */
-  async comesIn(mail: string): Promise<string | null> {
+  comesIn(mail: string): Promise<string | null> {
+    // One after the other: of two who come with one address at once, the second finds the record of the first.
+    const coming = this.coming.then(() => this.recordFor(mail));
+    this.coming = coming.catch(() => undefined);
+    return coming;
+  }
+  private coming: Promise<unknown> = Promise.resolve();
+
+  private async recordFor(mail: string): Promise<string | null> {
     const { people, mail: field, opens } = this.by();
     const known = this.find(mail);
     if (known) return known.id;
@@ -61,6 +62,23 @@ export class ComingIn {
     const { refused } = await this.host.accept([made], OWNER);
     if (refused[0]) throw new Refused(422, refused[0].reason);
     return record;
+  }
+
+  /**
+   * The addresses of people, by their records and by what they are called where that is an address of theirs: nobody is
+   * reached by a name, which others could take.
+   */
+  mailsOf(records: readonly string[], named: readonly string[]): string[] {
+    const { people, mail } = this.by();
+    const rows = records.map((id) => this.host.replica.records.row(people, id));
+    const known = named.filter((name) => this.find(name));
+    return [
+      ...new Set(
+        [...rows.map((r) => r?.cells[mail]), ...known].flatMap((m) =>
+          typeof m === 'string' && m.trim() ? [plainMail(m)] : [],
+        ),
+      ),
+    ];
   }
 
   /** Throws a {@link Refused} for whoever is not let in, or not yet, or not any more. */

@@ -9,6 +9,7 @@ export const SentMessage = z.object({
   id: z.string().regex(/^[a-zA-Z0-9_-]{6,60}$/),
   kind: z.enum(['text message', 'notice']).optional(),
   to: z.array(z.string().max(MAIL_BOUNDS.address)).min(1).max(MAIL_BOUNDS.to),
+  people: z.array(z.string().max(60)).max(MAIL_BOUNDS.to).optional(),
   subject: z.string().max(MAIL_BOUNDS.subject),
   body: z.string().max(MAIL_BOUNDS.body),
   answers: z

@@ -189,7 +189,11 @@ export class ReleasedApp {
   async send(message: SentMessage): Promise<void> {
     const now = new Date(this.ports.clock.now());
     if (message.kind) {
-      const { id, kind, to, subject, body } = message;
+      const { id, kind, subject, body } = message;
+      // Where people sign in they are told by the address that they did it with. Who was meant and is none of them stays.
+      const mails =
+        kind === 'notice' && this.app.access?.mail ? this.comingIn.mailsOf(message.people ?? [], message.to) : [];
+      const to = mails.length ? mails : message.to;
       const notice: KeptMessage = { id, kind, to, subject, body, at: now.toISOString() };
       const isNew = await this.messages.add(id, 'json', JSON.stringify(notice));
       if (isNew && kind === 'notice') this.ports.tell({ kind: 'notice', notice });

@@ -34,6 +34,8 @@ export interface Sent {
   kind?: 'text message' | 'notice' | undefined;
   /** Mail addresses; telephone numbers; people, as person fields have them. */
   to: string[];
+  /** The records of those whom a notice is for, where they were named by records. */
+  people?: string[] | undefined;
   /** Empty for a text message. */
   subject: string;
   body: string;

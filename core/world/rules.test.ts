@@ -63,13 +63,11 @@ const draft: fc.Arbitrary<Draft> = fc.oneof(
   fc
     .record({ record: fc.constantFrom('ines', 'tom'), mail: fc.constantFrom(mailOf('ines'), mailOf('tom'), null) })
     .map(({ record, mail }) => set(T.keepers, record, { [F.mail]: mail })),
-  fc
-    .constantFrom('bramble', 'v1', 'tom')
-    .map((record): Draft => ({
-      do: 'remove',
-      table: record === 'tom' ? T.keepers : record === 'v1' ? T.visits : T.hives,
-      record,
-    })),
+  fc.constantFrom('bramble', 'v1', 'tom').map((record): Draft => ({
+    do: 'remove',
+    table: record === 'tom' ? T.keepers : record === 'v1' ? T.visits : T.hives,
+    record,
+  })),
 );
 const act = fc.oneof(
   { weight: 6, arbitrary: fc.record({ act: fc.constant('write' as const), phone: fc.nat(4), draft }) },

@@ -325,10 +325,26 @@ export function ReleaseView() {
             <span className="flex gap-2">
               <ShieldAlert size={16} className="mt-0.5 shrink-0 text-saffron" aria-hidden />
               <span>
-                <b className="font-semibold">Anyone who has the link can see and change every record.</b> They can also
-                say that they are somebody else, and get the notices for that person from then on: people do not sign in
-                yet. Give the link only to people you trust with all of it. Only this browser, or someone with this
-                app’s exported file, can release or remove it.
+                {app.access ? (
+                  <>
+                    <b className="font-semibold">People see and change what the rules allow.</b> They are in{' '}
+                    <Link to={`${home}/people/rules`} className="font-semibold text-kelp hover:underline">
+                      People
+                    </Link>
+                    .
+                  </>
+                ) : (
+                  <>
+                    <b className="font-semibold">Anyone who has the link can see and change every record.</b> They can
+                    also say that they are somebody else, and get the notices for that person from then on. Give the
+                    link only to people you trust with all of it, or set in{' '}
+                    <Link to={`${home}/people`} className="font-semibold text-kelp hover:underline">
+                      People
+                    </Link>{' '}
+                    who may do what.
+                  </>
+                )}{' '}
+                Only this browser, or someone with this app’s exported file, can release or remove it.
               </span>
             </span>
           </Note>

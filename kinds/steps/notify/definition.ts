@@ -1,5 +1,6 @@
 import { MAIL_BOUNDS } from '../../../core/document/limits.ts';
 import { formula, optional, words } from '../../../core/document/meaning.ts';
+import { RecordValue } from '../../../core/formula/values.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
 
@@ -18,7 +19,9 @@ export const notify = defineStep({
   begin: () => ({ to: '', title: '' }),
   start(step, s) {
     const { value } = s.value(step.to, 'Whom to notify');
-    const to = [...new Set((Array.isArray(value) ? value : [value]).map((v) => display(v).trim()).filter(Boolean))];
+    const whom = Array.isArray(value) ? value : [value];
+    const to = [...new Set(whom.map((v) => display(v).trim()).filter(Boolean))];
+    const people = whom.flatMap((v) => (v instanceof RecordValue ? [v.id] : []));
     if (to.length === 0) throw new StepError('There is nobody to notify: whom it is for is empty just now.');
     if (to.length > MAIL_BOUNDS.to)
       throw new StepError(`A notice goes to ${MAIL_BOUNDS.to} people at most; these are ${to.length}.`);
@@ -30,6 +33,7 @@ export const notify = defineStep({
         kind: 'notice',
         id: s.newId(),
         to,
+        ...(people.length > 0 && { people }),
         subject: title.slice(0, MAIL_BOUNDS.subject),
         body: s.words(step.words ?? ''),
       },
