@@ -4,6 +4,7 @@ import type { App } from '../app/schema.ts';
 import { thisId } from '../document/ids.ts';
 import type { Where } from '../document/pieces.ts';
 import type { Cell } from '../fields/lists.ts';
+import type { Draft } from '../records/change.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import type { Who } from './access.ts';
 
@@ -28,7 +29,7 @@ const where = (left: string, op: Where['conditions'][number]['op'], right: strin
   match: 'all',
   conditions: [{ left, op, right }],
 });
-const ALL: Where = { match: 'all', conditions: [] };
+export const ALL_RECORDS: Where = { match: 'all', conditions: [] };
 const text = (c: Cell | undefined): string => String(c ?? '').toLowerCase();
 const key = (c: Cell | undefined): string =>
   String(c ?? '')
@@ -42,7 +43,7 @@ const isPerson = (id: Cell | undefined, person: string | null): boolean => perso
 
 /** The conditions that rules are made of. Tags of hives differ, so that a visit is to one hive. */
 export const CONDITIONS: readonly PlainCondition[] = [
-  { table: T.hives, where: ALL, holds: () => true },
+  { table: T.hives, where: ALL_RECORDS, holds: () => true },
   { table: T.hives, where: where(F.status, 'is', '"Active"'), holds: (h) => text(h.cells[F.status]) === 'active' },
   { table: T.hives, where: where(F.keeper, 'is', 'person()'), holds: (h, _, p) => isPerson(h.cells[F.keeper], p) },
   {
@@ -58,7 +59,7 @@ export const CONDITIONS: readonly PlainCondition[] = [
         .filter((v) => v.table === T.visits && hiveOf(v, all)?.id === h.id)
         .reduce((sum, v) => sum + Number(v.cells[F.fed] ?? 0), 0) > 3,
   },
-  { table: T.visits, where: ALL, holds: () => true },
+  { table: T.visits, where: ALL_RECORDS, holds: () => true },
   { table: T.visits, where: where(F.fed, 'over', '4'), holds: (v) => Number(v.cells[F.fed] ?? 0) > 4 },
   {
     table: T.visits,
@@ -70,7 +71,7 @@ export const CONDITIONS: readonly PlainCondition[] = [
     where: where(`${F.hive}.${F.status}`, 'is', '"Active"'),
     holds: (v, all) => text(hiveOf(v, all)?.cells[F.status]) === 'active',
   },
-  { table: T.keepers, where: ALL, holds: () => true },
+  { table: T.keepers, where: ALL_RECORDS, holds: () => true },
   { table: T.keepers, where: where(F.nearby, 'holds', ''), holds: (k) => k.cells[F.nearby] === true },
   { table: T.keepers, where: where(thisId(T.keepers), 'is', 'person()'), holds: (k, _, p) => isPerson(k.id, p) },
 ];
@@ -175,3 +176,36 @@ export function plainMay(
     Object.entries(change.cells).every(([f, c]) => (!was && c === null) || (after.has(f) && before.has(f)))
   );
 }
+
+export const mailOf = (name: string): string => `${name}@heatherfield.example`;
+export const signedIn = (person: string, mail = mailOf(person)): Who => ({ kind: 'somebody', person, mail });
+
+export const set = (table: string, record: string, cells: Record<string, Cell>): Extract<Draft, { do: 'set' }> => ({
+  do: 'set',
+  table,
+  record,
+  cells,
+});
+
+/** The records that tests of rules begin with. */
+export const beginning = (): Extract<Draft, { do: 'set' }>[] => [
+  ...['odile', 'ines', 'tom'].map((k, i) =>
+    set(T.keepers, k, { [F.keeperName]: k, [F.mail]: mailOf(k), [F.nearby]: i === 0 }),
+  ),
+  set(T.hives, 'bramble', {
+    [F.name]: 'Bramble',
+    [F.tag]: 'a',
+    [F.status]: 'Active',
+    [F.keeper]: 'ines',
+    [F.weight]: 20,
+  }),
+  set(T.hives, 'clover', {
+    [F.name]: 'Clover',
+    [F.tag]: 'b',
+    [F.status]: 'Retired',
+    [F.keeper]: 'tom',
+    [F.weight]: 3,
+  }),
+  set(T.visits, 'v1', { [F.hiveTag]: 'a', [F.fed]: 2 }),
+  set(T.visits, 'v2', { [F.hiveTag]: 'b', [F.fed]: 6 }),
+];

@@ -13,12 +13,15 @@ import { asDocumented } from './documented.ts';
 import {
   access,
   AFAR,
+  beginning,
   CONDITIONS,
+  mailOf,
   NEAR,
   personOf,
   plainFields,
   plainMay,
   ruledApp,
+  signedIn,
   type Plain,
 } from './plain.fixture.ts';
 
@@ -37,34 +40,10 @@ const set = (table: string, record: string, cells: Cells, group?: string): Chang
   cells,
   ...(group && { group }),
 });
-const mailOf = (name: string): string => `${name}@heatherfield.example`;
-const signedIn = (person: string, mail = mailOf(person)): Who => ({ kind: 'somebody', person, mail });
-
 async function begun(rules: AppAccess): Promise<Host> {
   const host = new Host(ruledApp(rules), log, asDocumented);
-  const people = ['odile', 'ines', 'tom'].map((k, i) =>
-    set(T.keepers, k, { [F.keeperName]: k, [F.mail]: mailOf(k), [F.nearby]: i === 0 }),
-  );
   await host.accept(
-    [
-      ...people,
-      set(T.hives, 'bramble', {
-        [F.name]: 'Bramble',
-        [F.tag]: 'a',
-        [F.status]: 'Active',
-        [F.keeper]: 'ines',
-        [F.weight]: 20,
-      }),
-      set(T.hives, 'clover', {
-        [F.name]: 'Clover',
-        [F.tag]: 'b',
-        [F.status]: 'Retired',
-        [F.keeper]: 'tom',
-        [F.weight]: 3,
-      }),
-      set(T.visits, 'v1', { [F.hiveTag]: 'a', [F.fed]: 2 }),
-      set(T.visits, 'v2', { [F.hiveTag]: 'b', [F.fed]: 6 }),
-    ],
+    beginning().map((d) => set(d.table, d.record, d.cells)),
     OWNER,
   );
   return host;

@@ -42,6 +42,21 @@ describe('the half of a release that phones get', () => {
     // The document itself stays as it is.
     expect(app).toEqual(before);
   });
+  it('says that people sign in, and nothing of who may do what', () => {
+    const where = {
+      match: 'all' as const,
+      conditions: [{ left: F.keeperName, op: 'is' as const, right: '"a rule says so"' }],
+    };
+    const access: App['access'] = {
+      opens: 'signed in',
+      mail: F.mail,
+      roles: [{ id: 'r_role00000', name: 'Keepers of secrets', where }],
+      rules: [{ id: 'u_rule00000', who: 'r_role00000', may: ['see'], table: T.keepers, where }],
+    };
+    const half = phoneHalf({ ...whole(), people: T.keepers, access });
+    expect(half.access).toEqual({ ...access, roles: [], rules: [] });
+    for (const own of ['a rule says so', 'Keepers of secrets']) expect(JSON.stringify(half)).not.toContain(own);
+  });
   it('has no part that nobody has decided on', () => {
     const app = { ...whole(), secrets: [{ key: 'hidden' }] } as unknown as App;
     expect(JSON.stringify(phoneHalf(app))).not.toContain('hidden');

@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { NOBODY, OWNER, type Who } from '../access/access.ts';
-import { access, plainFields, ruledApp, type Plain } from '../access/plain.fixture.ts';
+import {
+  access,
+  beginning,
+  mailOf,
+  plainFields,
+  ruledApp,
+  set,
+  signedIn,
+  type Plain,
+} from '../access/plain.fixture.ts';
 import type { AppAccess } from '../app/access-schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import { isRemoved } from '../host/replica.ts';
@@ -14,8 +23,6 @@ import './warm.fixture.ts';
 /** Phones of an app with rules of its document: whatever happens, each has exactly what a plain reading of them gives. */
 
 const MINUTE = 60_000;
-const mailOf = (name: string): string => `${name}@heatherfield.example`;
-const signedIn = (person: string): Who => ({ kind: 'somebody', person, mail: mailOf(person) });
 const filled = (cells: Record<string, Cell | undefined>): Record<string, Cell> =>
   Object.fromEntries(Object.entries(cells).filter(([, c]) => c !== null && c !== undefined)) as Record<string, Cell>;
 
@@ -34,12 +41,6 @@ const has = (phone: WorldPhone): Record<string, Record<string, Cell>> =>
     [...phone.replica.all()].filter((s) => !isRemoved(s)).map((s) => [s.id, filled(s.cells as Record<string, Cell>)]),
   );
 
-const set = (table: string, record: string, cells: Record<string, Cell>): Draft => ({
-  do: 'set',
-  table,
-  record,
-  cells,
-});
 const draft: fc.Arbitrary<Draft> = fc.oneof(
   fc
     .record({
@@ -93,27 +94,7 @@ it('a phone holds exactly what the rules of the document give, in memory and in 
       async (rules, acts, seed) => {
         const world = new World({ app: ruledApp(rules), seed });
         const owner = world.phone({ who: OWNER });
-        await owner.write([
-          ...['odile', 'ines', 'tom'].map((k, i) =>
-            set(T.keepers, k, { [F.keeperName]: k, [F.mail]: mailOf(k), [F.nearby]: i === 0 }),
-          ),
-          set(T.hives, 'bramble', {
-            [F.name]: 'Bramble',
-            [F.tag]: 'a',
-            [F.status]: 'Active',
-            [F.keeper]: 'ines',
-            [F.weight]: 20,
-          }),
-          set(T.hives, 'clover', {
-            [F.name]: 'Clover',
-            [F.tag]: 'b',
-            [F.status]: 'Retired',
-            [F.keeper]: 'tom',
-            [F.weight]: 3,
-          }),
-          set(T.visits, 'v1', { [F.hiveTag]: 'a', [F.fed]: 2 }),
-          set(T.visits, 'v2', { [F.hiveTag]: 'b', [F.fed]: 6 }),
-        ]);
+        await owner.write(beginning());
         await world.settle();
         for (const who of [signedIn('odile'), signedIn('ines'), signedIn('tom'), NOBODY]) world.phone({ who });
         await world.settle();
