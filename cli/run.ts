@@ -11,7 +11,7 @@ import type { Ask, Ports, Question } from '../core/routines/asks.ts';
 import { plainWords } from '../core/routines/plain-words.ts';
 import { Machine } from '../core/routines/machine.ts';
 import { driveRun, type RunTrace } from '../core/routines/run.ts';
-import type { KeptValue } from '../core/routines/values.ts';
+import type { KeptValue } from '../core/records/kept-value.ts';
 import { base64Of, fromBase64 } from '../core/document/base64.ts';
 import { VARIABLES } from '../core/document/ids.ts';
 import { Variables } from '../core/session/variables.ts';

@@ -1,6 +1,6 @@
 import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import type { Answer, Question } from '../core/routines/asks.ts';
-import type { KeptValue } from '../core/routines/values.ts';
+import type { KeptValue } from '../core/records/kept-value.ts';
 
 /** Why something was not given. */
 export const failed = (reason: string): Answer => ({ ok: false, reason });

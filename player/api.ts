@@ -67,6 +67,8 @@ export interface DeviceState {
   /** Changes that wait to be sent. */
   waiting: number;
   release: number;
+  /** Some figures were worked out by the host, from records that are not here. */
+  told: boolean;
   /** The file that is on its way to the host. */
   sending: Sending | null;
 }

@@ -1,5 +1,5 @@
 import type { DeviceAsk } from '../core/routines/asks.ts';
-import type { KeptValue } from '../core/routines/values.ts';
+import type { KeptValue } from '../core/records/kept-value.ts';
 import { describe, type Pixels } from '../core/words/describe.ts';
 import { codeIn } from './scan.ts';
 

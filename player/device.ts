@@ -1,5 +1,5 @@
 import type { DeviceAsk } from '../core/routines/asks.ts';
-import type { KeptValue } from '../core/routines/values.ts';
+import type { KeptValue } from '../core/records/kept-value.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
 
 /** What a device is asked that needs nothing to be shown: done by standards of the web. */

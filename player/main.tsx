@@ -97,6 +97,7 @@ function Released() {
           {state.waiting
             ? `, ${state.waiting} ${state.waiting === 1 ? 'change waits' : 'changes wait'} to be sent`
             : ', what you do is kept'}
+          {state.told && '. Some figures are of when you were last online'}
         </p>
       )}
       <Suspense fallback={null}>{state?.sending && <Sent {...state.sending} />}</Suspense>

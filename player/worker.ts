@@ -125,7 +125,10 @@ export class Engine implements Inside {
       },
       rested: () => this.rested,
       report: (online, waiting, sending) =>
-        this.tell({ kind: 'state', state: { online, waiting, release: this.here.number, sending } }),
+        this.tell({
+          kind: 'state',
+          state: { online, waiting, release: this.here.number, told: this.phone.records.isTold, sending },
+        }),
       say: this.say,
       refused: (list) => void later().then((m) => m.refused(this, list)),
       overtaken: (list) => void later().then((m) => m.overtaken(this, list)),

@@ -37,14 +37,20 @@ export interface Access {
   refusal(who: Who, change: Change): string | null;
   /** Their record in the table of people, as long as they may use it. */
   personOf(who: Who): string | null;
-  /** May other records be read otherwise after these changes than before, because rules read what they change? */
-  reaches(changes: readonly Change[]): boolean;
-  /** Do rules ask what time it is, so that what is read changes by itself? */
-  readonly asksTime: boolean;
+  /** The records that may be read otherwise than when this was asked last, by id; null where any may be. */
+  touched(): ReadonlySet<string> | null;
+  /** The ids of records among which are all that may be read; without it any record may be. */
+  candidates?(rights: string): Iterable<string>;
+  /** The formula fields of a table whose values the host tells those with these rights, since they cannot work them out. */
+  told(rights: string, table: string): readonly string[];
+  /** All formula fields that are told to anybody, by table. */
+  readonly allTold: ReadonlyMap<string, readonly string[]>;
 }
 
 /** Makes the access to the records of an app, whose document can change. */
 export type AccessTo = (records: Records, app: () => App) => Access;
+
+const NONE: ReadonlySet<string> = new Set();
 
 /** An app without rules is open to whoever has its link. */
 export const openToLinkHolders: AccessTo = () => ({
@@ -54,6 +60,7 @@ export const openToLinkHolders: AccessTo = () => ({
   mayReadField: () => true,
   refusal: () => null,
   personOf: (who) => who.person,
-  reaches: () => false,
-  asksTime: false,
+  touched: () => NONE,
+  told: () => [],
+  allTold: new Map(),
 });

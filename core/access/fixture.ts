@@ -11,7 +11,7 @@ export const accessWith =
   (records, app) => ({
     ...openToLinkHolders(records, app),
     // Rules that are not known may read anything.
-    reaches: () => true,
+    touched: () => null,
     rights: (who) => who.kind,
     isOpen: !more.mayRead && !more.mayReadField,
     ...more,
@@ -51,8 +51,9 @@ export const keepersRules: AccessTo = (records: Records): Access => {
       return field !== F.mail || s.id === rights;
     },
     personOf: (who) => who.person,
-    reaches: () => true,
-    asksTime: false,
+    touched: () => null,
+    told: () => [],
+    allTold: new Map(),
     refusal(who, change) {
       const rights = this.rights(who);
       if (rights === 'all') return null;

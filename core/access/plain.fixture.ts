@@ -86,8 +86,8 @@ const ROLES: AppAccess['roles'] = [
 ];
 
 const FIELDS: Record<string, string[]> = {
-  [T.hives]: [F.name, F.tag, F.weight, F.status, F.keeper],
-  [T.visits]: [F.hiveTag, F.fed],
+  [T.hives]: [F.name, F.tag, F.weight, F.status, F.keeper, F.total, F.perVisit],
+  [T.visits]: [F.hiveTag, F.fed, F.label],
   [T.keepers]: [F.keeperName, F.mail, F.nearby],
 };
 
@@ -96,7 +96,7 @@ export const rule: fc.Arbitrary<Rule> = fc
     who: fc.constantFrom('anybody', 'signed in', NEAR, AFAR),
     may: fc.subarray<May>(['see', 'add', 'change', 'remove'], { minLength: 1 }),
     at: fc.nat(CONDITIONS.length - 1),
-    fields: fc.option(fc.record({ are: fc.constantFrom('only' as const, 'all but' as const), some: fc.nat(31) }), {
+    fields: fc.option(fc.record({ are: fc.constantFrom('only' as const, 'all but' as const), some: fc.nat(127) }), {
       nil: undefined,
       freq: 2,
     }),

@@ -1,5 +1,7 @@
 import type { AppAccess, May } from '../app/access-schema.ts';
 import { isSameMail } from '../document/addresses.ts';
+import { grouped } from '../document/grouped.ts';
+import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { Change, RecordState } from '../records/change.ts';
@@ -8,9 +10,12 @@ import type { RecordsRuntime } from '../records/model.ts';
 import { cellsAfter } from '../records/raise.ts';
 import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
+import { Touched } from '../records/touched.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Access, Who } from './access.ts';
 import { readyConditions, readyRule, type ReadyRole, type ReadyRule } from '../app/access-rules.ts';
+import { SeenBy, type Asker } from './seen-by.ts';
+import { hiddenReads } from './told-fields.ts';
 
 /** What is read of an app: who may do what, and its tables. */
 export interface Ruled {
@@ -24,11 +29,12 @@ const NOTHING = 'nothing';
 const ANYBODY = 'anybody';
 /** Rights of somebody who has signed in: their roles, and who they are where a rule asks for it. As JSON, since an id may hold any letter. */
 const inRoles = (roles: readonly string[], person: string | null): string => JSON.stringify([roles, person]);
+/** So much that is worked out for each who asks is kept. */
+const MOST_KEPT = 5000;
 const SIGN_IN = 'Sign in to do this.';
 
 /** Rights as they are asked with. */
-interface Context {
-  rules: readonly ReadyRule[];
+interface Context extends Asker {
   frame: Value[];
   own: { table: string; record: string } | null;
 }
@@ -44,13 +50,22 @@ export class RuledAccess implements Access {
   private app: Ruled | null = null;
   private rules: ReadyRule[] = [];
   private roles: ReadyRole[] = [];
-  private far = new Set<string>();
   private readonly contexts = new Map<string, Context>();
+  private readonly seenBy: SeenBy;
+  /** The rights of those who asked, until something is another that gives rights. */
+  private readonly rightsOf = new Map<string, string>();
+  private readonly rightsTouched: Touched;
+  /** Fields by the rules that give them. */
+  private readonly fieldsBy = new Map<string, ReadonlySet<string>>();
+  allTold: ReadonlyMap<string, readonly string[]> = new Map();
 
   constructor(
     private readonly records: Records,
     private readonly appNow: () => Ruled,
-  ) {}
+  ) {
+    this.seenBy = new SeenBy(records, (work) => this.asked(null, () => work(frameOf(this.runtimeFor(null)))));
+    this.rightsTouched = new Touched(records);
+  }
 
   /** Takes what the rules are now. */
   private ready(): AppAccess {
@@ -61,27 +76,45 @@ export class RuledAccess implements Access {
     this.model = model;
     this.app = app;
     this.contexts.clear();
-    this.last = null;
+    this.fieldsBy.clear();
     this.rules = access.rules.map((rule) => readyRule(model, rule));
-    this.roles = app.people
+    const { people } = app;
+    this.roles = people
       ? access.roles.map((role) => {
-          const ready = readyConditions(model, app.people!, role.where);
+          const ready = readyConditions(model, people, role.where);
           // A role is the same whoever asks.
           return ready.askPerson ? { ...ready, role, hold: () => false } : { ...ready, role };
         })
       : [];
-    this.far = new Set(this.rules.filter((r) => r.rule.may.includes('see')).flatMap((r) => [...r.far]));
+    const signsIn = [access.mail, access.approved].flatMap((f) => (people && f ? [ownField(people, f)] : []));
+    this.rightsTouched.watch(
+      people
+        ? [
+            ...this.roles.map((r) => ({ table: people, reads: r.reads, volatile: r.askTime })),
+            { table: people, reads: signsIn, volatile: false },
+          ]
+        : [],
+    );
+    this.rightsOf.clear();
+    this.seenBy.setRules(
+      this.rules.filter((r) => r.rule.may.includes('see')),
+      people,
+    );
+    const told = hiddenReads(model, access).filter((h) => h.differs === null);
+    this.allTold = new Map(
+      [...grouped(told, (h) => h.table)].map(([table, list]) => [table, list.map((h) => h.field.id)]),
+    );
     return access;
   }
 
-  get asksTime(): boolean {
+  touched(): ReadonlySet<string> | null {
     this.ready();
-    return [...this.rules, ...this.roles].some((r) => r.askTime);
+    return this.seenBy.takeTouched();
   }
 
-  reaches(changes: readonly Change[]): boolean {
+  told(rights: string, table: string): readonly string[] {
     this.ready();
-    return changes.some((c) => this.far.has(c.table));
+    return rights === OWNER_RIGHTS ? [] : (this.allTold.get(table) ?? []);
   }
 
   personOf(who: Who): string | null {
@@ -98,13 +131,28 @@ export class RuledAccess implements Access {
     this.ready();
     const row = this.app!.people ? this.records.row(this.app!.people, person) : undefined;
     if (!row) return [];
-    const frame = [this.runtimeFor(null)] as unknown as Value[];
+    const frame = frameOf(this.runtimeFor(null));
     return this.asked(null, () => this.roles.filter((r) => r.hold(row, frame)).map((r) => r.role.id));
   }
 
   rights(who: Who): string {
     const { opens } = this.ready();
     if (who.kind === 'owner') return OWNER_RIGHTS;
+    if (!this.rightsTouched.isEmpty) {
+      this.rightsTouched.take();
+      this.rightsOf.clear();
+    }
+    const key = JSON.stringify([who.kind, who.person, who.mail]);
+    let rights = this.rightsOf.get(key);
+    if (rights === undefined) {
+      rights = this.workedOutRights(who, opens);
+      if (this.rightsOf.size > MOST_KEPT) this.rightsOf.clear();
+      this.rightsOf.set(key, rights);
+    }
+    return rights;
+  }
+
+  private workedOutRights(who: Who, opens: AppAccess['opens']): string {
     const person = this.personOf(who);
     if (person === null) return opens === 'anybody' ? ANYBODY : NOTHING;
     const roles = this.rolesOf(person).sort();
@@ -117,7 +165,7 @@ export class RuledAccess implements Access {
     let known = this.contexts.get(rights);
     if (!known) {
       known = this.made(rights);
-      if (this.contexts.size > 5000) this.contexts.clear();
+      if (this.contexts.size > MOST_KEPT) this.contexts.clear();
       this.contexts.set(rights, known);
     }
     return known;
@@ -125,15 +173,18 @@ export class RuledAccess implements Access {
 
   private made(rights: string): Context {
     const { people } = this.app!;
-    const frameFor = (person: string | null): Value[] => [this.runtimeFor(person) as unknown as Value];
-    if (rights === ANYBODY)
-      return { rules: this.rules.filter((r) => r.rule.who === 'anybody'), frame: frameFor(null), own: null };
-    if (!rights.startsWith('[')) return { rules: [], frame: frameFor(null), own: null };
-    const [roles, person] = JSON.parse(rights) as [string[], string | null];
+    const [roles, person] = rights.startsWith('[') ? (JSON.parse(rights) as [string[], string | null]) : [[], null];
+    const isAnybody = rights === ANYBODY;
+    const frame = frameOf(this.runtimeFor(person));
+    const own = person !== null && people ? { table: people, record: person } : null;
     return {
-      rules: this.rules.filter((r) => isFor(r, roles)),
-      frame: frameFor(person),
-      own: person !== null && people ? { table: people, record: person } : null,
+      rules: this.rules.filter((r) =>
+        isAnybody ? r.rule.who === 'anybody' : rights.startsWith('[') && isFor(r, roles),
+      ),
+      person,
+      frame,
+      own,
+      holds: (rule, row) => this.asked(own, () => rule.hold(row, frame)),
     };
   }
 
@@ -177,27 +228,25 @@ export class RuledAccess implements Access {
     );
   }
 
-  // Reading. A record is asked for whole and then field by field; what was found out of it serves all of them.
-  private last: { rights: string; id: string; version: number; at: number; fields: ReadonlySet<string> | null } | null =
-    null;
-
-  private seen(rights: string, { table, id }: RecordState): ReadonlySet<string> | null {
-    const { version } = this.records;
-    const at = this.records.runtime.now();
-    const { last } = this;
-    if (last && last.rights === rights && last.id === id && last.version === version && last.at === at)
-      return last.fields;
-    const row = this.records.row(table, id);
-    const rules = row ? this.fitting(this.context(rights), 'see', row) : [];
-    const fields = rules.length ? allOf(rules) : null;
-    this.last = { rights, id, version, at, fields };
-    return fields;
-  }
+  // Reading
 
   /** The ids of the rules by which a record is seen with some rights; none where it is not. */
   rulesBy(rights: string, { table, id }: RecordState): string[] {
-    const row = this.records.row(table, id);
-    return row ? this.fitting(this.context(rights), 'see', row).map((r) => r.rule.id) : [];
+    return this.seenBy.rulesFor(this.context(rights), table, id).map((r) => r.rule.id);
+  }
+
+  private seen(rights: string, { table, id }: RecordState): ReadonlySet<string> | null {
+    const rules = this.seenBy.rulesFor(this.context(rights), table, id);
+    if (rules.length < 2) return rules[0]?.fields ?? null;
+    const key = rules.map((r) => r.rule.id).join(' ');
+    let fields = this.fieldsBy.get(key);
+    if (!fields) this.fieldsBy.set(key, (fields = allOf(rules)));
+    return fields;
+  }
+
+  candidates(rights: string): Iterable<string> {
+    if (rights === OWNER_RIGHTS) return [...this.records.stores.values()].flatMap((s) => s.rows.map((r) => r.id));
+    return this.seenBy.candidates(this.context(rights));
   }
 
   mayRead(rights: string, record: RecordState): boolean {
@@ -250,6 +299,11 @@ export class RuledAccess implements Access {
     return refused(`You may not ${isKnown ? 'change' : 'fill in'} ${name} of this ${table.one}.`);
   }
 }
+
+const frameOf = (runtime: RecordsRuntime): Value[] => [runtime as unknown as Value];
+
+/** A field of the record at hand, as something that is read. */
+const ownField = (table: string, field: string): Dependency => ({ table, field, origin: { from: 'self', hops: [] } });
 
 const isFor = ({ rule: { who } }: ReadyRule, roles: readonly string[]): boolean =>
   who === 'anybody' || who === 'signed in' || roles.includes(who);

@@ -1,12 +1,13 @@
 import type { Role, Rule } from './access-schema.ts';
-import type { Where } from '../document/pieces.ts';
-import type { Compiled } from '../formula/compile.ts';
+import type { Condition, Where } from '../document/pieces.ts';
+import { compile } from '../formula/compile.ts';
+import { isPersonFormula } from '../formula/person.ts';
 import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
-import { compileWhere, everyCondition, isUnfinished } from '../records/conditions.ts';
+import { compileWhere, everyCondition, isUnfinished, type CompiledWhere } from '../records/conditions.ts';
 import { SELF_SLOT, type Model } from '../records/model.ts';
+import { readThrough } from '../records/read-through.ts';
 import type { Row } from '../records/row.ts';
-import type { Field } from '../tables/schema.ts';
 
 /** Conditions of a rule or a role, ready to be asked of records. */
 export interface ReadyConditions {
@@ -16,10 +17,18 @@ export interface ReadyConditions {
   hold(row: Row, frame: Value[]): boolean;
   /** They ask who uses the app. */
   askPerson: boolean;
+  /** Where they ask it only by one value that must be that person: what it is, and whether all else holds. */
+  owned: Owned | null;
   /** They ask what time it is. */
   askTime: boolean;
-  /** Tables of which other records than the one at hand are read. */
-  far: ReadonlySet<string>;
+  /** What they read of records. */
+  reads: readonly Dependency[];
+}
+
+/** A value that must be, or hold, the person who uses the app. It is the same whoever asks, and so is the rest. */
+export interface Owned {
+  value(row: Row, frame: Value[]): Value;
+  rest(row: Row, frame: Value[]): boolean;
 }
 
 export interface ReadyRule extends ReadyConditions {
@@ -40,13 +49,13 @@ const CHANCE = /\b(random number|new id) *\(/;
  * now, they hold for no record at all.
  */
 export function readyConditions(model: Model, table: string, where: Where): ReadyConditions {
-  const far = new Set<string>();
   const none = (broken: string): ReadyConditions => ({
     broken,
     hold: () => false,
     askPerson: false,
+    owned: null,
     askTime: false,
-    far,
+    reads: [],
   });
   if (!model.tables.has(table)) return none('Its table is gone.');
   const conditions = everyCondition(where);
@@ -55,7 +64,7 @@ export function readyConditions(model: Model, table: string, where: Where): Read
   const ready = compileWhere(where, model.optionsFor(table));
   const problem = ready.problems.find((p) => p.severity === 'error');
   if (problem) return none(problem.message);
-  const read = readThrough(model, ready.reads, far);
+  const read = readThrough(model, ready.reads);
   const own = conditions.map((c) => `${c.left} ${c.right}`).join(' ');
   if (read.broken) return none(`The formula of ${read.broken.name} does not work out.`);
   if (PERSON.test(read.formulas))
@@ -63,56 +72,48 @@ export function readyConditions(model: Model, table: string, where: Where): Read
   if (CHANCE.test(`${own} ${read.formulas}`)) return none('It goes by chance.');
   return {
     broken: null,
-    hold(row, frame) {
+    hold: testOf(ready),
+    askPerson: PERSON.test(own),
+    owned: ownedBy(model, table, where),
+    askTime: TIME.test(`${own} ${read.formulas}`),
+    reads: ready.reads,
+  };
+}
+
+const testOf =
+  (ready: CompiledWhere): ReadyConditions['hold'] =>
+  (row, frame) => {
+    frame[SELF_SLOT] = row;
+    try {
+      return ready.test(frame) && ready.stopped() === '';
+    } catch {
+      return false; // conditions that run away hold for nothing
+    }
+  };
+
+/** The one condition that asks for the person, where all must hold and the others do not ask. */
+function ownedBy(model: Model, table: string, where: Where): Owned | null {
+  if (where.match !== 'all' && where.conditions.length + (where.groups?.length ?? 0) > 1) return null;
+  const isOwn = ({ left, right, op }: Condition): boolean =>
+    (op === 'is' || op === 'contains') && isPersonFormula(left) !== isPersonFormula(right);
+  const own = where.conditions.find(isOwn);
+  if (!own) return null;
+  const rest = { ...where, conditions: where.conditions.filter((c) => c !== own) };
+  const other = isPersonFormula(own.left) ? own.right : own.left;
+  if ([...everyCondition(rest).flatMap((c) => [c.left, c.right]), other].some((f) => PERSON.test(f))) return null;
+  const options = model.optionsFor(table);
+  const { run } = compile(other, options);
+  return {
+    value(row, frame) {
       frame[SELF_SLOT] = row;
       try {
-        return ready.test(frame) && ready.stopped() === '';
+        return run(frame);
       } catch {
-        return false; // conditions that run away hold for nothing
+        return null;
       }
     },
-    askPerson: PERSON.test(own),
-    askTime: TIME.test(`${own} ${read.formulas}`),
-    far,
+    rest: testOf(compileWhere(rest, options)),
   };
-}
-
-/**
- * What is read, through formula fields too: the formulas in one text, a formula field that does not work out, and in
- * `far` the tables of which other records are read than the one at hand.
- */
-function readThrough(
-  model: Model,
-  reads: readonly Dependency[],
-  far: Set<string>,
-): { formulas: string; broken: Field | null } {
-  const seen = new Set<string>();
-  const formulas: string[] = [];
-  let broken: Field | null = null;
-  const follow = ({ table, field: id, origin }: Dependency, isFar: boolean): void => {
-    const isOther = isFar || origin.from !== 'self' || origin.hops.length > 0;
-    if (isOther) far.add(table);
-    if (origin.from === 'self') for (const hop of origin.hops) for (const t of endsOf(model, hop)) far.add(t);
-    const key = `${table} ${id} ${isOther}`;
-    if (seen.has(key)) return;
-    seen.add(key);
-    const field = model.tables.get(table)?.fields.get(id);
-    // What a link that matches leads to hangs on the records over there.
-    if (!field || field.link?.kind === 'matched') for (const t of endsOf(model, id)) far.add(t);
-    if (field?.type !== 'formula') return;
-    formulas.push(field.formula ?? '');
-    const compiled: Compiled = model.formula(table, field);
-    if (compiled.problems.some((p) => p.severity === 'error')) broken ??= field;
-    for (const d of compiled.dependencies) follow(d, isOther);
-  };
-  for (const d of reads) follow(d, false);
-  return { formulas: formulas.join(' '), broken };
-}
-
-/** The tables at both ends of a link, by the id of either end. */
-function endsOf(model: Model, link: string): string[] {
-  for (const t of model.tables.values()) for (const end of t.links) if (end.id === link) return [end.table, end.target];
-  return [];
 }
 
 /** The fields that a rule is about, of those that its table has. */

@@ -12,7 +12,6 @@ import { tableOf } from '../tables/names.ts';
 import { Allowed } from './allowed.ts';
 import { HybridClock } from './clock.ts';
 import type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
-
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { FileUses } from './file-uses.ts';
@@ -131,7 +130,7 @@ export class Host {
   /** Looks again at what goes by the time. */
   tick(): void {
     this.replica.records.tick();
-    if (this.access.asksTime) void this.pause(async () => this.views?.after(this.at, this.at, [], true));
+    if (this.views) void this.pause(async () => this.views?.after(this.at, this.at, []));
   }
 
   /** The fields of a table, by id. */

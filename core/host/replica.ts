@@ -214,6 +214,10 @@ export class Replica {
   /** Merges a whole state from elsewhere, cell by cell. Gives true when anything was new. */
   merge(state: RecordState): boolean {
     const known = this.states.get(state.id);
+    if (known && state.told) {
+      known.told = state.told;
+      this.records.tell(state.table, state.id, state.told);
+    }
     if (!known) {
       const fresh = structuredClone(state);
       this.states.set(state.id, fresh);
@@ -238,14 +242,14 @@ export class Replica {
 
   /**
    * Replaces what is known of a record by what the host says; null when the host has never heard of it. What it had is kept
-   * aside where it was removed there, unless it may not be known any more.
+   * aside where it was removed there, unless it may not be known any more; so are values that the host had worked out.
    */
   replace(table: string, id: string, state: RecordState | null, keepsAside = true): void {
     const known = this.states.get(id);
     this.records.remove(table, id);
     this.states.delete(id);
     if (!state) return;
-    this.merge(state);
+    this.merge(keepsAside && known?.told && !state.told ? { ...state, told: known.told } : state);
     const now = this.states.get(id)!;
     // What is removed on the host has no cells there, and can be brought back only from here.
     if (!this.remembers || !keepsAside || !known || !isRemoved(now)) return;
@@ -294,7 +298,10 @@ export class Replica {
   private show(state: RecordState): void {
     const there = this.records.row(state.table, state.id) !== undefined;
     if (isRemoved(state) && there) this.records.remove(state.table, state.id);
-    else if (!isRemoved(state) && !there) this.records.set(state.table, state.id, state.cells);
+    else if (!isRemoved(state) && !there) {
+      this.records.set(state.table, state.id, state.cells);
+      if (state.told) this.records.tell(state.table, state.id, state.told);
+    }
   }
 }
 

@@ -5,10 +5,19 @@ import type { RecordState } from '../records/change.ts';
 
 /**
  * A name for what somebody has of a record: the same wherever the same cells were written by the same changes. Every
- * change has a stamp of its own, so the stamps say what the cells hold.
+ * change has a stamp of its own, so the stamps say what the cells hold. Values that the host works out have none: they
+ * count as they are.
  */
-export function versionOf({ cells, stamp, stamps, removed = '', restored = '' }: RecordState): string {
+export function versionOf({ cells, stamp, stamps, removed = '', restored = '', told }: RecordState): string {
   const fields = Object.keys(cells).sort();
-  const text = [removed, restored, ...fields.flatMap((f) => [f, stamps?.[f] ?? stamp])].join(' ');
-  return base64Of(sha256(utf8ToBytes(text)).slice(0, 12));
+  const text = [removed, restored, ...fields.flatMap((f) => [f, stamps?.[f] ?? stamp])];
+  if (told)
+    text.push(
+      JSON.stringify(
+        Object.keys(told)
+          .sort()
+          .map((f) => [f, told[f]]),
+      ),
+    );
+  return base64Of(sha256(utf8ToBytes(text.join(' '))).slice(0, 12));
 }

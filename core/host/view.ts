@@ -4,10 +4,14 @@ import { together, type Compared, type Have, type News } from './protocol.ts';
 import { isRemoved, type Replica } from './replica.ts';
 import { PageOfStates } from './pages.ts';
 import { firstAfter } from './sorted.ts';
+import type { Told, ToldValues } from './told.ts';
 import { versionOf } from './version-of.ts';
 
 /** News that are kept for those who come later, counted in changes and records. */
 const KEPT_NEWS = 20_000;
+
+/** Nothing has happened for those who hear it. */
+export const isEmpty = (n: News): boolean => n.changes.length === 0 && !n.forget && !n.given && n.was === undefined;
 
 /** The fields of a record that are hidden, in one text; null for a record that is hidden whole. */
 type Hidden = string | null;
@@ -38,7 +42,10 @@ function without(s: RecordState, hidden: string, fields: readonly string[]): Rec
   };
 }
 
-/** What those with some rights may read of a record now; null for nothing. */
+/**
+ * What those with some rights may read of a record now; null for nothing. Without values that the host works out: they
+ * come with the news, one after the other.
+ */
 export function seenWith(on: Viewed, rights: string, s: RecordState): RecordState | null {
   const hidden = hiddenFrom(on, rights, s);
   return hidden === null ? null : without(s, hidden, on.fieldsOf(s.table));
@@ -52,9 +59,17 @@ function hiddenFrom(on: Viewed, rights: string, s: RecordState): Hidden {
     .join(' ');
 }
 
-/** The records of changes, each once. */
-function* changed(replica: Replica, changes: readonly Change[]): Generator<RecordState> {
-  for (const id of new Set(changes.map((c) => c.record))) {
+function changedIds(
+  changes: readonly Change[],
+  touched: ReadonlySet<string>,
+  told: ReadonlyMap<string, unknown>,
+): Set<string> {
+  return new Set([...changes.map((c) => c.record), ...touched, ...told.keys()]);
+}
+
+/** The records with these ids, as far as there are any. */
+function* found(replica: Replica, ids: Iterable<string>): Generator<RecordState> {
+  for (const id of ids) {
     const s = replica.state(id);
     if (s) yield s;
   }
@@ -69,35 +84,68 @@ export class View {
   private recent: News[] = [];
   private kept = 0;
   private ids: string[] | null = null;
+  /** The fields that the host works out for this view, by table. */
+  private readonly toldFields = new Map<string, readonly string[]>();
 
   constructor(
     /** Devices say by it which view they know. */
     readonly name: string,
     private readonly on: Viewed,
     private readonly rights: string,
+    /** Values that the host works out, as they were told last. */
+    private readonly worksOut: Told,
     /** Number of the change from which on it knows what has happened. */
     private since: number,
   ) {
-    for (const s of on.replica.all()) {
+    const { replica, access } = on;
+    const candidates = access.candidates ? found(replica, access.candidates(rights)) : replica.all();
+    for (const s of candidates) {
       const hidden = hiddenFrom(on, rights, s);
       if (hidden !== null) this.seen.set(s.id, hidden);
     }
   }
 
-  /** What these changes are for those who see it. `all`: what they say may decide who reads other records, too. */
-  after(from: number, at: number, changes: readonly Change[], all: boolean): News {
+  /** A record as it is seen here, with the values that the host works out. */
+  private shows(s: RecordState, hidden: string): RecordState {
+    const state = without(s, hidden, this.on.fieldsOf(s.table));
+    const told = this.toldOf(s, hidden);
+    return told ? { ...state, told } : state;
+  }
+
+  private toldOf(s: RecordState, hidden: string): ToldValues | null {
+    let fields = this.toldFields.get(s.table);
+    if (!fields) this.toldFields.set(s.table, (fields = this.on.access.told(this.rights, s.table)));
+    if (fields.length === 0) return null;
+    const all = this.worksOut.of(s.table, s.id);
+    const notSeen = hidden ? new Set(hidden.split(' ')) : null;
+    const seen = fields.filter((f) => !notSeen?.has(f));
+    return all && seen.length ? Object.fromEntries(seen.map((f) => [f, all[f] ?? null])) : null;
+  }
+
+  /**
+   * What these changes are for those who see it. `touched` are other records that may be read otherwise now, null for
+   * all; `told` the fields by record of which the host works out another value now.
+   */
+  after(
+    from: number,
+    at: number,
+    changes: readonly Change[],
+    touched: ReadonlySet<string> | null,
+    told: ReadonlyMap<string, readonly string[]>,
+  ): News {
     const { replica } = this.on;
     const removed = new Set(changes.flatMap((c) => (c.do === 'remove' ? [c.record] : [])));
     const news = { changes: [] as Change[], forget: [] as string[], given: [] as RecordState[] };
     /** Records that are seen as before. */
     const same = new Set<string>();
-    for (const s of all ? replica.all() : changed(replica, changes)) {
+    const again = touched === null ? replica.all() : found(replica, changedIds(changes, touched, told));
+    for (const s of again) {
       const was = this.seen.get(s.id) ?? null;
       const is = hiddenFrom(this.on, this.rights, s);
-      if (was === is) same.add(s.id);
+      if (was === is && !this.hears(s, is, told.get(s.id))) same.add(s.id);
       else if (is !== null) {
         this.seen.set(s.id, is);
-        news.given.push(without(s, is, this.on.fieldsOf(s.table)));
+        news.given.push(this.shows(s, is));
       } else {
         this.seen.delete(s.id);
         // Who had it hears that it was removed; of what is only hidden nothing is told.
@@ -115,6 +163,12 @@ export class View {
       ...(news.forget.length && { forget: news.forget }),
       ...(news.given.length && { given: news.given }),
     });
+  }
+
+  /** Is one of these values told to those who see this? */
+  private hears(s: RecordState, hidden: Hidden, fields: readonly string[] | undefined): boolean {
+    const told = fields && hidden !== null ? this.toldOf(s, hidden) : null;
+    return told !== null && fields!.some((f) => f in told);
   }
 
   /** As much of a change as is seen. */
@@ -136,6 +190,8 @@ export class View {
   }
 
   private keep(news: News): News {
+    // What goes by the time alone comes behind the last change, and many times nothing does.
+    if (isEmpty(news) && news.from === news.at) return news;
     this.recent.push(news);
     const size = (n: News): number => 1 + n.changes.length + (n.forget?.length ?? 0) + (n.given?.length ?? 0);
     this.kept += size(news);
@@ -162,7 +218,7 @@ export class View {
     const given: RecordState[] = [];
     for (const [id, hidden] of this.seen) {
       const s = this.on.replica.state(id)!;
-      given.push(without(s, hidden, this.on.fieldsOf(s.table)));
+      given.push(this.shows(s, hidden));
     }
     const had = new Set([
       ...before.seen.keys(),
@@ -183,7 +239,7 @@ export class View {
       const id = this.ids[i]!;
       if (upTo !== null && id > upTo) break;
       const s = this.on.replica.state(id)!;
-      const seen = without(s, this.seen.get(id)!, this.on.fieldsOf(s.table));
+      const seen = this.shows(s, this.seen.get(id)!);
       if (has.get(id) === versionOf(seen)) continue;
       if (page.isFull) {
         end = page.states.at(-1)!.id;

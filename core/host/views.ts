@@ -1,7 +1,8 @@
 import type { Access, Who } from '../access/access.ts';
 import type { Change } from '../records/change.ts';
 import type { Compared, Have, News } from './protocol.ts';
-import { View, type Viewed } from './view.ts';
+import { Told } from './told.ts';
+import { isEmpty, View, type Viewed } from './view.ts';
 
 /** Views that nobody listens to are kept for those who come back soon; so many of them. */
 const MOST_IDLE = 20;
@@ -17,13 +18,22 @@ export class Views {
   private views = new Map<string, View>();
   private readonly hearing = new Set<Hears>();
   private made = 0;
+  private readonly worksOut: Told;
 
   constructor(
     private readonly on: Viewed,
     /** Tells this run of the host from earlier ones, whose views are not known any more. */
     private readonly run: string,
     private readonly at: () => number,
-  ) {}
+  ) {
+    this.worksOut = new Told(on.replica.records);
+  }
+
+  /** The values that phones cannot work out themselves. */
+  private get told(): Told {
+    this.worksOut.setFields(this.access.allTold);
+    return this.worksOut;
+  }
 
   private get access(): Access {
     return this.on.access;
@@ -33,7 +43,7 @@ export class Views {
   private of(who: Who): View {
     const rights = this.access.rights(who);
     const known = this.views.get(rights);
-    const view = known ?? new View(`${this.run}.${(this.made++).toString(36)}`, this.on, rights, this.at());
+    const view = known ?? new View(`${this.run}.${(this.made++).toString(36)}`, this.on, rights, this.told, this.at());
     // The one that was asked for last is the last to go.
     this.views.delete(rights);
     this.views.set(rights, view);
@@ -47,15 +57,18 @@ export class Views {
     for (const [rights] of idle.slice(0, Math.max(0, idle.length - MOST_IDLE - 1))) this.views.delete(rights);
   }
 
-  /** Tells each who listens what has happened, as they see it. `all`: any record may be read otherwise now. */
-  after(from: number, at: number, changes: readonly Change[], all = this.access.reaches(changes)): void {
-    const news = new Map(Array.from(this.views.values(), (v) => [v, v.after(from, at, changes, all)]));
+  /** Tells each who listens what has happened, as they see it. */
+  after(from: number, at: number, changes: readonly Change[]): void {
+    const touched = this.access.touched();
+    const told = this.told.changed();
+    const news = new Map(Array.from(this.views.values(), (v) => [v, v.after(from, at, changes, touched, told)]));
     this.tell((h, view) => (view === h.view ? news.get(view)! : view.instead(h.view, news.get(h.view), from, at)));
   }
 
   /** What people may read is another now, though no record has changed. */
   renewed(): void {
     const at = this.at();
+    this.access.touched();
     this.views = new Map();
     this.tell((h, view) => view.instead(h.view, undefined, at, at));
   }
@@ -70,7 +83,8 @@ export class Views {
     // Those whose rights are others now come first: what the others hear is for these no more.
     const moved = all.filter(({ news }) => news.was !== undefined);
     for (const { h, news } of moved) h.listener(news);
-    for (const { h, news } of all) if (news.was === undefined) h.listener(news);
+    for (const { h, news } of all)
+      if (news.was === undefined && !(isEmpty(news) && news.from === news.at)) h.listener(news);
   }
 
   /** Those with the same view hear the same object. Gives the way to stop it. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MAX_FILE_CELL } from '../fields/kind.ts';
+import type { KeptValue } from './kept-value.ts';
 
 /** A stamp of a hybrid clock: time, counter and device, as text that sorts. */
 export const STAMP = /^[0-9a-z]{9}-[0-9a-z]{4}-[a-z0-9]{4,24}$/;
@@ -88,6 +89,8 @@ export const RecordStateSchema = z.object({
 export type RecordState = z.infer<typeof RecordStateSchema> & {
   /** On a device, what a removed record had, each cell with its stamp: it can be brought back from there, and is never sent. */
   was?: Record<string, [cell: z.infer<typeof CellsSchema>[string], stamp: string]>;
+  /** On a device, values of formula fields that the host has worked out, since they read what is not here. */
+  told?: Record<string, KeptValue>;
   /** On a device, what stands in cells without the amounts that wait to be sent. */
   under?: z.infer<typeof CellsSchema>;
 };

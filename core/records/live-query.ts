@@ -7,6 +7,7 @@ import { SHORT, wantedOf, type CompiledQuery, type QueryPart } from './query.ts'
 import type { Row } from './row.ts';
 import { searchKeys, searchWords } from './search.ts';
 import { sortInSlices } from './slices.ts';
+import { addTouched } from './touched.ts';
 import { touches } from './touches.ts';
 
 interface Entry {
@@ -188,16 +189,8 @@ export class LiveQuery {
     if (query.viaReads.some((d) => touches(d, changes, query, this.values))) return this.forget();
     const rows = new Set<Row>(changes.rows.get(readKey(query.table, WHOLE)) ?? []);
     for (const d of query.reads) {
-      const touched = changes.rows.get(readKey(d.table, d.field));
-      if (!touched) continue;
-      if (d.origin.from !== 'self') {
-        if (touches(d, changes, query, this.values)) return this.forget();
-        continue;
-      }
-      for (const row of touched) {
-        if (d.origin.hops.length === 0) rows.add(row);
-        else for (const r of query.records.dependents.backAlong(row, query.table, d.origin.hops)) rows.add(r);
-      }
+      if (d.origin.from === 'self') addTouched(query.records, query.table, d, changes, rows);
+      else if (touches(d, changes, query, this.values)) return this.forget();
     }
     const searchedAnew = this.wanted !== '' && !query.inputs?.search && changes.tables.size > 0;
     if (searchedAnew) this.searched = null;

@@ -1,6 +1,7 @@
 import { untitled } from '../document/names.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
 import { display } from './format.ts';
+import type { KeptValue } from './kept-value.ts';
 import type { LinkEnd, TableModel } from './shape.ts';
 import type { Cell } from '../fields/lists.ts';
 
@@ -31,6 +32,8 @@ export class Row extends RecordValue {
   /** Everything a person could read of it, in small letters; kept by the search of its table. */
   words: string | null = null;
   wordsAt = -1;
+  /** Values of formula fields that were worked out elsewhere, from records that are not here; by field. */
+  told: Readonly<Record<string, KeptValue>> | null = null;
   /** `order` counts up as records come, so that of several that match a link the first stays the first. */
   constructor(
     readonly id: string,

@@ -17,6 +17,7 @@ export type Cells = Record<string, Cell>;
 export interface StoredRecord {
   id: string;
   cells: Cells;
+  told?: Row['told'] | undefined;
 }
 
 /**
@@ -138,6 +139,8 @@ export class Records {
     for (const r of records) {
       if (store.byId.has(r.id)) continue;
       const row = new Row(r.id, store, r.cells, store.came++);
+      row.told = r.told ?? null;
+      this.isTold ||= r.told !== undefined;
       store.fill(row);
       store.add(row);
     }
@@ -170,6 +173,23 @@ export class Records {
       this.came(store, made);
     } else {
       for (const [field, cell] of Object.entries(cells)) this.change(store, row, field, cell);
+    }
+    this.touch(table);
+    this.announce();
+  }
+
+  /** Takes values of formula fields of a record that were worked out elsewhere. Null where they are worked out here. */
+  tell(table: string, id: string, told: Row['told']): void {
+    const row = this.row(table, id);
+    if (!row) return;
+    const fields = new Set([...Object.keys(row.told ?? {}), ...Object.keys(told ?? {})]);
+    row.told = told;
+    this.isTold ||= told !== null;
+    for (const field of fields) {
+      const slot = row.store.model.slots.get(field);
+      if (slot === undefined) continue;
+      row.v[slot] = DIRTY;
+      this.dependents.cellChanged(row, field);
     }
     this.touch(table);
     this.announce();
@@ -218,6 +238,9 @@ export class Records {
     this.touch(store.id);
     this.announce();
   }
+
+  /** Some values here were worked out elsewhere: they are as of when that was told. */
+  isTold = false;
 
   /** Grows when any link of any record may lead elsewhere than before. */
   linksAt = 0;

@@ -5,6 +5,7 @@ import type { Value } from '../formula/values.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
 import { readCell } from './cells.ts';
 import { isSeveral, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
+import { valueOf } from './kept-value.ts';
 import { OrderedRows } from './ordered-rows.ts';
 import { DIRTY, type Row } from './row.ts';
 
@@ -33,6 +34,7 @@ export interface TableHome {
   readonly runtime: RecordsRuntime;
   readonly linksAt: number;
   followAll(row: Row, end: LinkEnd): Row[];
+  row(table: string, id: string): Row | undefined;
 }
 
 /** The records of one table, in the order they came. */
@@ -111,6 +113,11 @@ export class TableRows<Home extends TableHome> {
   workOut(row: Row, slot: number): Value {
     const formula = this.formulas[slot];
     if (!formula) return null;
+    const told = row.told?.[this.model.table.fields[slot]!.id];
+    if (told !== undefined) {
+      formula.isKnown = true;
+      return (row.v[slot] = valueOf(told, this.records));
+    }
     row.v[slot] = null; // what a formula sees of itself, should a circle slip through
     // A formula that reads the same formula of another record needs a frame of its own.
     const wasBusy = formula.busy;

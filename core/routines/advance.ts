@@ -20,7 +20,7 @@ import {
 import { RunStopped, StepError, type AnyStepDefinition, type Did, type Outcome, type StepKinds } from './step.ts';
 import { goOn, severalTurns } from './turns.ts';
 import { addSteps } from './trace.ts';
-import { keptValue, valueOf } from './values.ts';
+import { keptValue, valueOf } from '../records/kept-value.ts';
 
 export const ended = (state: RunState, error?: string, sort?: string): Advanced => ({
   state: {

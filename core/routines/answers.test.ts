@@ -11,7 +11,7 @@ import { Records } from '../records/store.ts';
 import { answersTo, type Ask, type Ports } from './asks.ts';
 import { Machine } from './machine.ts';
 import type { StepTrace } from './state.ts';
-import type { KeptValue } from './values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
 
 const make = new ElementMaker();
 const me = thisId(T.hives);

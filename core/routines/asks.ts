@@ -1,6 +1,6 @@
 import { InTurn } from '../document/in-turn.ts';
 import type { Cell } from '../fields/lists.ts';
-import type { KeptValue } from './values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
 import type { Fact } from '../words/draft.ts';
 import type { Choice } from '../words/judge.ts';
 import type { Pulled } from '../words/pull-out.ts';

@@ -11,7 +11,7 @@ import { Program, thingsInRoutine } from './program.ts';
 import { driveRun } from './run.ts';
 import { defineStep, StepError, type StepKinds } from './step.ts';
 import { defineTrigger, startedBy, type TriggerKinds } from './trigger.ts';
-import { keptValue, valueOf } from './values.ts';
+import { keptValue, valueOf } from '../records/kept-value.ts';
 
 interface More {
   given?: string | null;

@@ -11,7 +11,7 @@ import { answersTo } from './asks.ts';
 import { STEP_BUDGET } from './state.ts';
 import { driveRun, resumeRun } from './run.ts';
 import { defineStep, type StepKinds } from './step.ts';
-import { keptValue, valueOf } from './values.ts';
+import { keptValue, valueOf } from '../records/kept-value.ts';
 
 describe('the machine', () => {
   it('gives what it gives uninterrupted when it is put away as JSON at every ask (property)', async () => {
@@ -295,7 +295,7 @@ it('values are kept as plain data and come back the same; what cannot be kept sa
     expect(valueOf(JSON.parse(JSON.stringify(keptValue(v))) as never, records)).toEqual(v);
   expect(valueOf({ table: T.hives, record: 'gone' }, records)).toBeNull();
   expect(valueOf(undefined, records)).toBeNull();
-  expect(() => keptValue(new Range(1, 2, true, true))).toThrow('A run cannot keep');
+  expect(() => keptValue(new Range(1, 2, true, true))).toThrow('This cannot be kept');
 });
 
 describe('what may outlive the page', () => {

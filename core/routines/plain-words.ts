@@ -3,7 +3,7 @@ import { judge } from '../words/judge.ts';
 import { pullOut } from '../words/pull-out.ts';
 import { sumUp } from '../words/sum-up.ts';
 import type { WordsAsk } from './asks.ts';
-import { keptValue, type KeptValue } from './values.ts';
+import { keptValue, type KeptValue } from '../records/kept-value.ts';
 
 /** Answers by plain published methods, on the device. Throws in words where nothing can be said. */
 export function plainWords(what: WordsAsk): KeptValue {

@@ -24,7 +24,7 @@ import type { TriggerValue } from './trigger-values.ts';
 import { namedTooEarly } from './reach.ts';
 import type { RunState } from './state.ts';
 import { StepError, type StepKinds, type StepScope } from './step.ts';
-import { valueOf } from './values.ts';
+import { valueOf } from '../records/kept-value.ts';
 
 /** A routine as the document holds it. */
 export interface RoutineDoc {

@@ -3,7 +3,7 @@ import type { AnyStep } from '../document/meaning.ts';
 import type { Program } from './program.ts';
 import { frame, type FrameState, type OuterRun, type RunState } from './state.ts';
 import { StepError, type Outcome } from './step.ts';
-import { keptValue } from './values.ts';
+import { keptValue } from '../records/kept-value.ts';
 
 /** So many routines may wait for one another. */
 const MOST_DEEP = 50;

@@ -1,7 +1,7 @@
 import type { Answer, RunAsk } from './asks.ts';
 import type { Draft } from '../records/change.ts';
 import type { Json } from './step.ts';
-import type { KeptValue } from './values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
 
 /** A list of steps that a run is in, and where in it. */
 export interface FrameState {

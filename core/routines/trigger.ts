@@ -1,7 +1,7 @@
 import type { AnyElement, Held, Properties } from '../document/meaning.ts';
 import type { TriggerValue } from './trigger-values.ts';
 import type { RoutineDoc } from './program.ts';
-import type { KeptValue } from './values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
 
 /** What is known of something that happened. */
 export type Knows = Partial<Record<TriggerValue, KeptValue>>;

@@ -9,7 +9,7 @@ import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
 import type { Answer, Ports } from '../routines/asks.ts';
 import type { RunState } from '../routines/state.ts';
-import { keptValue, type KeptValue } from '../routines/values.ts';
+import { keptValue, type KeptValue } from '../records/kept-value.ts';
 import { Machine } from '../routines/machine.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '../routines/run.ts';

@@ -1,6 +1,6 @@
 import { Failed } from '../routines/asks.ts';
-import type { KeptValue } from '../routines/values.ts';
-import { keptValue } from '../routines/values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
+import { keptValue } from '../records/kept-value.ts';
 import { readCell } from '../records/cells.ts';
 import type { ServiceAnswer } from '../services/answer.ts';
 import { requestIn, type Asking } from '../services/answer-type.ts';

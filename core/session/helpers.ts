@@ -4,7 +4,7 @@ import type { Cell } from '../fields/lists.ts';
 import { readCell } from '../records/cells.ts';
 import { checkCell } from '../records/check-cell.ts';
 import { Failed, type WordsAsk } from '../routines/asks.ts';
-import { keptValue, type KeptValue } from '../routines/values.ts';
+import { keptValue, type KeptValue } from '../records/kept-value.ts';
 import type { SessionPorts } from './ports.ts';
 
 /** What is asked of a service about words or a picture. */

@@ -2,7 +2,7 @@ import type { App } from '../app/schema.ts';
 import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
 import { Failed, type Ask, type DeviceAsk, type WordsAsk } from '../routines/asks.ts';
-import type { KeptValue } from '../routines/values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
 import { ownContent } from './own-files.ts';
 import type { SessionPorts } from './ports.ts';
 

@@ -7,7 +7,7 @@ import type { RunTrace } from '../routines/run.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import type { Answer } from '../routines/asks.ts';
 import type { Happening, Knows } from '../routines/trigger.ts';
-import type { KeptValue } from '../routines/values.ts';
+import type { KeptValue } from '../records/kept-value.ts';
 import { ScreenCompiler } from '../screens/compile.ts';
 import type { ScreenDoc, Spot } from '../screens/live-screen.ts';
 import type { Actions } from './actions.ts';

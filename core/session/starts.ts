@@ -2,7 +2,7 @@ import type { Value } from '../formula/values.ts';
 import type { Records } from '../records/store.ts';
 import type { RoutineDoc } from '../routines/program.ts';
 import type { Happening, TriggersDoc } from '../routines/trigger.ts';
-import { keptValue, type KeptValue } from '../routines/values.ts';
+import { keptValue, type KeptValue } from '../records/kept-value.ts';
 import { valueOfVariable } from '../screens/reach.ts';
 import type { SessionPorts } from './ports.ts';
 

@@ -14,8 +14,10 @@ import {
 import type { AppAccess } from '../app/access-schema.ts';
 import type { Cell } from '../fields/lists.ts';
 import { isRemoved } from '../host/replica.ts';
+import { toJson } from '../formula/json.ts';
 import type { Draft } from '../records/change.ts';
 import { F, T } from '../records/fixture.ts';
+import type { Records } from '../records/store.ts';
 import type { Network } from './network.ts';
 import { World, type WorldPhone } from './world.ts';
 import './warm.fixture.ts';
@@ -26,9 +28,29 @@ const MINUTE = 60_000;
 const filled = (cells: Record<string, Cell | undefined>): Record<string, Cell> =>
   Object.fromEntries(Object.entries(cells).filter(([, c]) => c !== null && c !== undefined)) as Record<string, Cell>;
 
+const FORMULAS = [F.total, F.perVisit, F.label];
+
+/** What formula fields give, of records and fields that somebody may see: by the host, which has all records. */
+function figures(world: World, rules: AppAccess, who: Who, on: Records): Record<string, unknown> {
+  const records = plainly(world);
+  return Object.fromEntries(
+    [...records.values()].flatMap((r) => {
+      const seen = plainFields(rules, who, 'see', r, records);
+      const row = on.row(r.table, r.id);
+      return FORMULAS.filter((f) => seen?.has(f)).map((f) => [`${r.id} ${f}`, row ? toJson(row.get(f)) : 'not here']);
+    }),
+  );
+}
+
+const plainly = (world: World): Map<string, Plain> =>
+  new Map(
+    [...world.host.replica.all()]
+      .filter((s) => !isRemoved(s))
+      .map((s): [string, Plain] => [s.id, { table: s.table, id: s.id, cells: s.cells }]),
+  );
+
 function allowed(world: World, rules: AppAccess, who: Who): Record<string, Record<string, Cell>> {
-  const states = [...world.host.replica.all()].filter((s) => !isRemoved(s));
-  const records = new Map(states.map((s): [string, Plain] => [s.id, { table: s.table, id: s.id, cells: s.cells }]));
+  const records = plainly(world);
   return Object.fromEntries(
     [...records.values()].flatMap((r) => {
       const fields = plainFields(rules, who, 'see', r, records);
@@ -110,6 +132,24 @@ it('a phone holds exactly what the rules of the document give, in memory and in 
         for (const p of world.phones) {
           if (p.who === OWNER) continue;
           expect({ who: p.who, has: has(p) }).toEqual({ who: p.who, has: allowed(world, rules, p.who) });
+          const { records } = world.host.replica;
+          expect({ who: p.who, gets: figures(world, rules, p.who, p.records) }).toEqual({
+            who: p.who,
+            gets: figures(world, rules, p.who, records),
+          });
+          // What is kept of them is of fields that are seen, and is what is here.
+          for (const s of p.replica.all()) {
+            if (isRemoved(s)) continue;
+            const seen = plainFields(
+              rules,
+              p.who,
+              'see',
+              { ...s, cells: {}, ...plainly(world).get(s.id) },
+              plainly(world),
+            );
+            expect(Object.keys(s.told ?? {}).filter((f) => !seen?.has(f))).toEqual([]);
+            expect(p.store.states.get(s.id)?.told).toEqual(s.told);
+          }
           expect([...p.store.states.keys()].sort()).toEqual([...p.replica.all()].map((s) => s.id).sort());
         }
       },

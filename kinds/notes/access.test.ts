@@ -10,7 +10,7 @@ const begun = () => {
 };
 const said = (app: ReturnType<typeof hiveApp>): string[] =>
   preflight(app)
-    .filter((n) => n.workspace === 'people')
+    .filter((n) => n.workspace === 'people' && !n.field)
     .map((n) => `${n.severity}: ${n.said}`);
 
 it('what one begins with has no faults', () => {
@@ -61,4 +61,40 @@ it('rules and roles that hold for nothing, or for everybody', () => {
   ]);
   expect(all[4]).toContain('stops: A rule about Hives holds for nothing.');
   expect(all[5]).toBe('look: Nobody but you sees Visits: no rule is about them.');
+});
+
+it('figures that tell of what not everybody sees are named, and how they are worked out', () => {
+  const told = (app: ReturnType<typeof hiveApp>): string[] =>
+    preflight(app)
+      .filter((n) => n.workspace === 'people' && n.field)
+      .map((n) => n.said);
+  const app = hiveApp({
+    hives: [
+      {
+        id: 'f_mine00000',
+        name: 'Mine',
+        type: 'formula',
+        formula: `count(${F.hive}_back[${F.fed} > 1 and person() = "x"])`,
+      },
+      { id: 'f_last00000', name: 'Last visit', type: 'formula', formula: `${F.hive}_back[1]` },
+      { id: 'f_loud00000', name: 'Loud', type: 'formula', formula: `upper case(${F.name})` },
+    ],
+  });
+  const access = beginAccess(app, 'own')!;
+  access.rules = [];
+  addRule(access, 'signed in', T.hives, ['see']);
+  // Nobody sees visits.
+  expect(told(app)).toEqual([
+    'Fed in all and Per visit of Hives are worked out from Visits, and not everybody who sees them sees all of that: all who see them are told something of what they do not see there.',
+    'Mine of Hives is worked out from Visits, and not everybody who sees it sees all of that. It asks who uses the app, so each phone works it out from what its person sees.',
+    'Last visit of Hives is worked out from Visits, and not everybody who sees it sees all of that. It gives records, so each person who sees it gets those that they see.',
+  ]);
+  // Everybody who sees hives sees them.
+  addRule(access, 'signed in', T.visits, ['see']);
+  expect(told(app)).toHaveLength(1);
+  addRule(access, 'signed in', T.keepers, ['see']);
+  expect(told(app)).toEqual([]);
+  // A field of the hive itself is left out.
+  access.rules[0]!.fields = { are: 'all but', of: [F.name] };
+  expect(told(app)[0]).toMatch(/^Loud of Hives is worked out from other fields or records of Hives/);
 });

@@ -8,6 +8,7 @@ import { lostTabs } from './lost-tabs.ts';
 import { mistakenOrder } from './mistaken-order.ts';
 import { noScreens } from './no-screens.ts';
 import { brokenServices } from './services.ts';
+import { tellingFigures } from './telling-figures.ts';
 import { unfinishedElements } from './unfinished-elements.ts';
 import { unfinishedRoutines } from './unfinished-routines.ts';
 import { unreachedScreens } from './unreached-screens.ts';
@@ -18,6 +19,7 @@ export const NOTES: readonly NoteDefinition[] = [
   brokenFields,
   brokenServices,
   brokenAccess,
+  tellingFigures,
   noScreens,
   lostTabs,
   unfinishedElements,

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { App } from '../../core/app/schema.ts';
 import type { Answer, DeviceAsk } from '../../core/routines/asks.ts';
-import type { KeptValue } from '../../core/routines/values.ts';
+import type { KeptValue } from '../../core/records/kept-value.ts';
 import { FileButton, OnDevice } from '../../player/Asked.tsx';
 import { AskSheet } from '../../player/Questions.tsx';
 import { blobOf } from '../../player/device.ts';

@@ -1,9 +1,8 @@
 import { parseTemporal } from '../formula/temporal.ts';
 import { literal } from '../formula/builtins/convert.ts';
 import { isContext, newContext, RecordValue, type Value } from '../formula/values.ts';
-import type { Records } from '../records/store.ts';
 
-/** A value as a run keeps it: plain data, a record by its table and id, a date or duration as text. */
+/** A value as it is kept: plain data, a record by its table and id, a date or duration as text. */
 export type KeptValue =
   | null
   | boolean
@@ -20,12 +19,17 @@ export function keptValue(v: Value): KeptValue {
   if (v instanceof RecordValue) return { table: v.tableId, record: v.id };
   if (isContext(v)) return { context: Object.fromEntries(Object.entries(v).map(([k, x]) => [k, keptValue(x)])) };
   const at = literal(v).replace(/^@"(.*)"$/, '$1');
-  if (parseTemporal(at) === null) throw new Error(`A run cannot keep ${at.slice(0, 40)}.`);
+  if (parseTemporal(at) === null) throw new Error(`This cannot be kept: ${at.slice(0, 40)}`);
   return { at };
 }
 
+/** Where records are found. */
+interface Finds {
+  row(table: string, id: string): RecordValue | undefined;
+}
+
 /** The value again, with records as they are now; a record that is gone is nothing. */
-export function valueOf(kept: KeptValue | undefined, records: Records): Value {
+export function valueOf(kept: KeptValue | undefined, records: Finds): Value {
   if (kept === undefined || kept === null || typeof kept !== 'object') return kept ?? null;
   if ('list' in kept) return kept.list.map((x) => valueOf(x, records));
   if ('record' in kept) return records.row(kept.table, kept.record) ?? null;
