@@ -1,5 +1,6 @@
 /** `npm run bench`: speed as ratios against a named reference, measured side by side in one run. */
 import '../kinds/given/all.ts';
+import { accessBench } from './access.ts';
 import { formulaBench } from './formulas.ts';
 import { guidedBench } from './guided.ts';
 import { hostBench } from './host.ts';
@@ -24,6 +25,7 @@ for (const [name, bench] of Object.entries({
   routines: routinesBench,
   import: importBench,
   host: hostBench,
+  access: accessBench,
   screens: screensBench,
   'phone-lists': phoneListsBench,
   'first-screen': firstScreenBench,

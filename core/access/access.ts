@@ -18,6 +18,13 @@ export const OWNER: Who = { kind: 'owner', person: null };
 /** One text for each who, to tell them apart by. */
 export const nameOfWho = ({ kind, person }: Who): string => (person === null ? kind : `${kind} ${person}`);
 
+/** A record that may be read. */
+export interface SeenRecord {
+  table: string;
+  id: string;
+  fields: ReadonlySet<string>;
+}
+
 /**
  * Says who may do what with the records of a released app. It is asked before anything is read or written; a record is
  * given as it is then, and with all others at hand.
@@ -33,14 +40,22 @@ export interface Access {
   mayRead(rights: string, record: RecordState): boolean;
   /** Of a record that they may read. */
   mayReadField(rights: string, record: RecordState, field: string): boolean;
+  /** Both at once, where they are known together: the fields of a record that may be read; null where it may not be. */
+  fieldsSeen?(rights: string, record: RecordState): ReadonlySet<string> | null;
   /** Why the change is refused, or null when it is allowed. */
   refusal(who: Who, change: Change): string | null;
   /** Their record in the table of people, as long as they may use it. */
   personOf(who: Who): string | null;
   /** The records that may be read otherwise than when this was asked last, by id; null where any may be. */
   touched(): ReadonlySet<string> | null;
-  /** The ids of records among which are all that may be read; without it any record may be. */
-  candidates?(rights: string): Iterable<string>;
+  /** It is another number whenever somebody's rights may be others than before. */
+  rightsAt(): number;
+  /** All records that may be read, with the fields of each; without it each record is asked about. */
+  allSeen?(rights: string): Iterable<SeenRecord>;
+  /** Names under which those with some rights are found who may read a record; see {@link seenUnder}. */
+  namesOf?(rights: string): readonly string[];
+  /** Whoever may read a record has one of these names, and some others may have; null where anybody might. */
+  seenUnder?(record: RecordState): readonly string[] | null;
   /** The formula fields of a table whose values the host tells those with these rights, since they cannot work them out. */
   told(rights: string, table: string): readonly string[];
   /** All formula fields that are told to anybody, by table. */
@@ -61,6 +76,7 @@ export const openToLinkHolders: AccessTo = () => ({
   refusal: () => null,
   personOf: (who) => who.person,
   touched: () => NONE,
+  rightsAt: () => 0,
   told: () => [],
   allTold: new Map(),
 });

@@ -5,6 +5,12 @@ import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { openToLinkHolders, type Access, type AccessTo } from './access.ts';
 
+/** Rights may be others whenever they are asked for. */
+const everAnother = (): (() => number) => {
+  let n = 0;
+  return () => ++n;
+};
+
 /** For tests: the open access with some of it otherwise. What says anything of reading is no longer open. */
 export const accessWith =
   (more: Partial<Access>): AccessTo =>
@@ -12,6 +18,7 @@ export const accessWith =
     ...openToLinkHolders(records, app),
     // Rules that are not known may read anything.
     touched: () => null,
+    rightsAt: everAnother(),
     rights: (who) => who.kind,
     isOpen: !more.mayRead && !more.mayReadField,
     ...more,
@@ -52,6 +59,7 @@ export const keepersRules: AccessTo = (records: Records): Access => {
     },
     personOf: (who) => who.person,
     touched: () => null,
+    rightsAt: everAnother(),
     told: () => [],
     allTold: new Map(),
     refusal(who, change) {

@@ -12,10 +12,10 @@ import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { Touched } from '../records/touched.ts';
 import type { Table } from '../tables/schema.ts';
-import type { Access, Who } from './access.ts';
+import type { Access, SeenRecord, Who } from './access.ts';
 import { readyConditions, readyRule, type ReadyRole, type ReadyRule } from '../app/access-rules.ts';
 import { SeenBy, type Asker } from './seen-by.ts';
-import { hiddenReads } from './told-fields.ts';
+import { hiddenReads } from '../app/told-fields.ts';
 
 /** What is read of an app: who may do what, and its tables. */
 export interface Ruled {
@@ -55,8 +55,8 @@ export class RuledAccess implements Access {
   /** The rights of those who asked, until something is another that gives rights. */
   private readonly rightsOf = new Map<string, string>();
   private readonly rightsTouched: Touched;
-  /** Fields by the rules that give them. */
-  private readonly fieldsBy = new Map<string, ReadonlySet<string>>();
+  /** All fields of each table. */
+  private readonly allOf = new Map<string, ReadonlySet<string>>();
   allTold: ReadonlyMap<string, readonly string[]> = new Map();
 
   constructor(
@@ -76,7 +76,7 @@ export class RuledAccess implements Access {
     this.model = model;
     this.app = app;
     this.contexts.clear();
-    this.fieldsBy.clear();
+    this.allOf.clear();
     this.rules = access.rules.map((rule) => readyRule(model, rule));
     const { people } = app;
     this.roles = people
@@ -96,6 +96,7 @@ export class RuledAccess implements Access {
         : [],
     );
     this.rightsOf.clear();
+    this.rightsNow++;
     this.seenBy.setRules(
       this.rules.filter((r) => r.rule.may.includes('see')),
       people,
@@ -135,14 +136,22 @@ export class RuledAccess implements Access {
     return this.asked(null, () => this.roles.filter((r) => r.hold(row, frame)).map((r) => r.role.id));
   }
 
-  rights(who: Who): string {
-    const { opens } = this.ready();
-    if (who.kind === 'owner') return OWNER_RIGHTS;
+  rightsAt(): number {
+    this.ready();
     if (!this.rightsTouched.isEmpty) {
       this.rightsTouched.take();
       this.rightsOf.clear();
+      this.rightsNow++;
     }
-    const key = JSON.stringify([who.kind, who.person, who.mail]);
+    return this.rightsNow;
+  }
+  private rightsNow = 0;
+
+  rights(who: Who): string {
+    const { opens } = this.ready();
+    if (who.kind === 'owner') return OWNER_RIGHTS;
+    this.rightsAt();
+    const key = `${who.kind} ${who.person} ${who.mail}`;
     let rights = this.rightsOf.get(key);
     if (rights === undefined) {
       rights = this.workedOutRights(who, opens);
@@ -178,8 +187,8 @@ export class RuledAccess implements Access {
     const frame = frameOf(this.runtimeFor(person));
     const own = person !== null && people ? { table: people, record: person } : null;
     return {
-      rules: this.rules.filter((r) =>
-        isAnybody ? r.rule.who === 'anybody' : rights.startsWith('[') && isFor(r, roles),
+      rules: new Set(
+        this.rules.filter((r) => (isAnybody ? r.rule.who === 'anybody' : rights.startsWith('[') && isFor(r, roles))),
       ),
       person,
       frame,
@@ -224,7 +233,7 @@ export class RuledAccess implements Access {
   /** The rules that let somebody do something with a record as it is here. */
   private fitting({ rules, frame, own }: Context, may: May, row: Row): ReadyRule[] {
     return this.asked(own, () =>
-      rules.filter((r) => r.rule.table === row.tableId && r.rule.may.includes(may) && r.hold(row, frame)),
+      [...rules].filter((r) => r.rule.table === row.tableId && r.rule.may.includes(may) && r.hold(row, frame)),
     );
   }
 
@@ -235,18 +244,38 @@ export class RuledAccess implements Access {
     return this.seenBy.rulesFor(this.context(rights), table, id).map((r) => r.rule.id);
   }
 
+  /** Not for the holder of the app's key, who sees all fields of all records. */
   private seen(rights: string, { table, id }: RecordState): ReadonlySet<string> | null {
-    const rules = this.seenBy.rulesFor(this.context(rights), table, id);
-    if (rules.length < 2) return rules[0]?.fields ?? null;
-    const key = rules.map((r) => r.rule.id).join(' ');
-    let fields = this.fieldsBy.get(key);
-    if (!fields) this.fieldsBy.set(key, (fields = allOf(rules)));
+    let fields: ReadonlySet<string> | null = null;
+    for (const rule of this.seenBy.rulesFor(this.context(rights), table, id))
+      fields = fields ? this.seenBy.both(fields, rule.fields) : rule.fields;
     return fields;
   }
 
-  candidates(rights: string): Iterable<string> {
-    if (rights === OWNER_RIGHTS) return [...this.records.stores.values()].flatMap((s) => s.rows.map((r) => r.id));
-    return this.seenBy.candidates(this.context(rights));
+  *allSeen(rights: string): Iterable<SeenRecord> {
+    if (rights !== OWNER_RIGHTS) return yield* this.seenBy.allFor(this.context(rights));
+    for (const [table, store] of this.records.stores) {
+      const fields = this.allFields(table);
+      if (fields) for (const { id } of store.rows) yield { table, id, fields };
+    }
+  }
+
+  namesOf(rights: string): readonly string[] {
+    return rights === OWNER_RIGHTS ? [OWNER_RIGHTS] : this.seenBy.namesOf(this.context(rights));
+  }
+  seenUnder(record: RecordState): readonly string[] | null {
+    return this.seenBy.seenUnder(record)?.concat(OWNER_RIGHTS) ?? null;
+  }
+
+  fieldsSeen(rights: string, record: RecordState): ReadonlySet<string> | null {
+    return rights === OWNER_RIGHTS ? this.allFields(record.table) : this.seen(rights, record);
+  }
+  private allFields(table: string): ReadonlySet<string> | null {
+    const model = this.records.model.tables.get(table);
+    if (!model) return null;
+    let fields = this.allOf.get(table);
+    if (!fields) this.allOf.set(table, (fields = new Set(model.fields.keys())));
+    return fields;
   }
 
   mayRead(rights: string, record: RecordState): boolean {

@@ -1,13 +1,15 @@
 import type { ReadyRule } from '../app/access-rules.ts';
 import { grouped } from '../document/grouped.ts';
+import type { RecordState } from '../records/change.ts';
 import { RecordValue, type Value } from '../formula/values.ts';
 import { Touched } from '../records/touched.ts';
 import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
+import type { SeenRecord } from './access.ts';
 
 /** Whoever asks: their rules, who they are, and how formulas see them. */
 export interface Asker {
-  rules: readonly ReadyRule[];
+  rules: ReadonlySet<ReadyRule>;
   person: string | null;
   /** Does a rule hold for a record when they ask? */
   holds(rule: ReadyRule, row: Row): boolean;
@@ -39,6 +41,10 @@ class Holds {
     this.owners.delete(id);
   }
 
+  ownersOf(id: string): readonly string[] {
+    return this.owners.get(id) ?? [];
+  }
+
   put(row: Row, frame: Value[]): void {
     const { rule } = this;
     if (!rule.askPerson) {
@@ -62,13 +68,16 @@ class Holds {
   }
 }
 
+const nameOfRule = ({ rule }: ReadyRule): string => `rule ${rule.id}`;
+const nameOfPerson = (id: string): string => `person ${id}`;
+
 /**
  * Which records the rules of seeing let be seen, and by whom. It is worked out once for each record, not for each person,
  * and again only where something is another that a rule reads.
  */
 export class SeenBy {
   private readonly touched: Touched;
-  private holds = new Map<ReadyRule, Holds>();
+  private holds: Holds[] = [];
   private byTable = new Map<string, Holds[]>();
   /** Records looked at again since somebody asked which; null for all. */
   private again: Set<string> | null = null;
@@ -83,7 +92,7 @@ export class SeenBy {
 
   /** Takes the rules that count from now on. */
   setRules(rules: readonly ReadyRule[], people: string | undefined): void {
-    this.holds = new Map(rules.map((rule) => [rule, new Holds(rule, people)]));
+    this.holds = rules.map((rule) => new Holds(rule, people));
     this.touched.watch(rules.map((r) => ({ table: r.rule.table, reads: r.reads, volatile: r.askTime })));
     this.touched.take();
     this.rebuild();
@@ -91,9 +100,8 @@ export class SeenBy {
 
   private rebuild(): void {
     this.again = null;
-    const anew = [...this.holds.values()].map((h) => new Holds(h.rule, h.people));
-    this.holds = new Map(anew.map((h) => [h.rule, h]));
-    this.byTable = grouped(anew, (h) => h.rule.rule.table);
+    this.holds = this.holds.map((h) => new Holds(h.rule, h.people));
+    this.byTable = grouped(this.holds, (h) => h.rule.rule.table);
     this.asNobody((frame) => {
       for (const [table, holds] of this.byTable)
         for (const row of this.records.rows(table)) for (const h of holds) h.put(row, frame);
@@ -130,27 +138,67 @@ export class SeenBy {
   rulesFor(asker: Asker, table: string, id: string): ReadyRule[] {
     this.sync();
     const row = this.records.row(table, id);
-    return row ? asker.rules.filter((r) => r.rule.table === table && this.sees(asker, r, row)) : [];
+    return row ? (this.byTable.get(table) ?? []).flatMap((h) => (this.sees(asker, h, row) ? [h.rule] : [])) : [];
   }
 
-  private sees(asker: Asker, rule: ReadyRule, row: Row): boolean {
-    const holds = this.holds.get(rule);
-    if (!holds) return false;
+  private sees(asker: Asker, holds: Holds, row: Row): boolean {
+    if (!asker.rules.has(holds.rule)) return false;
     if (holds.all.has(row.id)) return true;
     if (asker.person !== null && holds.owned.get(asker.person)?.has(row.id)) return true;
-    return holds.open.has(row.id) && asker.holds(rule, row);
+    return holds.open.has(row.id) && asker.holds(holds.rule, row);
   }
 
-  /** The ids of all records that somebody may see, and of some that they may not. */
-  candidates(asker: Asker): Set<string> {
+  /** All that somebody sees, with the fields of each. */
+  *allFor(asker: Asker): Generator<SeenRecord> {
     this.sync();
-    const ids = new Set<string>();
-    for (const rule of asker.rules) {
-      const holds = this.holds.get(rule);
-      if (!holds) continue;
-      const theirs = asker.person === null ? undefined : holds.owned.get(asker.person);
-      for (const some of [holds.all, theirs ?? [], holds.open]) for (const id of some) ids.add(id);
+    for (const [table, holds] of this.byTable) {
+      const theirs = holds.filter((h) => asker.rules.has(h.rule));
+      const seen = new Map<string, ReadonlySet<string>>();
+      const see = (id: string, { fields }: ReadyRule): void => {
+        const before = seen.get(id);
+        seen.set(id, before ? this.both(before, fields) : fields);
+      };
+      for (const h of theirs) {
+        for (const id of h.all) see(id, h.rule);
+        for (const id of (asker.person !== null && h.owned.get(asker.person)) || [])
+          if (!h.all.has(id)) see(id, h.rule);
+        for (const id of h.open) {
+          const row = this.records.row(table, id);
+          if (row && asker.holds(h.rule, row)) see(id, h.rule);
+        }
+      }
+      for (const [id, fields] of seen) yield { table, id, fields };
     }
-    return ids;
   }
+
+  /** The people and rules by whom a record is seen; null where it hangs on who asks. */
+  seenUnder({ table, id }: Pick<RecordState, 'table' | 'id'>): string[] | null {
+    this.sync();
+    const names: string[] = [];
+    for (const h of this.byTable.get(table) ?? []) {
+      if (h.open.has(id)) return null;
+      if (h.all.has(id)) names.push(nameOfRule(h.rule));
+      for (const person of h.ownersOf(id)) names.push(nameOfPerson(person));
+    }
+    return names;
+  }
+
+  /** The names of somebody among those of {@link seenUnder}. */
+  namesOf({ person, rules }: Asker): string[] {
+    return [...Array.from(rules, nameOfRule), ...(person === null ? [] : [nameOfPerson(person)])];
+  }
+
+  /** The fields of two rules together; the same set whenever it is asked for. */
+  both(a: ReadonlySet<string>, b: ReadonlySet<string>): ReadonlySet<string> {
+    if (a === b) return a;
+    let known = this.unions.get(a);
+    if (!known) this.unions.set(a, (known = new Map()));
+    let union = known.get(b);
+    if (!union) {
+      const has = [...b].every((f) => a.has(f));
+      known.set(b, (union = has ? a : new Set([...a, ...b])));
+    }
+    return union;
+  }
+  private readonly unions = new WeakMap<ReadonlySet<string>, Map<ReadonlySet<string>, ReadonlySet<string>>>();
 }

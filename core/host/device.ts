@@ -222,7 +222,7 @@ export class Device {
   async receive(news: News): Promise<void> {
     if (this.comparing || news.from > this.position || (news.was ?? news.view) !== this.view) return this.sync();
     // What the time alone has changed comes behind the last change that is here.
-    const isByTime = news.from === news.at && news.at === this.position;
+    const isByTime = news.at === this.position && (news.forget ?? news.given) !== undefined;
     if ((news.at > this.position || isByTime || news.was !== undefined) && !(await this.take(news))) return this.sync();
   }
   /** What is here is being compared with what the host has; what is new meanwhile is fetched afterwards. */

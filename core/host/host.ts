@@ -8,7 +8,7 @@ import type { Change, RecordState } from '../records/change.ts';
 import { checkChange } from './check.ts';
 import { fieldKind } from '../fields/kinds.ts';
 import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
-import { tableOf } from '../tables/names.ts';
+import { fieldIds, tableOf } from '../tables/names.ts';
 import { Allowed } from './allowed.ts';
 import { HybridClock } from './clock.ts';
 import type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
@@ -135,7 +135,7 @@ export class Host {
 
   /** The fields of a table, by id. */
   fieldsOf(table: string): readonly string[] {
-    return tableOf(this.app, table)?.fields.map((f) => f.id) ?? [];
+    return fieldIds(tableOf(this.app, table));
   }
 
   /** All that must be kept of it. The records may be read one by one while it goes on. */

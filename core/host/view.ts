@@ -3,6 +3,7 @@ import type { Change, RecordState } from '../records/change.ts';
 import { together, type Compared, type Have, type News } from './protocol.ts';
 import { isRemoved, type Replica } from './replica.ts';
 import { PageOfStates } from './pages.ts';
+import type { Showing } from './showing.ts';
 import { firstAfter } from './sorted.ts';
 import type { Told, ToldValues } from './told.ts';
 import { versionOf } from './version-of.ts';
@@ -20,16 +21,30 @@ type Hidden = string | null;
 export interface Viewed {
   readonly replica: Replica;
   readonly access: Access;
-  /** The fields of a table, by id. */
+  /** The fields of a table, by id; the same list each time while the table is the same. */
   fieldsOf(table: string): readonly string[];
+}
+
+/** How much is kept of news, in changes and records. */
+const sizeOf = (n: News): number => 1 + n.changes.length + (n.forget?.length ?? 0) + (n.given?.length ?? 0);
+
+const sets = new WeakMap<readonly string[], ReadonlySet<string>>();
+function setOf(fields: readonly string[]): ReadonlySet<string> {
+  let set = sets.get(fields);
+  if (!set) sets.set(fields, (set = new Set(fields)));
+  return set;
 }
 
 /** A record, as far as some may read it who do not see the fields of this text. */
 function without(s: RecordState, hidden: string, fields: readonly string[]): RecordState {
-  const seen = new Set(fields);
-  for (const f of hidden.split(' ')) seen.delete(f);
-  const only = <T>(all: Record<string, T>): Record<string, T> =>
-    Object.fromEntries(Object.entries(all).filter(([f]) => seen.has(f)));
+  const known = setOf(fields);
+  const not = hidden ? new Set(hidden.split(' ')) : null;
+  // A copy in each case: what is told stays as it was told.
+  const only = <T>(all: Record<string, T>): Record<string, T> => {
+    const copy = { ...all };
+    for (const f in copy) if (!known.has(f) || not?.has(f)) delete copy[f];
+    return copy;
+  };
   const { table, id, stamp, removed, restored } = s;
   return {
     table,
@@ -52,26 +67,57 @@ export function seenWith(on: Viewed, rights: string, s: RecordState): RecordStat
 }
 
 function hiddenFrom(on: Viewed, rights: string, s: RecordState): Hidden {
-  if (isRemoved(s) || !on.access.mayRead(rights, s)) return null;
+  if (isRemoved(s)) return null;
+  const { access } = on;
+  if (access.fieldsSeen) {
+    const fields = access.fieldsSeen(rights, s);
+    return fields && hiddenText(on, s.table, fields);
+  }
+  if (!access.mayRead(rights, s)) return null;
   return on
     .fieldsOf(s.table)
-    .filter((f) => !on.access.mayReadField(rights, s, f))
+    .filter((f) => !access.mayReadField(rights, s, f))
     .join(' ');
 }
 
-function changedIds(
-  changes: readonly Change[],
-  touched: ReadonlySet<string>,
-  told: ReadonlyMap<string, unknown>,
-): Set<string> {
-  return new Set([...changes.map((c) => c.record), ...touched, ...told.keys()]);
+/** What was found once for fields that are seen together. */
+const hiddenBy = new WeakMap<ReadonlySet<string>, { of: readonly string[]; text: string }>();
+function hiddenText(on: Viewed, table: string, seen: ReadonlySet<string>): string {
+  const of = on.fieldsOf(table);
+  const known = hiddenBy.get(seen);
+  if (known?.of === of) return known.text;
+  const text = of.filter((f) => !seen.has(f)).join(' ');
+  hiddenBy.set(seen, { of, text });
+  return text;
 }
 
-/** The records with these ids, as far as there are any. */
-function* found(replica: Replica, ids: Iterable<string>): Generator<RecordState> {
-  for (const id of ids) {
-    const s = replica.state(id);
-    if (s) yield s;
+/** What has happened in a turn, made ready once for all views. */
+export class Happened {
+  /** The records that may be seen otherwise than before. */
+  readonly records: RecordState[] = [];
+  /** All records may be. */
+  readonly all: boolean;
+  readonly removed = new Set<string>();
+
+  constructor(
+    { replica }: Viewed,
+    /** Number of the last change before, and of the last of these. */
+    readonly from: number,
+    readonly at: number,
+    readonly changes: readonly Change[],
+    /** Other records that may be read otherwise now; null for all. */
+    touched: ReadonlySet<string> | null,
+    /** The fields by record of which the host works out another value now. */
+    readonly told: ReadonlyMap<string, readonly string[]>,
+  ) {
+    for (const c of changes) if (c.do === 'remove') this.removed.add(c.record);
+    this.all = touched === null;
+    const ids = touched && new Set([...changes.map((c) => c.record), ...touched, ...told.keys()]);
+    for (const id of ids ?? []) {
+      const state = replica.state(id);
+      if (state) this.records.push(state);
+    }
+    if (!ids) for (const s of replica.all()) this.records.push(s);
   }
 }
 
@@ -81,7 +127,9 @@ function* found(replica: Replica, ids: Iterable<string>): Generator<RecordState>
  */
 export class View {
   private readonly seen = new Map<string, string>();
-  private recent: News[] = [];
+  private recent: { from: number; news: News }[] = [];
+  /** Up to this change it has told what happened. */
+  private toldTo: number;
   private kept = 0;
   private ids: string[] | null = null;
   /** The fields that the host works out for this view, by table. */
@@ -91,18 +139,35 @@ export class View {
     /** Devices say by it which view they know. */
     readonly name: string,
     private readonly on: Viewed,
-    private readonly rights: string,
+    readonly rights: string,
     /** Values that the host works out, as they were told last. */
     private readonly worksOut: Told,
+    private readonly showing: Showing<View>,
     /** Number of the change from which on it knows what has happened. */
     private since: number,
   ) {
+    this.toldTo = since;
+    showing.begin(this, on.access.namesOf?.(rights) ?? null);
     const { replica, access } = on;
-    const candidates = access.candidates ? found(replica, access.candidates(rights)) : replica.all();
-    for (const s of candidates) {
-      const hidden = hiddenFrom(on, rights, s);
-      if (hidden !== null) this.seen.set(s.id, hidden);
+    if (access.allSeen) {
+      for (const { table, id, fields } of access.allSeen(rights)) this.sees(id, hiddenText(on, table, fields));
+      return;
     }
+    for (const s of replica.all()) {
+      const hidden = hiddenFrom(on, rights, s);
+      if (hidden !== null) this.sees(s.id, hidden);
+    }
+  }
+
+  private sees(id: string, hidden: string): void {
+    this.seen.set(id, hidden);
+    this.showing.add(id, this);
+  }
+
+  /** Nobody asks for it any more. */
+  close(): void {
+    for (const id of this.seen.keys()) this.showing.delete(id, this);
+    this.showing.end(this);
   }
 
   /** A record as it is seen here, with the values that the host works out. */
@@ -122,41 +187,32 @@ export class View {
     return all && seen.length ? Object.fromEntries(seen.map((f) => [f, all[f] ?? null])) : null;
   }
 
-  /**
-   * What these changes are for those who see it. `touched` are other records that may be read otherwise now, null for
-   * all; `told` the fields by record of which the host works out another value now.
-   */
-  after(
-    from: number,
-    at: number,
-    changes: readonly Change[],
-    touched: ReadonlySet<string> | null,
-    told: ReadonlyMap<string, readonly string[]>,
-  ): News {
-    const { replica } = this.on;
-    const removed = new Set(changes.flatMap((c) => (c.do === 'remove' ? [c.record] : [])));
+  /** What has happened for those who see this; null where they hear nothing of it. */
+  after({ from, at, changes, records, removed, told }: Happened): News | null {
     const news = { changes: [] as Change[], forget: [] as string[], given: [] as RecordState[] };
     /** Records that are seen as before. */
     const same = new Set<string>();
-    const again = touched === null ? replica.all() : found(replica, changedIds(changes, touched, told));
-    for (const s of again) {
+    for (const s of records) {
       const was = this.seen.get(s.id) ?? null;
       const is = hiddenFrom(this.on, this.rights, s);
+      if (was === null && is === null) continue;
       if (was === is && !this.hears(s, is, told.get(s.id))) same.add(s.id);
       else if (is !== null) {
-        this.seen.set(s.id, is);
+        this.sees(s.id, is);
         news.given.push(this.shows(s, is));
       } else {
         this.seen.delete(s.id);
+        this.showing.delete(s.id, this);
         // Who had it hears that it was removed; of what is only hidden nothing is told.
         if (isRemoved(s) && removed.has(s.id)) same.add(s.id);
         else news.forget.push(s.id);
       }
       if (was !== is) this.ids = null;
     }
-    for (const c of changes) if (same.has(c.record)) news.changes.push(...this.told(c));
-    return this.keep({
-      from,
+    for (const c of changes) if (same.has(c.record)) news.changes.push(...this.seenOf(c));
+    if (!news.changes.length && !news.forget.length && !news.given.length) return null;
+    return this.keep(from, {
+      from: this.toldTo,
       at,
       view: this.name,
       changes: news.changes,
@@ -172,14 +228,14 @@ export class View {
   }
 
   /** As much of a change as is seen. */
-  private told(c: Change): Change[] {
+  private seenOf(c: Change): Change[] {
     const { author: _author, sent: _sent, ...change } = c;
     const hidden = this.seen.get(c.record);
     // One that was brought back later than it was removed is there: nothing is to be told.
     if (change.do === 'remove') return hidden === undefined ? [change] : [];
     if (hidden === undefined) return [];
     const fields = new Set(this.on.fieldsOf(c.table));
-    for (const f of hidden.split(' ')) fields.delete(f);
+    if (hidden) for (const f of hidden.split(' ')) fields.delete(f);
     const cells = Object.fromEntries(Object.entries(change.cells ?? {}).filter(([f]) => fields.has(f)));
     if (change.do === 'restore') return [{ ...change, cells }];
     if (change.do !== 'set') return [];
@@ -189,28 +245,29 @@ export class View {
     return Object.keys(cells).length || counts ? [{ ...set, cells }] : [];
   }
 
-  private keep(news: News): News {
-    // What goes by the time alone comes behind the last change, and many times nothing does.
-    if (isEmpty(news) && news.from === news.at) return news;
-    this.recent.push(news);
-    const size = (n: News): number => 1 + n.changes.length + (n.forget?.length ?? 0) + (n.given?.length ?? 0);
-    this.kept += size(news);
+  private keep(from: number, news: News): News {
+    this.toldTo = news.at;
+    this.recent.push({ from, news });
+    this.kept += sizeOf(news);
     while (this.kept > KEPT_NEWS && this.recent.length > 1) {
-      const gone = this.recent.shift()!;
-      this.kept -= size(gone);
+      const gone = this.recent.shift()!.news;
+      this.kept -= sizeOf(gone);
       this.since = gone.at;
     }
     return news;
   }
 
-  /** What has happened since a change; null when that is not known any more. */
+  /**
+   * What has happened since a change; null when that is not known any more. What the time alone has changed comes behind
+   * the last change, and is told again to whoever asks from there.
+   */
   newsSince(since: number, at: number): News | null {
-    const none: News = { from: since, at, view: this.name, changes: [] };
     if (since < this.since || since > at) return null;
-    const first = this.recent.findIndex((n) => n.from >= since);
-    if (first < 0) return since === (this.recent.at(-1)?.at ?? this.since) ? none : null;
-    if (this.recent[first]!.from !== since) return null;
-    return { ...this.recent.slice(first).reduce(together), from: since, at, view: this.name };
+    const first = this.recent.findIndex(({ from, news }) => news.at > since || from === since);
+    if (first < 0) return { from: since, at, view: this.name, changes: [] };
+    const later = this.recent.slice(first);
+    if (later[0]!.from < since) return null;
+    return { ...later.map((n) => n.news).reduce(together), from: since, at, view: this.name };
   }
 
   /** What those who had another view until now must be told; `last` is what that one told just now. */
@@ -240,7 +297,7 @@ export class View {
       if (upTo !== null && id > upTo) break;
       const s = this.on.replica.state(id)!;
       const seen = this.shows(s, this.seen.get(id)!);
-      if (has.get(id) === versionOf(seen)) continue;
+      if (has.has(id) && has.get(id) === versionOf(seen)) continue;
       if (page.isFull) {
         end = page.states.at(-1)!.id;
         break;

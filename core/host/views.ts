@@ -2,7 +2,8 @@ import type { Access, Who } from '../access/access.ts';
 import type { Change } from '../records/change.ts';
 import type { Compared, Have, News } from './protocol.ts';
 import { Told } from './told.ts';
-import { isEmpty, View, type Viewed } from './view.ts';
+import { Showing } from './showing.ts';
+import { Happened, View, type Viewed } from './view.ts';
 
 /** Views that nobody listens to are kept for those who come back soon; so many of them. */
 const MOST_IDLE = 20;
@@ -16,7 +17,10 @@ interface Hears {
 /** The views of an app that is not open to all: one for all who have the same rights. */
 export class Views {
   private views = new Map<string, View>();
-  private readonly hearing = new Set<Hears>();
+  /** Who listens, by the view that they see. */
+  private hearing = new Map<View, Set<Hears>>();
+  /** The views that show a record. */
+  private readonly showing: Showing<View>;
   private made = 0;
   private readonly worksOut: Told;
 
@@ -27,6 +31,7 @@ export class Views {
     private readonly at: () => number,
   ) {
     this.worksOut = new Told(on.replica.records);
+    this.showing = new Showing<View>(() => on.access);
   }
 
   /** The values that phones cannot work out themselves. */
@@ -43,7 +48,11 @@ export class Views {
   private of(who: Who): View {
     const rights = this.access.rights(who);
     const known = this.views.get(rights);
-    const view = known ?? new View(`${this.run}.${(this.made++).toString(36)}`, this.on, rights, this.told, this.at());
+    // What was before the first view concerns none.
+    if (this.views.size === 0) this.access.touched();
+    const view =
+      known ??
+      new View(`${this.run}.${(this.made++).toString(36)}`, this.on, rights, this.told, this.showing, this.at());
     // The one that was asked for last is the last to go.
     this.views.delete(rights);
     this.views.set(rights, view);
@@ -52,47 +61,73 @@ export class Views {
   }
 
   private letGo(): void {
-    const heard = new Set(Array.from(this.hearing, (h) => h.view));
-    const idle = [...this.views].filter(([, v]) => !heard.has(v));
-    for (const [rights] of idle.slice(0, Math.max(0, idle.length - MOST_IDLE - 1))) this.views.delete(rights);
+    const idle = [...this.views].filter(([, v]) => !this.hearing.has(v));
+    for (const [rights, view] of idle.slice(0, Math.max(0, idle.length - MOST_IDLE - 1))) {
+      this.views.delete(rights);
+      view.close();
+    }
   }
 
   /** Tells each who listens what has happened, as they see it. */
   after(from: number, at: number, changes: readonly Change[]): void {
-    const touched = this.access.touched();
-    const told = this.told.changed();
-    const news = new Map(Array.from(this.views.values(), (v) => [v, v.after(from, at, changes, touched, told)]));
-    this.tell((h, view) => (view === h.view ? news.get(view)! : view.instead(h.view, news.get(h.view), from, at)));
+    const what = new Happened(this.on, from, at, changes, this.access.touched(), this.told.changed());
+    const news = new Map<View, News>();
+    for (const v of what.all ? this.views.values() : this.showing.concerned(what.records, this.views.values())) {
+      const told = v.after(what);
+      if (told) news.set(v, told);
+    }
+    const rightsAt = this.access.rightsAt();
+    if (rightsAt !== this.rightsAt) {
+      this.rightsAt = rightsAt;
+      this.move((view, before) => view.instead(before, news.get(before), from, at));
+    }
+    for (const [view, n] of news) for (const h of this.hearing.get(view) ?? []) h.listener(n);
   }
 
   /** What people may read is another now, though no record has changed. */
   renewed(): void {
     const at = this.at();
     this.access.touched();
+    for (const v of this.views.values()) v.close();
     this.views = new Map();
-    this.tell((h, view) => view.instead(h.view, undefined, at, at));
+    this.rightsAt = this.access.rightsAt();
+    this.move((view, before) => view.instead(before, undefined, at, at));
   }
 
-  private tell(said: (h: Hears, view: View) => News): void {
-    const all = Array.from(this.hearing, (h) => {
+  /** Leads those whose rights are others now to another view: what the others hear afterwards is for these no more. */
+  private move(instead: (view: View, before: View) => News): void {
+    const moved = [];
+    for (const h of [...this.hearing.values()].flatMap((all) => [...all])) {
       const view = this.of(h.who);
-      const news = said(h, view);
+      const before = h.view;
+      if (view === before) continue;
+      this.stop(h);
       h.view = view;
-      return { h, news };
-    });
-    // Those whose rights are others now come first: what the others hear is for these no more.
-    const moved = all.filter(({ news }) => news.was !== undefined);
+      this.begin(h);
+      moved.push({ h, news: instead(view, before) });
+    }
     for (const { h, news } of moved) h.listener(news);
-    for (const { h, news } of all)
-      if (news.was === undefined && !(isEmpty(news) && news.from === news.at)) h.listener(news);
+    this.letGo();
+  }
+  /** When it was looked last what rights people have. */
+  private rightsAt = -1;
+
+  private begin(h: Hears): void {
+    const all = this.hearing.get(h.view) ?? new Set();
+    this.hearing.set(h.view, all.add(h));
+  }
+  private stop(h: Hears): void {
+    const all = this.hearing.get(h.view);
+    all?.delete(h);
+    if (all?.size === 0) this.hearing.delete(h.view);
   }
 
   /** Those with the same view hear the same object. Gives the way to stop it. */
   subscribe(who: Who, listener: (news: News) => void): () => void {
     const hears: Hears = { who, view: this.of(who), listener };
-    this.hearing.add(hears);
+    this.begin(hears);
     return () => {
-      this.hearing.delete(hears);
+      this.stop(hears);
       this.letGo();
     };
   }

@@ -68,3 +68,14 @@ export const takenByOthers = (app: Tables): string[] =>
     `this ${t.one}`,
     ...t.fields.flatMap((f) => (f.link ? [f.name, f.link.backName] : [f.name])),
   ]);
+
+const ids = new WeakMap<readonly Field[], readonly string[]>();
+const NO_IDS: readonly string[] = [];
+
+/** The ids of the fields of a table: the same list each time while its fields are the same. */
+export function fieldIds(table: Table | undefined): readonly string[] {
+  if (!table) return NO_IDS;
+  let known = ids.get(table.fields);
+  if (!known) ids.set(table.fields, (known = table.fields.map((f) => f.id)));
+  return known;
+}

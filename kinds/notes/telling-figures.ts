@@ -1,4 +1,4 @@
-import { hiddenReads, type HiddenReads } from '../../core/access/told-fields.ts';
+import { hiddenReads, type HiddenReads } from '../../core/app/told-fields.ts';
 import { grouped } from '../../core/document/grouped.ts';
 import { defineNote } from '../../core/preflight/note.ts';
 

@@ -1,5 +1,5 @@
-import type { AppAccess, Rule } from '../app/access-schema.ts';
-import { fieldsOfRule } from '../app/access-rules.ts';
+import type { AppAccess, Rule } from './access-schema.ts';
+import { fieldsOfRule } from './access-rules.ts';
 import { grouped } from '../document/grouped.ts';
 import type { Type } from '../formula/types.ts';
 import { WHOLE, type Model } from '../records/model.ts';
