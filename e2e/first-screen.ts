@@ -11,7 +11,7 @@ import type { Stage, Test } from './stage.ts';
 
 const KEY = 'b'.repeat(43);
 /** What a first screen may load, in bytes with gzip, whatever number of kinds there is. */
-const MOST = 150_000;
+const MOST = 151_000;
 
 /** Releases the demo with its records, changed or as it is. */
 export async function releaseDemo(url: string, name: string, change: (app: App) => void = () => {}): Promise<number> {

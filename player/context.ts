@@ -67,6 +67,10 @@ export interface FormState {
   values: Record<string, Cell>;
   problems: Record<string, string>;
   saving: boolean;
+  /** It cannot be saved by whoever uses the app. */
+  refused: boolean;
+  /** Fields that they may not fill in; without it all may be. */
+  closed?: readonly string[] | undefined;
   set(field: string, cell: Cell): void;
   save(): void;
 }

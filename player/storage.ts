@@ -262,6 +262,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
         if (u.wrote?.length) await this.meta.bulkPut(u.wrote.map((name) => ({ key: `wrote:${name}`, value: true })));
         if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
         if (u.view !== undefined) await this.meta.put({ key: 'view', value: u.view });
+        if (u.may !== undefined) await this.meta.put({ key: 'may', value: u.may });
       }),
     );
   }

@@ -1,5 +1,6 @@
 import type { Change, RecordState } from '../records/change.ts';
 import type { App } from '../app/schema.ts';
+import type { PhoneRules } from './phone-rules.ts';
 import type { Records } from '../records/store.ts';
 
 /** Who asks, as the host has found out. What a device says of itself is no part of it. */
@@ -44,6 +45,8 @@ export interface Access {
   fieldsSeen?(rights: string, record: RecordState): ReadonlySet<string> | null;
   /** Why the change is refused, or null when it is allowed. */
   refusal(who: Who, change: Change): string | null;
+  /** What phones of those with some rights are told of what they may do; null where they may do everything. */
+  forPhones(rights: string): PhoneRules | null;
   /** Their record in the table of people, as long as they may use it. */
   personOf(who: Who): string | null;
   /** The records that may be read otherwise than when this was asked last, by id; null where any may be. */
@@ -74,6 +77,7 @@ export const openToLinkHolders: AccessTo = () => ({
   mayRead: () => true,
   mayReadField: () => true,
   refusal: () => null,
+  forPhones: () => null,
   personOf: (who) => who.person,
   touched: () => NONE,
   rightsAt: () => 0,

@@ -57,6 +57,7 @@ export const keepersRules: AccessTo = (records: Records): Access => {
       if (field === F.weight) return s.cells[F.keeper] === rights;
       return field !== F.mail || s.id === rights;
     },
+    forPhones: () => null,
     personOf: (who) => who.person,
     touched: () => null,
     rightsAt: everAnother(),

@@ -3,17 +3,16 @@ import { isSameMail } from '../document/addresses.ts';
 import { grouped } from '../document/grouped.ts';
 import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
-import type { Cell } from '../fields/lists.ts';
 import type { Change, RecordState } from '../records/change.ts';
-import { trialRow } from '../records/checks.ts';
 import type { RecordsRuntime } from '../records/model.ts';
-import { cellsAfter } from '../records/raise.ts';
 import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import { Touched } from '../records/touched.ts';
 import type { Table } from '../tables/schema.ts';
 import type { Access, SeenRecord, Who } from './access.ts';
 import { readyConditions, readyRule, type ReadyRole, type ReadyRule } from '../app/access-rules.ts';
+import { phoneRules, type PhoneRules } from './phone-rules.ts';
+import { refusedBy } from './refused-by.ts';
 import { SeenBy, type Asker } from './seen-by.ts';
 import { hiddenReads } from '../app/told-fields.ts';
 
@@ -65,6 +64,12 @@ export class RuledAccess implements Access {
   ) {
     this.seenBy = new SeenBy(records, (work) => this.asked(null, () => work(frameOf(this.runtimeFor(null)))));
     this.rightsTouched = new Touched(records);
+  }
+
+  forPhones(rights: string): PhoneRules | null {
+    if (rights === OWNER_RIGHTS) return null;
+    const [roles] = rights.startsWith('[') ? (JSON.parse(rights) as [string[]]) : [[]];
+    return phoneRules(this.records.model, roles, this.context(rights).rules);
   }
 
   /** Takes what the rules are now. */
@@ -292,40 +297,13 @@ export class RuledAccess implements Access {
     const { opens } = this.ready();
     const person = this.personOf(who);
     if (person === null && opens !== 'anybody') return SIGN_IN;
-    const store = this.records.stores.get(change.table);
     const table = this.app!.tables.find((t) => t.id === change.table);
-    if (!store || !table) return 'There is no such table.';
+    if (!table || !this.records.stores.has(change.table)) return 'There is no such table.';
     // Who they are counts for every rule of writing, whatever they may read.
     const rights = person === null ? ANYBODY : inRoles(this.rolesOf(person).sort(), person);
     const context = this.context(rights);
-    const refused = (what: string): string => `${what}${person === null ? ` ${SIGN_IN}` : ''}`;
-    const row = store.byId.get(change.record);
-    if (change.do === 'remove')
-      return row && this.fitting(context, 'remove', row).length
-        ? null
-        : refused(`You may not remove this ${table.one}.`);
-    // Of a record that they do not see nobody hears that it is there.
-    const isKnown = row && this.fitting(context, 'see', row).length > 0;
-    let cells: Record<string, Cell>;
-    try {
-      cells = cellsAfter(this.records, change as never);
-    } catch (e) {
-      return (e as Error).message;
-    }
-    const becomes = trialRow(store, change.record, cells);
-    const may: May = row ? 'change' : 'add';
-    const after = this.fitting(context, may, becomes);
-    if (after.length === 0)
-      return refused(isKnown ? `You may not change this ${table.one} so.` : `You may not add such ${table.name}.`);
-    const before = row ? this.fitting(context, may, row) : after;
-    if (before.length === 0)
-      return refused(isKnown ? `You may not change this ${table.one}.` : `You may not add such ${table.name}.`);
-    const [was, is] = [allOf(before), allOf(after)];
-    // A new record says nothing of the fields that it leaves empty.
-    const closed = Object.keys(cells).find((f) => (row || cells[f] !== null) && !(was.has(f) && is.has(f)));
-    if (closed === undefined) return null;
-    const name = table.fields.find((f) => f.id === closed)?.name ?? 'a field';
-    return refused(`You may not ${isKnown ? 'change' : 'fill in'} ${name} of this ${table.one}.`);
+    const reason = refusedBy(this.records, table, change, (may, row) => this.fitting(context, may, row));
+    return reason === null ? null : `${reason}${person === null ? ` ${SIGN_IN}` : ''}`;
   }
 }
 
@@ -336,6 +314,3 @@ const ownField = (table: string, field: string): Dependency => ({ table, field, 
 
 const isFor = ({ rule: { who } }: ReadyRule, roles: readonly string[]): boolean =>
   who === 'anybody' || who === 'signed in' || roles.includes(who);
-
-const allOf = (rules: readonly ReadyRule[]): ReadonlySet<string> =>
-  rules.length === 1 ? rules[0]!.fields : new Set(rules.flatMap((r) => [...r.fields]));

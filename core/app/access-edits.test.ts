@@ -39,12 +39,15 @@ describe('who may do what begins', () => {
 
 describe('changes of an app', () => {
   it('take a role with what was for it alone', () => {
-    const { access } = begun('read');
+    const { app, access } = begun('read');
     const role = addRole(access, 'Near');
+    app.screens[0]!.roles = [role.id];
     access.rules.push({ id: 'u_near00000', who: role.id, may: ['change'], table: T.hives, where: role.where });
     expect(cellWords(rulesFor(access, role.id, T.hives))).toBe('see, change all');
     expect(cellWords(rulesFor(access, 'signed in', T.hives))).toBe('see all');
-    removeRole(access, role.id);
+    removeRole(app, role.id);
+    // It was closed to all others, and stays so.
+    expect(app.screens[0]!.roles).toEqual([]);
     expect(access.rules.some((r) => r.who === role.id)).toBe(false);
   });
   it('take rules about a table that goes, and names of fields that go', () => {

@@ -95,8 +95,10 @@ export function addRole(access: AppAccess, name = 'New role'): Role {
   return role;
 }
 
-/** Takes a role away, with what was for it alone. */
-export function removeRole(access: AppAccess, id: string): void {
+/** Takes a role away, with the rules that are for it. A screen that was open to it alone is open to nobody then, not to all. */
+export function removeRole(app: Pick<App, 'access' | 'screens'>, id: string): void {
+  const access = app.access!;
+  for (const s of app.screens) if (s.roles) s.roles = s.roles.filter((r) => r !== id);
   access.roles = access.roles.filter((r) => r.id !== id);
   access.rules = access.rules.filter((r) => r.who !== id);
 }

@@ -4,10 +4,11 @@ import { compile } from '../formula/compile.ts';
 import { isPersonFormula } from '../formula/person.ts';
 import type { Dependency } from '../formula/scope.ts';
 import type { Value } from '../formula/values.ts';
+import { listCell } from '../fields/lists.ts';
 import { compileWhere, everyCondition, isUnfinished, type CompiledWhere } from '../records/conditions.ts';
 import { SELF_SLOT, type Model } from '../records/model.ts';
-import { readThrough } from '../records/read-through.ts';
-import type { Row } from '../records/row.ts';
+import { readThrough, type Leaf } from '../records/read-through.ts';
+import { Row } from '../records/row.ts';
 
 /** Conditions of a rule or a role, ready to be asked of records. */
 export interface ReadyConditions {
@@ -29,6 +30,18 @@ export interface ReadyConditions {
 export interface Owned {
   value(row: Row, frame: Value[]): Value;
   rest(row: Row, frame: Value[]): boolean;
+  /** Where the value is a link that was picked: what that says, also of records that are not here. */
+  link: OwnerLink | null;
+}
+
+/** A link to the table of people, of the record at hand or of one that is reached from it. */
+export interface OwnerLink {
+  /** Is this the person whose record has the id? */
+  isTo(person: string, row: Row, frame: Value[]): boolean;
+  /** The field of the link. */
+  leaf: Leaf;
+  /** What is read besides, to come there and for the rest of the conditions. */
+  reads: readonly Dependency[];
 }
 
 export interface ReadyRule extends ReadyConditions {
@@ -103,7 +116,9 @@ function ownedBy(model: Model, table: string, where: Where): Owned | null {
   if ([...everyCondition(rest).flatMap((c) => [c.left, c.right]), other].some((f) => PERSON.test(f))) return null;
   const options = model.optionsFor(table);
   const { run } = compile(other, options);
+  const compiledRest = compileWhere(rest, options);
   return {
+    link: ownerLink(model, table, other, compiledRest.reads),
     value(row, frame) {
       frame[SELF_SLOT] = row;
       try {
@@ -112,7 +127,32 @@ function ownedBy(model: Model, table: string, where: Where): Owned | null {
         return null;
       }
     },
-    rest: testOf(compileWhere(rest, options)),
+    rest: testOf(compiledRest),
+  };
+}
+
+/** A stored path to a picked link, such as the keeper of a visit's hive. */
+function ownerLink(model: Model, table: string, path: string, rest: readonly Dependency[]): OwnerLink | null {
+  const at = path.lastIndexOf('.');
+  const [way, id] = [path.slice(0, Math.max(at, 0)).trim(), path.slice(at + 1).trim()];
+  const reached = way ? compile(way, model.optionsFor(table)) : null;
+  const of = reached ? (reached.type.k === 'record' ? reached.type.table : null) : table;
+  const field = of === null ? undefined : model.tables.get(of)?.fields.get(id);
+  if (field?.link?.kind !== 'picked') return null;
+  return {
+    isTo(person, row, frame) {
+      frame[SELF_SLOT] = row;
+      let from: Value = row;
+      try {
+        if (reached) from = reached.run(frame);
+      } catch {
+        return false;
+      }
+      const cell = from instanceof Row ? from.cells[id] : null;
+      return field.several ? listCell(cell).includes(person) : cell === person;
+    },
+    leaf: { table: of!, field: id, isFar: reached !== null },
+    reads: [...rest, ...(reached?.dependencies ?? [])],
   };
 }
 

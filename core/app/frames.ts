@@ -16,11 +16,11 @@ export const HEAD_ID = 'e_head000';
 export const TABS_SHOWN = 5;
 
 /** As much of an app as its frame is made of. */
-export type FrameDoc = Pick<App, 'tabs' | 'drawer'>;
+export type FrameDoc = Pick<App, 'tabs' | 'drawer'> & { access?: object | undefined };
 
 /** Does anything of the frame change while the app is used? */
-export const isLiveFrame = ({ tabs, drawer }: FrameDoc): boolean =>
-  Boolean(drawer?.head) || [...tabs, ...(drawer?.ways ?? [])].some((w) => w.badge || w.seenWhen);
+export const isLiveFrame = ({ tabs, drawer, access }: FrameDoc): boolean =>
+  Boolean(access) || Boolean(drawer?.head) || [...tabs, ...(drawer?.ways ?? [])].some((w) => w.badge || w.seenWhen);
 
 let made: { of: FrameDoc; doc: ScreenDoc } | null = null;
 
@@ -29,7 +29,12 @@ export function frameScreen(app: FrameDoc): ScreenDoc {
   if (made?.of.tabs === app.tabs && made.of.drawer === app.drawer) return made.doc;
   const text = (id: string, words: string, seenWhen?: string): AnyElement =>
     ({ id, kind: 'text', words, style: 'body', colour: 'ink', ...(seenWhen && { seenWhen }) }) as AnyElement;
-  const of = (w: Way, id: string): AnyElement => text(id, w.badge ? `{${w.badge}}` : '', w.seenWhen);
+  const of = (w: Way, id: string): AnyElement =>
+    ({
+      ...text(id, w.badge ? `{${w.badge}}` : '', w.seenWhen),
+      tap: { do: 'open', screen: w.screen, give: '' },
+      unlessRefused: true,
+    }) as AnyElement;
   const children = [
     ...app.tabs.map((w, i) => of(w, wayId('tab', i))),
     ...(app.drawer?.ways ?? []).map((w, i) => of(w, wayId('dra', i))),

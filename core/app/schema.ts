@@ -22,7 +22,7 @@ import type { ElementDefinition } from '../screens/element.ts';
 import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
 import { ClaimsSchema, ServiceSchema } from '../services/schema.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
-import { AccessSchema } from './access-schema.ts';
+import { AccessSchema, MOST_ROLES } from './access-schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
 
@@ -110,6 +110,8 @@ export const ScreenSchema = z.object({
   optional: z.boolean().optional(),
   /** The record it shows when it is opened without one, as by its address alone. */
   finds: Formula.optional(),
+  /** Only people with one of these roles may open it; without it, whoever may open the app. */
+  roles: z.array(Id).max(MOST_ROLES).optional(),
   /** Where it stands on the map of the app. */
   place: z.object({ x: z.number(), y: z.number() }).optional(),
   icon: z.string().max(40),

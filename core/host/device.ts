@@ -1,6 +1,7 @@
 import { once } from '../document/once.ts';
 import { newId } from '../document/ids.ts';
 import { deviceClock } from '../document/time.ts';
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
 import { cellsAfter } from '../records/raise.ts';
 import type { Records } from '../records/store.ts';
@@ -44,6 +45,8 @@ export class Device {
   onOvertaken: (overtaken: Overtaken[]) => void = () => {};
   /** Hears that something waits to be sent, whatever wrote it. */
   onQueued: () => void = () => {};
+  /** Hears what its person may do, whenever that is told; null where it is everything. */
+  onMay: (may: PhoneRules | null) => void = () => {};
   /** Hears of files on their way, and null when none is. */
   onSending: (sending: Sending | null) => void = () => {};
 
@@ -241,7 +244,12 @@ export class Device {
     this.position = at;
     // Pages come from a host that shows everybody everything: there is no view of it.
     this.view = undefined;
-    await this.kept.save({ records: touched, at, view: '' });
+    this.mayNow(null);
+    await this.kept.save({ records: touched, at, view: '', may: null });
+  }
+
+  mayNow(may: PhoneRules | null): void {
+    this.onMay(may);
   }
 
   /** Gives false where the news do not follow on what is here any more. */
@@ -272,7 +280,9 @@ export class Device {
     });
     this.position = news.at;
     this.view = news.view;
-    await this.kept.save({ records: touched, at: this.position, view: this.view, sent });
+    const { may } = news;
+    if (may !== undefined) this.mayNow(may);
+    await this.kept.save({ records: touched, at: this.position, view: this.view, may, sent });
     for (const o of passed) this.overtakenHeard.add(JSON.stringify(o));
     if (passed.length) this.onOvertaken(passed);
     return true;

@@ -1,3 +1,4 @@
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { HybridClock } from './clock.ts';
 import type { KeptAlong } from './kept-along.ts';
@@ -20,6 +21,7 @@ interface Sees {
   readonly clock: HybridClock;
   readonly kept: KeptAlong;
   saw(state: RecordState): void;
+  mayNow(may: PhoneRules | null): void;
   sync(): Promise<void>;
 }
 
@@ -75,7 +77,8 @@ export async function compare(device: Sees, link: HostLink): Promise<void> {
     takeGiven(device, { forget: gone.map((s) => s.id) });
     device.position = first.at;
     device.view = first.view;
-    await device.kept.save({ at: first.at, view: first.view });
+    device.mayNow(first.may);
+    await device.kept.save({ at: first.at, view: first.view, may: first.may });
   } finally {
     device.comparing = false;
   }

@@ -1,3 +1,4 @@
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { DeviceStore } from './link.ts';
 
@@ -10,6 +11,7 @@ interface Update {
   sent?: readonly string[];
   at?: number;
   view?: string | undefined;
+  may?: PhoneRules | null | undefined;
   /** The name of what a routine asked to be written. */
   wrote?: string | undefined;
 }
@@ -26,6 +28,7 @@ export class KeptAlong {
   private wrote: string[] = [];
   private at: number | undefined;
   private view: string | undefined;
+  private may: PhoneRules | null | undefined;
   private behind = false;
 
   constructor(
@@ -47,6 +50,7 @@ export class KeptAlong {
     if (u.wrote) this.wrote.push(u.wrote);
     if (u.at !== undefined) this.at = u.at;
     if (u.view !== undefined) this.view = u.view;
+    if (u.may !== undefined) this.may = u.may;
     // One after the other: what comes meanwhile goes along with the next.
     this.turn = this.turn.then(() => this.flush());
     return this.turn;
@@ -71,8 +75,10 @@ export class KeptAlong {
       wrote: this.wrote,
       ...(this.at !== undefined && { at: this.at }),
       ...(this.view !== undefined && { view: this.view }),
+      ...(this.may !== undefined && { may: this.may }),
     };
-    const had = { records: [...this.records], gone: update.gone, sent: update.sent, at: this.at, view: this.view };
+    const { at, view, may } = this;
+    const had = { records: [...this.records], gone: update.gone, sent: update.sent, at, view, may };
     // What comes while this is on its way is kept by itself; only what fails is taken along.
     this.clear();
     try {
@@ -86,6 +92,7 @@ export class KeptAlong {
       this.wrote = [...update.wrote, ...this.wrote];
       this.at ??= had.at;
       this.view ??= had.view;
+      if (this.may === undefined) this.may = had.may;
       // Said once, until something can be kept again.
       if (!this.behind) this.unkept((e as Error).message);
       this.behind = true;
@@ -105,5 +112,6 @@ export class KeptAlong {
     this.wrote = [];
     this.at = undefined;
     this.view = undefined;
+    this.may = undefined;
   }
 }

@@ -1,3 +1,4 @@
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { KeptFile } from '../fields/kept-address.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { Asked, CatchUp, Compared, Have, Receipt } from './protocol.ts';
@@ -16,6 +17,8 @@ export interface DeviceStore {
     at?: number;
     /** The view of the records that `at` is a place in. */
     view?: string;
+    /** What the person of that view may do; null where that is everything. */
+    may?: PhoneRules | null;
     /** What routines asked to be written, by the names of their asks: it is written with this. */
     wrote?: string[];
   }): Promise<void>;

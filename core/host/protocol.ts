@@ -1,3 +1,4 @@
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { Change, RecordState } from '../records/change.ts';
 
 /** What a host and its devices say to each other. */
@@ -41,6 +42,8 @@ export interface News {
   given?: RecordState[];
   /** The view that this is part of, where an app is not open to all; see {@link Asked}. */
   view?: string | undefined;
+  /** With a view that is new to the device: what its person may do; null where that is everything. */
+  may?: PhoneRules | null;
   /** The view that took its place: the news lead from there to here. */
   was?: string;
 }
@@ -81,6 +84,8 @@ export interface Compared {
   view: string;
   states: RecordState[];
   forget: string[];
+  /** What its person may do; null where that is everything. */
+  may: PhoneRules | null;
   /** This far it was compared; null for all that was asked. */
   upTo: string | null;
 }

@@ -1,4 +1,5 @@
 import type { Access } from '../access/access.ts';
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { together, type Compared, type Have, type News } from './protocol.ts';
 import { isRemoved, type Replica } from './replica.ts';
@@ -159,6 +160,11 @@ export class View {
     }
   }
 
+  /** What those who see this may do. */
+  private get may(): PhoneRules | null {
+    return this.on.access.forPhones(this.rights);
+  }
+
   private sees(id: string, hidden: string): void {
     this.seen.set(id, hidden);
     this.showing.add(id, this);
@@ -283,7 +289,7 @@ export class View {
       ...(last?.changes ?? []).map((c) => c.record),
     ]);
     const forget = [...had].filter((id) => !this.seen.has(id));
-    return { from, at, view: this.name, was: before.name, changes: [], forget, given };
+    return { from, at, view: this.name, was: before.name, may: this.may, changes: [], forget, given };
   }
 
   /** Compares what a device has with what it may have. Ids go by their letters, as the device sorts them. */
@@ -306,6 +312,6 @@ export class View {
     }
     const reached = end ?? upTo;
     const forget = records.flatMap(([id]) => ((reached === null || id <= reached) && !this.seen.has(id) ? [id] : []));
-    return { at, view: this.name, states: page.states, forget, upTo: reached };
+    return { at, view: this.name, may: this.may, states: page.states, forget, upTo: reached };
   }
 }

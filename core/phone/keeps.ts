@@ -1,3 +1,4 @@
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { DeviceStore } from '../host/link.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { Outgoing } from '../session/effects.ts';
@@ -37,6 +38,8 @@ export interface Kept {
   queue: Change[];
   at?: number | undefined;
   view?: string | undefined;
+  /** What its person may do, as they were told last; null where that is everything. */
+  may?: PhoneRules | null | undefined;
   /** The name of the device, which it keeps from one opening to the next. */
   device?: string | undefined;
   /** The secret by which the host knows the device again when it listens for somebody. */
@@ -57,19 +60,21 @@ export interface Kept {
 /** All that a phone kept of an app. */
 export async function keptIn(store: PhoneStore): Promise<Kept> {
   const text = (key: string): Promise<string | undefined> => store.get<string>(key);
-  const [states, queue, at, view, device, ear, person, record, drafts, begun, heard, devicesSaid] = await Promise.all([
-    store.allStates(),
-    store.queued(),
-    store.get<number>('at'),
-    text('view'),
-    text('device'),
-    text('ear'),
-    store.get<string | null>('person'),
-    store.get<PersonRecord | null>('person record'),
-    store.drafts(),
-    store.get<boolean>('begun'),
-    text('heard'),
-    text('told'),
-  ]);
-  return { states, queue, at, view, device, ear, person, record, drafts, begun, heard, devicesSaid };
+  const [states, queue, at, view, may, device, ear, person, record, drafts, begun, heard, devicesSaid] =
+    await Promise.all([
+      store.allStates(),
+      store.queued(),
+      store.get<number>('at'),
+      text('view'),
+      store.get<PhoneRules | null>('may'),
+      text('device'),
+      text('ear'),
+      store.get<string | null>('person'),
+      store.get<PersonRecord | null>('person record'),
+      store.drafts(),
+      store.get<boolean>('begun'),
+      text('heard'),
+      text('told'),
+    ]);
+  return { states, queue, at, view, may, device, ear, person, record, drafts, begun, heard, devicesSaid };
 }

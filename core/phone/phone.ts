@@ -1,3 +1,4 @@
+import type { PhoneRules } from '../access/phone-rules.ts';
 import type { App } from '../app/schema.ts';
 import { once } from '../document/once.ts';
 import { InTurn } from '../document/in-turn.ts';
@@ -22,6 +23,7 @@ import { Walk } from './walk.ts';
 import { Way } from './way.ts';
 import type { PhonePorts, Take } from './ports.ts';
 
+const rulesHere = once(() => import('../access/rules-here.ts'));
 const notices = once(() => import('./notices.ts'));
 const lateParts = once(() => import('./late-parts.ts'));
 /** Without a network what is fetched late is not there. */
@@ -85,6 +87,8 @@ export class Phone implements PhoneApi, Ears {
     });
     this.device.onRefused = (list) => ports.refused(list);
     this.device.onOvertaken = (list) => ports.overtaken(list);
+    this.device.onMay = (may) => this.takeMay(may);
+    this.takeMay(kept.may ?? null);
     this.device.onUnkept = (why) => ports.say(why);
     this.device.onHeld = (why) => ports.say(why);
     this.device.onQueued = () => void this.connect();
@@ -121,6 +125,8 @@ export class Phone implements PhoneApi, Ears {
     this.walk = new Walk(
       {
         app: () => this.app,
+        isClosed: (id) => this.records.may?.isClosed(id),
+        ready: () => this.rules,
         show: (...asked) => this.show(...asked),
         leave: (view) => this.leave(view),
         say: (words) => ports.say(words),
@@ -133,6 +139,17 @@ export class Phone implements PhoneApi, Ears {
     this.session.setApp(app, release);
     every(ports.clock, TICK_MS, () => this.records.tick());
   }
+
+  /** Takes what its person may do, as the host tells it. */
+  private takeMay(told: PhoneRules | null): void {
+    const rules = told && rulesHere().then(({ RulesHere }) => new RulesHere(this.records, told, () => this.app));
+    const ready = Promise.resolve(rules).then((may) => {
+      if (this.rules === ready) this.records.may = may;
+    }, nothing);
+    this.rules = told || this.records.may ? ready : null;
+  }
+  /** What goes by the rules for its person is on its way, or there; null where it may do everything. */
+  private rules: Promise<unknown> | null = null;
 
   /** Takes a changed document. */
   setApp(app: App, release?: number): void {
@@ -246,6 +263,7 @@ export class Phone implements PhoneApi, Ears {
     const show = async (): Promise<boolean> => {
       // Whoever has not signed in sees another screen in place of those that are closed.
       const seen = this.app.signIn ? (await (await this.late()).signedIn()).screenFor(screen) : screen;
+      await this.rules;
       await fetches?.forScreen(seen);
       if (fetches?.needsVariables(seen) ?? true) await this.forVariables();
       if (fetches?.needsFetched(seen) ?? this.app.tables.some((t) => t.fetched)) await (await this.late()).fetched();

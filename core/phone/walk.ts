@@ -70,6 +70,10 @@ export interface WalkApi {
 /** The phone that somebody walks on. */
 interface Around {
   app(): App;
+  /** Is a screen closed to whoever uses the app? */
+  isClosed?(screen: string): boolean | undefined;
+  /** Until then it is not known. */
+  ready?(): Promise<unknown> | null;
   show(
     view: string,
     screen: string,
@@ -113,7 +117,8 @@ export class Walk implements WalkApi {
 
   private get first(): string {
     const { tabs, screens } = this.around.app();
-    return tabs[0]?.screen ?? screens[0]?.id ?? '';
+    const tab = tabs.find((t) => !this.around.isClosed?.(t.screen)) ?? tabs[0];
+    return tab?.screen ?? screens[0]?.id ?? '';
   }
 
   private has(screen: string): boolean {
@@ -122,6 +127,7 @@ export class Walk implements WalkApi {
 
   async begin(page: PhonePage, { room, stack, linked, starts }: Beginning): Promise<void> {
     await this.end();
+    await this.around.ready?.();
     this.page = page;
     this.room = room;
     const first: NewPlace = { screen: this.first, record: null };

@@ -6,6 +6,7 @@ import { readCell } from './cells.ts';
 import { Changes } from './changes.ts';
 import { Dependents } from './dependents.ts';
 import type { Fetcher, FetchState } from './fetching.ts';
+import type { MayHere } from './may-here.ts';
 import { isSeveral, Model, type LinkEnd, type RecordsRuntime } from './model.ts';
 import { DIRTY, Row } from './row.ts';
 import { linkKey, TableRows } from './table-rows.ts';
@@ -64,6 +65,17 @@ export class Records {
   }
   /** The record of the person who uses the app here, where it is known. */
   personRecord: { table: string; record: string } | null = null;
+
+  /** What whoever uses the app here may do; null where that is not known, or is everything. */
+  get may(): MayHere | null {
+    return this.mayNow;
+  }
+  set may(may: MayHere | null) {
+    if (may === this.mayNow) return;
+    this.mayNow = may;
+    this.forgetAll();
+  }
+  private mayNow: MayHere | null = null;
 
   /** From now on this person uses the app here, by name; `record` is theirs in the table of people, where that is known. */
   beUsedBy(person: string | null, record: { table: string; record: string } | null = null): void {
@@ -182,10 +194,10 @@ export class Records {
   tell(table: string, id: string, told: Row['told']): void {
     const row = this.row(table, id);
     if (!row) return;
-    const fields = new Set([...Object.keys(row.told ?? {}), ...Object.keys(told ?? {})]);
+    const before = row.told;
     row.told = told;
     this.isTold ||= told !== null;
-    for (const field of fields) {
+    for (const field in { ...before, ...told }) {
       const slot = row.store.model.slots.get(field);
       if (slot === undefined) continue;
       row.v[slot] = DIRTY;

@@ -5,7 +5,7 @@ import type { Value } from '../formula/values.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
 import { readCell } from './cells.ts';
 import { isSeveral, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
-import { valueOf } from './kept-value.ts';
+import type { MayHere } from './may-here.ts';
 import { OrderedRows } from './ordered-rows.ts';
 import { DIRTY, type Row } from './row.ts';
 
@@ -34,7 +34,7 @@ export interface TableHome {
   readonly runtime: RecordsRuntime;
   readonly linksAt: number;
   followAll(row: Row, end: LinkEnd): Row[];
-  row(table: string, id: string): Row | undefined;
+  readonly may: MayHere | null;
 }
 
 /** The records of one table, in the order they came. */
@@ -114,9 +114,10 @@ export class TableRows<Home extends TableHome> {
     const formula = this.formulas[slot];
     if (!formula) return null;
     const told = row.told?.[this.model.table.fields[slot]!.id];
-    if (told !== undefined) {
+    const { may } = this.records;
+    if (told !== undefined && may) {
       formula.isKnown = true;
-      return (row.v[slot] = valueOf(told, this.records));
+      return (row.v[slot] = may.told(told));
     }
     row.v[slot] = null; // what a formula sees of itself, should a circle slip through
     // A formula that reads the same formula of another record needs a frame of its own.

@@ -11,7 +11,7 @@ import { CompiledQuery } from '../records/query.ts';
 import type { Records } from '../records/store.ts';
 import { compileTemplate, fieldOfPath } from '../records/template.ts';
 import { drawnBy } from './by-value.ts';
-import type { Drawing, ElementKinds, Place, CompiledFormula } from './element.ts';
+import type { AnyElementDefinition, Drawing, ElementKinds, Place, CompiledFormula } from './element.ts';
 import { isPartUse, MOST_DEEP, MOST_PLACES, placeOfPart, type PartDoc, type PartUse } from './part-places.ts';
 import { broughtBy, inside, type Reach } from './reach.ts';
 
@@ -20,6 +20,8 @@ export interface OwnFiles {
   files: readonly { id: string; type: string; data: string }[];
   look?: { logo?: string | undefined };
   parts?: readonly PartDoc[] | undefined;
+  /** Who may do what, where there are rules for it. */
+  access?: object | undefined;
 }
 
 /** An element ready to be drawn at any number of places, with what it reads. */
@@ -106,6 +108,7 @@ export class ScreenCompiler {
       e.worked ? drawnBy(e, definition, asked, new Asking(this, reach, this.own)) : definition.draw(e, asked)
     ) as CompiledNode['draw'];
     const condition = e.seenWhen ? asked.formula(e.seenWhen) : null;
+    const refused = this.own.access ? asked.refused(e, definition) : null;
     const slots = Object.entries(definition.properties).flatMap(([name, p]): CompiledSlot[] => {
       const { slot } = p as { slot?: Slot };
       if (p.is !== 'elements' || !slot) return [];
@@ -129,7 +132,7 @@ export class ScreenCompiler {
     return {
       element: e,
       reach,
-      seen: condition ? (p) => condition.at(p) === true : null,
+      seen: condition || refused ? (p) => (!condition || condition.at(p) === true) && !refused?.(p) : null,
       draw,
       reads: asked.readings,
       queries: asked.queries,
@@ -181,6 +184,19 @@ class Asking implements Drawing {
   get form(): string | null {
     return this.reach.form;
   }
+  get ruled(): boolean {
+    return this.own.access !== undefined;
+  }
+
+  /** Would what an element is there for be refused at a place? Null where it is there for more. */
+  refused(e: AnyElement, definition: AnyElementDefinition): ((p: Place) => boolean) | null {
+    const { tap, unlessRefused } = e as unknown as { tap?: Tap; unlessRefused?: true };
+    if (!tap || !(definition.standsForTap || unlessRefused)) return null;
+    // What may be done hangs on what is in the records at hand.
+    for (const { type } of this.reach.things) if (type.k === 'record') this.reads(type.table);
+    return (p) => this.records.may?.refusesTap(tap, p.frame) ?? false;
+  }
+
   has(thing: string): boolean {
     return this.reach.things.some((t) => t.id === thing);
   }

@@ -29,6 +29,8 @@ export interface Drawing {
   readonly records: Records;
   /** The form around, by its table; null when there is none. */
   readonly form: string | null;
+  /** There are rules that say who may do what. */
+  readonly ruled: boolean;
   /** Is a thing of this id in reach? */
   has(thing: string): boolean;
   words(template: string): (place: Place) => string;
@@ -90,6 +92,8 @@ export interface ElementDefinition<
   readonly properties: P;
   /** Offered only where this is at hand. */
   readonly needs?: 'table' | 'form' | 'part';
+  /** It is there for what its `tap` does: where that would be refused, it is not shown. */
+  readonly standsForTap?: true;
   begin(at: Beginning): Held<P>;
   /** What this one is called in outlines; the name of the kind when there is nothing better. */
   name?(e: Held<P> & AnyElement, naming: Naming): string;
@@ -103,7 +107,7 @@ export interface ElementDefinition<
 
 type ElementData<K extends string, P extends Properties> = Pick<
   ElementDefinition<K, P>,
-  'kind' | 'said' | 'properties' | 'needs'
+  'kind' | 'said' | 'properties' | 'needs' | 'standsForTap'
 >;
 /** Defines a kind of element: first what it is and holds, then what it does. */
 export const defineElement = <const K extends string, P extends Properties>(data: ElementData<K, P>) => ({
@@ -113,7 +117,10 @@ export const defineElement = <const K extends string, P extends Properties>(data
 });
 
 /** A definition of any kind, as generic code sees it. */
-export interface AnyElementDefinition extends Pick<ElementDefinition, 'kind' | 'said' | 'properties' | 'needs'> {
+export interface AnyElementDefinition extends Pick<
+  ElementDefinition,
+  'kind' | 'said' | 'properties' | 'needs' | 'standsForTap'
+> {
   begin(at: Beginning): object;
   name?(e: AnyElement, naming: Naming): string;
   draw(e: AnyElement, d: Drawing): (place: Place) => object;

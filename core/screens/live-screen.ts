@@ -200,7 +200,8 @@ export class LiveScreen {
   }
 
   private missing(): string | null {
-    const { given, optional } = this.screen;
+    const { given, optional, id } = this.screen;
+    if (this.records.may?.isClosed(id)) return 'This screen is not open to you.';
     if (!given || this.row || (optional && !this.record)) return null;
     if (this.fetch?.asking || this.fetch?.said) return this.fetch.said ?? 'Fetching';
     const one = this.records.model.tables.get(given)?.table.one ?? 'record';

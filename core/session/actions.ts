@@ -1,10 +1,8 @@
-import { aOrAn } from '../document/names.ts';
 import { deviceClock, until } from '../document/time.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
 import { newRecordId } from '../host/device.ts';
 import { joined, takeBack, writeWithUndo, type Written } from '../host/undo.ts';
-import { completed } from '../records/begin.ts';
 import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
 import type { Answer, Ports } from '../routines/asks.ts';
@@ -16,8 +14,8 @@ import { driveRun, resumeRun, type KeepRun, type KeptRun, type RunTrace } from '
 import { inputsFrom, startedBy, type Happening, type Knows } from '../routines/trigger.ts';
 import type { ScreenCompiler } from '../screens/compile.ts';
 import type { Spot } from '../screens/live-screen.ts';
+import { readyToWrite, wroteSaid } from './writing.ts';
 import { valueOfVariable } from '../screens/reach.ts';
-import { tableOf } from '../tables/names.ts';
 import type { Cell } from '../fields/lists.ts';
 import { NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { choicesOf, titlesOf } from './picking.ts';
@@ -94,12 +92,11 @@ export class Actions {
         const row = nearest(spot);
         if (!row) return this.say('There is no record here to remove.', 'bad');
         const removal: Draft = { do: 'remove', table: row.tableId, record: row.id };
-        try {
+        const removed = await this.orSaid(async () => {
           if ((await writeToServices(this.records, this.ports, [removal], false)) === undefined)
             await this.write([removal]);
-        } catch (e) {
-          return this.say((e as Error).message, 'bad');
-        }
+        });
+        if (!removed) return;
         // A screen about a record that is gone shows nothing; a list goes on without it.
         if (row.id === shown) this.ports.effect({ do: 'back' });
         return this.say('Removed', 'plain');
@@ -122,7 +119,18 @@ export class Actions {
   /** Gives the record of a row its place before another's, or the last, in the order that a number field keeps. */
   async move(spot: Spot, before: string | null): Promise<void> {
     const drafts = placedBefore(this.records, spot, before);
-    if (drafts.length) await this.write(drafts, { reports: false, together: true });
+    if (drafts.length) await this.orSaid(() => this.write(drafts, { reports: false, together: true }));
+  }
+
+  /** Does something, or says why it cannot be done. */
+  private async orSaid(work: () => Promise<unknown>): Promise<boolean> {
+    try {
+      await work();
+      return true;
+    } catch (e) {
+      this.say((e as Error).message, 'bad');
+      return false;
+    }
   }
 
   private say(words: string, tone: 'plain' | 'bad'): void {
@@ -359,16 +367,13 @@ export class Actions {
     drafts: Draft[],
     { reports = true, together = false, wrote }: { reports?: boolean; together?: boolean; wrote?: string } = {},
   ): Promise<Written> {
-    const written = await writeWithUndo(this.ports.device, completed(this.records, drafts), together, wrote);
+    const written = await writeWithUndo(this.ports.device, readyToWrite(this.records, drafts), together, wrote);
     if (reports) for (const d of drafts) this.tell(d);
     return written;
   }
 
   private tell(d: Draft): void {
-    const table = tableOf(this.app, d.table);
-    const title = this.records.row(d.table, d.record)?.title();
-    const one = aOrAn(table?.one ?? 'record');
-    const said = d.do === 'remove' ? `Removed ${one}` : `Saved ${title ?? one} in ${table?.name}`;
+    const said = wroteSaid(this.app, this.records, d);
     this.ports.happened({ said, tone: 'good', about: { table: d.table, record: d.record } });
   }
 

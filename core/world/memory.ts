@@ -20,6 +20,7 @@ export class MemoryStore extends MemoryKeeper {
     for (const name of u.wrote ?? []) this.values.set(`wrote:${name}`, true);
     if (u.at !== undefined) this.values.set('at', u.at);
     if (u.view !== undefined) this.values.set('view', u.view);
+    if (u.may !== undefined) this.values.set('may', structuredClone(u.may));
   }
 
   override async get<T>(key: string): Promise<T | undefined> {
@@ -52,6 +53,7 @@ export class MemoryStore extends MemoryKeeper {
       queue: structuredClone([...this.queue.values()]),
       at: this.value('at'),
       view: this.value('view'),
+      may: this.value('may'),
       device: this.value('device'),
       ear: this.value('ear'),
       person: this.value('person'),

@@ -22,6 +22,7 @@ import { MemoryStore } from './memory.ts';
 import { Wire, type Network, type Spy } from './network.ts';
 import { Random } from './random.ts';
 // What phones fetch late is here from the beginning: fetching takes time that no clock here counts.
+import '../access/rules-here.ts';
 import '../host/in-views.ts';
 import '../host/send-files.ts';
 import '../host/sender.ts';

@@ -28,7 +28,7 @@ it('whoever could give themselves a role stops a release, until that is meant', 
   expect(said(app)).toEqual([]);
   const adds = addRule(access, role.id, T.keepers, ['add']);
   expect(said(app)).toEqual([
-    'stops: Near could give themselves more than they have, by Mail and Lives nearby of Keepers. Leave that out, or say that it is meant.',
+    'stops: Near could give themselves more than they have, by Mail of Keepers and Lives nearby of Keepers. Leave that out, or say that it is meant.',
   ]);
   adds.fields = { are: 'only', of: [F.keeperName] };
   expect(said(app)).toEqual([]);
@@ -97,4 +97,31 @@ it('figures that tell of what not everybody sees are named, and how they are wor
   // A field of the hive itself is left out.
   access.rules[0]!.fields = { are: 'all but', of: [F.name] };
   expect(told(app)[0]).toMatch(/^Loud of Hives is worked out from other fields or records of Hives/);
+});
+
+it('whoever could give roles by other tables, along links and through formula fields, is found as well', () => {
+  const { app, access } = begun();
+  const promoted = (): string[] => said(app).filter((x) => x.includes('give themselves more'));
+  const role = addRole(access, 'Busy');
+  access.rules = access.rules.filter((r) => r.table !== T.keepers);
+  role.where = { match: 'all', conditions: [{ left: `count(${F.keeper}_back)`, op: 'over', right: '3' }] };
+  // Whose a hive is makes somebody busy; so everybody who may write that.
+  expect(promoted().some((x) => x.includes('by Keeper of Hives'))).toBe(true);
+  for (const r of access.rules) if (r.table === T.hives) r.may = ['see'];
+  expect(promoted()).toEqual([]);
+  addRule(access, 'signed in', T.hives, ['remove']);
+  expect(promoted()[0]).toContain('by removing Hives');
+});
+it('a screen that is open to nobody stops a release', () => {
+  const { app, access } = begun();
+  const role = addRole(access, 'Near');
+  role.where = { match: 'all', conditions: [{ left: F.keeperName, op: 'is', right: '"x"' }] };
+  const stops = (): string[] =>
+    preflight(app)
+      .filter((n) => n.said.includes('open to nobody'))
+      .map((n) => n.severity);
+  app.screens[0]!.roles = [role.id];
+  expect(stops()).toEqual([]);
+  app.screens[0]!.roles = [];
+  expect(stops()).toEqual(['stops']);
 });

@@ -96,6 +96,7 @@ export function OpensDesk({ access }: { access: AppAccess }) {
           onClick={() =>
             void edit('The app is open to all who have its link', (a) => {
               delete a.access;
+              for (const s of a.screens) delete s.roles;
             }).then(() => navigate(`${home}/people`))
           }
         >

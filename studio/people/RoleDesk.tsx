@@ -33,7 +33,7 @@ export function RoleDesk({ role }: { role: Role }) {
           icon={Trash2}
           label="Remove this role"
           onClick={() =>
-            void edit(`Removed the role ${role.name}`, (a) => removeRole(a.access as AppAccess, role.id)).then(() => {
+            void edit(`Removed the role ${role.name}`, (a) => removeRole(a, role.id)).then(() => {
               toastWithUndo(`${role.name} is removed, with the rules that were for it alone.`);
               void navigate(`${home}/people/rules`);
             })

@@ -16,6 +16,7 @@ import { Button } from '../ui/controls.tsx';
 import { NameField } from '../ui/NameField.tsx';
 import { Menu } from '../ui/popover.tsx';
 import { AddInside } from './AddInside.tsx';
+import { OpenTo } from './OpenTo.tsx';
 import { BoxControls } from './BoxControls.tsx';
 import { opensAlone } from './WaysDesk.tsx';
 import { ICON_CHOICES } from './properties.ts';
@@ -178,6 +179,7 @@ export function ScreenDesk({ screen }: { screen: Screen }) {
           />
           .
         </p>
+        <OpenTo screen={screen} />
       </section>
       <BoxControls element={screen.root} screen={screen} />
     </>

@@ -5,6 +5,7 @@ import { tapped } from '../../../core/screens/tapped.ts';
 export const button = defineElement({
   kind: 'button',
   said: { name: 'Button', hint: '' },
+  standsForTap: true,
   properties: {
     words: words('the words'),
     look: oneOf('the look', { main: 'Main', quiet: 'Quiet', plain: 'Plain' }),

@@ -15,6 +15,7 @@ export default function ButtonView({ e }: { e: Drawn<typeof button> }) {
   const form = useForm();
   const Icon = iconOf(e.icon);
   const saves = e.tap === 'save';
+  if (saves && form?.refused) return null;
   return (
     <button
       type={saves && form ? 'submit' : 'button'}

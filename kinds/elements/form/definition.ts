@@ -1,8 +1,11 @@
 import { MOST_CHILDREN } from '../../../core/document/limits.ts';
 import { elements, formula, table } from '../../../core/document/meaning.ts';
+import type { Cell } from '../../../core/fields/lists.ts';
 import { beginningValues, formValues } from '../../../core/records/form-values.ts';
+import type { MayHere } from '../../../core/records/may-here.ts';
 import { Row } from '../../../core/records/row.ts';
 import { defineElement } from '../../../core/screens/element.ts';
+import type { Table } from '../../../core/tables/schema.ts';
 
 export const form = defineElement({
   kind: 'form',
@@ -31,7 +34,7 @@ export const form = defineElement({
     const record = d.formula(e.record);
     d.reads(e.table);
     const { records } = d;
-    return (p) => {
+    return (p): FormData => {
       const r = record.at(p);
       const row = r instanceof Row ? r : null;
       return {
@@ -39,9 +42,33 @@ export const form = defineElement({
         record: row?.id ?? null,
         // A new record begins once: what it begins with does not move while people type.
         values: row ? formValues(row) : p.keep(BEGINNING, () => beginningValues(records, e.table)),
+        ...(records.may && mayFill(records.may, records.model.tables.get(e.table)?.table, row)),
       };
     };
   },
 });
 
 const BEGINNING = {};
+
+interface FormData extends MayFill {
+  table: string;
+  record: string | null;
+  values: Record<string, Cell>;
+}
+
+/** What of a form the rules leave to be filled in. */
+interface MayFill {
+  /** Why it cannot be saved at all. */
+  refused?: string;
+  /** Fields that stay as they are. */
+  closed?: string[];
+}
+
+function mayFill(may: MayHere, table: Table | undefined, row: Row | null): MayFill {
+  if (!table || table.fetched) return {};
+  const fields = row ? may.changes(row) : may.adds(table.id);
+  if (!fields?.size)
+    return { refused: row ? `You may not change this ${table.one}.` : `You may not add ${table.name}.` };
+  const closed = table.fields.filter((f) => !fields.has(f.id)).map((f) => f.id);
+  return closed.length ? { closed } : {};
+}

@@ -69,6 +69,8 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
     values: { ...first, ...changed },
     problems,
     saving,
+    refused: e.refused !== undefined,
+    closed: e.closed,
     save,
     set: (field, cell) => {
       setChanged((c) => ({ ...c, [field]: cell }));
@@ -87,6 +89,11 @@ export default function FormView({ e }: { e: Drawn<typeof form> }) {
           save();
         }}
       >
+        {e.refused && (
+          <p className="k-refused" role="note">
+            {e.refused}
+          </p>
+        )}
         <Inside of={e.children} />
         {problems[''] && (
           <p className="k-problem" role="alert" ref={(p) => p?.scrollIntoView({ block: 'nearest' })}>

@@ -7,6 +7,7 @@ import { display } from '../../../core/records/format.ts';
 import type { Model } from '../../../core/records/model.ts';
 import type { Value } from '../../../core/formula/values.ts';
 import { Row } from '../../../core/records/row.ts';
+import type { Records } from '../../../core/records/store.ts';
 import { fieldKind } from '../../../core/fields/kinds.ts';
 import type { Field } from '../../../core/tables/schema.ts';
 import { defineElement } from '../../../core/screens/element.ts';
@@ -76,12 +77,14 @@ export const input = defineElement({
     const isVariable = table === VARIABLES;
     const atHand = !isVariable && d.form === null && d.has(thisId(table));
     const record = d.formula(atHand ? thisId(table) : '');
-    if (isVariable || atHand) d.reads(table, e.field);
+    // Whether it may be changed hangs on what is in its record.
+    const ruled = d.ruled && atHand;
+    if (isVariable || atHand) d.reads(table, ruled ? undefined : e.field);
     const label = e.label === undefined ? null : d.words(e.label);
     const hint = d.words(e.hint ?? '');
     const help = d.words(e.help ?? '');
     const locked = d.formula(e.locked ?? '');
-    const isStill = e.locked !== undefined || (found !== undefined && !isWritable(found));
+    const isStill = ruled || e.locked !== undefined || (found !== undefined && !isWritable(found));
     const read = isStill && isVariable ? e.field : isStill && atHand ? `${thisId(table)}.${e.field}` : '';
     const shown = d.formula(read);
     const behind = d.formula(e.behind ?? '');
@@ -114,7 +117,7 @@ export const input = defineElement({
         size: e.size ?? 'usual',
         scanned: tapped(e.scanned),
         drawn: tapped(e.drawn),
-        locked: locked.at(p) === true,
+        locked: locked.at(p) === true || (ruled && row instanceof Row && mayNot(d.records, row, e.field)),
         /** What stands there where it cannot be typed into; null in a form, which knows its own value. */
         shown: read ? display(shown.at(p), found) : null,
         fails: fails
@@ -142,6 +145,9 @@ export const input = defineElement({
     };
   },
 });
+
+/** Do the rules say that this field is not theirs to change? */
+const mayNot = ({ may }: Records, row: Row, field: string): boolean => may !== null && !may.changes(row).has(field);
 
 /** How a record at the other end of a link is added by its name; null where a name alone does not make one that is found. */
 function addedBy(model: Model, field: Field | undefined): { title: string; one: string } | null {

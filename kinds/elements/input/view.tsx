@@ -6,12 +6,14 @@ import { inputOf } from '../../../player/inputs.ts';
 import { LineInput } from '../../../player/LineInput.tsx';
 import { FILLED } from '../../../player/element-effect.ts';
 import { useBound } from '../../../player/bound.ts';
+import { useForm } from '../../../player/context.ts';
 import type { input } from './definition.ts';
 import './input.css';
 
 /** One value to fill in, by its type. */
 export default function InputView({ e }: { e: Drawn<typeof input> }) {
   const bound = useBound(e);
+  const form = useForm();
   const id = useId();
   const { set } = bound;
   const fill = useRef(set);
@@ -32,14 +34,15 @@ export default function InputView({ e }: { e: Drawn<typeof input> }) {
         {e.label || 'Input'}: choose what it fills in
       </p>
     );
+  const locked = e.locked || (e.into === 'form' && form !== null && (form.refused || !!form.closed?.includes(e.field)));
   const said = bound.problem ?? e.fails;
-  const labelled = e.phone?.labelled && !e.locked;
+  const labelled = e.phone?.labelled && !locked;
   return (
     <div
       className="k-field"
       data-e={e.id}
       data-size={e.size}
-      data-locked={e.locked || undefined}
+      data-locked={locked || undefined}
       data-problem={said ? true : undefined}
       style={sizeOf(e)}
       onBlur={bound.flush}
@@ -55,7 +58,7 @@ export default function InputView({ e }: { e: Drawn<typeof input> }) {
             {e.hint || e.called}
           </label>
         ))}
-      <Control e={e} id={id} value={bound.value} set={bound.set} />
+      <Control e={e} id={id} locked={locked} value={bound.value} set={bound.set} />
       {said ? (
         <p className="k-problem" role="alert">
           {said}
@@ -67,10 +70,10 @@ export default function InputView({ e }: { e: Drawn<typeof input> }) {
   );
 }
 
-function Control(props: { e: Drawn<typeof input>; id: string; value: Cell; set(cell: Cell): void }) {
-  const { e, value, set, id } = props;
+function Control(props: { e: Drawn<typeof input>; id: string; locked: boolean; value: Cell; set(cell: Cell): void }) {
+  const { e, value, set, id, locked } = props;
   if (!e.writable && value === null) return <p className="k-none">The app fills this in.</p>;
-  if (e.locked || !e.writable) return <Still {...props} />;
+  if (locked || !e.writable) return <Still {...props} />;
   if (e.as === 'slider' && e.least !== undefined && e.most !== undefined)
     return (
       <span className="k-slider">
