@@ -48,6 +48,7 @@ const modules = await Promise.all(
     './services-writes.ts',
     './sign-in.ts',
     './people.ts',
+    './people-may.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

@@ -19,7 +19,7 @@ export function refusesTap(app: App, may: Writes, tap: Tap, at: At): boolean {
     const row = at();
     return row !== null && !may.removes(row);
   }
-  if (tap.do === 'open') return may.isClosed(tap.screen) || (tap.give === '' && onlyAdds(app, tap.screen, may));
+  if (tap.do === 'open') return may.isClosed(tap.screen) || isVain(app, tap, may, at);
   const routine = tap.do === 'routine' ? app.routines.find((r) => r.id === tap.routine) : undefined;
   if (!routine) return false;
   const row = routine.given === null ? null : at(routine.given);
@@ -54,8 +54,8 @@ function refusesStep(step: Step, given: string | null, row: Row | null, may: Wri
   }
 }
 
-/** Is a screen there to add a record only, to a table to which they may add none? */
-function onlyAdds(app: App, id: string, may: Writes): boolean {
+/** Does it open a form in which nothing may be filled in: for a new record, or for the one at hand? */
+function isVain(app: App, { screen: id, give }: Extract<Tap, { do: 'open' }>, may: Writes, at: At): boolean {
   const screen = app.screens.find((s) => s.id === id);
   if (!screen) return false;
   const forms: { table: string; record: string }[] = [];
@@ -64,6 +64,9 @@ function onlyAdds(app: App, id: string, may: Writes): boolean {
   });
   const [form] = forms;
   if (!form || forms.length > 1) return false;
-  const isNew = form.record === '' || (screen.optional === true && form.record === thisId(form.table));
-  return isNew && may.adds(form.table) === null;
+  const { table, record } = form;
+  const isOfGiven = screen.given === table && record === thisId(table);
+  if (record === '' || (isOfGiven && give === '')) return may.adds(table) === null;
+  const row = isOfGiven && give === thisId(table) ? at(table) : null;
+  return row !== null && may.changes(row).size === 0;
 }

@@ -2,7 +2,9 @@ import { readyRule, type ReadyRule } from '../app/access-rules.ts';
 import type { May } from '../app/access-schema.ts';
 import type { App } from '../app/schema.ts';
 import type { Tap } from '../document/pieces.ts';
+import { compile, type CompileOptions } from '../formula/compile.ts';
 import type { Value } from '../formula/values.ts';
+import { SELF_SLOT } from '../records/model.ts';
 import type { Draft } from '../records/change.ts';
 import { valueOf, type KeptValue } from '../records/kept-value.ts';
 import type { MayHere } from '../records/may-here.ts';
@@ -76,6 +78,13 @@ export class RulesHere implements MayHere {
     const at = (table?: string | null): Row | null =>
       rows.find((r) => table === undefined || r.tableId === table) ?? null;
     return refusesTap(this.app(), this, tap, at);
+  }
+  hides(formula: string, frame: Value[], options: CompileOptions): boolean {
+    const at = formula.lastIndexOf('.');
+    const field = formula.slice(at + 1).trim();
+    const way = formula.slice(0, Math.max(at, 0)).trim();
+    const row = way ? compile(way, options).run([...frame]) : frame[SELF_SLOT];
+    return row instanceof Row && (row.hidden?.has(field) ?? false);
   }
   told(kept: KeptValue): Value {
     return valueOf(kept, this.records);

@@ -214,10 +214,6 @@ export class Replica {
   /** Merges a whole state from elsewhere, cell by cell. Gives true when anything was new. */
   merge(state: RecordState): boolean {
     const known = this.states.get(state.id);
-    if (known && state.told) {
-      known.told = state.told;
-      this.records.tell(state.table, state.id, state.told);
-    }
     if (!known) {
       const fresh = structuredClone(state);
       this.states.set(state.id, fresh);
@@ -300,7 +296,7 @@ export class Replica {
     if (isRemoved(state) && there) this.records.remove(state.table, state.id);
     else if (!isRemoved(state) && !there) {
       this.records.set(state.table, state.id, state.cells);
-      if (state.told) this.records.tell(state.table, state.id, state.told);
+      if (state.told || state.hidden) this.records.tell(state.table, state.id, state);
     }
   }
 }

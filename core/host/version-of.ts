@@ -8,9 +8,10 @@ import type { RecordState } from '../records/change.ts';
  * change has a stamp of its own, so the stamps say what the cells hold. Values that the host works out have none: they
  * count as they are.
  */
-export function versionOf({ cells, stamp, stamps, removed = '', restored = '', told }: RecordState): string {
+export function versionOf({ cells, stamp, stamps, removed = '', restored = '', told, hidden }: RecordState): string {
   const fields = Object.keys(cells).sort();
   const text = [removed, restored, ...fields.flatMap((f) => [f, stamps?.[f] ?? stamp])];
+  if (hidden) text.push(...hidden);
   if (told)
     text.push(
       JSON.stringify(

@@ -55,6 +55,7 @@ function without(s: RecordState, hidden: string, fields: readonly string[]): Rec
     ...(s.stamps && { stamps: only(s.stamps) }),
     ...(removed !== undefined && { removed }),
     ...(restored !== undefined && { restored }),
+    ...(not && { hidden: [...not] }),
   };
 }
 

@@ -91,6 +91,8 @@ export type RecordState = z.infer<typeof RecordStateSchema> & {
   was?: Record<string, [cell: z.infer<typeof CellsSchema>[string], stamp: string]>;
   /** On a device, values of formula fields that the host has worked out, since they read what is not here. */
   told?: Record<string, KeptValue>;
+  /** On a device, fields that its person may not see: that they are empty here says nothing. */
+  hidden?: string[];
   /** On a device, what stands in cells without the amounts that wait to be sent. */
   under?: z.infer<typeof CellsSchema>;
 };

@@ -1,4 +1,5 @@
 import type { Tap } from '../document/pieces.ts';
+import type { CompileOptions } from '../formula/compile.ts';
 import type { Value } from '../formula/values.ts';
 import type { Draft } from './change.ts';
 import type { KeptValue } from './kept-value.ts';
@@ -15,6 +16,8 @@ export interface MayHere {
   adds(table: string): ReadonlySet<string> | null;
   /** Would what a tap does be refused, with what is at hand where it stands, the nearest last? */
   refusesTap(tap: Tap, frame: readonly Value[]): boolean;
+  /** Does a formula that names a field come to nothing because that is hidden from them? */
+  hides(formula: string, frame: Value[], options: CompileOptions): boolean;
   /** A value that the host has worked out, as formulas see it. */
   told(kept: KeptValue): Value;
   /** Is a screen closed to them? */

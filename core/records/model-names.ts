@@ -1,3 +1,4 @@
+import type { MayHere } from './may-here.ts';
 import { ANSWERS, ANSWERS_CAME, VARIABLES } from '../document/ids.ts';
 import { linkInput, slotInput } from '../formula/reads.ts';
 import type { Frame, Member, Name } from '../formula/scope.ts';
@@ -27,6 +28,8 @@ export interface RecordsRuntime {
   person(): string | null;
   readonly stamp: object;
   all(table: string): RecordValue[];
+  /** What whoever uses the app here may do, where that is known. */
+  readonly may?: MayHere | null;
 }
 
 export const SELF = [slotInput(SELF_SLOT)];

@@ -32,6 +32,8 @@ export class Row extends RecordValue {
   /** Everything a person could read of it, in small letters; kept by the search of its table. */
   words: string | null = null;
   wordsAt = -1;
+  /** Fields that whoever uses the app may not see. */
+  hidden: ReadonlySet<string> | null = null;
   /** Values of formula fields that were worked out elsewhere, from records that are not here; by field. */
   told: Readonly<Record<string, KeptValue>> | null = null;
   /** `order` counts up as records come, so that of several that match a link the first stays the first. */

@@ -19,6 +19,7 @@ export interface StoredRecord {
   id: string;
   cells: Cells;
   told?: Row['told'] | undefined;
+  hidden?: Iterable<string> | null | undefined;
 }
 
 /**
@@ -46,6 +47,9 @@ export class Records {
     this.runtime = {
       get stamp() {
         return records.stamp;
+      },
+      get may() {
+        return records.may;
       },
       now,
       person: () => this.person,
@@ -151,8 +155,7 @@ export class Records {
     for (const r of records) {
       if (store.byId.has(r.id)) continue;
       const row = new Row(r.id, store, r.cells, store.came++);
-      row.told = r.told ?? null;
-      this.isTold ||= r.told !== undefined;
+      this.learn(row, r);
       store.fill(row);
       store.add(row);
     }
@@ -190,21 +193,22 @@ export class Records {
     this.announce();
   }
 
-  /** Takes values of formula fields of a record that were worked out elsewhere. Null where they are worked out here. */
-  tell(table: string, id: string, told: Row['told']): void {
+  /** Takes what is known elsewhere of a record that is here: values of formula fields, and fields that are hidden. */
+  tell(table: string, id: string, known: Pick<StoredRecord, 'told' | 'hidden'>): void {
     const row = this.row(table, id);
     if (!row) return;
     const before = row.told;
-    row.told = told;
-    this.isTold ||= told !== null;
-    for (const field in { ...before, ...told }) {
-      const slot = row.store.model.slots.get(field);
-      if (slot === undefined) continue;
-      row.v[slot] = DIRTY;
+    this.learn(row, known);
+    this.stores.get(table)!.fill(row);
+    for (const field of [...Object.keys({ ...before, ...known.told }), ...(known.hidden ?? [])])
       this.dependents.cellChanged(row, field);
-    }
     this.touch(table);
     this.announce();
+  }
+  private learn(row: Row, { told, hidden }: Pick<StoredRecord, 'told' | 'hidden'>): void {
+    row.told = told ?? null;
+    row.hidden = hidden ? new Set(hidden) : null;
+    this.isTold ||= told != null;
   }
 
   private change(store: TableStore, row: Row, field: string, cell: Cell): void {

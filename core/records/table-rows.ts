@@ -104,15 +104,18 @@ export class TableRows<Home extends TableHome> {
   fill(row: Row): void {
     const fields = this.model.table.fields;
     const v = new Array<Value>(fields.length);
-    for (let i = 0; i < fields.length; i++)
-      v[i] = fields[i]!.type === 'formula' ? DIRTY : readCell(fields[i]!, row.cells[fields[i]!.id]);
+    for (let i = 0; i < fields.length; i++) {
+      const f = fields[i]!;
+      // What is hidden is nothing, also where an empty cell would be more, such as no.
+      v[i] = row.hidden?.has(f.id) ? null : f.type === 'formula' ? DIRTY : readCell(f, row.cells[f.id]);
+    }
     row.v = v;
   }
 
   /** Works a formula field out and keeps the value. */
   workOut(row: Row, slot: number): Value {
     const formula = this.formulas[slot];
-    if (!formula) return null;
+    if (!formula || row.hidden?.has(this.model.table.fields[slot]!.id)) return null;
     const told = row.told?.[this.model.table.fields[slot]!.id];
     const { may } = this.records;
     if (told !== undefined && may) {

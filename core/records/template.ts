@@ -31,6 +31,9 @@ export function fieldOfPath(
   return undefined;
 }
 
+/** Stands where a value is that whoever uses the app may not see, and words are for one that is missing. */
+const HIDDEN = 'not shown to you';
+
 export interface CompiledTemplate {
   run(frame: Value[]): string;
   problems: Problem[];
@@ -56,7 +59,10 @@ export function compileTemplate(model: Model, template: string, options: Compile
       const told = spoken
         ? spokenText(value, spoken, field, (f[0] as unknown as RecordsRuntime).now())
         : display(value, field);
-      return told || (value === null && stoppedWords(compiled)) || missing;
+      if (told) return told;
+      if (value !== null) return missing;
+      const isHidden = missing && (f[0] as unknown as RecordsRuntime).may?.hides(p.formula, f, options);
+      return isHidden ? HIDDEN : stoppedWords(compiled) || missing;
     };
   });
   if (parts.length === 1) return { run: parts[0]!, problems, reads, volatile };

@@ -54,7 +54,7 @@ export interface CompiledSlot {
 /** Stands where a picture's address stands, for the logo of the app. */
 const LOGO = 'app:logo';
 
-const NOTHING: CompiledFormula = { at: () => null, field: undefined };
+const NOTHING: CompiledFormula = { at: () => null, isHidden: () => false, field: undefined };
 
 /**
  * Compiles elements, each once: an element that stands unchanged in a changed document is taken as it was. Make a new
@@ -219,10 +219,12 @@ class Asking implements Drawing {
 
   formula(stored: string): CompiledFormula {
     if (!stored) return NOTHING;
-    const c = compile(stored, this.options);
+    const { options } = this;
+    const c = compile(stored, options);
     this.take({ problems: c.problems, reads: c.dependencies, volatile: c.volatile });
     return {
       at: (p) => orElse(null, () => c.run(p.frame)),
+      isHidden: (p) => this.records.may?.hides(stored, p.frame, options) ?? false,
       field: fieldOfPath(this.records.model, c.references, stored),
     };
   }

@@ -21,6 +21,8 @@ export interface Place {
 /** A compiled formula at a place, and the field whose format its value takes. */
 export interface CompiledFormula {
   at(place: Place): Value;
+  /** Is what it names hidden from whoever uses the app? */
+  isHidden(place: Place): boolean;
   field: Field | undefined;
 }
 

@@ -28,6 +28,18 @@ const MINUTE = 60_000;
 const filled = (cells: Record<string, Cell | undefined>): Record<string, Cell> =>
   Object.fromEntries(Object.entries(cells).filter(([, c]) => c !== null && c !== undefined)) as Record<string, Cell>;
 
+const STORED = new Set<string>([
+  F.name,
+  F.tag,
+  F.weight,
+  F.status,
+  F.keeper,
+  F.hiveTag,
+  F.fed,
+  F.keeperName,
+  F.mail,
+  F.nearby,
+]);
 const FORMULAS = [F.total, F.perVisit, F.label];
 
 /** What formula fields give, of records and fields that somebody may see: by the host, which has all records. */
@@ -149,6 +161,10 @@ it('a phone holds exactly what the rules of the document give, in memory and in 
             );
             expect(Object.keys(s.told ?? {}).filter((f) => !seen?.has(f))).toEqual([]);
             expect(p.store.states.get(s.id)?.told).toEqual(s.told);
+            const all = world.host.fieldsOf(s.table).filter((f) => STORED.has(f));
+            expect((s.hidden ?? []).filter((f) => STORED.has(f)).sort()).toEqual(
+              all.filter((f) => !seen?.has(f)).sort(),
+            );
           }
           expect([...p.store.states.keys()].sort()).toEqual([...p.replica.all()].map((s) => s.id).sort());
         }

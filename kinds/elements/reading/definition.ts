@@ -20,6 +20,7 @@ export const reading = defineElement({
       return {
         label: label(p),
         value: display(v, value.field),
+        hidden: v === null && value.isHidden(p),
         format: value.field?.type ?? null,
         /** The address of a kept file, picture or sound. */
         file: isKeptFile(v, value.field?.type) ? v : null,

@@ -9,7 +9,7 @@ export default function ReadingView({ e }: { e: Drawn<typeof reading> }) {
   return (
     <div className="k-reading" data-e={e.id} style={sizeOf(e)}>
       <span className="k-label">{e.label}</span>
-      <ReadingValue value={e.value} format={e.format} file={e.file} />
+      <ReadingValue value={e.value} hidden={e.hidden} format={e.format} file={e.file} />
     </div>
   );
 }
@@ -29,8 +29,18 @@ function KeptValue({ name, format, file }: { name: string; format: string | null
   );
 }
 
-function ReadingValue({ value, format, file }: { value: string; format: string | null; file: string | null }) {
-  if (!value) return <span className="k-value k-none">not filled in</span>;
+function ReadingValue({
+  value,
+  hidden,
+  format,
+  file,
+}: {
+  value: string;
+  hidden: boolean;
+  format: string | null;
+  file: string | null;
+}) {
+  if (!value) return <span className="k-value k-none">{hidden ? 'not shown to you' : 'not filled in'}</span>;
   if (file) return <KeptValue name={value} format={format} file={file} />;
   if (format === 'place') {
     const [lat, lon] = value.split(', ').map((part) => (/[SW]$/.test(part) ? -1 : 1) * Number.parseFloat(part));
