@@ -18,15 +18,22 @@ export interface HiddenReads {
 
 const PERSON = /\bperson *\(/;
 
-/** The formula fields of an app that some people see who do not see all that they are worked out from. */
-export function hiddenReads(model: Model, access: AppAccess): HiddenReads[] {
+/** The rules of seeing, with the fields that each gives. */
+function seeing(model: Model, access: AppAccess) {
   const sees = access.rules.filter((r) => r.may.includes('see'));
   const fieldsBy = new Map<Rule, ReadonlySet<string>>(
     sees.map((r) => [r, fieldsOfRule(r, model.tables.get(r.table)?.table.fields.map((f) => f.id) ?? [])]),
   );
-  const rulesFor = grouped(sees, (r) => r.table);
-  /** Is this read of every record by whoever a rule is for? */
-  const isOpenTo = (rule: Rule, table: string, field: string): boolean =>
+  return { fieldsBy, rulesFor: grouped(sees, (r) => r.table) };
+}
+
+/** Says whether everybody for whom a rule is sees a field of every record of a table; with {@link WHOLE} every record. */
+export function seesAll(
+  model: Model,
+  access: AppAccess,
+): (rule: Pick<Rule, 'who'>, table: string, field: string) => boolean {
+  const { fieldsBy, rulesFor } = seeing(model, access);
+  return (rule, table, field) =>
     (rulesFor.get(table) ?? []).some(
       (r) =>
         r.where.conditions.length === 0 &&
@@ -36,6 +43,12 @@ export function hiddenReads(model: Model, access: AppAccess): HiddenReads[] {
           r.who === rule.who ||
           (r.who === 'signed in' && (rule.who !== 'anybody' || access.opens !== 'anybody'))),
     );
+}
+
+/** The formula fields of an app that some people see who do not see all that they are worked out from. */
+export function hiddenReads(model: Model, access: AppAccess): HiddenReads[] {
+  const { fieldsBy, rulesFor } = seeing(model, access);
+  const isOpenTo = seesAll(model, access);
   const found: HiddenReads[] = [];
   for (const [id, { table }] of model.tables) {
     const rules = rulesFor.get(id) ?? [];

@@ -16,6 +16,8 @@ export interface Note {
   routine?: string;
   /** A rule, a role, or a part of the People workspace. */
   rule?: string;
+  /** What puts it right in one press: what it is about is removed. */
+  mend?: 'remove';
   /** A service or a request. */
   service?: string;
 }

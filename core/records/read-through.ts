@@ -3,7 +3,7 @@ import type { Dependency } from '../formula/scope.ts';
 import type { Field } from '../tables/schema.ts';
 import { WHOLE, type LinkEnd, type Model } from './model.ts';
 
-/** A stored field that is read in the end, or with {@link WHOLE} which records of a table there are. */
+/** A field that is read, formula fields on the way to stored ones among them, or with {@link WHOLE} which records of a table there are. */
 export interface Leaf {
   table: string;
   field: string;
@@ -50,10 +50,8 @@ export function readThrough(model: Model, reads: readonly Dependency[]): ReadThr
     const field = model.tables.get(table)?.fields.get(id);
     const link = linkOf(table, id);
     if (link) along(link, far);
-    if (field?.type !== 'formula') {
-      if (!link || field) leaf(table, id, far);
-      return;
-    }
+    if (!link || field) leaf(table, id, far);
+    if (field?.type !== 'formula') return;
     formulas.push(field.formula ?? '');
     const compiled: Compiled = model.formula(table, field);
     if (compiled.problems.some((p) => p.severity === 'error')) broken ??= field;

@@ -1,4 +1,4 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { addRole, addRule, beginAccess } from '../../core/app/access-edits.ts';
 import { thisId } from '../../core/document/ids.ts';
 import { preflight } from '../../core/preflight/preflight.ts';
@@ -10,7 +10,7 @@ const begun = () => {
 };
 const said = (app: ReturnType<typeof hiveApp>): string[] =>
   preflight(app)
-    .filter((n) => n.workspace === 'people' && !n.field)
+    .filter((n) => n.workspace === 'people' && !n.field && !n.mend)
     .map((n) => `${n.severity}: ${n.said}`);
 
 it('what one begins with has no faults', () => {
@@ -124,4 +124,68 @@ it('a screen that is open to nobody stops a release', () => {
   expect(stops()).toEqual([]);
   app.screens[0]!.roles = [];
   expect(stops()).toEqual(['stops']);
+});
+
+describe('rules that change nothing', () => {
+  const needless = (app: ReturnType<typeof hiveApp>): string[] =>
+    preflight(app)
+      .filter((n) => n.mend === 'remove')
+      .map((n) => `${n.rule}: ${n.said}`);
+  const active = { match: 'all' as const, conditions: [{ left: F.status, op: 'is' as const, right: '"Active"' }] };
+
+  it('are none of those one begins with', () => {
+    for (const beginning of ['own', 'only own', 'read'] as const) {
+      const app = hiveApp();
+      beginAccess(app, beginning);
+      expect(needless(app)).toEqual([]);
+    }
+  });
+  it('are those that others cover, one of two that say the same, and those that never hold', () => {
+    const { app, access } = begun();
+    access.rules = [];
+    const role = addRole(access, 'Near');
+    const all = addRule(access, 'signed in', T.hives, ['see', 'change']);
+    const covered = addRule(access, role.id, T.hives, ['see']);
+    covered.where = active;
+    expect(needless(app)).toEqual([
+      `${covered.id}: A rule for Near about Hives changes nothing: one for Everybody signed in lets them do all of it already.`,
+    ]);
+    // One that lets them do more, with fields that the other leaves out, or for people who are not among the others.
+    covered.may = ['see', 'remove'];
+    expect(needless(app)).toEqual([]);
+    covered.may = ['see'];
+    all.fields = { are: 'all but', of: [F.weight] };
+    expect(needless(app)).toEqual([]);
+    covered.fields = { are: 'only', of: [F.name] };
+    expect(needless(app)).toHaveLength(1);
+    all.who = 'r_other00000';
+    expect(needless(app)).toEqual([]);
+    Object.assign(all, { who: role.id, where: active, may: ['see'], fields: covered.fields });
+    expect(needless(app)).toHaveLength(1);
+    access.rules = [all];
+    all.where = { match: 'all', conditions: [...active.conditions, { left: F.status, op: 'is', right: '"Retired"' }] };
+    expect(needless(app)).toEqual([
+      `${all.id}: A rule for Near about Hives never holds: Status cannot be two things at once.`,
+    ]);
+    all.where.match = 'any';
+    expect(needless(app)).toEqual([]);
+  });
+});
+
+it('a unique value that people fill in who do not see all is named', () => {
+  const { app, access } = begun();
+  app.tables[0]!.fields.find((f) => f.id === F.tag)!.unique = true;
+  const told = (): string[] =>
+    preflight(app)
+      .filter((n) => n.said.includes('must be unique'))
+      .map((n) => n.said);
+  expect(told()).toEqual([]);
+  for (const r of access.rules)
+    if (r.table === T.hives && r.may.includes('see')) r.fields = { are: 'all but', of: [F.tag] };
+  expect(told()).toEqual([
+    'Tag code of Hives must be unique, and not everybody who fills it in sees all Hives: whoever is refused learns that one with that Tag code is there.',
+  ]);
+  for (const r of access.rules)
+    if (r.table === T.hives && !r.may.includes('see')) r.fields = { are: 'all but', of: [F.tag] };
+  expect(told()).toEqual([]);
 });

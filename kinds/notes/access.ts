@@ -81,7 +81,7 @@ function givesRoles(app: App, model: Model, rule: Rule): string[] {
     rule.where.conditions.some((c) => c.left === thisId(people.id) && c.op === 'is' && c.right === 'person()');
   const writes = rule.may.includes('change') || rule.may.includes('add');
   const named = table.fields
-    .filter((f) => writes && written.has(f.id) && here.some((l) => l.field === f.id))
+    .filter((f) => writes && f.type !== 'formula' && written.has(f.id) && here.some((l) => l.field === f.id))
     // Whoever writes another address into their own record signs in with that, and has no more by it.
     .filter((f) => !(isOwn && f.id === access.mail && !rule.may.includes('add')))
     .map((f) => `${f.name} of ${table.name}`);

@@ -6,9 +6,11 @@ import { idleRoutines } from './idle-routines.ts';
 import { lostMoves } from './lost-moves.ts';
 import { lostTabs } from './lost-tabs.ts';
 import { mistakenOrder } from './mistaken-order.ts';
+import { needlessRules } from './needless-rules.ts';
 import { noScreens } from './no-screens.ts';
 import { brokenServices } from './services.ts';
 import { tellingFigures } from './telling-figures.ts';
+import { tellingUnique } from './telling-unique.ts';
 import { unfinishedElements } from './unfinished-elements.ts';
 import { unfinishedRoutines } from './unfinished-routines.ts';
 import { unreachedScreens } from './unreached-screens.ts';
@@ -19,7 +21,9 @@ export const NOTES: readonly NoteDefinition[] = [
   brokenFields,
   brokenServices,
   brokenAccess,
+  needlessRules,
   tellingFigures,
+  tellingUnique,
   noScreens,
   lostTabs,
   unfinishedElements,

@@ -18,6 +18,16 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
   const notes = useNotes().filter((n) => n.rule === rule.id);
   const change = (label: string, recipe: (r: Rule) => void): void =>
     void edit(label, (a) => recipe((a.access as AppAccess).rules.find((r) => r.id === rule.id)! as Rule));
+  const remove = (): void =>
+    void edit(`Removed a rule about ${table.name}`, (a) => {
+      const access = a.access as AppAccess;
+      access.rules = access.rules.filter((r) => r.id !== rule.id);
+    });
+  const press = (words: string, does: () => void) => (
+    <button type="button" className="font-semibold underline" onClick={does}>
+      {words}
+    </button>
+  );
   const named = new Set(rule.fields?.of);
   const names = table.fields.filter((f) => named.has(f.id)).map((f) => f.name);
   return (
@@ -109,17 +119,10 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
           <div key={n.said} className="mt-2">
             <Note
               tone={n.severity === 'stops' ? 'bad' : 'look'}
+              {...(n.mend === 'remove' && { action: press('Remove it', remove) })}
               {...(n.said.endsWith('say that it is meant.') && {
-                action: (
-                  <button
-                    type="button"
-                    className="font-semibold underline"
-                    onClick={() =>
-                      change('That people can give roles by a rule is meant', (r) => void (r.meant = true))
-                    }
-                  >
-                    It is meant
-                  </button>
+                action: press('It is meant', () =>
+                  change('That people can give roles by a rule is meant', (r) => void (r.meant = true)),
                 ),
               })}
             >
@@ -128,16 +131,7 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
           </div>
         ))}
       </div>
-      <IconButton
-        icon={Trash2}
-        label="Remove this rule"
-        onClick={() =>
-          void edit(`Removed a rule about ${table.name}`, (a) => {
-            const access = a.access as AppAccess;
-            access.rules = access.rules.filter((r) => r.id !== rule.id);
-          })
-        }
-      />
+      <IconButton icon={Trash2} label="Remove this rule" onClick={remove} />
     </div>
   );
 }
