@@ -292,18 +292,46 @@ export class RuledAccess implements Access {
 
   // Writing
 
-  refusal(who: Who, change: Change): string | null {
-    if (who.kind === 'owner') return null;
+  /** What somebody may do with a record as it is: the fields that they may change, and whether they may remove it. */
+  mayWrite(who: Who, { table, id }: RecordState): { changes: ReadonlySet<string>; removes: boolean } {
+    const row = this.records.row(table, id);
+    const context = this.writing(who);
+    if (!row || !context) return { changes: new Set(), removes: false };
+    const rules = this.fitting(context, 'change', row);
+    return {
+      changes: new Set(rules.flatMap((r) => [...r.fields])),
+      removes: this.fitting(context, 'remove', row).length > 0,
+    };
+  }
+  /** Is there a rule by which somebody may add records of a table, though not any? */
+  mayAdd(who: Who, table: string): boolean {
+    const rules = this.writing(who)?.rules ?? [];
+    return [...rules].some((r) => r.rule.table === table && r.rule.may.includes('add') && r.broken === null);
+  }
+
+  /** The rights of somebody for writing; null where they may not use the app. */
+  private writing(who: Who): Context | null {
     const { opens } = this.ready();
     const person = this.personOf(who);
-    if (person === null && opens !== 'anybody') return SIGN_IN;
+    if (person === null) return opens === 'anybody' ? this.context(ANYBODY) : null;
+    // Who they are counts for every rule of writing, whatever they may read.
+    return this.context(inRoles(this.rolesOf(person).sort(), person));
+  }
+
+  /** It is not asked any more. */
+  close(): void {
+    this.seenBy.close();
+    this.rightsTouched.close();
+  }
+
+  refusal(who: Who, change: Change): string | null {
+    if (who.kind === 'owner') return null;
+    const context = this.writing(who);
+    if (!context) return SIGN_IN;
     const table = this.app!.tables.find((t) => t.id === change.table);
     if (!table || !this.records.stores.has(change.table)) return 'There is no such table.';
-    // Who they are counts for every rule of writing, whatever they may read.
-    const rights = person === null ? ANYBODY : inRoles(this.rolesOf(person).sort(), person);
-    const context = this.context(rights);
     const reason = refusedBy(this.records, table, change, (may, row) => this.fitting(context, may, row));
-    return reason === null ? null : `${reason}${person === null ? ` ${SIGN_IN}` : ''}`;
+    return reason === null ? null : `${reason}${context.own === null ? ` ${SIGN_IN}` : ''}`;
   }
 }
 

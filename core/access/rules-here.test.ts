@@ -176,6 +176,20 @@ describe('what a phone knows of what its person may do', () => {
     screen!.root.children.push({ id: 'e_form000000', kind: 'form', table: T.hives, record: '', children: [] } as never);
     expect([ines, odile].map((m) => m.refusesTap(opens, []))).toEqual([true, false]);
   });
+  it('says nothing against what is fetched, which is its service’s', async () => {
+    const { phones } = await begun(own, [signedIn('ines')]);
+    const [phone] = phones as [WorldPhone];
+    const may = phone.records.may!;
+    const hive = phone.records.row(T.hives, 'clover')!;
+    expect([may.adds(T.hives), may.removes(hive)]).toEqual([null, true]);
+    Object.assign(phone.records.model.tables.get(T.hives)!.table, { fetched: { request: 'n_hives0000' } });
+    expect([may.adds(T.hives)!.has(F.name), may.changes(hive).has(F.keeper), may.removes(hive)]).toEqual([
+      true,
+      true,
+      true,
+    ]);
+    expect(may.refusal(set(T.hives, 'h9', { [F.name]: 'New' }))).toBeNull();
+  });
   it('is told anew when roles change, also to a phone that was off, and is there without a network after a restart', async () => {
     const { world, phones } = await begun(own, [signedIn('ines')]);
     const [ines] = phones as [WorldPhone];

@@ -59,19 +59,25 @@ export class RulesHere implements MayHere {
     return this.rules;
   }
 
+  /** All fields of a table that rules say nothing about: a fetched one, which is its service's. Null for others. */
+  private free(table: string): ReadonlySet<string> | null {
+    const model = this.records.model.tables.get(table);
+    return model?.table.fetched ? new Set(model.fields.keys()) : null;
+  }
+
   refusal(draft: Draft): string | null {
     const table = this.records.model.tables.get(draft.table)?.table;
-    if (!table || !this.records.stores.has(draft.table)) return null;
+    if (!table || table.fetched || !this.records.stores.has(draft.table)) return null;
     // What comes back was there before: the host knows whose it is.
     return draft.do === 'restore' ? null : refusedBy(this.records, table, draft, this.fitting);
   }
 
   changes(row: Row): ReadonlySet<string> {
     const rules = this.fitting('change', row);
-    return rules.length ? allOf(rules) : NOTHING;
+    return this.free(row.tableId) ?? (rules.length ? allOf(rules) : NOTHING);
   }
   removes(row: Row): boolean {
-    return this.fitting('remove', row).length > 0;
+    return this.free(row.tableId) !== null || this.fitting('remove', row).length > 0;
   }
   refusesTap(tap: Tap, frame: readonly Value[]): boolean {
     const rows = frame.filter((v): v is Row => v instanceof Row).reverse();
@@ -95,6 +101,6 @@ export class RulesHere implements MayHere {
   }
   adds(table: string): ReadonlySet<string> | null {
     const rules = this.rulesOf('add', table);
-    return rules.length ? allOf(rules) : null;
+    return this.free(table) ?? (rules.length ? allOf(rules) : null);
   }
 }

@@ -90,6 +90,10 @@ export class SeenBy {
     this.touched = new Touched(records);
   }
 
+  close(): void {
+    this.touched.close();
+  }
+
   /** Takes the rules that count from now on. */
   setRules(rules: readonly ReadyRule[], people: string | undefined): void {
     this.holds = rules.map((rule) => new Holds(rule, people));

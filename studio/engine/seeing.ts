@@ -1,5 +1,6 @@
 import { NOBODY, type Who } from '../../core/access/access.ts';
 import { RuledAccess } from '../../core/access/ruled.ts';
+import type { AppAccess } from '../../core/app/access-schema.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { Replica } from '../../core/host/replica.ts';
 import type { Records } from '../../core/records/store.ts';
@@ -11,7 +12,25 @@ export interface SeenTable {
   all: number;
   seen: number;
   /** The first records, each with the rules by which it is seen; and the names of fields that stay hidden. */
-  records: { id: string; title: string; rules: string[]; hidden: string[] }[];
+  records: SeenRecord[];
+  /** They may add some, if not any. */
+  adds: boolean;
+}
+
+interface SeenRecord {
+  id: string;
+  title: string;
+  rules: string[];
+  hidden: string[];
+  /** The names of fields that they could change; null for all. */
+  changes: string[] | null;
+  removes: boolean;
+}
+
+export interface WhatSomebodySees {
+  roles: string[];
+  mayOpen: boolean;
+  tables: SeenTable[];
 }
 
 /** So many records of a table are listed. */
@@ -26,11 +45,20 @@ export class Seeing {
   ) {}
 
   /** What a person of the table of people gets; nobody in particular for null. Their roles by name. */
-  whatSees(person: string | null): { roles: string[]; mayOpen: boolean; tables: SeenTable[] } {
+  whatSees(person: string | null): WhatSomebodySees {
     const app = this.app();
-    const { access, people, tables } = app;
+    const { access } = app;
     if (!access) return { roles: [], mayOpen: true, tables: [] };
     const rules = new RuledAccess(this.records, () => app);
+    try {
+      return this.asked(rules, access, person);
+    } finally {
+      rules.close();
+    }
+  }
+
+  private asked(rules: RuledAccess, access: AppAccess, person: string | null): WhatSomebodySees {
+    const { people, tables } = this.app();
     const mail = access.mail && people && person ? this.records.row(people, person)?.cells[access.mail] : undefined;
     const who: Who = person === null ? NOBODY : { kind: 'somebody', person, ...(typeof mail === 'string' && { mail }) };
     const rights = rules.rights(who);
@@ -49,7 +77,10 @@ export class Seeing {
             if (!state) continue;
             const by = rules.rulesBy(rights, state);
             if (by.length) seen++;
-            if (listed.length < LISTED)
+            if (listed.length < LISTED) {
+              const { changes, removes } = rules.mayWrite(who, state);
+              const stored = t.fields.filter((f) => f.type !== 'formula');
+              const names = stored.filter((f) => changes.has(f.id)).map((f) => f.name);
               listed.push({
                 id: row.id,
                 title: row.title(),
@@ -59,9 +90,12 @@ export class Seeing {
                       .filter((f) => f.type !== 'formula' && !rules.mayReadField(rights, state, f.id))
                       .map((f) => f.name)
                   : [],
+                changes: names.length === stored.length ? null : names,
+                removes,
               });
+            }
           }
-          return { id: t.id, name: t.name, all: rows.length, seen, records: listed };
+          return { id: t.id, name: t.name, all: rows.length, seen, records: listed, adds: rules.mayAdd(who, t.id) };
         }),
     };
   }

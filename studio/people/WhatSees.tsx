@@ -70,6 +70,7 @@ export function WhatSees() {
                 : t.seen === t.all
                   ? `all ${t.all.toLocaleString('en-GB')}`
                   : `${t.seen.toLocaleString('en-GB')} of ${t.all.toLocaleString('en-GB')}`}
+              {t.adds && ', and could add some'}
             </span>
             <Link
               to={`${home}/people/${app.access?.rules.find((r) => r.table === t.id)?.id ?? 'rules'}`}
@@ -92,6 +93,7 @@ export function WhatSees() {
                     <>
                       {r.rules.map(ruleWords).join('; ')}
                       {r.hidden.length > 0 && `. Hidden: ${r.hidden.join(', ')}`}
+                      {writeWords(r)}
                     </>
                   ) : (
                     <span className="inline-flex items-center gap-1.5 text-ink-faint">
@@ -111,6 +113,15 @@ export function WhatSees() {
       ))}
     </>
   );
+}
+
+/** What somebody could do with a record, in words. */
+function writeWords({ changes, removes }: { changes: string[] | null; removes: boolean }): string {
+  const may = [
+    ...(changes === null ? ['change all fields'] : changes.length ? [`change ${changes.join(', ')}`] : []),
+    ...(removes ? ['remove it'] : []),
+  ];
+  return may.length ? `. They could ${may.join(', and ')}` : '';
 }
 
 /** A rule in few words. */
