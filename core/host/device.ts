@@ -256,8 +256,7 @@ export class Device {
   private async take(news: News): Promise<boolean> {
     if (news.forget || news.given) {
       const { takeGiven } = await inViews();
-      // Meanwhile other news may have come.
-      if (news.from > this.position || news.at < this.position) return false;
+      if (news.from !== this.position) return false;
       takeGiven(this, news);
     }
     const touched = new Set<string>();
