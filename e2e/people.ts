@@ -156,10 +156,15 @@ const ownOnly: Test = {
       far.name,
     );
     const nearby = `#cell-${line}-3`;
-    await page.click(nearby);
-    await page.keyboard.type('yes');
-    await page.keyboard.press('Enter');
-    await p.sees('yes', nearby);
+    // The grid may be drawn anew while it is typed into; what is typed then goes nowhere.
+    await until('The switch cannot be set', async () => {
+      if ((await page.$eval(nearby, (e) => e.textContent!)).includes('yes')) return true;
+      await page.click(nearby);
+      await page.keyboard.type('yes');
+      await page.keyboard.press('Enter');
+      await new Promise((done) => setTimeout(done, 1500));
+      return false;
+    });
     await waitForRows(ann, (rows) => rows.length > far.hives.length + 3, 'The role does not reach her phone');
 
     // Taken out of the table, her phone has nothing any more.
