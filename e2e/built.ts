@@ -12,7 +12,7 @@ import type { Stage, Test } from './stage.ts';
 const SCREENS = 'nav[aria-label=Screens]';
 
 /** Presses the element of the outline with this name, counted among those of the same name. */
-async function inOutline(p: Person, name: string, nth = 0): Promise<void> {
+export async function inOutline(p: Person, name: string, nth = 0): Promise<void> {
   await p.page.waitForFunction(
     (s, n, i) =>
       [...document.querySelectorAll(`${s} a`)].filter((a) => (a as HTMLElement).innerText.split('\n')[0]!.trim() === n)

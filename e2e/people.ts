@@ -1,4 +1,5 @@
 import { makeDemo } from '../demo/heatherfield.ts';
+import { inOutline } from './built.ts';
 import { openStudio, Person, until, watchConsole } from './browser.ts';
 import { PHONE, release } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
@@ -108,6 +109,15 @@ const ownOnly: Test = {
     await p.press('Add a rule', 'button');
     await p.sees('see all', 'main table');
 
+    // A screen is open to neighbours only.
+    await p.pressText('Screens', 'header');
+    await inOutline(p, 'Stock');
+    await p.press('Open to', 'button');
+    await p.press('Neighbours', 'checkbox');
+    await page.keyboard.press('Escape');
+    await p.sees('It is open to Neighbours', 'main');
+    await p.pressText('People', 'header');
+
     // The records as the server would send them, each with its rule.
     await p.pressText('What can', 'nav');
     await choose(p, 'Whom you look at', far.name);
@@ -146,6 +156,11 @@ const ownOnly: Test = {
     const strange = near.hives.find((h) => !far.hives.includes(h) && kept.includes(`"${h}"`));
     if (strange) throw new Error(`A hive of somebody else is kept on her phone: ${strange}`);
 
+    const hasStores = (phone: Person): Promise<boolean> =>
+      phone.page.$eval('.k-tabs', (e) => e.textContent!.includes('Stores'));
+    if (await hasStores(ann)) throw new Error('A screen for neighbours has a tab on her phone.');
+    await until('A neighbour has no tab for it', () => hasStores(bo));
+
     // A switch in a list, and she is a neighbour, while her phone is open.
     await p.pressText('Data', 'header');
     await p.pressText('Keepers', 'nav');
@@ -156,16 +171,14 @@ const ownOnly: Test = {
       far.name,
     );
     const nearby = `#cell-${line}-3`;
-    // The grid may be drawn anew while it is typed into; what is typed then goes nowhere.
-    await until('The switch cannot be set', async () => {
-      if ((await page.$eval(nearby, (e) => e.textContent!)).includes('yes')) return true;
-      await page.click(nearby);
-      await page.keyboard.type('yes');
-      await page.keyboard.press('Enter');
-      await new Promise((done) => setTimeout(done, 1500));
-      return false;
-    });
+    await page.click(nearby);
+    await page.keyboard.type('yes');
+    await page.keyboard.press('Enter');
+    await p.sees('yes', nearby);
     await waitForRows(ann, (rows) => rows.length > far.hives.length + 3, 'The role does not reach her phone');
+    await until('The tab for neighbours does not come to her phone', () => hasStores(ann)).catch(async (e: Error) => {
+      throw new Error(`${e.message}: ${await ann.page.$eval('.k-tabs', (x) => x.textContent!)}`);
+    });
 
     // Taken out of the table, her phone has nothing any more.
     await page.hover(nearby);

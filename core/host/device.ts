@@ -256,7 +256,8 @@ export class Device {
   private async take(news: News): Promise<boolean> {
     if (news.forget || news.given) {
       const { takeGiven } = await inViews();
-      if (news.from !== this.position) return false;
+      // Meanwhile other news may have come.
+      if (news.from > this.position || news.at < this.position) return false;
       takeGiven(this, news);
     }
     const touched = new Set<string>();

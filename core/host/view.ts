@@ -278,7 +278,7 @@ export class View {
   }
 
   /** What those who had another view until now must be told; `last` is what that one told just now. */
-  instead(before: View, last: News | undefined, from: number, at: number): News {
+  instead(before: View, last: News | undefined, at: number): News {
     const given: RecordState[] = [];
     for (const [id, hidden] of this.seen) {
       const s = this.on.replica.state(id)!;
@@ -290,6 +290,8 @@ export class View {
       ...(last?.changes ?? []).map((c) => c.record),
     ]);
     const forget = [...had].filter((id) => !this.seen.has(id));
+    // Whoever sees the other view has heard nothing since that told something.
+    const from = last ? last.from : before.toldTo;
     return { from, at, view: this.name, was: before.name, may: this.may, changes: [], forget, given };
   }
 

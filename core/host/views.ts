@@ -79,7 +79,7 @@ export class Views {
     const rightsAt = this.access.rightsAt();
     if (rightsAt !== this.rightsAt) {
       this.rightsAt = rightsAt;
-      this.move((view, before) => view.instead(before, news.get(before), from, at));
+      this.move((view, before) => view.instead(before, news.get(before), at));
     }
     for (const [view, n] of news) for (const h of this.hearing.get(view) ?? []) h.listener(n);
   }
@@ -91,7 +91,7 @@ export class Views {
     for (const v of this.views.values()) v.close();
     this.views = new Map();
     this.rightsAt = this.access.rightsAt();
-    this.move((view, before) => view.instead(before, undefined, at, at));
+    this.move((view, before) => view.instead(before, undefined, at));
   }
 
   /** Leads those whose rights are others now to another view: what the others hear afterwards is for these no more. */

@@ -144,6 +144,11 @@ it('a phone holds exactly what the rules of the document give, in memory and in 
         for (const p of world.phones) {
           if (p.who === OWNER) continue;
           expect({ who: p.who, has: has(p) }).toEqual({ who: p.who, has: allowed(world, rules, p.who) });
+          // What they may do is what they were told last, here and in the store.
+          const { access: rulesThere } = world.host;
+          const may = rulesThere.forPhones(rulesThere.rights(p.who));
+          expect({ who: p.who, may: p.store.values.get('may') }).toEqual({ who: p.who, may });
+          expect((p.records.may as unknown as { toldRules: unknown }).toldRules).toEqual(may);
           const { records } = world.host.replica;
           expect({ who: p.who, gets: figures(world, rules, p.who, p.records) }).toEqual({
             who: p.who,

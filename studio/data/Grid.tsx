@@ -21,6 +21,7 @@ import { draftFor } from './draft-for.ts';
 import { countWords, EmptyWords, steadied } from './grid-page.tsx';
 import { GridFoot } from './GridFoot.tsx';
 import { GridHeader } from './GridHeader.tsx';
+import { MOVES, saidBy } from './grid-keys.ts';
 import { GridLine, LINE_HEIGHT, type LineActions } from './GridLine.tsx';
 import { useBlocks } from './useBlocks.ts';
 import { fieldKind } from '../../core/fields/kinds.ts';
@@ -222,20 +223,12 @@ export function Grid({
     if (editing || e.target !== scroller.current) return;
     const field = columns[at.column]?.field;
     const row = rowAt(at.row);
-    const moves: Record<string, [number, number]> = {
-      ArrowDown: [1, 0],
-      ArrowUp: [-1, 0],
-      ArrowRight: [0, 1],
-      ArrowLeft: [0, -1],
-      PageDown: [15, 0],
-      PageUp: [-15, 0],
-    };
     const command = e.ctrlKey || e.metaKey;
     const does = (work: () => void): void => {
       e.preventDefault();
       work();
     };
-    const m = moves[e.key];
+    const m = MOVES[e.key];
     if (e.altKey && inOwnOrder && (e.key === 'ArrowUp' || e.key === 'ArrowDown'))
       return does(() => placeBy(e.key === 'ArrowUp' ? -1 : 1));
     if (m) return does(() => go(at.row + m[0], at.column + m[1], e.shiftKey));
@@ -255,13 +248,15 @@ export function Grid({
       return;
     }
     if (!field) return;
-    if (e.key === 'Enter' || e.key === 'F2') does(() => begin(null));
+    if (e.key === 'Enter' && typedInto.current === at) does(() => go(at.row + 1, at.column));
+    else if (e.key === 'Enter' || e.key === 'F2') does(() => begin(null));
     else if (e.key === 'Delete' || e.key === 'Backspace') does(blocks.empty);
     else if (e.key.length === 1 && !command && !e.altKey && e.key !== ' ') does(() => begin(e.key));
     else if (e.key === ' ' && e.shiftKey) does(() => row && onOpen(table.id, row.id));
     else if (e.key === ' ' && fieldKind(field.type).grid?.toggles)
       does(() => keep(at.row, field, row?.cells[columns[at.column]!.place]?.raw !== true));
   };
+  const typedInto = useRef<typeof at | null>(null);
   const begin = (text: string | null): void => {
     const column = columns[at.column];
     const row = rowAt(at.row);
@@ -269,8 +264,12 @@ export function Grid({
     const { field, place: slot } = column;
     if (field.type === 'formula') onSelectField(field.id);
     else if (fieldKind(field.type).keptByApp) return;
-    else if (fieldKind(field.type).grid?.toggles) keep(at.row, field, row.cells[slot]!.raw !== true);
-    else setEditing({ text });
+    else if (fieldKind(field.type).grid?.toggles) {
+      // Whoever types yes means yes, however it was, and Enter behind it ends that as in any other cell.
+      const said = text === null ? row.cells[slot]!.raw !== true : saidBy(text);
+      if (text !== null) typedInto.current = at;
+      if (said !== null && said !== row.cells[slot]!.raw) keep(at.row, field, said);
+    } else setEditing({ text });
   };
 
   // Lines are given one set of actions for good; each finds the newest here.
