@@ -73,9 +73,25 @@ export default defineConfig({
     },
   },
   test: {
-    include: ['{core,kinds,server,cli,demo,studio,player}/**/*.test.{ts,tsx}'],
-    setupFiles: ['kinds/given/all.ts'],
     testTimeout: 60_000,
     maxWorkers: 2,
+    setupFiles: ['kinds/given/all.ts'],
+    projects: [
+      {
+        // Every kind is loaded once for a worker, not once for a file: that would be most of the time.
+        extends: true,
+        test: {
+          name: 'core and host',
+          include: ['{core,kinds,server,cli,demo}/**/*.test.ts'],
+          exclude: ['server/power-cut.test.ts'],
+          isolate: false,
+        },
+      },
+      {
+        // Each file has modules and a page of its own: these draw, or replace modules.
+        extends: true,
+        test: { name: 'interface', include: ['{studio,player}/**/*.test.{ts,tsx}', 'server/power-cut.test.ts'] },
+      },
+    ],
   },
 });

@@ -69,33 +69,34 @@ export class Seeing {
       tables: tables
         .filter((t) => !t.fetched)
         .map((t) => {
-          const rows = this.records.rows(t.id);
-          let seen = 0;
-          const listed: SeenTable['records'] = [];
-          for (const row of rows) {
+          const rows = this.records.rows(t.id).flatMap((row) => {
             const state = this.replica.state(row.id);
-            if (!state) continue;
-            const by = rules.rulesBy(rights, state);
-            if (by.length) seen++;
-            if (listed.length < LISTED) {
-              const { changes, removes } = rules.mayWrite(who, state);
-              const stored = t.fields.filter((f) => f.type !== 'formula');
-              const names = stored.filter((f) => changes.has(f.id)).map((f) => f.name);
-              listed.push({
-                id: row.id,
-                title: row.title(),
-                rules: by,
-                hidden: by.length
-                  ? t.fields
-                      .filter((f) => f.type !== 'formula' && !rules.mayReadField(rights, state, f.id))
-                      .map((f) => f.name)
-                  : [],
-                changes: names.length === stored.length ? null : names,
-                removes,
-              });
-            }
-          }
-          return { id: t.id, name: t.name, all: rows.length, seen, records: listed, adds: rules.mayAdd(who, t.id) };
+            return state ? [{ row, state, by: rules.rulesBy(rights, state) }] : [];
+          });
+          const [seen, others] = [rows.filter((r) => r.by.length), rows.filter((r) => !r.by.length)];
+          const stored = t.fields.filter((f) => f.type !== 'formula');
+          // What they see comes first: of a long table it is what is looked for.
+          const records = [...seen, ...others].slice(0, LISTED).map(({ row, state, by }): SeenRecord => {
+            const { changes, removes } = rules.mayWrite(who, state);
+            const names = stored.filter((f) => changes.has(f.id)).map((f) => f.name);
+            const hidden = by.length ? stored.filter((f) => !rules.mayReadField(rights, state, f.id)) : [];
+            return {
+              id: row.id,
+              title: row.title(),
+              rules: by,
+              hidden: hidden.map((f) => f.name),
+              changes: names.length === stored.length ? null : names,
+              removes,
+            };
+          });
+          return {
+            id: t.id,
+            name: t.name,
+            all: rows.length,
+            seen: seen.length,
+            records,
+            adds: rules.mayAdd(who, t.id),
+          };
         }),
     };
   }

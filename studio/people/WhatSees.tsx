@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Rule } from '../../core/app/access-schema.ts';
 import { whereWords } from '../../core/records/conditions.ts';
-import { toShown } from '../../core/formula/stored.ts';
+import { chipLabel } from '../chips/paths.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useModel } from '../state/model.ts';
 import { useRevisions } from '../state/revisions.ts';
@@ -33,7 +33,7 @@ export function WhatSees() {
   const title = people.find((p) => p.id === person)?.title ?? 'somebody not signed in';
   const ruleWords = (id: string): string => {
     const rule = app.access?.rules.find((r) => r.id === id);
-    return rule ? said(rule, app.access!.roles, (f) => toShown(f, (x) => model.nameOf(x))) : '';
+    return rule ? said(rule, app.access!.roles, (f) => chipLabel(model, f).label) : '';
   };
   return (
     <>
@@ -70,7 +70,7 @@ export function WhatSees() {
                 : t.seen === t.all
                   ? `all ${t.all.toLocaleString('en-GB')}`
                   : `${t.seen.toLocaleString('en-GB')} of ${t.all.toLocaleString('en-GB')}`}
-              {t.adds && ', and could add some'}
+              {t.adds && '; they could add some'}
             </span>
             <Link
               to={`${home}/people/${app.access?.rules.find((r) => r.table === t.id)?.id ?? 'rules'}`}
@@ -79,7 +79,7 @@ export function WhatSees() {
               Rules
             </Link>
           </summary>
-          <ul className="border-t border-line/70 pb-2">
+          <ul className="border-t border-line/70 py-2">
             {t.records.map((r) => (
               <li key={r.id} className="flex min-h-[32px] items-baseline gap-3 px-5 py-1">
                 <span
@@ -121,7 +121,7 @@ function writeWords({ changes, removes }: { changes: string[] | null; removes: b
     ...(changes === null ? ['change all fields'] : changes.length ? [`change ${changes.join(', ')}`] : []),
     ...(removes ? ['remove it'] : []),
   ];
-  return may.length ? `. They could ${may.join(', and ')}` : '';
+  return may.length ? `. They could ${may.join(', and ')}.` : '';
 }
 
 /** A rule in few words. */
