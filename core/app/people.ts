@@ -9,16 +9,30 @@ const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user
 /** Does the name of a table say that it is of people? */
 export const areNamedPeople = (table: string): boolean => PEOPLE.test(table);
 
-/** The table that links lead to which are compared with the person using the app, in a condition or a formula. */
-function comparedWith(app: Pick<App, 'tables' | 'screens' | 'parts'>): string | undefined {
-  const links = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f.link?.table] as const)));
+/** What each screen, part and table compares with the person; most edits leave nearly all of them as they were. */
+const compared = new WeakMap<object, readonly string[]>();
+
+/** The paths that a screen or part compares with the person in a condition, and a table in the formulas of its fields. */
+function pathsCompared(thing: object): readonly string[] {
+  const known = compared.get(thing);
+  if (known) return known;
   const paths: string[] = [];
-  JSON.stringify([app.screens, app.parts], (_, part: { left?: unknown; right?: unknown } | null) => {
+  JSON.stringify(thing, (_, part: { left?: unknown; right?: unknown } | null) => {
     if (part?.right === 'person()' && typeof part.left === 'string') paths.push(part.left);
     return part;
   });
-  for (const { formula } of app.tables.flatMap((t) => t.fields))
-    for (const [, path] of formula?.matchAll(/([\w.]+) *= *person\(\)/g) ?? []) paths.push(path!);
+  if ('fields' in thing)
+    for (const { formula } of (thing as Table).fields)
+      for (const [, path] of formula?.matchAll(/([\w.]+) *= *person\(\)/g) ?? []) paths.push(path!);
+  compared.set(thing, paths);
+  return paths;
+}
+
+/** The table that links lead to which are compared with the person using the app, in a condition or a formula. */
+function comparedWith(app: Pick<App, 'tables' | 'screens' | 'parts'>): string | undefined {
+  const paths = [...app.screens, ...(app.parts ?? []), ...app.tables].flatMap(pathsCompared);
+  if (!paths.length) return undefined;
+  const links = new Map(app.tables.flatMap((t) => t.fields.map((f) => [f.id, f.link?.table] as const)));
   return paths.map((path) => links.get(path.split('.').at(-1)!)).find((table) => table !== undefined);
 }
 

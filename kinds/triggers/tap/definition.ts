@@ -6,6 +6,32 @@ import { defineTrigger } from '../../../core/routines/trigger.ts';
 /** How a tap is called by the property that holds it. */
 const SAID: Record<string, string> = { swipe: 'is swiped', several: 'is marked' };
 
+interface RunTap {
+  element: AnyElement;
+  /** The property that holds it. */
+  name: string;
+}
+
+/** The taps of each screen and part, by the routine they run; most edits leave nearly all screens as they were. */
+const runs = new WeakMap<AnyElement, ReadonlyMap<string, RunTap[]>>();
+
+function runsOf(root: AnyElement): ReadonlyMap<string, RunTap[]> {
+  const known = runs.get(root);
+  if (known) return known;
+  const found = new Map<string, RunTap[]>();
+  walkElements<AnyElement>([root], (element) => {
+    const { taps = [] } = element as AnyElement & { taps?: { tap: Tap }[] };
+    for (const [name, does] of [...Object.entries(element), ...taps.map((t) => ['tap', t.tap] as const)]) {
+      const { do: act, routine } = (typeof does === 'object' && (does as { do?: unknown; routine?: unknown })) || {};
+      if (act !== 'routine' || typeof routine !== 'string') continue;
+      if (!found.has(routine)) found.set(routine, []);
+      found.get(routine)!.push({ element, name });
+    }
+  });
+  runs.set(root, found);
+  return found;
+}
+
 /** A tap on an element, a swipe, or a mark. It is kept with the element, as what its tap does. */
 export const tap = defineTrigger({
   on: 'tap',
@@ -13,23 +39,11 @@ export const tap = defineTrigger({
   properties: {},
 }).does({
   starters: (app, routine, elementName) =>
-    [...app.screens, ...(app.parts ?? [])].flatMap((s) => {
-      const found: { said: string; screen: string; element: string }[] = [];
-      walkElements<AnyElement>([s.root], (e) => {
-        const { taps = [] } = e as AnyElement & { taps?: { tap: Tap }[] };
-        for (const [name, does] of [...Object.entries(e), ...taps.map((t) => ['tap', t.tap] as const)])
-          if (isRun(does, routine))
-            found.push({
-              said: `${elementName(e)} on ${s.name} ${SAID[name] ?? 'is tapped'}`,
-              screen: s.id,
-              element: e.id,
-            });
-      });
-      return found;
-    }),
+    [...app.screens, ...(app.parts ?? [])].flatMap((s) =>
+      (runsOf(s.root).get(routine) ?? []).map(({ element, name }) => ({
+        said: `${elementName(element)} on ${s.name} ${SAID[name] ?? 'is tapped'}`,
+        screen: s.id,
+        element: element.id,
+      })),
+    ),
 });
-
-const isRun = (value: unknown, routine: string): boolean => {
-  const does = value as { do?: unknown; routine?: unknown } | null;
-  return typeof value === 'object' && does?.do === 'routine' && does.routine === routine;
-};
