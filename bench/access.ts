@@ -4,13 +4,11 @@ import { emptyApp } from '../core/app/document.ts';
 import type { App } from '../core/app/schema.ts';
 import { NOBODY, OWNER, type Who } from '../core/access/access.ts';
 import { Refused } from '../core/document/refused.ts';
-import { MemoryText } from '../core/document/kept-text.ts';
 import type { Where } from '../core/document/pieces.ts';
-import { deviceClock } from '../core/document/time.ts';
 import { stampText } from '../core/host/clock.ts';
 import type { Change, RecordState } from '../core/records/change.ts';
-import { MemoryFiles, MemoryLog, MemoryMessages } from '../core/released/memory.ts';
-import { ReleasedApp } from '../core/released/released.ts';
+import { inMemory } from '../core/released/fixture.ts';
+import type { ReleasedApp } from '../core/released/released.ts';
 import { format, line } from './measure.ts';
 
 const PEOPLE = 200;
@@ -112,25 +110,15 @@ function states(): RecordState[] {
 /** An app that runs in this process, and when what was told last was told. */
 function begun(ruled: boolean) {
   const made = { heard: { last: 0 }, sockets: null as Map<string, Socket[]> | null };
-  const app = new ReleasedApp(
+  const app = inMemory(
     visitsApp(ruled),
-    { states: states(), changes: [], at: 0 },
-    {
-      clock: deviceClock,
-      log: new MemoryLog(),
-      files: new MemoryFiles(),
-      messages: new MemoryMessages(),
-      listeners: new MemoryText(),
-      mostFileBytes: 1,
-      address: 'bench@mellow-kite.example',
-      services: async () => ({ failed: { sort: 'refused', words: 'No.' } }),
-      tell: (what) => {
-        if (what.kind !== 'news') return;
-        const text = JSON.stringify(what.news);
-        for (const name of what.to) for (const socket of made.sockets?.get(name) ?? []) socket.write(text);
-        made.heard.last = performance.now();
-      },
+    (what) => {
+      if (what.kind !== 'news') return;
+      const text = JSON.stringify(what.news);
+      for (const name of what.to) for (const socket of made.sockets?.get(name) ?? []) socket.write(text);
+      made.heard.last = performance.now();
     },
+    { states: states(), changes: [], at: 0 },
   );
   return Object.assign(made, { app });
 }

@@ -81,6 +81,7 @@ export async function rest(on: Inside): Promise<void> {
   } catch {
     return; // offline, and tried again when a screen needs them
   }
+  if (on.here.app.access?.clears !== undefined) (await import('./contact.ts')).watchContact(on);
   await on.phone.forVariables().catch(() => undefined);
   await frame(on, false).catch(() => undefined);
   // Of what other pages put away from now on it hears too.

@@ -1,6 +1,7 @@
 import { Dexie, type EntityTable } from 'dexie';
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
+import { CONTACT, STAYS } from '../core/phone/keeps.ts';
 import type { Keeper } from './keeper.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { StepTrace } from '../core/routines/state.ts';
@@ -240,6 +241,19 @@ export class DeviceDb extends WakefulDb implements Keeper {
     return states;
   }
 
+  async onlyWaiting(): Promise<void> {
+    const { meta, states, packs, files, queue, outbox } = this;
+    await inWords(
+      this.transaction('rw', [states, packs, meta, files, queue, outbox], async () => {
+        await states.clear();
+        await packs.clear();
+        await meta.bulkDelete((await meta.toCollection().primaryKeys()).filter((key) => !STAYS.has(key)));
+        const sent = JSON.stringify([await queue.toArray(), await outbox.toArray(), await meta.toArray()]);
+        await files.bulkDelete((await files.toCollection().primaryKeys()).filter((hash) => !sent.includes(hash)));
+      }),
+    );
+  }
+
   private packAgain(): Promise<void> {
     return inWords(
       this.transaction('rw', this.packs, this.states, async () => {
@@ -260,7 +274,11 @@ export class DeviceDb extends WakefulDb implements Keeper {
         if (u.queued?.length) await this.queue.bulkAdd(u.queued.map((c) => ({ ...c })));
         if (u.sent?.length) await this.queue.where('id').anyOf(u.sent).delete();
         if (u.wrote?.length) await this.meta.bulkPut(u.wrote.map((name) => ({ key: `wrote:${name}`, value: true })));
-        if (u.at !== undefined) await this.meta.put({ key: 'at', value: u.at });
+        if (u.at !== undefined)
+          await this.meta.bulkPut([
+            { key: 'at', value: u.at },
+            { key: CONTACT, value: Date.now() },
+          ]);
         if (u.view !== undefined) await this.meta.put({ key: 'view', value: u.view });
         if (u.may !== undefined) await this.meta.put({ key: 'may', value: u.may });
       }),

@@ -3,6 +3,7 @@ import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
 import { VERSION } from '../core/document/version.ts';
 import { deviceClock, pause } from '../core/document/time.ts';
+import type { Kept } from '../core/phone/keeps.ts';
 import type { HostSide } from '../core/phone/host-side.ts';
 import { Phone } from '../core/phone/phone.ts';
 import type { Fetches, PhonePorts } from '../core/phone/ports.ts';
@@ -67,9 +68,7 @@ export class Engine implements Inside {
     await forPatterns(kept.app);
     this.comeAlong(kept.app);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const own = there
-      ? await import('../core/phone/keeps.ts').then((m) => m.keptIn(this.store))
-      : { states: [], queue: [] };
+    const own = there ? await this.keptHere(kept.app.access?.clears) : { states: [], queue: [] };
     const phone = new Phone(kept.app, kept.number, own, this.ports);
     this.phone = phone;
     // Whoever uses an app that people sign in to is whom its host says.
@@ -98,6 +97,13 @@ export class Engine implements Inside {
     this.hasRuns = there;
     return frameOf(kept.app, { look: await lookOf(kept), hosts: kept.hosts ?? null });
   }
+  /** What is here of the app; an app may let go of it after so many days without its host. */
+  private async keptHere(clears: number | undefined): Promise<Kept> {
+    return clears === undefined
+      ? (await import('../core/phone/keeps.ts')).keptIn(this.store)
+      : (await import('./contact.ts')).keptWithin(await this.store.whole(), clears, this.say);
+  }
+
   connect(): Promise<unknown> {
     return this.phone.connect();
   }

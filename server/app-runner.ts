@@ -227,6 +227,17 @@ export class AppRunner {
     });
   }
 
+  /** Sends the link by which somebody signs in once, with words of the maker. */
+  async sendInvitation(mail: string, link: string, words: string): Promise<void> {
+    const { name } = this.app;
+    await this.released.send({
+      id: newId('m'),
+      to: [mail],
+      subject: `You are invited to ${name}`,
+      body: `${words.trim() ? `${words.trim()}\n\n` : ''}Open ${name} with this link:\n${link}\n\nIt signs you in once, within two weeks. It is for you alone: do not pass it on.`,
+    });
+  }
+
   // Mirrored tables
 
   async mirrors(): Promise<MirrorsMessage> {

@@ -11,7 +11,11 @@ import { open } from './routes.ts';
 const Mail = z.object({ mail: z.string().min(3).max(254) });
 const Code = z.object({ attempt: z.string().max(100), code: z.string().min(6).max(20) });
 const Invited = z.object({ token: z.string().max(100) });
-const Invite = z.object({ mails: z.array(z.string().min(3).max(254)).min(1).max(500) });
+const Invite = z.object({
+  mails: z.array(z.string().min(3).max(254)).min(1).max(500),
+  /** Each gets a mail with their link, and these words before it. */
+  words: z.string().max(2000).optional(),
+});
 /** Browsers drop it after so many seconds; the host ends sessions by itself. */
 const MAX_AGE_S = 180 * 86_400;
 
@@ -73,9 +77,14 @@ export function peopleRoutes(people: People, bodies: Bodies): Router {
     await people.end(caller, String(req.params['id']));
     return res.json({ ended: true });
   });
-  open(routes, DOORS.invite, [unkept, perMinute(60), json], async (req, res, caller) =>
-    res.json({ invited: await people.invite(caller, read(Invite, req).mails) }),
-  );
+  open(routes, DOORS.invite, [unkept, perMinute(60), json], async (req, res, caller) => {
+    const { mails, words } = read(Invite, req);
+    const mailed = words !== undefined && {
+      words,
+      linkOf: (token: string) => `${req.protocol}://${req.get('host')}/a/${caller.name}/#invited=${token}`,
+    };
+    return res.json({ invited: await people.invite(caller, mails, mailed || undefined) });
+  });
   open(routes, DOORS.people, [unkept, perMinute(240)], async (_req, res, caller) =>
     res.json(await people.people(caller)),
   );

@@ -1,3 +1,4 @@
+import PostalMime from 'postal-mime';
 import { readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -192,6 +193,21 @@ describe('an app for its people alone', () => {
     expect(await tries(attempt, code)).toBe(422);
   });
 
+  it('invites by mail, with words of the maker and a link that signs in', async () => {
+    const json = { mails: [TOM], words: ' Welcome to the club! ' };
+    expect((await server.call(at('/invitations'), { json, key: OTHER })).status).toBe(403);
+    expect((await outbox()).some((m) => m.includes('You are invited'))).toBe(false);
+    await server.call(at('/invitations'), { json, key: KEY });
+    const [mail] = (await outbox()).filter((m) => m.includes('You are invited'));
+    expect(mail).toContain(`To: ${TOM}`);
+    const text = (await PostalMime.parse(mail!)).text?.replace(/\r/g, '');
+    expect(text).toMatch(/^Welcome to the club!\n\nOpen /);
+    const link = /http:\S+#invited=\S+/.exec(text!)![0];
+    const [address, token] = link.split('/#invited=') as [string, string];
+    expect(address).toMatch(new RegExp(`^http://127\\.0\\.0\\.1:\\d+/a/`));
+    expect((await server.call(at('/sign-in/invited'), { json: { token } })).status).toBe(200);
+    expect((await server.call(at('/sign-in/invited'), { json: { token } })).status).toBe(422);
+  });
   it('invites by a link that works once', async () => {
     const { body } = await server.call(at('/invitations'), { json: { mails: [TOM, 'no@body.example'] }, key: KEY });
     expect(body['error']).toContain('no@body.example');

@@ -141,14 +141,22 @@ export class People {
     this.apps.endStreams(name, new Set(sessions.map((s) => s.person)));
   }
 
-  /** Links by which people sign in once, each with one address. */
-  invite(caller: Caller, mails: readonly string[]): Promise<{ mail: string; token: string }[]> {
+  /** Links by which people sign in once, each with one address. With words, each is sent theirs by mail. */
+  invite(
+    caller: Caller,
+    mails: readonly string[],
+    mailed?: { words: string; linkOf(token: string): string },
+  ): Promise<{ mail: string; token: string }[]> {
     return this.apps.ask(caller, async (app) => {
       for (const mail of mails)
         if (!(await app.ask((a) => a.mayCome(mail))))
           throw new Refused(422, `“${mail}” is no mail address, or not among the people of this app.`);
       const tokens = await (await this.signIns.of(caller.name)).invite(mails);
-      return mails.map((mail, i) => ({ mail, token: tokens[i]! }));
+      const invited = mails.map((mail, i) => ({ mail, token: tokens[i]! }));
+      if (mailed)
+        for (const { mail, token } of invited)
+          await app.ask((a) => a.sendInvitation(plainMail(mail), mailed.linkOf(token), mailed.words));
+      return invited;
     });
   }
 

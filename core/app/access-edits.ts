@@ -19,7 +19,7 @@ export type Beginning = (typeof BEGINNINGS)[number];
 export const mailField = (table: Table | undefined): Field | undefined => table?.fields.find((f) => f.type === 'mail');
 
 /** The link by which a record is somebody's, by what the host can hold against whoever has signed in. */
-const ownerLink = (table: Table, people: string): Field | undefined =>
+export const ownerLink = (table: Table, people: string): Field | undefined =>
   table.fields.find((f) => f.link?.table === people && !f.several);
 
 /** The fields of the table of people that conditions of roles name, and what lets people in. */

@@ -12,6 +12,10 @@ export const EVERYBODY = ['anybody', 'signed in'] as const;
 
 export const MOST_ROLES = 40;
 export const MOST_RULES = 400;
+export const MOST_DOMAINS = 50;
+export const MOST_DAYS_KEPT = 365;
+/** A domain as `domainIn` gives it. */
+const DOMAIN = /^(?=.{4,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/;
 
 /** People of the table of people for whom some conditions hold. */
 const RoleSchema = z.object({ id: Id, name: Label.min(1), where: WhereSchema });
@@ -34,6 +38,10 @@ const RuleSchema = z.object({
 export const AccessSchema = z.object({
   /** Who may open it: anybody with the link, whoever signs in, or those alone who are in the table of people. */
   opens: z.enum(['anybody', 'signed in', 'people']),
+  /** Where it is open to the table alone: domains whose addresses become people of it when they first sign in. */
+  domains: z.array(z.string().regex(DOMAIN)).min(1).max(MOST_DOMAINS).optional(),
+  /** So many days without a word from the host, and a phone lets go of all records that it keeps. */
+  clears: z.number().int().min(1).max(MOST_DAYS_KEPT).optional(),
   /** The field of the table of people that holds the address by which people sign in. */
   mail: Id.optional(),
   /** A yes/no field of the table of people: who has signed in waits until it says yes. */

@@ -48,14 +48,16 @@ describe('the half of a release that phones get', () => {
       conditions: [{ left: F.keeperName, op: 'is' as const, right: '"a rule says so"' }],
     };
     const access: App['access'] = {
-      opens: 'signed in',
+      opens: 'people',
       mail: F.mail,
+      clears: 7,
       roles: [{ id: 'r_role00000', name: 'Keepers of secrets', where }],
       rules: [{ id: 'u_rule00000', who: 'r_role00000', may: ['see'], table: T.keepers, where }],
     };
-    const half = phoneHalf({ ...whole(), people: T.keepers, access });
+    const half = phoneHalf({ ...whole(), people: T.keepers, access: { ...access, domains: ['club.example'] } });
     expect(half.access).toEqual({ ...access, roles: [], rules: [] });
-    for (const own of ['a rule says so', 'Keepers of secrets']) expect(JSON.stringify(half)).not.toContain(own);
+    for (const own of ['a rule says so', 'Keepers of secrets', 'club.example'])
+      expect(JSON.stringify(half)).not.toContain(own);
   });
   it('has no part that nobody has decided on', () => {
     const app = { ...whole(), secrets: [{ key: 'hidden' }] } as unknown as App;

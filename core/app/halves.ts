@@ -1,3 +1,4 @@
+import type { AppAccess } from './access-schema.ts';
 import type { Table } from '../tables/schema.ts';
 import { goesStraight } from '../services/goes-straight.ts';
 import type { Service } from '../services/schema.ts';
@@ -50,11 +51,14 @@ export function phoneHalf(app: App): App {
     screens: app.screens.map(({ place: _place, ...screen }) => screen),
     ...(app.parts && { parts: app.parts.map(({ place: _place, ...part }) => part) }),
     // That people sign in is known outside; who may do what, and who is who, stays with the host.
-    ...(app.access && { access: { ...app.access, roles: [], rules: [] } }),
+    ...(app.access && { access: { ...without(app.access), roles: [], rules: [] } }),
     ...(app.services && { services: app.services.map(asPhonesKnowIt) }),
     look: { ...app.look, icon: { ...app.look.icon, picture: null } },
   };
 }
+
+/** Whose addresses are let in is nobody's business outside. */
+const without = ({ domains: _domains, ...access }: AppAccess): AppAccess => access;
 
 /** Where something is in an answer is the host's business: it takes it out. */
 const withoutPaths = ({ inStep, ...table }: Table, straight: ReadonlySet<string>): Table =>

@@ -10,7 +10,7 @@ import type { App, Element, Screen } from './schema.ts';
 type ListElement = Extract<Element, { kind: 'list' }>;
 
 /** The first screens of each table: its list, that of one record, and its form. */
-function screensThere(app: App): ScreenIds {
+export function screensThere(app: App): ScreenIds {
   return new Map(
     app.tables.map((t) => [
       t.id,

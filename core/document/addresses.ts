@@ -18,6 +18,18 @@ export function sentAddress(address: string): string | null {
 /** True for one plain mail address (RFC 5321: 254 characters at most) that any mail server takes. */
 export const isMailAddress = (s: string): boolean => sentAddress(s) !== null;
 
+/** The domain in a text that says one (`heatherfield.example`, `@…`), as it is sent and compared; null where there is none. */
+export function domainIn(text: string): string | null {
+  const domain = sentAddress(`a@${text.trim().replace(/^@/, '').toLowerCase()}`)
+    ?.slice(2)
+    .toLowerCase();
+  return domain && /^(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/.test(domain) ? domain : null;
+}
+
+/** The domain of a mail address, as it is compared; null where it is no address. */
+export const domainOf = (mail: string): string | null =>
+  isMailAddress(mail.trim()) ? domainIn(mail.slice(mail.lastIndexOf('@'))) : null;
+
 /** An address as it is compared with others: in whatever case it was written. */
 export const plainMail = (mail: string): string => mail.trim().toLowerCase();
 

@@ -2,12 +2,10 @@ import { expect, it } from 'vitest';
 import { ALL_RECORDS } from '../access/plain.fixture.ts';
 import { OWNER, type Who } from '../access/access.ts';
 import type { AppAccess } from '../app/access-schema.ts';
-import { MemoryText } from '../document/kept-text.ts';
-import { deviceClock } from '../document/time.ts';
 import { stampText } from '../host/clock.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
-import { MemoryFiles, MemoryLog, MemoryMessages } from './memory.ts';
-import { ReleasedApp, type Happening } from './released.ts';
+import { inMemory } from './fixture.ts';
+import type { Happening } from './released.ts';
 
 const rules: AppAccess = {
   opens: 'signed in',
@@ -16,19 +14,9 @@ const rules: AppAccess = {
   rules: [{ id: 'u_rule0000', who: 'signed in', may: ['see'], table: T.keepers, where: ALL_RECORDS }],
 };
 
-function begun() {
+function begun(access: AppAccess = rules) {
   const told: Happening[] = [];
-  const app = new ReleasedApp({ ...hiveApp(), people: T.keepers, access: rules }, null, {
-    clock: deviceClock,
-    log: new MemoryLog(),
-    files: new MemoryFiles(),
-    messages: new MemoryMessages(),
-    listeners: new MemoryText(),
-    mostFileBytes: 1,
-    address: 'app@mellow-kite.example',
-    services: async () => ({ failed: { sort: 'refused', words: 'No.' } }),
-    tell: (what) => told.push(what),
-  });
+  const app = inMemory({ ...hiveApp(), people: T.keepers, access }, (what) => told.push(what));
   return { app, told };
 }
 
@@ -68,4 +56,27 @@ it('notices reach people by their record or address, and nobody by a name that o
   ]);
   expect(app.host.access.personOf(who('odile'))).toBe('odile');
   await app.close(new Error('over') as never);
+});
+
+it('an address of a domain that is let in becomes one of the people; others of other domains do not', async () => {
+  const { app } = begun({ ...rules, opens: 'people', domains: ['club.example', 'xn--mhle-0ra.example'] });
+  const { comingIn } = app;
+  for (const mail of ['ada@club.example', ' Bo@CLUB.example ', 'cy@mühle.example']) {
+    expect(comingIn.mayCome(mail)).toBe(true);
+    expect(await comingIn.comesIn(mail)).toEqual(expect.any(String));
+  }
+  for (const mail of [
+    'eve@other.example',
+    'eve@notclub.example',
+    'eve@sub.club.example',
+    'eve@club.example.evil.example',
+    'eve@evil.example@club.example',
+    'club.example',
+    '@club.example',
+    'eve@club.example\n',
+  ].filter((m) => m.trim() !== 'eve@club.example')) {
+    expect(comingIn.mayCome(mail)).toBe(false);
+    expect(await comingIn.comesIn(mail)).toBeNull();
+  }
+  expect(app.host.replica.records.rows(T.keepers)).toHaveLength(3);
 });

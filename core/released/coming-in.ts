@@ -1,6 +1,6 @@
 import { OWNER, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
-import { isMailAddress, isSameMail, plainMail } from '../document/addresses.ts';
+import { domainOf, isMailAddress, isSameMail, plainMail } from '../document/addresses.ts';
 import { newId } from '../document/ids.ts';
 import { Refused } from '../document/refused.ts';
 import type { Host } from '../host/host.ts';
@@ -18,10 +18,17 @@ export class ComingIn {
   ) {}
 
   /** The table and field that people are known by. Throws where nobody signs in. */
-  private by(): { people: string; mail: string; opens: string } {
+  private by(): { people: string; mail: string } {
     const { access, people } = this.app();
     if (!access?.mail || !people) throw new Refused(409, 'Nobody signs in to this app.');
-    return { people, mail: access.mail, opens: access.opens };
+    return { people, mail: access.mail };
+  }
+
+  /** May somebody with this address become one of the people? */
+  private isNewHere(mail: string): boolean {
+    const { opens, domains = [] } = this.app().access!;
+    if (!isMailAddress(mail.trim())) return false;
+    return opens !== 'people' || domains.includes(domainOf(mail) ?? '');
   }
 
   /** The record of whoever has an address; the first where several say the same. */
@@ -32,11 +39,10 @@ export class ComingIn {
 
   /** May somebody with this address sign in? */
   mayCome(mail: string): boolean {
-    const { opens } = this.by();
-    return isMailAddress(mail.trim()) && (opens !== 'people' || this.find(mail) !== undefined);
+    return isMailAddress(mail.trim()) && (this.find(mail) !== undefined || this.isNewHere(mail));
   }
 
-  /** Somebody has shown that an address is theirs: the id of their record, which is made where everybody may sign in. */
+  /** Somebody has shown that an address is theirs: the id of their record, which is made for whoever may be new here. */
   comesIn(mail: string): Promise<string | null> {
     // One after the other: of two who come with one address at once, the second finds the record of the first.
     const coming = this.coming.then(() => this.recordFor(mail));
@@ -46,10 +52,10 @@ export class ComingIn {
   private coming: Promise<unknown> = Promise.resolve();
 
   private async recordFor(mail: string): Promise<string | null> {
-    const { people, mail: field, opens } = this.by();
+    const { people, mail: field } = this.by();
     const known = this.find(mail);
     if (known) return known.id;
-    if (opens === 'people' || !isMailAddress(mail.trim())) return null;
+    if (!this.isNewHere(mail)) return null;
     const record = newRecordId();
     const table = this.app().tables.find((t) => t.id === people);
     const title = table?.fields.find((f) => f.id === table.titleField && f.type === 'text');

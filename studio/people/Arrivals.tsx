@@ -34,6 +34,8 @@ export function Arrivals() {
   const kept = useStudio((s) => s.kept);
   const client = useQueryClient();
   const [mails, setMails] = useState('');
+  const [words, setWords] = useState('');
+  const [mailed, setMailed] = useState(0);
   const [links, setLinks] = useState<{ mail: string; link: string }[]>([]);
   const [problem, setProblem] = useState('');
   const name = kept?.released?.address;
@@ -56,30 +58,51 @@ export function Arrivals() {
     await work().catch((e: Error) => setProblem(e.message));
     await client.invalidateQueries({ queryKey });
   };
-  const invite = doing(async () => {
-    const json = { mails: [...new Set(addressesIn(mails))] };
+  const invite = (byMail: boolean) => async (): Promise<void> => {
+    const json = { mails: [...new Set(addressesIn(mails))], ...(byMail && { words }) };
     const { invited } = await ask<{ invited: { mail: string; token: string }[] }>(`/api/apps/${name}/invitations`, {
       method: 'POST',
       json,
       key,
     });
-    setLinks(invited.map((i) => ({ mail: i.mail, link: `${location.origin}/a/${name}/#invited=${i.token}` })));
+    setLinks(
+      byMail ? [] : invited.map((i) => ({ mail: i.mail, link: `${location.origin}/a/${name}/#invited=${i.token}` })),
+    );
+    setMailed(byMail ? invited.length : 0);
     setMails('');
-  });
+  };
   return (
     <section className="card px-5 py-4" aria-label="Who has come">
       <h2 className="mb-2 text-[15px]">Invite people</h2>
-      <div className="flex items-start gap-2">
+      <div className="grid grid-cols-2 gap-2.5">
         <textarea
-          className="field min-h-[64px] flex-1"
+          className="field min-h-[76px]"
           aria-label="Mail addresses of whom you invite"
           placeholder="Mail addresses, with commas or one a line"
           value={mails}
           onChange={(e) => setMails(e.target.value)}
         />
-        <Button look="main" disabled={addressesIn(mails).length === 0} onClick={() => void invite()}>
+        <textarea
+          className="field min-h-[76px]"
+          aria-label="Your words in the mail"
+          placeholder="Words of yours, which stand before the link"
+          maxLength={2000}
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+      </div>
+      <div className="mt-2.5 flex items-center gap-2">
+        <Button look="main" disabled={!addressesIn(mails).length} onClick={() => void doing(invite(true))()}>
+          Send by mail
+        </Button>
+        <Button disabled={!addressesIn(mails).length} onClick={() => void doing(invite(false))()}>
           Make links
         </Button>
+        {mailed > 0 && (
+          <span role="status" className="text-sm text-ink-soft">
+            {mailed === 1 ? 'One invitation is' : `${mailed} invitations are`} in the outbox of the app.
+          </span>
+        )}
       </div>
       {links.length > 0 && (
         <div className="mt-3">

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { clsx } from 'clsx';
 import { useNavigate } from 'react-router';
+import { beginWithApproval, canNeedApproval } from '../../core/app/approval.ts';
 import { beginAccess, mailField, type Beginning } from '../../core/app/access-edits.ts';
 import { peopleTable } from '../../core/app/people.ts';
 import type { App } from '../../core/app/schema.ts';
@@ -8,7 +9,8 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEdit, useHome } from '../state/studio.ts';
 import { Button, Note } from '../ui/controls.tsx';
 
-const WAYS: [Beginning, string, string][] = [
+type Way = Beginning | 'approval';
+const WAYS: [Way, string, string][] = [
   [
     'own',
     'Everyone sees, own ones are changed',
@@ -21,6 +23,11 @@ const WAYS: [Beginning, string, string][] = [
   ],
   ['read', 'Read only', 'Everyone who signs in sees everything, and changes nothing.'],
   ['open', 'Open to all who sign in', 'Everyone who signs in sees and changes everything.'],
+  [
+    'approval',
+    'Needs approval',
+    'What people add waits until somebody who may approve accepts it, or sends it back with words. Theirs counts at once.',
+  ],
 ];
 
 /** An app that is open to whoever has its link, and where to begin with rules. */
@@ -29,9 +36,16 @@ export function BeginAccess() {
   const edit = useEdit();
   const navigate = useNavigate();
   const home = useHome();
-  const [way, setWay] = useState<Beginning>('own');
+  const [way, setWay] = useState<Way>('own');
+  const [approved, setApproved] = useState<string | null>(null);
   const table = peopleTable(app);
   const mail = mailField(table ?? undefined);
+  const canNeed = table ? canNeedApproval({ ...app, people: table.id } as App).map((t) => t.table) : [];
+  const chosen = canNeed.find((t) => t.id === approved) ?? canNeed[0];
+  const begin = (a: App): void => {
+    if (way !== 'approval') beginAccess(a, way);
+    else if (chosen) beginWithApproval(a, chosen.id);
+  };
   return (
     <>
       <h1 className="mb-1 text-xl">Who may open it</h1>
@@ -76,7 +90,7 @@ export function BeginAccess() {
               aria-checked={id === way}
               onClick={() => setWay(id)}
               className={clsx(
-                'rounded-lg border px-3.5 py-3 text-left',
+                'flex flex-col items-start rounded-lg border px-3.5 py-3 text-left last:col-span-2',
                 id === way ? 'border-kelp bg-kelp-wash' : 'border-line-strong bg-raised hover:bg-sunk',
               )}
             >
@@ -85,14 +99,32 @@ export function BeginAccess() {
             </button>
           ))}
         </div>
+        {way === 'approval' && mail && (
+          <p className="sentence mt-3">
+            {chosen ? (
+              <>
+                Records of{' '}
+                <ChoiceChip
+                  name="Table that needs approval"
+                  tone="data"
+                  value={chosen.id}
+                  choices={canNeed.map((t) => ({ value: t.id, label: t.name }))}
+                  onChange={setApproved}
+                />{' '}
+                need approval. Who approves is said by <b className="font-semibold text-ink">Approves</b>, a yes or no
+                that is added to {table!.name}.
+              </>
+            ) : (
+              `No table has a link to ${table!.name} that says whose a record is. Add one in Data.`
+            )}
+          </p>
+        )}
         <Button
           look="main"
           className="mt-4"
-          disabled={!mail}
+          disabled={!mail || (way === 'approval' && !chosen)}
           onClick={() =>
-            void edit('People sign in, by rules', (a) => void beginAccess(a as App, way)).then(() =>
-              navigate(`${home}/people/rules`),
-            )
+            void edit('People sign in, by rules', (a) => begin(a as App)).then(() => navigate(`${home}/people/rules`))
           }
         >
           Begin with this

@@ -4,8 +4,12 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useApp, useEdit, useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Arrivals } from './Arrivals.tsx';
+import { Domains } from './Domains.tsx';
 
 const NOTHING = '';
+/** After how many days phones are cleared that have no contact, to choose from; 0 is never. */
+const CLEARS = [0, 1, 3, 7, 14, 30, 90];
+const clearsSaid = (days: number): string => (days === 0 ? 'never' : days === 1 ? 'after a day' : `after ${days} days`);
 
 /** Who may open the app, and by what they are known. */
 export function OpensDesk({ access }: { access: AppAccess }) {
@@ -67,6 +71,17 @@ export function OpensDesk({ access }: { access: AppAccess }) {
           />
           . They get a code there, or you send them an invitation.
         </p>
+        {access.opens === 'people' && (
+          <Domains
+            domains={access.domains ?? []}
+            onChange={(domains) =>
+              change('Changed whose addresses may sign in', (x) => {
+                if (domains) x.domains = domains;
+                else delete x.domains;
+              })
+            }
+          />
+        )}
         <p>
           Who has signed in can use it{' '}
           <ChoiceChip
@@ -84,6 +99,23 @@ export function OpensDesk({ access }: { access: AppAccess }) {
             }
           />
           .
+        </p>
+        <p>
+          A phone without contact lets go of its records{' '}
+          <ChoiceChip
+            name="When phones without contact are cleared"
+            value={access.clears ?? 0}
+            choices={[...new Set([...CLEARS, access.clears ?? 0])]
+              .sort((a, b) => a - b)
+              .map((days) => ({ value: days, label: clearsSaid(days) }))}
+            onChange={(days) =>
+              change('Changed when phones without contact are cleared', (x) => {
+                if (days) x.clears = days;
+                else delete x.clears;
+              })
+            }
+          />
+          .{access.clears !== undefined && ' What waits on it to be sent stays.'}
         </p>
       </section>
       <Arrivals />

@@ -5,6 +5,7 @@ import { addRule, cellWords, rulesFor } from '../../core/app/access-edits.ts';
 import type { AppAccess, Rule } from '../../core/app/access-schema.ts';
 import { useApp, useEdit } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
+import { NeedApproval } from './NeedApproval.tsx';
 import { RuleSentence } from './RuleSentence.tsx';
 
 /** Who may do what: tables down, roles across, and the sentences behind each cell. */
@@ -115,6 +116,7 @@ export function RulesDesk({ access, open }: { access: AppAccess; open: Rule | un
           )}
         </section>
       )}
+      <NeedApproval access={access} />
     </>
   );
 }
