@@ -9,7 +9,7 @@ import { PHONE, readyForOffline } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
 import { waitForRows } from './supplier.ts';
 
-const KEY = 'b'.repeat(43);
+export const KEY = 'b'.repeat(43);
 const T = { members: 't_members0', plots: 't_plots000' };
 const F = {
   name: 'f_name0000',
@@ -122,8 +122,8 @@ const records = [
 ];
 
 /** A phone of its own of somebody who comes by an invitation. */
-async function phoneOf(stage: Stage, mail: string): Promise<Person> {
-  const answer = await fetch(`${stage.server.url}/api/apps/plots/invitations`, {
+export async function phoneOf(stage: Stage, mail: string, app = 'plots'): Promise<Person> {
+  const answer = await fetch(`${stage.server.url}/api/apps/${app}/invitations`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', 'x-owner-key': KEY },
     body: JSON.stringify({ mails: [mail] }),
@@ -132,7 +132,7 @@ async function phoneOf(stage: Stage, mail: string): Promise<Person> {
   const page = await (await stage.browser.createBrowserContext()).newPage();
   await page.setViewport(PHONE);
   watchConsole(page, stage.errors, /ERR_\w+|Failed to fetch|status of 404/);
-  await page.goto(`${stage.server.url}/a/plots/#invited=${invited[0]!.token}`);
+  await page.goto(`${stage.server.url}/a/${app}/#invited=${invited[0]!.token}`);
   const person = new Person(page);
   await person.sees('You are invited.', 'body', 15_000);
   await person.press('Come in', 'button');
@@ -140,9 +140,9 @@ async function phoneOf(stage: Stage, mail: string): Promise<Person> {
   return person;
 }
 
-const tabsOf = (p: Person): Promise<string[]> =>
+export const tabsOf = (p: Person): Promise<string[]> =>
   p.page.$$eval('.k-tabs button, .k-tabs a', (all) => all.map((e) => e.textContent!.trim()));
-const buttonsOn = (p: Person): Promise<string[]> =>
+export const buttonsOn = (p: Person): Promise<string[]> =>
   p.page.$$eval('.k-app .k-button', (all) =>
     all.map((e) => `${e.textContent!.trim()} ${e.getAttribute('aria-label') ?? ''}`.trim()),
   );

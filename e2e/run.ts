@@ -49,6 +49,7 @@ const modules = await Promise.all(
     './sign-in.ts',
     './people.ts',
     './people-may.ts',
+    './approval.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
