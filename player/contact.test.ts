@@ -3,10 +3,9 @@ import { Dexie } from 'dexie';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { Device } from '../core/host/device.ts';
 import { Replica } from '../core/host/replica.ts';
-import { CONTACT } from '../core/phone/keeps.ts';
 import { F, hiveApp, T } from '../core/records/fixture.ts';
 import { Records } from '../core/records/store.ts';
-import { clearWhenDue, keptWithin } from './contact.ts';
+import { clearWhenDue, CONTACT, keptHere } from './contact.ts';
 import { DeviceDb } from './storage.ts';
 
 const DAY = 86_400_000;
@@ -17,6 +16,9 @@ const say = (words: string): void => void said.push(words);
 const FILE = 'a'.repeat(64);
 const OTHER = 'b'.repeat(64);
 const state = (id: string) => ({ table: T.hives, id, stamp: '', cells: { [F.name]: `Secret ${id}` } });
+const here = { app: { access: { opens: 'people' as const, clears: 3, roles: [], rules: [] } } };
+/** The app is opened at some time. */
+const opened = (at: number) => keptHere({ here, store: { whole: async () => db }, say }, at);
 const own = { id: 'd:1', stamp: '2026-01-01T00:00:00.000Z-0000-d', table: T.hives, record: 'mine' };
 const change = { ...own, do: 'set' as const, cells: { [F.name]: 'Mine', [F.tag]: FILE } };
 
@@ -43,7 +45,7 @@ afterEach(async () => {
 });
 
 it('a phone that was away longer than the maker says opens with what waits to be sent, and nothing else', async () => {
-  const kept = await keptWithin(db, 3, say, now + 4 * DAY);
+  const kept = await opened(now + 4 * DAY);
   expect([kept.states, kept.at, kept.view, kept.drafts]).toEqual([[], undefined, undefined, {}]);
   expect(kept.queue).toEqual([change]);
   expect(said).toEqual([expect.stringContaining('without contact for 3 days')]);
@@ -54,10 +56,10 @@ it('a phone that was away longer than the maker says opens with what waits to be
 });
 
 it('within that time it has everything; what was kept before contacts were noted counts from then on', async () => {
-  expect((await keptWithin(db, 3, say, now + 2 * DAY)).states).toHaveLength(301);
+  expect((await opened(now + 2 * DAY)).states).toHaveLength(301);
   await db.put(CONTACT, undefined);
-  expect((await keptWithin(db, 3, say, now + 9 * DAY)).states).toHaveLength(301);
-  expect((await keptWithin(db, 3, say, now + 13 * DAY)).states).toHaveLength(0);
+  expect((await opened(now + 9 * DAY)).states).toHaveLength(301);
+  expect((await opened(now + 13 * DAY)).states).toHaveLength(0);
   expect(said).toHaveLength(1);
 });
 
@@ -67,7 +69,7 @@ it('an app that stays open lets go of what it shows, too, unless it has its host
   const device = new Device({ id: 'd', replica, store: db, queue: [change], at: 7, view: 'v1' });
   replica.apply(change);
   const on = {
-    here: { app: { access: { opens: 'people' as const, clears: 3, roles: [], rules: [] } } },
+    here,
     phone: { device, online: true },
     store: { whole: async () => db },
     say,

@@ -1,5 +1,4 @@
-import { takeGiven } from '../core/host/in-views.ts';
-import { CONTACT, keptIn, type Kept, type PhoneStore, type WholeStore } from '../core/phone/keeps.ts';
+import { keptIn, type Kept, type PhoneStore, type WholeStore } from '../core/phone/keeps.ts';
 import type { App } from '../core/app/schema.ts';
 import type { Phone } from '../core/phone/phone.ts';
 import type { Keeper } from './keeper.ts';
@@ -8,6 +7,21 @@ import type { Keeper } from './keeper.ts';
  * A phone that has not heard from its host for as long as the maker says lets go of what it keeps. What waits to be sent
  * stays, since it is nowhere else, and was written by its person.
  */
+
+/** When the host was last heard from is kept under this name, in milliseconds, with each of its news. */
+export const CONTACT = 'contact';
+/** What is kept of a device that holds no records: the app, who uses it, and what waits. */
+const STAYS: ReadonlySet<string> = new Set([
+  'app',
+  'moved',
+  'device',
+  'ear',
+  'person',
+  'person record',
+  'begun',
+  'heard',
+  'waiting writes',
+]);
 
 const DAY_MS = 86_400_000;
 const EVERY_MS = 600_000;
@@ -31,18 +45,15 @@ async function isOver(store: Store, days: number, now: number): Promise<boolean>
   return heard !== undefined && now - heard > days * DAY_MS;
 }
 
-/** What is here of an app that is opened, where its phones clear after so many days without contact. */
-export async function keptWithin(
-  store: Store,
-  days: number,
-  say: (words: string) => void,
-  now = Date.now(),
-): Promise<Kept> {
-  if (await isOver(store, days, now)) {
-    await store.onlyWaiting();
+/** What is here of an app that is opened. */
+export async function keptHere({ here, store, say }: Omit<Open, 'phone'>, now = Date.now()): Promise<Kept> {
+  const whole = await store.whole();
+  const days = here.app.access?.clears;
+  if (days !== undefined && (await isOver(whole, days, now))) {
+    await whole.onlyWaiting(STAYS);
     say(words(days));
   }
-  return keptIn(store);
+  return keptIn(whole);
 }
 
 /** The same for an app that is open, now: while it has its host, that is contact. */
@@ -52,6 +63,7 @@ export async function clearWhenDue(on: Open, now = Date.now()): Promise<void> {
   const store = await on.store.whole();
   if (on.phone.online) return store.put(CONTACT, now);
   if (!(await isOver(store, days, now))) return;
+  const { takeGiven } = await import('../core/host/in-views.ts');
   const { device } = on.phone;
   takeGiven(device, { forget: [...device.replica.all()].map((s) => s.id) });
   for (const change of device.queue) device.replica.apply(change);
@@ -59,7 +71,7 @@ export async function clearWhenDue(on: Open, now = Date.now()): Promise<void> {
   device.view = undefined;
   // After what is on its way into the store.
   await device.kept.save({});
-  await store.onlyWaiting();
+  await store.onlyWaiting(STAYS);
   on.say(words(days));
 }
 

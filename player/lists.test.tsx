@@ -4,6 +4,8 @@ import '../kinds/elements/list/arranged.ts';
 import { act, configure, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
+import type { PhoneRules } from '../core/access/phone-rules.ts';
+import { RulesHere } from '../core/access/rules-here.ts';
 import { ElementMaker } from '../core/app/make.ts';
 import { dressed } from '../core/app/themes.ts';
 import { hostsOf } from '../core/app/elsewhere.ts';
@@ -143,6 +145,57 @@ describe('a list', () => {
     });
     await userEvent.click(screen.getAllByRole('button', { name: 'Away' })[0]!);
     await waitFor(() => expect(records.rows(T.hives)).toHaveLength(1));
+  });
+});
+
+describe('where rules say who may do what', () => {
+  /** Only active hives may be removed, and changed in their order and status. */
+  const active = { match: 'all' as const, conditions: [{ left: F.status, op: 'is' as const, right: '"Active"' }] };
+  const rules: PhoneRules = {
+    roles: [],
+    rules: [{ may: ['change', 'remove'], table: T.hives, where: active }],
+  };
+  const ruled = (app: App): void => {
+    app.access = { opens: 'anybody', roles: [], rules: [] };
+    app.tables[0]!.fields.push({ id: 'f_order0000', name: 'Order', type: 'number' });
+  };
+  it('rows for which a swipe, a mark or an order would be refused do not offer it, as they are now', async () => {
+    const { app, records } = use(
+      [
+        make.list(T.hives, [row()], {
+          swipe: { do: 'remove' },
+          swipeWords: 'Away',
+          several: { do: 'remove' },
+          severalWords: 'Take away',
+          ordered: 'f_order0000',
+          query: { ...allOf(T.hives), order: [{ by: 'f_order0000', descending: false }] },
+        }),
+      ],
+      ruled,
+    );
+    await screen.findAllByRole('button', { name: 'Away' });
+    await act(async () => void (records.may = new RulesHere(records, rules, () => app)));
+    const offered = () => ['Away', /Drag into order/].map((name) => screen.queryAllByRole('button', { name }).length);
+    await waitFor(() => expect(offered()).toEqual([1, 1]));
+    await press('Mark several');
+    const marks = screen.getAllByRole<HTMLInputElement>('checkbox');
+    expect(marks.map((m) => m.disabled).sort()).toEqual([false, true]);
+    await press('Give up');
+    // What decides is not in the row: it is told anew all the same.
+    await act(async () => {
+      records.set(T.hives, 'clover', { [F.status]: 'Active' });
+    });
+    await waitFor(() => expect(offered()).toEqual([2, 2]));
+  });
+  it('cards that may not be moved have no handle', async () => {
+    const { app, records } = use(
+      [make.make('board', { query: allOf(T.hives), by: F.status, children: [row()] })],
+      ruled,
+    );
+    const handles = () => screen.queryAllByRole('button', { name: /Drag to another column/ });
+    await waitFor(() => expect(handles()).toHaveLength(2));
+    await act(async () => void (records.may = new RulesHere(records, rules, () => app)));
+    await waitFor(() => expect(handles()).toHaveLength(1));
   });
 });
 

@@ -1,7 +1,6 @@
 import { Dexie, type EntityTable } from 'dexie';
 import type { Change, RecordState } from '../core/records/change.ts';
 import type { DeviceStore } from '../core/host/link.ts';
-import { CONTACT, STAYS } from '../core/phone/keeps.ts';
 import type { Keeper } from './keeper.ts';
 import type { KeptRun } from '../core/routines/run.ts';
 import type { StepTrace } from '../core/routines/state.ts';
@@ -241,13 +240,13 @@ export class DeviceDb extends WakefulDb implements Keeper {
     return states;
   }
 
-  async onlyWaiting(): Promise<void> {
+  async onlyWaiting(stays: ReadonlySet<string>): Promise<void> {
     const { meta, states, packs, files, queue, outbox } = this;
     await inWords(
       this.transaction('rw', [states, packs, meta, files, queue, outbox], async () => {
         await states.clear();
         await packs.clear();
-        await meta.bulkDelete((await meta.toCollection().primaryKeys()).filter((key) => !STAYS.has(key)));
+        await meta.bulkDelete((await meta.toCollection().primaryKeys()).filter((key) => !stays.has(key)));
         const sent = JSON.stringify([await queue.toArray(), await outbox.toArray(), await meta.toArray()]);
         await files.bulkDelete((await files.toCollection().primaryKeys()).filter((hash) => !sent.includes(hash)));
       }),
@@ -277,7 +276,7 @@ export class DeviceDb extends WakefulDb implements Keeper {
         if (u.at !== undefined)
           await this.meta.bulkPut([
             { key: 'at', value: u.at },
-            { key: CONTACT, value: Date.now() },
+            { key: 'contact', value: Date.now() },
           ]);
         if (u.view !== undefined) await this.meta.put({ key: 'view', value: u.view });
         if (u.may !== undefined) await this.meta.put({ key: 'may', value: u.may });

@@ -3,7 +3,6 @@ import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../core/app/schema.ts';
 import { VERSION } from '../core/document/version.ts';
 import { deviceClock, pause } from '../core/document/time.ts';
-import type { Kept } from '../core/phone/keeps.ts';
 import type { HostSide } from '../core/phone/host-side.ts';
 import { Phone } from '../core/phone/phone.ts';
 import type { Fetches, PhonePorts } from '../core/phone/ports.ts';
@@ -55,7 +54,7 @@ export class Engine implements Inside {
     self.addEventListener('sign in', () => void session().then((m) => m.signedOut(this)));
     let there = await this.openStore(`app-${name}`);
     // Another app has come to this address since: what is kept of it stands apart.
-    const moved = there ? await this.store.get<string>('moved') : undefined;
+    const moved = there && (await this.store.get<string>('moved'));
     if (moved) there = await this.openStore(`app-${name}-${moved}`);
     let kept = there ? await this.store.get<KeptRelease>('app') : undefined;
     if (!kept) {
@@ -68,7 +67,7 @@ export class Engine implements Inside {
     await forPatterns(kept.app);
     this.comeAlong(kept.app);
     // On the first visit nothing is kept, and the package that keeps it is not waited for.
-    const own = there ? await this.keptHere(kept.app.access?.clears) : { states: [], queue: [] };
+    const own = there ? await (await import('./contact.ts')).keptHere(this) : { states: [], queue: [] };
     const phone = new Phone(kept.app, kept.number, own, this.ports);
     this.phone = phone;
     // Whoever uses an app that people sign in to is whom its host says.
@@ -87,9 +86,9 @@ export class Engine implements Inside {
         phone.records.subscribe(() => resolve());
         void connected.finally(resolve);
       });
+      // What is new is kept when the first screen can be drawn, so that it does not wait for the package that keeps it.
+      void this.store.put('app', kept);
     }
-    // What is new is kept when the first screen can be drawn, so that it does not wait for the package that keeps it.
-    if (!there) void this.store.put('app', kept);
     if (!own.device) void this.store.put('device', phone.name);
     if (!own.ear) void this.store.put('ear', phone.ear);
     self.addEventListener('online', () => void phone.connect());
@@ -97,13 +96,6 @@ export class Engine implements Inside {
     this.hasRuns = there;
     return frameOf(kept.app, { look: await lookOf(kept), hosts: kept.hosts ?? null });
   }
-  /** What is here of the app; an app may let go of it after so many days without its host. */
-  private async keptHere(clears: number | undefined): Promise<Kept> {
-    return clears === undefined
-      ? (await import('../core/phone/keeps.ts')).keptIn(this.store)
-      : (await import('./contact.ts')).keptWithin(await this.store.whole(), clears, this.say);
-  }
-
   connect(): Promise<unknown> {
     return this.phone.connect();
   }

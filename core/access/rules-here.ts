@@ -7,7 +7,7 @@ import type { Value } from '../formula/values.ts';
 import { SELF_SLOT } from '../records/model.ts';
 import type { Draft } from '../records/change.ts';
 import { valueOf, type KeptValue } from '../records/kept-value.ts';
-import type { MayHere } from '../records/may-here.ts';
+import type { MayHere, Offers, RefusedOf } from '../records/may-here.ts';
 import { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 import type { PhoneRules } from './phone-rules.ts';
@@ -84,6 +84,15 @@ export class RulesHere implements MayHere {
     const at = (table?: string | null): Row | null =>
       rows.find((r) => table === undefined || r.tableId === table) ?? null;
     return refusesTap(this.app(), this, tap, at);
+  }
+  refusedOf(rows: readonly Row[], { swipe, several, ordered }: Offers, frame: readonly Value[]): RefusedOf {
+    const where = (refused: (row: Row) => boolean): string[] => rows.filter(refused).map((r) => r.id);
+    const tapped = (tap: Tap) => where((row) => this.refusesTap(tap, [...frame, row]));
+    return {
+      ...(swipe && { swipe: tapped(swipe) }),
+      ...(several && { several: tapped(several) }),
+      ...(ordered && { ordered: where((row) => !this.changes(row).has(ordered)) }),
+    };
   }
   hides(formula: string, frame: Value[], options: CompileOptions): boolean {
     const at = formula.lastIndexOf('.');

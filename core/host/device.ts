@@ -244,12 +244,8 @@ export class Device {
     this.position = at;
     // Pages come from a host that shows everybody everything: there is no view of it.
     this.view = undefined;
-    this.mayNow(null);
+    this.onMay(null);
     await this.kept.save({ records: touched, at, view: '', may: null });
-  }
-
-  mayNow(may: PhoneRules | null): void {
-    this.onMay(may);
   }
 
   /** Gives false where the news do not follow on what is here any more. */
@@ -282,7 +278,7 @@ export class Device {
     this.position = news.at;
     this.view = news.view;
     const { may } = news;
-    if (may !== undefined) this.mayNow(may);
+    if (may !== undefined) this.onMay(may);
     await this.kept.save({ records: touched, at: this.position, view: this.view, may, sent });
     for (const o of passed) this.overtakenHeard.add(JSON.stringify(o));
     if (passed.length) this.onOvertaken(passed);

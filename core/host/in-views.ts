@@ -21,7 +21,7 @@ interface Sees {
   readonly clock: HybridClock;
   readonly kept: KeptAlong;
   saw(state: RecordState): void;
-  mayNow(may: PhoneRules | null): void;
+  onMay(may: PhoneRules | null): void;
   sync(): Promise<void>;
 }
 
@@ -77,7 +77,7 @@ export async function compare(device: Sees, link: HostLink): Promise<void> {
     takeGiven(device, { forget: gone.map((s) => s.id) });
     device.position = first.at;
     device.view = first.view;
-    device.mayNow(first.may);
+    device.onMay(first.may);
     await device.kept.save({ at: first.at, view: first.view, may: first.may });
   } finally {
     device.comparing = false;

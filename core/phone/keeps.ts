@@ -30,8 +30,8 @@ export interface MailStore {
 export interface WholeStore extends FileStore, RunStore, MailStore {
   /** What all runs that are kept hold, to find the files among it. */
   inRuns(): Promise<unknown>;
-  /** Lets go of all but what waits to be sent, the app itself, and who this device is. */
-  onlyWaiting(): Promise<void>;
+  /** Lets go of all but what waits to be sent, and the values of these names. */
+  onlyWaiting(stays: ReadonlySet<string>): Promise<void>;
 }
 
 /** What is here of an app when it is opened. */
@@ -58,22 +58,6 @@ export interface Kept {
   /** What was said last of devices that are used by the same person. */
   devicesSaid?: string | undefined;
 }
-
-/** What is kept of a device that holds no records: the app, who uses it, and what waits. */
-export const STAYS: ReadonlySet<string> = new Set([
-  'app',
-  'moved',
-  'device',
-  'ear',
-  'person',
-  'person record',
-  'begun',
-  'heard',
-  'waiting writes',
-]);
-
-/** When the host was last heard from is kept under this name, in milliseconds. */
-export const CONTACT = 'contact';
 
 /** All that a phone kept of an app. */
 export async function keptIn(store: PhoneStore): Promise<Kept> {

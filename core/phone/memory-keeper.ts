@@ -2,7 +2,7 @@ import type { DeviceStore } from '../host/link.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { KeptRun } from '../routines/run.ts';
 import type { Outgoing } from '../session/effects.ts';
-import { STAYS, type PhoneStore, type WholeStore } from './keeps.ts';
+import type { PhoneStore, WholeStore } from './keeps.ts';
 import type { Drafts } from './walk.ts';
 
 /** Keeps what an app needs to go on until its page is closed, where a device can keep nothing longer. */
@@ -55,8 +55,8 @@ export class MemoryKeeper implements PhoneStore, WholeStore {
     if (run) this.runs.set(id, run);
     else this.runs.delete(id);
   }
-  async onlyWaiting(): Promise<void> {
-    for (const key of this.values.keys()) if (!STAYS.has(key)) this.values.delete(key);
+  async onlyWaiting(stays: ReadonlySet<string>): Promise<void> {
+    for (const key of this.values.keys()) if (!stays.has(key)) this.values.delete(key);
     this.typed = {};
     this.runs.clear();
   }

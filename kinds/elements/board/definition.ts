@@ -52,6 +52,8 @@ export const board = defineElement({
     const by = readField(d, e.query.table, e.by);
     const sum = readField(d, e.query.table, e.sum);
     if (by?.field.link) d.reads(by.field.link.table);
+    const drags = e.drags && by && canDrag(by.field) ? e.by : '';
+    if (d.ruled && drags) d.reads(e.query.table);
     return (p) => {
       const { now, around } = shown(p);
       const { rows } = now;
@@ -73,14 +75,17 @@ export const board = defineElement({
         c.from = from;
         from += c.shown;
       }
+      const drawn = groups.flatMap((g, i) => g.rows.slice(0, columns[i]!.shown));
       return {
         ...around,
         surface: e.surface,
-        drags: Boolean(e.drags && by && canDrag(by.field)),
+        drags: drags !== '',
+        /** The cards that may not be dragged. */
+        stay: (drags && d.records.may?.refusedOf(drawn, { ordered: drags }, p.frame).ordered) || [],
         table: e.query.table,
         by: e.by,
         columns,
-        rows: groups.flatMap((g, i) => g.rows.slice(0, columns[i]!.shown)),
+        rows: drawn,
       };
     };
   },

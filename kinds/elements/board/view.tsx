@@ -87,7 +87,7 @@ function Card({
           <p className="k-text k-none">Nothing is shown of this record yet</p>
         )}
       </RecordRow>
-      {e.drags && (
+      {e.drags && !e.stay.includes(row.record) && (
         <button
           type="button"
           className="k-handle"

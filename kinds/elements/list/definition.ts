@@ -52,6 +52,7 @@ export const list = defineElement({
     const empty = d.words(e.empty);
     const order = orderField(e);
     if (order) d.reads(e.query.table, order);
+    if (d.ruled) d.reads(e.query.table);
     const common = {
       runs: e.runs,
       columns: e.columns,
@@ -60,8 +61,8 @@ export const list = defineElement({
       surface: e.surface,
       search: e.search,
       tap: tapped(e.tap),
-      swipe: tapped(e.swipe) === 'act' ? (e.swipeWords ?? '') || 'Do it' : '',
-      several: tapped(e.several) === 'act' ? (e.severalWords ?? '') || 'Do it' : '',
+      swipe: tapped(e.swipe) === 'act' ? e.swipeWords || 'Do it' : '',
+      several: tapped(e.several) === 'act' ? e.severalWords || 'Do it' : '',
       table: e.query.table,
       ordered: order,
     };
@@ -81,12 +82,14 @@ export const list = defineElement({
       const some = part(p, from, count);
       const fetch = query(p).fetchState();
       const isShort = p.view['count'] === undefined && some.total <= SHORT;
+      const drawn = isShort ? part(p, from, SHORT) : some;
       return {
         ...common,
+        refused: d.records.may?.refusedOf(drawn.rows, e, p.frame),
         searched: wantedOf(p.view['search']) !== '',
         empty: empty(p),
         ...(fetch && { fetch }),
-        ...(isShort ? part(p, from, SHORT) : some),
+        ...drawn,
       };
     };
   },

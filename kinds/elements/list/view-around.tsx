@@ -66,14 +66,20 @@ function RowWith({ row, press, children }: AroundRow) {
           type="checkbox"
           className="k-mark"
           checked={marked.has(row.key)}
+          disabled={e.refused?.several?.includes(row.record)}
           onChange={() => mark(row.key)}
           aria-label="Mark this one"
         />
         {children(undefined)}
       </label>
     );
-  const inside = e.swipe ? <Swiped row={row} press={press} draw={children} /> : children(press);
-  if (!e.ordered) return inside;
+  const inside =
+    e.swipe && !e.refused?.swipe?.includes(row.record) ? (
+      <Swiped row={row} press={press} draw={children} />
+    ) : (
+      children(press)
+    );
+  if (!e.ordered || e.refused?.ordered?.includes(row.record)) return inside;
   return (
     <div className="k-around k-orders">
       {inside}
