@@ -124,9 +124,15 @@ beforeAll(async () => {
         person('tom'),
         change({ record: 'own', cells: { [F.name]: 'Fern', [F.keeper]: 'ines', [F.tag]: 'F-1' } }),
         change({
-          cells: { [F.name]: SECRETS[0], [F.keeper]: 'tom', [F.weight]: 987.25, [F.tag]: `${SECRETS[1]} ${photo}` },
+          cells: {
+            [F.name]: SECRETS[0],
+            [F.keeper]: 'tom',
+            [F.weight]: 987.25,
+            [F.status]: SECRETS[1],
+            [F.tag]: photo,
+          },
         }),
-        change({ id: 'taken', cells: { [F.status]: 'Active' } }),
+        change({ id: 'taken', cells: { [F.name]: SECRETS[0] } }),
       ],
     },
     key: KEY,
