@@ -1,7 +1,10 @@
+import PostalMime from 'postal-mime';
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { makeDemo } from '../demo/heatherfield.ts';
 import { inOutline } from './built.ts';
 import { openStudio, Person, until, watchConsole } from './browser.ts';
-import { PHONE, release } from './phone.ts';
+import { PHONE, readyForOffline, release } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
 import { forgive, waitForRows } from './supplier.ts';
 import { choose } from './whole-path.ts';
@@ -123,6 +126,11 @@ const ownOnly: Test = {
     await choose(p, 'Whom you look at', far.name);
     await p.sees(`${far.name} has no role`, 'main');
     await p.sees(`${far.hives.length} of ${count}`, 'main');
+    await p.press('Beside somebody else', 'button');
+    await choose(p, 'Whom you compare with', near.name);
+    await p.sees(`${near.name} has the role Neighbours`, 'main');
+    await p.sees(`${far.name} ${far.hives.length} of ${count}; could add some · ${near.name} all ${count}`, 'main');
+    await p.press('One alone', 'button');
 
     const link = await release(p);
     await p.pressText('People', 'header');
@@ -198,4 +206,77 @@ const ownOnly: Test = {
   },
 };
 
-export const tests: Test[] = [ownOnly];
+/** Sets back when the host was last heard from, as if this phone had lain in a drawer. */
+const forDays = (p: Person, days: number): Promise<void> =>
+  p.page.evaluate(`(async () => {
+    const asked = (request) => new Promise((done) => request.addEventListener('success', () => done(request.result)));
+    for (const { name } of await indexedDB.databases()) {
+      if (!name.startsWith('app-')) continue;
+      const db = await asked(indexedDB.open(name));
+      const meta = db.transaction('meta', 'readwrite').objectStore('meta');
+      await asked(meta.put({ key: 'contact', value: Date.now() - ${days} * 86400000 }));
+      db.close();
+    }
+  })()`) as Promise<void>;
+
+/** The links in the mails of an app that say somebody is invited. */
+async function mailedLinks(folder: string, app: string): Promise<string[]> {
+  const names = (await readdir(join(folder, app), { recursive: true })).filter((n) => n.endsWith('.eml'));
+  const mails = await Promise.all(names.map((n) => readFile(join(folder, app, n))));
+  const texts = await Promise.all(mails.map(async (m) => (await PostalMime.parse(m)).text ?? ''));
+  return texts.flatMap((t) => (t.includes('Welcome to the club') ? (/http:\S+#invited=\S+/.exec(t) ?? []) : []));
+}
+
+const fromOutside: Test = {
+  name: 'somebody with an address of a domain comes by an invitation in a mail; a phone without contact clears after the time that the maker says',
+  async run(stage) {
+    const p = await openStudio(stage);
+    await p.pressText('Heatherfield');
+    await p.sees('days', '.k-app', 20_000);
+    await p.pressText('People', 'header');
+    await p.pressText('Read only', 'main');
+    await p.press('Begin with this', 'button');
+    await p.sees('Rules add up', 'main');
+    await p.pressText('Who may open it', 'nav');
+    await p.fill('Domains of addresses', 'not a domain');
+    await p.page.keyboard.press('Enter');
+    await p.sees('is no domain', 'main');
+    await p.fill('Domains of addresses', '@Club.example');
+    await p.page.keyboard.press('Enter');
+    await choose(p, 'When phones without contact are cleared', 'after 7 days');
+    await p.sees('What waits on it to be sent stays', 'main');
+    const link = await release(p);
+    await p.pressText('People', 'header');
+    await p.pressText('Who may open it', 'nav');
+    await p.fill('Mail addresses of whom you invite', 'new@club.example');
+    await p.fill('Your words in the mail', 'Welcome to the club, Nell!');
+    // The records are on their way to the host for a moment.
+    await until('Nobody can be invited', async () => {
+      await p.press('Send by mail', 'button').catch(() => undefined);
+      return p.sees('One invitation is in the outbox', 'main', 2000).then(
+        () => true,
+        () => false,
+      );
+    });
+    const [mailed] = await mailedLinks(join(stage.folder, 'data'), /\/a\/([a-z0-9-]+)/.exec(link)![1]!);
+    const nell = await comesIn(stage, mailed!);
+    await waitForRows(nell, (rows) => rows.length > 3, 'She does not see the hives');
+    await p.sees('new@club.example', 'section[aria-label="Who has come"]');
+
+    await readyForOffline(nell);
+    await nell.page.setOfflineMode(true);
+    await forDays(nell, 5);
+    await nell.page.reload();
+    await waitForRows(nell, (rows) => rows.length > 3, 'After five days the hives are gone already');
+    await forDays(nell, 8);
+    await nell.page.reload();
+    await nell.sees('without contact for 7 days', 'body');
+    await waitForRows(nell, (rows) => rows.length === 0, 'After eight days there are hives still');
+    if ((await keptOn(nell)).includes('Tannery Garden')) throw new Error('Records are still kept on the phone.');
+    await nell.page.setOfflineMode(false);
+    await nell.page.evaluate(() => void dispatchEvent(new Event('online')));
+    await waitForRows(nell, (rows) => rows.length > 3, 'The hives do not come back');
+  },
+};
+
+export const tests: Test[] = [ownOnly, fromOutside];

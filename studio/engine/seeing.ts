@@ -5,31 +5,31 @@ import type { App } from '../../core/app/schema.ts';
 import type { Replica } from '../../core/host/replica.ts';
 import type { Records } from '../../core/records/store.ts';
 
-/** What somebody sees of a table, by the rules as they are. */
+/** What people see of a table, by the rules as they are. */
 export interface SeenTable {
   id: string;
   name: string;
   all: number;
-  seen: number;
-  /** The first records, each with the rules by which it is seen; and the names of fields that stay hidden. */
-  records: SeenRecord[];
-  /** They may add some, if not any. */
-  adds: boolean;
+  /** How many each of the people sees, and whether they may add some. */
+  of: { seen: number; adds: boolean }[];
+  /** The first records, with what they are to each of the people. */
+  records: { id: string; title: string; of: SeenRecord[] }[];
 }
 
-interface SeenRecord {
-  id: string;
-  title: string;
+/** What a record is to somebody. */
+export interface SeenRecord {
+  /** The rules by which it is seen; none where it is not. */
   rules: string[];
+  /** The names of fields that stay hidden. */
   hidden: string[];
   /** The names of fields that they could change; null for all. */
   changes: string[] | null;
   removes: boolean;
 }
 
-export interface WhatSomebodySees {
-  roles: string[];
-  mayOpen: boolean;
+export interface WhatPeopleSee {
+  /** Each of the people with their roles, by name. */
+  people: { roles: string[]; mayOpen: boolean }[];
   tables: SeenTable[];
 }
 
@@ -44,60 +44,83 @@ export class Seeing {
     private readonly app: () => App,
   ) {}
 
-  /** What a person of the table of people gets; nobody in particular for null. Their roles by name. */
-  whatSees(person: string | null): WhatSomebodySees {
+  /** What people of the table of people get, beside each other; nobody in particular for null. */
+  whatSee(people: readonly (string | null)[]): WhatPeopleSee {
     const app = this.app();
     const { access } = app;
-    if (!access) return { roles: [], mayOpen: true, tables: [] };
+    if (!access) return { people: [], tables: [] };
     const rules = new RuledAccess(this.records, () => app);
     try {
-      return this.asked(rules, access, person);
+      return this.asked(rules, access, people);
     } finally {
       rules.close();
     }
   }
 
-  private asked(rules: RuledAccess, access: AppAccess, person: string | null): WhatSomebodySees {
-    const { people, tables } = this.app();
-    const mail = access.mail && people && person ? this.records.row(people, person)?.cells[access.mail] : undefined;
-    const who: Who = person === null ? NOBODY : { kind: 'somebody', person, ...(typeof mail === 'string' && { mail }) };
-    const rights = rules.rights(who);
-    const roles = person === null ? [] : rules.rolesOf(person);
+  private asked(rules: RuledAccess, access: AppAccess, people: readonly (string | null)[]): WhatPeopleSee {
+    const asking = people.map((person) => {
+      const who = this.whoIs(person, access);
+      return { person, who, rights: rules.rights(who) };
+    });
     return {
-      roles: access.roles.filter((r) => roles.includes(r.id)).map((r) => r.name),
-      mayOpen: access.opens === 'anybody' || rules.personOf(who) !== null,
-      tables: tables
-        .filter((t) => !t.fetched)
+      people: asking.map(({ person, who }) => {
+        const roles = person === null ? [] : rules.rolesOf(person);
+        return {
+          roles: access.roles.filter((r) => roles.includes(r.id)).map((r) => r.name),
+          mayOpen: access.opens === 'anybody' || rules.personOf(who) !== null,
+        };
+      }),
+      tables: this.app()
+        .tables.filter((t) => !t.fetched)
         .map((t) => {
           const rows = this.records.rows(t.id).flatMap((row) => {
             const state = this.replica.state(row.id);
-            return state ? [{ row, state, by: rules.rulesBy(rights, state) }] : [];
+            return state ? [{ row, state, by: asking.map(({ rights }) => rules.rulesBy(rights, state)) }] : [];
           });
-          const [seen, others] = [rows.filter((r) => r.by.length), rows.filter((r) => !r.by.length)];
           const stored = t.fields.filter((f) => f.type !== 'formula');
-          // What they see comes first: of a long table it is what is looked for.
-          const records = [...seen, ...others].slice(0, LISTED).map(({ row, state, by }): SeenRecord => {
-            const { changes, removes } = rules.mayWrite(who, state);
-            const names = stored.filter((f) => changes.has(f.id)).map((f) => f.name);
-            const hidden = by.length ? stored.filter((f) => !rules.mayReadField(rights, state, f.id)) : [];
-            return {
+          const records = inOrder(rows)
+            .slice(0, LISTED)
+            .map(({ row, state, by }) => ({
               id: row.id,
               title: row.title(),
-              rules: by,
-              hidden: hidden.map((f) => f.name),
-              changes: names.length === stored.length ? null : names,
-              removes,
-            };
-          });
+              of: asking.map(({ who, rights }, i): SeenRecord => {
+                const { changes, removes } = rules.mayWrite(who, state);
+                const names = stored.filter((f) => changes.has(f.id)).map((f) => f.name);
+                const hidden = by[i]!.length ? stored.filter((f) => !rules.mayReadField(rights, state, f.id)) : [];
+                return {
+                  rules: by[i]!,
+                  hidden: hidden.map((f) => f.name),
+                  changes: names.length === stored.length ? null : names,
+                  removes,
+                };
+              }),
+            }));
           return {
             id: t.id,
             name: t.name,
             all: rows.length,
-            seen: seen.length,
+            of: asking.map(({ who }, i) => ({
+              seen: rows.filter((r) => r.by[i]!.length).length,
+              adds: rules.mayAdd(who, t.id),
+            })),
             records,
-            adds: rules.mayAdd(who, t.id),
           };
         }),
     };
   }
+
+  private whoIs(person: string | null, { mail: field }: AppAccess): Who {
+    const { people } = this.app();
+    const mail = field && people && person ? this.records.row(people, person)?.cells[field] : undefined;
+    return person === null ? NOBODY : { kind: 'somebody', person, ...(typeof mail === 'string' && { mail }) };
+  }
+}
+
+/** What is looked for in a long table comes first: records that are something else to one than to another, then those seen. */
+function inOrder<R extends { by: string[][] }>(rows: readonly R[]): R[] {
+  const rank = ({ by }: R): number =>
+    by.some((b) => b.join() !== by[0]!.join()) ? 0 : by.some((b) => b.length) ? 1 : 2;
+  const ranked: R[][] = [[], [], []];
+  for (const r of rows) ranked[rank(r)]!.push(r);
+  return ranked.flat();
 }

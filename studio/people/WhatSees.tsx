@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { EyeOff } from 'lucide-react';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Rule } from '../../core/app/access-schema.ts';
@@ -8,9 +9,11 @@ import { chipLabel } from '../chips/paths.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { useModel } from '../state/model.ts';
 import { useRevisions } from '../state/revisions.ts';
+import type { SeenRecord, WhatPeopleSee } from '../engine/seeing.ts';
 import { useApp, useEngine, useHome } from '../state/studio.ts';
+import { Button } from '../ui/controls.tsx';
 
-/** The app's real records as somebody gets them, each with the rule by which it is there. */
+/** The app's real records as somebody gets them, each with the rule by which it is there; beside somebody else's, if wished. */
 export function WhatSees() {
   const app = useApp();
   const engine = useEngine();
@@ -18,6 +21,7 @@ export function WhatSees() {
   const model = useModel();
   const revision = useRevisions((s) => s.revision);
   const [chosen, setPerson] = useState<string | null | undefined>(undefined);
+  const [beside, setBeside] = useState<string | null | undefined>(undefined);
   const { data: people = [] } = useQuery({
     queryKey: ['people', home, app.people, revision],
     queryFn: () => (app.people ? engine.phone.choices(app.people, '') : []),
@@ -25,12 +29,19 @@ export function WhatSees() {
   });
   // One of the people, until somebody is chosen.
   const person = chosen === undefined ? (people[0]?.id ?? null) : chosen;
+  const both = beside === undefined ? [person] : [person, beside];
   const { data } = useQuery({
-    queryKey: ['sees', home, person, app, revision],
-    queryFn: () => engine.seeing.whatSees(person),
+    queryKey: ['sees', home, ...both, app, revision],
+    queryFn: () => engine.seeing.whatSee(both),
     placeholderData: keepPreviousData,
   });
-  const title = people.find((p) => p.id === person)?.title ?? 'somebody not signed in';
+  // Until what was asked last is there, what is shown is of as many people as it was.
+  const shown = data?.people.length === both.length ? data : undefined;
+  const choices = [
+    { value: null as string | null, label: 'somebody not signed in' },
+    ...people.map((p) => ({ value: p.id as string | null, label: p.title })),
+  ];
+  const titleOf = (id: string | null): string => choices.find((c) => c.value === id)?.label ?? 'somebody removed';
   const ruleWords = (id: string): string => {
     const rule = app.access?.rules.find((r) => r.id === id);
     return rule ? said(rule, app.access!.roles, (f) => chipLabel(model, f).label) : '';
@@ -38,39 +49,42 @@ export function WhatSees() {
   return (
     <>
       <h1 className="sentence mb-1 text-xl">
-        What can{' '}
-        <ChoiceChip
-          name="Whom you look at"
-          value={person}
-          choices={[
-            { value: null as string | null, label: 'somebody not signed in' },
-            ...people.map((p) => ({ value: p.id as string | null, label: p.title })),
-          ]}
-          onChange={setPerson}
-        />{' '}
+        What can <ChoiceChip name="Whom you look at" value={person} choices={choices} onChange={setPerson} />{' '}
+        {beside !== undefined && (
+          <>
+            and <ChoiceChip name="Whom you compare with" value={beside} choices={choices} onChange={setBeside} />{' '}
+          </>
+        )}
         see?
       </h1>
-      <p className="mb-4 text-md text-ink-soft">
-        {data?.roles.length
-          ? `${title} has the ${data.roles.length === 1 ? 'role' : 'roles'} ${data.roles.join(', ')}. `
-          : person
-            ? `${title} has no role. `
-            : ''}
-        {data && !data.mayOpen
-          ? 'The app does not open for them.'
-          : 'These are the records as the server would send them.'}
-      </p>
-      {data?.tables.map((t) => (
-        <details key={t.id} className="card mb-2" open={t.seen > 0 && t.all <= 30}>
+      <div className="mb-4 flex items-start gap-4 text-md text-ink-soft">
+        <p className="min-w-0 flex-1">
+          {shown?.people.map((p, i) => `${whoWords(titleOf(both[i]!), both[i]!, p)} `)}
+          {beside !== undefined
+            ? 'What one of them gets and the other does not, or by another rule, comes first.'
+            : 'These are the records as the server would send them.'}
+        </p>
+        <Button
+          small
+          onClick={() =>
+            setBeside(beside === undefined ? (people.find((p) => p.id !== person)?.id ?? null) : undefined)
+          }
+        >
+          {beside === undefined ? 'Beside somebody else' : 'One alone'}
+        </Button>
+      </div>
+      {shown?.tables.map((t) => (
+        <details
+          key={`${t.id} ${both.length}`}
+          className="card mb-2"
+          open={t.all <= 30 && t.of.some((o) => o.seen > 0)}
+        >
           <summary className="flex cursor-pointer items-baseline gap-3 px-5 py-3">
             <b className="min-w-0 truncate font-semibold">{t.name}</b>
             <span className="flex-1 text-ink-soft">
-              {t.all === 0
-                ? 'no records'
-                : t.seen === t.all
-                  ? `all ${t.all.toLocaleString('en-GB')}`
-                  : `${t.seen.toLocaleString('en-GB')} of ${t.all.toLocaleString('en-GB')}`}
-              {t.adds && '; they could add some'}
+              {t.of
+                .map((o, i) => `${both.length > 1 ? `${titleOf(both[i]!)} ` : ''}${countWords(t.all, o)}`)
+                .join(' · ')}
             </span>
             <Link
               to={`${home}/people/${app.access?.rules.find((r) => r.table === t.id)?.id ?? 'rules'}`}
@@ -79,28 +93,32 @@ export function WhatSees() {
               Rules
             </Link>
           </summary>
-          <ul className="border-t border-line/70 py-2">
+          <ul className={clsx('border-t border-line/70 py-2', both.length > 1 && 'divide-y divide-line/70')}>
+            {both.length > 1 && (
+              <li className="flex gap-3 px-5 pb-1.5 text-sm font-semibold" aria-hidden>
+                <span className="w-32 shrink-0" />
+                {both.map((id, i) => (
+                  <span key={i} className="min-w-0 flex-1 truncate">
+                    {titleOf(id)}
+                  </span>
+                ))}
+              </li>
+            )}
             {t.records.map((r) => (
               <li key={r.id} className="flex min-h-[32px] items-baseline gap-3 px-5 py-1">
                 <span
-                  className={r.rules.length ? 'w-56 shrink-0 truncate' : 'w-56 shrink-0 truncate text-ink-faint'}
+                  className={clsx(
+                    'shrink-0 truncate',
+                    both.length > 1 ? 'w-32' : 'w-56',
+                    r.of.every((o) => !o.rules.length) && 'text-ink-faint',
+                  )}
                   title={r.title}
                 >
                   {r.title}
                 </span>
-                <span className="min-w-0 flex-1 text-sm text-ink-soft">
-                  {r.rules.length ? (
-                    <>
-                      {r.rules.map(ruleWords).join('; ')}
-                      {r.hidden.length > 0 && `. Hidden: ${r.hidden.join(', ')}`}
-                      {writeWords(r)}
-                    </>
-                  ) : (
-                    <span className="inline-flex items-center gap-1.5 text-ink-faint">
-                      <EyeOff size={13} aria-hidden /> no rule holds for it
-                    </span>
-                  )}
-                </span>
+                {r.of.map((o, i) => (
+                  <SeenWords key={i} of={o} ruleWords={ruleWords} />
+                ))}
               </li>
             ))}
             {t.all > t.records.length && (
@@ -112,6 +130,40 @@ export function WhatSees() {
         </details>
       ))}
     </>
+  );
+}
+
+const count = (n: number): string => n.toLocaleString('en-GB');
+const countWords = (all: number, { seen, adds }: { seen: number; adds: boolean }): string =>
+  `${all === 0 ? 'no records' : seen === all ? `all ${count(all)}` : `${count(seen)} of ${count(all)}`}${
+    adds ? '; could add some' : ''
+  }`;
+
+function whoWords(title: string, person: string | null, { roles, mayOpen }: WhatPeopleSee['people'][number]): string {
+  const has = roles.length
+    ? `${title} has the ${roles.length === 1 ? 'role' : 'roles'} ${roles.join(', ')}.`
+    : person
+      ? `${title} has no role.`
+      : '';
+  return mayOpen ? has : `${has} The app does not open for ${person ? title : 'somebody not signed in'}.`.trim();
+}
+
+/** Why somebody gets a record or not, and what they could do with it. */
+function SeenWords({ of, ruleWords }: { of: SeenRecord; ruleWords(id: string): string }) {
+  return (
+    <span className="min-w-0 flex-1 text-sm text-ink-soft">
+      {of.rules.length ? (
+        <>
+          {of.rules.map(ruleWords).join('; ')}
+          {of.hidden.length > 0 && `. Hidden: ${of.hidden.join(', ')}`}
+          {writeWords(of)}
+        </>
+      ) : (
+        <span className="inline-flex items-center gap-1.5 text-ink-faint">
+          <EyeOff size={13} aria-hidden /> no rule holds for it
+        </span>
+      )}
+    </span>
   );
 }
 
