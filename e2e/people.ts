@@ -1,5 +1,7 @@
 import PostalMime from 'postal-mime';
-import { readdir, readFile } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile } from 'node:fs/promises';
+import { unzipSync } from 'fflate';
+import type { Page } from 'puppeteer-core';
 import { join } from 'node:path';
 import { makeDemo } from '../demo/heatherfield.ts';
 import { inOutline } from './built.ts';
@@ -227,6 +229,21 @@ async function mailedLinks(folder: string, app: string): Promise<string[]> {
   return texts.flatMap((t) => (t.includes('Welcome to the club') ? (/http:\S+#invited=\S+/.exec(t) ?? []) : []));
 }
 
+/** The texts in a ZIP file that a press saves, by their names. */
+async function savedZip(page: Page, folder: string, button: string): Promise<Record<string, string>> {
+  const to = await mkdtemp(join(folder, 'saved-'));
+  const session = await page.createCDPSession();
+  await session.send('Page.setDownloadBehavior', { behavior: 'allow', downloadPath: to });
+  await (await page.waitForSelector(button))!.click();
+  let name: string | undefined;
+  await until('No file was saved', async () => {
+    [name] = (await readdir(to)).filter((n) => n.endsWith('.zip'));
+    return name !== undefined;
+  });
+  const files = unzipSync(new Uint8Array(await readFile(join(to, name!))));
+  return Object.fromEntries(Object.entries(files).map(([n, bytes]) => [n, new TextDecoder().decode(bytes)]));
+}
+
 const fromOutside: Test = {
   name: 'somebody with an address of a domain comes by an invitation in a mail; a phone without contact clears after the time that the maker says',
   async run(stage) {
@@ -262,6 +279,16 @@ const fromOutside: Test = {
     const nell = await comesIn(stage, mailed!);
     await waitForRows(nell, (rows) => rows.length > 3, 'She does not see the hives');
     await p.sees('new@club.example', 'section[aria-label="Who has come"]');
+
+    // What is kept about her, saved on her phone and by the maker.
+    await nell.press('Sign out', 'button');
+    await nell.sees('Save what is kept about you', 'body');
+    const mine = await savedZip(nell.page, stage.folder, '.k-who-list a[download]');
+    if (!mine['kept.json']?.includes('new@club.example'))
+      throw new Error(`She has not what is kept about her: ${Object.keys(mine)}`);
+    await nell.page.keyboard.press('Escape');
+    const kept = await savedZip(p.page, stage.folder, '[aria-label="Save what is kept about new@club.example"]');
+    if (!kept['kept.json']?.includes('"Keepers"')) throw new Error('The maker has not what is kept about her.');
 
     await readyForOffline(nell);
     await nell.page.setOfflineMode(true);

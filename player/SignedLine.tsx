@@ -36,6 +36,11 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
                   {problem}
                 </p>
               )}
+              <p>
+                <a className="k-link" href={`/api/apps/${app}/mine`} download={`${app}.zip`}>
+                  Save what is kept about you
+                </a>
+              </p>
               <button
                 type="button"
                 className="k-button"

@@ -14,6 +14,7 @@ import { Mirrors, type MirrorRequest } from '../core/mirror/mirrors.ts';
 import { asFetched } from '../core/mirror/service-step.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import { AskedServices } from '../core/released/asked-services.ts';
+import type { KeptAbout } from '../core/released/kept-about.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import { SentMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
@@ -209,6 +210,11 @@ export class AppRunner {
   /** Throws in words for whoever may not use the app. */
   mustBeIn(who: Who): void {
     this.released.comingIn.mustBeIn(who);
+  }
+  /** What is kept about a person, as far as somebody may read it. */
+  keptAbout(person: string, who: Who): KeptAbout {
+    this.mustBeIn(who);
+    return this.released.keptAbout(person, who);
   }
   mayCome(mail: string): boolean {
     return this.released.comingIn.mayCome(mail);

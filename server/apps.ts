@@ -43,7 +43,7 @@ export class Apps {
     this.entrance = new Entrance(this.doors, this.releases, options.leastProtocol ?? 1, (name) =>
       this.signIns.of(name),
     );
-    this.people = new People(this, this.signIns);
+    this.people = new People(this, this.signIns, (name, hash) => store.filePath(name, hash));
   }
 
   /** What is released at an address. Throws a {@link Refused} when there is nothing. */

@@ -70,6 +70,13 @@ export const DOORS = {
     for: 'owner',
     words: 'Only the holder of the app’s key can see who has signed in.',
   },
+  mine: { method: 'get', path: '/api/apps/:name/mine', for: 'anybody' },
+  keptAbout: {
+    method: 'get',
+    path: '/api/apps/:name/people/:person/kept',
+    for: 'owner',
+    words: 'Only the holder of the app’s key can have what is kept about others.',
+  },
   manifest: { method: 'get', path: '/a/:name/manifest.webmanifest', for: 'anybody', outside: true },
   icon: { method: 'get', path: '/a/:name/icon-:size.png', for: 'anybody', outside: true },
   worker: { method: 'get', path: '/a/:name/sw.js', for: 'anybody', outside: true },

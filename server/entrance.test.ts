@@ -44,7 +44,7 @@ describe('the table of doors', () => {
   it('says of all but what an owner does that anybody with the link may come in', () => {
     const owners = ALL.filter(([, d]) => d.for !== 'anybody').map(([name]) => name);
     expect(owners.sort()).toEqual(
-      ['check', 'invite', 'mirror', 'mirrors', 'outbox', 'people', 'release', 'remove', 'settle', 'unmirror'].sort(),
+      ['check', 'invite', 'keptAbout', 'mirror', 'mirrors', 'outbox', 'people', 'release', 'remove', 'settle', 'unmirror'].sort(),
     );
   });
 });
@@ -128,7 +128,7 @@ describe('at every door', () => {
     const { status } = await knock(t, door, 'bees');
     // A file that no record holds, and an icon that the app has not, are not there for anybody; an open app is not compared.
     // Nobody signs in to an open app: there is no code or invitation that fits, and nobody who has sessions.
-    const people = { signIn: 409, code: 422, invited: 422, sessions: 401, endSession: 401 };
+    const people = { mine: 401, signIn: 409, code: 422, invited: 422, sessions: 401, endSession: 401 };
     const answers: Record<string, number> = { file: 404, icon: 404, compare: 409, ...people };
     expect(status).toBe(answers[name] ?? 200);
   });

@@ -5,6 +5,7 @@ import { DOORS } from './door-table.ts';
 import { SESSION_COOKIE, type Caller } from './entrance.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { People } from './people.ts';
+import { sendKept } from './kept-zip.ts';
 import { perMinute } from './rate.ts';
 import { open } from './routes.ts';
 
@@ -87,6 +88,12 @@ export function peopleRoutes(people: People, bodies: Bodies): Router {
   });
   open(routes, DOORS.people, [unkept, perMinute(240)], async (_req, res, caller) =>
     res.json(await people.people(caller)),
+  );
+  open(routes, DOORS.mine, [unkept, perMinute(6)], async (_req, res, caller) =>
+    sendKept(res, await people.keptAbout(caller)),
+  );
+  open(routes, DOORS.keptAbout, [unkept, perMinute(30)], async (req, res, caller) =>
+    sendKept(res, await people.keptAbout(caller, String(req.params['person']))),
   );
   return routes;
 }

@@ -1,5 +1,6 @@
 import type { Who } from '../core/access/access.ts';
 import { plainMail } from '../core/document/addresses.ts';
+import type { KeptAbout } from '../core/released/kept-about.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { Caller } from './entrance.ts';
 import type { RunningApp } from './running-app.ts';
@@ -31,8 +32,9 @@ export class AllSignIns {
 }
 
 /** A session as its person or the holder of the key sees it. */
-const shown = ({ id, mail, began, seen, browser }: Session, own: string | undefined) => ({
+const shown = ({ id, person, mail, began, seen, browser }: Session, own: string | undefined) => ({
   id,
+  person,
   mail,
   began,
   seen,
@@ -51,6 +53,7 @@ export class People {
   constructor(
     private readonly apps: AsksApps,
     private readonly signIns: AllSignIns,
+    private readonly filePath: (name: string, hash: string) => string,
   ) {}
 
   /** Sends a code to an address. Answers alike whoever it is, and as soon. */
@@ -139,6 +142,27 @@ export class People {
 
   private ended(name: string, sessions: readonly Session[]): void {
     this.apps.endStreams(name, new Set(sessions.map((s) => s.person)));
+  }
+
+  /**
+   * What is kept about somebody: records as far as whoever asks may read them, with where their files lie, and their
+   * sessions. About themselves, or for the holder of the key about anybody.
+   */
+  keptAbout(caller: Caller, person?: string): Promise<KeptAbout & { sessions: object[]; paths: string[] }> {
+    return this.apps.ask(caller, async (app, who) => {
+      const whom = person ?? who.person;
+      if (whom === null) throw new Refused(401, 'Sign in to have what is kept about you.');
+      const kept = await app.ask((a) => a.keptAbout(whom, who));
+      if (kept.tables.length === 0) throw new Refused(404, 'Nothing is kept about this person.');
+      const signIns = await this.signIns.of(caller.name);
+      const sessions = signIns.list(whom).map(({ mail, began, seen, browser }) => ({
+        mail,
+        began: new Date(began).toISOString(),
+        seen: new Date(seen).toISOString(),
+        browser,
+      }));
+      return { ...kept, sessions, paths: kept.files.map((f) => this.filePath(caller.name, f.hash)) };
+    });
   }
 
   /** Links by which people sign in once, each with one address. With words, each is sent theirs by mail. */

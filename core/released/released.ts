@@ -12,6 +12,7 @@ import type { AskedMessage, CameBack, Outgoing, ServiceAnswer } from '../service
 import { AskedServices } from './asked-services.ts';
 import { Audiences } from './audiences.ts';
 import { ComingIn } from './coming-in.ts';
+import { keptAbout, type KeptAbout } from './kept-about.ts';
 import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
 import { Listeners } from './listeners.ts';
 import type { KeptMessage, SentMessage } from './messages.ts';
@@ -171,6 +172,11 @@ export class ReleasedApp {
   /** Is the file here, and does a record that this person may read hold it? */
   mayReadFile(who: Who, hash: string): boolean {
     return this.ports.files.sizeOf(hash) !== null && this.host.mayReadFile(who, hash);
+  }
+
+  /** What is kept about a person, as far as somebody may read it. */
+  keptAbout(person: string, who: Who): KeptAbout {
+    return keptAbout(this.app, this.host, person, who);
   }
 
   /** Lets go of files that no record has held for a day. */

@@ -2,11 +2,13 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { addressesIn } from '../../core/document/addresses.ts';
 import { ask } from '../../player/link.ts';
+import { download } from '../state/keep.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button, Note } from '../ui/controls.tsx';
 
 interface Session {
   id: string;
+  person: string;
   mail: string;
   began: number;
   seen: number;
@@ -28,6 +30,13 @@ const device = (browser: string): string =>
       : /mobile/i.test(browser)
         ? 'a phone'
         : 'a computer';
+
+/** Saves what is kept about somebody as a ZIP file. */
+async function saveKept(app: string, key: string, { person, mail }: Session): Promise<void> {
+  const answer = await fetch(`/api/apps/${app}/people/${person}/kept`, { headers: { 'x-owner-key': key } });
+  if (!answer.ok) throw new Error(((await answer.json()) as { error?: string }).error ?? 'That did not work.');
+  download(`${mail}.zip`, await answer.blob(), 'application/zip');
+}
 
 /** Who has signed in to the released app and who was invited, with the way to invite and to sign people out. */
 export function Arrivals() {
@@ -145,6 +154,14 @@ export function Arrivals() {
             <span className="text-sm text-ink-soft">
               {device(s.browser)}, last seen {day(s.seen)}
             </span>
+            <Button
+              small
+              look="quiet"
+              aria-label={`Save what is kept about ${s.mail}`}
+              onClick={() => void doing(() => saveKept(name, key, s))()}
+            >
+              Save what is kept
+            </Button>
             <Button
               small
               look="quiet"
