@@ -4,7 +4,8 @@ import type { Page } from 'puppeteer-core';
 import { makeDemo } from '../demo/heatherfield.ts';
 import { releaseDemo } from './first-screen.ts';
 import { PHONE } from './phone.ts';
-import { Person, watchConsole } from './browser.ts';
+import { openStudio, Person, watchConsole } from './browser.ts';
+import { INSIDE, look } from './no-ids.ts';
 import type { Test } from './stage.ts';
 import { blankApp } from './supplier.ts';
 import { addFormulaField, choose, makeClub } from './whole-path.ts';
@@ -108,6 +109,45 @@ const axeInServices: Test = {
   },
 };
 
+const axeInPeople: Test = {
+  name: 'axe finds nothing serious in the People workspace, and no id of the inside is shown there',
+  async run(stage) {
+    const found: string[] = [];
+    const p = await openStudio(stage);
+    await p.pressText('Heatherfield');
+    await p.sees('days', '.k-app', 20_000);
+    const seen = new Map<string, string>();
+    const view = async (where: string): Promise<void> => {
+      await new Promise((r) => {
+        setTimeout(r, 300);
+      });
+      found.push(...(await faults(p.page, where, 'main')));
+      await look(p, where, seen);
+    };
+    await p.page.evaluate(await readFile(axePath, 'utf8'));
+    await p.pressText('People', 'header');
+    await p.pressText('Needs approval', 'main');
+    await p.sees('a yes or no that is added', 'main');
+    await view('where to begin');
+    await p.press('Begin with this', 'button');
+    await p.sees('Rules add up', 'main');
+    await view('rules');
+    await p.pressText('Approvers', 'nav');
+    await p.sees('Approvers are Keepers where', 'main');
+    await view('a role');
+    await p.pressText('What can', 'nav');
+    await p.press('Beside somebody else', 'button');
+    await p.sees('comes first', 'main');
+    await p.page.$$eval('main details', (all) => all.forEach((e) => (e.open = true)));
+    await view('what can see');
+    await p.pressText('Who may open it', 'nav');
+    await p.sees('may open this app', 'main');
+    await view('who may open it');
+    for (const [text, where] of seen) if (INSIDE.test(text)) found.push(`${where}: “${text}”`);
+    if (found.length) throw new Error(found.join('\n'));
+  },
+};
+
 const axeInData: Test = {
   name: 'axe finds nothing serious in the cards of the Data workspace',
   async run(stage) {
@@ -189,4 +229,4 @@ const axeInDemo: Test = {
   },
 };
 
-export const tests: Test[] = [axe, axeInServices, axeInData, axeInDemo];
+export const tests: Test[] = [axe, axeInServices, axeInData, axeInDemo, axeInPeople];

@@ -3,7 +3,7 @@ import { openStudio, type Person } from './browser.ts';
 import type { Stage, Test } from './stage.ts';
 
 /** Ids of the document, and formulas that are made of nothing else: nobody may ever read one. */
-const INSIDE =
+export const INSIDE =
   /(?<![\w/.-])(?:(?:all|this)_)?[a-z]_[a-z0-9]{6,24}(?:_back)?(?!\w)|\bperson\(\)|\bundefined\b|\[object |\bNaN\b/;
 
 /** Everything of a page that people can read or hear: its words, names and hints. */
@@ -20,7 +20,7 @@ async function readable(page: Page): Promise<string[]> {
 }
 
 /** Looks at what is shown now. */
-async function look(p: Person, where: string, seen: Map<string, string>): Promise<void> {
+export async function look(p: Person, where: string, seen: Map<string, string>): Promise<void> {
   for (const text of await readable(p.page)) if (!seen.has(text)) seen.set(text, where);
 }
 

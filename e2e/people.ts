@@ -117,7 +117,7 @@ const ownOnly: Test = {
     // A screen is open to neighbours only.
     await p.pressText('Screens', 'header');
     await inOutline(p, 'Stock');
-    await p.press('Open to', 'button');
+    await p.press('Open to: whoever may open the app', 'button');
     await p.press('Neighbours', 'checkbox');
     await page.keyboard.press('Escape');
     await p.sees('It is open to Neighbours', 'main');

@@ -147,12 +147,14 @@ export function Arrivals() {
       {!data?.sessions.length && <p className="text-ink-soft">Nobody yet.</p>}
       <ul className="divide-y divide-line">
         {data?.sessions.map((s) => (
-          <li key={s.id} className="flex min-h-[38px] items-center gap-3">
-            <span className="min-w-0 flex-1 truncate" title={s.mail}>
-              {s.mail}
-            </span>
-            <span className="text-sm text-ink-soft">
-              {device(s.browser)}, last seen {day(s.seen)}
+          <li key={s.id} className="flex items-center gap-2 py-2">
+            <span className="min-w-0 flex-1">
+              <span className="block truncate" title={s.mail}>
+                {s.mail}
+              </span>
+              <span className="block text-sm text-ink-soft">
+                {device(s.browser)}, last seen {day(s.seen)}
+              </span>
             </span>
             <Button
               small

@@ -29,12 +29,17 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
     </button>
   );
   const named = new Set(rule.fields?.of);
-  const names = table.fields.filter((f) => named.has(f.id)).map((f) => f.name);
+  const can = rule.may.join(', ');
+  const names =
+    table.fields
+      .filter((f) => named.has(f.id))
+      .map((f) => f.name)
+      .join(', ') || 'choose fields';
   return (
     <div className="card sentence mb-2 flex items-start gap-2 px-5 py-3">
       <div className="min-w-0 flex-1">
         <b className="font-semibold text-ink">{who}</b> can{' '}
-        <Popover width={200} trigger={<Chip aria-label="What they can do">{rule.may.join(', ')}</Chip>}>
+        <Popover width={200} trigger={<Chip aria-label={`What they can do: ${can}`}>{can}</Chip>}>
           {() => (
             <Ticks
               label="What they can do"
@@ -78,8 +83,8 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
             <Popover
               width={260}
               trigger={
-                <Chip tone="data" aria-label="Fields">
-                  {names.length ? names.join(', ') : 'choose fields'}
+                <Chip tone="data" aria-label={`Fields: ${names}`}>
+                  {names}
                 </Chip>
               }
             >

@@ -74,60 +74,59 @@ export function WhatSees() {
         </Button>
       </div>
       {shown?.tables.map((t) => (
-        <details
-          key={`${t.id} ${both.length}`}
-          className="card mb-2"
-          open={t.all <= 30 && t.of.some((o) => o.seen > 0)}
-        >
-          <summary className="flex cursor-pointer items-baseline gap-3 px-5 py-3">
-            <b className="min-w-0 truncate font-semibold">{t.name}</b>
-            <span className="flex-1 text-ink-soft">
-              {t.of
-                .map((o, i) => `${both.length > 1 ? `${titleOf(both[i]!)} ` : ''}${countWords(t.all, o)}`)
-                .join(' · ')}
-            </span>
-            <Link
-              to={`${home}/people/${app.access?.rules.find((r) => r.table === t.id)?.id ?? 'rules'}`}
-              className="text-sm font-semibold text-kelp hover:underline"
-            >
-              Rules
-            </Link>
-          </summary>
-          <ul className={clsx('border-t border-line/70 py-2', both.length > 1 && 'divide-y divide-line/70')}>
-            {both.length > 1 && (
-              <li className="flex gap-3 px-5 pb-1.5 text-sm font-semibold" aria-hidden>
-                <span className="w-32 shrink-0" />
-                {both.map((id, i) => (
-                  <span key={i} className="min-w-0 flex-1 truncate">
-                    {titleOf(id)}
+        <div key={`${t.id} ${both.length}`} className="relative">
+          <details className="card mb-2" open={t.all <= 30 && t.of.some((o) => o.seen > 0)}>
+            <summary className="flex cursor-pointer items-baseline gap-3 py-3 pr-20 pl-5">
+              <b className="min-w-0 truncate font-semibold">{t.name}</b>
+              <span className="flex-1 text-ink-soft">
+                {t.of
+                  .map((o, i) => `${both.length > 1 ? `${titleOf(both[i]!)} ` : ''}${countWords(t.all, o)}`)
+                  .join(' · ')}
+              </span>
+            </summary>
+            <ul className={clsx('border-t border-line/70 py-2', both.length > 1 && 'divide-y divide-line/70')}>
+              {both.length > 1 && (
+                <li className="flex gap-3 px-5 pb-1.5 text-sm font-semibold" aria-hidden>
+                  <span className="w-32 shrink-0" />
+                  {both.map((id, i) => (
+                    <span key={i} className="min-w-0 flex-1 truncate">
+                      {titleOf(id)}
+                    </span>
+                  ))}
+                </li>
+              )}
+              {t.records.map((r) => (
+                <li key={r.id} className="flex min-h-[32px] items-baseline gap-3 px-5 py-1">
+                  <span
+                    className={clsx(
+                      'shrink-0 truncate',
+                      both.length > 1 ? 'w-32' : 'w-56',
+                      r.of.every((o) => !o.rules.length) && 'text-ink-faint',
+                    )}
+                    title={r.title}
+                  >
+                    {r.title}
                   </span>
-                ))}
-              </li>
-            )}
-            {t.records.map((r) => (
-              <li key={r.id} className="flex min-h-[32px] items-baseline gap-3 px-5 py-1">
-                <span
-                  className={clsx(
-                    'shrink-0 truncate',
-                    both.length > 1 ? 'w-32' : 'w-56',
-                    r.of.every((o) => !o.rules.length) && 'text-ink-faint',
-                  )}
-                  title={r.title}
-                >
-                  {r.title}
-                </span>
-                {r.of.map((o, i) => (
-                  <SeenWords key={i} of={o} ruleWords={ruleWords} />
-                ))}
-              </li>
-            ))}
-            {t.all > t.records.length && (
-              <li className="px-5 py-1 text-sm text-ink-faint">
-                and {(t.all - t.records.length).toLocaleString('en-GB')} more
-              </li>
-            )}
-          </ul>
-        </details>
+                  {r.of.map((o, i) => (
+                    <SeenWords key={i} of={o} ruleWords={ruleWords} />
+                  ))}
+                </li>
+              ))}
+              {t.all > t.records.length && (
+                <li className="px-5 py-1 text-sm text-ink-faint">
+                  and {(t.all - t.records.length).toLocaleString('en-GB')} more
+                </li>
+              )}
+            </ul>
+          </details>
+          <Link
+            to={`${home}/people/${app.access?.rules.find((r) => r.table === t.id)?.id ?? 'rules'}`}
+            className="absolute top-3.5 right-5 text-sm font-semibold text-kelp hover:underline"
+            aria-label={`Rules of ${t.name}`}
+          >
+            Rules
+          </Link>
+        </div>
       ))}
     </>
   );

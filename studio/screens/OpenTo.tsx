@@ -18,17 +18,11 @@ export function OpenTo({ screen }: { screen: Screen }) {
       if (on.size) s.roles = roles.filter((r) => on.has(r.id)).map((r) => r.id);
       else delete s.roles;
     });
+  const said = !screen.roles ? 'whoever may open the app' : named.join(', ') || 'nobody';
   return (
     <p>
       It is open to{' '}
-      <Popover
-        width={240}
-        trigger={
-          <Chip aria-label="Open to">
-            {!screen.roles ? 'whoever may open the app' : named.join(', ') || 'nobody'}
-          </Chip>
-        }
-      >
+      <Popover width={240} trigger={<Chip aria-label={`Open to: ${said}`}>{said}</Chip>}>
         {() => (
           <>
             <Ticks label="Roles" of={roles.map((r) => [r.id, r.name])} on={new Set(screen.roles)} change={change} />
