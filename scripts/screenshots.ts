@@ -118,6 +118,8 @@ try {
   await shot('people');
   await p.pressText('What can', 'nav');
   await p.sees('as the server would send them', 'main');
+  await p.press('Beside somebody else', 'button');
+  await p.sees('comes first', 'main');
   await page.$$eval('main details', (all) => all.forEach((d, i) => ((d as HTMLDetailsElement).open = i === 0)));
   await shot('sees');
   await p.pressText('Who may open it', 'nav');
