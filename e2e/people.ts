@@ -248,6 +248,7 @@ const fromOutside: Test = {
   name: 'somebody with an address of a domain comes by an invitation in a mail; a phone without contact clears after the time that the maker says',
   async run(stage) {
     const p = await openStudio(stage);
+    const { page } = p;
     await p.pressText('Heatherfield');
     await p.sees('days', '.k-app', 20_000);
     await p.pressText('People', 'header');
@@ -280,8 +281,19 @@ const fromOutside: Test = {
     await waitForRows(nell, (rows) => rows.length > 3, 'She does not see the hives');
     await p.sees('new@club.example', 'section[aria-label="Who has come"]');
 
-    // What is kept about her, saved on her phone and by the maker.
+    // Somewhere else she is signed in as well, until she ends that from here.
+    await p.fill('Mail addresses of whom you invite', 'new@club.example');
+    await p.press('Make links', 'button');
+    await page.waitForSelector('[data-testid=invitation]');
+    const other = await comesIn(stage, await page.$eval('[data-testid=invitation]', (e) => e.textContent!));
     await nell.press('Sign out', 'button');
+    await nell.press('Sign out there', 'button');
+    await nell.sees('Nowhere but here', 'body');
+    await other.page.reload();
+    await other.page.waitForSelector('.r-sign-in', { timeout: 20_000 });
+    await other.page.browserContext().close();
+
+    // What is kept about her, saved on her phone and by the maker.
     await nell.sees('Save what is kept about you', 'body');
     const mine = await savedZip(nell.page, stage.folder, '.k-who-list a[download]');
     if (!mine['kept.json']?.includes('new@club.example'))

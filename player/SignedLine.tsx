@@ -1,7 +1,10 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Sheet } from './Over.tsx';
 import SignIn from './SignIn.tsx';
 import './over.css';
+
+/** Comes when it is asked for. */
+const SignedPlaces = lazy(() => import('./SignedPlaces.tsx'));
 
 const app = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 
@@ -21,7 +24,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
       </p>
       {asks && (
         <Sheet
-          height={person === null ? 'full' : 'low'}
+          height={person === null ? 'full' : 'half'}
           label={person === null ? 'Sign in' : 'Sign out'}
           onClose={() => setAsks(false)}
         >
@@ -36,11 +39,6 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
                   {problem}
                 </p>
               )}
-              <p>
-                <a className="k-link" href={`/api/apps/${app}/mine`} download={`${app}.zip`}>
-                  Save what is kept about you
-                </a>
-              </p>
               <button
                 type="button"
                 className="k-button"
@@ -51,6 +49,14 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
               >
                 Sign out
               </button>
+              <Suspense>
+                <SignedPlaces app={app} />
+              </Suspense>
+              <p>
+                <a className="k-link" href={`/api/apps/${app}/mine`} download={`${app}.zip`}>
+                  Save what is kept about you
+                </a>
+              </p>
             </div>
           )}
         </Sheet>
