@@ -1,10 +1,8 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Sheet } from './Over.tsx';
 import SignIn from './SignIn.tsx';
+import { SignedPlaces } from './SignedPlaces.tsx';
 import './over.css';
-
-/** Comes when it is asked for. */
-const SignedPlaces = lazy(() => import('./SignedPlaces.tsx'));
 
 const app = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 
@@ -49,9 +47,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
               >
                 Sign out
               </button>
-              <Suspense>
-                <SignedPlaces app={app} />
-              </Suspense>
+              <SignedPlaces app={app} />
               <p>
                 <a className="k-link" href={`/api/apps/${app}/mine`} download={`${app}.zip`}>
                   Save what is kept about you

@@ -20,7 +20,7 @@ const day = (at: number): string =>
   new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 /** Where the person using the app is signed in besides here, each ended by a press. */
-export default function SignedPlaces({ app }: { app: string }) {
+export function SignedPlaces({ app }: { app: string }) {
   const [places, setPlaces] = useState<Place[] | null>(null);
   const [problem, setProblem] = useState('');
   const path = `/api/apps/${app}/sessions`;

@@ -1,3 +1,4 @@
+import { madeOf } from '../document/made-of.ts';
 import { goesStraight } from '../services/goes-straight.ts';
 import type { App } from './schema.ts';
 
@@ -26,18 +27,14 @@ export function hostOf(address: string): string | null {
   return null;
 }
 
-/** What each screen, table, routine and so on names; most edits leave nearly all of them as they were. */
-const named = new WeakMap<object, readonly string[]>();
+/** The hosts that a screen, table, routine and so on names. */
+const named = madeOf((part: object): readonly string[] => hostsIn(JSON.stringify(part)));
 
 /** The hosts that an app may ask. */
 export function hostsOf({ files: _files, elsewhere = [], ...app }: App): Set<string> {
   const hosts = new Set(elsewhere);
   for (const part of Object.values(app).flat())
-    if (part && typeof part === 'object') {
-      const known = named.get(part) ?? hostsIn(JSON.stringify(part));
-      named.set(part, known);
-      for (const host of known) hosts.add(host);
-    }
+    if (part && typeof part === 'object') for (const host of named(part)) hosts.add(host);
   return hosts;
 }
 

@@ -1,5 +1,6 @@
 import type { App } from './schema.ts';
 import { allId } from '../document/ids.ts';
+import { madeOf } from '../document/made-of.ts';
 import type { FieldValue } from '../document/pieces.ts';
 import type { Field, Table } from '../tables/schema.ts';
 
@@ -9,13 +10,8 @@ const PEOPLE = /person|people|member|keeper|customer|contact|team|volunteer|user
 /** Does the name of a table say that it is of people? */
 export const areNamedPeople = (table: string): boolean => PEOPLE.test(table);
 
-/** What each screen, part and table compares with the person; most edits leave nearly all of them as they were. */
-const compared = new WeakMap<object, readonly string[]>();
-
 /** The paths that a screen or part compares with the person in a condition, and a table in the formulas of its fields. */
-function pathsCompared(thing: object): readonly string[] {
-  const known = compared.get(thing);
-  if (known) return known;
+const pathsCompared = madeOf((thing: object): readonly string[] => {
   const paths: string[] = [];
   JSON.stringify(thing, (_, part: { left?: unknown; right?: unknown } | null) => {
     if (part?.right === 'person()' && typeof part.left === 'string') paths.push(part.left);
@@ -24,9 +20,8 @@ function pathsCompared(thing: object): readonly string[] {
   if ('fields' in thing)
     for (const { formula } of (thing as Table).fields)
       for (const [, path] of formula?.matchAll(/([\w.]+) *= *person\(\)/g) ?? []) paths.push(path!);
-  compared.set(thing, paths);
   return paths;
-}
+});
 
 /** The table that links lead to which are compared with the person using the app, in a condition or a formula. */
 function comparedWith(app: Pick<App, 'tables' | 'screens' | 'parts'>): string | undefined {

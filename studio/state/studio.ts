@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, produceWithPatches, type Draft as ImmerDraft, type Patch } from 'immer';
+import { applyPatches, enablePatches, freeze, produceWithPatches, type Draft as ImmerDraft, type Patch } from 'immer';
 import { useMemo } from 'react';
 import { create } from 'zustand';
 import { AppSchema, type App } from '../../core/app/schema.ts';
@@ -226,7 +226,8 @@ export const useStudio = create<StudioState>((set, get) => {
       running = engine;
       revised.reset();
       useTrace.getState().clear();
-      const { app } = kept;
+      // As every document that an edit gives; what is made of its parts can be kept.
+      const app = freeze(kept.app, true);
       set({
         kept,
         app,

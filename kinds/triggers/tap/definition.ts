@@ -1,5 +1,6 @@
 import type { AnyElement } from '../../../core/document/meaning.ts';
 import type { Tap } from '../../../core/document/pieces.ts';
+import { madeOf } from '../../../core/document/made-of.ts';
 import { walkElements } from '../../../core/document/walk.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
 
@@ -12,12 +13,8 @@ interface RunTap {
   name: string;
 }
 
-/** The taps of each screen and part, by the routine they run; most edits leave nearly all screens as they were. */
-const runs = new WeakMap<AnyElement, ReadonlyMap<string, RunTap[]>>();
-
-function runsOf(root: AnyElement): ReadonlyMap<string, RunTap[]> {
-  const known = runs.get(root);
-  if (known) return known;
+/** The taps in a screen or part, by the routine they run. */
+const runsOf = madeOf((root: AnyElement): ReadonlyMap<string, RunTap[]> => {
   const found = new Map<string, RunTap[]>();
   walkElements<AnyElement>([root], (element) => {
     const { taps = [] } = element as AnyElement & { taps?: { tap: Tap }[] };
@@ -28,9 +25,8 @@ function runsOf(root: AnyElement): ReadonlyMap<string, RunTap[]> {
       found.get(routine)!.push({ element, name });
     }
   });
-  runs.set(root, found);
   return found;
-}
+});
 
 /** A tap on an element, a swipe, or a mark. It is kept with the element, as what its tap does. */
 export const tap = defineTrigger({
