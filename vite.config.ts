@@ -5,10 +5,11 @@ import { defineConfig } from 'vitest/config';
 import react from '@vitejs/plugin-react';
 import tailwindcss from '@tailwindcss/vite';
 
+// A few letters of a hash tell one build's file from another's. They cannot be packed, and stand in many first files.
 /** Kinds are files of their own, and named so that the server can tell which of them an app uses. */
 const chunkFileNames = ({ facadeModuleId }: { facadeModuleId?: string | null }): string => {
   const kind = /\/kinds\/(\w+)\/([\w-]+)\/(\w+)\.tsx?$/.exec(facadeModuleId ?? '');
-  return kind ? `assets/kind.${kind[1]}.${kind[2]}.${kind[3]}-[hash].js` : 'assets/[name]-[hash].js';
+  return kind ? `assets/kind.${kind[1]}.${kind[2]}.${kind[3]}-[hash:7].js` : 'assets/[name]-[hash:7].js';
 };
 
 /**
@@ -67,8 +68,9 @@ export default defineConfig({
       // The service worker is served under a fixed name by the server, which fills in what to keep.
       output: {
         chunkFileNames,
+        assetFileNames: 'assets/[name]-[hash:6][extname]',
         entryFileNames: ({ name }) =>
-          name === 'sw' ? 'sw.js' : `assets/[name]-${name.startsWith('icon.') ? ICON_MARK : '[hash]'}.js`,
+          name === 'sw' ? 'sw.js' : `assets/[name]-${name.startsWith('icon.') ? ICON_MARK : '[hash:7]'}.js`,
       },
     },
   },
