@@ -44,7 +44,19 @@ describe('the table of doors', () => {
   it('says of all but what an owner does that anybody with the link may come in', () => {
     const owners = ALL.filter(([, d]) => d.for !== 'anybody').map(([name]) => name);
     expect(owners.sort()).toEqual(
-      ['check', 'invite', 'keptAbout', 'mirror', 'mirrors', 'outbox', 'people', 'release', 'remove', 'settle', 'unmirror'].sort(),
+      [
+        'check',
+        'invite',
+        'keptAbout',
+        'mirror',
+        'mirrors',
+        'outbox',
+        'people',
+        'release',
+        'remove',
+        'settle',
+        'unmirror',
+      ].sort(),
     );
   });
 });
