@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { deviceOf, seenAt } from './signed-in-on.ts';
 
 interface Place {
   id: string;
@@ -6,18 +7,6 @@ interface Place {
   browser: string;
   isThis: boolean;
 }
-
-/** A browser as people call it. */
-const device = (browser: string): string =>
-  /iphone|ipad/i.test(browser)
-    ? 'iPhone or iPad'
-    : /android/i.test(browser)
-      ? 'Android'
-      : /mobile/i.test(browser)
-        ? 'A phone'
-        : 'A computer';
-const day = (at: number): string =>
-  new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 /** Where the person using the app is signed in besides here, each ended by a press. */
 export function SignedPlaces({ app }: { app: string }) {
@@ -54,7 +43,7 @@ export function SignedPlaces({ app }: { app: string }) {
         {places?.map((s) => (
           <li key={s.id}>
             <span>
-              {device(s.browser)}, last seen {day(s.seen)}
+              On {deviceOf(s.browser)}, last seen {seenAt(s.seen)}
             </span>
             <button type="button" className="k-link" onClick={end(s.id)}>
               Sign out there

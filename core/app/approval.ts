@@ -1,5 +1,5 @@
 import { allId, newId, thisId } from '../document/ids.ts';
-import { freeName } from '../document/names.ts';
+import { aOrAn, freeName } from '../document/names.ts';
 import type { Condition, Where } from '../document/pieces.ts';
 import { allOf } from '../document/queries.ts';
 import { whereText } from '../formula/guided.ts';
@@ -11,6 +11,7 @@ import { addField } from './edits.ts';
 import { ownRecord, peopleTable } from './people.ts';
 import { walkElements } from '../document/walk.ts';
 import { rowFor } from './generate-screens.ts';
+import { routineFor } from './row-sections.ts';
 import { screensThere } from './screens-for.ts';
 import { ElementMaker } from './make.ts';
 import type { App, BoxElement, Element, Routine, Screen } from './schema.ts';
@@ -199,17 +200,10 @@ function sayInRows(root: Element, table: Table, { state }: Approval): void {
 /** State and words of one record, and the buttons; those that would be refused do not show, by the rules. */
 function aboutOne(app: App, table: Table, { state, reply }: Approval, make: ElementMaker): Element[] {
   const me = thisId(table.id);
+  const one = aOrAn(table.one);
   const [at, words] = [`${me}.${state.id}`, `${me}.${reply.id}`];
   const routine = (name: string, steps: Routine['steps']): Routine => {
-    const made = {
-      id: make.id('q'),
-      name: freeName(
-        name,
-        app.routines.map((r) => r.name),
-      ),
-      given: table.id,
-      steps,
-    };
+    const made = routineFor(make, app, table, name, steps);
     app.routines.push(made);
     return made;
   };
@@ -222,9 +216,9 @@ function aboutOne(app: App, table: Table, { state, reply }: Approval, make: Elem
       ],
     });
   const question = make.step('question', { words: 'What should be changed?', resultName: 'words' });
-  const accept = routine(`Accept a ${table.one}`, [sets(STATES.accepted, '""'), make.step('back')]);
-  const back = routine(`Send a ${table.one} back`, [question, sets(STATES.back, question.result), make.step('back')]);
-  const again = routine(`Submit a ${table.one} again`, [
+  const accept = routine(`Accept ${one}`, [sets(STATES.accepted, '""'), make.step('back')]);
+  const back = routine(`Send ${one} back`, [question, sets(STATES.back, question.result), make.step('back')]);
+  const again = routine(`Submit ${one} again`, [
     make.step('set', { record: me, values: [{ field: state.id, value: text(STATES.waiting) }] }),
   ]);
   const runs = (words: string, { id }: Routine, more: object): Element =>

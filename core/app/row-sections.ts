@@ -34,7 +34,7 @@ const doneField = (t: Table): Field | undefined => t.fields.find((f) => f.type =
 const countField = (t: Table): Field | undefined => t.fields.find((f) => canRaise(f) && f.id !== t.ownOrder);
 
 /** A routine for one record of a table, with a name that is free. */
-const routineFor = (make: ElementMaker, app: App, table: Table, name: string, steps: Step[]): Routine => ({
+export const routineFor = (make: ElementMaker, app: App, table: Table, name: string, steps: Step[]): Routine => ({
   id: make.id('q'),
   name: freeName(
     name,

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { addressesIn } from '../../core/document/addresses.ts';
 import { ask } from '../../player/link.ts';
+import { deviceOf, seenAt } from '../../player/signed-in-on.ts';
 import { download } from '../state/keep.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button, Note } from '../ui/controls.tsx';
@@ -18,18 +19,6 @@ interface Came {
   sessions: Session[];
   invited: { mail: string; at: number; until: number }[];
 }
-
-const day = (at: number): string =>
-  new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-/** A browser as people call it. */
-const device = (browser: string): string =>
-  /iphone|ipad/i.test(browser)
-    ? 'iPhone or iPad'
-    : /android/i.test(browser)
-      ? 'Android'
-      : /mobile/i.test(browser)
-        ? 'a phone'
-        : 'a computer';
 
 /** Saves what is kept about somebody as a ZIP file. */
 async function saveKept(app: string, key: string, { person, mail }: Session): Promise<void> {
@@ -153,7 +142,7 @@ export function Arrivals() {
                 {s.mail}
               </span>
               <span className="block text-sm text-ink-soft">
-                {device(s.browser)}, last seen {day(s.seen)}
+                On {deviceOf(s.browser)}, last seen {seenAt(s.seen)}
               </span>
             </span>
             <Button
@@ -182,7 +171,7 @@ export function Arrivals() {
             {data!.invited.map((i) => (
               <li key={i.mail} className="flex justify-between gap-3 py-1">
                 <span className="truncate">{i.mail}</span>
-                <span className="text-sm">since {day(i.at)}</span>
+                <span className="text-sm">since {seenAt(i.at)}</span>
               </li>
             ))}
           </ul>
