@@ -95,7 +95,8 @@ async function heard(path: string, cookie: string, wanted?: string): Promise<str
   const written = await server.call(at('/changes'), { json: { changes: [own] }, ...as(tom) });
   expect(written.body['refused']).toEqual([]);
   const until = Date.now() + (wanted === undefined ? 300 : 10_000);
-  while (Date.now() < until && !(wanted && text.includes(wanted))) await new Promise((r) => setTimeout(r, 20));
+  const came = () => wanted !== undefined && text.includes(wanted);
+  while (Date.now() < until && !came()) await new Promise((r) => setTimeout(r, 20));
   end.abort();
   await reading;
   return text;
