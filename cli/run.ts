@@ -157,6 +157,7 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
     words: ({ what }) => plainWords(what),
     element: show,
     refresh: show,
+    history: show,
   };
   let made = 0;
   const machine = new Machine(app, records, stepKinds, {

@@ -1,6 +1,7 @@
 import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import type { Answer, Question } from '../core/routines/asks.ts';
 import type { KeptValue } from '../core/records/kept-value.ts';
+import { PastSheet } from './PastSheet.tsx';
 
 /** Why something was not given. */
 export const failed = (reason: string): Answer => ({ ok: false, reason });
@@ -66,6 +67,7 @@ export function QuestionSheet({ question, answer }: { question: Question; answer
       </AskSheet>
     );
   }
+  if (question.wants === 'a look back') return <PastSheet question={question} answer={answer} />;
   return <ValueSheet question={question} answer={answer} />;
 }
 

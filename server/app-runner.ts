@@ -14,6 +14,7 @@ import { Mirrors, type MirrorRequest } from '../core/mirror/mirrors.ts';
 import { asFetched } from '../core/mirror/service-step.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import { AskedServices } from '../core/released/asked-services.ts';
+import type { HistoryAsked } from '../core/released/history.ts';
 import type { KeptAbout } from '../core/released/kept-about.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import { SentMessage } from '../core/released/messages.ts';
@@ -203,6 +204,12 @@ export class AppRunner {
   }
   listensFor(said: SaidToBe): ReturnType<ReleasedApp['listensFor']> {
     return this.released.listensFor(said);
+  }
+
+  /** What happened to a record, in JSON. */
+  async history(asked: HistoryAsked, who: Who): Promise<Uint8Array> {
+    this.mustBeIn(who);
+    return inJson(await this.released.history(asked, who));
   }
 
   // Who comes in

@@ -1,6 +1,7 @@
 import { transfer } from 'comlink';
 import type { Who } from '../core/access/access.ts';
 import type { Asked } from '../core/host/protocol.ts';
+import type { HistoryAsked } from '../core/released/history.ts';
 import type { MirrorRequest } from '../core/mirror/mirrors.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
@@ -79,6 +80,11 @@ export class Apps {
   /** What a device must have in place of what it has, both in JSON; see {@link Host.compare}. */
   compare(caller: Caller, body: Uint8Array): Promise<Uint8Array> {
     return this.ask(caller, (app, who) => app.ask((a) => a.compare(body, who)));
+  }
+
+  /** What happened to a record, in JSON; see {@link ReleasedApp.history}. */
+  history(caller: Caller, asked: HistoryAsked): Promise<Uint8Array> {
+    return this.ask(caller, (app, who) => app.ask((a) => a.history(asked, who)));
   }
 
   /**

@@ -38,6 +38,7 @@ export const DOORS = {
     words: 'Only the holder of the app’s key can read its outbox.',
   },
   document: { method: 'get', path: '/api/apps/:name/app', for: 'anybody' },
+  history: { method: 'get', path: '/api/apps/:name/history/:table/:record', for: 'anybody' },
   push: { method: 'post', path: '/api/apps/:name/changes', for: 'anybody', speaks: true },
   pull: { method: 'get', path: '/api/apps/:name/changes', for: 'anybody', speaks: true },
   compare: { method: 'post', path: '/api/apps/:name/compared', for: 'anybody', speaks: true },

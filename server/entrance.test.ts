@@ -138,10 +138,11 @@ describe('at every door', () => {
   });
   it.each(ALL.filter(([, d]) => d.for === 'anybody'))('%s: is open to whoever has the link', async (name, door) => {
     const { status } = await knock(t, door, 'bees');
-    // A file that no record holds, and an icon that the app has not, are not there for anybody; an open app is not compared.
+    // A file that no record holds, and an icon that the app has not, are not there for anybody; an open app is not compared,
+    // and only its maker looks back at its records.
     // Nobody signs in to an open app: there is no code or invitation that fits, and nobody who has sessions.
     const people = { mine: 401, signIn: 409, code: 422, invited: 422, sessions: 401, endSession: 401 };
-    const answers: Record<string, number> = { file: 404, icon: 404, compare: 409, ...people };
+    const answers: Record<string, number> = { file: 404, icon: 404, compare: 409, history: 403, ...people };
     expect(status).toBe(answers[name] ?? 200);
   });
   it.each(ALL.filter(([, d]) => d.for === 'anybody'))(

@@ -31,7 +31,7 @@ const stateOf = (c: Change): RecordState => ({
   stamp: c.stamp,
   cells: c.do === 'set' ? c.cells : {},
 });
-const names = async (): Promise<string[]> => (await readdir(folder)).sort();
+const names = async (): Promise<string[]> => (await readdir(folder)).filter((n) => n !== 'past').sort();
 const segment = (start: number): string => join(folder, `changes-${String(start).padStart(15, '0')}.jsonl`);
 const reopened = async () => {
   const { log, kept } = await RecordsLog.open(folder);
@@ -355,5 +355,85 @@ describe('lines of a file', () => {
       { numRuns: 50 },
     );
     for await (const l of linesOf(join(folder, 'nothing'))) throw new Error(`There is no ${l.from}`);
+  });
+});
+
+describe('the changes of one record', () => {
+  /** So many changes of three records, one after the other. */
+  const several = (count: number): Change[] =>
+    Array.from({ length: count }, (_, i) => ({ ...change(), record: ['heath', 'heath2', 'moor'][i % 3]! }));
+  const folded = async (log: RecordsLog, at: number, states: RecordState[] = []): Promise<void> => {
+    await log.turn(at);
+    await log.fold({ states, known: [], forgotten: '' });
+  };
+
+  it('are all that were ever kept, whatever was folded since, and after the log is opened again', async () => {
+    const made = several(30);
+    const own = made.filter((c) => c.record === 'heath');
+    const { log } = await RecordsLog.open(folder);
+    await log.append(made.slice(0, 10));
+    await folded(log, 10);
+    await log.append(made.slice(10, 20));
+    await folded(log, 20);
+    await log.append(made.slice(20));
+    expect(await log.changesOf('heath')).toEqual(own);
+    expect(await log.changesOf('nobody')).toEqual([]);
+    await log.close();
+    const again = await RecordsLog.open(folder);
+    expect(again.kept.changes).toEqual(made.slice(20));
+    expect(await again.log.changesOf('heath')).toEqual(own);
+    await again.log.close();
+  });
+  it('are found while the log is folded', async () => {
+    const made = several(3000);
+    const { log } = await RecordsLog.open(folder);
+    const looks: Promise<Change[]>[] = [];
+    for (let i = 0; i < 3000; i += 300) {
+      await log.append(made.slice(i, i + 300));
+      looks.push(log.changesOf('heath'));
+      await log.turn(i + 300);
+      const folding = log.fold({ states: [], known: [], forgotten: '' });
+      looks.push(log.changesOf('heath'));
+      await folding;
+    }
+    const own = made.filter((c) => c.record === 'heath');
+    for (const [i, found] of (await Promise.all(looks)).entries()) {
+      // Others may have come meanwhile; none is missing, and none is there twice.
+      const least = (Math.floor(i / 2) + 1) * 100;
+      expect(found).toEqual(own.slice(0, found.length));
+      expect(found.length).toBeGreaterThanOrEqual(least);
+    }
+    await log.close();
+  });
+  it('leave out what never was acknowledged', async () => {
+    const { disk, opens } = smallDisk();
+    const { log } = await RecordsLog.open(folder, opens);
+    const [first, second] = [
+      { ...change(), record: 'heath' },
+      { ...change(), record: 'heath' },
+    ];
+    await log.append([first]);
+    disk.room = JSON.stringify(second).length + 20;
+    disk.truncates = false;
+    await expect(log.append([second, { ...change('x'.repeat(500)), record: 'heath' }])).rejects.toThrow('no space');
+    expect(await log.changesOf('heath')).toEqual([first]);
+    await log.close();
+  });
+  it('of an app from before begin with what its records were then', async () => {
+    const [first, second] = [
+      { ...change('Heath'), record: 'heath' },
+      { ...change('Heather'), record: 'heath' },
+    ];
+    await writeFile(
+      join(folder, 'records.jsonl'),
+      `${JSON.stringify({ at: 1, known: [], forgotten: '' })}\n${JSON.stringify(stateOf(first))}\n`,
+    );
+    const { log } = await RecordsLog.open(folder);
+    await log.append([second]);
+    const found = await log.changesOf('heath');
+    expect(found).toMatchObject([{ do: 'set', stamp: first.stamp, cells: { [F.name]: 'Heath' } }, second]);
+    await folded(log, 2, [stateOf(second)]);
+    expect(await log.changesOf('heath')).toEqual(found);
+    await log.close();
   });
 });

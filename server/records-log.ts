@@ -1,10 +1,13 @@
 import { open, readdir, readFile, rename, rm, stat, type FileHandle } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
-import { ChangeSchema, RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
-import type { HostSnapshot, LogPort } from '../core/host/host.ts';
+import { RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
+import type { HostSnapshot } from '../core/host/host.ts';
+import type { FoldedLog } from '../core/released/released.ts';
 import { syncFolder } from './disk.ts';
 import { linesOf } from './lines.ts';
+import { changesIn, PastLog } from './past-log.ts';
+import { changeIn, parsedLine, segmentName, segmentStart, stateIn } from './record-lines.ts';
 
 /** What a log is written through; a file, or in tests a disk that fails. */
 export type LogFile = Pick<FileHandle, 'write' | 'truncate' | 'datasync' | 'close'>;
@@ -42,46 +45,49 @@ const Head = z.object({
 });
 const OldSnapshot = z.object({ at: z.number(), states: z.array(RecordStateSchema) });
 const SNAPSHOT = 'records.jsonl';
-const SEGMENT = /^changes-(\d{15})\.jsonl$/;
 const OLD_SNAPSHOT = 'records.json';
 const OLD_LOG = 'changes.jsonl';
 /** A log of up to so many bytes is not worth a snapshot. */
 const SHORT = 4 << 20;
 const DAMAGED = 'damaged-lines.txt';
-const segmentName = (start: number): string => `changes-${String(start).padStart(15, '0')}.jsonl`;
 /** States are written in parts of this many characters, so that a large snapshot makes nobody wait. */
 const PART = 1 << 20;
 
 /**
  * The records of one released app on a disk: a snapshot of them, and segments of changes that came since, each named by
  * the number of the change before it. All of them are lines of JSON, read and written piece by piece at any size.
+ * Segments that a snapshot holds are put aside, for the history of records.
  */
-export class RecordsLog implements LogPort {
+export class RecordsLog implements FoldedLog {
   /** Bytes of the segment that are acknowledged; whatever lies behind them was never promised to anyone. */
   private size = 0;
   private torn = false;
   private folding: Promise<void> | null = null;
   private snapshotSize = 0;
+  /** How often segments were put aside. */
+  private putAside = 0;
 
   private constructor(
     private readonly folder: string,
     private file: LogFile,
     private start: number,
     private readonly opens: OpenFile,
+    private readonly past: PastLog,
   ) {}
 
   /** Opens the log in a folder that is there. A line that cannot be read is set aside with its bytes; the rest opens. */
   static async open(folder: string, opens: OpenFile = openFile): Promise<{ log: RecordsLog; kept: Kept }> {
     const kept: Kept = { at: 0, states: [], changes: [], known: [], forgotten: '', damage: [] };
     const damage = new Damage(kept.damage);
+    const past = await PastLog.open(folder, SNAPSHOT);
     await readSnapshot(folder, kept, damage);
     const folded = kept.at - kept.changes.length;
     let start = kept.at;
     let size = 0;
     for (const segment of await segments(folder)) {
       const path = join(folder, segmentName(segment));
-      // What the snapshot holds was on its way out when the server stopped.
-      if (segment < folded) await rm(path, { force: true });
+      // What the snapshot holds was about to be put aside when the server stopped.
+      if (segment < folded) await past.take(segment);
       else {
         start = segment;
         kept.at = segment;
@@ -89,7 +95,7 @@ export class RecordsLog implements LogPort {
       }
     }
     await damage.keep(folder);
-    const log = new RecordsLog(folder, await opens(join(folder, segmentName(start))), start, opens);
+    const log = new RecordsLog(folder, await opens(join(folder, segmentName(start))), start, opens, past);
     await syncFolder(folder);
     log.size = size;
     log.snapshotSize = await stat(join(folder, SNAPSHOT)).then(
@@ -149,7 +155,7 @@ export class RecordsLog implements LogPort {
   }
 
   /**
-   * Writes a snapshot while the server goes on, and lets go of the segments before the last. It does no harm that states
+   * Writes a snapshot while the server goes on, and puts the segments before the last aside. It does no harm that states
    * hold changes that are in that segment too.
    */
   fold(snapshot: HostSnapshot): Promise<void> {
@@ -182,9 +188,23 @@ export class RecordsLog implements LogPort {
     await rename(part, join(this.folder, SNAPSHOT));
     // The new name must be on the disk before what it replaces goes.
     await syncFolder(this.folder);
-    for (const start of await segments(this.folder))
-      if (start < at) await rm(join(this.folder, segmentName(start)), { force: true });
+    this.putAside++;
+    for (const start of await segments(this.folder)) if (start < at) await this.past.take(start);
+    await this.past.synced();
     for (const old of [OLD_SNAPSHOT, OLD_LOG]) await rm(join(this.folder, old), { force: true });
+  }
+
+  async changesOf(record: string): Promise<Change[]> {
+    // What is being put aside is found in one place or the other.
+    await this.folding?.catch(() => undefined);
+    const { start, size, putAside } = this;
+    const found = await this.past.changesOf(record);
+    for (const segment of await segments(this.folder)) {
+      const upTo = segment === start ? size : Infinity;
+      for await (const change of changesIn(join(this.folder, segmentName(segment)), record, upTo)) found.push(change);
+    }
+    // What was put aside meanwhile may have been missed in both places.
+    return this.start === start && this.putAside === putAside ? found : this.changesOf(record);
   }
 
   async close(): Promise<void> {
@@ -207,17 +227,14 @@ function* parts(changes: readonly Change[]): Generator<string> {
 
 async function segments(folder: string): Promise<number[]> {
   const names = await readdir(folder);
-  return names
-    .flatMap((n) => SEGMENT.exec(n)?.[1] ?? [])
-    .map(Number)
-    .sort((a, b) => a - b);
+  return names.flatMap((n) => segmentStart(n) ?? []).sort((a, b) => a - b);
 }
 
 async function readSnapshot(folder: string, kept: Kept, damage: Damage): Promise<void> {
   let first = true;
   for await (const line of linesOf(join(folder, SNAPSHOT))) {
-    const head = first ? parsed(Head, line.bytes) : null;
-    const state = head ? null : parsed(RecordStateSchema, line.bytes);
+    const head = first ? parsedLine(Head, line.bytes) : null;
+    const state = head ? null : stateIn(line.bytes);
     if (head) {
       kept.at = head.at;
       kept.known = head.known ?? head.late.map((id) => [id, '']);
@@ -250,7 +267,7 @@ async function readSegment(path: string, kept: Kept, damage: Damage): Promise<nu
     size = from + bytes.length + 1;
     if (bytes.length === 0) continue;
     kept.at++;
-    const change = parsed(ChangeSchema, bytes);
+    const change = changeIn(bytes);
     if (change) {
       kept.changes.push(change);
       continue;
@@ -266,18 +283,10 @@ async function readSegment(path: string, kept: Kept, damage: Damage): Promise<nu
 function behindHalf(bytes: Buffer): Change | null {
   const text = bytes.toString('utf8');
   for (let at = text.indexOf('{"', 1), tries = 0; at > 0 && tries < 500; at = text.indexOf('{"', at + 1), tries++) {
-    const change = parsed(ChangeSchema, text.slice(at));
+    const change = changeIn(text.slice(at));
     if (change) return change;
   }
   return null;
-}
-
-function parsed<T>(schema: z.ZodType<T>, line: Buffer | string): T | null {
-  try {
-    return schema.safeParse(JSON.parse(line.toString('utf8'))).data ?? null;
-  } catch {
-    return null;
-  }
 }
 
 /** Lines that are no records: their bytes are kept beside the log, each once however often it is opened. */

@@ -111,6 +111,12 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
   open(routes, DOORS.compare, [perMinute(600), jsonBytes(bodies, 2 * 1024 * 1024)], async (req, res, caller) =>
     sendJson(res, await apps.compare(caller, bytesOf(req))),
   );
+  open(routes, DOORS.history, [perMinute(60)], async (req, res, caller) => {
+    const from = Number(req.query['from'] ?? 0);
+    if (!Number.isInteger(from) || from < 0) throw new Refused(422, '“from” is the place of a change.');
+    const { table, record } = req.params;
+    return sendJson(res, await apps.history(caller, { table: String(table), record: String(record), from }));
+  });
   open(routes, DOORS.mail, [perMinute(60), jsonBytes(bodies, 8 * 1024 * 1024)], async (req, res, caller) => {
     await apps.send(caller, bytesOf(req));
     return res.json({ sent: true });

@@ -27,7 +27,7 @@ const ACCESS: AppAccess = {
     {
       id: 'u_seeown000',
       who: 'signed in',
-      may: ['see', 'change'],
+      may: ['see', 'change', 'look back'],
       table: T.hives,
       where: { match: 'all', conditions: [{ left: F.keeper, op: 'is', right: 'person()' }] },
     },
@@ -186,6 +186,15 @@ const TRICKS: [name: string, ask: () => [string, Call], status: number][] = [
   ['with a stamp from far ahead', () => push(change({ stamp: stampText(Date.now() + 1e11, 0, 'test') })), 200],
   ['under another table', () => push(change({ table: T.keepers })), 200],
   ['under a table that is none', () => push(change({ table: '__proto__' })), 200],
+  ['looking back at it', () => ['/history/t_hives00/secret', as(ines)], 403],
+  ['looking back at it as at one of another table', () => ['/history/t_keepers/secret', as(ines)], 403],
+  ['looking back at it in a table that is none', () => ['/history/__proto__/secret', as(ines)], 403],
+  [
+    'looking back at it beyond a record of hers',
+    () => ['/history/t_hives00/own%22%2C%22record%22%3A%22secret', as(ines)],
+    403,
+  ],
+  ['looking back at oneself', () => ['/history/t_keepers/ines', as(ines)], 403],
   [
     'making oneself one of a role',
     () => push(change({ table: T.keepers, record: 'ines', cells: { [F.nearby]: true } })),
@@ -227,6 +236,13 @@ describe('tricks to read or write what rules forbid', () => {
     // What was written was refused, and nothing of the group was taken.
     if (path === '/changes' && init.json && status === 200) expect(answer.body['accepted']).toEqual([]);
     expect(await secret()).toEqual(before);
+  });
+  it('looking back at a record of hers, for what it was when it was not', async () => {
+    const { text } = await server.call(at('/history/t_hives00/own'), as(ines));
+    expect(text).toContain('Fern');
+    // She may not see addresses of others, nor who holds the key by name.
+    expect(text).not.toContain('tom@');
+    expect(JSON.parse(text)).toMatchObject({ changes: [{ by: { who: 'owner' } }] });
   });
   it('the live way, also under the view of somebody else', async () => {
     for (const path of ['/live', '/live?view=v_owner.0', '/live?person=tom']) {

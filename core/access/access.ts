@@ -45,6 +45,8 @@ export interface Access {
   fieldsSeen?(rights: string, record: RecordState): ReadonlySet<string> | null;
   /** Why the change is refused, or null when it is allowed. */
   refusal(who: Who, change: Change): string | null;
+  /** The fields of a record whose past somebody may look back at, of those they may read; null for none. */
+  looksBack(who: Who, record: RecordState): ReadonlySet<string> | null;
   /** What phones of those with some rights are told of what they may do; null where they may do everything. */
   forPhones(rights: string): PhoneRules | null;
   /** Their record in the table of people, as long as they may use it. */
@@ -77,6 +79,8 @@ export const openToLinkHolders: AccessTo = () => ({
   mayRead: () => true,
   mayReadField: () => true,
   refusal: () => null,
+  // Whoever has the link sees what is there, not what was.
+  looksBack: () => null,
   forPhones: () => null,
   personOf: (who) => who.person,
   touched: () => NONE,

@@ -59,6 +59,7 @@ export const keepersRules: AccessTo = (records: Records): Access => {
     },
     forPhones: () => null,
     personOf: (who) => who.person,
+    looksBack: () => null,
     touched: () => null,
     rightsAt: everAnother(),
     told: () => [],

@@ -8,7 +8,7 @@ import type { Row } from '../records/row.ts';
 
 type Step = App['routines'][number]['steps'][number];
 type At = (table?: string | null) => Row | null;
-type Writes = Pick<MayHere, 'changes' | 'removes' | 'adds' | 'isClosed'>;
+type Writes = Pick<MayHere, 'changes' | 'removes' | 'looksBack' | 'adds' | 'isClosed'>;
 
 /**
  * Would what a tap does be refused? Only what is sure counts: of a routine its first steps, up to one that goes one way or
@@ -48,6 +48,8 @@ function refusesStep(step: Step, given: string | null, row: Row | null, may: Wri
     }
     case 'remove':
       return isGiven && row && !may.removes(row) ? true : null;
+    case 'look back':
+      return isGiven && row && !may.looksBack(row) ? true : null;
     default:
       // What holds other steps goes one way or another.
       return stepLists(step).length > 0 ? false : null;

@@ -303,6 +303,17 @@ export class RuledAccess implements Access {
       removes: this.fitting(context, 'remove', row).length > 0,
     };
   }
+  looksBack(who: Who, record: RecordState): ReadonlySet<string> | null {
+    const { table, id } = record;
+    if (who.kind === 'owner') return this.allFields(table);
+    const row = this.records.row(table, id);
+    const context = this.writing(who);
+    const seen = row && context && this.seen(this.rights(who), record);
+    if (!seen) return null;
+    const rules = this.fitting(context, 'look back', row);
+    const fields = rules.flatMap((r) => [...r.fields].filter((f) => seen.has(f)));
+    return rules.length ? new Set(fields) : null;
+  }
   /** Is there a rule by which somebody may add records of a table, though not any? */
   mayAdd(who: Who, table: string): boolean {
     const rules = this.writing(who)?.rules ?? [];

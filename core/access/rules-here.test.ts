@@ -113,6 +113,13 @@ describe('what a phone knows of what its person may do', () => {
         where: { match: 'all', conditions: [{ left: F.weight, op: 'over', right: '15' }] },
       },
       { id: 'u_near00000', who: NEAR, may: ['add'], table: T.hives, where: ALL_RECORDS },
+      {
+        id: 'u_back00000',
+        who: 'signed in',
+        may: ['look back'],
+        table: T.hives,
+        where: { match: 'all', conditions: [{ left: F.keeper, op: 'is', right: 'person()' }] },
+      },
     ],
   };
 
@@ -155,12 +162,22 @@ describe('what a phone knows of what its person may do', () => {
           step('p_4', { do: 'remove', record: thisId(T.hives) }),
         ],
       },
+      {
+        id: 'g_past000000',
+        name: 'Past',
+        given: T.hives,
+        steps: [step('p_6', { do: 'look back', record: thisId(T.hives) })],
+      },
       { id: 'g_add0000000', name: 'Add', given: null, steps: [step('p_5', { do: 'add', table: T.hives, values: [] })] },
     ];
     const tap = (routine: string): Tap => ({ do: 'routine', routine });
     const at = (phone: WorldPhone, id: string) => [null, null, hive(phone, id)];
     expect(ines.refusesTap(tap('g_retire0000'), at(phones[0]!, 'bramble'))).toBe(false);
     expect(ines.refusesTap(tap('g_retire0000'), at(phones[0]!, 'clover'))).toBe(true);
+    expect(['bramble', 'clover'].map((h) => ines.refusesTap(tap('g_past000000'), at(phones[0]!, h)))).toEqual([
+      false,
+      true,
+    ]);
     // What it comes to is not sure.
     expect(ines.refusesTap(tap('g_perhaps000'), at(phones[0]!, 'clover'))).toBe(false);
     expect([ines, odile].map((m) => m.refusesTap(tap('g_add0000000'), []))).toEqual([true, false]);

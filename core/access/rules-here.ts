@@ -79,6 +79,9 @@ export class RulesHere implements MayHere {
   removes(row: Row): boolean {
     return this.free(row.tableId) !== null || this.fitting('remove', row).length > 0;
   }
+  looksBack(row: Row): boolean {
+    return this.fitting('look back', row).length > 0;
+  }
   refusesTap(tap: Tap, frame: readonly Value[]): boolean {
     const rows = frame.filter((v): v is Row => v instanceof Row).reverse();
     const at = (table?: string | null): Row | null =>

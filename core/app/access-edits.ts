@@ -3,7 +3,7 @@ import { freeName } from '../document/names.ts';
 import type { Where } from '../document/pieces.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Field, Table } from '../tables/schema.ts';
-import { MAY, type AppAccess, type May, type Role, type Rule } from './access-schema.ts';
+import { MAY, mayWords, type AppAccess, type May, type Role, type Rule } from './access-schema.ts';
 import { peopleTable } from './people.ts';
 import type { App } from './schema.ts';
 
@@ -134,9 +134,9 @@ export function cellWords(rules: readonly Rule[]): string {
   const may = MAY.filter((m) => rules.some((r) => r.may.includes(m)));
   const all = may.filter((m) => rules.some((r) => r.may.includes(m) && isWhole(r)));
   const some = may.filter((m) => !all.includes(m));
-  return [...(all.length ? [`${all.join(', ')} all`] : []), ...(some.length ? [`${some.join(', ')} some`] : [])].join(
-    '; ',
-  );
+  const said = (list: readonly May[], which: string): string =>
+    list.length ? `${list.map(mayWords).join(', ')} ${which}` : '';
+  return [said(all, 'all'), said(some, 'some')].filter(Boolean).join('; ');
 }
 
 /** The rules that are for somebody of a role: their own, and those for everybody. */

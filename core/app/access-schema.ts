@@ -4,8 +4,10 @@ import { Id, Label, WhereSchema } from '../document/pieces.ts';
 /** Who may open an app, and who may do what in it. */
 
 /** What can be done with records. */
-export const MAY = ['see', 'add', 'change', 'remove'] as const;
+export const MAY = ['see', 'add', 'change', 'remove', 'look back'] as const;
 export type May = (typeof MAY)[number];
+/** How sentences say it, before the name of a table. */
+export const mayWords = (may: May): string => (may === 'look back' ? 'look back at' : may);
 
 /** Whom a rule is for, besides those in a role: whoever has the app open, or whoever has signed in. */
 export const EVERYBODY = ['anybody', 'signed in'] as const;
@@ -25,7 +27,7 @@ const RuleSchema = z.object({
   id: Id,
   /** Everybody, or a role by its id. */
   who: z.union([z.enum(EVERYBODY), Id]),
-  may: z.array(z.enum(MAY)).min(1).max(4),
+  may: z.array(z.enum(MAY)).min(1).max(MAY.length),
   table: Id,
   /** The records: as they are to see or remove them, as they were and as they become to change them. */
   where: WhereSchema,

@@ -101,7 +101,7 @@ export class Allowed {
 const LONG = 400;
 
 /** Who sent what with which stamp, in one text: an id alone says nothing, since another change may be sent with it. */
-function sign({ author: _author, sent: _sent, ...c }: Change, person: string | null, stamp: string): string {
+function sign({ author: _author, owner: _owner, sent: _sent, ...c }: Change, person: string | null, stamp: string): string {
   const text = JSON.stringify([person, { ...c, stamp }]);
   return text.length > LONG ? hashOf(new TextEncoder().encode(text)) : text;
 }

@@ -333,9 +333,9 @@ export class Host {
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
   private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'isKnown'> {
-    const { sent: _sent, author: _author, ...rest } = change;
+    const { sent: _sent, author: _author, owner: _owner, ...rest } = change;
     const author = this.access.personOf(who);
-    const c: Change = author === null ? rest : { ...rest, author };
+    const c: Change = author !== null ? { ...rest, author } : who.kind === 'owner' ? { ...rest, owner: true } : rest;
     if (c.do === 'set') delete c.amounts;
     if (this.known.has(c.id)) return { change: c, corrected: c.do !== 'raise', isKnown: true };
     const corrected = !this.clock.takes(c.stamp);

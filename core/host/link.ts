@@ -32,6 +32,8 @@ export interface HostLink {
   pull(asked: Asked): Promise<CatchUp>;
   /** Asks what there must be in place of what is here. */
   compare?(have: Have): Promise<Compared>;
+  /** Asks something of the app by a path that has no name of its own here. */
+  sends?(path: string): Promise<unknown>;
   /** Sends a file, going on where an earlier try stopped. `sent` hears how many bytes the host has. */
   sendFile?(file: KeptFile, content: Blob, sent: (bytes: number) => void): Promise<void>;
 }

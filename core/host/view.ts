@@ -236,7 +236,7 @@ export class View {
 
   /** As much of a change as is seen. */
   private seenOf(c: Change): Change[] {
-    const { author: _author, sent: _sent, ...change } = c;
+    const { author: _author, owner: _owner, sent: _sent, ...change } = c;
     const hidden = this.seen.get(c.record);
     // One that was brought back later than it was removed is there: nothing is to be told.
     if (change.do === 'remove') return hidden === undefined ? [change] : [];

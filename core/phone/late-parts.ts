@@ -9,6 +9,7 @@ import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import { goesStraight } from '../services/goes-straight.ts';
 import { requestOf } from '../services/requests-of.ts';
 import type { Variables } from '../session/variables.ts';
+import type { ServicesHere } from '../session/ports.ts';
 import type { Fetched } from './fetched.ts';
 import type { WaitingWrites } from './waiting-writes.ts';
 import type { SignedIn } from './signed-in.ts';
@@ -26,6 +27,7 @@ const parts = {
   fetched: once(() => import('./fetched.ts')),
   waits: once(() => import('./waiting-writes.ts')),
   signedIn: once(() => import('./signed-in.ts')),
+  history: once(() => import('./history.ts')),
   straight: once(() => import('../services/straight.ts')),
   serviceFiles: once(() => import('./service-files.ts')),
 };
@@ -194,6 +196,11 @@ export class LateParts {
   }
   async signOut(): Promise<void> {
     await (await this.signedIn()).out();
+  }
+
+  get history(): ServicesHere['history'] {
+    const link = this.phone.host?.link;
+    return link?.sends && (async (asked) => (await parts.history()).askHistory((path) => link.sends!(path), asked));
   }
 
   private async asks(asked: AskedMessage): Promise<ServiceAnswer> {

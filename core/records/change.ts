@@ -18,6 +18,8 @@ const base = {
   sent: z.string().regex(STAMP).optional(),
   /** Who made it, by their record in the table of people: set by the host alone, and kept there. */
   author: z.string().max(60).optional(),
+  /** It was made with the key of the app: set by the host alone as well. */
+  owner: z.literal(true).optional(),
   /** Changes with the same group are taken or refused as one. */
   group: z.string().min(1).max(60).optional(),
 };

@@ -21,6 +21,8 @@ export interface MayHere {
   /** The fields of a record that may be changed, as it is now. */
   changes(row: Row): ReadonlySet<string>;
   removes(row: Row): boolean;
+  /** May what happened to a record be looked at? */
+  looksBack(row: Row): boolean;
   /** The fields of a new record of a table that may be filled in; null where none may be added. */
   adds(table: string): ReadonlySet<string> | null;
   /** Would what a tap does be refused, with what is at hand where it stands, the nearest last? */

@@ -34,6 +34,10 @@ export class MemoryLog implements FoldedLog {
     this.isLong = false;
   }
 
+  async changesOf(record: string): Promise<Change[]> {
+    return structuredClone(this.kept.filter((c) => c.record === record));
+  }
+
   /** What a host begins with that was started anew. */
   whole(): KeptHost {
     const { states, at, from, known } = structuredClone(this.folded);

@@ -13,6 +13,7 @@ import { AskedServices } from './asked-services.ts';
 import { Audiences } from './audiences.ts';
 import { ComingIn } from './coming-in.ts';
 import { keptAbout, type KeptAbout } from './kept-about.ts';
+import { historyOf, type HistoryAsked, type HistoryMessage } from './history.ts';
 import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
 import { Listeners } from './listeners.ts';
 import type { KeptMessage, SentMessage } from './messages.ts';
@@ -28,8 +29,10 @@ export interface FoldedLog extends LogPort {
   readonly isLong: boolean;
   /** Begins a new part of the log behind this change. */
   turn(at: number): Promise<unknown>;
-  /** Keeps records in place of the parts before the one that was begun last. */
+  /** Keeps records in place of the parts before the one that was begun last, and puts those aside. */
   fold(snapshot: HostSnapshot): Promise<unknown>;
+  /** All changes of a record that were ever kept, in no order. */
+  changesOf(record: string): Promise<Change[]>;
 }
 
 /** What a released app was when it was kept last. */
@@ -172,6 +175,12 @@ export class ReleasedApp {
   /** Is the file here, and does a record that this person may read hold it? */
   mayReadFile(who: Who, hash: string): boolean {
     return this.ports.files.sizeOf(hash) !== null && this.host.mayReadFile(who, hash);
+  }
+
+  /** What happened to a record, as far as somebody may look back at it. Throws a {@link Refused} where they may not. */
+  history(asked: HistoryAsked, who: Who): Promise<HistoryMessage> {
+    const { log, files } = this.ports;
+    return historyOf({ app: this.app, host: this.host, files }, (record) => log.changesOf(record), asked, who);
   }
 
   /** What is kept about a person, as far as somebody may read it. */

@@ -67,6 +67,8 @@ export type Ask =
   | { ask: 'words'; what: WordsAsk }
   /** Asks a request of a service; the answer is what it picks, with the records that came. */
   | { ask: 'service'; request: string; inputs: Record<string, Cell> }
+  /** Shows what happened to a record, and puts back a value of it where the person wants that. */
+  | { ask: 'history'; table: string; record: string }
   /** Whoever uses the app is signed out of the maker's service. */
   | { ask: 'sign out' }
   | { ask: 'variable'; variable: string; cell: Cell }
@@ -90,6 +92,7 @@ export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' } = {
   service: 'either',
   refresh: 'either',
   'sign out': 'phone',
+  history: 'phone',
   open: 'phone',
   back: 'phone',
   message: 'phone',
@@ -100,10 +103,20 @@ export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' } = {
   device: 'phone',
 };
 
+/** A change of a record in words; `back` is the number by which a cell is put back, where it can be. */
+export interface PastShown {
+  id: string;
+  at: string;
+  said: string;
+  cells: { name: string; was: string; is: string; back: number | null }[];
+}
+
 /** What a person is asked. */
 export type Question = { words: string } & (
   | { wants: 'yes or no'; yes: string; no: string }
   | { wants: 'a choice'; choices: { value: KeptValue; label: string; hint?: string }[] }
+  /** What happened, the latest first. The answer is the number of a cell to be put back, or “earlier” for more. */
+  | { wants: 'a look back'; changes: PastShown[]; earlier: number }
   | { wants: 'a value'; as: 'text' | 'long text' | 'number' | 'date'; hint: string; first: string }
 );
 

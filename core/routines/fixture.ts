@@ -53,6 +53,7 @@ export function world(
         else records.remove(d.table, d.record);
     },
     open: note,
+    history: note,
     back: note,
     message: note,
     variable: note,

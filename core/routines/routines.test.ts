@@ -28,6 +28,7 @@ async function run(
   let n = 0;
   const ports: Ports = {
     element: () => undefined,
+    history: () => undefined,
     refresh: () => undefined,
     words: () => undefined,
     service: () => undefined,

@@ -5,7 +5,7 @@ import { newRecordId } from '../host/device.ts';
 import { joined, takeBack, writeWithUndo, type Written } from '../host/undo.ts';
 import type { Draft } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
-import type { Answer, Ports } from '../routines/asks.ts';
+import type { Answer, Ports, Question } from '../routines/asks.ts';
 import type { RunState } from '../routines/state.ts';
 import { keptValue, type KeptValue } from '../records/kept-value.ts';
 import { Machine } from '../routines/machine.ts';
@@ -19,9 +19,9 @@ import { valueOfVariable } from '../screens/reach.ts';
 import type { Cell } from '../fields/lists.ts';
 import { NO_VARIABLE, type Effect, type SaveAnswer } from './effects.ts';
 import { choicesOf, titlesOf } from './picking.ts';
-import { filesToSend } from './outgoing.ts';
+import { sendOut } from './outgoing.ts';
 import { nearest, opening, placedBefore } from './taps.ts';
-import { ownContent, withContent } from './own-files.ts';
+import { withContent } from './own-files.ts';
 import type { Kinds, SessionPorts } from './ports.ts';
 import { askFor, helped, writeToServices } from './services-here.ts';
 import type { TypedAnswer } from './variables.ts';
@@ -279,18 +279,16 @@ export class Actions {
       },
       element: ({ ask: _element, ...what }) => this.ports.effect({ do: 'element', ...what }),
       refresh: () => this.ports.refresh?.(),
+      history: async (a) => {
+        const ask = (question: Question) => this.askPage((id) => ({ do: 'ask', id, question }));
+        const back = await (await import('./look-back.ts')).lookBack(this.records, this.ports, a, ask);
+        if (!back) return;
+        written.push(await this.write([back]));
+        this.say('Put back', 'plain');
+      },
       words: async ({ what }) =>
         (await helped(this.app, this.ports, what)) ?? (await import('../routines/plain-words.ts')).plainWords(what),
-      send: async ({ ask: _send, files = [], ...message }) =>
-        this.ports.send({
-          ...message,
-          ...(files.length > 0 && {
-            files: await filesToSend(
-              files.map((f) => ownContent(this.app, f)),
-              this.ports.file,
-            ),
-          }),
-        }),
+      send: (a) => sendOut(this.app, this.ports, a),
       service: (a) => askFor(this.app, this.ports, a),
       'sign out': async () => {
         await (await this.ports.services?.())?.signOut();

@@ -1,7 +1,21 @@
 import { base64Of } from '../document/base64.ts';
 import { MOST_MAIL_BYTES } from '../document/limits.ts';
 import { fileName, fileType } from '../fields/kept-address.ts';
+import type { App } from '../app/schema.ts';
+import type { Ask } from '../routines/asks.ts';
 import type { OutgoingFile } from './effects.ts';
+import { ownContent } from './own-files.ts';
+import type { SessionPorts } from './ports.ts';
+
+/** Sends out what a routine sends to people, with its files. Rejects in words. */
+export async function sendOut(
+  app: App,
+  ports: SessionPorts,
+  { ask: _send, files = [], ...message }: Extract<Ask, { ask: 'send' }>,
+): Promise<void> {
+  const contents = files.map((f) => ownContent(app, f));
+  await ports.send({ ...message, ...(files.length > 0 && { files: await filesToSend(contents, ports.file) }) });
+}
 
 /** Endings of files whose names have none. */
 const ENDINGS: Record<string, string> = {
@@ -14,7 +28,7 @@ const ENDINGS: Record<string, string> = {
 };
 
 /** The files that go out with a mail, from their addresses. Rejects in words when one cannot be had or all are too large. */
-export async function filesToSend(
+async function filesToSend(
   addresses: readonly string[],
   read: (address: string) => Promise<Blob | null>,
 ): Promise<OutgoingFile[]> {

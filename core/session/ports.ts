@@ -7,6 +7,7 @@ import type { ScreenDoc } from '../screens/live-screen.ts';
 import type { ElementKinds } from '../screens/element.ts';
 import type { Cell } from '../fields/lists.ts';
 import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
+import type { HistoryAsked, HistoryMessage } from '../released/history.ts';
 import type { Effect, Happened, Outgoing } from './effects.ts';
 import type { Variables } from './variables.ts';
 
@@ -39,11 +40,13 @@ export interface WritesThatWait {
   drop(record: string): Promise<void>;
 }
 
-/** The services of an app, as they can be asked where it runs. */
+/** What is asked from elsewhere while an app runs here: its services, and its host. */
 export interface ServicesHere {
   /** The records of the answer are among the others then. Rejects in words without a way to the service. */
   askService(message: AskedMessage): Promise<ServiceAnswer>;
   signOut(): Promise<void>;
+  /** What happened to a record, as the host knows it; absent where there is no host. Rejects in words. */
+  history?(asked: HistoryAsked): Promise<HistoryMessage>;
   /** How a service marks a record as it is here; null where it does not. */
   markOf(table: string, record: string): string | null;
   unmark(table: string, record: string): void;

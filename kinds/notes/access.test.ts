@@ -189,3 +189,13 @@ it('a unique value that people fill in who do not see all is named', () => {
     if (r.table === T.hives && !r.may.includes('see')) r.fields = { are: 'all but', of: [F.tag] };
   expect(told()).toEqual([]);
 });
+
+it('a routine shows a history that no rule lets anybody look at', () => {
+  const { app, access } = begun();
+  const steps = [{ id: 'p_past000000', do: 'look back' as const, record: thisId(T.hives) }];
+  app.routines = [{ id: 'g_past000000', name: 'Past', given: T.hives, steps }];
+  const notes = (): string[] => preflight(app).flatMap((n) => (n.said.includes('look back') ? [n.said] : []));
+  expect(notes()).toEqual(['Past shows the history of a record, and no rule lets anybody look back at one.']);
+  addRule(access, 'signed in', T.hives, ['look back']);
+  expect(notes()).toEqual([]);
+});

@@ -1,6 +1,7 @@
 import { emptyScreens } from './empty-screens.ts';
 import { brokenAccess } from './access.ts';
 import { brokenFields } from './broken-fields.ts';
+import { closedHistory } from './closed-history.ts';
 import { crowdedParts } from './crowded-parts.ts';
 import { idleRoutines } from './idle-routines.ts';
 import { lostMoves } from './lost-moves.ts';
@@ -31,6 +32,7 @@ export const NOTES: readonly NoteDefinition[] = [
   unreachedScreens,
   emptyScreens,
   idleRoutines,
+  closedHistory,
   unfinishedRoutines,
   mistakenOrder,
   lostMoves,

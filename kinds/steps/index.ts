@@ -39,6 +39,7 @@ import { qr } from './qr/definition.ts';
 import { question } from './question/definition.ts';
 import { readPlace } from './place/definition.ts';
 import { recordSound } from './record/definition.ts';
+import { lookBack } from './look-back/definition.ts';
 import { refresh } from './refresh/definition.ts';
 import { remove } from './remove/definition.ts';
 import { repeat } from './repeat/definition.ts';
@@ -84,6 +85,7 @@ export const STEPS = [
   elementStep,
   fill,
   refresh,
+  lookBack,
   ifStep,
   choose,
   each,
@@ -134,7 +136,7 @@ export const STEPS = [
 /** What a kind of step is for, as they are offered. */
 export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Records', ['set', 'raise', 'add', 'remove', 'get', 'find', 'work out', 'together']],
-  ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh']],
+  ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh', 'look back']],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
   ['Services', ['request', 'sign in', 'sign out']],

@@ -39,6 +39,9 @@ export const STEP_WORDS: Record<(typeof STEPS)[number]['do'], SearchWords> = {
     'show, hide, visible, visibility, enable, disable, scroll to, focus, toggle, display, expand, collapse, scroll, jump to',
   ],
   fill: ['set input, prefill, enter text, populate, form value, set field, autofill, clear input'],
+  'look back': [
+    'history, audit, audit trail, audit log, log of changes, versions, revisions, changes, who changed, restore, revert, roll back, put back, earlier value, track changes, activity',
+  ],
   refresh: ['reload, sync, fetch, update data, synchronise, synchronize, pull'],
   if: ['condition, conditional, branch, when, else, check, only if, decision, compare, otherwise, unless, logic'],
   choose: ['switch, case, switch case, by value, branches, depending on, match, router, decision'],

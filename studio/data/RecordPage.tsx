@@ -14,6 +14,7 @@ import { CellEditor } from './CellEditor.tsx';
 import { CellView } from './CellView.tsx';
 import { FIELD_ICONS } from './fields.ts';
 import { draftFor } from './draft-for.ts';
+import { RecordHistory } from './RecordHistory.tsx';
 
 /** One record as a page beside the grid: every field, edited in place, and what is linked to it from elsewhere. */
 export function RecordPage({ table, id, onClose }: { table: Table; id: string; onClose(): void }) {
@@ -36,7 +37,8 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
   if (page === null)
     return (
       <aside className="card mr-6 mb-4 mt-2 w-[300px] shrink-0 p-4">
-        <p className="text-ink-soft">This {table.one} is not here any more.</p>
+        <p className="mb-2 text-ink-soft">This {table.one} is not here any more.</p>
+        <RecordHistory table={table} id={id} title="" />
       </aside>
     );
   return (
@@ -124,6 +126,7 @@ export function RecordPage({ table, id, onClose }: { table: Table; id: string; o
           );
         })}
       </dl>
+      <RecordHistory table={table} id={id} title={page?.title ?? ''} />
       {page?.back.map((b) => (
         <section key={b.id} className="border-t border-line px-4 py-2">
           <h3 className="flex justify-between font-text text-sm font-semibold tracking-normal">

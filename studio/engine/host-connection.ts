@@ -2,8 +2,10 @@ import type { App } from '../../core/app/schema.ts';
 import type { Change } from '../../core/records/change.ts';
 import { checkChange } from '../../core/host/check.ts';
 import { queueAll } from '../../core/host/bring.ts';
+import { askHistory } from '../../core/phone/history.ts';
 import type { Phone } from '../../core/phone/phone.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
+import { shownHistory, type ShownHistory } from '../../core/session/look-back.ts';
 import { ask, HttpLink } from '../../player/link.ts';
 import type { EngineEvent } from './events.ts';
 
@@ -69,6 +71,14 @@ export class HostConnection {
     this.place = null;
     this.link = null;
     this.phone.leaveHost();
+  }
+
+  /** What happened to a record, in words; null where the app is not released. */
+  async history(table: string, record: string, from: number): Promise<ShownHistory | null> {
+    const { link } = this;
+    if (!link) return null;
+    const asked = { table, record, from };
+    return shownHistory(this.phone.records, asked, await askHistory((path) => link.sends(path), asked));
   }
 
   // Mirrored tables are the host's work; the owner asks and says here.

@@ -1,5 +1,5 @@
 import { Trash2 } from 'lucide-react';
-import { MAY, type AppAccess, type May, type Rule } from '../../core/app/access-schema.ts';
+import { MAY, mayWords, type AppAccess, type May, type Rule } from '../../core/app/access-schema.ts';
 import type { Table } from '../../core/tables/schema.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { Chip } from '../chips/Chip.tsx';
@@ -29,7 +29,7 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
     </button>
   );
   const named = new Set(rule.fields?.of);
-  const can = rule.may.join(', ');
+  const can = rule.may.map(mayWords).join(', ');
   const names =
     table.fields
       .filter((f) => named.has(f.id))
@@ -43,7 +43,7 @@ export function RuleSentence({ rule, who, table }: { rule: Rule; who: string; ta
           {() => (
             <Ticks
               label="What they can do"
-              of={MAY.map((m) => [m, m])}
+              of={MAY.map((m) => [m, mayWords(m)])}
               on={new Set<string>(rule.may)}
               change={(on) =>
                 on.size > 0 &&
