@@ -51,6 +51,7 @@ const modules = await Promise.all(
     './sign-in.ts',
     './people-may.ts',
     './approval.ts',
+    './to-dos.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

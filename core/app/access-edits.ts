@@ -4,7 +4,7 @@ import type { Where } from '../document/pieces.ts';
 import { tableOf } from '../tables/names.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import { MAY, mayWords, type AppAccess, type May, type Role, type Rule } from './access-schema.ts';
-import { peopleTable } from './people.ts';
+import { ownRecord, peopleTable, valueForLink } from './people.ts';
 import type { App } from './schema.ts';
 
 /** How makers set who may do what: where to begin, roles, rules. */
@@ -45,6 +45,15 @@ export function fieldsThatGive(app: Pick<App, 'tables' | 'people' | 'access'>): 
 
 const rule = (more: Omit<Rule, 'id'>): Rule => ({ id: newId('u'), ...more });
 
+/** Whoever adds a record adds one of their own, unless they say otherwise. */
+export function beginsAsOwn(app: App, table: Table, owner: Field): void {
+  const person = ownRecord(app);
+  if (!person) return;
+  const { field, value } = valueForLink(owner, person);
+  const written = table.fields.find((f) => f.id === field);
+  if (written && !written.default) written.default = value;
+}
+
 /** The rules to begin with, for every table that an app has. */
 function beginningRules(app: App, beginning: Beginning, people: Table): Rule[] {
   const everybody = { who: 'signed in' as const };
@@ -79,6 +88,11 @@ export function beginAccess(app: App, beginning: Beginning): AppAccess | null {
   const access: AppAccess = { opens: 'people', mail: mail.id, roles: [], rules: [] };
   app.access = access;
   access.rules = beginningRules(app, beginning, people);
+  if (beginning === 'own' || beginning === 'only own')
+    for (const t of app.tables) {
+      const owner = t.id === people.id ? undefined : ownerLink(t, people.id);
+      if (owner) beginsAsOwn(app, t, owner);
+    }
   return access;
 }
 

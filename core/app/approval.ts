@@ -6,9 +6,9 @@ import { whereText } from '../formula/guided.ts';
 import { asWords } from '../records/words.ts';
 import type { Field, Table } from '../tables/schema.ts';
 import { MAY, type Role, type Rule } from './access-schema.ts';
-import { beginAccess, ownerLink } from './access-edits.ts';
+import { beginAccess, beginsAsOwn, ownerLink } from './access-edits.ts';
 import { addField } from './edits.ts';
-import { ownRecord, peopleTable } from './people.ts';
+import { peopleTable } from './people.ts';
 import { walkElements } from '../document/walk.ts';
 import { rowFor } from './generate-screens.ts';
 import { routineFor } from './row-sections.ts';
@@ -113,10 +113,8 @@ export function needApproval(
       ? `if ${approver} then ${text(STATES.accepted)} else ${text(STATES.waiting)}`
       : text(STATES.waiting),
   });
-  // Whoever adds a record adds one of their own, unless they say otherwise.
   const whose = table.fields.find((f) => f.id === owner);
-  const person = ownRecord(app);
-  if (whose?.link?.kind === 'picked' && !whose.default && person) whose.default = person;
+  if (whose?.link) beginsAsOwn(app, table, whose);
   const reply = addField(app, tableId, 'text', 'Words of approval');
   const approval = { state, reply };
   setRules(app, table, owner, role, approval);

@@ -119,6 +119,18 @@ export const ROW_SECTIONS: readonly RowSection[] = [
     },
   },
   {
+    id: 'history',
+    said: { name: 'History button', hint: 'shows what changed, when and by whom, and puts values back' },
+    words: ['history, audit trail, versions, revisions, who changed, track changes, log of changes, restore, undo'],
+    about: (_app, t) => (t.fetched ? null : t.one),
+    make(make, app, t) {
+      const routine = routineFor(make, app, t, `History of ${aOrAn(t.one)}`, [
+        make.step('look back', { record: thisId(t.id) }),
+      ]);
+      return { element: buttonOf(make, 'History', 'History', routine), routines: [routine] };
+    },
+  },
+  {
     id: 'list',
     said: { name: 'Add to a list', hint: 'to one of my lists, or to a new one that is made along' },
     words: [

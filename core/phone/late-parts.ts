@@ -46,6 +46,7 @@ interface Around {
   readonly replica: Replica;
   readonly app: App;
   readonly host: HostSide | null;
+  readonly device: { readonly waiting: number };
   /** The first try to reach the host. */
   readonly firstTry: Promise<unknown> | null;
   say(words: string): void;
@@ -200,7 +201,8 @@ export class LateParts {
 
   get history(): ServicesHere['history'] {
     const link = this.phone.host?.link;
-    return link?.sends && (async (asked) => (await parts.history()).askHistory((path) => link.sends!(path), asked));
+    if (!link?.sends) return undefined;
+    return async (asked) => (await parts.history()).askHistory(this.phone, link as Required<typeof link>, asked);
   }
 
   private async asks(asked: AskedMessage): Promise<ServiceAnswer> {

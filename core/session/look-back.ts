@@ -48,6 +48,8 @@ export function shownHistory(records: Records, { table, record }: HistoryAsked, 
   const words = (field: string, cell: Cell): string => {
     const def = model.fields.get(field)!;
     if (cell === null) return '';
+    // A picture of the app itself, which has no name for those who use it.
+    if (typeof cell === 'string' && /^file:[a-z]_/.test(cell) && def.type === 'picture') return 'a picture of the app';
     const value = trialRow(store, record, { [field]: cell }).get(field);
     const shown = def.link
       ? [value].flat().map((v) => (v instanceof Row ? v.title() : aOrAn(linkedOne(records, def.link!.table))))

@@ -69,7 +69,8 @@ function Changes({ table, id, title }: { table: Table; id: string; title: string
         {changes.map((c) => (
           <li key={c.id}>
             <p className="text-sm">
-              <b className="font-semibold">{c.said}</b> <span className="text-ink-faint">{c.at}</span>
+              <b className="block font-semibold">{c.said}</b>
+              <span className="text-ink-faint">{c.at}</span>
             </p>
             <ul className="mt-0.5 flex flex-col gap-1 border-l-2 border-line pl-2.5">
               {c.cells.map((cell) => (

@@ -78,7 +78,7 @@ export class HostConnection {
     const { link } = this;
     if (!link) return null;
     const asked = { table, record, from };
-    return shownHistory(this.phone.records, asked, await askHistory((path) => link.sends(path), asked));
+    return shownHistory(this.phone.records, asked, await askHistory(this.phone, link, asked));
   }
 
   // Mirrored tables are the host's work; the owner asks and says here.
