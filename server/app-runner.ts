@@ -14,6 +14,7 @@ import { Mirrors, type MirrorRequest } from '../core/mirror/mirrors.ts';
 import { asFetched } from '../core/mirror/service-step.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import { AskedServices } from '../core/released/asked-services.ts';
+import type { Erasable } from '../core/released/erasing.ts';
 import type { HistoryAsked } from '../core/released/history.ts';
 import type { KeptAbout } from '../core/released/kept-about.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
@@ -112,6 +113,7 @@ export class AppRunner {
       messages: new MessagesFolder(`${folder}/outbox`),
       // Without it everybody begins to listen anew, and hears nothing of before.
       listeners: new TextFile(`${folder}/listeners.json`, true),
+      erasing: new TextFile(`${folder}/erasing.json`, false, 0o600),
       mostFileBytes: running.mostFileBytes,
       services,
       address: `${running.name}@mellow-kite.example`,
@@ -133,6 +135,7 @@ export class AppRunner {
       deviceClock,
     );
     await this.inStep.start();
+    await this.released.goOn();
     void this.released.sweep();
   }
 
@@ -222,6 +225,14 @@ export class AppRunner {
   keptAbout(person: string, who: Who): KeptAbout {
     this.mustBeIn(who);
     return this.released.keptAbout(person, who);
+  }
+  erasable(person: string, who: Who): Erasable {
+    this.mustBeIn(who);
+    return this.released.erasable(person, who);
+  }
+  async erase(person: string, tables: readonly string[], who: Who): Promise<void> {
+    this.mustBeIn(who);
+    await this.released.erase(person, tables, who);
   }
   mayCome(mail: string): boolean {
     return this.released.comingIn.mayCome(mail);

@@ -46,6 +46,8 @@ describe('the table of doors', () => {
     expect(owners.sort()).toEqual(
       [
         'check',
+        'erasable',
+        'erase',
         'invite',
         'keptAbout',
         'mirror',
@@ -102,6 +104,8 @@ describe('at every door', () => {
         [DOORS.signIn.path + DOORS.signIn.method]: ['application/json', '{"mail":"a@b.example"}'],
         [DOORS.code.path + DOORS.code.method]: ['application/json', '{"attempt":"x","code":"123456"}'],
         [DOORS.invited.path + DOORS.invited.method]: ['application/json', '{"token":"x"}'],
+        [DOORS.erase.path + DOORS.erase.method]: ['application/json', '{"tables":[]}'],
+        [DOORS.eraseMe.path + DOORS.eraseMe.method]: ['application/json', '{"tables":[]}'],
         [DOORS.invite.path + DOORS.invite.method]: ['application/json', '{"mails":["a@b.example"]}'],
       };
       const [type, body] = bodies[door.path + door.method] ?? [];
@@ -141,7 +145,16 @@ describe('at every door', () => {
     // A file that no record holds, and an icon that the app has not, are not there for anybody; an open app is not compared,
     // and only its maker looks back at its records.
     // Nobody signs in to an open app: there is no code or invitation that fits, and nobody who has sessions.
-    const people = { mine: 401, signIn: 409, code: 422, invited: 422, sessions: 401, endSession: 401 };
+    const people = {
+      mine: 401,
+      erasableMe: 401,
+      eraseMe: 401,
+      signIn: 409,
+      code: 422,
+      invited: 422,
+      sessions: 401,
+      endSession: 401,
+    };
     const answers: Record<string, number> = { file: 404, icon: 404, compare: 409, history: 403, ...people };
     expect(status).toBe(answers[name] ?? 200);
   });

@@ -1,4 +1,4 @@
-import { copyFile, open, readdir, rename, rm } from 'node:fs/promises';
+import { copyFile, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Change, RecordState } from '../core/records/change.ts';
 import { makeFolder, syncFolder } from './disk.ts';
@@ -6,6 +6,9 @@ import { linesOf } from './lines.ts';
 import { changeIn, segmentName, segmentStart, stateIn } from './record-lines.ts';
 
 const FOLDER = 'past';
+const END = Buffer.from('\n');
+/** So many lines and ends of lines are written at once. */
+const AT_ONCE = 4000;
 /** The records as they were when their past began to be kept. */
 const BEGAN = 'began.jsonl';
 
@@ -62,7 +65,10 @@ export class PastLog {
     return found;
   }
 
-  /** Rewrites every line of what is put aside; null takes it out. A file is either as it was or whole as it becomes. */
+  /**
+   * Rewrites every line of what is put aside; null takes it out, and so goes what is no line of records, since nobody can
+   * say whose it is. A file is either as it was or whole as it becomes.
+   */
   async rewrite(of: { state(s: RecordState): RecordState | null; change(c: Change): Change | null }): Promise<void> {
     await rewriteLines(join(this.folder, BEGAN), (line) => {
       const state = stateIn(line);
@@ -117,20 +123,20 @@ function asChanges({ table, id, cells, stamp, stamps = {}, removed, restored }: 
   return [...times.values(), ...gone];
 }
 
-/** Writes a file anew, line by line. What is no line of records is taken out: nobody can say whose it is. */
-async function rewriteLines(path: string, of: (line: Buffer) => object | null): Promise<void> {
+/** Writes a file anew, line by line, where it is there; null takes a line out, an object is written as JSON. */
+export async function rewriteLines(path: string, of: (line: Buffer) => object | Buffer | null): Promise<void> {
+  if (!(await stat(path).catch(() => null))) return;
   const part = `${path}.part`;
   const file = await open(part, 'w');
   try {
-    let text = '';
+    const lines: Buffer[] = [];
     for await (const { bytes } of linesOf(path)) {
       const kept = of(bytes);
-      if (kept) text += `${JSON.stringify(kept)}\n`;
-      if (text.length < 1 << 20) continue;
-      await file.write(text);
-      text = '';
+      if (kept) lines.push(Buffer.isBuffer(kept) ? kept : Buffer.from(JSON.stringify(kept)), END);
+      if (lines.length < AT_ONCE) continue;
+      await file.write(Buffer.concat(lines.splice(0)));
     }
-    await file.write(text);
+    await file.write(Buffer.concat(lines));
     await file.sync();
   } catch (e) {
     await file.close();

@@ -17,6 +17,8 @@ const Invite = z.object({
   /** Each gets a mail with their link, and these words before it. */
   words: z.string().max(2000).optional(),
 });
+/** The tables whose records that lead to the person go along. */
+const Erase = z.object({ tables: z.array(z.string().max(60)).max(500) });
 /** Browsers drop it after so many seconds; the host ends sessions by itself. */
 const MAX_AGE_S = 180 * 86_400;
 
@@ -95,5 +97,20 @@ export function peopleRoutes(people: People, bodies: Bodies): Router {
   open(routes, DOORS.keptAbout, [unkept, perMinute(30)], async (req, res, caller) =>
     sendKept(res, await people.keptAbout(caller, String(req.params['person']))),
   );
+  open(routes, DOORS.erasable, [unkept, perMinute(60)], async (req, res, caller) =>
+    res.json(await people.erasable(caller, String(req.params['person']))),
+  );
+  open(routes, DOORS.erase, [unkept, perMinute(10), json], async (req, res, caller) => {
+    await people.erase(caller, read(Erase, req).tables, String(req.params['person']));
+    return res.json({ erased: true });
+  });
+  open(routes, DOORS.erasableMe, [unkept, perMinute(30)], async (_req, res, caller) =>
+    res.json(await people.erasable(caller)),
+  );
+  open(routes, DOORS.eraseMe, [unkept, perMinute(6), json], async (req, res, caller) => {
+    await people.erase(caller, read(Erase, req).tables);
+    setToken(req, res, caller, null);
+    return res.json({ erased: true });
+  });
   return routes;
 }

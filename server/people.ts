@@ -1,5 +1,6 @@
 import type { Who } from '../core/access/access.ts';
 import { plainMail } from '../core/document/addresses.ts';
+import type { Erasable } from '../core/released/erasing.ts';
 import type { KeptAbout } from '../core/released/kept-about.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { Caller } from './entrance.ts';
@@ -41,6 +42,13 @@ const shown = ({ id, person, mail, began, seen, browser }: Session, own: string 
   browser,
   isThis: id === own,
 });
+
+/** Whom something is about: whoever asks, where nobody else is named. */
+function whom(person: string | undefined, who: Who): string {
+  const named = person ?? who.person;
+  if (named === null) throw new Refused(401, 'Sign in to do this.');
+  return named;
+}
 
 /** As much of the released apps as this asks. */
 interface AsksApps {
@@ -162,6 +170,22 @@ export class People {
         browser,
       }));
       return { ...kept, sessions, paths: kept.files.map((f) => this.filePath(caller.name, f.hash)) };
+    });
+  }
+
+  /** What erasing somebody would take: oneself, or for the holder of the key anybody. */
+  erasable(caller: Caller, person?: string): Promise<Erasable> {
+    return this.apps.ask(caller, (app, who) => app.ask((a) => a.erasable(whom(person, who), who)));
+  }
+
+  /** Erases somebody, with the records of these tables that lead to them. They are signed out everywhere. */
+  erase(caller: Caller, tables: readonly string[], person?: string): Promise<void> {
+    return this.apps.ask(caller, async (app, who) => {
+      const erased = whom(person, who);
+      const { mail } = await app.ask((a) => a.erasable(erased, who));
+      await app.ask((a) => a.erase(erased, tables, who));
+      const signIns = await this.signIns.of(caller.name);
+      this.ended(caller.name, await signIns.erase(erased, mail));
     });
   }
 

@@ -6,7 +6,7 @@ import type { HostSnapshot } from '../core/host/host.ts';
 import type { FoldedLog } from '../core/released/released.ts';
 import { syncFolder } from './disk.ts';
 import { linesOf } from './lines.ts';
-import { changesIn, PastLog } from './past-log.ts';
+import { changesIn, PastLog, rewriteLines } from './past-log.ts';
 import { changeIn, parsedLine, segmentName, segmentStart, stateIn } from './record-lines.ts';
 
 /** What a log is written through; a file, or in tests a disk that fails. */
@@ -159,10 +159,15 @@ export class RecordsLog implements FoldedLog {
    * hold changes that are in that segment too.
    */
   fold(snapshot: HostSnapshot): Promise<void> {
-    this.folding ??= this.foldNow(snapshot, this.start).finally(() => {
-      this.folding = null;
-    });
-    return this.folding;
+    // Records are read when their turn comes, so that a second snapshot holds what came while the first was written.
+    const folding = (this.folding ?? Promise.resolve())
+      .catch(() => undefined)
+      .then(() => this.foldNow(snapshot, this.start))
+      .finally(() => {
+        if (this.folding === folding) this.folding = null;
+      });
+    this.folding = folding;
+    return folding;
   }
 
   private async foldNow({ states, known, forgotten }: HostSnapshot, at: number): Promise<void> {
@@ -205,6 +210,11 @@ export class RecordsLog implements FoldedLog {
     }
     // What was put aside meanwhile may have been missed in both places.
     return this.start === start && this.putAside === putAside ? found : this.changesOf(record);
+  }
+
+  async rewrite(of: Parameters<FoldedLog['rewrite']>[0]): Promise<void> {
+    await this.past.rewrite(of);
+    await rewriteLines(join(this.folder, DAMAGED), (line) => (of.holds(line.toString('utf8')) ? null : line));
   }
 
   async close(): Promise<void> {

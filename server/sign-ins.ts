@@ -243,6 +243,18 @@ export class SignIns {
     return [...this.sessions.values()].filter((s) => !this.isOver(s) && (person === undefined || s.person === person));
   }
 
+  /** Lets go of all that is kept of somebody. Gives the sessions that have ended by it. */
+  async erase(person: string, mail: string): Promise<Session[]> {
+    const plain = plainMail(mail);
+    for (const [hash, i] of this.invitations) if (i.mail === plain) this.invitations.delete(hash);
+    for (const [id, a] of this.attempts) if (a.mail === plain) this.attempts.delete(id);
+    for (const times of [this.sent, this.tried]) times.delete(plain);
+    const ended = await this.end((s) => s.person === person || (plain !== '' && s.mail === plain));
+    // Invitations may have gone without a session.
+    await this.keep();
+    return ended;
+  }
+
   /** Ends sessions; gives those that have ended. */
   async end(which: (s: Session) => boolean): Promise<Session[]> {
     const ended = [...this.sessions.values()].filter(which);

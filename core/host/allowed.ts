@@ -89,6 +89,11 @@ export class Allowed {
     this.replica.records.batch(() => this.laid.lift());
   }
 
+  /** Forgets what was taken: what is sent again from now on is asked about anew. */
+  forgetTaken(): void {
+    this.taken = new Map();
+  }
+
   /** Takes note of a change that is kept, with the stamp that this person has sent it with. */
   took(change: Change, person: string | null, stamp = change.stamp): void {
     if (this.access.isOpen) return;
@@ -101,7 +106,11 @@ export class Allowed {
 const LONG = 400;
 
 /** Who sent what with which stamp, in one text: an id alone says nothing, since another change may be sent with it. */
-function sign({ author: _author, owner: _owner, sent: _sent, ...c }: Change, person: string | null, stamp: string): string {
+function sign(
+  { author: _author, owner: _owner, sent: _sent, ...c }: Change,
+  person: string | null,
+  stamp: string,
+): string {
   const text = JSON.stringify([person, { ...c, stamp }]);
   return text.length > LONG ? hashOf(new TextEncoder().encode(text)) : text;
 }

@@ -55,6 +55,11 @@ export class Counts {
     return [...(this.cells.get(record)?.keys() ?? [])];
   }
 
+  /** Lets go of what made up the cells of a record. */
+  drop(record: string): void {
+    this.cells.delete(record);
+  }
+
   /** Does something to the counts that can be taken back as a whole, as long as nothing else is done. */
   trying<T>(work: () => T): { done: T; takeBack(): void } {
     const before = new Map<string, Map<string, Counted> | undefined>();

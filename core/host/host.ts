@@ -5,17 +5,14 @@ import { zoneClock } from '../formula/zone-clock.ts';
 import { Records } from '../records/store.ts';
 import { Claims } from '../records/checks.ts';
 import type { Change, RecordState } from '../records/change.ts';
-import { checkChange } from './check.ts';
-import { fieldKind } from '../fields/kinds.ts';
-import { readKeptAddress, type KeptFile } from '../fields/kept-address.ts';
 import { fieldIds, tableOf } from '../tables/names.ts';
 import { Allowed } from './allowed.ts';
 import { HybridClock } from './clock.ts';
 import type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
-import { FileUses } from './file-uses.ts';
-import { isAmount, isCounted, MadeOf, type Making } from './made-of.ts';
+import { HostFiles } from './host-files.ts';
+import { forGood, isAmount, isCounted, MadeOf, type Making } from './made-of.ts';
 import {
   units,
   withoutAuthor,
@@ -29,7 +26,6 @@ import {
 import { pageOf } from './pages.ts';
 import { PushQueue, type Push } from './push-queue.ts';
 import { Refusals } from './refusals.ts';
-import { keptIn } from '../fields/kept-file.ts';
 import { Replica, stampsOf } from './replica.ts';
 import { seenWith } from './view.ts';
 import { Views } from './views.ts';
@@ -64,7 +60,7 @@ export class Host {
   /** Changes with amounts, and those whose stamps were corrected: sent again, they are not made anew. */
   private readonly known = new KnownIds();
   private readonly counts = new Counts();
-  private readonly uses = new FileUses();
+  private readonly uses: HostFiles;
   private readonly allowed: Allowed;
   private readonly checks: Refusals;
   private readonly making: MadeOf;
@@ -77,11 +73,12 @@ export class Host {
     private readonly log: LogPort,
     access: AccessTo = openToLinkHolders,
     private readonly now: () => number = Date.now,
-    private readonly files: FilesPort = { sizeOf: () => null },
+    files: FilesPort = { sizeOf: () => null },
   ) {
     // Nobody is there whose clock it could go by.
     const wall = zoneClock(() => this.app.zone, now);
     this.replica = new Replica(new Records(app, wall), false);
+    this.uses = new HostFiles(this.replica, files);
     this.clock = new HybridClock('host', now);
     this.making = new MadeOf(this.replica, this.clock, this.counts, this.known);
     this.access = access(this.replica.records, () => this.app);
@@ -232,7 +229,7 @@ export class Host {
             // Amounts are added to what the changes before them in this turn have made.
             if (unit.some((c) => pending.some((x) => x.change.record === c.record && isAmount(x.change, c))))
               await keep();
-            const missing = this.missing(unit, push.who);
+            const missing = this.uses.missing(this.app, unit, () => this.allowed.reasons(unit, push.who));
             if (missing.length) {
               receipt.wanted = [...(receipt.wanted ?? []), ...missing];
               continue;
@@ -266,12 +263,35 @@ export class Host {
       for (const p of receipts.keys()) p.reject(e instanceof NotKept ? e.cause : e);
       receipts.clear();
     }
-    if (kept.length) {
-      const news = { from, at: this.at, changes: kept.map(withoutAuthor) };
-      for (const l of this.listeners) l(news);
-      this.views?.after(from, this.at, kept);
-    }
+    if (kept.length) this.tell(from, kept);
     for (const [push, receipt] of receipts) push.resolve(this.asNow(push, receipt));
+  }
+
+  private tell(from: number, kept: readonly Change[]): void {
+    const news = { from, at: this.at, changes: kept.map(withoutAuthor) };
+    for (const l of this.listeners) l(news);
+    this.views?.after(from, this.at, kept);
+  }
+
+  /**
+   * Makes changes that neither rules nor checks can refuse, which let go of something for good. Nothing that was told
+   * before is told again: devices that come later compare what they have, or fetch all records.
+   */
+  letGo(work: () => Parameters<typeof forGood>[0]): Promise<void> {
+    return this.pause(async () => {
+      const changes = forGood(work(), () => this.clock.next());
+      await this.log.append(changes);
+      for (const c of changes) {
+        this.replica.apply(c);
+        if (c.do === 'remove') this.counts.drop(c.record);
+      }
+      const from = this.at;
+      this.remember(changes);
+      this.tell(from, changes);
+      this.recent = [];
+      this.allowed.forgetTaken();
+      this.views?.forgetNews();
+    });
   }
 
   /** A receipt with all records as they are after the turn; and without what its person has written and may not read. */
@@ -302,38 +322,20 @@ export class Host {
     };
   }
 
-  /** The files that a change puts into fields for files. What stands in others is what people wrote. */
-  private filesOf(c: Change): KeptFile[] {
-    if (c.do === 'remove' || !c.cells) return [];
-    const fields = tableOf(this.app, c.table)?.fields.filter((f) => fieldKind(f.type).holdsFile) ?? [];
-    return fields.flatMap((f) => readKeptAddress(c.cells![f.id]) ?? []);
-  }
-
-  /** Hashes of files that changes name and that are not here, where the changes could be made otherwise. */
-  private missing(unit: readonly Change[], who: Who): string[] {
-    const away = unit.flatMap((c) => this.filesOf(c).filter((f) => this.files.sizeOf(f.hash) !== f.size));
-    if (away.length === 0 || unit.some((c) => checkChange(this.app, c))) return [];
-    if (this.allowed.reasons(unit, who).some((r) => r !== null)) return [];
-    return away.map((f) => f.hash);
-  }
-
   /** Does a record that this person may read hold the file? */
   mayReadFile(who: Who, hash: string): boolean {
-    for (const s of this.uses.of(hash, (id) => this.replica.state(id))) {
-      const seen = this.seen(s, who);
-      if (seen && keptIn(seen.cells).some((f) => f.hash === hash)) return true;
-    }
-    return false;
+    return this.uses.isSeen(hash, (s) => this.seen(s, who));
   }
 
   /** Does any record hold the file? */
   usesFile(hash: string): boolean {
-    return !this.uses.of(hash, (id) => this.replica.state(id)).next().done;
+    return this.uses.isUsed(hash);
   }
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
   private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'isKnown'> {
     const { sent: _sent, author: _author, owner: _owner, ...rest } = change;
+    if (rest.do === 'remove') delete rest.erased;
     const author = this.access.personOf(who);
     const c: Change = author !== null ? { ...rest, author } : who.kind === 'owner' ? { ...rest, owner: true } : rest;
     if (c.do === 'set') delete c.amounts;

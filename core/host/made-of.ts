@@ -1,5 +1,6 @@
 import type { Cell } from '../fields/lists.ts';
-import type { Amount, Change } from '../records/change.ts';
+import { newId } from '../document/ids.ts';
+import type { Amount, Change, Draft } from '../records/change.ts';
 import type { HybridClock } from './clock.ts';
 import type { Counts } from './counts.ts';
 import type { KnownIds } from './known-ids.ts';
@@ -96,6 +97,16 @@ export class MadeOf {
     });
   }
 }
+
+/** Changes of a host itself: what they remove is gone for good. */
+export const forGood = (drafts: readonly Exclude<Draft, { do: 'raise' }>[], stamp: () => string): Change[] =>
+  drafts.map((d) => ({
+    ...d,
+    ...(d.do === 'remove' && { erased: true as const }),
+    id: newId('x'),
+    stamp: stamp(),
+    owner: true as const,
+  }));
 
 /** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
 export const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';

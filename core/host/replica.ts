@@ -77,7 +77,8 @@ export class Replica {
     const s = this.states.get(change.record);
     if (!s) return true;
     if (s.table !== change.table) return false;
-    if (change.do === 'remove') return (s.removed ?? '') < change.stamp;
+    if (s.erased) return false;
+    if (change.do === 'remove') return change.erased === true || (s.removed ?? '') < change.stamp;
     if (change.do === 'raise') return !isRemoved(s);
     if (change.do === 'restore' && (s.restored ?? '') < change.stamp) return true;
     return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
@@ -110,7 +111,7 @@ export class Replica {
         id: change.record,
         stamp: change.stamp,
         cells: change.do === 'remove' ? {} : { ...change.cells },
-        ...(change.do === 'remove' && { removed: change.stamp }),
+        ...(change.do === 'remove' && { removed: change.stamp, ...(change.erased && { erased: true as const }) }),
         ...(change.do === 'restore' && { restored: change.stamp }),
       };
       this.states.set(change.record, state);
@@ -122,6 +123,7 @@ export class Replica {
       return null;
     }
     if (change.do === 'remove') {
+      if (change.erased) return this.erase(known, change);
       known.removed = change.stamp;
       // One that was brought back later stays, with what was written since.
       this.clear(known);
@@ -135,6 +137,14 @@ export class Replica {
     if (change.do === 'restore' && (known.restored ?? '') < change.stamp) known.restored = change.stamp;
     this.put(known, won, () => change.stamp);
     return { ...change, cells: won };
+  }
+
+  /** Nothing stays of it but that it is gone. */
+  private erase(known: RecordState, change: Change): Change {
+    this.records.remove(known.table, known.id);
+    const { table, id, stamp } = known;
+    this.states.set(id, { table, id, stamp, cells: {}, removed: change.stamp, erased: true });
+    return change;
   }
 
   /**
@@ -221,6 +231,11 @@ export class Replica {
       else lift(fresh);
       this.show(fresh);
       return true;
+    }
+    if (known.erased) return false;
+    if (state.erased) {
+      const { table, id, removed: stamp = '' } = state;
+      return this.erase(known, { do: 'remove', id, record: id, table, stamp }) !== null;
     }
     const removed = (state.removed ?? '') > (known.removed ?? '');
     if (removed) {

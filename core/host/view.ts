@@ -252,6 +252,11 @@ export class View {
     return Object.keys(cells).length || counts ? [{ ...set, cells }] : [];
   }
 
+  /** Lets go of what was told: whoever comes later has to compare. */
+  forgetNews(): void {
+    [this.recent, this.kept, this.since] = [[], 0, this.toldTo];
+  }
+
   private keep(from: number, news: News): News {
     this.toldTo = news.at;
     this.recent.push({ from, news });

@@ -84,6 +84,11 @@ export class Views {
     for (const [view, n] of news) for (const h of this.hearing.get(view) ?? []) h.listener(n);
   }
 
+  /** Lets go of all that was told. */
+  forgetNews(): void {
+    for (const v of this.views.values()) v.forgetNews();
+  }
+
   /** What people may read is another now, though no record has changed. */
   renewed(): void {
     const at = this.at();

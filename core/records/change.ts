@@ -45,7 +45,12 @@ export const ChangeSchema = z.discriminatedUnion('do', [
    * writes along, such as the time of the change. The host keeps and passes on the `set` that comes of it.
    */
   z.object({ ...base, do: z.literal('raise'), by: z.record(FieldId, z.number()), cells: CellsSchema.optional() }),
-  z.object({ ...base, do: z.literal('remove') }),
+  z.object({
+    ...base,
+    do: z.literal('remove'),
+    /** Set by the host alone: it never comes back, and nothing of it is kept anywhere. */
+    erased: z.literal(true).optional(),
+  }),
   /** Brings a removed record back with these cells: what was removed leaves none behind. */
   z.object({ ...base, do: z.literal('restore'), cells: CellsSchema.optional() }),
 ]);
@@ -85,6 +90,8 @@ export const RecordStateSchema = z.object({
   stamps: z.record(z.string(), z.string()).optional(),
   removed: z.string().optional(),
   restored: z.string().optional(),
+  /** It was removed for good: nothing of it is kept aside, and it cannot be brought back. */
+  erased: z.literal(true).optional(),
   /** In a host's snapshot, what made up the cells that amounts are added to. */
   amounts: z.record(FieldId, CountedSchema).optional(),
 });

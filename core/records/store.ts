@@ -278,12 +278,13 @@ export class Records {
       if (end.back) return target.having(end.field.id, row.id.toLowerCase());
       if (isSeveral(end.field))
         return listCell(row.cells[end.field.id]).flatMap((id) => {
-          const one = target.byId.get(id);
+          const one = target.byId.get(id) ?? target.former(id);
           if (!one) this.missing(end.target, id);
           return one ?? [];
         });
-      const found = target.byId.get(String(row.cells[end.field.id] ?? ''));
-      if (!found) this.missing(end.target, row.cells[end.field.id]);
+      const cell = row.cells[end.field.id];
+      const found = target.byId.get(String(cell ?? '')) ?? target.former(cell);
+      if (!found) this.missing(end.target, cell);
       return found ? [found] : [];
     }
     const [here, there] = end.back ? [link.to!, link.from!] : [link.from!, link.to!];

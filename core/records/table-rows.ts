@@ -7,7 +7,8 @@ import { readCell } from './cells.ts';
 import { isSeveral, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
 import type { MayHere } from './may-here.ts';
 import { OrderedRows } from './ordered-rows.ts';
-import { DIRTY, type Row } from './row.ts';
+import { formerWords, isFormer } from './former.ts';
+import { DIRTY, Row } from './row.ts';
 
 /** What a cell is found by: a link to several records is found by each of them. */
 const keysOf = (field: Field | undefined, cell: Cell | undefined): (string | null)[] =>
@@ -35,6 +36,7 @@ export interface TableHome {
   readonly linksAt: number;
   followAll(row: Row, end: LinkEnd): Row[];
   readonly may: MayHere | null;
+  readonly personRecord: { table: string; record: string } | null;
 }
 
 /** The records of one table, in the order they came. */
@@ -65,6 +67,23 @@ export class TableRows<Home extends TableHome> {
     this.ordered.remove(row);
     this.byId.delete(row.id);
   }
+
+  /** What a link to somebody leads to who was erased: a record of this table that is not in it, with a title alone. */
+  former(id: Cell | undefined): Row | undefined {
+    if (!isFormer(id)) return undefined;
+    if (this.formersOf !== this.model) [this.formers, this.formersOf] = [new Map(), this.model];
+    let row = this.formers.get(id);
+    if (!row) {
+      row = new Row(id, this, {}, Infinity);
+      const { table, slots } = this.model;
+      row.v = table.fields.map(() => null);
+      if (table.titleField) row.v[slots.get(table.titleField)!] = formerWords(table.one);
+      this.formers.set(id, row);
+    }
+    return row;
+  }
+  private formers = new Map<string, Row>();
+  private formersOf: TableModel | null = null;
 
   /** The rows with a value of a stored field. */
   having(field: string, key: string): Row[] {

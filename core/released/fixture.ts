@@ -16,6 +16,7 @@ export const inMemory = (
     files: new MemoryFiles(),
     messages: new MemoryMessages(),
     listeners: new MemoryText(),
+    erasing: new MemoryText(),
     mostFileBytes: 1,
     address: 'app@mellow-kite.example',
     services: async () => ({ failed: { sort: 'refused', words: 'No.' } }),

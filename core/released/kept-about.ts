@@ -56,7 +56,7 @@ export function keptAbout(app: App, host: Host, person: string, who: Who): KeptA
 }
 
 /** Does a link of a record lead to this person? */
-function leadsTo(row: Row, { id, link }: Field, people: string | undefined, person: string): boolean {
+export function leadsTo(row: Row, { id, link }: Field, people: string | undefined, person: string): boolean {
   if (!link || link.table !== people) return false;
   const value = row.get(id);
   return (Array.isArray(value) ? value : [value]).some((v) => v instanceof RecordValue && v.id === person);

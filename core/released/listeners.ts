@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { plainMail } from '../document/addresses.ts';
 import type { TextPort } from '../document/kept-text.ts';
 import { hashOf } from '../fields/keep-file.ts';
 
@@ -62,6 +63,15 @@ export class Listeners {
     }
     await this.writing;
     return { since, devices: devices.size };
+  }
+
+  /** Nobody listens for these people any more. */
+  async forget(names: readonly string[]): Promise<void> {
+    const people = await this.read();
+    for (const person of [...people.keys()])
+      if (names.some((n) => n !== '' && plainMail(n) === plainMail(person))) people.delete(person);
+    this.keep(people);
+    await this.writing;
   }
 
   /** Keeps who listens. Those who come while that is being written are kept together, by the next writing. */

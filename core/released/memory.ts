@@ -38,6 +38,12 @@ export class MemoryLog implements FoldedLog {
     return structuredClone(this.kept.filter((c) => c.record === record));
   }
 
+  async rewrite(of: Parameters<FoldedLog['rewrite']>[0]): Promise<void> {
+    // Their places stay, since parts are counted by them.
+    const stays = this.kept.map((c) => of.change(c) ?? ({ ...c, cells: {} } as Change));
+    this.kept.splice(0, Infinity, ...stays);
+  }
+
   /** What a host begins with that was started anew. */
   whole(): KeptHost {
     const { states, at, from, known } = structuredClone(this.folded);
@@ -106,5 +112,11 @@ export class MemoryMessages implements MessagesPort {
   }
   async read(name: string): Promise<string> {
     return this.all.get(name)!.text;
+  }
+  async replace(name: string, text: string): Promise<void> {
+    this.all.set(name, { ...this.all.get(name)!, text });
+  }
+  async drop(name: string): Promise<void> {
+    this.all.delete(name);
   }
 }

@@ -1,3 +1,4 @@
+import { addressesIn, plainMail } from '../document/addresses.ts';
 import { KeptMessage } from './messages.ts';
 import { Refused } from '../document/refused.ts';
 
@@ -17,6 +18,9 @@ export interface MessagesPort {
   /** Keeps a text, whole or not at all. */
   keep(name: string, text: string): Promise<void>;
   read(name: string): Promise<string>;
+  /** Writes another text in place of one, whole or not at all. */
+  replace(name: string, text: string): Promise<void>;
+  drop(name: string): Promise<void>;
 }
 
 /** A mail as it would go out, or another message as it is kept. */
@@ -115,6 +119,30 @@ export class Outbox {
     return message.success ? { id, message: message.data } : { id, eml: text };
   }
 
+  /**
+   * Takes somebody out of all messages, by their address and their record. What went to them alone goes; to others it
+   * stays, without them.
+   */
+  async erase(mail: string, person: string): Promise<void> {
+    const kept = await this.kept();
+    for (const k of [...kept.values()]) {
+      if (k.isComing) continue;
+      const text = await this.port.read(k.name);
+      const without = k.name.endsWith('.eml') ? mailWithout(text, mail) : messageWithout(text, [mail, person]);
+      if (without === text) continue;
+      if (without === null) {
+        await this.port.drop(k.name);
+        kept.delete(k.name);
+        this.bytes -= k.bytes;
+      } else {
+        await this.port.replace(k.name, without);
+        const bytes = bytesOf(without);
+        this.bytes += bytes - k.bytes;
+        kept.set(k.name, { name: k.name, at: k.at, bytes });
+      }
+    }
+  }
+
   /** The latest notices for a person since a time (ISO 8601), in their order. */
   async notices(person: string, after: string): Promise<KeptMessage[]> {
     // Clocks of files are coarse; what is read is looked at by its own time.
@@ -134,6 +162,30 @@ export class Outbox {
     }
     return found.sort((a, b) => a.at.localeCompare(b.at));
   }
+}
+
+/** A message that is kept as JSON, without somebody among those it is for; null where it is for nobody else. */
+function messageWithout(text: string, names: readonly string[]): string | null {
+  const message = KeptMessage.safeParse(jsonOf(text)).data;
+  const isThem = (to: string): boolean => names.some((n) => n !== '' && plainMail(n) === plainMail(to));
+  if (!message?.to.some(isThem)) return text;
+  const to = message.to.filter((t) => !isThem(t));
+  return to.length ? JSON.stringify({ ...message, to }) : null;
+}
+
+/** A mail without an address; null where it went to nobody else. */
+function mailWithout(eml: string, mail: string): string | null {
+  const wanted = plainMail(mail);
+  if (!wanted || !eml.toLowerCase().includes(wanted)) return eml;
+  const end = /\r?\n\r?\n/.exec(eml)?.index ?? eml.length;
+  const to = /^To:(.*(?:\r?\n[ \t].*)*)/im.exec(eml.slice(0, end))?.[1] ?? '';
+  const addresses = addressesIn(to.replace(/\r?\n[ \t]/g, ' '));
+  const others = addresses.filter((a) => !a.toLowerCase().includes(wanted));
+  if (addresses.length > 0 && others.length === 0) return null;
+  const quoted = wanted.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  return eml
+    .replace(/^To:.*(?:\r?\n[ \t].*)*/im, `To: ${others.join(', ')}`)
+    .replace(new RegExp(quoted, 'gi'), 'erased@erased.invalid');
 }
 
 function jsonOf(text: string): unknown {

@@ -13,6 +13,15 @@ import { AskedServices } from './asked-services.ts';
 import { Audiences } from './audiences.ts';
 import { ComingIn } from './coming-in.ts';
 import { keptAbout, type KeptAbout } from './kept-about.ts';
+import {
+  beginErasing,
+  erasable,
+  Erasing,
+  erasingDrafts,
+  goOnErasing,
+  withoutErased,
+  type Erasable,
+} from './erasing.ts';
 import { historyOf, type HistoryAsked, type HistoryMessage } from './history.ts';
 import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
 import { Listeners } from './listeners.ts';
@@ -33,6 +42,8 @@ export interface FoldedLog extends LogPort {
   fold(snapshot: HostSnapshot): Promise<unknown>;
   /** All changes of a record that were ever kept, in no order. */
   changesOf(record: string): Promise<Change[]>;
+  /** Rewrites what was put aside, line by line; null takes it out. What cannot be read goes where it `holds` something. */
+  rewrite(of: ReturnType<typeof withoutErased>): Promise<void>;
 }
 
 /** What a released app was when it was kept last. */
@@ -59,6 +70,8 @@ export interface ReleasedPorts {
   files: FilesDisk;
   messages: MessagesPort;
   listeners: TextPort;
+  /** Whoever is being erased, until nothing of them is left. */
+  erasing: TextPort;
   access?: AccessTo | undefined;
   /** How many bytes its files may have. */
   mostFileBytes: number;
@@ -196,6 +209,52 @@ export class ReleasedApp {
         if (!host.usesFile(hash)) await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
       })
       .catch((e: Error) => this.say(`Its files cannot be looked through: ${e.message}`));
+  }
+
+  // Somebody is erased
+
+  /** What erasing somebody would take. Throws a {@link Refused} for those who may not. */
+  erasable(person: string, who: Who): Erasable {
+    return erasable({ app: this.app, host: this.host, person, who });
+  }
+
+  /**
+   * Erases somebody with the records of these tables that lead to them. Resolves when nothing of them is left here; what
+   * was begun is gone on with after a stop.
+   */
+  async erase(person: string, tables: readonly string[], who: Who): Promise<void> {
+    const { app, host } = this;
+    let erasing = beginErasing({ app, host, person, who }, tables);
+    const keep = (): Promise<void> => this.ports.erasing.write(JSON.stringify(erasing));
+    await keep();
+    await host.letGo(() => {
+      if (who.kind === 'owner') erasing = goOnErasing(app, host, erasing, tables);
+      return erasingDrafts(host, erasing);
+    });
+    await keep();
+    await this.finishErasing(erasing);
+  }
+
+  /** Takes somebody out of everything that is kept beside the records. */
+  private async finishErasing(erasing: Erasing): Promise<void> {
+    const { log, files, erasing: port } = this.ports;
+    await this.host.pause(() => log.turn(this.host.position));
+    await log.fold(this.host.snapshot());
+    await log.rewrite(withoutErased(erasing));
+    for (const hash of erasing.files) if (!this.host.usesFile(hash)) await files.drop(hash, true);
+    await this.messages.erase(erasing.mail, erasing.person);
+    await this.listeners.forget([erasing.mail, erasing.person, erasing.name]);
+    await port.write('');
+  }
+
+  /** Goes on with what a stop has cut off. */
+  async goOn(): Promise<void> {
+    const text = await this.ports.erasing.read();
+    if (!text) return;
+    const erasing = Erasing.parse(JSON.parse(text));
+    const state = this.host.replica.state(erasing.person);
+    if (state && !state.erased) await this.host.letGo(() => erasingDrafts(this.host, erasing));
+    await this.finishErasing(erasing);
   }
 
   // What goes out

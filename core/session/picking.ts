@@ -3,7 +3,9 @@ import { MOST_CHOICES } from './effects.ts';
 
 /** The titles of records, by their ids. */
 export const titlesOf = (records: Records, table: string, ids: readonly string[]): Record<string, string> =>
-  Object.fromEntries(ids.flatMap((id) => [[id, records.row(table, id)?.title() ?? 'gone']]));
+  Object.fromEntries(
+    ids.map((id) => [id, (records.row(table, id) ?? records.stores.get(table)?.former(id))?.title() ?? 'gone']),
+  );
 
 /** Records to pick from for a link, by title. */
 export function choicesOf(

@@ -70,6 +70,7 @@ export class World {
   readonly files: MemoryFiles;
   private readonly messages: MemoryMessages;
   private readonly listeners = new MemoryText();
+  private readonly erasing = new MemoryText();
   /** What the host said for its operator. */
   readonly said: string[] = [];
   released: ReleasedApp;
@@ -84,7 +85,7 @@ export class World {
   }
 
   private newHost(kept: KeptHost | null): ReleasedApp {
-    const { clock, log, files, messages, listeners } = this;
+    const { clock, log, files, messages, listeners, erasing } = this;
     const { app, access, mostFileBytes = 2 ** 30 } = this.options;
     const made: ReleasedApp = new ReleasedApp(app, kept, {
       // One that has gone out does nothing more.
@@ -93,6 +94,7 @@ export class World {
       files,
       messages,
       listeners,
+      erasing,
       access,
       mostFileBytes,
       address: 'world@mellow-kite.example',
