@@ -4,12 +4,14 @@ import { ElementMaker } from '../core/app/make.ts';
 import { ROW_SECTIONS } from '../core/app/row-sections.ts';
 import type { App } from '../core/app/schema.ts';
 import { addScreensFor } from '../core/app/screens-for.ts';
+import { thisId } from '../core/document/ids.ts';
 import { openStudio, until, type Person } from './browser.ts';
 import { releaseApp } from './first-screen.ts';
-import { phoneOf } from './people-may.ts';
+import { KEY, phoneOf } from './people-may.ts';
 import { release } from './phone.ts';
 import type { Test } from './stage.ts';
 import { waitForRows } from './supplier.ts';
+import { choose } from './whole-path.ts';
 
 const T = { people: 't_people000', todos: 't_todos0000' };
 const F = { name: 'f_name0000', mail: 'f_mail0000', title: 'f_title000', whose: 'f_whose000', done: 'f_done0000' };
@@ -48,6 +50,8 @@ export function toDosApp(): App {
   addScreensFor(app, T.todos);
   const access = beginAccess(app, 'only own')!;
   for (const r of access.rules) if (r.table === T.todos) r.may.push('look back');
+  const own = { match: 'all' as const, conditions: [{ left: thisId(T.people), op: 'is' as const, right: 'person()' }] };
+  access.rules.push({ id: 'u_eraseme00', who: 'signed in', may: ['remove'], table: T.people, where: own });
   const { element, routines } = ROW_SECTIONS.find((s) => s.id === 'history')!.make(
     new ElementMaker(),
     app,
@@ -63,6 +67,16 @@ async function adds(p: Person, title: string): Promise<void> {
   await p.fill('What', title);
   await p.press('Save', 'button');
   await p.sees(title, '.k-app');
+}
+
+/** Opens the page of the first hive in Data. */
+async function opensFirstHive(p: Person): Promise<void> {
+  await p.pressText('Data', 'header');
+  await p.pressText('Hives', 'nav');
+  await p.page.waitForSelector('[role=gridcell][aria-colindex="1"]');
+  await p.page.hover('[role=gridcell][aria-colindex="1"]');
+  await p.page.click('[role=grid] [aria-label="Open this record"]');
+  await p.page.waitForSelector('aside[aria-label^="Record"]');
 }
 
 const sheetSays = (p: Person): Promise<string> =>
@@ -121,6 +135,69 @@ const theirs: Test = {
   },
 };
 
+const erased: Test = {
+  name: 'somebody erases herself on her phone; a maker erases another, and links read “a former keeper” on open phones',
+  async run(stage) {
+    const { url } = stage.server;
+    const records = Object.entries(PEOPLE).map(([id, name]) => ({
+      table: T.people,
+      id,
+      cells: { [F.name]: name, [F.mail]: mailOf(id) },
+    }));
+    await releaseApp(url, 'to-dos', { app: toDosApp(), records });
+    const [ann, tom] = [await phoneOf(stage, mailOf('ann'), 'to-dos'), await phoneOf(stage, mailOf('tom'), 'to-dos')];
+    await adds(ann, 'Order frames');
+    await adds(tom, 'Mow the lawn');
+    await ann.press('Sign out', 'button');
+    await ann.sees('Nowhere but here.');
+    // What was said of the record that she saved lies over it for a moment.
+    await ann.seesNot('Saved');
+    await ann.press('Erase me from this app', 'button');
+    await ann.sees('with 1 of To-dos of yours');
+    await ann.press('Erase me for good', 'button');
+    await ann.sees('Send me a code', 'body', 15_000);
+    await until('Her phone still keeps something of the app', async () =>
+      ann.page.evaluate(async () => {
+        const all = await indexedDB.databases();
+        return !all.some((d) => d.name?.startsWith('app-to-dos'));
+      }),
+    );
+    await tom.sees('Mow the lawn', '.k-app');
+    const left = await fetch(`${url}/api/apps/to-dos/compared`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'x-owner-key': KEY, 'x-protocol': '2' },
+      body: JSON.stringify({ after: null, upTo: null, records: [] }),
+    });
+    const text = await left.text();
+    if (!text.includes('Mow the lawn') || /Order frames|Ann Fennick|ann@/.test(text))
+      throw new Error(`Something of her is left, or too much is gone: ${text.slice(0, 500)}`);
+
+    // A maker erases a keeper: her hives stay, and say so on the phone of another.
+    const p = await openStudio(stage);
+    await p.press('Heatherfield Bees', 'button');
+    await p.sees('days', '.k-app', 20_000);
+    await p.pressText('People', 'header');
+    await p.pressText('Everyone sees', 'main');
+    await p.press('Begin with this', 'button');
+    await p.sees('Rules add up', 'main');
+    await release(p);
+    await p.pressText('People', 'header');
+    await p.pressText('Who may open it', 'nav');
+    await p.sees('In step with the released app', 'body', 20_000);
+    await choose(p, 'Whom you erase', 'Odile Marsh');
+    await p.sees('of Hives lead to them', 'main');
+    await choose(p, 'What becomes of Visits', 'they are erased too').catch(() => undefined);
+    await p.press('Erase Odile Marsh', 'button');
+    await p.sees('This cannot be undone', 'body');
+    await p.press('Erase for good', 'button');
+    await p.sees('Odile Marsh is erased.', 'main', 20_000);
+    await opensFirstHive(p);
+    await p.sees('a former keeper', 'aside[aria-label^="Record"]');
+    await p.pressText('Keepers', 'nav');
+    await p.seesNot('Odile Marsh', '[role=grid]');
+  },
+};
+
 const makers: Test = {
   name: 'a maker looks back at a record of the released app, and puts a value back, which can be undone',
   async run(stage) {
@@ -128,19 +205,11 @@ const makers: Test = {
     const { page } = p;
     await p.press('Heatherfield Bees', 'button');
     await p.sees('days', '.k-app', 20_000);
-    const opens = async (): Promise<void> => {
-      await p.pressText('Data', 'header');
-      await p.pressText('Hives', 'nav');
-      await page.waitForSelector('[role=gridcell][aria-colindex="1"]');
-      await page.hover('[role=gridcell][aria-colindex="1"]');
-      await page.click('[role=grid] [aria-label="Open this record"]');
-      await page.waitForSelector('aside[aria-label^="Record"]');
-    };
-    await opens();
+    await opensFirstHive(p);
     await p.press('History', 'button');
     await p.sees('Once the app is released', 'aside');
     await release(p);
-    await opens();
+    await opensFirstHive(p);
     const field = 'Change Name';
     const before = await page.$eval(`aside [aria-label="${field}"]`, (e) => e.textContent!);
     await p.press(field, 'button');
@@ -163,4 +232,4 @@ const makers: Test = {
   },
 };
 
-export const tests: Test[] = [theirs, makers];
+export const tests: Test[] = [theirs, makers, erased];

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { EraseMe } from './EraseMe.tsx';
 import { Sheet } from './Over.tsx';
 import SignIn from './SignIn.tsx';
 import { SignedPlaces } from './SignedPlaces.tsx';
@@ -53,6 +54,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
                   Save what is kept about you
                 </a>
               </p>
+              <EraseMe app={app} />
             </div>
           )}
         </Sheet>

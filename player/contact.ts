@@ -11,7 +11,7 @@ import type { Keeper } from './keeper.ts';
 /** When the host was last heard from is kept under this name, in milliseconds, with each of its news. */
 export const CONTACT = 'contact';
 /** What is kept of a device that holds no records: the app, who uses it, and what waits. */
-const STAYS: ReadonlySet<string> = new Set([
+export const STAYS: ReadonlySet<string> = new Set([
   'app',
   'moved',
   'device',

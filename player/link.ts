@@ -61,7 +61,7 @@ async function reach(
     dispatchEvent(new Event('sign in'));
     throw Object.assign(new OfflineError(), { name: 'SignInError' });
   }
-  if (answer.status === 410) throw new OtherAppError('Another app is at this address now.');
+  if (answer.status === 410) throw new OtherAppError();
   return answer;
 }
 

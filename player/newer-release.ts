@@ -21,7 +21,7 @@ interface Takes {
 export async function newerRelease({ here, link, store, kinds, tell }: Takes): Promise<KeptRelease | null> {
   const released = await link.app(here.tag ?? '');
   if (!released || (released.number === here.number && released.app.id === here.app.id)) return null;
-  if (released.app.id !== here.app.id) throw new OtherAppError('Another app is at this address now.');
+  if (released.app.id !== here.app.id) throw new OtherAppError();
   const app = checked(released.app);
   await kinds.forAll(app);
   // The network may be gone when what is new is first shown.

@@ -17,13 +17,14 @@ export async function signedIn({ store }: Pick<Inside, 'store'>, app: string): P
 
 const over = new WeakSet<object>();
 
-/** Nobody is signed in any more: where nothing waits to be sent, what is here goes. */
+/** Nobody is signed in any more: what is here goes, but for what waits to be sent. */
 export async function signedOut(on: Inside): Promise<void> {
   if (over.has(on)) return;
   over.add(on);
   // Of an app that has not opened nothing is here.
   const waiting = (on.phone as Inside['phone'] | undefined)?.device.waiting ?? 0;
   if (on.phone && waiting === 0) await on.store.erase();
+  else if (on.phone) await (await on.store.whole()).onlyWaiting((await import('./contact.ts')).STAYS);
   on.tell({ kind: 'sign in', waiting });
 }
 

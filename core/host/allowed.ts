@@ -4,6 +4,7 @@ import type { Change, Draft } from '../records/change.ts';
 import { Overlay } from '../records/overlay.ts';
 import type { KnownIds } from './known-ids.ts';
 import { isRemoved, type Replica } from './replica.ts';
+import { writtenSince } from './written-later.ts';
 
 /** So many changes that were taken are known again when they come a second time. */
 const MOST_TAKEN = 20_000;
@@ -64,7 +65,7 @@ export class Allowed {
   /** As much of a change as comes to anything: what was written later elsewhere stands. */
   private effective(c: Change): Change {
     if (c.do !== 'set') return c;
-    const late = new Set(this.replica.writtenSince(c));
+    const late = new Set(writtenSince(this.replica, c));
     return late.size === 0
       ? c
       : { ...c, cells: Object.fromEntries(Object.entries(c.cells).filter(([f]) => !late.has(f))) };

@@ -50,10 +50,8 @@ export class Device {
   /** Hears of files on their way, and null when none is. */
   onSending: (sending: Sending | null) => void = () => {};
 
-  /** Hears in words that something could not be kept on this device; the app goes on from memory. */
-  onUnkept: (why: string) => void = () => {};
-  /** Hears why a file waits, where the host does not take it now. */
-  onHeld: (why: string) => void = () => {};
+  /** Hears in words what could not be kept on this device, while it goes on from memory; and why a file waits. */
+  onSaid: (why: string) => void = () => {};
   readonly kept: KeptAlong;
   /** What the news told as overtaken since sending began; the answer says the same. */
   readonly overtakenHeard = new Set<string>();
@@ -83,7 +81,7 @@ export class Device {
     this.kept = new KeptAlong(
       o.store,
       (ids) => this.statesOf(ids),
-      (why) => this.onUnkept(why),
+      (why) => this.onSaid(why),
     );
     this.sawAll();
   }
@@ -187,9 +185,7 @@ export class Device {
   /** Sends all that waits. */
   private async pushAll(): Promise<void> {
     if (!this.link || this.queue.length === 0) return;
-    const { Sender } = await sending().catch(() => {
-      throw new OfflineError('What sends changes is not on this device yet.');
-    });
+    const { Sender } = await sending();
     await new Sender(this).pushAll(this.link);
   }
 
@@ -286,14 +282,17 @@ export class Device {
   }
 }
 
-const sending = once(() => import('./sender.ts'));
-const ofViews = once(() => import('./in-views.ts'));
-
+/** A part of this that is fetched when it is needed. */
+const late = <T>(part: () => Promise<T>): (() => Promise<T>) => {
+  const fetched = once(part);
+  return () =>
+    fetched().catch(() => {
+      throw new OfflineError('A part of the app is not on this device yet.');
+    });
+};
+const sending = late(() => import('./sender.ts'));
 /** What only devices do that may not see everything. */
-const inViews = (): Promise<typeof import('./in-views.ts')> =>
-  ofViews().catch(() => {
-    throw new OfflineError('A part of the app that is needed for its news is not on this device yet.');
-  });
+const inViews = late(() => import('./in-views.ts'));
 
 /** An amount as the value that comes of it. */
 const asSet = (records: Records, { table, record, ...d }: Extract<Draft, { do: 'raise' }>): Draft => ({

@@ -29,6 +29,7 @@ import { Refusals } from './refusals.ts';
 import { Replica, stampsOf } from './replica.ts';
 import { seenWith } from './view.ts';
 import { Views } from './views.ts';
+import { laterThan } from './written-later.ts';
 
 export type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
 
@@ -208,7 +209,7 @@ export class Host {
         // What was written elsewhere meanwhile and later stands; whoever wrote the other is told.
         const counted =
           change.do === 'set' ? Object.keys(change.cells).filter((f) => this.counts.has(change.record, f)) : [];
-        const fields = [...passed, ...this.replica.laterThan(change).filter((f) => !counted.includes(f))];
+        const fields = [...passed, ...laterThan(this.replica, change).filter((f) => !counted.includes(f))];
         const [seen] = fields.length ? this.shown(change, push.who) : [];
         const seenFields = fields.filter((f) => this.access.isOpen || (seen && f in seen.cells));
         if (seenFields.length)

@@ -66,4 +66,5 @@ export const isForGood = (status: number): boolean => FOR_GOOD.has(status);
 /** Another app is at the address now than the one that this phone has. */
 export class OtherAppError extends Error {
   override name = 'OtherAppError';
+  override message = 'Another app is at this address now.';
 }

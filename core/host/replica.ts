@@ -1,7 +1,6 @@
 import type { Records } from '../records/store.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { raised } from '../records/raise.ts';
-import { readStamp } from './clock.ts';
 
 /** True for a record that was removed and not brought back since. */
 export const isRemoved = (s: RecordState): boolean =>
@@ -16,7 +15,7 @@ export const stampsOf = (s: RecordState): string[] => [
 ];
 
 /** When a cell was written last; removing a record writes all of its cells. */
-const stampOf = (s: RecordState, field: string): string =>
+export const stampOf = (s: RecordState, field: string): string =>
   field in s.cells ? (s.stamps?.[field] ?? s.stamp) : (s.removed ?? '');
 
 /**
@@ -84,23 +83,6 @@ export class Replica {
     return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
   }
 
-  /** The fields of a change that another device has written later. */
-  laterThan(change: Change): string[] {
-    const s = this.states.get(change.record);
-    if (!s || change.do !== 'set') return [];
-    const by = readStamp(change.stamp).device;
-    return Object.keys(change.cells).filter((f) => {
-      const stamp = stampOf(s, f);
-      return stamp > change.stamp && readStamp(stamp).device !== by;
-    });
-  }
-
-  /** The fields of a change that come to nothing, since they hold what was written later. */
-  writtenSince(change: Extract<Change, { do: 'set' }>): string[] {
-    const s = this.states.get(change.record);
-    return s ? Object.keys(change.cells).filter((f) => stampOf(s, f) > change.stamp) : [];
-  }
-
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */
   apply(change: Change): Change | null {
     const known = this.states.get(change.record);
@@ -123,7 +105,7 @@ export class Replica {
       return null;
     }
     if (change.do === 'remove') {
-      if (change.erased) return this.erase(known, change);
+      if (change.erased) return this.erase(known, change.stamp) && change;
       known.removed = change.stamp;
       // One that was brought back later stays, with what was written since.
       this.clear(known);
@@ -140,11 +122,10 @@ export class Replica {
   }
 
   /** Nothing stays of it but that it is gone. */
-  private erase(known: RecordState, change: Change): Change {
-    this.records.remove(known.table, known.id);
-    const { table, id, stamp } = known;
-    this.states.set(id, { table, id, stamp, cells: {}, removed: change.stamp, erased: true });
-    return change;
+  private erase({ table, id, stamp }: RecordState, removed: string): true {
+    this.records.remove(table, id);
+    this.states.set(id, { table, id, stamp, cells: {}, removed, erased: true });
+    return true;
   }
 
   /**
@@ -233,10 +214,7 @@ export class Replica {
       return true;
     }
     if (known.erased) return false;
-    if (state.erased) {
-      const { table, id, removed: stamp = '' } = state;
-      return this.erase(known, { do: 'remove', id, record: id, table, stamp }) !== null;
-    }
+    if (state.erased) return this.erase(known, state.removed!);
     const removed = (state.removed ?? '') > (known.removed ?? '');
     if (removed) {
       known.removed = state.removed;

@@ -26,7 +26,7 @@ interface Sends {
   onRefused(refusals: { change: Change; reason: string }[]): void;
   onOvertaken(overtaken: Overtaken[]): void;
   onSending(sending: Sending | null): void;
-  onHeld(why: string): void;
+  onSaid(why: string): void;
 }
 
 /** One round in which a device sends what waits, and does what the host answers. It is fetched when something waits. */
@@ -79,7 +79,7 @@ export class Sender {
           why,
         );
       const [first] = later.values();
-      if (first !== undefined) this.device.onHeld(first);
+      if (first !== undefined) this.device.onSaid(first);
       return new Set(later.keys());
     } finally {
       this.device.onSending(null);

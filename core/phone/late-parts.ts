@@ -136,13 +136,19 @@ export class LateParts {
   }
   private later: (() => void) | null = null;
 
-  /** Records of a fetched table that are found by some words, for whoever picks one. */
-  async found(table: string, words: string): Promise<{ id: string; title: string }[]> {
+  private fetches(table: string): boolean {
+    return this.phone.app.tables.some((t) => t.id === table && t.fetched);
+  }
+  /** Records that are found by some words, for whoever picks one. */
+  async choices(table: string, words: string): Promise<{ id: string; title: string }[]> {
+    if (!this.fetches(table)) return (await this.phone.actions()).choices(table, words);
     const rows = await (await this.fetched()).find(table, words);
     return rows.slice(0, MOST_CHOICES).map((r) => ({ id: r.id, title: r.title() }));
   }
-  async have(table: string, ids: readonly string[]): Promise<void> {
-    await (await this.fetched()).have(table, ids);
+  /** The titles of records, by their ids. */
+  async titles(table: string, ids: string[]): Promise<Record<string, string>> {
+    if (this.fetches(table)) await (await this.fetched()).have(table, ids);
+    return (await this.phone.actions()).titles(table, ids);
   }
 
   async waits(record: string, then: 'send' | 'take back'): Promise<void> {

@@ -89,8 +89,7 @@ export class Phone implements PhoneApi, Ears {
     this.device.onOvertaken = (list) => ports.overtaken(list);
     this.device.onMay = (may) => this.takeMay(may);
     this.takeMay(kept.may ?? null);
-    this.device.onUnkept = (why) => ports.say(why);
-    this.device.onHeld = (why) => ports.say(why);
+    this.device.onSaid = (why) => ports.say(why);
     this.device.onQueued = () => void this.connect();
     this.device.onSending = (sending) => {
       this.sending = sending;
@@ -328,15 +327,10 @@ export class Phone implements PhoneApi, Ears {
     await (await this.late()).cameBack(...signed);
   }
   async choices(table: string, search: string) {
-    const found = this.fetches(table) && (await (await this.late()).found(table, search));
-    return found || (await this.actions()).choices(table, search);
-  }
-  private fetches(table: string): boolean {
-    return this.app.tables.some((t) => t.id === table && t.fetched);
+    return (await this.late()).choices(table, search);
   }
   async titles(table: string, ids: string[]) {
-    if (this.fetches(table)) await (await this.late()).have(table, ids);
-    return (await this.actions()).titles(table, ids);
+    return (await this.late()).titles(table, ids);
   }
   async keepFile(content: Blob, name: string) {
     return (await (await this.late()).files()).keep(content, name);

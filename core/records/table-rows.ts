@@ -7,7 +7,7 @@ import { readCell } from './cells.ts';
 import { isSeveral, SELF_SLOT, type LinkEnd, type RecordsRuntime, type TableModel } from './model.ts';
 import type { MayHere } from './may-here.ts';
 import { OrderedRows } from './ordered-rows.ts';
-import { formerWords, isFormer } from './former.ts';
+import { isFormer } from './former.ts';
 import { DIRTY, Row } from './row.ts';
 
 /** What a cell is found by: a link to several records is found by each of them. */
@@ -71,19 +71,16 @@ export class TableRows<Home extends TableHome> {
   /** What a link to somebody leads to who was erased: a record of this table that is not in it, with a title alone. */
   former(id: Cell | undefined): Row | undefined {
     if (!isFormer(id)) return undefined;
-    if (this.formersOf !== this.model) [this.formers, this.formersOf] = [new Map(), this.model];
     let row = this.formers.get(id);
     if (!row) {
-      row = new Row(id, this, {}, Infinity);
-      const { table, slots } = this.model;
-      row.v = table.fields.map(() => null);
-      if (table.titleField) row.v[slots.get(table.titleField)!] = formerWords(table.one);
-      this.formers.set(id, row);
+      this.formers.set(id, (row = new Row(id, this, {}, Infinity)));
+      const { table } = this.model;
+      row.v = table.fields.map((f) => (f.id === table.titleField ? `a former ${table.one}` : null));
     }
     return row;
   }
-  private formers = new Map<string, Row>();
-  private formersOf: TableModel | null = null;
+  /** Those that were asked for since the table was arranged. */
+  private readonly formers = new Map<string, Row>();
 
   /** The rows with a value of a stored field. */
   having(field: string, key: string): Row[] {
@@ -116,8 +113,10 @@ export class TableRows<Home extends TableHome> {
         (present ? enter : leave)(index, key, row);
   }
 
+  /** Forgets what was made of how the table is arranged. */
   dropIndexes(): void {
     this.indexes.clear();
+    this.formers.clear();
   }
 
   fill(row: Row): void {

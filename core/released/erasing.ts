@@ -2,13 +2,13 @@ import { z } from 'zod';
 import { OWNER, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { isSameMail } from '../document/addresses.ts';
+import { newId } from '../document/ids.ts';
 import { Refused } from '../document/refused.ts';
 import { keptIn } from '../fields/kept-file.ts';
 import { listCell, toListCell, type Cell } from '../fields/lists.ts';
 import type { Host } from '../host/host.ts';
 import { isRemoved } from '../host/replica.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
-import { newFormer } from '../records/former.ts';
 import { leadsTo } from './kept-about.ts';
 
 /** Somebody who is being erased, kept until nothing of them is left: what was begun is gone on with after a stop. */
@@ -34,6 +34,9 @@ export interface Erasable {
   /** Records of other tables that lead to them: how many, and how many of them may go along. */
   tables: { id: string; name: string; records: number; may: number }[];
 }
+
+/** What links have in place of somebody, as `isFormer` knows it. */
+const newFormer = (): string => `former-${newId('x').slice(2)}`;
 
 interface Of {
   app: App;

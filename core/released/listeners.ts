@@ -68,7 +68,7 @@ export class Listeners {
   /** Nobody listens for these people any more. */
   async forget(names: readonly string[]): Promise<void> {
     const people = await this.read();
-    for (const person of [...people.keys()])
+    for (const person of people.keys())
       if (names.some((n) => n !== '' && plainMail(n) === plainMail(person))) people.delete(person);
     this.keep(people);
     await this.writing;

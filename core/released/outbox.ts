@@ -125,7 +125,7 @@ export class Outbox {
    */
   async erase(mail: string, person: string): Promise<void> {
     const kept = await this.kept();
-    for (const k of [...kept.values()]) {
+    for (const k of kept.values()) {
       if (k.isComing) continue;
       const text = await this.port.read(k.name);
       const without = k.name.endsWith('.eml') ? mailWithout(text, mail) : messageWithout(text, [mail, person]);

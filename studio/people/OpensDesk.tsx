@@ -5,6 +5,7 @@ import { useApp, useEdit, useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
 import { Arrivals } from './Arrivals.tsx';
 import { Domains } from './Domains.tsx';
+import { Erase } from './Erase.tsx';
 
 const NOTHING = '';
 /** After how many days phones are cleared that have no contact, to choose from; 0 is never. */
@@ -119,6 +120,7 @@ export function OpensDesk({ access }: { access: AppAccess }) {
         </p>
       </section>
       <Arrivals />
+      <Erase />
       <section className="card mt-3.5 flex items-center gap-4 px-5 py-3.5" aria-label="Without rules">
         <p className="min-w-0 flex-1 text-ink-soft">
           Without rules anybody who has the link sees and changes every record, as before.
