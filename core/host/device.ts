@@ -230,6 +230,8 @@ export class Device {
   private async takePage(page: Page, at: number): Promise<void> {
     const touched = new Set<string>();
     const isFirst = page.states.every((s) => !this.replica.state(s.id));
+    const erased = isFirst ? [] : [...this.replica.all(), ...page.states].filter((s) => 'erased' in s);
+    const forget = erased.length ? (await inViews()).forgetErased(this, erased) : null;
     this.replica.records.batch(() => {
       if (isFirst) this.replica.load(page.states);
       for (const s of page.states) {
@@ -237,6 +239,7 @@ export class Device {
         if (isFirst || this.replica.hearState(s)) touched.add(s.id);
       }
     });
+    forget?.();
     this.position = at;
     // Pages come from a host that shows everybody everything: there is no view of it.
     this.view = undefined;
@@ -246,10 +249,13 @@ export class Device {
 
   /** Gives false where the news do not follow on what is here any more. */
   private async take(news: News): Promise<boolean> {
-    if (news.forget || news.given) {
-      const { takeGiven } = await inViews();
+    let forget = (): void => undefined;
+    const erased = news.changes.flatMap((c) => ('erased' in c ? { ...c, id: c.record } : []));
+    if (news.forget || news.given || erased.length) {
+      const { forgetErased, takeGiven } = await inViews();
       // Meanwhile other news may have come.
       if (news.from > this.position || news.at < this.position) return false;
+      forget = forgetErased(this, erased);
       takeGiven(this, news);
     }
     const touched = new Set<string>();
@@ -271,6 +277,7 @@ export class Device {
         if (this.replica.hear(c)) touched.add(c.record);
       }
     });
+    forget();
     this.position = news.at;
     this.view = news.view;
     const { may } = news;

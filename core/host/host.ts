@@ -11,8 +11,9 @@ import { HybridClock } from './clock.ts';
 import type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
 import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
+import { Formers } from './formers.ts';
 import { HostFiles } from './host-files.ts';
-import { forGood, isAmount, isCounted, MadeOf, type Making } from './made-of.ts';
+import { forGood, isAmount, isCounted, madeBy, MadeOf, type ForGood, type Making } from './made-of.ts';
 import {
   units,
   withoutAuthor,
@@ -62,6 +63,7 @@ export class Host {
   private readonly known = new KnownIds();
   private readonly counts = new Counts();
   private readonly uses: HostFiles;
+  private readonly formers = new Formers();
   private readonly allowed: Allowed;
   private readonly checks: Refusals;
   private readonly making: MadeOf;
@@ -115,6 +117,7 @@ export class Host {
     // What the host says later must be later than all it said before.
     for (const s of this.replica.all()) {
       this.uses.note(s.id, s.cells);
+      this.formers.note(s);
       for (const stamp of stampsOf(s)) this.clock.saw(stamp);
     }
   }
@@ -278,17 +281,17 @@ export class Host {
    * Makes changes that neither rules nor checks can refuse, which let go of something for good. Nothing that was told
    * before is told again: devices that come later compare what they have, or fetch all records.
    */
-  letGo(work: () => Parameters<typeof forGood>[0]): Promise<void> {
+  letGo(work: () => readonly ForGood[]): Promise<void> {
     return this.pause(async () => {
       const changes = forGood(work(), () => this.clock.next());
       await this.log.append(changes);
       for (const c of changes) {
         this.replica.apply(c);
-        if (c.do === 'remove') this.counts.drop(c.record);
+        this.counts.drop(c.do === 'remove' ? c.record : '');
+        this.formers.note(this.replica.state(c.record)!);
       }
-      const from = this.at;
       this.remember(changes);
-      this.tell(from, changes);
+      this.tell(this.at - changes.length, changes);
       this.recent = [];
       this.allowed.forgetTaken();
       this.views?.forgetNews();
@@ -299,7 +302,7 @@ export class Host {
   private asNow({ changes, who }: Push, receipt: Receipt): Receipt {
     const { at } = this;
     // In an open app the states are those that the turn went on to change.
-    if (this.access.isOpen) return { ...receipt, at };
+    if (this.access.isOpen && this.formers.isEmpty) return { ...receipt, at };
     const now = (list: readonly RecordState[]): RecordState[] =>
       list.flatMap((s) => this.shown({ table: s.table, record: s.id }, who));
     const kept = new Set(receipt.accepted);
@@ -310,7 +313,7 @@ export class Host {
       const [seen] = this.shown(c, who);
       const written = [...Object.keys(c.cells ?? {}), ...(c.do === 'raise' ? Object.keys(c.by) : [])];
       if (!seen) forget.add(c.record);
-      else if (written.some((f) => !(f in seen.cells))) given.set(c.record, seen);
+      else if (this.formers.in(c) !== c || written.some((f) => !(f in seen.cells))) given.set(c.record, seen);
     }
     return {
       ...receipt,
@@ -335,11 +338,8 @@ export class Host {
 
   /** A change with a stamp that the host stands for: one far ahead of the time is brought back to now. */
   private stamped(change: Change, who: Who): Pick<Fitting, 'change' | 'corrected' | 'isKnown'> {
-    const { sent: _sent, author: _author, owner: _owner, ...rest } = change;
-    if (rest.do === 'remove') delete rest.erased;
-    const author = this.access.personOf(who);
-    const c: Change = author !== null ? { ...rest, author } : who.kind === 'owner' ? { ...rest, owner: true } : rest;
-    if (c.do === 'set') delete c.amounts;
+    const without = this.formers.in(change);
+    const c = madeBy(without, who, this.access.personOf(who));
     if (this.known.has(c.id)) return { change: c, corrected: c.do !== 'raise', isKnown: true };
     const corrected = !this.clock.takes(c.stamp);
     if (corrected) return { change: { ...c, stamp: this.clock.next(), sent: c.stamp }, corrected, isKnown: false };

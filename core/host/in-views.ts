@@ -1,10 +1,11 @@
 import type { PhoneRules } from '../access/phone-rules.ts';
+import { isMailAddress, isSameMail } from '../document/addresses.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { HybridClock } from './clock.ts';
 import type { KeptAlong } from './kept-along.ts';
 import { OfflineError, type HostLink } from './link.ts';
 import type { Compared, News } from './protocol.ts';
-import { isRemoved, type Replica } from './replica.ts';
+import { cellsBefore, isRemoved, type Replica } from './replica.ts';
 import { firstAfter } from './sorted.ts';
 import { versionOf } from './version-of.ts';
 
@@ -44,6 +45,38 @@ export function takeGiven(device: Sees, { forget = [], given = [] }: Pick<News, 
   const ids = given.map((s) => s.id);
   // Of what is given anew nothing from before stays: it may be more than may be read now.
   void device.kept.save({ records: ids, gone: [...forget, ...ids] });
+}
+
+/**
+ * Somebody is about to be erased here. Gives what is to be done when that has happened: what removed records had, and
+ * could be brought back with, says nothing of them any more. Where it is not known here who they were, nothing of it stays.
+ */
+export function forgetErased({ replica, kept }: Pick<Sees, 'replica' | 'kept'>, erased: readonly Erased[]): () => void {
+  const formers = new Map(erased.map(({ id, erased: former }) => [id, former || null]));
+  const mails: unknown[] = [];
+  let isKnown = true;
+  for (const { id, erased: former } of erased) {
+    const state = replica.state(id);
+    // Records that go along with somebody are of nobody else.
+    if (former && (!state || state.erased !== undefined)) isKnown = false;
+    mails.push(...Object.values(state ? cellsBefore(state) : {}).filter((c) => isMailAddress(String(c))));
+  }
+  return () => {
+    const touched: string[] = [];
+    for (const s of replica.all()) {
+      if (!s.was) continue;
+      if (!isKnown) delete s.was;
+      for (const [field, [cell, stamp]] of Object.entries(s.was ?? {}))
+        if (formers.has(String(cell))) s.was![field] = [formers.get(String(cell))!, stamp];
+        else if (mails.some((m) => isSameMail(m, cell))) s.was![field] = [null, stamp];
+      touched.push(s.id);
+    }
+    if (touched.length) void kept.save({ records: touched });
+  };
+}
+interface Erased {
+  id: string;
+  erased?: string | undefined;
 }
 
 /**

@@ -1,4 +1,5 @@
 import type { Cell } from '../fields/lists.ts';
+import type { Who } from '../access/access.ts';
 import { newId } from '../document/ids.ts';
 import type { Amount, Change, Draft } from '../records/change.ts';
 import type { HybridClock } from './clock.ts';
@@ -98,15 +99,24 @@ export class MadeOf {
   }
 }
 
-/** Changes of a host itself: what they remove is gone for good. */
-export const forGood = (drafts: readonly Exclude<Draft, { do: 'raise' }>[], stamp: () => string): Change[] =>
+/** What a host itself changes: what it removes is gone for good, and has this in its place where it was somebody. */
+export type ForGood = Extract<Draft, { do: 'set' }> | (Extract<Draft, { do: 'remove' }> & { erased: string });
+export const forGood = (drafts: readonly ForGood[], stamp: () => string): Change[] =>
   drafts.map((d) => ({
     ...d,
-    ...(d.do === 'remove' && { erased: true as const }),
     id: newId('x'),
     stamp: stamp(),
     owner: true as const,
   }));
+
+/** A change with who made it, as the host knows. What only hosts say is taken from no device. */
+export function madeBy(change: Change, { kind }: Who, author: string | null): Change {
+  const { sent: _sent, author: _author, owner: _owner, ...rest } = change;
+  if (rest.do === 'remove') delete rest.erased;
+  if (rest.do === 'set') delete rest.amounts;
+  if (author !== null) return { ...rest, author };
+  return kind === 'owner' ? { ...rest, owner: true } : rest;
+}
 
 /** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
 export const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';

@@ -79,7 +79,7 @@ export class Refusals {
     const known = this.replica.state(c.record);
     if (known && known.table !== c.table) return 'A record of another table has the same id.';
     if (c.do === 'remove') return null;
-    if (known?.erased) return `This ${tableOf(app, c.table)?.one ?? 'record'} was erased for good.`;
+    if (known?.erased !== undefined) return `This ${tableOf(app, c.table)?.one ?? 'record'} was erased for good.`;
     // What comes before it in its unit may bring the record, or take it away.
     const last = before.findLast((x) => x.record === c.record && x.do !== 'raise');
     const isGone = last ? last.do === 'remove' : known ? isRemoved(known) : c.do === 'raise';

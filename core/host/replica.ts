@@ -76,8 +76,8 @@ export class Replica {
     const s = this.states.get(change.record);
     if (!s) return true;
     if (s.table !== change.table) return false;
-    if (s.erased) return false;
-    if (change.do === 'remove') return change.erased === true || (s.removed ?? '') < change.stamp;
+    if (s.erased !== undefined) return false;
+    if (change.do === 'remove') return change.erased !== undefined || (s.removed ?? '') < change.stamp;
     if (change.do === 'raise') return !isRemoved(s);
     if (change.do === 'restore' && (s.restored ?? '') < change.stamp) return true;
     return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
@@ -93,8 +93,9 @@ export class Replica {
         id: change.record,
         stamp: change.stamp,
         cells: change.do === 'remove' ? {} : { ...change.cells },
-        ...(change.do === 'remove' && { removed: change.stamp, ...(change.erased && { erased: true as const }) }),
+        ...(change.do === 'remove' && { removed: change.stamp }),
         ...(change.do === 'restore' && { restored: change.stamp }),
+        ...('erased' in change && { erased: change.erased }),
       };
       this.states.set(change.record, state);
       if (!isRemoved(state)) this.records.set(change.table, change.record, state.cells);
@@ -105,7 +106,7 @@ export class Replica {
       return null;
     }
     if (change.do === 'remove') {
-      if (change.erased) return this.erase(known, change.stamp) && change;
+      if (change.erased !== undefined) return this.erase(known, change.stamp, change.erased) && change;
       known.removed = change.stamp;
       // One that was brought back later stays, with what was written since.
       this.clear(known);
@@ -122,9 +123,9 @@ export class Replica {
   }
 
   /** Nothing stays of it but that it is gone. */
-  private erase({ table, id, stamp }: RecordState, removed: string): true {
+  private erase({ table, id, stamp }: RecordState, removed: string, erased: string): true {
     this.records.remove(table, id);
-    this.states.set(id, { table, id, stamp, cells: {}, removed, erased: true });
+    this.states.set(id, { table, id, stamp, cells: {}, removed, erased });
     return true;
   }
 
@@ -213,8 +214,8 @@ export class Replica {
       this.show(fresh);
       return true;
     }
-    if (known.erased) return false;
-    if (state.erased) return this.erase(known, state.removed!);
+    if (known.erased !== undefined) return false;
+    if (state.erased !== undefined) return this.erase(known, state.removed!, state.erased);
     const removed = (state.removed ?? '') > (known.removed ?? '');
     if (removed) {
       known.removed = state.removed;

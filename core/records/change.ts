@@ -48,8 +48,11 @@ export const ChangeSchema = z.discriminatedUnion('do', [
   z.object({
     ...base,
     do: z.literal('remove'),
-    /** Set by the host alone: it never comes back, and nothing of it is kept anywhere. */
-    erased: z.literal(true).optional(),
+    /**
+     * Set by the host alone: it never comes back, and nothing of it is kept anywhere. What links to it have in its place,
+     * where it was somebody; otherwise empty.
+     */
+    erased: z.string().max(60).optional(),
   }),
   /** Brings a removed record back with these cells: what was removed leaves none behind. */
   z.object({ ...base, do: z.literal('restore'), cells: CellsSchema.optional() }),
@@ -90,8 +93,8 @@ export const RecordStateSchema = z.object({
   stamps: z.record(z.string(), z.string()).optional(),
   removed: z.string().optional(),
   restored: z.string().optional(),
-  /** It was removed for good: nothing of it is kept aside, and it cannot be brought back. */
-  erased: z.literal(true).optional(),
+  /** It was removed for good: nothing of it is kept aside, and it cannot be brought back. See `Change`. */
+  erased: z.string().max(60).optional(),
   /** In a host's snapshot, what made up the cells that amounts are added to. */
   amounts: z.record(FieldId, CountedSchema).optional(),
 });

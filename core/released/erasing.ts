@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { OWNER, type Who } from '../access/access.ts';
+import { mailField } from '../app/access-edits.ts';
 import type { App } from '../app/schema.ts';
 import { isSameMail } from '../document/addresses.ts';
 import { newId } from '../document/ids.ts';
@@ -7,8 +8,9 @@ import { Refused } from '../document/refused.ts';
 import { keptIn } from '../fields/kept-file.ts';
 import { listCell, toListCell, type Cell } from '../fields/lists.ts';
 import type { Host } from '../host/host.ts';
-import { isRemoved } from '../host/replica.ts';
-import type { Change, Draft, RecordState } from '../records/change.ts';
+import type { ForGood } from '../host/made-of.ts';
+import type { Change, RecordState } from '../records/change.ts';
+import { tableOf } from '../tables/names.ts';
 import { leadsTo } from './kept-about.ts';
 
 /** Somebody who is being erased, kept until nothing of them is left: what was begun is gone on with after a stop. */
@@ -52,7 +54,8 @@ function mustMay({ app, host, person, who }: Of): { people: string; name: string
   const own = who.kind === 'owner' || host.access.personOf(who) === person;
   if (!people || !row || !own) throw new Refused(404, 'There is no such person.');
   if (!mayGo(host, people, person, who)) throw new Refused(403, 'In this app only its maker erases people.');
-  const mail = access?.mail ? row.cells[access.mail] : null;
+  const field = access?.mail ?? mailField(tableOf(app, people))?.id;
+  const mail = field ? row.cells[field] : null;
   return { people, name: row.title(), mail: typeof mail === 'string' ? mail : '' };
 }
 
@@ -109,12 +112,13 @@ export const goOnErasing = (app: App, host: Host, before: Erasing, tables: reado
   beginErasing({ app, host, person: before.person, who: OWNER }, tables, before.former);
 
 /** What is changed in an app's records so that somebody is erased. */
-export function erasingDrafts({ replica }: Host, e: Erasing): Exclude<Draft, { do: 'raise' }>[] {
+export function erasingDrafts({ replica }: Host, e: Erasing): ForGood[] {
   const gone = new Set(e.records);
-  const drafts: Exclude<Draft, { do: 'raise' }>[] = [];
+  const drafts: ForGood[] = [];
   for (const s of replica.all()) {
-    if (gone.has(s.id)) drafts.push({ do: 'remove', table: s.table, record: s.id });
-    else if (!isRemoved(s)) {
+    if (gone.has(s.id))
+      drafts.push({ do: 'remove', table: s.table, record: s.id, erased: s.id === e.person ? e.former : '' });
+    else {
       const cells = Object.entries(s.cells).flatMap(([f, c]): [string, Cell][] => {
         const without = withoutThem(e, f, c);
         return without === c ? [] : [[f, without]];
@@ -151,7 +155,7 @@ export function withoutErased(e: Erasing): {
   return {
     state: (s) => (gone.has(s.id) ? null : { ...s, cells: cellsWithout(e, s.cells) }),
     change: (c) => {
-      if (gone.has(c.record) && !(c.do === 'remove' && c.erased)) return null;
+      if (gone.has(c.record) && !(c.do === 'remove' && c.erased !== undefined)) return null;
       const by = c.author === e.person ? { ...c, author: e.former } : c;
       return 'cells' in by && by.cells ? ({ ...by, cells: cellsWithout(e, by.cells) } as Change) : by;
     },

@@ -253,7 +253,7 @@ export class ReleasedApp {
     if (!text) return;
     const erasing = Erasing.parse(JSON.parse(text));
     const state = this.host.replica.state(erasing.person);
-    if (state && !state.erased) await this.host.letGo(() => erasingDrafts(this.host, erasing));
+    if (state && state.erased === undefined) await this.host.letGo(() => erasingDrafts(this.host, erasing));
     await this.finishErasing(erasing);
   }
 
