@@ -237,6 +237,15 @@ export class AppRunner {
   mayCome(mail: string): boolean {
     return this.released.comingIn.mayCome(mail);
   }
+  /** What the app is called, where people sign in to it. */
+  signsIn(): { id: string; name: string } {
+    this.released.comingIn.mustSignIn();
+    const { id, name } = this.app;
+    return { id, name };
+  }
+  isStill(person: string, mail: string): boolean {
+    return this.released.comingIn.isStill(person, mail);
+  }
   comesIn(mail: string): Promise<string | null> {
     return this.released.comingIn.comesIn(mail);
   }

@@ -10,6 +10,7 @@ import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
 import type { Settlement } from './messages.ts';
+import { PasskeyWays } from './passkey-ways.ts';
 import { AllSignIns, People } from './people.ts';
 import { Releases } from './releases.ts';
 import type { RunningApp } from './running-app.ts';
@@ -30,6 +31,7 @@ export class Apps {
   private readonly signIns: AllSignIns;
   /** How people come into apps, and leave them. */
   readonly people: People;
+  readonly passkeys: PasskeyWays;
 
   constructor(
     private readonly store: FileStore,
@@ -45,6 +47,7 @@ export class Apps {
       this.signIns.of(name),
     );
     this.people = new People(this, this.signIns, (name, hash) => store.filePath(name, hash));
+    this.passkeys = new PasskeyWays(this, this.signIns);
   }
 
   /** What is released at an address. Throws a {@link Refused} when there is nothing. */

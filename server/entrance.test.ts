@@ -11,6 +11,7 @@ import { KEY, TestServer } from './fixture.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import type { Pages } from './pages.ts';
 import { peopleRoutes } from './people-routes.ts';
+import type { PasskeyWays } from './passkey-ways.ts';
 import type { People } from './people.ts';
 import { apiRoutes, appRoutes, pushRoutes } from './routes.ts';
 
@@ -24,7 +25,7 @@ function routed(): string[] {
     apiRoutes(apps, bodies),
     fileRoutes(apps, bodies),
     mirrorRoutes(apps),
-    peopleRoutes({} as People, bodies),
+    peopleRoutes({} as People, {} as PasskeyWays, bodies),
     appRoutes(apps, pages),
   ];
   return routers.flatMap((r) =>
@@ -104,6 +105,16 @@ describe('at every door', () => {
         [DOORS.signIn.path + DOORS.signIn.method]: ['application/json', '{"mail":"a@b.example"}'],
         [DOORS.code.path + DOORS.code.method]: ['application/json', '{"attempt":"x","code":"123456"}'],
         [DOORS.invited.path + DOORS.invited.method]: ['application/json', '{"token":"x"}'],
+        [DOORS.askPasskey.path + DOORS.askPasskey.method]: ['application/json', '{}'],
+        [DOORS.usePasskey.path + DOORS.usePasskey.method]: [
+          'application/json',
+          '{"attempt":"x","used":{"id":"x","rawId":"x","type":"public-key","clientExtensionResults":{},"response":{"clientDataJSON":"x","authenticatorData":"x","signature":"x"}}}',
+        ],
+        [DOORS.beginPasskey.path + DOORS.beginPasskey.method]: ['application/json', '{}'],
+        [DOORS.addPasskey.path + DOORS.addPasskey.method]: [
+          'application/json',
+          '{"attempt":"x","made":{"id":"x","rawId":"x","type":"public-key","clientExtensionResults":{},"response":{"clientDataJSON":"x","attestationObject":"x"}}}',
+        ],
         [DOORS.erase.path + DOORS.erase.method]: ['application/json', '{"tables":[]}'],
         [DOORS.eraseMe.path + DOORS.eraseMe.method]: ['application/json', '{"tables":[]}'],
         [DOORS.invite.path + DOORS.invite.method]: ['application/json', '{"mails":["a@b.example"]}'],
@@ -145,7 +156,16 @@ describe('at every door', () => {
     // A file that no record holds, and an icon that the app has not, are not there for anybody; an open app is not compared,
     // and only its maker looks back at its records.
     // Nobody signs in to an open app: there is no code or invitation that fits, and nobody who has sessions.
+    const passkeys = {
+      askPasskey: 409,
+      usePasskey: 409,
+      passkeys: 401,
+      beginPasskey: 401,
+      addPasskey: 401,
+      removePasskey: 401,
+    };
     const people = {
+      ...passkeys,
       mine: 401,
       erasableMe: 401,
       eraseMe: 401,
@@ -169,7 +189,7 @@ describe('at every door', () => {
       };
       await t.release('closed', undefined, closed);
       const { status } = await knock(t, door, 'closed');
-      const outside: Record<string, number> = { icon: 404, code: 422, invited: 422 };
+      const outside: Record<string, number> = { icon: 404, code: 422, invited: 422, usePasskey: 422 };
       expect(status).toBe(door.outside ? (outside[name] ?? 200) : 401);
     },
   );

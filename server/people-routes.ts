@@ -4,6 +4,8 @@ import type { Bodies } from './bodies.ts';
 import { DOORS } from './door-table.ts';
 import { SESSION_COOKIE, type Caller } from './entrance.ts';
 import { Refused } from '../core/document/refused.ts';
+import type { PasskeyWays } from './passkey-ways.ts';
+import { MadePasskey, UsedPasskey, type Site } from './passkeys.ts';
 import type { People } from './people.ts';
 import { sendKept } from './kept-zip.ts';
 import { perMinute } from './rate.ts';
@@ -17,6 +19,8 @@ const Invite = z.object({
   /** Each gets a mail with their link, and these words before it. */
   words: z.string().max(2000).optional(),
 });
+const Made = z.object({ attempt: z.string().max(100), made: MadePasskey });
+const Used = z.object({ attempt: z.string().max(100), used: UsedPasskey });
 /** The tables whose records that lead to the person go along. */
 const Erase = z.object({ tables: z.array(z.string().max(60)).max(500) });
 /** Browsers drop it after so many seconds; the host ends sessions by itself. */
@@ -40,6 +44,9 @@ function setToken(req: Request, res: Response, { name }: Caller, token: string |
   );
 }
 
+/** The page that asks, as its browser names it. */
+const siteOf = (req: Request): Site => ({ host: req.hostname, origin: `${req.protocol}://${req.get('host')}` });
+
 /** What is told of sessions is kept by no browser. */
 const unkept: RequestHandler = (_req, res, next) => {
   res.set('cache-control', 'no-store');
@@ -47,7 +54,7 @@ const unkept: RequestHandler = (_req, res, next) => {
 };
 
 /** Signing in and out, sessions and invitations. */
-export function peopleRoutes(people: People, bodies: Bodies): Router {
+export function peopleRoutes(people: People, passkeys: PasskeyWays, bodies: Bodies): Router {
   const routes = Router();
   const json = bodies.taking('application/json', 100_000, 'Send JSON in UTF-8.');
   const browser = (req: Request): string => req.get('user-agent') ?? '';
@@ -97,6 +104,29 @@ export function peopleRoutes(people: People, bodies: Bodies): Router {
   open(routes, DOORS.keptAbout, [unkept, perMinute(30)], async (req, res, caller) =>
     sendKept(res, await people.keptAbout(caller, String(req.params['person']))),
   );
+  open(routes, DOORS.askPasskey, [unkept, perMinute(60), json], async (req, res, caller) =>
+    res.json(await passkeys.ask(caller, siteOf(req))),
+  );
+  open(routes, DOORS.usePasskey, [unkept, perMinute(30), json], async (req, res, caller) => {
+    const { attempt, used } = read(Used, req);
+    setToken(req, res, caller, await passkeys.use(caller, siteOf(req), attempt, used, browser(req)));
+    return res.json({ signedIn: true });
+  });
+  open(routes, DOORS.passkeys, [unkept, perMinute(60)], async (_req, res, caller) =>
+    res.json({ passkeys: await passkeys.list(caller) }),
+  );
+  open(routes, DOORS.beginPasskey, [unkept, perMinute(30), json], async (req, res, caller) =>
+    res.json(await passkeys.begin(caller, siteOf(req))),
+  );
+  open(routes, DOORS.addPasskey, [unkept, perMinute(30), json], async (req, res, caller) => {
+    const { attempt, made } = read(Made, req);
+    await passkeys.add(caller, siteOf(req), attempt, made, browser(req));
+    return res.json({ added: true });
+  });
+  open(routes, DOORS.removePasskey, [unkept, perMinute(60)], async (req, res, caller) => {
+    await passkeys.remove(caller, String(req.params['id']));
+    return res.json({ removed: true });
+  });
   open(routes, DOORS.erasable, [unkept, perMinute(60)], async (req, res, caller) =>
     res.json(await people.erasable(caller, String(req.params['person']))),
   );

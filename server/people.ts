@@ -51,9 +51,22 @@ function whom(person: string | undefined, who: Who): string {
 }
 
 /** As much of the released apps as this asks. */
-interface AsksApps {
+export interface AsksApps {
   ask<T>(caller: Caller, work: (app: RunningApp, who: Who) => Promise<T>): Promise<T>;
   endStreams(name: string, people: ReadonlySet<string>): void;
+}
+
+/** Begins a session in place of the one that a browser had before. Gives its token. */
+export async function begins(
+  signIns: SignIns,
+  { session }: Caller,
+  person: string,
+  mail: string,
+  browser: string,
+): Promise<string> {
+  const before = signIns.of(session);
+  if (before) await signIns.end((s) => s.id === before.id);
+  return signIns.start(person, mail, browser);
 }
 
 /** How people come into an app, and leave it. Each of these is behind the {@link Entrance}. */
@@ -98,10 +111,7 @@ export class People {
   private async startFor(app: RunningApp, caller: Caller, mail: string, browser: string): Promise<string> {
     const person = await app.ask((a) => a.comesIn(mail));
     if (person === null) throw new Refused(403, 'This address is not among the people of this app any more.');
-    const signIns = await this.signIns.of(caller.name);
-    const before = signIns.of(caller.session);
-    if (before) await signIns.end((s) => s.id === before.id);
-    return signIns.start(person, mail, browser);
+    return begins(await this.signIns.of(caller.name), caller, person, mail, browser);
   }
 
   /** Who is signed in, and a new token where theirs is old. */

@@ -126,7 +126,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     });
   });
   app.use(apiRoutes(apps, bodies));
-  app.use(peopleRoutes(apps.people, bodies));
+  app.use(peopleRoutes(apps.people, apps.passkeys, bodies));
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
   app.use(fetchRoutes(outside));

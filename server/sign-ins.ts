@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { plainMail } from '../core/document/addresses.ts';
 import type { TextPort } from '../core/document/kept-text.ts';
 import { Refused } from '../core/document/refused.ts';
+import { Passkeys, PasskeySchema, type Passkey } from './passkeys.ts';
 
 /** How people sign in to one app, and stay signed in: what is kept of codes, invitations and sessions. */
 
@@ -37,7 +38,11 @@ const SessionSchema = z.object({
   browser: z.string(),
 });
 const InvitationSchema = z.object({ hash: z.string(), mail: z.string(), until: z.number(), at: z.number() });
-const Kept = z.object({ sessions: z.array(SessionSchema), invitations: z.array(InvitationSchema) });
+const Kept = z.object({
+  sessions: z.array(SessionSchema),
+  invitations: z.array(InvitationSchema),
+  passkeys: z.array(PasskeySchema).default([]),
+});
 export type Session = z.infer<typeof SessionSchema>;
 
 interface Attempt {
@@ -65,15 +70,20 @@ export class SignIns {
   private readonly tried = new Map<string, number[]>();
   private writing: Promise<void> = Promise.resolve();
 
+  readonly passkeys: Passkeys;
+
   private constructor(
     private readonly file: TextPort,
     private readonly now: () => number,
-  ) {}
+    passkeys: readonly Passkey[],
+  ) {
+    this.passkeys = new Passkeys(passkeys, () => this.keep(), now);
+  }
 
   static async open(file: TextPort, now: () => number = Date.now): Promise<SignIns> {
-    const made = new SignIns(file, now);
     const text = await file.read();
-    const kept = text ? Kept.parse(JSON.parse(text)) : { sessions: [], invitations: [] };
+    const kept = Kept.parse(text ? JSON.parse(text) : { sessions: [], invitations: [] });
+    const made = new SignIns(file, now, kept.passkeys);
     for (const s of kept.sessions) made.index(s);
     made.invitations = new Map(kept.invitations.map((i) => [i.hash, i]));
     return made;
@@ -91,7 +101,11 @@ export class SignIns {
       .catch(() => undefined)
       .then(() =>
         this.file.write(
-          JSON.stringify({ sessions: [...this.sessions.values()], invitations: [...this.invitations.values()] }),
+          JSON.stringify({
+            sessions: [...this.sessions.values()],
+            invitations: [...this.invitations.values()],
+            passkeys: this.passkeys.list(),
+          }),
         ),
       );
     return this.writing;
@@ -250,6 +264,7 @@ export class SignIns {
     for (const [id, a] of this.attempts) if (a.mail === plain) this.attempts.delete(id);
     for (const times of [this.sent, this.tried]) times.delete(plain);
     const ended = await this.end((s) => s.person === person || (plain !== '' && s.mail === plain));
+    await this.passkeys.remove((p) => p.person === person || (plain !== '' && p.mail === plain));
     // Invitations may have gone without a session.
     await this.keep();
     return ended;

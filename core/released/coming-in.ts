@@ -42,6 +42,17 @@ export class ComingIn {
     return isMailAddress(mail.trim()) && (this.find(mail) !== undefined || this.isNewHere(mail));
   }
 
+  /** Throws a {@link Refused} where nobody signs in to the app. */
+  mustSignIn(): void {
+    this.by();
+  }
+
+  /** Is this record still that of whoever has the address? */
+  isStill(person: string, mail: string): boolean {
+    const by = this.by();
+    return isSameMail(this.host.replica.records.row(by.people, person)?.cells[by.mail], mail);
+  }
+
   /** Somebody has shown that an address is theirs: the id of their record, which is made for whoever may be new here. */
   comesIn(mail: string): Promise<string | null> {
     // One after the other: of two who come with one address at once, the second finds the record of the first.
