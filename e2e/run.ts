@@ -52,6 +52,7 @@ const modules = await Promise.all(
     './people-may.ts',
     './approval.ts',
     './to-dos.ts',
+    './passkeys.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

@@ -1,4 +1,5 @@
 import { useEffect, useId, useState, type FormEvent, type ReactNode } from 'react';
+import { hasPasskeys, signInWithPasskey } from './passkeys.ts';
 import './sign-in.css';
 
 /** A token of an invitation, in the address behind `#`, which no server sees. */
@@ -54,6 +55,9 @@ export default function SignIn({
     await post(app, '/sign-in/code', { attempt, code });
     done();
   });
+  const byPasskey = doing(async () => {
+    if (await signInWithPasskey(app)) done();
+  });
   const comeIn = doing(async () => {
     try {
       await post(app, '/sign-in/invited', { token: invited });
@@ -99,6 +103,11 @@ export default function SignIn({
           <button type="submit" className={invited ? 'r-plain' : 'r-main'} disabled={busy}>
             {busy ? 'Sending' : 'Send me a code'}
           </button>
+          {hasPasskeys() && (
+            <button type="button" className="r-plain" disabled={busy} onClick={() => void byPasskey()}>
+              Use a passkey
+            </button>
+          )}
         </form>
       ) : (
         <form className="r-sign-in-part" onSubmit={(e) => void confirm(e)}>

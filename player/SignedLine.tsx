@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { EraseMe } from './EraseMe.tsx';
 import { Sheet } from './Over.tsx';
+import { Passkeys } from './Passkeys.tsx';
 import SignIn from './SignIn.tsx';
 import { SignedPlaces } from './SignedPlaces.tsx';
 import './over.css';
@@ -48,6 +49,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
               >
                 Sign out
               </button>
+              <Passkeys app={app} />
               <SignedPlaces app={app} />
               <p>
                 <a className="k-link" href={`/api/apps/${app}/mine`} download={`${app}.zip`}>

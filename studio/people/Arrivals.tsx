@@ -15,6 +15,12 @@ interface Session {
   seen: number;
   browser: string;
 }
+interface Passkey {
+  id: string;
+  mail: string;
+  used: number;
+  browser: string;
+}
 interface Came {
   sessions: Session[];
   invited: { mail: string; at: number; until: number }[];
@@ -42,6 +48,12 @@ export function Arrivals() {
   const { data, error } = useQuery({
     queryKey,
     queryFn: () => ask<Came>(`/api/apps/${name}/people`, { key }),
+    enabled: Boolean(name),
+    refetchInterval: 5000,
+  });
+  const { data: keys } = useQuery({
+    queryKey: [...queryKey, 'passkeys'],
+    queryFn: () => ask<{ passkeys: Passkey[] }>(`/api/apps/${name}/passkeys`, { key }),
     enabled: Boolean(name),
     refetchInterval: 5000,
   });
@@ -164,6 +176,35 @@ export function Arrivals() {
           </li>
         ))}
       </ul>
+      {Boolean(keys?.passkeys.length) && (
+        <>
+          <h2 className="mt-4 mb-1 text-[15px]">Passkeys</h2>
+          <ul className="divide-y divide-line">
+            {keys!.passkeys.map((p) => (
+              <li key={p.id} className="flex items-center gap-2 py-2">
+                <span className="min-w-0 flex-1">
+                  <span className="block truncate" title={p.mail}>
+                    {p.mail}
+                  </span>
+                  <span className="block text-sm text-ink-soft">
+                    Made on {deviceOf(p.browser)}, last used {seenAt(p.used)}
+                  </span>
+                </span>
+                <Button
+                  small
+                  look="quiet"
+                  aria-label={`Remove the passkey of ${p.mail}`}
+                  onClick={() =>
+                    void doing(() => ask(`/api/apps/${name}/passkeys/${p.id}`, { method: 'DELETE', key }))()
+                  }
+                >
+                  Remove
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       {Boolean(data?.invited.length) && (
         <>
           <h2 className="mt-4 mb-1 text-[15px]">Invited, not yet here</h2>
