@@ -12,7 +12,7 @@ import { forgive, waitForRows } from './supplier.ts';
 import { choose } from './whole-path.ts';
 
 /** Two keepers of the demo: one with hives of her own who lives far away, and one who lives nearby. */
-function keepers() {
+export function keepers() {
   const { app, records } = makeDemo();
   const tableOf = (name: string) => app.tables.find((t) => t.name === name)!;
   const [people, hives] = [tableOf('Keepers'), tableOf('Hives')];

@@ -53,6 +53,7 @@ const modules = await Promise.all(
     './approval.ts',
     './to-dos.ts',
     './passkeys.ts',
+    './persona.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

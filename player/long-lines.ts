@@ -25,6 +25,7 @@ export function useLongLines({ key, total, from, loadedTo, perLine, gap, height 
   const { scroller, look } = usePlayer();
   const box = useRef<HTMLDivElement>(null);
   const [offset, setOffset] = useState(0);
+  const [late, setLate] = useState(false);
   const begun = useRef(false);
   const virtual = useVirtualizer({
     count: Math.ceil(total / perLine),
@@ -43,6 +44,8 @@ export function useLongLines({ key, total, from, loadedTo, perLine, gap, height 
 
   useLayoutEffect(() => {
     const [lines, around] = [box.current, scroller.current];
+    // What it scrolls in may be put into the page together with it, and is there a moment later.
+    if (!around) setLate(true);
     if (!lines || !around) return undefined;
     const measure = (): void => {
       const [own, outer] = [lines.getBoundingClientRect(), around.getBoundingClientRect()];
@@ -56,7 +59,7 @@ export function useLongLines({ key, total, from, loadedTo, perLine, gap, height 
     const watch = new ResizeObserver(measure);
     watch.observe(lines.closest('main') ?? lines);
     return () => watch.disconnect();
-  }, [scroller]);
+  }, [scroller, late]);
 
   const items = virtual.getVirtualItems();
   const firstLine = items[0]?.index ?? 0;

@@ -29,6 +29,7 @@ import { HostConnection, type HostPlace } from './host-connection.ts';
 import { ImportDesk } from './import-desk.ts';
 import { Looking } from './looking.ts';
 import { StudioOutbox } from './outbox.ts';
+import { Persona } from './persona.ts';
 import { Runs } from './runs.ts';
 import { Seeing } from './seeing.ts';
 import { Stepper } from './stepper.ts';
@@ -54,6 +55,8 @@ export class StudioEngine {
   runs!: Runs;
   host!: HostConnection;
   asking!: StudioAsking;
+  /** The phone beside the work, as one of the people. */
+  persona!: Persona;
   private app!: App;
   private db!: DeviceDb;
   private files!: Files;
@@ -81,19 +84,24 @@ export class StudioEngine {
     this.db = new DeviceDb(database);
     this.sent = new StudioOutbox(this.db, () => this.app.name);
     const kept = await keptIn(this.db);
-    const phone = new Phone(app, 0, kept, this.ports(database));
+    const phone = new Phone(
+      app,
+      0,
+      kept,
+      this.ports(database, () => this.phone),
+    );
     this.phone = phone;
     if (!kept.device) await this.db.put('device', phone.name);
     const late = await phone.late();
     await late.openVariables();
     this.files = await late.files();
-    this.openDesks();
+    this.openDesks(database);
     phone.records.subscribe((tables) => this.tell({ kind: 'changed', tables: [...tables] }));
     if (host) this.host.join(host);
     void late.takeUp(await this.sent.items(), held);
   }
 
-  private ports(database: string): PhonePorts {
+  private ports(database: string, phone: () => Phone): PhonePorts {
     const happened = (said: string, about = {}): void =>
       this.tell({ kind: 'happened', what: { said, tone: 'bad', about } });
     return {
@@ -110,12 +118,12 @@ export class StudioEngine {
         },
         send: async (m) => {
           await this.sent.send(m);
-          const { person } = this.phone.records;
+          const { person } = phone().records;
           if (m.kind === 'notice' && person && m.to.includes(person))
-            (await this.phone.session.actions()).noticed({ id: m.id, title: m.subject, words: m.body });
+            (await phone().session.actions()).noticed({ id: m.id, title: m.subject, words: m.body });
         },
         made: (address) => this.sent.made(address),
-        happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: this.phone.records.person } }),
+        happened: (what) => this.tell({ kind: 'happened', what: { ...what, person: phone().records.person } }),
         looks: this.stepper,
       },
       asks: (message) => this.asking.asks(message),
@@ -126,13 +134,13 @@ export class StudioEngine {
         for (const { reason, change } of list)
           happened(`The host refused a change: ${reason}`, { table: change.table, record: change.record });
       },
-      overtaken: (list) => happened(overtakenSaid(this.phone.records, list)),
+      overtaken: (list) => happened(overtakenSaid(phone().records, list)),
       usedBy: () => this.tell({ kind: 'changed', tables: [] }),
       letGo: release,
     };
   }
 
-  private openDesks(): void {
+  private openDesks(database: string): void {
     const { phone, files } = this;
     const { records, replica } = phone;
     const app = (): App => this.app;
@@ -155,6 +163,15 @@ export class StudioEngine {
     this.exporting = new Exporting(records, replica, files, app);
     this.runs = new Runs({ app, phone, editing: this.editing, tried, stepper: this.stepper, sent: this.sent });
     this.host = new HostConnection(phone, (e) => this.tell(e));
+    this.persona = new Persona({
+      app,
+      records,
+      replica,
+      device: phone.device,
+      ports: (own) => this.ports(database, own),
+      file: (hash) => this.db.file(hash),
+      keepFile: (hash, content) => this.db.keepFile(hash, content),
+    });
   }
 
   /** Fetches the records of a table as its request answers them to its test values. */
@@ -184,6 +201,7 @@ export class StudioEngine {
     const { signIn } = this.app;
     this.app = applyPatches(this.app, patches);
     this.phone.setApp(this.app);
+    this.persona.setApp(this.app);
     // Screens may be closed now, or open.
     if (this.app.signIn !== signIn) for (const { show } of this.phone.taking.values()) void show();
     this.trials.changed();

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { EyeOff } from 'lucide-react';
 import { clsx } from 'clsx';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { Rule } from '../../core/app/access-schema.ts';
 import { whereWords } from '../../core/records/conditions.ts';
 import { chipLabel } from '../chips/paths.ts';
@@ -20,7 +20,8 @@ export function WhatSees() {
   const home = useHome();
   const model = useModel();
   const revision = useRevisions((s) => s.revision);
-  const [chosen, setPerson] = useState<string | null | undefined>(undefined);
+  const [asked] = useSearchParams();
+  const [chosen, setPerson] = useState<string | null | undefined>(asked.get('person') ?? undefined);
   const [beside, setBeside] = useState<string | null | undefined>(undefined);
   const { data: people = [] } = useQuery({
     queryKey: ['people', home, app.people, revision],

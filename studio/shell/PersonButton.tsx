@@ -1,5 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { UserRound } from 'lucide-react';
+import { EyeOff, UserRound } from 'lucide-react';
+import { useEffect } from 'react';
+import { Link } from 'react-router';
 import { ChoiceChip, ChoiceList } from '../chips/ChoiceChip.tsx';
 import { peopleTable } from '../../core/app/people.ts';
 import { useRevisions } from '../state/revisions.ts';
@@ -8,22 +10,35 @@ import { say } from '../state/trace.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
 
-/** Who is using the phone: the maker sees the app as each of their people does. */
+/**
+ * Who is using the phone: the maker sees the app as each of their people does. Where the app has rules, the phone has the
+ * records that a host would send them, and no others.
+ */
 export function PersonButton() {
   const app = useApp();
   const engine = useEngine();
   const edit = useStudio((s) => s.edit);
+  const persona = useStudio((s) => s.persona);
+  const beAs = useStudio((s) => s.be);
   const home = useHome();
   const client = useQueryClient();
   const key = ['person', home];
-  const { data: person } = useQuery({ queryKey: key, queryFn: () => engine.phone.person() });
+  const { data: known } = useQuery({ queryKey: key, queryFn: () => engine.phone.person() });
+  const person = persona?.title ?? known;
   const table = peopleTable(app);
+  const hasRules = app.access !== undefined;
 
   const be = async (name: string | null, record: string | null): Promise<void> => {
-    await engine.phone.beUsedBy(name, record && table ? { table: table.id, record } : null);
+    const asThem = hasRules && name !== null && record !== null;
+    await engine.phone.beUsedBy(asThem ? null : name, record && table && !asThem ? { table: table.id, record } : null);
+    await beAs(asThem ? { id: record, title: name } : null);
     await client.invalidateQueries({ queryKey: key });
     say({ said: name ? `The phone is used by ${name}` : 'The phone is used by nobody known', tone: 'plain' });
   };
+  // Without rules nobody gets less than all.
+  useEffect(() => {
+    if (!hasRules && persona) void beAs(null);
+  }, [hasRules, persona, beAs]);
   return (
     <Popover
       align="end"
@@ -49,9 +64,11 @@ export function PersonButton() {
             />
             .
           </p>
+          {persona && <NotHere person={persona} onClose={close} />}
           <People
             table={table?.id}
             now={person ?? null}
+            none={hasRules ? 'nobody: all records' : 'nobody known'}
             onChoose={(name, record) => {
               close();
               void be(name, record);
@@ -63,13 +80,62 @@ export function PersonButton() {
   );
 }
 
+/** Why something is not on the phone of whoever it is: how many records of each table they get, and what is closed to them. */
+function NotHere({ person, onClose }: { person: { id: string; title: string }; onClose(): void }) {
+  const app = useApp();
+  const engine = useEngine();
+  const home = useHome();
+  const revision = useRevisions((s) => s.revision);
+  const { data } = useQuery({
+    queryKey: ['sees', home, person.id, app, revision],
+    queryFn: () => engine.seeing.whatSee([person.id]),
+    placeholderData: keepPreviousData,
+  });
+  if (!data) return null;
+  const { roles = [], mayOpen = true } = data.people[0] ?? {};
+  const ids = new Set(app.access?.roles.filter((r) => roles.includes(r.name)).map((r) => r.id));
+  const closed = app.screens.filter((s) => s.roles && !s.roles.some((r) => ids.has(r)));
+  const less = data.tables.filter((t) => t.of[0]!.seen < t.all);
+  return (
+    <section className="mx-3.5 mb-2 rounded-lg bg-sunk px-3 py-2 text-sm" aria-label="Why something is not here">
+      <h3 className="flex items-center gap-1.5 font-text text-sm font-semibold tracking-normal">
+        <EyeOff size={13} aria-hidden /> Not here for {person.title}
+      </h3>
+      {!mayOpen && <p>The app does not open for them: they are not let in.</p>}
+      {less.length === 0 && closed.length === 0 && mayOpen && <p>Nothing: every record is theirs to see.</p>}
+      <ul className="text-ink-soft">
+        {less.slice(0, 6).map((t) => (
+          <li key={t.id}>
+            {t.of[0]!.seen === 0
+              ? `No ${t.name}: no rule lets them see one`
+              : `${(t.all - t.of[0]!.seen).toLocaleString('en-GB')} of ${t.all.toLocaleString('en-GB')} ${t.name}: no rule holds for those`}
+          </li>
+        ))}
+        {less.length > 6 && <li>and less of {less.length - 6} more tables</li>}
+        {closed.map((s) => (
+          <li key={s.id}>The screen {s.name}: it is for other roles</li>
+        ))}
+      </ul>
+      <Link
+        to={`${home}/people/sees?person=${person.id}`}
+        className="font-semibold text-kelp hover:underline"
+        onClick={onClose}
+      >
+        Record by record, with its rule
+      </Link>
+    </section>
+  );
+}
+
 function People({
   table,
   now,
+  none,
   onChoose,
 }: {
   table: string | undefined;
   now: string | null;
+  none: string;
   onChoose(name: string | null, record: string | null): void;
 }) {
   const engine = useEngine();
@@ -84,7 +150,7 @@ function People({
     <ChoiceList
       placeholder="Search people"
       choices={[
-        { value: null as string | null, label: 'nobody known', hint: now ? '' : 'now' },
+        { value: null as string | null, label: none, hint: now ? '' : 'now' },
         ...people.map((x) => ({ value: x.id as string | null, label: x.title, hint: x.title === now ? 'now' : '' })),
       ]}
       onChoose={(id) => onChoose(people.find((x) => x.id === id)?.title ?? null, id)}

@@ -31,6 +31,7 @@ export function PhonePane() {
   const frame = useStudio((s) => s.app && frameSeen(s.app));
   const api = useStudio((s) => s.phone);
   const walk = useStudio((s) => s.walk);
+  const persona = useStudio((s) => s.persona);
   const home = useHome();
   const phone = usePhone();
   const navigate = useNavigate();
@@ -178,6 +179,7 @@ export function PhonePane() {
             </div>
             <div ref={screen} className="relative min-h-0 flex-1 font-normal [font-size:16px]">
               <Player
+                key={persona?.id ?? ''}
                 api={api}
                 walk={walk}
                 frame={frame}

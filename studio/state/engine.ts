@@ -21,16 +21,18 @@ type Desk =
   | 'trials'
   | 'runs'
   | 'host'
-  | 'asking';
+  | 'asking'
+  | 'persona';
 
 /** The engine as the page asks it, desk by desk. */
 export type EngineRemote = Remote<Omit<StudioEngine, Desk>> & { [D in Desk]: Remote<StudioEngine[D]> };
 
 export interface RunningEngine {
   engine: EngineRemote;
-  /** The same, as the phone asks it. */
+  /** The same, as the phone asks it: with all records, or as one of the people gets them. */
   phone: PhoneApi;
   walk: WalkApi;
+  persona: { phone: PhoneApi; walk: WalkApi };
   stop(): void;
 }
 
@@ -57,17 +59,19 @@ export async function startEngine(kept: KeptApp, held: unknown = null): Promise<
   const engine = wrap<StudioEngine>(worker) as unknown as EngineRemote;
   const host = kept.released && { address: kept.released.address, key: kept.ownerKey, app: kept.released.app };
   await engine.open(kept.app, recordsDbName(kept.id), host, proxy(hear), held, kept.ownerKey);
-  const there = engine.phone as unknown as Remote<PhoneApi> & { walk: Remote<WalkApi> };
-  const phone = remotePhone(there, {
-    // What is asked may come from a run that is tried.
-    answered: async (id, answer) => {
-      await Promise.all([there.answered(id, answer), engine.runs.answered(id, answer)]);
-    },
+  const asked = (there: Remote<PhoneApi> & { walk: Remote<WalkApi> }): RunningEngine['persona'] => ({
+    phone: remotePhone(there, {
+      // What is asked may come from a run that is tried.
+      answered: async (id, answer) => {
+        await Promise.all([there.answered(id, answer), engine.runs.answered(id, answer)]);
+      },
+    }),
+    walk: remoteWalk(there.walk),
   });
   return {
     engine,
-    phone,
-    walk: remoteWalk(there.walk),
+    ...asked(engine.phone as never),
+    persona: asked(engine.persona.phone as never),
     stop() {
       engine[releaseProxy]();
       worker.terminate();

@@ -32,6 +32,10 @@ interface StudioState {
   phone: PhoneApi | null;
   /** Leads whoever uses the phone through the app. */
   walk: WalkApi | null;
+  /** Whose records the phone beside the work gets, and only those; null where it has all. */
+  persona: { id: string; title: string } | null;
+  /** Has the phone beside the work be one of the people, as a host would serve them; null for all records. */
+  be(person: { id: string; title: string } | null): Promise<void>;
   past: Step[];
   future: Step[];
 
@@ -202,6 +206,7 @@ export const useStudio = create<StudioState>((set, get) => {
     engine: null,
     phone: null,
     walk: null,
+    persona: null,
     past: [],
     future: [],
 
@@ -239,6 +244,16 @@ export const useStudio = create<StudioState>((set, get) => {
       });
     },
 
+    async be(persona) {
+      const engine = running;
+      if (!engine) return;
+      if (persona) await engine.engine.persona.be(persona.id);
+      else await engine.engine.persona.end();
+      if (running !== engine) return;
+      const { phone, walk } = persona ? engine.persona : engine;
+      set({ persona, phone, walk });
+    },
+
     close() {
       openings++;
       running?.stop();
@@ -249,7 +264,7 @@ export const useStudio = create<StudioState>((set, get) => {
       oneByOne = inOrder();
       lastSave();
       desk.stop();
-      set({ kept: null, app: null, shown: null, engine: null, phone: null, walk: null });
+      set({ kept: null, app: null, shown: null, engine: null, phone: null, walk: null, persona: null });
     },
 
     async edit(
