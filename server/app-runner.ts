@@ -243,11 +243,15 @@ export class AppRunner {
     const { id, name } = this.app;
     return { id, name };
   }
+  /** Throws in words where an invitation cannot give this role. */
+  mustGive(role: string): void {
+    this.released.comingIn.mustGive(role);
+  }
   isStill(person: string, mail: string): boolean {
     return this.released.comingIn.isStill(person, mail);
   }
-  comesIn(mail: string): Promise<string | null> {
-    return this.released.comingIn.comesIn(mail);
+  comesIn(mail: string, role?: string): Promise<string | null> {
+    return this.released.comingIn.comesIn(mail, role);
   }
   /** Sends the code by which somebody signs in. */
   async sendCode(mail: string, code: string): Promise<void> {

@@ -18,6 +18,8 @@ const Invite = z.object({
   mails: z.array(z.string().min(3).max(254)).min(1).max(500),
   /** Each gets a mail with their link, and these words before it. */
   words: z.string().max(2000).optional(),
+  /** The role that they have from then on, by its id. */
+  role: z.string().max(30).optional(),
 });
 const Made = z.object({ attempt: z.string().max(100), made: MadePasskey });
 const Used = z.object({ attempt: z.string().max(100), used: UsedPasskey });
@@ -88,12 +90,10 @@ export function peopleRoutes(people: People, passkeys: PasskeyWays, bodies: Bodi
     return res.json({ ended: true });
   });
   open(routes, DOORS.invite, [unkept, perMinute(60), json], async (req, res, caller) => {
-    const { mails, words } = read(Invite, req);
-    const mailed = words !== undefined && {
-      words,
-      linkOf: (token: string) => `${req.protocol}://${req.get('host')}/a/${caller.name}/#invited=${token}`,
-    };
-    return res.json({ invited: await people.invite(caller, mails, mailed || undefined) });
+    const { mails, words, role } = read(Invite, req);
+    const linkOf = (token: string): string => `${req.protocol}://${req.get('host')}/a/${caller.name}/#invited=${token}`;
+    const mailed = words === undefined ? {} : { mailed: { words, linkOf } };
+    return res.json({ invited: await people.invite(caller, mails, { ...mailed, role }) });
   });
   open(routes, DOORS.people, [unkept, perMinute(240)], async (_req, res, caller) =>
     res.json(await people.people(caller)),

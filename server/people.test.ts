@@ -220,6 +220,24 @@ describe('an app for its people alone', () => {
     expect(uses.map((u) => u.status).sort()).toEqual([200, 422, 422]);
   });
 
+  it('invites with a role, which whoever comes has at once; by nobody but the holder of the key', async () => {
+    const ask = (role: string, more: Call = { key: KEY }) =>
+      server.call(at('/invitations'), { json: { mails: [TOM], role }, ...more });
+    const unknown = await ask('r_none000000');
+    expect([unknown.status, unknown.body['error']]).toEqual([422, 'This role cannot be given by an invitation.']);
+    const tom = await invite(TOM);
+    expect((await ask('r_near00000', as(tom))).status).toBe(401);
+    expect((await recordsFor(tom)).map((s) => s.id)).not.toContain('bramble');
+    const { body } = await ask('r_near00000');
+    // Invited alone nobody has a role.
+    expect((await recordsFor(tom)).map((s) => s.id)).not.toContain('bramble');
+    const [{ token }] = body['invited'] as [{ token: string }];
+    const near = cookieOf((await server.call(at('/sign-in/invited'), { json: { token } })).headers);
+    expect((await recordsFor(near)).map((s) => s.id)).toContain('bramble');
+    await server.call(at('/changes'), { json: { changes: [set(T.keepers, 'tom', { [F.nearby]: null })] }, key: KEY });
+    expect((await recordsFor(near)).map((s) => s.id)).not.toContain('bramble');
+  });
+
   it('ends sessions: signing out, one by one by their person, all by the holder of the key', async () => {
     const [one, two, other] = [await invite(TOM), await invite(TOM), await invite(INES)];
     const status = async (cookie: string) => (await server.call(at('/app'), as(cookie))).status;

@@ -102,14 +102,20 @@ export class People {
   /** Somebody comes by an invitation. */
   invited(caller: Caller, token: string, browser: string): Promise<string> {
     return this.apps.ask(caller, async (app) => {
-      const mail = await (await this.signIns.of(caller.name)).take(token);
-      return this.startFor(app, caller, mail, browser);
+      const { mail, role } = await (await this.signIns.of(caller.name)).take(token);
+      return this.startFor(app, caller, mail, browser, role);
     });
   }
 
   /** A session is always a new one: what a browser had before is ended. */
-  private async startFor(app: RunningApp, caller: Caller, mail: string, browser: string): Promise<string> {
-    const person = await app.ask((a) => a.comesIn(mail));
+  private async startFor(
+    app: RunningApp,
+    caller: Caller,
+    mail: string,
+    browser: string,
+    role?: string,
+  ): Promise<string> {
+    const person = await app.ask((a) => a.comesIn(mail, role));
     if (person === null) throw new Refused(403, 'This address is not among the people of this app any more.');
     return begins(await this.signIns.of(caller.name), caller, person, mail, browser);
   }
@@ -199,17 +205,19 @@ export class People {
     });
   }
 
-  /** Links by which people sign in once, each with one address. With words, each is sent theirs by mail. */
+  /** Links by which people sign in once, each with one address, and have a role from then on. With words, each is sent theirs
+   * by mail. */
   invite(
     caller: Caller,
     mails: readonly string[],
-    mailed?: { words: string; linkOf(token: string): string },
+    { mailed, role }: { mailed?: { words: string; linkOf(token: string): string }; role?: string | undefined },
   ): Promise<{ mail: string; token: string }[]> {
     return this.apps.ask(caller, async (app) => {
       for (const mail of mails)
         if (!(await app.ask((a) => a.mayCome(mail))))
           throw new Refused(422, `“${mail}” is no mail address, or not among the people of this app.`);
-      const tokens = await (await this.signIns.of(caller.name)).invite(mails);
+      if (role !== undefined) await app.ask((a) => a.mustGive(role));
+      const tokens = await (await this.signIns.of(caller.name)).invite(mails, role);
       const invited = mails.map((mail, i) => ({ mail, token: tokens[i]! }));
       if (mailed)
         for (const { mail, token } of invited)

@@ -37,7 +37,14 @@ const SessionSchema = z.object({
   /** The browser, as it says itself. */
   browser: z.string(),
 });
-const InvitationSchema = z.object({ hash: z.string(), mail: z.string(), until: z.number(), at: z.number() });
+const InvitationSchema = z.object({
+  hash: z.string(),
+  mail: z.string(),
+  until: z.number(),
+  at: z.number(),
+  /** The role that whoever comes by it has from then on. */
+  role: z.string().optional(),
+});
 const Kept = z.object({
   sessions: z.array(SessionSchema),
   invitations: z.array(InvitationSchema),
@@ -159,7 +166,7 @@ export class SignIns {
   // Invitations
 
   /** A token by which whoever has it signs in once with this address. */
-  async invite(mails: readonly string[]): Promise<string[]> {
+  async invite(mails: readonly string[], role?: string): Promise<string[]> {
     const now = this.now();
     for (const [hash, i] of this.invitations) if (i.until < now) this.invitations.delete(hash);
     const tokens = mails.map((mail) => {
@@ -167,22 +174,23 @@ export class SignIns {
       const hash = hashOf(token);
       // The newest invitation of an address is the one that counts.
       for (const [h, i] of this.invitations) if (i.mail === plainMail(mail)) this.invitations.delete(h);
-      this.invitations.set(hash, { hash, mail: plainMail(mail), until: now + INVITED_MS, at: now });
+      const invited = { hash, mail: plainMail(mail), until: now + INVITED_MS, at: now };
+      this.invitations.set(hash, role === undefined ? invited : { ...invited, role });
       return token;
     });
     await this.keep();
     return tokens;
   }
 
-  /** The address that an invitation is for, which is used up by it. */
-  async take(token: string): Promise<string> {
+  /** The address that an invitation is for, and the role that it gives. It is used up by that. */
+  async take(token: string): Promise<{ mail: string; role: string | undefined }> {
     const hash = hashOf(token);
     const found = this.invitations.get(hash);
     this.invitations.delete(hash);
     if (!found || found.until < this.now())
       throw new Refused(422, 'This invitation was used already, or it is too old. Ask for a new one.');
     await this.keep();
-    return found.mail;
+    return { mail: found.mail, role: found.role };
   }
 
   /** Invitations that nobody has used yet, the newest first. */

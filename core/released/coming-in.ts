@@ -1,4 +1,5 @@
 import { OWNER, type Who } from '../access/access.ts';
+import { givesRole } from '../app/gives-role.ts';
 import type { App } from '../app/schema.ts';
 import { domainOf, isMailAddress, isSameMail, plainMail } from '../document/addresses.ts';
 import { newId } from '../document/ids.ts';
@@ -53,14 +54,45 @@ export class ComingIn {
     return isSameMail(this.host.replica.records.row(by.people, person)?.cells[by.mail], mail);
   }
 
-  /** Somebody has shown that an address is theirs: the id of their record, which is made for whoever may be new here. */
-  comesIn(mail: string): Promise<string | null> {
+  /** What gives a role to whoever comes. Throws a {@link Refused} for one that an invitation cannot give. */
+  mustGive(role: string): Record<string, Cell> {
+    const known = this.app().access?.roles.find((r) => r.id === role);
+    const cells = known && givesRole(this.app(), known);
+    if (!cells) throw new Refused(422, 'This role cannot be given by an invitation.');
+    return cells;
+  }
+
+  /**
+   * Somebody has shown that an address is theirs: the id of their record, which is made for whoever may be new here. With
+   * the role that their invitation gives, where that is still one.
+   */
+  comesIn(mail: string, role?: string): Promise<string | null> {
     // One after the other: of two who come with one address at once, the second finds the record of the first.
-    const coming = this.coming.then(() => this.recordFor(mail));
+    const coming = this.coming.then(async () => {
+      const record = await this.recordFor(mail);
+      if (record !== null && role !== undefined) await this.give(record, role);
+      return record;
+    });
     this.coming = coming.catch(() => undefined);
     return coming;
   }
   private coming: Promise<unknown> = Promise.resolve();
+
+  private async give(record: string, role: string): Promise<void> {
+    const known = this.app().access?.roles.find((r) => r.id === role);
+    const cells = known && givesRole(this.app(), known);
+    const row = this.host.replica.records.row(this.by().people, record);
+    if (!cells || Object.entries(cells).every(([f, cell]) => row?.cells[f] === cell)) return;
+    await this.write(record, cells);
+  }
+
+  /** Writes to the record of somebody, with the rights of the maker. */
+  private async write(record: string, cells: Record<string, Cell>): Promise<void> {
+    const stamp = stampText(this.now(), 0, 'host');
+    const made = { id: newId('c'), stamp, table: this.by().people, record, do: 'set' as const, cells };
+    const { refused } = await this.host.accept([made], OWNER);
+    if (refused[0]) throw new Refused(422, refused[0].reason);
+  }
 
   private async recordFor(mail: string): Promise<string | null> {
     const { people, mail: field } = this.by();
@@ -74,10 +106,7 @@ export class ComingIn {
       [field]: mail.trim(),
       ...(title && { [title.id]: mail.trim().split('@')[0]! }),
     };
-    const stamp = stampText(this.now(), 0, 'host');
-    const made = { id: newId('c'), stamp, table: people, record, do: 'set' as const, cells };
-    const { refused } = await this.host.accept([made], OWNER);
-    if (refused[0]) throw new Refused(422, refused[0].reason);
+    await this.write(record, cells);
     return record;
   }
 

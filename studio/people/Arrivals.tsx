@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { addressesIn } from '../../core/document/addresses.ts';
+import { givesRole } from '../../core/app/gives-role.ts';
 import { ask } from '../../player/link.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { deviceOf, seenAt } from '../../player/signed-in-on.ts';
 import { download } from '../state/keep.ts';
-import { useStudio } from '../state/studio.ts';
+import { useApp, useStudio } from '../state/studio.ts';
 import { Button, Note } from '../ui/controls.tsx';
 
 interface Session {
@@ -35,10 +37,14 @@ async function saveKept(app: string, key: string, { person, mail }: Session): Pr
 
 /** Who has signed in to the released app and who was invited, with the way to invite and to sign people out. */
 export function Arrivals() {
+  const app = useApp();
+  // Those that a few words in their record give: others ask for more than an invitation can say.
+  const roles = app.access?.roles.filter((r) => givesRole(app, r)) ?? [];
   const kept = useStudio((s) => s.kept);
   const client = useQueryClient();
   const [mails, setMails] = useState('');
   const [words, setWords] = useState('');
+  const [role, setRole] = useState('');
   const [mailed, setMailed] = useState(0);
   const [links, setLinks] = useState<{ mail: string; link: string }[]>([]);
   const [problem, setProblem] = useState('');
@@ -69,7 +75,7 @@ export function Arrivals() {
     await client.invalidateQueries({ queryKey });
   };
   const invite = (byMail: boolean) => async (): Promise<void> => {
-    const json = { mails: [...new Set(addressesIn(mails))], ...(byMail && { words }) };
+    const json = { mails: [...new Set(addressesIn(mails))], ...(byMail && { words }), ...(role && { role }) };
     const { invited } = await ask<{ invited: { mail: string; token: string }[] }>(`/api/apps/${name}/invitations`, {
       method: 'POST',
       json,
@@ -101,6 +107,21 @@ export function Arrivals() {
           onChange={(e) => setWords(e.target.value)}
         />
       </div>
+      {roles.length > 0 && (
+        <p className="sentence mt-2.5">
+          They come as{' '}
+          <ChoiceChip
+            name="The role that they come with"
+            value={role}
+            choices={[
+              { value: '', label: 'what their record says' },
+              ...roles.map((r) => ({ value: r.id, label: r.name })),
+            ]}
+            onChange={setRole}
+          />
+          .
+        </p>
+      )}
       <div className="mt-2.5 flex items-center gap-2">
         <Button look="main" disabled={!addressesIn(mails).length} onClick={() => void doing(invite(true))()}>
           Send by mail
