@@ -35,8 +35,8 @@ describe('the demo', () => {
     const elements = new Set<string>();
     for (const s of [...app.screens, ...app.parts!]) walkElements([s.root], (e) => void elements.add(e.kind));
     const starts = new Set(app.routines.flatMap((r) => r.starts ?? []).map((t) => t.on));
-    // Nobody signs in with a service here, so nobody signs out.
-    expect(STEPS.map((d) => d.do).filter((d) => !steps.has(d))).toEqual(['sign in', 'sign out']);
+    // Nobody signs in here, by a service or by rules: so nobody signs out, and none but the maker looks back.
+    expect(STEPS.map((d) => d.do).filter((d) => !steps.has(d))).toEqual(['look back', 'sign in', 'sign out']);
     expect(ELEMENTS.map((d) => d.kind).filter((d) => !elements.has(d))).toEqual([]);
     // A tap is kept with its element, and being run with the step that does it.
     const kept = TRIGGERS.filter((d) => 'begin' in d).map((d) => d.on as string);

@@ -54,6 +54,7 @@ const modules = await Promise.all(
     './to-dos.ts',
     './passkeys.ts',
     './persona.ts',
+    './shared-phone.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

@@ -62,7 +62,7 @@ export function toDosApp(): App {
   return app;
 }
 
-async function adds(p: Person, title: string): Promise<void> {
+export async function adds(p: Person, title: string): Promise<void> {
   await p.press('Add', 'button');
   await p.fill('What', title);
   await p.press('Save', 'button');

@@ -1,5 +1,6 @@
 import type { Remote } from 'comlink';
 import type { EngineEvent } from './engine-events.ts';
+import { begin } from './others.ts';
 import SignIn from './SignIn.tsx';
 import type { Engine } from './worker.ts';
 
@@ -23,7 +24,12 @@ export default function Failed({ why, app, engine }: { why: Why; app: string; en
         app={app}
         name={document.title}
         waiting={'kind' in why ? why.waiting : 0}
-        done={() => void engine.signedIn(app).finally(() => location.reload())}
+        done={() =>
+          void engine
+            .signedIn(app)
+            .then(() => begin(app))
+            .finally(() => location.reload())
+        }
       />
     );
   return (

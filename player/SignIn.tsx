@@ -1,4 +1,5 @@
 import { useEffect, useId, useState, type FormEvent, type ReactNode } from 'react';
+import { signedInHere, switchTo, type Somebody } from './others.ts';
 import { hasPasskeys, signInWithPasskey } from './passkeys.ts';
 import './sign-in.css';
 
@@ -23,6 +24,7 @@ export default function SignIn({
   app,
   name,
   waiting,
+  beside = false,
   done,
 }: {
   /** The address of the app, and what it is called. */
@@ -30,6 +32,8 @@ export default function SignIn({
   name: string;
   /** Changes that wait on this device to be sent by whoever wrote them. */
   waiting: number;
+  /** Those who have signed in on this device stay so. */
+  beside?: boolean;
   done(): void;
 }) {
   const id = useId();
@@ -52,20 +56,28 @@ export default function SignIn({
     setCode('');
   });
   const confirm = doing(async () => {
-    await post(app, '/sign-in/code', { attempt, code });
+    await post(app, '/sign-in/code', { attempt, code, beside });
     done();
   });
   const byPasskey = doing(async () => {
-    if (await signInWithPasskey(app)) done();
+    if (await signInWithPasskey(app, beside)) done();
   });
   const comeIn = doing(async () => {
     try {
-      await post(app, '/sign-in/invited', { token: invited });
+      await post(app, '/sign-in/invited', { token: invited, beside });
     } finally {
       history.replaceState(null, '', location.pathname);
     }
     done();
   });
+  const [others, setOthers] = useState<Somebody[]>([]);
+  useEffect(() => {
+    if (!beside)
+      void signedInHere(app).then(
+        (s) => setOthers(s.others),
+        () => undefined,
+      );
+  }, [app, beside]);
   useEffect(() => {
     document.getElementById(id)?.focus();
   }, [id, attempt]);
@@ -134,6 +146,22 @@ export default function SignIn({
             <Quiet onPress={() => setAttempt(null)}>Use another address</Quiet>
           </p>
         </form>
+      )}
+      {others.length > 0 && attempt === null && (
+        <div className="r-sign-in-part">
+          <p className="r-sign-in-soft">Or go on as somebody who has signed in here:</p>
+          {others.map((o) => (
+            <button
+              key={o.person}
+              type="button"
+              className="r-plain"
+              disabled={busy}
+              onClick={() => void doing(() => switchTo(app, o.person))()}
+            >
+              {o.mail}
+            </button>
+          ))}
+        </div>
       )}
       {problem && (
         <p className="r-sign-in-problem" role="alert">

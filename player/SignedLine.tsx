@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import { EraseMe } from './EraseMe.tsx';
+import { begin } from './others.ts';
+import { Others } from './Others.tsx';
 import { Sheet } from './Over.tsx';
 import { Passkeys } from './Passkeys.tsx';
 import SignIn from './SignIn.tsx';
@@ -29,7 +31,12 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
           onClose={() => setAsks(false)}
         >
           {person === null ? (
-            <SignIn app={app} name={document.title} waiting={0} done={() => location.reload()} />
+            <SignIn
+              app={app}
+              name={document.title}
+              waiting={0}
+              done={() => void begin(app).finally(() => location.reload())}
+            />
           ) : (
             <div className="k-who-list">
               <h2>Sign out?</h2>
@@ -49,6 +56,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
               >
                 Sign out
               </button>
+              <Others app={app} />
               <Passkeys app={app} />
               <SignedPlaces app={app} />
               <p>

@@ -45,12 +45,12 @@ async function tried(work: () => Promise<unknown>): Promise<boolean> {
 }
 
 /** Signs in with a passkey of this device. */
-export const signInWithPasskey = (app: string): Promise<boolean> =>
+export const signInWithPasskey = (app: string, beside: boolean): Promise<boolean> =>
   tried(async () => {
     const { startAuthentication } = await import('@simplewebauthn/browser');
     const { attempt, options } = await asks<{ attempt: string; options: never }>(app, '/sign-in/passkey-asked', {});
     const used = await startAuthentication({ optionsJSON: options });
-    await asks(app, '/sign-in/passkey', { attempt, used });
+    await asks(app, '/sign-in/passkey', { attempt, used, beside });
   });
 
 /** Makes a passkey for whoever has signed in. */

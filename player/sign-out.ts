@@ -1,3 +1,5 @@
+import { signedInHere, storeInUse } from './others.ts';
+
 const appName = (): string => /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 
 /** Signs out of the app on this page: its session ends, and all of it leaves this device. */
@@ -7,13 +9,20 @@ export async function signOut(): Promise<void> {
   await clearDevice();
 }
 
-/** All of the app leaves this device, and its page begins anew. */
+/**
+ * All that is kept of the app for whoever uses it here leaves this device, and its page begins anew; what is kept for
+ * others who have signed in stays.
+ */
 export async function clearDevice(): Promise<void> {
   const name = appName();
-  const all = indexedDB.databases ? await indexedDB.databases() : [{ name: `app-${name}` }];
+  const { others } = await signedInHere(name).catch(() => ({ others: [] }));
+  const own = await storeInUse(name);
+  const all = indexedDB.databases ? await indexedDB.databases() : [{ name: own }];
+  const goes = (db: string): boolean =>
+    others.length ? db === own : db === `app-${name}` || db.startsWith(`app-${name}-`);
   // Whoever has it open closes it then.
   for (const { name: db } of all)
-    if (db === `app-${name}` || db?.startsWith(`app-${name}-`))
+    if (db && goes(db))
       await new Promise((resolve) => {
         const asked = indexedDB.deleteDatabase(db);
         for (const over of ['success', 'error', 'blocked']) asked.addEventListener(over, resolve);

@@ -62,6 +62,7 @@ export const DOORS = {
   addPasskey: { method: 'post', path: '/api/apps/:name/passkeys', for: 'anybody' },
   removePasskey: { method: 'delete', path: '/api/apps/:name/passkeys/:id', for: 'anybody' },
   session: { method: 'get', path: '/api/apps/:name/session', for: 'anybody', outside: true },
+  switchTo: { method: 'post', path: '/api/apps/:name/session/switch', for: 'anybody', outside: true },
   signOut: { method: 'delete', path: '/api/apps/:name/session', for: 'anybody', outside: true },
   sessions: { method: 'get', path: '/api/apps/:name/sessions', for: 'anybody' },
   endSession: { method: 'delete', path: '/api/apps/:name/sessions/:id', for: 'anybody' },

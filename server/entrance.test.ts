@@ -115,6 +115,7 @@ describe('at every door', () => {
           'application/json',
           '{"attempt":"x","made":{"id":"x","rawId":"x","type":"public-key","clientExtensionResults":{},"response":{"clientDataJSON":"x","attestationObject":"x"}}}',
         ],
+        [DOORS.switchTo.path + DOORS.switchTo.method]: ['application/json', '{"person":"x"}'],
         [DOORS.erase.path + DOORS.erase.method]: ['application/json', '{"tables":[]}'],
         [DOORS.eraseMe.path + DOORS.eraseMe.method]: ['application/json', '{"tables":[]}'],
         [DOORS.invite.path + DOORS.invite.method]: ['application/json', '{"mails":["a@b.example"]}'],
@@ -166,6 +167,7 @@ describe('at every door', () => {
     };
     const people = {
       ...passkeys,
+      switchTo: 404,
       mine: 401,
       erasableMe: 401,
       eraseMe: 401,
@@ -189,7 +191,7 @@ describe('at every door', () => {
       };
       await t.release('closed', undefined, closed);
       const { status } = await knock(t, door, 'closed');
-      const outside: Record<string, number> = { icon: 404, code: 422, invited: 422, usePasskey: 422 };
+      const outside: Record<string, number> = { icon: 404, code: 422, invited: 422, usePasskey: 422, switchTo: 404 };
       expect(status).toBe(door.outside ? (outside[name] ?? 200) : 401);
     },
   );

@@ -21,17 +21,25 @@ export interface Caller {
   protocol?: number | undefined;
   /** The token of their session. */
   session?: string | undefined;
+  /** Tokens of others who have signed in in the same browser. */
+  others?: string[] | undefined;
+  /** Whoever signs in does so beside those who have: they stay signed in. */
+  beside?: boolean | undefined;
   /** Whom their device is used by, as it knows: what it sends is of nobody else. */
   person?: string | undefined;
 }
 
 /** The cookie with the token of a session. It goes to one app alone, by its path. */
 export const SESSION_COOKIE = 'kite_session';
-const inCookie = (header: string | undefined): string | undefined =>
+/** The cookie with the tokens of others who have signed in in the same browser, with dots between them. */
+export const BESIDE_COOKIE = 'kite_beside';
+/** So many people are signed in in one browser, one of whom uses it. */
+export const MOST_BESIDE = 6;
+const inCookie = (header: string | undefined, wanted: string): string | undefined =>
   header
     ?.split(';')
     .map((part) => part.trim().split('='))
-    .find(([name]) => name === SESSION_COOKIE)?.[1];
+    .find(([name]) => name === wanted)?.[1];
 
 /** What a request says of who asks. Phones that say nothing of the messages they know are of before they did. */
 export function callerOf(door: Door, name: string, headers: IncomingHttpHeaders): Caller {
@@ -45,7 +53,8 @@ export function callerOf(door: Door, name: string, headers: IncomingHttpHeaders)
     key: text('x-owner-key'),
     app: text('x-app-id'),
     protocol: Number(text('x-protocol') ?? 1) || 1,
-    session: inCookie(text('cookie')),
+    session: inCookie(text('cookie'), SESSION_COOKIE),
+    others: (inCookie(text('cookie'), BESIDE_COOKIE) ?? '').split('.').filter(Boolean).slice(0, MOST_BESIDE),
     person: text('x-person'),
   };
 }

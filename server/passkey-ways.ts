@@ -3,7 +3,7 @@ import type { Who } from '../core/access/access.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { Caller } from './entrance.ts';
 import type { MadePasskey, Passkey, Site, UsedPasskey } from './passkeys.ts';
-import { begins, type AllSignIns, type AsksApps } from './people.ts';
+import { begins, type AllSignIns, type AsksApps, type Begun } from './people.ts';
 
 /** A passkey as its person or the holder of the key sees it. */
 const shown = ({ id, mail, added, used, browser }: Passkey) => ({ id, mail, added, used, browser });
@@ -24,13 +24,7 @@ export class PasskeyWays {
   }
 
   /** Somebody has used a passkey. Gives the token of their session. */
-  use(
-    caller: Caller,
-    site: Site,
-    attempt: string,
-    used: z.infer<typeof UsedPasskey>,
-    browser: string,
-  ): Promise<string> {
+  use(caller: Caller, site: Site, attempt: string, used: z.infer<typeof UsedPasskey>, browser: string): Promise<Begun> {
     return this.apps.ask(caller, async (app) => {
       await app.ask((a) => a.signsIn());
       const signIns = await this.signIns.of(caller.name);

@@ -2,18 +2,21 @@ import { Router, type Request, type RequestHandler, type Response } from 'expres
 import { z } from 'zod';
 import type { Bodies } from './bodies.ts';
 import { DOORS } from './door-table.ts';
-import { SESSION_COOKIE, type Caller } from './entrance.ts';
+import { BESIDE_COOKIE, SESSION_COOKIE, type Caller } from './entrance.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { PasskeyWays } from './passkey-ways.ts';
 import { MadePasskey, UsedPasskey, type Site } from './passkeys.ts';
-import type { People } from './people.ts';
+import type { Begun, People } from './people.ts';
 import { sendKept } from './kept-zip.ts';
 import { perMinute } from './rate.ts';
 import { open } from './routes.ts';
 
 const Mail = z.object({ mail: z.string().min(3).max(254) });
-const Code = z.object({ attempt: z.string().max(100), code: z.string().min(6).max(20) });
-const Invited = z.object({ token: z.string().max(100) });
+/** Those who have signed in in the same browser stay so. */
+const beside = z.boolean().optional();
+const Code = z.object({ attempt: z.string().max(100), code: z.string().min(6).max(20), beside });
+const Invited = z.object({ token: z.string().max(100), beside });
+const Switch = z.object({ person: z.string().max(60) });
 const Invite = z.object({
   mails: z.array(z.string().min(3).max(254)).min(1).max(500),
   /** Each gets a mail with their link, and these words before it. */
@@ -22,7 +25,7 @@ const Invite = z.object({
   role: z.string().max(30).optional(),
 });
 const Made = z.object({ attempt: z.string().max(100), made: MadePasskey });
-const Used = z.object({ attempt: z.string().max(100), used: UsedPasskey });
+const Used = z.object({ attempt: z.string().max(100), used: UsedPasskey, beside });
 /** The tables whose records that lead to the person go along. */
 const Erase = z.object({ tables: z.array(z.string().max(60)).max(500) });
 /** Browsers drop it after so many seconds; the host ends sessions by itself. */
@@ -36,14 +39,20 @@ function read<T>(schema: z.ZodType<T>, req: Request): T {
   }
 }
 
-/** The token goes to this app alone, is seen by no script, and is not sent by other sites. */
-function setToken(req: Request, res: Response, { name }: Caller, token: string | null): void {
+/** A token goes to this app alone, is seen by no script, and is not sent by other sites. */
+function setCookie(req: Request, res: Response, { name }: Caller, cookie: string, token: string | null): void {
   const secure = req.protocol === 'https' ? '; Secure' : '';
   const age = token === null ? 0 : MAX_AGE_S;
   res.append(
     'set-cookie',
-    `${SESSION_COOKIE}=${token ?? ''}; Path=/api/apps/${name}; Max-Age=${age}; HttpOnly; SameSite=Strict${secure}`,
+    `${cookie}=${token ?? ''}; Path=/api/apps/${name}; Max-Age=${age}; HttpOnly; SameSite=Strict${secure}`,
   );
+}
+const setToken = (req: Request, res: Response, caller: Caller, token: string | null): void =>
+  setCookie(req, res, caller, SESSION_COOKIE, token);
+function setBegun(req: Request, res: Response, caller: Caller, { token, others }: Begun): void {
+  setToken(req, res, caller, token);
+  if (others.length || caller.others?.length) setCookie(req, res, caller, BESIDE_COOKIE, others.join('.') || null);
 }
 
 /** The page that asks, as its browser names it. */
@@ -64,18 +73,23 @@ export function peopleRoutes(people: People, passkeys: PasskeyWays, bodies: Bodi
     res.json(await people.begin(caller, read(Mail, req).mail)),
   );
   open(routes, DOORS.code, [unkept, perMinute(30), json], async (req, res, caller) => {
-    const { attempt, code } = read(Code, req);
-    setToken(req, res, caller, await people.confirm(caller, attempt, code, browser(req)));
+    const { attempt, code, beside } = read(Code, req);
+    setBegun(req, res, caller, await people.confirm({ ...caller, beside }, attempt, code, browser(req)));
     return res.json({ signedIn: true });
   });
   open(routes, DOORS.invited, [unkept, perMinute(30), json], async (req, res, caller) => {
-    setToken(req, res, caller, await people.invited(caller, read(Invited, req).token, browser(req)));
+    const { token, beside } = read(Invited, req);
+    setBegun(req, res, caller, await people.invited({ ...caller, beside }, token, browser(req)));
     return res.json({ signedIn: true });
   });
   open(routes, DOORS.session, [unkept, perMinute(240)], async (req, res, caller) => {
-    const { who, token } = await people.session(caller);
+    const { who, others, token } = await people.session(caller);
     if (token !== null) setToken(req, res, caller, token);
-    return res.json({ who });
+    return res.json({ who, ...(others.length && { others }) });
+  });
+  open(routes, DOORS.switchTo, [unkept, perMinute(30), json], async (req, res, caller) => {
+    setBegun(req, res, caller, await people.switchTo(caller, read(Switch, req).person));
+    return res.json({ signedIn: true });
   });
   open(routes, DOORS.signOut, [unkept, perMinute(60)], async (req, res, caller) => {
     await people.signOut(caller);
@@ -108,8 +122,8 @@ export function peopleRoutes(people: People, passkeys: PasskeyWays, bodies: Bodi
     res.json(await passkeys.ask(caller, siteOf(req))),
   );
   open(routes, DOORS.usePasskey, [unkept, perMinute(30), json], async (req, res, caller) => {
-    const { attempt, used } = read(Used, req);
-    setToken(req, res, caller, await passkeys.use(caller, siteOf(req), attempt, used, browser(req)));
+    const { attempt, used, beside } = read(Used, req);
+    setBegun(req, res, caller, await passkeys.use({ ...caller, beside }, siteOf(req), attempt, used, browser(req)));
     return res.json({ signedIn: true });
   });
   open(routes, DOORS.passkeys, [unkept, perMinute(60)], async (_req, res, caller) =>

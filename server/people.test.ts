@@ -238,6 +238,44 @@ describe('an app for its people alone', () => {
     expect((await recordsFor(near)).map((s) => s.id)).not.toContain('bramble');
   });
 
+  it('lets several people be signed in in one browser, of whom one uses it', async () => {
+    const jar = new Map<string, string>();
+    const browser = async (path: string, init: Call = {}) => {
+      const cookie = [...jar].map(([k, v]) => `${k}=${v}`).join('; ');
+      const answer = await server.call(at(path), { ...init, headers: { ...init.headers, cookie } });
+      for (const line of answer.headers.getSetCookie()) {
+        const [, key, value] = /^(\w+)=([^;]*)/.exec(line)!;
+        if (value) jar.set(key!, value);
+        else jar.delete(key!);
+        expect(line).toContain('HttpOnly; SameSite=Strict');
+      }
+      return answer;
+    };
+    const comes = async (mail: string, beside: boolean) => {
+      const { body } = await server.call(at('/invitations'), { json: { mails: [mail] }, key: KEY });
+      const [{ token }] = body['invited'] as [{ token: string }];
+      await browser('/sign-in/invited', { json: { token, beside } });
+    };
+    const here = async () =>
+      (await browser('/session')).body as { who: { person: string }; others?: { person: string }[] };
+    await comes(INES, false);
+    await comes(TOM, true);
+    expect(await here()).toMatchObject({ who: { person: 'tom' }, others: [{ person: 'ines' }] });
+    // Each gets what is theirs, and nothing is sent as somebody else.
+    expect((await browser('/changes?since=0', { headers: { 'x-person': 'ines' } })).status).toBe(401);
+    expect((await browser('/session/switch', { json: { person: 'ines' } })).status).toBe(200);
+    expect(await here()).toMatchObject({ who: { person: 'ines' }, others: [{ person: 'tom' }] });
+    expect((await browser('/session/switch', { json: { person: 'odile' } })).status).toBe(404);
+    // One signs out: the other is still there, and goes on.
+    await browser('/session', { method: 'DELETE' });
+    expect(await here()).toEqual({ who: null, others: [{ person: 'tom', mail: TOM }] });
+    await browser('/session/switch', { json: { person: 'tom' } });
+    expect((await here()).who.person).toBe('tom');
+    // Whoever signs in without that takes the place of whoever is there.
+    await comes(INES, false);
+    expect(await here()).toEqual({ who: { person: 'ines', mail: INES } });
+  });
+
   it('ends sessions: signing out, one by one by their person, all by the holder of the key', async () => {
     const [one, two, other] = [await invite(TOM), await invite(TOM), await invite(INES)];
     const status = async (cookie: string) => (await server.call(at('/app'), as(cookie))).status;

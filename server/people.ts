@@ -3,7 +3,7 @@ import { plainMail } from '../core/document/addresses.ts';
 import type { Erasable } from '../core/released/erasing.ts';
 import type { KeptAbout } from '../core/released/kept-about.ts';
 import { Refused } from '../core/document/refused.ts';
-import type { Caller } from './entrance.ts';
+import { MOST_BESIDE, type Caller } from './entrance.ts';
 import type { RunningApp } from './running-app.ts';
 import { SignIns, type Session } from './sign-ins.ts';
 import type { FileStore } from './store.ts';
@@ -32,6 +32,12 @@ export class AllSignIns {
   }
 }
 
+/** Somebody who has signed in, by their address and their record. */
+interface SignedIn {
+  mail: string;
+  person: string;
+}
+
 /** A session as its person or the holder of the key sees it. */
 const shown = ({ id, person, mail, began, seen, browser }: Session, own: string | undefined) => ({
   id,
@@ -56,17 +62,38 @@ export interface AsksApps {
   endStreams(name: string, people: ReadonlySet<string>): void;
 }
 
-/** Begins a session in place of the one that a browser had before. Gives its token. */
+/** Who is signed in in a browser from now on: the token of whoever uses it, and of others beside them. */
+export interface Begun {
+  token: string;
+  others: string[];
+}
+
+/**
+ * Begins a session: in place of the one that a browser had before, or beside it, where somebody else signs in and the one
+ * before stays.
+ */
 export async function begins(
   signIns: SignIns,
-  { session }: Caller,
+  caller: Caller,
   person: string,
   mail: string,
   browser: string,
-): Promise<string> {
-  const before = signIns.of(session);
-  if (before) await signIns.end((s) => s.id === before.id);
-  return signIns.start(person, mail, browser);
+): Promise<Begun> {
+  const before = signIns.of(caller.session);
+  const stays = caller.beside === true && before !== null && before.person !== person;
+  if (before && !stays) await signIns.end((s) => s.id === before.id);
+  const others = besideOf(signIns, [...(stays ? [caller.session!] : []), ...(caller.others ?? [])], person);
+  return { token: await signIns.start(person, mail, browser), others };
+}
+
+/** The tokens that are good, each of another person, without one of them. */
+function besideOf(signIns: SignIns, tokens: readonly string[], without: string | undefined): string[] {
+  const by = new Map<string, string>();
+  for (const token of tokens) {
+    const session = signIns.of(token);
+    if (session && session.person !== without && !by.has(session.person)) by.set(session.person, token);
+  }
+  return [...by.values()].slice(0, MOST_BESIDE - 1);
 }
 
 /** How people come into an app, and leave it. Each of these is behind the {@link Entrance}. */
@@ -92,7 +119,7 @@ export class People {
   }
 
   /** Somebody has the code. Gives the token of their session. */
-  confirm(caller: Caller, attempt: string, code: string, browser: string): Promise<string> {
+  confirm(caller: Caller, attempt: string, code: string, browser: string): Promise<Begun> {
     return this.apps.ask(caller, async (app) => {
       const mail = (await this.signIns.of(caller.name)).confirm(attempt, code);
       return this.startFor(app, caller, mail, browser);
@@ -100,7 +127,7 @@ export class People {
   }
 
   /** Somebody comes by an invitation. */
-  invited(caller: Caller, token: string, browser: string): Promise<string> {
+  invited(caller: Caller, token: string, browser: string): Promise<Begun> {
     return this.apps.ask(caller, async (app) => {
       const { mail, role } = await (await this.signIns.of(caller.name)).take(token);
       return this.startFor(app, caller, mail, browser, role);
@@ -114,18 +141,33 @@ export class People {
     mail: string,
     browser: string,
     role?: string,
-  ): Promise<string> {
+  ): Promise<Begun> {
     const person = await app.ask((a) => a.comesIn(mail, role));
     if (person === null) throw new Refused(403, 'This address is not among the people of this app any more.');
     return begins(await this.signIns.of(caller.name), caller, person, mail, browser);
   }
 
-  /** Who is signed in, and a new token where theirs is old. */
-  session(caller: Caller): Promise<{ who: { mail: string; person: string } | null; token: string | null }> {
+  /** Who is signed in, who else in the same browser, and a new token where theirs is old. */
+  session(caller: Caller): Promise<{ who: SignedIn | null; others: SignedIn[]; token: string | null }> {
     return this.apps.ask(caller, async (_app, who) => {
-      if (who.kind !== 'somebody' || who.person === null || who.mail === undefined) return { who: null, token: null };
-      const token = caller.session ? await (await this.signIns.of(caller.name)).rotate(caller.session) : null;
-      return { who: { mail: who.mail, person: who.person }, token };
+      const signIns = await this.signIns.of(caller.name);
+      const isIn = who.kind === 'somebody' && who.person !== null && who.mail !== undefined;
+      const others = besideOf(signIns, caller.others ?? [], who.person ?? undefined).map((t) => signIns.of(t)!);
+      return {
+        who: isIn ? { mail: who.mail!, person: who.person! } : null,
+        others: others.map(({ mail, person }) => ({ mail, person })),
+        token: isIn && caller.session ? await signIns.rotate(caller.session) : null,
+      };
+    });
+  }
+
+  /** Another of those who have signed in in a browser uses it from now on. */
+  switchTo(caller: Caller, person: string): Promise<Begun> {
+    return this.apps.ask(caller, async () => {
+      const signIns = await this.signIns.of(caller.name);
+      const token = caller.others?.find((t) => signIns.of(t)?.person === person);
+      if (token === undefined) throw new Refused(404, 'This person is not signed in here any more.');
+      return { token, others: besideOf(signIns, [caller.session ?? '', ...(caller.others ?? [])], person) };
     });
   }
 
