@@ -33,3 +33,26 @@ export async function* linesOf(path: string): AsyncGenerator<Line> {
   }
   if (rest.length) yield { bytes: Buffer.concat(rest), from, ended: false };
 }
+
+/** The whole lines of a file that hold some bytes without a line end. Lines without them are not taken apart, which is several times faster. */
+export async function* linesWith(path: string, held: Buffer): AsyncGenerator<Line> {
+  let rest: Buffer = Buffer.alloc(0);
+  /** Where the rest begins in the file. */
+  let from = 0;
+  try {
+    for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
+      const all = rest.length ? Buffer.concat([rest, chunk]) : chunk;
+      const end = all.lastIndexOf(NEWLINE);
+      for (let hit = all.indexOf(held); hit >= 0 && hit < end;) {
+        const start = all.lastIndexOf(NEWLINE, hit) + 1;
+        const stop = all.indexOf(NEWLINE, hit);
+        yield { bytes: all.subarray(start, stop), from: from + start, ended: true };
+        hit = all.indexOf(held, stop);
+      }
+      rest = all.subarray(end + 1);
+      from += end + 1;
+    }
+  } catch (e) {
+    if ((e as NodeJS.ErrnoException).code !== 'ENOENT') throw e;
+  }
+}

@@ -2,7 +2,7 @@ import { copyFile, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Change, RecordState } from '../core/records/change.ts';
 import { makeFolder, syncFolder } from './disk.ts';
-import { linesOf } from './lines.ts';
+import { linesOf, linesWith } from './lines.ts';
 import { changeIn, segmentName, segmentStart, stateIn } from './record-lines.ts';
 
 const FOLDER = 'past';
@@ -55,9 +55,8 @@ export class PastLog {
   /** All changes of a record that were put aside; what it was before as changes that nobody is known to have made. */
   async changesOf(record: string): Promise<Change[]> {
     const found: Change[] = [];
-    const named = naming(record);
-    for await (const { bytes } of linesOf(join(this.folder, BEGAN))) {
-      const state = named(bytes, 'id') ? stateIn(bytes) : null;
+    for await (const { bytes } of linesWith(join(this.folder, BEGAN), Buffer.from(`"id":"${record}"`))) {
+      const state = stateIn(bytes);
       if (state?.id === record) found.push(...asChanges(state));
     }
     for (const start of await this.segments())
@@ -83,18 +82,11 @@ export class PastLog {
   }
 }
 
-/** Does a line of JSON name a record in one of its members? Sooner known than by reading it. */
-function naming(record: string): (line: Buffer, member: 'id' | 'record') => boolean {
-  const text = { id: Buffer.from(`"id":"${record}"`), record: Buffer.from(`"record":"${record}"`) };
-  return (line, member) => line.includes(text[member]);
-}
-
 /** The changes of a record in a segment, up to a byte. */
 export async function* changesIn(path: string, record: string, size = Infinity): AsyncGenerator<Change> {
-  const named = naming(record);
-  for await (const { bytes, from } of linesOf(path)) {
+  for await (const { bytes, from } of linesWith(path, Buffer.from(`"record":"${record}"`))) {
     if (from + bytes.length >= size) return;
-    const change = named(bytes, 'record') ? changeIn(bytes) : null;
+    const change = changeIn(bytes);
     if (change?.record === record) yield change;
   }
 }
