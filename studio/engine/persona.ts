@@ -8,7 +8,6 @@ import { Refused } from '../../core/document/refused.ts';
 import type { Device } from '../../core/host/device.ts';
 import type { HostLink } from '../../core/host/link.ts';
 import type { Replica } from '../../core/host/replica.ts';
-import { MemoryKeeper } from '../../core/phone/memory-keeper.ts';
 import { Phone } from '../../core/phone/phone.ts';
 import type { PhonePorts } from '../../core/phone/ports.ts';
 import type { Change, Draft, RecordState } from '../../core/records/change.ts';
@@ -54,6 +53,7 @@ export class Persona {
 
   /** It is this person of the table of people from now on; nobody in particular, signed in or not, for null. */
   async be(person: string | null): Promise<void> {
+    const { MemoryKeeper } = await import('../../core/phone/memory-keeper.ts');
     const { app, records, ports } = this.around;
     this.end();
     const { people, access } = app();
