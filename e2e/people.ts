@@ -200,7 +200,7 @@ const ownOnly: Test = {
 
     // Signing out clears the phone of the other.
     await bo.press('Sign out', 'button');
-    await bo.sees('Everything of this app leaves this device', 'body');
+    await bo.sees('What is kept for you leaves this device', 'body');
     await bo.page.click('.k-who-list .k-button');
     await bo.page.waitForSelector('.r-sign-in');
     if ((await keptOn(bo)).includes(near.hives[0]!)) throw new Error('After signing out hives are still kept.');

@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { asks } from './asks.ts';
 
 interface Erasable {
   tables: { id: string; name: string; records: number; may: number }[];
@@ -7,33 +8,26 @@ interface Erasable {
 /** Where a rule lets people remove their record: the way to erase themselves, with what goes and what stays. */
 export function EraseMe({ app }: { app: string }) {
   const [would, setWould] = useState<Erasable | null>(null);
-  const [asks, setAsks] = useState(false);
+  const [isAsked, setAsked] = useState(false);
   const [problem, setProblem] = useState('');
-  const path = `/api/apps/${app}/mine`;
   useEffect(() => {
-    void fetch(`${path}/erasable`, { headers: { accept: 'application/json' } })
-      .then(async (answer) => answer.ok && setWould((await answer.json()) as Erasable))
-      .catch(() => undefined);
-  }, [path]);
+    // Without a network, or where no rule lets them, there is nothing to offer.
+    void asks<Erasable>(app, '/mine/erasable').then(setWould, () => undefined);
+  }, [app]);
   if (!would) return null;
   const gone = would.tables.filter((t) => t.may > 0);
   const stay = would.tables.filter((t) => t.may < t.records);
   const erase = async (): Promise<void> => {
     setProblem('');
-    const answer = await fetch(`${path}/erase`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', accept: 'application/json' },
-      body: JSON.stringify({ tables: gone.map((t) => t.id) }),
-    }).catch(() => null);
-    if (!answer?.ok) throw new Error('That did not work. Try again with a network.');
+    await asks(app, '/mine/erase', { tables: gone.map((t) => t.id) });
     await (await import('./sign-out.ts')).clearDevice();
   };
   const counts = (of: Erasable['tables'], n: (t: Erasable['tables'][number]) => number): string =>
     of.map((t) => `${n(t)} of ${t.name}`).join(', ');
-  if (!asks)
+  if (!isAsked)
     return (
       <p>
-        <button type="button" className="k-link" onClick={() => setAsks(true)}>
+        <button type="button" className="k-link" onClick={() => setAsked(true)}>
           Erase me from this app
         </button>
       </p>
@@ -59,7 +53,7 @@ export function EraseMe({ app }: { app: string }) {
       >
         Erase me for good
       </button>
-      <button type="button" className="k-button" data-look="plain" onClick={() => setAsks(false)}>
+      <button type="button" className="k-button" data-look="plain" onClick={() => setAsked(false)}>
         Stay
       </button>
     </section>

@@ -1,23 +1,11 @@
 import { useEffect, useId, useState, type FormEvent, type ReactNode } from 'react';
+import { asks } from './asks.ts';
 import { signedInHere, switchTo, type Somebody } from './others.ts';
 import { hasPasskeys, signInWithPasskey } from './passkeys.ts';
 import './sign-in.css';
 
 /** A token of an invitation, in the address behind `#`, which no server sees. */
 const INVITED = /^#invited=([\w-]{20,100})$/;
-
-const post = async (app: string, path: string, json: object): Promise<Record<string, unknown>> => {
-  const answer = await fetch(`/api/apps/${app}${path}`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', accept: 'application/json' },
-    body: JSON.stringify(json),
-  }).catch(() => {
-    throw new Error('The network is away. Connect, then try again.');
-  });
-  const body = ((await answer.json().catch(() => null)) ?? {}) as Record<string, unknown>;
-  if (!answer.ok) throw new Error(String(body['error'] ?? 'That did not work. Try again.'));
-  return body;
-};
 
 /** Signing in to an app: an address, then the code that was sent there; or by an invitation. */
 export default function SignIn({
@@ -52,11 +40,11 @@ export default function SignIn({
     setBusy(false);
   };
   const ask = doing(async () => {
-    setAttempt(String((await post(app, '/sign-in', { mail: mail.trim() }))['attempt']));
+    setAttempt((await asks<{ attempt: string }>(app, '/sign-in', { mail: mail.trim() })).attempt);
     setCode('');
   });
   const confirm = doing(async () => {
-    await post(app, '/sign-in/code', { attempt, code, beside });
+    await asks(app, '/sign-in/code', { attempt, code, beside });
     done();
   });
   const byPasskey = doing(async () => {
@@ -64,7 +52,7 @@ export default function SignIn({
   });
   const comeIn = doing(async () => {
     try {
-      await post(app, '/sign-in/invited', { token: invited, beside });
+      await asks(app, '/sign-in/invited', { token: invited, beside });
     } finally {
       history.replaceState(null, '', location.pathname);
     }

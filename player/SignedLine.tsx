@@ -40,7 +40,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
           ) : (
             <div className="k-who-list">
               <h2>Sign out?</h2>
-              <p>Everything of this app leaves this device. What you wrote and what was not sent yet would be lost.</p>
+              <p>What is kept for you leaves this device. What you wrote and what was not sent yet would be lost.</p>
               {problem && (
                 <p className="k-problem" role="alert">
                   {problem}

@@ -1,3 +1,5 @@
+import { asks } from './asks.ts';
+
 /** Passkeys of this browser for one app (W3C Web Authentication). */
 
 /** Are there passkeys here? Not at an address of numbers, nor where a page is not safe from others. */
@@ -8,19 +10,6 @@ export interface KeptPasskey {
   id: string;
   used: number;
   browser: string;
-}
-
-async function asks<T>(app: string, path: string, json?: object, method = json ? 'POST' : 'GET'): Promise<T> {
-  const answer = await fetch(`/api/apps/${app}${path}`, {
-    method,
-    headers: { accept: 'application/json', ...(json && { 'content-type': 'application/json' }) },
-    ...(json && { body: JSON.stringify(json) }),
-  }).catch(() => {
-    throw new Error('The network is away. Connect, then try again.');
-  });
-  const body = ((await answer.json().catch(() => null)) ?? {}) as T & { error?: string };
-  if (!answer.ok) throw new Error(body.error ?? 'That did not work. Try again.');
-  return body;
 }
 
 /** Why a browser gave no passkey, in words; null where whoever was asked did not want to. */

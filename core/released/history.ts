@@ -69,12 +69,15 @@ export async function historyOf(
   { table, record, from }: HistoryAsked,
   who: Who,
 ): Promise<HistoryMessage> {
-  const fields = fieldsOf(app, host, table, record, who);
-  if (!fields) throw new Refused(403, 'There is no history of this record for you.');
+  const allowed = (): ReadonlySet<string> => {
+    const fields = fieldsOf(app, host, table, record, who);
+    if (!fields) throw new Refused(403, 'There is no history of this record for you.');
+    return fields;
+  };
+  const fields = allowed();
   const changes = (await changesOf(record)).filter((c) => c.table === table);
   // Meanwhile a rule, a role or the record may be another.
-  const now = fieldsOf(app, host, table, record, who);
-  if (!now) throw new Refused(403, 'There is no history of this record for you.');
+  const now = allowed();
   const seen = (f: string): boolean => fields.has(f) && now.has(f);
   const past = pastOf(changes)
     .map((p) => ({ ...p, cells: p.cells.filter((c) => seen(c.field)) }))
