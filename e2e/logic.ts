@@ -1,5 +1,5 @@
 import { openStudio, type Person } from './browser.ts';
-import { phoneAt, release } from './phone.ts';
+import { phoneAt, pressLastOn, release } from './phone.ts';
 import { addInside } from './screens.ts';
 import { choose, makeClub } from './whole-path.ts';
 import type { Stage, Test } from './stage.ts';
@@ -142,9 +142,7 @@ async function asking(stage: Stage): Promise<void> {
   await choose(p, 'Routine', 'Log the boat');
   const link = await release(p);
   const phone = await phoneAt(stage, link, 'Boats');
-  await phone.pressText('Overview', '.k-tabs');
-  await phone.page.waitForSelector('.k-app .k-button');
-  await phone.page.$$eval('.k-app .k-button', (b) => (b.at(-1) as HTMLElement).click());
+  await pressLastOn(phone, 'Overview');
   await phone.press('Out', 'button');
   await phone.sees('Fair winds', '.k-app');
 }

@@ -28,6 +28,22 @@ export async function phoneAt(stage: Stage, link: string, shows: string): Promis
   return person;
 }
 
+/** Opens a tab and presses the last button of its screen, once it is the screen that shows. */
+export async function pressLastOn(person: Person, tab: string): Promise<void> {
+  await person.pressText(tab, '.k-tabs');
+  await person.page.waitForFunction(
+    (name) => {
+      const current = document.querySelector<HTMLElement>('.k-tabs [aria-current=page]');
+      const button = [...document.querySelectorAll<HTMLElement>('.k-app .k-button')].at(-1);
+      if (!current?.innerText.includes(name) || !button) return false;
+      button.click();
+      return true;
+    },
+    {},
+    tab,
+  );
+}
+
 /** Waits until a phone has all that it needs to open the app without a network. */
 export async function readyForOffline(person: Person): Promise<void> {
   await person.page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
