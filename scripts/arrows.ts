@@ -27,6 +27,7 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['preflight', /^(core\/preflight|kinds\/notes)\//],
   ['access', /^core\/access\//],
   ['host', /^core\/host\//],
+  ['runs', /^core\/runs\//],
   ['released', /^core\/released\//],
   ['session', /^core\/session\//],
   ['phone', /^core\/phone\//],

@@ -58,7 +58,7 @@ describe('after a power cut', () => {
     await log.turn(1);
     await log.append([change('b')]);
     expect(losses()).toEqual([]);
-    await log.fold({ states: [], known: [], forgotten: '' });
+    await log.fold({ states: [], known: [], forgotten: '', runChanges: [] });
     expect(losses()).toEqual([]);
     await log.close();
   });

@@ -69,7 +69,15 @@ describe('a log', () => {
     await log.append(made.slice(0, 2));
     await log.append(made.slice(2));
     await log.close();
-    expect(await reopened()).toEqual({ at: 3, states: [], changes: made, known: [], forgotten: '', damage: [] });
+    expect(await reopened()).toEqual({
+      at: 3,
+      states: [],
+      changes: made,
+      known: [],
+      forgotten: '',
+      runChanges: [],
+      damage: [],
+    });
     const again = await RecordsLog.open(folder);
     const more = change();
     await again.log.append([more]);
@@ -201,7 +209,7 @@ describe('damage', () => {
   });
 });
 
-const whole = (states: RecordState[]): HostSnapshot => ({ states, known: [], forgotten: '' });
+const whole = (states: RecordState[]): HostSnapshot => ({ states, known: [], forgotten: '', runChanges: [] });
 
 describe('a snapshot', () => {
   it('lets go of the changes before it, and keeps those that came meanwhile', async () => {
@@ -220,6 +228,7 @@ describe('a snapshot', () => {
       changes: [c],
       known: [],
       forgotten: '',
+      runChanges: [],
       damage: [],
     });
   });
@@ -234,6 +243,7 @@ describe('a snapshot', () => {
         ['c2', 's2'],
       ],
       forgotten: 's0',
+      runChanges: [],
     });
     await log.close();
     const { known, forgotten } = await reopened();
@@ -270,6 +280,7 @@ describe('a snapshot', () => {
       changes: [b],
       known: [],
       forgotten: '',
+      runChanges: [],
       damage: [],
     });
     expect(await names()).toEqual(['changes-000000000000001.jsonl', 'records.jsonl']);
@@ -314,12 +325,28 @@ it('records kept as before come in, and are written anew with the next snapshot'
   await writeFile(join(folder, 'records.json'), JSON.stringify({ at: 5, states: [stateOf(a)] }));
   await writeFile(join(folder, 'changes.jsonl'), `${JSON.stringify(b)}\n`);
   const { log, kept } = await RecordsLog.open(folder);
-  expect(kept).toEqual({ at: 6, states: [stateOf(a)], changes: [b], known: [], forgotten: '', damage: [] });
+  expect(kept).toEqual({
+    at: 6,
+    states: [stateOf(a)],
+    changes: [b],
+    known: [],
+    forgotten: '',
+    runChanges: [],
+    damage: [],
+  });
   const c = change();
   await log.append([c]);
   await log.close();
   const again = await RecordsLog.open(folder);
-  expect(again.kept).toEqual({ at: 7, states: [stateOf(a)], changes: [b, c], known: [], forgotten: '', damage: [] });
+  expect(again.kept).toEqual({
+    at: 7,
+    states: [stateOf(a)],
+    changes: [b, c],
+    known: [],
+    forgotten: '',
+    runChanges: [],
+    damage: [],
+  });
   await again.log.turn(7);
   await again.log.fold(whole([a, b, c].map(stateOf)));
   await again.log.close();
@@ -330,6 +357,7 @@ it('records kept as before come in, and are written anew with the next snapshot'
     changes: [],
     known: [],
     forgotten: '',
+    runChanges: [],
     damage: [],
   });
 });
@@ -364,7 +392,7 @@ describe('the changes of one record', () => {
     Array.from({ length: count }, (_, i) => ({ ...change(), record: ['heath', 'heath2', 'moor'][i % 3]! }));
   const folded = async (log: RecordsLog, at: number, states: RecordState[] = []): Promise<void> => {
     await log.turn(at);
-    await log.fold({ states, known: [], forgotten: '' });
+    await log.fold({ states, known: [], forgotten: '', runChanges: [] });
   };
 
   it('are all that were ever kept, whatever was folded since, and after the log is opened again', async () => {
@@ -392,7 +420,7 @@ describe('the changes of one record', () => {
       await log.append(made.slice(i, i + 300));
       looks.push(log.changesOf('heath'));
       await log.turn(i + 300);
-      const folding = log.fold({ states: [], known: [], forgotten: '' });
+      const folding = log.fold({ states: [], known: [], forgotten: '', runChanges: [] });
       looks.push(log.changesOf('heath'));
       await folding;
     }

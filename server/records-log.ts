@@ -32,6 +32,8 @@ export interface Kept {
   /** Changes in the snapshot that must be known when they are sent again, and up to when they have been forgotten. */
   known: [id: string, stamp: string][];
   forgotten: string;
+  /** Changes of runs in the snapshot that may be asked for again. */
+  runChanges: [run: string, changes: string[]][];
   /** In words, what could not be read and was set aside. */
   damage: string[];
 }
@@ -40,6 +42,7 @@ const Head = z.object({
   at: z.number().int().nonnegative(),
   known: z.array(z.tuple([z.string(), z.string()])).optional(),
   forgotten: z.string().default(''),
+  runs: z.array(z.tuple([z.string(), z.array(z.string())])).default([]),
   /** Snapshots of before amounts had only the ids. */
   late: z.array(z.string()).default([]),
 });
@@ -77,7 +80,7 @@ export class RecordsLog implements FoldedLog {
 
   /** Opens the log in a folder that is there. A line that cannot be read is set aside with its bytes; the rest opens. */
   static async open(folder: string, opens: OpenFile = openFile): Promise<{ log: RecordsLog; kept: Kept }> {
-    const kept: Kept = { at: 0, states: [], changes: [], known: [], forgotten: '', damage: [] };
+    const kept: Kept = { at: 0, states: [], changes: [], known: [], forgotten: '', runChanges: [], damage: [] };
     const damage = new Damage(kept.damage);
     const past = await PastLog.open(folder, SNAPSHOT);
     await readSnapshot(folder, kept, damage);
@@ -170,11 +173,11 @@ export class RecordsLog implements FoldedLog {
     return folding;
   }
 
-  private async foldNow({ states, known, forgotten }: HostSnapshot, at: number): Promise<void> {
+  private async foldNow({ states, known, forgotten, runChanges }: HostSnapshot, at: number): Promise<void> {
     const part = join(this.folder, `${SNAPSHOT}.part`);
     const file = await open(part, 'w');
     try {
-      let text = `${JSON.stringify({ at, known, forgotten })}\n`;
+      let text = `${JSON.stringify({ at, known, forgotten, runs: runChanges })}\n`;
       for (const state of states) {
         text += `${JSON.stringify(state)}\n`;
         if (text.length < PART) continue;
@@ -249,6 +252,7 @@ async function readSnapshot(folder: string, kept: Kept, damage: Damage): Promise
       kept.at = head.at;
       kept.known = head.known ?? head.late.map((id) => [id, '']);
       kept.forgotten = head.forgotten;
+      kept.runChanges = head.runs;
     } else if (state) kept.states.push(state);
     else damage.note(SNAPSHOT, line.from, line.bytes);
     first = false;

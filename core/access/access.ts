@@ -1,4 +1,4 @@
-import type { Change, RecordState } from '../records/change.ts';
+import type { Change, MadeByRun, RecordState } from '../records/change.ts';
 import type { App } from '../app/schema.ts';
 import type { PhoneRules } from './phone-rules.ts';
 import type { Records } from '../records/store.ts';
@@ -11,6 +11,8 @@ export interface Who {
   person: string | null;
   /** The address by which they have signed in: they are that person only while the record says the same. */
   mail?: string;
+  /** A routine of the host asks, with the rights of the app itself: its run, and the routines that led to it. */
+  run?: MadeByRun;
 }
 
 export const NOBODY: Who = { kind: 'nobody', person: null };

@@ -57,7 +57,7 @@ export interface Property<T = unknown> {
   readonly whole?: boolean;
   /** Its formulas are read where the things in this slot stand, not where the element stands. */
   readonly inside?: string;
-  /** The property that names the table whose fields are written. */
+  /** The property that names the table whose fields are written, or whose record conditions are about. */
   readonly of?: string;
   readonly slot?: Slot;
   /** It is read once for each record that the step is about, with the step's own result as that record. */
@@ -110,8 +110,12 @@ export const formula = (said: string, wants: Wanted, more: With = {}): Property<
 });
 /** Which records, in what order, how many. */
 export const query = (said: string, more: With = {}): Property<Query> => ({ is: 'query', said, ...more });
-/** Conditions. */
-export const where = (said: string, more: With = {}): Property<Where> => ({ is: 'where', said, ...more });
+/** Conditions; with `of` they are about a record of the table that this property names. */
+export const where = (said: string, more: With & Pick<Property, 'of'> = {}): Property<Where> => ({
+  is: 'where',
+  said,
+  ...more,
+});
 /** Fields with the formulas they are set to; `of` is the property with the table, or with a formula for the record. */
 export const fieldValues = (said: string, of: string, more: With = {}): Property<FieldValue[]> => ({
   is: 'values',

@@ -18,4 +18,6 @@ export interface HostSnapshot {
   known: [id: string, stamp: string][];
   /** No amount with a stamp up to this can be told from one that was added before. */
   forgotten: string;
+  /** Changes that runs have made and may ask for again, by the ids of the runs. */
+  runChanges: [run: string, changes: string[]][];
 }

@@ -27,9 +27,12 @@ import {
 import { pageOf } from './pages.ts';
 import { PushQueue, type Push } from './push-queue.ts';
 import { Refusals } from './refusals.ts';
+import { receiptNow } from './receipt-now.ts';
+import { RecentChanges } from './recent.ts';
 import { Replica, stampsOf } from './replica.ts';
 import { seenWith } from './view.ts';
 import { Views } from './views.ts';
+import type { Watch } from './watch.ts';
 import { laterThan } from './written-later.ts';
 
 export type { FilesPort, HostSnapshot, LogPort } from './host-ports.ts';
@@ -49,18 +52,18 @@ class NotKept extends Error {
   }
 }
 
-const KEPT_CHANGES = 20_000;
-
 /** Runs one released app: takes changes, checks, merges, keeps and passes them on. */
 export class Host {
   readonly replica: Replica;
   private readonly clock: HybridClock;
-  private recent: Change[] = [];
-  private at = 0;
   private readonly listeners = new Set<(news: News) => void>();
   private readonly queue = new PushQueue((pushes) => this.turn(pushes));
   /** Changes with amounts, and those whose stamps were corrected: sent again, they are not made anew. */
   private readonly known = new KnownIds();
+  /** The latest changes, and what runs of its routines have made. */
+  readonly recent = new RecentChanges(this.known);
+  /** Hears of every change. */
+  watch: Watch | null = null;
   private readonly counts = new Counts();
   private readonly uses: HostFiles;
   private readonly formers = new Formers();
@@ -95,7 +98,7 @@ export class Host {
     states: Iterable<RecordState>,
     changes: readonly Change[],
     at: number,
-    { known = [], forgotten = '' }: Partial<Omit<HostSnapshot, 'states'>> = {},
+    { known = [], forgotten = '', runChanges = [] }: Partial<Omit<HostSnapshot, 'states'>> = {},
   ): void {
     this.replica.remembers = true;
     const bare = Array.from(states, ({ amounts, ...state }): RecordState => {
@@ -105,12 +108,13 @@ export class Host {
     this.replica.load(bare);
     this.known.forgotten = forgotten;
     for (const [id, stamp] of known) this.known.add(id, stamp);
-    this.at = at - changes.length;
+    this.recent.at = at - changes.length;
+    this.recent.runChanges = runChanges;
     for (const c of changes) {
       if (c.do === 'set') this.making.countAgain(c);
       this.allowed.took(c, c.author ?? null, c.sent);
-      this.replica.apply(c);
-      this.remember([c]);
+      this.make(c, this.at + 1);
+      this.recent.remember([c]);
     }
     // A log from before may bring records back without their cells; from here on they come with them.
     this.replica.forgetRemoved();
@@ -149,22 +153,20 @@ export class Host {
         yield amounts ? { ...s, amounts } : s;
       }
     };
-    return { states: states(), known: this.known.list(), forgotten: this.known.forgotten };
+    const { forgotten } = this.known;
+    return { states: states(), known: this.known.list(), forgotten, runChanges: this.recent.runChanges };
   }
 
   get position(): number {
     return this.at;
   }
+  private get at(): number {
+    return this.recent.at;
+  }
 
-  private remember(changes: readonly Change[]): void {
-    for (const c of changes) {
-      this.recent.push(c);
-      const [amount] = Object.values(c.do === 'set' ? (c.amounts ?? {}) : {});
-      const stamp = amount?.at ?? c.sent;
-      if (stamp !== undefined) this.known.add(c.id, stamp);
-    }
-    this.at += changes.length;
-    if (this.recent.length > KEPT_CHANGES * 1.5) this.recent = this.recent.slice(-KEPT_CHANGES);
+  /** A stamp for a change that the host makes itself. */
+  stamp(): string {
+    return this.clock.next();
   }
 
   /**
@@ -200,8 +202,8 @@ export class Host {
           takeBack();
           throw new NotKept(e);
         });
-      for (const c of fresh) {
-        this.replica.apply(c);
+      for (const [i, c] of fresh.entries()) {
+        this.make(c, this.at + i + 1);
         if (c.do !== 'remove') this.uses.note(c.record, c.cells ?? {});
       }
       for (const { push, receipt, change, corrected, passed, sent } of made) {
@@ -218,7 +220,8 @@ export class Host {
         if (seenFields.length)
           (receipt.overtaken ??= []).push({ table: change.table, record: change.record, fields: seenFields });
       }
-      this.remember(fresh);
+      this.recent.remember(fresh);
+      if (fresh.length) this.watch?.made(this.at);
       kept.push(...fresh);
       pending = [];
       claims = new Claims(this.replica.records);
@@ -271,6 +274,12 @@ export class Host {
     for (const [push, receipt] of receipts) push.resolve(this.asNow(push, receipt));
   }
 
+  private make(c: Change, at: number): void {
+    this.watch?.before(c);
+    this.replica.apply(c);
+    this.watch?.after(c, at);
+  }
+
   private tell(from: number, kept: readonly Change[]): void {
     const news = { from, at: this.at, changes: kept.map(withoutAuthor) };
     for (const l of this.listeners) l(news);
@@ -290,40 +299,20 @@ export class Host {
         this.counts.drop(c.do === 'remove' ? c.record : '');
         this.formers.note(this.replica.state(c.record)!);
       }
-      this.remember(changes);
+      this.recent.remember(changes);
+      this.watch?.made(this.at);
       this.tell(this.at - changes.length, changes);
-      this.recent = [];
+      this.recent.forget();
       this.allowed.forgetTaken();
       this.views?.forgetNews();
     });
   }
 
-  /** A receipt with all records as they are after the turn; and without what its person has written and may not read. */
+  /** A receipt as it is after the turn. In an open app the states are those that the turn went on to change. */
   private asNow({ changes, who }: Push, receipt: Receipt): Receipt {
-    const { at } = this;
-    // In an open app the states are those that the turn went on to change.
-    if (this.access.isOpen && this.formers.isEmpty) return { ...receipt, at };
-    const now = (list: readonly RecordState[]): RecordState[] =>
-      list.flatMap((s) => this.shown({ table: s.table, record: s.id }, who));
-    const kept = new Set(receipt.accepted);
-    const given = new Map<string, RecordState>();
-    const forget = new Set<string>();
-    for (const c of changes) {
-      if (!kept.has(c.id) || c.do === 'remove') continue;
-      const [seen] = this.shown(c, who);
-      const written = [...Object.keys(c.cells ?? {}), ...(c.do === 'raise' ? Object.keys(c.by) : [])];
-      if (!seen) forget.add(c.record);
-      else if (this.formers.in(c) !== c || written.some((f) => !(f in seen.cells))) given.set(c.record, seen);
-    }
-    return {
-      ...receipt,
-      at,
-      refused: receipt.refused.map((r) => ({ ...r, state: this.shown(r, who)[0] ?? null })),
-      corrected: now(receipt.corrected),
-      ...(receipt.raised && { raised: now(receipt.raised) }),
-      ...(given.size && { given: [...given.values()] }),
-      ...(forget.size && { forget: [...forget] }),
-    };
+    const { at, formers } = this;
+    if (this.access.isOpen && formers.isEmpty) return { ...receipt, at };
+    return receiptNow(receipt, changes, at, formers, (of) => this.shown(of, who));
   }
 
   /** Does a record that this person may read hold the file? */
@@ -367,10 +356,9 @@ export class Host {
     const { views } = this;
     // In the middle of a turn somebody's rights may be others already than what they have been told.
     if (views) return this.pause(async () => views.newsSince(who, since, view) ?? { compare: true });
-    const first = this.at - this.recent.length;
+    const changes = from === 0 && since > 0 && view === undefined ? this.recent.since(since) : null;
     // Whoever has had a view of it, from when it was not open, does not have what that did not show.
-    if (from === 0 && since > 0 && since >= first && since <= this.at && view === undefined)
-      return { from: since, at: this.at, changes: this.recent.slice(since - first).map(withoutAuthor) };
+    if (changes) return { from: since, at: this.at, changes };
     return pageOf(this.replica.all(), from, this.at);
   }
 

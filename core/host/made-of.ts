@@ -110,10 +110,11 @@ export const forGood = (drafts: readonly ForGood[], stamp: () => string): Change
   }));
 
 /** A change with who made it, as the host knows. What only hosts say is taken from no device. */
-export function madeBy(change: Change, { kind }: Who, author: string | null): Change {
-  const { sent: _sent, author: _author, owner: _owner, ...rest } = change;
+export function madeBy(change: Change, { kind, run }: Who, author: string | null): Change {
+  const { sent: _sent, author: _author, owner: _owner, run: _run, ...rest } = change;
   if (rest.do === 'remove') delete rest.erased;
   if (rest.do === 'set') delete rest.amounts;
+  if (run) return { ...rest, run };
   if (author !== null) return { ...rest, author };
   return kind === 'owner' ? { ...rest, owner: true } : rest;
 }

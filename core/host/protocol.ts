@@ -126,7 +126,7 @@ export function together(first: News, then: News): News {
 
 /** A change as it leaves the host: who made it stays. */
 export function withoutAuthor(change: Change): Change {
-  if (change.author === undefined && change.owner === undefined) return change;
-  const { author: _author, owner: _owner, ...c } = change;
+  if (change.author === undefined && change.owner === undefined && change.run === undefined) return change;
+  const { author: _author, owner: _owner, run: _run, ...c } = change;
   return c as Change;
 }

@@ -72,7 +72,7 @@ class PropertyLook {
       case 'query':
         return this.query(value as Query, things);
       case 'where':
-        return this.where(value as Where, null, things);
+        return this.where(value as Where, p.of ? String(this.owner[p.of] ?? '') : null, things);
       case 'values':
         return this.values(value as FieldValue[], things);
       case 'tap':

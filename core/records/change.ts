@@ -9,6 +9,10 @@ const FieldId = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
 const CellSchema = z.union([z.string().max(MAX_FILE_CELL), z.number(), z.boolean(), z.null()]);
 export const CellsSchema = z.record(FieldId, CellSchema);
 
+/** The run of a routine of the host that made a change, and the routines that led to it, the last its own. */
+const MadeByRunSchema = z.object({ id: z.string().max(60), path: z.array(z.string().max(30)).min(1).max(60) });
+export type MadeByRun = z.infer<typeof MadeByRunSchema>;
+
 const base = {
   id: z.string().min(1).max(60),
   stamp: z.string().regex(STAMP),
@@ -20,6 +24,8 @@ const base = {
   author: z.string().max(60).optional(),
   /** It was made with the key of the app: set by the host alone as well. */
   owner: z.literal(true).optional(),
+  /** It was made by a routine of the host: set by the host alone. */
+  run: MadeByRunSchema.optional(),
   /** Changes with the same group are taken or refused as one. */
   group: z.string().min(1).max(60).optional(),
 };

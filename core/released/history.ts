@@ -27,6 +27,8 @@ export const HistoryMessage = z.object({
         z.object({ who: z.literal('owner') }),
         z.object({ who: z.literal('person'), name: z.string() }),
         z.object({ who: z.literal('somebody') }),
+        /** Its name is known to the maker alone; empty otherwise. */
+        z.object({ who: z.literal('routine'), name: z.string() }),
       ]),
       cells: z.array(
         z.object({
@@ -108,10 +110,14 @@ function fieldsOf(app: App, host: Host, table: string, record: string, who: Who)
 function madeBy(
   app: App,
   host: Host,
-  { author, owner }: PastChange['change'],
+  { author, owner, run }: PastChange['change'],
   who: Who,
 ): HistoryMessage['changes'][number]['by'] {
   if (owner) return { who: 'owner' };
+  if (run) {
+    const routine = app.routines.find((r) => r.id === run.path.at(-1));
+    return { who: 'routine', name: who.kind === 'owner' ? (routine?.name ?? '') : '' };
+  }
   const state = author === undefined ? undefined : host.replica.state(author);
   const people = tableOf(app, app.people ?? '');
   const row = state && people ? host.replica.records.row(people.id, state.id) : undefined;

@@ -74,8 +74,11 @@ export type Ask =
   | { ask: 'variable'; variable: string; cell: Cell }
   /** Something that goes out to people. `files` are addresses. */
   | ({ ask: 'send'; files?: string[] | undefined } & Sent)
-  /** Nothing until a time, in milliseconds as the world's clock counts them. */
-  | { ask: 'wait'; until: number }
+  /**
+   * Nothing until a time, in milliseconds as the world's clock counts them. With `looksUntil` the step looks again then,
+   * and whoever knows when anything may have changed need not look before, nor later than that time.
+   */
+  | { ask: 'wait'; until: number; looksUntil?: number | undefined }
   /** The timer of a routine begins, or ends. */
   | { ask: 'timer'; routine: string; on: boolean }
   /** Something only the person can say. The answer is the value. */

@@ -66,20 +66,34 @@ export function driveRun(
   keep?: KeepRun,
   looks?: Looks,
 ): Promise<RunTrace> {
-  return drive(machine, { state, ask: null, trace }, ports, machine.lasts(routine) ? keep : undefined, looks);
+  const keeps = machine.lasts(routine) ? keep : undefined;
+  return driveOn(machine, { state, ask: null, trace }, ports, keeps, { looks }).then((d) => d.trace);
 }
 
 /** Goes on with a run that was put away: asks again what it had asked and was not answered, and then on to its end. */
 export const resumeRun = (machine: Machine, kept: KeptRun, ports: Ports, keep: KeepRun): Promise<RunTrace> =>
-  drive(machine, kept, ports, keep);
+  driveOn(machine, kept, ports, keep).then((d) => d.trace);
 
-async function drive(
+/** How far a run was driven. */
+export interface Driven {
+  trace: RunTrace;
+  /** What it waits for, where it was parked; null where it has ended. */
+  parked: RunAsk | null;
+  /** The steps that it has taken since it was put away last. */
+  unkept: readonly StepTrace[];
+}
+
+/**
+ * Drives a run until it ends, or until it was put away before an ask that `parks` says it is to wait for elsewhere: then
+ * it is gone on with by calling this with what was put away. Never rejects because of the run, but where `keep` does.
+ */
+export async function driveOn(
   machine: Machine,
   from: Pick<KeptRun, 'state' | 'trace' | 'answered'> & { ask: RunAsk | null },
   ports: Ports,
   keep: KeepRun | undefined,
-  looks?: Looks,
-): Promise<RunTrace> {
+  { looks, parks }: { looks?: Looks | undefined; parks?: ((ask: RunAsk) => boolean) | undefined } = {},
+): Promise<Driven> {
   const trace: RunTrace = { ...from.trace, steps: [...from.trace.steps] };
   const started = performance.now();
   let { state, ask } = from;
@@ -108,6 +122,8 @@ async function drive(
     const isSame = ask?.ask === 'wait' && stands === keptAt && unkept.length === 0;
     if (ask && !isSame) await putAway(ask);
     keptAt = ask ? stands : '';
+    if (ask && from.answered?.key !== keyOf(now) && parks?.(ask))
+      return { trace: { ...trace, ms: from.trace.ms + performance.now() - started }, parked: ask, unkept };
     const key = keyOf(now);
     let answer: Answer | null = null;
     // Nobody is asked for a step that a release has removed.
@@ -135,5 +151,5 @@ async function drive(
   if (state.ended?.error !== undefined) trace.error = state.ended.error;
   trace.ms = from.trace.ms + performance.now() - started;
   await keep?.(state.id, null, []);
-  return trace;
+  return { trace, parked: null, unkept };
 }

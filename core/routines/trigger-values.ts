@@ -8,5 +8,6 @@ export const TRIGGER_VALUES = [
   'what was wrong',
   'notice',
   'words of the notice',
+  'name of the record',
 ] as const;
 export type TriggerValue = (typeof TRIGGER_VALUES)[number];

@@ -31,7 +31,12 @@ export interface TriggersDoc {
   parts?: readonly { id: string; name: string; root: AnyElement }[] | undefined;
   screens: readonly { id: string; name: string; given: string | null; root: AnyElement }[];
   routines: readonly (RoutineDoc & { starts?: readonly { on: string }[] | undefined })[];
-  tables: readonly { id: string; name: string; one: string; fields: readonly { id: string; name: string }[] }[];
+  tables: readonly {
+    id: string;
+    name: string;
+    one: string;
+    fields: readonly { id: string; name: string; type?: string }[];
+  }[];
   variables?: readonly { id: string; name: string }[] | undefined;
 }
 
@@ -44,6 +49,8 @@ export interface TriggerDefinition<K extends string = string, P extends Properti
   /** How the index groups routines that it starts: "When a screen opens". */
   readonly said: { group: string; name: string };
   readonly properties: P;
+  /** It is waited for by the host of the released app, whether a phone is open or not; the others by phones. */
+  readonly at?: 'host';
   /** What it knows beside the record. */
   readonly knows?: readonly TriggerValue[];
   /** What a new one begins with; absent where it is not kept with the routine. */
@@ -62,7 +69,7 @@ export interface Answered {
 
 type TriggerData<K extends string, P extends Properties> = Pick<
   TriggerDefinition<K, P>,
-  'on' | 'said' | 'properties' | 'knows'
+  'on' | 'said' | 'properties' | 'knows' | 'at'
 >;
 /** Defines a kind of trigger: first what it is and holds, then what it does. */
 export const defineTrigger = <const K extends string, P extends Properties>(data: TriggerData<K, P>) => ({
@@ -75,7 +82,7 @@ export const defineTrigger = <const K extends string, P extends Properties>(data
 /** A definition of any kind, as generic code sees it. */
 export interface AnyTriggerDefinition extends Pick<
   TriggerDefinition,
-  'on' | 'said' | 'properties' | 'knows' | 'starters'
+  'on' | 'said' | 'properties' | 'knows' | 'at' | 'starters'
 > {
   begin?(app: TriggersDoc): object;
   answers?(trigger: { on: string }, happening: Happening): Answered | false;

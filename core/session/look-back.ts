@@ -39,6 +39,20 @@ const LONG = 300;
 
 const DID = { made: 'Made', changed: 'Changed', removed: 'Removed', 'brought back': 'Brought back' } as const;
 
+/** Who made a change. */
+function makerWords(by: HistoryMessage['changes'][number]['by']): string {
+  switch (by.who) {
+    case 'owner':
+      return 'the maker of the app';
+    case 'person':
+      return by.name;
+    case 'routine':
+      return by.name ? `the routine ${by.name}` : 'a routine of the app';
+    default:
+      return 'somebody';
+  }
+}
+
 /** A history in words, with what would put a value back. */
 export function shownHistory(records: Records, { table, record }: HistoryAsked, told: HistoryMessage): ShownHistory {
   const store = records.stores.get(table);
@@ -62,7 +76,7 @@ export function shownHistory(records: Records, { table, record }: HistoryAsked, 
     changes: told.changes.map(({ id, at, did, by, cells }) => ({
       id,
       at: display(new DateTime(onDevice(Date.parse(at)))),
-      said: `${DID[did]} by ${by.who === 'owner' ? 'the maker of the app' : by.who === 'person' ? by.name : 'somebody'}`,
+      said: `${DID[did]} by ${makerWords(by)}`,
       cells: cells
         .filter((c) => model.fields.has(c.field))
         .map((c) => {

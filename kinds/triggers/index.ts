@@ -1,8 +1,12 @@
 import { appStarted } from './app-started/definition.ts';
 import { byRoutine } from './routine/definition.ts';
+import { clock } from './clock/definition.ts';
+import { dateReached } from './date-reached/definition.ts';
 import { fieldChanged } from './field-changed/definition.ts';
 import { form } from './form/definition.ts';
 import { noticeOpened } from './notice-opened/definition.ts';
+import { recordBecomes } from './record-becomes/definition.ts';
+import { recordChanged } from './record-changed/definition.ts';
 import { screenLeft } from './screen-left/definition.ts';
 import { screenOpened } from './screen-opened/definition.ts';
 import { screenReturned } from './screen-returned/definition.ts';
@@ -22,5 +26,9 @@ export const TRIGGERS = [
   fieldChanged,
   timer,
   noticeOpened,
+  recordChanged,
+  recordBecomes,
+  clock,
+  dateReached,
   byRoutine,
 ] as const;

@@ -1,6 +1,8 @@
 import {
   Bell,
+  CalendarClock,
   ClipboardCheck,
+  Database,
   Footprints,
   Hand,
   PanelsTopLeft,
@@ -10,6 +12,7 @@ import {
   Smartphone,
   Timer,
   Trash2,
+  TrendingUp,
   Variable,
   Workflow,
   type LucideIcon,
@@ -54,6 +57,10 @@ const ICONS: Record<(typeof TRIGGERS)[number]['on'], LucideIcon> = {
   'field changed': PencilLine,
   timer: Timer,
   'notice opened': Bell,
+  'record changed': Database,
+  'record becomes': TrendingUp,
+  clock: CalendarClock,
+  'date reached': CalendarClock,
   routine: Workflow,
 };
 

@@ -137,7 +137,13 @@ export function PropertyControl({
       );
     }
     case 'where':
-      return <WhereSentence where={value as Where} place={place} onChange={onChange} />;
+      return (
+        <WhereSentence
+          where={value as Where}
+          place={p.of ? { ...place, self: String(held[p.of] ?? '') || null } : place}
+          onChange={onChange}
+        />
+      );
     case 'tap':
       return screen ? (
         <span>

@@ -44,5 +44,8 @@ function look(step: { when: Where }, s: StepScope, kept: Kept): Outcome {
   if (s.holds(step.when)) return { did: { said: kept.said, gave: 'it came' } };
   const now = s.now();
   if (now >= kept.until) return { enter: 'late', did: { said: kept.said, gave: 'too late' } };
-  return { ask: { ask: 'wait', until: Math.min(now + EVERY, kept.until) }, kept: { ...kept } };
+  return {
+    ask: { ask: 'wait', until: Math.min(now + EVERY, kept.until), looksUntil: kept.until },
+    kept: { ...kept },
+  };
 }
