@@ -1,14 +1,11 @@
-import { readFile } from 'node:fs/promises';
-import { proxy, releaseProxy, transfer, type ProxyMarked } from 'comlink';
-import { readApp } from '../core/app/document.ts';
-import type { Who } from '../core/access/access.ts';
-import { phoneHalf } from '../core/app/halves.ts';
+import { releaseProxy } from 'comlink';
+import { OWNER, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { newId } from '../core/document/ids.ts';
 import { deviceClock } from '../core/document/time.ts';
 import '../core/fields/typed-texts.ts';
 import '../core/formula/patterns-engine.ts';
-import type { Asked, News } from '../core/host/protocol.ts';
+import type { Asked } from '../core/host/protocol.ts';
 import { InStep } from '../core/mirror/in-step.ts';
 import { Mirrors, type MirrorRequest } from '../core/mirror/mirrors.ts';
 import { asFetched } from '../core/mirror/service-step.ts';
@@ -18,20 +15,22 @@ import type { Erasable } from '../core/released/erasing.ts';
 import type { HistoryAsked } from '../core/released/history.ts';
 import type { KeptAbout } from '../core/released/kept-about.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
+import { HostRuns } from '../core/runs/host-runs.ts';
+import { readRuns } from '../core/runs/live-run.ts';
 import { SentMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
 import { AskedMessage, type CameBack, type Outgoing } from '../core/services/answer.ts';
-import { ReleasedApp, type Happening, type Piece, type SaidToBe } from '../core/released/released.ts';
+import { ReleasedApp, type Piece, type SaidToBe } from '../core/released/released.ts';
 import { answerTo } from './answers.ts';
-import { factsOf } from './facts.ts';
 import { FilesFolder } from './files-folder.ts';
-import { eventText } from './live.ts';
-import { HaveMessage, PushMessage, ReleaseMessage, type Settlement } from './messages.ts';
+import { HaveMessage, PushMessage, type RunHand, type Settlement } from './messages.ts';
 import { MessagesFolder } from './messages-folder.ts';
 import { RecordsLog } from './records-log.ts';
+import { RunsFile } from './runs-file.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
 import { TextFile } from './text-file.ts';
+import { type AppNews, contentAt, documentAt, inGroups, inJson, parsed, tellNews } from './thread-messages.ts';
 
 /** What an app is run with. */
 export interface Running {
@@ -46,40 +45,10 @@ export interface Running {
   mostFileBytes: number;
 }
 
-/** What a running app says by itself. */
-export type AppNews =
-  /** An event as it goes over the wire, for some who listen, by their names; with the number of the last change in it. */
-  | { kind: 'news'; to: string[]; message: Uint8Array<ArrayBuffer>; at: number; view?: string | undefined }
-  | Exclude<Happening, { kind: 'news' }>
-  /** A mirrored table stands differently with its file. */
-  | { kind: 'mirror'; table: string };
-
 /** Asks services with the secrets that the server keeps. */
 export type ServicesPort = (asked: Outgoing) => Promise<CameBack>;
 
 type Port = { [releaseProxy]?(): void };
-
-const inBytes = (value: unknown): Uint8Array<ArrayBuffer> => new TextEncoder().encode(JSON.stringify(value));
-const inJson = (value: unknown): Uint8Array => {
-  const bytes = inBytes(value);
-  return transfer(bytes, [bytes.buffer]);
-};
-
-/** News are written once for all who hear them, and given to the server as they are. */
-function tellNews(to: string[], news: News, tell: (news: AppNews) => unknown): void {
-  const message = new TextEncoder().encode(eventText('news', news));
-  tell(transfer({ kind: 'news', to, message, at: news.at, view: news.view }, [message.buffer]));
-}
-
-const documentAt = async (path: string): Promise<App> => readApp(JSON.parse(await readFile(path, 'utf8')), 'The app');
-
-function parsed(body: Uint8Array): unknown {
-  try {
-    return JSON.parse(Buffer.from(body.buffer, body.byteOffset, body.length).toString('utf8'));
-  } catch {
-    throw new Refused(400, 'The request is not JSON.');
-  }
-}
 
 /**
  * Runs one released app on the disk, with its mirrored tables. It stands in a thread of its own, and is spoken to in
@@ -91,6 +60,8 @@ export class AppRunner {
   private log!: RecordsLog;
   private mirroring!: Mirrors;
   private inStep!: InStep;
+  private runs!: HostRuns;
+  private runsFile!: RunsFile;
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
@@ -106,10 +77,15 @@ export class AppRunner {
     const { log, kept } = await RecordsLog.open(folder);
     for (const words of kept.damage) void tell({ kind: 'said', words });
     this.log = log;
+    const runsFile = await RunsFile.open(`${folder}/runs.jsonl`);
+    const say = (words: string): void => void tell({ kind: 'said', words });
+    const keptRuns = await readRuns(runsFile, say);
+    this.runsFile = runsFile;
+    const files = new FilesFolder(`${folder}/files`);
     this.released = new ReleasedApp(this.app, kept, {
       clock: deviceClock,
       log,
-      files: new FilesFolder(`${folder}/files`),
+      files,
       messages: new MessagesFolder(`${folder}/outbox`),
       // Without it everybody begins to listen anew, and hears nothing of before.
       listeners: new TextFile(`${folder}/listeners.json`, true),
@@ -118,6 +94,21 @@ export class AppRunner {
       services,
       address: `${running.name}@mellow-kite.example`,
       tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
+      watch: (host) =>
+        (this.runs = new HostRuns(
+          {
+            host,
+            app: () => this.app,
+            clock: deviceClock,
+            runs: runsFile,
+            send: (message) => this.released.send(message),
+            asks: (message) => this.released.asks(message, OWNER),
+            file: (address) => contentAt(files, address),
+            say,
+            changed: inGroups(() => void tell({ kind: 'runs' })),
+          },
+          keptRuns,
+        )),
     });
     const { host } = this.released;
     const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
@@ -136,6 +127,7 @@ export class AppRunner {
     );
     await this.inStep.start();
     await this.released.goOn();
+    await this.runs.open();
     void this.released.sweep();
   }
 
@@ -146,6 +138,7 @@ export class AppRunner {
   async setApp(path: string): Promise<void> {
     this.app = await documentAt(path);
     this.released.setApp(this.app);
+    this.runs.setApp();
     this.inStep.fit();
   }
 
@@ -305,54 +298,34 @@ export class AppRunner {
   }
   /** Does it follow files or services, so that it must run without being asked? */
   follows(): boolean {
-    return this.mirroring.any || this.inStep.any;
+    return this.mirroring.any || this.inStep.any || this.runs.works;
+  }
+
+  // Runs of routines on the host
+
+  /** What the host does, in JSON. */
+  board(): Uint8Array {
+    return inJson(this.runs.board);
+  }
+  /** A run with its steps, in JSON; null where nothing of it is kept. */
+  async runTrace(id: string): Promise<Uint8Array> {
+    return inJson(await this.runs.trace(id));
+  }
+  /** Does by hand what somebody wants of a run, or of all of a routine. Gives whether there was something to do. */
+  async handRun(hand: RunHand): Promise<boolean> {
+    if ('id' in hand) return hand.do === 'end' ? this.runs.drop(hand.id) : this.runs.runAgain(hand.id);
+    await this.runs.pause(hand.routine, hand.do === 'pause');
+    return true;
   }
 
   /** Ends it. What was sent before is answered before; what comes after is refused with this. */
   async close(status: number, words: string): Promise<void> {
     await this.mirroring.close();
     await this.inStep.close();
+    await this.runs.close();
     await this.released.close(new Refused(status, words));
     await this.log.close();
+    await this.runsFile.close();
     for (const port of this.ports) port[releaseProxy]?.();
   }
-}
-
-/** What a thread does: it runs apps, one after the other, and looks through what is to be released. */
-export const threadApi = {
-  newApp: (): AppRunner & ProxyMarked => proxy(new AppRunner()),
-
-  /**
-   * What is to be released, a {@link ReleaseMessage} in JSON, checked: its document as JSON, and in JSON what the server
-   * knows of it. Throws in words when it is not right.
-   */
-  readRelease(body: Uint8Array): ReadRelease {
-    const message = ReleaseMessage.parse(parsed(body));
-    return read(readApp(message.app, 'The app'), { icons: message.icons });
-  },
-
-  /** The same of a release as it was kept before, in one file with its document, or of an earlier form of documents. */
-  async readKept(path: string, name: string): Promise<ReadRelease> {
-    const file = JSON.parse(await readFile(path, 'utf8')) as Record<string, unknown>;
-    const { app, ...rest } = 'app' in file ? file : { app: file };
-    return read(readApp(app, `The release at ${name}`), rest);
-  },
-};
-
-/** Both halves of a release as JSON, and in JSON its facts beside other things that are known of it. */
-export interface ReadRelease {
-  /** The whole document, which stays with the host. */
-  host: Uint8Array;
-  /** What of it leaves. */
-  phone: Uint8Array;
-  about: Uint8Array;
-}
-
-function read(app: App, more: object): ReadRelease {
-  const bytes = {
-    host: inBytes(app),
-    phone: inBytes(phoneHalf(app)),
-    about: inBytes({ ...more, facts: factsOf(app) }),
-  };
-  return transfer(bytes, [bytes.host.buffer, bytes.phone.buffer, bytes.about.buffer]);
 }

@@ -3,7 +3,7 @@ import '../kinds/given/all.ts';
 import { parentPort } from 'node:worker_threads';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { threadApi } from './app-runner.ts';
+import { threadApi } from './thread-api.ts';
 import { passErrorsOn } from './thread-errors.ts';
 
 passErrorsOn();

@@ -9,7 +9,7 @@ import type { Piece, SaidToBe } from '../core/released/released.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
-import type { Settlement } from './messages.ts';
+import type { RunHand, Settlement } from './messages.ts';
 import { PasskeyWays } from './passkey-ways.ts';
 import { AllSignIns, People } from './people.ts';
 import { Releases } from './releases.ts';
@@ -187,7 +187,7 @@ export class Apps {
         return { number, at, facts: release.facts };
       }),
     );
-    if (facts.inStep) void this.start(name);
+    if (facts.inStep || facts.works) void this.start(name);
     return put;
   }
 
@@ -237,23 +237,40 @@ export class Apps {
     return this.ask(caller, (app) => app.ask((a) => a.settle(table, answer)));
   }
 
+  // Runs of routines on the host
+
+  board(caller: Caller): Promise<Uint8Array> {
+    return this.ask(caller, (app) => app.ask((a) => a.board()));
+  }
+  runTrace(caller: Caller, id: string): Promise<Uint8Array> {
+    return this.ask(caller, (app) => app.ask((a) => a.runTrace(id)));
+  }
+  handRun(caller: Caller, hand: RunHand): Promise<boolean> {
+    return this.ask(caller, (app) => app.ask((a) => a.handRun(hand)));
+  }
+
   /** Starts the apps that follow files or services, so that these are followed from the first moment on; others start when asked for. */
   async startMirroring(): Promise<void> {
     for (const name of await this.running.thatMirror()) await this.start(name);
   }
 
   private async start(name: string): Promise<void> {
-    await this.doors
+    const started = this.doors
       .enter(name, () => this.running.at(name))
       .catch((e: Error) => console.error(`The app at “${name}” cannot be started: ${e.message}`));
+    this.starting.add(started);
+    await started;
+    this.starting.delete(started);
   }
+  private readonly starting = new Set<Promise<unknown>>();
 
   /** Ends the streams of some people of an app: what listens for them is asked anew who it is. */
   endStreams(name: string, people: ReadonlySet<string>): void {
     this.running.now(name)?.endStreams(people);
   }
 
-  close(): Promise<void> {
-    return this.running.close();
+  async close(): Promise<void> {
+    await Promise.all(this.starting);
+    await this.running.close();
   }
 }

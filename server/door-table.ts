@@ -18,6 +18,8 @@ export interface Door {
 
 const MIRRORS = { for: 'owner', words: 'Only the holder of the app’s key can mirror its tables.' } as const;
 
+const RUNS = { for: 'owner', words: 'Only the holder of the app’s key sees what its host runs.' } as const;
+
 /**
  * Every door to an app, with who may come in. Routes are made from it alone, and every request passes `Entrance`, which
  * finds out who asks.
@@ -52,6 +54,9 @@ export const DOORS = {
   mirror: { method: 'put', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
   unmirror: { method: 'delete', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
   settle: { method: 'post', path: '/api/apps/:name/mirrors/:table/settle', ...MIRRORS },
+  board: { method: 'get', path: '/api/apps/:name/runs', ...RUNS },
+  runTrace: { method: 'get', path: '/api/apps/:name/runs/:id', ...RUNS },
+  handRun: { method: 'post', path: '/api/apps/:name/runs', ...RUNS },
   signIn: { method: 'post', path: '/api/apps/:name/sign-in', for: 'anybody', outside: true },
   code: { method: 'post', path: '/api/apps/:name/sign-in/code', for: 'anybody', outside: true },
   invited: { method: 'post', path: '/api/apps/:name/sign-in/invited', for: 'anybody', outside: true },

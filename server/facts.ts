@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { askedHosts, hostsOf } from '../core/app/elsewhere.ts';
+import { phoneHalf } from '../core/app/halves.ts';
+import { startsByHost } from '../core/runs/starting.ts';
 import { isLiveFrame } from '../core/app/frames.ts';
 import type { App } from '../core/app/schema.ts';
 import { FONTS } from '../core/app/theme.ts';
@@ -37,6 +39,8 @@ export const ReleaseFacts = z.object({
   closed: z.literal(true).optional(),
   /** It keeps tables in step with services, so that it runs without being asked for. */
   inStep: z.literal(true).optional(),
+  /** Its host starts routines, so that it runs without being asked for. */
+  works: z.literal(true).optional(),
 });
 export type ReleaseFacts = z.infer<typeof ReleaseFacts>;
 
@@ -49,13 +53,14 @@ export function factsOf(app: App): ReleaseFacts {
     ...(app.about?.trim() && { about: app.about.trim() }),
     version: app.version,
     ground: light.ground,
-    kinds: [...kindsIn(app)],
+    kinds: [...kindsIn(phoneHalf(app))],
     icons: [...iconsIn(app)],
     fonts: [...new Set([text, head])].map((id) => FONTS[id].replace(' Variable', '').toLowerCase().replace(/ /g, '-')),
     hosts: [...hostsOf(app)],
     asks: askedHosts(app),
     look,
     halves: true,
+    ...(startsByHost(app) && { works: true as const }),
     ...(app.access && { ruled: true as const }),
     ...(app.access && app.access.opens !== 'anybody' && { closed: true as const }),
     ...(app.tables.some((t) => t.inStep) && { inStep: true as const }),

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
-import { open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isFileHash, type FilesDisk, type StoredFile } from '../core/released/kept-files.ts';
 import { Refused } from '../core/document/refused.ts';
@@ -60,6 +60,10 @@ export class FilesFolder implements FilesDisk {
 
   async drop(hash: string, isWhole: boolean): Promise<void> {
     await rm(this.path(hash, isWhole), { force: true });
+  }
+
+  content(hash: string): Promise<Uint8Array | null> {
+    return isFileHash(hash) ? readFile(this.path(hash, true)).catch(() => null) : Promise.resolve(null);
   }
 
   async list(): Promise<StoredFile[]> {

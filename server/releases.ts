@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { VERSION } from '../core/document/version.ts';
-import type { ReadRelease } from './app-runner.ts';
+import type { ReadRelease } from './thread-api.ts';
 import { ReleaseFacts } from './facts.ts';
 import { hashOfKey, isKeyOf } from './keys.ts';
 import { Refused } from '../core/document/refused.ts';

@@ -43,7 +43,7 @@ export function open(routes: Router, door: Door, before: RequestHandler[], work:
 const jsonBytes = (bodies: Bodies, limit: number): RequestHandler =>
   bodies.taking('application/json', limit, 'Send JSON in UTF-8.');
 const bytesOf = (req: Request): Uint8Array => new Uint8Array(req.body as Buffer);
-const sendJson = (res: Response, json: Uint8Array | string): Response =>
+export const sendJson = (res: Response, json: Uint8Array | string): Response =>
   res
     .set('cache-control', 'no-store')
     .type('json')

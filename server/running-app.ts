@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
-import type { AppNews, AppRunner, Running, ServicesPort } from './app-runner.ts';
+import type { AppRunner, Running, ServicesPort } from './app-runner.ts';
+import type { AppNews } from './thread-messages.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
@@ -186,6 +187,7 @@ export class RunningApp {
     if (news.kind === 'notice') this.notify(news.notice);
     else if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
     else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
+    else if (news.kind === 'runs') this.tell('runs', {});
     else {
       this.at = Math.max(this.at, news.at);
       for (const name of news.to) {

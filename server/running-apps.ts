@@ -148,9 +148,13 @@ export class RunningApps {
     this.suspects.delete(name);
   }
 
-  /** The apps that follow files or services, from the first moment on; others start when they are asked for. */
+  /** The apps that follow files or services or start routines by themselves, from the first moment on; others start when they are asked for. */
   async thatMirror(): Promise<string[]> {
-    const paths = (name: string): string[] => [this.store.mirrorsPath(name), this.store.inStepPath(name)];
+    const paths = (name: string): string[] => [
+      this.store.mirrorsPath(name),
+      this.store.inStepPath(name),
+      this.store.runsPath(name),
+    ];
     return (await this.store.names()).filter((name) =>
       paths(name).some((path) => statSync(path, { throwIfNoEntry: false })?.size),
     );

@@ -20,6 +20,7 @@ import { pushHandler } from './push.ts';
 import { secretsKey } from './secrets.ts';
 import { Services } from './services.ts';
 import { serviceRoutes } from './service-routes.ts';
+import { runRoutes } from './run-routes.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
 import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
@@ -129,6 +130,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   app.use(peopleRoutes(apps.people, apps.passkeys, bodies));
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
+  app.use(runRoutes(apps));
   app.use(fetchRoutes(outside));
   app.use(serviceRoutes(services));
   app.use(appRoutes(apps, new Pages(options.dist)));

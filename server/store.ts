@@ -96,6 +96,9 @@ export class FileStore {
   inStepPath(name: string): string {
     return this.path(name, 'in-step.json');
   }
+  runsPath(name: string): string {
+    return this.path(name, 'runs.jsonl');
+  }
 
   async remove(name: string): Promise<void> {
     await rm(this.path(name), { recursive: true, force: true });

@@ -7,7 +7,7 @@ import { Worker } from 'node:worker_threads';
 import { wrap, type Remote } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { build } from 'esbuild';
-import type { threadApi } from './app-runner.ts';
+import type { threadApi } from './thread-api.ts';
 import { passErrorsOn } from './thread-errors.ts';
 
 /** A thread in which an app runs. */

@@ -1,3 +1,6 @@
+import type { AnyStep } from '../document/meaning.ts';
+import { walkSteps } from '../document/walk.ts';
+import { stepKinds, triggerKinds } from '../routines/kinds.ts';
 import type { AppAccess } from './access-schema.ts';
 import type { Table } from '../tables/schema.ts';
 import { goesStraight } from '../services/goes-straight.ts';
@@ -37,6 +40,40 @@ const PARTS: Record<keyof App, Half> = {
 };
 
 /**
+ * The routines of which phones know: all that something of a phone starts, and those that are run by these, without what
+ * the host alone starts them by. What only the host runs is its own business.
+ */
+function routinesOfPhones(app: App): App['routines'] {
+  const isOfPhone = (on: string): boolean => triggerKinds.get(on)?.at !== 'host';
+  const stay = new Set<string>();
+  const add = (r: App['routines'][number]): void => {
+    if (stay.has(r.id)) return;
+    stay.add(r.id);
+    walkSteps(r.steps, (s) => {
+      for (const id of routinesIn(s)) for (const other of app.routines) if (other.id === id) add(other);
+    });
+  };
+  for (const r of app.routines) {
+    const starts = r.starts ?? [];
+    const isTapped = triggerKinds.get('tap')!.starters(app, r.id, () => '').length > 0;
+    // What nothing starts yet may be run by hand.
+    if (isTapped || starts.length === 0 || starts.some((t) => isOfPhone(t.on))) add(r);
+  }
+  return app.routines
+    .filter((r) => stay.has(r.id))
+    .map(({ starts, ...r }) => {
+      const own = starts?.filter((t) => isOfPhone(t.on)) ?? [];
+      return own.length ? { ...r, starts: own } : r;
+    });
+}
+
+/** The routines that a step names. */
+const routinesIn = (step: AnyStep): string[] =>
+  Object.entries(stepKinds.get(step.do)?.properties ?? {}).flatMap(([name, p]) =>
+    p.is === 'routine' ? [String((step as unknown as Record<string, unknown>)[name] ?? '')] : [],
+  );
+
+/**
  * The phone's half of a release: what leaves the host. Without what only its maker sees: how tables are looked at, where
  * things stand on maps and diagrams, and the picture that the icon was made from. The host's half is the whole document.
  */
@@ -48,6 +85,7 @@ export function phoneHalf(app: App): App {
   return {
     ...half,
     tables: app.tables.map(({ view: _view, place: _place, ...table }) => table).map((t) => withoutPaths(t, straight)),
+    routines: routinesOfPhones(app),
     screens: app.screens.map(({ place: _place, ...screen }) => screen),
     ...(app.parts && { parts: app.parts.map(({ place: _place, ...part }) => part) }),
     // That people sign in is known outside; who may do what, and who is who, stays with the host.

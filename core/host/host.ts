@@ -106,6 +106,7 @@ export class Host {
       return state;
     });
     this.replica.load(bare);
+    this.watch?.restored();
     this.known.forgotten = forgotten;
     for (const [id, stamp] of known) this.known.add(id, stamp);
     this.recent.at = at - changes.length;

@@ -24,6 +24,8 @@ export interface FilesDisk extends FilesPort {
   /** A half is a whole file from now on, also after a power cut. */
   makeWhole(hash: string): Promise<void>;
   drop(hash: string, isWhole: boolean): Promise<void>;
+  /** The content of a whole file; null where it is not here. */
+  content(hash: string): Promise<Uint8Array | null>;
   list(): Promise<StoredFile[]>;
 }
 

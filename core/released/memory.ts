@@ -63,6 +63,9 @@ export class MemoryFiles implements FilesDisk {
   read(hash: string): Uint8Array | null {
     return this.whole.get(hash)?.content ?? null;
   }
+  async content(hash: string): Promise<Uint8Array | null> {
+    return this.read(hash);
+  }
   sizeOf(hash: string): number | null {
     return this.read(hash)?.length ?? null;
   }

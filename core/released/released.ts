@@ -7,6 +7,7 @@ import { every, type Clock } from '../document/time.ts';
 import { compose } from '../formats/eml.ts';
 import { Host, type HostSnapshot, type LogPort } from '../host/host.ts';
 import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/protocol.ts';
+import type { Watch } from '../host/watch.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { AskedMessage, CameBack, Outgoing, ServiceAnswer } from '../services/answer.ts';
 import { AskedServices } from './asked-services.ts';
@@ -63,6 +64,12 @@ export type Happening =
   /** For the operator. */
   | { kind: 'said'; words: string };
 
+/** What hears of every change of a released app. */
+export interface ReleasedWatch extends Watch {
+  /** Resolves when it needs none of the changes that were made so far again. */
+  settled(): Promise<void>;
+}
+
 /** What a released app asks of where it runs. */
 export interface ReleasedPorts {
   clock: Clock;
@@ -73,6 +80,8 @@ export interface ReleasedPorts {
   /** Whoever is being erased, until nothing of them is left. */
   erasing: TextPort;
   access?: AccessTo | undefined;
+  /** Hears of every change of its host. */
+  watch?: ((host: Host) => ReleasedWatch) | undefined;
   /** How many bytes its files may have. */
   mostFileBytes: number;
   /** From here its mails go out. */
@@ -116,6 +125,7 @@ export class ReleasedApp {
   /** Whom it lets in. */
   readonly comingIn: ComingIn;
   private readonly untick: () => void;
+  private readonly watch: ReleasedWatch | null;
 
   constructor(
     private app: App,
@@ -123,7 +133,7 @@ export class ReleasedApp {
     private readonly ports: ReleasedPorts,
   ) {
     const { clock, log, files, messages, listeners, access = asDocumented } = ports;
-    const now = (): number => clock.now();
+    const now = (): number => this.watch?.asOf ?? clock.now();
     const keep: LogPort = {
       append: async (changes) => {
         await log.append(changes);
@@ -131,6 +141,8 @@ export class ReleasedApp {
       },
     };
     this.host = new Host(app, keep, access, now, files);
+    this.watch = ports.watch?.(this.host) ?? null;
+    this.host.watch = this.watch;
     if (kept) this.host.restore(kept.states, kept.changes, kept.at, kept);
     this.comingIn = new ComingIn(() => this.app, this.host, now);
     this.files = new KeptFiles(files, ports.mostFileBytes, now);
@@ -167,12 +179,20 @@ export class ReleasedApp {
   private async fold(): Promise<void> {
     const { log } = this.ports;
     try {
-      await this.host.pause(() => log.turn(this.host.position));
+      await this.turnLog();
       await log.fold(this.host.snapshot());
       await this.sweep();
     } catch (e) {
       this.say(`Its log cannot be folded now: ${(e as Error).message}`);
     }
+  }
+
+  /** Begins a new part of the log. Whatever the changes before it have started is kept then. */
+  private async turnLog(): Promise<void> {
+    await this.host.pause(async () => {
+      await this.watch?.settled();
+      await this.ports.log.turn(this.host.position);
+    });
   }
 
   // Files
@@ -238,7 +258,7 @@ export class ReleasedApp {
   /** Takes somebody out of everything that is kept beside the records. */
   private async finishErasing(erasing: Erasing): Promise<void> {
     const { log, files, erasing: port } = this.ports;
-    await this.host.pause(() => log.turn(this.host.position));
+    await this.turnLog();
     await log.fold(this.host.snapshot());
     await log.rewrite(withoutErased(erasing));
     for (const hash of erasing.files) if (!this.host.usesFile(hash)) await files.drop(hash, true);

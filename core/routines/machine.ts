@@ -1,6 +1,9 @@
 import type { AnyStep } from '../document/meaning.ts';
+import { thisId } from '../document/ids.ts';
+import type { Where } from '../document/pieces.ts';
 import { walkSteps } from '../document/walk.ts';
 import type { Draft } from '../records/change.ts';
+import { readKey } from '../records/changes.ts';
 import type { Records } from '../records/store.ts';
 import { Advance, ended } from './advance.ts';
 import type { Answer } from './asks.ts';
@@ -8,6 +11,13 @@ import { Program, type RoutineDoc, type RunWorld } from './program.ts';
 import { Stack } from './stack.ts';
 import { copied, frame, STEP_BUDGET, type Advanced, type RunState } from './state.ts';
 import type { StepKinds, StepScope } from './step.ts';
+
+/** The record that a thing of a run is; null where it is none. */
+function recordOf({ given, results }: RunState, thing: string): string | null {
+  if (given && thing === thisId(given.table)) return given.record;
+  const kept = results[thing];
+  return kept !== null && typeof kept === 'object' && 'record' in kept ? kept.record : null;
+}
 
 /** The routines of a document and what their steps may name. */
 export interface RoutinesDoc {
@@ -97,6 +107,32 @@ export class Machine {
       return program !== null && new Stack(state, program, (id) => this.program(id)).find() === null;
     } catch {
       return false;
+    }
+  }
+
+  /**
+   * What the conditions read that a run holds for: fields, as {@link readKey} calls them, each of one record or of any.
+   * Null where it holds for no conditions, or nobody can say.
+   */
+  holdsFor(before: RunState): { reads: { key: string; record: string | null }[]; byTime: boolean } | null {
+    const state = copied(before);
+    const program = this.program(state.routine);
+    if (!program || state.several) return null;
+    try {
+      const stack = new Stack(state, program, (id) => this.program(id));
+      if (stack.find() !== null) return null;
+      const { when } = stack.here() as AnyStep & { when?: Where };
+      if (!when) return null;
+      const { reads, volatile } = stack.program.readsOf(when);
+      return {
+        byTime: volatile,
+        reads: reads.map(({ table, field, origin }) => ({
+          key: readKey(table, field),
+          record: origin.from === 'thing' && origin.hops.length === 0 ? recordOf(state, origin.thing) : null,
+        })),
+      };
+    } catch {
+      return null;
     }
   }
 

@@ -181,8 +181,7 @@ export class Program implements StepScope {
   }
 
   holds(where: Where): boolean {
-    let w = this.wheres.get(where);
-    if (!w) this.wheres.set(where, (w = compileWhere(where, this.options)));
+    const w = this.compiled(where);
     const wrong = w.problems.find((p) => p.severity === 'error');
     // What cannot be told is neither yes nor no: going the other way would be an answer that nobody gave.
     if (wrong) throw new StepError(`The condition: ${wrong.message}`);
@@ -190,6 +189,17 @@ export class Program implements StepScope {
     const stopped = w.stopped();
     if (stopped) throw new StepError(`The condition: ${stopped}`);
     return holds;
+  }
+
+  /** What conditions read, so that nobody need look at them again before that is otherwise. */
+  readsOf(where: Where): Pick<CompiledWhere, 'reads' | 'volatile'> {
+    return this.compiled(where);
+  }
+
+  private compiled(where: Where): CompiledWhere {
+    let w = this.wheres.get(where);
+    if (!w) this.wheres.set(where, (w = compileWhere(where, this.options)));
+    return w;
   }
 
   conditions(where: Where): string {

@@ -31,7 +31,7 @@ export interface KeptRun {
 }
 
 /** The name of what a run asks now: the same whenever it is asked again. */
-const keyOf = ({ id, asks = 0 }: RunState): string => `${id}:${asks}`;
+export const keyOf = ({ id, asks = 0 }: RunState): string => `${id}:${asks}`;
 
 /**
  * The answers to these need not be kept by themselves: a time comes again, and each part of several is kept with them.
@@ -79,6 +79,8 @@ export interface Driven {
   trace: RunTrace;
   /** What it waits for, where it was parked; null where it has ended. */
   parked: RunAsk | null;
+  /** What sort of failure ended it. */
+  sort?: string | undefined;
   /** The steps that it has taken since it was put away last. */
   unkept: readonly StepTrace[];
 }
@@ -151,5 +153,5 @@ export async function driveOn(
   if (state.ended?.error !== undefined) trace.error = state.ended.error;
   trace.ms = from.trace.ms + performance.now() - started;
   await keep?.(state.id, null, []);
-  return { trace, parked: null, unkept };
+  return { trace, parked: null, sort: state.ended?.sort, unkept };
 }

@@ -1,0 +1,396 @@
+import type { App } from '../app/schema.ts';
+import type { Watch } from '../host/watch.ts';
+import { newRecordId } from '../host/device.ts';
+import type { Change } from '../records/change.ts';
+import { stepKinds } from '../routines/kinds.ts';
+import { Machine } from '../routines/machine.ts';
+import type { RunAsk } from '../routines/asks.ts';
+import { driveOn, type Driven, type KeepRun, type RunTrace } from '../routines/run.ts';
+import { Beginnings } from './beginnings.ts';
+import { boardOf, traceOf, type BoardMessage } from './board.ts';
+import { Holding } from './holding.ts';
+import { hostAsks, type HostSide } from './host-asks.ts';
+import { circleIn } from './circle.ts';
+import { GroupedLines, type RunLine, type RunsPort } from './lines.ts';
+import { isSameStand, keptOf, take, type LiveRun, type RunsNow } from './live-run.ts';
+
+import { Queues } from './queues.ts';
+import { shortened } from './shorten.ts';
+import type { Start } from './start.ts';
+import { Starting, startsByHost } from './starting.ts';
+
+/** So many runs of an app are at work at once. */
+const MOST_GOING = 100;
+/** Up to so many bytes nothing is let go of. */
+const SHORT = 8 << 20;
+/** A failure that may be over by itself is waited for so long, each time four times as long, and so often. */
+const RETRY_MS = 15_000;
+const RETRIES = 6;
+/** Failures that may be over by themselves. */
+const MAY_PASS: ReadonlySet<string> = new Set(['no network', 'too often', 'no answer']);
+
+export interface HostRunsPorts extends HostSide {
+  runs: RunsPort;
+  /** For the operator. */
+  say(words: string): void;
+  /** Something is otherwise on the board. */
+  changed(): void;
+  /** A run has failed for good. */
+  failed?(run: LiveRun): void;
+}
+
+/**
+ * The runs of a released app on its host. What starts them is looked for in every change and at every time; each run is
+ * kept before whatever it asks, so that it goes on after any stop, and everything it does is done once.
+ */
+export class HostRuns implements Watch {
+  private readonly lines: GroupedLines;
+  private readonly queues: Queues;
+  private readonly holding: Holding;
+  private machineMade: Machine | null = null;
+  private starting: Starting;
+  private readonly begins: Beginnings;
+  private timer: (() => void) | null = null;
+  private isOpen = false;
+  private closed = false;
+
+  /** `now` is what {@link readRuns} gave. Nothing runs before {@link open}; changes that were made since are told before. */
+  constructor(
+    private readonly ports: HostRunsPorts,
+    readonly now: RunsNow,
+  ) {
+    this.lines = new GroupedLines(ports.runs);
+    this.queues = new Queues(
+      MOST_GOING,
+      (run) => this.work(run),
+      (run) => !this.now.paused.has('') && !this.now.paused.has(run.routine),
+    );
+    this.starting = this.startingNow();
+    this.begins = new Beginnings({
+      now,
+      append: (lines) => this.lines.append(lines),
+      position: () => ports.host.position,
+      time: () => ports.clock.now(),
+      triggers: () => this.starting.triggers,
+      begin: (run) => {
+        this.placed(run);
+        ports.changed();
+      },
+      say: (words) => ports.say(words),
+    });
+    this.holding = new Holding(
+      ports.host.replica.records,
+      this.now.live,
+      () => this.machine,
+      (run) => this.toWork(run),
+      () => this.plan(),
+    );
+  }
+
+  /** All records are as they were kept; what happened since the last run began is told next. */
+  restored(): void {
+    this.starting.begin();
+  }
+
+  /** Goes on with what runs, and begins what is due. */
+  async open(): Promise<void> {
+    const { clock, host } = this.ports;
+    this.isOpen = true;
+    host.tick();
+    this.starting.begin();
+    for (const id of host.recent.runs) if (!this.now.live.has(id)) host.recent.forgetRun(id);
+    // Something else is looked for than before: that begins now.
+    if (this.now.seen?.triggers !== this.starting.triggers) {
+      this.begins.drop();
+      this.now.seen = null;
+    }
+    for (const run of [...this.now.live.values()]) this.placed(run);
+    // Nothing is kept for an app whose host starts nothing.
+    if (this.works || this.now.seen) this.begins.flush(this.now.seen ? undefined : clock.now());
+    this.tick();
+    await this.settled();
+  }
+
+  /** While records are restored they are as they were when it was looked last. */
+  get asOf(): number | null {
+    return this.isOpen ? null : (this.now.seen?.time ?? null);
+  }
+
+  /** Takes the document of a newer release: what it starts begins now. */
+  setApp(): void {
+    this.machineMade = null;
+    this.starting.close();
+    this.starting = this.startingNow();
+    this.starting.begin();
+    if (this.works || this.now.seen) this.begins.flush(this.ports.clock.now());
+    // What they hold for may be another.
+    this.holding.wakeAll();
+    this.tick();
+  }
+
+  private startingNow(): Starting {
+    return new Starting(this.ports.host.replica.records, this.ports.app());
+  }
+
+  private get machine(): Machine {
+    const { app, host, clock } = this.ports;
+    return (this.machineMade ??= new Machine(app(), host.replica.records, stepKinds, {
+      now: () => clock.now(),
+      newId: newRecordId,
+    }));
+  }
+
+  // What starts runs
+
+  before(change: Change): void {
+    this.safely(() => this.starting.before(change));
+  }
+
+  after(change: Change, at: number): void {
+    this.safely(() => {
+      const found = this.starting.after(change);
+      if (this.now.seen && at <= this.now.seen.at) return;
+      this.begins.add(found);
+    });
+  }
+
+  /** Changes were made: what they start begins when it is kept. */
+  made(): void {
+    if (this.isOpen && this.begins.any) this.begins.flush();
+  }
+
+  /** Nothing that is looked for may take down the host. */
+  private safely(work: () => void): void {
+    try {
+      work();
+    } catch (e) {
+      this.ports.say(`What starts its routines cannot be told: ${(e as Error).message}`);
+    }
+  }
+
+  /** Resolves when all that was started so far is kept. */
+  settled(): Promise<void> {
+    return this.begins.settled();
+  }
+
+  // The clock
+
+  /** Looks what the clock starts, and which runs go on. */
+  tick(): void {
+    if (!this.isOpen || this.closed) return;
+    const { clock } = this.ports;
+    const now = clock.now();
+    this.safely(() => this.begins.add(this.starting.due(this.now.seen?.time ?? now, now)));
+    if (this.starting.keepsTime || this.begins.any) this.begins.flush(now);
+    this.holding.tick(now);
+    void this.shorten();
+    this.nextStart = this.starting.next(now);
+    this.plan();
+  }
+
+  /** Looks again when the next thing is due, and at least every minute. */
+  private plan(): void {
+    if (!this.isOpen || this.closed) return;
+    this.timer?.();
+    const now = this.ports.clock.now();
+    const soonest = Math.min(this.holding.first, this.nextStart, now + 60_000);
+    this.timer = this.ports.clock.after(Math.max(1, soonest - now), () => this.tick());
+  }
+  private nextStart = Infinity;
+
+  // Runs at work
+
+  /** Puts a run where it belongs: to work, or among those that hold. */
+  private placed(run: LiveRun): void {
+    if (run.stands === 'failed') return;
+    if (run.stands === 'retries') return this.holding.until(run, run.wakes!);
+    const kept = keptOf(run);
+    if (kept?.ask.ask === 'wait' && this.parks(kept.ask)) this.holding.add(run, kept.state, kept.ask);
+    else this.toWork(run);
+  }
+
+  private toWork(run: LiveRun): void {
+    Object.assign(run, { stands: 'waits', wakes: null });
+    this.queues.add(run);
+    if (this.isOpen) this.queues.begin();
+  }
+
+  private readonly parks = (ask: RunAsk): boolean =>
+    ask.ask === 'wait' && (ask.looksUntil ?? ask.until) > this.ports.clock.now();
+
+  /** Drives a run as far as it goes. Gives whether it is to look again at once. */
+  private async work(run: LiveRun): Promise<boolean> {
+    if (this.closed || this.now.live.get(run.id) !== run) return false;
+    run.stands = 'runs';
+    const { app } = this.ports;
+    const routine = app().routines.find((r) => r.id === run.routine);
+    const circle = circleIn(run.path, (id) => app().routines.find((r) => r.id === id)?.name);
+    const cut = routine ? circle : 'The routine is not part of the app any more.';
+    if (!routine || cut) {
+      await this.ends(run, null, cut ?? undefined);
+      return false;
+    }
+    const kept = keptOf(run);
+    const row = run.given ? this.ports.host.replica.records.row(run.given.table, run.given.record) : undefined;
+    const trace: RunTrace = {
+      routine: routine.id,
+      name: routine.name,
+      given: row?.title() ?? '',
+      record: run.given?.record ?? null,
+      values: run.values,
+      steps: [],
+      ms: 0,
+    };
+    const begun = { ...this.machine.begin(routine, run.given?.record ?? null, 0, run.values), id: run.id };
+    const keep: KeepRun = async (id, put, steps) => {
+      if (!put) return;
+      if (this.closed) throw new Error('The host stops.');
+      // What changes from here on wakes it, also while it is being kept.
+      if (put.ask.ask === 'wait') this.holding.watch(id, put.state, put.ask);
+      if (steps.length === 0 && isSameStand(run.kept, put)) return;
+      await this.lines.append([{ do: 'kept', id, run: put, steps: [...steps] }]);
+      run.kept = JSON.stringify(put);
+      // What it wrote for asks before this one is not asked for again.
+      if (!put.answered && put.ask.ask !== 'several') this.ports.host.recent.forgetRun(id);
+    };
+    const asks = hostAsks(this.ports, { id: run.id, path: run.path });
+    try {
+      const driven = await driveOn(this.machine, kept ?? { state: begun, ask: null, trace }, asks, keep, {
+        parks: (ask) => this.parks(ask) || this.closed,
+      });
+      return await this.drove(run, driven);
+    } catch (e) {
+      if (this.closed) return false;
+      this.ports.say(`A run of ${routine.name} could not be kept: ${(e as Error).message}`);
+      await this.retries(run, (e as Error).message);
+      return false;
+    }
+  }
+
+  private async drove(run: LiveRun, driven: Driven): Promise<boolean> {
+    const { parked, trace, sort } = driven;
+    // What failed because the host stops has not failed.
+    if (this.closed) return false;
+    const woken = this.holding.takeWoken(run.id);
+    if (parked?.ask === 'wait') {
+      if (woken) {
+        this.holding.remove(run.id);
+        run.stands = 'waits';
+        return true;
+      }
+      this.holding.add(run, keptOf(run)!.state, parked);
+      this.ports.changed();
+      return false;
+    }
+    this.holding.remove(run.id);
+    if (trace.error !== undefined && sort && MAY_PASS.has(sort) && run.tries < RETRIES)
+      await this.retries(run, trace.error);
+    else await this.ends(run, driven, trace.error);
+    return false;
+  }
+
+  private async retries(run: LiveRun, error: string): Promise<void> {
+    const tries = run.tries + 1;
+    const at = this.ports.clock.now() + RETRY_MS * 4 ** (tries - 1);
+    await this.lines.append([{ do: 'again', id: run.id, tries, at, error }]).catch(() => undefined);
+    Object.assign(run, { stands: 'retries', tries, error });
+    this.holding.until(run, at);
+    this.ports.changed();
+  }
+
+  private async ends(run: LiveRun, driven: Driven | null, error?: string): Promise<void> {
+    const line: RunLine = {
+      do: 'ended',
+      id: run.id,
+      at: this.ports.clock.now(),
+      ms: Math.round(driven?.trace.ms ?? 0),
+      ...(error !== undefined && { error }),
+      steps: [...(driven?.unkept ?? [])],
+    };
+    await this.lines.append([line]);
+    take(this.now, line);
+    if (error === undefined) this.ports.host.recent.forgetRun(run.id);
+    else this.ports.failed?.(run);
+    this.ports.changed();
+  }
+
+  // By hand
+
+  /** Holds up the runs of a routine, or of all (empty), or lets them go on. */
+  async pause(routine: string, on: boolean): Promise<void> {
+    const line: RunLine = { do: 'paused', routine, on };
+    await this.lines.append([line]);
+    take(this.now, line);
+    this.queues.begin();
+    this.ports.changed();
+  }
+
+  /** Goes on with a run that failed, from the ask at which it did. */
+  async runAgain(id: string): Promise<boolean> {
+    const run = this.now.live.get(id);
+    if (run?.stands !== 'failed' && run?.stands !== 'retries') return false;
+    const line: RunLine = { do: 'goes on', id };
+    await this.lines.append([line]);
+    take(this.now, line);
+    this.toWork(run);
+    this.ports.changed();
+    return true;
+  }
+
+  /** Ends a run that holds or failed. */
+  async drop(id: string): Promise<boolean> {
+    const run = this.now.live.get(id);
+    if (!run || run.stands === 'runs' || run.stands === 'waits') return false;
+    const line: RunLine = { do: 'dropped', id, at: this.ports.clock.now() };
+    await this.lines.append([line]);
+    this.holding.remove(id);
+    take(this.now, line);
+    this.ports.host.recent.forgetRun(id);
+    this.ports.changed();
+    return true;
+  }
+
+  /** Starts a routine by something outside of records and the clock. */
+  begin(starts: readonly Start[]): Promise<void> {
+    this.begins.add(starts);
+    this.begins.flush();
+    return this.settled();
+  }
+
+  /** What the host does now, and has done. */
+  get board(): BoardMessage {
+    return boardOf(this.now, this.starting.upcoming(this.ports.clock.now()), this.ports.host.replica.records);
+  }
+  /** A run with its steps; null where nothing of it is kept. */
+  trace(id: string): Promise<RunTrace | null> {
+    const { app, runs, host } = this.ports;
+    return this.lines.inTurn(() => traceOf(id, app(), this.now, runs, host.replica.records));
+  }
+
+  /** Lets go of what is kept of runs that ended long ago, where that is worth it. */
+  private async shorten(): Promise<void> {
+    const { runs, clock } = this.ports;
+    if (this.closed || runs.size < this.shortenAt) return;
+    this.shortenAt = Infinity;
+    try {
+      await this.lines.inTurn(() => runs.rewrite(shortened(runs.read(), this.now, clock.now())));
+    } catch (e) {
+      this.ports.say(`What is kept of its runs could not be shortened: ${(e as Error).message}`);
+    }
+    this.shortenAt = Math.max(SHORT, runs.size * 2);
+  }
+  private shortenAt = SHORT;
+
+  /** Is anything started by the host, or under way? Then the app runs without being asked for. */
+  get works(): boolean {
+    return this.now.live.size > 0 || startsByHost(this.ports.app());
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    this.timer?.();
+    this.holding.close();
+    this.starting.close();
+    await this.settled();
+  }
+}

@@ -1,0 +1,108 @@
+import { z } from 'zod';
+import { InTurn } from '../document/in-turn.ts';
+import type { KeptRun } from '../routines/run.ts';
+import type { StepTrace } from '../routines/state.ts';
+
+/** What is kept of the runs of a host: one line of JSON each, in the order in which it happened. */
+
+const Given = z.object({ table: z.string(), record: z.string() }).nullable();
+const StartSchema = z.object({
+  id: z.string().max(60),
+  routine: z.string(),
+  given: Given,
+  values: z.record(z.string(), z.json()),
+  said: z.string(),
+  path: z.array(z.string()),
+});
+const Steps = z.custom<StepTrace[]>((v) => Array.isArray(v)).default([]);
+const Kept = z.custom<KeptRun>(
+  (v) => typeof v === 'object' && v !== null && 'state' in v && 'ask' in v && 'trace' in v,
+);
+
+export const RunLine = z.discriminatedUnion('do', [
+  /** A run is to begin. */
+  z.object({ do: z.literal('begins'), at: z.number(), start: StartSchema }),
+  /** It stands before an ask: enough to go on from, and the steps it took since it was kept last. */
+  z.object({ do: z.literal('kept'), id: z.string(), run: Kept, steps: Steps }),
+  /** Steps that it took before. */
+  z.object({ do: z.literal('steps'), id: z.string(), steps: Steps }),
+  /** It is to go on at a time, after a failure. */
+  z.object({ do: z.literal('again'), id: z.string(), tries: z.number(), at: z.number(), error: z.string() }),
+  /** It has ended; with `error` it failed for good, and can be gone on with. */
+  z.object({
+    do: z.literal('ended'),
+    id: z.string(),
+    at: z.number(),
+    ms: z.number(),
+    error: z.string().optional(),
+    steps: Steps,
+  }),
+  /** One that failed is gone on with, or let go of. */
+  z.object({ do: z.literal('goes on'), id: z.string() }),
+  z.object({ do: z.literal('dropped'), id: z.string(), at: z.number() }),
+  /**
+   * All that happened up to here has started what it starts: the number of the last change, and the time. `triggers` is
+   * the same as long as the same is looked for.
+   */
+  z.object({ do: z.literal('seen'), at: z.number(), time: z.number(), triggers: z.string() }),
+  /** Runs of a routine, or of all (empty), are held up or go on. */
+  z.object({ do: z.literal('paused'), routine: z.string(), on: z.boolean() }),
+]);
+export type RunLine = z.infer<typeof RunLine>;
+
+/** Where lines are kept. A promise that resolves means: still there after a power cut. */
+export interface RunsPort {
+  /** All of them, in their order. */
+  read(): AsyncIterable<string>;
+  append(lines: readonly string[]): Promise<void>;
+  /** Puts these in place of all. Nothing is appended meanwhile. */
+  rewrite(lines: AsyncIterable<string>): Promise<void>;
+  /** Bytes of all. */
+  readonly size: number;
+}
+
+/** Lines in memory. */
+export class MemoryRuns implements RunsPort {
+  constructor(public lines: string[] = []) {}
+
+  async *read(): AsyncIterable<string> {
+    yield* this.lines;
+  }
+  async append(lines: readonly string[]): Promise<void> {
+    this.lines.push(...lines);
+  }
+  async rewrite(lines: AsyncIterable<string>): Promise<void> {
+    const all: string[] = [];
+    for await (const line of lines) all.push(line);
+    this.lines = all;
+  }
+  get size(): number {
+    return this.lines.reduce((n, l) => n + l.length + 1, 0);
+  }
+}
+
+/** Appends lines in groups: what comes while others are on their way goes along with the next. */
+export class GroupedLines {
+  private pending: string[] = [];
+  private next: Promise<void> | null = null;
+  private readonly turns = new InTurn();
+
+  constructor(private readonly port: RunsPort) {}
+
+  /** Resolves when the lines are kept. Rejects when they cannot be. */
+  append(lines: readonly RunLine[]): Promise<void> {
+    for (const l of lines) this.pending.push(JSON.stringify(l));
+    this.next ??= this.inTurn(async () => {
+      const group = this.pending;
+      this.pending = [];
+      this.next = null;
+      await this.port.append(group);
+    });
+    return this.next;
+  }
+
+  /** Does something while nothing is appended. */
+  inTurn<T>(work: () => Promise<T>): Promise<T> {
+    return this.turns.next(work);
+  }
+}

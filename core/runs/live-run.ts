@@ -1,0 +1,159 @@
+import { keyOf, type KeptRun } from '../routines/run.ts';
+import type { StepTrace } from '../routines/state.ts';
+import { RunLine, type RunsPort } from './lines.ts';
+import type { Start } from './start.ts';
+
+/** Where a run on the host is. */
+export type RunStands =
+  /** It waits for its turn. */
+  | 'waits'
+  | 'runs'
+  /** It waits for a time, for something to become so, or for an answer. */
+  | 'holds'
+  /** Something failed that may be over by itself: it goes on by itself after a while. */
+  | 'retries'
+  /** It failed for good, and can be gone on with. */
+  | 'failed';
+
+/** A run on the host that has not ended. Thousands may hold for months, so it is small. */
+export interface LiveRun extends Start {
+  /** When it was started, in milliseconds since 1970. */
+  at: number;
+  stands: RunStands;
+  /** What it was put away as last, a {@link KeptRun} in JSON without its steps; null before its first ask. */
+  kept: string | null;
+  /** When it goes on by itself; null for never, or at once. */
+  wakes: number | null;
+  /** How often it was tried again after a failure. */
+  tries: number;
+  error: string;
+}
+
+/** A run that has ended. */
+export interface PastRun {
+  id: string;
+  routine: string;
+  said: string;
+  given: Start['given'];
+  at: number;
+  /** How long it was at work, without what it waited. */
+  ms: number;
+  error: string;
+}
+
+/** What lines say of all runs together. */
+export interface RunsNow {
+  live: Map<string, LiveRun>;
+  /** Those that have ended, the latest last. */
+  past: PastRun[];
+  /** The number of the last change that has started what it starts, and up to when the clock has; null where none has yet. */
+  seen: { at: number; time: number; triggers: string } | null;
+  /** Routines that are held up; empty for all. */
+  paused: Set<string>;
+}
+
+/** So many runs that have ended are listed. */
+export const MOST_PAST = 2000;
+
+export const newRun = (start: Start, at: number): LiveRun => ({
+  ...start,
+  at,
+  stands: 'waits',
+  kept: null,
+  wakes: null,
+  tries: 0,
+  error: '',
+});
+
+/** What was kept of the runs of an app. What cannot be read is said, and left out. */
+export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string) => void): Promise<RunsNow> {
+  const now: RunsNow = { live: new Map(), past: [], seen: null, paused: new Set() };
+  for await (const text of port.read()) {
+    const line = lineIn(text);
+    if (line) take(now, line);
+    else say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
+  }
+  return now;
+}
+
+/** What a line says; null for one that is no such thing. */
+export function lineIn(text: string): RunLine | null {
+  try {
+    return RunLine.safeParse(JSON.parse(text)).data ?? null;
+  } catch {
+    return null;
+  }
+}
+
+/** Takes in what a line says. */
+export function take(now: RunsNow, line: RunLine): void {
+  switch (line.do) {
+    case 'begins':
+      if (!now.live.has(line.start.id)) now.live.set(line.start.id, newRun(line.start as Start, line.at));
+      return;
+    case 'seen':
+      now.seen = { at: line.at, time: line.time, triggers: line.triggers };
+      return;
+    case 'paused':
+      if (line.on) now.paused.add(line.routine);
+      else now.paused.delete(line.routine);
+      return;
+    default:
+  }
+  const run = now.live.get(line.id);
+  if (!run) return;
+  switch (line.do) {
+    case 'kept':
+      run.kept = JSON.stringify(line.run);
+      return;
+    case 'again':
+      Object.assign(run, { stands: 'retries', tries: line.tries, wakes: line.at, error: line.error });
+      return;
+    case 'goes on':
+      Object.assign(run, { stands: 'waits', tries: 0, wakes: null, error: '' });
+      return;
+    case 'ended':
+      if (line.error === undefined) now.live.delete(run.id);
+      else Object.assign(run, { stands: 'failed', error: line.error });
+      now.past = now.past.filter((p) => p.id !== run.id);
+      now.past.push(pastOf(run, line));
+      if (now.past.length > MOST_PAST * 1.5) now.past = now.past.slice(-MOST_PAST);
+      return;
+    case 'dropped':
+      now.live.delete(run.id);
+  }
+}
+
+const pastOf = (run: LiveRun, { ms, error = '' }: Extract<RunLine, { do: 'ended' }>): PastRun => {
+  const { id, routine, said, given, at } = run;
+  return { id, routine, said, given, at, ms, error };
+};
+
+/**
+ * What a run is gone on with: its state and ask, without an answer that was a refusal, which is asked for again. What it
+ * waited for has come.
+ */
+export function keptOf(run: LiveRun): KeptRun | null {
+  if (run.kept === null) return null;
+  const kept = JSON.parse(run.kept) as KeptRun;
+  if (kept.answered?.answer.ok === false) delete kept.answered;
+  if (kept.ask.ask === 'wait') kept.answered = { key: keyOf(kept.state), answer: { ok: true } };
+  return kept;
+}
+
+/** The steps that lines hold of a run. */
+export const stepsIn = (line: RunLine, run: string): StepTrace[] =>
+  (line.do === 'kept' || line.do === 'steps' || line.do === 'ended') && line.id === run ? line.steps : [];
+
+/** Does a run stand where it stood, though it has asked and looked again meanwhile? */
+export function isSameStand(before: string | null, put: KeptRun): boolean {
+  if (before === null) return false;
+  const bare = ({ state, ask, ...rest }: KeptRun): string =>
+    JSON.stringify({
+      ...rest,
+      trace: null,
+      state: { ...state, asks: 0, budget: 0, asking: state.asking && { ...state.asking, began: 0 } },
+      ask: ask.ask === 'wait' && ask.looksUntil !== undefined ? { ...ask, until: 0 } : ask,
+    });
+  return bare(JSON.parse(before) as KeptRun) === bare(put);
+}

@@ -1,0 +1,26 @@
+import type { RunLine } from './lines.ts';
+import { lineIn, MOST_PAST, type RunsNow } from './live-run.ts';
+
+/** Runs that have ended are kept for so long. */
+export const PAST_MS = 30 * 86_400_000;
+
+/**
+ * The lines again without those of runs that ended long ago. Of each run its steps stay, and where it stands now instead
+ * of everywhere it stood.
+ */
+export async function* shortened(lines: AsyncIterable<string>, now: RunsNow, at: number): AsyncIterable<string> {
+  now.past = now.past.filter((p) => p.at > at - PAST_MS).slice(-MOST_PAST);
+  const past = new Set(now.past.map((p) => p.id));
+  for await (const text of lines) {
+    const line = lineIn(text);
+    if (!line || line.do === 'seen' || line.do === 'paused') continue;
+    const id = line.do === 'begins' ? line.start.id : line.id;
+    if (!now.live.has(id) && !past.has(id)) continue;
+    if (line.do !== 'kept') yield text;
+    else if (line.steps.length) yield JSON.stringify({ do: 'steps', id, steps: line.steps } satisfies RunLine);
+  }
+  for (const run of now.live.values())
+    if (run.kept !== null) yield `{"do":"kept","id":${JSON.stringify(run.id)},"run":${run.kept},"steps":[]}`;
+  for (const routine of now.paused) yield JSON.stringify({ do: 'paused', routine, on: true } satisfies RunLine);
+  if (now.seen) yield JSON.stringify({ do: 'seen', ...now.seen } satisfies RunLine);
+}

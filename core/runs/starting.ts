@@ -1,0 +1,75 @@
+import type { App } from '../app/schema.ts';
+import type { Change } from '../records/change.ts';
+import type { Records } from '../records/store.ts';
+import { triggerKinds } from '../routines/kinds.ts';
+import { Becoming } from './becoming.ts';
+import { ClockStarts, type Upcoming } from './clock-starts.ts';
+import { RecordStarts } from './record-starts.ts';
+import { runId, type Start } from './start.ts';
+
+export const isOfHost = (t: { on: string }): boolean => triggerKinds.get(t.on)?.at === 'host';
+
+/** Does the host start any routine of an app? */
+export const startsByHost = (app: Pick<App, 'routines'>): boolean => app.routines.some((r) => r.starts?.some(isOfHost));
+
+/** The zone by which an app's clock goes: its own, or that of this machine. */
+const zoneOf = (app: App): string => app.zone ?? new Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+/** All that is looked for to start runs, in one app: changes of records, what becomes so, and the clock. */
+export class Starting {
+  /** What is looked for, in a text: the same as long as the same is. */
+  readonly triggers: string;
+  private readonly changed: RecordStarts;
+  private readonly clocks: ClockStarts;
+  private becoming: Becoming | null = null;
+
+  constructor(
+    private readonly records: Records,
+    private readonly app: App,
+  ) {
+    this.triggers = runId(
+      zoneOf(app),
+      ...app.routines.map((r) => JSON.stringify([r.id, r.given, r.starts?.filter(isOfHost) ?? []])),
+    );
+    this.changed = new RecordStarts(records, app);
+    this.clocks = new ClockStarts(records, app, zoneOf(app));
+  }
+
+  /** From here on it is looked what becomes so: what is so now has not. */
+  begin(): void {
+    this.becoming ??= new Becoming(this.records, this.app);
+  }
+
+  before(change: Change): void {
+    this.changed.before(change);
+  }
+
+  /** What a change has started. */
+  after(change: Change): Start[] {
+    const found = this.changed.after(change);
+    return [...found, ...(this.becoming?.take({ id: change.id, path: change.run?.path ?? [] }) ?? [])];
+  }
+
+  /** What the clock has started after an instant up to now, in milliseconds since 1970. */
+  due(after: number, now: number): Start[] {
+    const became = this.becoming?.byTime ? this.becoming.take({ id: `time ${now}`, path: [] }) : [];
+    return [...this.clocks.due(after, now), ...became];
+  }
+
+  /** Is it to be kept up to when the clock was looked at, though it started nothing? Where dates can move meanwhile. */
+  get keepsTime(): boolean {
+    return this.clocks.hasDates || (this.becoming?.byTime ?? false);
+  }
+
+  /** When the clock starts something next; Infinity for never. */
+  next(now: number): number {
+    return this.clocks.next(now) ?? Infinity;
+  }
+  upcoming(now: number): Upcoming[] {
+    return this.clocks.upcoming(now);
+  }
+
+  close(): void {
+    this.becoming?.close();
+  }
+}
