@@ -13,6 +13,7 @@ import { addOffice } from './office.ts';
 import { addOutside } from './outside.ts';
 import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
+import { addServerWork } from './server-work.ts';
 import { addStores } from './stores.ts';
 import { makeTables, type Names } from './tables.ts';
 import { queenPiping } from './sounds.ts';
@@ -45,6 +46,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   addFieldWork(app, names, new ElementMaker(idsFrom(seededRandom(seed + 6)), rowFor));
   addStores(app, names, new ElementMaker(idsFrom(seededRandom(seed + 7)), rowFor));
   addOutside(app, names, new ElementMaker(idsFrom(seededRandom(seed + 8)), rowFor));
+  addServerWork(app, names, new ElementMaker(idsFrom(seededRandom(seed + 9)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

@@ -14,6 +14,7 @@ import { peopleRoutes } from './people-routes.ts';
 import type { PasskeyWays } from './passkey-ways.ts';
 import type { People } from './people.ts';
 import { apiRoutes, appRoutes, pushRoutes } from './routes.ts';
+import { runRoutes } from './run-routes.ts';
 
 const ALL: [string, Door][] = Object.entries(DOORS);
 
@@ -25,6 +26,7 @@ function routed(): string[] {
     apiRoutes(apps, bodies),
     fileRoutes(apps, bodies),
     mirrorRoutes(apps),
+    runRoutes(apps),
     peopleRoutes({} as People, {} as PasskeyWays, bodies),
     appRoutes(apps, pages),
   ];
@@ -46,9 +48,11 @@ describe('the table of doors', () => {
     const owners = ALL.filter(([, d]) => d.for !== 'anybody').map(([name]) => name);
     expect(owners.sort()).toEqual(
       [
+        'board',
         'check',
         'erasable',
         'erase',
+        'handRun',
         'invite',
         'keptAbout',
         'mirror',
@@ -57,6 +61,7 @@ describe('the table of doors', () => {
         'people',
         'release',
         'remove',
+        'runTrace',
         'settle',
         'unmirror',
       ].sort(),
@@ -85,6 +90,7 @@ describe('at every door', () => {
         .replace(':name', name)
         .replace(':hash', createHash('sha256').update('x').digest('base64url'))
         .replace(':table', 't_hives00')
+        .replace(':id', door === DOORS.runTrace ? 'h0123456789abcdef0123' : ':id')
         .replace(':size', '192')
         .replace('{*rest}', '');
       const bodies: Partial<Record<string, [type: string, body: string]>> = {
@@ -101,6 +107,7 @@ describe('at every door', () => {
           'application/json',
           '{"file":"a.csv","sheet":null,"first":"app","create":true}',
         ],
+        [DOORS.handRun.path + DOORS.handRun.method]: ['application/json', '{"do":"go on","routine":""}'],
         [DOORS.settle.path + DOORS.settle.method]: ['application/json', '{"about":"name"}'],
         [DOORS.signIn.path + DOORS.signIn.method]: ['application/json', '{"mail":"a@b.example"}'],
         [DOORS.code.path + DOORS.code.method]: ['application/json', '{"attempt":"x","code":"123456"}'],

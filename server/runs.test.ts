@@ -68,7 +68,7 @@ describe('routines on the host', () => {
       return live.find((r) => r.stands === 'holds');
     });
     expect(held).toMatchObject({ given: 'Oak', holdsFor: 'until this hive › Status is Retired, at most 7 days' });
-    expect((await server.call('/api/apps/bees/runs')).status).toBe(403);
+    expect((await server.call('/api/apps/bees/runs')).status).toBe(401);
     expect((await server.call('/api/apps/bees/runs', { key: OTHER })).status).toBe(403);
     expect((await hand('bees', { do: 'end', id: held.id }, OTHER)).status).toBe(403);
 

@@ -1,4 +1,3 @@
-import type { App } from '../app/schema.ts';
 import type { Watch } from '../host/watch.ts';
 import { newRecordId } from '../host/device.ts';
 import type { Change } from '../records/change.ts';
@@ -104,7 +103,7 @@ export class HostRuns implements Watch {
       this.begins.drop();
       this.now.seen = null;
     }
-    for (const run of [...this.now.live.values()]) this.placed(run);
+    for (const run of this.now.live.values()) this.placed(run);
     // Nothing is kept for an app whose host starts nothing.
     if (this.works || this.now.seen) this.begins.flush(this.now.seen ? undefined : clock.now());
     this.tick();

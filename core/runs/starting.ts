@@ -12,8 +12,15 @@ export const isOfHost = (t: { on: string }): boolean => triggerKinds.get(t.on)?.
 /** Does the host start any routine of an app? */
 export const startsByHost = (app: Pick<App, 'routines'>): boolean => app.routines.some((r) => r.starts?.some(isOfHost));
 
+/** Does the host alone start a routine, so that it never runs on a phone? */
+export const runsOnlyOnHost = (app: App, routine: string): boolean => {
+  const starting = [...triggerKinds.values()].filter((t) => t.starters(app, routine, () => '').length > 0);
+  return starting.length > 0 && starting.every((t) => t.at === 'host');
+};
+
 /** The zone by which an app's clock goes: its own, or that of this machine. */
-const zoneOf = (app: App): string => app.zone ?? new Intl.DateTimeFormat().resolvedOptions().timeZone;
+export const zoneOf = (app: Pick<App, 'zone'>): string =>
+  app.zone ?? new Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** All that is looked for to start runs, in one app: changes of records, what becomes so, and the clock. */
 export class Starting {

@@ -3,6 +3,7 @@ import { brokenAccess } from './access.ts';
 import { brokenFields } from './broken-fields.ts';
 import { closedHistory } from './closed-history.ts';
 import { crowdedParts } from './crowded-parts.ts';
+import { hostRoutines } from './host-routines.ts';
 import { idleRoutines } from './idle-routines.ts';
 import { lostMoves } from './lost-moves.ts';
 import { lostTabs } from './lost-tabs.ts';
@@ -34,6 +35,7 @@ export const NOTES: readonly NoteDefinition[] = [
   idleRoutines,
   closedHistory,
   unfinishedRoutines,
+  hostRoutines,
   mistakenOrder,
   lostMoves,
 ];

@@ -13,14 +13,16 @@ export const TRIGGER_WORDS: Record<(typeof TRIGGERS)[number]['on'], SearchWords>
     'value changed, on change, edited, input changed, field updated, record changed, record updated, toggle changed',
   ],
   'variable changed': ['state changed, on change, variable updated, watch, observe'],
-  timer: ['every, interval, schedule, clock, repeat every, countdown, every second, every minute, cron, daily'],
+  timer: ['every second, interval, clock, repeat every, countdown, stopwatch, tick'],
   'record changed': [
     'on create, on insert, on update, on delete, record added, record updated, database trigger, new row, server, automation',
   ],
   'record becomes': [
     'threshold, falls below, condition met, becomes true, watch, alert when, reaches, state changes to',
   ],
-  clock: ['schedule, scheduled, cron, daily, weekly, monthly, every day, every morning, nightly, at a time, recurring'],
+  clock: [
+    'every minute, every hour, schedule, scheduled, cron, daily, weekly, monthly, every day, every morning, nightly, at a time, recurring',
+  ],
   'date reached': ['reminder, due date, deadline, before due, days before, days after, anniversary, expiry, expires'],
   'notice opened': ['notification tapped, push opened, notification opened, push notification'],
   routine: ['called, subroutine, function, run by, another workflow, run'],

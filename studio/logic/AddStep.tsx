@@ -6,6 +6,7 @@ import { ElementMaker } from '../../core/app/make.ts';
 import type { Routine, Step, StepKind } from '../../core/app/schema.ts';
 import { PURPOSES } from '../../kinds/steps/index.ts';
 import { stepKinds } from '../../core/routines/kinds.ts';
+import { runsOnlyOnHost } from '../../core/runs/starting.ts';
 import { STEP_WORDS } from '../../kinds/steps/search-words.ts';
 import { groupClass, itemClass } from '../chips/ChoiceChip.tsx';
 import { searchOf } from '../find/search.ts';
@@ -74,12 +75,16 @@ function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; 
   // A sentence of many words is looked for by its first ones, which say what is done.
   const words = typed.split(/\s+/);
   const some = typed ? search(words.slice(0, 3).join(' ')) : [];
-  const found = (some.length || !typed ? some : search(words[0]!)).map((f) => f.it);
+  // Where it runs on the server alone, there is no phone to do anything on.
+  const isOfServer = runsOnlyOnHost(app, routine.id);
+  const isOffered = ({ kind }: (typeof OFFERED)[number]): boolean =>
+    !isOfServer || stepKinds.get(kind)!.only !== 'phone';
+  const found = (some.length || !typed ? some : search(words[0]!)).map((f) => f.it).filter(isOffered);
   const groups: [string, typeof OFFERED][] = typed
     ? found.length
       ? [[meant.length ? 'Or choose a step' : 'Steps', found.slice(0, 12)]]
       : []
-    : PURPOSES.map(([name, kinds]) => [name, OFFERED.filter((o) => kinds.includes(o.kind))]);
+    : PURPOSES.map(([name, kinds]) => [name, OFFERED.filter((o) => kinds.includes(o.kind) && isOffered(o))]);
   return (
     <Command className="p-1.5" loop shouldFilter={false}>
       <Command.Input

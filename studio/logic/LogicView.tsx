@@ -9,6 +9,7 @@ import {
   PencilLine,
   Play,
   Plus,
+  Server,
   Smartphone,
   Timer,
   Trash2,
@@ -37,6 +38,7 @@ import { NameField } from '../ui/NameField.tsx';
 import type { RunTrace } from '../../core/routines/run.ts';
 import type { Starter } from '../../core/routines/trigger.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
+import { Board } from './Board.tsx';
 import { RoutineChoices } from './RoutineChoices.tsx';
 import { RoutineInputs } from './RoutineInputs.tsx';
 import { PausedBar, walkHas } from './PausedBar.tsx';
@@ -81,6 +83,7 @@ export function LogicView() {
   const { thing } = useParams();
   const routine = app.routines.find((r) => r.id === thing) ?? app.routines[0];
   const base = `${home}/logic`;
+  const isBoard = thing === 'board';
   const variable = app.variables?.find((v) => v.id === thing);
   const starters = useMemo(() => new Map(app.routines.map((r) => [r.id, startersOf(app, r.id)])), [app]);
   const idle = app.routines.filter((r) => starters.get(r.id)!.length === 0);
@@ -110,7 +113,7 @@ export function LogicView() {
                   icon={ICONS[on]}
                   name={r.name}
                   hint={app.screens.find((s) => s.id === starters.get(r.id)![0]!.screen)?.name}
-                  selected={r.id === routine?.id && !variable}
+                  selected={r.id === routine?.id && !variable && !isBoard}
                 />
               ))}
               {started.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
@@ -125,16 +128,21 @@ export function LogicView() {
                 to={`${base}/${r.id}`}
                 icon={Workflow}
                 name={r.name}
-                selected={r.id === routine?.id && !variable}
+                selected={r.id === routine?.id && !variable && !isBoard}
               />
             ))}
           </IndexGroup>
         )}
+        <IndexGroup title="On the server">
+          <IndexItem to={`${base}/board`} icon={Server} name="Board" selected={isBoard} />
+        </IndexGroup>
         <VariablesGroup base={base} selected={thing} />
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">
         <div className="mx-auto max-w-[820px]">
-          {variable ? (
+          {isBoard ? (
+            <Board />
+          ) : variable ? (
             <VariableDesk key={variable.id} variable={variable} base={base} />
           ) : routine ? (
             <RoutineDesk key={routine.id} routine={routine} starters={starters.get(routine.id)!} />

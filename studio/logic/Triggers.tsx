@@ -6,6 +6,7 @@ import { TRIGGER_WORDS } from '../../kinds/triggers/search-words.ts';
 import { ChoiceList } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
+import { HostTrigger, isHostTrigger } from './HostTrigger.tsx';
 import { AddInput } from './RoutineInputs.tsx';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
@@ -31,19 +32,26 @@ export function Triggers({
         const definition = triggerKinds.get(t.on)!;
         return (
           <p key={i} className="sentence">
-            Starts when {definition.said.name}:{' '}
-            {Object.entries(definition.properties).map(([name, p]) => (
-              <span key={name}>
-                <span className="sr-only">{labelOf(p)}</span>
-                <PropertyControl
-                  p={p}
-                  value={(t as unknown as Record<string, unknown>)[name]}
-                  place={{ self: null, things: [] }}
-                  held={t as unknown as Record<string, unknown>}
-                  onChange={(v) => set(i, name, v)}
-                />
-              </span>
-            ))}
+            {isHostTrigger(t) ? (
+              <>
+                Starts on the server, <HostTrigger trigger={t} set={(name, v) => set(i, name, v)} />
+              </>
+            ) : (
+              `Starts when ${definition.said.name}: `
+            )}
+            {!isHostTrigger(t) &&
+              Object.entries(definition.properties).map(([name, p]) => (
+                <span key={name}>
+                  <span className="sr-only">{labelOf(p)}</span>
+                  <PropertyControl
+                    p={p}
+                    value={(t as unknown as Record<string, unknown>)[name]}
+                    place={{ self: null, things: [] }}
+                    held={t as unknown as Record<string, unknown>}
+                    onChange={(v) => set(i, name, v)}
+                  />
+                </span>
+              ))}
             <button
               type="button"
               aria-label={`Does not start when ${definition.said.name}`}
@@ -74,7 +82,12 @@ export function Triggers({
           {(close) => (
             <ChoiceList
               placeholder="Search what starts it"
-              choices={offered.map((d) => ({ value: d, label: d.said.name, words: TRIGGER_WORDS[d.on] }))}
+              choices={offered.map((d) => ({
+                value: d,
+                label: d.said.name,
+                group: d.at === 'host' ? 'On the server, without a phone' : 'On a phone',
+                words: TRIGGER_WORDS[d.on],
+              }))}
               onChoose={(d) => {
                 close();
                 change(`Added what starts ${routine.name}`, (r) => {

@@ -20,6 +20,8 @@ interface TraceState {
   runs: Record<string, PastRun[]>;
   runCounts: Record<string, { runs: number; failed: number }>;
   say(what: Happened): void;
+  /** Shows a run beside the steps of its routine, also one that is no news. */
+  show(run: RunTrace, at: Date): void;
   clear(): void;
 }
 
@@ -44,6 +46,12 @@ export const useTrace = create<TraceState>((set) => ({
         runs: { ...s.runs, [id]: [{ key, at: new Date(), run: what.run }, ...(s.runs[id] ?? [])].slice(0, KEPT_RUNS) },
         runCounts: { ...s.runCounts, [id]: { runs: count.runs + 1, failed } },
       };
+    });
+  },
+  show(run, at) {
+    set((s) => {
+      const others = (s.runs[run.routine] ?? []).filter((p) => p.at.getTime() !== at.getTime());
+      return { runs: { ...s.runs, [run.routine]: [{ key: ++key, at, run }, ...others].slice(0, KEPT_RUNS) } };
     });
   },
   clear: () => set({ trace: [], runs: {}, runCounts: {} }),

@@ -1,6 +1,6 @@
 import { addressesIn, isMailAddress } from '../../../core/document/addresses.ts';
 import { MAIL_BOUNDS } from '../../../core/document/limits.ts';
-import { formula, optional, query, result, text, words } from '../../../core/document/meaning.ts';
+import { formula, optional, query, result, text, words, yesNo } from '../../../core/document/meaning.ts';
 import { fileType } from '../../../core/fields/kept-address.ts';
 import { TEXT } from '../../../core/formula/types.ts';
 import { display } from '../../../core/records/format.ts';
@@ -26,6 +26,8 @@ export const mail = defineStep({
     result: optional(result('the record of a line')),
     resultName: optional(text('the record of a line')),
     after: optional(words('the words after the lines')),
+    /** Where no record is found for a line, no mail is sent. */
+    onlyWithLines: optional(yesNo('only with lines')),
     files: optional(formula('the files that go with it', 'value')),
     answers: optional(formula('the id of the message it answers', 'value')),
   },
@@ -50,6 +52,8 @@ export const mail = defineStep({
     const different = [...new Set(to)];
     const subject = s.words(step.subject);
     const lines = step.query && step.result ? s.lines(linesOf(s, step.query), step.result, step.line ?? '') : [];
+    if (step.onlyWithLines && step.query && lines.length === 0)
+      return { did: { said: `Mail “${subject}” had nothing to list`, gave: 'not sent' } };
     const body = [s.words(step.body), lines.join('\n'), s.words(step.after ?? '')].filter(Boolean).join('\n\n');
     // What a host would never take is said here, and not when the phone is online again.
     if (different.length > MAIL_BOUNDS.to)

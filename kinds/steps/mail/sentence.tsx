@@ -2,6 +2,7 @@ import { Paperclip, Reply, Rows3, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { newId } from '../../../core/document/ids.ts';
 import { allOf, NO_TABLE } from '../../../core/document/queries.ts';
+import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { QuerySentence } from '../../../studio/chips/QuerySentence.tsx';
 import { ValueChip } from '../../../studio/chips/ValueChip.tsx';
 import { WordsField } from '../../../studio/chips/WordsField.tsx';
@@ -11,7 +12,7 @@ import { Button, IconButton } from '../../../studio/ui/controls.tsx';
 const MAIL = { type: 'mail' as const, group: 'Mail addresses' };
 
 export default function Sentence({ step, place, each, onChange }: SentenceProps<'mail'>) {
-  const { query, line: _line, result: _result, resultName: _name, after: _after, ...plain } = step;
+  const { query, onlyWithLines, line: _line, result: _result, resultName: _name, after: _after, ...plain } = step;
   const without = (key: 'files' | 'answers'): void => {
     const { [key]: _gone, ...rest } = step;
     onChange(rest as typeof step);
@@ -76,6 +77,22 @@ export default function Sentence({ step, place, each, onChange }: SentenceProps<
           </Part>
         </>
       )}
+      {query && (
+        <Part says="if none">
+          <ChoiceChip
+            name="When no record is found"
+            value={onlyWithLines ? 'nothing' : 'mail'}
+            choices={[
+              { value: 'nothing', label: 'nothing is sent' },
+              { value: 'mail', label: 'the mail is sent without lines' },
+            ]}
+            onChange={(v) => {
+              const { onlyWithLines: _before, ...rest } = step;
+              onChange(v === 'nothing' ? { ...rest, onlyWithLines: true } : rest);
+            }}
+          />
+        </Part>
+      )}
       {step.files !== undefined && (
         <Part says="with">
           <span>
@@ -118,6 +135,7 @@ export default function Sentence({ step, place, each, onChange }: SentenceProps<
                 after: '',
                 result: newId('v'),
                 resultName: 'this one',
+                onlyWithLines: true,
               })
             }
           >

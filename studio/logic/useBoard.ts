@@ -1,0 +1,34 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { BoardMessage } from '../../core/runs/board.ts';
+import type { RunTrace } from '../../core/routines/run.ts';
+import { ask } from '../../player/link.ts';
+import { useStudio } from '../state/studio.ts';
+
+/** What is wanted of a run on the host, or of all runs of a routine. */
+export type Hand = { do: 'run again' | 'end'; id: string } | { do: 'pause' | 'go on'; routine: string };
+
+/** What the host of the released app does, and the ways to do something about it. */
+export function useBoard() {
+  const kept = useStudio((s) => s.kept);
+  const client = useQueryClient();
+  const [problem, setProblem] = useState('');
+  const address = kept?.released?.address;
+  const key = kept?.ownerKey ?? '';
+  const path = `/api/apps/${address}/runs`;
+  const queryKey = ['board', address];
+  const { data, error } = useQuery({
+    queryKey,
+    queryFn: async () => BoardMessage.parse(await ask<unknown>(path, { key })),
+    enabled: Boolean(address),
+    refetchInterval: 3000,
+  });
+  const hand = async (json: Hand): Promise<void> => {
+    setProblem('');
+    await ask(path, { method: 'POST', json, key }).catch((e: Error) => setProblem(e.message));
+    await client.invalidateQueries({ queryKey });
+  };
+  /** A run with its steps; null where nothing of it is kept. */
+  const trace = (id: string): Promise<RunTrace | null> => ask<RunTrace | null>(`${path}/${id}`, { key });
+  return { address, board: data, problem: problem || (error ? (error as Error).message : ''), hand, trace, setProblem };
+}
