@@ -15,6 +15,7 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['document', /^core\/document\//],
   ['formula', /^core\/formula\//],
   ['words', /^core\/words\//],
+  ['mail', /^core\/mail\//],
   ['fields', /^core\/fields\//],
   ['field types', /^kinds\/fields\//],
   ['tables', /^core\/tables\//],
@@ -59,6 +60,8 @@ const MAY_USE: Record<Role, Role[]> = {
 /** Packages that core may use outside tests; all of them run anywhere. */
 const CORE_PACKAGES = new Set([
   'saxes',
+  'postal-mime',
+  'html-to-text',
   'zod',
   'papaparse',
   'exceljs',

@@ -1,4 +1,5 @@
 import { releaseProxy } from 'comlink';
+import { MAIL_DOMAIN } from '../core/document/addresses.ts';
 import { OWNER, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { newId } from '../core/document/ids.ts';
@@ -15,8 +16,6 @@ import type { Erasable } from '../core/released/erasing.ts';
 import type { HistoryAsked } from '../core/released/history.ts';
 import type { KeptAbout } from '../core/released/kept-about.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
-import { HostRuns } from '../core/runs/host-runs.ts';
-import { readRuns } from '../core/runs/live-run.ts';
 import { SentMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
 import { AskedMessage, type CameBack, type Outgoing } from '../core/services/answer.ts';
@@ -26,7 +25,8 @@ import { FilesFolder } from './files-folder.ts';
 import { HaveMessage, PushMessage, type RunHand, type Settlement } from './messages.ts';
 import { MessagesFolder } from './messages-folder.ts';
 import { RecordsLog } from './records-log.ts';
-import { RunsFile } from './runs-file.ts';
+import type { HookCall } from '../core/runs/hooks.ts';
+import { HostWork } from './host-work.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
 import { TextFile } from './text-file.ts';
@@ -60,8 +60,7 @@ export class AppRunner {
   private log!: RecordsLog;
   private mirroring!: Mirrors;
   private inStep!: InStep;
-  private runs!: HostRuns;
-  private runsFile!: RunsFile;
+  private work!: HostWork;
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
@@ -77,11 +76,17 @@ export class AppRunner {
     const { log, kept } = await RecordsLog.open(folder);
     for (const words of kept.damage) void tell({ kind: 'said', words });
     this.log = log;
-    const runsFile = await RunsFile.open(`${folder}/runs.jsonl`);
     const say = (words: string): void => void tell({ kind: 'said', words });
-    const keptRuns = await readRuns(runsFile, say);
-    this.runsFile = runsFile;
     const files = new FilesFolder(`${folder}/files`);
+    this.work = await HostWork.read(folder, {
+      app: () => this.app,
+      released: () => this.released,
+      send: (message) => this.released.send(message, true),
+      asks: (message) => this.released.asks(message, OWNER),
+      file: (address) => contentAt(files, address),
+      say,
+      changed: inGroups(() => void tell({ kind: 'runs' })),
+    });
     this.released = new ReleasedApp(this.app, kept, {
       clock: deviceClock,
       log,
@@ -92,23 +97,11 @@ export class AppRunner {
       erasing: new TextFile(`${folder}/erasing.json`, false, 0o600),
       mostFileBytes: running.mostFileBytes,
       services,
-      address: `${running.name}@mellow-kite.example`,
+      address: `${running.name}@${MAIL_DOMAIN}`,
       tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
-      watch: (host) =>
-        (this.runs = new HostRuns(
-          {
-            host,
-            app: () => this.app,
-            clock: deviceClock,
-            runs: runsFile,
-            send: (message) => this.released.send(message),
-            asks: (message) => this.released.asks(message, OWNER),
-            file: (address) => contentAt(files, address),
-            say,
-            changed: inGroups(() => void tell({ kind: 'runs' })),
-          },
-          keptRuns,
-        )),
+      watch: (host) => this.work.watch(host),
+      needsFile: (hash) => this.work.mail.needsFile(hash),
+      sent: (mail) => this.work.mail.sent(mail),
     });
     const { host } = this.released;
     const sheets = new OwnSheets(new SheetsFolder(running.sheets), owners);
@@ -127,7 +120,7 @@ export class AppRunner {
     );
     await this.inStep.start();
     await this.released.goOn();
-    await this.runs.open();
+    await this.work.open();
     void this.released.sweep();
   }
 
@@ -138,7 +131,7 @@ export class AppRunner {
   async setApp(path: string): Promise<void> {
     this.app = await documentAt(path);
     this.released.setApp(this.app);
-    this.runs.setApp();
+    this.work.runs.setApp();
     this.inStep.fit();
   }
 
@@ -298,23 +291,45 @@ export class AppRunner {
   }
   /** Does it follow files or services, so that it must run without being asked? */
   follows(): boolean {
-    return this.mirroring.any || this.inStep.any || this.runs.works;
+    return this.mirroring.any || this.inStep.any || this.work.runs.works;
   }
 
   // Runs of routines on the host
 
   /** What the host does, in JSON. */
   board(): Uint8Array {
-    return inJson(this.runs.board);
+    return inJson(this.work.runs.board);
   }
   /** A run with its steps, in JSON; null where nothing of it is kept. */
   async runTrace(id: string): Promise<Uint8Array> {
-    return inJson(await this.runs.trace(id));
+    return inJson(await this.work.runs.trace(id));
+  }
+  /** The mails that came and went, in JSON; `domain` is what the app's own address ends in. */
+  async mailbox(): Promise<Uint8Array> {
+    const { came, threads } = this.work.mail.newest;
+    const { messages } = await this.released.outbox();
+    return inJson({ came, threads, sent: messages.filter((m) => m.eml !== undefined) });
+  }
+  /** Throws in words where the app takes no mails. */
+  mustTakeMail(): void {
+    this.work.mustTakeMail();
+  }
+  /** Takes a mail as it came. Throws in words for one that is not taken. */
+  takeMail(raw: Uint8Array, to: string, mark: string | null): Promise<void> {
+    return this.work.takeMail(raw, to, mark);
+  }
+  /** Another system calls. */
+  hook(call: HookCall): Promise<void> {
+    return this.work.hook(call);
+  }
+  /** The secret of the hook of a routine. */
+  hookSecret(routine: string): Promise<string> {
+    return this.work.hookSecret(routine);
   }
   /** Does by hand what somebody wants of a run, or of all of a routine. Gives whether there was something to do. */
   async handRun(hand: RunHand): Promise<boolean> {
-    if ('id' in hand) return hand.do === 'end' ? this.runs.drop(hand.id) : this.runs.runAgain(hand.id);
-    await this.runs.pause(hand.routine, hand.do === 'pause');
+    if ('id' in hand) return hand.do === 'end' ? this.work.runs.drop(hand.id) : this.work.runs.runAgain(hand.id);
+    await this.work.runs.pause(hand.routine, hand.do === 'pause');
     return true;
   }
 
@@ -322,10 +337,9 @@ export class AppRunner {
   async close(status: number, words: string): Promise<void> {
     await this.mirroring.close();
     await this.inStep.close();
-    await this.runs.close();
+    await this.work.close();
     await this.released.close(new Refused(status, words));
     await this.log.close();
-    await this.runsFile.close();
     for (const port of this.ports) port[releaseProxy]?.();
   }
 }

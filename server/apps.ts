@@ -6,6 +6,8 @@ import type { MirrorRequest } from '../core/mirror/mirrors.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import type { Piece, SaidToBe } from '../core/released/released.ts';
+import type { HookCall } from '../core/runs/hooks.ts';
+import type { Door } from './door-table.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
@@ -20,6 +22,9 @@ import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore, Release } from './store.ts';
 import type { Threads } from './threads.ts';
 import { Turns } from '../core/document/turns.ts';
+
+/** Mails come in to an app also where people must sign in first. */
+const MAIL_DOOR: Door = { method: 'post', path: '', for: 'anybody', outside: true };
 
 /** The released apps of this server. What it does for a request it does behind the {@link Entrance}. */
 export class Apps {
@@ -244,6 +249,25 @@ export class Apps {
   }
   runTrace(caller: Caller, id: string): Promise<Uint8Array> {
     return this.ask(caller, (app) => app.ask((a) => a.runTrace(id)));
+  }
+  /** The mails that came and went, in JSON. */
+  mailbox(caller: Caller): Promise<Uint8Array> {
+    return this.ask(caller, (app) => app.ask((a) => a.mailbox()));
+  }
+  /** Throws a {@link Refused} where an app takes no mails. */
+  mustTakeMail(name: string): Promise<void> {
+    return this.ask({ door: MAIL_DOOR, name }, (app) => app.ask((a) => a.mustTakeMail()));
+  }
+  /** Takes a mail as it came, in bytes; resolves when it is kept. */
+  takeMail(name: string, raw: Uint8Array, to: string, mark: string | null): Promise<void> {
+    return this.ask({ door: MAIL_DOOR, name }, (app) => app.ask((a) => a.takeMail(raw, to, mark)));
+  }
+  /** Another system calls; resolves when what that starts is kept. */
+  hook(caller: Caller, call: HookCall): Promise<void> {
+    return this.ask(caller, (app) => app.ask((a) => a.hook(call)));
+  }
+  hookSecret(caller: Caller, routine: string): Promise<string> {
+    return this.ask(caller, (app) => app.ask((a) => a.hookSecret(routine)));
   }
   handRun(caller: Caller, hand: RunHand): Promise<boolean> {
     return this.ask(caller, (app) => app.ask((a) => a.handRun(hand)));

@@ -26,7 +26,7 @@ function routed(): string[] {
     apiRoutes(apps, bodies),
     fileRoutes(apps, bodies),
     mirrorRoutes(apps),
-    runRoutes(apps),
+    runRoutes(apps, bodies),
     peopleRoutes({} as People, {} as PasskeyWays, bodies),
     appRoutes(apps, pages),
   ];
@@ -53,8 +53,10 @@ describe('the table of doors', () => {
         'erasable',
         'erase',
         'handRun',
+        'hookSecret',
         'invite',
         'keptAbout',
+        'mailbox',
         'mirror',
         'mirrors',
         'outbox',
@@ -64,6 +66,7 @@ describe('the table of doors', () => {
         'runTrace',
         'settle',
         'unmirror',
+        'writeMail',
       ].sort(),
     );
   });
@@ -91,6 +94,8 @@ describe('at every door', () => {
         .replace(':hash', createHash('sha256').update('x').digest('base64url'))
         .replace(':table', 't_hives00')
         .replace(':id', door === DOORS.runTrace ? 'h0123456789abcdef0123' : ':id')
+        .replace(':routine', 'q_none000000')
+        .replace('{/:secret}', '/x')
         .replace(':size', '192')
         .replace('{*rest}', '');
       const bodies: Partial<Record<string, [type: string, body: string]>> = {
@@ -108,6 +113,11 @@ describe('at every door', () => {
           '{"file":"a.csv","sheet":null,"first":"app","create":true}',
         ],
         [DOORS.handRun.path + DOORS.handRun.method]: ['application/json', '{"do":"go on","routine":""}'],
+        [DOORS.hook.path + DOORS.hook.method]: ['application/json', '{}'],
+        [DOORS.writeMail.path + DOORS.writeMail.method]: [
+          'application/json',
+          '{"from":"a@b.example","name":"A","subject":"s","words":"w"}',
+        ],
         [DOORS.settle.path + DOORS.settle.method]: ['application/json', '{"about":"name"}'],
         [DOORS.signIn.path + DOORS.signIn.method]: ['application/json', '{"mail":"a@b.example"}'],
         [DOORS.code.path + DOORS.code.method]: ['application/json', '{"attempt":"x","code":"123456"}'],
@@ -184,7 +194,7 @@ describe('at every door', () => {
       sessions: 401,
       endSession: 401,
     };
-    const answers: Record<string, number> = { file: 404, icon: 404, compare: 409, history: 403, ...people };
+    const answers: Record<string, number> = { file: 404, hook: 404, icon: 404, compare: 409, history: 403, ...people };
     expect(status).toBe(answers[name] ?? 200);
   });
   it.each(ALL.filter(([, d]) => d.for === 'anybody'))(
@@ -198,7 +208,14 @@ describe('at every door', () => {
       };
       await t.release('closed', undefined, closed);
       const { status } = await knock(t, door, 'closed');
-      const outside: Record<string, number> = { icon: 404, code: 422, invited: 422, usePasskey: 422, switchTo: 404 };
+      const outside: Record<string, number> = {
+        hook: 404,
+        icon: 404,
+        code: 422,
+        invited: 422,
+        usePasskey: 422,
+        switchTo: 404,
+      };
       expect(status).toBe(door.outside ? (outside[name] ?? 200) : 401);
     },
   );

@@ -17,6 +17,7 @@ const USAGE = `Mellow Kite
   --data DIR        where released apps are kept (data/)
   --sheets DIR      where the files of mirrored tables are (sheets/)
   --stand-ins PORT  the port of the stand-ins for outside services (4190), “off” for none
+  --mail PORT       the port at which mails to apps come in by SMTP (4125), “off” for none
   --share NAME      files there that anyone may mirror who releases an app here, * for any letters; more than once
                     for more (all of them, unless it is open to the network)
 `;
@@ -33,6 +34,7 @@ const { values } = parseArgs({
     memory: { type: 'string', default: '1024' },
     outside: { type: 'string', multiple: true },
     'stand-ins': { type: 'string', default: '4190' },
+    mail: { type: 'string', default: '4125' },
     share: { type: 'string', multiple: true },
     data: { type: 'string', default: 'data' },
     sheets: { type: 'string', default: 'sheets' },
@@ -70,6 +72,7 @@ try {
     shared: values.share ?? (values.network ? [] : ['*']),
     network: values.network,
     ...(values['stand-ins'] !== 'off' && { standIns: Number(values['stand-ins']) }),
+    ...(values.mail !== 'off' && { mail: Number(values.mail) }),
     fileBytes: Number(values.files) * 2 ** 30,
     memory: Number(values.memory),
     ...(values.name && { names: values.name }),
@@ -79,6 +82,7 @@ try {
   });
   console.log(`Mellow Kite is at ${server.url}`);
   console.log(`Files that tables can mirror lie in ${resolve(values.sheets)}`);
+  if (server.mailPort) console.log(`Mails to apps come in at port ${server.mailPort}`);
   for (const url of server.networkUrls) console.log(`On the local network: ${url}`);
   if (server.networkUrls.length && !values.cert) {
     console.log(

@@ -18,6 +18,8 @@ import { Pages } from './pages.ts';
 import { policy } from './policy.ts';
 import { pushHandler } from './push.ts';
 import { secretsKey } from './secrets.ts';
+import { startMail } from './smtp.ts';
+import { MAIL_DOMAIN } from '../core/document/addresses.ts';
 import { Services } from './services.ts';
 import { serviceRoutes } from './service-routes.ts';
 import { runRoutes } from './run-routes.ts';
@@ -59,6 +61,8 @@ export interface ServerOptions {
   outside?: string[];
   /** The port of the stand-ins for outside services, 0 for a free one; without it they are not started. */
   standIns?: number;
+  /** The port at which mails for apps come in by SMTP, 0 for a free one; without it none come in. */
+  mail?: number;
   /** Paths of a certificate and its key, for https. */
   tls?: { cert: string; key: string };
 }
@@ -66,6 +70,8 @@ export interface ServerOptions {
 export interface Started {
   /** The address for this machine. */
   url: string;
+  /** The port at which mails come in; null where none do. */
+  mailPort: number | null;
   /** Addresses for other devices; empty unless opened to the network. */
   networkUrls: string[];
   close(): Promise<void>;
@@ -124,13 +130,14 @@ export async function startServer(given: ServerOptions): Promise<Started> {
       network: started.networkUrls.length > 0,
       secure: Boolean(options.tls),
       standIns: standIns?.url ?? null,
+      mailPort: started.mailPort,
     });
   });
   app.use(apiRoutes(apps, bodies));
   app.use(peopleRoutes(apps.people, apps.passkeys, bodies));
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
-  app.use(runRoutes(apps));
+  app.use(runRoutes(apps, bodies));
   app.use(fetchRoutes(outside));
   app.use(serviceRoutes(services));
   app.use(appRoutes(apps, new Pages(options.dist)));
@@ -168,11 +175,15 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   });
   const { port } = server.address() as { port: number };
   await apps.startMirroring();
+  const domains = new Set([MAIL_DOMAIN, 'localhost', ...(options.names ?? []).map((n) => n.toLowerCase())]);
+  const mail = options.mail === undefined ? null : await startMail(apps, domains, { port: options.mail, host });
   const scheme = options.tls ? 'https' : 'http';
   started = {
     url: `${scheme}://127.0.0.1:${port}`,
     networkUrls: options.network ? localAddresses().map((a) => `${scheme}://${a}:${port}`) : [],
+    mailPort: mail?.port ?? null,
     close: async () => {
+      await mail?.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await Promise.all([apps.close(), outside.close(), standIns?.close()]);

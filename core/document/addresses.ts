@@ -1,3 +1,6 @@
+/** What the addresses of apps end in, where their server has no name of its own for mails. */
+export const MAIL_DOMAIN = 'mellow-kite.example';
+
 const ADDRESS = /^[^\s@<>,;:"()[\]\\]{1,64}@[^\s@<>,;:"()[\]\\]+$/;
 /** The part before the @ in the letters that every mail server takes (RFC 5321), and nothing unseen behind it. */
 const SENT = /^[!-~]+@[^\p{C}\p{Z}]+$/u;

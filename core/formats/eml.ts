@@ -9,6 +9,8 @@ export interface Message {
   date: Date;
   /** The left part of the Message-ID. */
   id: string;
+  /** Nobody has written it: a routine sends it by itself, as the start of something or as an answer (RFC 3834, 5). */
+  automatic?: boolean | undefined;
   /** The message that it answers, by its id. */
   answers?: string | undefined;
   /** Files with their content in base 64. */
@@ -119,6 +121,7 @@ export function compose(m: Message): string {
     folded('Subject', encoded(m.subject)),
     `Message-ID: <${m.id}@${from!.split('@')[1]}>`,
     ...(answered ? [`In-Reply-To: ${answered}`, `References: ${answered}`] : []),
+    ...(m.automatic ? [`Auto-Submitted: ${answered ? 'auto-replied' : 'auto-generated'}`] : []),
     'MIME-Version: 1.0',
     ...(files.length === 0
       ? words

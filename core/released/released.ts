@@ -64,6 +64,14 @@ export type Happening =
   /** For the operator. */
   | { kind: 'said'; words: string };
 
+/** A mail that goes out: its own id as other mails refer to it, and the one that it answers. */
+export interface MailOut {
+  message: string;
+  to: readonly string[];
+  subject: string;
+  answers?: string | undefined;
+}
+
 /** What hears of every change of a released app. */
 export interface ReleasedWatch extends Watch {
   /** Resolves when it needs none of the changes that were made so far again. */
@@ -82,6 +90,10 @@ export interface ReleasedPorts {
   access?: AccessTo | undefined;
   /** Hears of every change of its host. */
   watch?: ((host: Host) => ReleasedWatch) | undefined;
+  /** Is a file needed that no record holds? */
+  needsFile?: ((hash: string) => boolean) | undefined;
+  /** A mail goes out. */
+  sent?: ((mail: MailOut) => Promise<void>) | undefined;
   /** How many bytes its files may have. */
   mostFileBytes: number;
   /** From here its mails go out. */
@@ -226,7 +238,8 @@ export class ReleasedApp {
     const { host } = this;
     await this.files
       .sweep(async (hash, drop) => {
-        if (!host.usesFile(hash)) await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
+        if (host.usesFile(hash) || this.ports.needsFile?.(hash)) return;
+        await host.pause(async () => (host.usesFile(hash) ? undefined : drop()));
       })
       .catch((e: Error) => this.say(`Its files cannot be looked through: ${e.message}`));
   }
@@ -279,8 +292,11 @@ export class ReleasedApp {
 
   // What goes out
 
-  /** Puts a message into the outbox, once for each id; a notice goes on to the people it is for. */
-  async send(message: SentMessage): Promise<void> {
+  /**
+   * Puts a message into the outbox, once for each id; a notice goes on to the people it is for. `automatic`: nobody has
+   * written it.
+   */
+  async send(message: SentMessage, automatic = false): Promise<void> {
     const now = new Date(this.ports.clock.now());
     if (message.kind) {
       const { id, kind, subject, body } = message;
@@ -296,7 +312,10 @@ export class ReleasedApp {
     const bad = message.to.find((a) => !isMailAddress(a));
     if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
     const from = { name: this.app.name, address: this.ports.address };
-    await this.messages.add(message.id, 'eml', compose({ ...message, from, date: now }));
+    const { id, to, subject, answers } = message;
+    const domain = this.ports.address.split('@')[1];
+    await this.ports.sent?.({ message: `${id}@${domain}`, to, subject, answers });
+    await this.messages.add(id, 'eml', compose({ ...message, from, date: now, automatic }));
   }
 
   /** The newest messages of the outbox, and how many older ones there are. */

@@ -6,6 +6,7 @@ import { compile, type Compiled } from '../formula/compile.ts';
 import { TEXT } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
 import { RecordValue } from '../formula/values.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { toListCell, type Cell } from '../fields/lists.ts';
 import { toCell } from '../records/cells.ts';
 import { checkCell } from '../records/check-cell.ts';
@@ -226,7 +227,10 @@ export class Program implements StepScope {
       const field = fieldOf(table, v.field);
       if (!field || !table) throw new StepError('A field to set is not chosen yet.');
       const { value, text } = this.value(v.value, `The value for ${field.name}`);
-      const { field: target, cell } = linkCell(table.fields, field, value) ?? { field, cell: toCell(value) };
+      const { field: target, cell } = linkCell(table.fields, field, value) ?? {
+        field,
+        cell: toCell(oneFile(field, value)),
+      };
       const wrong = checkCell(target, cell);
       if (wrong) throw new StepError(wrong);
       cells[target.id] = cell;
@@ -234,6 +238,14 @@ export class Program implements StepScope {
     }
     return { cells, said };
   }
+}
+
+/** A field that holds a file holds one: of a list it takes the only one. Throws where there are more. */
+function oneFile(field: Field, value: Value): Value {
+  if (!Array.isArray(value) || !fieldKind(field.type).holdsFile) return value;
+  const files = value.filter((v) => v !== null && v !== '');
+  if (files.length > 1) throw new StepError(`${field.name} takes one file, and these are ${files.length}.`);
+  return files[0] ?? null;
 }
 
 /** Where a record that is given to a link is written, and what: its id, or the value that makes it match. */

@@ -9,5 +9,14 @@ export const TRIGGER_VALUES = [
   'notice',
   'words of the notice',
   'name of the record',
+  'sender',
+  'name of the sender',
+  'subject',
+  'words of the mail',
+  'whole mail',
+  'files of the mail',
+  'id of the mail',
+  'thread of the mail',
+  'what was sent',
 ] as const;
 export type TriggerValue = (typeof TRIGGER_VALUES)[number];

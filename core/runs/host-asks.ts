@@ -17,7 +17,7 @@ export interface HostSide {
   app(): App;
   clock: Clock;
   host: Host;
-  /** Puts a message into the outbox, once for each id. */
+  /** Puts a message that nobody has written into the outbox, once for each id. */
   send(message: Outgoing): Promise<void>;
   /** Asks a service with the app’s own rights. */
   asks(message: AskedMessage): Promise<ServiceAnswer>;

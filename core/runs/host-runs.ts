@@ -349,11 +349,16 @@ export class HostRuns implements Watch {
     return true;
   }
 
-  /** Starts a routine by something outside of records and the clock. */
-  begin(starts: readonly Start[]): Promise<void> {
-    this.begins.add(starts);
+  /** Starts routines by something outside of records and the clock, each once by its id. Rejects where it is not kept. */
+  async begin(starts: readonly Start[]): Promise<void> {
+    const { now } = this;
+    const fresh = starts.filter((s) => !now.live.has(s.id) && !now.past.some((p) => p.id === s.id));
+    if (fresh.length === 0) return this.settled();
+    this.begins.add(fresh);
     this.begins.flush();
-    return this.settled();
+    await this.settled();
+    if (fresh.some((s) => !now.live.has(s.id) && !now.past.some((p) => p.id === s.id)))
+      throw new Error('What was to begin could not be kept.');
   }
 
   /** What the host does now, and has done. */

@@ -1,3 +1,4 @@
+import { fieldKind } from '../fields/kinds.ts';
 import { listOf, type Type } from '../formula/types.ts';
 import type { Value } from '../formula/values.ts';
 import type { Records } from '../records/store.ts';
@@ -40,7 +41,8 @@ export const inputThings = ({ inputs = [] }: Pick<Seen, 'inputs'>): Thing[] =>
   inputs.flatMap((i): Thing[] => {
     if (i.isTap) return [];
     const one: Type = i.link ? { k: 'record', table: i.link.table } : cellType(i);
-    return [{ id: i.id, name: i.name, type: i.link && i.several ? listOf(one) : one }];
+    const isList = i.several && (i.link || fieldKind(i.type).holdsFile);
+    return [{ id: i.id, name: i.name, type: isList ? listOf(one) : one }];
   });
 
 /** What is at hand on a screen: the record it is given, and variables. */

@@ -4,6 +4,8 @@ import { clock } from './clock/definition.ts';
 import { dateReached } from './date-reached/definition.ts';
 import { fieldChanged } from './field-changed/definition.ts';
 import { form } from './form/definition.ts';
+import { hookCalled } from './hook-called/definition.ts';
+import { mailCame } from './mail-came/definition.ts';
 import { noticeOpened } from './notice-opened/definition.ts';
 import { recordBecomes } from './record-becomes/definition.ts';
 import { recordChanged } from './record-changed/definition.ts';
@@ -30,5 +32,7 @@ export const TRIGGERS = [
   recordBecomes,
   clock,
   dateReached,
+  mailCame,
+  hookCalled,
   byRoutine,
 ] as const;

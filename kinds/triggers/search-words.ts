@@ -24,6 +24,8 @@ export const TRIGGER_WORDS: Record<(typeof TRIGGERS)[number]['on'], SearchWords>
     'every minute, every hour, schedule, scheduled, cron, daily, weekly, monthly, every day, every morning, nightly, at a time, recurring',
   ],
   'date reached': ['reminder, due date, deadline, before due, days before, days after, anniversary, expiry, expires'],
+  'mail came': ['email received, incoming email, inbound email, inbox, new message, ticket by email, mailbox'],
+  'hook called': ['webhook, callback, http request, inbound webhook, api call, endpoint, post request, integration'],
   'notice opened': ['notification tapped, push opened, notification opened, push notification'],
   routine: ['called, subroutine, function, run by, another workflow, run'],
 };

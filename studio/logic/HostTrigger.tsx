@@ -1,22 +1,33 @@
 import type { ReactNode } from 'react';
-import type { App, Trigger } from '../../core/app/schema.ts';
+import type { App, Routine, Trigger } from '../../core/app/schema.ts';
+import { allOf, NO_TABLE, noConditions } from '../../core/document/queries.ts';
 import { dateTimeText } from '../../core/formula/temporal.ts';
 import { inZone } from '../../core/formula/zones.ts';
 import { triggerKinds } from '../../core/routines/kinds.ts';
 import { nextTime, scheduleProblem, type Schedule } from '../../core/routines/schedule.ts';
 import { zoneOf } from '../../core/runs/starting.ts';
+import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
+import { choicesOf, labelOf } from '../screens/properties.ts';
 import { useApp } from '../state/studio.ts';
 import { NumberBox, TextBox } from '../ui/TypedBox.tsx';
 
 type Of<On extends Trigger['on']> = Extract<Trigger, { on: On }>;
-type HostTriggerData = Of<'record changed'> | Of<'record becomes'> | Of<'clock'> | Of<'date reached'>;
+type HostTriggerData =
+  Of<'record changed'> | Of<'record becomes'> | Of<'clock'> | Of<'date reached'> | Of<'mail came'> | Of<'hook called'>;
 
 /** Is it a trigger that the host waits for? */
 export const isHostTrigger = (t: Trigger): t is HostTriggerData => triggerKinds.get(t.on)?.at === 'host';
 
 /** What starts a routine on the host, as a sentence with its places to fill in. */
-export function HostTrigger({ trigger, set }: { trigger: HostTriggerData; set(name: string, value: unknown): void }) {
+export function HostTrigger({ trigger, change }: { trigger: HostTriggerData; change(more: object): void }) {
+  const app = useApp();
+  // Conditions over records of another table would say nothing any more.
+  const set = (name: string, value: unknown): void =>
+    change({
+      [name]: value,
+      ...(name === 'table' && value !== held['table'] && aboutTable(app, trigger, String(value))),
+    });
   const held = trigger as unknown as Record<string, unknown>;
   const { properties } = triggerKinds.get(trigger.on)!;
   /** The control of one property. */
@@ -33,7 +44,16 @@ export function HostTrigger({ trigger, set }: { trigger: HostTriggerData; set(na
   const time = (
     <TextBox label="Time" value={String(held['time'] ?? '')} onChange={(v) => set('time', v)} className="w-[68px]" />
   );
-  const parts = { place, time, set };
+  /** One of a few values, as a word of the sentence. */
+  const word = (name: string): ReactNode => (
+    <ChoiceChip
+      name={labelOf(properties[name]!)}
+      value={String(held[name])}
+      choices={choicesOf(properties[name]!)}
+      onChange={(v) => set(name, v)}
+    />
+  );
+  const parts = { place, word, time, set };
   switch (trigger.on) {
     case 'record changed':
       return <RecordChanged t={trigger} {...parts} />;
@@ -45,36 +65,58 @@ export function HostTrigger({ trigger, set }: { trigger: HostTriggerData; set(na
       );
     case 'clock':
       return <ByClock t={trigger} {...parts} />;
+    case 'mail came':
+      return <>when a mail comes to the address of the app, from {word('by')}</>;
+    case 'hook called':
+      return <HookCalled t={trigger} {...parts} />;
     case 'date reached':
       return <DateReached t={trigger} {...parts} />;
   }
 }
 
+/** What a trigger says of its table, for another one. */
+function aboutTable(app: App, t: HostTriggerData, table: string): object {
+  const fields = app.tables.find((x) => x.id === table)?.fields ?? [];
+  return {
+    where: noConditions(),
+    ...('was' in t && { was: noConditions(), fields: undefined }),
+    ...('field' in t && { field: fields.find((f) => f.type === 'date' || f.type === 'datetime')?.id ?? '' }),
+  };
+}
+
+/** A new trigger, about the table that the routine works with. */
+export function aboutGiven(app: App, routine: Routine, trigger: Trigger): Trigger {
+  const { given } = routine;
+  if (!given || !isHostTrigger(trigger) || !('table' in trigger) || trigger.table === given) return trigger;
+  return { ...trigger, table: given, ...aboutTable(app, trigger, given) } as Trigger;
+}
+
 interface Parts {
   place(name: string): ReactNode;
+  word(name: string): ReactNode;
   time: ReactNode;
   set(name: string, value: unknown): void;
 }
 
-function RecordChanged({ t, place }: Parts & { t: Of<'record changed'> }) {
+function RecordChanged({ t, place, word }: Parts & { t: Of<'record changed'> }) {
   const wasThere = t.how !== 'added';
   return (
     <>
-      when a record of {place('table')} is {place('how')}
+      when a record of {place('table')} is {word('how')}
       {(t.how === 'changed' || t.how === 'either') && <>, in the fields {place('fields')} (any, where none is named)</>}
       {wasThere && <>, it was one {place('was')}</>}
-      {t.how !== 'removed' && <>, it is one {place('where')}</>}, {place('by')}
+      {t.how !== 'removed' && <>, it is one {place('where')}</>}, {word('by')}
     </>
   );
 }
 
-function ByClock({ t, place, time, set }: Parts & { t: Of<'clock'> }) {
+function ByClock({ t, place, word, time, set }: Parts & { t: Of<'clock'> }) {
   const app = useApp();
   const isOften = t.each === 'minutes' || t.each === 'hours';
   const problem = scheduleProblem(t);
   return (
     <>
-      by the clock, {place('each')}
+      by the clock, {word('each')}
       {isOften && (
         <>
           :{' '}
@@ -89,11 +131,11 @@ function ByClock({ t, place, time, set }: Parts & { t: Of<'clock'> }) {
           {t.each}
         </>
       )}
-      {t.each === 'week' && <> on {place('weekday')}</>}
+      {t.each === 'week' && <> on {word('weekday')}</>}
       {t.each === 'month' && (
         <>
           {' '}
-          on {place('which')} {t.which === 'date' ? place('number') : place('of')}
+          on {word('which')} {t.which === 'date' ? place('number') : place('of')}
         </>
       )}
       {t.each === 'once' && (
@@ -109,9 +151,17 @@ function ByClock({ t, place, time, set }: Parts & { t: Of<'clock'> }) {
           />
         </>
       )}
-      {!isOften && <> at {time}</>}
-      {t.for ? <>, for each of {place('for')}</> : <>, once for all records {place('for')}</>}. What is missed while the
-      server is off is {place('missed')}
+      {!isOften && <> at {time}</>},{' '}
+      <ChoiceChip
+        name="How often at each time"
+        value={t.for ? 'each' : 'once'}
+        choices={[
+          { value: 'once', label: 'once' },
+          { value: 'each', label: 'once for each of' },
+        ]}
+        onChange={(v) => set('for', v === 'each' ? allOf(app.tables[0]?.id ?? NO_TABLE) : undefined)}
+      />
+      {t.for && <> {place('for')}</>}. What is missed while the server is off is {word('missed')}
       {problem ? (
         <b className="font-semibold text-persimmon-deep"> {problem}</b>
       ) : (
@@ -129,7 +179,7 @@ function nextWords(app: App, t: Schedule): string {
   return shown ? `(next ${dateTimeText(shown).slice(0, 16).replace('T', ', ')})` : '(no time is left)';
 }
 
-function DateReached({ t, place, time, set }: Parts & { t: Of<'date reached'> }) {
+function DateReached({ t, place, word, time, set }: Parts & { t: Of<'date reached'> }) {
   return (
     <>
       {t.way !== 'on' && (
@@ -142,12 +192,22 @@ function DateReached({ t, place, time, set }: Parts & { t: Of<'date reached'> })
             onChange={(n) => set('many', n)}
             className="w-16"
           />{' '}
-          {place('unit')}{' '}
+          {word('unit')}{' '}
         </>
       )}
-      {place('way')} {place('field')} of a record of {place('table')}
+      {word('way')} {place('field')} of a record of {place('table')}
       {t.unit === 'days' || t.way === 'on' ? <> at {time} (or the time that it has)</> : null}, for one {place('where')}
-      . What is missed while the server is off is {place('missed')}
+      . What is missed while the server is off is {word('missed')}
+    </>
+  );
+}
+
+function HookCalled({ t, word, set }: Parts & { t: Of<'hook called'> }) {
+  return (
+    <>
+      when another system calls its address, with {word('proof')}. Calls with the same{' '}
+      <TextBox label="Header" value={t.once} onChange={(v) => set('once', v)} className="w-40" /> in their headers are
+      one. What it sends is JSON, and goes to the inputs of the same names
     </>
   );
 }

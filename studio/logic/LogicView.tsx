@@ -5,6 +5,7 @@ import {
   Database,
   Footprints,
   Hand,
+  Mail,
   PanelsTopLeft,
   PencilLine,
   Play,
@@ -15,6 +16,7 @@ import {
   Trash2,
   TrendingUp,
   Variable,
+  Webhook,
   Workflow,
   type LucideIcon,
 } from 'lucide-react';
@@ -63,6 +65,8 @@ const ICONS: Record<(typeof TRIGGERS)[number]['on'], LucideIcon> = {
   'record becomes': TrendingUp,
   clock: CalendarClock,
   'date reached': CalendarClock,
+  'mail came': Mail,
+  'hook called': Webhook,
   routine: Workflow,
 };
 
@@ -101,6 +105,9 @@ export function LogicView() {
   return (
     <>
       <Index label="Routines">
+        <IndexGroup title="On the server">
+          <IndexItem to={`${base}/board`} icon={Server} name="Board" selected={isBoard} />
+        </IndexGroup>
         {TRIGGERS.filter((t) => t === TRIGGERS.find((o) => o.said.group === t.said.group)).map(({ on, said }, i) => {
           const started = app.routines.filter((r) => starters.get(r.id)![0]?.group === said.group);
           if (i > 0 && started.length === 0) return null;
@@ -133,9 +140,6 @@ export function LogicView() {
             ))}
           </IndexGroup>
         )}
-        <IndexGroup title="On the server">
-          <IndexItem to={`${base}/board`} icon={Server} name="Board" selected={isBoard} />
-        </IndexGroup>
         <VariablesGroup base={base} selected={thing} />
       </Index>
       <main className="thin-scroll min-w-0 flex-1 overflow-auto px-6 py-5">

@@ -10,7 +10,15 @@ import { InputLine } from '../variables/InputLine.tsx';
 type Input = NonNullable<Routine['inputs']>[number];
 
 /** What kind of value each known thing is. */
-const TYPES: Partial<Record<TriggerValue, Input['type']>> = { 'how far across': 'number', 'how far down': 'number' };
+const TYPES: Partial<Record<TriggerValue, Input['type']>> = {
+  'how far across': 'number',
+  'how far down': 'number',
+  sender: 'mail',
+  'words of the mail': 'longtext',
+  'whole mail': 'longtext',
+  'what was sent': 'longtext',
+  'files of the mail': 'file',
+};
 
 /** The values that a routine is given beside a record: by a button, by the step that runs it, or by what starts it. */
 export function RoutineInputs({
@@ -80,7 +88,17 @@ export function AddInput({
     );
     const type = (from && TYPES[from]) ?? 'text';
     change(`Gave ${routine.name} an input`, (r) => {
-      r.inputs = [...inputs, { id: newId('v'), name, type, first: '', ...(from && { from }) }];
+      r.inputs = [
+        ...inputs,
+        {
+          id: newId('v'),
+          name,
+          type,
+          first: '',
+          ...(from && { from }),
+          ...(type === 'file' && { several: true }),
+        },
+      ];
     });
   };
   return (

@@ -6,7 +6,7 @@ import { TRIGGER_WORDS } from '../../kinds/triggers/search-words.ts';
 import { ChoiceList } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
-import { HostTrigger, isHostTrigger } from './HostTrigger.tsx';
+import { aboutGiven, HostTrigger, isHostTrigger } from './HostTrigger.tsx';
 import { AddInput } from './RoutineInputs.tsx';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
@@ -22,9 +22,10 @@ export function Triggers({
   const app = useApp();
   const starts = routine.starts ?? [];
   const offered = TRIGGERS.filter((t) => 'begin' in t);
-  const set = (i: number, name: string, value: unknown): void =>
+  const set = (i: number, more: object): void =>
     change(`Changed what starts ${routine.name}`, (r) => {
-      r.starts![i] = { ...r.starts![i]!, [name]: value } as Trigger;
+      const next = Object.entries({ ...r.starts![i]!, ...more }).filter(([, v]) => v !== undefined);
+      r.starts![i] = Object.fromEntries(next) as unknown as Trigger;
     });
   return (
     <div className="mb-3">
@@ -34,7 +35,7 @@ export function Triggers({
           <p key={i} className="sentence">
             {isHostTrigger(t) ? (
               <>
-                Starts on the server, <HostTrigger trigger={t} set={(name, v) => set(i, name, v)} />
+                Starts on the server, <HostTrigger trigger={t} change={(more) => set(i, more)} />
               </>
             ) : (
               `Starts when ${definition.said.name}: `
@@ -48,7 +49,7 @@ export function Triggers({
                     value={(t as unknown as Record<string, unknown>)[name]}
                     place={{ self: null, things: [] }}
                     held={t as unknown as Record<string, unknown>}
-                    onChange={(v) => set(i, name, v)}
+                    onChange={(v) => set(i, { [name]: v })}
                   />
                 </span>
               ))}
@@ -91,7 +92,8 @@ export function Triggers({
               onChoose={(d) => {
                 close();
                 change(`Added what starts ${routine.name}`, (r) => {
-                  r.starts = [...(r.starts ?? []), { on: d.on, ...d.begin!(app) } as Trigger];
+                  const begun = { on: d.on, ...d.begin!(app) } as Trigger;
+                  r.starts = [...(r.starts ?? []), aboutGiven(app, routine, begun)];
                 });
               }}
             />

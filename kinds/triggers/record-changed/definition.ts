@@ -24,7 +24,7 @@ export const recordChanged = defineTrigger({
     fields: optional(fields('which fields', 'table')),
     was: where('as it was', { of: 'table' }),
     where: where('as it is', { of: 'table' }),
-    by: oneOf('by whom', { anything: 'by anybody or anything', people: 'by people, not by routines of the host' }),
+    by: oneOf('by whom', { anything: 'by anybody or anything', people: 'by people, not by routines on the server' }),
   },
   knows: ['value before', 'value now', 'name of the record'],
 }).does({

@@ -1,0 +1,113 @@
+import { randomBytes } from 'node:crypto';
+import type { App } from '../core/app/schema.ts';
+import { Refused } from '../core/document/refused.ts';
+import { deviceClock } from '../core/document/time.ts';
+import { PIECE_BYTES } from '../core/fields/kept-file.ts';
+import type { Host } from '../core/host/host.ts';
+import type { ReleasedApp } from '../core/released/released.ts';
+import type { HostSide } from '../core/runs/host-asks.ts';
+import { HostRuns } from '../core/runs/host-runs.ts';
+import { hookSecret, startOf, type HookCall } from '../core/runs/hooks.ts';
+import { readRuns, type RunsNow } from '../core/runs/live-run.ts';
+import { MailIn } from '../core/runs/mail-in.ts';
+import { RunsFile } from './runs-file.ts';
+import { TextFile } from './text-file.ts';
+
+/** What the work of a host asks of the app around it. */
+export interface WorkPorts extends Omit<HostSide, 'host' | 'clock'> {
+  app(): App;
+  released(): ReleasedApp;
+  say(words: string): void;
+  changed(): void;
+}
+
+/** What a host does for an app by itself: its runs, the mails that come, and what other systems call. */
+export class HostWork {
+  runs!: HostRuns;
+  readonly mail: MailIn;
+  private secret = '';
+
+  private constructor(
+    private readonly ports: WorkPorts,
+    private readonly runsFile: RunsFile,
+    private readonly mailFile: RunsFile,
+    private readonly hooks: TextFile,
+    private readonly kept: RunsNow,
+  ) {
+    this.mail = new MailIn({
+      app: ports.app,
+      lines: mailFile,
+      now: () => deviceClock.now(),
+      keepFile: (file) => this.keepFile(file),
+      begin: (starts) => this.runs.begin(starts),
+      say: ports.say,
+    });
+  }
+
+  /** Reads what was kept in a folder; nothing runs before {@link open}. */
+  static async read(folder: string, ports: WorkPorts): Promise<HostWork> {
+    const runsFile = await RunsFile.open(`${folder}/runs.jsonl`);
+    const mailFile = await RunsFile.open(`${folder}/mails.jsonl`);
+    const kept = await readRuns(runsFile, ports.say);
+    return new HostWork(ports, runsFile, mailFile, new TextFile(`${folder}/hooks.key`, false, 0o600), kept);
+  }
+
+  /** What hears of every change of a host. */
+  watch(host: Host): HostRuns {
+    const { runsFile: runs, ports } = this;
+    return (this.runs = new HostRuns({ ...ports, host, clock: deviceClock, runs }, this.kept));
+  }
+
+  /** Goes on with what runs. */
+  async open(): Promise<void> {
+    await this.runs.open();
+    await this.mail.open();
+  }
+
+  /** Keeps a file of a mail, in pieces as phones send them. */
+  private async keepFile({ hash, content }: { hash: string; content: Uint8Array }): Promise<void> {
+    const released = this.ports.released();
+    const size = content.length;
+    let { offset, complete } = await released.arrival(hash);
+    while (!complete) {
+      const piece = { hash, size, offset, content: content.slice(offset, offset + PIECE_BYTES), from: 'mail' };
+      ({ offset, complete } = await released.takePiece(piece));
+    }
+  }
+
+  /** The secret of the hook of a routine. */
+  async hookSecret(routine: string): Promise<string> {
+    return hookSecret(await this.ofApp(), routine);
+  }
+
+  /** Another system calls. Throws a {@link Refused} in words for what is not taken. */
+  async hook(call: HookCall): Promise<void> {
+    await this.runs.begin([startOf(this.ports.app(), await this.ofApp(), call)]);
+  }
+
+  private async ofApp(): Promise<string> {
+    this.secret ||= await this.hooks.read();
+    if (!this.secret) {
+      this.secret = randomBytes(32).toString('base64url');
+      await this.hooks.write(this.secret);
+    }
+    return this.secret;
+  }
+
+  /** Throws a {@link Refused} where no routine waits for mails. */
+  mustTakeMail(): void {
+    if (!this.mail.isWanted) throw new Refused(404, 'This app takes no mails.');
+  }
+
+  /** Takes a mail as it came; resolves when it is kept. */
+  async takeMail(raw: Uint8Array, to: string, mark: string | null): Promise<void> {
+    this.mustTakeMail();
+    await this.mail.takes(raw, to, mark);
+  }
+
+  async close(): Promise<void> {
+    await this.runs.close();
+    await this.runsFile.close();
+    await this.mailFile.close();
+  }
+}
