@@ -14,6 +14,7 @@ import { addOutside } from './outside.ts';
 import { addOwnScreens } from './own-screens.ts';
 import { makeScreens } from './screens.ts';
 import { addServerWork } from './server-work.ts';
+import { addSwarmMail } from './swarm-mail.ts';
 import { addStores } from './stores.ts';
 import { makeTables, type Names } from './tables.ts';
 import { queenPiping } from './sounds.ts';
@@ -47,6 +48,7 @@ export function makeDemo(today = new Date(), seed = 1926): MadeApp {
   addStores(app, names, new ElementMaker(idsFrom(seededRandom(seed + 7)), rowFor));
   addOutside(app, names, new ElementMaker(idsFrom(seededRandom(seed + 8)), rowFor));
   addServerWork(app, names, new ElementMaker(idsFrom(seededRandom(seed + 9)), rowFor));
+  addSwarmMail(app, names, new ElementMaker(idsFrom(seededRandom(seed + 10)), rowFor));
   return { app, records: makeRecords(app, names, random, id, today) };
 }
 

@@ -3,6 +3,9 @@ import type { App } from '../core/app/schema.ts';
 import { Refused } from '../core/document/refused.ts';
 import { deviceClock } from '../core/document/time.ts';
 import { PIECE_BYTES } from '../core/fields/kept-file.ts';
+import { fileName } from '../core/fields/kept-address.ts';
+import { readMail } from '../core/mail/read-mail.ts';
+import type { MailboxMessage } from '../core/runs/mailbox.ts';
 import type { Host } from '../core/host/host.ts';
 import type { ReleasedApp } from '../core/released/released.ts';
 import type { HostSide } from '../core/runs/host-asks.ts';
@@ -103,6 +106,30 @@ export class HostWork {
   async takeMail(raw: Uint8Array, to: string, mark: string | null): Promise<void> {
     this.mustTakeMail();
     await this.mail.takes(raw, to, mark);
+  }
+
+  /** The newest mails that came and went, by threads. */
+  async mailbox(): Promise<MailboxMessage> {
+    const { came, threadOf } = this.mail.newest;
+    const { messages } = await this.ports.released().outbox();
+    const sent = await Promise.all(
+      messages.flatMap(({ eml }) => (eml === undefined ? [] : [readMail(new TextEncoder().encode(eml))])),
+    );
+    const read = (address: string): string => fileName(address);
+    return {
+      takes: this.mail.isWanted,
+      mails: [
+        ...came.map(({ message, at, from, subject, words, thread, by, files }) => ({
+          came: true, message, at, who: from.name || from.address, address: from.address, subject, words, thread, by, files: files.map(read),
+        })),
+        ...sent.map((m) => ({
+          came: false, message: m.id, at: m.at, who: m.to, address: m.to, subject: m.subject, words: m.whole,
+          thread: threadOf(m.id) ?? m.id, by: m.by, files: m.files.map((f) => f.name),
+        })),
+      ]
+        // What goes out knows its second alone.
+        .sort((a, b) => Math.floor(a.at / 1000) - Math.floor(b.at / 1000)),
+    }; // prettier-ignore
   }
 
   async close(): Promise<void> {

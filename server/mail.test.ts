@@ -6,6 +6,7 @@ import { F, hiveApp, T } from '../core/records/fixture.ts';
 import { make, routine } from '../core/runs/fixture.ts';
 import { hookSecret } from '../core/runs/hooks.ts';
 import { createHmac } from 'node:crypto';
+import { MailboxMessage } from '../core/runs/mailbox.ts';
 import { KEY, TestServer } from './fixture.ts';
 
 const input = (id: string, name: string, type: string, from?: string, more = {}) =>
@@ -167,7 +168,14 @@ describe('a mail from outside', () => {
     expect((await server.call('/api/apps/bees/mailbox', { json, key: KEY })).body).toEqual({ sent: true });
     await until(async () => (await rows(T.visits)).some((c) => c['f_notes000'] === 'Does it work?'));
     const { text } = await server.call('/api/apps/bees/mailbox', { key: KEY });
-    expect((JSON.parse(text) as { came: { subject: string }[] }).came.at(-1)!.subject).toBe('Try');
+    const { mails } = MailboxMessage.parse(JSON.parse(text));
+    const thread = mails.find((m) => m.subject === 'Try')!.thread;
+    await until(async () => (await outbox()).some((m) => m.includes('cy@post.example')));
+    const later = MailboxMessage.parse(JSON.parse((await server.call('/api/apps/bees/mailbox', { key: KEY })).text));
+    expect(later.mails.filter((m) => m.thread === thread).map((m) => [m.came, m.words])).toEqual([
+      [true, 'Does it work?'],
+      [false, 'Thank you.'],
+    ]);
   });
 });
 

@@ -16,6 +16,10 @@ export interface ReadMail {
   /** Its id, without brackets; empty where it has none. */
   id: string;
   from: { name: string; address: string };
+  /** Whom it is to: the first address. */
+  to: string;
+  /** When it was written, in milliseconds since 1970; 0 where it does not say. */
+  at: number;
   subject: string;
   /** All of its words, from HTML where it has no plain text. */
   whole: string;
@@ -68,6 +72,8 @@ export async function readMail(raw: Uint8Array): Promise<ReadMail> {
   return {
     id: idsIn(header('message-id'))[0] ?? '',
     from: { name: (mail.from?.name ?? '').trim().slice(0, 200), address: isMailAddress(address) ? address : '' },
+    to: plainMail(mail.to?.[0]?.address ?? ''),
+    at: Date.parse(mail.date ?? '') || 0,
     subject: (mail.subject ?? '').replace(/\s+/g, ' ').trim().slice(0, 500),
     whole,
     words: newWords(whole),

@@ -201,9 +201,9 @@ export class MailIn {
     return this.lately.has(hash);
   }
 
-  /** The newest mails that came, the last of them last; and the threads of messages by their ids. */
-  get newest(): { came: MailCame[]; threads: Record<string, string> } {
-    return { came: [...this.came.values()].slice(-LISTED), threads: Object.fromEntries(this.threads) };
+  /** The newest mails that came, the last of them last; and the way to the thread of a message, by its id. */
+  get newest(): { came: MailCame[]; threadOf(message: string): string | undefined } {
+    return { came: [...this.came.values()].slice(-LISTED), threadOf: (message) => this.threads.get(message) };
   }
 }
 

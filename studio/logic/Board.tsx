@@ -7,22 +7,11 @@ import { useApp, useHome } from '../state/studio.ts';
 import { useTrace } from '../state/trace.ts';
 import { Button, Empty, IconButton, Note } from '../ui/controls.tsx';
 import { timeTaken } from '../ui/time-taken.ts';
+import { momentWords } from './moment.ts';
 import { useBoard, type Hand } from './useBoard.ts';
 
 type Live = BoardMessage['live'][number];
 type Past = BoardMessage['past'][number];
-
-const DAY = 86_400_000;
-/** A moment as people say it now: a time today, with its day otherwise. */
-export function momentWords(at: number, now = Date.now()): string {
-  const date = new Date(at);
-  const time = date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
-  const days = Math.round((new Date(at).setHours(0, 0, 0, 0) - new Date(now).setHours(0, 0, 0, 0)) / DAY);
-  if (days === 0) return time;
-  if (days === 1) return `tomorrow, ${time}`;
-  if (days === -1) return `yesterday, ${time}`;
-  return `${date.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${time}`;
-}
 
 /** What the host of the released app does: what failed, runs, holds, comes next, and has been. */
 export function Board() {

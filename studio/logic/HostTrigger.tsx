@@ -10,6 +10,7 @@ import { ChoiceChip } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { choicesOf, labelOf } from '../screens/properties.ts';
 import { useApp } from '../state/studio.ts';
+import { HookAddress } from './HookAddress.tsx';
 import { NumberBox, TextBox } from '../ui/TypedBox.tsx';
 
 type Of<On extends Trigger['on']> = Extract<Trigger, { on: On }>;
@@ -20,7 +21,16 @@ type HostTriggerData =
 export const isHostTrigger = (t: Trigger): t is HostTriggerData => triggerKinds.get(t.on)?.at === 'host';
 
 /** What starts a routine on the host, as a sentence with its places to fill in. */
-export function HostTrigger({ trigger, change }: { trigger: HostTriggerData; change(more: object): void }) {
+export function HostTrigger({
+  trigger,
+  routine,
+  change,
+}: {
+  trigger: HostTriggerData;
+  /** The routine that it starts, by its id. */
+  routine: string;
+  change(more: object): void;
+}) {
   const app = useApp();
   // Conditions over records of another table would say nothing any more.
   const set = (name: string, value: unknown): void =>
@@ -68,7 +78,7 @@ export function HostTrigger({ trigger, change }: { trigger: HostTriggerData; cha
     case 'mail came':
       return <>when a mail comes to the address of the app, from {word('by')}</>;
     case 'hook called':
-      return <HookCalled t={trigger} {...parts} />;
+      return <HookCalled t={trigger} routine={routine} {...parts} />;
     case 'date reached':
       return <DateReached t={trigger} {...parts} />;
   }
@@ -202,12 +212,13 @@ function DateReached({ t, place, word, time, set }: Parts & { t: Of<'date reache
   );
 }
 
-function HookCalled({ t, word, set }: Parts & { t: Of<'hook called'> }) {
+function HookCalled({ t, routine, word, set }: Parts & { t: Of<'hook called'>; routine: string }) {
   return (
     <>
       when another system calls its address, with {word('proof')}. Calls with the same{' '}
       <TextBox label="Header" value={t.once} onChange={(v) => set('once', v)} className="w-40" /> in their headers are
       one. What it sends is JSON, and goes to the inputs of the same names
+      <HookAddress routine={routine} proof={t.proof} />
     </>
   );
 }

@@ -5,6 +5,7 @@ import {
   Database,
   Footprints,
   Hand,
+  Inbox,
   Mail,
   PanelsTopLeft,
   PencilLine,
@@ -41,6 +42,7 @@ import type { RunTrace } from '../../core/routines/run.ts';
 import type { Starter } from '../../core/routines/trigger.ts';
 import { TRIGGERS } from '../../kinds/triggers/index.ts';
 import { Board } from './Board.tsx';
+import { Mailbox } from './Mailbox.tsx';
 import { RoutineChoices } from './RoutineChoices.tsx';
 import { RoutineInputs } from './RoutineInputs.tsx';
 import { PausedBar, walkHas } from './PausedBar.tsx';
@@ -88,6 +90,7 @@ export function LogicView() {
   const routine = app.routines.find((r) => r.id === thing) ?? app.routines[0];
   const base = `${home}/logic`;
   const isBoard = thing === 'board';
+  const isMailbox = thing === 'mailbox';
   const variable = app.variables?.find((v) => v.id === thing);
   const starters = useMemo(() => new Map(app.routines.map((r) => [r.id, startersOf(app, r.id)])), [app]);
   const idle = app.routines.filter((r) => starters.get(r.id)!.length === 0);
@@ -107,6 +110,7 @@ export function LogicView() {
       <Index label="Routines">
         <IndexGroup title="On the server">
           <IndexItem to={`${base}/board`} icon={Server} name="Board" selected={isBoard} />
+          <IndexItem to={`${base}/mailbox`} icon={Inbox} name="Mailbox" selected={isMailbox} />
         </IndexGroup>
         {TRIGGERS.filter((t) => t === TRIGGERS.find((o) => o.said.group === t.said.group)).map(({ on, said }, i) => {
           const started = app.routines.filter((r) => starters.get(r.id)![0]?.group === said.group);
@@ -120,7 +124,7 @@ export function LogicView() {
                   icon={ICONS[on]}
                   name={r.name}
                   hint={app.screens.find((s) => s.id === starters.get(r.id)![0]!.screen)?.name}
-                  selected={r.id === routine?.id && !variable && !isBoard}
+                  selected={r.id === routine?.id && !variable && !isBoard && !isMailbox}
                 />
               ))}
               {started.length === 0 && <li className="px-2 py-1 text-sm text-ink-faint">None yet</li>}
@@ -135,7 +139,7 @@ export function LogicView() {
                 to={`${base}/${r.id}`}
                 icon={Workflow}
                 name={r.name}
-                selected={r.id === routine?.id && !variable && !isBoard}
+                selected={r.id === routine?.id && !variable && !isBoard && !isMailbox}
               />
             ))}
           </IndexGroup>
@@ -146,6 +150,8 @@ export function LogicView() {
         <div className="mx-auto max-w-[820px]">
           {isBoard ? (
             <Board />
+          ) : isMailbox ? (
+            <Mailbox />
           ) : variable ? (
             <VariableDesk key={variable.id} variable={variable} base={base} />
           ) : routine ? (

@@ -35,7 +35,7 @@ export function Triggers({
           <p key={i} className="sentence">
             {isHostTrigger(t) ? (
               <>
-                Starts on the server, <HostTrigger trigger={t} change={(more) => set(i, more)} />
+                Starts on the server, <HostTrigger trigger={t} routine={routine.id} change={(more) => set(i, more)} />
               </>
             ) : (
               `Starts when ${definition.said.name}: `
