@@ -14,7 +14,7 @@ export function addSwarmMail(app: App, n: Names, make: ElementMaker): void {
   const report = (name: string): string => n.field('Swarm reports', name);
   const message = (name: string): string => n.field('Messages', name);
   const inputs = {
-    sender: input('Sender', 'mail', 'sender'),
+    sender: input('Sender', 'text', 'sender'),
     subject: input('Subject', 'text', 'subject'),
     words: input('Words', 'longtext', 'words of the mail'),
     thread: input('Thread', 'text', 'thread of the mail'),

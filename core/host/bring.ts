@@ -42,7 +42,7 @@ export async function bring(
 export async function queueAll(device: Brings): Promise<void> {
   // In the order the records were made, so that they stand in it everywhere.
   const states = [...device.replica.all()].sort((a, b) => (a.stamp < b.stamp ? -1 : 1));
-  device.queue = states.flatMap((s) => changesOf(s, device));
+  device.queue = states.flatMap((s) => changesOf(s, device)).map((c) => ({ ...c, brought: true as const }));
   device.position = 0;
   await device.kept.save({ queued: device.queue, at: 0 });
 }

@@ -114,6 +114,7 @@ export function madeBy(change: Change, { kind, run }: Who, author: string | null
   const { sent: _sent, author: _author, owner: _owner, run: _run, ...rest } = change;
   if (rest.do === 'remove') delete rest.erased;
   if (rest.do === 'set') delete rest.amounts;
+  if (kind !== 'owner') delete rest.brought;
   if (run) return { ...rest, run };
   if (author !== null) return { ...rest, author };
   return kind === 'owner' ? { ...rest, owner: true } : rest;

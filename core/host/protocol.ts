@@ -126,7 +126,7 @@ export function together(first: News, then: News): News {
 
 /** A change as it leaves the host: who made it stays. */
 export function withoutAuthor(change: Change): Change {
-  if (change.author === undefined && change.owner === undefined && change.run === undefined) return change;
-  const { author: _author, owner: _owner, run: _run, ...c } = change;
+  const { author, owner, run, brought, ...c } = change;
+  if (author === undefined && owner === undefined && run === undefined && brought === undefined) return change;
   return c as Change;
 }

@@ -26,6 +26,8 @@ const base = {
   owner: z.literal(true).optional(),
   /** It was made by a routine of the host: set by the host alone. */
   run: MadeByRunSchema.optional(),
+  /** The maker brings it along from before the first release: it is nothing that has happened. Taken from the owner alone. */
+  brought: z.literal(true).optional(),
   /** Changes with the same group are taken or refused as one. */
   group: z.string().min(1).max(60).optional(),
 };

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { NOBODY, OWNER } from '../access/access.ts';
 import { thisId } from '../document/ids.ts';
 import { F, T } from '../records/fixture.ts';
 import { DAY, HOUR, make, MINUTE, routine, RunsWorld, START, where } from './fixture.ts';
@@ -38,6 +39,20 @@ describe('a change of a record', () => {
     await w.set('oak', { [F.name]: 'Oak', [F.weight]: 4 });
     await w.set('oak', { [F.weight]: 9.5 });
     expect(w.rows(T.visits)).toEqual([{ [F.fed]: 5.5 }]);
+  });
+
+  it('brought along from before the first release starts nothing, and is taken from the owner alone', async () => {
+    const w = await RunsWorld.of(
+      routine('Added', 'record changed', { how: 'added' }, [note(`${me}.${F.name}`)]),
+      routine('Heavy', 'record becomes', { where: where(F.weight, 'over', '1') }, [note('"heavy"')]),
+    );
+    const change = (record: string) => ({ do: 'set' as const, table: T.hives, record, cells: { [F.name]: record, [F.weight]: 2 }, id: `b-${record}`, stamp: w.released.host.stamp(), brought: true as const }); // prettier-ignore
+    await Promise.race([w.released.accept([change('oak')], OWNER), w.settle()]);
+    await w.settle();
+    expect(tags(w)).toEqual([]);
+    await Promise.race([w.released.accept([change('elm')], NOBODY), w.settle()]);
+    await w.settle();
+    expect(tags(w)).toEqual(['elm', 'heavy']);
   });
 
   it('made by a routine does not start what people alone start, and circles are cut and drawn', async () => {

@@ -54,7 +54,9 @@ export class Starting {
   /** What a change has started. */
   after(change: Change): Start[] {
     const found = this.changed.after(change);
-    return [...found, ...(this.becoming?.take({ id: change.id, path: change.run?.path ?? [] }) ?? [])];
+    const became = this.becoming?.take({ id: change.id, path: change.run?.path ?? [] }) ?? [];
+    // What was there before the first release starts nothing.
+    return change.brought ? [] : [...found, ...became];
   }
 
   /** What the clock has started after an instant up to now, in milliseconds since 1970. */

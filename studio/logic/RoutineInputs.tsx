@@ -13,11 +13,9 @@ type Input = NonNullable<Routine['inputs']>[number];
 const TYPES: Partial<Record<TriggerValue, Input['type']>> = {
   'how far across': 'number',
   'how far down': 'number',
-  sender: 'mail',
   'words of the mail': 'longtext',
   'whole mail': 'longtext',
   'what was sent': 'longtext',
-  'files of the mail': 'file',
 };
 
 /** The values that a routine is given beside a record: by a button, by the step that runs it, or by what starts it. */
@@ -96,7 +94,6 @@ export function AddInput({
           type,
           first: '',
           ...(from && { from }),
-          ...(type === 'file' && { several: true }),
         },
       ];
     });
