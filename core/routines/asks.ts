@@ -66,7 +66,13 @@ export type Ask =
   /** Work with words that takes some judgement. The answer is what came of it. */
   | { ask: 'words'; what: WordsAsk }
   /** Asks a request of a service; the answer is what it picks, with the records that came. */
-  | { ask: 'service'; request: string; inputs: Record<string, Cell> }
+  | {
+      ask: 'service';
+      request: string;
+      inputs: Record<string, Cell>;
+      /** It is not asked again where nobody knows whether it was. */
+      onceAtMost?: true | undefined;
+    }
   /** Shows what happened to a record, and puts back a value of it where the person wants that. */
   | { ask: 'history'; table: string; record: string }
   /** Whoever uses the app is signed out of the maker's service. */

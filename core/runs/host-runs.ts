@@ -148,8 +148,7 @@ export class HostRuns implements Watch {
   after(change: Change, at: number): void {
     this.safely(() => {
       const found = this.starting.after(change);
-      if (this.now.seen && at <= this.now.seen.at) return;
-      this.begins.add(found);
+      if (!this.now.seen || at > this.now.seen.at) this.begins.add(found);
     });
   }
 
@@ -249,6 +248,7 @@ export class HostRuns implements Watch {
       if (steps.length === 0 && isSameStand(run.kept, put)) return;
       await this.lines.append([{ do: 'kept', id, run: put, steps: [...steps] }]);
       run.kept = JSON.stringify(put);
+      delete run.isFromBefore;
       // What it wrote for asks before this one is not asked for again.
       if (!put.answered && put.ask.ask !== 'several') this.ports.host.recent.forgetRun(id);
     };

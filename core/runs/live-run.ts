@@ -27,6 +27,8 @@ export interface LiveRun extends Start {
   /** How often it was tried again after a failure. */
   tries: number;
   error: string;
+  /** It was there when the host started: nobody knows what became of what it asked last. */
+  isFromBefore?: true;
 }
 
 /** A run that has ended. */
@@ -73,6 +75,7 @@ export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string
     if (line) take(now, line);
     else say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
   }
+  for (const run of now.live.values()) run.isFromBefore = true;
   return now;
 }
 
@@ -111,6 +114,7 @@ export function take(now: RunsNow, line: RunLine): void {
       return;
     case 'goes on':
       Object.assign(run, { stands: 'waits', tries: 0, wakes: null, error: '' });
+      delete run.isFromBefore;
       return;
     case 'ended':
       if (line.error === undefined) now.live.delete(run.id);
@@ -129,6 +133,12 @@ const pastOf = (run: LiveRun, { ms, error = '' }: Extract<RunLine, { do: 'ended'
   return { id, routine, said, given, at, ms, error };
 };
 
+const NOT_KNOWN = {
+  ok: false as const,
+  reason: 'The server stopped while this was asked, so nobody knows whether it was done. It is not asked again.',
+  sort: 'unknown',
+};
+
 /**
  * What a run is gone on with: its state and ask, without an answer that was a refusal, which is asked for again. What it
  * waited for has come.
@@ -137,6 +147,8 @@ export function keptOf(run: LiveRun): KeptRun | null {
   if (run.kept === null) return null;
   const kept = JSON.parse(run.kept) as KeptRun;
   if (kept.answered?.answer.ok === false) delete kept.answered;
+  if (kept.ask.ask === 'service' && kept.ask.onceAtMost && !kept.answered && run.isFromBefore)
+    kept.answered = { key: keyOf(kept.state), answer: NOT_KNOWN };
   if (kept.ask.ask === 'wait') kept.answered = { key: keyOf(kept.state), answer: { ok: true } };
   return kept;
 }

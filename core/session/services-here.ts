@@ -10,7 +10,7 @@ import type { SessionPorts } from './ports.ts';
 export async function askFor(
   app: App,
   ports: SessionPorts,
-  { ask: _service, ...asked }: Extract<Ask, { ask: 'service' }>,
+  { ask: _service, onceAtMost: _once, ...asked }: Extract<Ask, { ask: 'service' }>,
 ): Promise<KeptValue> {
   const services = await ports.services?.();
   if (!services) throw new Error('Services cannot be asked here.');

@@ -1,4 +1,4 @@
-import { fieldValues, optional, request as requestOf, result, text } from '../../../core/document/meaning.ts';
+import { fieldValues, optional, request as requestOf, result, text, yesNo } from '../../../core/document/meaning.ts';
 import { isContext } from '../../../core/formula/values.ts';
 import { display } from '../../../core/records/format.ts';
 import { toCell } from '../../../core/records/cells.ts';
@@ -12,6 +12,8 @@ export const requestStep = defineStep({
   properties: {
     request: requestOf('the request', { unfilled: { severity: 'stops', said: 'the request is not chosen.' } }),
     values: optional(fieldValues('what its inputs are given', 'request')),
+    /** Where a server stopped before the answer came: is it asked again, with the same key, or not? */
+    onceAtMost: optional(yesNo('at most once')),
     result: result('what it is called'),
     resultName: text('what it is called'),
   },
@@ -33,7 +35,10 @@ export const requestStep = defineStep({
         return [v.field, toCell(s.value(v.value, input ? `The value for ${input.name}` : 'A value it is given').value)];
       }),
     );
-    return { ask: { ask: 'service', request: request.id, inputs }, kept: request.name };
+    return {
+      ask: { ask: 'service', request: request.id, inputs, ...(step.onceAtMost && { onceAtMost: true }) },
+      kept: request.name,
+    };
   },
   answered(_step, _s, kept, value) {
     const status = isContext(value) ? value['status'] : null;

@@ -8,6 +8,8 @@ import { ResultName } from '../../../studio/logic/ResultName.tsx';
 export default function Sentence({ step, place, onChange }: SentenceProps<'request'>) {
   const app = useApp();
   const request = requestIn(app, step.request);
+  // What is only read may be asked as often as one likes.
+  const writes = app.services?.some((s) => s.requests.some((r) => r.id === step.request && r.method !== 'GET'));
   const own = { ...place, things: place.things.filter((t) => t.id !== step.result) };
   return (
     <>
@@ -40,6 +42,24 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'reque
             onChange={(values) => {
               const { values: _before, ...rest } = step;
               onChange({ ...rest, ...(values.length > 0 && { values }) });
+            }}
+          />
+        </>
+      )}
+      {writes && (
+        <>
+          {', '}
+          <ChoiceChip
+            name="Where nobody knows whether it was done"
+            tone="plain"
+            value={step.onceAtMost ? 'once' : 'again'}
+            choices={[
+              { value: 'again', label: 'asked again where nobody knows, with the same key' },
+              { value: 'once', label: 'asked once at most' },
+            ]}
+            onChange={(v) => {
+              const { onceAtMost: _before, ...rest } = step;
+              onChange(v === 'once' ? { ...rest, onceAtMost: true } : rest);
             }}
           />
         </>
