@@ -1,4 +1,4 @@
-/** `npm run trial`: what is done to the server by those who mean it no good, and by bad luck. Ten minutes at most. */
+/** `npm run trial`: what is done to the server by those who mean it no good, and by bad luck. A quarter of an hour. */
 import '../kinds/given/all.ts';
 import { devices } from './devices.ts';
 import { documents } from './documents.ts';
@@ -14,10 +14,12 @@ import { quotas } from './quotas.ts';
 import { removals } from './removals.ts';
 import { requests } from './requests.ts';
 import type { Findings } from './server.ts';
+import { runs } from './runs.ts';
 import { streams } from './streams.ts';
 
 const TRIALS: Record<string, () => Promise<Findings>> = {
   'kill -9 under load': kills,
+  'kill -9 while routines run': runs,
   'a full disk': fullDisk,
   'requests changed by chance': requests,
   'hostile documents': documents,
