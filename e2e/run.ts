@@ -55,6 +55,7 @@ const modules = await Promise.all(
     './passkeys.ts',
     './persona.ts',
     './shared-phone.ts',
+    './board.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));
@@ -63,6 +64,7 @@ async function run(test: Test): Promise<boolean> {
   const folder = await mkdtemp(join(tmpdir(), 'kite-e2e-'));
   const server = await startServer({
     standIns: 0,
+    mail: 0,
     port: 0,
     dist: 'dist',
     data: join(folder, 'data'),
