@@ -8,6 +8,7 @@ import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
 import { drawingBench } from './drawing.ts';
 import { listsBench } from './lists.ts';
+import { runsBench } from './runs.ts';
 import { routinesBench } from './routines.ts';
 import { phoneListsBench } from './phone-lists.ts';
 import { screensBench } from './screens.ts';
@@ -25,6 +26,7 @@ for (const [name, bench] of Object.entries({
   routines: routinesBench,
   import: importBench,
   host: hostBench,
+  runs: runsBench,
   access: accessBench,
   screens: screensBench,
   'phone-lists': phoneListsBench,

@@ -10,7 +10,7 @@ interface Doc {
   app: { tables: { id: string; name: string; fields: { id: string; name: string }[] }[] };
 }
 /** As a phone far away: what an app holds of a table, and a change of a record of it. */
-async function away(link: string, table: string) {
+export async function away(link: string, table: string) {
   const at = new URL(link);
   const name = at.pathname.split('/')[2]!;
   const api = `${at.origin}/api/apps/${name}`;

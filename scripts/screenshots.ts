@@ -3,6 +3,8 @@ import '../kinds/given/all.ts';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { createTransport } from 'nodemailer';
+import { away } from '../e2e/board.ts';
 import { Person, launch } from '../e2e/browser.ts';
 import { clubSheets } from '../e2e/sheets.ts';
 import { choose } from '../e2e/whole-path.ts';
@@ -14,7 +16,14 @@ const pause = (ms: number): Promise<void> =>
     setTimeout(r, ms);
   });
 const folder = await mkdtemp(join(tmpdir(), 'kite-shots-'));
-const server = await startServer({ port: 0, standIns: 4190, dist: 'dist', data: join(folder, 'data'), shared: ['*'] });
+const server = await startServer({
+  port: 0,
+  standIns: 4190,
+  mail: 4125,
+  dist: 'dist',
+  data: join(folder, 'data'),
+  shared: ['*'],
+});
 const chrome = await launch();
 try {
   const page = await chrome.browser.newPage();
@@ -59,9 +68,6 @@ try {
   await p.sees('hold', 'section[aria-label="What does not hold"]', 30_000);
   await shot('strain');
   await p.press('Close the strain view', 'button');
-  await p.pressText('Map', 'nav');
-  await pause(3500);
-  await shot('map');
   await p.pressText('Theme', 'nav');
   await p.sees('Words on it', 'main');
   await shot('theme');
@@ -164,6 +170,43 @@ try {
   await p.pressText('Release', 'header');
   await p.sees('Scan it, or send the link', 'main');
   const link = await page.$eval('[data-testid=release-link]', (e) => e.textContent!);
+  // What the server does: two mails, a report that waits, and a stock line that runs low.
+  const mail = createTransport({ host: '127.0.0.1', port: 4125, ignoreTLS: true });
+  const to = 'heatherfield-bees@mellow-kite.example';
+  for (const [from, subject, text] of [
+    [
+      'Tomas Rill <tomas@post.example>',
+      'Bees in the letter box',
+      'Good morning,\n\nsome bees live in our letter box. They look calm. Is there somebody who takes them?',
+    ],
+    [
+      'Ada Holm <ada@post.example>',
+      'Chimney at the old school',
+      'A swarm has settled in the chimney of the old school since yesterday, and the children pass below it. Could somebody come today?\n\nAda Holm',
+    ],
+  ] as const)
+    await mail.sendMail({ from, to, subject, text });
+  const reports = await away(link, 'Swarm reports');
+  await reports.set('report-mill', {
+    [reports.field('What')]: 'A cluster like a melon in the hedge',
+    [reports.field('Where')]: 'Mill Lane',
+  });
+  await p.pressText('Logic', 'header');
+  await p.pressText('Mailbox', 'nav');
+  await p.sees('Chimney at the old school', 'main');
+  await p.pressText('Chimney at the old school', 'main');
+  await p.sees('Thank you for telling us', 'main');
+  await p.press('Answer as Ada Holm', 'button');
+  await page.type('textarea[aria-label="Words of the mail"]', 'It is still there, and hums.');
+  await p.press('Send to the app', 'button');
+  await p.sees('It is still there, and hums.', 'main article');
+  await shot('mailbox');
+  const stock = await away(link, 'Stock');
+  for (const line of (await stock.rows()).slice(3, 6)) await stock.set(line.id, { [stock.field('Quantity')]: 1 });
+  await p.pressText('Board', 'nav');
+  await p.sees('until this swarm report', 'main');
+  await p.sees('It became so for', 'main');
+  await shot('board');
   const phone = await (await chrome.browser.createBrowserContext()).newPage();
   await phone.setViewport({ width: 390, height: 844, isMobile: true, hasTouch: true, deviceScaleFactor: 1 });
   await phone.goto(link);
@@ -180,15 +223,6 @@ try {
   await pause(1200);
   await laptop.screenshot({ path: out('wide') });
   await p.pressText('Services', 'header');
-  await p.pressText('List goods', 'nav');
-  await (await page.waitForSelector('[aria-label="Test value of Search"]'))!.type('veil');
-  await p.press('Try it', 'button');
-  await p.sees('Status 200', 'main', 10_000);
-  await page.$eval('section[aria-label="Try it"]', (e) => e.scrollIntoView());
-  await p.pressText('items', '[role=tree]');
-  await p.sees('The records are the table', '[data-radix-popper-content-wrapper]');
-  await shot('try');
-  await page.keyboard.press('Escape');
   await p.press('Add a service', 'button');
   await p.press('Use the stand-in supplier', 'button');
   await p.press('Add it', 'button');

@@ -101,6 +101,7 @@ export class AppRunner {
       tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
       watch: (host) => this.work.watch(host),
       needsFile: (hash) => this.work.mail.needsFile(hash),
+      forget: (gone) => this.work.forget(gone),
       sent: (mail) => this.work.mail.sent(mail),
     });
     const { host } = this.released;

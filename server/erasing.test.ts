@@ -7,6 +7,8 @@ import { hashOf } from '../core/fields/keep-file.ts';
 import { keptAddress } from '../core/fields/kept-file.ts';
 import { stampText } from '../core/host/clock.ts';
 import { F, hiveApp, T } from '../core/records/fixture.ts';
+import type { BoardMessage } from '../core/runs/board.ts';
+import { make, routine } from '../core/runs/fixture.ts';
 import { KEY, TestServer } from './fixture.ts';
 import { RecordsLog } from './records-log.ts';
 
@@ -96,6 +98,41 @@ beforeEach(async () => {
 afterEach(() => server.stop());
 
 describe('somebody is erased', () => {
+  it('with the runs that are about them and the mails that came from them', async () => {
+    await begin(access('change'));
+    const app = { ...hiveApp(), people: T.keepers, access: access('change') };
+    const until = {
+      match: 'all' as const,
+      conditions: [{ left: `this_${T.keepers}.${F.keeperName}`, op: 'is' as const, right: '"x"' }],
+    };
+    const hold = make.step('hold', { when: until, time: 'duration("P9D")', late: [] });
+    const inputs = [
+      { id: 'i_words000', name: 'Words', type: 'text' as const, first: '', from: 'words of the mail' as const },
+    ];
+    app.routines = [
+      routine('Held', 'record changed', { table: T.keepers, how: 'changed' }, [hold], { given: T.keepers }),
+      routine('Mail', 'mail came', {}, [make.step('wait', { time: 'duration("P9D")' })], { given: null, inputs }),
+    ];
+    await server.release('bees', KEY, app);
+    await push({ ...set(T.keepers, 'ines', {}), do: 'set', cells: { [F.keeperName]: HERS[0] } });
+    await push({ ...set(T.keepers, 'ines', {}), do: 'set', cells: { [F.nearby]: true } });
+    await push({ ...set(T.keepers, 'tom', {}), do: 'set', cells: { [F.nearby]: true } });
+    const json = { from: MAIL, name: HERS[0], subject: 'Hello', words: `I am ${HERS[0]}` };
+    expect((await server.call(at('/mailbox'), { json, key: KEY })).body).toEqual({ sent: true });
+    const live = async (): Promise<string[]> => {
+      const { body } = await server.call(at('/runs'), { key: KEY });
+      return (body as unknown as BoardMessage).live.map((r) => r.stands);
+    };
+    for (let i = 0; i < 100 && (await live()).filter((s) => s === 'holds').length < 3; i++)
+      await new Promise((done) => setTimeout(done, 30));
+    expect(await live()).toEqual(['holds', 'holds', 'holds']);
+    await server.call(at('/people/ines/erase'), { json: { tables: [T.hives] }, key: KEY });
+    expect(await found()).toEqual([]);
+    expect(await live()).toEqual(['holds']);
+    await server.restart();
+    expect([await live(), await found()]).toEqual([['holds'], []]);
+  });
+
   it('and nothing of theirs is in any file, answer or list of who signed in', async () => {
     await begin(access('change'));
     const ines = await comes(MAIL);

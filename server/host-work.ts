@@ -132,6 +132,12 @@ export class HostWork {
     }; // prettier-ignore
   }
 
+  /** Lets go of all that is about somebody. Gives the files of their mails. */
+  async forget(gone: readonly string[]): Promise<string[]> {
+    await this.runs.forget(gone);
+    return this.mail.forget(gone);
+  }
+
   async close(): Promise<void> {
     await this.runs.close();
     await this.runsFile.close();

@@ -13,7 +13,7 @@ import { Counts } from './counts.ts';
 import { KnownIds } from './known-ids.ts';
 import { Formers } from './formers.ts';
 import { HostFiles } from './host-files.ts';
-import { forGood, isAmount, isCounted, madeBy, MadeOf, type ForGood, type Making } from './made-of.ts';
+import { forGood, isCounted, madeBy, MadeOf, type ForGood, type Making } from './made-of.ts';
 import {
   units,
   withoutAuthor,
@@ -192,6 +192,9 @@ export class Host {
     const receipts = new Map<Push, Receipt>();
     const kept: Change[] = [];
     let pending: Fitting[] = [];
+    /** The records that these change, and those that they add amounts to. */
+    const touched = new Set<string>();
+    const raised = new Set<string>();
     let claims = new Claims(this.replica.records);
     /** First to the log, then to memory: what was never flushed must not be seen by anyone. */
     const keep = async (): Promise<void> => {
@@ -225,6 +228,8 @@ export class Host {
       if (fresh.length) this.watch?.made(this.at);
       kept.push(...fresh);
       pending = [];
+      touched.clear();
+      raised.clear();
       claims = new Claims(this.replica.records);
     };
     const from = this.at;
@@ -235,8 +240,7 @@ export class Host {
         try {
           for (const unit of units(push.changes)) {
             // Amounts are added to what the changes before them in this turn have made.
-            if (unit.some((c) => pending.some((x) => x.change.record === c.record && isAmount(x.change, c))))
-              await keep();
+            if (unit.some((c) => (c.do === 'raise' ? touched : raised).has(c.record))) await keep();
             const missing = this.uses.missing(this.app, unit, () => this.allowed.reasons(unit, push.who));
             if (missing.length) {
               receipt.wanted = [...(receipt.wanted ?? []), ...missing];
@@ -250,7 +254,11 @@ export class Host {
             }
             if (refused) receipt.refused.push(...refused);
             else {
-              for (const c of unit) pending.push({ push, receipt, sent: c, ...this.stamped(c, push.who) });
+              for (const c of unit) {
+                pending.push({ push, receipt, sent: c, ...this.stamped(c, push.who) });
+                touched.add(c.record);
+                if (c.do === 'raise') raised.add(c.record);
+              }
               this.allowed.lay(unit);
             }
           }

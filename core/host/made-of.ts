@@ -120,8 +120,5 @@ export function madeBy(change: Change, { kind, run }: Who, author: string | null
   return kind === 'owner' ? { ...rest, owner: true } : rest;
 }
 
-/** Must the first of two changes of a record be made before the other is looked at? Where one adds to what the other makes. */
-export const isAmount = (first: Change, second: Change): boolean => first.do === 'raise' || second.do === 'raise';
-
 /** Does a change say what was counted? Then it is kept even where nothing comes of it. */
 export const isCounted = (c: Change): boolean => c.do === 'set' && c.amounts !== undefined;

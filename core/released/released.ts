@@ -92,6 +92,8 @@ export interface ReleasedPorts {
   watch?: ((host: Host) => ReleasedWatch) | undefined;
   /** Is a file needed that no record holds? */
   needsFile?: ((hash: string) => boolean) | undefined;
+  /** Lets go of what is kept beside the records and is about somebody. Gives files that may not be needed any more. */
+  forget?: ((gone: readonly string[]) => Promise<string[]>) | undefined;
   /** A mail goes out. */
   sent?: ((mail: MailOut) => Promise<void>) | undefined;
   /** How many bytes its files may have. */
@@ -274,7 +276,9 @@ export class ReleasedApp {
     await this.turnLog();
     await log.fold(this.host.snapshot());
     await log.rewrite(withoutErased(erasing));
-    for (const hash of erasing.files) if (!this.host.usesFile(hash)) await files.drop(hash, true);
+    const gone = [erasing.mail, erasing.person, erasing.name].filter(Boolean);
+    const freed = (await this.ports.forget?.(gone)) ?? [];
+    for (const hash of [...erasing.files, ...freed]) if (!this.host.usesFile(hash)) await files.drop(hash, true);
     await this.messages.erase(erasing.mail, erasing.person);
     await this.listeners.forget([erasing.mail, erasing.person, erasing.name]);
     await port.write('');

@@ -46,8 +46,8 @@ export class Holding {
   }
 
   /** A run holds. Where nobody can say what it looks at, it looks again itself. */
-  add(run: LiveRun, state: RunState, ask: WaitAsk): void {
-    if (!this.looking.has(run.id)) this.watch(run.id, state, ask);
+  add(run: LiveRun, state: () => RunState, ask: WaitAsk): void {
+    if (!this.looking.has(run.id) && ask.looksUntil !== undefined) this.watch(run.id, state(), ask);
     run.stands = 'holds';
     this.until(run, this.looking.has(run.id) ? ask.looksUntil! : ask.until);
   }

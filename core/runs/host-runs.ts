@@ -6,22 +6,21 @@ import { Machine } from '../routines/machine.ts';
 import type { RunAsk } from '../routines/asks.ts';
 import { driveOn, type Driven, type KeepRun, type RunTrace } from '../routines/run.ts';
 import { Beginnings } from './beginnings.ts';
-import { boardOf, traceOf, type BoardMessage } from './board.ts';
+import type { BoardMessage } from './board.ts';
 import { Holding } from './holding.ts';
 import { hostAsks, type HostSide } from './host-asks.ts';
 import { circleIn } from './circle.ts';
-import { GroupedLines, type RunLine, type RunsPort } from './lines.ts';
-import { isSameStand, keptOf, take, type LiveRun, type RunsNow } from './live-run.ts';
+import { holdsAnyOf, isAbout } from './forgetting.ts';
+import { RunsKeeping } from './keeping.ts';
+import type { RunLine, RunsPort } from './lines.ts';
+import { isSameStand, keptOf, lean, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
 
 import { Queues } from './queues.ts';
-import { shortened } from './shorten.ts';
 import type { Start } from './start.ts';
 import { Starting, startsByHost } from './starting.ts';
 
 /** So many runs of an app are at work at once. */
 const MOST_GOING = 100;
-/** Up to so many bytes nothing is let go of. */
-const SHORT = 8 << 20;
 /** A failure that may be over by itself is waited for so long, each time four times as long, and so often. */
 const RETRY_MS = 15_000;
 const RETRIES = 6;
@@ -43,7 +42,7 @@ export interface HostRunsPorts extends HostSide {
  * kept before whatever it asks, so that it goes on after any stop, and everything it does is done once.
  */
 export class HostRuns implements Watch {
-  private readonly lines: GroupedLines;
+  private readonly keeping: RunsKeeping;
   private readonly queues: Queues;
   private readonly holding: Holding;
   private machineMade: Machine | null = null;
@@ -58,7 +57,7 @@ export class HostRuns implements Watch {
     private readonly ports: HostRunsPorts,
     readonly now: RunsNow,
   ) {
-    this.lines = new GroupedLines(ports.runs);
+    this.keeping = new RunsKeeping(ports.runs, now, () => ports.host.replica.records, ports.app, ports.say);
     this.queues = new Queues(
       MOST_GOING,
       (run) => this.work(run),
@@ -67,7 +66,7 @@ export class HostRuns implements Watch {
     this.starting = this.startingNow();
     this.begins = new Beginnings({
       now,
-      append: (lines) => this.lines.append(lines),
+      append: (lines) => this.keeping.append(...lines),
       position: () => ports.host.position,
       time: () => ports.clock.now(),
       triggers: () => this.starting.triggers,
@@ -181,7 +180,7 @@ export class HostRuns implements Watch {
     this.safely(() => this.begins.add(this.starting.due(this.now.seen?.time ?? now, now)));
     if (this.starting.keepsTime || this.begins.any) this.begins.flush(now);
     this.holding.tick(now);
-    void this.shorten();
+    void this.keeping.shorten(now);
     this.nextStart = this.starting.next(now);
     this.plan();
   }
@@ -203,7 +202,7 @@ export class HostRuns implements Watch {
     if (run.stands === 'failed') return;
     if (run.stands === 'retries') return this.holding.until(run, run.wakes!);
     const kept = keptOf(run);
-    if (kept?.ask.ask === 'wait' && this.parks(kept.ask)) this.holding.add(run, kept.state, kept.ask);
+    if (kept?.ask.ask === 'wait' && this.parks(kept.ask)) this.holding.add(run, () => kept.state, kept.ask);
     else this.toWork(run);
   }
 
@@ -229,37 +228,35 @@ export class HostRuns implements Watch {
       return false;
     }
     const kept = keptOf(run);
-    const row = run.given ? this.ports.host.replica.records.row(run.given.table, run.given.record) : undefined;
-    const trace: RunTrace = {
-      routine: routine.id,
-      name: routine.name,
-      given: row?.title() ?? '',
-      record: run.given?.record ?? null,
-      values: run.values,
-      steps: [],
-      ms: 0,
-    };
+    const trace = newTrace(run, routine, this.ports.host.replica.records);
     const begun = { ...this.machine.begin(routine, run.given?.record ?? null, 0, run.values), id: run.id };
     const keep: KeepRun = async (id, put, steps) => {
       if (!put) return;
-      if (this.closed) throw new Error('The host stops.');
+      if (this.closed || !this.now.live.has(id)) throw new Error('The host stops, or the run was ended.');
       // What changes from here on wakes it, also while it is being kept.
       if (put.ask.ask === 'wait') this.holding.watch(id, put.state, put.ask);
       if (steps.length === 0 && isSameStand(run.kept, put)) return;
-      await this.lines.append([{ do: 'kept', id, run: put, steps: [...steps] }]);
-      run.kept = JSON.stringify(put);
+      const kept = lean(put);
+      await this.keeping.append({ do: 'kept', id, run: kept, steps: [...steps] });
+      run.kept = JSON.stringify(kept);
       delete run.isFromBefore;
       // What it wrote for asks before this one is not asked for again.
       if (!put.answered && put.ask.ask !== 'several') this.ports.host.recent.forgetRun(id);
     };
     const asks = hostAsks(this.ports, { id: run.id, path: run.path });
     try {
-      const driven = await driveOn(this.machine, kept ?? { state: begun, ask: null, trace }, asks, keep, {
-        parks: (ask) => this.parks(ask) || this.closed,
-      });
+      const driven = await driveOn(
+        this.machine,
+        kept ? { ...kept, trace: { ...trace, ms: kept.trace.ms } } : { state: begun, ask: null, trace },
+        asks,
+        keep,
+        {
+          parks: (ask) => this.parks(ask) || this.closed,
+        },
+      );
       return await this.drove(run, driven);
     } catch (e) {
-      if (this.closed) return false;
+      if (this.closed || !this.now.live.has(run.id)) return false;
       this.ports.say(`A run of ${routine.name} could not be kept: ${(e as Error).message}`);
       await this.retries(run, (e as Error).message);
       return false;
@@ -269,7 +266,7 @@ export class HostRuns implements Watch {
   private async drove(run: LiveRun, driven: Driven): Promise<boolean> {
     const { parked, trace, sort } = driven;
     // What failed because the host stops has not failed.
-    if (this.closed) return false;
+    if (this.closed || !this.now.live.has(run.id)) return false;
     const woken = this.holding.takeWoken(run.id);
     if (parked?.ask === 'wait') {
       if (woken) {
@@ -277,7 +274,7 @@ export class HostRuns implements Watch {
         run.stands = 'waits';
         return true;
       }
-      this.holding.add(run, keptOf(run)!.state, parked);
+      this.holding.add(run, () => keptOf(run)!.state, parked);
       this.ports.changed();
       return false;
     }
@@ -291,7 +288,7 @@ export class HostRuns implements Watch {
   private async retries(run: LiveRun, error: string): Promise<void> {
     const tries = run.tries + 1;
     const at = this.ports.clock.now() + RETRY_MS * 4 ** (tries - 1);
-    await this.lines.append([{ do: 'again', id: run.id, tries, at, error }]).catch(() => undefined);
+    await this.keeping.append({ do: 'again', id: run.id, tries, at, error }).catch(() => undefined);
     Object.assign(run, { stands: 'retries', tries, error });
     this.holding.until(run, at);
     this.ports.changed();
@@ -306,7 +303,7 @@ export class HostRuns implements Watch {
       ...(error !== undefined && { error }),
       steps: [...(driven?.unkept ?? [])],
     };
-    await this.lines.append([line]);
+    await this.keeping.append(line);
     take(this.now, line);
     if (error === undefined) this.ports.host.recent.forgetRun(run.id);
     else this.ports.failed?.(run);
@@ -318,7 +315,7 @@ export class HostRuns implements Watch {
   /** Holds up the runs of a routine, or of all (empty), or lets them go on. */
   async pause(routine: string, on: boolean): Promise<void> {
     const line: RunLine = { do: 'paused', routine, on };
-    await this.lines.append([line]);
+    await this.keeping.append(line);
     take(this.now, line);
     this.queues.begin();
     this.ports.changed();
@@ -329,7 +326,7 @@ export class HostRuns implements Watch {
     const run = this.now.live.get(id);
     if (run?.stands !== 'failed' && run?.stands !== 'retries') return false;
     const line: RunLine = { do: 'goes on', id };
-    await this.lines.append([line]);
+    await this.keeping.append(line);
     take(this.now, line);
     this.toWork(run);
     this.ports.changed();
@@ -341,7 +338,7 @@ export class HostRuns implements Watch {
     const run = this.now.live.get(id);
     if (!run || run.stands === 'runs' || run.stands === 'waits') return false;
     const line: RunLine = { do: 'dropped', id, at: this.ports.clock.now() };
-    await this.lines.append([line]);
+    await this.keeping.append(line);
     this.holding.remove(id);
     take(this.now, line);
     this.ports.host.recent.forgetRun(id);
@@ -363,27 +360,25 @@ export class HostRuns implements Watch {
 
   /** What the host does now, and has done. */
   get board(): BoardMessage {
-    return boardOf(this.now, this.starting.upcoming(this.ports.clock.now()), this.ports.host.replica.records);
+    return this.keeping.board(this.starting.upcoming(this.ports.clock.now()));
   }
   /** A run with its steps; null where nothing of it is kept. */
   trace(id: string): Promise<RunTrace | null> {
-    const { app, runs, host } = this.ports;
-    return this.lines.inTurn(() => traceOf(id, app(), this.now, runs, host.replica.records));
+    return this.keeping.trace(id);
   }
 
-  /** Lets go of what is kept of runs that ended long ago, where that is worth it. */
-  private async shorten(): Promise<void> {
-    const { runs, clock } = this.ports;
-    if (this.closed || runs.size < this.shortenAt) return;
-    this.shortenAt = Infinity;
-    try {
-      await this.lines.inTurn(() => runs.rewrite(shortened(runs.read(), this.now, clock.now())));
-    } catch (e) {
-      this.ports.say(`What is kept of its runs could not be shortened: ${(e as Error).message}`);
+  /** Ends all runs that hold anything of somebody, and lets go of what is kept of them. */
+  async forget(gone: readonly string[]): Promise<void> {
+    const holds = holdsAnyOf(gone);
+    const about = [...this.now.live.values()].filter((run) => isAbout(run, holds));
+    for (const run of about) {
+      this.holding.remove(run.id);
+      this.now.live.delete(run.id);
+      this.ports.host.recent.forgetRun(run.id);
     }
-    this.shortenAt = Math.max(SHORT, runs.size * 2);
+    await this.keeping.forget(holds, this.ports.clock.now());
+    this.ports.changed();
   }
-  private shortenAt = SHORT;
 
   /** Is anything started by the host, or under way? Then the app runs without being asked for. */
   get works(): boolean {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { KeptValue } from '../records/kept-value.ts';
 import { InTurn } from '../document/in-turn.ts';
 import type { KeptRun } from '../routines/run.ts';
 import type { StepTrace } from '../routines/state.ts';
@@ -10,12 +11,12 @@ const StartSchema = z.object({
   id: z.string().max(60),
   routine: z.string(),
   given: Given,
-  values: z.record(z.string(), z.json()),
+  values: z.custom<Record<string, KeptValue>>((v) => typeof v === 'object' && v !== null && !Array.isArray(v)),
   said: z.string(),
   path: z.array(z.string()),
 });
 const Steps = z.custom<StepTrace[]>((v) => Array.isArray(v)).default([]);
-const Kept = z.custom<KeptRun>(
+const Kept = z.custom<Omit<KeptRun, 'trace'> & { trace: Pick<KeptRun['trace'], 'ms'> }>(
   (v) => typeof v === 'object' && v !== null && 'state' in v && 'ask' in v && 'trace' in v,
 );
 

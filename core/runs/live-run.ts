@@ -1,4 +1,5 @@
-import { keyOf, type KeptRun } from '../routines/run.ts';
+import type { Records } from '../records/store.ts';
+import { keyOf, type KeptRun, type RunTrace } from '../routines/run.ts';
 import type { StepTrace } from '../routines/state.ts';
 import { RunLine, type RunsPort } from './lines.ts';
 import type { Start } from './start.ts';
@@ -15,12 +16,16 @@ export type RunStands =
   /** It failed for good, and can be gone on with. */
   | 'failed';
 
+/** A run as it is put away, without what its start says already. */
+export type LeanRun = Omit<KeptRun, 'trace'> & { trace: Pick<KeptRun['trace'], 'ms'> };
+export const lean = ({ trace: { ms }, ...run }: KeptRun): LeanRun => ({ ...run, trace: { ms } });
+
 /** A run on the host that has not ended. Thousands may hold for months, so it is small. */
 export interface LiveRun extends Start {
   /** When it was started, in milliseconds since 1970. */
   at: number;
   stands: RunStands;
-  /** What it was put away as last, a {@link KeptRun} in JSON without its steps; null before its first ask. */
+  /** What it was put away as last, a {@link LeanRun} in JSON; null before its first ask. */
   kept: string | null;
   /** When it goes on by itself; null for never, or at once. */
   wakes: number | null;
@@ -30,6 +35,17 @@ export interface LiveRun extends Start {
   /** It was there when the host started: nobody knows what became of what it asked last. */
   isFromBefore?: true;
 }
+
+/** What a run has done, at its beginning. */
+export const newTrace = (run: LiveRun, { id, name }: { id: string; name: string }, records: Records): RunTrace => ({
+  routine: id,
+  name,
+  given: (run.given && records.row(run.given.table, run.given.record)?.title()) ?? '',
+  record: run.given?.record ?? null,
+  values: run.values,
+  steps: [],
+  ms: 0,
+});
 
 /** A run that has ended. */
 export interface PastRun {
@@ -143,9 +159,9 @@ const NOT_KNOWN = {
  * What a run is gone on with: its state and ask, without an answer that was a refusal, which is asked for again. What it
  * waited for has come.
  */
-export function keptOf(run: LiveRun): KeptRun | null {
+export function keptOf(run: LiveRun): LeanRun | null {
   if (run.kept === null) return null;
-  const kept = JSON.parse(run.kept) as KeptRun;
+  const kept = JSON.parse(run.kept) as LeanRun;
   if (kept.answered?.answer.ok === false) delete kept.answered;
   if (kept.ask.ask === 'service' && kept.ask.onceAtMost && !kept.answered && run.isFromBefore)
     kept.answered = { key: keyOf(kept.state), answer: NOT_KNOWN };
@@ -158,14 +174,14 @@ export const stepsIn = (line: RunLine, run: string): StepTrace[] =>
   (line.do === 'kept' || line.do === 'steps' || line.do === 'ended') && line.id === run ? line.steps : [];
 
 /** Does a run stand where it stood, though it has asked and looked again meanwhile? */
-export function isSameStand(before: string | null, put: KeptRun): boolean {
+export function isSameStand(before: string | null, put: LeanRun): boolean {
   if (before === null) return false;
-  const bare = ({ state, ask, ...rest }: KeptRun): string =>
+  const bare = ({ state, ask, ...rest }: LeanRun): string =>
     JSON.stringify({
       ...rest,
       trace: null,
       state: { ...state, asks: 0, budget: 0, asking: state.asking && { ...state.asking, began: 0 } },
       ask: ask.ask === 'wait' && ask.looksUntil !== undefined ? { ...ask, until: 0 } : ask,
     });
-  return bare(JSON.parse(before) as KeptRun) === bare(put);
+  return bare(JSON.parse(before) as LeanRun) === bare(put);
 }

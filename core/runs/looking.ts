@@ -10,10 +10,14 @@ export interface LooksAt {
 }
 
 interface OfKey {
-  byRecord: Map<string, Set<string>>;
+  /** One run, or several: most records have one. */
+  byRecord: Map<string, string | Set<string>>;
   any: Set<string>;
   unwatch: () => void;
 }
+
+const runsOf = (of: string | Set<string> | undefined): Iterable<string> =>
+  of === undefined ? [] : typeof of === 'string' ? [of] : of;
 
 /** Knows which runs are to look again when records change, however many hold: it asks none of the others. */
 export class Looking {
@@ -36,7 +40,7 @@ export class Looking {
     if (at.byTime) this.byTime.add(run);
     for (const { key, record } of at.reads) {
       const known = this.keys.get(key) ?? {
-        byRecord: new Map<string, Set<string>>(),
+        byRecord: new Map<string, string | Set<string>>(),
         any: new Set<string>(),
         unwatch: this.records.watch([key]),
       };
@@ -44,8 +48,8 @@ export class Looking {
       if (record === null) known.any.add(run);
       else {
         const runs = known.byRecord.get(record);
-        if (runs) runs.add(run);
-        else known.byRecord.set(record, new Set([run]));
+        if (runs instanceof Set) runs.add(run);
+        else known.byRecord.set(record, runs === undefined || runs === run ? run : new Set([runs, run]));
       }
     }
   }
@@ -64,8 +68,8 @@ export class Looking {
       if (!known) continue;
       known.any.delete(run);
       const runs = record === null ? undefined : known.byRecord.get(record);
-      runs?.delete(run);
-      if (runs?.size === 0) known.byRecord.delete(record!);
+      if (runs instanceof Set) runs.delete(run);
+      if (runs === run || (runs instanceof Set && runs.size === 0)) known.byRecord.delete(record!);
       if (known.any.size > 0 || known.byRecord.size > 0) continue;
       known.unwatch();
       this.keys.delete(key);
@@ -80,7 +84,7 @@ export class Looking {
       const known = this.keys.get(key);
       if (!known || rows.size === 0) continue;
       for (const run of known.any) woken.add(run);
-      for (const row of rows) for (const run of known.byRecord.get(row.id) ?? []) woken.add(run);
+      for (const row of rows) for (const run of runsOf(known.byRecord.get(row.id))) woken.add(run);
     }
     if (woken.size) this.wake(woken);
   }

@@ -8,6 +8,7 @@ import { InTurn } from '../document/in-turn.ts';
 import { pairOf, readMail, threadOf, type MailFile } from '../mail/read-mail.ts';
 import type { KeptValue } from '../records/kept-value.ts';
 import { inputsFrom } from '../routines/trigger.ts';
+import { holdsAnyOf, linesWithout } from './forgetting.ts';
 import type { RunsPort } from './lines.ts';
 import { triggersOf } from './ready.ts';
 import { runId, type Start } from './start.ts';
@@ -190,6 +191,19 @@ export class MailIn {
     const pair = pairOf({ from: { name: '', address: mail.to[0] ?? '' }, subject: mail.subject });
     await this.keep({ do: 'sent', message: mail.message, thread, pair });
   } // prettier-ignore
+
+  /** Lets go of all mails from or to an address. Gives the files that came with them, by their hashes. */
+  async forget(gone: readonly string[]): Promise<string[]> {
+    const holds = holdsAnyOf(gone);
+    const about = [...this.came.values()].filter((m) => holds(JSON.stringify(m)));
+    for (const m of about) this.came.delete(m.id);
+    for (const key of this.threads.keys()) if (holds(key)) this.threads.delete(key);
+    const { lines } = this.ports;
+    await this.turns.next(() => lines.rewrite(linesWithout(lines, holds)));
+    const files = about.flatMap((m) => m.files.map((f) => readKeptAddress(f)?.hash ?? ''));
+    for (const hash of files) this.lately.delete(hash);
+    return files;
+  }
 
   /** Does any routine wait for mails? */
   get isWanted(): boolean {

@@ -51,14 +51,16 @@ export function Mailbox() {
       />
     );
   if (!data) return <p className="text-ink-soft">{error ? (error as Error).message : 'Asking the server…'}</p>;
-  const threads = [...grouped(data.mails, (m) => m.thread)].reverse();
+  const last = (mails: readonly Mail[]): number => mails.at(-1)!.at;
+  const threads = [...grouped(data.mails, (m) => m.thread)].sort((a, b) => last(b[1]) - last(a[1]));
   const shown = threads.find(([id]) => id === chosen) ?? threads[0];
   const send = async (): Promise<void> => {
     setProblem('');
     try {
       await ask(path, { method: 'POST', json: draft, key });
       setDraft(null);
-      setChosen('');
+      // A new mail is the newest; an answer stays in its thread.
+      setChosen(draft?.answers ? (shown?.[0] ?? '') : '');
       await client.invalidateQueries({ queryKey: ['mailbox', address] });
     } catch (e) {
       setProblem((e as Error).message);
