@@ -19,8 +19,8 @@ import { RecordsLog } from '../server/records-log.ts';
 import { RunsFile } from '../server/runs-file.ts';
 import { line } from './measure.ts';
 
-const HOLDS = Number(process.env["KITE_HOLDS"] ?? 100_000);
-const TRIGGERS = Number(process.env["KITE_TRIGGERS"] ?? 10_000);
+const HOLDS = Number(process.env['KITE_HOLDS'] ?? 100_000);
+const TRIGGERS = Number(process.env['KITE_TRIGGERS'] ?? 10_000);
 const me = thisId(T.hives);
 
 setFlagsFromString('--expose_gc');

@@ -34,7 +34,8 @@ describe('every folder of a kind is in the index of its kind, and the other way 
     ['fields', FIELDS.map((d) => d.type)],
     ['formats', FORMATS.map((d) => d.id)],
   ])('%s', (of, known) => expect(folders(of)).toEqual([...known].sort()));
-  it('notes', () => expect(NOTES).toHaveLength(files('notes').filter((f) => f !== 'index.ts' && !f.endsWith('.test.ts')).length));
+  it('notes', () =>
+    expect(NOTES).toHaveLength(files('notes').filter((f) => f !== 'index.ts' && !f.endsWith('.test.ts')).length));
   it('names are given once', () => {
     for (const names of [ELEMENTS.map((d) => d.kind), STEPS.map((d) => d.do), FIELDS.map((d) => d.type)])
       expect(new Set(names).size).toBe(names.length);

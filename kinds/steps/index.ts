@@ -136,7 +136,10 @@ export const STEPS = [
 /** What a kind of step is for, as they are offered. */
 export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Records', ['set', 'raise', 'add', 'remove', 'get', 'find', 'work out', 'together']],
-  ['Screen', ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh', 'look back']],
+  [
+    'Screen',
+    ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh', 'look back'],
+  ],
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
   ['Services', ['request', 'sign in', 'sign out']],
