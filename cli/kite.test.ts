@@ -59,6 +59,33 @@ describe('kite import', () => {
   });
 });
 
+describe('kite runs', () => {
+  it('prints what the server runs and has run, from the folder of an app', async () => {
+    const start = {
+      id: 'h1',
+      routine: 'q_one00000',
+      given: null,
+      values: {},
+      said: 'A mail came',
+      path: ['q_one00000'],
+    };
+    const lines = [
+      { do: 'begins', at: 0, start },
+      { do: 'ended', id: 'h1', at: 9, ms: 4, error: 'It has nowhere to go.', steps: [] },
+      { do: 'begins', at: 5, start: { ...start, id: 'h2' } },
+      { do: 'paused', routine: '', on: true },
+    ];
+    await writeFile(at('runs.jsonl'), `${lines.map((l) => JSON.stringify(l)).join('\n')}\n{"do":"odd"}\n`);
+    const { json, code } = kite('runs', folder);
+    expect(code).toBe(0);
+    expect(json.counts).toEqual({ failed: 1, waits: 1 });
+    expect(json.lately[0]).toMatchObject({ id: 'h1', ms: 4, error: 'It has nowhere to go.' });
+    expect(json.heldUp).toEqual(['all']);
+    expect(json.problems[0]).toContain('could not be read');
+    expect(kite('runs', at('nowhere')).err).toContain('There is no folder');
+  });
+});
+
 describe('kite formula', () => {
   it('works one out, with a context', async () => {
     await writeFile(at('context.json'), '{"items":[{"price":3},{"price":4.2}]}');

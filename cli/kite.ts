@@ -15,6 +15,7 @@ import { evaluate } from '../core/formula/evaluate.ts';
 import { fieldKind } from '../core/fields/kinds.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
 import { readGiven, runRoutine } from './run.ts';
+import { runsIn } from './runs.ts';
 import { Records } from '../core/records/store.ts';
 
 const USAGE = `kite: Mellow Kite from the command line
@@ -24,6 +25,7 @@ const USAGE = `kite: Mellow Kite from the command line
   formula --lines cases.jsonl                 work out one formula a line
   export app.json --table NAME --as csv|xlsx|json --to FILE   (- is standard output)
   run app.json 'ROUTINE' [--given given.json] run a routine: its trace, what it changed, its outbox
+  runs data/ADDRESS                           what the server runs, holds and has run of a released app
   check app.json                              what is unfinished or broken; exit code 1 when it stops a release
 
 Answers are JSON on standard output; errors go to standard error with exit code 2.`;
@@ -163,6 +165,10 @@ async function main(): Promise<void> {
       const ran = await runRoutine(readBundle(await readFile(file, 'utf8'), basename(file)), name, given);
       if (ran.error !== null) process.exitCode = 1;
       return print(ran);
+    }
+    case 'runs': {
+      if (rest.length !== 1) throw new CommandError('runs needs the folder of a released app, such as data/bees.');
+      return print(await runsIn(rest[0]!));
     }
     case 'export':
       if (rest.length !== 1) throw new CommandError('export needs one app file.');

@@ -57,7 +57,8 @@ export async function startMail(
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
     disableReverseLookup: true,
-    maxClients: 50,
+    // Each may have a whole mail in memory.
+    maxClients: 20,
     socketTimeout: 60_000,
     closeTimeout: 2000,
     logger: false,

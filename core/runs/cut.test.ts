@@ -100,6 +100,6 @@ it('runs cut anywhere and gone on with come to what runs do that were not cut (p
         expect(await played(acts, kills)).toEqual(whole);
       },
     ),
-    { numRuns: 40 },
+    { numRuns: 15 },
   );
 }, 240_000);

@@ -237,7 +237,7 @@ export class HostRuns implements Watch {
       if (put.ask.ask === 'wait') this.holding.watch(id, put.state, put.ask);
       if (steps.length === 0 && isSameStand(run.kept, put)) return;
       const kept = lean(put);
-      await this.keeping.append({ do: 'kept', id, run: kept, steps: [...steps] });
+      await this.keeping.append({ do: 'kept', id, steps: [...steps], run: kept });
       run.kept = JSON.stringify(kept);
       delete run.isFromBefore;
       // What it wrote for asks before this one is not asked for again.

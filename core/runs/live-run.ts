@@ -88,7 +88,7 @@ export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string
   const now: RunsNow = { live: new Map(), past: [], seen: null, paused: new Set() };
   for await (const text of port.read()) {
     const line = lineIn(text);
-    if (line) take(now, line);
+    if (line) take(now, line, text);
     else say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
   }
   for (const run of now.live.values()) run.isFromBefore = true;
@@ -104,8 +104,16 @@ export function lineIn(text: string): RunLine | null {
   }
 }
 
-/** Takes in what a line says. */
-export function take(now: RunsNow, line: RunLine): void {
+/** In a line of a run that is put away, what it was put away as stands last, behind this: it need not be written anew. */
+export const RUN_AT = ',"run":';
+const keptIn = (text: string | undefined, run: LeanRun): string => {
+  const at = text?.startsWith('{"do":"kept",') ? text.indexOf(RUN_AT) : -1;
+  // Of the steps before it none has such a name, and in their texts the signs are written otherwise.
+  return at < 0 ? JSON.stringify(run) : text!.slice(at + RUN_AT.length, -1);
+};
+
+/** Takes in what a line says; `text` is the line itself, where it was read. */
+export function take(now: RunsNow, line: RunLine, text?: string): void {
   switch (line.do) {
     case 'begins':
       if (!now.live.has(line.start.id)) now.live.set(line.start.id, newRun(line.start as Start, line.at));
@@ -123,7 +131,7 @@ export function take(now: RunsNow, line: RunLine): void {
   if (!run) return;
   switch (line.do) {
     case 'kept':
-      run.kept = JSON.stringify(line.run);
+      run.kept = keptIn(text, line.run);
       return;
     case 'again':
       Object.assign(run, { stands: 'retries', tries: line.tries, wakes: line.at, error: line.error });

@@ -10,10 +10,17 @@ export interface LooksAt {
 }
 
 interface OfKey {
+  key: string;
   /** One run, or several: most records have one. */
   byRecord: Map<string, string | Set<string>>;
   any: Set<string>;
   unwatch: () => void;
+}
+
+/** What one run looks at: thousands of runs that look at the same field share what is known of it. */
+interface Looks {
+  reads: readonly { of: OfKey; record: string | null }[];
+  byTime: boolean;
 }
 
 const runsOf = (of: string | Set<string> | undefined): Iterable<string> =>
@@ -23,7 +30,7 @@ const runsOf = (of: string | Set<string> | undefined): Iterable<string> =>
 export class Looking {
   private readonly keys = new Map<string, OfKey>();
   private readonly byTime = new Set<string>();
-  private readonly of = new Map<string, LooksAt>();
+  private readonly of = new Map<string, Looks>();
   private readonly stop: () => void;
 
   constructor(
@@ -36,22 +43,28 @@ export class Looking {
 
   add(run: string, at: LooksAt): void {
     this.remove(run);
-    this.of.set(run, at);
+    const reads = at.reads.map(({ key, record }) => ({ of: this.known(key), record }));
+    this.of.set(run, { reads, byTime: at.byTime });
     if (at.byTime) this.byTime.add(run);
-    for (const { key, record } of at.reads) {
-      const known = this.keys.get(key) ?? {
-        byRecord: new Map<string, string | Set<string>>(),
-        any: new Set<string>(),
-        unwatch: this.records.watch([key]),
-      };
-      this.keys.set(key, known);
-      if (record === null) known.any.add(run);
+    for (const { of, record } of reads) {
+      if (record === null) of.any.add(run);
       else {
-        const runs = known.byRecord.get(record);
+        const runs = of.byRecord.get(record);
         if (runs instanceof Set) runs.add(run);
-        else known.byRecord.set(record, runs === undefined || runs === run ? run : new Set([runs, run]));
+        else of.byRecord.set(record, runs === undefined || runs === run ? run : new Set([runs, run]));
       }
     }
+  }
+
+  private known(key: string): OfKey {
+    const known = this.keys.get(key) ?? {
+      key,
+      byRecord: new Map<string, string | Set<string>>(),
+      any: new Set<string>(),
+      unwatch: this.records.watch([key]),
+    };
+    this.keys.set(key, known);
+    return known;
   }
 
   has(run: string): boolean {
@@ -63,16 +76,13 @@ export class Looking {
     if (!at) return;
     this.of.delete(run);
     this.byTime.delete(run);
-    for (const { key, record } of at.reads) {
-      const known = this.keys.get(key);
-      if (!known) continue;
-      known.any.delete(run);
-      const runs = record === null ? undefined : known.byRecord.get(record);
+    for (const { of, record } of at.reads) {
+      of.any.delete(run);
+      const runs = record === null ? undefined : of.byRecord.get(record);
       if (runs instanceof Set) runs.delete(run);
-      if (runs === run || (runs instanceof Set && runs.size === 0)) known.byRecord.delete(record!);
-      if (known.any.size > 0 || known.byRecord.size > 0) continue;
-      known.unwatch();
-      this.keys.delete(key);
+      if (runs === run || (runs instanceof Set && runs.size === 0)) of.byRecord.delete(record!);
+      if (of.any.size > 0 || of.byRecord.size > 0 || !this.keys.delete(of.key)) continue;
+      of.unwatch();
     }
   }
 

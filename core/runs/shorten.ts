@@ -1,5 +1,5 @@
 import type { RunLine } from './lines.ts';
-import { lineIn, MOST_PAST, type RunsNow } from './live-run.ts';
+import { lineIn, MOST_PAST, RUN_AT, type RunsNow } from './live-run.ts';
 
 /** Runs that have ended are kept for so long. */
 export const PAST_MS = 30 * 86_400_000;
@@ -20,7 +20,7 @@ export async function* shortened(lines: AsyncIterable<string>, now: RunsNow, at:
     else if (line.steps.length) yield JSON.stringify({ do: 'steps', id, steps: line.steps } satisfies RunLine);
   }
   for (const run of now.live.values())
-    if (run.kept !== null) yield `{"do":"kept","id":${JSON.stringify(run.id)},"run":${run.kept},"steps":[]}`;
+    if (run.kept !== null) yield `{"do":"kept","id":${JSON.stringify(run.id)},"steps":[]${RUN_AT}${run.kept}}`;
   for (const routine of now.paused) yield JSON.stringify({ do: 'paused', routine, on: true } satisfies RunLine);
   if (now.seen) yield JSON.stringify({ do: 'seen', ...now.seen } satisfies RunLine);
 }
