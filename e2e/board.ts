@@ -122,7 +122,8 @@ async function swarms(stage: Stage): Promise<void> {
   const thread = (await messages.rows()).filter((m) => m.cells[messages.field('Report')] === report.id);
   if (thread.length !== 2) throw new Error(`The thread has ${thread.length} messages.`);
   // Somebody reports another on a phone: the server waits until it is collected.
-  const phone = await phoneAt(stage, link, 'days');
+  const phone = await phoneAt(stage, link, 'Skip');
+  await phone.press('Skip', 'button');
   await phone.pressText('Swarms', '.k-tabs');
   await phone.sees('Chimney at the old school', '.k-app');
   const { app } = makeDemo();
