@@ -5,13 +5,12 @@ import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { OWNER } from '../core/access/access.ts';
 import type { App, Routine } from '../core/app/schema.ts';
-import { MemoryText } from '../core/document/kept-text.ts';
 import { thisId } from '../core/document/ids.ts';
 import { deviceClock } from '../core/document/time.ts';
 import { Refused } from '../core/document/refused.ts';
 import { F, hiveApp, T } from '../core/records/fixture.ts';
-import { MemoryFiles, MemoryMessages } from '../core/released/memory.ts';
-import { ReleasedApp } from '../core/released/released.ts';
+import { inMemory } from '../core/released/fixture.ts';
+import type { ReleasedApp } from '../core/released/released.ts';
 import { make, routine, where } from '../core/runs/fixture.ts';
 import { HostRuns } from '../core/runs/host-runs.ts';
 import { readRuns } from '../core/runs/live-run.ts';
@@ -37,17 +36,8 @@ async function started(folder: string, app: App) {
   const began = performance.now();
   const now = await readRuns(runsFile, (words) => console.log(words));
   let runs!: HostRuns;
-  const released: ReleasedApp = new ReleasedApp(app, kept, {
-    clock: deviceClock,
+  const released: ReleasedApp = inMemory(app, undefined, kept, {
     log,
-    files: new MemoryFiles(),
-    messages: new MemoryMessages(),
-    listeners: new MemoryText(),
-    erasing: new MemoryText(),
-    mostFileBytes: 1,
-    address: 'app@mellow-kite.example',
-    services: async () => ({ failed: { sort: 'refused', words: 'No.' } }),
-    tell: () => undefined,
     watch: (host) =>
       (runs = new HostRuns(
         {
@@ -59,7 +49,6 @@ async function started(folder: string, app: App) {
           asks: (m) => released.asks(m, OWNER),
           file: async () => null,
           say: (words) => console.log(words),
-          changed: () => undefined,
         },
         now,
       )),

@@ -22,7 +22,7 @@ import { AskedMessage, type CameBack, type Outgoing } from '../core/services/ans
 import { ReleasedApp, type Piece, type SaidToBe } from '../core/released/released.ts';
 import { answerTo } from './answers.ts';
 import { FilesFolder } from './files-folder.ts';
-import { HaveMessage, PushMessage, type RunHand, type Settlement } from './messages.ts';
+import { HaveMessage, PushMessage, type RunWish, type Settlement } from './messages.ts';
 import { MessagesFolder } from './messages-folder.ts';
 import { RecordsLog } from './records-log.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
@@ -30,7 +30,7 @@ import { HostWork } from './host-work.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
 import { TextFile } from './text-file.ts';
-import { type AppNews, contentAt, documentAt, inGroups, inJson, parsed, tellNews } from './thread-messages.ts';
+import { type AppNews, contentAt, documentAt, inJson, parsed, tellNews } from './thread-messages.ts';
 
 /** What an app is run with. */
 export interface Running {
@@ -85,7 +85,6 @@ export class AppRunner {
       asks: (message) => this.released.asks(message, OWNER),
       file: (address) => contentAt(files, address),
       say,
-      changed: inGroups(() => void tell({ kind: 'runs' })),
     });
     this.released = new ReleasedApp(this.app, kept, {
       clock: deviceClock,
@@ -326,9 +325,9 @@ export class AppRunner {
     return this.work.hookSecret(routine);
   }
   /** Does by hand what somebody wants of a run, or of all of a routine. Gives whether there was something to do. */
-  async handRun(hand: RunHand): Promise<boolean> {
-    if ('id' in hand) return hand.do === 'end' ? this.work.runs.drop(hand.id) : this.work.runs.runAgain(hand.id);
-    await this.work.runs.pause(hand.routine, hand.do === 'pause');
+  async runWish(wish: RunWish): Promise<boolean> {
+    if ('id' in wish) return wish.do === 'end' ? this.work.runs.drop(wish.id) : this.work.runs.runAgain(wish.id);
+    await this.work.runs.pause(wish.routine, wish.do === 'pause');
     return true;
   }
 

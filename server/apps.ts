@@ -11,7 +11,7 @@ import type { Door } from './door-table.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
-import type { RunHand, Settlement } from './messages.ts';
+import type { RunWish, Settlement } from './messages.ts';
 import { PasskeyWays } from './passkey-ways.ts';
 import { AllSignIns, People } from './people.ts';
 import { Releases } from './releases.ts';
@@ -269,8 +269,8 @@ export class Apps {
   hookSecret(caller: Caller, routine: string): Promise<string> {
     return this.ask(caller, (app) => app.ask((a) => a.hookSecret(routine)));
   }
-  handRun(caller: Caller, hand: RunHand): Promise<boolean> {
-    return this.ask(caller, (app) => app.ask((a) => a.handRun(hand)));
+  runWish(caller: Caller, wish: RunWish): Promise<boolean> {
+    return this.ask(caller, (app) => app.ask((a) => a.runWish(wish)));
   }
 
   /** Starts the apps that follow files or services, so that these are followed from the first moment on; others start when asked for. */

@@ -56,7 +56,7 @@ export const DOORS = {
   settle: { method: 'post', path: '/api/apps/:name/mirrors/:table/settle', ...MIRRORS },
   board: { method: 'get', path: '/api/apps/:name/runs', ...RUNS },
   runTrace: { method: 'get', path: '/api/apps/:name/runs/:id', ...RUNS },
-  handRun: { method: 'post', path: '/api/apps/:name/runs', ...RUNS },
+  runWish: { method: 'post', path: '/api/apps/:name/runs', ...RUNS },
   mailbox: { method: 'get', path: '/api/apps/:name/mailbox', ...RUNS },
   writeMail: { method: 'post', path: '/api/apps/:name/mailbox', ...RUNS },
   hookSecret: { method: 'get', path: '/api/apps/:name/hooks/:routine', ...RUNS },

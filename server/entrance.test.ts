@@ -52,7 +52,7 @@ describe('the table of doors', () => {
         'check',
         'erasable',
         'erase',
-        'handRun',
+        'runWish',
         'hookSecret',
         'invite',
         'keptAbout',
@@ -112,7 +112,7 @@ describe('at every door', () => {
           'application/json',
           '{"file":"a.csv","sheet":null,"first":"app","create":true}',
         ],
-        [DOORS.handRun.path + DOORS.handRun.method]: ['application/json', '{"do":"go on","routine":""}'],
+        [DOORS.runWish.path + DOORS.runWish.method]: ['application/json', '{"do":"go on","routine":""}'],
         [DOORS.hook.path + DOORS.hook.method]: ['application/json', '{}'],
         [DOORS.writeMail.path + DOORS.writeMail.method]: [
           'application/json',

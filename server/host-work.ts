@@ -21,7 +21,6 @@ export interface WorkPorts extends Omit<HostSide, 'host' | 'clock'> {
   app(): App;
   released(): ReleasedApp;
   say(words: string): void;
-  changed(): void;
 }
 
 /** What a host does for an app by itself: its runs, the mails that come, and what other systems call. */

@@ -95,10 +95,12 @@ try {
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
 } catch (e) {
-  const error = e as NodeJS.ErrnoException;
+  const error = e as NodeJS.ErrnoException & { port?: number };
+  const isMail = error.port !== undefined && String(error.port) === values.mail;
+  const other = isMail ? '--mail 4126, or --mail off' : '--port 4181';
   console.error(
     error.code === 'EADDRINUSE'
-      ? `Port ${values.port} is in use. Choose another with: npm start -- --port 4181`
+      ? `Port ${error.port ?? values.port} is in use. Choose another with: npm start -- ${other}`
       : error.message,
   );
   process.exit(1);

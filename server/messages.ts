@@ -30,9 +30,9 @@ export const SettleMessage = z.discriminatedUnion('about', [
   z.object({ about: z.literal('unsure'), record: z.string().max(60) }),
 ]);
 /** What is wanted of a run on the host, or of all runs of a routine (all of the app, where it is empty). */
-export const RunHandMessage = z.discriminatedUnion('do', [
+export const RunWishMessage = z.discriminatedUnion('do', [
   z.object({ do: z.enum(['run again', 'end']), id: z.string().max(60) }),
   z.object({ do: z.enum(['pause', 'go on']), routine: z.string().max(30) }),
 ]);
-export type RunHand = z.infer<typeof RunHandMessage>;
+export type RunWish = z.infer<typeof RunWishMessage>;
 export type Settlement = z.infer<typeof SettleMessage>;

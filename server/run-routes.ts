@@ -7,7 +7,7 @@ import { compose } from '../core/formats/eml.ts';
 import type { Apps } from './apps.ts';
 import type { Bodies } from './bodies.ts';
 import { DOORS } from './door-table.ts';
-import { RunHandMessage } from './messages.ts';
+import { RunWishMessage } from './messages.ts';
 import { perMinute } from './rate.ts';
 import { open, sendJson } from './routes.ts';
 
@@ -33,8 +33,8 @@ export function runRoutes(apps: Apps, bodies: Bodies): Router {
     if (!id) throw new Refused(404, 'There is no such run.');
     return sendJson(res, await apps.runTrace(caller, id));
   });
-  open(routes, DOORS.handRun, [perMinute(240), json({ limit: '20kb' })], async (req, res, caller) =>
-    res.json({ done: await apps.handRun(caller, RunHandMessage.parse(req.body)) }),
+  open(routes, DOORS.runWish, [perMinute(240), json({ limit: '20kb' })], async (req, res, caller) =>
+    res.json({ done: await apps.runWish(caller, RunWishMessage.parse(req.body)) }),
   );
   open(routes, DOORS.mailbox, [perMinute(600)], async (_req, res, caller) => sendJson(res, await apps.mailbox(caller)));
   open(routes, DOORS.writeMail, [perMinute(60), json({ limit: '1mb' })], async (req, res, caller) => {

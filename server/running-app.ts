@@ -187,7 +187,6 @@ export class RunningApp {
     if (news.kind === 'notice') this.notify(news.notice);
     else if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
     else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
-    else if (news.kind === 'runs') this.tell('runs', {});
     else {
       this.at = Math.max(this.at, news.at);
       for (const name of news.to) {

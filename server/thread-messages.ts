@@ -15,9 +15,7 @@ export type AppNews =
   | { kind: 'news'; to: string[]; message: Uint8Array<ArrayBuffer>; at: number; view?: string | undefined }
   | Exclude<Happening, { kind: 'news' }>
   /** A mirrored table stands differently with its file. */
-  | { kind: 'mirror'; table: string }
-  /** Runs on the host stand differently. */
-  | { kind: 'runs' };
+  | { kind: 'mirror'; table: string };
 
 /** A value as JSON in bytes. */
 export const inBytes = (value: unknown): Uint8Array<ArrayBuffer> => new TextEncoder().encode(JSON.stringify(value));
@@ -38,19 +36,6 @@ export async function contentAt(files: FilesFolder, address: string): Promise<Bl
   const kept = readKeptAddress(address);
   const content = kept && (await files.content(kept.hash));
   return content && new Blob([new Uint8Array(content)], { type: kept.type });
-}
-
-/** Does something soon after it was asked for, once for all that asked meanwhile. */
-export function inGroups(work: () => void, ms = 300): () => void {
-  let waits = false;
-  return () => {
-    if (waits) return;
-    waits = true;
-    setTimeout(() => {
-      waits = false;
-      work();
-    }, ms).unref();
-  };
 }
 
 /** The document of an app, from a file. */

@@ -37,7 +37,9 @@ export interface ReadMail {
   files: MailFile[];
 }
 
-const MOST_WORDS = 200_000;
+/** Letters of a mail’s words, and of its HTML, that are taken; a longer one is refused, and not cut. */
+const MOST_WORDS = 500_000;
+const MOST_HTML = 2_000_000;
 const idsIn = (text: string | undefined): string[] =>
   Array.from(text?.matchAll(/<([^<>\s]{3,250})>/g) ?? [], ([, id]) => id!);
 const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
@@ -45,9 +47,9 @@ const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
 
 /** HTML as words, without what is not seen. */
 const wordsOfHtml = (html: string): string =>
-  convert(html.slice(0, 2_000_000), {
+  convert(html, {
     wordwrap: false,
-    limits: { maxInputLength: 2_000_000 },
+    limits: { maxInputLength: MOST_HTML },
     selectors: [
       { selector: 'img', format: 'skip' },
       { selector: 'a', options: { hideLinkHrefIfSameAsText: true } },
@@ -59,22 +61,25 @@ const wordsOfHtml = (html: string): string =>
 export async function readMail(raw: Uint8Array): Promise<ReadMail> {
   const mail = await PostalMime.parse(raw, { maxNestingDepth: 50, maxHeadersSize: 512_000 });
   const header = (name: string): string => mail.headers.find((h) => h.key === name)?.value.trim() ?? '';
-  const whole = (mail.text?.trim() ? mail.text : wordsOfHtml(mail.html ?? '')).trim().slice(0, MOST_WORDS);
+  if (!mail.text?.trim() && (mail.html?.length ?? 0) > MOST_HTML)
+    throw new Error(`its HTML has more than ${MOST_HTML.toLocaleString('en-GB')} letters.`);
+  const whole = (mail.text?.trim() ? mail.text : wordsOfHtml(mail.html ?? '')).trim();
+  if (whole.length > MOST_WORDS) throw new Error(`its words have more than ${MOST_WORDS.toLocaleString('en-GB')} letters.`);
   const address = plainMail(mail.from?.address ?? '');
   const answers = idsIn(header('in-reply-to'));
   const refers = [...new Set([...idsIn(header('references')), ...answers])];
   const isReport = /^multipart\/report\b/i.test(header('content-type'));
   const files = mail.attachments.map((a) => ({
-    name: a.filename?.trim().slice(0, 200) || 'file',
+    name: a.filename?.trim() || 'file',
     type: /^[\w.+-]{1,60}\/[\w.+-]{1,80}$/.test(a.mimeType) ? a.mimeType.toLowerCase() : 'application/octet-stream',
     content: bytesOf(a.content as ArrayBuffer),
   }));
   return {
     id: idsIn(header('message-id'))[0] ?? '',
-    from: { name: (mail.from?.name ?? '').trim().slice(0, 200), address: isMailAddress(address) ? address : '' },
+    from: { name: (mail.from?.name ?? '').trim(), address: isMailAddress(address) ? address : '' },
     to: plainMail(mail.to?.[0]?.address ?? ''),
     at: Date.parse(mail.date ?? '') || 0,
-    subject: (mail.subject ?? '').replace(/\s+/g, ' ').trim().slice(0, 500),
+    subject: (mail.subject ?? '').replace(/\s+/g, ' ').trim(),
     whole,
     words: newWords(whole),
     refers,

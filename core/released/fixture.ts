@@ -2,13 +2,14 @@ import type { App } from '../app/schema.ts';
 import { MemoryText } from '../document/kept-text.ts';
 import { deviceClock } from '../document/time.ts';
 import { MemoryFiles, MemoryLog, MemoryMessages } from './memory.ts';
-import { ReleasedApp, type Happening } from './released.ts';
+import { ReleasedApp, type Happening, type ReleasedPorts } from './released.ts';
 
-/** A released app that runs in this process and keeps all in memory; its services refuse. */
+/** A released app that runs in this process and keeps all in memory, but for what `ports` give; its services refuse. */
 export const inMemory = (
   app: App,
   tell: (what: Happening) => void = () => {},
   kept: ConstructorParameters<typeof ReleasedApp>[1] = null,
+  ports: Partial<ReleasedPorts> = {},
 ): ReleasedApp =>
   new ReleasedApp(app, kept, {
     clock: deviceClock,
@@ -21,4 +22,5 @@ export const inMemory = (
     address: 'app@mellow-kite.example',
     services: async () => ({ failed: { sort: 'refused', words: 'No.' } }),
     tell,
+    ...ports,
   });

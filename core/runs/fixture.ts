@@ -151,7 +151,6 @@ export class RunsWorld {
             asks: (m) => this.released.asks(m, OWNER),
             file: async () => null,
             say: (w) => this.said.push(w),
-            changed: () => undefined,
           },
           kept,
         )),

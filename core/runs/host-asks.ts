@@ -43,13 +43,13 @@ export function hostAsks(side: HostSide, run: MadeByRun): Ports {
   return {
     write: async ({ drafts, together }, key) => {
       const { records } = side.host.replica;
-      const outside = await writeToServices(records, ports(key) as SessionPorts, drafts, together);
+      const outside = await writeToServices(records, ports(key), drafts, together);
       if (outside !== undefined) return outside ?? undefined;
       await writeOnce(side.host, run, drafts, together, key);
     },
-    send: (a) => sendOut(side.app(), { file: side.file, send: side.send } as SessionPorts, a),
-    words: async ({ what }, key) => (await helped(side.app(), ports(key) as SessionPorts, what)) ?? plainWords(what),
-    service: (a, key) => askFor(side.app(), ports(key) as SessionPorts, a),
+    send: (a) => sendOut(side.app(), { file: side.file, send: side.send }, a),
+    words: async ({ what }, key) => (await helped(side.app(), ports(key), what)) ?? plainWords(what),
+    service: (a, key) => askFor(side.app(), ports(key), a),
     // What comes from services is fetched when it is asked for.
     refresh: () => undefined,
     // Waited for where runs are kept; turns that are under way at once wait here.

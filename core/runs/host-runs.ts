@@ -31,10 +31,6 @@ export interface HostRunsPorts extends HostSide {
   runs: RunsPort;
   /** For the operator. */
   say(words: string): void;
-  /** Something is otherwise on the board. */
-  changed(): void;
-  /** A run has failed for good. */
-  failed?(run: LiveRun): void;
 }
 
 /**
@@ -70,10 +66,7 @@ export class HostRuns implements Watch {
       position: () => ports.host.position,
       time: () => ports.clock.now(),
       triggers: () => this.starting.triggers,
-      begin: (run) => {
-        this.placed(run);
-        ports.changed();
-      },
+      begin: (run) => this.placed(run),
       say: (words) => ports.say(words),
     });
     this.holding = new Holding(
@@ -275,7 +268,6 @@ export class HostRuns implements Watch {
         return true;
       }
       this.holding.add(run, () => keptOf(run)!.state, parked);
-      this.ports.changed();
       return false;
     }
     this.holding.remove(run.id);
@@ -291,7 +283,6 @@ export class HostRuns implements Watch {
     await this.keeping.append({ do: 'again', id: run.id, tries, at, error }).catch(() => undefined);
     Object.assign(run, { stands: 'retries', tries, error });
     this.holding.until(run, at);
-    this.ports.changed();
   }
 
   private async ends(run: LiveRun, driven: Driven | null, error?: string): Promise<void> {
@@ -306,8 +297,6 @@ export class HostRuns implements Watch {
     await this.keeping.append(line);
     take(this.now, line);
     if (error === undefined) this.ports.host.recent.forgetRun(run.id);
-    else this.ports.failed?.(run);
-    this.ports.changed();
   }
 
   // By hand
@@ -318,7 +307,6 @@ export class HostRuns implements Watch {
     await this.keeping.append(line);
     take(this.now, line);
     this.queues.begin();
-    this.ports.changed();
   }
 
   /** Goes on with a run that failed, from the ask at which it did. */
@@ -329,7 +317,6 @@ export class HostRuns implements Watch {
     await this.keeping.append(line);
     take(this.now, line);
     this.toWork(run);
-    this.ports.changed();
     return true;
   }
 
@@ -342,7 +329,6 @@ export class HostRuns implements Watch {
     this.holding.remove(id);
     take(this.now, line);
     this.ports.host.recent.forgetRun(id);
-    this.ports.changed();
     return true;
   }
 
@@ -377,7 +363,6 @@ export class HostRuns implements Watch {
       this.ports.host.recent.forgetRun(run.id);
     }
     await this.keeping.forget(holds, this.ports.clock.now());
-    this.ports.changed();
   }
 
   /** Is anything started by the host, or under way? Then the app runs without being asked for. */

@@ -65,6 +65,7 @@ export interface MailInPorts {
  * sends it.
  */
 export class MailIn {
+  /** The newest mails, and those that have begun nothing yet. */
   private readonly came = new Map<string, MailCame>();
   private readonly begun = new Set<string>();
   /** Threads by the ids of messages, and by pairs of a sender and a subject. */
@@ -84,12 +85,17 @@ export class MailIn {
       if (line) this.take(line);
       else this.ports.say('A line of its mails could not be read, and is left out.');
     }
-    for (const mail of this.came.values()) if (!this.begun.has(mail.id)) await this.begin(mail);
+    for (const mail of this.came.values()) await this.begin(mail);
   }
 
   private take(line: MailLine): void {
-    if (line.do === 'begun') this.begun.add(line.id);
-    else {
+    if (line.do === 'begun') {
+      this.begun.add(line.id);
+      for (const id of this.came.keys()) {
+        if (this.came.size <= LISTED || !this.begun.has(id)) break;
+        this.came.delete(id);
+      }
+    } else {
       if (line.message) this.threads.set(line.message, line.thread);
       this.threads.set(line.pair, line.thread);
       this.threads.set(`mark ${markOf(line.thread)}`, line.thread);
@@ -111,6 +117,7 @@ export class MailIn {
    */
   async takes(raw: Uint8Array, to: string, mark: string | null): Promise<void> {
     const id = runId('mail', hashOf(raw));
+    if (this.begun.has(id)) return;
     const known = this.came.get(id);
     if (known) return this.begin(known);
     const mail = await readMail(raw).catch((e: Error) => {
@@ -183,9 +190,9 @@ export class MailIn {
     );
   }
 
-  /** A mail goes out: answers to it belong to the same thread as what it answers. */
+  /** A mail goes out: answers to it belong to the same thread as what it answers. Nothing is noted where none can come. */
   async sent(mail: { message: string; to: readonly string[]; subject: string; answers?: string | undefined }): Promise<void> {
-    if (this.threads.has(mail.message)) return;
+    if (!this.isWanted || this.threads.has(mail.message)) return;
     const answered = mail.answers?.replace(/[<>\s]/g, '');
     const thread = (answered && this.threads.get(answered)) || mail.message;
     const pair = pairOf({ from: { name: '', address: mail.to[0] ?? '' }, subject: mail.subject });
@@ -195,12 +202,18 @@ export class MailIn {
   /** Lets go of all mails from or to an address. Gives the files that came with them, by their hashes. */
   async forget(gone: readonly string[]): Promise<string[]> {
     const holds = holdsAnyOf(gone);
-    const about = [...this.came.values()].filter((m) => holds(JSON.stringify(m)));
-    for (const m of about) this.came.delete(m.id);
-    for (const key of this.threads.keys()) if (holds(key)) this.threads.delete(key);
+    const files: string[] = [];
     const { lines } = this.ports;
-    await this.turns.next(() => lines.rewrite(linesWithout(lines, holds)));
-    const files = about.flatMap((m) => m.files.map((f) => readKeptAddress(f)?.hash ?? ''));
+    await this.turns.next(async () => {
+      for await (const text of lines.read()) {
+        const line = holds(text) ? lineIn(text) : null;
+        if (line?.do !== 'came') continue;
+        this.came.delete(line.id);
+        files.push(...line.files.map((f) => readKeptAddress(f)?.hash ?? ''));
+      }
+      await lines.rewrite(linesWithout(lines, holds));
+    });
+    for (const key of this.threads.keys()) if (holds(key)) this.threads.delete(key);
     for (const hash of files) this.lately.delete(hash);
     return files;
   }
@@ -217,7 +230,7 @@ export class MailIn {
 
   /** The newest mails that came, the last of them last; and the way to the thread of a message, by its id. */
   get newest(): { came: MailCame[]; threadOf(message: string): string | undefined } {
-    return { came: [...this.came.values()].slice(-LISTED), threadOf: (message) => this.threads.get(message) };
+    return { came: [...this.came.values()], threadOf: (message) => this.threads.get(message) };
   }
 }
 

@@ -10,7 +10,7 @@ import type { SessionPorts } from './ports.ts';
 /** Sends out what a routine sends to people, with its files. Rejects in words. */
 export async function sendOut(
   app: App,
-  ports: SessionPorts,
+  ports: Pick<SessionPorts, 'send' | 'file'>,
   { ask: _send, files = [], ...message }: Extract<Ask, { ask: 'send' }>,
 ): Promise<void> {
   const contents = files.map((f) => ownContent(app, f));

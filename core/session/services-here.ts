@@ -9,7 +9,7 @@ import type { SessionPorts } from './ports.ts';
 /** Asks a service for a routine. Rejects in words, with the sort of failure. */
 export async function askFor(
   app: App,
-  ports: SessionPorts,
+  ports: Pick<SessionPorts, 'services'>,
   { ask: _service, onceAtMost: _once, ...asked }: Extract<Ask, { ask: 'service' }>,
 ): Promise<KeptValue> {
   const services = await ports.services?.();
@@ -24,7 +24,7 @@ export async function askFor(
 /** Has a service do some work with words or a picture, where the app says that one does; undefined for anything else. */
 export async function helped(
   app: App,
-  ports: SessionPorts,
+  ports: Pick<SessionPorts, 'services'>,
   what: WordsAsk | DeviceAsk,
 ): Promise<KeptValue | undefined> {
   if (!app.helpers || !(what.do in app.helpers)) return undefined;
@@ -36,7 +36,7 @@ export async function helped(
 /** Has services write what changes in fetched tables. Undefined where nothing of it is in one; rejects in words. */
 export async function writeToServices(
   records: Records,
-  ports: SessionPorts,
+  ports: Pick<SessionPorts, 'services'>,
   drafts: readonly Draft[],
   together: boolean,
 ): Promise<KeptValue | null | undefined> {

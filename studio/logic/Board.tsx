@@ -8,7 +8,7 @@ import { useTrace } from '../state/trace.ts';
 import { Button, Empty, IconButton, Note } from '../ui/controls.tsx';
 import { timeTaken } from '../ui/time-taken.ts';
 import { momentWords } from './moment.ts';
-import { useBoard, type Hand } from './useBoard.ts';
+import { useBoard, type RunWish } from './useBoard.ts';
 
 type Live = BoardMessage['live'][number];
 type Past = BoardMessage['past'][number];
@@ -16,7 +16,7 @@ type Past = BoardMessage['past'][number];
 /** What the host of the released app does: what failed, runs, holds, comes next, and has been. */
 export function Board() {
   const app = useApp();
-  const { address, board, problem, hand, trace, setProblem } = useBoard();
+  const { address, board, problem, wish, trace, setProblem } = useBoard();
   const home = useHome();
   const navigate = useNavigate();
   const name = (id: string): string => app.routines.find((r) => r.id === id)?.name ?? 'A routine that is gone';
@@ -59,12 +59,16 @@ export function Board() {
         <Button
           icon={isPaused ? Play : Pause}
           look={isPaused ? 'main' : 'plain'}
-          onClick={() => void hand({ do: isPaused ? 'go on' : 'pause', routine: '' })}
+          onClick={() => void wish({ do: isPaused ? 'go on' : 'pause', routine: '' })}
         >
           {isPaused ? 'Go on' : 'Pause all'}
         </Button>
       </header>
-      {problem && <Note tone="bad">{problem}</Note>}
+      {problem && (
+        <div className="mb-3">
+          <Note tone="bad">{problem}</Note>
+        </div>
+      )}
       {isPaused && (
         <div className="mb-3">
           <Note>All routines of the server are held up. What starts them is kept, and begins when they go on.</Note>
@@ -83,7 +87,11 @@ export function Board() {
       <div className="space-y-3">
         <Part title="Failed" count={count('failed')} tone="bad">
           {of('failed').map((r) =>
-            row(r, <b className="font-medium text-persimmon-deep">{r.error}</b>, <Hands run={r} hand={hand} again />),
+            row(
+              r,
+              <b className="font-medium text-persimmon-deep">{r.error}</b>,
+              <RunButtons run={r} wish={wish} again />,
+            ),
           )}
         </Part>
         <Part title="Runs now" count={count('runs', 'waits', 'retries')}>
@@ -95,7 +103,7 @@ export function Board() {
                 : r.stands === 'waits'
                   ? `waits for its turn: ${r.said}`
                   : r.said,
-              r.stands === 'retries' && <Hands run={r} hand={hand} again />,
+              r.stands === 'retries' && <RunButtons run={r} wish={wish} again />,
             ),
           )}
         </Part>
@@ -111,7 +119,7 @@ export function Board() {
                   {r.wakes !== null && `, until ${momentWords(r.wakes)} at the latest`}
                 </span>
               </>,
-              <Hands run={r} hand={hand} />,
+              <RunButtons run={r} wish={wish} />,
             ),
           )}
         </Part>
@@ -122,7 +130,7 @@ export function Board() {
             </Row>
           ))}
         </Part>
-        <ByRoutine board={board} name={name} hand={hand} />
+        <ByRoutine board={board} name={name} wish={wish} />
         <Part title="Lately" count={board.past.length}>
           {board.past.map((p) =>
             row(
@@ -190,24 +198,22 @@ function Row({
         )}
         {given && <span className="text-ink-soft"> · {given}</span>}
       </span>
-      <span className="min-w-0 flex-1 truncate text-ink-soft" title={typeof words === 'string' ? words : undefined}>
-        {words}
-      </span>
+      <span className="line-clamp-2 min-w-0 flex-1 text-ink-soft">{words}</span>
       <span className="flex shrink-0 items-center gap-1 text-sm">{children}</span>
     </li>
   );
 }
 
 /** What can be done about a run by hand. */
-function Hands({ run, hand, again = false }: { run: Live; hand(h: Hand): Promise<void>; again?: boolean }) {
+function RunButtons({ run, wish, again = false }: { run: Live; wish(w: RunWish): Promise<void>; again?: boolean }) {
   return (
     <>
       {again && (
-        <Button small icon={RotateCcw} onClick={() => void hand({ do: 'run again', id: run.id })}>
+        <Button small icon={RotateCcw} onClick={() => void wish({ do: 'run again', id: run.id })}>
           Run again from here
         </Button>
       )}
-      <IconButton icon={X} label="End this run" onClick={() => void hand({ do: 'end', id: run.id })} />
+      <IconButton icon={X} label="End this run" onClick={() => void wish({ do: 'end', id: run.id })} />
     </>
   );
 }
@@ -216,11 +222,11 @@ function Hands({ run, hand, again = false }: { run: Live; hand(h: Hand): Promise
 function ByRoutine({
   board,
   name,
-  hand,
+  wish,
 }: {
   board: BoardMessage;
   name(id: string): string;
-  hand(h: Hand): Promise<void>;
+  wish(w: RunWish): Promise<void>;
 }) {
   const ids = [...new Set([...Object.keys(board.routines), ...board.paused.filter(Boolean)])];
   return (
@@ -242,7 +248,7 @@ function ByRoutine({
             <Button
               small
               icon={isPaused ? Play : Pause}
-              onClick={() => void hand({ do: isPaused ? 'go on' : 'pause', routine: id })}
+              onClick={() => void wish({ do: isPaused ? 'go on' : 'pause', routine: id })}
             >
               {isPaused ? 'Go on' : 'Pause'}
             </Button>

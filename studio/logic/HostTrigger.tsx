@@ -1,12 +1,15 @@
 import type { ReactNode } from 'react';
 import type { App, Routine, Trigger } from '../../core/app/schema.ts';
 import { allOf, NO_TABLE, noConditions } from '../../core/document/queries.ts';
-import { dateTimeText } from '../../core/formula/temporal.ts';
+import { DateTime } from '../../core/formula/values.ts';
 import { inZone } from '../../core/formula/zones.ts';
+import { display } from '../../core/records/format.ts';
 import { triggerKinds } from '../../core/routines/kinds.ts';
 import { nextTime, scheduleProblem, type Schedule } from '../../core/routines/schedule.ts';
 import { zoneOf } from '../../core/runs/starting.ts';
 import { ChoiceChip } from '../chips/ChoiceChip.tsx';
+import type { FormulaPlace } from '../chips/place.ts';
+import { QuerySentence } from '../chips/QuerySentence.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { choicesOf, labelOf } from '../screens/properties.ts';
 import { useApp } from '../state/studio.ts';
@@ -16,6 +19,9 @@ import { NumberBox, TextBox } from '../ui/TypedBox.tsx';
 type Of<On extends Trigger['on']> = Extract<Trigger, { on: On }>;
 type HostTriggerData =
   Of<'record changed'> | Of<'record becomes'> | Of<'clock'> | Of<'date reached'> | Of<'mail came'> | Of<'hook called'>;
+
+/** Nothing is at hand where something starts. */
+const NOWHERE: FormulaPlace = { self: null, things: [] };
 
 /** Is it a trigger that the host waits for? */
 export const isHostTrigger = (t: Trigger): t is HostTriggerData => triggerKinds.get(t.on)?.at === 'host';
@@ -46,7 +52,7 @@ export function HostTrigger({
       key={name}
       p={properties[name]!}
       value={held[name]}
-      place={{ self: null, things: [] }}
+      place={NOWHERE}
       held={held}
       onChange={(v) => set(name, v)}
     />
@@ -70,7 +76,7 @@ export function HostTrigger({
     case 'record becomes':
       return (
         <>
-          as soon as it becomes so that a record of {place('table')} is one {place('where')}, whatever made it so
+          as soon as a record of {place('table')} becomes one {place('where')}, whatever makes it so
         </>
       );
     case 'clock':
@@ -171,7 +177,13 @@ function ByClock({ t, place, word, time, set }: Parts & { t: Of<'clock'> }) {
         ]}
         onChange={(v) => set('for', v === 'each' ? allOf(app.tables[0]?.id ?? NO_TABLE) : undefined)}
       />
-      {t.for && <> {place('for')}</>}. What is missed while the server is off is {word('missed')}
+      {t.for && (
+        <>
+          {' '}
+          <QuerySentence query={t.for} place={NOWHERE} onChange={(query) => set('for', query)} />
+        </>
+      )}
+      . What is missed while the server is off is {word('missed')}
       {problem ? (
         <b className="font-semibold text-persimmon-deep"> {problem}</b>
       ) : (
@@ -186,7 +198,7 @@ function nextWords(app: App, t: Schedule): string {
   const zone = zoneOf(app);
   const next = nextTime(t, zone, Date.now());
   const shown = next === null ? null : inZone(next, zone);
-  return shown ? `(next ${dateTimeText(shown).slice(0, 16).replace('T', ', ')})` : '(no time is left)';
+  return shown ? `(next ${display(new DateTime(shown.ms))})` : '(no time is left)';
 }
 
 function DateReached({ t, place, word, time, set }: Parts & { t: Of<'date reached'> }) {

@@ -6,7 +6,7 @@ import { ask } from '../../player/link.ts';
 import { useStudio } from '../state/studio.ts';
 
 /** What is wanted of a run on the host, or of all runs of a routine. */
-export type Hand = { do: 'run again' | 'end'; id: string } | { do: 'pause' | 'go on'; routine: string };
+export type RunWish = { do: 'run again' | 'end'; id: string } | { do: 'pause' | 'go on'; routine: string };
 
 /** What the host of the released app does, and the ways to do something about it. */
 export function useBoard() {
@@ -23,12 +23,12 @@ export function useBoard() {
     enabled: Boolean(address),
     refetchInterval: 3000,
   });
-  const hand = async (json: Hand): Promise<void> => {
+  const wish = async (json: RunWish): Promise<void> => {
     setProblem('');
     await ask(path, { method: 'POST', json, key }).catch((e: Error) => setProblem(e.message));
     await client.invalidateQueries({ queryKey });
   };
   /** A run with its steps; null where nothing of it is kept. */
   const trace = (id: string): Promise<RunTrace | null> => ask<RunTrace | null>(`${path}/${id}`, { key });
-  return { address, board: data, problem: problem || (error ? (error as Error).message : ''), hand, trace, setProblem };
+  return { address, board: data, problem: problem || (error ? (error as Error).message : ''), wish, trace, setProblem };
 }

@@ -1,8 +1,9 @@
-import { field, number, oneOf, table, text, where } from '../../../core/document/meaning.ts';
+import { field, number, oneOf, text, where } from '../../../core/document/meaning.ts';
 import { noConditions } from '../../../core/document/queries.ts';
 import { startersKept } from '../../../core/routines/starters.ts';
 import { MISSED } from '../../../core/routines/times.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
+import { watchedTable } from '../watched.ts';
 
 /** A date or time in a field of a record is reached, or will be or was so long before. The routine is given the record. */
 export const dateReached = defineTrigger({
@@ -10,9 +11,7 @@ export const dateReached = defineTrigger({
   at: 'host',
   said: { group: 'By the clock', name: 'a date of a record is reached' },
   properties: {
-    table: table('the table', {
-      unfilled: { severity: 'stops', said: 'the table whose dates are watched is not chosen.' },
-    }),
+    table: watchedTable,
     field: field('the date', 'table', {
       unfilled: { severity: 'stops', said: 'the field with the date is not chosen.' },
     }),

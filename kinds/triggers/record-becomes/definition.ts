@@ -1,6 +1,7 @@
-import { table, where } from '../../../core/document/meaning.ts';
+import { where } from '../../../core/document/meaning.ts';
 import { startersKept } from '../../../core/routines/starters.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
+import { watchedTable } from '../watched.ts';
 
 /**
  * Conditions over a record begin to hold, whatever made them: its own values, those of records that its formulas read, or
@@ -11,9 +12,7 @@ export const recordBecomes = defineTrigger({
   at: 'host',
   said: { group: 'When something becomes so', name: 'something becomes so for a record' },
   properties: {
-    table: table('the table', {
-      unfilled: { severity: 'stops', said: 'the table whose records are watched is not chosen.' },
-    }),
+    table: watchedTable,
     where: where('what becomes so', {
       of: 'table',
       unfilled: { severity: 'stops', said: 'what is to become so is not filled in.' },

@@ -1,7 +1,8 @@
-import { fields, oneOf, optional, table, where } from '../../../core/document/meaning.ts';
+import { fields, oneOf, optional, where } from '../../../core/document/meaning.ts';
 import { noConditions } from '../../../core/document/queries.ts';
 import { startersKept } from '../../../core/routines/starters.ts';
 import { defineTrigger } from '../../../core/routines/trigger.ts';
+import { watchedTable } from '../watched.ts';
 
 /**
  * A record was added, changed or removed, wherever that was done. The host looks at the record as it was and as it is,
@@ -12,9 +13,7 @@ export const recordChanged = defineTrigger({
   at: 'host',
   said: { group: 'When records change', name: 'a record is added, changed or removed' },
   properties: {
-    table: table('the table', {
-      unfilled: { severity: 'stops', said: 'the table whose records are watched is not chosen.' },
-    }),
+    table: watchedTable,
     how: oneOf('what happens', {
       added: 'added',
       changed: 'changed',
