@@ -31,6 +31,7 @@ const PARTS: Record<keyof App, Half> = {
   files: 'both',
   variables: 'both',
   zone: 'both',
+  work: 'both',
   people: 'both',
   access: 'both',
   elsewhere: 'both',

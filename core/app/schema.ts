@@ -22,6 +22,7 @@ import type { ElementDefinition } from '../screens/element.ts';
 import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
 import { ClaimsSchema, ServiceSchema } from '../services/schema.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
+import { WorkSchema } from './work-schema.ts';
 import { AccessSchema, MOST_ROLES } from './access-schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
 import { COMMON, shapeOf, STEP_COMMON, type Inner } from './schema-of.ts';
@@ -273,6 +274,8 @@ export const AppSchema = z.object({
     .string()
     .regex(/^[A-Za-z0-9_+/-]{1,60}$/)
     .optional(),
+  /** When work is done, by the clocks of that zone: of each weekday, Monday first, in minutes; and days without work. */
+  work: WorkSchema.optional(),
   /** The table of the people who use the app. */
   people: Id.optional(),
   /** Who may open it and who may do what; without it whoever has its link sees and changes everything. */

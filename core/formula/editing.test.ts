@@ -1,3 +1,4 @@
+import { WorkCalendar } from './work-time.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { T, hiveApp } from '../records/fixture.ts';
@@ -75,7 +76,8 @@ describe('the examples of functions', () => {
   });
   it.each(Object.entries(ABOUT))('%s', (_name, { example, help }) => {
     expect(help.length).toBeGreaterThan(4);
-    const answer = evaluate(example);
+    const week = Array.from({ length: 7 }, () => [[540, 1020]] as const);
+    const answer = evaluate(example, {}, undefined, new WorkCalendar({ days: week, free: [] }));
     expect(answer.problems).toEqual([]);
     expect(answer.value).not.toBeNull();
   });

@@ -7,6 +7,7 @@ import { fromJson, toJson, typeOfValue } from './json.ts';
 import type { Name } from './scope.ts';
 import { typeText } from './types.ts';
 import type { Value } from './values.ts';
+import type { WorkCalendar } from './work-time.ts';
 
 export interface Answer {
   value: unknown;
@@ -15,11 +16,16 @@ export interface Answer {
 }
 
 /** Evaluates a formula once against a JSON context, as `kite formula` does. */
-export function evaluate(formula: string, context: unknown = {}, now: () => number = wallClock): Answer {
+export function evaluate(
+  formula: string,
+  context: unknown = {},
+  now: () => number = wallClock,
+  work: WorkCalendar | null = null,
+): Answer {
   const values = Object.entries((context ?? {}) as Record<string, unknown>).map(([k, v]) => [k, fromJson(v)] as const);
   const names = values.map(([name, v], i): Name => ({ id: '', name, type: typeOfValue(v), read: (f) => f[i + 1]! }));
   const compiled = compile(formula, { names, firstSlot: values.length + 1 });
-  const frame: Value[] = [{ now } as unknown as Value, ...values.map(([, v]) => v)];
+  const frame: Value[] = [{ now, work: () => work } as unknown as Value, ...values.map(([, v]) => v)];
   const value = compiled.problems.some((p) => p.severity === 'error' && compiled.type.k === 'any')
     ? null
     : compiled.run(frame);

@@ -3,7 +3,9 @@ import { StoppedError, spend, withBudget } from './budget.ts';
 import { compile } from './compile.ts';
 import { evaluate } from './evaluate.ts';
 import { RANGE_FUNCTIONS } from './builtins/ranges.ts';
+import { LIST_PLACE_FUNCTIONS } from './builtins/list-places.ts';
 import { RARE_FUNCTIONS } from './builtins/rare.ts';
+import { WORK_FUNCTIONS } from './builtins/work.ts';
 import { usesPatterns, usesRare } from './patterns.ts';
 
 /** Formulas that would end a process, or hold it up for hours. */
@@ -184,8 +186,9 @@ describe('patterns', () => {
     expect(usesPatterns(JSON.stringify({ a: [{ formula: 'matches (f_a, "x")' }] }))).toBe(true);
     expect(usesPatterns('no matches found')).toBe(false);
     // Phones fetch what each of these needs for apps that use it.
-    for (const { name } of [...RANGE_FUNCTIONS, ...RARE_FUNCTIONS])
-      expect(usesRare(`x = ${name}(a, b)`), name).toBe(true);
+    for (const { name } of [...RANGE_FUNCTIONS, ...RARE_FUNCTIONS, ...LIST_PLACE_FUNCTIONS, ...WORK_FUNCTIONS])
+      for (const between of ['', ' ', '\n', '/* of both */'])
+        expect(usesRare(JSON.stringify(`x = ${name}${between}(a, b)`)), name).toBe(true);
     expect(usesRare('after that, before (long) and during the day')).toBe(true);
     expect(usesRare('f_a instance of number')).toBe(true);
     expect(usesRare('after that, and during the day')).toBe(false);

@@ -23,14 +23,19 @@ export const useEngine = (e: PatternEngine): void => {
   engine = e;
 };
 
+/** Any of these names with an opening parenthesis behind it, also with line breaks, as JSON has them, or a comment between. */
+const callOf = (names: string): string => `\\b(?:${names})(?:\\s|\\\\[nrt]|/\\*.{0,200}?\\*/)*\\(`;
 /** The built-in functions that take a pattern. */
-const FUNCTIONS = /\b(matches|replace|split|extract)\s*\(/;
+const FUNCTIONS = new RegExp(callOf('matches|replace|split|extract'));
 /** Does a part of a document hold a formula that takes a pattern? Anything like one counts. */
 export const usesPatterns = (json: string): boolean => FUNCTIONS.test(json);
 
-/** The functions over ranges (DMN 1.5, 10.3.2.7) and whatever begins like one, statistics, contexts, and `instance of`. */
-const RARE =
-  /instance of|\b(before|after|meets|met|overlaps|finishe[sd]|includes|during|start(s|ed)|coincides|range|product|median|stddev|mode|context|get)[ a-z]*\(/;
+/** The functions over ranges (DMN 1.5, 10.3.2.7), statistics, contexts, places of lists, work, and `instance of`. */
+const RARE = new RegExp(
+  `instance of|${callOf(
+    '(?:before|after|meets|met|overlap|finishe[sd]|includes|during|start(?:s|ed)|coincides|range|product|median|stddev|mode|context|get|working)[ a-z]*|(?:insert|list|index) [a-z]+|sublist|remove|flatten|is',
+  )}`,
+);
 /** Does it hold one that uses what few formulas do? */
 export const usesRare = (json: string): boolean => RARE.test(json);
 

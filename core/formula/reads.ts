@@ -103,10 +103,10 @@ export const valueInput = ({ run, reads }: { run: Run; reads: Reads }): Input =>
 const NOTHING: Input = { id: 'nothing', few: true, read: () => null };
 
 const DAY = 86_400_000;
-const runtimeOf = (f: Frame): Runtime => f[0] as unknown as Runtime;
+export const runtimeOf = (f: Frame): Runtime => f[0] as unknown as Runtime;
 
-/** Functions that read the world around a formula, and what of it decides their answer. */
-export const WORLD: Readonly<Record<string, Input>> = {
+/** Functions that read the world around a formula, and what of it decides their answer; those that come late add theirs. */
+export const WORLD: Record<string, Input> = {
   today: { id: 'today', few: true, read: (f) => Math.floor(runtimeOf(f).now() / DAY) },
   // A figure over many records is not worked out more than once a second because time goes on.
   now: { id: 'now', few: true, read: (f) => Math.floor(runtimeOf(f).now() / 1000) },

@@ -91,6 +91,18 @@ export const ABOUT: Record<string, { help: string; example: string }> = {
     help: 'Whole years and months between two dates.',
     example: 'years and months duration(date("2024-01-10"), date("2026-03-11"))',
   },
+  'working time': {
+    help: 'How much of the time between two moments is worked, by the opening hours of the app.',
+    example: 'working time(date and time("2026-11-27T16:00:00"), date and time("2026-11-30T10:00:00"))',
+  },
+  'after working time': {
+    help: 'The moment at which so much has been worked since another, by the opening hours of the app.',
+    example: 'after working time(date and time("2026-11-27T16:00:00"), duration("PT4H"))',
+  },
+  'is working time': {
+    help: 'Is the app open at a moment, by its opening hours?',
+    example: 'is working time(now())',
+  },
   not: { help: 'Yes becomes no and no becomes yes.', example: 'not(3 > 4)' },
   before: { help: 'Does the first end before the second begins?', example: 'before(1, 2)' },
   after: { help: 'Does the first begin after the second ends?', example: 'after(2, 1)' },

@@ -1,5 +1,6 @@
 import { bounded, spend } from '../budget.ts';
 import { ANY, BOOLEAN, DATE, DATETIME, DAYS, MONTHS, NUMBER, TEXT, TIME, listOf, type Type } from '../types.ts';
+import type { WorkCalendar } from '../work-time.ts';
 import { FunctionValue, isContext, kindOf, type Value } from '../values.ts';
 
 /** What a formula may ask of the world around it. */
@@ -8,6 +9,8 @@ export interface Runtime {
   now(): number;
   /** Who uses the app here, by name; null when nobody has said so. */
   person?(): string | null;
+  /** When work is done, as the app says; null where it does not. */
+  work?(): WorkCalendar | null;
   /** Another object whenever any record may have changed; absent where nobody keeps count. */
   readonly stamp?: object;
 }

@@ -19,7 +19,9 @@ import {
 import { and, or } from '../operators.ts';
 import { define, itemType, spread, type Runtime } from './define.ts';
 
-const sameList = (args: Type[]): Type => (args[0]?.k === 'list' ? args[0] : args[0] ? listOf(args[0]) : listOf(ANY));
+/** A list of what the first argument holds. */
+export const sameList = (args: Type[]): Type =>
+  args[0]?.k === 'list' ? args[0] : args[0] ? listOf(args[0]) : listOf(ANY);
 
 function extreme(args: Value[], sign: 1 | -1): Value {
   const list = spread(args).filter((x) => x !== null);
@@ -63,22 +65,6 @@ function mean(args: Value[]): Value {
   return total instanceof MonthsDuration ? new MonthsDuration(Math.trunc(total.months / list.length)) : null;
 }
 
-/**
- * Are two values the same element of FEEL (DMN 1.5, 10.3.4.10)? Times are only where their offsets are the same too:
- * 12:00Z and 13:00+01:00 are equal, and not the same.
- */
-function isSame(a: Value, b: Value): boolean {
-  if (equal(a, b) !== true) return false;
-  if ((a instanceof DateTime && b instanceof DateTime) || (a instanceof ClockTime && b instanceof ClockTime))
-    return a.offset === b.offset && a.zone === b.zone;
-  if (Array.isArray(a)) return a.every((x, i) => isSame(x, (b as Value[])[i]!));
-  return !isContext(a) || Object.keys(a).every((k) => isSame(a[k]!, (b as Context)[k]!));
-}
-
-function flatten(list: Value[]): Value[] {
-  return list.flatMap((x) => (Array.isArray(x) ? flatten(x) : [x]));
-}
-
 function distinct(list: Value[]): Value[] {
   const out: Value[] = [];
   const seen = new Set<string>();
@@ -97,8 +83,6 @@ function distinct(list: Value[]): Value[] {
   return out;
 }
 
-const place = (list: Value[], position: number): number => (position > 0 ? position - 1 : list.length + position);
-
 export const LIST_FUNCTIONS = [
   define('list contains', 'list: list, element: any', BOOLEAN, function (this: Runtime, l: Value[], v: Value) {
     return placesOf(l, v, this).length > 0;
@@ -116,49 +100,11 @@ export const LIST_FUNCTIONS = [
   define('any', 'list: any...', BOOLEAN, (...args: Value[]) =>
     spread(args).reduce<boolean | null>((a, b) => or(a, b), false),
   ),
-  define(
-    'sublist',
-    'list: list, start position: number, length?: number',
-    sameList,
-    (l: Value[], s: number, n: number | null) => {
-      const from = place(l, s);
-      if (s === 0 || from < 0 || from >= l.length + 1) return null;
-      return n === null ? l.slice(from) : l.slice(from, from + n);
-    },
-  ),
   define('append', 'list: list, item: any...', sameList, (l: Value[], ...items: Value[]) => [...l, ...items]),
   define('concatenate', 'list: list...', sameList, (...lists: Value[][]) => lists.flat(1)),
-  define(
-    'insert before',
-    'list: list, position: number, newItem|new item: any',
-    sameList,
-    (l: Value[], p: number, v: Value) => {
-      const at = place(l, p);
-      return p === 0 || at < 0 || at > l.length ? null : [...l.slice(0, at), v, ...l.slice(at)];
-    },
-  ),
-  define('remove', 'list: list, position: number', sameList, (l: Value[], p: number) => {
-    const at = place(l, p);
-    return p === 0 || at < 0 || at >= l.length ? null : l.filter((_, i) => i !== at);
-  }),
-  define(
-    'list replace',
-    'list: list, position|match: any, newItem|new item: any',
-    sameList,
-    (l: Value[], p: Value, v: Value) => {
-      if (p instanceof FunctionValue) return l.map((x) => (p.call([x, v]) === true ? v : x));
-      if (typeof p !== 'number' || p === 0) return null;
-      const at = place(l, p);
-      return at < 0 || at >= l.length ? null : l.map((x, i) => (i === at ? v : x));
-    },
-  ),
   define('reverse', 'list: list', sameList, (l: Value[]) => [...l].reverse()),
-  define('index of', 'list: list, match: any', listOf(NUMBER), function (this: Runtime, l: Value[], v: Value) {
-    return placesOf(l, v, this).map((i) => i + 1);
-  }),
   define('union', 'list: list...', sameList, (...lists: Value[][]) => distinct(lists.flat(1))),
   define('distinct values', 'list: list', sameList, (l: Value[]) => distinct(l)),
-  define('flatten', 'list: list', listOf(ANY), (l: Value[]) => flatten(l)),
   define('sort', 'list: list, precedes?: function', sameList, (l: Value[], f: FunctionValue | null) => {
     let failed = false;
     const order = (a: Value, b: Value): number => {
@@ -170,5 +116,4 @@ export const LIST_FUNCTIONS = [
     const out = [...l].sort(order);
     return failed ? null : out;
   }),
-  define('is', 'value1: any, value2: any', BOOLEAN, (a: Value, b: Value) => isSame(a, b)),
 ];

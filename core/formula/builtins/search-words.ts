@@ -66,6 +66,13 @@ export const FUNCTION_WORDS: Readonly<Record<string, SearchWords>> = {
   'date and time': ['datetime, timestamp, moment'],
   duration: ['length of time, days, hours, add days, dateadd, timespan'],
   'years and months duration': ['age, years between, months between, datediff, difference'],
+  'working time': [
+    'business hours, working hours, networkdays, service level, sla, office hours, elapsed, response time',
+  ],
+  'after working time': [
+    'due, deadline, target time, business hours, workday, sla, add working hours, add working days',
+  ],
+  'is working time': ['open, opening hours, closed, business hours, office hours'],
   not: ['opposite, invert, no, is not'],
   before: ['earlier, less'],
   after: ['later, greater'],
