@@ -15,7 +15,8 @@ export function checkChange(app: App, change: Draft): string | null {
   if (!table) return 'This table is not part of the released app.';
   if (table.fetched) return fetchedSaid(table);
   if (change.do === 'remove') return null;
-  for (const [id, cell] of Object.entries(change.cells ?? {})) {
+  const cells = change.do === 'raise' ? [change.makes ?? {}, change.cells ?? {}] : [change.cells ?? {}];
+  for (const [id, cell] of cells.flatMap((c) => Object.entries(c))) {
     const field = fieldOf(table, id);
     if (!field) return `A field of ${table.name} is not part of the released app.`;
     const wrong = checkCell(field, cell);

@@ -18,8 +18,17 @@ export class Formers {
 
   /** The change without those who were erased; the same where it names none of them. */
   in(change: Change): Change {
-    if (this.isEmpty || change.do === 'remove' || !change.cells) return change;
-    const cells = { ...change.cells };
+    if (this.isEmpty || change.do === 'remove') return change;
+    const cells = change.cells && this.without(change.cells);
+    if (change.do !== 'raise' || !change.makes)
+      return cells === change.cells ? change : ({ ...change, cells } as Change);
+    const makes = this.without(change.makes);
+    return cells === change.cells && makes === change.makes ? change : { ...change, ...(cells && { cells }), makes };
+  }
+
+  /** Cells without those who were erased; the same where they name none of them. */
+  private without(given: RecordState['cells']): RecordState['cells'] {
+    const cells = { ...given };
     let isOther = false;
     for (const [field, cell] of Object.entries(cells)) {
       if (typeof cell !== 'string') continue;
@@ -29,6 +38,6 @@ export class Formers {
       cells[field] = cell.startsWith('[') ? toListCell(now) : now[0]!;
       isOther = true;
     }
-    return isOther ? ({ ...change, cells } as Change) : change;
+    return isOther ? cells : given;
   }
 }

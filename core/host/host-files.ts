@@ -25,9 +25,10 @@ export class HostFiles {
 
   /** The files that a change puts into fields for files. What stands in others is what people wrote. */
   private filesOf(app: App, c: Change): KeptFile[] {
-    if (c.do === 'remove' || !c.cells) return [];
+    if (c.do === 'remove') return [];
+    const cells = { ...(c.do === 'raise' && c.makes), ...c.cells };
     const fields = tableOf(app, c.table)?.fields.filter((f) => fieldKind(f.type).holdsFile) ?? [];
-    return fields.flatMap((f) => readKeptAddress(c.cells![f.id]) ?? []);
+    return fields.flatMap((f) => readKeptAddress(cells[f.id]) ?? []);
   }
 
   /** Hashes of files that changes name and that are not here, where the changes could be made otherwise. */

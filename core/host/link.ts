@@ -33,7 +33,7 @@ export interface HostLink {
   /** Asks what there must be in place of what is here. */
   compare?(have: Have): Promise<Compared>;
   /** Asks something of the app by a path that has no name of its own here. */
-  sends?(path: string): Promise<unknown>;
+  sends?(path: string, init?: { method: 'POST'; json: unknown }): Promise<unknown>;
   /** Sends a file, going on where an earlier try stopped. `sent` hears how many bytes the host has. */
   sendFile?(file: KeptFile, content: Blob, sent: (bytes: number) => void): Promise<void>;
 }

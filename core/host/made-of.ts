@@ -1,11 +1,11 @@
 import type { Cell } from '../fields/lists.ts';
 import type { Who } from '../access/access.ts';
 import { newId } from '../document/ids.ts';
-import type { Amount, Change, Draft } from '../records/change.ts';
+import type { Amount, Change, Draft, KeptChange } from '../records/change.ts';
 import type { HybridClock } from './clock.ts';
 import type { Counts } from './counts.ts';
 import type { KnownIds } from './known-ids.ts';
-import { isRemoved, type Replica } from './replica.ts';
+import { isRemoved, makesRecord, type Replica } from './replica.ts';
 
 /** A change that may be made. */
 export interface Making {
@@ -17,7 +17,7 @@ export interface Making {
 }
 /** What comes of it: what is kept and passed on, and the fields that were set later than it. */
 export interface Made {
-  changes: Change[];
+  changes: KeptChange[];
   passed: string[];
 }
 
@@ -49,53 +49,80 @@ export class MadeOf {
    * gives it a stamp of its own. `passed` are fields that were set later than that.
    */
   of<F extends Making>(fitting: readonly F[]): (F & Made)[] {
-    /** Cells as the changes before have left them. */
-    const ahead = new Map<string, { cell: Cell; stamp: string }>();
-    const removed = new Set<string>();
-    return fitting.map((x) => {
-      const { change, isKnown } = x;
-      const { record } = change;
-      if (isKnown) return { ...x, changes: [], passed: [] };
-      // What was counted of a removed record stays, for the amounts that were added after it was brought back.
-      if (change.do === 'remove') removed.add(record);
-      if (change.do === 'remove' || (change.do === 'restore' && !change.cells))
-        return { ...x, changes: [change], passed: [] };
-      const counted: Record<string, Cell> = {};
-      const amounts: Record<string, Amount> = {};
-      const passed: string[] = [];
-      const note = (field: string, amount: Amount): void => {
-        const now = ahead.get(`${record} ${field}`) ?? this.cellOf(record, field);
-        const cell = this.counts.take(record, field, amount, false, now);
-        amounts[field] = amount;
-        if (cell === undefined) passed.push(field);
-        else counted[field] = cell;
-      };
-      if (change.do === 'raise') {
-        const { by, cells, do: _raise, ...rest } = change;
-        for (const [field, n] of Object.entries(by)) note(field, { by: n, at: change.stamp });
-        // It is kept also where nothing comes of it, so that it is known when it is sent again.
-        const set = { ...rest, do: 'set' as const, stamp: this.clock.next(), cells: { ...cells, ...counted }, amounts };
-        return { ...x, changes: [set], passed };
+    const turn = new Turn();
+    return fitting.map((x) => ({ ...x, ...(x.isKnown ? { changes: [], passed: [] } : this.made(x.change, turn)) }));
+  }
+
+  private made(change: Change, turn: Turn): Made {
+    const { record } = change;
+    const state = this.replica.state(record);
+    // When it was removed; undefined where it is there, or never was.
+    const wasGone = state && isRemoved(state) && !turn.there.has(record) ? state.removed : undefined;
+    const goneAt = turn.removed.get(record) ?? wasGone;
+    // What was counted of a removed record stays, for the amounts that were added after it was brought back.
+    if (change.do === 'remove') turn.removed.set(record, change.stamp);
+    else if (change.do !== 'raise') turn.isThere(record);
+    if (change.do === 'remove' || (change.do === 'restore' && !change.cells)) return { changes: [change], passed: [] };
+    const counted: Record<string, Cell> = {};
+    const amounts: Record<string, Amount> = {};
+    const passed: string[] = [];
+    const note = (field: string, amount: Amount): void => {
+      const now = turn.ahead.get(`${record} ${field}`) ?? this.cellOf(record, field);
+      const cell = this.counts.take(record, field, amount, false, now);
+      amounts[field] = amount;
+      if (cell === undefined) passed.push(field);
+      else counted[field] = cell;
+    };
+    if (change.do === 'raise') {
+      const { by, cells, makes, do: _raise, ...rest } = change;
+      const isNew = !turn.there.has(record) && makesRecord(change, state);
+      if (isNew && state) {
+        const id = `${change.id.slice(0, 58)}+m`;
+        const back = this.made({ ...rest, id, do: 'restore', cells: makes }, turn);
+        const { makes: _makes, ...raise } = change;
+        const set = this.made(raise, turn);
+        return { changes: [...back.changes, ...set.changes], passed: set.passed };
       }
-      const isBack = change.do === 'restore';
-      // A record that comes back has the cells that it comes with, and no others.
-      const state = this.replica.state(record);
-      const wasGone = isBack && (removed.delete(record) || (state !== undefined && isRemoved(state)));
-      const empty = wasGone ? this.counts.fieldsOf(record).map((field): [string, Cell] => [field, null]) : [];
-      const plain: Record<string, Cell> = {};
-      for (const [field, cell] of Object.entries({ ...Object.fromEntries(empty), ...change.cells }))
-        if (this.counts.has(record, field)) note(field, { to: cell, at: change.stamp });
-        else {
-          plain[field] = cell;
-          ahead.set(`${record} ${field}`, { cell, stamp: change.stamp });
-        }
-      if (Object.keys(amounts).length === 0) return { ...x, changes: [change], passed };
-      // One change has one stamp: what is counted is a change of its own.
-      const rest = isBack || Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
-      const id = rest.length ? `${change.id.slice(0, 58)}+n` : change.id;
-      const set = { ...change, do: 'set' as const, id, stamp: this.clock.next(), cells: counted, amounts };
-      return { ...x, changes: [...rest, set], passed };
-    });
+      turn.isThere(record);
+      for (const [field, n] of Object.entries(by)) note(field, { by: n, at: change.stamp });
+      const all = { ...(isNew && makes), ...cells, ...counted };
+      // It is kept also where nothing comes of it, so that it is known when it is sent again.
+      return { changes: [{ ...rest, do: 'set', stamp: this.clock.next(), cells: all, amounts }], passed };
+    }
+    const isBack = change.do === 'restore';
+    const plain: Record<string, Cell> = {};
+    // A record that comes back has the cells that it comes with, and no others: removing emptied them then, so that
+    // amounts that were added elsewhere since have their part.
+    if (isBack && goneAt !== undefined)
+      for (const field of this.counts.fieldsOf(record))
+        if (!(field in change.cells!)) note(field, { to: null, at: goneAt });
+    for (const [field, cell] of Object.entries(change.cells!))
+      if (this.counts.has(record, field)) note(field, { to: cell, at: change.stamp });
+      else {
+        plain[field] = cell;
+        turn.ahead.set(`${record} ${field}`, { cell, stamp: change.stamp });
+      }
+    if (Object.keys(amounts).length === 0) return { changes: [change], passed };
+    // One change has one stamp: what is counted is a change of its own.
+    const rest = isBack || Object.keys(plain).length ? [{ ...change, cells: plain }] : [];
+    const id = rest.length ? `${change.id.slice(0, 58)}+n` : change.id;
+    const set = { ...change, do: 'set' as const, id, stamp: this.clock.next(), cells: counted, amounts };
+    return { changes: [...rest, set], passed };
+  }
+}
+
+/** What the changes of a turn have made so far, before any of it is kept. */
+class Turn {
+  /** Cells as they have left them. */
+  readonly ahead = new Map<string, { cell: Cell; stamp: string }>();
+  /** Records that they have taken away, and when. */
+  readonly removed = new Map<string, string>();
+  /** Records that they have brought, or written to. */
+  readonly there = new Set<string>();
+
+  isThere(record: string): void {
+    this.removed.delete(record);
+    this.there.add(record);
   }
 }
 

@@ -10,7 +10,7 @@ import type { Allowed } from './allowed.ts';
 import { checkChange, goneSaid } from './check.ts';
 import type { KnownIds } from './known-ids.ts';
 import type { Receipt } from './protocol.ts';
-import { isRemoved, type Replica } from './replica.ts';
+import { isRemoved, makesRecord, type Replica } from './replica.ts';
 
 const TOO_OLD =
   'This amount was added so long ago on this device that it is not known whether it was counted. Look at the value, and add it again if it is missing.';
@@ -55,9 +55,10 @@ export class Refusals {
       if (c.do === 'remove') return {};
       let cells = c.cells;
       if (c.do === 'raise') {
-        const now = { ...this.replica.state(c.record)?.cells, ...ahead.get(c.record) };
+        const known = this.replica.state(c.record);
+        const now = { ...known?.cells, ...ahead.get(c.record) };
         try {
-          cells = { ...c.cells };
+          cells = { ...(makesRecord(c, known) && c.makes), ...c.cells };
           for (const [field, by] of Object.entries(c.by)) cells[field] = raised(now[field], by);
         } catch (e) {
           return (e as Error).message;
@@ -83,7 +84,8 @@ export class Refusals {
     // What comes before it in its unit may bring the record, or take it away.
     const last = before.findLast((x) => x.record === c.record && x.do !== 'raise');
     const isGone = last ? last.do === 'remove' : known ? isRemoved(known) : c.do === 'raise';
-    if (isGone && c.do !== 'restore') return goneSaid(app, c.table);
+    const makes = c.do === 'raise' && !last && makesRecord(c, known);
+    if (isGone && c.do !== 'restore' && !makes) return goneSaid(app, c.table);
     if (c.do === 'raise') {
       if (this.known.has(c.id)) return null;
       if (c.stamp <= this.known.forgotten) return TOO_OLD;

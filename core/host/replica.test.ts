@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Change, RecordState } from '../records/change.ts';
+import type { Change, KeptChange, RecordState } from '../records/change.ts';
 import { F, T, hiveApp } from '../records/fixture.ts';
 import { Records } from '../records/store.ts';
 import { cellsBefore, isRemoved, Replica, stampsOf } from './replica.ts';
@@ -13,8 +13,8 @@ const state = (more: Partial<RecordState> = {}): RecordState => ({
   cells: { [F.name]: 'Clover' },
   ...more,
 });
-const change = (stamp: string, more: Partial<Change> = {}): Change =>
-  ({ id: `c${stamp}`, stamp, table: T.hives, record: 'h1', do: 'set', cells: {}, ...more }) as Change;
+const change = (stamp: string, more: Partial<Change> = {}): KeptChange =>
+  ({ id: `c${stamp}`, stamp, table: T.hives, record: 'h1', do: 'set', cells: {}, ...more }) as KeptChange;
 
 function open(states: RecordState[] = [], remembers = true) {
   const records = new Records(hiveApp());

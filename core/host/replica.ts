@@ -1,10 +1,16 @@
 import type { Records } from '../records/store.ts';
-import type { Change, RecordState } from '../records/change.ts';
+import type { Change, KeptChange, RecordState } from '../records/change.ts';
 import { raised } from '../records/raise.ts';
 
 /** True for a record that was removed and not brought back since. */
 export const isRemoved = (s: RecordState): boolean =>
   s.removed !== undefined && (s.restored === undefined || s.restored < s.removed);
+
+/** Does an amount make its record? It makes one that was never there, or was removed before the amount was added. */
+export const makesRecord = (
+  { makes, stamp }: Pick<Extract<Change, { do: 'raise' }>, 'makes' | 'stamp'>,
+  known: RecordState | undefined,
+): boolean => makes !== undefined && (!known || (isRemoved(known) && known.removed! < stamp));
 
 /** Every stamp of a record. */
 export const stampsOf = (s: RecordState): string[] => [
@@ -72,13 +78,12 @@ export class Replica {
   }
 
   /** Would merging the change alter anything? */
-  isNew(change: Change): boolean {
+  isNew(change: KeptChange): boolean {
     const s = this.states.get(change.record);
     if (!s) return true;
     if (s.table !== change.table) return false;
     if (s.erased !== undefined) return false;
     if (change.do === 'remove') return change.erased !== undefined || (s.removed ?? '') < change.stamp;
-    if (change.do === 'raise') return !isRemoved(s);
     if (change.do === 'restore' && (s.restored ?? '') < change.stamp) return true;
     return Object.keys(change.cells ?? {}).some((f) => stampOf(s, f) < change.stamp);
   }
@@ -86,7 +91,7 @@ export class Replica {
   /** Merges one change. Gives back the part of it that was new, or null when nothing was. */
   apply(change: Change): Change | null {
     const known = this.states.get(change.record);
-    if (change.do === 'raise') return known && known.table === change.table ? this.raise(known, change) : null;
+    if (change.do === 'raise') return this.raise(known, change);
     if (!known) {
       const state: RecordState = {
         table: change.table,
@@ -133,8 +138,11 @@ export class Replica {
    * Adds the amounts of this device to cells until the host says what came of them. They have no part in the stamps, so
    * that whatever the host says next of these cells is newer.
    */
-  private raise(known: RecordState, change: Extract<Change, { do: 'raise' }>): Change | null {
-    if (isRemoved(known)) return null;
+  private raise(before: RecordState | undefined, change: Extract<Change, { do: 'raise' }>): Change | null {
+    if (makesRecord(change, before))
+      this.apply({ ...change, do: before ? 'restore' : 'set', cells: change.makes } as Change);
+    const known = this.states.get(change.record);
+    if (!known || isRemoved(known) || known.table !== change.table) return null;
     const cells: RecordState['cells'] = {};
     for (const [field, by] of Object.entries(change.by)) {
       known.under = { [field]: known.cells[field] ?? null, ...known.under };

@@ -59,7 +59,10 @@ function after({ isThere, cells }: RecordCells, d: Draft): RecordCells {
       return { isThere: true, cells: { ...cells, ...d.cells } };
     case 'raise': {
       const sums = Object.entries(d.by).map(([f, n]) => [f, raised(cells[f], n)] as const);
-      return { isThere, cells: { ...cells, ...d.cells, ...Object.fromEntries(sums) } };
+      return {
+        isThere: isThere || d.makes !== undefined,
+        cells: { ...(isThere ? cells : d.makes), ...d.cells, ...Object.fromEntries(sums) },
+      };
     }
     case 'set':
       return { isThere: true, cells: { ...(isThere && cells), ...d.cells } };

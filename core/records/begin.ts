@@ -19,7 +19,14 @@ export function completed(records: Records, drafts: readonly Draft[]): Draft[] {
   return drafts.map((draft) => {
     const store = draft.do === 'set' || draft.do === 'raise' ? records.stores.get(draft.table) : undefined;
     if (!store || !needs(store)) return draft;
-    if (draft.do === 'raise') return { ...draft, cells: filledIn(store, draft.cells ?? {}, false) };
+    if (draft.do === 'raise') {
+      const cells = filledIn(store, draft.cells ?? {}, false);
+      if (!draft.makes || store.byId.has(draft.record)) return { ...draft, cells };
+      // What is added to begins at nothing on every device: a default would be one amount more.
+      const given = { ...cells, ...Object.fromEntries(Object.keys(draft.by).map((f) => [f, null])), ...draft.makes };
+      const makes = filledIn(store, { ...beginning(store, draft.record, given), ...draft.makes }, true);
+      return { ...draft, cells, makes };
+    }
     if (draft.do !== 'set') return draft;
     const isNew = !store.byId.has(draft.record) && !made.has(draft.record);
     made.add(draft.record);

@@ -52,7 +52,14 @@ export const ChangeSchema = z.discriminatedUnion('do', [
    * Adds amounts to number fields, wherever and in whatever order such changes are made. `cells` are what the app itself
    * writes along, such as the time of the change. The host keeps and passes on the `set` that comes of it.
    */
-  z.object({ ...base, do: z.literal('raise'), by: z.record(FieldId, z.number()), cells: CellsSchema.optional() }),
+  z.object({
+    ...base,
+    do: z.literal('raise'),
+    by: z.record(FieldId, z.number()),
+    cells: CellsSchema.optional(),
+    /** The record is made with these where there is none, once however many do so; see `keyedId`. */
+    makes: CellsSchema.optional(),
+  }),
   z.object({
     ...base,
     do: z.literal('remove'),
@@ -66,6 +73,8 @@ export const ChangeSchema = z.discriminatedUnion('do', [
   z.object({ ...base, do: z.literal('restore'), cells: CellsSchema.optional() }),
 ]);
 export type Change = z.infer<typeof ChangeSchema>;
+/** A change as hosts keep and pass it on: what amounts come to is set. */
+export type KeptChange = Exclude<Change, { do: 'raise' }>;
 
 /** A change before it has its id and stamp. */
 export type Draft =
@@ -76,6 +85,7 @@ export type Draft =
       record: string;
       by: Record<string, number>;
       cells?: z.infer<typeof CellsSchema> | undefined;
+      makes?: z.infer<typeof CellsSchema> | undefined;
     }
   | { do: 'remove'; table: string; record: string }
   /** Without cells it comes back as it was when it was removed, as far as that is known. */

@@ -1,3 +1,4 @@
+import type { WorkCalendar } from '../formula/work-time.ts';
 import type { MayHere } from './may-here.ts';
 import { ANSWERS, ANSWERS_CAME, VARIABLES } from '../document/ids.ts';
 import { linkInput, slotInput } from '../formula/reads.ts';
@@ -26,6 +27,8 @@ export interface RecordsRuntime {
   now(): number;
   /** Who uses the app here, by name; null when nobody has said so. */
   person(): string | null;
+  /** When work is done, as the app says; null where it does not. */
+  work?(): WorkCalendar | null;
   readonly stamp: object;
   all(table: string): RecordValue[];
   /** What whoever uses the app here may do, where that is known. */

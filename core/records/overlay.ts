@@ -26,8 +26,8 @@ export class Overlay {
         records.set(d.table, d.record, before);
         for (const f of absent) delete row.cells[f];
       });
-    } else if (d.do === 'set') {
-      records.set(d.table, d.record, { ...d.cells });
+    } else if (d.do === 'set' || (d.do === 'raise' && d.makes)) {
+      records.set(d.table, d.record, cellsAfter(records, d));
       this.undo.push(() => records.remove(d.table, d.record));
     } else if (d.do === 'remove' && row) {
       records.remove(d.table, d.record);

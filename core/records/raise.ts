@@ -22,7 +22,7 @@ export function cellsAfter(records: Records, d: Draft): Cells {
   if (d.do === 'remove') return {};
   if (d.do !== 'raise') return d.cells ?? {};
   const row = records.row(d.table, d.record);
-  const cells: Cells = { ...d.cells };
+  const cells: Cells = { ...(!row && d.makes), ...d.cells };
   for (const [field, by] of Object.entries(d.by)) cells[field] = raised(row?.cells[field], by);
   return cells;
 }

@@ -1,4 +1,5 @@
 import type { Tables } from '../tables/names.ts';
+import { late } from '../formula/late.ts';
 import { wallClock } from '../formula/wall-clock.ts';
 import type { RecordValue } from '../formula/values.ts';
 import { listCell, type Cell } from '../fields/lists.ts';
@@ -53,6 +54,7 @@ export class Records {
       },
       now,
       person: () => this.person,
+      work: () => late.workOf(this.model.app),
       all: (table) => (this.stores.get(table)?.rows as RecordValue[] | undefined) ?? [],
     };
     this.model = new Model(app);
@@ -95,7 +97,7 @@ export class Records {
   /** Takes a changed app document. Cells stay as they are and are read by their fields' types again. */
   setApp(app: Tables): void {
     const before = this.model;
-    if (app.tables === before.app.tables && app.variables === before.app.variables) {
+    if ((['tables', 'variables', 'work', 'zone'] as const).every((part) => app[part] === before.app[part])) {
       before.rename(app);
       return;
     }

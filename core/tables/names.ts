@@ -1,4 +1,5 @@
 import { allId, backId, thisId } from '../document/ids.ts';
+import type { WorkTimes } from '../formula/work-time.ts';
 import type { Field, FetchedTable, Table, TableInStep, Variable } from './schema.ts';
 
 /** As much of a request as formulas need. */
@@ -26,6 +27,9 @@ export interface Tables {
     readonly inputs?: readonly { id: string; name: string }[] | undefined;
     readonly steps: readonly { id: string; do: string }[];
   }[];
+  /** When work is done; and the zone by whose clocks. */
+  readonly work?: Pick<WorkTimes, 'days' | 'free'> | undefined;
+  readonly zone?: string | undefined;
   /** Services, of whose requests only what they are given and what is taken out of their answers is looked at. */
   readonly services?: readonly { readonly requests: readonly NamedRequest[] }[] | undefined;
 }

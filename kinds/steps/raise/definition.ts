@@ -1,12 +1,10 @@
 import { MOST_TOGETHER } from '../../../core/document/limits.ts';
 import { fieldValues, formula, oneOf } from '../../../core/document/meaning.ts';
 import { display } from '../../../core/records/format.ts';
-import { canRaise, cellsAfter } from '../../../core/records/raise.ts';
+import { cellsAfter } from '../../../core/records/raise.ts';
 import type { Draft } from '../../../core/records/change.ts';
-import type { Row } from '../../../core/records/row.ts';
-import { defineStep, StepError, type StepScope } from '../../../core/routines/step.ts';
-import type { FieldValue } from '../../../core/document/pieces.ts';
-import type { Field } from '../../../core/tables/schema.ts';
+import { defineStep, StepError } from '../../../core/routines/step.ts';
+import { amountsOf } from './amounts.ts';
 
 /**
  * Adds amounts to numbers of a record, or of several. The amounts of all phones come together, also of those that were
@@ -32,7 +30,7 @@ export const raise = defineStep({
     if (!first) return { did: { said: 'There was no record with a number to raise', gave: 'none' } };
     if (rows.length > MOST_TOGETHER)
       throw new StepError(`At most ${MOST_TOGETHER.toLocaleString('en-GB')} records can be changed together.`);
-    const amounts = amountsOf(step.values, first, s);
+    const amounts = amountsOf(step.values, first.tableId, s);
     const sign = step.how === 'lower' ? -1 : 1;
     const by = Object.fromEntries(amounts.map(({ field, amount }) => [field.id, sign * amount]));
     const after = rows.map((row) => {
@@ -53,16 +51,3 @@ export const raise = defineStep({
     };
   },
 });
-
-function amountsOf(values: readonly FieldValue[], row: Row, s: StepScope): { field: Field; amount: number }[] {
-  const table = s.records.model.tables.get(row.tableId);
-  return values.map((v) => {
-    const field = table?.fields.get(v.field);
-    if (!field) throw new StepError('A field to raise is not chosen yet.');
-    if (!canRaise(field)) throw new StepError(`Nothing can be added to ${field.name}: it keeps no number.`);
-    const { value, text } = s.value(v.value, `The amount for ${field.name}`);
-    if (typeof value !== 'number')
-      throw new StepError(`The amount for ${field.name} is no number: ${text || 'nothing'}.`);
-    return { field, amount: value };
-  });
-}

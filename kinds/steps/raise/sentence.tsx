@@ -1,8 +1,8 @@
 import { canRaise } from '../../../core/records/raise.ts';
-import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import { useTableOf } from '../../../studio/logic/useTableOf.ts';
 import { TargetChip } from '../../../studio/logic/TargetChip.tsx';
+import { RaiseOrLower } from '../../../studio/logic/RaiseOrLower.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 
 export default function Sentence({ step, routine, place, onChange }: SentenceProps<'raise'>) {
@@ -10,15 +10,7 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
   return (
     <>
       In <TargetChip name="Record with the number" step={step} routine={routine} place={place} onChange={onChange} />{' '}
-      <ChoiceChip
-        name="Raise or lower"
-        value={step.how}
-        choices={[
-          { value: 'raise', label: 'raise' },
-          { value: 'lower', label: 'lower' },
-        ]}
-        onChange={(how) => onChange({ ...step, how: how as typeof step.how })}
-      />{' '}
+      <RaiseOrLower how={step.how} onChange={(how) => onChange({ ...step, how })} />{' '}
       <FieldValues
         fields={tableOf(step.record)?.fields.filter(canRaise)}
         values={step.values}
