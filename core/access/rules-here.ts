@@ -68,6 +68,9 @@ export class RulesHere implements MayHere {
   refusal(draft: Draft): string | null {
     const table = this.records.model.tables.get(draft.table)?.table;
     if (!table || table.fetched || !this.records.stores.has(draft.table)) return null;
+    // A change of nothing is never sent.
+    if (draft.do === 'set' && !Object.keys(draft.cells).length && this.records.row(draft.table, draft.record))
+      return null;
     // What comes back was there before: the host knows whose it is.
     return draft.do === 'restore' ? null : refusedBy(this.records, table, draft, this.fitting);
   }
