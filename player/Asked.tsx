@@ -32,7 +32,7 @@ const NOTICE_MS = 12_000;
 
 /** A notice at the head of the screen: opened by a press, put aside by its cross or by time. */
 function NoticeCard({
-  notice: { title, words },
+  notice: { title, words, stays },
   api,
   answer,
 }: {
@@ -45,9 +45,10 @@ function NoticeCard({
     // Nobody looks at the app: the device tells them, where it may.
     if (document.hidden && globalThis.Notification?.permission === 'granted')
       void perform({ do: 'notice', title, words }, api).catch(() => undefined);
+    if (stays) return undefined;
     const late = setTimeout(() => !document.hidden && close.current(), NOTICE_MS);
     return () => clearTimeout(late);
-  }, [title, words, api]);
+  }, [title, words, stays, api]);
   return (
     <div className="k-notice" role="status">
       <button type="button" className="k-notice-words" onClick={() => answer({ ok: true })}>

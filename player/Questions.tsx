@@ -62,7 +62,7 @@ export function QuestionSheet({ question, answer }: { question: Question; answer
           ))}
         </div>
         <button type="button" className="k-button" data-look="plain" onClick={none}>
-          Cancel
+          {question.later ? 'Later' : 'Cancel'}
         </button>
       </AskSheet>
     );
@@ -110,7 +110,7 @@ function ValueSheet({
           OK
         </button>
         <button type="button" className="k-button" data-look="plain" onClick={none}>
-          Cancel
+          {question.later ? 'Later' : 'Cancel'}
         </button>
       </form>
     </AskSheet>

@@ -1,5 +1,7 @@
-import type { Actions } from '../session/actions.ts';
-import type { PhoneStore } from './keeps.ts';
+import { once } from '../document/once.ts';
+import type { OpenQuestion } from '../runs/questions.ts';
+import type { Ears } from './ears.ts';
+import type { HostSide } from './host-side.ts';
 
 /** Where the host stands, as it says when it is listened to. */
 export interface Hello {
@@ -20,20 +22,16 @@ export interface Notice {
   body: string;
 }
 
-/** What a phone has heard for whoever uses it. */
-export interface Ears {
-  readonly store: PhoneStore;
-  readonly records: { readonly person: string | null };
-  /** When the last notice came, as the host's clock had it; empty for never. */
-  heardAt: string;
-  /** What was said last of devices that are used by the same person. */
-  devicesSaid: string;
-  say(words: string): void;
-  actions(): Promise<Actions>;
+/** Something is heard besides news of records and releases. */
+export async function heard(on: Ears, host: HostSide, event: string, data: unknown): Promise<void> {
+  if (event === 'notice') await noticed(on, data as Notice);
+  else if (event === 'asks') (await questions()).asked(on, host, data as OpenQuestion[]);
+  else host.heard?.(event, data);
 }
+const questions = once(() => import('./questions.ts'));
 
 /** A notice has come. */
-export async function noticed(on: Ears, { id, at, subject, body }: Notice): Promise<void> {
+async function noticed(on: Ears, { id, at, subject, body }: Notice): Promise<void> {
   void on.store.put('heard', (on.heardAt = at));
   (await on.actions()).noticed({ id, title: subject, words: body });
 }

@@ -18,7 +18,8 @@ import type { PersonRecord, PhoneApi } from './api.ts';
 import type { HostSide } from './host-side.ts';
 import type { Kept, PhoneStore } from './keeps.ts';
 import type { LateParts } from './late-parts.ts';
-import type { Ears, Hello, Notice } from './notices.ts';
+import type { Ears } from './ears.ts';
+import type { Hello } from './notices.ts';
 import { Walk } from './walk.ts';
 import { Way } from './way.ts';
 import type { PhonePorts, Take } from './ports.ts';
@@ -222,9 +223,8 @@ export class Phone implements PhoneApi, Ears {
         void this.connect();
       void notices().then((m) => m.greeted(this, hello), nothing);
       if (hello.release !== this.release) this.renew(host);
-    } else if (event === 'notice') void notices().then((m) => m.noticed(this, data as Notice), nothing);
-    else if (event === 'release') this.renew(host);
-    else host.heard?.(event, data);
+    } else if (event === 'release') this.renew(host);
+    else void notices().then((m) => m.heard(this, host, event, data), nothing);
   }
 
   /** Takes a newer release. */

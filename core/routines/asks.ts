@@ -85,6 +85,7 @@ export type Ask =
    * and whoever knows when anything may have changed need not look before, nor later than that time.
    */
   | { ask: 'wait'; until: number; looksUntil?: number | undefined }
+  | PersonAsk
   /** The timer of a routine begins, or ends. */
   | { ask: 'timer'; routine: string; on: boolean }
   /** Something only the person can say. The answer is the value. */
@@ -92,8 +93,24 @@ export type Ask =
   /** Something the device does or finds out; the answer is what it gave. */
   | { ask: 'device'; what: DeviceAsk };
 
+/**
+ * A question that lies on the phones of people until one of them answers it, or the time is over. The answer is a list of
+ * what was answered and who did; without one nobody has.
+ */
+export interface PersonAsk {
+  ask: 'person';
+  /** What they are called, as person fields have them. */
+  to: string[];
+  /** Their records, where they were named by records. */
+  people: string[];
+  question: Extract<Question, { wants: 'a choice' | 'a value' }>;
+  /** When it was asked, and until when it can be answered, in milliseconds since 1970. */
+  at: number;
+  until: number;
+}
+
 /** Which side can answer an ask: the phone of somebody, the host, or either. A phone’s are never sent to a host. */
-export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' } = {
+export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' | 'host' } = {
   write: 'either',
   send: 'either',
   wait: 'either',
@@ -109,6 +126,7 @@ export const ANSWERED_BY: { readonly [A in Ask['ask']]: 'phone' | 'either' } = {
   variable: 'phone',
   timer: 'phone',
   question: 'phone',
+  person: 'host',
   device: 'phone',
 };
 
@@ -123,10 +141,15 @@ export interface PastShown {
 /** What a person is asked. */
 export type Question = { words: string } & (
   | { wants: 'yes or no'; yes: string; no: string }
-  | { wants: 'a choice'; choices: { value: KeptValue; label: string; hint?: string }[] }
+  | {
+      wants: 'a choice';
+      choices: { value: KeptValue; label: string; hint?: string }[];
+      /** It can be answered later. */
+      later?: true;
+    }
   /** What happened, the latest first. The answer is the number of a cell to be put back, or “earlier” for more. */
   | { wants: 'a look back'; changes: PastShown[]; earlier: number }
-  | { wants: 'a value'; as: 'text' | 'long text' | 'number' | 'date'; hint: string; first: string }
+  | { wants: 'a value'; as: 'text' | 'long text' | 'number' | 'date'; hint: string; first: string; later?: true }
 );
 
 /** What a device is asked, by standards of the web; each can fail where the device has not what it takes. */

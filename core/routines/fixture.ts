@@ -59,6 +59,7 @@ export function world(
     variable: note,
     send: note,
     wait: note,
+    person: note,
     question: note,
     device: note,
     timer: note,

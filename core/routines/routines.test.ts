@@ -47,6 +47,7 @@ async function run(
     back: () => void done.push('back'),
     question: ({ question }) => void done.push(question),
     timer: () => undefined,
+    person: () => undefined,
     device: ({ what }) => void done.push(what),
     variable: ({ variable, cell }) => void done.push({ variable, cell }),
     message: ({ words }) => void done.push({ says: words }),

@@ -120,8 +120,11 @@ export interface StepDefinition<K extends string = string, P extends Properties 
   /** `standIn` says what it does in place of what one may expect. */
   readonly said: { name: string; hint: string; standIn?: string };
   readonly properties: P;
-  /** It runs on somebody’s phone alone, since it needs a screen, a person or the device; the others run anywhere. */
-  readonly only?: 'phone';
+  /**
+   * It runs on somebody’s phone alone, since it needs a screen, a person or the device; or on the host alone, which waits
+   * for people. The others run anywhere.
+   */
+  readonly only?: 'phone' | 'host';
   /** May a run that stands at this step outlive the page? Then it is kept before each ask. */
   readonly lasts?: boolean;
   begin(at: { id(letter: string): string }): Held<P>;

@@ -18,5 +18,8 @@ export const TRIGGER_VALUES = [
   'id of the mail',
   'thread of the mail',
   'what was sent',
+  'what failed',
+  'why it failed',
+  'mail of the person',
 ] as const;
 export type TriggerValue = (typeof TRIGGER_VALUES)[number];

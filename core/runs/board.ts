@@ -21,6 +21,8 @@ const Entry = z.object({
   said: z.string(),
   /** When, in milliseconds since 1970. */
   at: z.number(),
+  /** Why a mail of it did not arrive; empty where none came back. */
+  returned: z.string(),
 });
 const Live = Entry.extend({
   stands: z.enum(['waits', 'runs', 'holds', 'retries', 'failed']),
@@ -76,16 +78,16 @@ export function boardOf(now: RunsNow, next: readonly Upcoming[], records: Record
 }
 
 function entryOf(run: LiveRun | PastRun, records: Records): z.infer<typeof Entry> {
-  const { id, routine, said, at, given } = run;
+  const { id, routine, said, at, given, returned = '' } = run;
   const title = given ? (records.row(given.table, given.record)?.title() ?? '') : '';
-  return { id, routine, said, at, given: title, table: given?.table ?? null, record: given?.record ?? null };
+  return { id, routine, said, at, given: title, table: given?.table ?? null, record: given?.record ?? null, returned };
 }
 
 /** What a run waits for, in the words of the step it stands at. */
 function holdsFor(run: LiveRun): string {
   const { state } = JSON.parse(run.kept ?? '{}') as Partial<KeptRun>;
-  const kept = state?.asking?.kept as { said?: string } | null | undefined;
-  return kept?.said?.replace(/^Held /, '') ?? '';
+  const kept = state?.asking?.kept as { said?: string; holdsFor?: string } | null | undefined;
+  return kept?.holdsFor ?? kept?.said?.replace(/^Held /, '') ?? '';
 }
 
 /** A run with all of its steps; null where nothing of it is kept any more. */

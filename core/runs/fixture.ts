@@ -62,6 +62,8 @@ export class RunsWorld {
   readonly messages = new MemoryMessages(() => this.clock.now());
   readonly asked: Outgoing[] = [];
   readonly said: string[] = [];
+  /** Whoever was told that something else is asked of them. */
+  readonly told: string[] = [];
   released!: ReleasedApp;
   runs!: HostRuns;
   /** So many things are still done on the disk before the host is killed: the last one, before or after it is done. */
@@ -150,6 +152,8 @@ export class RunsWorld {
             send: (m) => this.released.send(m),
             asks: (m) => this.released.asks(m, OWNER),
             file: async () => null,
+            reach: (people, named) => [...people, ...named],
+            asksOthers: (people) => void this.told.push(...people),
             say: (w) => this.said.push(w),
           },
           kept,

@@ -21,6 +21,10 @@ export interface HostSide {
   send(message: Outgoing): Promise<void>;
   /** Asks a service with the app’s own rights. */
   asks(message: AskedMessage): Promise<ServiceAnswer>;
+  /** By which names people are reached: by their records, and by what they are called. */
+  reach(people: readonly string[], named: readonly string[]): string[];
+  /** What is asked of these people is another. */
+  asksOthers(people: readonly string[]): void;
   /** The content of a kept file; null where it is not here. */
   file(address: string): Promise<Blob | null>;
 }
@@ -47,13 +51,18 @@ export function hostAsks(side: HostSide, run: MadeByRun): Ports {
       if (outside !== undefined) return outside ?? undefined;
       await writeOnce(side.host, run, drafts, together, key);
     },
-    send: (a) => sendOut(side.app(), { file: side.file, send: side.send }, a),
+    // Its id says which run it is of, to which it is told when the mail comes back.
+    send: (a, key) => sendOut(side.app(), { file: side.file, send: side.send }, { ...a, id: messageId(key) }),
     words: async ({ what }, key) => (await helped(side.app(), ports(key), what)) ?? plainWords(what),
     service: (a, key) => askFor(side.app(), ports(key), a),
     // What comes from services is fetched when it is asked for.
     refresh: () => undefined,
     // Waited for where runs are kept; turns that are under way at once wait here.
     wait: (a) => until(side.clock, a.until),
+    // Waited for where runs are kept, until its time is over.
+    person: (a) => {
+      if (a.until > side.clock.now()) throw new Error('Nobody can be asked in turns that are under way at once.');
+    },
     open: needsPhone,
     back: needsPhone,
     message: needsPhone,
@@ -66,6 +75,11 @@ export function hostAsks(side: HostSide, run: MadeByRun): Ports {
     device: needsPhone,
   };
 }
+
+/** The id of what a run sends, from the name of the ask: the same however often it is asked. */
+const messageId = (key: string): string => key.replace(/[^A-Za-z0-9]/g, '-').slice(0, 60);
+/** The run that a message was sent by; null for one that none has sent. */
+export const runOfMessage = (id: string): string | null => /^(h[0-9a-f]{20})-/.exec(id)?.[1] ?? null;
 
 /** Makes changes for a run; those that were made before under the same name of the ask are not made again. */
 async function writeOnce(

@@ -3,21 +3,20 @@ import { newRecordId } from '../host/device.ts';
 import type { Change } from '../records/change.ts';
 import { stepKinds } from '../routines/kinds.ts';
 import { Machine } from '../routines/machine.ts';
-import type { RunAsk } from '../routines/asks.ts';
 import { driveOn, type Driven, type KeepRun, type RunTrace } from '../routines/run.ts';
 import { Beginnings } from './beginnings.ts';
 import type { BoardMessage } from './board.ts';
-import { Holding } from './holding.ts';
 import { hostAsks, type HostSide } from './host-asks.ts';
 import { circleIn } from './circle.ts';
 import { holdsAnyOf, isAbout } from './forgetting.ts';
 import { RunsKeeping } from './keeping.ts';
 import type { RunLine, RunsPort } from './lines.ts';
 import { isSameStand, keptOf, lean, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
-
 import { Queues } from './queues.ts';
 import type { Start } from './start.ts';
 import { Starting, startsByHost } from './starting.ts';
+import { startsOfFailure } from './told-starts.ts';
+import { Waits } from './waits.ts';
 
 /** So many runs of an app are at work at once. */
 const MOST_GOING = 100;
@@ -40,7 +39,8 @@ export interface HostRunsPorts extends HostSide {
 export class HostRuns implements Watch {
   private readonly keeping: RunsKeeping;
   private readonly queues: Queues;
-  private readonly holding: Holding;
+  /** What runs wait for. */
+  readonly waits: Waits;
   private machineMade: Machine | null = null;
   private starting: Starting;
   private readonly begins: Beginnings;
@@ -69,13 +69,25 @@ export class HostRuns implements Watch {
       begin: (run) => this.placed(run),
       say: (words) => ports.say(words),
     });
-    this.holding = new Holding(
-      ports.host.replica.records,
-      this.now.live,
-      () => this.machine,
-      (run) => this.toWork(run),
-      () => this.plan(),
-    );
+    const { host, clock, reach, asksOthers } = ports;
+    this.waits = new Waits({
+      records: host.replica.records,
+      live: now.live,
+      now: () => clock.now(),
+      after: (...later) => clock.after(...later),
+      machine: () => this.machine,
+      wake: (run) => this.toWork(run),
+      sooner: () => this.plan(),
+      reach,
+      asksOthers,
+      keep: (line) => this.appended(line),
+    });
+  }
+
+  /** Keeps a line, and takes it in. */
+  private async appended(line: RunLine): Promise<void> {
+    await this.keeping.append(line);
+    take(this.now, line);
   }
 
   /** All records are as they were kept; what happened since the last run began is told next. */
@@ -96,6 +108,7 @@ export class HostRuns implements Watch {
       this.now.seen = null;
     }
     for (const run of this.now.live.values()) this.placed(run);
+    this.waits.lookAgain();
     // Nothing is kept for an app whose host starts nothing.
     if (this.works || this.now.seen) this.begins.flush(this.now.seen ? undefined : clock.now());
     this.tick();
@@ -115,7 +128,7 @@ export class HostRuns implements Watch {
     this.starting.begin();
     if (this.works || this.now.seen) this.begins.flush(this.ports.clock.now());
     // What they hold for may be another.
-    this.holding.wakeAll();
+    this.waits.wakeAll();
     this.tick();
   }
 
@@ -172,7 +185,7 @@ export class HostRuns implements Watch {
     const now = clock.now();
     this.safely(() => this.begins.add(this.starting.due(this.now.seen?.time ?? now, now)));
     if (this.starting.keepsTime || this.begins.any) this.begins.flush(now);
-    this.holding.tick(now);
+    this.waits.tick(now);
     void this.keeping.shorten(now);
     this.nextStart = this.starting.next(now);
     this.plan();
@@ -183,7 +196,7 @@ export class HostRuns implements Watch {
     if (!this.isOpen || this.closed) return;
     this.timer?.();
     const now = this.ports.clock.now();
-    const soonest = Math.min(this.holding.first, this.nextStart, now + 60_000);
+    const soonest = Math.min(this.waits.first, this.nextStart, now + 60_000);
     this.timer = this.ports.clock.after(Math.max(1, soonest - now), () => this.tick());
   }
   private nextStart = Infinity;
@@ -193,9 +206,9 @@ export class HostRuns implements Watch {
   /** Puts a run where it belongs: to work, or among those that hold. */
   private placed(run: LiveRun): void {
     if (run.stands === 'failed') return;
-    if (run.stands === 'retries') return this.holding.until(run, run.wakes!);
+    if (run.stands === 'retries') return this.waits.until(run, run.wakes!);
     const kept = keptOf(run);
-    if (kept?.ask.ask === 'wait' && this.parks(kept.ask)) this.holding.add(run, () => kept.state, kept.ask);
+    if (kept && !run.answer && this.waits.isFor(kept.ask)) this.waits.add(run, kept.ask);
     else this.toWork(run);
   }
 
@@ -204,9 +217,6 @@ export class HostRuns implements Watch {
     this.queues.add(run);
     if (this.isOpen) this.queues.begin();
   }
-
-  private readonly parks = (ask: RunAsk): boolean =>
-    ask.ask === 'wait' && (ask.looksUntil ?? ask.until) > this.ports.clock.now();
 
   /** Drives a run as far as it goes. Gives whether it is to look again at once. */
   private async work(run: LiveRun): Promise<boolean> {
@@ -227,12 +237,13 @@ export class HostRuns implements Watch {
       if (!put) return;
       if (this.closed || !this.now.live.has(id)) throw new Error('The host stops, or the run was ended.');
       // What changes from here on wakes it, also while it is being kept.
-      if (put.ask.ask === 'wait') this.holding.watch(id, put.state, put.ask);
+      if (put.ask.ask === 'wait') this.waits.watch(id, put.state, put.ask);
       if (steps.length === 0 && isSameStand(run.kept, put)) return;
       const kept = lean(put);
       await this.keeping.append({ do: 'kept', id, steps: [...steps], run: kept });
       run.kept = JSON.stringify(kept);
       delete run.isFromBefore;
+      delete run.answer;
       // What it wrote for asks before this one is not asked for again.
       if (!put.answered && put.ask.ask !== 'several') this.ports.host.recent.forgetRun(id);
     };
@@ -244,7 +255,7 @@ export class HostRuns implements Watch {
         asks,
         keep,
         {
-          parks: (ask) => this.parks(ask) || this.closed,
+          parks: (ask) => this.waits.isFor(ask) || this.closed,
         },
       );
       return await this.drove(run, driven);
@@ -260,17 +271,16 @@ export class HostRuns implements Watch {
     const { parked, trace, sort } = driven;
     // What failed because the host stops has not failed.
     if (this.closed || !this.now.live.has(run.id)) return false;
-    const woken = this.holding.takeWoken(run.id);
-    if (parked?.ask === 'wait') {
-      if (woken) {
-        this.holding.remove(run.id);
-        run.stands = 'waits';
-        return true;
-      }
-      this.holding.add(run, () => keptOf(run)!.state, parked);
+    const woken = this.waits.takeWoken(run);
+    if (parked && !woken) {
+      this.waits.add(run, parked);
       return false;
     }
-    this.holding.remove(run.id);
+    this.waits.remove(run.id);
+    if (parked) {
+      run.stands = 'waits';
+      return true;
+    }
     if (trace.error !== undefined && sort && MAY_PASS.has(sort) && run.tries < RETRIES)
       await this.retries(run, trace.error);
     else await this.ends(run, driven, trace.error);
@@ -282,7 +292,7 @@ export class HostRuns implements Watch {
     const at = this.ports.clock.now() + RETRY_MS * 4 ** (tries - 1);
     await this.keeping.append({ do: 'again', id: run.id, tries, at, error }).catch(() => undefined);
     Object.assign(run, { stands: 'retries', tries, error });
-    this.holding.until(run, at);
+    this.waits.until(run, at);
   }
 
   private async ends(run: LiveRun, driven: Driven | null, error?: string): Promise<void> {
@@ -294,8 +304,15 @@ export class HostRuns implements Watch {
       ...(error !== undefined && { error }),
       steps: [...(driven?.unkept ?? [])],
     };
-    await this.keeping.append(line);
-    take(this.now, line);
+    const { app, host } = this.ports;
+    const title = (run.given && host.replica.records.row(run.given.table, run.given.record)?.title()) ?? '';
+    const starts = error === undefined ? [] : startsOfFailure(app(), run, error, title, line.at);
+    // What the failure starts is kept with it.
+    const begins = starts.map((start) => ({ do: 'begins' as const, at: line.at, start }));
+    await this.keeping.append(line, ...begins);
+    for (const l of [line, ...begins]) take(this.now, l);
+    for (const { id } of starts) this.placed(this.now.live.get(id)!);
+    this.waits.remove(run.id);
     if (error === undefined) this.ports.host.recent.forgetRun(run.id);
   }
 
@@ -303,9 +320,7 @@ export class HostRuns implements Watch {
 
   /** Holds up the runs of a routine, or of all (empty), or lets them go on. */
   async pause(routine: string, on: boolean): Promise<void> {
-    const line: RunLine = { do: 'paused', routine, on };
-    await this.keeping.append(line);
-    take(this.now, line);
+    await this.appended({ do: 'paused', routine, on });
     this.queues.begin();
   }
 
@@ -313,9 +328,7 @@ export class HostRuns implements Watch {
   async runAgain(id: string): Promise<boolean> {
     const run = this.now.live.get(id);
     if (run?.stands !== 'failed' && run?.stands !== 'retries') return false;
-    const line: RunLine = { do: 'goes on', id };
-    await this.keeping.append(line);
-    take(this.now, line);
+    await this.appended({ do: 'goes on', id });
     this.toWork(run);
     return true;
   }
@@ -324,11 +337,17 @@ export class HostRuns implements Watch {
   async drop(id: string): Promise<boolean> {
     const run = this.now.live.get(id);
     if (!run || run.stands === 'runs' || run.stands === 'waits') return false;
-    const line: RunLine = { do: 'dropped', id, at: this.ports.clock.now() };
-    await this.keeping.append(line);
-    this.holding.remove(id);
-    take(this.now, line);
+    await this.appended({ do: 'dropped', id, at: this.ports.clock.now() });
+    this.waits.remove(id);
     this.ports.host.recent.forgetRun(id);
+    return true;
+  }
+
+  /** A mail that a run sent did not arrive. Gives whether the run is known. */
+  async returned(id: string, words: string): Promise<boolean> {
+    const { live, past } = this.now;
+    if (!live.has(id) && !past.some((p) => p.id === id)) return false;
+    await this.appended({ do: 'returned', id, words });
     return true;
   }
 
@@ -358,7 +377,7 @@ export class HostRuns implements Watch {
     const holds = holdsAnyOf(gone);
     const about = [...this.now.live.values()].filter((run) => isAbout(run, holds));
     for (const run of about) {
-      this.holding.remove(run.id);
+      this.waits.remove(run.id);
       this.now.live.delete(run.id);
       this.ports.host.recent.forgetRun(run.id);
     }
@@ -373,7 +392,7 @@ export class HostRuns implements Watch {
   async close(): Promise<void> {
     this.closed = true;
     this.timer?.();
-    this.holding.close();
+    this.waits.close();
     this.starting.close();
     await this.settled();
   }

@@ -38,6 +38,15 @@ export const RunLine = z.discriminatedUnion('do', [
     error: z.string().optional(),
     steps: Steps,
   }),
+  /** The question that it waits with was answered: what, and by whom. */
+  z.object({
+    do: z.literal('answered'),
+    id: z.string(),
+    value: z.string(),
+    by: z.string(),
+  }),
+  /** A mail that it sent did not arrive, and why. */
+  z.object({ do: z.literal('returned'), id: z.string(), words: z.string() }),
   /** One that failed is gone on with, or let go of. */
   z.object({ do: z.literal('goes on'), id: z.string() }),
   z.object({ do: z.literal('dropped'), id: z.string(), at: z.number() }),

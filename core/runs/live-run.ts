@@ -32,6 +32,10 @@ export interface LiveRun extends Start {
   /** How often it was tried again after a failure. */
   tries: number;
   error: string;
+  /** The answer to the question that it waits with, and who gave it. */
+  answer?: { value: string; by: string };
+  /** Why a mail of it did not arrive. */
+  returned?: string;
   /** It was there when the host started: nobody knows what became of what it asked last. */
   isFromBefore?: true;
 }
@@ -57,6 +61,8 @@ export interface PastRun {
   /** How long it was at work, without what it waited. */
   ms: number;
   error: string;
+  /** Why a mail of it did not arrive. */
+  returned?: string;
 }
 
 /** What lines say of all runs together. */
@@ -128,10 +134,18 @@ export function take(now: RunsNow, line: RunLine, text?: string): void {
     default:
   }
   const run = now.live.get(line.id);
+  if (line.do === 'returned') {
+    const past = now.past.find((p) => p.id === line.id);
+    for (const r of [run, past]) if (r) r.returned = line.words;
+  }
   if (!run) return;
   switch (line.do) {
     case 'kept':
       run.kept = keptIn(text, line.run);
+      delete run.answer;
+      return;
+    case 'answered':
+      run.answer = { value: line.value, by: line.by };
       return;
     case 'again':
       Object.assign(run, { stands: 'retries', tries: line.tries, wakes: line.at, error: line.error });
@@ -153,8 +167,8 @@ export function take(now: RunsNow, line: RunLine, text?: string): void {
 }
 
 const pastOf = (run: LiveRun, { ms, error = '' }: Extract<RunLine, { do: 'ended' }>): PastRun => {
-  const { id, routine, said, given, at } = run;
-  return { id, routine, said, given, at, ms, error };
+  const { id, routine, said, given, at, returned } = run;
+  return { id, routine, said, given, at, ms, error, ...(returned && { returned }) };
 };
 
 const NOT_KNOWN = {
@@ -174,6 +188,10 @@ export function keptOf(run: LiveRun): LeanRun | null {
   if (kept.ask.ask === 'service' && kept.ask.onceAtMost && !kept.answered && run.isFromBefore)
     kept.answered = { key: keyOf(kept.state), answer: NOT_KNOWN };
   if (kept.ask.ask === 'wait') kept.answered = { key: keyOf(kept.state), answer: { ok: true } };
+  if (kept.ask.ask === 'person') {
+    const value = run.answer && { list: [run.answer.value, run.answer.by] };
+    kept.answered = { key: keyOf(kept.state), answer: { ok: true, ...(value && { value }) } };
+  }
   return kept;
 }
 

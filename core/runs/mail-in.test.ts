@@ -12,6 +12,8 @@ app.routines = [routine('Mail', 'mail came', {}, [], { given: null })];
 const mail = (n: number, subject = `Mail ${n}`): Uint8Array =>
   new TextEncoder().encode(compose({ from: { name: 'Ada', address: `ada${n}@post.example` }, to: ['bees@x.example'], subject, body: 'x', date: new Date(0), id: `m${n}` })); // prettier-ignore
 
+const cameBack: string[] = [];
+
 /** Mails that come to an app, and what they begin. */
 async function open(lines = new MemoryRuns(), fails = { now: false }) {
   const began: Start[] = [];
@@ -24,6 +26,7 @@ async function open(lines = new MemoryRuns(), fails = { now: false }) {
       if (fails.now) throw new Error('The disk is full.');
       began.push(...starts);
     },
+    cameBack: async (id, words) => void cameBack.push(`${id} ${words}`),
     say: () => undefined,
   });
   await mails.open();

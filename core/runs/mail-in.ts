@@ -4,6 +4,7 @@ import { hashOf } from '../fields/keep-file.ts';
 import { keptAddress } from '../fields/kept-file.ts';
 import { readKeptAddress } from '../fields/kept-address.ts';
 import { Refused } from '../document/refused.ts';
+import { inShort } from '../document/in-short.ts';
 import { InTurn } from '../document/in-turn.ts';
 import { pairOf, readMail, threadOf, type MailFile } from '../mail/read-mail.ts';
 import type { KeptValue } from '../records/kept-value.ts';
@@ -57,6 +58,8 @@ export interface MailInPorts {
   keepFile(file: { hash: string; content: Uint8Array }): Promise<void>;
   /** Begins runs, each once by its id. Resolves when they are kept. */
   begin(starts: readonly Start[]): Promise<void>;
+  /** A mail that the app sent came back, by its id and in the words of the mail server. */
+  cameBack(id: string, words: string): Promise<void>;
   say(words: string): void;
 }
 
@@ -123,6 +126,8 @@ export class MailIn {
     const mail = await readMail(raw).catch((e: Error) => {
       throw new Refused(422, `This mail cannot be read: ${e.message}`);
     });
+    // What came back is taken by every app that sends.
+    if (!this.isWanted && mail.by !== 'mail server') throw new Refused(404, 'This app takes no mails.');
     if (!mail.from.address) throw new Refused(422, 'This mail says no sender whom one could answer.');
     this.count(mail.from.address);
     const files: string[] = [];
@@ -134,6 +139,8 @@ export class MailIn {
       do: 'came', id, at: this.ports.now(), message, from, to, subject, words, whole, thread, pair: pairOf(mail), by, returned, files,
     }; // prettier-ignore
     await this.keep(came);
+    if (by === 'mail server')
+      for (const id of returned) await this.ports.cameBack(id.split('@')[0]!, `It came back: ${inShort(words, 300)}`);
     await this.begin(came);
   }
 

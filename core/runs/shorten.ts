@@ -13,14 +13,16 @@ export async function* shortened(lines: AsyncIterable<string>, now: RunsNow, at:
   const past = new Set(now.past.map((p) => p.id));
   for await (const text of lines) {
     const line = lineIn(text);
-    if (!line || line.do === 'seen' || line.do === 'paused') continue;
+    if (!line || line.do === 'seen' || line.do === 'paused' || line.do === 'answered') continue;
     const id = line.do === 'begins' ? line.start.id : line.id;
     if (!now.live.has(id) && !past.has(id)) continue;
     if (line.do !== 'kept') yield text;
     else if (line.steps.length) yield JSON.stringify({ do: 'steps', id, steps: line.steps } satisfies RunLine);
   }
-  for (const run of now.live.values())
-    if (run.kept !== null) yield `{"do":"kept","id":${JSON.stringify(run.id)},"steps":[]${RUN_AT}${run.kept}}`;
+  for (const { id, kept, answer } of now.live.values()) {
+    if (kept !== null) yield `{"do":"kept","id":${JSON.stringify(id)},"steps":[]${RUN_AT}${kept}}`;
+    if (answer) yield JSON.stringify({ do: 'answered', id, ...answer } satisfies RunLine);
+  }
   for (const routine of now.paused) yield JSON.stringify({ do: 'paused', routine, on: true } satisfies RunLine);
   if (now.seen) yield JSON.stringify({ do: 'seen', ...now.seen } satisfies RunLine);
 }

@@ -294,6 +294,7 @@ export class Actions {
         await (await this.ports.services?.())?.signOut();
       },
       wait: (a) => this.world.until(a.until),
+      person: () => Promise.reject(new Error('Somebody can be asked where a routine starts on the server.')),
       variable: (a) => {
         const variables = this.ports.variables?.();
         const before = valueOfVariable(this.records, a.variable);
@@ -331,8 +332,8 @@ export class Actions {
     if (found) await this.runNow(found, found.given ? record : null);
   }
 
-  /** Asks the phone for something, and waits for its answer. */
-  private askPage(effect: (id: string) => Effect): Promise<KeptValue | void> {
+  /** Asks the phone for something, and waits for its answer; rejects where none is given. */
+  askPage(effect: (id: string) => Effect): Promise<KeptValue | void> {
     const id = newRecordId();
     return new Promise((resolve, reject) => {
       this.waiting.set(id, (answer) => {

@@ -13,8 +13,8 @@ export type Effect =
   /** With a button it is answered by this id when that is pressed. */
   | { do: 'message'; words: string; tone: 'plain' | 'bad'; press?: { id: string; button: string } }
   | { do: 'element'; how: ElementHow; element: string; cell?: Cell | undefined }
-  /** A notice has come for whoever uses the app here. */
-  | { do: 'notice'; id: string; title: string; words: string };
+  /** A notice has come for whoever uses the app here. One that stays goes only by a press. */
+  | { do: 'notice'; id: string; title: string; words: string; stays?: true };
 
 /** An effect that waits for an answer. */
 export type Asked = Extract<Effect, { id: string }>;

@@ -1,3 +1,4 @@
+import { inShort } from '../document/in-short.ts';
 import { aOrAn } from '../document/names.ts';
 import type { Cell } from '../fields/lists.ts';
 import { DateTime } from '../formula/values.ts';
@@ -69,7 +70,7 @@ export function shownHistory(records: Records, { table, record }: HistoryAsked, 
       ? [value].flat().map((v) => (v instanceof Row ? v.title() : aOrAn(linkedOne(records, def.link!.table))))
       : [display(value, def) || String(cell)];
     const text = shown.join(', ');
-    return text.length > LONG ? `${text.slice(0, LONG)}…` : text;
+    return inShort(text, LONG);
   };
   return {
     all: told.all,

@@ -1,5 +1,6 @@
 import { add } from './add/definition.ts';
 import { ask } from './ask/definition.ts';
+import { askSomebody } from './ask-somebody/definition.ts';
 import { awake } from './awake/definition.ts';
 import { back } from './back/definition.ts';
 import { buzz } from './buzz/definition.ts';
@@ -48,6 +49,7 @@ import { run } from './run/definition.ts';
 import { saveFile } from './save-file/definition.ts';
 import { scan } from './scan/definition.ts';
 import { raise } from './raise/definition.ts';
+import { total } from './total/definition.ts';
 import { set } from './set/definition.ts';
 import { setVariable } from './variable/definition.ts';
 import { share } from './share/definition.ts';
@@ -68,6 +70,7 @@ import { workOut } from './work-out/definition.ts';
 export const STEPS = [
   set,
   raise,
+  total,
   add,
   remove,
   get,
@@ -75,6 +78,7 @@ export const STEPS = [
   workOut,
   setVariable,
   ask,
+  askSomebody,
   menu,
   question,
   message,
@@ -135,7 +139,7 @@ export const STEPS = [
 
 /** What a kind of step is for, as they are offered. */
 export const PURPOSES: [name: string, kinds: readonly string[]][] = [
-  ['Records', ['set', 'raise', 'add', 'remove', 'get', 'find', 'work out', 'together']],
+  ['Records', ['set', 'raise', 'total', 'add', 'remove', 'get', 'find', 'work out', 'together']],
   [
     'Screen',
     ['open', 'back', 'start', 'close', 'message', 'ask', 'menu', 'question', 'element', 'fill', 'refresh', 'look back'],
@@ -143,7 +147,7 @@ export const PURPOSES: [name: string, kinds: readonly string[]][] = [
   ['Variables', ['variable']],
   ['Flow', ['if', 'choose', 'each', 'repeat', 'wait', 'hold', 'timer', 'run', 'give', 'stop']],
   ['Services', ['request', 'sign in', 'sign out']],
-  ['Out', ['mail', 'text message', 'notify', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],
+  ['Out', ['mail', 'text message', 'notify', 'ask somebody', 'pdf', 'csv', 'calendar file', 'contacts', 'qr']],
   ['Words', ['sum up', 'judge', 'draft', 'pull out', 'describe']],
   [
     'Device',

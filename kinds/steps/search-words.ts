@@ -9,6 +9,9 @@ export const STEP_WORDS: Record<(typeof STEPS)[number]['do'], SearchWords> = {
   raise: [
     'increase, decrease, increment, decrement, add to, subtract, count up, count down, plus, minus, increase by, decrease by, counter, points, stock, score, lower, take from',
   ],
+  total: [
+    'running total, balance, stock level, sum, tally, count by, upsert, increase or create, create if missing, aggregate, rollup, group total, accumulate, ledger, stock movement, per place',
+  ],
   add: [
     'create, create record, new record, insert, add row, new, submit, save new, favourite, log, book, register, duplicate, copy record, append',
   ],
@@ -23,6 +26,9 @@ export const STEP_WORDS: Record<(typeof STEPS)[number]['do'], SearchWords> = {
   ],
   ask: [
     'confirm, confirmation, are you sure, yes or no, dialog, alert with buttons, prompt, question, modal, popup with buttons',
+  ],
+  'ask somebody': [
+    'approval, approve, ask a person, assign, human task, request answer, wait for answer, wait for reply, question to somebody, confirm by, sign off, decide, poll, survey, delegate, task',
   ],
   menu: ['action sheet, choose, options, pick, select, list of choices, popup menu, picker, bottom sheet, dropdown'],
   question: ['prompt, input dialog, ask for text, ask for number, type in, popup input, enter, ask the user'],

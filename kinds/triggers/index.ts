@@ -7,6 +7,8 @@ import { form } from './form/definition.ts';
 import { hookCalled } from './hook-called/definition.ts';
 import { mailCame } from './mail-came/definition.ts';
 import { noticeOpened } from './notice-opened/definition.ts';
+import { personCame } from './person-came/definition.ts';
+import { runFailed } from './run-failed/definition.ts';
 import { recordBecomes } from './record-becomes/definition.ts';
 import { recordChanged } from './record-changed/definition.ts';
 import { screenLeft } from './screen-left/definition.ts';
@@ -34,5 +36,7 @@ export const TRIGGERS = [
   dateReached,
   mailCame,
   hookCalled,
+  personCame,
+  runFailed,
   byRoutine,
 ] as const;

@@ -26,6 +26,10 @@ export const TRIGGER_WORDS: Record<(typeof TRIGGERS)[number]['on'], SearchWords>
   'date reached': ['reminder, due date, deadline, before due, days before, days after, anniversary, expiry, expires'],
   'mail came': ['email received, incoming email, inbound email, inbox, new message, ticket by email, mailbox'],
   'hook called': ['webhook, callback, http request, inbound webhook, api call, endpoint, post request, integration'],
+  'person came': [
+    'user signed up, sign up, user joined, new member, login, logout, invited, registration, onboarding, welcome',
+  ],
+  'run failed': ['error, on error, failure, exception, alert me, monitoring, when it breaks'],
   'notice opened': ['notification tapped, push opened, notification opened, push notification'],
   routine: ['called, subroutine, function, run by, another workflow, run'],
 };

@@ -27,7 +27,7 @@ export const hold = defineStep({
 }).does({
   begin: () => ({
     when: { match: 'all', conditions: [{ left: '', op: 'is', right: '' }] },
-    time: 'duration("PT1M")',
+    time: '@"PT1M"',
     late: [],
   }),
   start(step, s) {

@@ -9,7 +9,7 @@ export const notify = defineStep({
   do: 'notify',
   said: { name: 'Notify people', hint: 'who use the app elsewhere' },
   properties: {
-    to: formula('whom', 'value', {
+    to: formula('whom', 'any', {
       unfilled: { severity: 'stops', said: 'whom to notify is not filled in yet.' },
     }),
     title: words('the notice', { unfilled: { severity: 'stops', said: 'the notice to people has no words.' } }),

@@ -1,10 +1,7 @@
 import { formula, oneOf, optional, result, text, words } from '../../../core/document/meaning.ts';
-import { dateText, parseDate } from '../../../core/formula/temporal.ts';
-import { CalendarDate, type Value } from '../../../core/formula/values.ts';
-import { DATE, NUMBER, TEXT } from '../../../core/formula/types.ts';
-import { readNumberText } from '../../../core/fields/read-number.ts';
 import { display } from '../../../core/records/format.ts';
 import { defineStep, StepError } from '../../../core/routines/step.ts';
+import { asTyped, readAnswer, typeOfAnswer } from '../../../core/routines/typed-answer.ts';
 
 /** Asks the person for a value. Who gives none lets the step fail. */
 export const question = defineStep({
@@ -22,11 +19,12 @@ export const question = defineStep({
   },
 }).does({
   begin: ({ id }) => ({ words: '', as: 'text', result: id('v'), resultName: 'what was typed' }),
-  gives: (step) => (step.as === 'number' ? NUMBER : step.as === 'date' ? DATE : TEXT),
+  gives: (step) => typeOfAnswer(step.as),
   start(step, s) {
     const said = s.words(step.words);
     if (!said.trim()) throw new StepError('The question has no words yet.');
-    const first = step.first ? editable(s.value(step.first, 'What it starts with').value) : '';
+    const begins = step.first ? s.value(step.first, 'What it starts with').value : null;
+    const first = asTyped(begins) ?? display(begins);
     return {
       ask: {
         ask: 'question',
@@ -36,19 +34,8 @@ export const question = defineStep({
     };
   },
   answered(step, _s, kept, value) {
-    const typed = typeof value === 'string' ? value.trim() : '';
-    if (!typed) throw new StepError('Nothing was answered.');
-    const read =
-      step.as === 'number'
-        ? (readNumberText(typed) ?? readNumberText(typed, ','))
-        : step.as === 'date'
-          ? parseDate(typed)
-          : typed;
-    if (read === null) throw new StepError(`“${typed}” is no ${step.as}.`);
-    return { did: { said: `Asked “${String(kept)}”`, gave: display(read), result: read } };
+    const read = readAnswer(step.as, typeof value === 'string' ? value : '');
+    if ('problem' in read) throw new StepError(read.problem);
+    return { did: { said: `Asked “${String(kept)}”`, gave: display(read.value), result: read.value } };
   },
 });
-
-/** A value as it is typed: a number without its unit, a date as the box of a date wants it. */
-const editable = (v: Value): string =>
-  typeof v === 'number' ? String(v) : v instanceof CalendarDate ? dateText(v) : display(v);
