@@ -48,6 +48,8 @@ async function started(folder: string, app: App) {
           send: (m) => released.send(m),
           asks: (m) => released.asks(m, OWNER),
           file: async () => null,
+          reach: (_people, named) => [...named],
+          asksOthers: () => undefined,
           say: (words) => console.log(words),
         },
         now,

@@ -134,6 +134,9 @@ export async function runRoutine({ app, records: loaded }: Bundle, name: string,
     wait(ask) {
       now = Math.max(now, ask.until);
     },
+    person() {
+      throw new Error('From the command line nobody is asked elsewhere.');
+    },
     question({ question }) {
       show({ ask: 'question', question });
       if (answers.length === 0) throw new Error('No answer was given for this question.');

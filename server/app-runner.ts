@@ -1,5 +1,4 @@
 import { releaseProxy } from 'comlink';
-import { MAIL_DOMAIN } from '../core/document/addresses.ts';
 import { OWNER, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
 import { newId } from '../core/document/ids.ts';
@@ -26,6 +25,9 @@ import { HaveMessage, PushMessage, type RunWish, type Settlement } from './messa
 import { MessagesFolder } from './messages-folder.ts';
 import { RecordsLog } from './records-log.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
+import { AnswerMessage } from '../core/runs/questions.ts';
+import type { PersonDid } from '../core/runs/told-starts.ts';
+import type { RelayAnswer } from '../core/released/mails-out.ts';
 import { HostWork } from './host-work.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
@@ -43,10 +45,15 @@ export interface Running {
   sheets: string;
   /** How many bytes its files may have. */
   mostFileBytes: number;
+  /** The domain of its mail address. */
+  mailDomain: string;
 }
 
 /** Asks services with the secrets that the server keeps. */
 export type ServicesPort = (asked: Outgoing) => Promise<CameBack>;
+
+/** Gives a mail to the operator’s relay. */
+export type RelayPort = (eml: string, to: readonly string[]) => Promise<RelayAnswer>;
 
 type Port = { [releaseProxy]?(): void };
 
@@ -68,9 +75,10 @@ export class AppRunner {
     running: Running,
     owners: OwnersPort,
     services: ServicesPort,
+    relay: RelayPort | null,
     tell: (news: AppNews) => unknown,
   ): Promise<void> {
-    this.ports = [owners, services, tell] as unknown as Port[];
+    this.ports = [owners, services, tell, ...(relay ? [relay] : [])] as unknown as Port[];
     const { folder } = running;
     this.app = await documentAt(running.document);
     const { log, kept } = await RecordsLog.open(folder);
@@ -78,25 +86,38 @@ export class AppRunner {
     this.log = log;
     const say = (words: string): void => void tell({ kind: 'said', words });
     const files = new FilesFolder(`${folder}/files`);
+    const outbox = new MessagesFolder(`${folder}/outbox`);
     this.work = await HostWork.read(folder, {
       app: () => this.app,
       released: () => this.released,
       send: (message) => this.released.send(message, true),
       asks: (message) => this.released.asks(message, OWNER),
       file: (address) => contentAt(files, address),
+      reach: (people, named) => this.released.reach(people, named),
+      asksOthers: (people) => {
+        const { waits } = this.work.runs;
+        void tell({ kind: 'asks', of: Object.fromEntries(people.map((p) => [p, waits.of(p)])) });
+      },
+      mails: {
+        ids: async () =>
+          (await outbox.list()).flatMap(({ name }) => (name.endsWith('.eml') ? [name.slice(0, -4)] : [])),
+        read: (id) => outbox.read(`${id}.eml`).catch(() => null),
+      },
+      relay,
       say,
     });
     this.released = new ReleasedApp(this.app, kept, {
       clock: deviceClock,
       log,
       files,
-      messages: new MessagesFolder(`${folder}/outbox`),
+      messages: outbox,
+      mailed: (id) => this.work.mailed(id),
       // Without it everybody begins to listen anew, and hears nothing of before.
       listeners: new TextFile(`${folder}/listeners.json`, true),
       erasing: new TextFile(`${folder}/erasing.json`, false, 0o600),
       mostFileBytes: running.mostFileBytes,
       services,
-      address: `${running.name}@${MAIL_DOMAIN}`,
+      address: `${running.name}@${running.mailDomain}`,
       tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
       watch: (host) => this.work.watch(host),
       needsFile: (hash) => this.work.mail.needsFile(hash),
@@ -191,8 +212,22 @@ export class AppRunner {
   listen(who: Who, on: boolean): { at: number; view: string | undefined } {
     return this.released.listen(who, on);
   }
-  listensFor(said: SaidToBe): ReturnType<ReleasedApp['listensFor']> {
-    return this.released.listensFor(said);
+  /** See {@link ReleasedApp.listensFor}; `asks` is what the device is asked, where the app may ask anything. */
+  async listensFor(said: SaidToBe) {
+    const heard = await this.released.listensFor(said);
+    const { runs } = this.work;
+    return heard && { ...heard, asks: runs.works ? runs.waits.of(said.person, heard.since) : null };
+  }
+
+  /** Somebody answers what a run asks them, an {@link AnswerMessage} in JSON. */
+  async answer(body: Uint8Array, who: Who): Promise<void> {
+    this.mustBeIn(who);
+    const message = AnswerMessage.parse(parsed(body));
+    // Where people sign in nobody is whom they say.
+    const person = this.app.access?.mail ? (who.mail ?? '') : message.person;
+    const heard = await this.released.listensFor({ person, heard: '', device: message.device });
+    if (!heard) throw new Refused(422, 'Say who answers, and on which device.');
+    await this.work.runs.waits.answer(person, message, heard.since);
   }
 
   /** What happened to a record, in JSON. */
@@ -202,6 +237,11 @@ export class AppRunner {
   }
 
   // Who comes in
+
+  /** Somebody has done what may start routines. */
+  async personDid(did: PersonDid): Promise<void> {
+    await this.work.personDid(did);
+  }
 
   /** Throws in words for whoever may not use the app. */
   mustBeIn(who: Who): void {

@@ -121,11 +121,17 @@ export class Apps {
         }),
         end,
         listen: (stream: Stream) => {
-          app.listen(stream, who, end, listening ? said.person : '');
+          app.listen(stream, who, end, listening && { person: said.person, since: listening.since });
           for (const n of listening?.missed ?? []) stream.send('notice', n);
+          if (listening?.asks) stream.send('asks', listening.asks);
         },
       };
     });
+  }
+
+  /** Somebody answers what a run asks them, in JSON. */
+  answer(caller: Caller, body: Uint8Array): Promise<void> {
+    return this.ask(caller, (app, who) => app.ask((a) => a.answer(body, who)));
   }
 
   /** Asks a service that the app describes; what is asked and what came of it in JSON. */

@@ -47,6 +47,7 @@ export const DOORS = {
   live: { method: 'get', path: '/api/apps/:name/live', for: 'anybody', speaks: true },
   asked: { method: 'post', path: '/api/apps/:name/asked', for: 'anybody' },
   mail: { method: 'post', path: '/api/apps/:name/mail', for: 'anybody' },
+  answer: { method: 'post', path: '/api/apps/:name/answers', for: 'anybody' },
   arrived: { method: 'get', path: '/api/apps/:name/files/:hash/arrived', for: 'anybody' },
   piece: { method: 'patch', path: '/api/apps/:name/files/:hash', for: 'anybody' },
   file: { method: 'get', path: '/api/apps/:name/files/:hash', for: 'anybody' },

@@ -106,6 +106,10 @@ describe('at every door', () => {
           'application/json',
           '{"id":"m_123456","to":["a@b.example"],"subject":"s","body":"b"}',
         ],
+        [DOORS.answer.path + DOORS.answer.method]: [
+          'application/json',
+          '{"run":"h0","key":"h0:1","value":"Yes","person":"Ines","device":"own"}',
+        ],
         [DOORS.piece.path + DOORS.piece.method]: ['application/octet-stream', 'x'],
         [DOORS.release.path + DOORS.release.method]: ['application/json', '{}'],
         [DOORS.mirror.path + DOORS.mirror.method]: [
@@ -194,7 +198,8 @@ describe('at every door', () => {
       sessions: 401,
       endSession: 401,
     };
-    const answers: Record<string, number> = { file: 404, hook: 404, icon: 404, compare: 409, history: 403, ...people };
+    const said = { file: 404, hook: 404, icon: 404, compare: 409, history: 403, answer: 409 };
+    const answers: Record<string, number> = { ...said, ...people };
     expect(status).toBe(answers[name] ?? 200);
   });
   it.each(ALL.filter(([, d]) => d.for === 'anybody'))(

@@ -7,12 +7,14 @@ import { fileName } from '../core/fields/kept-address.ts';
 import { readMail } from '../core/mail/read-mail.ts';
 import type { MailboxMessage } from '../core/runs/mailbox.ts';
 import type { Host } from '../core/host/host.ts';
+import { MailsOut, type RelayAnswer } from '../core/released/mails-out.ts';
 import type { ReleasedApp } from '../core/released/released.ts';
-import type { HostSide } from '../core/runs/host-asks.ts';
+import { runOfMessage, type HostSide } from '../core/runs/host-asks.ts';
 import { HostRuns } from '../core/runs/host-runs.ts';
 import { hookSecret, startOf, type HookCall } from '../core/runs/hooks.ts';
 import { readRuns, type RunsNow } from '../core/runs/live-run.ts';
 import { MailIn } from '../core/runs/mail-in.ts';
+import { startsOfPerson, type PersonDid } from '../core/runs/told-starts.ts';
 import { RunsFile } from './runs-file.ts';
 import { TextFile } from './text-file.ts';
 
@@ -20,6 +22,10 @@ import { TextFile } from './text-file.ts';
 export interface WorkPorts extends Omit<HostSide, 'host' | 'clock'> {
   app(): App;
   released(): ReleasedApp;
+  /** The mails of the outbox. */
+  mails: { ids(): Promise<string[]>; read(id: string): Promise<string | null> };
+  /** Gives a mail to the operator’s relay; null where none is named. */
+  relay: ((eml: string, to: readonly string[]) => Promise<RelayAnswer>) | null;
   say(words: string): void;
 }
 
@@ -28,6 +34,8 @@ export class HostWork {
   runs!: HostRuns;
   readonly mail: MailIn;
   private secret = '';
+  /** Gives mails to the operator’s relay; null where there is none. */
+  private readonly out: MailsOut | null;
 
   private constructor(
     private readonly ports: WorkPorts,
@@ -35,6 +43,7 @@ export class HostWork {
     private readonly mailFile: RunsFile,
     private readonly hooks: TextFile,
     private readonly kept: RunsNow,
+    private readonly sent: RunsFile | null,
   ) {
     this.mail = new MailIn({
       app: ports.app,
@@ -42,8 +51,19 @@ export class HostWork {
       now: () => deviceClock.now(),
       keepFile: (file) => this.keepFile(file),
       begin: (starts) => this.runs.begin(starts),
+      cameBack: (id, words) => this.cameBack(id, words),
       say: ports.say,
     });
+    const { relay } = ports;
+    this.out = relay && sent ? new MailsOut({
+      clock: deviceClock,
+      lines: sent,
+      ids: () => ports.mails.ids(),
+      read: (id) => ports.mails.read(id),
+      relay,
+      refused: (id, words) => this.cameBack(id, `It was not taken: ${words}`),
+      say: ports.say,
+    }) : null; // prettier-ignore
   }
 
   /** Reads what was kept in a folder; nothing runs before {@link open}. */
@@ -51,7 +71,8 @@ export class HostWork {
     const runsFile = await RunsFile.open(`${folder}/runs.jsonl`);
     const mailFile = await RunsFile.open(`${folder}/mails.jsonl`);
     const kept = await readRuns(runsFile, ports.say);
-    return new HostWork(ports, runsFile, mailFile, new TextFile(`${folder}/hooks.key`, false, 0o600), kept);
+    const sent = ports.relay && (await RunsFile.open(`${folder}/sent.jsonl`));
+    return new HostWork(ports, runsFile, mailFile, new TextFile(`${folder}/hooks.key`, false, 0o600), kept, sent);
   }
 
   /** What hears of every change of a host. */
@@ -64,6 +85,18 @@ export class HostWork {
   async open(): Promise<void> {
     await this.runs.open();
     await this.mail.open();
+    await this.out?.open();
+  }
+
+  /** A mail lies in the outbox. */
+  mailed(id: string): void {
+    this.out?.add(id);
+  }
+
+  /** A mail did not arrive: it is told at the run that sent it, or to the operator. */
+  private async cameBack(id: string, words: string): Promise<void> {
+    const run = runOfMessage(id);
+    if (!run || !(await this.runs.returned(run, words))) this.ports.say(`A mail did not arrive (${id}). ${words}`);
   }
 
   /** Keeps a file of a mail, in pieces as phones send them. */
@@ -87,6 +120,12 @@ export class HostWork {
     await this.runs.begin([startOf(this.ports.app(), await this.ofApp(), call)]);
   }
 
+  /** Somebody has done what may start routines. */
+  async personDid(did: PersonDid): Promise<void> {
+    const { records } = this.ports.released().host.replica;
+    await this.runs.begin(startsOfPerson(this.ports.app(), records, did, deviceClock.now()));
+  }
+
   private async ofApp(): Promise<string> {
     this.secret ||= await this.hooks.read();
     if (!this.secret) {
@@ -96,9 +135,9 @@ export class HostWork {
     return this.secret;
   }
 
-  /** Throws a {@link Refused} where no routine waits for mails. */
+  /** Throws a {@link Refused} where no routine waits for mails, and none can come back. */
   mustTakeMail(): void {
-    if (!this.mail.isWanted) throw new Refused(404, 'This app takes no mails.');
+    if (!this.mail.isWanted && !this.out) throw new Refused(404, 'This app takes no mails.');
   }
 
   /** Takes a mail as it came; resolves when it is kept. */
@@ -138,7 +177,9 @@ export class HostWork {
   }
 
   async close(): Promise<void> {
+    await this.out?.close();
     await this.runs.close();
+    await this.sent?.close();
     await this.runsFile.close();
     await this.mailFile.close();
   }

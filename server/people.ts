@@ -1,3 +1,4 @@
+import type { PersonDid } from '../core/runs/told-starts.ts';
 import type { Who } from '../core/access/access.ts';
 import { plainMail } from '../core/document/addresses.ts';
 import type { Erasable } from '../core/released/erasing.ts';
@@ -96,6 +97,12 @@ function besideOf(signIns: SignIns, tokens: readonly string[], without: string |
   return [...by.values()].slice(0, MOST_BESIDE - 1);
 }
 
+/** Tells an app what somebody has done. That a routine of it cannot begin keeps nobody out. */
+const tellOf = (app: RunningApp, what: PersonDid): Promise<void> =>
+  app
+    .ask((a) => a.personDid(what))
+    .catch((e: Error) => console.error(`What somebody did starts nothing: ${e.message}`));
+
 /** How people come into an app, and leave it. Each of these is behind the {@link Entrance}. */
 export class People {
   constructor(
@@ -144,7 +151,9 @@ export class People {
   ): Promise<Begun> {
     const person = await app.ask((a) => a.comesIn(mail, role));
     if (person === null) throw new Refused(403, 'This address is not among the people of this app any more.');
-    return begins(await this.signIns.of(caller.name), caller, person, mail, browser);
+    const begun = await begins(await this.signIns.of(caller.name), caller, person, mail, browser);
+    await tellOf(app, { did: 'signed in', mail });
+    return begun;
   }
 
   /** Who is signed in, who else in the same browser, and a new token where theirs is old. */
@@ -172,10 +181,12 @@ export class People {
   }
 
   async signOut(caller: Caller): Promise<void> {
-    await this.apps.ask(caller, async () => {
+    await this.apps.ask(caller, async (app) => {
       const signIns = await this.signIns.of(caller.name);
       const own = signIns.of(caller.session);
-      if (own) this.ended(caller.name, await signIns.end((s) => s.id === own.id));
+      if (!own) return;
+      this.ended(caller.name, await signIns.end((s) => s.id === own.id));
+      await tellOf(app, { did: 'signed out', mail: own.mail });
     });
   }
 
@@ -264,6 +275,7 @@ export class People {
       if (mailed)
         for (const { mail, token } of invited)
           await app.ask((a) => a.sendInvitation(plainMail(mail), mailed.linkOf(token), mailed.words));
+      for (const mail of mails) await tellOf(app, { did: 'invited', mail: plainMail(mail) });
       return invited;
     });
   }

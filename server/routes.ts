@@ -124,6 +124,10 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
   open(routes, DOORS.asked, [perMinute(300), jsonBytes(bodies, 12 * 1024 * 1024)], async (req, res, caller) =>
     sendJson(res, await apps.asks(caller, bytesOf(req))),
   );
+  open(routes, DOORS.answer, [perMinute(60), jsonBytes(bodies, 20 * 1024)], async (req, res, caller) => {
+    await apps.answer(caller, bytesOf(req));
+    return res.json({ taken: true });
+  });
   open(routes, DOORS.live, [perMinute(240)], async (req, res, caller) => {
     const person = String(req.query['person'] ?? '').slice(0, 254);
     const heard = String(req.query['heard'] ?? '');

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
-import type { AppRunner, Running, ServicesPort } from './app-runner.ts';
+import type { AppRunner, RelayPort, Running, ServicesPort } from './app-runner.ts';
 import type { AppNews } from './thread-messages.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
+import type { OpenQuestion } from '../core/runs/questions.ts';
 import type { OwnersPort } from './sheet-owners.ts';
 import type { Thread } from './threads.ts';
 
@@ -47,7 +48,7 @@ export class RunningApp {
   follows = false;
   /** Who listens, by name. */
   private readonly listening = new Map<string, Listening>();
-  private readonly people = new Map<Stream, string>();
+  private readonly people = new Map<Stream, { person: string; since: number }>();
   private readonly pushes = new Set<Uint8Array>();
   /** Who waits for an answer. */
   private readonly asking = new Set<(why: Refused) => void>();
@@ -74,7 +75,7 @@ export class RunningApp {
   static async start(
     thread: Thread,
     running: Running,
-    { owners, services }: { owners: OwnersPort; services: ServicesPort },
+    { owners, services, relay }: { owners: OwnersPort; services: ServicesPort; relay: RelayPort | null },
     { suspects, stuckMs }: { suspects: Suspects; stuckMs: number },
     gone: Gone,
   ): Promise<RunningApp> {
@@ -93,6 +94,7 @@ export class RunningApp {
         running,
         proxy(owners),
         proxy(services),
+        relay && proxy(relay),
         proxy((news: AppNews) => made.hear(news)),
       ),
     );
@@ -186,6 +188,7 @@ export class RunningApp {
   private hear(news: AppNews): void {
     if (news.kind === 'notice') this.notify(news.notice);
     else if (news.kind === 'said') console.error(`The app at “${this.name}”: ${news.words}`);
+    else if (news.kind === 'asks') this.tellAsks(news.of);
     else if (news.kind === 'mirror') this.tell('mirror', { table: news.table });
     else {
       this.at = Math.max(this.at, news.at);
@@ -219,7 +222,17 @@ export class RunningApp {
 
   /** Tells a notice to the devices of those it is for. */
   private notify(notice: KeptMessage): void {
-    for (const [stream, person] of this.people) if (notice.to.includes(person)) stream.send('notice', notice);
+    for (const [stream, { person }] of this.people) if (notice.to.includes(person)) stream.send('notice', notice);
+  }
+
+  /** Tells the devices of people what they are asked now: none what was asked before it said whose it is. */
+  private tellAsks(of: Readonly<Record<string, readonly OpenQuestion[]>>): void {
+    for (const [stream, { person, since }] of this.people)
+      if (Object.hasOwn(of, person))
+        stream.send(
+          'asks',
+          of[person]!.filter((q) => q.at >= since),
+        );
   }
 
   /**
@@ -257,11 +270,11 @@ export class RunningApp {
 
   /**
    * Tells a stream what happens, as far as this person may read it, until it ends; `end` is what {@link hearing} gave.
-   * `person` is who uses the device as the device says it: notices for them go there too.
+   * `said` is who uses the device as the device says it, and since when: notices and questions for them go there too.
    */
-  listen(stream: Stream, who: Who, end: () => void, person = ''): void {
+  listen(stream: Stream, who: Who, end: () => void, said: { person: string; since: number } | null = null): void {
     const { streams } = this.listening.get(nameOfWho(who))!;
-    if (person) this.people.set(stream, person);
+    if (said) this.people.set(stream, said);
     streams.add(stream);
     stream.onEnd(() => {
       streams.delete(stream);

@@ -2,6 +2,7 @@ import { statSync } from 'node:fs';
 import { Refused } from '../core/document/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
+import type { Relay } from './relay.ts';
 import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore } from './store.ts';
@@ -22,6 +23,10 @@ export interface AppsOptions {
   stuckMs: number;
   /** So many apps run at once; each has a thread of its own. */
   mostRunning: number;
+  /** The operator’s relay, to which mails go; without one they stay in the outbox. */
+  relay?: Relay | undefined;
+  /** Apps have their mail addresses at this domain. */
+  mailDomain: string;
   /** The earliest messages of phones that are understood; 1 when not given. */
   leastProtocol?: number | undefined;
 }
@@ -69,6 +74,7 @@ export class RunningApps {
     const suspects = this.suspects.get(name) ?? new Map<string, number>();
     this.suspects.set(name, suspects);
     const keyHash = (): string => this.releases.now(name)?.keyHash ?? release.keyHash;
+    const { relay = null } = this.options;
     const thread = await this.threads.take();
     try {
       const started = await RunningApp.start(
@@ -79,11 +85,13 @@ export class RunningApps {
           folder: await this.store.folderOf(name),
           sheets: this.options.sheets,
           mostFileBytes: this.options.mostFileBytes,
+          mailDomain: this.options.mailDomain,
         },
         {
           owners: this.owners.of(keyHash),
           // The app asks its services with the secrets of whoever released it.
           services: (asked) => this.services.ask(release.facts.app, keyHash(), asked),
+          relay: relay && ((eml, to) => relay.send(`${name}@${this.options.mailDomain}`, to, eml)),
         },
         { suspects, stuckMs: this.options.stuckMs },
         (app, why, ended) => this.gone(name, app, why, ended),

@@ -6,6 +6,7 @@ import { Refused } from '../core/document/refused.ts';
 import { readKeptAddress } from '../core/fields/kept-address.ts';
 import type { News } from '../core/host/protocol.ts';
 import type { Happening } from '../core/released/released.ts';
+import type { OpenQuestion } from '../core/runs/questions.ts';
 import type { FilesFolder } from './files-folder.ts';
 import { eventText } from './live.ts';
 
@@ -14,6 +15,8 @@ export type AppNews =
   /** An event as it goes over the wire, for some who listen, by their names; with the number of the last change in it. */
   | { kind: 'news'; to: string[]; message: Uint8Array<ArrayBuffer>; at: number; view?: string | undefined }
   | Exclude<Happening, { kind: 'news' }>
+  /** What people are asked now, by their names. */
+  | { kind: 'asks'; of: Record<string, OpenQuestion[]> }
   /** A mirrored table stands differently with its file. */
   | { kind: 'mirror'; table: string };
 

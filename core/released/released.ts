@@ -96,6 +96,8 @@ export interface ReleasedPorts {
   forget?: ((gone: readonly string[]) => Promise<string[]>) | undefined;
   /** A mail goes out. */
   sent?: ((mail: MailOut) => Promise<void>) | undefined;
+  /** A mail lies in the outbox. */
+  mailed?: ((id: string) => void) | undefined;
   /** How many bytes its files may have. */
   mostFileBytes: number;
   /** From here its mails go out. */
@@ -112,6 +114,15 @@ export interface SaidToBe {
   heard: string;
   /** A secret of the device, by which it is known again. */
   device: string;
+}
+
+/** What a device hears for whoever it says uses it. */
+export interface HeardBy {
+  /** Devices that say that they are used by the same person. */
+  devices: number;
+  missed: KeptMessage[];
+  /** What was asked before is not asked here, in milliseconds since 1970. */
+  since: number;
 }
 
 /** A piece of a file, from an address of the network. */
@@ -304,10 +315,7 @@ export class ReleasedApp {
     const now = new Date(this.ports.clock.now());
     if (message.kind) {
       const { id, kind, subject, body } = message;
-      // Where people sign in they are told by the address that they did it with. Who was meant and is none of them stays.
-      const mails =
-        kind === 'notice' && this.app.access?.mail ? this.comingIn.mailsOf(message.people ?? [], message.to) : [];
-      const to = mails.length ? mails : message.to;
+      const to = kind === 'notice' ? this.reach(message.people ?? [], message.to) : message.to;
       const notice: KeptMessage = { id, kind, to, subject, body, at: now.toISOString() };
       const isNew = await this.messages.add(id, 'json', JSON.stringify(notice));
       if (isNew && kind === 'notice') this.ports.tell({ kind: 'notice', notice });
@@ -319,7 +327,17 @@ export class ReleasedApp {
     const { id, to, subject, answers } = message;
     const domain = this.ports.address.split('@')[1];
     await this.ports.sent?.({ message: `${id}@${domain}`, to, subject, answers });
-    await this.messages.add(id, 'eml', compose({ ...message, from, date: now, automatic }));
+    const isNew = await this.messages.add(id, 'eml', compose({ ...message, from, date: now, automatic }));
+    if (isNew) this.ports.mailed?.(id);
+  }
+
+  /**
+   * By which names people are told something, by their records and by what they are called. Where people sign in it is the
+   * address that they did it with; who was meant and is none of them stays.
+   */
+  reach(people: readonly string[], named: readonly string[]): string[] {
+    const mails = this.app.access?.mail ? this.comingIn.mailsOf(people, named) : [];
+    return mails.length ? mails : [...named];
   }
 
   /** The newest messages of the outbox, and how many older ones there are. */
@@ -347,11 +365,13 @@ export class ReleasedApp {
    * A device listens for whoever it says uses it. Gives how many devices say the same, and the notices since it last heard
    * one; null where it says nobody, or has no secret. Nobody hears what was sent before they said who they are.
    */
-  async listensFor({ person, heard, device }: SaidToBe): Promise<{ devices: number; missed: KeptMessage[] } | null> {
+  async listensFor({ person, heard, device }: SaidToBe): Promise<HeardBy | null> {
     if (!person || !device) return null;
     const { since, devices } = await this.listeners.listens(person, device);
     const from = heard && (heard > since ? heard : since);
-    return { devices, missed: from ? await this.messages.notices(person, from) : [] };
+    const missed = from ? await this.messages.notices(person, from) : [];
+    // Whoever has signed in is whom they are said to be, on every device.
+    return { devices, missed, since: this.app.access?.mail ? 0 : Date.parse(since) };
   }
 
   private say(words: string): void {
