@@ -50,3 +50,21 @@ it('says values that only phones have', () => {
     'A: it starts on the server, where the variable Count has no value.',
   ]);
 });
+
+it('says which step needs the server where a routine starts on a phone, and that nobody comes to an app that is open to all', () => {
+  const ask = make.step('ask somebody', { to: '"Ines"', words: 'May it?' });
+  const onPhone = routine('Tapped', 'form', { table: T.hives, how: 'saved' }, [ask]);
+  expect(said([onPhone])).toEqual([
+    'Tapped: it starts on phones, which are closed before anybody answers the step “Ask somebody”. Start it on the server: when a record is changed, say.',
+  ]);
+  expect(said([routine('Asks', 'record changed', {}, [ask])])).toEqual([]);
+  const came = routine('Came', 'person came', {}, [note], { given: T.keepers });
+  expect(said([came])).toEqual([
+    'Came: it starts when people come, and nobody signs in to an app that is open to all. Choose in People who may open it.',
+  ]);
+  const signsIn = (app: App): void => {
+    app.people = T.keepers;
+    app.access = { opens: 'people', mail: F.mail, roles: [], rules: [] } as never;
+  };
+  expect(said([came], signsIn)).toEqual([]);
+});

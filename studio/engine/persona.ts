@@ -117,7 +117,7 @@ export class Persona {
     const drafts = changes.map((c): Draft => {
       const { table, record } = c;
       if (c.do === 'remove') return { do: 'remove', table, record };
-      if (c.do === 'raise') return { do: 'raise', table, record, by: c.by, cells: c.cells };
+      if (c.do === 'raise') return { do: 'raise', table, record, by: c.by, cells: c.cells, makes: c.makes };
       return { do: c.do, table, record, cells: c.cells ?? {} } as Draft;
     });
     await this.around.device.write(

@@ -70,13 +70,16 @@ function Choices({ routine, branch, take }: { routine: Routine; branch: Branch; 
   const app = useApp();
   const model = useModel();
   const [text, setText] = useState('');
-  const meant = understood(text, app, model, routine, new ElementMaker(), branch);
   const typed = text.trim();
   // A sentence of many words is looked for by its first ones, which say what is done.
   const words = typed.split(/\s+/);
   const some = typed ? search(words.slice(0, 3).join(' ')) : [];
   // Where it runs on the server alone, there is no phone to do anything on.
   const isOfServer = runsOnlyOnHost(app, routine.id);
+  const needsPhone = (steps: readonly Step[]): boolean => steps.some((s) => stepKinds.get(s.do)!.only === 'phone');
+  const meant = understood(text, app, model, routine, new ElementMaker(), branch).filter(
+    (m) => !isOfServer || !needsPhone(m.steps),
+  );
   const isOffered = ({ kind }: (typeof OFFERED)[number]): boolean =>
     !isOfServer || stepKinds.get(kind)!.only !== 'phone';
   const found = (some.length || !typed ? some : search(words[0]!)).map((f) => f.it).filter(isOffered);

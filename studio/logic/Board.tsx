@@ -112,6 +112,7 @@ export function Board() {
             row(
               r,
               <>
+                {r.returned && <span className="text-persimmon-deep">A mail of it did not arrive. {r.returned} </span>}
                 {r.holdsFor || 'waits'}
                 <span className="text-ink-faint">
                   {' '}
@@ -135,7 +136,11 @@ export function Board() {
           {board.past.map((p) =>
             row(
               p,
-              p.error ? <span className="text-persimmon-deep">{p.error}</span> : p.said,
+              p.error || p.returned ? (
+                <span className="text-persimmon-deep">{p.error || `A mail of it did not arrive. ${p.returned}`}</span>
+              ) : (
+                p.said
+              ),
               <span className="text-ink-faint tabular-nums">
                 {momentWords(p.at)} · {timeTaken(p.ms)}
               </span>,

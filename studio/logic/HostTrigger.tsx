@@ -18,7 +18,14 @@ import { NumberBox, TextBox } from '../ui/TypedBox.tsx';
 
 type Of<On extends Trigger['on']> = Extract<Trigger, { on: On }>;
 type HostTriggerData =
-  Of<'record changed'> | Of<'record becomes'> | Of<'clock'> | Of<'date reached'> | Of<'mail came'> | Of<'hook called'>;
+  | Of<'record changed'>
+  | Of<'record becomes'>
+  | Of<'clock'>
+  | Of<'date reached'>
+  | Of<'mail came'>
+  | Of<'hook called'>
+  | Of<'person came'>
+  | Of<'run failed'>;
 
 /** Nothing is at hand where something starts. */
 const NOWHERE: FormulaPlace = { self: null, things: [] };
@@ -83,6 +90,24 @@ export function HostTrigger({
       return <ByClock t={trigger} {...parts} />;
     case 'mail came':
       return <>when a mail comes to the address of the app, from {word('by')}</>;
+    case 'person came':
+      return <>when somebody {word('did')}</>;
+    case 'run failed':
+      return (
+        <>
+          when a run of{' '}
+          <ChoiceChip
+            name="Which routine"
+            value={trigger.of ?? ''}
+            choices={[
+              { value: '', label: 'any other routine' },
+              ...app.routines.filter((r) => r.id !== routine).map((r) => ({ value: r.id, label: r.name })),
+            ]}
+            onChange={(of) => set('of', of || undefined)}
+          />{' '}
+          on the server has failed for good
+        </>
+      );
     case 'hook called':
       return <HookCalled t={trigger} routine={routine} {...parts} />;
     case 'date reached':

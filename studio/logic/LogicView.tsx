@@ -20,6 +20,8 @@ import {
   Webhook,
   Workflow,
   type LucideIcon,
+  TriangleAlert,
+  UserRound,
 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -68,6 +70,8 @@ const ICONS: Record<(typeof TRIGGERS)[number]['on'], LucideIcon> = {
   clock: CalendarClock,
   'date reached': CalendarClock,
   'mail came': Mail,
+  'person came': UserRound,
+  'run failed': TriangleAlert,
   'hook called': Webhook,
   routine: Workflow,
 };

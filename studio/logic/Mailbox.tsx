@@ -41,7 +41,7 @@ export function Mailbox() {
   });
   const { data: server } = useQuery({
     queryKey: ['server'],
-    queryFn: () => ask<{ mailPort: number | null }>('/api/server'),
+    queryFn: () => ask<{ mailPort: number | null; mailDomain: string }>('/api/server'),
   });
   if (!address)
     return (
@@ -79,7 +79,7 @@ export function Mailbox() {
           <h1 className="text-xl">Mailbox</h1>
           <p className="text-ink-soft">
             <b className="font-semibold text-ink">
-              {address}@{MAIL_DOMAIN}
+              {address}@{server?.mailDomain ?? MAIL_DOMAIN}
             </b>
             {server?.mailPort
               ? `, by SMTP at port ${server.mailPort} of the server`

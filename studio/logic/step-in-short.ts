@@ -99,6 +99,11 @@ export function stepInShort(step: Step, app: App, model: Model, said?: ReadonlyM
       return `Set ${value(step.record)}: ${step.values.map((v) => setTo(v.field, v.value)).join(', ') || '…'}`;
     case 'raise':
       return `${step.how === 'lower' ? 'Lower' : 'Raise'} ${value(step.record)}: ${step.values.map((v) => `${model.nameOf(v.field) ?? '…'} by ${value(v.value)}`).join(', ') || '…'}`;
+    case 'total': {
+      const of = step.keys.map((v) => `${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join(', ');
+      const by = step.values.map((v) => `${model.nameOf(v.field) ?? '…'} by ${value(v.value)}`).join(', ');
+      return `${step.how === 'lower' ? 'Lower' : 'Raise'} the total in ${table(step.table)} of ${of || '…'}: ${by || '…'}`;
+    }
     case 'add':
       return `Add to ${table(step.table)}${step.values.map((v) => `, ${model.nameOf(v.field) ?? '…'} ${value(v.value)}`).join('')}`;
     case 'if': {

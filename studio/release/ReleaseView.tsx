@@ -18,6 +18,7 @@ import { chooseFiles } from '../ui/files.ts';
 import { ZoneChip } from './ZoneChip.tsx';
 import { Elsewhere, useElsewhere } from './Elsewhere.tsx';
 import { LinkCard } from './LinkCard.tsx';
+import { OpeningHours } from './OpeningHours.tsx';
 import { drawIcon, squarePicture } from './icons.ts';
 
 const COLOURS = ['#C8441F', '#A35A00', '#1B6A5E', '#0E6073', '#43548A', '#7B3F86', '#8A2F4B', '#1F2E2A'];
@@ -320,6 +321,7 @@ export function ReleaseView() {
             </div>
           </section>
           <Colours />
+          <OpeningHours />
           <Elsewhere hosts={elsewhere} />
           <Note>
             <span className="flex gap-2">

@@ -44,7 +44,13 @@ export const basisOf = (kept: { changed: string }): string => `${VERSION} ${kept
 const at = { table: z.string(), record: z.string() };
 const DraftSchema = z.discriminatedUnion('do', [
   z.object({ ...at, do: z.literal('set'), cells: CellsSchema }),
-  z.object({ ...at, do: z.literal('raise'), by: z.record(z.string(), z.number()), cells: CellsSchema.optional() }),
+  z.object({
+    ...at,
+    do: z.literal('raise'),
+    by: z.record(z.string(), z.number()),
+    cells: CellsSchema.optional(),
+    makes: CellsSchema.optional(),
+  }),
   z.object({ ...at, do: z.literal('remove') }),
   z.object({ ...at, do: z.literal('restore'), cells: CellsSchema.optional() }),
 ]);
