@@ -55,6 +55,9 @@ export function watchConsole(page: Page, errors: string[], ignore: RegExp = /^$/
 /** How long a thing may take to appear, in milliseconds: two tests share a slow machine. */
 const PATIENCE = 20_000;
 
+/** The words of a page are read so often, in milliseconds: with every frame, the reading would be most of its work. */
+const POLLING = 50;
+
 /** Drives a page the way a person does: by what is written on it. */
 export class Person {
   constructor(readonly page: Page) {}
@@ -62,9 +65,14 @@ export class Person {
   /** The element with this accessible name, by role where one is given. */
   async find(name: string, role?: string, timeout = PATIENCE): Promise<ElementHandle> {
     const selector = role ? `::-p-aria([name="${name}"][role="${role}"])` : `::-p-aria(${name})`;
-    const found = await this.page.waitForSelector(selector, { timeout }).catch(() => null);
-    if (!found) throw new Error(`“${name}”${role ? ` (${role})` : ''} is not on the page.`);
-    return found as ElementHandle;
+    const end = Date.now() + timeout;
+    for (let left = timeout; left > 0; left = end - Date.now()) {
+      const found = await this.page.waitForSelector(selector, { timeout: left }).catch(() => null);
+      if (found) return found as ElementHandle;
+      // It may have been drawn anew just when it was found: then it is looked for again.
+      await new Promise((r) => setTimeout(r, POLLING));
+    }
+    throw new Error(`“${name}”${role ? ` (${role})` : ''} is not on the page.`);
   }
   async press(name: string, role?: string): Promise<void> {
     await this.pressed(() => this.find(name, role));
@@ -99,7 +107,7 @@ export class Person {
       .waitForFunction(
         (t, w) =>
           [...document.querySelectorAll(w)].some((e) => (e as HTMLElement).innerText.replace(/\s+/g, ' ').includes(t)),
-        { timeout },
+        { timeout, polling: POLLING },
         text,
         within,
       )
@@ -113,7 +121,7 @@ export class Person {
   async seesNot(text: string, within = 'body'): Promise<void> {
     await this.page.waitForFunction(
       (t, w) => !(document.querySelector(w) as HTMLElement | null)?.innerText.includes(t),
-      { timeout: PATIENCE },
+      { timeout: PATIENCE, polling: POLLING },
       text,
       within,
     );

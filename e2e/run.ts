@@ -56,6 +56,7 @@ const modules = await Promise.all(
     './persona.ts',
     './shared-phone.ts',
     './board.ts',
+    './asked.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

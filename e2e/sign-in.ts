@@ -130,6 +130,7 @@ const atPage: Test = {
     await p.pressText('Services', 'header');
     await p.pressText('Signing in', 'nav');
     const form = 'section[aria-label="Signing in at a page"]';
+    await p.page.waitForSelector(`${form} input`);
     const [address, client] = await p.page.$$(`${form} input`);
     await address!.type(`${standIns}/nowhere`);
     await client!.type('heather-club');
