@@ -4,18 +4,7 @@ import { add, divide } from '../number.ts';
 import { placesOf } from '../places.ts';
 import { plus } from '../operators.ts';
 import { ANY, BOOLEAN, NUMBER, listOf, type Type } from '../types.ts';
-import {
-  ClockTime,
-  DateTime,
-  DaysDuration,
-  FunctionValue,
-  MonthsDuration,
-  compare,
-  equal,
-  isContext,
-  type Context,
-  type Value,
-} from '../values.ts';
+import { DaysDuration, FunctionValue, MonthsDuration, compare, equal, type Value } from '../values.ts';
 import { and, or } from '../operators.ts';
 import { define, itemType, spread, type Runtime } from './define.ts';
 
