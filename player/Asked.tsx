@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
+import { lazy, Suspense, useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import type { Answer, DeviceAsk } from '../core/routines/asks.ts';
 import type { PhoneApi } from '../core/phone/api.ts';
 import type { Asked } from '../core/session/effects.ts';
@@ -26,6 +26,14 @@ export default function AskedOf({ asked, ...rest }: Props<Asked>) {
   if (Stand) return <Stand what={asked.what} answer={give} />;
   return <OnDevice what={asked.what} api={api} answer={give} />;
 }
+
+// Nobody misses the offer who cannot have it now.
+const OfferTold = lazy(() =>
+  import('./Told.tsx').then(
+    (m) => ({ default: m.OfferTold }),
+    () => ({ default: () => null }),
+  ),
+);
 
 /** So long a notice stays, in milliseconds; it is put aside by itself then. */
 const NOTICE_MS = 12_000;
@@ -55,6 +63,9 @@ function NoticeCard({
         <b>{title}</b>
         {words && <span>{words}</span>}
       </button>
+      <Suspense fallback={null}>
+        <OfferTold api={api} />
+      </Suspense>
       <button
         type="button"
         className="k-notice-close"

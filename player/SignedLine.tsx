@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { PhoneApi } from '../core/phone/api.ts';
 import { EraseMe } from './EraseMe.tsx';
 import { begin } from './others.ts';
 import { Others } from './Others.tsx';
@@ -6,12 +7,13 @@ import { Sheet } from './Over.tsx';
 import { Passkeys } from './Passkeys.tsx';
 import SignIn from './SignIn.tsx';
 import { SignedPlaces } from './SignedPlaces.tsx';
+import { Told } from './Told.tsx';
 import './over.css';
 
 const app = /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] ?? '';
 
 /** Who has signed in, with the way out; or the way in, where the app is open to others too. */
-export function SignedLine({ person }: { person: string | null | undefined }) {
+export function SignedLine({ api, person }: { api: PhoneApi; person: string | null | undefined }) {
   const [asks, setAsks] = useState(false);
   const [problem, setProblem] = useState('');
   return (
@@ -56,6 +58,7 @@ export function SignedLine({ person }: { person: string | null | undefined }) {
               >
                 Sign out
               </button>
+              <Told api={api} person={person!} />
               <Others app={app} />
               <Passkeys app={app} />
               <SignedPlaces app={app} />

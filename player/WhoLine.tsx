@@ -2,6 +2,7 @@ import { useEffect, useId, useState } from 'react';
 import type { PhoneApi } from '../core/phone/api.ts';
 import { Sheet } from './Over.tsx';
 import { SignedLine } from './SignedLine.tsx';
+import { Told } from './Told.tsx';
 import './over.css';
 
 /** What a screen that looks otherwise for each person says of that: whose it is now, and the way to say who one is. */
@@ -32,7 +33,7 @@ export default function WhoLine({
     setPerson(name);
     void api.beUsedBy(name, record !== undefined && people ? { table: people, record } : null);
   };
-  if (signsIn) return <SignedLine person={person} />;
+  if (signsIn) return <SignedLine api={api} person={person} />;
   return (
     <>
       <p className="k-who">
@@ -46,6 +47,7 @@ export default function WhoLine({
       {asks && (
         <Sheet height="half" label="Who are you?" onClose={() => setAsks(false)}>
           <WhoList api={api} people={people} isKnown={person !== null} be={be} />
+          {person && <Told api={api} person={person} />}
         </Sheet>
       )}
     </>

@@ -69,6 +69,8 @@ function Released() {
       setFrame(f);
       document.title = f.name;
     }, setFailed);
+    if (globalThis.Notification?.permission === 'granted')
+      void opening.then(async () => (await import('./closed.ts')).stillTold(api)).catch(() => undefined);
     if (signedIn) void opening.then(() => signedIn).then((m) => m.comeBack(api, say));
     // This stands as long as its page.
     const scheme = matchMedia('(prefers-color-scheme: dark)');

@@ -16,6 +16,9 @@ export async function signOut(): Promise<void> {
 export async function clearDevice(): Promise<void> {
   const name = appName();
   const { others } = await signedInHere(name).catch(() => ({ others: [] }));
+  const { beNotTold, wantedFor } = await import('./closed.ts');
+  // Whoever else has signed in here goes on to be told what is for them.
+  if (!others.some((o) => o.mail === wantedFor())) await beNotTold().catch(() => undefined);
   const own = await storeInUse(name);
   const all = indexedDB.databases ? await indexedDB.databases() : [{ name: own }];
   const goes = (db: string): boolean =>

@@ -34,6 +34,44 @@ worker.addEventListener('fetch', (e) => {
   else if (url.pathname.startsWith(scope) && !url.pathname.endsWith('/sw.js')) e.respondWith(fresh(e.request));
 });
 
+/** A note of the host, as the push service brought it; null for what is none. */
+function noteIn(data: PushMessageData | null): { id: string; title: string; words: string } | null {
+  try {
+    const { id, title, words } = data!.json() as Record<string, unknown>;
+    return typeof id === 'string' && typeof title === 'string' && typeof words === 'string'
+      ? { id, title, words }
+      : null;
+  } catch {
+    return null;
+  }
+}
+
+const pages = async (): Promise<readonly WindowClient[]> =>
+  (await worker.clients.matchAll({ type: 'window', includeUncontrolled: true })).filter((c) =>
+    new URL(c.url).pathname.startsWith(scope),
+  );
+
+worker.addEventListener('push', (e) => {
+  e.waitUntil(
+    (async () => {
+      const note = noteIn(e.data);
+      // Whoever looks at the app is told there.
+      if (!note || (await pages()).some((c) => c.visibilityState === 'visible')) return;
+      await worker.registration.showNotification(note.title, { body: note.words, tag: note.id });
+    })(),
+  );
+});
+
+worker.addEventListener('notificationclick', (e) => {
+  e.notification.close();
+  e.waitUntil(
+    (async () => {
+      const [page] = await pages();
+      await (page ? page.focus() : worker.clients.openWindow(scope));
+    })(),
+  );
+});
+
 /** Built files never change under one name: what is kept is as good as new. */
 async function kept(request: Request): Promise<Response> {
   const cache = await caches.open(CACHE);

@@ -1,7 +1,6 @@
 import { releaseProxy } from 'comlink';
 import { OWNER, type Who } from '../core/access/access.ts';
 import type { App } from '../core/app/schema.ts';
-import { newId } from '../core/document/ids.ts';
 import { deviceClock } from '../core/document/time.ts';
 import '../core/fields/typed-texts.ts';
 import '../core/formula/patterns-engine.ts';
@@ -21,14 +20,17 @@ import { AskedMessage, type CameBack, type Outgoing } from '../core/services/ans
 import { ReleasedApp, type Piece, type SaidToBe } from '../core/released/released.ts';
 import { answerTo } from './answers.ts';
 import { FilesFolder } from './files-folder.ts';
-import { HaveMessage, PushMessage, type RunWish, type Settlement } from './messages.ts';
+import { HaveMessage, PushMessage, type RunWish, type Settlement, type SubscribeMessage } from './messages.ts';
 import { MessagesFolder } from './messages-folder.ts';
 import { RecordsLog } from './records-log.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
 import { AnswerMessage } from '../core/runs/questions.ts';
 import type { PersonDid } from '../core/runs/told-starts.ts';
 import type { RelayAnswer } from '../core/released/mails-out.ts';
+import type { PushAnswer, Subscriber } from '../core/released/web-push.ts';
+import { AppPush } from './app-push.ts';
 import { HostWork } from './host-work.ts';
+import { codeMail, invitationMail } from './sign-in-mails.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
 import { TextFile } from './text-file.ts';
@@ -55,6 +57,9 @@ export type ServicesPort = (asked: Outgoing) => Promise<CameBack>;
 /** Gives a mail to the operator’s relay. */
 export type RelayPort = (eml: string, to: readonly string[]) => Promise<RelayAnswer>;
 
+/** Gives a message to the push service of a phone; `id` tells messages from one another. */
+export type PushPort = (subscriber: Subscriber, id: string, message: string) => Promise<PushAnswer>;
+
 type Port = { [releaseProxy]?(): void };
 
 /**
@@ -68,6 +73,7 @@ export class AppRunner {
   private mirroring!: Mirrors;
   private inStep!: InStep;
   private work!: HostWork;
+  private push!: AppPush;
   /** What leads back to the server, to be let go at the end. */
   private ports: Port[] = [];
 
@@ -76,9 +82,10 @@ export class AppRunner {
     owners: OwnersPort,
     services: ServicesPort,
     relay: RelayPort | null,
+    push: PushPort,
     tell: (news: AppNews) => unknown,
   ): Promise<void> {
-    this.ports = [owners, services, tell, ...(relay ? [relay] : [])] as unknown as Port[];
+    this.ports = [owners, services, push, tell, ...(relay ? [relay] : [])] as unknown as Port[];
     const { folder } = running;
     this.app = await documentAt(running.document);
     const { log, kept } = await RecordsLog.open(folder);
@@ -95,8 +102,9 @@ export class AppRunner {
       file: (address) => contentAt(files, address),
       reach: (people, named) => this.released.reach(people, named),
       asksOthers: (people) => {
-        const { waits } = this.work.runs;
-        void tell({ kind: 'asks', of: Object.fromEntries(people.map((p) => [p, waits.of(p)])) });
+        const of = Object.fromEntries(people.map((p) => [p, this.work.runs.waits.of(p)]));
+        void tell({ kind: 'asks', of });
+        this.push.asks(of);
       },
       mails: {
         ids: async () =>
@@ -104,6 +112,12 @@ export class AppRunner {
         read: (id) => outbox.read(`${id}.eml`).catch(() => null),
       },
       relay,
+      say,
+    });
+    this.push = await AppPush.read(folder, {
+      app: () => this.app,
+      released: () => this.released,
+      push,
       say,
     });
     this.released = new ReleasedApp(this.app, kept, {
@@ -118,10 +132,16 @@ export class AppRunner {
       mostFileBytes: running.mostFileBytes,
       services,
       address: `${running.name}@${running.mailDomain}`,
-      tell: (what) => void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what)),
+      tell: (what) => {
+        if (what.kind === 'notice') this.push.notice(what.notice);
+        return void (what.kind === 'news' ? tellNews(what.to, what.news, tell) : tell(what));
+      },
       watch: (host) => this.work.watch(host),
       needsFile: (hash) => this.work.mail.needsFile(hash),
-      forget: (gone) => this.work.forget(gone),
+      forget: async (gone) => {
+        await this.push.web.forget(gone);
+        return this.work.forget(gone);
+      },
       sent: (mail) => this.work.mail.sent(mail),
     });
     const { host } = this.released;
@@ -142,6 +162,7 @@ export class AppRunner {
     await this.inStep.start();
     await this.released.goOn();
     await this.work.open();
+    await this.push.open();
     void this.released.sweep();
   }
 
@@ -230,6 +251,15 @@ export class AppRunner {
     await this.work.runs.waits.answer(person, message, heard.since);
   }
 
+  /** A phone is told from now on what is for whoever uses it, also while the app is closed. */
+  async subscribe(message: SubscribeMessage, who: Who, session?: string): Promise<void> {
+    this.mustBeIn(who);
+    await this.push.subscribe(message, who, session);
+  }
+  async unsubscribe(endpoint: string): Promise<void> {
+    await this.push.web.remove(endpoint);
+  }
+
   /** What happened to a record, in JSON. */
   async history(asked: HistoryAsked, who: Who): Promise<Uint8Array> {
     this.mustBeIn(who);
@@ -280,25 +310,12 @@ export class AppRunner {
     return this.released.comingIn.comesIn(mail, role);
   }
   /** Sends the code by which somebody signs in. */
-  async sendCode(mail: string, code: string): Promise<void> {
-    const { name } = this.app;
-    await this.released.send({
-      id: newId('m'),
-      to: [mail],
-      subject: `${code} is your code for ${name}`,
-      body: `Type ${code} where you want to sign in to ${name}. It is good for ten minutes, on the device that asked for it.\n\nIf that was not you, somebody has typed your address: without this code they get no further.`,
-    });
+  sendCode(mail: string, code: string): Promise<void> {
+    return this.released.send(codeMail(this.app.name, mail, code));
   }
-
   /** Sends the link by which somebody signs in once, with words of the maker. */
-  async sendInvitation(mail: string, link: string, words: string): Promise<void> {
-    const { name } = this.app;
-    await this.released.send({
-      id: newId('m'),
-      to: [mail],
-      subject: `You are invited to ${name}`,
-      body: `${words.trim() ? `${words.trim()}\n\n` : ''}Open ${name} with this link:\n${link}\n\nIt signs you in once, within two weeks. It is for you alone: do not pass it on.`,
-    });
+  sendInvitation(mail: string, link: string, words: string): Promise<void> {
+    return this.released.send(invitationMail(this.app.name, mail, link, words));
   }
 
   // Mirrored tables
@@ -376,6 +393,7 @@ export class AppRunner {
     await this.mirroring.close();
     await this.inStep.close();
     await this.work.close();
+    await this.push.close();
     await this.released.close(new Refused(status, words));
     await this.log.close();
     for (const port of this.ports) port[releaseProxy]?.();

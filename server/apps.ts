@@ -6,14 +6,16 @@ import type { MirrorRequest } from '../core/mirror/mirrors.ts';
 import type { MirrorsMessage, MirrorStatus } from '../core/mirror/state.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import type { Piece, SaidToBe } from '../core/released/released.ts';
+import type { PushAnswer, Subscriber } from '../core/released/web-push.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
 import type { Door } from './door-table.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { Stream } from './live.ts';
-import type { RunWish, Settlement } from './messages.ts';
+import type { RunWish, Settlement, SubscribeMessage } from './messages.ts';
 import { PasskeyWays } from './passkey-ways.ts';
 import { AllSignIns, People } from './people.ts';
+import type { PushService } from './push-service.ts';
 import { Releases } from './releases.ts';
 import type { RunningApp } from './running-app.ts';
 import { RunningApps, type AppsOptions } from './running-apps.ts';
@@ -43,16 +45,32 @@ export class Apps {
     owners: SheetOwners,
     services: Services,
     threads: Threads,
-    options: AppsOptions,
+    options: Omit<AppsOptions, 'push'> & { push: PushService },
   ) {
     this.releases = new Releases(store, threads, this.turns);
-    this.running = new RunningApps(store, this.releases, owners, services, threads, this.turns, options);
     this.signIns = new AllSignIns(store);
+    this.running = new RunningApps(store, this.releases, owners, services, threads, this.turns, {
+      ...options,
+      push: (name, subscriber, id, message) => this.push(options.push, name, subscriber, id, message),
+    });
     this.entrance = new Entrance(this.doors, this.releases, options.leastProtocol ?? 1, (name) =>
       this.signIns.of(name),
     );
     this.people = new People(this, this.signIns, (name, hash) => store.filePath(name, hash));
     this.passkeys = new PasskeyWays(this, this.signIns);
+  }
+
+  /** A phone on which somebody has signed out, or was signed out, is told nothing more. */
+  private async push(
+    service: PushService,
+    name: string,
+    { session, subscription }: Subscriber,
+    id: string,
+    message: string,
+  ): Promise<PushAnswer> {
+    if (session !== undefined && !(await this.signIns.of(name)).list().some((s) => s.id === session))
+      return { taken: false, gone: true, words: 'They have signed out.' };
+    return service.send(subscription, id, message);
   }
 
   /** What is released at an address. Throws a {@link Refused} when there is nothing. */
@@ -132,6 +150,17 @@ export class Apps {
   /** Somebody answers what a run asks them, in JSON. */
   answer(caller: Caller, body: Uint8Array): Promise<void> {
     return this.ask(caller, (app, who) => app.ask((a) => a.answer(body, who)));
+  }
+
+  /** A phone is told from now on what is for whoever uses it, also while the app is closed. */
+  subscribe(caller: Caller, message: SubscribeMessage): Promise<void> {
+    return this.ask(caller, async (app, who) => {
+      const session = (await this.signIns.of(caller.name)).of(caller.session)?.id;
+      await app.ask((a) => a.subscribe(message, who, session));
+    });
+  }
+  unsubscribe(caller: Caller, endpoint: string): Promise<void> {
+    return this.ask(caller, (app) => app.ask((a) => a.unsubscribe(endpoint)));
   }
 
   /** Asks a service that the app describes; what is asked and what came of it in JSON. */

@@ -15,6 +15,7 @@ import type { PasskeyWays } from './passkey-ways.ts';
 import type { People } from './people.ts';
 import { apiRoutes, appRoutes, pushRoutes } from './routes.ts';
 import { runRoutes } from './run-routes.ts';
+import { subscriptionRoutes } from './subscription-routes.ts';
 
 const ALL: [string, Door][] = Object.entries(DOORS);
 
@@ -27,6 +28,7 @@ function routed(): string[] {
     fileRoutes(apps, bodies),
     mirrorRoutes(apps),
     runRoutes(apps, bodies),
+    subscriptionRoutes(apps, bodies, ''),
     peopleRoutes({} as People, {} as PasskeyWays, bodies),
     appRoutes(apps, pages),
   ];
@@ -109,6 +111,21 @@ describe('at every door', () => {
         [DOORS.answer.path + DOORS.answer.method]: [
           'application/json',
           '{"run":"h0","key":"h0:1","value":"Yes","person":"Ines","device":"own"}',
+        ],
+        [DOORS.subscribe.path + DOORS.subscribe.method]: [
+          'application/json',
+          JSON.stringify({
+            subscription: {
+              endpoint: 'https://push.example/x',
+              keys: { p256dh: 'p'.repeat(87), auth: 'a'.repeat(22) },
+            },
+            person: 'Ines',
+            device: 'own',
+          }),
+        ],
+        [DOORS.unsubscribe.path + DOORS.unsubscribe.method]: [
+          'application/json',
+          '{"endpoint":"https://push.example/x","keys":{}}',
         ],
         [DOORS.piece.path + DOORS.piece.method]: ['application/octet-stream', 'x'],
         [DOORS.release.path + DOORS.release.method]: ['application/json', '{}'],

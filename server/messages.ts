@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ChangeSchema } from '../core/records/change.ts';
+import { Subscription } from '../core/released/web-push.ts';
 import { MOST_TOGETHER } from '../core/document/limits.ts';
 
 /** What the server accepts. Sizes are bounded here and by the body limits of each route. */
@@ -34,5 +35,14 @@ export const RunWishMessage = z.discriminatedUnion('do', [
   z.object({ do: z.enum(['run again', 'end']), id: z.string().max(60) }),
   z.object({ do: z.enum(['pause', 'go on']), routine: z.string().max(30) }),
 ]);
+/** A phone that is told what is for whoever uses it while the app is closed. */
+export const SubscribeMessage = z.object({
+  subscription: Subscription,
+  /** Who says so, where nobody signs in; and the secret of the device. */
+  person: z.string().max(254).default(''),
+  device: z.string().min(1).max(100),
+});
+export type SubscribeMessage = z.infer<typeof SubscribeMessage>;
+export const UnsubscribeMessage = Subscription.pick({ endpoint: true });
 export type RunWish = z.infer<typeof RunWishMessage>;
 export type Settlement = z.infer<typeof SettleMessage>;

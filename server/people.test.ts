@@ -124,6 +124,8 @@ describe('an app for its people alone', () => {
       ['/compared', { json: { after: null, upTo: null, records: [] } }],
       ['/live?person=ines', {}],
       ['/asked', { json: {} }],
+      ['/subscription', {}],
+      ['/subscription/ended', { json: { endpoint: 'https://push.example/x' } }],
       ['/mail', { json: { id: 'm_abcdefgh', to: [INES], subject: 's', body: 'b' } }],
       [`/files/${'a'.repeat(64)}`, {}],
       [`/files/${'a'.repeat(64)}/arrived`, {}],

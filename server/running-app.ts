@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
-import type { AppRunner, RelayPort, Running, ServicesPort } from './app-runner.ts';
+import type { AppRunner, PushPort, RelayPort, Running, ServicesPort } from './app-runner.ts';
 import type { AppNews } from './thread-messages.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';
@@ -75,7 +75,12 @@ export class RunningApp {
   static async start(
     thread: Thread,
     running: Running,
-    { owners, services, relay }: { owners: OwnersPort; services: ServicesPort; relay: RelayPort | null },
+    {
+      owners,
+      services,
+      relay,
+      push,
+    }: { owners: OwnersPort; services: ServicesPort; relay: RelayPort | null; push: PushPort },
     { suspects, stuckMs }: { suspects: Suspects; stuckMs: number },
     gone: Gone,
   ): Promise<RunningApp> {
@@ -95,6 +100,7 @@ export class RunningApp {
         proxy(owners),
         proxy(services),
         relay && proxy(relay),
+        proxy(push),
         proxy((news: AppNews) => made.hear(news)),
       ),
     );

@@ -2,6 +2,7 @@ import { statSync } from 'node:fs';
 import { Refused } from '../core/document/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
+import type { PushPort } from './app-runner.ts';
 import type { Relay } from './relay.ts';
 import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
@@ -25,6 +26,8 @@ export interface AppsOptions {
   mostRunning: number;
   /** The operator’s relay, to which mails go; without one they stay in the outbox. */
   relay?: Relay | undefined;
+  /** Gives a message for a closed phone of an app to its push service. */
+  push(name: string, ...message: Parameters<PushPort>): ReturnType<PushPort>;
   /** Apps have their mail addresses at this domain. */
   mailDomain: string;
   /** The earliest messages of phones that are understood; 1 when not given. */
@@ -92,6 +95,7 @@ export class RunningApps {
           // The app asks its services with the secrets of whoever released it.
           services: (asked) => this.services.ask(release.facts.app, keyHash(), asked),
           relay: relay && ((eml, to) => relay.send(`${name}@${this.options.mailDomain}`, to, eml)),
+          push: (...message) => this.options.push(name, ...message),
         },
         { suspects, stuckMs: this.options.stuckMs },
         (app, why, ended) => this.gone(name, app, why, ended),

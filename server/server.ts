@@ -20,6 +20,7 @@ import { pushHandler } from './push.ts';
 import { secretsKey } from './secrets.ts';
 import { startMail } from './smtp.ts';
 import { MAIL_DOMAIN } from '../core/document/addresses.ts';
+import { PushService } from './push-service.ts';
 import { Relay } from './relay.ts';
 import { Services } from './services.ts';
 import { serviceRoutes } from './service-routes.ts';
@@ -27,8 +28,10 @@ import { runRoutes } from './run-routes.ts';
 import { mirrorRoutes } from './mirror-routes.ts';
 import { SheetOwners } from './sheet-owners.ts';
 import { answerErrors, apiRoutes, appRoutes, pushRoutes } from './routes.ts';
+import { subscriptionRoutes } from './subscription-routes.ts';
 import { startStandIns } from './stand-ins/index.ts';
 import { FileStore } from './store.ts';
+import { TextFile } from './text-file.ts';
 import { Threads } from './threads.ts';
 
 export interface ServerOptions {
@@ -113,6 +116,11 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   const services = new Services(outside, join(options.data, '.services'), await secretsKey(options.data));
   const mailDomain = options.mailDomain ?? MAIL_DOMAIN;
   const relay = options.relay ? new Relay(options.relay) : undefined;
+  const push = await PushService.open(
+    new TextFile(join(options.data, 'push.key'), false, 0o600),
+    outside,
+    `mailto:postmaster@${mailDomain}`,
+  );
   const apps = new Apps(new FileStore(options.data), owners, services, threads, {
     sheets,
     mostFileBytes: options.fileBytes ?? 10 * 2 ** 30,
@@ -121,6 +129,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
     leastProtocol: options.leastProtocol,
     relay,
     mailDomain,
+    push,
   });
   const bodies = new Bodies();
   const app = express();
@@ -148,6 +157,7 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   app.use(fileRoutes(apps, bodies));
   app.use(mirrorRoutes(apps));
   app.use(runRoutes(apps, bodies));
+  app.use(subscriptionRoutes(apps, bodies, push.key));
   app.use(fetchRoutes(outside));
   app.use(serviceRoutes(services));
   app.use(appRoutes(apps, new Pages(options.dist)));
@@ -170,8 +180,8 @@ export async function startServer(given: ServerOptions): Promise<Started> {
   });
   app.use(answerErrors);
 
-  const push = pushHandler(apps, bodies, names, options.proxies ?? []);
-  const serve: RequestListener = (req, res) => void (push(req, res) || app(req, res));
+  const changes = pushHandler(apps, bodies, names, options.proxies ?? []);
+  const serve: RequestListener = (req, res) => void (changes(req, res) || app(req, res));
   const server: Server = options.tls
     ? createSecureServer({ cert: readFileSync(options.tls.cert), key: readFileSync(options.tls.key) }, serve)
     : createServer(serve);

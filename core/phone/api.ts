@@ -51,6 +51,8 @@ export interface PhoneApi {
   file(address: string): Promise<Blob | null>;
   /** Titles of records, by id. */
   titles(table: string, ids: string[]): Promise<Record<string, string>>;
+  /** By this secret the host knows the device again; from a page it is waited for. */
+  readonly ear?: string | Promise<string>;
   /** Who uses the app here, by name; null while nobody has said so. */
   person(): Promise<string | null>;
   /** From now on this person uses it, or nobody known. */

@@ -374,6 +374,11 @@ export class ReleasedApp {
     return { devices, missed, since: this.app.access?.mail ? 0 : Date.parse(since) };
   }
 
+  /** The latest notices for a person since a time (ISO 8601). */
+  noticesFor(person: string, since: string): Promise<KeptMessage[]> {
+    return this.messages.notices(person, since);
+  }
+
   private say(words: string): void {
     this.ports.tell({ kind: 'said', words });
   }
