@@ -50,6 +50,7 @@ async function started(folder: string, app: App) {
           file: async () => null,
           reach: (_people, named) => [...named],
           asksOthers: () => undefined,
+          mailsOfDay: () => released.mailsOfDay,
           say: (words) => console.log(words),
         },
         now,

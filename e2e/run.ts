@@ -57,6 +57,7 @@ const modules = await Promise.all(
     './shared-phone.ts',
     './board.ts',
     './asked.ts',
+    './closed.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

@@ -46,8 +46,7 @@ export default function WhoLine({
       </p>
       {asks && (
         <Sheet height="half" label="Who are you?" onClose={() => setAsks(false)}>
-          <WhoList api={api} people={people} isKnown={person !== null} be={be} />
-          {person && <Told api={api} person={person} />}
+          <WhoList api={api} people={people} person={person ?? null} be={be} />
         </Sheet>
       )}
     </>
@@ -58,13 +57,13 @@ export default function WhoLine({
 function WhoList({
   api,
   people,
-  isKnown,
+  person,
   be,
 }: {
   api: PhoneApi;
   people: string | null;
-  /** Somebody has said who they are. */
-  isKnown: boolean;
+  /** Who has said that they use the app here. */
+  person: string | null;
   be(name: string | null, record?: string): void;
 }) {
   const id = useId();
@@ -104,12 +103,13 @@ function WhoList({
             {p.title}
           </button>
         ))}
-        {isKnown && (
+        {person && (
           <button type="button" onClick={() => be(null)}>
             I am none of these
           </button>
         )}
       </div>
+      {person && <Told api={api} person={person} />}
     </div>
   );
 }

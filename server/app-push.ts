@@ -6,7 +6,7 @@ import type { KeptMessage } from '../core/released/messages.ts';
 import type { ReleasedApp } from '../core/released/released.ts';
 import { WebPush, type Note } from '../core/released/web-push.ts';
 import type { OpenQuestion } from '../core/runs/questions.ts';
-import type { PushPort } from './app-runner.ts';
+import type { PushPort } from './running.ts';
 import type { SubscribeMessage } from './messages.ts';
 import { RunsFile } from './runs-file.ts';
 

@@ -16,18 +16,17 @@ import type { KeptAbout } from '../core/released/kept-about.ts';
 import type { Arrival } from '../core/released/kept-files.ts';
 import { SentMessage } from '../core/released/messages.ts';
 import { Refused } from '../core/document/refused.ts';
-import { AskedMessage, type CameBack, type Outgoing } from '../core/services/answer.ts';
+import { AskedMessage } from '../core/services/answer.ts';
 import { ReleasedApp, type Piece, type SaidToBe } from '../core/released/released.ts';
 import { answerTo } from './answers.ts';
 import { FilesFolder } from './files-folder.ts';
 import { HaveMessage, PushMessage, type RunWish, type Settlement, type SubscribeMessage } from './messages.ts';
 import { MessagesFolder } from './messages-folder.ts';
 import { RecordsLog } from './records-log.ts';
+import type { PushPort, RelayPort, Running, ServicesPort } from './running.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
 import { AnswerMessage } from '../core/runs/questions.ts';
 import type { PersonDid } from '../core/runs/told-starts.ts';
-import type { RelayAnswer } from '../core/released/mails-out.ts';
-import type { PushAnswer, Subscriber } from '../core/released/web-push.ts';
 import { AppPush } from './app-push.ts';
 import { HostWork } from './host-work.ts';
 import { codeMail, invitationMail } from './sign-in-mails.ts';
@@ -35,30 +34,6 @@ import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
 import { TextFile } from './text-file.ts';
 import { type AppNews, contentAt, documentAt, inJson, parsed, tellNews } from './thread-messages.ts';
-
-/** What an app is run with. */
-export interface Running {
-  name: string;
-  /** Where the host's half of its document lies. */
-  document: string;
-  /** Its folder, with its records, files and mirrors. */
-  folder: string;
-  /** The folder of the files that tables can mirror. */
-  sheets: string;
-  /** How many bytes its files may have. */
-  mostFileBytes: number;
-  /** The domain of its mail address. */
-  mailDomain: string;
-}
-
-/** Asks services with the secrets that the server keeps. */
-export type ServicesPort = (asked: Outgoing) => Promise<CameBack>;
-
-/** Gives a mail to the operator’s relay. */
-export type RelayPort = (eml: string, to: readonly string[]) => Promise<RelayAnswer>;
-
-/** Gives a message to the push service of a phone; `id` tells messages from one another. */
-export type PushPort = (subscriber: Subscriber, id: string, message: string) => Promise<PushAnswer>;
 
 type Port = { [releaseProxy]?(): void };
 
@@ -97,7 +72,7 @@ export class AppRunner {
     this.work = await HostWork.read(folder, {
       app: () => this.app,
       released: () => this.released,
-      send: (message) => this.released.send(message, true),
+      send: (message) => this.released.send(message, { automatic: true }),
       asks: (message) => this.released.asks(message, OWNER),
       file: (address) => contentAt(files, address),
       reach: (people, named) => this.released.reach(people, named),
@@ -112,6 +87,8 @@ export class AppRunner {
         read: (id) => outbox.read(`${id}.eml`).catch(() => null),
       },
       relay,
+      limits: running.limits,
+      mailsOfDay: () => this.released.mailsOfDay,
       say,
     });
     this.push = await AppPush.read(folder, {
@@ -130,6 +107,7 @@ export class AppRunner {
       listeners: new TextFile(`${folder}/listeners.json`, true),
       erasing: new TextFile(`${folder}/erasing.json`, false, 0o600),
       mostFileBytes: running.mostFileBytes,
+      mostMails: running.limits.mails,
       services,
       address: `${running.name}@${running.mailDomain}`,
       tell: (what) => {
@@ -311,7 +289,7 @@ export class AppRunner {
   }
   /** Sends the code by which somebody signs in. */
   sendCode(mail: string, code: string): Promise<void> {
-    return this.released.send(codeMail(this.app.name, mail, code));
+    return this.released.send(codeMail(this.app.name, mail, code), { always: true });
   }
   /** Sends the link by which somebody signs in once, with words of the maker. */
   sendInvitation(mail: string, link: string, words: string): Promise<void> {

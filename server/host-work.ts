@@ -11,6 +11,7 @@ import { MailsOut, type RelayAnswer } from '../core/released/mails-out.ts';
 import type { ReleasedApp } from '../core/released/released.ts';
 import { runOfMessage, type HostSide } from '../core/runs/host-asks.ts';
 import { HostRuns } from '../core/runs/host-runs.ts';
+import type { DayLimits } from '../core/runs/day.ts';
 import { hookSecret, startOf, type HookCall } from '../core/runs/hooks.ts';
 import { readRuns, type RunsNow } from '../core/runs/live-run.ts';
 import { MailIn } from '../core/runs/mail-in.ts';
@@ -24,6 +25,9 @@ export interface WorkPorts extends Omit<HostSide, 'host' | 'clock'> {
   released(): ReleasedApp;
   /** The mails of the outbox. */
   mails: { ids(): Promise<string[]>; read(id: string): Promise<string | null> };
+  /** What the app may do in a day, and how many mails it has sent. */
+  limits: DayLimits;
+  mailsOfDay(): number;
   /** Gives a mail to the operator’s relay; null where none is named. */
   relay: ((eml: string, to: readonly string[]) => Promise<RelayAnswer>) | null;
   say(words: string): void;

@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { RecordStateSchema, type Change, type RecordState } from '../core/records/change.ts';
 import type { HostSnapshot } from '../core/host/host.ts';
-import type { FoldedLog } from '../core/released/released.ts';
+import type { FoldedLog } from '../core/released/ports.ts';
 import { syncFolder } from './disk.ts';
 import { linesOf } from './lines.ts';
 import { changesIn, PastLog, rewriteLines } from './past-log.ts';

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
-import type { AppRunner, PushPort, RelayPort, Running, ServicesPort } from './app-runner.ts';
+import type { AppRunner } from './app-runner.ts';
+import type { PushPort, RelayPort, Running, ServicesPort } from './running.ts';
 import type { AppNews } from './thread-messages.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';

@@ -1,8 +1,9 @@
 import { statSync } from 'node:fs';
+import type { DayLimits } from '../core/runs/day.ts';
 import { Refused } from '../core/document/refused.ts';
 import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
-import type { PushPort } from './app-runner.ts';
+import type { PushPort } from './running.ts';
 import type { Relay } from './relay.ts';
 import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
@@ -24,6 +25,8 @@ export interface AppsOptions {
   stuckMs: number;
   /** So many apps run at once; each has a thread of its own. */
   mostRunning: number;
+  /** What each app may do in a day by itself. */
+  limits: DayLimits;
   /** The operator’s relay, to which mails go; without one they stay in the outbox. */
   relay?: Relay | undefined;
   /** Gives a message for a closed phone of an app to its push service. */
@@ -89,6 +92,7 @@ export class RunningApps {
           sheets: this.options.sheets,
           mostFileBytes: this.options.mostFileBytes,
           mailDomain: this.options.mailDomain,
+          limits: this.options.limits,
         },
         {
           owners: this.owners.of(keyHash),

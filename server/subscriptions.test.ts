@@ -53,9 +53,7 @@ describe('phones where the app is closed', () => {
     await notice('One', ['Odile']);
     const kept = () => readFile(join(server.folder, 'data', 'bees', 'phones.jsonl'), 'utf8');
     await vi.waitFor(async () => expect(await kept()).toMatch(/"ends".*lost/), { timeout: 5000 });
-    expect((await server.call(`${path}/ended`, { json: { endpoint: `${service.url}/send/tom` } })).status).toBe(
-      200,
-    );
+    expect((await server.call(`${path}/ended`, { json: { endpoint: `${service.url}/send/tom` } })).status).toBe(200);
     const before = service.brought.length;
     await notice('Two', ['Tom', 'Odile']);
     await notice('Three');

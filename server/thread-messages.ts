@@ -5,7 +5,7 @@ import type { App } from '../core/app/schema.ts';
 import { Refused } from '../core/document/refused.ts';
 import { readKeptAddress } from '../core/fields/kept-address.ts';
 import type { News } from '../core/host/protocol.ts';
-import type { Happening } from '../core/released/released.ts';
+import type { Happening } from '../core/released/ports.ts';
 import type { OpenQuestion } from '../core/runs/questions.ts';
 import type { FilesFolder } from './files-folder.ts';
 import { eventText } from './live.ts';

@@ -5,7 +5,7 @@ import type { AppAccess } from '../app/access-schema.ts';
 import { stampText } from '../host/clock.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { inMemory } from './fixture.ts';
-import type { Happening } from './released.ts';
+import type { Happening } from './ports.ts';
 
 const rules: AppAccess = {
   opens: 'signed in',

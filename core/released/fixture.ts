@@ -2,7 +2,8 @@ import type { App } from '../app/schema.ts';
 import { MemoryText } from '../document/kept-text.ts';
 import { deviceClock } from '../document/time.ts';
 import { MemoryFiles, MemoryLog, MemoryMessages } from './memory.ts';
-import { ReleasedApp, type Happening, type ReleasedPorts } from './released.ts';
+import type { Happening, ReleasedPorts } from './ports.ts';
+import { ReleasedApp } from './released.ts';
 
 /** A released app that runs in this process and keeps all in memory, but for what `ports` give; its services refuse. */
 export const inMemory = (

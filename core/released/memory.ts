@@ -3,7 +3,7 @@ import type { HostSnapshot } from '../host/host.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import type { FilesDisk, StoredFile } from './kept-files.ts';
 import type { MessagesPort } from './outbox.ts';
-import type { FoldedLog, KeptHost } from './released.ts';
+import type { FoldedLog, KeptHost } from './ports.ts';
 
 /** A host's log in memory, which can be made to fail. */
 export class MemoryLog implements FoldedLog {

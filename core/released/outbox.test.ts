@@ -28,6 +28,19 @@ describe('an outbox', () => {
     await many.add('m-00002', 'eml', 'b');
     await expect(many.add('m-00003', 'eml', 'c')).rejects.toThrow('full');
   });
+  it('lets go of messages that went out long ago where there is no room, the oldest first, and of no others', async () => {
+    let now = 1e12;
+    const box = new Outbox(new MemoryMessages(() => now), () => now, 1e6, 3);
+    for (const id of ['m-00001', 'm-00002']) await box.add(id, 'eml', 'a');
+    now += 61 * 86_400_000;
+    await box.add('m-00003', 'eml', 'c');
+    const both = await Promise.all([box.add('m-00004', 'eml', 'd'), box.add('m-00004', 'eml', 'd')]);
+    expect(both.filter(Boolean)).toHaveLength(1);
+    expect((await box.newest()).messages.map((m) => m.id)).toEqual(['m-00002', 'm-00003', 'm-00004']);
+    await box.add('m-00005', 'eml', 'e');
+    await expect(box.add('m-00006', 'eml', 'f')).rejects.toThrow('full');
+    expect(box.mailsOfDay).toBe(3);
+  });
   it('lists nothing, and tells no notice, that is still being written', async () => {
     const box = open();
     await box.add('m-00001', 'eml', 'a');

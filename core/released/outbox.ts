@@ -5,6 +5,9 @@ import { Refused } from '../document/refused.ts';
 /** What the outbox of one app may hold in all, and in how many messages. */
 const MOST_BYTES = 256 * 2 ** 20;
 const MOST_MESSAGES = 20_000;
+const DAY_MS = 86_400_000;
+/** Where there is no room for another, messages that are older go. */
+const LONG_MS = 60 * DAY_MS;
 /** A list of messages ends at either of these. */
 const LISTED = 200;
 const LISTED_BYTES = 12 * 2 ** 20;
@@ -47,6 +50,8 @@ const bytesOf = (text: string): number => new TextEncoder().encode(text).length;
 export class Outbox {
   private all: Promise<Map<string, Kept>> | null = null;
   private bytes = 0;
+  /** When mails were kept, the earliest first. */
+  private mails: number[] = [];
 
   constructor(
     private readonly port: MessagesPort,
@@ -66,7 +71,23 @@ export class Outbox {
   private async look(): Promise<Map<string, Kept>> {
     const all = await this.port.list();
     this.bytes = all.reduce((n, k) => n + k.bytes, 0);
+    this.mails = all.filter((k) => k.name.endsWith('.eml')).map((k) => k.at);
     return new Map(all.map((k) => [k.name, k]));
+  }
+
+  /** Looks through what is here. */
+  async open(): Promise<void> {
+    await this.kept();
+  }
+  /** How many mails were kept in the 24 hours up to now. */
+  get mailsOfDay(): number {
+    const since = this.now() - DAY_MS;
+    const first = this.mails.findIndex((at) => at > since);
+    this.mails = first < 0 ? [] : this.mails.slice(first);
+    return this.mails.length;
+  }
+  async has(id: string, ending: 'eml' | 'json'): Promise<boolean> {
+    return (await this.kept()).has(`${id}.${ending}`);
   }
 
   /** Keeps a message once for each id; says whether it is new. Throws a {@link Refused} when there is no room. */
@@ -75,21 +96,39 @@ export class Outbox {
     const name = `${id}.${ending}`;
     if (kept.has(name)) return false;
     const bytes = bytesOf(text);
-    if (kept.size >= this.mostMessages || this.bytes + bytes > this.mostBytes)
+    const goes = this.mustGo(kept, bytes);
+    if (!goes)
       throw new Refused(507, 'The outbox of this app is full. The message waits on this device until there is room.');
+    for (const k of goes) if (kept.delete(k.name)) this.bytes -= k.bytes;
     // It counts from now on, so that others who come meanwhile do not fill it further than it goes.
     const coming: Kept = { name, at: this.now(), bytes, isComing: true };
     kept.set(name, coming);
     this.bytes += bytes;
     try {
+      for (const k of goes) await this.port.drop(k.name);
       await this.port.keep(name, text);
       delete coming.isComing;
+      if (ending === 'eml') this.mails.push(coming.at);
       return true;
     } catch (e) {
       kept.delete(name);
       this.bytes -= bytes;
       throw e;
     }
+  }
+
+  /** The oldest of those that went out long ago that must go for there to be room; null where there is none even so. */
+  private mustGo(kept: ReadonlyMap<string, Kept>, bytes: number): Kept[] | null {
+    const goes: Kept[] = [];
+    let [count, left] = [kept.size + 1 - this.mostMessages, this.bytes + bytes - this.mostBytes];
+    for (const k of kept.values()) {
+      if ((count <= 0 && left <= 0) || k.at >= this.now() - LONG_MS) break;
+      if (k.isComing) continue;
+      goes.push(k);
+      count--;
+      left -= k.bytes;
+    }
+    return count <= 0 && left <= 0 ? goes : null;
   }
 
   /** The newest messages, the last of them last; fewer where they are large. `more` says how many older ones there are. */

@@ -1,15 +1,13 @@
-import type { AccessTo, Who } from '../access/access.ts';
+import type { Who } from '../access/access.ts';
 import { asDocumented } from '../access/documented.ts';
 import type { App } from '../app/schema.ts';
 import { isMailAddress } from '../document/addresses.ts';
-import type { TextPort } from '../document/kept-text.ts';
-import { every, type Clock } from '../document/time.ts';
+import { every } from '../document/time.ts';
 import { compose } from '../formats/eml.ts';
-import { Host, type HostSnapshot, type LogPort } from '../host/host.ts';
-import type { Asked, CatchUp, Compared, Have, News, Receipt } from '../host/protocol.ts';
-import type { Watch } from '../host/watch.ts';
-import type { Change, RecordState } from '../records/change.ts';
-import type { AskedMessage, CameBack, Outgoing, ServiceAnswer } from '../services/answer.ts';
+import { Host, type LogPort } from '../host/host.ts';
+import type { Asked, CatchUp, Compared, Have, Receipt } from '../host/protocol.ts';
+import type { Change } from '../records/change.ts';
+import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import { AskedServices } from './asked-services.ts';
 import { Audiences } from './audiences.ts';
 import { ComingIn } from './coming-in.ts';
@@ -24,88 +22,15 @@ import {
   type Erasable,
 } from './erasing.ts';
 import { historyOf, type HistoryAsked, type HistoryMessage } from './history.ts';
-import { KeptFiles, type Arrival, type FilesDisk } from './kept-files.ts';
+import { KeptFiles, type Arrival } from './kept-files.ts';
 import { Listeners } from './listeners.ts';
 import type { KeptMessage, SentMessage } from './messages.ts';
-import { Outbox, type MessagesPort, type OutboxEntry } from './outbox.ts';
+import { Outbox, type OutboxEntry } from './outbox.ts';
+import type { KeptHost, ReleasedPorts, ReleasedWatch } from './ports.ts';
 import { Refused } from '../document/refused.ts';
 
 /** How often what depends on the time is looked at again, in milliseconds. */
 const TICK_MS = 60_000;
-
-/** Where an app keeps its changes, and from time to time its records in place of them. */
-export interface FoldedLog extends LogPort {
-  /** Is it worth to keep the records in place of the changes? */
-  readonly isLong: boolean;
-  /** Begins a new part of the log behind this change. */
-  turn(at: number): Promise<unknown>;
-  /** Keeps records in place of the parts before the one that was begun last, and puts those aside. */
-  fold(snapshot: HostSnapshot): Promise<unknown>;
-  /** All changes of a record that were ever kept, in no order. */
-  changesOf(record: string): Promise<Change[]>;
-  /** Rewrites what was put aside, line by line; null takes it out. What cannot be read goes where it `holds` something. */
-  rewrite(of: ReturnType<typeof withoutErased>): Promise<void>;
-}
-
-/** What a released app was when it was kept last. */
-export interface KeptHost extends Partial<Omit<HostSnapshot, 'states'>> {
-  states: Iterable<RecordState>;
-  changes: readonly Change[];
-  /** Number of the last change. */
-  at: number;
-}
-
-/** What happens to a released app without being asked for. */
-export type Happening =
-  /** For some who listen, by their names. */
-  | { kind: 'news'; to: string[]; news: News }
-  /** For the devices that say that one of these people uses them. */
-  | { kind: 'notice'; notice: KeptMessage }
-  /** For the operator. */
-  | { kind: 'said'; words: string };
-
-/** A mail that goes out: its own id as other mails refer to it, and the one that it answers. */
-export interface MailOut {
-  message: string;
-  to: readonly string[];
-  subject: string;
-  answers?: string | undefined;
-}
-
-/** What hears of every change of a released app. */
-export interface ReleasedWatch extends Watch {
-  /** Resolves when it needs none of the changes that were made so far again. */
-  settled(): Promise<void>;
-}
-
-/** What a released app asks of where it runs. */
-export interface ReleasedPorts {
-  clock: Clock;
-  log: FoldedLog;
-  files: FilesDisk;
-  messages: MessagesPort;
-  listeners: TextPort;
-  /** Whoever is being erased, until nothing of them is left. */
-  erasing: TextPort;
-  access?: AccessTo | undefined;
-  /** Hears of every change of its host. */
-  watch?: ((host: Host) => ReleasedWatch) | undefined;
-  /** Is a file needed that no record holds? */
-  needsFile?: ((hash: string) => boolean) | undefined;
-  /** Lets go of what is kept beside the records and is about somebody. Gives files that may not be needed any more. */
-  forget?: ((gone: readonly string[]) => Promise<string[]>) | undefined;
-  /** A mail goes out. */
-  sent?: ((mail: MailOut) => Promise<void>) | undefined;
-  /** A mail lies in the outbox. */
-  mailed?: ((id: string) => void) | undefined;
-  /** How many bytes its files may have. */
-  mostFileBytes: number;
-  /** From here its mails go out. */
-  address: string;
-  /** Sends requests to services, signed with the secrets of this app. */
-  services(asked: Outgoing): Promise<CameBack>;
-  tell(what: Happening): void;
-}
 
 /** Who uses a device, as it says itself: until people sign in nobody has proven who they are. */
 export interface SaidToBe {
@@ -309,9 +234,9 @@ export class ReleasedApp {
 
   /**
    * Puts a message into the outbox, once for each id; a notice goes on to the people it is for. `automatic`: nobody has
-   * written it.
+   * written it; `always`: also where the app has sent all the mails that it may in a day.
    */
-  async send(message: SentMessage, automatic = false): Promise<void> {
+  async send(message: SentMessage, { automatic = false, always = false } = {}): Promise<void> {
     const now = new Date(this.ports.clock.now());
     if (message.kind) {
       const { id, kind, subject, body } = message;
@@ -323,6 +248,9 @@ export class ReleasedApp {
     }
     const bad = message.to.find((a) => !isMailAddress(a));
     if (bad) throw new Refused(422, `“${bad}” is not a mail address.`);
+    await this.messages.open();
+    if (!always && this.mailsOfDay >= this.mostMails && !(await this.messages.has(message.id, 'eml')))
+      throw new Refused(429, `This app has sent the ${this.mostMails} mails that it may in 24 hours. This one waits.`);
     const from = { name: this.app.name, address: this.ports.address };
     const { id, to, subject, answers } = message;
     const domain = this.ports.address.split('@')[1];
@@ -338,6 +266,14 @@ export class ReleasedApp {
   reach(people: readonly string[], named: readonly string[]): string[] {
     const mails = this.app.access?.mail ? this.comingIn.mailsOf(people, named) : [];
     return mails.length ? mails : [...named];
+  }
+
+  /** Mails that left it in the 24 hours up to now. */
+  get mailsOfDay(): number {
+    return this.messages.mailsOfDay;
+  }
+  private get mostMails(): number {
+    return this.ports.mostMails ?? Infinity;
   }
 
   /** The newest messages of the outbox, and how many older ones there are. */

@@ -5,6 +5,7 @@ import type { KeptRun, RunTrace } from '../routines/run.ts';
 import { addSteps } from '../routines/trace.ts';
 import type { Upcoming } from './clock-starts.ts';
 import type { RunsPort } from './lines.ts';
+import type { DayUse } from './day.ts';
 import { lineIn, stepsIn, type LiveRun, type PastRun, type RunsNow } from './live-run.ts';
 
 /** So many of each sort are listed; how many there are is told. */
@@ -43,13 +44,20 @@ export const BoardMessage = z.object({
   next: z.array(z.object({ routine: z.string(), said: z.string(), at: z.number() })),
   /** Routines that are held up; an empty one for all. */
   paused: z.array(z.string()),
+  /** What was used in the 24 hours up to now of what the app may. */
+  day: z.array(z.object({ of: z.enum(['runs', 'minutes', 'mails']), used: z.number(), most: z.number() })),
   /** Of each routine: how often it ran lately, how often it failed, and how long it took on average, in milliseconds. */
   routines: z.record(z.string(), z.object({ runs: z.number(), failed: z.number(), ms: z.number() })),
 });
 export type BoardMessage = z.infer<typeof BoardMessage>;
 
 /** The board of an app as it is now. */
-export function boardOf(now: RunsNow, next: readonly Upcoming[], records: Records): BoardMessage {
+export function boardOf(
+  now: RunsNow,
+  next: readonly Upcoming[],
+  records: Records,
+  day: readonly DayUse[],
+): BoardMessage {
   const counts: Record<string, number> = {};
   const live: BoardMessage['live'] = [];
   const shown: Record<string, number> = {};
@@ -74,6 +82,7 @@ export function boardOf(now: RunsNow, next: readonly Upcoming[], records: Record
     next: next.slice(0, MOST),
     paused: [...now.paused],
     routines,
+    day: [...day],
   };
 }
 

@@ -13,6 +13,7 @@ import { MemoryFiles, MemoryLog, MemoryMessages } from '../released/memory.ts';
 import { ReleasedApp } from '../released/released.ts';
 import type { CameBack, Outgoing } from '../services/answer.ts';
 import { VirtualClock } from '../world/clock.ts';
+import type { DayLimits } from './day.ts';
 import { HostRuns } from './host-runs.ts';
 import { MemoryRuns } from './lines.ts';
 import { readRuns } from './live-run.ts';
@@ -74,7 +75,11 @@ export class RunsWorld {
     failed: { sort: 'refused', words: 'Nobody is there.' },
   });
 
-  constructor(public app: App) {}
+  constructor(
+    public app: App,
+    /** What it may do in a day. */
+    readonly limits?: DayLimits,
+  ) {}
 
   static async of(...routines: Routine[]): Promise<RunsWorld> {
     const app = hiveApp();
@@ -135,6 +140,7 @@ export class RunsWorld {
       listeners: new MemoryText(),
       erasing: new MemoryText(),
       mostFileBytes: 1,
+      mostMails: this.limits?.mails,
       address: 'app@mellow-kite.example',
       services: (asked) =>
         this.disk(life, async () => {
@@ -154,6 +160,8 @@ export class RunsWorld {
             file: async () => null,
             reach: (people, named) => [...people, ...named],
             asksOthers: (people) => void this.told.push(...people),
+            mailsOfDay: () => this.released.mailsOfDay,
+            limits: this.limits,
             say: (w) => this.said.push(w),
           },
           kept,

@@ -13,8 +13,15 @@ export function holdsAnyOf(gone: readonly string[]): (text: string) => boolean {
 }
 
 /** Does a run hold anything of them: what it was given, why it began, where it stands? */
-export const isAbout = (run: LiveRun, holds: (text: string) => boolean): boolean =>
+const isAbout = (run: LiveRun, holds: (text: string) => boolean): boolean =>
   holds(JSON.stringify([run.given, run.values, run.said, run.error])) || (run.kept !== null && holds(run.kept));
+
+/** Takes every run that holds anything of them out of those that live. Gives the runs. */
+export function forgetLive(now: RunsNow, holds: (text: string) => boolean): LiveRun[] {
+  const about = [...now.live.values()].filter((run) => isAbout(run, holds));
+  for (const run of about) now.live.delete(run.id);
+  return about;
+}
 
 /** Lets go of what is listed of runs that have ended and hold anything of them. */
 export function forgetPast(now: RunsNow, holds: (text: string) => boolean): void {

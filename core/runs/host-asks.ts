@@ -1,9 +1,11 @@
 import type { App } from '../app/schema.ts';
 import type { Who } from '../access/access.ts';
 import type { Host } from '../host/host.ts';
+import { Refused } from '../document/refused.ts';
 import { until, type Clock } from '../document/time.ts';
 import { completed } from '../records/begin.ts';
 import type { Change, Draft, MadeByRun } from '../records/change.ts';
+import { DAY_IS_OVER } from './day.ts';
 import { Failed, type Ports } from '../routines/asks.ts';
 import { plainWords } from '../routines/plain-words.ts';
 import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
@@ -52,7 +54,12 @@ export function hostAsks(side: HostSide, run: MadeByRun): Ports {
       await writeOnce(side.host, run, drafts, together, key);
     },
     // Its id says which run it is of, to which it is told when the mail comes back.
-    send: (a, key) => sendOut(side.app(), { file: side.file, send: side.send }, { ...a, id: messageId(key) }),
+    send: async (a, key) => {
+      const { file, send } = side;
+      await sendOut(side.app(), { file, send }, { ...a, id: messageId(key) }).catch((e: unknown) => {
+        throw e instanceof Refused && e.status === 429 ? new Failed(e.message, DAY_IS_OVER) : e;
+      });
+    },
     words: async ({ what }, key) => (await helped(side.app(), ports(key), what)) ?? plainWords(what),
     service: (a, key) => askFor(side.app(), ports(key), a),
     // What comes from services is fetched when it is asked for.

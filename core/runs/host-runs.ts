@@ -7,27 +7,28 @@ import { driveOn, type Driven, type KeepRun, type RunTrace } from '../routines/r
 import { Beginnings } from './beginnings.ts';
 import type { BoardMessage } from './board.ts';
 import { hostAsks, type HostSide } from './host-asks.ts';
+import { Day, DAY_LIMITS, type DayLimits } from './day.ts';
 import { circleIn } from './circle.ts';
-import { holdsAnyOf, isAbout } from './forgetting.ts';
+import { endOf } from './ending.ts';
+import { forgetLive, holdsAnyOf } from './forgetting.ts';
 import { RunsKeeping } from './keeping.ts';
 import type { RunLine, RunsPort } from './lines.ts';
 import { isSameStand, keptOf, lean, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
 import { Queues } from './queues.ts';
+import { nextTry, triedAgain, type Again } from './retrying.ts';
 import type { Start } from './start.ts';
 import { Starting, startsByHost } from './starting.ts';
-import { startsOfFailure } from './told-starts.ts';
 import { Waits } from './waits.ts';
 
 /** So many runs of an app are at work at once. */
 const MOST_GOING = 100;
-/** A failure that may be over by itself is waited for so long, each time four times as long, and so often. */
-const RETRY_MS = 15_000;
-const RETRIES = 6;
-/** Failures that may be over by themselves. */
-const MAY_PASS: ReadonlySet<string> = new Set(['no network', 'too often', 'no answer']);
 
 export interface HostRunsPorts extends HostSide {
   runs: RunsPort;
+  /** What it may do in a day. */
+  limits?: DayLimits | undefined;
+  /** Mails that left the app in the 24 hours up to now. */
+  mailsOfDay(): number;
   /** For the operator. */
   say(words: string): void;
 }
@@ -39,6 +40,7 @@ export interface HostRunsPorts extends HostSide {
 export class HostRuns implements Watch {
   private readonly keeping: RunsKeeping;
   private readonly queues: Queues;
+  private readonly day: Day;
   /** What runs wait for. */
   readonly waits: Waits;
   private machineMade: Machine | null = null;
@@ -56,8 +58,16 @@ export class HostRuns implements Watch {
     this.keeping = new RunsKeeping(ports.runs, now, () => ports.host.replica.records, ports.app, ports.say);
     this.queues = new Queues(
       MOST_GOING,
-      (run) => this.work(run),
-      (run) => !this.now.paused.has('') && !this.now.paused.has(run.routine),
+      (run) => this.work(run).finally(() => this.day.stands(run)),
+      (run) => !this.now.paused.has('') && !this.now.paused.has(run.routine) && this.day.mayGo(run),
+    );
+    const { limits = DAY_LIMITS, mailsOfDay } = ports;
+    this.day = new Day(
+      now,
+      limits,
+      () => ports.clock.now(),
+      mailsOfDay,
+      (words) => ports.say(words),
     );
     this.starting = this.startingNow();
     this.begins = new Beginnings({
@@ -187,6 +197,8 @@ export class HostRuns implements Watch {
     if (this.starting.keepsTime || this.begins.any) this.begins.flush(now);
     this.waits.tick(now);
     void this.keeping.shorten(now);
+    this.day.tell();
+    this.queues.lookAgain();
     this.nextStart = this.starting.next(now);
     this.plan();
   }
@@ -222,6 +234,7 @@ export class HostRuns implements Watch {
   private async work(run: LiveRun): Promise<boolean> {
     if (this.closed || this.now.live.get(run.id) !== run) return false;
     run.stands = 'runs';
+    this.day.begins(run);
     const { app } = this.ports;
     const routine = app().routines.find((r) => r.id === run.routine);
     const circle = circleIn(run.path, (id) => app().routines.find((r) => r.id === id)?.name);
@@ -262,7 +275,7 @@ export class HostRuns implements Watch {
     } catch (e) {
       if (this.closed || !this.now.live.has(run.id)) return false;
       this.ports.say(`A run of ${routine.name} could not be kept: ${(e as Error).message}`);
-      await this.retries(run, (e as Error).message);
+      await this.retries(run, (e as Error).message, nextTry(run.tries, this.ports.clock.now()));
       return false;
     }
   }
@@ -281,37 +294,26 @@ export class HostRuns implements Watch {
       run.stands = 'waits';
       return true;
     }
-    if (trace.error !== undefined && sort && MAY_PASS.has(sort) && run.tries < RETRIES)
-      await this.retries(run, trace.error);
+    const again = sort ? triedAgain(run.tries, sort, this.ports.clock.now()) : null;
+    if (trace.error !== undefined && again) await this.retries(run, trace.error, again);
     else await this.ends(run, driven, trace.error);
     return false;
   }
 
-  private async retries(run: LiveRun, error: string): Promise<void> {
-    const tries = run.tries + 1;
-    const at = this.ports.clock.now() + RETRY_MS * 4 ** (tries - 1);
+  private async retries(run: LiveRun, error: string, again: Again): Promise<void> {
+    const { tries, at } = again;
     await this.keeping.append({ do: 'again', id: run.id, tries, at, error }).catch(() => undefined);
     Object.assign(run, { stands: 'retries', tries, error });
     this.waits.until(run, at);
   }
 
   private async ends(run: LiveRun, driven: Driven | null, error?: string): Promise<void> {
-    const line: RunLine = {
-      do: 'ended',
-      id: run.id,
-      at: this.ports.clock.now(),
-      ms: Math.round(driven?.trace.ms ?? 0),
-      ...(error !== undefined && { error }),
-      steps: [...(driven?.unkept ?? [])],
-    };
-    const { app, host } = this.ports;
-    const title = (run.given && host.replica.records.row(run.given.table, run.given.record)?.title()) ?? '';
-    const starts = error === undefined ? [] : startsOfFailure(app(), run, error, title, line.at);
-    // What the failure starts is kept with it.
-    const begins = starts.map((start) => ({ do: 'begins' as const, at: line.at, start }));
-    await this.keeping.append(line, ...begins);
-    for (const l of [line, ...begins]) take(this.now, l);
-    for (const { id } of starts) this.placed(this.now.live.get(id)!);
+    const { app, host, clock } = this.ports;
+    const { records } = host.replica;
+    const { lines, starts } = endOf(run, driven, error, { app: app(), records, at: clock.now() });
+    await this.keeping.append(...lines);
+    for (const line of lines) take(this.now, line);
+    for (const id of starts) this.placed(this.now.live.get(id)!);
     this.waits.remove(run.id);
     if (error === undefined) this.ports.host.recent.forgetRun(run.id);
   }
@@ -321,7 +323,7 @@ export class HostRuns implements Watch {
   /** Holds up the runs of a routine, or of all (empty), or lets them go on. */
   async pause(routine: string, on: boolean): Promise<void> {
     await this.appended({ do: 'paused', routine, on });
-    this.queues.begin();
+    this.queues.lookAgain();
   }
 
   /** Goes on with a run that failed, from the ask at which it did. */
@@ -365,7 +367,7 @@ export class HostRuns implements Watch {
 
   /** What the host does now, and has done. */
   get board(): BoardMessage {
-    return this.keeping.board(this.starting.upcoming(this.ports.clock.now()));
+    return this.keeping.board(this.starting.upcoming(this.ports.clock.now()), this.day.use);
   }
   /** A run with its steps; null where nothing of it is kept. */
   trace(id: string): Promise<RunTrace | null> {
@@ -375,11 +377,9 @@ export class HostRuns implements Watch {
   /** Ends all runs that hold anything of somebody, and lets go of what is kept of them. */
   async forget(gone: readonly string[]): Promise<void> {
     const holds = holdsAnyOf(gone);
-    const about = [...this.now.live.values()].filter((run) => isAbout(run, holds));
-    for (const run of about) {
-      this.waits.remove(run.id);
-      this.now.live.delete(run.id);
-      this.ports.host.recent.forgetRun(run.id);
+    for (const { id } of forgetLive(this.now, holds)) {
+      this.waits.remove(id);
+      this.ports.host.recent.forgetRun(id);
     }
     await this.keeping.forget(holds, this.ports.clock.now());
   }

@@ -3,6 +3,7 @@ import type { RunTrace } from '../routines/run.ts';
 import type { Records } from '../records/store.ts';
 import { boardOf, traceOf, type BoardMessage } from './board.ts';
 import type { Upcoming } from './clock-starts.ts';
+import type { DayUse } from './day.ts';
 import { forgetPast, linesWithout } from './forgetting.ts';
 import { GroupedLines, type RunLine, type RunsPort } from './lines.ts';
 import type { RunsNow } from './live-run.ts';
@@ -32,8 +33,8 @@ export class RunsKeeping {
   }
 
   /** What the host does now, and has done. */
-  board(next: readonly Upcoming[]): BoardMessage {
-    return boardOf(this.now, next, this.records());
+  board(next: readonly Upcoming[], day: readonly DayUse[]): BoardMessage {
+    return boardOf(this.now, next, this.records(), day);
   }
   /** A run with its steps; null where nothing of it is kept. */
   trace(id: string): Promise<RunTrace | null> {

@@ -55,6 +55,8 @@ export const RunLine = z.discriminatedUnion('do', [
    * the same as long as the same is looked for.
    */
   z.object({ do: z.literal('seen'), at: z.number(), time: z.number(), triggers: z.string() }),
+  /** What runs used by quarters of an hour since 1970, in place of what lines before it say of that: runs, milliseconds. */
+  z.object({ do: z.literal('used'), quarters: z.array(z.tuple([z.number(), z.number(), z.number()])) }),
   /** Runs of a routine, or of all (empty), are held up or go on. */
   z.object({ do: z.literal('paused'), routine: z.string(), on: z.boolean() }),
 ]);

@@ -1,6 +1,7 @@
 import type { Records } from '../records/store.ts';
 import { keyOf, type KeptRun, type RunTrace } from '../routines/run.ts';
 import type { StepTrace } from '../routines/state.ts';
+import { addUsed, type Used } from './used.ts';
 import { RunLine, type RunsPort } from './lines.ts';
 import type { Start } from './start.ts';
 
@@ -74,6 +75,8 @@ export interface RunsNow {
   seen: { at: number; time: number; triggers: string } | null;
   /** Routines that are held up; empty for all. */
   paused: Set<string>;
+  /** What was used lately. */
+  used: Used;
 }
 
 /** So many runs that have ended are listed. */
@@ -91,7 +94,7 @@ export const newRun = (start: Start, at: number): LiveRun => ({
 
 /** What was kept of the runs of an app. What cannot be read is said, and left out. */
 export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string) => void): Promise<RunsNow> {
-  const now: RunsNow = { live: new Map(), past: [], seen: null, paused: new Set() };
+  const now: RunsNow = { live: new Map(), past: [], seen: null, paused: new Set(), used: new Map() };
   for await (const text of port.read()) {
     const line = lineIn(text);
     if (line) take(now, line, text);
@@ -127,6 +130,9 @@ export function take(now: RunsNow, line: RunLine, text?: string): void {
     case 'seen':
       now.seen = { at: line.at, time: line.time, triggers: line.triggers };
       return;
+    case 'used':
+      now.used = new Map(line.quarters.map(([quarter, runs, ms]) => [quarter, { runs, ms }]));
+      return;
     case 'paused':
       if (line.on) now.paused.add(line.routine);
       else now.paused.delete(line.routine);
@@ -155,6 +161,7 @@ export function take(now: RunsNow, line: RunLine, text?: string): void {
       delete run.isFromBefore;
       return;
     case 'ended':
+      addUsed(now.used, line.at, line.ms);
       if (line.error === undefined) now.live.delete(run.id);
       else Object.assign(run, { stands: 'failed', error: line.error });
       now.past = now.past.filter((p) => p.id !== run.id);

@@ -8,7 +8,9 @@ export class Queues {
   /** Runs of one record, or without one of one routine; the first of each is at work, or about to be. */
   private readonly lines = new Map<string, LiveRun[]>();
   /** Runs that could be at work, in their order. */
-  private readonly ready: LiveRun[] = [];
+  private ready: LiveRun[] = [];
+  /** Runs that may not be at work now. */
+  private held: LiveRun[] = [];
   private going = 0;
 
   constructor(
@@ -35,13 +37,19 @@ export class Queues {
 
   /** Begins as many as there is room for. */
   begin(): void {
-    for (let i = 0; this.going < this.most && i < this.ready.length;) {
-      const run = this.ready[i]!;
-      if (this.mayGo(run)) {
-        this.ready.splice(i, 1);
-        void this.go(run);
-      } else i++;
+    while (this.going < this.most && this.ready.length) {
+      const run = this.ready.shift()!;
+      if (this.mayGo(run)) void this.go(run);
+      else this.held.push(run);
     }
+  }
+
+  /** Looks again which of those that might not go on may now, in their order. */
+  lookAgain(): void {
+    const { held } = this;
+    this.held = [];
+    if (held.length) this.ready = [...held, ...this.ready];
+    this.begin();
   }
 
   private async go(run: LiveRun): Promise<void> {

@@ -13,7 +13,7 @@ export async function* shortened(lines: AsyncIterable<string>, now: RunsNow, at:
   const past = new Set(now.past.map((p) => p.id));
   for await (const text of lines) {
     const line = lineIn(text);
-    if (!line || line.do === 'seen' || line.do === 'paused' || line.do === 'answered') continue;
+    if (!line || line.do === 'seen' || line.do === 'paused' || line.do === 'used' || line.do === 'answered') continue;
     const id = line.do === 'begins' ? line.start.id : line.id;
     if (!now.live.has(id) && !past.has(id)) continue;
     if (line.do !== 'kept') yield text;
@@ -23,6 +23,8 @@ export async function* shortened(lines: AsyncIterable<string>, now: RunsNow, at:
     if (kept !== null) yield `{"do":"kept","id":${JSON.stringify(id)},"steps":[]${RUN_AT}${kept}}`;
     if (answer) yield JSON.stringify({ do: 'answered', id, ...answer } satisfies RunLine);
   }
+  const quarters = Array.from(now.used, ([quarter, { runs, ms }]): [number, number, number] => [quarter, runs, ms]);
+  yield JSON.stringify({ do: 'used', quarters } satisfies RunLine);
   for (const routine of now.paused) yield JSON.stringify({ do: 'paused', routine, on: true } satisfies RunLine);
   if (now.seen) yield JSON.stringify({ do: 'seen', ...now.seen } satisfies RunLine);
 }

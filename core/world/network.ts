@@ -8,7 +8,8 @@ import type { Change } from '../records/change.ts';
 import type { MemoryFiles } from '../released/memory.ts';
 import type { SentMessage } from '../released/messages.ts';
 import { Refused } from '../document/refused.ts';
-import type { Happening, ReleasedApp, SaidToBe } from '../released/released.ts';
+import type { Happening } from '../released/ports.ts';
+import type { ReleasedApp, SaidToBe } from '../released/released.ts';
 import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Random } from './random.ts';
 

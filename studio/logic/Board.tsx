@@ -1,6 +1,7 @@
 import { Pause, Play, RotateCcw, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
+import { NEAR } from '../../core/runs/day.ts';
 import { startsByHost } from '../../core/runs/starting.ts';
 import type { BoardMessage } from '../../core/runs/board.ts';
 import { useApp, useHome } from '../state/studio.ts';
@@ -74,6 +75,13 @@ export function Board() {
           <Note>All routines of the server are held up. What starts them is kept, and begins when they go on.</Note>
         </div>
       )}
+      {board.day
+        .filter((d) => d.used >= d.most * NEAR)
+        .map((d) => (
+          <div key={d.of} className="mb-3">
+            <Note tone={d.used >= d.most ? 'bad' : 'look'}>{dayWords(d)}</Note>
+          </div>
+        ))}
       {isEmpty && (
         <Empty
           title="Nothing has happened yet"
@@ -150,6 +158,15 @@ export function Board() {
       </div>
     </>
   );
+}
+
+/** What an app has used of what it may in a day, and what that means. */
+function dayWords({ of, used, most }: BoardMessage['day'][number]): string {
+  const n = (x: number): string => x.toLocaleString('en-GB');
+  const what = of === 'minutes' ? 'minutes of work' : of;
+  return used >= most
+    ? `The app has used all ${n(most)} ${what} that it may in 24 hours. What starts is kept, and goes on as soon as it may. Whoever runs the server can allow more.`
+    : `The app has used ${n(used)} of the ${n(most)} ${what} that it may in 24 hours. After that it waits until it may again.`;
 }
 
 function Part({
