@@ -3,6 +3,7 @@ import type { App, BoxElement, Element, Routine, Screen, Step } from '../core/ap
 import { thisId } from '../core/document/ids.ts';
 import type { Condition, Query } from '../core/document/pieces.ts';
 import { allOf } from '../core/document/queries.ts';
+import { addAnswer } from './answering.ts';
 import { makingOf } from './making.ts';
 import type { Names } from './tables.ts';
 
@@ -135,19 +136,7 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
     }),
     say(`Priority {${judged}.choice}, for: {${judged}.why}`, { has: 'undo' }),
   ]);
-  const drafted = make.id('v');
-  const answer = routine('Draft an answer', reports, [
-    make.step('draft', {
-      prompt:
-        'thank you for your report. Somebody of us comes to look at it; please keep away from the bees until then',
-      record: report,
-      from: 'Heatherfield Bees',
-      result: drafted,
-      resultName: 'draft',
-    }),
-    caught(make.step('copy', { words: `{${drafted}}` }), 'It could not be copied.'),
-    say('The draft is copied.'),
-  ]);
+  const answer = addAnswer(app, n, make);
   const seen = make.id('v');
   const look = routine('What is on the photo?', reports, [
     caught(
@@ -236,7 +225,7 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
   const across = (...children: Element[]): BoxElement => make.box('across', children, { gap: 10 });
   screen('Swarm report').root.children.push(
     across(button('How urgent?', 'gauge', judge), button('In short', 'list', gist)),
-    across(button('The photo', 'camera', look), button('Draft reply', 'pencil', answer)),
+    across(button('The photo', 'camera', look), button('Answer', 'pencil', answer)),
     button('Tell the keeper', 'send', tell),
     make.button('It is collected', { do: 'routine', routine: collected.id }, { icon: 'check' }),
   );

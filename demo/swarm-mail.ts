@@ -19,6 +19,7 @@ export function addSwarmMail(app: App, n: Names, make: ElementMaker): void {
     words: input('Words', 'longtext', 'words of the mail'),
     thread: input('Thread', 'text', 'thread of the mail'),
     id: input('Mail', 'text', 'id of the mail'),
+    files: { ...input('Files', 'file', 'files of the mail'), several: true },
   };
   const keep = (of: string): Step =>
     make.step('add', {
@@ -29,6 +30,8 @@ export function addSwarmMail(app: App, n: Names, make: ElementMaker): void {
         { field: message('To'), value: '"swarms@heatherfield.example"' },
         { field: message('Words'), value: inputs.words.id },
         { field: message('When'), value: 'now()' },
+        { field: message('Mail'), value: inputs.id.id },
+        { field: message('File'), value: `${inputs.files.id}[1]` },
         { field: message('Report'), value: of },
       ],
       result: make.id('v'),
@@ -44,7 +47,7 @@ export function addSwarmMail(app: App, n: Names, make: ElementMaker): void {
         { field: report('Where'), value: inputs.subject.id },
         { field: report('State'), value: '"waiting"' },
         { field: report('Reported by'), value: '"mail"' },
-        { field: report('Due by'), value: 'now() + duration("P1D")' },
+        { field: report('Due by'), value: 'after working time(now(), duration("PT8H"))' },
       ],
       result: made,
       resultName: 'new report',

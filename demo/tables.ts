@@ -52,13 +52,21 @@ const TABLES: Record<string, Spec[]> = {
   'Swarm reports': [
     ['What', 'longtext'],
     'Where',
-    ['State', 'choice', choices('waiting', 'on the board', 'collected')],
+    ['State', 'choice', choices('waiting', 'answered', 'on the board', 'collected')],
     ['Priority', 'choice', choices('high', 'low')],
     ['Reported by', 'choice', choices('mail', 'app')],
     ['Photo', 'picture'],
     ['Due by', 'datetime'],
   ],
-  Messages: ['Thread', ['From', 'mail'], ['To', 'mail'], ['Words', 'longtext'], ['When', 'datetime']],
+  Messages: [
+    'Thread',
+    ['From', 'mail'],
+    ['To', 'mail'],
+    ['Words', 'longtext'],
+    ['When', 'datetime'],
+    'Mail',
+    ['File', 'file'],
+  ],
   Guides: [
     'Title',
     ['Kind', 'choice', choices('article', 'sheet', 'video')],
@@ -188,6 +196,11 @@ function addFormulas(_app: App, n: Names, id: (letter: string) => string): void 
   const move = (direction: string): string =>
     `sum(${back('Moves', 'Goods')}[${n.field('Moves', 'Direction')} = "${direction}"].${n.field('Moves', 'Quantity')})`;
   add('Goods', 'In all', `${move('in')} - ${move('out')}`);
+  add(
+    'Swarm reports',
+    'Late',
+    `${n.field('Swarm reports', 'State')} != "collected" and ${n.field('Swarm reports', 'Due by')} < now()`,
+  );
   add(
     'Stock',
     'Low',

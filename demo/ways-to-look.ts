@@ -25,6 +25,7 @@ export function addWaysToLook(app: App, n: Names, make: ElementMaker): void {
           'across',
           [
             make.make('badge', { words: 'urgent', tone: 'bad', seenWhen: `${of('Priority')} = "high"` }),
+            make.make('badge', { words: 'late', tone: 'look', seenWhen: of('Late') }),
             make.text(`{${of('Keeper')}}`, 'small', { width: 'fill' }),
           ],
           { gap: 8, across: 'middle' },

@@ -58,6 +58,7 @@ const modules = await Promise.all(
     './board.ts',
     './asked.ts',
     './closed.ts',
+    './help-desk.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

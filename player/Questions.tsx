@@ -98,7 +98,7 @@ function ValueSheet({
         }}
       >
         {question.as === 'long text' ? (
-          <textarea rows={4} {...common} />
+          <textarea rows={text.length > 120 ? 9 : 4} {...common} />
         ) : (
           <input
             type={question.as === 'date' ? 'date' : 'text'}
