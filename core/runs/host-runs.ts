@@ -13,7 +13,8 @@ import { endOf } from './ending.ts';
 import { forgetLive, holdsAnyOf } from './forgetting.ts';
 import { RunsKeeping } from './keeping.ts';
 import type { RunLine, RunsPort } from './lines.ts';
-import { isSameStand, keptOf, lean, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
+import { lean } from './lean-run.ts';
+import { heldOf, isSameStand, keptOf, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
 import { Queues } from './queues.ts';
 import { nextTry, triedAgain, type Again } from './retrying.ts';
 import type { Start } from './start.ts';
@@ -117,8 +118,9 @@ export class HostRuns implements Watch {
       this.begins.drop();
       this.now.seen = null;
     }
-    for (const run of this.now.live.values()) this.placed(run);
-    this.waits.lookAgain();
+    const held = heldOf(this.now);
+    for (const run of this.now.live.values()) if (run.stands !== 'holds') this.placed(run);
+    this.waits.lookAgain(held, (run) => this.placed(run));
     // Nothing is kept for an app whose host starts nothing.
     if (this.works || this.now.seen) this.begins.flush(this.now.seen ? undefined : clock.now());
     this.tick();
@@ -182,9 +184,7 @@ export class HostRuns implements Watch {
   }
 
   /** Resolves when all that was started so far is kept. */
-  settled(): Promise<void> {
-    return this.begins.settled();
-  }
+  settled = (): Promise<void> => this.begins.settled();
 
   // The clock
 
@@ -251,8 +251,8 @@ export class HostRuns implements Watch {
       if (this.closed || !this.now.live.has(id)) throw new Error('The host stops, or the run was ended.');
       // What changes from here on wakes it, also while it is being kept.
       if (put.ask.ask === 'wait') this.waits.watch(id, put.state, put.ask);
-      if (steps.length === 0 && isSameStand(run.kept, put)) return;
-      const kept = lean(put);
+      const kept = lean(put, run);
+      if (steps.length === 0 && isSameStand(run.kept, kept)) return;
       await this.keeping.append({ do: 'kept', id, steps: [...steps], run: kept });
       run.kept = JSON.stringify(kept);
       delete run.isFromBefore;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { KeptValue } from '../records/kept-value.ts';
 import { InTurn } from '../document/in-turn.ts';
-import type { KeptRun } from '../routines/run.ts';
+import type { LeanRun } from './lean-run.ts';
 import type { StepTrace } from '../routines/state.ts';
 
 /** What is kept of the runs of a host: one line of JSON each, in the order in which it happened. */
@@ -16,8 +16,9 @@ const StartSchema = z.object({
   path: z.array(z.string()),
 });
 const Steps = z.custom<StepTrace[]>((v) => Array.isArray(v)).default([]);
-const Kept = z.custom<Omit<KeptRun, 'trace'> & { trace: Pick<KeptRun['trace'], 'ms'> }>(
-  (v) => typeof v === 'object' && v !== null && 'state' in v && 'ask' in v && 'trace' in v,
+/** As JSON where it was read. */
+const Kept = z.custom<LeanRun | string>(
+  (v) => typeof v === 'string' || (typeof v === 'object' && v !== null && 'state' in v && 'ask' in v && 'trace' in v),
 );
 
 export const RunLine = z.discriminatedUnion('do', [

@@ -3,6 +3,7 @@ import { keyOf, type KeptRun, type RunTrace } from '../routines/run.ts';
 import type { StepTrace } from '../routines/state.ts';
 import { addUsed, type Used } from './used.ts';
 import { RunLine, type RunsPort } from './lines.ts';
+import type { LeanRun, StoodRun } from './lean-run.ts';
 import type { Start } from './start.ts';
 
 /** Where a run on the host is. */
@@ -16,10 +17,6 @@ export type RunStands =
   | 'retries'
   /** It failed for good, and can be gone on with. */
   | 'failed';
-
-/** A run as it is put away, without what its start says already. */
-export type LeanRun = Omit<KeptRun, 'trace'> & { trace: Pick<KeptRun['trace'], 'ms'> };
-export const lean = ({ trace: { ms }, ...run }: KeptRun): LeanRun => ({ ...run, trace: { ms } });
 
 /** A run on the host that has not ended. Thousands may hold for months, so it is small. */
 export interface LiveRun extends Start {
@@ -82,8 +79,32 @@ export interface RunsNow {
 /** So many runs that have ended are listed. */
 export const MOST_PAST = 2000;
 
+/** Thousands of runs have the same texts in them: each is kept once. */
+const texts = new Map<string, string>();
+function once(text: string): string {
+  const known = texts.get(text);
+  if (known !== undefined) return known;
+  if (texts.size > 10_000) texts.clear();
+  texts.set(text, text);
+  return text;
+}
+const paths = new Map<string, string[]>();
+function pathOnce(path: string[]): string[] {
+  const key = path.join(' ');
+  const known = paths.get(key);
+  if (known) return known;
+  if (paths.size > 10_000) paths.clear();
+  paths.set(key, path);
+  return path;
+}
+const NO_VALUES: Start['values'] = Object.freeze({});
+
 export const newRun = (start: Start, at: number): LiveRun => ({
   ...start,
+  routine: once(start.routine),
+  given: start.given && { table: once(start.given.table), record: start.given.record },
+  values: Object.keys(start.values).length ? start.values : NO_VALUES,
+  path: pathOnce(start.path),
   at,
   stands: 'waits',
   kept: null,
@@ -97,7 +118,7 @@ export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string
   const now: RunsNow = { live: new Map(), past: [], seen: null, paused: new Set(), used: new Map() };
   for await (const text of port.read()) {
     const line = lineIn(text);
-    if (line) take(now, line, text);
+    if (line) take(now, line);
     else say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
   }
   for (const run of now.live.values()) run.isFromBefore = true;
@@ -107,22 +128,41 @@ export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string
 /** What a line says; null for one that is no such thing. */
 export function lineIn(text: string): RunLine | null {
   try {
-    return RunLine.safeParse(JSON.parse(text)).data ?? null;
+    const { head, run } = parted(text);
+    const line: unknown = run === null ? JSON.parse(text) : { ...(JSON.parse(head) as object), run };
+    return isOften(line) ? line : (RunLine.safeParse(line).data ?? null);
   } catch {
     return null;
   }
 }
 
-/** In a line of a run that is put away, what it was put away as stands last, behind this: it need not be written anew. */
-export const RUN_AT = ',"run":';
-const keptIn = (text: string | undefined, run: LeanRun): string => {
-  const at = text?.startsWith('{"do":"kept",') ? text.indexOf(RUN_AT) : -1;
+/**
+ * In a line of a run that is put away, what it was put away as stands last, behind this: nobody reads it before the run
+ * goes on, so hundreds of thousands are not read at a start.
+ */
+const RUN_AT = ',"run":{';
+function parted(text: string): { head: string; run: string | null } {
   // Of the steps before it none has such a name, and in their texts the signs are written otherwise.
-  return at < 0 ? JSON.stringify(run) : text!.slice(at + RUN_AT.length, -1);
-};
+  const at = text.startsWith('{"do":"kept",') ? text.indexOf(RUN_AT) : -1;
+  const whole = { head: text, run: null };
+  return at < 0 || !text.endsWith('}}')
+    ? whole
+    : { head: `${text.slice(0, at)}}`, run: text.slice(at + RUN_AT.length - 1, -1) };
+}
 
-/** Takes in what a line says; `text` is the line itself, where it was read. */
-export function take(now: RunsNow, line: RunLine, text?: string): void {
+/** Is it one of the two sorts of which there are hundreds of thousands, as it should be? Looked at by hand, which is faster. */
+function isOften(line: unknown): line is RunLine {
+  const { do: what, id, steps, run, at, start } = (line ?? {}) as Record<string, unknown>;
+  if (what === 'kept') return typeof id === 'string' && Array.isArray(steps) && typeof run === 'string';
+  if (what !== 'begins' || typeof at !== 'number' || !isObject(start)) return false;
+  const { id: of, routine, given, values, said, path } = start;
+  const isGiven = given === null || (isObject(given) && typeof given['table'] === 'string' && typeof given['record'] === 'string'); // prettier-ignore
+  return typeof of === 'string' && typeof routine === 'string' && isGiven && isObject(values) && typeof said === 'string' && Array.isArray(path); // prettier-ignore
+}
+const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+
+/** Takes in what a line says. */
+export function take(now: RunsNow, line: RunLine): void {
   switch (line.do) {
     case 'begins':
       if (!now.live.has(line.start.id)) now.live.set(line.start.id, newRun(line.start as Start, line.at));
@@ -147,7 +187,7 @@ export function take(now: RunsNow, line: RunLine, text?: string): void {
   if (!run) return;
   switch (line.do) {
     case 'kept':
-      run.kept = keptIn(text, line.run);
+      run.kept = typeof line.run === 'string' ? line.run : JSON.stringify(line.run);
       delete run.answer;
       return;
     case 'answered':
@@ -188,9 +228,14 @@ const NOT_KNOWN = {
  * What a run is gone on with: its state and ask, without an answer that was a refusal, which is asked for again. What it
  * waited for has come.
  */
-export function keptOf(run: LiveRun): LeanRun | null {
+export function keptOf(run: LiveRun): StoodRun | null {
   if (run.kept === null) return null;
-  const kept = JSON.parse(run.kept) as LeanRun;
+  const read = jsonOf(run.kept);
+  // Spoilt on the disk: it begins anew, and does nothing twice, since all it does has the same keys again.
+  if (!read) return null;
+  const { state, ...stood } = read;
+  const { id, routine, given } = run;
+  const kept: StoodRun = { ...stood, state: { id, routine, given, ...state } };
   if (kept.answered?.answer.ok === false) delete kept.answered;
   if (kept.ask.ask === 'service' && kept.ask.onceAtMost && !kept.answered && run.isFromBefore)
     kept.answered = { key: keyOf(kept.state), answer: NOT_KNOWN };
@@ -200,6 +245,23 @@ export function keptOf(run: LiveRun): LeanRun | null {
     kept.answered = { key: keyOf(kept.state), answer: { ok: true, ...(value && { value }) } };
   }
   return kept;
+}
+
+/** Those that held for a time, or for something to become so, when they were put away: seen without reading all of them. */
+export function heldOf({ live }: RunsNow): LiveRun[] {
+  const held = [...live.values()].filter(
+    ({ stands, kept, answer }) => stands === 'waits' && !answer && kept?.includes('"ask":{"ask":"wait",'),
+  );
+  for (const run of held) run.stands = 'holds';
+  return held;
+}
+
+function jsonOf(text: string): LeanRun | null {
+  try {
+    return JSON.parse(text) as LeanRun;
+  } catch {
+    return null;
+  }
 }
 
 /** The steps that lines hold of a run. */

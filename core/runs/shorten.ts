@@ -1,5 +1,5 @@
 import type { RunLine } from './lines.ts';
-import { lineIn, MOST_PAST, RUN_AT, type RunsNow } from './live-run.ts';
+import { lineIn, MOST_PAST, type RunsNow } from './live-run.ts';
 
 /** Runs that have ended are kept for so long. */
 export const PAST_MS = 30 * 86_400_000;
@@ -20,7 +20,7 @@ export async function* shortened(lines: AsyncIterable<string>, now: RunsNow, at:
     else if (line.steps.length) yield JSON.stringify({ do: 'steps', id, steps: line.steps } satisfies RunLine);
   }
   for (const { id, kept, answer } of now.live.values()) {
-    if (kept !== null) yield `{"do":"kept","id":${JSON.stringify(id)},"steps":[]${RUN_AT}${kept}}`;
+    if (kept !== null) yield `{"do":"kept","id":${JSON.stringify(id)},"steps":[],"run":${kept}}`;
     if (answer) yield JSON.stringify({ do: 'answered', id, ...answer } satisfies RunLine);
   }
   const quarters = Array.from(now.used, ([quarter, { runs, ms }]): [number, number, number] => [quarter, runs, ms]);

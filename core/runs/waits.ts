@@ -101,13 +101,17 @@ export class Waits {
   }
 
   /**
-   * After a start: lets those go on for which something became so that was not noticed before the stop. They are looked at
-   * in parts, so that thousands hold nobody up.
+   * After a start: runs that held are put where they belong by `place`, and those go on for which something became so that
+   * was not noticed before the stop, or by now. They are looked at in parts, so that thousands hold nobody up.
    */
-  lookAgain(): void {
-    const holding = [...this.ports.live.values()].filter((run) => run.stands === 'holds' && run.kept !== null);
+  lookAgain(holding: readonly LiveRun[], place: (run: LiveRun) => void): void {
     const part = (from: number): void => {
-      for (const run of holding.slice(from, from + PART)) if (run.stands === 'holds' && this.isOver(run)) this.ports.wake(run);
+      for (const run of holding.slice(from, from + PART)) {
+        // It may have ended, or been woken by a release.
+        if (run.stands !== 'holds' || this.ports.live.get(run.id) !== run) continue;
+        place(run);
+        if (run.stands === 'holds' && this.isOver(run)) this.ports.wake(run);
+      }
       if (from + PART < holding.length && !this.closed) this.ports.after(PAUSE_MS, () => part(from + PART));
     };
     part(0);
