@@ -58,6 +58,7 @@ const modules = await Promise.all(
     './board.ts',
     './asked.ts',
     './closed.ts',
+    './hooks.ts',
     './by-itself.ts',
     './help-desk.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),

@@ -356,7 +356,10 @@ export class AppRunner {
     return this.work.hook(call);
   }
   /** The secret of the hook of a routine. */
-  hookSecret(routine: string): Promise<string> {
+  tryHook(routine: string, body: Uint8Array): Promise<void> {
+    return this.work.tryHook(routine, body);
+  }
+  hookSecret(routine: string): ReturnType<HostWork['hookSecret']> {
     return this.work.hookSecret(routine);
   }
   /** Does by hand what somebody wants of a run, or of all of a routine. Gives whether there was something to do. */

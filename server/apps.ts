@@ -11,6 +11,7 @@ import type { HookCall } from '../core/runs/hooks.ts';
 import type { Door } from './door-table.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
+import type { HostWork } from './host-work.ts';
 import type { Stream } from './live.ts';
 import type { RunWish, Settlement, SubscribeMessage } from './messages.ts';
 import { PasskeyWays } from './passkey-ways.ts';
@@ -301,7 +302,10 @@ export class Apps {
   hook(caller: Caller, call: HookCall): Promise<void> {
     return this.ask(caller, (app) => app.ask((a) => a.hook(call)));
   }
-  hookSecret(caller: Caller, routine: string): Promise<string> {
+  tryHook(caller: Caller, routine: string, body: Uint8Array): Promise<void> {
+    return this.ask(caller, (app) => app.ask((a) => a.tryHook(routine, body)));
+  }
+  hookSecret(caller: Caller, routine: string): ReturnType<HostWork['hookSecret']> {
     return this.ask(caller, (app) => app.ask((a) => a.hookSecret(routine)));
   }
   runWish(caller: Caller, wish: RunWish): Promise<boolean> {

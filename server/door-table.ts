@@ -64,6 +64,7 @@ export const DOORS = {
   mailbox: { method: 'get', path: '/api/apps/:name/mailbox', ...RUNS },
   writeMail: { method: 'post', path: '/api/apps/:name/mailbox', ...RUNS },
   hookSecret: { method: 'get', path: '/api/apps/:name/hooks/:routine', ...RUNS },
+  tryHook: { method: 'post', path: '/api/apps/:name/hooks/:routine', ...RUNS },
   hook: { method: 'post', path: '/hooks/:name/:routine{/:secret}', for: 'anybody', outside: true },
   signIn: { method: 'post', path: '/api/apps/:name/sign-in', for: 'anybody', outside: true },
   code: { method: 'post', path: '/api/apps/:name/sign-in/code', for: 'anybody', outside: true },

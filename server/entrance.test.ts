@@ -56,6 +56,7 @@ describe('the table of doors', () => {
         'erase',
         'runWish',
         'hookSecret',
+        'tryHook',
         'invite',
         'keptAbout',
         'mailbox',
@@ -135,6 +136,7 @@ describe('at every door', () => {
         ],
         [DOORS.runWish.path + DOORS.runWish.method]: ['application/json', '{"do":"go on","routine":""}'],
         [DOORS.hook.path + DOORS.hook.method]: ['application/json', '{}'],
+        [DOORS.tryHook.path + DOORS.tryHook.method]: ['application/json', '{}'],
         [DOORS.writeMail.path + DOORS.writeMail.method]: [
           'application/json',
           '{"from":"a@b.example","name":"A","subject":"s","words":"w"}',

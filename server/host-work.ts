@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { App } from '../core/app/schema.ts';
+import { newId } from '../core/document/ids.ts';
 import { Refused } from '../core/document/refused.ts';
 import { deviceClock } from '../core/document/time.ts';
 import { PIECE_BYTES } from '../core/fields/kept-file.ts';
@@ -12,7 +13,9 @@ import type { ReleasedApp } from '../core/released/released.ts';
 import { runOfMessage, type HostSide } from '../core/runs/host-asks.ts';
 import { HostRuns } from '../core/runs/host-runs.ts';
 import type { DayLimits } from '../core/runs/day.ts';
-import { hookSecret, startOf, type HookCall } from '../core/runs/hooks.ts';
+import { holdsAnyOf } from '../core/runs/forgetting.ts';
+import { HookCalls, type HookCallKept } from '../core/runs/hook-calls.ts';
+import { hookSecret, mustShowWho, startOf, type HookCall } from '../core/runs/hooks.ts';
 import { readRuns, type RunsNow } from '../core/runs/live-run.ts';
 import { MailIn } from '../core/runs/mail-in.ts';
 import { startsOfPerson, type PersonDid } from '../core/runs/told-starts.ts';
@@ -46,6 +49,7 @@ export class HostWork {
     private readonly runsFile: RunsFile,
     private readonly mailFile: RunsFile,
     private readonly hooks: TextFile,
+    private readonly calls: HookCalls,
     private readonly kept: RunsNow,
     private readonly sent: RunsFile | null,
   ) {
@@ -76,7 +80,15 @@ export class HostWork {
     const mailFile = await RunsFile.open(`${folder}/mails.jsonl`);
     const kept = await readRuns(runsFile, ports.say);
     const sent = ports.relay && (await RunsFile.open(`${folder}/sent.jsonl`));
-    return new HostWork(ports, runsFile, mailFile, new TextFile(`${folder}/hooks.key`, false, 0o600), kept, sent);
+    return new HostWork(
+      ports,
+      runsFile,
+      mailFile,
+      new TextFile(`${folder}/hooks.key`, false, 0o600),
+      new HookCalls(new TextFile(`${folder}/calls.json`, true), deviceClock),
+      kept,
+      sent,
+    );
   }
 
   /** What hears of every change of a host. */
@@ -114,14 +126,32 @@ export class HostWork {
     }
   }
 
-  /** The secret of the hook of a routine. */
-  async hookSecret(routine: string): Promise<string> {
-    return hookSecret(await this.ofApp(), routine);
+  /** The secret of the hook of a routine, and who has called it. */
+  async hookSecret(routine: string): Promise<{ secret: string; calls: HookCallKept[] }> {
+    return { secret: hookSecret(await this.ofApp(), routine), calls: await this.calls.of(routine) };
   }
 
   /** Another system calls. Throws a {@link Refused} in words for what is not taken. */
   async hook(call: HookCall): Promise<void> {
-    await this.runs.begin([startOf(this.ports.app(), await this.ofApp(), call)]);
+    mustShowWho(this.ports.app(), await this.ofApp(), call);
+    await this.called(call);
+  }
+
+  /** The maker calls, to try what comes of it. Throws a {@link Refused} in words for what does not fit. */
+  async tryHook(routine: string, body: Uint8Array): Promise<void> {
+    await this.called({ routine, headers: {}, body });
+  }
+
+  private async called(call: Pick<HookCall, 'routine' | 'headers' | 'body'>): Promise<void> {
+    const { routine, body } = call;
+    try {
+      const start = startOf(this.ports.app(), call);
+      await this.runs.begin([start]);
+      await this.calls.add(start.id, routine, body);
+    } catch (e) {
+      if (e instanceof Refused) await this.calls.add(newId('h'), routine, body, e.message);
+      throw e;
+    }
   }
 
   /** Somebody has done what may start routines. */
@@ -177,11 +207,13 @@ export class HostWork {
   /** Lets go of all that is about somebody. Gives the files of their mails. */
   async forget(gone: readonly string[]): Promise<string[]> {
     await this.runs.forget(gone);
+    await this.calls.forget(holdsAnyOf(gone));
     return this.mail.forget(gone);
   }
 
   async close(): Promise<void> {
     await this.out?.close();
+    await this.calls.close();
     await this.runs.close();
     await this.sent?.close();
     await this.runsFile.close();

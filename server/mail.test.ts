@@ -4,10 +4,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { App, Routine } from '../core/app/schema.ts';
 import { F, hiveApp, T } from '../core/records/fixture.ts';
 import { make, routine } from '../core/runs/fixture.ts';
+import type { HookCallKept } from '../core/runs/hook-calls.ts';
 import { hookSecret } from '../core/runs/hooks.ts';
 import { createHmac } from 'node:crypto';
 import { MailboxMessage } from '../core/runs/mailbox.ts';
-import { KEY, TestServer } from './fixture.ts';
+import { KEY, TestServer, type Call } from './fixture.ts';
 
 const input = (id: string, name: string, type: string, from?: string, more = {}) =>
   ({ id, name, type, first: '', ...(from && { from }), ...more }) as NonNullable<Routine['inputs']>[number];
@@ -200,6 +201,25 @@ describe('a call of another system', () => {
     expect((await server.call(path('q_hook000000', 'x'.repeat(40)), { json: {} })).status).toBe(404);
     expect((await server.call(path('q_other00000', secret), { json: {} })).status).toBe(404);
     expect(await fed()).toEqual([4.5, 2, 2]);
+    // Whoever showed who they are is kept, taken or not, to be looked at and run again by the maker alone.
+    const calls = async (): Promise<HookCallKept[]> =>
+      ((await server.call('/api/apps/bees/hooks/q_hook000000', { key: KEY })).body as { calls: HookCallKept[] }).calls;
+    expect((await calls()).map((c) => [c.body, c.refused !== ''])).toEqual([
+      ['[1]', true],
+      ['{"litres":"many"}', true],
+      ['{"litres":2}', false],
+      ['{"LITRES":2}', false],
+      ['{"litres":4.5}', false],
+      ['{"litres":4.5,"other":"x"}', false],
+    ]);
+    await server.restart();
+    const [, , last] = await calls();
+    const again = (more: Call) => server.call('/api/apps/bees/hooks/q_hook000000', { method: 'POST', json: JSON.parse(last!.body!), ...more }); // prettier-ignore
+    expect((await again({})).status).toBe(401);
+    expect((await again({ key: KEY })).status).toBe(202);
+    await until(async () => (await fed()).length === 4);
+    expect((await again({ key: KEY, json: { litres: 'much' } })).status).toBe(422);
+    expect((await calls())[0]!.refused).toContain('“Litres”');
   });
 
   it('is taken with a signature of what it sends, and with no other', async () => {

@@ -54,22 +54,22 @@ export function runRoutes(apps: Apps, bodies: Bodies): Router {
     return res.json({ sent: true });
   });
   open(routes, DOORS.hookSecret, [perMinute(240)], async (req, res, caller) =>
-    res.json({ secret: await apps.hookSecret(caller, Routine.parse(req.params['routine'])) }),
+    res.json(await apps.hookSecret(caller, Routine.parse(req.params['routine']))),
   );
-  open(
-    routes,
-    DOORS.hook,
-    [perMinute(600), bodies.taking('application/json', HOOK_BYTES, 'Send JSON in UTF-8.')],
-    async (req, res, caller) => {
-      const routine = Routine.safeParse(req.params['routine']).data;
-      if (!routine) throw new Refused(404, 'There is nothing at this address.');
-      const secret = String(req.params['secret'] ?? '');
-      const headers = Object.fromEntries(
-        Object.entries(req.headers).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v] as const] : [])),
-      );
-      await apps.hook(caller, { routine, secret, headers, body: new Uint8Array(req.body as Buffer) });
-      return res.status(202).json({ taken: true });
-    },
-  );
+  const hookBody = bodies.taking('application/json', HOOK_BYTES, 'Send JSON in UTF-8.');
+  open(routes, DOORS.tryHook, [perMinute(60), hookBody], async (req, res, caller) => {
+    await apps.tryHook(caller, Routine.parse(req.params['routine']), new Uint8Array(req.body as Buffer));
+    return res.status(202).json({ taken: true });
+  });
+  open(routes, DOORS.hook, [perMinute(600), hookBody], async (req, res, caller) => {
+    const routine = Routine.safeParse(req.params['routine']).data;
+    if (!routine) throw new Refused(404, 'There is nothing at this address.');
+    const secret = String(req.params['secret'] ?? '');
+    const headers = Object.fromEntries(
+      Object.entries(req.headers).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v] as const] : [])),
+    );
+    await apps.hook(caller, { routine, secret, headers, body: new Uint8Array(req.body as Buffer) });
+    return res.status(202).json({ taken: true });
+  });
   return routes;
 }

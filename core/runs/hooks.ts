@@ -48,20 +48,28 @@ function isSigned({ headers, body }: HookCall, secret: string): boolean {
   });
 }
 
-/**
- * What a call starts. Throws a {@link Refused} in words for whoever may not call, or sends what does not fit. `ofApp` is
- * the secret of the app.
- */
-export function startOf(app: App, ofApp: string, call: HookCall): Start {
+/** Whoever guesses learns nothing: there is no such address. */
+const nothing = (): Refused => new Refused(404, 'There is nothing at this address.');
+
+/** Throws a {@link Refused} in words for whoever may not call. `ofApp` is the secret of the app. */
+export function mustShowWho(app: App, ofApp: string, call: HookCall): void {
   const found = triggersOf(app, 'hook called').find((t) => t.routine.id === call.routine);
   const secret = hookSecret(ofApp, call.routine);
-  // Whoever guesses learns nothing: there is no such address.
-  const nothing = new Refused(404, 'There is nothing at this address.');
-  if (!found) throw nothing;
-  const { routine, trigger, at } = found;
-  if (trigger.proof === 'secret' && !isSame(call.secret, secret)) throw nothing;
+  if (!found) throw nothing();
+  const { trigger } = found;
+  if (trigger.proof === 'secret' && !isSame(call.secret, secret)) throw nothing();
   if (trigger.proof === 'signature' && !isSigned(call, secret))
-    throw new Refused(401, 'The signature does not fit what was sent. It is the HMAC-SHA-256 of the body, in hexadecimal.');
+    throw new Refused(
+      401,
+      'The signature does not fit what was sent. It is the HMAC-SHA-256 of the body, in hexadecimal.',
+    );
+}
+
+/** What a call starts. Throws a {@link Refused} in words where what is sent does not fit. */
+export function startOf(app: App, call: Pick<HookCall, 'routine' | 'headers' | 'body'>): Start {
+  const found = triggersOf(app, 'hook called').find((t) => t.routine.id === call.routine);
+  if (!found) throw nothing();
+  const { routine, trigger, at } = found;
   const text = new TextDecoder().decode(call.body);
   const once = call.headers[trigger.once.trim().toLowerCase()]?.trim() ?? '';
   if (once.length > MOST_ONCE) throw new Refused(422, `“${trigger.once}” is too long.`);

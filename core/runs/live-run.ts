@@ -1,5 +1,5 @@
 import type { Records } from '../records/store.ts';
-import { keyOf, type KeptRun, type RunTrace } from '../routines/run.ts';
+import { keyOf, type RunTrace } from '../routines/run.ts';
 import type { StepTrace } from '../routines/state.ts';
 import { addUsed, type Used } from './used.ts';
 import { RunLine, type RunsPort } from './lines.ts';
