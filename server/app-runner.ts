@@ -22,8 +22,9 @@ import { answerTo } from './answers.ts';
 import { FilesFolder } from './files-folder.ts';
 import { HaveMessage, PushMessage, type RunWish, type Settlement, type SubscribeMessage } from './messages.ts';
 import { MessagesFolder } from './messages-folder.ts';
+import { mailsIn, textsIn } from './outbox-parts.ts';
 import { RecordsLog } from './records-log.ts';
-import type { PushPort, RelayPort, Running, ServicesPort } from './running.ts';
+import type { PushPort, RelayPort, Running, ServicesPort, TextPort } from './running.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
 import { AnswerMessage } from '../core/runs/questions.ts';
 import type { PersonDid } from '../core/runs/told-starts.ts';
@@ -58,9 +59,17 @@ export class AppRunner {
     services: ServicesPort,
     relay: RelayPort | null,
     push: PushPort,
+    textRelay: TextPort | null,
     tell: (news: AppNews) => unknown,
   ): Promise<void> {
-    this.ports = [owners, services, push, tell, ...(relay ? [relay] : [])] as unknown as Port[];
+    this.ports = [
+      owners,
+      services,
+      push,
+      tell,
+      ...(relay ? [relay] : []),
+      ...(textRelay ? [textRelay] : []),
+    ] as unknown as Port[];
     const { folder } = running;
     this.app = await documentAt(running.document);
     const { log, kept } = await RecordsLog.open(folder);
@@ -81,12 +90,10 @@ export class AppRunner {
         void tell({ kind: 'asks', of });
         this.push.asks(of);
       },
-      mails: {
-        ids: async () =>
-          (await outbox.list()).flatMap(({ name }) => (name.endsWith('.eml') ? [name.slice(0, -4)] : [])),
-        read: (id) => outbox.read(`${id}.eml`).catch(() => null),
-      },
+      mails: mailsIn(outbox),
       relay,
+      texts: textsIn(outbox),
+      textRelay,
       limits: running.limits,
       mailsOfDay: () => this.released.mailsOfDay,
       say,
@@ -103,6 +110,7 @@ export class AppRunner {
       files,
       messages: outbox,
       mailed: (id) => this.work.mailed(id),
+      texted: (id) => this.work.texted(id),
       // Without it everybody begins to listen anew, and hears nothing of before.
       listeners: new TextFile(`${folder}/listeners.json`, true),
       erasing: new TextFile(`${folder}/erasing.json`, false, 0o600),

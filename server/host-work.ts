@@ -8,7 +8,8 @@ import { fileName } from '../core/fields/kept-address.ts';
 import { readMail } from '../core/mail/read-mail.ts';
 import type { MailboxMessage } from '../core/runs/mailbox.ts';
 import type { Host } from '../core/host/host.ts';
-import { MailsOut, type RelayAnswer } from '../core/released/mails-out.ts';
+import { KeptMessage } from '../core/released/messages.ts';
+import { MessagesOut, recipientsOf, type RelayAnswer } from '../core/released/messages-out.ts';
 import type { ReleasedApp } from '../core/released/released.ts';
 import { runOfMessage, type HostSide } from '../core/runs/host-asks.ts';
 import { HostRuns } from '../core/runs/host-runs.ts';
@@ -19,6 +20,7 @@ import { hookSecret, mustShowWho, startOf, type HookCall } from '../core/runs/ho
 import { readRuns, type RunsNow } from '../core/runs/live-run.ts';
 import { MailIn } from '../core/runs/mail-in.ts';
 import { startsOfPerson, type PersonDid } from '../core/runs/told-starts.ts';
+import type { TextPort } from './running.ts';
 import { RunsFile } from './runs-file.ts';
 import { TextFile } from './text-file.ts';
 
@@ -33,6 +35,9 @@ export interface WorkPorts extends Omit<HostSide, 'host' | 'clock'> {
   mailsOfDay(): number;
   /** Gives a mail to the operator’s relay; null where none is named. */
   relay: ((eml: string, to: readonly string[]) => Promise<RelayAnswer>) | null;
+  /** The text messages of the outbox, and what gives them to the operator’s address for them; null where there is none. */
+  texts: { ids(): Promise<string[]>; read(id: string): Promise<string | null> };
+  textRelay: TextPort | null;
   say(words: string): void;
 }
 
@@ -41,8 +46,9 @@ export class HostWork {
   runs!: HostRuns;
   readonly mail: MailIn;
   private secret = '';
-  /** Gives mails to the operator’s relay; null where there is none. */
-  private readonly out: MailsOut | null;
+  /** Give mails and text messages to the operator’s relays; null where there are none. */
+  private readonly out: MessagesOut | null;
+  private readonly texts: MessagesOut | null;
 
   private constructor(
     private readonly ports: WorkPorts,
@@ -52,6 +58,7 @@ export class HostWork {
     private readonly calls: HookCalls,
     private readonly kept: RunsNow,
     private readonly sent: RunsFile | null,
+    private readonly sentTexts: RunsFile | null,
   ) {
     this.mail = new MailIn({
       app: ports.app,
@@ -63,12 +70,24 @@ export class HostWork {
       say: ports.say,
     });
     const { relay } = ports;
-    this.out = relay && sent ? new MailsOut({
+    this.out = relay && sent ? new MessagesOut({
       clock: deviceClock,
       lines: sent,
       ids: () => ports.mails.ids(),
       read: (id) => ports.mails.read(id),
+      to: recipientsOf,
       relay,
+      refused: (id, words) => this.cameBack(id, `It was not taken: ${words}`),
+      say: ports.say,
+    }) : null; // prettier-ignore
+    const { textRelay } = ports;
+    this.texts = textRelay && sentTexts ? new MessagesOut({
+      clock: deviceClock,
+      lines: sentTexts,
+      ids: () => ports.texts.ids(),
+      read: (id) => ports.texts.read(id),
+      to: (text) => KeptMessage.parse(JSON.parse(text)).to,
+      relay: (text, _to, id) => textRelay(id, KeptMessage.parse(JSON.parse(text))),
       refused: (id, words) => this.cameBack(id, `It was not taken: ${words}`),
       say: ports.say,
     }) : null; // prettier-ignore
@@ -80,6 +99,7 @@ export class HostWork {
     const mailFile = await RunsFile.open(`${folder}/mails.jsonl`);
     const kept = await readRuns(runsFile, ports.say);
     const sent = ports.relay && (await RunsFile.open(`${folder}/sent.jsonl`));
+    const sentTexts = ports.textRelay && (await RunsFile.open(`${folder}/texts.jsonl`));
     return new HostWork(
       ports,
       runsFile,
@@ -88,6 +108,7 @@ export class HostWork {
       new HookCalls(new TextFile(`${folder}/calls.json`, true), deviceClock),
       kept,
       sent,
+      sentTexts,
     );
   }
 
@@ -102,17 +123,21 @@ export class HostWork {
     await this.runs.open();
     await this.mail.open();
     await this.out?.open();
+    await this.texts?.open();
   }
 
   /** A mail lies in the outbox. */
   mailed(id: string): void {
     this.out?.add(id);
   }
+  texted(id: string): void {
+    this.texts?.add(id);
+  }
 
-  /** A mail did not arrive: it is told at the run that sent it, or to the operator. */
+  /** A mail or text message did not arrive: it is told at the run that sent it, or to the operator. */
   private async cameBack(id: string, words: string): Promise<void> {
     const run = runOfMessage(id);
-    if (!run || !(await this.runs.returned(run, words))) this.ports.say(`A mail did not arrive (${id}). ${words}`);
+    if (!run || !(await this.runs.returned(run, words))) this.ports.say(`A message did not arrive (${id}). ${words}`);
   }
 
   /** Keeps a file of a mail, in pieces as phones send them. */
@@ -213,9 +238,11 @@ export class HostWork {
 
   async close(): Promise<void> {
     await this.out?.close();
+    await this.texts?.close();
     await this.calls.close();
     await this.runs.close();
     await this.sent?.close();
+    await this.sentTexts?.close();
     await this.runsFile.close();
     await this.mailFile.close();
   }

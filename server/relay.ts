@@ -1,6 +1,6 @@
 import { createTransport } from 'nodemailer';
 import { inShort } from '../core/document/in-short.ts';
-import type { RelayAnswer } from '../core/released/mails-out.ts';
+import type { RelayAnswer } from '../core/released/messages-out.ts';
 
 /** As much of an error of a relay as says whether it is for good. */
 interface RelayError extends Error {

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { proxy, releaseProxy, type Remote } from 'comlink';
 import { nameOfWho, type Who } from '../core/access/access.ts';
 import type { AppRunner } from './app-runner.ts';
-import type { PushPort, RelayPort, Running, ServicesPort } from './running.ts';
+import type { PushPort, RelayPort, Running, ServicesPort, TextPort } from './running.ts';
 import type { AppNews } from './thread-messages.ts';
 import type { Stream } from './live.ts';
 import type { KeptMessage } from '../core/released/messages.ts';
@@ -36,6 +36,15 @@ interface Listening {
   view: string | undefined;
   /** How many listen, or are about to. */
   wanted: number;
+}
+
+/** What an app asks of the server around it. */
+export interface WaysOut {
+  owners: OwnersPort;
+  services: ServicesPort;
+  relay: RelayPort | null;
+  texts: TextPort | null;
+  push: PushPort;
 }
 
 /** Hears that an app is stopped, why, and when nothing of it runs any more. */
@@ -76,12 +85,7 @@ export class RunningApp {
   static async start(
     thread: Thread,
     running: Running,
-    {
-      owners,
-      services,
-      relay,
-      push,
-    }: { owners: OwnersPort; services: ServicesPort; relay: RelayPort | null; push: PushPort },
+    { owners, services, relay, texts, push }: WaysOut,
     { suspects, stuckMs }: { suspects: Suspects; stuckMs: number },
     gone: Gone,
   ): Promise<RunningApp> {
@@ -102,6 +106,7 @@ export class RunningApp {
         proxy(services),
         relay && proxy(relay),
         proxy(push),
+        texts && proxy(texts),
         proxy((news: AppNews) => made.hear(news)),
       ),
     );

@@ -5,6 +5,7 @@ import { ADDRESS, noApp, type Releases } from './releases.ts';
 import { RunningApp } from './running-app.ts';
 import type { PushPort } from './running.ts';
 import type { Relay } from './relay.ts';
+import type { TextRelay } from './text-relay.ts';
 import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore } from './store.ts';
@@ -29,6 +30,8 @@ export interface AppsOptions {
   limits: DayLimits;
   /** The operator’s relay, to which mails go; without one they stay in the outbox. */
   relay?: Relay | undefined;
+  /** The operator’s address for text messages; without one they stay in the outbox. */
+  texts?: TextRelay | undefined;
   /** Gives a message for a closed phone of an app to its push service. */
   push(name: string, ...message: Parameters<PushPort>): ReturnType<PushPort>;
   /** Apps have their mail addresses at this domain. */
@@ -80,7 +83,7 @@ export class RunningApps {
     const suspects = this.suspects.get(name) ?? new Map<string, number>();
     this.suspects.set(name, suspects);
     const keyHash = (): string => this.releases.now(name)?.keyHash ?? release.keyHash;
-    const { relay = null } = this.options;
+    const { relay = null, texts = null } = this.options;
     const thread = await this.threads.take();
     try {
       const started = await RunningApp.start(
@@ -99,6 +102,7 @@ export class RunningApps {
           // The app asks its services with the secrets of whoever released it.
           services: (asked) => this.services.ask(release.facts.app, keyHash(), asked),
           relay: relay && ((eml, to) => relay.send(`${name}@${this.options.mailDomain}`, to, eml)),
+          texts: texts && ((id, message) => texts.send(name, id, message)),
           push: (...message) => this.options.push(name, ...message),
         },
         { suspects, stuckMs: this.options.stuckMs },

@@ -76,6 +76,8 @@ export interface ReleasedPorts {
   sent?: ((mail: MailOut) => Promise<void>) | undefined;
   /** A mail lies in the outbox. */
   mailed?: ((id: string) => void) | undefined;
+  /** A text message lies in the outbox. */
+  texted?: ((id: string) => void) | undefined;
   /** How many bytes its files may have. */
   mostFileBytes: number;
   /** How many mails may leave it in 24 hours; any number where it is absent. */

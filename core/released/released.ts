@@ -244,6 +244,7 @@ export class ReleasedApp {
       const notice: KeptMessage = { id, kind, to, subject, body, at: now.toISOString() };
       const isNew = await this.messages.add(id, 'json', JSON.stringify(notice));
       if (isNew && kind === 'notice') this.ports.tell({ kind: 'notice', notice });
+      if (isNew && kind === 'text message') this.ports.texted?.(id);
       return;
     }
     const bad = message.to.find((a) => !isMailAddress(a));

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { VirtualClock } from '../world/clock.ts';
 import { MemoryRuns } from '../runs/lines.ts';
-import { MailsOut, type RelayAnswer } from './mails-out.ts';
+import { MessagesOut, recipientsOf, type RelayAnswer } from './messages-out.ts';
 
 const HOUR = 3_600_000;
 
@@ -12,11 +12,12 @@ async function world(outbox: string[], lines = new MemoryRuns()) {
   const refused: string[] = [];
   const at: number[] = [];
   const w = { clock, sent, refused, at, lines, outbox, answer: { taken: true } as RelayAnswer };
-  const out = new MailsOut({
+  const out = new MessagesOut({
     clock,
     lines,
     ids: async () => [...outbox],
     read: async (id) => `To: Ada <ada@post.example>,\r\n tom@post.example\r\nSubject: ${id}\r\n\r\nTo: x`,
+    to: recipientsOf,
     relay: async (_eml, to) => {
       at.push(clock.now());
       if (w.answer.taken) sent.push(to.join(' '));

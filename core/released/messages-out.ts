@@ -3,7 +3,7 @@ import { addressesIn, plainMail } from '../document/addresses.ts';
 import { InTurn } from '../document/in-turn.ts';
 import type { Clock } from '../document/time.ts';
 
-/** What a relay says of a mail: it has it; or not, in words, for good or for now. */
+/** What an operator’s relay says of a message: it has it; or not, in words, for good or for now. */
 export type RelayAnswer = { taken: true } | { taken: false; forGood: boolean; words: string };
 
 const Line = z.discriminatedUnion('do', [
@@ -19,24 +19,26 @@ const FIRST_MS = 60_000;
 const LONGEST_MS = 4 * 3_600_000;
 const GIVE_UP_MS = 2 * 86_400_000;
 
-export interface MailsOutPorts {
+export interface MessagesOutPorts {
   clock: Clock;
   lines: { read(): AsyncIterable<string>; append(lines: readonly string[]): Promise<void> };
-  /** The mails that lie in the outbox, by their ids. */
+  /** The messages of this sort that lie in the outbox, by their ids. */
   ids(): Promise<string[]>;
-  /** A mail as it lies in the outbox (RFC 5322); null where it is not there any more. */
+  /** A message as it lies in the outbox; null where it is not there any more. */
   read(id: string): Promise<string | null>;
-  relay(eml: string, to: readonly string[]): Promise<RelayAnswer>;
-  /** Hears that a mail will not arrive, and why. */
+  /** Whom it is to. */
+  to(text: string): string[];
+  relay(text: string, to: readonly string[], id: string): Promise<RelayAnswer>;
+  /** Hears that a message will not arrive, and why. */
   refused(id: string, words: string): Promise<void>;
   say(words: string): void;
 }
 
 /**
- * Gives the mails of an outbox to the operator’s relay, one after another. Each is kept as sent when the relay has it: one
- * that was under way when the host was stopped may be given twice, with the same id, by which mail programs know it again.
+ * Gives the mails of an outbox, or its text messages, to the operator’s relay for them, one after another. Each is kept as
+ * sent when the relay has it: one that was under way when the host was stopped may be given twice, with the same id.
  */
-export class MailsOut {
+export class MessagesOut {
   private readonly done = new Set<string>();
   private readonly waiting = new Set<string>();
   /** The relay took none lately, and that was said. */
@@ -45,7 +47,7 @@ export class MailsOut {
   private readonly turns = new InTurn();
   private closed = false;
 
-  constructor(private readonly ports: MailsOutPorts) {}
+  constructor(private readonly ports: MessagesOutPorts) {}
 
   /** Goes on with what was not sent. */
   async open(): Promise<void> {
@@ -64,7 +66,7 @@ export class MailsOut {
     for (const id of ids) this.add(id);
   }
 
-  /** A mail is to go out. */
+  /** A message is to go out. */
   add(id: string): void {
     if (this.done.has(id) || this.waiting.has(id)) return;
     this.waiting.add(id);
@@ -78,16 +80,16 @@ export class MailsOut {
     try {
       await this.send(id);
     } catch (e) {
-      this.ports.say(`A mail of it could not be given to the relay: ${(e as Error).message}`);
+      this.ports.say(`A message of it could not be given to the relay: ${(e as Error).message}`);
       this.later(id);
     }
   }
 
   private async send(id: string): Promise<void> {
-    const eml = await this.ports.read(id);
-    const to = eml === null ? [] : recipientsOf(eml);
+    const text = await this.ports.read(id);
+    const to = text === null ? [] : this.ports.to(text);
     const answer: RelayAnswer =
-      eml !== null && to.length ? await this.ports.relay(eml, to) : { taken: false, forGood: true, words: 'It is to nobody any more.' };
+      text !== null && to.length ? await this.ports.relay(text, to, id) : { taken: false, forGood: true, words: 'It is to nobody any more.' };
     // Also where it is stopped meanwhile: what the relay has is not given to it again.
     if (answer.taken) {
       this.isAway = false;
@@ -97,7 +99,7 @@ export class MailsOut {
     const tried = this.tries.get(id) ?? { n: 0, since: this.ports.clock.now() };
     const isOver = this.ports.clock.now() - tried.since > GIVE_UP_MS;
     if (!answer.forGood && !isOver) {
-      if (!this.isAway) this.ports.say(`The relay does not take its mails now; they are tried again. ${answer.words}`);
+      if (!this.isAway) this.ports.say(`The relay does not take its messages now; they are tried again. ${answer.words}`);
       this.isAway = true;
       return this.later(id);
     }
@@ -129,8 +131,8 @@ export class MailsOut {
   }
 }
 
-/** Whom a mail is to, by its head. */
-function recipientsOf(eml: string): string[] {
+/** Whom a mail (RFC 5322) is to, by its head. */
+export function recipientsOf(eml: string): string[] {
   const end = /\r?\n\r?\n/.exec(eml)?.index ?? eml.length;
   const to = /^To:(.*(?:\r?\n[ \t].*)*)/im.exec(eml.slice(0, end))?.[1] ?? '';
   return addressesIn(to.replace(/\r?\n[ \t]/g, ' '))
