@@ -58,9 +58,9 @@ export function SignedLine({ api, person }: { api: PhoneApi; person: string | nu
               >
                 Sign out
               </button>
-              <Told api={api} person={person!} />
               <Others app={app} />
               <Passkeys app={app} />
+              <Told api={api} person={person!} />
               <SignedPlaces app={app} />
               <p>
                 <a className="k-link" href={`/api/apps/${app}/mine`} download={`${app}.zip`}>
