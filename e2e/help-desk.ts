@@ -7,12 +7,13 @@ import { away } from './board.ts';
 import { main } from './logic.ts';
 import { phoneAt, release } from './phone.ts';
 import type { Stage, Test } from './stage.ts';
+import { makeClub } from './whole-path.ts';
 
 const APP = 'heatherfield-bees';
 
 /** Mails as they lie in the outbox of the app, the oldest first. */
-async function sentBy(stage: Stage): Promise<Email[]> {
-  const folder = join(stage.folder, 'data', APP, 'outbox');
+async function sentBy(stage: Stage, app = APP): Promise<Email[]> {
+  const folder = join(stage.folder, 'data', app, 'outbox');
   const names = (await readdir(folder).catch(() => [])).filter((n) => n.endsWith('.eml'));
   return Promise.all(names.map(async (n) => PostalMime.parse(await readFile(join(folder, n)))));
 }
@@ -103,6 +104,41 @@ async function helpDesk(stage: Stage): Promise<void> {
   if (sent.length !== 2) throw new Error(`${sent.length} mails left; the machine was answered.`);
 }
 
+/** The same made by a press in an app of somebody else's data: a mail becomes a case, is answered in its thread, and closed. */
+async function begun(stage: Stage): Promise<void> {
+  const p = await makeClub(stage);
+  await p.pressText('Logic', 'header');
+  await p.pressText('Mailbox', 'nav');
+  await p.press('Make cases of mails', 'button');
+  await main(p, 'Thank you for your mail. We answer it by');
+  const link = await release(p);
+  const app = new URL(link).pathname.split('/')[2]!;
+  const mail = createTransport({ host: '127.0.0.1', port: stage.server.mailPort!, ignoreTLS: true });
+  await mail.sendMail({
+    from: 'Bo Rask <bo@post.example>',
+    to: `${app}@mellow-kite.example`,
+    subject: 'A boat adrift',
+    messageId: '<adrift@post.example>',
+    text: 'A boat is adrift off the pier. It is urgent.',
+  });
+  const phone = await phoneAt(stage, link, 'Far Shore');
+  await phone.pressText('Cases', '.k-tabs');
+  await phone.pressText('A boat adrift', '.k-app main');
+  await phone.press('Answer by mail', 'button');
+  await phone.sees('What to write to bo@post.example', '.k-app');
+  await phone.press('OK', 'button');
+  await phone.sees('The answer is on its way.', '.k-app');
+  await phone.press('Close the case', 'button');
+  await phone.sees('Closed.', '.k-app');
+  const cases = await away(link, 'Cases');
+  await until('It is closed.', async () => (await cases.rows())[0]?.cells[cases.field('State')] === 'closed');
+  if ((await cases.rows())[0]!.cells[cases.field('Priority')] !== 'high') throw new Error('It was not judged.');
+  const sent = await sentBy(stage, app);
+  if (sent.length !== 2 || sent.some((m) => m.inReplyTo !== '<adrift@post.example>'))
+    throw new Error('The mails did not leave in the thread.');
+}
+
 export const tests: Test[] = [
   { name: 'a help desk fed by mail: a case for each thread, a draft that is changed and sent in it, answered, closed', run: helpDesk },
+  { name: 'a maker begins a help desk by a press: a mail becomes a case, is answered in its thread, and closed', run: begun },
 ]; // prettier-ignore

@@ -9,6 +9,7 @@ import { ask } from '../../player/link.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { TextBox } from '../ui/TypedBox.tsx';
+import { BeginCases } from './BeginCases.tsx';
 import { momentWords } from './moment.ts';
 
 type Mail = MailboxMessage['mails'][number];
@@ -45,10 +46,13 @@ export function Mailbox() {
   });
   if (!address)
     return (
-      <Empty
-        title="No mails yet"
-        words="Once the app is released it has an address of its own. A routine that starts when a mail comes makes something of what is written there."
-      />
+      <>
+        <Empty
+          title="No mails yet"
+          words="Once the app is released it has an address of its own. A routine that starts when a mail comes makes something of what is written there."
+        />
+        <BeginCases />
+      </>
     );
   if (!data) return <p className="text-ink-soft">{error ? (error as Error).message : 'Asking the server…'}</p>;
   const last = (mails: readonly Mail[]): number => mails.at(-1)!.at;
@@ -95,6 +99,7 @@ export function Mailbox() {
           <Note>
             No routine of the release starts when a mail comes, so mails to it are refused. Add one, and release.
           </Note>
+          <BeginCases />
         </div>
       )}
       {draft && (
