@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { addressesIn, plainMail } from '../document/addresses.ts';
 import { InTurn } from '../document/in-turn.ts';
+import { readLine } from '../document/kept-line.ts';
 import type { Clock } from '../document/time.ts';
 
 /** What an operator’s relay says of a message: it has it; or not, in words, for good or for now. */
@@ -53,7 +54,7 @@ export class MessagesOut {
   async open(): Promise<void> {
     let hasBegun = false;
     for await (const text of this.ports.lines.read()) {
-      const line = lineIn(text);
+      const line = readLine(Line, text);
       if (!line) continue;
       hasBegun ||= line.do === 'begins';
       for (const id of line.do === 'begins' ? line.before : [line.id]) this.done.add(id);
@@ -138,12 +139,4 @@ export function recipientsOf(eml: string): string[] {
   return addressesIn(to.replace(/\r?\n[ \t]/g, ' '))
     .map((a) => plainMail(/<([^<>]+)>/.exec(a)?.[1] ?? a))
     .filter((a) => a.includes('@'));
-}
-
-function lineIn(text: string): Line | null {
-  try {
-    return Line.safeParse(JSON.parse(text)).data ?? null;
-  } catch {
-    return null;
-  }
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { plainMail } from '../document/addresses.ts';
 import { InTurn } from '../document/in-turn.ts';
+import { readLine } from '../document/kept-line.ts';
 import { inShort } from '../document/in-short.ts';
 import type { Clock } from '../document/time.ts';
 
@@ -98,7 +99,7 @@ export class WebPush {
     let count = 0;
     for await (const text of this.ports.lines.read()) {
       count++;
-      const line = lineIn(text);
+      const line = readLine(Line, text);
       if (line) this.take(line);
     }
     const old = this.ports.clock.now() - KNOWN_MS;
@@ -144,7 +145,11 @@ export class WebPush {
   private begin(): void {
     while (this.lanes < LANES && this.queue.length && !this.closed) {
       this.lanes++;
-      void this.lane().finally(() => this.lanes--);
+      void this.lane().finally(() => {
+        this.lanes--;
+        // What came while it ended is not left behind.
+        this.begin();
+      });
     }
   }
 
@@ -242,11 +247,3 @@ export class WebPush {
 const keyOf = (id: string, endpoint: string): string => `${endpoint} ${id}`;
 const endpointOf = (key: string): string => key.slice(0, key.indexOf(' '));
 const idOf = (key: string): string => key.slice(key.indexOf(' ') + 1);
-
-function lineIn(text: string): Line | null {
-  try {
-    return Line.safeParse(JSON.parse(text)).data ?? null;
-  } catch {
-    return null;
-  }
-}

@@ -45,6 +45,8 @@ export class HookCalls {
 
   async add(id: string, routine: string, body: Uint8Array, refused = ''): Promise<void> {
     await this.opened();
+    // The same call come again is one.
+    if (this.calls.some((c) => c.id === id)) return;
     const text = body.length > MOST_BYTES ? null : new TextDecoder().decode(body);
     this.calls.push({ id, routine, at: this.clock.now(), body: text, bytes: body.length, refused });
     const own = this.calls.filter((c) => c.routine === routine);

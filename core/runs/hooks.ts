@@ -38,8 +38,8 @@ function isSame(a: string, b: string): boolean {
   return differs === 0;
 }
 
-/** Signatures in headers that systems send: the hexadecimal one, with or without what it is called before it. */
-const SIGNATURES = ['x-signature', 'x-signature-256', 'x-hub-signature-256', 'signature'];
+/** Headers with a signature in hexadecimal, with or without the method before it (as in WebSub, W3C, section 7). */
+const SIGNATURES = ['x-signature', 'x-signature-256', 'x-hub-signature', 'signature'];
 function isSigned({ headers, body }: HookCall, secret: string): boolean {
   const wanted = hmac(sha256, utf8ToBytes(secret), body);
   return SIGNATURES.some((name) => {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { readLine } from '../document/kept-line.ts';
 import type { App } from '../app/schema.ts';
 import { hashOf } from '../fields/keep-file.ts';
 import { keptAddress } from '../fields/kept-file.ts';
@@ -84,7 +85,7 @@ export class MailIn {
   /** Reads what was kept, and begins what was not begun. */
   async open(): Promise<void> {
     for await (const text of this.ports.lines.read()) {
-      const line = lineIn(text);
+      const line = readLine(MailLine, text);
       if (line) this.take(line);
       else this.ports.say('A line of its mails could not be read, and is left out.');
     }
@@ -213,7 +214,7 @@ export class MailIn {
     const { lines } = this.ports;
     await this.turns.next(async () => {
       for await (const text of lines.read()) {
-        const line = holds(text) ? lineIn(text) : null;
+        const line = holds(text) ? readLine(MailLine, text) : null;
         if (line?.do !== 'came') continue;
         this.came.delete(line.id);
         files.push(...line.files.map((f) => readKeptAddress(f)?.hash ?? ''));
@@ -243,11 +244,3 @@ export class MailIn {
 
 /** What an address of the app has behind its plus, so that what is sent there belongs to a thread. */
 export const markOf = (thread: string): string => runId('mark', thread).slice(0, 13);
-
-function lineIn(text: string): MailLine | null {
-  try {
-    return MailLine.safeParse(JSON.parse(text)).data ?? null;
-  } catch {
-    return null;
-  }
-}
