@@ -220,7 +220,8 @@ function Row({
         )}
         {given && <span className="text-ink-soft"> · {given}</span>}
       </span>
-      <span className="line-clamp-2 min-w-0 flex-1 text-ink-soft">{words}</span>
+      {/* Why something failed, and what is held for, are read whole. */}
+      <span className={`min-w-0 flex-1 text-ink-soft ${typeof words === 'string' ? 'line-clamp-2' : ''}`}>{words}</span>
       <span className="flex shrink-0 items-center gap-1 text-sm">{children}</span>
     </li>
   );
