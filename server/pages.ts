@@ -7,6 +7,10 @@ const escape = (s: string): string => s.replace(/[&<>"']/g, (c) => `&#${c.charCo
 
 /** The file of a kind, as the build names it: `kind.elements.text.view-x1y2z3.js`. */
 const KIND_FILE = /^kind\.(\w+)\.([\w-]+)\.\w+-/;
+/** The end of what may be the name of a file of the build. */
+const ENDING = /\.(?:js|css|woff2?)\b/g;
+/** No name of a file of the build is longer. */
+const LONGEST = 120;
 /** The file of an icon: `icon.bell-x1y2z3.js`. */
 const ICON_FILE = /^icon\.([\w-]+)-[\w-]{8}\.js$/;
 
@@ -31,10 +35,10 @@ export class Pages {
   constructor(private readonly dist: string) {
     this.shell = readFileSync(join(dist, 'player.html'), 'utf8');
     this.sw = readFileSync(join(dist, 'sw.js'), 'utf8');
-    const all = readdirSync(join(dist, 'assets'));
-    this.icons = all.filter((f) => ICON_FILE.test(f));
+    const all = new Set(readdirSync(join(dist, 'assets')));
+    this.icons = [...all].filter((f) => ICON_FILE.test(f));
     const follow = (name: string, text: string): void => {
-      const inside = all.filter((f) => f !== name && text.includes(f));
+      const inside = [...namesIn(text)].filter((f) => f !== name && all.has(f));
       this.named.set(name, inside);
       for (const f of inside)
         if (!this.named.has(f)) follow(f, /\.(js|css)$/.test(f) ? readFileSync(join(dist, 'assets', f), 'utf8') : '');
@@ -127,6 +131,17 @@ export class Pages {
       .replace(/["'`]__SHELL__["'`]/, () => JSON.stringify(shell))
       .replace('__VERSION__', String(hashOf(shell.join())));
   }
+}
+
+/** What may be names of files in a text. They are sought by their ends: at each letter, it would take seconds. */
+function namesIn(text: string): Set<string> {
+  const found = new Set<string>();
+  for (const { 0: ending, index } of text.matchAll(ENDING)) {
+    const to = index + ending.length;
+    const name = /[\w.-]+$/.exec(text.slice(Math.max(0, to - LONGEST), to));
+    if (name) found.add(name[0]);
+  }
+  return found;
 }
 
 /** A short number that changes with the text (FNV-1a). */
