@@ -65,9 +65,25 @@ async function byItself(stage: Stage): Promise<void> {
   await boats.set(short.id, { [boats.field('Sail no')]: 'X' });
   await berthIs(short.id, 'Z9');
   await berthIs('e2e-gull', 'Long quay');
-  await boats.set('e2e-gull', { [boats.field('Sail no')]: 'X' });
+  // A release meanwhile has another end for it. What waits goes on as it began, and what begins later ends otherwise.
+  await p.pressText('Put it away', 'nav');
+  await main(p, 'Where it belongs');
+  await typeStep(p, 'set Berth to Y1', 'Berth to Y1');
+  await p.pressText('Release', 'header');
+  await p.sees('1 run on the server has not ended', 'main');
+  await p.pressText('As it began', 'main');
+  await p.press('Release again', 'button');
+  await p.sees('Release 2 is out.');
+  await p.pressText('Logic', 'header');
+  await p.pressText('Board', 'nav');
+  await p.sees('with the steps of an earlier release', 'main section[aria-label=Holds]');
+  await boats.set('e2e-tern', { [boats.field('Boat')]: 'Tern', [boats.field('Length')]: 9 });
+  await berthIs('e2e-tern', 'Long quay');
+  for (const boat of ['e2e-gull', 'e2e-tern']) await boats.set(boat, { [boats.field('Sail no')]: 'X' });
+  await berthIs('e2e-tern', 'Y1');
   await berthIs('e2e-gull', 'Z9');
   // What was given back stands beside the steps of the run.
+  await p.sees('Tern', 'main section[aria-label=Lately]');
   await p.pressText('Put it away', 'main section[aria-label=Lately]');
   await main(p, 'Long quay');
 }

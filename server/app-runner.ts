@@ -155,10 +155,16 @@ export class AppRunner {
   /** Answers as long as the thread is not stuck in some work. */
   ping(): void {}
 
-  /** Takes the document of a newer release. */
-  async setApp(path: string): Promise<void> {
+  /** Before a newer release: runs that are under way go on with the routines of this one. */
+  async runsStay(): Promise<void> {
+    await this.work.runs.programs.stay();
+  }
+
+  /** Takes the document of a newer release; with `runsMove`, all runs go on with its routines. */
+  async setApp(path: string, runsMove: boolean): Promise<void> {
     this.app = await documentAt(path);
     this.released.setApp(this.app);
+    if (runsMove) await this.work.runs.programs.move();
     this.work.runs.setApp();
     this.inStep.fit();
   }

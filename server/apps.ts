@@ -13,7 +13,7 @@ import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
 import type { HostWork } from './host-work.ts';
 import type { Stream } from './live.ts';
-import type { RunWish, Settlement, SubscribeMessage } from './messages.ts';
+import type { RunsAfter, RunWish, Settlement, SubscribeMessage } from './messages.ts';
 import { PasskeyWays } from './passkey-ways.ts';
 import { AllSignIns, People } from './people.ts';
 import type { PushService } from './push-service.ts';
@@ -205,16 +205,21 @@ export class Apps {
 
   /**
    * Releases an app at an address: the first time for whoever brings a key, afterwards only for its holder. `body` is a
-   * release in JSON.
+   * release in JSON; `runs` is what its runs that are under way go on with.
    */
-  async put(caller: Caller, body: Uint8Array): Promise<{ number: number; at: string }> {
+  async put(caller: Caller, body: Uint8Array, runs: RunsAfter): Promise<{ number: number; at: string }> {
     const { name } = caller;
     this.entrance.mustBring(caller);
     const read = await this.releases.read(body);
     // Two who want an address at once do not both get it.
-    const { facts, ...put } = await this.entrance.claim(caller, (key) =>
-      this.turns.take(name, async () => {
+    const { facts, ...put } = await this.entrance.claim(caller, async (key, known) => {
+      // Only the app of whoever may release it is touched before the release.
+      const stays = runs === 'as-begun' && known !== null && this.releases.check(name, key, known).problem === null;
+      if (stays) await this.running.at(name);
+      return this.turns.take(name, async () => {
         const before = (await this.releases.known(name))?.facts.ruled;
+        // Kept before the release, so that no stop between the two lets them move.
+        if (stays) await this.running.now(name)?.ask((a) => a.runsStay());
         const release = await this.releases.put(name, key, read);
         const { number, at } = release;
         this.running.forgive(name);
@@ -222,12 +227,12 @@ export class Apps {
         if (before !== release.facts.ruled) await this.running.beginsAnew(name);
         const running = this.running.now(name);
         if (running) {
-          await running.setApp(this.store.documentPath(name, number, 'host')).catch(() => undefined);
+          await running.setApp(this.store.documentPath(name, number, 'host'), !stays).catch(() => undefined);
           running.tell('release', { number });
         }
         return { number, at, facts: release.facts };
-      }),
-    );
+      });
+    });
     if (facts.inStep || facts.works) void this.start(name);
     return put;
   }

@@ -16,6 +16,10 @@ export const ReleaseMessage = z.object({
   icons: z.object({ 192: z.string().max(300_000), 512: z.string().max(1_000_000) }).nullable(),
 });
 const TableId = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
+/** What runs of an app that are under way go on with after a release: its routines, or those that they go by now. */
+export const RunsAfter = z.enum(['newest', 'as-begun']);
+export type RunsAfter = z.infer<typeof RunsAfter>;
+
 export const MirrorParams = z.object({ name: z.string(), table: TableId });
 export const MirrorMessage = z.object({
   file: z.string().min(1).max(200),

@@ -8,6 +8,7 @@ import { DOORS, type Door } from './door-table.ts';
 import { callerOf, type Caller } from './entrance.ts';
 import { Streams } from './live.ts';
 import { PUSH_BYTES } from './push.ts';
+import { RunsAfter } from './messages.ts';
 import { perMinute } from './rate.ts';
 import { Refused } from '../core/document/refused.ts';
 import type { Pages } from './pages.ts';
@@ -84,7 +85,7 @@ export function apiRoutes(apps: Apps, bodies: Bodies, streams = new Streams()): 
   const routes = Router();
   open(routes, DOORS.check, [perMinute(240)], async (_req, res, caller) => res.json(await apps.check(caller)));
   open(routes, DOORS.release, [perMinute(60), jsonBytes(bodies, 40 * 1024 * 1024)], async (req, res, caller) =>
-    res.json(await apps.put(caller, bytesOf(req))),
+    res.json(await apps.put(caller, bytesOf(req), RunsAfter.parse(req.query['runs'] ?? 'newest'))),
   );
   open(routes, DOORS.remove, [perMinute(60)], async (_req, res, caller) => {
     await apps.remove(caller);

@@ -57,6 +57,41 @@ const tags = async (name: string): Promise<unknown[]> => {
   return [...states, ...changes].filter((s) => s.table === T.visits).map((s) => s.cells[F.hiveTag]);
 };
 
+describe('a release while runs are under way', () => {
+  const hold = routine('Hold', 'record changed', { how: 'added' }, [
+    make.step('hold', { when: where(`${me}.${F.status}`, 'is', '"Retired"'), time: 'duration("P7D")', late: [] }),
+    note('"as it began"'),
+  ]);
+  const released = (words: string): App => {
+    const made = hiveApp();
+    made.routines = [structuredClone(hold)];
+    Object.assign(made.routines[0]!.steps[1]!, { values: [{ field: F.hiveTag, value: `"${words}"` }] });
+    return made;
+  };
+  const put = (words: string, runs: string, key = KEY) =>
+    server.call(`/api/apps/over?runs=${runs}`, { method: 'PUT', json: { app: released(words), icons: null }, key });
+  const holds = (count: number) => until(async () => (await board('over')).counts['holds'] === count);
+
+  it('lets them go on as they began, or with the newest, as the holder of the key says', async () => {
+    await put('as it began', 'newest');
+    await server.push('over', change({ [F.name]: 'Oak' }, 'oak'));
+    await holds(1);
+    // Nobody else touches them, and what cannot be understood changes nothing.
+    expect((await put('not ours', 'as-begun', OTHER)).status).toBe(409);
+    expect((await put('not said', 'somehow')).status).toBe(422);
+    expect((await board('over')).earlier).toBe(0);
+    expect((await put('newer', 'as-begun')).status).toBe(200);
+    await server.push('over', change({ [F.name]: 'Elm' }, 'elm'));
+    await holds(2);
+    const { earlier, live } = await board('over');
+    expect([earlier, live.map((r) => [r.given, r.earlier])]).toEqual([1, [['Oak', true], ['Elm', false]]]); // prettier-ignore
+    await server.restart();
+    await server.push('over', change({ [F.status]: 'Retired' }, 'oak'), change({ [F.status]: 'Retired' }, 'elm'));
+    await until(async () => (await tags('over')).length === 2);
+    expect((await tags('over')).sort()).toEqual(['as it began', 'newer']);
+  });
+});
+
 describe('routines on the host', () => {
   it('run without a phone, go on after a restart, and are seen on the board by the holder of the key alone', async () => {
     await server.release('bees', KEY, app());

@@ -29,6 +29,8 @@ const Live = Entry.extend({
   stands: z.enum(['waits', 'runs', 'holds', 'retries', 'failed']),
   /** What it holds for, in words. */
   holdsFor: z.string(),
+  /** It goes on with the routines of an earlier release. */
+  earlier: z.boolean(),
   /** When it goes on by itself; null for never, or at once. */
   wakes: z.number().nullable(),
   error: z.string(),
@@ -40,6 +42,8 @@ export const BoardMessage = z.object({
   live: z.array(Live),
   /** How many stand in each way. */
   counts: z.record(z.string(), z.number()),
+  /** How many go on with the routines of an earlier release. */
+  earlier: z.number(),
   past: z.array(Past),
   next: z.array(z.object({ routine: z.string(), said: z.string(), at: z.number() })),
   /** Routines that are held up; an empty one for all. */
@@ -60,12 +64,21 @@ export function boardOf(
 ): BoardMessage {
   const counts: Record<string, number> = {};
   const live: BoardMessage['live'] = [];
+  let earlier = 0;
   const shown: Record<string, number> = {};
   for (const run of now.live.values()) {
+    if (run.program !== undefined) earlier++;
     counts[run.stands] = (counts[run.stands] ?? 0) + 1;
     if ((shown[run.stands] = (shown[run.stands] ?? 0) + 1) > MOST) continue;
     const { stands, wakes, error } = run;
-    live.push({ ...entryOf(run, records), stands, wakes, error, holdsFor: stands === 'holds' ? holdsFor(run) : '' });
+    live.push({
+      ...entryOf(run, records),
+      stands,
+      wakes,
+      error,
+      earlier: run.program !== undefined,
+      holdsFor: stands === 'holds' ? holdsFor(run) : '',
+    });
   }
   const routines: BoardMessage['routines'] = {};
   for (const p of now.past) {
@@ -78,6 +91,7 @@ export function boardOf(
   return {
     live,
     counts,
+    earlier,
     past: past.map((p) => ({ ...entryOf(p, records), ms: p.ms, error: p.error })),
     next: next.slice(0, MOST),
     paused: [...now.paused],
@@ -117,9 +131,11 @@ export async function traceOf(
     if (line) addSteps(steps, stepsIn(line, id));
   }
   const entry = entryOf(run, records);
+  const program = 'program' in run ? now.programs.get(run.program!) : undefined;
+  const named = [...(program?.routines ?? []), ...app.routines].find((r) => r.id === run.routine);
   return {
     routine: run.routine,
-    name: app.routines.find((r) => r.id === run.routine)?.name ?? '',
+    name: named?.name ?? '',
     given: entry.given,
     record: entry.record,
     steps,

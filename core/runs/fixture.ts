@@ -177,6 +177,18 @@ export class RunsWorld {
     this.life++;
   }
 
+  /** Releases the app as it is after a change; runs under way go on with what it does then, or with what they began with. */
+  async release(change: (app: App) => void, runs: 'newest' | 'as begun' = 'newest'): Promise<void> {
+    const app = structuredClone(this.app);
+    change(app);
+    if (runs === 'as begun') await this.runs.programs.stay();
+    this.app = app;
+    this.released.setApp(app);
+    if (runs === 'newest') await this.runs.programs.move();
+    this.runs.setApp();
+    await this.settle();
+  }
+
   /** Lets happen what needs no time. */
   async settle(): Promise<void> {
     for (let i = 0; i < 12; i++) await this.clock.settle();

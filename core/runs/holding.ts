@@ -18,7 +18,7 @@ export class Holding {
   constructor(
     records: Records,
     private readonly live: ReadonlyMap<string, LiveRun>,
-    private readonly machine: () => Machine,
+    private readonly machineOf: (run: LiveRun) => Machine,
     private readonly wake: (run: LiveRun) => void,
     /** The soonest time is earlier than before. */
     private readonly sooner: () => void,
@@ -41,7 +41,8 @@ export class Holding {
 
   /** The run looks at records from here on, where its ask says so: what changes wakes it, also while it is being kept. */
   watch(id: string, state: RunState, ask: WaitAsk): void {
-    const looks = ask.looksUntil === undefined ? null : this.machine().holdsFor(state);
+    const run = this.live.get(id);
+    const looks = !run || ask.looksUntil === undefined ? null : this.machineOf(run).holdsFor(state);
     if (looks) this.looking.add(id, looks);
   }
 
@@ -72,11 +73,6 @@ export class Holding {
       const run = this.live.get(first.id);
       if (run && run.wakes !== null && run.wakes <= now) this.wakeNow(run);
     }
-  }
-
-  /** Wakes all that hold. */
-  wakeAll(): void {
-    for (const run of this.live.values()) if (run.stands === 'holds') this.wakeNow(run);
   }
 
   /** Has anything become otherwise for a run since it was watched, so that it must look again before it may hold? */

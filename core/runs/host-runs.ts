@@ -1,8 +1,5 @@
 import type { Watch } from '../host/watch.ts';
-import { newRecordId } from '../host/device.ts';
 import type { Change } from '../records/change.ts';
-import { stepKinds } from '../routines/kinds.ts';
-import { Machine } from '../routines/machine.ts';
 import { driveOn, type Driven, type KeepRun, type RunTrace } from '../routines/run.ts';
 import { Beginnings } from './beginnings.ts';
 import type { BoardMessage } from './board.ts';
@@ -15,6 +12,7 @@ import { RunsKeeping } from './keeping.ts';
 import type { RunLine, RunsPort } from './lines.ts';
 import { lean } from './lean-run.ts';
 import { heldOf, isSameStand, keptOf, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
+import { Programs } from './programs.ts';
 import { Queues } from './queues.ts';
 import { nextTry, triedAgain, type Again } from './retrying.ts';
 import type { Start } from './start.ts';
@@ -44,7 +42,8 @@ export class HostRuns implements Watch {
   private readonly day: Day;
   /** What runs wait for. */
   readonly waits: Waits;
-  private machineMade: Machine | null = null;
+  /** The routines by which runs go on. */
+  readonly programs: Programs;
   private starting: Starting;
   private readonly begins: Beginnings;
   private timer: (() => void) | null = null;
@@ -80,25 +79,27 @@ export class HostRuns implements Watch {
       begin: (run) => this.placed(run),
       say: (words) => ports.say(words),
     });
-    const { host, clock, reach, asksOthers } = ports;
+    const { host, clock, app, reach, asksOthers } = ports;
+    const keep = (...lines: RunLine[]): Promise<void> => this.appended(...lines);
+    this.programs = new Programs({ app, records: host.replica.records, now: () => clock.now(), keep }, now);
     this.waits = new Waits({
       records: host.replica.records,
       live: now.live,
       now: () => clock.now(),
       after: (...later) => clock.after(...later),
-      machine: () => this.machine,
+      machineOf: (run) => this.programs.machineOf(run),
       wake: (run) => this.toWork(run),
       sooner: () => this.plan(),
       reach,
       asksOthers,
-      keep: (line) => this.appended(line),
+      keep,
     });
   }
 
-  /** Keeps a line, and takes it in. */
-  private async appended(line: RunLine): Promise<void> {
-    await this.keeping.append(line);
-    take(this.now, line);
+  /** Keeps lines, and takes them in. */
+  private async appended(...lines: RunLine[]): Promise<void> {
+    await this.keeping.append(...lines);
+    for (const line of lines) take(this.now, line);
   }
 
   /** All records are as they were kept; what happened since the last run began is told next. */
@@ -134,26 +135,20 @@ export class HostRuns implements Watch {
 
   /** Takes the document of a newer release: what it starts begins now. */
   setApp(): void {
-    this.machineMade = null;
+    this.programs.changed();
     this.starting.close();
     this.starting = this.startingNow();
     this.starting.begin();
     if (this.works || this.now.seen) this.begins.flush(this.ports.clock.now());
-    // What they hold for may be another.
-    this.waits.wakeAll();
+    this.waits.lookAgain(
+      [...this.now.live.values()].filter((r) => r.stands === 'holds'),
+      (run) => this.placed(run),
+    );
     this.tick();
   }
 
   private startingNow(): Starting {
     return new Starting(this.ports.host.replica.records, this.ports.app());
-  }
-
-  private get machine(): Machine {
-    const { app, host, clock } = this.ports;
-    return (this.machineMade ??= new Machine(app(), host.replica.records, stepKinds, {
-      now: () => clock.now(),
-      newId: newRecordId,
-    }));
   }
 
   // What starts runs
@@ -235,17 +230,20 @@ export class HostRuns implements Watch {
     if (this.closed || this.now.live.get(run.id) !== run) return false;
     run.stands = 'runs';
     this.day.begins(run);
-    const { app } = this.ports;
-    const routine = app().routines.find((r) => r.id === run.routine);
-    const circle = circleIn(run.path, (id) => app().routines.find((r) => r.id === id)?.name);
+    const { routines } = this.programs.appOf(run);
+    const machine = this.programs.machineOf(run);
+    const routine = routines.find((r) => r.id === run.routine);
+    const circle = circleIn(run.path, (id) => routines.find((r) => r.id === id)?.name);
     const cut = routine ? circle : 'The routine is not part of the app any more.';
     if (!routine || cut) {
       await this.ends(run, null, cut ?? undefined);
       return false;
     }
     const kept = keptOf(run);
+    if (!kept && run.kept !== null)
+      this.ports.say(`What was kept of a run of ${routine.name} cannot be read: it begins anew.`);
     const trace = newTrace(run, routine, this.ports.host.replica.records);
-    const begun = { ...this.machine.begin(routine, run.given?.record ?? null, 0, run.values), id: run.id };
+    const begun = { ...machine.begin(routine, run.given?.record ?? null, 0, run.values), id: run.id };
     const keep: KeepRun = async (id, put, steps) => {
       if (!put) return;
       if (this.closed || !this.now.live.has(id)) throw new Error('The host stops, or the run was ended.');
@@ -263,7 +261,7 @@ export class HostRuns implements Watch {
     const asks = hostAsks(this.ports, { id: run.id, path: run.path });
     try {
       const driven = await driveOn(
-        this.machine,
+        machine,
         kept ? { ...kept, trace: { ...trace, ms: kept.trace.ms } } : { state: begun, ask: null, trace },
         asks,
         keep,
@@ -311,8 +309,7 @@ export class HostRuns implements Watch {
     const { app, host, clock } = this.ports;
     const { records } = host.replica;
     const { lines, starts } = endOf(run, driven, error, { app: app(), records, at: clock.now() });
-    await this.keeping.append(...lines);
-    for (const line of lines) take(this.now, line);
+    await this.appended(...lines);
     for (const id of starts) this.placed(this.now.live.get(id)!);
     this.waits.remove(run.id);
     if (error === undefined) this.ports.host.recent.forgetRun(run.id);

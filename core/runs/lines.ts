@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { App } from '../app/schema.ts';
 import type { KeptValue } from '../records/kept-value.ts';
 import { InTurn } from '../document/in-turn.ts';
 import type { LeanRun } from './lean-run.ts';
@@ -58,6 +59,16 @@ export const RunLine = z.discriminatedUnion('do', [
   z.object({ do: z.literal('seen'), at: z.number(), time: z.number(), triggers: z.string() }),
   /** What runs used by quarters of an hour since 1970, in place of what lines before it say of that: runs, milliseconds. */
   z.object({ do: z.literal('used'), quarters: z.array(z.tuple([z.number(), z.number(), z.number()])) }),
+  /** An earlier release, with whose routines some runs go on. */
+  z.object({
+    do: z.literal('program'),
+    program: z.number(),
+    app: z.custom<App>((v) => typeof v === 'object' && v !== null),
+  }),
+  /** Runs go on with the routines of that release: these, or all under way that have none yet. */
+  z.object({ do: z.literal('goes by'), program: z.number(), runs: z.array(z.string()).optional() }),
+  /** All runs go on with the routines of the newest release. */
+  z.object({ do: z.literal('newest') }),
   /** Runs of a routine, or of all (empty), are held up or go on. */
   z.object({ do: z.literal('paused'), routine: z.string(), on: z.boolean() }),
 ]);

@@ -1,3 +1,5 @@
+import { readApp } from '../app/document.ts';
+import type { App } from '../app/schema.ts';
 import type { Records } from '../records/store.ts';
 import { keyOf, type RunTrace } from '../routines/run.ts';
 import type { StepTrace } from '../routines/state.ts';
@@ -34,6 +36,8 @@ export interface LiveRun extends Start {
   answer?: { value: string; by: string };
   /** Why a mail of it did not arrive. */
   returned?: string;
+  /** The earlier release with whose routines it goes on. */
+  program?: number;
   /** It was there when the host started: nobody knows what became of what it asked last. */
   isFromBefore?: true;
 }
@@ -74,6 +78,8 @@ export interface RunsNow {
   paused: Set<string>;
   /** What was used lately. */
   used: Used;
+  /** Earlier releases with whose routines runs go on. */
+  programs: Map<number, App>;
 }
 
 /** So many runs that have ended are listed. */
@@ -115,14 +121,34 @@ export const newRun = (start: Start, at: number): LiveRun => ({
 
 /** What was kept of the runs of an app. What cannot be read is said, and left out. */
 export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string) => void): Promise<RunsNow> {
-  const now: RunsNow = { live: new Map(), past: [], seen: null, paused: new Set(), used: new Map() };
+  const now: RunsNow = {
+    live: new Map(),
+    past: [],
+    seen: null,
+    paused: new Set(),
+    used: new Map(),
+    programs: new Map(),
+  };
   for await (const text of port.read()) {
     const line = lineIn(text);
-    if (line) take(now, line);
-    else say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
+    if (!line) say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
+    else if (line.do === 'program') {
+      const app = earlierRelease(line.app, say);
+      if (app) take(now, { ...line, app });
+    } else take(now, line);
   }
   for (const run of now.live.values()) run.isFromBefore = true;
   return now;
+}
+
+/** An earlier release in today's form; null where it cannot be read, which is said. */
+function earlierRelease(app: unknown, say: (words: string) => void): App | null {
+  try {
+    return readApp(app, 'An earlier release');
+  } catch (e) {
+    say(`Runs that began with an earlier release go on with the newest: ${(e as Error).message}`);
+    return null;
+  }
 }
 
 /** What a line says; null for one that is no such thing. */
@@ -173,6 +199,16 @@ export function take(now: RunsNow, line: RunLine): void {
     case 'used':
       now.used = new Map(line.quarters.map(([quarter, runs, ms]) => [quarter, { runs, ms }]));
       return;
+    case 'program':
+      now.programs.set(line.program, line.app);
+      return;
+    case 'goes by':
+      goesBy(now, line.program, line.runs);
+      return;
+    case 'newest':
+      now.programs.clear();
+      for (const run of now.live.values()) delete run.program;
+      return;
     case 'paused':
       if (line.on) now.paused.add(line.routine);
       else now.paused.delete(line.routine);
@@ -211,6 +247,12 @@ export function take(now: RunsNow, line: RunLine): void {
     case 'dropped':
       now.live.delete(run.id);
   }
+}
+
+function goesBy({ live, programs }: RunsNow, program: number, runs: readonly string[] | undefined): void {
+  if (!programs.has(program)) return;
+  const named = runs?.flatMap((id) => live.get(id) ?? []) ?? [...live.values()].filter((r) => r.program === undefined);
+  for (const run of named) run.program = program;
 }
 
 const pastOf = (run: LiveRun, { ms, error = '' }: Extract<RunLine, { do: 'ended' }>): PastRun => {

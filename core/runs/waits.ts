@@ -16,7 +16,7 @@ interface WaitsPorts {
   now(): number;
   /** Does something in so many milliseconds. */
   after(ms: number, work: () => void): unknown;
-  machine(): Machine;
+  machineOf(run: LiveRun): Machine;
   /** The run goes on. */
   wake(run: LiveRun): void;
   /** The soonest time is earlier than before. */
@@ -34,8 +34,8 @@ export class Waits {
   private closed = false;
 
   constructor(private readonly ports: WaitsPorts) {
-    const { records, live, now, machine, wake, sooner, reach, asksOthers } = ports;
-    this.holding = new Holding(records, live, machine, wake, sooner);
+    const { records, live, now, machineOf, wake, sooner, reach, asksOthers } = ports;
+    this.holding = new Holding(records, live, machineOf, wake, sooner);
     this.questions = new Questions({
       live,
       now,
@@ -95,20 +95,17 @@ export class Waits {
   tick(now: number): void {
     this.holding.tick(now);
   }
-  /** Wakes all that hold. */
-  wakeAll(): void {
-    this.holding.wakeAll();
-  }
-
   /**
-   * After a start: runs that held are put where they belong by `place`, and those go on for which something became so that
-   * was not noticed before the stop, or by now. They are looked at in parts, so that thousands hold nobody up.
+   * After a start, and after a release, which may let them hold for something else: runs that hold are put where they
+   * belong by `place`, and those go on for which it is so by now. They are looked at in parts, so that thousands hold
+   * nobody up.
    */
   lookAgain(holding: readonly LiveRun[], place: (run: LiveRun) => void): void {
     const part = (from: number): void => {
       for (const run of holding.slice(from, from + PART)) {
         // It may have ended, or been woken by a release.
         if (run.stands !== 'holds' || this.ports.live.get(run.id) !== run) continue;
+        this.remove(run.id);
         place(run);
         if (run.stands === 'holds' && this.isOver(run)) this.ports.wake(run);
       }
@@ -120,9 +117,11 @@ export class Waits {
   /** Would a run that holds go on if it looked now? */
   private isOver(run: LiveRun): boolean {
     const { state, ask } = keptOf(run)!;
+    // It ends in words, or goes on with what is left.
+    if (!this.ports.machineOf(run).stands(state)) return true;
     if (ask.ask !== 'wait' || ask.looksUntil === undefined) return false;
     try {
-      const next = this.ports.machine().advance(state, { ok: true });
+      const next = this.ports.machineOf(run).advance(state, { ok: true });
       return next.ask?.ask !== 'wait' || next.did.length > 0;
     } catch {
       return true; // what goes wrong is told by the run itself

@@ -125,6 +125,7 @@ export function Board() {
                 <span className="text-ink-faint">
                   {' '}
                   · since {momentWords(r.at)}
+                  {r.earlier && ', with the steps of an earlier release'}
                   {r.wakes !== null && `, until ${momentWords(r.wakes)} at the latest`}
                 </span>
               </>,

@@ -16,6 +16,8 @@ import { say } from '../state/trace.ts';
 import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { ZoneChip } from './ZoneChip.tsx';
+import { useBoard } from '../logic/useBoard.ts';
+import { asksAboutRuns, RunsUnderWay, type RunsAfter } from './RunsUnderWay.tsx';
 import { Elsewhere, useElsewhere } from './Elsewhere.tsx';
 import { LinkCard } from './LinkCard.tsx';
 import { OpeningHours } from './OpeningHours.tsx';
@@ -51,6 +53,9 @@ export function ReleaseView() {
   const [address, setAddress] = useState(released?.address ?? slug(app.name));
   const [busy, setBusy] = useState('');
   const [problem, setProblem] = useState('');
+  const { board } = useBoard();
+  const asksRuns = asksAboutRuns(board, released?.app, app);
+  const [runs, setRuns] = useState<RunsAfter>('newest');
   const { data: server } = useQuery({ queryKey: ['server'], queryFn: () => ask<ServerInfo>('/api/server') });
   const { data: check } = useQuery({
     queryKey: ['address', address, released?.address],
@@ -68,11 +73,14 @@ export function ReleaseView() {
     setBusy('Checking and sending the app');
     try {
       const icons = { 192: await drawIcon(app.look, 192), 512: await drawIcon(app.look, 512) };
-      const { number, at } = await ask<{ number: number; at: string }>(`/api/apps/${address}`, {
-        method: 'PUT',
-        json: { app, icons },
-        key: kept!.ownerKey,
-      });
+      const { number, at } = await ask<{ number: number; at: string }>(
+        `/api/apps/${address}?runs=${asksRuns ? runs : 'newest'}`,
+        {
+          method: 'PUT',
+          json: { app, icons },
+          key: kept!.ownerKey,
+        },
+      );
       const first = released?.address !== address;
       await setReleased({ address, number, at, app });
       setBusy('Sending the records');
@@ -174,6 +182,7 @@ export function ReleaseView() {
               They are not shown until you allow {barred.length === 1 ? 'that address' : 'those addresses'}.
             </Note>
           )}
+          {board && asksRuns && <RunsUnderWay board={board} value={runs} onChange={setRuns} />}
           {released && (
             <LinkCard
               url={`${base}/a/${released.address}/`}
