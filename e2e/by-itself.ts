@@ -39,6 +39,11 @@ async function byItself(stage: Stage): Promise<void> {
   await typeStep(p, 'run Where it belongs', 'Where it belongs');
   await typeStep(p, 'set Berth to what it gave', 'Berth to what it gave');
   await typeStep(p, 'hold until Sail no is X', 'Hold until');
+  await p.page.$$eval('main [aria-label^="How long at most"]', (all) => (all.at(-1) as HTMLElement).click());
+  await p.page.waitForSelector('[cmdk-root] input');
+  await p.page.type('[cmdk-root] input', '2 h');
+  await p.page.keyboard.press('Enter');
+  await main(p, 'for 2 hours at most');
   await typeStep(p, 'set Berth to Z9', 'Berth to Z9');
   const link = await release(p);
   const boats = await away(link, 'Boats');
