@@ -73,6 +73,10 @@ async function byItself(stage: Stage): Promise<void> {
   // A release meanwhile has another end for it. What waits goes on as it began, and what begins later ends otherwise.
   await p.pressText('Put it away', 'nav');
   await main(p, 'Where it belongs');
+  // Of the latest changes it is said which would have started it, as it is on the desk now.
+  await p.pressText('would have started it', 'main');
+  await p.sees('Gull', '[data-radix-popper-content-wrapper]');
+  await p.page.keyboard.press('Escape');
   await typeStep(p, 'set Berth to Y1', 'Berth to Y1');
   await p.pressText('Release', 'header');
   await p.sees('1 run on the server has not ended', 'main');

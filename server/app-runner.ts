@@ -346,6 +346,9 @@ export class AppRunner {
   // Runs of routines on the host
 
   /** What the host does, in JSON. */
+  lately(): Uint8Array {
+    return inJson({ changes: this.work.runs.lately.changes });
+  }
   board(): Uint8Array {
     return inJson(this.work.runs.board);
   }

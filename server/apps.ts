@@ -285,6 +285,10 @@ export class Apps {
 
   // Runs of routines on the host
 
+  /** The latest changes with the records before and after them, in JSON. */
+  lately(caller: Caller): Promise<Uint8Array> {
+    return this.ask(caller, (app) => app.ask((a) => a.lately()));
+  }
   board(caller: Caller): Promise<Uint8Array> {
     return this.ask(caller, (app) => app.ask((a) => a.board()));
   }

@@ -58,6 +58,7 @@ export const DOORS = {
   mirror: { method: 'put', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
   unmirror: { method: 'delete', path: '/api/apps/:name/mirrors/:table', ...MIRRORS },
   settle: { method: 'post', path: '/api/apps/:name/mirrors/:table/settle', ...MIRRORS },
+  lately: { method: 'get', path: '/api/apps/:name/lately', ...RUNS },
   board: { method: 'get', path: '/api/apps/:name/runs', ...RUNS },
   runTrace: { method: 'get', path: '/api/apps/:name/runs/:id', ...RUNS },
   runWish: { method: 'post', path: '/api/apps/:name/runs', ...RUNS },

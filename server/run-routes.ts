@@ -27,6 +27,7 @@ const RunParams = z.object({ id: z.string().regex(/^h[0-9a-f]{20}$/) });
 /** What the host runs of an app: only for the holder of the app's key. */
 export function runRoutes(apps: Apps, bodies: Bodies): Router {
   const routes = Router();
+  open(routes, DOORS.lately, [perMinute(240)], async (_req, res, caller) => sendJson(res, await apps.lately(caller)));
   open(routes, DOORS.board, [perMinute(600)], async (_req, res, caller) => sendJson(res, await apps.board(caller)));
   open(routes, DOORS.runTrace, [perMinute(240)], async (req, res, caller) => {
     const id = RunParams.safeParse(req.params).data?.id;

@@ -10,6 +10,7 @@ import { endOf } from './ending.ts';
 import { forgetLive, holdsAnyOf } from './forgetting.ts';
 import { RunsKeeping } from './keeping.ts';
 import type { RunLine, RunsPort } from './lines.ts';
+import { Lately } from './lately.ts';
 import { lean } from './lean-run.ts';
 import { heldOf, isSameStand, keptOf, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
 import { Programs } from './programs.ts';
@@ -40,6 +41,8 @@ export class HostRuns implements Watch {
   private readonly keeping: RunsKeeping;
   private readonly queues: Queues;
   private readonly day: Day;
+  /** What changed lately. */
+  readonly lately: Lately;
   /** What runs wait for. */
   readonly waits: Waits;
   /** The routines by which runs go on. */
@@ -61,31 +64,28 @@ export class HostRuns implements Watch {
       (run) => this.work(run).finally(() => this.day.stands(run)),
       (run) => !this.now.paused.has('') && !this.now.paused.has(run.routine) && this.day.mayGo(run),
     );
-    const { limits = DAY_LIMITS, mailsOfDay } = ports;
-    this.day = new Day(
-      now,
-      limits,
-      () => ports.clock.now(),
-      mailsOfDay,
-      (words) => ports.say(words),
-    );
+    const { host, clock, app, reach, asksOthers, limits = DAY_LIMITS, mailsOfDay } = ports;
+    const { records } = host.replica;
+    const time = (): number => clock.now();
+    const say = (words: string): void => ports.say(words);
+    this.day = new Day(now, limits, time, mailsOfDay, say);
     this.starting = this.startingNow();
+    this.lately = new Lately(records);
     this.begins = new Beginnings({
       now,
       append: (lines) => this.keeping.append(...lines),
       position: () => ports.host.position,
-      time: () => ports.clock.now(),
+      time,
       triggers: () => this.starting.triggers,
       begin: (run) => this.placed(run),
-      say: (words) => ports.say(words),
+      say,
     });
-    const { host, clock, app, reach, asksOthers } = ports;
     const keep = (...lines: RunLine[]): Promise<void> => this.appended(...lines);
-    this.programs = new Programs({ app, records: host.replica.records, now: () => clock.now(), keep }, now);
+    this.programs = new Programs({ app, records, now: time, keep }, now);
     this.waits = new Waits({
-      records: host.replica.records,
+      records,
       live: now.live,
-      now: () => clock.now(),
+      now: time,
       after: (...later) => clock.after(...later),
       machineOf: (run) => this.programs.machineOf(run),
       wake: (run) => this.toWork(run),
@@ -154,10 +154,12 @@ export class HostRuns implements Watch {
   // What starts runs
 
   before(change: Change): void {
+    this.lately.before(change);
     this.safely(() => this.starting.before(change));
   }
 
   after(change: Change, at: number): void {
+    this.lately.after(change);
     this.safely(() => {
       const found = this.starting.after(change);
       if (!this.now.seen || at > this.now.seen.at) this.begins.add(found);
@@ -373,6 +375,7 @@ export class HostRuns implements Watch {
 
   /** Ends all runs that hold anything of somebody, and lets go of what is kept of them. */
   async forget(gone: readonly string[]): Promise<void> {
+    this.lately.forget();
     const holds = holdsAnyOf(gone);
     for (const { id } of forgetLive(this.now, holds)) {
       this.waits.remove(id);

@@ -4,6 +4,8 @@ import { checkChange } from '../../core/host/check.ts';
 import { queueAll } from '../../core/host/bring.ts';
 import { askHistory } from '../../core/phone/history.ts';
 import type { Phone } from '../../core/phone/phone.ts';
+import { LatelyMessage } from '../../core/runs/lately.ts';
+import { wouldHaveStarted, type WouldStart } from '../../core/runs/would-start.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
 import { shownHistory, type ShownHistory } from '../../core/session/look-back.ts';
 import { ask, HttpLink } from '../../player/link.ts';
@@ -79,6 +81,18 @@ export class HostConnection {
     if (!link) return null;
     const asked = { table, record, from };
     return shownHistory(this.phone.records, asked, await askHistory(this.phone, link, asked));
+  }
+
+  /**
+   * Which of the latest changes of the released app would have started a routine as it is worked on, by the trigger with
+   * this place among its own; null where the app is not released, or the trigger does not look at changes.
+   */
+  async wouldStart(app: App, routine: string, at: number): Promise<WouldStart[] | null> {
+    const { place } = this;
+    const of = app.routines.find((r) => r.id === routine);
+    if (!place || !of) return null;
+    const { changes } = LatelyMessage.parse(await ask(`/api/apps/${place.address}/lately`, { key: place.key }));
+    return wouldHaveStarted(this.phone.records, app, of, at, changes);
   }
 
   // Mirrored tables are the host's work; the owner asks and says here.

@@ -7,6 +7,7 @@ import { ChoiceList } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
 import { aboutGiven, HostTrigger, isHostTrigger } from './HostTrigger.tsx';
+import { looksAtChanges, WouldHaveStarted } from './WouldHaveStarted.tsx';
 import { AddInput } from './RoutineInputs.tsx';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
@@ -36,6 +37,7 @@ export function Triggers({
             {isHostTrigger(t) ? (
               <>
                 Starts on the server, <HostTrigger trigger={t} routine={routine.id} change={(more) => set(i, more)} />
+                {looksAtChanges(t) && <WouldHaveStarted routine={routine.id} at={i} trigger={t} />}
               </>
             ) : (
               `Starts when ${definition.said.name}: `
