@@ -1,3 +1,4 @@
+import { newRoutine, typeStep } from './logic.ts';
 import { boats, plainValue, undo } from './data-steps.ts';
 import type { Test } from './stage.ts';
 import { addFormulaField, choose } from './whole-path.ts';
@@ -92,6 +93,16 @@ const everySentence: Test = {
       'Old Otter 1 30.5',
     );
     await sentence(
+      'A total by the same values',
+      async () => {
+        await choose(p, 'Table', 'Trips');
+        await choose(p, 'Field', 'Hours');
+        await choose(p, 'Same value', 'Sail no');
+      },
+      'sum(all Trips[Sail no = this boat.Sail no].Hours)',
+      'Old Otter 1',
+    );
+    await sentence(
       'The lowest or highest record',
       async () => {
         await choose(p, 'Records', 'Trips');
@@ -150,4 +161,31 @@ const everySentence: Test = {
   },
 };
 
-export const tests: Test[] = [completing, everySentence];
+/** Where every record of a table is an amount, the desk says that a formula field fits better, and makes it. */
+const whichFits: Test = {
+  name: 'a step that adds to a total says whether a formula field fits better, and one is made by a press',
+  async run(stage) {
+    const p = await boats(stage);
+    await p.pressText('Logic', 'header');
+    await newRoutine(p, 'Add the hours up', 'this trip');
+    await typeStep(p, "raise the boat's length by 2", 'Length by 2');
+    await p.sees('No record keeps this amount, so adding to the number is the way that fits.', 'main');
+    await p.page.keyboard.down('Control');
+    await p.page.keyboard.press('z');
+    await p.page.keyboard.up('Control');
+    await p.seesNot('No record keeps this amount', 'main');
+    await p.pressText('Start it also when', 'main');
+    await p.pressText('a record is added, changed or removed', '[cmdk-root]');
+    await choose(p, 'What happens', 'added');
+    await typeStep(p, "raise the boat's length by the hours", 'Length by this trip › Hours');
+    await p.sees('A formula field fits better: each of Trips is an amount', 'main');
+    await p.pressText('Make that field', 'main');
+    await p.sees('Boats has “Sum of Hours” now.');
+    await p.pressText('Data', 'header');
+    await p.pressText('Boats', 'nav');
+    await p.sees('Sum of Hours', 'main');
+    await p.sees('17', 'main');
+  },
+};
+
+export const tests: Test[] = [completing, everySentence, whichFits];

@@ -19,22 +19,41 @@ const where = fc
       .map((match) => ({ match: conditions.length > 1 ? match : ('all' as const), conditions })),
   );
 const list = fc.constantFrom(`${F.hive}_back`, `all_${T.visits}`, `${F.keeper}.${F.keeper}_back`);
+/** Keepers’ hives of hives are read as those with the same keeper. */
+const sameKeeper = `${F.keeper}.${F.keeper}_back`;
+const isTotal = (s: { list: string; where: { conditions: unknown[] } }): boolean =>
+  s.list !== sameKeeper || s.where.conditions.length > 0;
+const sameValue = fc.record({ there: fc.constantFrom(F.hiveTag, F.label), here: fc.constantFrom(`this_${T.hives}.${F.tag}`, `this_${T.hives}.${F.name}`) }); // prettier-ignore
+const totalBy = fc
+  .record({
+    kind: fc.constant('total by' as const),
+    list: fc.constantFrom(`all_${T.visits}`, sameKeeper),
+    same: fc.array(sameValue, { maxLength: 3 }),
+    figure: fc.constantFrom({ how: 'count' as const, field: '' }, { how: 'sum' as const, field: F.fed }),
+  })
+  .filter((s) => s.same.length > 0 || s.list === sameKeeper)
+  .map(({ figure, ...s }): Sentence => ({ ...s, ...figure }));
 const sentence: fc.Arbitrary<Sentence> = fc.oneof(
+  totalBy,
   fc.record({ kind: fc.constant('bring' as const), path: fc.constant(`${F.keeper}.${F.mail}`) }),
-  fc.record({
-    kind: fc.constant('total' as const),
-    how: fc.constantFrom('sum' as const, 'mean' as const, 'min' as const, 'max' as const),
-    list,
-    field: fc.constant(F.fed),
-    where,
-  }),
-  fc.record({
-    kind: fc.constant('total' as const),
-    how: fc.constant('count' as const),
-    list,
-    field: fc.constant(''),
-    where,
-  }),
+  fc
+    .record({
+      kind: fc.constant('total' as const),
+      how: fc.constantFrom('sum' as const, 'mean' as const, 'min' as const, 'max' as const),
+      list,
+      field: fc.constant(F.fed),
+      where,
+    })
+    .filter(isTotal),
+  fc
+    .record({
+      kind: fc.constant('total' as const),
+      how: fc.constant('count' as const),
+      list,
+      field: fc.constant(''),
+      where,
+    })
+    .filter(isTotal),
   fc.record({
     kind: fc.constant('join' as const),
     list,
@@ -153,6 +172,16 @@ describe('guided sentences', () => {
         },
       },
       2,
+    ],
+    [
+      {
+        kind: 'total by',
+        how: 'count',
+        list: `all_${T.visits}`,
+        field: '',
+        same: [{ there: F.hiveTag, here: `this_${T.hives}.${F.tag}` }],
+      },
+      1,
     ],
     [{ kind: 'join', list: `${F.hive}_back`, field: F.hiveTag, separator: ' + ' }, 'HB-1 + hb-1 '],
     [

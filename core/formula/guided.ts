@@ -2,6 +2,7 @@ import { noConditions } from '../document/queries.ts';
 import { CONDITION_OPS } from '../document/condition-ops.ts';
 import type { Condition, Where } from '../document/pieces.ts';
 import { FormulaError, type Node } from './ast.ts';
+import { asTotalBy, TOTALS, totalByFormula, type Total, type TotalBy, type TotalOf } from './guided-total.ts';
 import { parse } from './parse.ts';
 
 /**
@@ -11,8 +12,8 @@ import { parse } from './parse.ts';
 export type Sentence =
   /** A field of a linked record: `Keeper.Mail`. */
   | { kind: 'bring'; path: string }
-  /** One figure of many records: `sum(Visits[Temper > 3].Fed)`. */
-  | { kind: 'total'; how: Total; list: string; field: string; where: Where }
+  | TotalOf
+  | TotalBy
   /** The values of many records as one text: `string join(Visits.Notes, ", ")`. */
   | { kind: 'join'; list: string; field: string; separator: string }
   /** `if … then … else …` */
@@ -40,9 +41,7 @@ export type Tidying = 'trim' | 'spaces' | 'upper' | 'lower' | 'capital';
 
 export type Sign = '*' | '+' | '-' | '/';
 export const SIGNS: readonly Sign[] = ['*', '+', '-', '/'];
-export type Total = 'count' | 'sum' | 'mean' | 'min' | 'max';
 export type SinceUnit = 'days' | 'hours' | 'minutes' | 'months' | 'years';
-const TOTALS: readonly Total[] = ['count', 'sum', 'mean', 'min', 'max'];
 const UNITS = { hours: 'PT1H', minutes: 'PT1M' } as const;
 const CALENDAR_UNITS = { months: 'P1M', years: 'P1Y' } as const;
 
@@ -61,6 +60,8 @@ export function toFormula(s: Sentence): string | null {
       const list = where ? `${s.list}[${where}]` : s.list;
       return s.how === 'count' ? `count(${list})` : `${s.how}(${list}.${s.field})`;
     }
+    case 'total by':
+      return totalByFormula(s);
     case 'join':
       return s.list && s.field ? `string join(${s.list}.${s.field}, ${JSON.stringify(s.separator)})` : null;
     case 'choose': {
@@ -217,10 +218,10 @@ function total(how: Total, of: Node, text: Text): Sentence | null {
   const field = how === 'count' ? '' : of.t === 'path' ? of.name : null;
   const list = how === 'count' ? of : of.t === 'path' ? of.of : null;
   if (field === null || !list) return null;
-  if (isPath(list)) return { kind: 'total', how, list: text(list), field, where: noConditions() };
+  if (isPath(list)) return asTotalBy({ kind: 'total', how, list: text(list), field, where: noConditions() });
   if (list.t !== 'filter' || !isPath(list.of)) return null;
   const where = conditions(list.by, text);
-  return where && { kind: 'total', how, list: text(list.of), field, where };
+  return where && asTotalBy({ kind: 'total', how, list: text(list.of), field, where });
 }
 
 function since(n: Node, unit: SinceUnit, text: Text): Sentence | null {

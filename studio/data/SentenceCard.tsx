@@ -1,7 +1,9 @@
 import { Table2 } from 'lucide-react';
 import type { Table } from '../../core/tables/schema.ts';
 import { allId } from '../../core/document/ids.ts';
-import { GUIDED_OPS, type Sentence, type SinceUnit, type Total } from '../../core/formula/guided.ts';
+import { GUIDED_OPS, type Sentence, type SinceUnit } from '../../core/formula/guided.ts';
+import type { Total } from '../../core/formula/guided-total.ts';
+import { TotalBySentence } from './TotalBySentence.tsx';
 import type { Type } from '../../core/formula/types.ts';
 import type { Model } from '../../core/records/model.ts';
 import { ChoiceChip, type Choice } from '../chips/ChoiceChip.tsx';
@@ -22,6 +24,11 @@ export const SENTENCES: { label: string; hint: string; begin: Sentence }[] = [
     label: 'Count or add up',
     hint: 'linked records, or a table',
     begin: { kind: 'total', how: 'count', list: '', field: '', where: none },
+  },
+  {
+    label: 'A total by the same values',
+    hint: 'by goods and place, say',
+    begin: { kind: 'total by', how: 'sum', list: '', field: '', same: [] },
   },
   { label: 'Join values', hint: 'of linked records', begin: { kind: 'join', list: '', field: '', separator: ', ' } },
   {
@@ -184,6 +191,8 @@ export function SentenceCard({
           )}
         </p>
       );
+    case 'total by':
+      return <TotalBySentence table={table} sentence={sentence} totals={TOTALS} onChange={onChange} />;
     case 'join':
       return (
         <p className="sentence">

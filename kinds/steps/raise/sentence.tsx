@@ -3,6 +3,7 @@ import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import { useTableOf } from '../../../studio/logic/useTableOf.ts';
 import { TargetChip } from '../../../studio/logic/TargetChip.tsx';
 import { RaiseOrLower } from '../../../studio/logic/RaiseOrLower.tsx';
+import { TotalAdvice } from '../../../studio/logic/TotalAdvice.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 
 export default function Sentence({ step, routine, place, onChange }: SentenceProps<'raise'>) {
@@ -19,6 +20,7 @@ export default function Sentence({ step, routine, place, onChange }: SentencePro
         joiner="by"
         none="its number"
       />
+      <TotalAdvice routine={routine} step={step} />
     </>
   );
 }

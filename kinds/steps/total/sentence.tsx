@@ -4,10 +4,11 @@ import { isWritable } from '../../../core/records/cells.ts';
 import { ChoiceChip } from '../../../studio/chips/ChoiceChip.tsx';
 import { FieldValues } from '../../../studio/chips/FieldValues.tsx';
 import { RaiseOrLower } from '../../../studio/logic/RaiseOrLower.tsx';
+import { TotalAdvice } from '../../../studio/logic/TotalAdvice.tsx';
 import type { SentenceProps } from '../../../studio/logic/StepSentence.tsx';
 import { useApp } from '../../../studio/state/studio.ts';
 
-export default function Sentence({ step, place, onChange }: SentenceProps<'total'>) {
+export default function Sentence({ step, routine, place, onChange }: SentenceProps<'total'>) {
   const app = useApp();
   const table = app.tables.find((t) => t.id === step.table);
   const isKey = new Set(step.keys.map((k) => k.field));
@@ -41,6 +42,7 @@ export default function Sentence({ step, place, onChange }: SentenceProps<'total
         joiner="by"
         none="its number"
       />
+      <TotalAdvice routine={routine} step={step} />
     </>
   );
 }
