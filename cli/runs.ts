@@ -16,6 +16,11 @@ async function routineNames(folder: string): Promise<Map<string, string>> {
   return new Map(readApp(JSON.parse(text), folder).routines.map((r) => [r.id, r.name]));
 }
 
+/** Each line by itself. */
+async function* inParts(lines: AsyncIterable<string> | Iterable<string>): AsyncIterable<readonly string[]> {
+  for await (const line of lines) yield [line];
+}
+
 /** What the server runs, holds and has run of an app, from the folder where it is kept; also while the server is up. */
 export async function runsIn(folder: string): Promise<unknown> {
   const path = join(folder, 'runs.jsonl');
@@ -25,7 +30,7 @@ export async function runsIn(folder: string): Promise<unknown> {
   const problems: string[] = [];
   const has = await stat(path).catch(() => null);
   const lines = has ? createInterface({ input: createReadStream(path), crlfDelay: Infinity }) : [];
-  const now = await readRuns({ read: () => lines as AsyncIterable<string> }, (words) => problems.push(words));
+  const now = await readRuns({ parts: () => inParts(lines) }, (words) => problems.push(words));
   const at = (ms: number | null): string | null => (ms === null ? null : new Date(ms).toISOString());
   const name = (id: string): string => names.get(id) ?? id;
   const counts: Record<string, number> = {};

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { linesOf, linesWith, type Line } from './lines.ts';
+import { linesInParts, linesOf, linesWith, wholeBytes, type Line } from './lines.ts';
 
 let folder: string;
 beforeAll(async () => {
@@ -16,6 +16,34 @@ const listed = async (lines: AsyncGenerator<Line>): Promise<[string, number][]> 
   for await (const l of lines) if (l.ended) all.push([l.bytes.toString('utf8'), l.from]);
   return all;
 };
+
+describe('the whole lines of a file in parts', () => {
+  const texts = async (path: string): Promise<string[]> => {
+    const all: string[] = [];
+    for await (const part of linesInParts(path)) all.push(...part);
+    return all;
+  };
+  it('are all of them, and end where the last whole one does (property)', async () => {
+    const path = join(folder, 'parts.txt');
+    const line = fc.oneof(
+      { weight: 8, arbitrary: fc.string({ unit: fc.constantFrom('a', 'ü', ' '), maxLength: 6 }) },
+      { weight: 1, arbitrary: fc.constantFrom('x'.repeat(70_000), 'ü'.repeat(700_000)) },
+    );
+    await fc.assert(
+      fc.asyncProperty(fc.array(line, { maxLength: 9 }), line, async (lines, torn) => {
+        const whole = lines.map((l) => `${l}\n`).join('');
+        await writeFile(path, whole + torn);
+        expect(await texts(path)).toEqual(lines);
+        expect(await wholeBytes(path)).toBe(Buffer.byteLength(whole));
+      }),
+      { numRuns: 40 },
+    );
+  });
+  it('are none of a file that is not there', async () => {
+    const path = join(folder, 'nothing.txt');
+    expect([await texts(path), await wholeBytes(path)]).toEqual([[], 0]);
+  });
+});
 
 describe('the lines of a file that hold some bytes', () => {
   it('are those of all its whole lines that do, however long they are (property)', async () => {

@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
 
 const NEWLINE = 10;
 
@@ -32,6 +33,48 @@ export async function* linesOf(path: string): AsyncGenerator<Line> {
     throw e;
   }
   if (rest.length) yield { bytes: Buffer.concat(rest), from, ended: false };
+}
+
+/** The whole lines of a file as texts, as many at once as a part of it has; nothing for a file that is not there. */
+export async function* linesInParts(path: string): AsyncGenerator<string[]> {
+  let rest: Buffer = Buffer.alloc(0);
+  try {
+    for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
+      const all = rest.length ? Buffer.concat([rest, chunk]) : chunk;
+      const lines: string[] = [];
+      let at = 0;
+      for (let end = all.indexOf(NEWLINE); end >= 0; end = all.indexOf(NEWLINE, at)) {
+        lines.push(all.toString('utf8', at, end));
+        at = end + 1;
+      }
+      rest = all.subarray(at);
+      if (lines.length) yield lines;
+    }
+  } catch (e) {
+    if ((e as NodeJS.ErrnoException).code !== 'ENOENT') throw e;
+  }
+}
+
+/** The bytes of a file up to the end of its last whole line; 0 for a file that is not there. */
+export async function wholeBytes(path: string): Promise<number> {
+  const file = await open(path, 'r').catch((e: NodeJS.ErrnoException) => {
+    if (e.code !== 'ENOENT') throw e;
+    return null;
+  });
+  if (!file) return 0;
+  try {
+    const block = Buffer.alloc(1 << 16);
+    for (let end = (await file.stat()).size; end > 0;) {
+      const from = Math.max(0, end - block.length);
+      const { bytesRead } = await file.read(block, 0, end - from, from);
+      const at = block.subarray(0, bytesRead).lastIndexOf(NEWLINE);
+      if (at >= 0) return from + at + 1;
+      end = from;
+    }
+    return 0;
+  } finally {
+    await file.close();
+  }
 }
 
 /** The whole lines of a file that hold some bytes without a line end. Lines without them are not taken apart, which is several times faster. */

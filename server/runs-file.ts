@@ -2,7 +2,7 @@ import { open, rename, stat, type FileHandle } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { RunsPort } from '../core/runs/lines.ts';
 import { syncFolder } from './disk.ts';
-import { linesOf } from './lines.ts';
+import { linesInParts, wholeBytes } from './lines.ts';
 
 /** Lines are written in parts of so many characters, where all are written anew. */
 const PART = 1 << 20;
@@ -18,7 +18,7 @@ export class RunsFile implements RunsPort {
 
   static async open(path: string): Promise<RunsFile> {
     const file = new RunsFile(path);
-    for await (const line of linesOf(path)) if (line.ended) file.bytes = line.from + line.bytes.length + 1;
+    file.bytes = await wholeBytes(path);
     file.torn = true;
     return file;
   }
@@ -28,7 +28,10 @@ export class RunsFile implements RunsPort {
   }
 
   async *read(): AsyncIterable<string> {
-    for await (const line of linesOf(this.path)) if (line.ended) yield line.bytes.toString('utf8');
+    for await (const part of this.parts()) yield* part;
+  }
+  parts(): AsyncIterable<readonly string[]> {
+    return linesInParts(this.path);
   }
 
   private async opened(): Promise<FileHandle> {

@@ -255,7 +255,7 @@ export class HostRuns implements Watch {
       if (steps.length === 0 && isSameStand(run.kept, kept)) return;
       await this.keeping.append({ do: 'kept', id, steps: [...steps], run: kept });
       run.kept = JSON.stringify(kept);
-      delete run.isFromBefore;
+      run.isFromBefore = false;
       delete run.answer;
       // What it wrote for asks before this one is not asked for again.
       if (!put.answered && put.ask.ask !== 'several') this.ports.host.recent.forgetRun(id);

@@ -27,8 +27,10 @@ describe('the lines of runs', () => {
       // As they were written before, with the run in front.
       `{"do":"kept","id":"h1","run":${JSON.stringify(run(2))},"steps":[]}`,
       text({ do: 'kept', id: 'h1', steps: [odd], run: run(3) }),
+      text({ do: 'begins', at: 1, start: start('h2') }),
+      text({ do: 'kept', id: 'h2', steps: [], run: run(4) }),
     ]);
-    expect(JSON.parse(now.live.get('h1')!.kept!)).toEqual(run(3));
+    expect(['h1', 'h2'].map((id) => JSON.parse(now.live.get(id)!.kept!) as unknown)).toEqual([run(3), run(4)]);
   });
 
   it('that cannot be read are said and left out', async () => {

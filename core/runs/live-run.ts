@@ -39,7 +39,7 @@ export interface LiveRun extends Start {
   /** The earlier release with whose routines it goes on. */
   program?: number;
   /** It was there when the host started: nobody knows what became of what it asked last. */
-  isFromBefore?: true;
+  isFromBefore: boolean;
 }
 
 /** What a run has done, at its beginning. */
@@ -105,22 +105,24 @@ function pathOnce(path: string[]): string[] {
 }
 const NO_VALUES: Start['values'] = Object.freeze({});
 
-export const newRun = (start: Start, at: number): LiveRun => ({
-  ...start,
-  routine: once(start.routine),
-  given: start.given && { table: once(start.given.table), record: start.given.record },
-  values: Object.keys(start.values).length ? start.values : NO_VALUES,
-  path: pathOnce(start.path),
+export const newRun = ({ id, routine, given, values, said, path }: Start, at: number): LiveRun => ({
+  id,
+  routine: once(routine),
+  given: given && { table: once(given.table), record: given.record },
+  values: Object.keys(values).length ? values : NO_VALUES,
+  said,
+  path: pathOnce(path),
   at,
   stands: 'waits',
   kept: null,
   wakes: null,
   tries: 0,
   error: '',
+  isFromBefore: false,
 });
 
 /** What was kept of the runs of an app. What cannot be read is said, and left out. */
-export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string) => void): Promise<RunsNow> {
+export async function readRuns(port: Pick<RunsPort, 'parts'>, say: (words: string) => void): Promise<RunsNow> {
   const now: RunsNow = {
     live: new Map(),
     past: [],
@@ -129,14 +131,15 @@ export async function readRuns(port: Pick<RunsPort, 'read'>, say: (words: string
     used: new Map(),
     programs: new Map(),
   };
-  for await (const text of port.read()) {
+  const takeIn = (text: string): void => {
     const line = lineIn(text);
     if (!line) say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
     else if (line.do === 'program') {
       const app = earlierRelease(line.app, say);
       if (app) take(now, { ...line, app });
     } else take(now, line);
-  }
+  };
+  for await (const part of port.parts()) part.forEach(takeIn);
   for (const run of now.live.values()) run.isFromBefore = true;
   return now;
 }
@@ -153,6 +156,8 @@ function earlierRelease(app: unknown, say: (words: string) => void): App | null 
 
 /** What a line says; null for one that is no such thing. */
 export function lineIn(text: string): RunLine | null {
+  const bare = bareKept(text);
+  if (bare) return bare;
   try {
     const { head, run } = parted(text);
     const line: unknown = run === null ? JSON.parse(text) : { ...(JSON.parse(head) as object), run };
@@ -167,6 +172,16 @@ export function lineIn(text: string): RunLine | null {
  * goes on, so hundreds of thousands are not read at a start.
  */
 const RUN_AT = ',"run":{';
+const KEPT = '{"do":"kept","id":"';
+const NO_STEPS = `","steps":[]${RUN_AT}`;
+/** Of a run that took no step since it was put away before, of which there are most, without reading anything. */
+function bareKept(text: string): RunLine | null {
+  if (!text.startsWith(KEPT) || !text.endsWith('}}')) return null;
+  const end = text.indexOf('"', KEPT.length);
+  if (!text.startsWith(NO_STEPS, end)) return null;
+  const id = text.slice(KEPT.length, end);
+  return { do: 'kept', id, steps: [], run: text.slice(end + NO_STEPS.length - 1, -1) };
+}
 function parted(text: string): { head: string; run: string | null } {
   // Of the steps before it none has such a name, and in their texts the signs are written otherwise.
   const at = text.startsWith('{"do":"kept",') ? text.indexOf(RUN_AT) : -1;
@@ -234,7 +249,7 @@ export function take(now: RunsNow, line: RunLine): void {
       return;
     case 'goes on':
       Object.assign(run, { stands: 'waits', tries: 0, wakes: null, error: '' });
-      delete run.isFromBefore;
+      run.isFromBefore = false;
       return;
     case 'ended':
       addUsed(now.used, line.at, line.ms);
@@ -289,10 +304,14 @@ export function keptOf(run: LiveRun): StoodRun | null {
   return kept;
 }
 
+/** Is it put away with a wait? Its ask stands first, so that most are not looked through. */
+const isWait = (kept: string): boolean =>
+  kept.startsWith('{"ask":{"ask":') ? kept.startsWith('{"ask":{"ask":"wait",') : kept.includes('"ask":{"ask":"wait",');
+
 /** Those that held for a time, or for something to become so, when they were put away: seen without reading all of them. */
 export function heldOf({ live }: RunsNow): LiveRun[] {
   const held = [...live.values()].filter(
-    ({ stands, kept, answer }) => stands === 'waits' && !answer && kept?.includes('"ask":{"ask":"wait",'),
+    ({ stands, kept, answer }) => stands === 'waits' && !answer && kept !== null && isWait(kept),
   );
   for (const run of held) run.stands = 'holds';
   return held;
