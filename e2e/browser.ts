@@ -157,8 +157,8 @@ export async function savedFile(page: Page, folder: string, name: string): Promi
 }
 
 /** Waits until something holds, for 20 seconds at most. */
-export async function until(what: string, test: () => Promise<boolean>): Promise<void> {
-  const end = Date.now() + 20_000;
+export async function until(what: string, test: () => Promise<boolean>, patience = PATIENCE): Promise<void> {
+  const end = Date.now() + patience;
   while (!(await test())) {
     if (Date.now() > end) throw new Error(what);
     await new Promise((r) => setTimeout(r, 60));

@@ -9,7 +9,7 @@ import { makeDemo } from '../demo/heatherfield.ts';
 import { watchConsole } from './browser.ts';
 import type { Stage, Test } from './stage.ts';
 
-const KEY = 'b'.repeat(43);
+export const KEY = 'b'.repeat(43);
 /** What a first screen may load, in bytes with gzip, whatever number of kinds there is. */
 const MOST = 151_000;
 

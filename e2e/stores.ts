@@ -19,7 +19,7 @@ async function move(p: Person, way: 'Put in' | 'Take out', amount: string, now: 
 const sees = (p: Person, quantity: string): Promise<void> => p.sees(`Quantity ${quantity}`, '.k-app');
 
 /** Everything that is at the host of one table, by record. */
-async function atHost(url: string, table: string): Promise<Map<string, Record<string, unknown>>> {
+export async function atHost(url: string, table: string): Promise<Map<string, Record<string, unknown>>> {
   const found = new Map<string, Record<string, unknown>>();
   let from: number | undefined = 0;
   while (from !== undefined) {

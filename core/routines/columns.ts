@@ -13,16 +13,23 @@ export interface Column {
 /** As many records as a made file holds. */
 const MOST_LINES = 10_000;
 
-/** The records a step writes down. Throws when none is found, or more than a file may hold. */
-export function linesOf(s: StepScope, query: Query, most = MOST_LINES): readonly Row[] {
+/** The records a step writes down, if there are any. Throws when there are more than a file may hold. */
+export function anyLinesOf(s: StepScope, query: Query, most = MOST_LINES): readonly Row[] {
   const table = s.records.model.tables.get(query.table)?.table;
   if (!table) throw new StepError('Which records go into it is not chosen yet.');
   const rows = s.find(query);
-  if (rows.length === 0) throw new StepError(`There is no ${table.one} to write down.`);
   if (rows.length > most)
     throw new StepError(
       `${rows.length.toLocaleString('en-GB')} records were found; a file holds ${most.toLocaleString('en-GB')} at most. Give a limit.`,
     );
+  return rows;
+}
+
+/** The records a step writes down. Throws when none is found, or more than a file may hold. */
+export function linesOf(s: StepScope, query: Query, most = MOST_LINES): readonly Row[] {
+  const rows = anyLinesOf(s, query, most);
+  const one = s.records.model.tables.get(query.table)?.table.one;
+  if (rows.length === 0) throw new StepError(`There is no ${one} to write down.`);
   return rows;
 }
 

@@ -4,7 +4,7 @@ import { formula, optional, query, result, text, words, yesNo } from '../../../c
 import { fileType } from '../../../core/fields/kept-address.ts';
 import { TEXT } from '../../../core/formula/types.ts';
 import { display } from '../../../core/records/format.ts';
-import { linesOf } from '../../../core/routines/columns.ts';
+import { anyLinesOf } from '../../../core/routines/columns.ts';
 import { defineStep, StepError, type StepScope } from '../../../core/routines/step.ts';
 
 const count = (n: number): string => n.toLocaleString('en-GB');
@@ -51,7 +51,7 @@ export const mail = defineStep({
     if (bad) throw new StepError(`“${bad}” is not a mail address.`);
     const different = [...new Set(to)];
     const subject = s.words(step.subject);
-    const lines = step.query && step.result ? s.lines(linesOf(s, step.query), step.result, step.line ?? '') : [];
+    const lines = step.query && step.result ? s.lines(anyLinesOf(s, step.query), step.result, step.line ?? '') : [];
     if (step.onlyWithLines && step.query && lines.length === 0)
       return { did: { said: `Mail “${subject}” had nothing to list`, gave: 'not sent' } };
     const body = [s.words(step.body), lines.join('\n'), s.words(step.after ?? '')].filter(Boolean).join('\n\n');
