@@ -181,6 +181,10 @@ const whichFits: Test = {
     await p.sees('A formula field fits better: each of Trips is an amount', 'main');
     await p.pressText('Make that field', 'main');
     await p.sees('Boats has “Sum of Hours” now.');
+    // All trips were in the past: no date of them is to come.
+    await p.pressText('Start it also when', 'main');
+    await p.pressText('a date of a record is reached', '[cmdk-root]');
+    await p.sees('(no date of a record is to come)', 'main');
     await p.pressText('Data', 'header');
     await p.pressText('Boats', 'nav');
     await p.sees('Sum of Hours', 'main');

@@ -7,6 +7,7 @@ import { formulas } from './formulas.ts';
 import { greedy } from './greedy.ts';
 import { hoards } from './hoards.ts';
 import { kills } from './kills.ts';
+import { moves } from './moves.ts';
 import { notices } from './notices.ts';
 import { phones } from './phones.ts';
 import { photos } from './photos.ts';
@@ -32,6 +33,7 @@ const TRIALS: Record<string, () => Promise<Findings>> = {
   'more files than may be kept': quotas,
   'tabs, ways and stores of browsers': devices,
   'phones with something unsendable': phones,
+  'twenty phones that move goods': moves,
   '1,400 photos': photos,
 };
 

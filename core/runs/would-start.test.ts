@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Routine, Trigger } from '../app/schema.ts';
 import { F, T } from '../records/fixture.ts';
 import { make, routine, RunsWorld, where } from './fixture.ts';
-import { wouldHaveStarted } from './would-start.ts';
+import { startsNext, wouldHaveStarted } from './would-start.ts';
 
 /** What a routine would do where it started: something that no trigger of these tests looks at. */
 const STEPS = () => [make.step('add', { table: T.keepers, values: [] })];
@@ -39,6 +39,22 @@ describe('what would have started a routine', () => {
     expect(said(w, routine('Gone', 'record changed', { how: 'removed' }, []))![0]).toBe('Oak removed: true');
     expect(said(w, routine('Clock', 'clock', {}, []))).toBeUndefined();
     expect(JSON.stringify([w.rows(T.hives), w.rows(T.visits)])).toBe(before);
+  });
+
+  it('is told for dates of records: the soonest to come, of the records that count', async () => {
+    const w = await RunsWorld.of();
+    const due = { table: T.visits, field: F.when, many: 1, unit: 'days', way: 'before', time: '09:00' };
+    const next = (more = {}) => {
+      const r = routine('Due', 'date reached', { ...due, ...more }, [], { given: T.visits });
+      return startsNext(w.released.host.replica.records, w.app, r, 0, w.clock.now());
+    };
+    expect(next()).toBeNull();
+    const visits = [['late', '2026-12-24'], ['soon', '2026-12-04'], ['over', '2026-11-30']] as const; // prettier-ignore
+    for (const [id, when] of visits) await w.set(id, { [F.when]: when, [F.hiveTag]: id }, T.visits);
+    expect(next()).toMatchObject({ at: Date.parse('2026-12-03T09:00:00Z') });
+    expect(next({ where: where(F.hiveTag, 'is', '"late"') })).toMatchObject({ at: Date.parse('2026-12-23T09:00:00Z') });
+    const r = routine('Added', 'record changed', { how: 'added' }, []);
+    expect(startsNext(w.released.host.replica.records, w.app, r, 0, w.clock.now())).toBeNull();
   });
 
   it('says nothing of what was brought along, and knows nothing of somebody who is forgotten', async () => {

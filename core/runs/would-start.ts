@@ -2,9 +2,11 @@ import type { App, Routine } from '../app/schema.ts';
 import type { Change } from '../records/change.ts';
 import { Overlay } from '../records/overlay.ts';
 import type { Records } from '../records/store.ts';
+import { ClockStarts, type Upcoming } from './clock-starts.ts';
 import type { LateChange } from './lately.ts';
 import { recordTest } from './ready.ts';
 import { RecordStarts } from './record-starts.ts';
+import { zoneOf } from './starting.ts';
 
 /** What one of the latest changes would have done. */
 export interface WouldStart {
@@ -32,6 +34,17 @@ export function wouldHaveStarted(
   if (trigger?.on !== 'record changed' && trigger?.on !== 'record becomes') return null;
   const of = trigger.on === 'record changed' ? changedBy(records, app, routine, trigger) : becameSo(records, trigger);
   return lately.filter((c) => c.table === trigger.table).map((late) => tried(records, late, of));
+}
+
+/**
+ * What the clock will start by one trigger of a routine, as records are now: for a date of records, the soonest of them
+ * within a year. Null for none, and for a trigger that does not go by the clock.
+ */
+export function startsNext(records: Records, app: App, routine: Routine, at: number, now: number): Upcoming | null {
+  const trigger = routine.starts?.[at];
+  if (trigger?.on !== 'clock' && trigger?.on !== 'date reached') return null;
+  const alone = { ...app, routines: [{ ...routine, starts: [trigger] }] };
+  return new ClockStarts(records, alone, zoneOf(app)).upcoming(now)[0] ?? null;
 }
 
 interface Answers {

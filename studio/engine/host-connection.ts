@@ -5,7 +5,7 @@ import { queueAll } from '../../core/host/bring.ts';
 import { askHistory } from '../../core/phone/history.ts';
 import type { Phone } from '../../core/phone/phone.ts';
 import { LatelyMessage } from '../../core/runs/lately.ts';
-import { wouldHaveStarted, type WouldStart } from '../../core/runs/would-start.ts';
+import { startsNext, wouldHaveStarted, type WouldStart } from '../../core/runs/would-start.ts';
 import { MirrorsMessage } from '../../core/mirror/state.ts';
 import { shownHistory, type ShownHistory } from '../../core/session/look-back.ts';
 import { ask, HttpLink } from '../../player/link.ts';
@@ -93,6 +93,12 @@ export class HostConnection {
     if (!place || !of) return null;
     const { changes } = LatelyMessage.parse(await ask(`/api/apps/${place.address}/lately`, { key: place.key }));
     return wouldHaveStarted(this.phone.records, app, of, at, changes);
+  }
+
+  /** What the clock will start by a trigger of a routine as it is worked on; null for nothing. */
+  async startsNext(app: App, routine: string, at: number): Promise<{ said: string; at: number } | null> {
+    const of = app.routines.find((r) => r.id === routine);
+    return of ? startsNext(this.phone.records, app, of, at, Date.now()) : null;
   }
 
   // Mirrored tables are the host's work; the owner asks and says here.

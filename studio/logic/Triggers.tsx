@@ -7,7 +7,7 @@ import { ChoiceList } from '../chips/ChoiceChip.tsx';
 import { PropertyControl } from '../screens/DefaultDesk.tsx';
 import { labelOf } from '../screens/properties.ts';
 import { aboutGiven, HostTrigger, isHostTrigger } from './HostTrigger.tsx';
-import { looksAtChanges, WouldHaveStarted } from './WouldHaveStarted.tsx';
+import { looksAtChanges, NextDate, WouldHaveStarted } from './WouldHaveStarted.tsx';
 import { AddInput } from './RoutineInputs.tsx';
 import { useApp } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
@@ -37,6 +37,7 @@ export function Triggers({
             {isHostTrigger(t) ? (
               <>
                 Starts on the server, <HostTrigger trigger={t} routine={routine.id} change={(more) => set(i, more)} />
+                {t.on === 'date reached' && <NextDate routine={routine.id} at={i} trigger={t} />}
                 {looksAtChanges(t) && <WouldHaveStarted routine={routine.id} at={i} trigger={t} />}
               </>
             ) : (

@@ -3,6 +3,7 @@ import { clsx } from 'clsx';
 import { Check } from 'lucide-react';
 import type { Trigger } from '../../core/app/schema.ts';
 import type { WouldStart } from '../../core/runs/would-start.ts';
+import { useRevisions } from '../state/revisions.ts';
 import { useApp, useEngine, useStudio } from '../state/studio.ts';
 import { Popover } from '../ui/popover.tsx';
 import { momentWords } from './moment.ts';
@@ -44,6 +45,26 @@ export function WouldHaveStarted({ routine, at, trigger }: { routine: string; at
         {() => <List changes={data} />}
       </Popover>
     </>
+  );
+}
+
+/** When a date of a record will start a routine next, and which. */
+export function NextDate({ routine, at, trigger }: { routine: string; at: number; trigger: Trigger }) {
+  const app = useApp();
+  const engine = useEngine();
+  const revision = useRevisions((s) => s.revision);
+  const { data } = useQuery({
+    queryKey: ['starts next', app.id, routine, at, JSON.stringify(trigger), app.zone, revision],
+    queryFn: () => engine.host.startsNext(app, routine, at),
+    refetchInterval: 60_000,
+    placeholderData: (before) => before,
+  });
+  if (data === undefined) return null;
+  return (
+    <span className="text-ink-faint">
+      {' '}
+      {data ? `(next ${momentWords(data.at)} ${data.said})` : '(no date of a record is to come)'}
+    </span>
   );
 }
 
