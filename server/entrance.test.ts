@@ -59,6 +59,7 @@ describe('the table of doors', () => {
         'tryHook',
         'invite',
         'keptAbout',
+        'lately',
         'mailbox',
         'mirror',
         'mirrors',

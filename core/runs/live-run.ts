@@ -123,23 +123,35 @@ export const newRun = ({ id, routine, given, values, said, path }: Start, at: nu
 
 /** What was kept of the runs of an app. What cannot be read is said, and left out. */
 export async function readRuns(port: Pick<RunsPort, 'parts'>, say: (words: string) => void): Promise<RunsNow> {
-  const now: RunsNow = {
-    live: new Map(),
-    past: [],
-    seen: null,
-    paused: new Set(),
-    used: new Map(),
-    programs: new Map(),
-  };
-  const takeIn = (text: string): void => {
+  const now = noRuns();
+  for await (const part of port.parts()) takeKept(now, part, say);
+  return areFromBefore(now);
+}
+
+/** An app of which nothing has run. */
+export const noRuns = (): RunsNow => ({
+  live: new Map(),
+  past: [],
+  seen: null,
+  paused: new Set(),
+  used: new Map(),
+  programs: new Map(),
+});
+
+/** Takes in what lines say that were kept before a start. */
+export function takeKept(now: RunsNow, lines: readonly string[], say: (words: string) => void): void {
+  for (const text of lines) {
     const line = lineIn(text);
     if (!line) say(`A line of its runs could not be read, and is left out: ${text.slice(0, 200)}`);
     else if (line.do === 'program') {
       const app = earlierRelease(line.app, say);
       if (app) take(now, { ...line, app });
     } else take(now, line);
-  };
-  for await (const part of port.parts()) part.forEach(takeIn);
+  }
+}
+
+/** Of all that live nobody knows what became of what they asked last. */
+export function areFromBefore(now: RunsNow): RunsNow {
   for (const run of now.live.values()) run.isFromBefore = true;
   return now;
 }

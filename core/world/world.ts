@@ -1,6 +1,6 @@
 import type { CameBack, Outgoing } from '../services/answer.ts';
 import { FAILURES } from '../services/failures.ts';
-import { NOBODY, type AccessTo, type Who } from '../access/access.ts';
+import { NOBODY, OWNER, type AccessTo, type Who } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
 import { until, type Clock } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -16,6 +16,9 @@ import { MemoryText } from '../document/kept-text.ts';
 import { MemoryFiles, MemoryLog, MemoryMessages } from '../released/memory.ts';
 import type { KeptHost } from '../released/ports.ts';
 import { ReleasedApp } from '../released/released.ts';
+import { HostRuns } from '../runs/host-runs.ts';
+import { MemoryRuns } from '../runs/lines.ts';
+import { areFromBefore, noRuns, takeKept } from '../runs/live-run.ts';
 import type { Effect } from '../session/effects.ts';
 import type { Kinds } from '../session/session.ts';
 import { VirtualClock } from './clock.ts';
@@ -46,6 +49,8 @@ export interface WorldOptions {
   mostFileBytes?: number;
   /** Answers for services; without it none can be reached. */
   services?: (asked: Outgoing) => Promise<CameBack>;
+  /** Routines that start on the server run in it, too. Their ids are by chance, also for the same seed. */
+  works?: boolean;
   /** Hears all that leaves the host. */
   spy?: Spy;
 }
@@ -72,6 +77,10 @@ export class World {
   private readonly messages: MemoryMessages;
   private readonly listeners = new MemoryText();
   private readonly erasing = new MemoryText();
+  /** What is kept of the runs of the host. */
+  readonly lines = new MemoryRuns();
+  /** The runs of the host; null where its routines do not run. */
+  runs: HostRuns | null = null;
   /** What the host said for its operator. */
   readonly said: string[] = [];
   released: ReleasedApp;
@@ -99,6 +108,7 @@ export class World {
       access,
       mostFileBytes,
       address: 'world@mellow-kite.example',
+      ...(this.options.works && { watch: (host: Host) => (this.runs = this.newRuns(host, () => made)) }),
       services: this.options.services ?? (async () => ({ failed: { sort: 'refused', words: FAILURES.refused } })),
       // One that has gone out tells nothing more.
       tell: (what) => {
@@ -106,7 +116,35 @@ export class World {
         else if (this.released === made) for (const p of this.phones) p.wire.hear(what);
       },
     });
+    void this.runs?.open();
     return made;
+  }
+
+  /** The runs of a host that begins: with what was kept of them. */
+  private newRuns(host: Host, made: () => ReleasedApp): HostRuns {
+    const { clock, lines } = this;
+    const say = (words: string): void => void this.said.push(words);
+    const now = noRuns();
+    takeKept(now, lines.lines, say);
+    return new HostRuns(
+      {
+        host,
+        app: () => this.app,
+        clock: {
+          now: () => clock.now(),
+          after: (ms, work) => clock.after(ms, () => this.released === made() && work()),
+        },
+        runs: lines,
+        send: (m) => made().send(m, { automatic: true }),
+        asks: (m) => made().asks(m, OWNER),
+        file: async () => null,
+        reach: (people, named) => made().reach(people, named),
+        asksOthers: () => undefined,
+        mailsOfDay: () => made().mailsOfDay,
+        say,
+      },
+      areFromBefore(now),
+    );
   }
 
   /** The records of the released app. */
@@ -136,6 +174,7 @@ export class World {
       void this.log.turn(this.host.position);
       void this.log.fold(this.host.snapshot());
     }
+    void this.runs?.close();
     this.released = this.newHost(this.log.whole());
     for (const p of this.phones) p.wire.cut();
   }
