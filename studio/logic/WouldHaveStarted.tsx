@@ -21,7 +21,8 @@ export function WouldHaveStarted({ routine, at, trigger }: { routine: string; at
     queryKey: ['would start', app.id, routine, at, JSON.stringify(trigger)],
     queryFn: () => engine.host.wouldStart(app, routine, at),
     enabled: isReleased,
-    refetchInterval: 5000,
+    // Whole records travel, so not more often.
+    refetchInterval: 10_000,
     placeholderData: (before) => before,
     retry: false,
   });
