@@ -44,6 +44,7 @@ export async function runsIn(folder: string): Promise<unknown> {
       stands: r.stands,
       why: r.said,
       since: at(r.at),
+      ...(r.program !== undefined && { steps: 'of an earlier release' }),
       ...(r.wakes !== null && { goesOn: at(r.wakes) }),
       ...(r.error && { error: r.error }),
     })),

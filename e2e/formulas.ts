@@ -169,7 +169,7 @@ const whichFits: Test = {
     await p.pressText('Logic', 'header');
     await newRoutine(p, 'Add the hours up', 'this trip');
     await typeStep(p, "raise the boat's length by 2", 'Length by 2');
-    await p.sees('No record keeps this amount, so adding to the number is the way that fits.', 'main');
+    await p.sees('No record keeps this amount, so changing the number by it is right.', 'main');
     await p.page.keyboard.down('Control');
     await p.page.keyboard.press('z');
     await p.page.keyboard.up('Control');

@@ -160,11 +160,15 @@ export class AppRunner {
     await this.work.runs.programs.stay();
   }
 
-  /** Takes the document of a newer release; with `runsMove`, all runs go on with its routines. */
-  async setApp(path: string, runsMove: boolean): Promise<void> {
+  /** With a newer release: all runs go on with its routines. */
+  async runsMove(): Promise<void> {
+    await this.work.runs.programs.move();
+  }
+
+  /** Takes the document of a newer release. */
+  async setApp(path: string): Promise<void> {
     this.app = await documentAt(path);
     this.released.setApp(this.app);
-    if (runsMove) await this.work.runs.programs.move();
     this.work.runs.setApp();
     this.inStep.fit();
   }
@@ -345,10 +349,11 @@ export class AppRunner {
 
   // Runs of routines on the host
 
-  /** What the host does, in JSON. */
+  /** The latest changes with the records before and after them, in JSON. */
   lately(): Uint8Array {
     return inJson({ changes: this.work.runs.lately.changes });
   }
+  /** What the host does, in JSON. */
   board(): Uint8Array {
     return inJson(this.work.runs.board);
   }

@@ -214,8 +214,14 @@ export class Apps {
     // Two who want an address at once do not both get it.
     const { facts, ...put } = await this.entrance.claim(caller, async (key, known) => {
       // Only the app of whoever may release it is touched before the release.
-      const stays = runs === 'as-begun' && known !== null && this.releases.check(name, key, known).problem === null;
-      if (stays) await this.running.at(name);
+      const isOwn = known !== null && this.releases.check(name, key, known).problem === null;
+      const hasRuns = isOwn && this.running.keepsRuns(name);
+      const stays = hasRuns && runs === 'as-begun';
+      // One that cannot start may still be mended by a release; what is under way in it cannot be kept as it began.
+      if (hasRuns)
+        await this.running.at(name).catch((e: unknown) => {
+          if (stays) throw e;
+        });
       return this.turns.take(name, async () => {
         const before = (await this.releases.known(name))?.facts.ruled;
         // Kept before the release, so that no stop between the two lets them move.
@@ -223,11 +229,16 @@ export class Apps {
         const release = await this.releases.put(name, key, read);
         const { number, at } = release;
         this.running.forgive(name);
+        if (hasRuns && !stays)
+          await this.running
+            .now(name)
+            ?.ask((a) => a.runsMove())
+            .catch(() => undefined);
         // What was open to all and has rules now, or the other way round, begins anew: nobody goes on as before.
         if (before !== release.facts.ruled) await this.running.beginsAnew(name);
         const running = this.running.now(name);
         if (running) {
-          await running.setApp(this.store.documentPath(name, number, 'host'), !stays).catch(() => undefined);
+          await running.setApp(this.store.documentPath(name, number, 'host')).catch(() => undefined);
           running.tell('release', { number });
         }
         return { number, at, facts: release.facts };

@@ -192,8 +192,8 @@ export class RunningApp {
   }
 
   /** Takes the document of a newer release. */
-  async setApp(path: string, runsMove: boolean): Promise<void> {
-    await this.ask((a) => a.setApp(path, runsMove));
+  async setApp(path: string): Promise<void> {
+    await this.ask((a) => a.setApp(path));
     this.follows = await this.ask((a) => a.follows());
   }
 

@@ -71,6 +71,11 @@ export class RunningApps {
     return running ?? this.turns.take(name, () => this.start(name));
   }
 
+  /** Is anything kept of runs of an app? */
+  keepsRuns(name: string): boolean {
+    return Boolean(statSync(this.store.runsPath(name), { throwIfNoEntry: false })?.size);
+  }
+
   /** Only in the turn of the address. */
   private async start(name: string): Promise<RunningApp> {
     const running = this.running.get(name);

@@ -90,6 +90,18 @@ describe('a release while runs are under way', () => {
     await until(async () => (await tags('over')).length === 2);
     expect((await tags('over')).sort()).toEqual(['as it began', 'newer']);
   });
+
+  it('moves them to the newest also where the app has rules from then on, and so begins anew', async () => {
+    await put('as it began', 'newest');
+    await server.push('over', change({ [F.name]: 'Ash' }, 'ash'));
+    await holds(1);
+    await put('newer', 'as-begun');
+    expect((await board('over')).earlier).toBe(1);
+    const ruled = { ...released('newest'), people: T.keepers, access: { opens: 'people', mail: F.mail, roles: [], rules: [] } };
+    const { status } = await server.call('/api/apps/over?runs=newest', { method: 'PUT', json: { app: ruled, icons: null }, key: KEY });
+    expect(status).toBe(200);
+    expect(await board('over')).toMatchObject({ earlier: 0, counts: { holds: 1 } });
+  }); // prettier-ignore
 });
 
 describe('routines on the host', () => {

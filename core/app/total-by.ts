@@ -1,4 +1,5 @@
 import { allId, backId, thisId } from '../document/ids.ts';
+import { fieldKind } from '../fields/kinds.ts';
 import { linkPairOf, type Total, type TotalBy } from '../formula/guided-total.ts';
 import { isSeveral } from '../records/model.ts';
 import { tableOf } from '../tables/names.ts';
@@ -11,9 +12,16 @@ export interface Pair {
   there: string;
 }
 
-/** Do two fields hold values of one sort, so that they can be the same? */
-const isAlike = (a: Field, b: Field): boolean =>
-  !isSeveral(a) && !isSeveral(b) && (a.link ? a.link.table === b.link?.table : !b.link && a.type === b.type);
+/** Nobody asks for the same picture, and a formula may be the very sum. */
+const isCompared = (f: Field): boolean => !isSeveral(f) && f.type !== 'formula' && !fieldKind(f.type).holdsFile;
+
+/** Can two fields hold the same value? Of different types only where they have the same name: a code, and the text of one. */
+function isAlike(a: Field, b: Field): boolean {
+  if (!isCompared(a) || !isCompared(b)) return false;
+  if (a.link || b.link) return a.link?.table === b.link?.table;
+  const isSameType = fieldKind(a.type).valueType(a).k === fieldKind(b.type).valueType(b).k;
+  return a.type === b.type || (isSameType && a.name === b.name);
+}
 
 /** The pairs of fields of two tables that can hold the same value; those with the same name come first. */
 export function pairsOf(here: Table, there: Table): Pair[] {

@@ -35,6 +35,12 @@ describe('which way to keep a total fits', () => {
     expect(fits(keyed('3'))).toEqual({ fits: 'step' });
     expect(fits(keyed(`${visit}.${F.fed}`), (r) => (r.given = null))).toEqual({ fits: 'step' });
   });
+  it('is not said where the routine writes the amount into a record itself, as a move', () => {
+    const amount = 'v_many00000';
+    const move = make.step('add', { table: T.visits, values: [{ field: F.fed, value: amount }] });
+    expect(fits(keyed(amount), (r) => r.steps.unshift(make.step('together', { steps: [move] })))).toBeNull();
+    expect(fits(keyed(amount))).toEqual({ fits: 'step' });
+  });
   it('is not said where only some records count, for what lowers, or for keys from elsewhere', () => {
     expect(fits(keyed(`${visit}.${F.fed}`, 'lower'))).toBeNull();
     const some = where(F.fed, 'over', '1');
@@ -59,6 +65,17 @@ describe('which way to keep a total fits', () => {
       const sum = same.reduce((n, v) => n + Number(v.cells[F.fed] ?? 0), 0);
       expect(Number(hive.get('Sum') ?? 0)).toBeCloseTo(sum, 10);
     }
+  });
+  it('offers what can be the same: neither files nor formulas, and other types only by the same name', () => {
+    const app = hiveApp();
+    const [hives, visits] = [table(app, T.hives), table(app, T.visits)];
+    const put = (to: typeof hives, ...fields: object[]): void => void to.fields.push(...(fields as typeof to.fields));
+    put(hives, { id: 'f_pic100000', name: 'Seen', type: 'picture' }, { id: 'f_sum100000', name: 'Sum', type: 'formula', formula: '1' }, { id: 'f_code10000', name: 'Code', type: 'code' }); // prettier-ignore
+    put(visits, { id: 'f_pic200000', name: 'Seen', type: 'picture' }, { id: 'f_sum200000', name: 'Sum', type: 'formula', formula: '1' }, { id: 'f_code20000', name: 'Code', type: 'text' }); // prettier-ignore
+    const pairs = pairsOf(hives, visits).map((p) => `${p.here} ${p.there}`);
+    expect(pairs.filter((p) => /pic|sum/.test(p))).toEqual([]);
+    expect(pairs).toContain('f_code10000 f_code20000');
+    expect(pairs).not.toContain(`f_code10000 ${F.hiveTag}`);
   });
   it('goes by a link where both tables have one to the same', () => {
     const app = hiveApp();

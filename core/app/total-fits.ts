@@ -1,4 +1,5 @@
 import { backId, thisId } from '../document/ids.ts';
+import { walkSteps } from '../document/walk.ts';
 import { noConditions } from '../document/queries.ts';
 import type { Sentence } from '../formula/guided.ts';
 import { everyCondition } from '../records/conditions.ts';
@@ -29,7 +30,7 @@ export function whatFits(app: App, routine: Routine, step: Extract<Step, { do: '
   const record = given ? thisId(given.id) : '';
   const amounts = step.values.map((v) => fieldOf(v.value, record));
   if (step.values.length === 0) return null;
-  if (!given || amounts.some((a) => a === null)) return { fits: 'step' };
+  if (!given || amounts.some((a) => a === null)) return keepsAny(routine, step) ? null : { fits: 'step' };
   if (step.how === 'lower' || !isForEach(routine, given) || routine.steps.every((s) => s.id !== step.id)) return null;
   const sumOf = step.do === 'total' ? keyed(app, step, given, record) : linked(app, step.record, given, record);
   if (!sumOf) return null;
@@ -39,6 +40,18 @@ export function whatFits(app: App, routine: Routine, step: Extract<Step, { do: '
   }));
   return { fits: 'formula', table: sumOf.table, amounts: given, formulas };
 }
+
+/** Does a routine also write one of the amounts into a record, as a move that explains the total? */
+function keepsAny({ steps }: Routine, { id, values }: Extract<Step, { do: 'total' | 'raise' }>): boolean {
+  const amounts = new Set(values.map((v) => v.value));
+  let keeps = false;
+  walkSteps<Step>(steps, (s) => {
+    if (s.id !== id && 'values' in s && s.do !== 'raise' && s.do !== 'total') keeps ||= writes(s.values, amounts);
+  });
+  return keeps;
+}
+const writes = (values: unknown, amounts: ReadonlySet<string>): boolean =>
+  Array.isArray(values) && values.some((v: { value?: unknown }) => amounts.has(String(v.value)));
 
 /** Does a routine run for every record that is added to a table, and for nothing else? */
 const isForEach = ({ starts = [] }: Routine, { id }: Table): boolean =>

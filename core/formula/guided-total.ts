@@ -29,8 +29,8 @@ export interface TotalBy {
   same: SameValue[];
 }
 
-/** `Goods.Moves`: the records that link to the same one. */
-const BACK = /^(\w+)\.(\w+)_back$/;
+/** `Goods.Moves`: the records that link to the same one as a field of this. Ids of fields begin with f. */
+const BACK = /^(f_[^_.]+)\.(f_[^_.]+)_back$/;
 
 /** Fields of both records that link to the same one, where the list goes that way. */
 export function linkPairOf(list: string): { here: string; there: string } | null {

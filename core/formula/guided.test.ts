@@ -126,6 +126,10 @@ describe('guided sentences', () => {
     '3',
     `${F.weight}`,
   ])('%s is no sentence', (formula) => expect(toSentence(formula)).toBeNull());
+  it.each([`count(this_${T.hives}.${F.hive}_back)`, `count(${F.keeper}_back.${F.hive}_back)`, `count(${F.hive}_back)`])(
+    '%s is a plain count, not one by the same values',
+    (formula) => expect(toSentence(formula)).toMatchObject({ kind: 'total' }),
+  );
   it('has no formula while a place is not filled in', () => {
     expect(
       toFormula({

@@ -105,7 +105,8 @@ export class Waits {
       for (const run of holding.slice(from, from + PART)) {
         // It may have ended, or been woken by a release.
         if (run.stands !== 'holds' || this.ports.live.get(run.id) !== run) continue;
-        this.remove(run.id);
+        // What it looks at is found out anew.
+        this.holding.remove(run.id);
         place(run);
         if (run.stands === 'holds' && this.isOver(run)) this.ports.wake(run);
       }

@@ -69,7 +69,7 @@ export function TotalBySentence({
         tone="data"
         value={there?.id ?? null}
         empty="choose a table"
-        choices={app.tables.filter((t) => t.id !== table.id).map((t) => ({ value: t.id, label: t.name }))}
+        choices={app.tables.map((t) => ({ value: t.id, label: t.name }))}
         onChange={(id) =>
           change(
             app.tables.find((t) => t.id === id)!,

@@ -15,7 +15,7 @@ export function TotalAdvice({ routine, step }: { routine: Routine; step: Extract
   if (found.fits === 'step')
     return (
       <span className="block text-sm leading-5 text-ink-faint">
-        No record keeps this amount, so adding to the number is the way that fits.
+        No record keeps this amount, so changing the number by it is right.
       </span>
     );
   const { table, amounts, formulas } = found;

@@ -17,9 +17,10 @@ export function useBoard() {
   const key = kept?.ownerKey ?? '';
   const path = `/api/apps/${address}/runs`;
   const queryKey = ['board', address];
+  const queryFn = async (): Promise<BoardMessage> => BoardMessage.parse(await ask<unknown>(path, { key }));
   const { data, error } = useQuery({
     queryKey,
-    queryFn: async () => BoardMessage.parse(await ask<unknown>(path, { key })),
+    queryFn,
     enabled: Boolean(address),
     refetchInterval: 3000,
   });
@@ -30,5 +31,15 @@ export function useBoard() {
   };
   /** A run with its steps; null where nothing of it is kept. */
   const trace = (id: string): Promise<RunTrace | null> => ask<RunTrace | null>(`${path}/${id}`, { key });
-  return { address, board: data, problem: problem || (error ? (error as Error).message : ''), wish, trace, setProblem };
+  /** Asks the server now; null where nothing is released. */
+  const look = async (): Promise<BoardMessage | null> => (address ? client.fetchQuery({ queryKey, queryFn }) : null);
+  return {
+    address,
+    board: data,
+    look,
+    problem: problem || (error ? (error as Error).message : ''),
+    wish,
+    trace,
+    setProblem,
+  };
 }

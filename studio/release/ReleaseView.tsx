@@ -53,7 +53,7 @@ export function ReleaseView() {
   const [address, setAddress] = useState(released?.address ?? slug(app.name));
   const [busy, setBusy] = useState('');
   const [problem, setProblem] = useState('');
-  const { board } = useBoard();
+  const { board, look } = useBoard();
   const asksRuns = asksAboutRuns(board, released?.app, app);
   const [runs, setRuns] = useState<RunsAfter>('newest');
   const { data: server } = useQuery({ queryKey: ['server'], queryFn: () => ask<ServerInfo>('/api/server') });
@@ -72,6 +72,9 @@ export function ReleaseView() {
     setProblem('');
     setBusy('Checking and sending the app');
     try {
+      // Pressed before it was known what is under way: then it is asked first.
+      if (released && !board && asksAboutRuns((await look()) ?? undefined, released.app, app))
+        throw new Error('Runs are under way on the server. Say below what they go on with, then release again.');
       const icons = { 192: await drawIcon(app.look, 192), 512: await drawIcon(app.look, 512) };
       const { number, at } = await ask<{ number: number; at: string }>(
         `/api/apps/${address}?runs=${asksRuns ? runs : 'newest'}`,
