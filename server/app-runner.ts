@@ -155,14 +155,9 @@ export class AppRunner {
   /** Answers as long as the thread is not stuck in some work. */
   ping(): void {}
 
-  /** Before a newer release: runs that are under way go on with the routines of this one. */
-  async runsStay(): Promise<void> {
-    await this.work.runs.programs.stay();
-  }
-
-  /** With a newer release: all runs go on with its routines. */
-  async runsMove(): Promise<void> {
-    await this.work.runs.programs.move();
+  /** Before a newer release runs that are under way stay with the routines of this one; with it, all move to its own. */
+  runsGoOn(how: 'stay' | 'move'): Promise<void> {
+    return this.work.runs.programs[how]();
   }
 
   /** Takes the document of a newer release. */

@@ -24,6 +24,7 @@ import type { Services } from './services.ts';
 import type { SheetOwners } from './sheet-owners.ts';
 import type { FileStore, Release } from './store.ts';
 import type { Threads } from './threads.ts';
+import { Refused } from '../core/document/refused.ts';
 import { Turns } from '../core/document/turns.ts';
 
 /** Mails come in to an app also where people must sign in first. */
@@ -217,23 +218,19 @@ export class Apps {
       const isOwn = known !== null && this.releases.check(name, key, known).problem === null;
       const hasRuns = isOwn && this.running.keepsRuns(name);
       const stays = hasRuns && runs === 'as-begun';
+      const starts = hasRuns ? this.running.at(name) : null;
       // One that cannot start may still be mended by a release; what is under way in it cannot be kept as it began.
-      if (hasRuns)
-        await this.running.at(name).catch((e: unknown) => {
-          if (stays) throw e;
-        });
+      await (stays ? starts : starts?.catch(() => undefined));
       return this.turns.take(name, async () => {
         const before = (await this.releases.known(name))?.facts.ruled;
+        const works = hasRuns ? this.running.now(name) : undefined;
+        if (stays && !works) throw new Refused(503, 'The app was stopped just now. Release it again.');
         // Kept before the release, so that no stop between the two lets them move.
-        if (stays) await this.running.now(name)?.ask((a) => a.runsStay());
+        if (stays) await works?.ask((a) => a.runsGoOn('stay'));
         const release = await this.releases.put(name, key, read);
         const { number, at } = release;
         this.running.forgive(name);
-        if (hasRuns && !stays)
-          await this.running
-            .now(name)
-            ?.ask((a) => a.runsMove())
-            .catch(() => undefined);
+        if (!stays) await works?.ask((a) => a.runsGoOn('move')).catch(() => undefined);
         // What was open to all and has rules now, or the other way round, begins anew: nobody goes on as before.
         if (before !== release.facts.ruled) await this.running.beginsAnew(name);
         const running = this.running.now(name);
