@@ -125,7 +125,7 @@ export function FieldCard({ table, field, onClose }: { table: Table; field: Fiel
             onChange={(t) => void retype(t)}
           />
         )}
-        <span className="min-w-0 flex-1 truncate text-right text-sm text-ink-faint">
+        <span className="min-w-0 flex-1 truncate text-right text-sm text-ink-faint max-[1100px]:invisible">
           {uses.length ? `used by ${usesInWords(uses)}` : 'used nowhere yet'}
         </span>
         <IconButton

@@ -95,7 +95,7 @@ export function TotalBySentence({
       {there && (left.length > 0 || pairs.length === 0) && (
         <ChoiceChip
           name="Same value"
-          tone="data"
+          tone={pairs.length > 0 ? 'plain' : 'data'}
           value={null}
           {...(pairs.length > 0 && { label: 'and another' })}
           empty="choose a value of both"

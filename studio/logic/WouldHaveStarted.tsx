@@ -28,7 +28,7 @@ export function WouldHaveStarted({ routine, at, trigger }: { routine: string; at
   });
   // Where the server cannot be reached, that is said elsewhere.
   if (!isReleased || !data) return null;
-  if (data.length === 0) return <span className="text-ink-faint"> (nothing of it changed lately)</span>;
+  if (data.length === 0) return <span className="text-ink-faint"> (no record of it changed lately)</span>;
   const count = data.filter((c) => c.starts).length;
   return (
     <>

@@ -1,5 +1,5 @@
 const DAY = 86_400_000;
-/** A moment as people say it now: a time today, with its day otherwise. */
+/** A moment as people say it now: a time today, with its day otherwise, and the year where it is another. */
 export function momentWords(at: number, now = Date.now()): string {
   const date = new Date(at);
   const time = date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -7,5 +7,8 @@ export function momentWords(at: number, now = Date.now()): string {
   if (days === 0) return time;
   if (days === 1) return `tomorrow, ${time}`;
   if (days === -1) return `yesterday, ${time}`;
-  return `${date.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${time}`;
+  const isThisYear = date.getFullYear() === new Date(now).getFullYear();
+  const day: Intl.DateTimeFormatOptions = { weekday: 'short', day: 'numeric', month: 'short' };
+  if (!isThisYear) day.year = 'numeric';
+  return `${date.toLocaleDateString('en-GB', day)}, ${time}`;
 }
