@@ -7,8 +7,7 @@ export function momentWords(at: number, now = Date.now()): string {
   if (days === 0) return time;
   if (days === 1) return `tomorrow, ${time}`;
   if (days === -1) return `yesterday, ${time}`;
-  const isThisYear = date.getFullYear() === new Date(now).getFullYear();
-  const day: Intl.DateTimeFormatOptions = { weekday: 'short', day: 'numeric', month: 'short' };
-  if (!isThisYear) day.year = 'numeric';
-  return `${date.toLocaleDateString('en-GB', day)}, ${time}`;
+  const day = date.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+  const year = date.getFullYear();
+  return `${day}${year === new Date(now).getFullYear() ? '' : ` ${year}`}, ${time}`;
 }
