@@ -57,8 +57,8 @@ describe('the way to a host', () => {
     });
     await expect(ask('/api/apps/nowhere/changes?since=0')).rejects.toThrow('There is no app at “nowhere”');
     const other = await answering(418, 'no JSON');
-    await expect(ask('/x')).rejects.toThrow('The host answered 418.');
-    await expect(new HttpLink('hives').app()).rejects.toThrow('The host answered 418.');
+    await expect(ask('/x')).rejects.toThrow('The server answered 418.');
+    await expect(new HttpLink('hives').app()).rejects.toThrow('The server answered 418.');
     other.close();
   });
   it('is none where nobody listens, where a proxy has nobody behind it, and where an answer takes too long', async () => {

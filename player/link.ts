@@ -15,6 +15,8 @@ export class HostError extends Error {
   }
 }
 
+const offline = (): OfflineError => new OfflineError('The server cannot be reached.');
+
 type Asked = RequestInit & {
   json?: unknown;
   piece?: Blob;
@@ -53,9 +55,9 @@ async function reach(
       ...(piece && { body: piece }),
     });
   } catch {
-    throw new OfflineError('The host cannot be reached.');
+    throw offline();
   }
-  if (answer.status >= 502 && answer.status <= 504) throw new OfflineError('The host cannot be reached.');
+  if (answer.status >= 502 && answer.status <= 504) throw offline();
   if (answer.status === 401 && !key) {
     // Whoever holds what is here hears it, whatever was asked.
     dispatchEvent(new Event('sign in'));
@@ -80,10 +82,10 @@ interface Released {
 export async function ask<T>(path: string, init: Asked = {}): Promise<T> {
   const answer = await reach(path, init);
   const body = (await answer.json().catch((e: Error) => {
-    if (e.name === 'TimeoutError' || e.name === 'AbortError') throw new OfflineError('The host cannot be reached.');
+    if (e.name === 'TimeoutError' || e.name === 'AbortError') throw offline();
     return null;
   })) as T & { error?: string };
-  if (!answer.ok) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
+  if (!answer.ok) throw new HostError(answer.status, body?.error ?? `The server answered ${answer.status}.`);
   return body;
 }
 
@@ -142,7 +144,7 @@ export class HttpLink implements HostLink {
     const answer = await reach(`${this.base}/app`, { headers, limit: 120_000, cache: 'no-store' });
     if (answer.status === 304) return null;
     const body = (await answer.json().catch(() => null)) as Released & { error?: string };
-    if (!answer.ok || !body) throw new HostError(answer.status, body?.error ?? `The host answered ${answer.status}.`);
+    if (!answer.ok || !body) throw new HostError(answer.status, body?.error ?? `The server answered ${answer.status}.`);
     return { ...body, tag: answer.headers.get('etag') ?? '' };
   }
   /**

@@ -16,7 +16,7 @@ export interface KeptRelease {
 
 /** The host has checked the document when it was released; here only its format is looked at. */
 export function checked(app: App): App {
-  if (app?.format !== FORMAT) throw new Error('The host did not send an app.');
+  if (app?.format !== FORMAT) throw new Error('The server did not send an app.');
   if (app.version > VERSION) throw new Error('This app needs a newer player. Reload the page.');
   return app;
 }

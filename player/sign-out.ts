@@ -5,7 +5,7 @@ const appName = (): string => /^\/a\/([a-z0-9-]+)/.exec(location.pathname)?.[1] 
 /** Signs out of the app on this page: its session ends, and all of it leaves this device. */
 export async function signOut(): Promise<void> {
   const answer = await fetch(`/api/apps/${appName()}/session`, { method: 'DELETE' }).catch(() => null);
-  if (!answer?.ok) throw new Error('You are still signed in: the host could not be reached. Try again with a network.');
+  if (!answer?.ok) throw new Error('You are still signed in: the server could not be reached. Try again with a network.');
   await clearDevice();
 }
 

@@ -14,7 +14,7 @@ export function stream(
     let why: Error | null = null;
     try {
       const answer = await ask(stop.signal);
-      if (!answer.ok) throw new Error(`The host answered ${answer.status}.`);
+      if (!answer.ok) throw new Error(`The server answered ${answer.status}.`);
       const parser = createParser({ onEvent: ({ event = 'message', data }) => hear(event, JSON.parse(data)) });
       const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
       for (let part = await reader.read(); !part.done; part = await reader.read()) parser.feed(part.value);

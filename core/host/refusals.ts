@@ -92,7 +92,7 @@ export class Refusals {
     }
     if (typeof made === 'string') return made;
     if (made === undefined)
-      return 'The host keeps nothing of what is removed. Bring it back with a newer version of the app: reload it first.';
+      return 'The server keeps nothing of what is removed. Bring it back with a newer version of the app: reload it first.';
     // A record that comes back has all its values again, and others may have taken them meanwhile.
     const cells = known && c.do === 'restore' ? { ...known.cells, ...made } : made;
     return (

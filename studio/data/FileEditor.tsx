@@ -61,7 +61,7 @@ export function FileEditor({ field, cell, typed, onKeep, onDone }: EditorProps) 
         {field.type === 'picture' && url && /^(https?:|data:image\/|blob:)/.test(url) && (
           <img src={url} alt="" className="mb-2 max-h-32 rounded-md" />
         )}
-        {lost && <p className="mb-2 text-sm text-ink-soft">It cannot be fetched from the host now.</p>}
+        {lost && <p className="mb-2 text-sm text-ink-soft">It cannot be fetched from the server now.</p>}
         {url && field.type === 'sound' && <audio controls src={url} className="mb-2 h-8 w-full" />}
         <div className="flex flex-wrap gap-2">
           <Button small icon={Paperclip} autoFocus={field.type !== 'picture'} onClick={() => void choose()}>

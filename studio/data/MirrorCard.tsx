@@ -30,9 +30,9 @@ export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }
         <IconButton icon={X} label="Close this card" onClick={onClose} />
       </div>
       <p className="mt-1 max-w-[720px] text-ink-soft">
-        A CSV or XLSX file in the host’s sheets folder stays in step with {table.name}, both ways: what is saved in the
-        file is here within two seconds, and what is changed here is in the file, cell by cell. Columns the table does
-        not have are left alone.
+        A CSV or XLSX file in the server’s sheets folder stays in step with {table.name}, both ways: what is saved in
+        the file is here within two seconds, and what is changed here is in the file, cell by cell. Columns the table
+        does not have are left alone.
       </p>
       {!released || !known ? (
         <div className="mt-3">
@@ -44,14 +44,14 @@ export function MirrorCard({ table, onClose }: { table: Table; onClose(): void }
             }
           >
             {released
-              ? `The host does not know ${table.name} yet. Release the app again, then mirror it.`
-              : 'The host keeps files in step even while the studio is closed, so it needs the app first. Release it, then mirror a file.'}
+              ? `The server does not know ${table.name} yet. Release the app again, then mirror it.`
+              : 'The server keeps files in step even while the studio is closed, so it needs the app first. Release it, then mirror a file.'}
           </Note>
         </div>
       ) : mirror ? (
         <div className="mt-3 flex items-center gap-3">
           <span className="flex-1">
-            It mirrors <b className="font-semibold">{mirror.file}</b> in the host’s sheets folder.
+            It mirrors <b className="font-semibold">{mirror.file}</b> in the server’s sheets folder.
           </span>
           <Button
             small
@@ -169,7 +169,7 @@ function SetUp({
         <Button small look="main" disabled={busy || Boolean(chosen?.problem)} onClick={begin}>
           {busy ? 'Reading the file' : 'Begin to mirror'}
         </Button>
-        <span className="truncate text-sm text-ink-faint">Whoever runs the host can put files there.</span>
+        <span className="truncate text-sm text-ink-faint">Whoever runs the server can put files there.</span>
       </div>
     </>
   );

@@ -132,7 +132,7 @@ export class StudioEngine {
       say: (words) => this.tell({ kind: 'failed', words }),
       refused: (list) => {
         for (const { reason, change } of list)
-          happened(`The host refused a change: ${reason}`, { table: change.table, record: change.record });
+          happened(`The server refused a change: ${reason}`, { table: change.table, record: change.record });
       },
       overtaken: (list) => happened(overtakenSaid(phone().records, list)),
       usedBy: () => this.tell({ kind: 'changed', tables: [] }),

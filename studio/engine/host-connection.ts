@@ -104,7 +104,7 @@ export class HostConnection {
   // Mirrored tables are the host's work; the owner asks and says here.
 
   private mirrorsPath(table = '', rest = ''): string {
-    if (!this.place) throw new Error('Mirrored tables are kept by the host. Release the app first.');
+    if (!this.place) throw new Error('Mirrored tables are kept by the server. Release the app first.');
     return `/api/apps/${this.place.address}/mirrors${table && `/${table}`}${rest}`;
   }
   async mirrors(): Promise<MirrorsMessage | null> {

@@ -48,10 +48,10 @@ export function LinkCard({
         </p>
         <p className="mt-0.5 text-sm text-ink-soft">
           {local ? 'On this machine only for now.' : 'On phones in the same network.'}{' '}
-          {host ? (host.online ? 'Records are in step.' : 'The host cannot be reached; changes wait here.') : ''} A new
-          release reaches open phones by itself.
+          {host ? (host.online ? 'Records are in step.' : 'The server cannot be reached; changes wait here.') : ''} A
+          new release reaches open phones by itself.
         </p>
-        <div className="mt-3 flex gap-2">
+        <div className="mt-3 flex flex-wrap gap-2">
           <Button small icon={Copy} onClick={() => void copyText(url)}>
             Copy the link
           </Button>
@@ -59,7 +59,7 @@ export function LinkCard({
             Open it
           </Button>
           <Button small look="danger" icon={Trash2} onClick={onWithdraw}>
-            Remove it from the host
+            Remove it from the server
           </Button>
         </div>
       </div>

@@ -97,7 +97,7 @@ export function ReleaseView() {
     }
   };
   const withdraw = async (): Promise<void> => {
-    setBusy('Removing it from the host');
+    setBusy('Removing it from the server');
     try {
       await ask(`/api/apps/${released!.address}`, { method: 'DELETE', key: kept!.ownerKey });
       await engine.host.leave();

@@ -27,7 +27,7 @@ export function RunsUnderWay({
   const count = underWay(board);
   const one = count === 1;
   const hints: Record<RunsAfter, string> = {
-    newest: `${one ? 'It stays' : 'Each stays'} at the step where it is. Where a release has removed that step, the run ends and says so.`,
+    newest: `${one ? 'It stays' : 'Each stays'} at the step where it is. Where that step is gone, the run ends or goes on with the next, as its routine says.`,
     'as-begun': `${one ? 'It keeps' : 'Each keeps'} the steps from before this release. Tables, services and rules are the new ones.`,
   };
   return (

@@ -105,7 +105,7 @@ export function NewService({ isFirst }: { isFirst: boolean }) {
       if (pasted.secret !== null) {
         const service = useStudio.getState().app!.services!.find((s) => s.id === id)!;
         await secrets.keep(service, 'test', pasted.secret).then(
-          () => toast('The key that was in the line is with the host now. It is not part of the app.'),
+          () => toast('The key that was in the line is with the server now. It is not part of the app.'),
           (e: Error) => toast.error(`The key could not be kept: ${e.message}`),
         );
       }

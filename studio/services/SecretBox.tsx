@@ -28,7 +28,7 @@ export function SecretBox({ service, where }: { service: Service; where: Where }
       setText('');
       setChanging(false);
       toast(
-        secret === null ? 'The key is gone from the host.' : 'The host has the key now. It is not part of the app.',
+        secret === null ? 'The key is gone from the server.' : 'The server has the key now. It is not part of the app.',
       );
     } catch (e) {
       toast.error((e as Error).message);
@@ -40,7 +40,7 @@ export function SecretBox({ service, where }: { service: Service; where: Where }
       {has && !changing ? (
         <>
           <span className="flex items-center gap-1.5 text-kelp">
-            <Check size={14} aria-hidden /> with the host
+            <Check size={14} aria-hidden /> with the server
           </span>
           <Button small look="quiet" onClick={() => setChanging(true)}>
             Replace it
@@ -62,7 +62,7 @@ export function SecretBox({ service, where }: { service: Service; where: Where }
                 ? 'id:key'
                 : service.sign.how === 'basic'
                   ? 'name:password'
-                  : 'is kept by the host, and shown to nobody'
+                  : 'is kept by the server, and shown to nobody'
             }
             onChange={(e) => setText(e.target.value)}
             onKeyDown={(e) => e.key === 'Enter' && text && void keep(text)}

@@ -234,7 +234,7 @@ function Sent({ tried }: { tried: Shown }) {
             : `${fileName(p.file)}, ${fileType(p.file) ?? 'file'}, ${sized(contentOf(p.file).length)}`}
         </p>
       ))}
-      <p className="mt-1.5 text-sm text-ink-soft">The host adds the key of the service, which is shown to nobody.</p>
+      <p className="mt-1.5 text-sm text-ink-soft">The server adds the key of the service, which is shown to nobody.</p>
     </div>
   );
 }

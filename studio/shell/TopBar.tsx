@@ -43,7 +43,7 @@ export function TopBar({ onFind }: { onFind(): void }) {
     const { lost } = bundled;
     if (lost.length)
       toast.warning(
-        `${lost.length === 1 ? `“${lost[0]}” is` : `${lost.length} files are`} on the host only, which cannot be reached, and left out.`,
+        `${lost.length === 1 ? `“${lost[0]}” is` : `${lost.length} files are`} on the server only, which cannot be reached, and left out.`,
       );
     return bundleText(useStudio.getState().kept!, bundled);
   };

@@ -53,7 +53,7 @@ export function TracePane() {
               ? `Sending ${host.sending.name.slice(0, 40)}, ${Math.floor((host.sending.sent / host.sending.of) * 100)} %${host.sending.more ? `, ${host.sending.more} more` : ''}`
               : host.online
                 ? 'In step with the released app'
-                : `The host is away${host.waiting ? `, ${host.waiting} to send` : ''}`}
+                : `The server is away${host.waiting ? `, ${host.waiting} to send` : ''}`}
           </span>
         )}
         <span className="shrink-0 text-xs text-ink-faint">{saved ? 'Kept' : 'Keeping'}</span>
