@@ -26,10 +26,10 @@ import { mailsIn, textsIn } from './outbox-parts.ts';
 import { RecordsLog } from './records-log.ts';
 import type { PushPort, RelayPort, Running, ServicesPort, TextPort } from './running.ts';
 import type { HookCall } from '../core/runs/hooks.ts';
-import { AnswerMessage } from '../core/runs/questions.ts';
 import type { PersonDid } from '../core/runs/told-starts.ts';
 import { AppPush } from './app-push.ts';
-import { HostWork } from './host-work.ts';
+import type { HostWork } from '../core/runs/host-work.ts';
+import { workIn } from './work-files.ts';
 import { codeMail, invitationMail } from './sign-in-mails.ts';
 import { OwnSheets, type OwnersPort } from './sheet-owners.ts';
 import { SheetsFolder } from './sheets-folder.ts';
@@ -78,7 +78,8 @@ export class AppRunner {
     const say = (words: string): void => void tell({ kind: 'said', words });
     const files = new FilesFolder(`${folder}/files`);
     const outbox = new MessagesFolder(`${folder}/outbox`);
-    this.work = await HostWork.read(folder, {
+    this.work = await workIn(folder, {
+      clock: deviceClock,
       app: () => this.app,
       released: () => this.released,
       send: (message) => this.released.send(message, { automatic: true }),
@@ -231,15 +232,9 @@ export class AppRunner {
     return heard && { ...heard, asks: runs.works ? runs.waits.of(said.person, heard.since) : null };
   }
 
-  /** Somebody answers what a run asks them, an {@link AnswerMessage} in JSON. */
+  /** Somebody answers what a run asks them, in JSON. */
   async answer(body: Uint8Array, who: Who): Promise<void> {
-    this.mustBeIn(who);
-    const message = AnswerMessage.parse(parsed(body));
-    // Where people sign in nobody is whom they say.
-    const person = this.app.access?.mail ? (who.mail ?? '') : message.person;
-    const heard = await this.released.listensFor({ person, heard: '', device: message.device });
-    if (!heard) throw new Refused(422, 'Say who answers, and on which device.');
-    await this.work.runs.waits.answer(person, message, heard.since);
+    await this.work.answer(parsed(body), who);
   }
 
   /** A phone is told from now on what is for whoever uses it, also while the app is closed. */

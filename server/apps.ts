@@ -11,7 +11,7 @@ import type { HookCall } from '../core/runs/hooks.ts';
 import type { Door } from './door-table.ts';
 import { Doors } from './doors.ts';
 import { Entrance, type Caller } from './entrance.ts';
-import type { HostWork } from './host-work.ts';
+import type { HostWork } from '../core/runs/host-work.ts';
 import type { Stream } from './live.ts';
 import type { RunsAfter, RunWish, Settlement, SubscribeMessage } from './messages.ts';
 import { PasskeyWays } from './passkey-ways.ts';

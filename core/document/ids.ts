@@ -12,6 +12,13 @@ export function newId(letter: string, random: (n: number) => Uint8Array = secure
 
 const secureRandom = (n: number): Uint8Array => crypto.getRandomValues(new Uint8Array(n));
 
+/** A new secret: 256 bits of chance, as base64url (RFC 4648, section 5). */
+export const newSecret = (): string =>
+  btoa(String.fromCharCode(...secureRandom(32)))
+    .replaceAll('+', '-')
+    .replaceAll('/', '_')
+    .replaceAll('=', '');
+
 /** Ids from a fixed seed, for demos and tests that must come out the same (mulberry32). */
 export function seededRandom(seed: number): () => number {
   let a = seed >>> 0;

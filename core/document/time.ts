@@ -4,6 +4,8 @@ export interface Clock {
   now(): number;
   /** Does something once, after so many milliseconds, 2^31 - 1 at most. Gives the way not to do it after all. */
   after(ms: number, work: () => void): () => void;
+  /** Does something again and again; where it is absent, by `after`. See {@link every}. */
+  every?(ms: number, work: () => void): () => void;
 }
 
 /** A browser's timer counts to 2^31 - 1 milliseconds; what waits longer waits in parts. */
@@ -30,6 +32,7 @@ export async function until(clock: Clock, time: number): Promise<void> {
 
 /** Does something again and again, with so many milliseconds in between. Gives the way to end that. */
 export function every(clock: Clock, ms: number, work: () => void): () => void {
+  if (clock.every) return clock.every(ms, work);
   let cancel = clock.after(ms, function again() {
     cancel = clock.after(ms, again);
     work();

@@ -30,7 +30,7 @@ async function world(onceAtMost: boolean): Promise<RunsWorld> {
 }
 /** What is fetched late takes time that the world’s clock does not count. */
 async function until(w: RunsWorld, holds: () => boolean): Promise<void> {
-  for (let i = 0; i < 200 && !holds(); i++) await w.settle();
+  for (const end = Date.now() + 20_000; Date.now() < end && !holds();) await w.settle();
 }
 const keys = (w: RunsWorld): (string | undefined)[] =>
   w.asked.map((a) => a.filled.headers.find(([name]) => name.toLowerCase() === 'idempotency-key')?.[1]);

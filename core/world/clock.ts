@@ -7,25 +7,46 @@ interface Timer {
   work(): void;
 }
 
+/** Something that is done again and again. */
+interface Repeat {
+  ms: number;
+  at: number;
+  work(): void;
+}
+
 /** Lets everything happen that needs no time to pass: promises, and what they lead to. One turn of the event loop. */
 const turn = (): Promise<void> =>
   new Promise((resolve) => {
-    const { port1, port2 } = new MessageChannel();
-    // oxlint-disable-next-line unicorn/prefer-add-event-listener -- it also starts the port
-    port1.onmessage = () => {
-      port1.close();
-      resolve();
-    };
+    // A program of Node.js ends while its ports are not waited for.
+    if (turns.push(resolve) === 1) port1.ref?.();
     // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a port has no target origin
     port2.postMessage(0);
   });
+const turns: (() => void)[] = [];
+const { port1, port2 } = new MessageChannel() as { port1: MessagePort & Waited; port2: MessagePort };
+interface Waited {
+  ref?(): void;
+  unref?(): void;
+}
+// oxlint-disable-next-line unicorn/prefer-add-event-listener -- it also starts the port
+port1.onmessage = () => {
+  const resolve = turns.shift();
+  if (turns.length === 0) port1.unref?.();
+  resolve?.();
+};
+port1.unref?.();
 
 /** So many turns are given to what happens without time: an answer, what is made of it, and what that fetches. */
 const TURNS = 3;
 
-/** A clock on which time passes only when it is told to. What is due happens in its order, with all that comes of it. */
+/**
+ * A clock on which time passes only when it is told to. What is due happens in its order, with all that comes of it. What
+ * is done again and again does not make time stop on its way: it is done once where time has stopped for something else,
+ * so that weeks pass in a moment.
+ */
 export class VirtualClock implements Clock {
   private readonly timers: Timer[] = [];
+  private readonly repeats = new Set<Repeat>();
   private count = 0;
 
   constructor(private time: number) {}
@@ -52,6 +73,12 @@ export class VirtualClock implements Clock {
     };
   }
 
+  every(ms: number, work: () => void): () => void {
+    const repeat: Repeat = { ms, at: this.time + ms, work };
+    this.repeats.add(repeat);
+    return () => void this.repeats.delete(repeat);
+  }
+
   /** When the next timer goes off; null when there is none. */
   get next(): number | null {
     return this.timers.at(-1)?.at ?? null;
@@ -65,6 +92,19 @@ export class VirtualClock implements Clock {
       this.timers.pop()!.work();
       await turn();
     }
+    if (this.repeat()) await this.settle();
+  }
+
+  /** Does what is done again and again and is due. Was there any? */
+  private repeat(): boolean {
+    let any = false;
+    for (const r of this.repeats) {
+      if (r.at > this.time) continue;
+      r.at = this.time + r.ms;
+      any = true;
+      r.work();
+    }
+    return any;
   }
 
   /** Lets time pass, with all that happens in it. */
@@ -76,5 +116,6 @@ export class VirtualClock implements Clock {
       await this.settle();
     }
     this.time = end;
+    await this.settle();
   }
 }

@@ -1,5 +1,5 @@
 import { nameOfWho, type Who } from '../access/access.ts';
-import { pause, type Clock } from '../document/time.ts';
+import { every, pause, type Clock } from '../document/time.ts';
 import { isForGood, NeverTakenError, OfflineError, type HostLink } from '../host/link.ts';
 import type { Asked, CatchUp, Compared, Have, Receipt } from '../host/protocol.ts';
 import { sendPieces, type PieceWay } from '../host/send-pieces.ts';
@@ -10,6 +10,8 @@ import type { SentMessage } from '../released/messages.ts';
 import { Refused } from '../document/refused.ts';
 import type { Happening } from '../released/ports.ts';
 import type { ReleasedApp, SaidToBe } from '../released/released.ts';
+import type { HostWork } from '../runs/host-work.ts';
+import type { OpenQuestion } from '../runs/questions.ts';
 import type { AskedMessage, ServiceAnswer } from '../services/answer.ts';
 import type { Random } from './random.ts';
 
@@ -21,6 +23,8 @@ export type Network = 'on' | 'slow' | 'off' | 'answers lost' | 'twice';
 
 /** The slowest way takes so long, in milliseconds. */
 const SLOWEST_MS = 4000;
+/** The host lets itself be heard so often, in milliseconds. */
+const BEAT_MS = 15_000;
 
 const never = (): Promise<void> => new Promise(() => undefined);
 
@@ -29,6 +33,17 @@ const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /** Hears what leaves the host for a phone, at that moment. */
 export type Spy = (what: 'receipt' | 'catch-up' | 'compared' | 'news', value: unknown, who: Who) => void;
+
+/** What is on the other side of a way. */
+export interface WireWorld {
+  readonly released: ReleasedApp;
+  readonly clock: Clock;
+  readonly random: Random;
+  /** The files of the host. */
+  readonly files: MemoryFiles;
+  /** What the host does by itself; null or absent where it does nothing. */
+  readonly work?: HostWork | null;
+}
 
 /** What a phone hears, from when it begins to listen. */
 interface Stream {
@@ -39,6 +54,8 @@ interface Stream {
   at: number;
   view: string | undefined;
   isOpen: boolean;
+  /** What was asked before is not asked here, in milliseconds since 1970. */
+  since: number;
   tell(event: string, data: unknown): void;
   over(): void;
   close(): void;
@@ -52,13 +69,14 @@ export class Wire implements HostLink {
     private readonly app: () => ReleasedApp,
     /** Who uses the phone, as the host knows. */
     readonly who: () => Who,
-    private readonly clock: Clock,
-    private readonly random: Random,
-    /** The files of the host. */
-    private readonly files: MemoryFiles,
+    private readonly world: WireWorld,
     private readonly spy: Spy = () => {},
     private state: Network = 'on',
   ) {}
+
+  private get clock(): Clock {
+    return this.world.clock;
+  }
 
   get network(): Network {
     return this.state;
@@ -107,12 +125,25 @@ export class Wire implements HostLink {
   async file(hash: string): Promise<Blob | null> {
     await this.mustBe();
     if (!this.app().mayReadFile(this.who(), hash)) return null;
-    return new Blob([new Uint8Array(this.files.read(hash)!)]);
+    const content = await this.world.files.content(hash);
+    return content && new Blob([new Uint8Array(content)]);
   }
 
   /** Asks a service by the host. */
   asks(message: AskedMessage): Promise<ServiceAnswer> {
     return this.ask(null, message, (m) => this.app().asks(m, this.who()));
+  }
+
+  /** The history of a record, and the answers to what people are asked. */
+  sends(path: string, init?: { method: 'POST'; json: unknown }): Promise<unknown> {
+    const { work } = this.world;
+    const past = /^\/history\/([^/]+)\/([^?]+)\?from=(\d+)$/.exec(path);
+    return this.ask<unknown, unknown>(null, init?.json ?? null, async (json) => {
+      if (path === '/answers' && work) return work.answer(json, this.who());
+      if (!past) throw new Refused(404, 'There is nothing at this address.');
+      const [, table = '', record = '', from] = past;
+      return this.app().history({ table, record: decodeURIComponent(record), from: Number(from) }, this.who());
+    });
   }
 
   /** Sends a message out to people. */
@@ -131,6 +162,7 @@ export class Wire implements HostLink {
       person: said.person,
       ...app.listen(who, true),
       isOpen: false,
+      since: Infinity,
       over,
       // What is told on one stream comes in its order.
       tell: (event, data) => {
@@ -138,10 +170,13 @@ export class Wire implements HostLink {
         last = last.then(() => this.delay()).then(() => this.streams.has(stream) && hear(event, told));
       },
       close: () => {
+        quiet();
         this.streams.delete(stream);
         if (!this.streams.size) app.listen(who, false);
       },
     };
+    // The host lets itself be heard, so that what has died without a word is noticed.
+    const quiet = every(this.clock, BEAT_MS, () => stream.isOpen && stream.tell('beat', null));
     this.streams.add(stream);
     void app.listensFor(said).then((heard) => {
       const { at, view } = stream;
@@ -149,6 +184,10 @@ export class Wire implements HostLink {
       const now = new Date(this.clock.now()).toISOString();
       stream.tell('hello', { at, view, release: 1, now, devices: heard?.devices ?? 0 });
       for (const n of heard?.missed ?? []) stream.tell('notice', n);
+      if (!heard) return;
+      stream.since = heard.since;
+      const runs = this.world.work?.runs;
+      if (runs?.works) stream.tell('asks', runs.waits.of(said.person, heard.since));
     });
     return () => stream.close();
   }
@@ -166,8 +205,18 @@ export class Wire implements HostLink {
     }
   }
 
+  /** Tells what people are asked now. */
+  asked(of: Readonly<Record<string, readonly OpenQuestion[]>>): void {
+    for (const s of this.streams)
+      if (Object.hasOwn(of, s.person))
+        s.tell(
+          'asks',
+          of[s.person]!.filter((q) => q.at >= s.since),
+        );
+  }
+
   private async delay(): Promise<void> {
-    if (this.state === 'slow') await pause(this.clock, this.random.below(SLOWEST_MS));
+    if (this.state === 'slow') await pause(this.clock, this.world.random.below(SLOWEST_MS));
   }
 
   /** The phone has gone out: nothing reaches it any more, and nothing is sent that was not under way. */

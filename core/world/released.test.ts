@@ -73,7 +73,7 @@ describe('a mail', () => {
 describe('a notice', () => {
   const said = async (p: WorldPhone, person: string): Promise<void> => {
     await p.phone.beUsedBy(person);
-    await p.world.pass(2 * MINUTE);
+    await p.world.clock.pass(2 * MINUTE);
   };
   it('is heard at once by who listens, later by who was away, and once by each', async () => {
     const w = world(tells);

@@ -152,9 +152,7 @@ export class Persona {
     this.wire = new Wire(
       () => made,
       () => this.who!,
-      deviceClock,
-      new Random(1),
-      this.files,
+      { released: made, clock: deviceClock, random: new Random(1), files: this.files },
     );
     // The phone looks for its host, and finds the new one.
     before[1]?.cut();

@@ -1,14 +1,14 @@
 import { Dexie } from 'dexie';
 import { emptyApp } from '../../core/app/document.ts';
 import { BUNDLE_FORMAT, readBundle, writeBundle, type Bundle } from '../../core/formats/bundle.ts';
-import { newId } from '../../core/document/ids.ts';
+import { newId, newSecret } from '../../core/document/ids.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { RecordState } from '../../core/records/change.ts';
 import { HybridClock } from '../../core/host/clock.ts';
 import { newDeviceId } from '../../core/host/device.ts';
 import type { MadeApp } from '../../core/formats/make-app.ts';
 import { DeviceDb } from '../../player/storage.ts';
-import { newOwnerKey, recordsDbName, registry, type KeptApp } from './registry.ts';
+import { recordsDbName, registry, type KeptApp } from './registry.ts';
 
 /** Keeps a new app with its records in this browser. `progress` hears how many records are kept. */
 export async function keepApp(
@@ -32,7 +32,7 @@ export async function keepApp(
   await registry.apps.put({
     id: app.id,
     app,
-    ownerKey: newOwnerKey(),
+    ownerKey: newSecret(),
     released: null,
     changed: new Date().toISOString(),
     ...more,

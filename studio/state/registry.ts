@@ -29,14 +29,6 @@ class Registry extends WakefulDb {
 export const registry = new Registry();
 export const recordsDbName = (appId: string): string => `records-${appId}`;
 
-/** A new owner key: 256 bits of chance, in base64url. */
-export function newOwnerKey(): string {
-  return btoa(String.fromCharCode(...crypto.getRandomValues(new Uint8Array(32))))
-    .replace(/\+/g, '-')
-    .replace(/\//g, '_')
-    .replace(/=/g, '');
-}
-
 const unwrittenKey = (id: string): string => `unwritten-${id}`;
 
 const unwrittenSteps = (id: string): string => `unwritten-steps-${id}`;

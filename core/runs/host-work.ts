@@ -1,44 +1,59 @@
-import { randomBytes } from 'node:crypto';
-import type { App } from '../core/app/schema.ts';
-import { newId } from '../core/document/ids.ts';
-import { Refused } from '../core/document/refused.ts';
-import { deviceClock } from '../core/document/time.ts';
-import { PIECE_BYTES } from '../core/fields/kept-file.ts';
-import { fileName } from '../core/fields/kept-address.ts';
-import { readMail } from '../core/mail/read-mail.ts';
-import type { MailboxMessage } from '../core/runs/mailbox.ts';
-import type { Host } from '../core/host/host.ts';
-import { KeptMessage } from '../core/released/messages.ts';
-import { MessagesOut, recipientsOf, type RelayAnswer } from '../core/released/messages-out.ts';
-import type { ReleasedApp } from '../core/released/released.ts';
-import { runOfMessage, type HostSide } from '../core/runs/host-asks.ts';
-import { HostRuns } from '../core/runs/host-runs.ts';
-import type { DayLimits } from '../core/runs/day.ts';
-import { holdsAnyOf } from '../core/runs/forgetting.ts';
-import { HookCalls, type HookCallKept } from '../core/runs/hook-calls.ts';
-import { hookSecret, mustShowWho, startOf, type HookCall } from '../core/runs/hooks.ts';
-import { readRuns, type RunsNow } from '../core/runs/live-run.ts';
-import { MailIn } from '../core/runs/mail-in.ts';
-import { startsOfPerson, type PersonDid } from '../core/runs/told-starts.ts';
-import type { TextPort } from './running.ts';
-import { RunsFile } from './runs-file.ts';
-import { TextFile } from './text-file.ts';
+import type { Who } from '../access/access.ts';
+import type { App } from '../app/schema.ts';
+import { newId, newSecret } from '../document/ids.ts';
+import type { TextPort } from '../document/kept-text.ts';
+import { Refused } from '../document/refused.ts';
+import type { Clock } from '../document/time.ts';
+import { PIECE_BYTES } from '../fields/kept-file.ts';
+import { fileName } from '../fields/kept-address.ts';
+import { readMail } from '../mail/read-mail.ts';
+import type { MailboxMessage } from './mailbox.ts';
+import type { Host } from '../host/host.ts';
+import { KeptMessage } from '../released/messages.ts';
+import { MessagesOut, recipientsOf, type RelayAnswer } from '../released/messages-out.ts';
+import type { ReleasedApp } from '../released/released.ts';
+import { runOfMessage, type HostSide } from './host-asks.ts';
+import { HostRuns } from './host-runs.ts';
+import type { DayLimits } from './day.ts';
+import { holdsAnyOf } from './forgetting.ts';
+import { HookCalls, type HookCallKept } from './hook-calls.ts';
+import { hookSecret, mustShowWho, startOf, type HookCall } from './hooks.ts';
+import type { RunsPort } from './lines.ts';
+import type { RunsNow } from './live-run.ts';
+import { MailIn } from './mail-in.ts';
+import { AnswerMessage } from './questions.ts';
+import { startsOfPerson, type PersonDid } from './told-starts.ts';
 
 /** What the work of a host asks of the app around it. */
-export interface WorkPorts extends Omit<HostSide, 'host' | 'clock'> {
+export interface WorkPorts extends Omit<HostSide, 'host'> {
   app(): App;
+  clock: Clock;
   released(): ReleasedApp;
   /** The mails of the outbox. */
   mails: { ids(): Promise<string[]>; read(id: string): Promise<string | null> };
-  /** What the app may do in a day, and how many mails it has sent. */
-  limits: DayLimits;
+  /** What the app may do in a day, anything where it is absent; and how many mails it has sent. */
+  limits?: DayLimits;
   mailsOfDay(): number;
   /** Gives a mail to the operator’s relay; null where none is named. */
   relay: ((eml: string, to: readonly string[]) => Promise<RelayAnswer>) | null;
   /** The text messages of the outbox, and what gives them to the operator’s address for them; null where there is none. */
   texts: { ids(): Promise<string[]>; read(id: string): Promise<string | null> };
-  textRelay: TextPort | null;
+  textRelay: ((id: string, message: KeptMessage) => Promise<RelayAnswer>) | null;
   say(words: string): void;
+}
+
+/** Where it keeps what it does. */
+export interface WorkKeeps {
+  runs: RunsPort;
+  mails: RunsPort;
+  /** The secret that those of its hooks are made of. */
+  hooks: TextPort;
+  calls: TextPort;
+  /** What was given to the relays; needed where there are any. */
+  sent: RunsPort | null;
+  sentTexts: RunsPort | null;
+  /** It is over. */
+  close?(): Promise<void>;
 }
 
 /** What a host does for an app by itself: its runs, the mails that come, and what other systems call. */
@@ -50,20 +65,21 @@ export class HostWork {
   private readonly out: MessagesOut | null;
   private readonly texts: MessagesOut | null;
 
-  private constructor(
+  private readonly calls: HookCalls;
+
+  /** `kept` are its runs as they were kept; nothing runs before {@link open}. */
+  constructor(
     private readonly ports: WorkPorts,
-    private readonly runsFile: RunsFile,
-    private readonly mailFile: RunsFile,
-    private readonly hooks: TextFile,
-    private readonly calls: HookCalls,
+    private readonly keeps: WorkKeeps,
     private readonly kept: RunsNow,
-    private readonly sent: RunsFile | null,
-    private readonly sentTexts: RunsFile | null,
   ) {
+    const { clock } = ports;
+    const { sent, sentTexts } = keeps;
+    this.calls = new HookCalls(keeps.calls, clock);
     this.mail = new MailIn({
       app: ports.app,
-      lines: mailFile,
-      now: () => deviceClock.now(),
+      lines: keeps.mails,
+      now: () => clock.now(),
       keepFile: (file) => this.keepFile(file),
       begin: (starts) => this.runs.begin(starts),
       cameBack: (id, words) => this.cameBack(id, words),
@@ -71,7 +87,7 @@ export class HostWork {
     });
     const { relay } = ports;
     this.out = relay && sent ? new MessagesOut({
-      clock: deviceClock,
+      clock,
       lines: sent,
       ids: () => ports.mails.ids(),
       read: (id) => ports.mails.read(id),
@@ -82,7 +98,7 @@ export class HostWork {
     }) : null; // prettier-ignore
     const { textRelay } = ports;
     this.texts = textRelay && sentTexts ? new MessagesOut({
-      clock: deviceClock,
+      clock,
       lines: sentTexts,
       ids: () => ports.texts.ids(),
       read: (id) => ports.texts.read(id),
@@ -93,29 +109,10 @@ export class HostWork {
     }) : null; // prettier-ignore
   }
 
-  /** Reads what was kept in a folder; nothing runs before {@link open}. */
-  static async read(folder: string, ports: WorkPorts): Promise<HostWork> {
-    const runsFile = await RunsFile.open(`${folder}/runs.jsonl`);
-    const mailFile = await RunsFile.open(`${folder}/mails.jsonl`);
-    const kept = await readRuns(runsFile, ports.say);
-    const sent = ports.relay && (await RunsFile.open(`${folder}/sent.jsonl`));
-    const sentTexts = ports.textRelay && (await RunsFile.open(`${folder}/texts.jsonl`));
-    return new HostWork(
-      ports,
-      runsFile,
-      mailFile,
-      new TextFile(`${folder}/hooks.key`, false, 0o600),
-      new HookCalls(new TextFile(`${folder}/calls.json`, true), deviceClock),
-      kept,
-      sent,
-      sentTexts,
-    );
-  }
-
   /** What hears of every change of a host. */
   watch(host: Host): HostRuns {
-    const { runsFile: runs, ports } = this;
-    return (this.runs = new HostRuns({ ...ports, host, clock: deviceClock, runs }, this.kept));
+    const { keeps, ports } = this;
+    return (this.runs = new HostRuns({ ...ports, host, runs: keeps.runs }, this.kept));
   }
 
   /** Goes on with what runs. */
@@ -182,14 +179,26 @@ export class HostWork {
   /** Somebody has done what may start routines. */
   async personDid(did: PersonDid): Promise<void> {
     const { records } = this.ports.released().host.replica;
-    await this.runs.begin(startsOfPerson(this.ports.app(), records, did, deviceClock.now()));
+    await this.runs.begin(startsOfPerson(this.ports.app(), records, did, this.ports.clock.now()));
+  }
+
+  /** Somebody answers what a run asks them, an {@link AnswerMessage}. Throws a {@link Refused} in words where it is none. */
+  async answer(given: unknown, who: Who): Promise<void> {
+    const released = this.ports.released();
+    released.comingIn.mustBeIn(who);
+    const message = AnswerMessage.parse(given);
+    // Where people sign in nobody is whom they say.
+    const person = this.ports.app().access?.mail ? (who.mail ?? '') : message.person;
+    const heard = await released.listensFor({ person, heard: '', device: message.device });
+    if (!heard) throw new Refused(422, 'Say who answers, and on which device.');
+    await this.runs.waits.answer(person, message, heard.since);
   }
 
   private async ofApp(): Promise<string> {
-    this.secret ||= await this.hooks.read();
+    this.secret ||= await this.keeps.hooks.read();
     if (!this.secret) {
-      this.secret = randomBytes(32).toString('base64url');
-      await this.hooks.write(this.secret);
+      this.secret = newSecret();
+      await this.keeps.hooks.write(this.secret);
     }
     return this.secret;
   }
@@ -241,9 +250,6 @@ export class HostWork {
     await this.texts?.close();
     await this.calls.close();
     await this.runs.close();
-    await this.sent?.close();
-    await this.sentTexts?.close();
-    await this.runsFile.close();
-    await this.mailFile.close();
+    await this.keeps.close?.();
   }
 }
