@@ -33,6 +33,7 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['runs', /^core\/runs\//],
   ['phone', /^core\/phone\//],
   ['world', /^core\/world\//],
+  ['rehearsal', /^core\/rehearsal\//],
   ['what programs are given', /^kinds\/given\//],
 ];
 /** Beside the layers up to the host: they may use all of these, and one another from left to right. */

@@ -28,13 +28,29 @@ function formatOf(zone: string): Intl.DateTimeFormat | null {
   return format;
 }
 
+/** Offsets that were worked out, by zone and second: the same instants are asked for again and again. */
+const offsets = new Map<string, Map<number, number>>();
+const MOST_OFFSETS = 50_000;
+
 /** How far a zone is ahead of UTC at an instant, in minutes; null when there is no such zone. */
 export function offsetAt(zone: string, instant: number): number | null {
   if (/^(Z|UTC|Etc\/UTC)$/i.test(zone)) return 0;
   const format = formatOf(zone);
   // The calendar of JavaScript ends 8.64e15 ms from its beginning; no zone changes out there.
   if (!format || Math.abs(instant) > 8.64e15) return format && 0;
+  if (!(offsets.size < KEPT || offsets.has(zone))) offsets.clear();
+  const known = offsets.get(zone) ?? new Map<number, number>();
+  offsets.set(zone, known);
   const second = Math.floor(instant / 1000) * 1000;
+  let offset = known.get(second);
+  if (offset === undefined) {
+    if (known.size >= MOST_OFFSETS) known.clear();
+    known.set(second, (offset = workedOut(format, second)));
+  }
+  return offset;
+}
+
+function workedOut(format: Intl.DateTimeFormat, second: number): number {
   const part = Object.fromEntries(format.formatToParts(new Date(second)).map((x) => [x.type, x.value]));
   const n = (type: string): number => Number(part[type]);
   const wall = new Date(0);

@@ -92,17 +92,18 @@ export class VirtualClock implements Clock {
       this.timers.pop()!.work();
       await turn();
     }
-    if (this.repeat()) await this.settle();
+    if (await this.repeat()) await this.settle();
   }
 
-  /** Does what is done again and again and is due. Was there any? */
-  private repeat(): boolean {
+  /** Does what is done again and again and is due, each with what comes of it. Was there any? */
+  private async repeat(): Promise<boolean> {
     let any = false;
     for (const r of this.repeats) {
       if (r.at > this.time) continue;
       r.at = this.time + r.ms;
       any = true;
       r.work();
+      await turn();
     }
     return any;
   }

@@ -1,5 +1,5 @@
 import { nameOfWho, type Who } from '../access/access.ts';
-import { every, pause, type Clock } from '../document/time.ts';
+import { pause, type Clock } from '../document/time.ts';
 import { isForGood, NeverTakenError, OfflineError, type HostLink } from '../host/link.ts';
 import type { Asked, CatchUp, Compared, Have, Receipt } from '../host/protocol.ts';
 import { sendPieces, type PieceWay } from '../host/send-pieces.ts';
@@ -23,8 +23,6 @@ export type Network = 'on' | 'slow' | 'off' | 'answers lost' | 'twice';
 
 /** The slowest way takes so long, in milliseconds. */
 const SLOWEST_MS = 4000;
-/** The host lets itself be heard so often, in milliseconds. */
-const BEAT_MS = 15_000;
 
 const never = (): Promise<void> => new Promise(() => undefined);
 
@@ -170,13 +168,10 @@ export class Wire implements HostLink {
         last = last.then(() => this.delay()).then(() => this.streams.has(stream) && hear(event, told));
       },
       close: () => {
-        quiet();
         this.streams.delete(stream);
         if (!this.streams.size) app.listen(who, false);
       },
     };
-    // The host lets itself be heard, so that what has died without a word is noticed.
-    const quiet = every(this.clock, BEAT_MS, () => stream.isOpen && stream.tell('beat', null));
     this.streams.add(stream);
     void app.listensFor(said).then((heard) => {
       const { at, view } = stream;
@@ -213,6 +208,11 @@ export class Wire implements HostLink {
           'asks',
           of[s.person]!.filter((q) => q.at >= s.since),
         );
+  }
+
+  /** The host lets itself be heard. */
+  beat(): void {
+    for (const s of this.streams) if (s.isOpen) s.tell('beat', null);
   }
 
   private async delay(): Promise<void> {

@@ -5,6 +5,7 @@ import { newRecordId, type Device, type Refusal } from '../host/device.ts';
 import { OfflineError } from '../host/link.ts';
 import type { News, Overtaken } from '../host/protocol.ts';
 import type { Replica } from '../host/replica.ts';
+import type { PersonRecord } from '../phone/api.ts';
 import { Phone } from '../phone/phone.ts';
 import type { PhonePorts } from '../phone/ports.ts';
 import type { Change, Draft } from '../records/change.ts';
@@ -20,7 +21,7 @@ const NO_KINDS: Kinds = { elements: new Map(), steps: new Map(), triggers: new M
 
 /** As much of a world as its phones need. */
 export interface AroundPhone extends WireWorld {
-  readonly app: App;
+  readonly phoneApp: App;
   readonly clock: VirtualClock;
   readonly options: { kinds?: Kinds; spy?: Spy };
   clockOf(isOn: () => boolean): Clock;
@@ -28,6 +29,8 @@ export interface AroundPhone extends WireWorld {
 
 export interface PhoneOptions {
   who?: Who;
+  /** Who uses it, as it has kept that: by name, with their record. */
+  person?: { name: string; record: PersonRecord | null };
   /** So many milliseconds its clock is ahead; behind where that is negative. */
   off?: number;
   /** It does nothing on its way to the host by itself: only {@link WorldPhone.sync} does. */
@@ -73,6 +76,10 @@ export class WorldPhone {
     this.off = options.off ?? 0;
     this.store.values.set('device', name);
     this.store.values.set('ear', `${name} hears`);
+    if (options.person) {
+      this.store.values.set('person', options.person.name);
+      this.store.values.set('person record', options.person.record);
+    }
     this.open('on');
   }
 
@@ -132,7 +139,7 @@ export class WorldPhone {
     // Not by chance, so that the same seed gives the same names.
     const run = `${this.name}${(this.runs++).toString(36).padStart(4, '0')}`;
     this.phone = new Phone(
-      world.app,
+      world.phoneApp,
       1,
       { ...store.kept(), run },
       {

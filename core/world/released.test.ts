@@ -26,7 +26,7 @@ function appWith(routines: Record<string, Partial<Step>[]> = {}): App {
 }
 const run = (p: WorldPhone, name: string) =>
   p.phone.session.runNow(
-    p.world.app.routines.find((r) => r.name === name)!,
+    p.phone.app.routines.find((r) => r.name === name)!,
     null,
   );
 

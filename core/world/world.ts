@@ -2,15 +2,15 @@ import type { CameBack, Outgoing } from '../services/answer.ts';
 import { FAILURES } from '../services/failures.ts';
 import { OWNER, type AccessTo } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
-import type { Clock } from '../document/time.ts';
+import { every, type Clock } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
 import { readKeptAddress } from '../fields/kept-address.ts';
 import type { Host } from '../host/host.ts';
 import { MemoryText } from '../document/kept-text.ts';
 import { Refused } from '../document/refused.ts';
-import type { RecordState } from '../records/change.ts';
+import type { Change, RecordState } from '../records/change.ts';
 import { MemoryFiles, MemoryLog, MemoryMessages } from '../released/memory.ts';
-import type { Happening, KeptHost } from '../released/ports.ts';
+import type { Happening, KeptHost, MailOut, ReleasedWatch } from '../released/ports.ts';
 import { ReleasedApp } from '../released/released.ts';
 import { HostWork } from '../runs/host-work.ts';
 import type { HostRuns } from '../runs/host-runs.ts';
@@ -26,11 +26,15 @@ import './all-here.ts';
 
 export { WorldPhone, type PhoneOptions } from './phone.ts';
 
+/** The host lets itself be heard so often, in milliseconds. */
+const BEAT_MS = 15_000;
 /** Noon of a Wednesday. */
 const NOON = Date.UTC(2026, 10, 25, 12);
 
 export interface WorldOptions {
   app: App;
+  /** The document as phones get it; the same one where it is absent. */
+  phoneApp?: App;
   /** The records that it begins with. */
   states?: readonly RecordState[];
   /** The kinds that its screens and routines are made of; none where only records are looked at. */
@@ -59,7 +63,10 @@ export interface WorldOptions {
 /** What the server of a world does without being asked by a phone. */
 export type ServerDid =
   | { did: 'run'; line: RunLine }
-  | { did: 'mail' | 'text message'; id: string }
+  /** Changes were made to its records, by phones, its own routines or whoever. */
+  | { did: 'took'; changes: readonly Change[] }
+  | { did: 'mail'; mail: MailOut }
+  | { did: 'text message'; id: string }
   | { did: 'told'; what: Exclude<Happening, { kind: 'news' }> };
 
 /** Lines of runs in memory, whose writer is heard. */
@@ -71,6 +78,32 @@ class HeardRuns extends MemoryRuns {
     await super.append(lines);
     for (const line of lines) this.hear(RunLine.parse(JSON.parse(line)));
   }
+}
+
+/** What hears of every change of a host, when somebody else hears of those that are made. */
+function heard(watch: ReleasedWatch, hear: (changes: readonly Change[]) => void): ReleasedWatch {
+  let changes: Change[] = [];
+  return {
+    get asOf() {
+      return watch.asOf;
+    },
+    settled: () => watch.settled(),
+    restored: () => {
+      changes = [];
+      watch.restored();
+    },
+    before: (change) => watch.before(change),
+    after: (change, at) => {
+      changes.push(change);
+      watch.after(change, at);
+    },
+    made: (at) => {
+      const made = changes;
+      changes = [];
+      hear(made);
+      watch.made(at);
+    },
+  };
 }
 
 /**
@@ -107,9 +140,17 @@ export class World {
     this.messages = new MemoryMessages(now);
     this.lines = new HeardRuns((line) => options.hears?.({ did: 'run', line }));
     const { states } = options;
-    this.released = this.newHost(states ? { states, changes: [], at: 0 } : null);
+    // Before any phone looks whether it was.
+    every(this.clock, BEAT_MS, () => this.phones.forEach((p) => p.wire.beat()));
+    // Whoever knows of a first change need not be told all again.
+    this.released = this.newHost(states ? { states: structuredClone([...states]), changes: [], at: 1 } : null);
     // What it begins with is there after it was started anew.
-    if (states) void this.log.fold(this.host.snapshot());
+    if (states) this.fold();
+  }
+
+  private fold(): void {
+    void this.log.turn(this.host.position);
+    void this.log.fold(this.host.snapshot());
   }
 
   private newHost(kept: KeptHost | null): ReleasedApp {
@@ -129,11 +170,13 @@ export class World {
       address: 'world@mellow-kite.example',
       services: options.services ?? (async () => ({ failed: { sort: 'refused', words: FAILURES.refused } })),
       ...(work && {
-        watch: (host: Host) => work.watch(host),
+        watch: (host: Host) => heard(work.watch(host), (changes) => options.hears?.({ did: 'took', changes })),
         needsFile: (hash: string) => work.mail.needsFile(hash),
         forget: (gone: readonly string[]) => work.forget(gone),
-        sent: (mail: Parameters<HostWork['mail']['sent']>[0]) => work.mail.sent(mail),
-        mailed: (id: string) => options.hears?.({ did: 'mail', id }),
+        sent: (mail: MailOut) => {
+          options.hears?.({ did: 'mail', mail });
+          return work.mail.sent(mail);
+        },
         texted: (id: string) => options.hears?.({ did: 'text message', id }),
       }),
       tell: (what) => {
@@ -210,6 +253,11 @@ export class World {
     return this.options.app;
   }
 
+  /** The document as phones get it. */
+  get phoneApp(): App {
+    return this.options.phoneApp ?? this.options.app;
+  }
+
   /** The cell of a record, as the host has it; null where there is none. */
   cell(table: string, record: string, field: string): Cell {
     return this.host.replica.records.row(table, record)?.cells[field] ?? null;
@@ -231,10 +279,7 @@ export class World {
 
   /** The host goes out at once, and begins again from its log; where it `folds` that before, from a snapshot. */
   restartHost(folds = false): void {
-    if (folds) {
-      void this.log.turn(this.host.position);
-      void this.log.fold(this.host.snapshot());
-    }
+    if (folds) this.fold();
     void this.work?.close();
     this.released = this.newHost(this.log.whole());
     for (const p of this.phones) p.wire.cut();
@@ -242,7 +287,7 @@ export class World {
 
   /** It is over: nothing of it happens any more. */
   async end(): Promise<void> {
-    for (const p of [...this.phones]) this.remove(p);
+    for (const p of this.phones.slice()) this.remove(p);
     void this.work?.close();
     await this.released.close(new Refused(503, 'This is over.'));
   }

@@ -1,0 +1,45 @@
+import type { Happened } from '../session/effects.ts';
+
+/** The server, among those that notes are of; phones are named by their ids. */
+export const SERVER = 'server';
+
+/** What a note is about, so that a press leads there. */
+export type About = NonNullable<Happened['about']>;
+
+/** Something that happened in a rehearsal, as a sentence. */
+export interface Note {
+  /** Counts up. */
+  n: number;
+  /** When, by the clock of the rehearsal, in milliseconds since 1970. */
+  at: number;
+  /** The phone it happened on, or {@link SERVER}. */
+  of: string;
+  sort: 'done' | 'travelled' | 'taken' | 'refused' | 'run' | 'sent' | 'told';
+  said: string;
+  about?: About;
+}
+
+/** So many of the latest are kept. */
+const MOST = 2000;
+
+/** What happened in a rehearsal, in its order. */
+export class Notes {
+  private all: Note[] = [];
+  private count = 0;
+
+  constructor(
+    private readonly now: () => number,
+    private readonly changed: () => void,
+  ) {}
+
+  add(of: string, sort: Note['sort'], said: string, about?: About): void {
+    this.all.push({ n: ++this.count, at: this.now(), of, sort, said, ...(about && { about }) });
+    if (this.all.length > MOST * 1.2) this.all = this.all.slice(-MOST);
+    this.changed();
+  }
+
+  /** Those behind a number, the earliest first. */
+  since(n: number): Note[] {
+    return this.all.filter((x) => x.n > n);
+  }
+}

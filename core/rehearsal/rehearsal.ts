@@ -1,0 +1,343 @@
+import { phoneHalf } from '../app/halves.ts';
+import { peopleTable } from '../app/people.ts';
+import type { App } from '../app/schema.ts';
+import { deviceClock, type Clock } from '../document/time.ts';
+import { compose } from '../formats/eml.ts';
+import { newRecordId } from '../host/device.ts';
+import type { PhonePorts } from '../phone/ports.ts';
+import type { Change, RecordState } from '../records/change.ts';
+import { Records } from '../records/store.ts';
+import { Replica } from '../host/replica.ts';
+import type { KeptMessage } from '../released/messages.ts';
+import type { MailboxMessage } from '../runs/mailbox.ts';
+import type { Kinds } from '../session/session.ts';
+import type { ServerDid } from '../world/world.ts';
+import { World } from '../world/world.ts';
+import { LentFiles } from './files.ts';
+import { Notes, SERVER, type Note } from './notes.ts';
+import { Pacer, type Pace } from './pace.ts';
+import { NOBODY_HERE, RehearsedPhone, type Persona, type PhoneState, type Somebody } from './rehearsed-phone.ts';
+import { fromSamples } from './samples.ts';
+import { changesSaid, recordName, shownField } from './words.ts';
+
+/** So many phones stand side by side at most. */
+export const MOST_PHONES = 6;
+
+export interface RehearsalOptions {
+  app: App;
+  /** The records that it begins with; the app’s own stay as they are. */
+  states: readonly RecordState[];
+  kinds: Kinds;
+  /** When it begins, in milliseconds since 1970. */
+  at?: number;
+  /** The content of a file that a record holds; null where it is not here. */
+  file(hash: string): Promise<Blob | null>;
+  /** Something of {@link Rehearsal.state} is another, or there are more notes. */
+  changed(): void;
+  letGo?: PhonePorts['letGo'];
+  /** The clock outside. */
+  real?: Clock;
+}
+
+/** Something that the clock of a rehearsal will come to. */
+export interface Upcoming {
+  at: number;
+  said: string;
+}
+
+/** A rehearsal as it stands now. */
+export interface RehearsalState {
+  /** Its time, in milliseconds since 1970. */
+  now: number;
+  pace: Pace;
+  /** Where time goes to now; null while it goes nowhere. */
+  target: number | null;
+  phones: PhoneState[];
+  next: Upcoming | null;
+  /** The number of the latest note. */
+  notes: number;
+}
+
+/** A mail as somebody outside writes it. */
+export interface OutsideMail {
+  from: string;
+  name: string;
+  subject: string;
+  words: string;
+  answers?: string | undefined;
+  /** Its files, in base 64. */
+  files?: { name: string; type: string; data: string }[];
+}
+
+/** A record that is otherwise than at the beginning. */
+export interface ChangedRecord {
+  table: string;
+  record: string;
+  name: string;
+  did: 'added' | 'changed' | 'removed';
+  by: string[];
+  fields: { name: string; was: string; is: string }[];
+}
+
+/** So many changed records are listed. */
+const LISTED = 100;
+
+/**
+ * The whole app with everyone in it: a server with a copy of its records, phones for several people, and one clock. It is
+ * the code of a released app, and nothing of it touches that or its records.
+ */
+export class Rehearsal {
+  readonly world: World;
+  /** Phones by their ids. */
+  readonly phones: Record<string, RehearsedPhone> = {};
+  private readonly notes: Notes;
+  private readonly pacer: Pacer;
+  private named = 0;
+
+  constructor(private readonly options: RehearsalOptions) {
+    const { app, states, kinds, at = Date.now(), changed } = options;
+    const now = (): number => this.world.clock.now();
+    this.notes = new Notes(now, changed);
+    this.world = new World({
+      app,
+      phoneApp: phoneHalf(app),
+      states,
+      kinds,
+      at,
+      works: true,
+      files: new LentFiles(states, options.file, now),
+      services: async (asked) => fromSamples(app, asked),
+      hears: (what) => this.heard(what),
+    });
+    this.pacer = new Pacer(this.world.clock, options.real ?? deviceClock, changed);
+    this.pacer.begin();
+  }
+
+  private get records(): Records {
+    return this.world.host.replica.records;
+  }
+
+  // What the server does
+
+  private heard(what: ServerDid): void {
+    const { app } = this.options;
+    const say = (sort: Note['sort'], said: string, about?: Note['about']): void =>
+      this.notes.add(SERVER, sort, said, about);
+    const name = (routine: string): string => app.routines.find((r) => r.id === routine)?.name ?? 'A routine';
+    switch (what.did) {
+      case 'took': {
+        // Each of the changes that one of them made is told by itself.
+        const [first] = what.changes;
+        for (const said of changesSaid(app, this.records, what.changes))
+          say('taken', `took ${said}`, first && { table: first.table, record: first.record });
+        return;
+      }
+      case 'run': {
+        const { line } = what;
+        if (line.do === 'begins')
+          say('run', `began ${name(line.start.routine)}: ${line.start.said}`, { routine: line.start.routine });
+        else if (line.do === 'ended' && line.error !== undefined) {
+          const routine = this.world.runs?.now.live.get(line.id)?.routine ?? '';
+          say('refused', `${name(routine)} failed: ${line.error}`, { routine });
+        } else if (line.do === 'again') say('refused', `tries again later: ${line.error}`);
+        return;
+      }
+      case 'mail':
+        return say('sent', `sent a mail to ${what.mail.to.join(', ')}: ${what.mail.subject}`);
+      case 'text message':
+        return say('sent', 'sent a text message');
+      case 'told':
+        if (what.what.kind === 'notice')
+          say('sent', `told ${what.what.notice.to.join(', ') || 'nobody'}: “${what.what.notice.subject}”`);
+        else say('refused', what.what.words);
+    }
+  }
+
+  // The phones
+
+  /** One more phone, for a persona. Gives its id. Throws in words where there can be none. */
+  async add(persona: Persona): Promise<string> {
+    if (Object.keys(this.phones).length >= MOST_PHONES)
+      throw new Error(`${MOST_PHONES} phones stand here. Put one of them away first.`);
+    const somebody = await this.somebody(persona);
+    const id = `p${++this.named}`;
+    this.phones[id] = new RehearsedPhone(id, somebody, {
+      world: this.world,
+      app: () => this.options.app,
+      note: (of, sort, said, about) => this.notes.add(of, sort, said, about),
+      changed: this.options.changed,
+      letGo: this.options.letGo,
+    });
+    this.options.changed();
+    await this.pacer.settle();
+    return id;
+  }
+
+  /** Puts a phone away for good. */
+  remove(id: string): void {
+    const phone = this.phones[id];
+    if (!phone) return;
+    delete this.phones[id];
+    this.world.remove(phone.there);
+    this.options.changed();
+  }
+
+  private async somebody(persona: Persona): Promise<Somebody> {
+    const { app } = this.options;
+    if (persona.is === 'nobody') return NOBODY_HERE;
+    const people = app.people ?? peopleTable(app)?.id;
+    if (!people) throw new Error('The app has no table of people. Choose one in People first.');
+    let { record } = persona as { record?: string };
+    if (persona.is === 'invited') {
+      const came = await this.world.released.comingIn.comesIn(persona.mail, persona.role);
+      if (came === null) throw new Error(`The app does not let in ${persona.mail}. Look at who may use it, in People.`);
+      record = came;
+      await this.world.work?.personDid({ did: 'signed in', mail: persona.mail });
+    }
+    const row = this.records.row(people, record ?? '');
+    if (!row) throw new Error('This person is not there any more.');
+    const name = row.title() || 'Somebody';
+    const cell = app.access?.mail ? row.cells[app.access.mail] : undefined;
+    const mail = typeof cell === 'string' ? cell : '';
+    const who = app.access ? ({ kind: 'somebody', person: row.id, mail } as const) : NOBODY_HERE.who;
+    return { who, name, person: { name: app.access?.mail ? mail : name, record: { table: people, record: row.id } } };
+  }
+
+  // The clock
+
+  setPace(pace: Pace): void {
+    this.pacer.pace = pace;
+    this.options.changed();
+  }
+  /** Lets so many milliseconds pass. */
+  pass(ms: number): Promise<void> {
+    return this.pacer.to(this.world.clock.now() + ms);
+  }
+  to(time: number): Promise<void> {
+    return this.pacer.to(time);
+  }
+  /** Ends the way that time goes now. */
+  stop(): void {
+    this.pacer.stop();
+  }
+  /** Lets what is under way come to rest. */
+  settle(): Promise<void> {
+    return this.pacer.settle();
+  }
+
+  /** What the server will do next by itself: what the clock starts, and what holds until a time. */
+  get next(): Upcoming | null {
+    const { runs } = this.world;
+    const now = this.world.clock.now();
+    if (!runs) return null;
+    const name = (routine: string): string =>
+      this.options.app.routines.find((r) => r.id === routine)?.name ?? 'A routine';
+    const { live, next } = runs.board;
+    const coming = next.map((u): Upcoming => ({ at: u.at, said: name(u.routine) }));
+    for (const run of live)
+      if (run.wakes !== null) coming.push({ at: run.wakes, said: `${name(run.routine)} goes on` });
+    return coming.filter((u) => u.at > now).sort((a, b) => a.at - b.at)[0] ?? null;
+  }
+
+  // What goes out and comes in
+
+  /** The mails that came and went, by their times. */
+  async mailbox(): Promise<MailboxMessage> {
+    return this.world.work!.mailbox();
+  }
+  /** The text messages and notices that went out, the latest last. */
+  async messages(): Promise<KeptMessage[]> {
+    const { messages } = await this.world.released.outbox();
+    return messages.flatMap(({ message }) => message ?? []);
+  }
+  /** Somebody outside writes to the app. Throws in words for a mail that is not taken. */
+  async write(mail: OutsideMail): Promise<void> {
+    const { from, name, subject, words, answers, files } = mail;
+    const to = 'world@mellow-kite.example';
+    const date = new Date(this.world.clock.now());
+    const eml = compose({
+      id: newRecordId(),
+      from: { name, address: from },
+      to: [to],
+      subject,
+      body: words,
+      date,
+      answers,
+      files,
+    });
+    await this.world.work!.takeMail(new TextEncoder().encode(eml), to, null);
+    this.notes.add(SERVER, 'taken', `took a mail of ${name || from}: ${subject}`);
+    await this.pacer.settle();
+  }
+
+  // What is looked at
+
+  get state(): RehearsalState {
+    return {
+      now: this.world.clock.now(),
+      pace: this.pacer.pace,
+      target: this.pacer.target,
+      phones: Object.values(this.phones).map((p) => p.state),
+      next: this.next,
+      notes: this.notes.since(0).at(-1)?.n ?? 0,
+    };
+  }
+
+  notesSince(n: number): Note[] {
+    return this.notes.since(n);
+  }
+
+  /** What is otherwise than at the beginning, the latest first, and how many records there are in all of which that is so. */
+  changedRecords(): { records: ChangedRecord[]; all: number } {
+    const { app, states } = this.options;
+    const by = new Map<string, Change[]>();
+    for (const c of this.world.log.kept) {
+      const known = by.get(c.record) ?? [];
+      // The one that was changed last comes last.
+      by.delete(c.record);
+      by.set(c.record, [...known, c]);
+    }
+    const touched = [...by].reverse().slice(0, LISTED);
+    const before = new Records(app);
+    new Replica(before).load(states.map((s) => ({ ...s, cells: { ...s.cells } })));
+    const records = touched.flatMap(([record, changes]): ChangedRecord[] => {
+      const { table } = changes[0]!;
+      const [was, is] = [before.row(table, record), this.records.row(table, record)];
+      if (!was && !is) return [];
+      const fields = app.tables.find((t) => t.id === table)?.fields ?? [];
+      return [
+        {
+          table,
+          record,
+          name: recordName(app, is ? this.records : before, table, record),
+          did: !is ? 'removed' : was ? 'changed' : 'added',
+          by: [...new Set(changes.map((c) => this.madeBy(c)))],
+          fields: is
+            ? fields
+                .map((f) => ({
+                  name: f.name,
+                  was: shownField(before, was, f.id),
+                  is: shownField(this.records, is, f.id),
+                }))
+                .filter((f) => f.was !== f.is)
+            : [],
+        },
+      ];
+    });
+    return { records: records.filter((r) => r.did !== 'changed' || r.fields.length > 0), all: by.size };
+  }
+
+  private madeBy({ author, run, owner }: Change): string {
+    const { app } = this.options;
+    if (run) return app.routines.find((r) => r.id === run.path.at(-1))?.name ?? 'a routine';
+    const people = app.people ?? peopleTable(app)?.id;
+    if (author && people) return this.records.row(people, author)?.title() || 'somebody';
+    return owner ? 'the app' : 'somebody';
+  }
+
+  /** It is over. */
+  async end(): Promise<void> {
+    this.pacer.close();
+    await this.world.end();
+  }
+}

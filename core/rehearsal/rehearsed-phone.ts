@@ -1,0 +1,302 @@
+import { NOBODY, type Who } from '../access/access.ts';
+import { elementOf, placeOf } from '../app/edits.ts';
+import { elementName } from '../app/names.ts';
+import type { App } from '../app/schema.ts';
+import { overtakenSaid } from '../host/overtaken.ts';
+import type { News } from '../host/protocol.ts';
+import type { PersonRecord, PhoneApi } from '../phone/api.ts';
+import type { PhonePorts } from '../phone/ports.ts';
+import type { PhonePage, WalkApi } from '../phone/walk.ts';
+import type { DrawnNode } from '../screens/element.ts';
+import { ownerOf } from '../screens/part-places.ts';
+import type { Happened } from '../session/effects.ts';
+import type { Network } from '../world/network.ts';
+import type { PhoneOptions, World, WorldPhone } from '../world/world.ts';
+import type { About, Note } from './notes.ts';
+import { recordName } from './words.ts';
+
+/** As whom a phone is used: one of the people, somebody who has not signed in, or somebody who was just invited. */
+export type Persona =
+  { is: 'person'; record: string } | { is: 'nobody' } | { is: 'invited'; mail: string; role?: string | undefined };
+
+/** Whoever a persona is, as the host and the phone know them. */
+export interface Somebody {
+  who: Who;
+  /** What people call them. */
+  name: string;
+  person: { name: string; record: PersonRecord | null } | null;
+}
+
+/** A phone of a rehearsal as it stands now. */
+export interface PhoneState {
+  id: string;
+  name: string;
+  /** The record of whoever uses it; null for nobody in particular. */
+  person: string | null;
+  network: Network;
+  /** So many milliseconds its clock is ahead. */
+  off: number;
+  isOpen: boolean;
+  /** How often it was opened: another page draws it each time. */
+  openings: number;
+  online: boolean;
+  /** Changes and messages that wait to be sent. */
+  waiting: number;
+}
+
+interface Around {
+  world: World;
+  app(): App;
+  note(of: string, sort: Note['sort'], said: string, about?: About): void;
+  changed(): void;
+  letGo: PhonePorts['letGo'];
+}
+
+/** A phone of a rehearsal: what somebody does on it, and what comes of that, is noted. */
+export class RehearsedPhone {
+  readonly there: WorldPhone;
+  readonly api: PhoneApi;
+  readonly walk: WalkApi;
+  private isOpen = true;
+  private online = false;
+  private waiting = 0;
+  /** What the open screens show, by opening and key. */
+  private readonly drawn = new Map<string, Map<string, DrawnNode>>();
+  private screen = '';
+
+  constructor(
+    readonly id: string,
+    readonly somebody: Somebody,
+    private readonly around: Around,
+  ) {
+    const options: PhoneOptions = {
+      who: somebody.who,
+      ...(somebody.person && { person: somebody.person }),
+      happened: (what) => this.happened(what),
+      says: (words) => this.note('told', words),
+      refused: (list) => {
+        for (const { reason, change } of list) {
+          const { table, record } = change;
+          const what = recordName(around.app(), this.there.records, table, record);
+          this.note('refused', `was refused ${what}: ${reason}`, { table, record });
+        }
+      },
+      overtaken: (list) => this.note('told', overtakenSaid(this.there.records, list)),
+      reports: (online, waiting) => {
+        [this.online, this.waiting] = [online, waiting];
+        around.changed();
+      },
+      travelled: (what, value) => {
+        const n = what === 'news' ? (value as News).changes.length : 0;
+        if (n) this.note('travelled', n === 1 ? 'received 1 change' : `received ${n} changes`);
+      },
+      did: (effect) => {
+        if (effect.do === 'notice') this.note('told', `was told “${effect.title}”`);
+        else if (effect.do === 'message') this.note('told', `was shown “${effect.words}”`);
+        else if (effect.do === 'ask') this.note('told', `was asked “${effect.question.words}”`);
+      },
+      letGo: around.letGo,
+    };
+    this.there = around.world.phone(options);
+    this.api = this.noting();
+    this.walk = this.walking();
+  }
+
+  private note(sort: Note['sort'], said: string, about?: About): void {
+    this.around.note(this.id, sort, said, about);
+  }
+
+  private happened({ said, tone, about, run }: Happened): void {
+    const sort = tone === 'bad' ? 'refused' : 'run';
+    this.note(
+      sort,
+      run ? `ran ${run.name}${run.error === undefined ? '' : `, which stopped: ${run.error}`}` : said,
+      about,
+    );
+  }
+
+  /** The phone as a page asks it. What somebody does on it is noted. */
+  private noting(): PhoneApi {
+    const own: Partial<PhoneApi> = {
+      tapped: (view, key, property, knows) => {
+        this.tapped(view, key);
+        return this.there.phone.tapped(view, key, property, knows);
+      },
+      saveForm: async (table, record, values, isPart) => {
+        const answer = await this.there.phone.saveForm(table, record, values, isPart);
+        const app = this.around.app();
+        if ('saved' in answer)
+          this.note(
+            'done',
+            answer.created
+              ? `added ${recordName(app, this.there.records, table, answer.saved)}`
+              : `changed ${recordName(app, this.there.records, table, answer.saved)}`,
+            { table, record: answer.saved },
+          );
+        else this.note('refused', `could not save: ${Object.values(answer.problems).join(' ')}`, { table });
+        return answer;
+      },
+    };
+    return new Proxy({} as PhoneApi, {
+      get: (_, name) => {
+        const mine = own[name as keyof PhoneApi];
+        if (mine) return mine;
+        const { phone } = this.there;
+        const of = phone[name as keyof typeof phone] as unknown;
+        return typeof of === 'function' ? (of.bind(phone) as unknown) : of;
+      },
+    });
+  }
+
+  private tapped(view: string, key: string): void {
+    const app = this.around.app();
+    const node = this.nodeAt(view, key);
+    const id = ownerOf(node?.id ?? key.split('/').at(-1)!);
+    const element = elementOf(app, id);
+    const screen = placeOf(app, id)?.screen;
+    const row = this.rowAt(view, key);
+    const said = element
+      ? `tapped ${elementName(app, element)}${row ? ` of ${row}` : ''}`
+      : `tapped ${row || 'the screen'}`;
+    this.note('done', said, screen && { screen: screen.id, element: id });
+  }
+
+  /** What is drawn at a key: an element, or the list whose row it names. */
+  private nodeAt(view: string, key: string): DrawnNode | undefined {
+    const nodes = this.drawn.get(view);
+    return nodes?.get(key) ?? [...(nodes?.values() ?? [])].find((n) => rowsOf(n).some((r) => r.key === key));
+  }
+
+  /** The title of the record of the row that a key lies in; empty for none. */
+  private rowAt(view: string, key: string): string {
+    for (const node of this.drawn.get(view)?.values() ?? [])
+      for (const r of rowsOf(node)) if (key === r.key || key.startsWith(`${r.key}/`)) return this.titleOf(r.record);
+    return '';
+  }
+  private titleOf(record: string): string {
+    for (const { id } of this.around.app().tables) {
+      const title = this.there.records.row(id, record)?.title();
+      if (title) return title;
+    }
+    return '';
+  }
+
+  /** What leads somebody through the app, as a page asks it. */
+  private walking(): WalkApi {
+    const begin: WalkApi['begin'] = (page, from) => {
+      this.drawn.clear();
+      this.screen = '';
+      return this.there.phone.walk.begin(this.seeing(page), from);
+    };
+    return new Proxy({} as WalkApi, {
+      get: (_, name) => {
+        if (name === 'begin') return begin;
+        const { walk } = this.there.phone;
+        const of = walk[name as keyof WalkApi];
+        return typeof of === 'function' ? (of as (...args: unknown[]) => unknown).bind(walk) : of;
+      },
+    });
+  }
+
+  /** A page, of which is known what it shows. */
+  private seeing(page: PhonePage): PhonePage {
+    return {
+      where: (where, drafts) => {
+        const top = where.stack.at(-1);
+        const open = new Set(where.stack.map((p) => p.opening));
+        for (const o of this.drawn.keys()) if (!open.has(o)) this.drawn.delete(o);
+        const at = `${top?.screen} ${top?.record ?? ''}`;
+        if (top && at !== this.screen) {
+          this.screen = at;
+          const name = this.around.app().screens.find((s) => s.id === top.screen)?.name ?? 'a screen';
+          const of = top.record ? this.titleOf(top.record) : '';
+          this.note('done', `sees ${name}${of ? ` of ${of}` : ''}`, { screen: top.screen });
+        }
+        page.where(where, drafts);
+      },
+      draw: (opening, patch) => {
+        const nodes = this.drawn.get(opening) ?? new Map<string, DrawnNode>();
+        for (const key of patch.gone) nodes.delete(key);
+        for (const node of patch.set) nodes.set(node.key, node);
+        this.drawn.set(opening, nodes);
+        return page.draw(opening, patch);
+      },
+      leaving: () => page.leaving(),
+      asks: (all) => page.asks(all),
+      does: (effect) => page.does(effect),
+    };
+  }
+
+  // What is done to the phone
+
+  set network(now: Network) {
+    if (now === this.there.network) return;
+    this.there.network = now;
+    this.note('done', NETWORKS[now]);
+    // A phone notices that its network is back.
+    if (now === 'off') this.there.phone.report(false);
+    else void this.there.phone.connect();
+    this.around.changed();
+  }
+
+  /** Its clock is so many milliseconds ahead. */
+  set off(ms: number) {
+    this.there.off = ms;
+    this.note('done', ms === 0 ? 'has the right time again' : `has a clock that is ${spanSaid(ms)}`);
+    this.around.changed();
+  }
+
+  /** It goes out at once; what it had not kept by then is lost. */
+  close(): void {
+    if (!this.isOpen) return;
+    this.isOpen = false;
+    this.online = false;
+    this.there.close();
+    this.note('done', 'went out');
+    this.around.changed();
+  }
+
+  /** It opens the app again, from what it had kept. */
+  open(): void {
+    if (this.isOpen) this.there.close();
+    this.isOpen = true;
+    this.there.restart();
+    this.note('done', 'opened the app again');
+    this.around.changed();
+  }
+
+  get state(): PhoneState {
+    const { id, somebody, isOpen, online, waiting, there } = this;
+    return {
+      id,
+      name: somebody.name,
+      person: somebody.person?.record?.record ?? null,
+      network: there.network,
+      off: there.off,
+      isOpen,
+      openings: there.openings,
+      online,
+      waiting,
+    };
+  }
+}
+
+const rowsOf = (node: DrawnNode): { key: string; record: string }[] =>
+  Array.isArray(node['rows']) ? (node['rows'] as { key: string; record: string }[]).filter((r) => r?.record) : [];
+
+const NETWORKS: Record<Network, string> = {
+  on: 'has a network again',
+  slow: 'has a slow network',
+  off: 'has no network',
+  'answers lost': 'loses the answers of its network',
+  twice: 'has a network on which all arrives twice',
+};
+
+function spanSaid(ms: number): string {
+  const minutes = Math.round(Math.abs(ms) / 60_000);
+  const span = minutes % 60 === 0 ? `${minutes / 60} h` : `${minutes} min`;
+  return `${span} ${ms > 0 ? 'ahead' : 'behind'}`;
+}
+
+/** Nobody who has signed in. */
+export const NOBODY_HERE: Somebody = { who: NOBODY, name: 'Nobody signed in', person: null };

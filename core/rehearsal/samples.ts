@@ -1,0 +1,22 @@
+import type { App } from '../app/schema.ts';
+import type { CameBack, Outgoing } from '../services/answer.ts';
+import { goodSample, replyOf } from '../services/samples.ts';
+
+const NONE =
+  'In a rehearsal services answer from the samples that are kept of their requests. This one has none: try it in Services once.';
+
+/** Answers for the services of an app, from the samples that are kept of their requests: nobody outside is asked. */
+export function fromSamples(app: App, { service, filled }: Outgoing): CameBack {
+  const known = app.services?.find((s) => s.id === service.id);
+  const { pathname } = new URL(filled.url);
+  const found = known?.requests.find((r) => r.method === filled.method && fits(r.path, pathname) && goodSample(r));
+  const sample = found && goodSample(found);
+  return sample ? replyOf(sample) : { failed: { sort: 'refused', words: NONE } };
+}
+
+/** Does a path end as a template says, whatever is in its places? */
+function fits(template: string, path: string): boolean {
+  const parts = template.split('?')[0]!.split(/\{[^}]*\}/);
+  const pattern = parts.map((p) => p.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('[^/]*');
+  return new RegExp(`${pattern}$`).test(path);
+}
