@@ -9,6 +9,7 @@ import type { Files } from '../../core/phone/files.ts';
 import { keptIn } from '../../core/phone/keeps.ts';
 import { Phone } from '../../core/phone/phone.ts';
 import type { PhonePorts } from '../../core/phone/ports.ts';
+import type { RecordState } from '../../core/records/change.ts';
 import { requestOf } from '../../core/services/requests-of.ts';
 import type { ScreenDoc } from '../../core/screens/live-screen.ts';
 import { elementKinds } from '../../core/screens/kinds.ts';
@@ -29,7 +30,7 @@ import { HostConnection, type HostPlace } from './host-connection.ts';
 import { ImportDesk } from './import-desk.ts';
 import { Looking } from './looking.ts';
 import { StudioOutbox } from './outbox.ts';
-import { Persona } from './persona.ts';
+import { bare, Persona } from './persona.ts';
 import { Runs } from './runs.ts';
 import { Seeing } from './seeing.ts';
 import { Stepper } from './stepper.ts';
@@ -181,6 +182,15 @@ export class StudioEngine {
     if (!request) return;
     const inputs = Object.fromEntries(request.inputs.flatMap((i) => (i.test === undefined ? [] : [[i.id, i.test]])));
     (await (await this.phone.late()).fetched()).rows(table, inputs, {});
+  }
+
+  /** All records, as a host would keep them. */
+  states(): RecordState[] {
+    return Array.from(this.phone.replica.all(), bare);
+  }
+  /** The content of a file that records hold, by its hash; null where it is not here. */
+  fileOf(hash: string): Promise<Blob | null> {
+    return this.db.file(hash);
   }
 
   // Whoever has signed in on the phone beside the work

@@ -172,6 +172,6 @@ export class Persona {
 }
 
 /** A state as hosts keep it: without what only devices know of it. */
-function bare({ was: _was, told: _told, hidden: _hidden, under: _under, ...state }: RecordState): RecordState {
+export function bare({ was: _was, told: _told, hidden: _hidden, under: _under, ...state }: RecordState): RecordState {
   return structuredClone(state);
 }

@@ -47,6 +47,14 @@ export const COMMANDS: readonly Command[] = [
     ],
   },
   {
+    id: 'rehearse',
+    name: 'Rehearse',
+    to: 'rehearse',
+    words: [
+      'test, try out, preview, simulate, simulator, emulator, staging, sandbox, several users, as another user, clock, time travel, offline, slow network, dry run',
+    ],
+  },
+  {
     id: 'release',
     name: 'Release',
     to: 'release',

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { Bot, Paperclip, PenLine, Reply, Send } from 'lucide-react';
+import { PenLine, Reply } from 'lucide-react';
 import { useState } from 'react';
 import { MAIL_DOMAIN } from '../../core/document/addresses.ts';
 import { grouped } from '../../core/document/grouped.ts';
@@ -8,28 +8,16 @@ import { MailboxMessage } from '../../core/runs/mailbox.ts';
 import { ask } from '../../player/link.ts';
 import { useStudio } from '../state/studio.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
-import { TextBox } from '../ui/TypedBox.tsx';
+import { answerTo, Letter, NEW_LETTER, Writing, type LetterDraft, type Mail } from './Letters.tsx';
 import { BeginCases } from './BeginCases.tsx';
 import { momentWords } from './moment.ts';
-
-type Mail = MailboxMessage['mails'][number];
-
-/** A mail that is being written as somebody outside. */
-interface Draft {
-  from: string;
-  name: string;
-  subject: string;
-  words: string;
-  answers?: string | undefined;
-}
-const NEW: Draft = { from: 'ada@post.example', name: 'Ada Holm', subject: '', words: '' };
 
 /** The mails of the released app by threads, and the way to write to it as somebody outside, for trying. */
 export function Mailbox() {
   const kept = useStudio((s) => s.kept);
   const client = useQueryClient();
   const [chosen, setChosen] = useState('');
-  const [draft, setDraft] = useState<Draft | null>(null);
+  const [draft, setDraft] = useState<LetterDraft | null>(null);
   const [problem, setProblem] = useState('');
   const address = kept?.released?.address;
   const key = kept?.ownerKey ?? '';
@@ -70,12 +58,6 @@ export function Mailbox() {
       setProblem((e as Error).message);
     }
   };
-  const answer = (mails: readonly Mail[]): void => {
-    const last = mails.at(-1)!;
-    const outside = mails.find((m) => m.came) ?? last;
-    const subject = /^re:/i.test(last.subject) ? last.subject : `Re: ${last.subject}`;
-    setDraft({ ...NEW, from: outside.address, name: outside.who, subject, answers: last.message });
-  };
   return (
     <>
       <header className="mb-4 flex items-center gap-3">
@@ -90,7 +72,12 @@ export function Mailbox() {
               : ', from here alone: the server takes no mails from outside'}
           </p>
         </div>
-        <Button icon={PenLine} look={draft ? 'plain' : 'main'} disabled={!data.takes} onClick={() => setDraft(NEW)}>
+        <Button
+          icon={PenLine}
+          look={draft ? 'plain' : 'main'}
+          disabled={!data.takes}
+          onClick={() => setDraft(NEW_LETTER)}
+        >
           Write as somebody outside
         </Button>
       </header>
@@ -141,78 +128,12 @@ export function Mailbox() {
             {shown[1].map((m) => (
               <Letter key={`${m.message} ${m.came}`} mail={m} />
             ))}
-            <Button icon={Reply} onClick={() => answer(shown[1])} disabled={!data.takes}>
+            <Button icon={Reply} onClick={() => setDraft(answerTo(shown[1]))} disabled={!data.takes}>
               Answer as {shown[1].find((m) => m.came)?.who ?? 'somebody outside'}
             </Button>
           </section>
         </div>
       )}
     </>
-  );
-}
-
-function Letter({ mail }: { mail: Mail }) {
-  return (
-    <article className={clsx('card px-4 py-2.5', !mail.came && 'ml-8 bg-kelp-wash/50')}>
-      <header className="flex items-center gap-2 text-sm text-ink-soft">
-        <b className="truncate font-semibold text-ink">{mail.came ? mail.who : 'The app'}</b>
-        {!mail.came && <span className="truncate">to {mail.who}</span>}
-        {mail.came && mail.by !== 'person' && (
-          <span className="flex shrink-0 items-center gap-1 text-saffron">
-            <Bot size={14} aria-hidden />{' '}
-            {mail.by === 'machine' ? 'written by a machine, not answered' : 'from a mail server'}
-          </span>
-        )}
-        <span className="ml-auto shrink-0 tabular-nums">{momentWords(mail.at)}</span>
-      </header>
-      <p className="mt-1 text-md break-words whitespace-pre-wrap">{mail.words}</p>
-      {mail.files.map((f, i) => (
-        <p key={i} className="mt-1 flex items-center gap-1.5 text-sm text-ink-soft">
-          <Paperclip size={13} aria-hidden /> {f}
-        </p>
-      ))}
-    </article>
-  );
-}
-
-function Writing({
-  draft,
-  problem,
-  change,
-  send,
-  leave,
-}: {
-  draft: Draft;
-  problem: string;
-  change(draft: Draft): void;
-  send(): void;
-  leave(): void;
-}) {
-  const box = (label: string, of: 'name' | 'from' | 'subject') => (
-    <label className="flex items-center gap-3">
-      <span className="w-16 shrink-0 text-sm text-ink-soft">{label}</span>
-      <TextBox label={label} value={draft[of]} onChange={(v) => change({ ...draft, [of]: v })} className="flex-1" />
-    </label>
-  );
-  return (
-    <section aria-label="A mail to the app" className="card mb-3 space-y-2 px-4 py-3">
-      {box('From', 'name')}
-      {box('Address', 'from')}
-      {box('Subject', 'subject')}
-      <textarea
-        aria-label="Words of the mail"
-        className="field w-full"
-        rows={4}
-        value={draft.words}
-        onChange={(e) => change({ ...draft, words: e.target.value })}
-      />
-      {problem && <Note tone="bad">{problem}</Note>}
-      <div className="flex justify-end gap-2">
-        <Button onClick={leave}>Leave it</Button>
-        <Button look="main" icon={Send} disabled={!draft.words.trim() || !draft.from.trim()} onClick={send}>
-          Send to the app
-        </Button>
-      </div>
-    </section>
   );
 }

@@ -4,6 +4,7 @@ import { useLocation, useNavigate, useParams } from 'react-router';
 import { DataView } from '../data/DataView.tsx';
 import { LogicView } from '../logic/LogicView.tsx';
 import { PeopleView } from '../people/PeopleView.tsx';
+import { RehearseView } from '../rehearse/RehearseView.tsx';
 import { ReleaseView } from '../release/ReleaseView.tsx';
 import { ScreensView } from '../screens/ScreensView.tsx';
 import { ServicesView } from '../services/ServicesView.tsx';
@@ -26,6 +27,7 @@ const VIEWS: Record<string, () => ReactNode> = {
   logic: LogicView,
   services: ServicesView,
   people: PeopleView,
+  rehearse: RehearseView,
   release: ReleaseView,
 };
 
@@ -90,6 +92,8 @@ export function AppShell() {
       </p>
     );
   const View = VIEWS[workspace] ?? DataView;
+  // It has phones, and a trace, of its own.
+  const isRoom = workspace === 'rehearse';
   const does: Record<string, () => void> = {
     undo: () => void undoWithWords(),
     redo: () => void redoWithWords(),
@@ -120,9 +124,9 @@ export function AppShell() {
               <View />
             </Guard>
           </div>
-          <TracePane />
+          {!isRoom && <TracePane />}
         </div>
-        {phone.folded ? (
+        {isRoom ? null : phone.folded ? (
           <button
             type="button"
             onClick={phone.toggleFolded}

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { App } from '../../core/app/schema.ts';
+import type { PhoneApi } from '../../core/phone/api.ts';
 import type { Answer, DeviceAsk } from '../../core/routines/asks.ts';
 import type { KeptValue } from '../../core/records/kept-value.ts';
 import { FileButton, OnDevice } from '../../player/Asked.tsx';
@@ -33,9 +34,18 @@ const REAL = new Set<DeviceAsk['do']>(['sound', 'silence', 'save', 'make', 'capt
  * Stands in for a phone beside the work, and says so: pictures, codes and places are picked from samples or the maker's
  * own; what only a phone does is told instead. What is switched off fails as on a phone without it.
  */
-export function StandIns({ what, answer }: { what: DeviceAsk; answer(given: Answer): void }): ReactNode {
-  const lacks = usePhone((s) => s.lacks);
-  const api = useStudio((s) => s.phone);
+export function StandIns({
+  what,
+  answer,
+  of,
+}: {
+  what: DeviceAsk;
+  answer(given: Answer): void;
+  /** Another phone than the one beside the work, and what it lacks. */
+  of?: { api: PhoneApi; lacks: readonly string[] };
+}): ReactNode {
+  const beside = { lacks: usePhone((s) => s.lacks), api: useStudio((s) => s.phone) };
+  const { lacks, api } = of ?? beside;
   const missing = lacks.includes(what.do) ? ABILITIES.find(([a]) => a === what.do)?.[2] : undefined;
   const quiet = !missing && !REAL.has(what.do) ? saidOf(what) : null;
   const done = useRef(false);
@@ -50,9 +60,9 @@ export function StandIns({ what, answer }: { what: DeviceAsk; answer(given: Answ
     answer({ ok: true });
   }, [what, missing, quiet, answer]);
   if (missing || quiet !== null || !api) return null;
-  if (what.do === 'picture') return <Pictures answer={answer} />;
+  if (what.do === 'picture') return <Pictures api={api} answer={answer} />;
   if (what.do === 'scan') return <Codes answer={answer} />;
-  if (what.do === 'record') return <Sounds answer={answer} />;
+  if (what.do === 'record') return <Sounds api={api} answer={answer} />;
   if (what.do === 'place') return <Places answer={answer} />;
   return <OnDevice what={what} api={api} answer={answer} />;
 }
@@ -81,25 +91,24 @@ const NOTE = 'A stand-in for the phone: choose what it gives.';
 const value = (v: KeptValue): Answer => ({ ok: true, value: v });
 
 /** Files of the app that stand for what a device gives; the one that is taken is kept as a device would keep it. */
-function useSamples(type: 'image/' | 'audio/', most: number, answer: (given: Answer) => void) {
+function useSamples(api: PhoneApi, type: 'image/' | 'audio/', most: number, answer: (given: Answer) => void) {
   const app = useStudio((s) => s.shown);
-  const api = useStudio((s) => s.phone);
   const samples = (app?.files ?? []).filter((f) => f.type.startsWith(type)).slice(0, most);
   const keep = async (content: Blob, name: string): Promise<void> => {
     try {
-      answer(value(await api!.keepFile(content, name)));
+      answer(value(await api.keepFile(content, name)));
     } catch (e) {
       answer({ ok: false, reason: (e as Error).message });
     }
   };
   const keepSample = (f: App['files'][number]): void =>
-    void blobOf(`data:${f.type};base64,${f.data}`, api!).then((content) => keep(content, f.name));
+    void blobOf(`data:${f.type};base64,${f.data}`, api).then((content) => keep(content, f.name));
   return { samples, keep, keepSample };
 }
 
-function Pictures({ answer }: { answer(given: Answer): void }) {
+function Pictures({ api, answer }: { api: PhoneApi; answer(given: Answer): void }) {
   const none = (): void => answer({ ok: false, reason: 'No picture was taken.' });
-  const { samples, keep, keepSample } = useSamples('image/', 12, answer);
+  const { samples, keep, keepSample } = useSamples(api, 'image/', 12, answer);
   return (
     <AskSheet words="What the camera sees" onClose={none}>
       <p>{NOTE}</p>
@@ -122,9 +131,9 @@ function Pictures({ answer }: { answer(given: Answer): void }) {
 }
 
 /** Sounds of the app, or the maker's own, stand for what the microphone hears. */
-function Sounds({ answer }: { answer(given: Answer): void }) {
+function Sounds({ api, answer }: { api: PhoneApi; answer(given: Answer): void }) {
   const none = (): void => answer({ ok: false, reason: 'Nothing was recorded.' });
-  const { samples, keep, keepSample } = useSamples('audio/', 6, answer);
+  const { samples, keep, keepSample } = useSamples(api, 'audio/', 6, answer);
   return (
     <AskSheet words="What the microphone hears" onClose={none}>
       <p>{NOTE}</p>

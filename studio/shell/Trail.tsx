@@ -10,6 +10,7 @@ export const WORKSPACES = [
   ['logic', 'Logic'],
   ['services', 'Services'],
   ['people', 'People'],
+  ['rehearse', 'Rehearse'],
   ['release', 'Release'],
 ] as const;
 

@@ -1,0 +1,45 @@
+import { useQuery } from '@tanstack/react-query';
+import { useRoom } from './room.ts';
+
+/** The records that are otherwise than at the beginning of the rehearsal, and by whom. */
+export function RoomRecords() {
+  const engine = useRoom((s) => s.engine);
+  const notes = useRoom((s) => s.state?.notes);
+  const { data } = useQuery({
+    queryKey: ['room records', notes],
+    queryFn: () => engine!.room.changedRecords(),
+    enabled: engine !== null,
+    placeholderData: (before) => before,
+  });
+  if (!data) return <p className="px-4 py-3 text-ink-soft">Looking</p>;
+  if (data.records.length === 0)
+    return <p className="px-4 py-3 text-ink-soft">All records are as they were when the rehearsal began.</p>;
+  return (
+    <ul className="px-4 py-1.5">
+      {data.records.map((r) => (
+        <li key={r.record} className="border-b border-line/60 py-2 last:border-0">
+          <p className="flex items-baseline gap-2">
+            <b className="min-w-0 flex-1 font-semibold break-words">{r.name}</b>
+            <span className="shrink-0 text-sm text-ink-soft">
+              {r.did} by {r.by.join(', ')}
+            </span>
+          </p>
+          {r.fields.map((f) => (
+            <p key={f.name} className="mt-0.5 text-sm break-words text-ink-soft">
+              {f.name}:{' '}
+              {r.did !== 'added' && (
+                <>
+                  <span className="line-through decoration-line-strong">{f.was}</span>{' '}
+                </>
+              )}
+              <span className="text-ink">{f.is}</span>
+            </p>
+          ))}
+        </li>
+      ))}
+      {data.all > data.records.length && (
+        <li className="py-2 text-sm text-ink-soft">These are the latest of {data.all.toLocaleString('en-GB')}.</li>
+      )}
+    </ul>
+  );
+}
