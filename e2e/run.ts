@@ -61,6 +61,7 @@ const modules = await Promise.all(
     './hooks.ts',
     './by-itself.ts',
     './help-desk.ts',
+    './rehearse.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

@@ -265,8 +265,13 @@ export class Rehearsal {
       answers,
       files,
     });
-    await this.world.work!.takeMail(new TextEncoder().encode(eml), to, null);
-    this.notes.add(SERVER, 'taken', `took a mail of ${name || from}: ${subject}`);
+    const whose = `a mail of ${name || from}: ${subject}`;
+    const note = (sort: Note['sort'], said: string): void => this.notes.add(SERVER, sort, said);
+    if (this.world.work!.mail.isWanted) note('taken', `took ${whose}`);
+    await this.world.work!.takeMail(new TextEncoder().encode(eml), to, null).catch((e: Error) => {
+      note('refused', `did not take ${whose}. ${e.message}`);
+      throw e;
+    });
     await this.pacer.settle();
   }
 

@@ -87,7 +87,8 @@ export class RehearsedPhone {
         around.changed();
       },
       travelled: (what, value) => {
-        const n = what === 'news' ? (value as News).changes.length : 0;
+        // What comes in pages is not what has happened, but what was there.
+        const n = what === 'news' || what === 'catch-up' ? ((value as Partial<News>).changes?.length ?? 0) : 0;
         if (n) this.note('travelled', n === 1 ? 'received 1 change' : `received ${n} changes`);
       },
       did: (effect) => {

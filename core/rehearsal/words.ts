@@ -5,7 +5,7 @@ import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
 
 /** Longer values are cut where they are told in a sentence. */
-const MOST = 60;
+const MOST = 40;
 const short = (text: string): string => (text.length > MOST ? `${text.slice(0, MOST).trimEnd()}…` : text);
 
 /** A field of a record as people read it; “nothing” where it has none. */
@@ -45,7 +45,7 @@ export function changesSaid(app: App, records: Records, changes: readonly Change
         ? [`${field.name} ${shownField(records, row, id)}`]
         : [];
     });
-    const more = values.length > 4 ? [`and ${values.length - 4} more`] : [];
-    return `${name}${values.length ? `: ${[...values.slice(0, 4), ...more].join(', ')}` : ''}`;
+    const more = values.length > 3 ? [`and ${values.length - 3} more`] : [];
+    return `${name}${values.length ? `: ${[...values.slice(0, 3), ...more].join(', ')}` : ''}`;
   });
 }

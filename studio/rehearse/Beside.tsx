@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { Segmented } from '../ui/controls.tsx';
+import { PanelRightClose } from 'lucide-react';
+import { IconButton, Segmented } from '../ui/controls.tsx';
 import { RoomMail } from './RoomMail.tsx';
 import { RoomRecords } from './RoomRecords.tsx';
 import { RoomTrace } from './RoomTrace.tsx';
@@ -7,24 +8,25 @@ import { RoomTrace } from './RoomTrace.tsx';
 type Tab = 'trace' | 'mail' | 'records';
 
 /** What happens in the room, what goes out and comes in, and what is otherwise than at the beginning. */
-export function Beside() {
+export function Beside({ fold }: { fold(): void }) {
   const [tab, setTab] = useState<Tab>('trace');
   return (
     <aside
       aria-label="What happens"
       className="flex w-[372px] shrink-0 flex-col border-l border-line bg-raised max-[1100px]:w-[300px]"
     >
-      <div className="flex h-[52px] shrink-0 items-center border-b border-line px-4">
+      <div className="flex h-[52px] shrink-0 items-center justify-between gap-2 border-b border-line pr-2 pl-4">
         <Segmented<Tab>
           label="Show"
           value={tab}
           onChange={setTab}
           options={[
             ['trace', 'Trace'],
-            ['mail', 'Mail and messages'],
+            ['mail', 'Mail'],
             ['records', 'Records'],
           ]}
         />
+        <IconButton icon={PanelRightClose} label="Fold this away" onClick={fold} />
       </div>
       <div className="min-h-0 flex-1 overflow-auto thin-scroll">
         {tab === 'trace' ? <RoomTrace /> : tab === 'mail' ? <RoomMail /> : <RoomRecords />}

@@ -32,36 +32,44 @@ export function ClockBar() {
   return (
     <header
       aria-label="Clock"
-      className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-2 gap-y-1.5 border-b border-line bg-raised px-4 py-2"
+      className="flex min-h-[52px] shrink-0 items-center gap-1.5 border-b border-line bg-raised px-4 py-2 max-[1240px]:flex-wrap"
     >
-      <Clock size={16} aria-hidden className="text-ink-soft" />
-      <time className="mr-1 font-head text-lg font-semibold tabular-nums" dateTime={new Date(now).toISOString()}>
+      <Clock size={16} aria-hidden className="shrink-0 text-ink-soft" />
+      <time
+        className="mr-1 shrink-0 font-head text-lg font-semibold whitespace-nowrap tabular-nums"
+        dateTime={new Date(now).toISOString()}
+      >
         {roomTime(now)}
       </time>
-      <Segmented<Pace>
-        label="The clock"
-        value={pace}
-        onChange={(p) => void engine.room.setPace(p)}
-        options={[
-          ['stands', 'Stands'],
-          ['runs', 'Runs'],
-          ['fast', 'Fast'],
-        ]}
-      />
+      <div className="shrink-0">
+        <Segmented<Pace>
+          label="The clock"
+          value={pace}
+          onChange={(p) => void engine.room.setPace(p)}
+          options={[
+            ['stands', 'Stands'],
+            ['runs', 'Runs'],
+            ['fast', 'Fast'],
+          ]}
+        />
+      </div>
       {target === null ? (
         <>
           <Button small onClick={() => pass(10 * MINUTE)}>
             +10 min
-          </Button>
-          <Button small onClick={() => pass(HOUR)}>
-            +1 h
           </Button>
           <Button small onClick={() => pass(24 * HOUR)}>
             +1 day
           </Button>
           <GoTo now={now} go={(at) => void engine.room.to(at)} />
           {next && (
-            <Button small icon={FastForward} className="max-w-64" onClick={() => void engine.room.to(next.at)}>
+            <Button
+              small
+              icon={FastForward}
+              className="min-w-24 !shrink"
+              title={next.said}
+              onClick={() => void engine.room.to(next.at)}
+            >
               <span className="truncate">
                 To {momentWords(next.at, now)}, {next.said}
               </span>
@@ -78,11 +86,11 @@ export function ClockBar() {
           </Button>
         </>
       )}
-      <span className="ml-auto flex items-center gap-1.5">
+      <span className="ml-auto flex shrink-0 items-center gap-1.5">
         <IconButton icon={RotateCcw} label="Begin anew, with the records as they are" onClick={() => void begin()} />
         <AddPhone
           trigger={
-            <Button icon={UserPlus} look="main" disabled={state.phones.length >= 6}>
+            <Button icon={UserPlus} look="main" small disabled={state.phones.length >= 6}>
               Add a phone
             </Button>
           }

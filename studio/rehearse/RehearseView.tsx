@@ -1,4 +1,4 @@
-import { UserPlus } from 'lucide-react';
+import { PanelRightOpen, UserPlus } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { peopleTable } from '../../core/app/people.ts';
 import { useApp, useEngine } from '../state/studio.ts';
@@ -20,6 +20,7 @@ export function RehearseView() {
   const problem = useRoom((s) => s.problem);
   const begin = useRoom((s) => s.begin);
   const room = useRef<HTMLDivElement>(null);
+  const [folded, setFolded] = useState(false);
   const [size, setSize] = useState({ width: 800, height: 600 });
 
   // Whoever comes here the first time finds somebody of the people, and the next.
@@ -75,7 +76,7 @@ export function RehearseView() {
             </Empty>
           )}
           <div
-            className="absolute inset-0 grid content-center justify-center gap-x-[18px] gap-y-[18px] p-[9px]"
+            className="absolute inset-x-0 top-0 grid min-h-full content-center justify-center gap-x-[18px] gap-y-[18px] p-[9px]"
             style={{ gridTemplateColumns: `repeat(${columns}, max-content)` }}
           >
             {rehearsed && phones.map((p) => <RoomPhone key={p.id} phone={p} app={rehearsed} scale={scale} />)}
@@ -90,7 +91,18 @@ export function RehearseView() {
           On a copy of the records: nothing that happens here touches the app, its records or anybody outside.
         </p>
       </div>
-      <Beside />
+      {folded ? (
+        <button
+          type="button"
+          onClick={() => setFolded(false)}
+          aria-label="Show what happens"
+          className="flex w-8 shrink-0 items-start justify-center border-l border-line bg-sunk pt-4 text-ink-soft hover:text-ink"
+        >
+          <PanelRightOpen size={16} aria-hidden />
+        </button>
+      ) : (
+        <Beside fold={() => setFolded(true)} />
+      )}
     </main>
   );
 }

@@ -72,14 +72,12 @@ export function RoomTrace() {
               <b className={clsx('font-semibold', n.of === SERVER ? 'text-kelp' : 'text-dusk')}>
                 {names.get(n.of) ?? 'Somebody'}
               </b>{' '}
-              {n.said}{' '}
-              {to && (
-                <Link
-                  to={`${home}/${to}`}
-                  className="text-sm font-semibold whitespace-nowrap text-kelp hover:underline"
-                >
-                  go there
+              {to ? (
+                <Link to={`${home}/${to}`} title="Go there" className="hover:underline">
+                  {n.said}
                 </Link>
+              ) : (
+                n.said
               )}
             </span>
           </li>

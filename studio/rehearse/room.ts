@@ -125,6 +125,7 @@ export const useRoom = create<RoomState>((set, get) => {
         if (mine !== beginnings) return;
         await addOne(persona, looks);
       }
+      keepCast();
     },
 
     end() {
