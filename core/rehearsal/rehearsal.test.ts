@@ -124,6 +124,20 @@ describe('a rehearsal', () => {
     expect(where!.stack[0]!.screen).toBe(screen.id);
     expect(r.notesSince(0).find((n) => n.of === 'p1' && n.sort === 'done')?.said).toBe(`sees ${screen.name}`);
   });
+  it('lets in whom the app lets in: a stranger is refused in words, and signs in where they may', async () => {
+    const r = begin();
+    const { app } = r.world;
+    app.access = { opens: 'people', mail: F.mail, roles: [], rules: [{ id: 'u_all0000000', who: 'signed in', may: ['see'], table: T.hives, where: { match: 'all', conditions: [] } }], domains: ['heather.example'] }; // prettier-ignore
+    await r.end();
+    open = new Rehearsal({ app, states, kinds: allKinds, at: START, file: async () => null, changed: () => undefined });
+    const id = await open.add({ is: 'nobody' });
+    expect(open.phones[id]!.there.records.rows(T.hives)).toHaveLength(0);
+    expect(open.notesSince(0).some((n) => n.said.includes('Sign in to use this app'))).toBe(true);
+    await expect(open.signIn(id, 'ada@post.example')).rejects.toThrow('does not let in ada@post.example');
+    await open.signIn(id, 'ada@heather.example');
+    expect(open.phones[id]!.there.records.rows(T.hives)).toHaveLength(1);
+    expect(open.state.phones[0]).toMatchObject({ name: 'ada' });
+  });
   it('has six phones at most, and one that is put away hears nothing more', async () => {
     const r = begin(routine('Weigh', 'record changed', { how: 'added' }, [make.step('set', { record: me, values: [{ field: F.weight, value: '1' }] })])); // prettier-ignore
     const ids: string[] = [];

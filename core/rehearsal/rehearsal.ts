@@ -105,6 +105,7 @@ export class Rehearsal {
       kinds,
       at,
       works: true,
+      doors: true,
       files: new LentFiles(states, options.file, now),
       services: async (asked) => fromSamples(app, asked),
       hears: (what) => this.heard(what),
@@ -161,16 +162,31 @@ export class Rehearsal {
       throw new Error(`${MOST_PHONES} phones stand here. Put one of them away first.`);
     const somebody = await this.somebody(persona);
     const id = `p${++this.named}`;
-    this.phones[id] = new RehearsedPhone(id, somebody, {
+    this.phones[id] = this.phoneFor(id, somebody);
+    this.options.changed();
+    await this.pacer.settle();
+    return id;
+  }
+
+  private phoneFor(id: string, somebody: Somebody): RehearsedPhone {
+    return new RehearsedPhone(id, somebody, {
       world: this.world,
       app: () => this.options.app,
       note: (of, sort, said, about) => this.notes.add(of, sort, said, about),
       changed: this.options.changed,
       letGo: this.options.letGo,
     });
-    this.options.changed();
+  }
+
+  /** Whoever uses a phone that nobody has signed in on signs in with an address. Throws in words where they may not. */
+  async signIn(id: string, mail: string): Promise<void> {
+    const before = this.phones[id];
+    if (!before) return;
+    const somebody = await this.somebody({ is: 'invited', mail });
+    this.world.remove(before.there);
+    this.phones[id] = this.phoneFor(id, somebody);
+    this.notes.add(id, 'done', 'signed in');
     await this.pacer.settle();
-    return id;
   }
 
   /** Puts a phone away for good. */

@@ -41,6 +41,7 @@ export interface WireWorld {
   readonly files: MemoryFiles;
   /** What the host does by itself; null or absent where it does nothing. */
   readonly work?: HostWork | null;
+  readonly options?: { doors?: boolean };
 }
 
 /** What a phone hears, from when it begins to listen. */
@@ -229,10 +230,16 @@ export class Wire implements HostLink {
   private async ask<A, T>(what: Parameters<Spy>[0] | null, asked: A, work: (asked: A) => Promise<T>): Promise<T> {
     const sent = copy(asked);
     await this.mustBe();
+    // Whoever is not let in has no way to the app: it is the first that a server looks at.
+    const comesIn = async (): Promise<void> => {
+      if (this.world.options?.doors) this.app().comingIn.mustBeIn(this.who());
+    };
     const did = async (again: A): Promise<T> =>
-      work(again).catch((e: unknown) => {
-        throw e instanceof Refused && isForGood(e.status) ? new NeverTakenError(e.message) : e;
-      });
+      comesIn()
+        .then(() => work(again))
+        .catch((e: unknown) => {
+          throw e instanceof Refused && isForGood(e.status) ? new NeverTakenError(e.message) : e;
+        });
     let answer = await did(sent);
     if (this.state === 'twice') answer = await did(copy(asked));
     if (this.state === 'answers lost') throw new OfflineError('The answer was lost.');

@@ -23,7 +23,7 @@ const NO_KINDS: Kinds = { elements: new Map(), steps: new Map(), triggers: new M
 export interface AroundPhone extends WireWorld {
   readonly phoneApp: App;
   readonly clock: VirtualClock;
-  readonly options: { kinds?: Kinds; spy?: Spy };
+  readonly options: { kinds?: Kinds; spy?: Spy; doors?: boolean };
   clockOf(isOn: () => boolean): Clock;
 }
 

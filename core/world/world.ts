@@ -54,6 +54,8 @@ export interface WorldOptions {
    * runs are by chance, also for the same seed.
    */
   works?: boolean;
+  /** Whoever may not use the app is refused before anything else, as a server does. */
+  doors?: boolean;
   /** Hears all that leaves the host. */
   spy?: Spy;
   /** Hears what the server does: what is kept of its runs, what goes out, what it says for its operator. */

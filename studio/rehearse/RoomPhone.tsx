@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { MoreHorizontal, Power, UserRound, Wifi, WifiLow, WifiOff } from 'lucide-react';
-import { useCallback, useMemo } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import type { App } from '../../core/app/schema.ts';
 import type { PhoneState } from '../../core/rehearsal/rehearsed-phone.ts';
 import type { Network } from '../../core/world/network.ts';
@@ -46,6 +46,8 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
   const { dark, lacks, rtl, zoom } = looks;
   const [w, h] = looks.size;
   const palette = frame.look[dark ? 'dark' : 'light'];
+  // Whoever has not signed in gets no further than the page where one does.
+  const isShut = phone.person === null && app.access !== undefined && app.access.opens !== 'anybody';
   const standIn = useCallback<StandIn>((props) => <StandIns {...props} of={{ api, lacks }} />, [api, lacks]);
   const does = (what: Parameters<typeof engine.phone>[1]): void => void engine.phone(id, what);
   const NetworkIcon = phone.network === 'off' ? WifiOff : phone.network === 'on' ? Wifi : WifiLow;
@@ -142,7 +144,9 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
             className="flex h-full flex-col overflow-hidden rounded-[38px]"
             style={{ background: phone.isOpen ? palette.ground : '#14211d' }}
           >
-            {phone.isOpen ? (
+            {isShut ? (
+              <SignInHere id={id} app={app} palette={palette} />
+            ) : phone.isOpen ? (
               <>
                 <div
                   aria-hidden
@@ -176,5 +180,40 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
         </div>
       </div>
     </section>
+  );
+}
+
+/** In place of the page where people sign in: it asks for no code, and says so. */
+function SignInHere({ id, app, palette }: { id: string; app: App; palette: { ink: string; soft: string } }) {
+  const engine = useRoom((s) => s.engine)!;
+  const [mail, setMail] = useState('');
+  const [problem, setProblem] = useState('');
+  return (
+    <form
+      className="grid h-full content-center gap-3 px-8"
+      style={{ color: palette.ink }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        engine.room.signIn(id, mail.trim()).catch((wrong: Error) => setProblem(wrong.message));
+      }}
+    >
+      <h2 className="text-[24px]">{app.name}</h2>
+      <p className="text-[15px]" style={{ color: palette.soft }}>
+        Sign in to use this app. A stand-in: no code is asked for here.
+      </p>
+      <input
+        type="email"
+        required
+        aria-label="Your mail address"
+        placeholder="Your mail address"
+        className="field !h-12 w-full !text-[16px]"
+        value={mail}
+        onChange={(e) => setMail(e.target.value)}
+      />
+      {problem && <p className="text-[14px] text-persimmon-deep">{problem}</p>}
+      <Button look="main" type="submit" className="!h-12 !text-[16px]">
+        Sign in
+      </Button>
+    </form>
   );
 }
