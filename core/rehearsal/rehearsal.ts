@@ -10,6 +10,7 @@ import { Records } from '../records/store.ts';
 import { Replica } from '../host/replica.ts';
 import type { KeptMessage } from '../released/messages.ts';
 import type { MailboxMessage } from '../runs/mailbox.ts';
+import type { CameBack, Outgoing } from '../services/answer.ts';
 import type { Kinds } from '../session/session.ts';
 import type { ServerDid } from '../world/world.ts';
 import { World } from '../world/world.ts';
@@ -17,7 +18,7 @@ import { LentFiles } from './files.ts';
 import { Notes, SERVER, type Note } from './notes.ts';
 import { Pacer, type Pace } from './pace.ts';
 import { NOBODY_HERE, RehearsedPhone, type Persona, type PhoneState, type Somebody } from './rehearsed-phone.ts';
-import { fromSamples } from './samples.ts';
+import { answerFor, type ServiceFault } from './samples.ts';
 import { changesSaid, recordName, shownField } from './words.ts';
 
 /** So many phones stand side by side at most. */
@@ -54,6 +55,8 @@ export interface RehearsalState {
   target: number | null;
   phones: PhoneState[];
   next: Upcoming | null;
+  /** The faults of services, by their ids. */
+  faults: Record<string, ServiceFault>;
   /** The number of the latest note. */
   notes: number;
 }
@@ -107,7 +110,7 @@ export class Rehearsal {
       works: true,
       doors: true,
       files: new LentFiles(states, options.file, now),
-      services: async (asked) => fromSamples(app, asked),
+      services: async (asked) => this.answer(asked),
       hears: (what) => this.heard(what),
     });
     this.pacer = new Pacer(this.world.clock, options.real ?? deviceClock, changed);
@@ -291,6 +294,39 @@ export class Rehearsal {
     await this.pacer.settle();
   }
 
+  /** Another system calls a routine of the app. Throws in words where what it sends is not taken. */
+  async call(routine: string, body: string): Promise<void> {
+    const name = this.options.app.routines.find((r) => r.id === routine)?.name ?? 'a routine';
+    const note = (sort: Note['sort'], said: string): void => this.notes.add(SERVER, sort, said, { routine });
+    await this.world.work!.tryHook(routine, new TextEncoder().encode(body)).catch((e: Error) => {
+      note('refused', `did not take a call of ${name}. ${e.message}`);
+      throw e;
+    });
+    note('taken', `took a call of ${name}`);
+    await this.pacer.settle();
+  }
+
+  /** A service is well from now on, or has a fault. */
+  setFault(service: string, fault: ServiceFault): void {
+    this.faults[service] = fault;
+    this.options.changed();
+  }
+  private readonly faults: Record<string, ServiceFault> = {};
+
+  private answer(asked: Outgoing): CameBack {
+    const { app } = this.options;
+    const came = answerFor(app, asked, this.faults);
+    const name = app.services?.find((s) => s.id === asked.service.id)?.name ?? 'A service';
+    const said =
+      'reply' in came ? `answered with ${came.reply.status}, from a sample` : `did not answer. ${came.failed.words}`;
+    this.notes.add(
+      SERVER,
+      'reply' in came && came.reply.status < 400 ? 'taken' : 'refused',
+      `asked ${name}, which ${said}`,
+    );
+    return came;
+  }
+
   // What is looked at
 
   get state(): RehearsalState {
@@ -300,6 +336,7 @@ export class Rehearsal {
       target: this.pacer.target,
       phones: Object.values(this.phones).map((p) => p.state),
       next: this.next,
+      faults: { ...this.faults },
       notes: this.notes.since(0).at(-1)?.n ?? 0,
     };
   }

@@ -63,6 +63,7 @@ export class RehearsedPhone {
   /** What the open screens show, by opening and key. */
   private readonly drawn = new Map<string, Map<string, DrawnNode>>();
   private screen = '';
+  private heard = '';
 
   constructor(
     readonly id: string,
@@ -73,7 +74,10 @@ export class RehearsedPhone {
       who: somebody.who,
       ...(somebody.person && { person: somebody.person }),
       happened: (what) => this.happened(what),
-      says: (words) => this.note('told', words),
+      says: (words) => {
+        // What is said at every try is said once.
+        if (words !== this.heard) this.note('told', `was told “${(this.heard = words)}”`);
+      },
       refused: (list) => {
         for (const { reason, change } of list) {
           const { table, record } = change;

@@ -1,15 +1,23 @@
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { PanelRightClose } from 'lucide-react';
 import { IconButton, Segmented } from '../ui/controls.tsx';
 import { RoomMail } from './RoomMail.tsx';
+import { RoomOutside } from './RoomOutside.tsx';
 import { RoomRecords } from './RoomRecords.tsx';
 import { RoomTrace } from './RoomTrace.tsx';
 
-type Tab = 'trace' | 'mail' | 'records';
+type Tab = 'trace' | 'mail' | 'outside' | 'records';
+const TABS: Record<Tab, () => ReactNode> = {
+  trace: RoomTrace,
+  mail: RoomMail,
+  outside: RoomOutside,
+  records: RoomRecords,
+};
 
 /** What happens in the room, what goes out and comes in, and what is otherwise than at the beginning. */
 export function Beside({ fold }: { fold(): void }) {
   const [tab, setTab] = useState<Tab>('trace');
+  const Shown = TABS[tab];
   return (
     <aside
       aria-label="What happens"
@@ -23,13 +31,14 @@ export function Beside({ fold }: { fold(): void }) {
           options={[
             ['trace', 'Trace'],
             ['mail', 'Mail'],
+            ['outside', 'Outside'],
             ['records', 'Records'],
           ]}
         />
         <IconButton icon={PanelRightClose} label="Fold this away" onClick={fold} />
       </div>
       <div className="min-h-0 flex-1 overflow-auto thin-scroll">
-        {tab === 'trace' ? <RoomTrace /> : tab === 'mail' ? <RoomMail /> : <RoomRecords />}
+        <Shown />
       </div>
     </aside>
   );

@@ -1,5 +1,6 @@
+import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { MoreHorizontal, Power, UserRound, Wifi, WifiLow, WifiOff } from 'lucide-react';
+import { EyeOff, MoreHorizontal, Power, UserRound, Wifi, WifiLow, WifiOff } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import type { App } from '../../core/app/schema.ts';
 import type { PhoneState } from '../../core/rehearsal/rehearsed-phone.ts';
@@ -8,8 +9,9 @@ import { Player } from '../../player/Player.tsx';
 import type { StandIn } from '../../player/api.ts';
 import { frameSeen } from '../shell/frame-seen.ts';
 import { ABILITIES, StandIns } from '../shell/StandIns.tsx';
-import { Button } from '../ui/controls.tsx';
-import { Menu } from '../ui/popover.tsx';
+import { WhyNotHere } from '../shell/WhyNotHere.tsx';
+import { Button, IconButton } from '../ui/controls.tsx';
+import { Menu, Popover } from '../ui/popover.tsx';
 import { FRAME } from './arranged.ts';
 import { NEW_LOOKS, phoneOf, useRoom } from './room.ts';
 
@@ -100,6 +102,14 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
           </span>
         )}
         <span className="ml-auto flex shrink-0 items-center">
+          {app.access && (
+            <Popover
+              align="end"
+              trigger={<IconButton icon={EyeOff} label={`Why is something not on the phone of ${phone.name}?`} />}
+            >
+              {(close) => <NotHere phone={phone} app={app} close={close} />}
+            </Popover>
+          )}
           <Menu
             align="end"
             trigger={
@@ -180,6 +190,22 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
         </div>
       </div>
     </section>
+  );
+}
+
+function NotHere({ phone, app, close }: { phone: PhoneState; app: App; close(): void }) {
+  const engine = useRoom((s) => s.engine)!;
+  const { data } = useQuery({
+    queryKey: ['room sees', phone.id, phone.person],
+    queryFn: () => engine.whySees(phone.person),
+    gcTime: 0,
+    staleTime: 0,
+  });
+  if (!data) return <p className="p-3.5 text-ink-soft">Looking</p>;
+  return (
+    <div className="p-2">
+      <WhyNotHere app={app} data={data} person={{ id: phone.person, title: phone.name }} onClose={close} />
+    </div>
   );
 }
 

@@ -6,6 +6,7 @@ import { Rehearsal, type RehearsalState } from '../../core/rehearsal/rehearsal.t
 import type { Persona } from '../../core/rehearsal/rehearsed-phone.ts';
 import { stepKinds, triggerKinds } from '../../core/routines/kinds.ts';
 import { elementKinds } from '../../core/screens/kinds.ts';
+import { Seeing, type WhatPeopleSee } from '../engine/seeing.ts';
 import '../../core/formula/patterns-engine.ts';
 import '../../core/screens/becoming.ts';
 import '../../core/screens/parts.ts';
@@ -46,6 +47,13 @@ export class RehearsalEngine {
   /** The phones of the room, as pages ask them. */
   get phones(): Rehearsal['phones'] {
     return this.room.phones;
+  }
+
+  /** What whoever uses a phone gets to see, and why not more. */
+  whySees(person: string | null): WhatPeopleSee {
+    const { app, host } = this.room.world;
+    const { replica } = host;
+    return new Seeing(replica.records, replica, () => app).whatSee([person]);
   }
 
   private soon(): void {

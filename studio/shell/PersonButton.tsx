@@ -1,7 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { EyeOff, UserRound } from 'lucide-react';
+import { UserRound } from 'lucide-react';
 import { useEffect } from 'react';
-import { Link } from 'react-router';
 import { ChoiceChip, ChoiceList } from '../chips/ChoiceChip.tsx';
 import { peopleTable } from '../../core/app/people.ts';
 import { useRevisions } from '../state/revisions.ts';
@@ -9,6 +8,7 @@ import { useApp, useEngine, useHome, useStudio } from '../state/studio.ts';
 import { say } from '../state/trace.ts';
 import { Button } from '../ui/controls.tsx';
 import { Popover } from '../ui/popover.tsx';
+import { WhyNotHere } from './WhyNotHere.tsx';
 
 /**
  * Who is using the phone: the maker sees the app as each of their people does. Where the app has rules, the phone has the
@@ -80,7 +80,7 @@ export function PersonButton() {
   );
 }
 
-/** Why something is not on the phone of whoever it is: how many records of each table they get, and what is closed to them. */
+/** Why something is not on the phone beside the work, as one of the people. */
 function NotHere({ person, onClose }: { person: { id: string; title: string }; onClose(): void }) {
   const app = useApp();
   const engine = useEngine();
@@ -91,40 +91,11 @@ function NotHere({ person, onClose }: { person: { id: string; title: string }; o
     queryFn: () => engine.seeing.whatSee([person.id]),
     placeholderData: keepPreviousData,
   });
-  if (!data) return null;
-  const { roles = [], mayOpen = true } = data.people[0] ?? {};
-  const ids = new Set(app.access?.roles.filter((r) => roles.includes(r.name)).map((r) => r.id));
-  const closed = app.screens.filter((s) => s.roles && !s.roles.some((r) => ids.has(r)));
-  const less = data.tables.filter((t) => t.of[0]!.seen < t.all);
-  return (
-    <section className="mx-3.5 mb-2 rounded-lg bg-sunk px-3 py-2 text-sm" aria-label="Why something is not here">
-      <h3 className="flex items-center gap-1.5 font-text text-sm font-semibold tracking-normal">
-        <EyeOff size={13} aria-hidden /> Not here for {person.title}
-      </h3>
-      {!mayOpen && <p>The app does not open for them: they are not let in.</p>}
-      {less.length === 0 && closed.length === 0 && mayOpen && <p>Nothing: every record is theirs to see.</p>}
-      <ul className="text-ink-soft">
-        {less.slice(0, 6).map((t) => (
-          <li key={t.id}>
-            {t.of[0]!.seen === 0
-              ? `No ${t.name}: no rule lets them see one`
-              : `${(t.all - t.of[0]!.seen).toLocaleString('en-GB')} of ${t.all.toLocaleString('en-GB')} ${t.name}: no rule holds for those`}
-          </li>
-        ))}
-        {less.length > 6 && <li>and less of {less.length - 6} more tables</li>}
-        {closed.map((s) => (
-          <li key={s.id}>The screen {s.name}: it is for other roles</li>
-        ))}
-      </ul>
-      <Link
-        to={`${home}/people/sees?person=${person.id}`}
-        className="font-semibold text-kelp hover:underline"
-        onClick={onClose}
-      >
-        Record by record, with its rule
-      </Link>
-    </section>
-  );
+  return data ? (
+    <div className="mx-3.5 mb-2">
+      <WhyNotHere app={app} data={data} person={person} onClose={onClose} />
+    </div>
+  ) : null;
 }
 
 function People({
