@@ -56,7 +56,7 @@ const axe: Test = {
     await p.pressText('List of Boats', 'nav');
     await p.sees('records of', 'main');
     found.push(...(await faults(p.page, 'list')));
-    for (const w of ['Data', 'Logic', 'Release']) {
+    for (const w of ['Data', 'Logic', 'Rehearse', 'Release']) {
       await p.pressText(w, 'header');
       await p.page.waitForSelector('main h1, main h2');
       await new Promise((r) => {

@@ -105,6 +105,24 @@ try {
   await page.waitForSelector('[cmdk-root] [cmdk-item]');
   await shot('logic');
   await page.keyboard.press('Escape');
+  // The room of a rehearsal: a mail from outside, and somebody without a network.
+  await p.pressText('Rehearse', 'header');
+  const room = (n: number): string => `[aria-label="Phones"] section:nth-of-type(${n})`;
+  for (const n of [1, 2]) {
+    await p.sees('days', `${room(n)} .k-app`);
+    await p.pressText('Swarms', `${room(n)} .k-tabs`);
+  }
+  await p.sees('Report with a photo', `${room(2)} .k-app`);
+  await page.click(`${room(2)} [aria-label^="Network of"]`);
+  await p.pressText('No network', '[role=menu]');
+  await p.pressText('Mail', '[aria-label="What happens"]');
+  await p.press('Write as somebody outside', 'button');
+  await p.fill('Subject', 'Under the ferry steps');
+  await p.fill('Words of the mail', 'A large swarm hangs there. Children pass below it.');
+  await p.press('Send to the app', 'button');
+  await p.sees('Under the ferry steps', `${room(1)} .k-app`);
+  await p.pressText('Trace', '[aria-label="What happens"]');
+  await shot('room');
   await p.pressText('People', 'header');
   await p.press('Begin with this', 'button');
   await p.sees('Rules add up', 'main');
@@ -214,14 +232,6 @@ try {
   await new Person(phone).sees('days', '.k-app', 20_000);
   await pause(800);
   await phone.screenshot({ path: out('phone') });
-  const laptop = await (await chrome.browser.createBrowserContext()).newPage();
-  await laptop.setViewport({ width: 1280, height: 800 });
-  await laptop.goto(link);
-  await new Person(laptop).press('Skip', 'button');
-  await (await laptop.waitForSelector('.k-line-placed .k-row[role=button]'))!.click();
-  await new Person(laptop).sees('Send first-visit pack', '.k-app');
-  await pause(1200);
-  await laptop.screenshot({ path: out('wide') });
   await p.pressText('Services', 'header');
   await p.press('Add a service', 'button');
   await p.press('Use the stand-in supplier', 'button');

@@ -24,6 +24,8 @@ function begin(...routines: ReturnType<typeof routine>[]): Rehearsal {
   const app = hiveApp();
   app.zone = 'UTC';
   app.people = T.keepers;
+  const [first] = app.screens;
+  app.screens.push({ ...first!, id: 's_second0000', name: 'Second', root: { ...first!.root, id: 'e_second0000', children: [] } as never }); // prettier-ignore
   app.routines.push(...routines);
   open = new Rehearsal({ app, states, kinds: allKinds, at: START, file: async () => null, changed: () => undefined });
   return open;
@@ -123,6 +125,15 @@ describe('a rehearsal', () => {
     await r.settle();
     expect(where!.stack[0]!.screen).toBe(screen.id);
     expect(r.notesSince(0).find((n) => n.of === 'p1' && n.sort === 'done')?.said).toBe(`sees ${screen.name}`);
+    // Whoever comes back finds it where it was left, until the app is opened anew.
+    const other = r.world.app.screens.at(-1)!;
+    await phone.walk.go({ to: 'push', place: { screen: other.id, record: null } });
+    await phone.walk.end();
+    await phone.walk.begin(page, { room: 'narrow' });
+    expect(where!.stack.map((p) => p.screen)).toEqual([screen.id, other.id]);
+    phone.open();
+    await phone.walk.begin(page, { room: 'narrow' });
+    expect(where!.stack.map((p) => p.screen)).toEqual([screen.id]);
   });
   it('lets in whom the app lets in: a stranger is refused in words, and signs in where they may', async () => {
     const r = begin();

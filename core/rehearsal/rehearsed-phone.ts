@@ -6,6 +6,7 @@ import { overtakenSaid } from '../host/overtaken.ts';
 import type { News } from '../host/protocol.ts';
 import type { PersonRecord, PhoneApi } from '../phone/api.ts';
 import type { PhonePorts } from '../phone/ports.ts';
+import type { NewPlace } from '../phone/places.ts';
 import type { PhonePage, WalkApi } from '../phone/walk.ts';
 import type { DrawnNode } from '../screens/element.ts';
 import { ownerOf } from '../screens/part-places.ts';
@@ -64,6 +65,8 @@ export class RehearsedPhone {
   private readonly drawn = new Map<string, Map<string, DrawnNode>>();
   private screen = '';
   private heard = '';
+  /** The screens that were open when a page last left; whoever comes back finds them. */
+  private stack: NewPlace[] | null = null;
 
   constructor(
     readonly id: string,
@@ -190,8 +193,9 @@ export class RehearsedPhone {
   private walking(): WalkApi {
     const begin: WalkApi['begin'] = (page, from) => {
       this.drawn.clear();
-      this.screen = '';
-      return this.there.phone.walk.begin(this.seeing(page), from);
+      const stack = from.stack ?? this.stack;
+      if (!stack) this.screen = '';
+      return this.there.phone.walk.begin(this.seeing(page), { ...from, stack });
     };
     return new Proxy({} as WalkApi, {
       get: (_, name) => {
@@ -208,6 +212,7 @@ export class RehearsedPhone {
     return {
       where: (where, drafts) => {
         const top = where.stack.at(-1);
+        this.stack = where.stack.map(({ opening: _opening, ...place }) => place);
         const open = new Set(where.stack.map((p) => p.opening));
         for (const o of this.drawn.keys()) if (!open.has(o)) this.drawn.delete(o);
         const at = `${top?.screen} ${top?.record ?? ''}`;
@@ -265,6 +270,8 @@ export class RehearsedPhone {
   open(): void {
     if (this.isOpen) this.there.close();
     this.isOpen = true;
+    // The app begins where it always begins.
+    this.stack = null;
     this.there.restart();
     this.note('done', 'opened the app again');
     this.around.changed();

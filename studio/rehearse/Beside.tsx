@@ -37,7 +37,7 @@ export function Beside({ fold }: { fold(): void }) {
         />
         <IconButton icon={PanelRightClose} label="Fold this away" onClick={fold} />
       </div>
-      <div className="min-h-0 flex-1 overflow-auto thin-scroll">
+      <div data-scrolls className="min-h-0 flex-1 overflow-auto thin-scroll">
         <Shown />
       </div>
     </aside>

@@ -47,6 +47,7 @@ export function RehearseView() {
   return (
     <main className="flex min-h-0 min-w-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col bg-sunk">
+        <h1 className="sr-only">Rehearse</h1>
         <ClockBar />
         {rehearsed && rehearsed !== app && (
           <div className="px-4 pt-2">

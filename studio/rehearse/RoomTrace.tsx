@@ -39,9 +39,19 @@ export function RoomTrace() {
     [phones],
   );
   const lanes = [...names.keys()];
+  // The latest is followed, as long as nobody looks at what came before.
+  const follows = useRef(true);
   useEffect(() => {
-    end.current?.scrollIntoView({ block: 'nearest' });
+    if (follows.current) end.current?.scrollIntoView({ block: 'nearest' });
   }, [notes]);
+  useEffect(() => {
+    const box = end.current?.closest('[data-scrolls]');
+    const look = (): void => {
+      if (box) follows.current = box.scrollTop + box.clientHeight > box.scrollHeight - 40;
+    };
+    box?.addEventListener('scroll', look);
+    return () => box?.removeEventListener('scroll', look);
+  }, [notes.length === 0]);
   if (notes.length === 0)
     return (
       <p className="px-4 py-3 text-ink-soft">Nothing yet. Use a phone, let time pass, or write a mail to the app.</p>
