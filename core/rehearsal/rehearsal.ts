@@ -1,3 +1,4 @@
+import { NOBODY } from '../access/access.ts';
 import { phoneHalf } from '../app/halves.ts';
 import { peopleTable } from '../app/people.ts';
 import type { App } from '../app/schema.ts';
@@ -17,7 +18,7 @@ import { World } from '../world/world.ts';
 import { LentFiles } from './files.ts';
 import { Notes, SERVER, type Note } from './notes.ts';
 import { Pacer, type Pace } from './pace.ts';
-import { NOBODY_HERE, RehearsedPhone, type Persona, type PhoneState, type Somebody } from './rehearsed-phone.ts';
+import { nobodyHere, RehearsedPhone, type Persona, type PhoneState, type Somebody } from './rehearsed-phone.ts';
 import { answerFor, type ServiceFault } from './samples.ts';
 import { changesSaid, recordName, shownField } from './words.ts';
 
@@ -203,7 +204,7 @@ export class Rehearsal {
 
   private async somebody(persona: Persona): Promise<Somebody> {
     const { app } = this.options;
-    if (persona.is === 'nobody') return NOBODY_HERE;
+    if (persona.is === 'nobody') return nobodyHere(app);
     const people = app.people ?? peopleTable(app)?.id;
     if (!people) throw new Error('The app has no table of people. Choose one in People first.');
     let { record } = persona as { record?: string };
@@ -218,7 +219,7 @@ export class Rehearsal {
     const name = row.title() || 'Somebody';
     const cell = app.access?.mail ? row.cells[app.access.mail] : undefined;
     const mail = typeof cell === 'string' ? cell : '';
-    const who = app.access ? ({ kind: 'somebody', person: row.id, mail } as const) : NOBODY_HERE.who;
+    const who = app.access ? ({ kind: 'somebody', person: row.id, mail } as const) : NOBODY;
     return { who, name, person: { name: app.access?.mail ? mail : name, record: { table: people, record: row.id } } };
   }
 

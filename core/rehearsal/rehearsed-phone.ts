@@ -310,5 +310,9 @@ function spanSaid(ms: number): string {
   return `${span} ${ms > 0 ? 'ahead' : 'behind'}`;
 }
 
-/** Nobody who has signed in. */
-export const NOBODY_HERE: Somebody = { who: NOBODY, name: 'Nobody signed in', person: null };
+/** Nobody who has signed in, or nobody in particular where nobody does. */
+export const nobodyHere = (app: App): Somebody => ({
+  who: NOBODY,
+  name: app.access ? 'Nobody signed in' : 'Nobody in particular',
+  person: null,
+});

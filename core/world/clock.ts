@@ -11,8 +11,13 @@ interface Timer {
 interface Repeat {
   ms: number;
   at: number;
+  /** It need not be done so often while much time passes. */
+  isCoarse: boolean;
   work(): void;
 }
+
+/** More than this is much time, in milliseconds; what is coarse is done so often meanwhile. */
+const MUCH_MS = 900_000;
 
 /** Lets everything happen that needs no time to pass: promises, and what they lead to. One turn of the event loop. */
 const turn = (): Promise<void> =>
@@ -48,6 +53,7 @@ export class VirtualClock implements Clock {
   private readonly timers: Timer[] = [];
   private readonly repeats = new Set<Repeat>();
   private count = 0;
+  private leaps = false;
 
   constructor(private time: number) {}
 
@@ -73,8 +79,9 @@ export class VirtualClock implements Clock {
     };
   }
 
-  every(ms: number, work: () => void): () => void {
-    const repeat: Repeat = { ms, at: this.time + ms, work };
+  /** `isCoarse`: while much time passes a quarter of an hour may lie between, as on a phone that nobody looks at. */
+  every(ms: number, work: () => void, isCoarse = false): () => void {
+    const repeat: Repeat = { ms, at: this.time + ms, isCoarse, work };
     this.repeats.add(repeat);
     return () => void this.repeats.delete(repeat);
   }
@@ -87,19 +94,28 @@ export class VirtualClock implements Clock {
   /** Lets happen what needs no time. */
   async settle(): Promise<void> {
     for (let i = 0; i < TURNS; i++) await turn();
-    // What is due now goes off now.
-    while (this.next !== null && this.next <= this.time) {
-      this.timers.pop()!.work();
-      await turn();
+    await this.happen();
+  }
+
+  /** Does what is due now, with all that comes of it. */
+  private async happen(): Promise<void> {
+    for (;;) {
+      let any = false;
+      while (this.next !== null && this.next <= this.time) {
+        this.timers.pop()!.work();
+        any = true;
+        await turn();
+      }
+      if (!(await this.repeat()) && !any) return;
+      for (let i = 0; i < TURNS; i++) await turn();
     }
-    if (await this.repeat()) await this.settle();
   }
 
   /** Does what is done again and again and is due, each with what comes of it. Was there any? */
   private async repeat(): Promise<boolean> {
     let any = false;
     for (const r of this.repeats) {
-      if (r.at > this.time) continue;
+      if (r.at > this.time || (r.isCoarse && this.leaps && this.time < r.at - r.ms + MUCH_MS)) continue;
       r.at = this.time + r.ms;
       any = true;
       r.work();
@@ -112,11 +128,13 @@ export class VirtualClock implements Clock {
   async pass(ms: number): Promise<void> {
     const end = this.time + ms;
     await this.settle();
+    this.leaps = ms > MUCH_MS;
     for (let next = this.next; next !== null && next <= end; next = this.next) {
       this.time = Math.max(this.time, next);
-      await this.settle();
+      await this.happen();
     }
     this.time = end;
+    this.leaps = false;
     await this.settle();
   }
 }

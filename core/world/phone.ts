@@ -24,7 +24,7 @@ export interface AroundPhone extends WireWorld {
   readonly phoneApp: App;
   readonly clock: VirtualClock;
   readonly options: { kinds?: Kinds; spy?: Spy; doors?: boolean };
-  clockOf(isOn: () => boolean): Clock;
+  clockOf(isOn: () => boolean, isCoarse?: boolean): Clock;
 }
 
 export interface PhoneOptions {
@@ -119,7 +119,7 @@ export class WorldPhone {
     );
     this.wire = wire;
     const clock: Clock = {
-      ...world.clockOf(() => this.wire === wire),
+      ...world.clockOf(() => this.wire === wire, true),
       now: () => world.clock.now() + this.off,
     };
     const { store } = this;

@@ -2,7 +2,7 @@ import type { CameBack, Outgoing } from '../services/answer.ts';
 import { FAILURES } from '../services/failures.ts';
 import { OWNER, type AccessTo } from '../access/access.ts';
 import type { App } from '../app/schema.ts';
-import { every, type Clock } from '../document/time.ts';
+import type { Clock } from '../document/time.ts';
 import type { Cell } from '../fields/lists.ts';
 import { readKeptAddress } from '../fields/kept-address.ts';
 import type { Host } from '../host/host.ts';
@@ -143,7 +143,7 @@ export class World {
     this.lines = new HeardRuns((line) => options.hears?.({ did: 'run', line }));
     const { states } = options;
     // Before any phone looks whether it was.
-    every(this.clock, BEAT_MS, () => this.phones.forEach((p) => p.wire.beat()));
+    this.clock.every(BEAT_MS, () => this.phones.forEach((p) => p.wire.beat()), true);
     // Whoever knows of a first change need not be told all again.
     this.released = this.newHost(states ? { states: structuredClone([...states]), changes: [], at: 1 } : null);
     // What it begins with is there after it was started anew.
@@ -194,12 +194,12 @@ export class World {
   }
 
   /** The clock of something that ends: what has gone out does nothing more. */
-  clockOf(isOn: () => boolean): Clock {
+  clockOf(isOn: () => boolean, isCoarse = false): Clock {
     const { clock } = this;
     return {
       now: () => clock.now(),
       after: (ms, work) => clock.after(ms, () => isOn() && work()),
-      every: (ms, work) => clock.every(ms, () => isOn() && work()),
+      every: (ms, work) => clock.every(ms, () => isOn() && work(), isCoarse),
     };
   }
 
