@@ -8,6 +8,7 @@ import { importBench } from './import.ts';
 import { recordsBench } from './records.ts';
 import { drawingBench } from './drawing.ts';
 import { listsBench } from './lists.ts';
+import { rehearsalBench } from './rehearsal.ts';
 import { runsBench } from './runs.ts';
 import { routinesBench } from './routines.ts';
 import { phoneListsBench } from './phone-lists.ts';
@@ -27,6 +28,7 @@ for (const [name, bench] of Object.entries({
   import: importBench,
   host: hostBench,
   runs: runsBench,
+  rehearsal: rehearsalBench,
   access: accessBench,
   screens: screensBench,
   'phone-lists': phoneListsBench,

@@ -1,5 +1,5 @@
 import PostalMime from 'postal-mime';
-import { mkdtemp, readdir, readFile } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, stat } from 'node:fs/promises';
 import { unzipSync } from 'fflate';
 import type { Page } from 'puppeteer-core';
 import { join } from 'node:path';
@@ -221,12 +221,18 @@ const forDays = (p: Person, days: number): Promise<void> =>
     }
   })()`) as Promise<void>;
 
-/** The links in the mails of an app that say somebody is invited. */
+/** The links in the mails of an app that say somebody is invited, the latest first. */
 async function mailedLinks(folder: string, app: string): Promise<string[]> {
   const names = (await readdir(join(folder, app), { recursive: true })).filter((n) => n.endsWith('.eml'));
-  const mails = await Promise.all(names.map((n) => readFile(join(folder, app, n))));
-  const texts = await Promise.all(mails.map(async (m) => (await PostalMime.parse(m)).text ?? ''));
-  return texts.flatMap((t) => (t.includes('Welcome to the club') ? (/http:\S+#invited=\S+/.exec(t) ?? []) : []));
+  const mails = await Promise.all(
+    names.map(async (n) => {
+      const path = join(folder, app, n);
+      return { at: (await stat(path)).mtimeMs, text: (await PostalMime.parse(await readFile(path))).text ?? '' };
+    }),
+  );
+  return mails
+    .sort((x, y) => y.at - x.at)
+    .flatMap(({ text }) => (text.includes('Welcome to the club') ? (/http:\S+#invited=\S+/.exec(text) ?? []) : []));
 }
 
 /** The texts in a ZIP file that a press saves, by their names. */

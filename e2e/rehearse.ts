@@ -14,7 +14,7 @@ const tab = async (p: Person, name: string): Promise<void> => p.pressText(name, 
 const SUBJECT = 'Under the ferry steps';
 
 const room: Test = {
-  name: 'a rehearsal: two people, a mail from outside, a phone without a network, four o’clock, a phone that goes out; and nothing of it in the app',
+  name: 'a rehearsal: two people, a mail from outside, a phone without a network, four o’clock, a phone that goes off; and nothing of it in the app',
   async run(stage) {
     const p = await openStudio(stage);
     await p.press('Heatherfield Bees', 'button');
@@ -57,8 +57,8 @@ const room: Test = {
     await p.pressText('Save', screenOf(1));
     await p.sees('1 to send', '[aria-label="Phones"]');
     await p.press(`More about the phone of ${first}`, 'button');
-    await p.pressText('It goes out', '[role=menu]');
-    await p.sees('The phone is out', '[aria-label="Phones"]');
+    await p.pressText('Its battery is empty', '[role=menu]');
+    await p.sees('The phone is off', '[aria-label="Phones"]');
     await p.press('Open the app again', 'button');
     await network(p, first, 'No network', 'Network on');
     await tab(p, 'Records');

@@ -15,15 +15,13 @@ import type { CameBack, Outgoing } from '../services/answer.ts';
 import type { Kinds } from '../session/session.ts';
 import type { ServerDid } from '../world/world.ts';
 import { World } from '../world/world.ts';
+import { MOST_PHONES, type Persona } from './cast.ts';
 import { LentFiles } from './files.ts';
 import { Notes, SERVER, type Note } from './notes.ts';
 import { Pacer, type Pace } from './pace.ts';
-import { nobodyHere, RehearsedPhone, type Persona, type PhoneState, type Somebody } from './rehearsed-phone.ts';
+import { nobodyHere, RehearsedPhone, type PhoneState, type Somebody } from './rehearsed-phone.ts';
 import { answerFor, type ServiceFault } from './samples.ts';
 import { changesSaid, recordName, shownField } from './words.ts';
-
-/** So many phones stand side by side at most. */
-export const MOST_PHONES = 6;
 
 export interface RehearsalOptions {
   app: App;
@@ -83,6 +81,8 @@ export interface ChangedRecord {
   fields: { name: string; was: string; is: string }[];
 }
 
+/** So often it is looked what comes next, in milliseconds. */
+const LOOK_MS = 1000;
 /** So many changed records are listed. */
 const LISTED = 100;
 
@@ -247,8 +247,18 @@ export class Rehearsal {
 
   /** What the server will do next by itself: what the clock starts, and what holds until a time. */
   get next(): Upcoming | null {
-    const { runs } = this.world;
     const now = this.world.clock.now();
+    const real = (this.options.real ?? deviceClock).now();
+    const { found, looked } = this.coming;
+    // Looking goes through the records: it is done once a second, and when what was found has come.
+    if (real - looked > LOOK_MS || (found && found.at <= now))
+      this.coming = { found: this.nextFrom(now), looked: real };
+    return this.coming.found;
+  }
+  private coming: { found: Upcoming | null; looked: number } = { found: null, looked: -Infinity };
+
+  private nextFrom(now: number): Upcoming | null {
+    const { runs } = this.world;
     if (!runs) return null;
     const name = (routine: string): string =>
       this.options.app.routines.find((r) => r.id === routine)?.name ?? 'A routine';

@@ -16,10 +16,6 @@ import type { PhoneOptions, World, WorldPhone } from '../world/world.ts';
 import type { About, Note } from './notes.ts';
 import { recordName } from './words.ts';
 
-/** As whom a phone is used: one of the people, somebody who has not signed in, or somebody who was just invited. */
-export type Persona =
-  { is: 'person'; record: string } | { is: 'nobody' } | { is: 'invited'; mail: string; role?: string | undefined };
-
 /** Whoever a persona is, as the host and the phone know them. */
 export interface Somebody {
   who: Who;
@@ -262,7 +258,7 @@ export class RehearsedPhone {
     this.isOpen = false;
     this.online = false;
     this.there.close();
-    this.note('done', 'went out');
+    this.note('done', 'went off at once');
     this.around.changed();
   }
 

@@ -1,5 +1,6 @@
 import { Clock, FastForward, RotateCcw, Square, UserPlus } from 'lucide-react';
 import { useState } from 'react';
+import { MOST_PHONES } from '../../core/rehearsal/cast.ts';
 import type { Pace } from '../../core/rehearsal/pace.ts';
 import { momentWords } from '../logic/moment.ts';
 import { Button, IconButton, Segmented } from '../ui/controls.tsx';
@@ -90,7 +91,7 @@ export function ClockBar() {
         <IconButton icon={RotateCcw} label="Begin anew, with the records as they are" onClick={() => void begin()} />
         <AddPhone
           trigger={
-            <Button icon={UserPlus} look="main" small disabled={state.phones.length >= 6}>
+            <Button icon={UserPlus} look="main" small disabled={state.phones.length >= MOST_PHONES}>
               Add a phone
             </Button>
           }

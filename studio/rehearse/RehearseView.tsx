@@ -32,6 +32,9 @@ export function RehearseView() {
     );
   }, []);
 
+  // The clock stands while nobody looks.
+  useEffect(() => () => void useRoom.getState().engine?.room.setPace('stands'), []);
+
   useEffect(() => {
     if (!room.current) return;
     const watch = new ResizeObserver(
@@ -82,7 +85,7 @@ export function RehearseView() {
           >
             {rehearsed && phones.map((p) => <RoomPhone key={p.id} phone={p} app={rehearsed} scale={scale} />)}
           </div>
-          {!state && (
+          {!state && !problem && (
             <p className="pt-[30vh] text-center text-ink-soft" role="status">
               Setting up the phones
             </p>

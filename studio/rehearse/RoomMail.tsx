@@ -10,12 +10,15 @@ import { useRoom } from './room.ts';
 /** The mails that came and went in the room, its text messages and notices, and the way to write as somebody outside. */
 export function RoomMail() {
   const engine = useRoom((s) => s.engine);
+  const which = useRoom((s) => s.which);
   const notes = useRoom((s) => s.state?.notes);
   const now = useRoom((s) => s.state?.now) ?? 0;
   const [draft, setDraft] = useState<LetterDraft | null>(null);
   const [problem, setProblem] = useState('');
   const { data } = useQuery({
-    queryKey: ['room mail', notes],
+    queryKey: ['room mail', which, notes],
+    // Each is looked at once: the next note makes another.
+    gcTime: 1000,
     queryFn: async () => ({ ...(await engine!.room.mailbox()), messages: await engine!.room.messages() }),
     enabled: engine !== null,
     placeholderData: (before) => before,

@@ -80,7 +80,7 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
       })),
       null,
       phone.isOpen
-        ? { label: 'It goes out', hint: 'the battery is empty', run: () => does({ open: false }) }
+        ? { label: 'Its battery is empty', hint: 'off at once', run: () => does({ open: false }) }
         : { label: 'Open the app again', hint: '', run: () => does({ open: true }) },
       { label: 'Put the phone away', hint: '', danger: true, run: () => void remove(id) },
     ],
@@ -180,7 +180,7 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
             ) : (
               <div className="grid h-full place-content-center gap-4 text-center text-[17px] text-[#C9D3CE]">
                 <Power size={40} aria-hidden className="mx-auto" />
-                The phone is out.
+                The phone is off.
                 <Button look="main" onClick={() => does({ open: true })}>
                   Open the app again
                 </Button>

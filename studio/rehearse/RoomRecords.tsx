@@ -4,9 +4,12 @@ import { useRoom } from './room.ts';
 /** The records that are otherwise than at the beginning of the rehearsal, and by whom. */
 export function RoomRecords() {
   const engine = useRoom((s) => s.engine);
+  const which = useRoom((s) => s.which);
   const notes = useRoom((s) => s.state?.notes);
   const { data } = useQuery({
-    queryKey: ['room records', notes],
+    queryKey: ['room records', which, notes],
+    // Each is looked at once: the next note makes another.
+    gcTime: 1000,
     queryFn: () => engine!.room.changedRecords(),
     enabled: engine !== null,
     placeholderData: (before) => before,

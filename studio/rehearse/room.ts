@@ -1,11 +1,12 @@
 import { proxy, wrap, type Remote } from 'comlink';
+import { z } from 'zod';
 import { create } from 'zustand';
 import type { App } from '../../core/app/schema.ts';
 import type { PhoneApi } from '../../core/phone/api.ts';
 import type { WalkApi } from '../../core/phone/walk.ts';
 import type { Note } from '../../core/rehearsal/notes.ts';
 import type { RehearsalState } from '../../core/rehearsal/rehearsal.ts';
-import type { Persona } from '../../core/rehearsal/rehearsed-phone.ts';
+import { MOST_PHONES, type Persona } from '../../core/rehearsal/cast.ts';
 import { remotePhone, remoteWalk } from '../../player/remote.ts';
 import { useStudio } from '../state/studio.ts';
 import type { RehearsalEngine } from './worker.ts';
@@ -16,21 +17,25 @@ type EngineRemote = Remote<Omit<RehearsalEngine, 'room' | 'phones'>> & {
   phones: Record<string, { api: Remote<PhoneApi>; walk: Remote<WalkApi> }>;
 };
 
+const LooksSchema = z.object({
+  size: z.tuple([z.number().min(200).max(4000), z.number().min(200).max(4000)]),
+  dark: z.boolean(),
+  rtl: z.boolean(),
+  zoom: z.number().min(1).max(2),
+  lacks: z.array(z.string()),
+});
 /** How a phone of the room looks. */
-export interface Looks {
-  size: readonly [number, number];
-  dark: boolean;
-  rtl: boolean;
-  zoom: number;
-  lacks: readonly string[];
-}
+export type Looks = z.infer<typeof LooksSchema>;
 export const NEW_LOOKS: Looks = { size: [390, 844], dark: false, rtl: false, zoom: 1, lacks: [] };
 
+const PersonaSchema: z.ZodType<Persona> = z.discriminatedUnion('is', [
+  z.object({ is: z.literal('person'), record: z.string() }),
+  z.object({ is: z.literal('nobody') }),
+  z.object({ is: z.literal('invited'), mail: z.string(), role: z.string().optional() }),
+]);
 /** Somebody of a cast, and how their phone looks. */
-interface CastOne {
-  persona: Persona;
-  looks: Looks;
-}
+const CastOne = z.object({ persona: PersonaSchema, looks: LooksSchema });
+type CastOne = z.infer<typeof CastOne>;
 
 interface RoomState {
   /** The app that is rehearsed, as it was when the rehearsal began; null while there is none. */
@@ -41,6 +46,8 @@ interface RoomState {
   /** By the ids of phones. */
   looks: Record<string, Looks>;
   problem: string;
+  /** Which rehearsal it is: another number for each that is begun. */
+  which: number;
   /** Begins a rehearsal with the records as they are, in place of the one before. */
   begin(cast?: readonly Persona[]): Promise<void>;
   end(): void;
@@ -59,8 +66,12 @@ const castKey = (app: string): string => `rehearsal-${app}`;
 
 function castOf(app: string): CastOne[] | null {
   try {
-    return JSON.parse(localStorage.getItem(castKey(app)) ?? 'null') as CastOne[] | null;
+    return z
+      .array(CastOne)
+      .max(MOST_PHONES)
+      .parse(JSON.parse(localStorage.getItem(castKey(app)) ?? 'null'));
   } catch {
+    // Nobody was here yet, or what was kept is of another time.
     return null;
   }
 }
@@ -102,6 +113,7 @@ export const useRoom = create<RoomState>((set, get) => {
     notes: [],
     looks: {},
     problem: '',
+    which: 0,
 
     async begin(people) {
       get().end();
@@ -112,20 +124,27 @@ export const useRoom = create<RoomState>((set, get) => {
       const wanted: CastOne[] = before?.length
         ? before
         : (people ?? []).map((persona) => ({ persona, looks: NEW_LOOKS }));
-      const states = await studio.states();
-      if (mine !== beginnings) return;
-      worker = new Worker(new URL('worker.ts', import.meta.url), { type: 'module' });
-      const engine = wrap<RehearsalEngine>(worker) as unknown as EngineRemote;
-      phones.clear();
-      cast = new Map();
-      set({ app, engine, state: null, notes: [], looks: {}, problem: '' });
-      const file = proxy((hash: string) => studio.fileOf(hash));
-      await engine.open(app, states, [], file, proxy(hear(engine, mine)));
-      for (const { persona, looks } of wanted) {
+      try {
+        const states = await studio.states();
         if (mine !== beginnings) return;
-        await addOne(persona, looks);
+        worker = new Worker(new URL('worker.ts', import.meta.url), { type: 'module' });
+        const stopped = (words: string): void =>
+          set({ problem: `The rehearsal has stopped: ${words} Begin it anew; nothing of the app is touched.` });
+        worker.addEventListener('error', (e) => stopped(e.message));
+        const engine = wrap<RehearsalEngine>(worker) as unknown as EngineRemote;
+        phones.clear();
+        cast = new Map();
+        set({ app, engine, which: mine });
+        const file = proxy((hash: string) => studio.fileOf(hash));
+        await engine.open(app, states, file, proxy(hear(engine, mine)));
+        for (const { persona, looks } of wanted) {
+          if (mine !== beginnings) return;
+          await addOne(persona, looks);
+        }
+        keepCast();
+      } catch (e) {
+        if (mine === beginnings) set({ problem: (e as Error).message });
       }
-      keepCast();
     },
 
     end() {

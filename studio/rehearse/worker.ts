@@ -3,7 +3,6 @@ import { expose, releaseProxy, type ProxyMethods } from 'comlink';
 import type { App } from '../../core/app/schema.ts';
 import type { RecordState } from '../../core/records/change.ts';
 import { Rehearsal, type RehearsalState } from '../../core/rehearsal/rehearsal.ts';
-import type { Persona } from '../../core/rehearsal/rehearsed-phone.ts';
 import { stepKinds, triggerKinds } from '../../core/routines/kinds.ts';
 import { elementKinds } from '../../core/screens/kinds.ts';
 import { Seeing, type WhatPeopleSee } from '../engine/seeing.ts';
@@ -26,10 +25,9 @@ export class RehearsalEngine {
   async open(
     app: App,
     states: RecordState[],
-    cast: readonly Persona[],
     file: (hash: string) => Promise<Blob | null>,
     tell: (state: RehearsalState) => unknown,
-  ): Promise<string[]> {
+  ): Promise<void> {
     this.tell = tell;
     this.room = new Rehearsal({
       app,
@@ -39,9 +37,7 @@ export class RehearsalEngine {
       changed: () => this.soon(),
       letGo: release,
     });
-    const failed: string[] = [];
-    for (const persona of cast) await this.room.add(persona).catch((e: Error) => failed.push(e.message));
-    return failed;
+    this.soon();
   }
 
   /** The phones of the room, as pages ask them. */
