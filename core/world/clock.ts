@@ -17,7 +17,7 @@ interface Repeat {
 }
 
 /** More than this is much time, in milliseconds; what is coarse is done so often meanwhile. */
-const MUCH_MS = 900_000;
+const MUCH_MS = 3_600_000;
 
 /** Lets everything happen that needs no time to pass: promises, and what they lead to. One turn of the event loop. */
 const turn = (): Promise<void> =>
@@ -79,7 +79,7 @@ export class VirtualClock implements Clock {
     };
   }
 
-  /** `isCoarse`: while much time passes a quarter of an hour may lie between, as on a phone that nobody looks at. */
+  /** `isCoarse`: while much time passes an hour may lie between, as on a phone that nobody looks at. */
   every(ms: number, work: () => void, isCoarse = false): () => void {
     const repeat: Repeat = { ms, at: this.time + ms, isCoarse, work };
     this.repeats.add(repeat);
