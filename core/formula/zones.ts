@@ -34,6 +34,9 @@ const MOST_OFFSETS = 50_000;
 
 /** How far a zone is ahead of UTC at an instant, in minutes; null when there is no such zone. */
 export function offsetAt(zone: string, instant: number): number | null {
+  const second = Math.floor(instant / 1000) * 1000;
+  const kept = offsets.get(zone)?.get(second);
+  if (kept !== undefined) return kept;
   if (/^(Z|UTC|Etc\/UTC)$/i.test(zone)) return 0;
   const format = formatOf(zone);
   // The calendar of JavaScript ends 8.64e15 ms from its beginning; no zone changes out there.
@@ -41,12 +44,9 @@ export function offsetAt(zone: string, instant: number): number | null {
   if (!(offsets.size < KEPT || offsets.has(zone))) offsets.clear();
   const known = offsets.get(zone) ?? new Map<number, number>();
   offsets.set(zone, known);
-  const second = Math.floor(instant / 1000) * 1000;
-  let offset = known.get(second);
-  if (offset === undefined) {
-    if (known.size >= MOST_OFFSETS) known.clear();
-    known.set(second, (offset = workedOut(format, second)));
-  }
+  if (known.size >= MOST_OFFSETS) known.clear();
+  const offset = workedOut(format, second);
+  known.set(second, offset);
   return offset;
 }
 
