@@ -1,5 +1,6 @@
 import { clsx } from 'clsx';
 import { Bot, Paperclip, Send, X } from 'lucide-react';
+import type { OutsideMail } from '../../core/rehearsal/rehearsal.ts';
 import type { MailboxMessage } from '../../core/runs/mailbox.ts';
 import { chooseFiles } from '../ui/files.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';
@@ -8,16 +9,8 @@ import { momentWords } from './moment.ts';
 
 export type Mail = MailboxMessage['mails'][number];
 
-/** A mail that is being written as somebody outside. */
-export interface LetterDraft {
-  from: string;
-  name: string;
-  subject: string;
-  words: string;
-  answers?: string | undefined;
-  /** Its files, in base 64; absent where none can go with it. */
-  files?: { name: string; type: string; data: string }[];
-}
+/** A mail that is being written as somebody outside; without `files` none can go with it. */
+export type LetterDraft = OutsideMail;
 export const NEW_LETTER: LetterDraft = { from: 'ada@post.example', name: 'Ada Holm', subject: '', words: '' };
 
 /** What somebody outside answers to the mails of a thread. */
