@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { Bot, Paperclip, Send, X } from 'lucide-react';
-import type { OutsideMail } from '../../core/rehearsal/rehearsal.ts';
+import type { OutsideMail } from '../../core/rehearsal/state.ts';
 import type { MailboxMessage } from '../../core/runs/mailbox.ts';
 import { chooseFiles } from '../ui/files.ts';
 import { Button, IconButton, Note } from '../ui/controls.tsx';

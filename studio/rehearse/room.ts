@@ -5,7 +5,7 @@ import type { App } from '../../core/app/schema.ts';
 import type { PhoneApi } from '../../core/phone/api.ts';
 import type { WalkApi } from '../../core/phone/walk.ts';
 import type { Note } from '../../core/rehearsal/notes.ts';
-import type { RehearsalState } from '../../core/rehearsal/rehearsal.ts';
+import type { RehearsalState } from '../../core/rehearsal/state.ts';
 import { MOST_PHONES, type Persona } from '../../core/rehearsal/cast.ts';
 import { remotePhone, remoteWalk } from '../../player/remote.ts';
 import { useStudio } from '../state/studio.ts';
