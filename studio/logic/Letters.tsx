@@ -33,7 +33,9 @@ export function Letter({ mail, now }: { mail: Mail; now?: number }) {
   return (
     <article className={clsx('card px-4 py-2.5', !mail.came && 'ml-8 bg-kelp-wash/50')}>
       <header className="flex items-center gap-2 text-sm text-ink-soft">
-        <b className="truncate font-semibold text-ink">{mail.came ? mail.who : 'The app'}</b>
+        <b className={clsx('font-semibold text-ink', mail.came ? 'truncate' : 'shrink-0')}>
+          {mail.came ? mail.who : 'The app'}
+        </b>
         {!mail.came && <span className="truncate">to {mail.who}</span>}
         {mail.came && mail.by !== 'person' && (
           <span className="flex shrink-0 items-center gap-1 text-saffron">
