@@ -34,6 +34,7 @@ const LAYERS: [name: string, files: RegExp][] = [
   ['phone', /^core\/phone\//],
   ['world', /^core\/world\//],
   ['rehearsal', /^core\/rehearsal\//],
+  ['scenes', /^core\/scenes\//],
   ['what programs are given', /^kinds\/given\//],
 ];
 /** Beside the layers up to the host: they may use all of these, and one another from left to right. */

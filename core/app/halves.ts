@@ -38,6 +38,8 @@ const PARTS: Record<keyof App, Half> = {
   services: 'both',
   signIn: 'both',
   helpers: 'both',
+  // They tell of records and of mails.
+  scenes: 'host',
 };
 
 /**

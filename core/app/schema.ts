@@ -22,6 +22,7 @@ import type { ElementDefinition } from '../screens/element.ts';
 import { TRIGGER_VALUES } from '../routines/trigger-values.ts';
 import { ClaimsSchema, ServiceSchema } from '../services/schema.ts';
 import { TableSchema, VariableSchema } from '../tables/schema.ts';
+import { MOST_SCENES, SceneSchema } from './scene-schema.ts';
 import { WorkSchema } from './work-schema.ts';
 import { AccessSchema, MOST_ROLES } from './access-schema.ts';
 import { COLOUR_ROLES, FONT_IDS, SURFACES, TITLES, type Palette } from './theme.ts';
@@ -282,6 +283,8 @@ export const AppSchema = z.object({
   access: AccessSchema.optional(),
   /** Hosts of which it may ask pictures, sounds and pages, besides those that it names itself. */
   elsewhere: z.array(z.string().min(1).max(260)).max(MOST_ELSEWHERE).optional(),
+  /** What was rehearsed, and is played again before each release. */
+  scenes: z.array(SceneSchema).max(MOST_SCENES).optional(),
 });
 
 export type App = z.infer<typeof AppSchema>;

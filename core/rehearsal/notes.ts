@@ -29,13 +29,14 @@ export class Notes {
 
   constructor(
     private readonly now: () => number,
-    private readonly changed: () => void,
+    private readonly heard: (note: Note) => void,
   ) {}
 
   add(of: string, sort: Note['sort'], said: string, about?: About): void {
-    this.all.push({ n: ++this.count, at: this.now(), of, sort, said, ...(about && { about }) });
+    const note: Note = { n: ++this.count, at: this.now(), of, sort, said, ...(about && { about }) };
+    this.all.push(note);
     if (this.all.length > MOST * 1.2) this.all = this.all.slice(-MOST);
-    this.changed();
+    this.heard(note);
   }
 
   /** Those behind a number, the earliest first. */

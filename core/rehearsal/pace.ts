@@ -26,6 +26,8 @@ export class Pacer {
     private readonly clock: VirtualClock,
     private readonly real: Clock,
     private readonly changed: () => void,
+    /** Hears of time that passes because it runs. */
+    private readonly passed: (ms: number) => void,
   ) {}
 
   /** Begins; until then nothing happens. */
@@ -47,6 +49,7 @@ export class Pacer {
   private async beat(passed: number): Promise<void> {
     if (this.closed) return;
     if (this.pace !== 'stands') {
+      this.passed(passed * SPEED[this.pace]);
       await this.clock.pass(passed * SPEED[this.pace]);
       this.changed();
     } else await this.moment();

@@ -15,6 +15,7 @@ import type { CameBack, Outgoing } from '../services/answer.ts';
 import type { Kinds } from '../session/session.ts';
 import type { ServerDid } from '../world/world.ts';
 import { World } from '../world/world.ts';
+import type { HearsActs } from './acts.ts';
 import { MOST_PHONES, type Persona } from './cast.ts';
 import { LentFiles } from './files.ts';
 import { Notes, SERVER, type Note } from './notes.ts';
@@ -38,6 +39,10 @@ export interface RehearsalOptions {
   letGo?: PhonePorts['letGo'];
   /** The clock outside. */
   real?: Clock;
+  /** Hears what is done in it. */
+  acts?: HearsActs;
+  /** Time passes only when it is told to: nothing happens by itself. */
+  byHand?: boolean;
 }
 
 /** So often it is looked what comes next, in milliseconds. */
@@ -60,7 +65,10 @@ export class Rehearsal {
   constructor(private readonly options: RehearsalOptions) {
     const { app, states, kinds, at = Date.now(), changed } = options;
     const now = (): number => this.world.clock.now();
-    this.notes = new Notes(now, changed);
+    this.notes = new Notes(now, (note) => {
+      options.acts?.noted(note);
+      changed();
+    });
     this.world = new World({
       app,
       phoneApp: phoneHalf(app),
@@ -73,8 +81,9 @@ export class Rehearsal {
       services: async (asked) => this.answer(asked),
       hears: (what) => this.heard(what),
     });
-    this.pacer = new Pacer(this.world.clock, options.real ?? deviceClock, changed);
-    this.pacer.begin();
+    const passed = (ms: number): void => options.acts?.room({ did: 'passed', ms });
+    this.pacer = new Pacer(this.world.clock, options.real ?? deviceClock, changed, passed);
+    if (!options.byHand) this.pacer.begin();
   }
 
   private get records(): Records {
@@ -126,6 +135,11 @@ export class Rehearsal {
     const somebody = await this.somebody(persona);
     const id = `p${++this.named}`;
     this.phones[id] = this.phoneFor(id, somebody);
+    this.options.acts?.phone(
+      this.phones[id],
+      { did: 'came' },
+      { ...persona, ...(persona.is === 'person' && { name: somebody.name }) },
+    );
     this.options.changed();
     await this.pacer.settle();
     return id;
@@ -137,6 +151,7 @@ export class Rehearsal {
       app: () => this.options.app,
       note: (of, sort, said, about) => this.notes.add(of, sort, said, about),
       changed: this.options.changed,
+      acted: (phone, act) => this.options.acts?.phone(phone, act),
       letGo: this.options.letGo,
     });
   }
@@ -145,6 +160,7 @@ export class Rehearsal {
   async signIn(id: string, mail: string): Promise<void> {
     const before = this.phones[id];
     if (!before) return;
+    this.options.acts?.room({ did: 'signed in', phone: id, mail });
     const somebody = await this.somebody({ is: 'invited', mail });
     this.world.remove(before.there);
     this.phones[id] = this.phoneFor(id, somebody);
@@ -156,6 +172,7 @@ export class Rehearsal {
   remove(id: string): void {
     const phone = this.phones[id];
     if (!phone) return;
+    this.options.acts?.phone(phone, { did: 'goes' });
     delete this.phones[id];
     this.world.remove(phone.there);
     this.options.changed();
@@ -190,10 +207,15 @@ export class Rehearsal {
   }
   /** Lets so many milliseconds pass. */
   pass(ms: number): Promise<void> {
+    this.options.acts?.room({ did: 'passed', ms });
     return this.pacer.to(this.world.clock.now() + ms);
   }
-  to(time: number): Promise<void> {
-    return this.pacer.to(time);
+  async to(time: number): Promise<void> {
+    const { acts } = this.options;
+    const { clock } = this.world;
+    acts?.room({ did: 'went to', from: clock.now(), to: time });
+    await this.pacer.to(time);
+    if (clock.now() < time) acts?.room({ did: 'stopped', at: clock.now() });
   }
   /** Ends the way that time goes now. */
   stop(): void {
@@ -241,6 +263,7 @@ export class Rehearsal {
   }
   /** Somebody outside writes to the app. Throws in words for a mail that is not taken. */
   async write(mail: OutsideMail): Promise<void> {
+    this.options.acts?.room({ did: 'wrote', mail });
     const { from, name, subject, words, answers, files } = mail;
     const to = 'world@mellow-kite.example';
     const date = new Date(this.world.clock.now());
@@ -266,6 +289,7 @@ export class Rehearsal {
 
   /** Another system calls a routine of the app. Throws in words where what it sends is not taken. */
   async call(routine: string, body: string): Promise<void> {
+    this.options.acts?.room({ did: 'called', routine, body });
     const name = this.options.app.routines.find((r) => r.id === routine)?.name ?? 'a routine';
     const note = (sort: Note['sort'], said: string): void => this.notes.add(SERVER, sort, said, { routine });
     await this.world.work!.tryHook(routine, new TextEncoder().encode(body)).catch((e: Error) => {
@@ -278,6 +302,7 @@ export class Rehearsal {
 
   /** A service is well from now on, or has a fault. */
   setFault(service: string, fault: ServiceFault): void {
+    this.options.acts?.room({ did: 'fault', service, fault });
     this.faults[service] = fault;
     this.options.changed();
   }

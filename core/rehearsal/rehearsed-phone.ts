@@ -7,13 +7,14 @@ import type { News } from '../host/protocol.ts';
 import type { PersonRecord, PhoneApi } from '../phone/api.ts';
 import type { PhonePorts } from '../phone/ports.ts';
 import type { NewPlace } from '../phone/places.ts';
-import type { PhonePage, WalkApi } from '../phone/walk.ts';
-import type { DrawnNode } from '../screens/element.ts';
+import type { WalkApi, Where } from '../phone/walk.ts';
 import { ownerOf } from '../screens/part-places.ts';
 import type { Happened } from '../session/effects.ts';
 import type { Network } from '../world/network.ts';
 import type { PhoneOptions, World, WorldPhone } from '../world/world.ts';
+import type { PhoneAct } from './acts.ts';
 import type { About, Note } from './notes.ts';
+import { Seen } from './seen.ts';
 import { recordName } from './words.ts';
 
 /** Whoever a persona is, as the host and the phone know them. */
@@ -46,6 +47,8 @@ interface Around {
   app(): App;
   note(of: string, sort: Note['sort'], said: string, about?: About): void;
   changed(): void;
+  /** Hears what is done on it, before anything comes of it. */
+  acted(phone: RehearsedPhone, act: PhoneAct): void;
   letGo: PhonePorts['letGo'];
 }
 
@@ -57,8 +60,7 @@ export class RehearsedPhone {
   private isOpen = true;
   private online = false;
   private waiting = 0;
-  /** What the open screens show, by opening and key. */
-  private readonly drawn = new Map<string, Map<string, DrawnNode>>();
+  readonly seen = new Seen();
   private screen = '';
   private heard = '';
   /** The screens that were open when a page last left; whoever comes back finds them. */
@@ -123,10 +125,33 @@ export class RehearsedPhone {
   private noting(): PhoneApi {
     const own: Partial<PhoneApi> = {
       tapped: (view, key, property, knows) => {
+        this.acted({ did: 'tapped', view, key, property, knows });
         this.tapped(view, key);
         return this.there.phone.tapped(view, key, property, knows);
       },
+      typed: (variable, cell) => {
+        this.acted({ did: 'typed', variable, cell });
+        return this.there.phone.typed(variable, cell);
+      },
+      look: (view, key, change) => {
+        this.acted({ did: 'looked', view, key, change });
+        return this.there.phone.look(view, key, change);
+      },
+      moved: (view, key, before) => {
+        this.acted({ did: 'moved', view, key, before });
+        return this.there.phone.moved(view, key, before);
+      },
+      answered: (id, answer) => {
+        this.acted({ did: 'answered', id, answer });
+        return this.there.phone.answered(id, answer);
+      },
+      keepFile: async (content, name) => {
+        const address = await this.there.phone.keepFile(content, name);
+        this.acted({ did: 'kept a file', content, name, address });
+        return address;
+      },
       saveForm: async (table, record, values, isPart) => {
+        this.acted({ did: 'saved', table, record, values, isPart: isPart === true });
         const answer = await this.there.phone.saveForm(table, record, values, isPart);
         const app = this.around.app();
         if ('saved' in answer)
@@ -154,7 +179,7 @@ export class RehearsedPhone {
 
   private tapped(view: string, key: string): void {
     const app = this.around.app();
-    const node = this.nodeAt(view, key);
+    const node = this.seen.nodeAt(view, key);
     const id = ownerOf(node?.id ?? key.split('/').at(-1)!);
     const element = elementOf(app, id);
     const screen = placeOf(app, id)?.screen;
@@ -165,19 +190,12 @@ export class RehearsedPhone {
     this.note('done', said, screen && { screen: screen.id, element: id });
   }
 
-  /** What is drawn at a key: an element, or the list whose row it names. */
-  private nodeAt(view: string, key: string): DrawnNode | undefined {
-    const nodes = this.drawn.get(view);
-    return nodes?.get(key) ?? [...(nodes?.values() ?? [])].find((n) => rowsOf(n).some((r) => r.key === key));
-  }
-
   /** The title of the record of the row that a key lies in; empty for none. */
   private rowAt(view: string, key: string): string {
-    for (const node of this.drawn.get(view)?.values() ?? [])
-      for (const r of rowsOf(node)) if (key === r.key || key.startsWith(`${r.key}/`)) return this.titleOf(r.record);
-    return '';
+    const record = this.seen.rowOf(view, key);
+    return record ? this.titleOf(record) : '';
   }
-  private titleOf(record: string): string {
+  titleOf(record: string): string {
     for (const { id } of this.around.app().tables) {
       const title = this.there.records.row(id, record)?.title();
       if (title) return title;
@@ -185,17 +203,40 @@ export class RehearsedPhone {
     return '';
   }
 
+  private acted(act: PhoneAct): void {
+    this.around.acted(this, act);
+  }
+
   /** What leads somebody through the app, as a page asks it. */
   private walking(): WalkApi {
-    const begin: WalkApi['begin'] = (page, from) => {
-      this.drawn.clear();
-      const stack = from.stack ?? this.stack;
-      if (!stack) this.screen = '';
-      return this.there.phone.walk.begin(this.seeing(page), { ...from, stack });
+    const own: Partial<WalkApi> = {
+      begin: (page, from) => {
+        this.seen.begin();
+        const stack = from.stack ?? this.stack;
+        if (!stack) this.screen = '';
+        return this.there.phone.walk.begin(this.seen.page(page, { where: (where) => this.sees(where) }), {
+          ...from,
+          stack,
+        });
+      },
+      go: (to) => {
+        this.acted({ did: 'went', to });
+        return this.there.phone.walk.go(to);
+      },
+      leaveAnyway: () => {
+        this.acted({ did: 'left', anyway: true });
+        return this.there.phone.walk.leaveAnyway();
+      },
+      stay: () => {
+        this.seen.leaving = false;
+        this.acted({ did: 'left', anyway: false });
+        return this.there.phone.walk.stay();
+      },
     };
     return new Proxy({} as WalkApi, {
       get: (_, name) => {
-        if (name === 'begin') return begin;
+        const mine = own[name as keyof WalkApi];
+        if (mine) return mine;
         const { walk } = this.there.phone;
         const of = walk[name as keyof WalkApi];
         return typeof of === 'function' ? (of as (...args: unknown[]) => unknown).bind(walk) : of;
@@ -203,40 +244,22 @@ export class RehearsedPhone {
     });
   }
 
-  /** A page, of which is known what it shows. */
-  private seeing(page: PhonePage): PhonePage {
-    return {
-      where: (where, drafts) => {
-        const top = where.stack.at(-1);
-        this.stack = where.stack.map(({ opening: _opening, ...place }) => place);
-        const open = new Set(where.stack.map((p) => p.opening));
-        for (const o of this.drawn.keys()) if (!open.has(o)) this.drawn.delete(o);
-        const at = `${top?.screen} ${top?.record ?? ''}`;
-        if (top && at !== this.screen) {
-          this.screen = at;
-          const name = this.around.app().screens.find((s) => s.id === top.screen)?.name ?? 'a screen';
-          const of = top.record ? this.titleOf(top.record) : '';
-          this.note('done', `sees ${name}${of ? ` of ${of}` : ''}`, { screen: top.screen });
-        }
-        page.where(where, drafts);
-      },
-      draw: (opening, patch) => {
-        const nodes = this.drawn.get(opening) ?? new Map<string, DrawnNode>();
-        for (const key of patch.gone) nodes.delete(key);
-        for (const node of patch.set) nodes.set(node.key, node);
-        this.drawn.set(opening, nodes);
-        return page.draw(opening, patch);
-      },
-      leaving: () => page.leaving(),
-      asks: (all) => page.asks(all),
-      does: (effect) => page.does(effect),
-    };
+  private sees({ stack }: Where): void {
+    const top = stack.at(-1);
+    this.stack = stack.map(({ opening: _opening, ...place }) => place);
+    const at = `${top?.screen} ${top?.record ?? ''}`;
+    if (!top || at === this.screen) return;
+    this.screen = at;
+    const name = this.around.app().screens.find((s) => s.id === top.screen)?.name ?? 'a screen';
+    const of = top.record ? this.titleOf(top.record) : '';
+    this.note('done', `sees ${name}${of ? ` of ${of}` : ''}`, { screen: top.screen });
   }
 
   // What is done to the phone
 
   set network(now: Network) {
     if (now === this.there.network) return;
+    this.acted({ did: 'network', network: now });
     this.there.network = now;
     this.note('done', NETWORKS[now]);
     // A phone notices that its network is back.
@@ -247,6 +270,7 @@ export class RehearsedPhone {
 
   /** Its clock is so many milliseconds ahead. */
   set off(ms: number) {
+    this.acted({ did: 'clock', ahead: ms });
     this.there.off = ms;
     this.note('done', ms === 0 ? 'has the right time again' : `has a clock that is ${spanSaid(ms)}`);
     this.around.changed();
@@ -255,6 +279,7 @@ export class RehearsedPhone {
   /** It goes out at once; what it had not kept by then is lost. */
   close(): void {
     if (!this.isOpen) return;
+    this.acted({ did: 'went off' });
     this.isOpen = false;
     this.online = false;
     this.there.close();
@@ -264,6 +289,7 @@ export class RehearsedPhone {
 
   /** It opens the app again, from what it had kept. */
   open(): void {
+    this.acted({ did: 'opened' });
     if (this.isOpen) this.there.close();
     this.isOpen = true;
     // The app begins where it always begins.
@@ -288,9 +314,6 @@ export class RehearsedPhone {
     };
   }
 }
-
-const rowsOf = (node: DrawnNode): { key: string; record: string }[] =>
-  Array.isArray(node['rows']) ? (node['rows'] as { key: string; record: string }[]).filter((r) => r?.record) : [];
 
 const NETWORKS: Record<Network, string> = {
   on: 'has a network again',

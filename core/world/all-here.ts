@@ -29,3 +29,6 @@ import '../session/helpers.ts';
 import '../session/look-back.ts';
 import '../session/outside-writes.ts';
 import '../session/variables.ts';
+import '../formula/patterns-engine.ts';
+import '../screens/becoming.ts';
+import '../screens/parts.ts';
