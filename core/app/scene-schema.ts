@@ -122,6 +122,8 @@ export const SceneStepSchema = z.discriminatedUnion('do', [
   step('part', { name: Label }),
 ]);
 export type SceneStep = z.infer<typeof SceneStepSchema>;
+/** A step before it has its id. */
+export type NewSceneStep = SceneStep extends infer S ? (S extends SceneStep ? Omit<S, 'id'> : never) : never;
 
 /** How much a scene may have, and an app of scenes. */
 export const MOST_SCENE_STEPS = 1000;

@@ -6,7 +6,8 @@ import { deviceClock, type Clock } from '../document/time.ts';
 import { compose } from '../formats/eml.ts';
 import { newRecordId } from '../host/device.ts';
 import type { PhonePorts } from '../phone/ports.ts';
-import type { Change, RecordState } from '../records/change.ts';
+import type { RecordState } from '../records/change.ts';
+import type { Row } from '../records/row.ts';
 import { Records } from '../records/store.ts';
 import { Replica } from '../host/replica.ts';
 import type { KeptMessage } from '../released/messages.ts';
@@ -23,7 +24,8 @@ import { Pacer, type Pace } from './pace.ts';
 import { nobodyHere, RehearsedPhone, type Somebody } from './rehearsed-phone.ts';
 import type { ChangedRecord, OutsideMail, RehearsalState, Upcoming } from './state.ts';
 import { answerFor, type ServiceFault } from './samples.ts';
-import { changesSaid, recordName, shownField } from './words.ts';
+import { changedSince } from './changed-records.ts';
+import { changesSaid } from './words.ts';
 
 export interface RehearsalOptions {
   app: App;
@@ -47,8 +49,6 @@ export interface RehearsalOptions {
 
 /** So often it is looked what comes next, in milliseconds. */
 const LOOK_MS = 1000;
-/** So many changed records are listed. */
-const LISTED = 100;
 
 /**
  * The whole app with everyone in it: a server with a copy of its records, phones for several people, and one clock. It is
@@ -342,51 +342,21 @@ export class Rehearsal {
 
   /** What is otherwise than at the beginning, the latest first, and how many records there are in all of which that is so. */
   changedRecords(): { records: ChangedRecord[]; all: number } {
-    const { app, states } = this.options;
-    const by = new Map<string, Change[]>();
-    for (const c of this.world.log.kept) {
-      const known = by.get(c.record) ?? [];
-      // The one that was changed last comes last.
-      by.delete(c.record);
-      by.set(c.record, [...known, c]);
-    }
-    const touched = [...by].reverse().slice(0, LISTED);
-    const before = new Records(app);
-    new Replica(before).load(states.map((s) => ({ ...s, cells: { ...s.cells } })));
-    const records = touched.flatMap(([record, changes]): ChangedRecord[] => {
-      const { table } = changes[0]!;
-      const [was, is] = [before.row(table, record), this.records.row(table, record)];
-      if (!was && !is) return [];
-      const fields = app.tables.find((t) => t.id === table)?.fields ?? [];
-      return [
-        {
-          table,
-          record,
-          name: recordName(app, is ? this.records : before, table, record),
-          did: !is ? 'removed' : was ? 'changed' : 'added',
-          by: [...new Set(changes.map((c) => this.madeBy(c)))],
-          fields: is
-            ? fields
-                .map((f) => ({
-                  name: f.name,
-                  was: shownField(before, was, f.id),
-                  is: shownField(this.records, is, f.id),
-                }))
-                .filter((f) => f.was !== f.is)
-            : [],
-        },
-      ];
-    });
-    return { records: records.filter((r) => r.did !== 'changed' || r.fields.length > 0), all: by.size };
+    return changedSince(this.options.app, this.first, this.records, this.world.log.kept);
   }
 
-  private madeBy({ author, run, owner }: Change): string {
-    const { app } = this.options;
-    if (run) return app.routines.find((r) => r.id === run.path.at(-1))?.name ?? 'a routine';
-    const people = app.people ?? peopleTable(app)?.id;
-    if (author && people) return this.records.row(people, author)?.title() || 'somebody';
-    return owner ? 'the app' : 'somebody';
+  /** A record as it was when it began. */
+  before(table: string, record: string): Row | undefined {
+    return this.first.row(table, record);
   }
+  private get first(): Records {
+    if (this.firstRecords) return this.firstRecords;
+    const { app, states } = this.options;
+    const before = new Records(app);
+    new Replica(before).load(states.map((s) => ({ ...s, cells: { ...s.cells } })));
+    return (this.firstRecords = before);
+  }
+  private firstRecords: Records | null = null;
 
   /** It is over. */
   async end(): Promise<void> {

@@ -12,7 +12,7 @@ import { ownerOf } from '../screens/part-places.ts';
 import type { Happened } from '../session/effects.ts';
 import type { Network } from '../world/network.ts';
 import type { PhoneOptions, World, WorldPhone } from '../world/world.ts';
-import type { PhoneAct } from './acts.ts';
+import type { PhoneAct } from './phone-acts.ts';
 import type { About, Note } from './notes.ts';
 import { Seen } from './seen.ts';
 import { recordName } from './words.ts';

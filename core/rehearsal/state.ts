@@ -41,5 +41,5 @@ export interface ChangedRecord {
   name: string;
   did: 'added' | 'changed' | 'removed';
   by: string[];
-  fields: { name: string; was: string; is: string }[];
+  fields: { id: string; name: string; was: string; is: string }[];
 }

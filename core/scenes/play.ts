@@ -21,8 +21,8 @@ export interface PlayOptions {
   states: readonly Pick<RecordState, 'table' | 'id' | 'cells'>[];
   kinds: Kinds;
   file?(hash: string): Promise<Blob | null>;
-  /** Hears of each step that is done, and may ask what the phones show then. */
-  after?(result: StepResult, stills: () => PhoneStill[]): void;
+  /** Hears of each step that is done, first of the beginning (null), and may ask what the phones show then. */
+  after?(result: StepResult | null, stills: () => PhoneStill[]): void;
   /** Ends it before its next step. */
   ends?(): boolean;
 }
@@ -110,6 +110,7 @@ class ScenePlayer {
       problem = (e as Error).message;
     }
     this.touching.look();
+    this.options.after?.(null, () => this.stills());
     let failed: StepResult | null = null;
     let before: string | null = null;
     let acted = 0;

@@ -1,9 +1,18 @@
 import type { App } from '../app/schema.ts';
-import { MOST_SCENE_STEPS, type Of, type Persona, type Scene, type SceneStep, type Spot } from '../app/scene-schema.ts';
+import {
+  MOST_SCENE_STEPS,
+  type NewSceneStep,
+  type Of,
+  type Persona,
+  type Scene,
+  type SceneStep,
+  type Spot,
+} from '../app/scene-schema.ts';
 import { base64Of } from '../document/base64.ts';
 import { newId } from '../document/ids.ts';
 import type { Cell } from '../fields/lists.ts';
-import type { HearsActs, PhoneAct, RoomAct } from '../rehearsal/acts.ts';
+import type { HearsActs, RoomAct } from '../rehearsal/acts.ts';
+import type { PhoneAct } from '../rehearsal/phone-acts.ts';
 import { SERVER, type Note } from '../rehearsal/notes.ts';
 import type { RehearsedPhone } from '../rehearsal/rehearsed-phone.ts';
 import type { Rehearsal } from '../rehearsal/rehearsal.ts';
@@ -12,8 +21,6 @@ import { MadeRecords } from './made.ts';
 import { ofRecord, spotAt } from './spots.ts';
 import { timeOfDay } from './zone.ts';
 
-type New = SceneStep extends infer S ? (S extends SceneStep ? Omit<S, 'id'> : never) : never;
-
 /** A file is kept with a scene up to so many bytes; a larger one has a stand-in there. */
 const MOST_FILE = 200_000;
 /** Of what people do to see a list otherwise these are only its part in view. */
@@ -21,7 +28,9 @@ const IN_VIEW = new Set(['from', 'count', 'more']);
 
 /** Writes down what is done in a rehearsal, as the steps of a scene. */
 export class Recorder implements HearsActs {
-  private readonly steps: SceneStep[] = [];
+  private steps: SceneStep[] = [];
+  /** How often what is written down has changed. */
+  count = 0;
   private readonly cast: Scene['cast'] = [];
   /** The members of the cast, by the ids of their phones. */
   private readonly members = new Map<string, string>();
@@ -47,13 +56,28 @@ export class Recorder implements HearsActs {
     return this.steps.length >= MOST_SCENE_STEPS;
   }
 
-  private add(step: New): SceneStep | null {
+  private add(step: NewSceneStep): SceneStep | null {
     if (this.isFull) return null;
     this.made?.look(this.steps.at(-1)?.id ?? null);
     const made = { ...step, id: newId('c') } as SceneStep;
     this.steps.push(made);
-    this.changed();
+    this.told();
     return made;
+  }
+
+  private change(change: () => unknown): void {
+    change();
+    this.told();
+  }
+  private told(): void {
+    this.count++;
+    this.changed();
+  }
+
+  /** Takes a step out of what is written down. */
+  forget(step: string): void {
+    this.steps = this.steps.filter((s) => s.id !== step);
+    this.told();
   }
 
   /** The last step, where it is of this sort. */
@@ -63,8 +87,8 @@ export class Recorder implements HearsActs {
   }
 
   /** Adds what is expected. */
-  expect(step: New): void {
-    this.add(step);
+  expect(step: NewSceneStep): SceneStep | null {
+    return this.add(step);
   }
 
   /** The member of the cast that uses a phone; null for none. */
@@ -76,6 +100,7 @@ export class Recorder implements HearsActs {
     const last = this.steps.at(-1);
     if (sort !== 'refused' || !last) return;
     const whose = of === SERVER ? 'The server' : (this.room_?.phones[of]?.somebody.name ?? 'Somebody');
+    this.told();
     (last.wrong ??= []).push(`${whose} ${said}`.slice(0, 2000));
     last.wrong.splice(20);
   }
@@ -105,14 +130,14 @@ export class Recorder implements HearsActs {
       case 'tapped': {
         const { view, key, property, knows } = act;
         const more = { ...(property !== undefined && { property }), ...(knows && { knows: plain(knows) }) };
-        this.add({ do: 'tap', who, at: this.spot(phone, view, key), ...more } as New);
+        this.add({ do: 'tap', who, at: this.spot(phone, view, key), ...more } as NewSceneStep);
         return;
       }
       case 'saved':
         return this.saved(who, phone, act);
       case 'typed': {
         const last = this.last('type');
-        if (last?.who === who && last.variable === act.variable) last.cell = act.cell;
+        if (last?.who === who && last.variable === act.variable) this.change(() => (last.cell = act.cell));
         else this.add({ do: 'type', who, variable: act.variable, cell: act.cell });
         return;
       }
@@ -124,7 +149,7 @@ export class Recorder implements HearsActs {
         return;
       }
       case 'answered':
-        this.add({ do: 'answer', who, asked: askedAs(phone, act.id), answer: plain(act.answer) } as New);
+        this.add({ do: 'answer', who, asked: askedAs(phone, act.id), answer: plain(act.answer) } as NewSceneStep);
         return;
       case 'went':
         if (act.to.to === 'tab') this.add({ do: 'tab', who, screen: act.to.screen });
@@ -162,7 +187,7 @@ export class Recorder implements HearsActs {
       const last = this.last('fill');
       const isSame = last?.who === who && last.table === table && last.of?.record === (record ?? undefined);
       // What is typed in one go is one step.
-      if (isSame && sameKeys(last.values, values)) last.values = { ...values };
+      if (isSame && sameKeys(last.values, values)) this.change(() => (last.values = { ...values }));
       else if (found)
         this.add({
           do: 'fill',
@@ -190,8 +215,8 @@ export class Recorder implements HearsActs {
     const at = { ...this.spot(phone, act.view, act.key), words: '' };
     const last = this.last('look');
     if (last?.who === who && last.at.element === at.element && last.at.of?.record === at.of?.record)
-      Object.assign(last.change, plain(change));
-    else this.add({ do: 'look', who, at, change: plain(change) } as New);
+      this.change(() => Object.assign(last.change, plain(change)));
+    else this.add({ do: 'look', who, at, change: plain(change) } as NewSceneStep);
   }
 
   private keepsFile(who: string, act: Extract<PhoneAct, { did: 'kept a file' }>): void {
@@ -216,7 +241,7 @@ export class Recorder implements HearsActs {
     switch (act.did) {
       case 'passed': {
         const last = this.last('wait');
-        if (last && !last.wrong) last.ms += act.ms;
+        if (last && !last.wrong) this.change(() => (last.ms += act.ms));
         else this.add({ do: 'wait', ms: act.ms });
         return;
       }

@@ -4,10 +4,12 @@ import { IconButton, Segmented } from '../ui/controls.tsx';
 import { RoomMail } from './RoomMail.tsx';
 import { RoomOutside } from './RoomOutside.tsx';
 import { RoomRecords } from './RoomRecords.tsx';
+import { RoomScene } from './RoomScene.tsx';
 import { RoomTrace } from './RoomTrace.tsx';
 
-type Tab = 'trace' | 'mail' | 'outside' | 'records';
+type Tab = 'scene' | 'trace' | 'mail' | 'outside' | 'records';
 const TABS: Record<Tab, () => ReactNode> = {
+  scene: RoomScene,
   trace: RoomTrace,
   mail: RoomMail,
   outside: RoomOutside,
@@ -29,6 +31,7 @@ export function Beside({ fold }: { fold(): void }) {
           value={tab}
           onChange={setTab}
           options={[
+            ['scene', 'Scene'],
             ['trace', 'Trace'],
             ['mail', 'Mail'],
             ['outside', 'Outside'],

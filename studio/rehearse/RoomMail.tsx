@@ -5,6 +5,7 @@ import { grouped } from '../../core/document/grouped.ts';
 import { answerTo, Letter, NEW_LETTER, Writing, type LetterDraft } from '../logic/Letters.tsx';
 import { Button, Note } from '../ui/controls.tsx';
 import { momentWords } from '../logic/moment.ts';
+import { ExpectThis } from './ExpectThis.tsx';
 import { useRoom } from './room.ts';
 
 /** The mails that came and went in the room, its text messages and notices, and the way to write as somebody outside. */
@@ -70,14 +71,30 @@ export function RoomMail() {
             </Button>
           </h3>
           {mails.map((m) => (
-            <Letter key={`${m.message} ${m.came}`} mail={m} now={now} />
+            <div key={`${m.message} ${m.came}`} className="group relative">
+              <Letter mail={m} now={now} />
+              {!m.came && (
+                <ExpectThis
+                  what="this mail"
+                  className="absolute top-2 right-2"
+                  expect={() => engine.expectSent('mail', m.address, m.subject)}
+                />
+              )}
+            </div>
           ))}
         </section>
       ))}
       {messages.toReversed().map((m) => {
         const Icon = m.kind === 'notice' ? Bell : MessageSquareText;
         return (
-          <article key={m.id} className="card px-4 py-2.5">
+          <article key={m.id} className="card group relative px-4 py-2.5">
+            <ExpectThis
+              what={m.kind === 'notice' ? 'this notice' : 'this text message'}
+              className="absolute top-2 right-2"
+              expect={() =>
+                engine.expectSent(m.kind === 'notice' ? 'notice' : 'text message', m.to[0] ?? '', m.subject || m.body)
+              }
+            />
             <header className="flex items-center gap-2 text-sm text-ink-soft">
               <Icon size={14} aria-hidden className="shrink-0" />
               <span className="truncate">

@@ -13,6 +13,7 @@ import { WhyNotHere } from '../shell/WhyNotHere.tsx';
 import { Button, IconButton } from '../ui/controls.tsx';
 import { Menu, Popover } from '../ui/popover.tsx';
 import { FRAME } from './arranged.ts';
+import { PointHere } from './PointHere.tsx';
 import { NEW_LOOKS, phoneOf, useRoom } from './room.ts';
 
 const SIZES = [
@@ -41,6 +42,7 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
   const looks = useRoom((s) => s.looks[phone.id] ?? NEW_LOOKS);
   const look = useRoom((s) => s.look);
   const remove = useRoom((s) => s.remove);
+  const expecting = useRoom((s) => s.expecting);
   const now = useRoom((s) => s.state!.now) + phone.off;
   const { id, openings } = phone;
   const { api, walk } = phoneOf(engine, id, openings);
@@ -175,6 +177,7 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
                   >
                     <Player key={openings} api={api} walk={walk} frame={frame} dark={dark} standIn={standIn} />
                   </div>
+                  {expecting && <PointHere phone={id} />}
                 </div>
               </>
             ) : (

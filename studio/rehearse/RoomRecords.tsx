@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { ExpectThis } from './ExpectThis.tsx';
 import { useRoom } from './room.ts';
 
 /** The records that are otherwise than at the beginning of the rehearsal, and by whom. */
@@ -20,22 +21,29 @@ export function RoomRecords() {
   return (
     <ul className="px-4 py-1.5">
       {data.records.map((r) => (
-        <li key={r.record} className="border-b border-line/60 py-2 last:border-0">
+        <li key={r.record} className="group border-b border-line/60 py-2 last:border-0">
           <p className="flex items-baseline gap-2">
             <b className="min-w-0 flex-1 font-semibold break-words">{r.name}</b>
             <span className="shrink-0 text-sm text-ink-soft">
               {r.did} by {r.by.join(', ')}
             </span>
+            <ExpectThis
+              what={r.did === 'removed' ? `that ${r.name} is gone` : r.name}
+              expect={() => engine!.expectRecord(r.table, r.record, null)}
+            />
           </p>
           {r.fields.map((f) => (
-            <p key={f.name} className="mt-0.5 text-sm break-words text-ink-soft">
-              {f.name}:{' '}
-              {r.did !== 'added' && (
-                <>
-                  <span className="line-through decoration-line-strong">{f.was}</span>{' '}
-                </>
-              )}
-              <span className="text-ink">{f.is}</span>
+            <p key={f.id} className="group/field mt-0.5 flex items-start gap-2 text-sm text-ink-soft">
+              <span className="min-w-0 flex-1 break-words">
+                {f.name}:{' '}
+                {r.did !== 'added' && (
+                  <>
+                    <span className="line-through decoration-line-strong">{f.was}</span>{' '}
+                  </>
+                )}
+                <span className="text-ink">{f.is}</span>
+              </span>
+              <ExpectThis what={`${f.name}: ${f.is}`} expect={() => engine!.expectRecord(r.table, r.record, f.id)} />
             </p>
           ))}
         </li>

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { Link } from 'react-router';
 import { SERVER, type Note } from '../../core/rehearsal/notes.ts';
 import { useHome } from '../state/studio.ts';
+import { ExpectThis } from './ExpectThis.tsx';
 import { useRoom } from './room.ts';
 
 const LANE = 15;
@@ -30,6 +31,7 @@ function placeOf({ about }: Note): string | null {
 /** Everything that happened, on one line of time with a lane for each phone and one for the server. */
 export function RoomTrace() {
   const all = useRoom((s) => s.notes);
+  const engine = useRoom((s) => s.engine);
   const phones = useRoom((s) => s.state?.phones) ?? [];
   const home = useHome();
   const end = useRef<HTMLLIElement>(null);
@@ -62,7 +64,7 @@ export function RoomTrace() {
         const to = placeOf(n);
         const isNew = i === 0 || clock(notes[i - 1]!.at) !== clock(n.at);
         return (
-          <li key={n.n} ref={i === notes.length - 1 ? end : undefined} className="flex gap-2.5 px-4">
+          <li key={n.n} ref={i === notes.length - 1 ? end : undefined} className="group flex gap-2.5 px-4">
             <span className="w-[58px] shrink-0 pt-1 font-mono text-xs leading-5 text-ink-faint">
               {isNew ? clock(n.at) : ''}
             </span>
@@ -90,6 +92,9 @@ export function RoomTrace() {
                 n.said
               )}
             </span>
+            {n.of !== SERVER && (n.sort === 'told' || n.sort === 'refused') && (
+              <ExpectThis what={n.said} expect={() => engine!.expectNote(n.n)} />
+            )}
           </li>
         );
       })}

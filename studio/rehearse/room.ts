@@ -5,6 +5,7 @@ import type { App } from '../../core/app/schema.ts';
 import type { PhoneApi } from '../../core/phone/api.ts';
 import type { WalkApi } from '../../core/phone/walk.ts';
 import type { Note } from '../../core/rehearsal/notes.ts';
+import type { Scene } from '../../core/app/scene-schema.ts';
 import type { RehearsalState } from '../../core/rehearsal/state.ts';
 import { MOST_PHONES, type Persona } from '../../core/rehearsal/cast.ts';
 import { remotePhone, remoteWalk } from '../../player/remote.ts';
@@ -46,6 +47,11 @@ interface RoomState {
   /** By the ids of phones. */
   looks: Record<string, Looks>;
   problem: string;
+  /** What was done so far, as the steps of a scene. */
+  soFar: Pick<Scene, 'cast' | 'steps'>;
+  /** What is pressed on a phone is expected, and not done. */
+  expecting: boolean;
+  expect(on: boolean): void;
   /** Which rehearsal it is: another number for each that is begun. */
   which: number;
   /** Begins a rehearsal with the records as they are, in place of the one before. */
@@ -89,6 +95,8 @@ export function phoneOf(engine: EngineRemote, id: string, openings: number): { a
   return made;
 }
 
+const NOTHING_YET: RoomState['soFar'] = { cast: [], steps: [] };
+
 /** The rehearsal of the open app. */
 export const useRoom = create<RoomState>((set, get) => {
   const keepCast = (): void => {
@@ -97,8 +105,15 @@ export const useRoom = create<RoomState>((set, get) => {
     const all = Array.from(cast, ([id, persona]): CastOne => ({ persona, looks: looks[id] ?? NEW_LOOKS }));
     localStorage.setItem(castKey(app.id), JSON.stringify(all));
   };
-  const hear = (engine: EngineRemote, mine: number) => async (state: RehearsalState) => {
+  let written = -1;
+  const hear = (engine: EngineRemote, mine: number) => async (state: RehearsalState, steps: number) => {
     if (mine !== beginnings) return;
+    if (steps !== written) {
+      written = steps;
+      const soFar = await engine.soFar;
+      if (mine !== beginnings) return;
+      set({ soFar });
+    }
     const known = get().notes.at(-1)?.n ?? 0;
     const more = state.notes > known ? await engine.room.notesSince(known) : [];
     if (mine !== beginnings) return;
@@ -113,6 +128,9 @@ export const useRoom = create<RoomState>((set, get) => {
     notes: [],
     looks: {},
     problem: '',
+    soFar: NOTHING_YET,
+    expecting: false,
+    expect: (on) => set({ expecting: on }),
     which: 0,
 
     async begin(people) {
@@ -151,7 +169,17 @@ export const useRoom = create<RoomState>((set, get) => {
       beginnings++;
       worker?.terminate();
       worker = null;
-      set({ app: null, engine: null, state: null, notes: [], looks: {}, problem: '' });
+      set({
+        app: null,
+        engine: null,
+        state: null,
+        notes: [],
+        looks: {},
+        problem: '',
+        soFar: NOTHING_YET,
+        expecting: false,
+      });
+      written = -1;
     },
 
     async add(persona) {

@@ -1,0 +1,109 @@
+import { proxy, wrap, type Remote } from 'comlink';
+import { create } from 'zustand';
+import type { Scene } from '../../core/app/scene-schema.ts';
+import type { App } from '../../core/app/schema.ts';
+import type { SceneResult, StepResult } from '../../core/scenes/result.ts';
+import { useStudio } from '../state/studio.ts';
+import type { SceneEngine } from './scene-worker.ts';
+
+/** What came of playing a scene, and the app as it was then. */
+export interface Played {
+  app: App;
+  scene: Scene;
+  result: SceneResult;
+}
+
+interface ScenesState {
+  /** By scene. */
+  played: Record<string, Played>;
+  /** The scene that is played now, and what came of its steps so far. */
+  playing: { scene: string; steps: StepResult[] } | null;
+  /** Plays scenes of the open app one after the other. Gives those that did not pass; null where it was stopped. */
+  play(ids: readonly string[]): Promise<Played[] | null>;
+  stop(): void;
+}
+
+let worker: Worker | null = null;
+let engine: Remote<SceneEngine> | null = null;
+let turn = 0;
+
+/** The worker that plays scenes, with the app and its records as they are. */
+async function ready(app: App): Promise<Remote<SceneEngine>> {
+  const { engine: studio } = useStudio.getState();
+  if (!worker) {
+    worker = new Worker(new URL('scene-worker.ts', import.meta.url), { type: 'module' });
+    engine = wrap<SceneEngine>(worker);
+  }
+  await engine!.open(
+    app,
+    await studio!.states(),
+    proxy((hash: string) => studio!.fileOf(hash)),
+  );
+  return engine!;
+}
+
+/** What the phones showed after a step of a scene that was played; at its beginning for null. */
+export const stillsOf = async (
+  scene: string,
+  step: string | null,
+): Promise<Awaited<ReturnType<Remote<SceneEngine>['stills']>>> => (engine ? engine.stills(scene, step) : []);
+
+/** The scenes of the open app, as far as they were played. */
+export const useScenes = create<ScenesState>((set, get) => ({
+  played: {},
+  playing: null,
+
+  async play(ids) {
+    get().stop();
+    const mine = ++turn;
+    const { app } = useStudio.getState();
+    if (!app) return null;
+    const failed: Played[] = [];
+    const [first] = ids;
+    if (first !== undefined) set({ playing: { scene: first, steps: [] } });
+    try {
+      const plays = await ready(app);
+      for (const id of ids) {
+        const scene = app.scenes?.find((s) => s.id === id);
+        if (!scene || mine !== turn) continue;
+        set({ playing: { scene: id, steps: [] } });
+        const result = await plays.play(
+          scene,
+          proxy((step: StepResult) => {
+            if (mine === turn)
+              set((s) => (s.playing ? { playing: { scene: id, steps: [...s.playing.steps, step] } } : s));
+          }),
+        );
+        if (mine !== turn) return null;
+        const played = { app, scene, result };
+        set((s) => ({ played: { ...s.played, [id]: played } }));
+        if (!result.passed) failed.push(played);
+      }
+      return failed;
+    } finally {
+      if (mine === turn) set({ playing: null });
+    }
+  },
+
+  stop() {
+    if (!get().playing) return;
+    turn++;
+    worker?.terminate();
+    worker = null;
+    engine = null;
+    set({ playing: null });
+  },
+}));
+
+// What was played is of the open app.
+useStudio.subscribe((now, before) => {
+  if (now.kept?.id === before.kept?.id) return;
+  turn++;
+  worker?.terminate();
+  worker = null;
+  engine = null;
+  useScenes.setState({ played: {}, playing: null });
+});
+
+/** Was a scene played as it and the app are now? */
+export const isCurrent = (played: Played | undefined, app: App): boolean => played?.app === app;
