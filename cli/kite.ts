@@ -14,6 +14,7 @@ import { writable } from '../core/formats/formats.ts';
 import { evaluate } from '../core/formula/evaluate.ts';
 import { fieldKind } from '../core/fields/kinds.ts';
 import { preflight, stops } from '../core/preflight/preflight.ts';
+import { junitOf, rehearse } from './rehearse.ts';
 import { readGiven, runRoutine } from './run.ts';
 import { runsIn } from './runs.ts';
 import { Records } from '../core/records/store.ts';
@@ -26,6 +27,7 @@ const USAGE = `kite: Mellow Kite from the command line
   export app.json --table NAME --as csv|xlsx|json --to FILE   (- is standard output)
   run app.json 'ROUTINE' [--given given.json] run a routine: its trace, what it changed, its outbox
   runs data/ADDRESS                           what the server runs, holds and has run of a released app
+  rehearse app.json ['SCENE'...] [--junit FILE] play its scenes; exit code 1 when one fails; JUnit XML to a file
   check app.json                              what is unfinished or broken; exit code 1 when it stops a release
 
 Answers are JSON on standard output; errors go to standard error with exit code 2.`;
@@ -134,6 +136,7 @@ async function main(): Promise<void> {
       table: { type: 'string' },
       as: { type: 'string' },
       to: { type: 'string' },
+      junit: { type: 'string' },
       help: { type: 'boolean' },
     },
   });
@@ -165,6 +168,24 @@ async function main(): Promise<void> {
       const ran = await runRoutine(readBundle(await readFile(file, 'utf8'), basename(file)), name, given);
       if (ran.error !== null) process.exitCode = 1;
       return print(ran);
+    }
+    case 'rehearse': {
+      const [file, ...names] = rest;
+      if (!file) throw new CommandError('rehearse needs an app file.');
+      const bundle = readBundle(await readFile(file, 'utf8'), basename(file));
+      if (!bundle.app.scenes?.length) throw new CommandError(`${bundle.app.name} has no scenes.`);
+      const played = await rehearse(bundle, names);
+      if (values.junit) {
+        const xml = junitOf(bundle.app.name, played);
+        if (values.junit === '-') {
+          process.stdout.write(xml);
+          if (played.some((p) => !p.passed)) process.exitCode = 1;
+          return;
+        }
+        await writeFile(values.junit, xml);
+      }
+      if (played.some((p) => !p.passed)) process.exitCode = 1;
+      return print(played);
     }
     case 'runs': {
       if (rest.length !== 1) throw new CommandError('runs needs the folder of a released app, such as data/bees.');

@@ -40,6 +40,11 @@ export class MadeRecords {
     return this.made.filter((m) => text.includes(m.record));
   }
 
+  /** The ids that the records of a scene have here, by those of its recording. */
+  renamed(made: readonly Made[]): Record<string, string> {
+    return Object.fromEntries(made.flatMap((m) => [[m.record, this.now(m) ?? m.record]]));
+  }
+
   /** The id that a record of a scene has here; null where nothing was made in its place. */
   now({ table, at, nth }: Made): string | null {
     return this.made.find((m) => m.table === table && m.at === at && m.nth === nth)?.record ?? null;

@@ -141,6 +141,7 @@ class ScenePlayer {
       ms: performance.now() - began,
       ...(problem !== undefined && { problem }),
       touched: this.touching.touched,
+      ids: this.made.renamed(scene.made),
     };
   }
 

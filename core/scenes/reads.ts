@@ -19,8 +19,10 @@ const DEEPEST = 40;
 function collect(nodes: Nodes, key: string, read: string[], depth: number): void {
   const node = nodes.get(key);
   if (!node || depth > DEEPEST) return;
+  // What a value is called belongs to the design, and may be renamed.
+  const isNamed = ['value', 'said', 'shown', 'cell'].some((name) => node[name] !== undefined);
   for (const name of WORDS) {
-    const text = node[name];
+    const text = name === 'label' && isNamed ? '' : node[name];
     if (typeof text === 'string' && text) read.push(text);
   }
   if (node.kind === 'input' && typeof node['cell'] !== 'object' && !node['shown']) read.push(inputReads(node));

@@ -188,11 +188,11 @@ export class Recorder implements HearsActs {
       const isSame = last?.who === who && last.table === table && last.of?.record === (record ?? undefined);
       // What is typed in one go is one step.
       if (isSame && sameKeys(last.values, values)) this.change(() => (last.values = { ...values }));
-      else if (found)
+      else
         this.add({
           do: 'fill',
           who,
-          at: this.spot(phone, found.view, found.node.key),
+          at: found ? this.spot(phone, found.view, found.node.key) : nowhere(phone),
           table,
           ...(of && { of }),
           values: { ...values },
@@ -203,17 +203,24 @@ export class Recorder implements HearsActs {
     const typed = found
       ? Object.fromEntries(Object.entries(values).filter(([f, cell]) => cell !== (found.begins[f] ?? null)))
       : { ...values };
-    const at: Spot = found
-      ? { ...this.spot(phone, found.view, found.node.key), words: '' }
-      : { screen: phone.seen.where!.stack.at(-1)!.screen, element: '', words: '' };
+    const at: Spot = found ? { ...this.spot(phone, found.view, found.node.key), words: '' } : nowhere(phone);
     this.add({ do: 'save', who, at, table, ...(of && { of }), values: typed });
   }
+
+  /** Where somebody looks for words, by member and element. */
+  private readonly looking = new Set<string>();
 
   private looked(who: string, phone: RehearsedPhone, act: Extract<PhoneAct, { did: 'looked' }>): void {
     const change = Object.fromEntries(Object.entries(act.change).filter(([k]) => !IN_VIEW.has(k)));
     if (Object.keys(change).length === 0) return;
     const at = { ...this.spot(phone, act.view, act.key), words: '' };
     const last = this.last('look');
+    // A box says that it is empty when it is drawn.
+    const key = `${who} ${at.element}`;
+    const isEmpty = change['search'] === '' && Object.keys(change).length === 1;
+    if (isEmpty && !this.looking.has(key)) return;
+    if (isEmpty) this.looking.delete(key);
+    else this.looking.add(key);
     if (last?.who === who && last.at.element === at.element && last.at.of?.record === at.of?.record)
       this.change(() => Object.assign(last.change, plain(change)));
     else this.add({ do: 'look', who, at, change: plain(change) } as NewSceneStep);
@@ -302,6 +309,13 @@ export class Recorder implements HearsActs {
     return { cast: this.cast, steps: this.steps };
   }
 }
+
+/** What is open, where nothing on it is known. */
+const nowhere = (phone: RehearsedPhone): Spot => ({
+  screen: phone.seen.where?.stack.at(-1)?.screen ?? '',
+  element: '',
+  words: '',
+});
 
 /** What something waits for an answer with: a question, what the device is asked, or what was said. */
 export function askedAs(phone: RehearsedPhone, id: string): string {

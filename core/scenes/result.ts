@@ -38,6 +38,8 @@ export interface SceneResult {
   /** Why it could not begin; absent where it did. */
   problem?: string;
   touched: Touched;
+  /** The ids that records have now which had others when it was recorded. */
+  ids: Record<string, string>;
 }
 
 /** What of an app a scene has come to, by ids. */

@@ -52,12 +52,13 @@ export function sentence(app: App, scene: Pick<Scene, 'cast'>, step: SceneStep):
   const one = (table: string): string => tableOf(app, table)?.one ?? 'record';
   switch (step.do) {
     case 'tap': {
-      const element = elementOf(app, ownerOf(step.at.element));
-      const words = element?.kind === 'button' || !step.at.of ? step.at.words : '';
-      const called = spotName(app, step.at);
-      const of = step.at.of?.name;
+      // What a button says is told as it was read where that depends on records.
+      const now = spotName(app, { ...step.at, of: undefined });
+      const isRow = 'query' in (elementOf(app, ownerOf(step.at.element)) ?? {});
+      const called = isRow && step.at.of ? step.at.of.name : now.includes('…') ? step.at.words : now;
+      const of = isRow ? undefined : step.at.of?.name;
       const verb = say(TAPS[step.property ?? ''] ?? ' taps ');
-      return words && of ? [who, verb, name(words), say(' of '), name(of)] : [who, verb, name(words || called)];
+      return [who, verb, name(called), ...(of ? [say(' of '), name(of)] : [])];
     }
     case 'save':
       return Object.keys(step.values).length

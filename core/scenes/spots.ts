@@ -57,7 +57,9 @@ export interface Missing {
 export function spotName(app: App, { element, of, words }: Spot): string {
   const known = elementOf(app, ownerOf(element));
   const name = known ? elementName(app, known) : words;
-  return of?.name ? (known?.kind === 'list' || !name ? of.name : `${name} of ${of.name}`) : name || 'something';
+  if (!of?.name) return name || 'something';
+  // A row of records is called by its record.
+  return (known && 'query' in known) || !name ? of.name : `${name} of ${of.name}`;
 }
 
 /** Finds a place again: by its ids, or by what people read. */

@@ -20,7 +20,9 @@ export function RoomScene() {
   const expect = useRoom((s) => s.expect);
   const { steps } = soFar;
   const end = useRef<HTMLLIElement>(null);
-  useEffect(() => end.current?.scrollIntoView({ block: 'nearest' }), [steps.length]);
+  useEffect(() => {
+    end.current?.scrollIntoView({ block: 'nearest' });
+  }, [steps.length]);
   const kept = app.scenes?.length ?? 0;
   return (
     <div className="flex min-h-full flex-col">

@@ -49,6 +49,8 @@ interface Props {
   change: EditScene;
   /** Another number for each time that it was played. */
   drawn: number;
+  /** The ids that records have now, by those of the recording. */
+  ids: Readonly<Record<string, string>>;
 }
 
 /** The steps of a scene as sentences, each with the small picture of then. */
@@ -91,7 +93,7 @@ export function SceneSteps(props: Props) {
         {(at) => (
           <ol>
             {scene.steps.map((s, i) => (
-              <StepLine key={s.id} {...props} step={s} number={i + 1} dragged={at} ids={idsFor(s.id)} />
+              <StepLine key={s.id} {...props} step={s} number={i + 1} dragged={at} of={idsFor(s.id)} />
             ))}
             <End isOver={at?.over === 'end'}>
               <AddStep app={app} scene={scene} change={change} select={select} after={selected.at(-1) ?? null} />
@@ -159,8 +161,15 @@ function StepLine({
   step,
   number,
   dragged,
-  ids,
-}: Props & { step: SceneStep; number: number; dragged: DragAt | null; ids: readonly string[] }) {
+  ids: idsNow,
+  of: ids,
+}: Props & {
+  step: SceneStep;
+  number: number;
+  dragged: DragAt | null;
+  /** The steps that are meant with it. */
+  of: readonly string[];
+}) {
   const { setNodeRef: setPlace } = useDroppable({ id: step.id });
   const { setNodeRef, listeners } = useDraggable({ id: step.id });
   const result = results.get(step.id);
@@ -260,7 +269,7 @@ function StepLine({
             )}
             {isSelected && selected.length === 1 && <StepEditor app={app} scene={scene} step={step} edit={edit} />}
           </div>
-          <Picture app={app} scene={scene} step={step} result={result} drawn={drawn} />
+          <Picture app={app} scene={scene} step={step} result={result} drawn={drawn} ids={idsNow} />
         </>
       )}
       <span className="flex w-5 shrink-0 justify-center pt-1.5">
@@ -338,13 +347,8 @@ function Picture({
   step,
   result,
   drawn,
-}: {
-  app: App;
-  scene: Scene;
-  step: SceneStep;
-  result: StepResult | undefined;
-  drawn: number;
-}) {
+  ids,
+}: Pick<Props, 'app' | 'scene' | 'drawn' | 'ids'> & { step: SceneStep; result: StepResult | undefined }) {
   const place = useRef<HTMLDivElement>(null);
   const [near, setNear] = useState(false);
   const when = pictureOf(step);
@@ -368,11 +372,11 @@ function Picture({
   const Icon = iconOf(step);
   const still = 'who' in step ? data?.find((s) => s.who === step.who)?.still : null;
   return (
-    <div ref={place} className="grid h-[64px] w-[104px] shrink-0 place-items-center">
+    <div ref={place} className={clsx('grid w-[104px] shrink-0 place-items-center', when === null ? 'h-6' : 'h-[64px]')}>
       {when === null ? (
         <Icon size={18} aria-hidden className="text-ink-faint" />
       ) : still ? (
-        <StillPhone app={app} still={still} width={104} height={64} focus={focusOf(step)} />
+        <StillPhone app={app} still={still} width={104} height={64} focus={focusOf(step, ids)} />
       ) : (
         <span className="h-full w-full rounded-lg border border-dashed border-line" />
       )}

@@ -18,6 +18,8 @@ import { ThenPane } from './ThenPane.tsx';
 /** A scene is played anew so long after its last change, in milliseconds. */
 const AFTER_MS = 700;
 
+const NO_IDS: Readonly<Record<string, string>> = {};
+
 /** A scene that was kept: its steps as sentences, what came of them, and the phones as they were then. */
 export function SceneView({ id }: { id: string }) {
   const app = useApp();
@@ -147,6 +149,7 @@ export function SceneView({ id }: { id: string }) {
             select={setSelected}
             change={change}
             drawn={isPlaying ? 0 : (of?.ms ?? 0)}
+            ids={of?.ids ?? NO_IDS}
           />
         </div>
       </main>
@@ -156,6 +159,7 @@ export function SceneView({ id }: { id: string }) {
         step={selected.at(-1) ?? null}
         result={steps.get(selected.at(-1) ?? '') ?? null}
         drawn={of?.ms ?? 0}
+        ids={of?.ids ?? NO_IDS}
       />
     </div>
   );

@@ -14,6 +14,7 @@ export function ThenPane({
   step,
   result,
   drawn,
+  ids,
 }: {
   app: App;
   scene: Scene;
@@ -21,6 +22,7 @@ export function ThenPane({
   result: StepResult | null;
   /** Another number for each time that it was played. */
   drawn: number;
+  ids: Readonly<Record<string, string>>;
 }) {
   const at = step === null ? -1 : scene.steps.findIndex((s) => s.id === step);
   const { data: stills } = useQuery({
@@ -31,9 +33,9 @@ export function ThenPane({
     placeholderData: (before) => before,
   });
   const chosen = scene.steps[at];
-  const focus = chosen && focusOf(chosen);
+  const focus = chosen && focusOf(chosen, ids);
   const shown = stills ?? [];
-  const width = shown.length > 1 ? 164 : 300;
+  const width = shown.length > 1 ? 156 : 300;
   return (
     <aside
       aria-label="Then"

@@ -15,11 +15,14 @@ import {
 } from 'lucide-react';
 import type { SceneStep } from '../../core/app/scene-schema.ts';
 
-/** What stands out in the picture of a step; undefined where it has none. */
-export function focusOf(step: SceneStep): { element: string; record: string | null } | undefined {
+/** What stands out in the picture of a step, by the ids that records have there; undefined where it has none. */
+export function focusOf(
+  step: SceneStep,
+  ids: Readonly<Record<string, string>>,
+): { element: string; record: string | null } | undefined {
   if (!('at' in step)) return undefined;
   const { element, of } = step.at;
-  return element ? { element, record: of?.record ?? null } : undefined;
+  return element ? { element, record: of ? (ids[of.record] ?? of.record) : null } : undefined;
 }
 
 /** Is the picture of a step the phone as it was before, or after it? Null for a step without one. */

@@ -5,7 +5,6 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { MOST_ABOUT } from '../../core/app/schema.ts';
-import { ThemeChoice } from '../look/ThemeChoice.tsx';
 import { ask } from '../../player/link.ts';
 import { Index, IndexGroup } from '../shell/Index.tsx';
 import { AppIcon } from '../start/StartView.tsx';
@@ -17,11 +16,14 @@ import { Button, Line, Note } from '../ui/controls.tsx';
 import { chooseFiles } from '../ui/files.ts';
 import { ZoneChip } from './ZoneChip.tsx';
 import { useBoard } from '../logic/useBoard.ts';
+import { useScenes, type Played } from '../rehearse/scenes.ts';
 import { asksAboutRuns, RunsUnderWay, type RunsAfter } from './RunsUnderWay.tsx';
 import { Elsewhere, useElsewhere } from './Elsewhere.tsx';
 import { LinkCard } from './LinkCard.tsx';
 import { OpeningHours } from './OpeningHours.tsx';
+import { FailingScenes } from './FailingScenes.tsx';
 import { drawIcon, squarePicture } from './icons.ts';
+import { ThemeCard } from './ThemeCard.tsx';
 
 const COLOURS = ['#C8441F', '#A35A00', '#1B6A5E', '#0E6073', '#43548A', '#7B3F86', '#8A2F4B', '#1F2E2A'];
 const slug = (name: string): string =>
@@ -53,6 +55,7 @@ export function ReleaseView() {
   const [address, setAddress] = useState(released?.address ?? slug(app.name));
   const [busy, setBusy] = useState('');
   const [problem, setProblem] = useState('');
+  const [failing, setFailing] = useState<readonly Played[]>([]);
   const { board, look } = useBoard();
   const asksRuns = asksAboutRuns(board, released?.app, app);
   const [runs, setRuns] = useState<RunsAfter>('newest');
@@ -68,10 +71,19 @@ export function ReleaseView() {
   });
   const changed = released && JSON.stringify(released.app) !== JSON.stringify(app);
 
-  const publish = async (): Promise<void> => {
+  /** What was rehearsed is played first; a scene that fails holds the release back, unless it is meant to go out anyway. */
+  const publish = async (anyway = false): Promise<void> => {
     setProblem('');
-    setBusy('Checking and sending the app');
+    setFailing([]);
     try {
+      const scenes = anyway ? [] : (app.scenes ?? []);
+      if (scenes.length) {
+        setBusy(scenes.length === 1 ? 'Playing the scene' : `Playing ${scenes.length} scenes`);
+        const failed = await useScenes.getState().play(scenes.map((s) => s.id));
+        if (failed === null) throw new Error('The scenes were stopped, so nothing was released.');
+        if (failed.length) return setFailing(failed);
+      }
+      setBusy('Checking and sending the app');
       // Pressed before it was known what is under way: then it is asked first.
       if (released && !board && asksAboutRuns((await look()) ?? undefined, released.app, app))
         throw new Error('Runs are under way on the server. Say below what they go on with, then release again.');
@@ -151,6 +163,7 @@ export function ReleaseView() {
             </p>
           )}
           {problem && <Note tone="bad">{problem}</Note>}
+          <FailingScenes failing={failing} releaseAnyway={() => void publish(true)} />
           {blocked.length > 0 && (
             <Note tone="bad">
               <b className="font-semibold">
@@ -332,7 +345,7 @@ export function ReleaseView() {
               </Line>
             </div>
           </section>
-          <Colours />
+          <ThemeCard />
           <OpeningHours />
           <Elsewhere hosts={elsewhere} />
           <Note>
@@ -378,21 +391,5 @@ export function ReleaseView() {
         </div>
       </main>
     </>
-  );
-}
-
-/** The theme: four to choose from; the rest of it has a desk of its own. */
-function Colours() {
-  const home = useHome();
-  return (
-    <section className="card px-5 py-4">
-      <div className="mb-2.5 flex items-center justify-between">
-        <h2 className="text-[14px]">Theme</h2>
-        <Link to={`${home}/screens/theme`} className="text-sm font-semibold text-kelp hover:underline">
-          Its colours, fonts and shapes
-        </Link>
-      </div>
-      <ThemeChoice />
-    </section>
   );
 }
