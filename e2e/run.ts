@@ -62,6 +62,7 @@ const modules = await Promise.all(
     './by-itself.ts',
     './help-desk.ts',
     './rehearse.ts',
+    './rehearse-scenes.ts',
   ].map((m) => import(m) as Promise<{ tests: Test[] }>),
 );
 const tests = modules.flatMap((m) => m.tests).filter((t) => !only || t.name.includes(only));

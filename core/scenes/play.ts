@@ -2,6 +2,7 @@ import type { App } from '../app/schema.ts';
 import type { Scene, SceneStep } from '../app/scene-schema.ts';
 import { stampText } from '../host/clock.ts';
 import type { RecordState } from '../records/change.ts';
+import { isShut } from '../rehearsal/cast.ts';
 import { SERVER, type Note } from '../rehearsal/notes.ts';
 import { Rehearsal } from '../rehearsal/rehearsal.ts';
 import type { Kinds } from '../session/session.ts';
@@ -198,7 +199,15 @@ class ScenePlayer {
     return [...this.phones].flatMap(([who, id]) => {
       const phone = this.room.phones[id];
       if (!phone) return [];
-      return [{ who, name: phone.somebody.name, isOpen: phone.state.isOpen, still: structuredClone(phone.seen.still) }];
+      return [
+        {
+          who,
+          name: phone.somebody.name,
+          isOpen: phone.state.isOpen,
+          isShut: isShut(this.options.app, phone),
+          still: structuredClone(phone.seen.still),
+        },
+      ];
     });
   }
 

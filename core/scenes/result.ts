@@ -24,6 +24,8 @@ export interface PhoneStill {
   who: string;
   name: string;
   isOpen: boolean;
+  /** Nobody has signed in, and without that nothing is shown. */
+  isShut: boolean;
   still: Still | null;
 }
 

@@ -3,6 +3,7 @@ import { clsx } from 'clsx';
 import { EyeOff, MoreHorizontal, Power, UserRound, Wifi, WifiLow, WifiOff } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import type { App } from '../../core/app/schema.ts';
+import { isShut } from '../../core/rehearsal/cast.ts';
 import type { PhoneState } from '../../core/rehearsal/rehearsed-phone.ts';
 import type { Network } from '../../core/world/network.ts';
 import { Player } from '../../player/Player.tsx';
@@ -51,7 +52,7 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
   const [w, h] = looks.size;
   const palette = frame.look[dark ? 'dark' : 'light'];
   // Whoever has not signed in gets no further than the page where one does.
-  const isShut = phone.person === null && app.access !== undefined && app.access.opens !== 'anybody';
+  const shut = isShut(app, { state: phone });
   const standIn = useCallback<StandIn>((props) => <StandIns {...props} of={{ api, lacks }} />, [api, lacks]);
   const does = (what: Parameters<typeof engine.phone>[1]): void => void engine.phone(id, what);
   const NetworkIcon = phone.network === 'off' ? WifiOff : phone.network === 'on' ? Wifi : WifiLow;
@@ -156,7 +157,7 @@ export function RoomPhone({ phone, app, scale }: { phone: PhoneState; app: App; 
             className="flex h-full flex-col overflow-hidden rounded-[38px]"
             style={{ background: phone.isOpen ? palette.ground : '#14211d' }}
           >
-            {isShut ? (
+            {shut ? (
               <SignInHere id={id} app={app} palette={palette} />
             ) : phone.isOpen ? (
               <>

@@ -22,15 +22,15 @@ export function RoomRecords() {
     <ul className="px-4 py-1.5">
       {data.records.map((r) => (
         <li key={r.record} className="group border-b border-line/60 py-2 last:border-0">
-          <p className="flex items-baseline gap-2">
+          <p className="flex items-start gap-2">
             <b className="min-w-0 flex-1 font-semibold break-words">{r.name}</b>
-            <span className="shrink-0 text-sm text-ink-soft">
-              {r.did} by {r.by.join(', ')}
-            </span>
             <ExpectThis
               what={r.did === 'removed' ? `that ${r.name} is gone` : r.name}
               expect={() => engine!.expectRecord(r.table, r.record, null)}
             />
+          </p>
+          <p className="text-sm text-ink-faint">
+            {r.did} by {r.by.join(', ')}
           </p>
           {r.fields.map((f) => (
             <p key={f.id} className="group/field mt-0.5 flex items-start gap-2 text-sm text-ink-soft">

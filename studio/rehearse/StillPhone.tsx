@@ -38,6 +38,7 @@ export function StillPhone({
     const look = (): void => {
       const on = box.current && placed(box.current, focus);
       if (!on) return;
+      bringIntoView(on, box.current!);
       const [a, b] = [on.getBoundingClientRect(), box.current!.getBoundingClientRect()];
       const by = b.width / WIDTH || 1;
       setRing({ left: (a.left - b.left) / by, top: (a.top - b.top) / by, width: a.width / by, height: a.height / by });
@@ -73,6 +74,18 @@ export function StillPhone({
       </div>
     </div>
   );
+}
+
+/** Scrolls what lies around something within a phone, and nothing of the page. */
+function bringIntoView(on: Element, within: HTMLElement): void {
+  for (let e = on.parentElement; e && e !== within; e = e.parentElement) {
+    if (e.scrollHeight <= e.clientHeight + 1 && e.scrollWidth <= e.clientWidth + 1) continue;
+    if (getComputedStyle(e).overflow === 'visible') continue;
+    const [a, b] = [on.getBoundingClientRect(), e.getBoundingClientRect()];
+    const scale = b.width / e.offsetWidth || 1;
+    if (a.bottom > b.bottom || a.top < b.top) e.scrollTop += (a.top - b.top - (b.height - a.height) / 2) / scale;
+    if (a.right > b.right || a.left < b.left) e.scrollLeft += (a.left - b.left) / scale;
+  }
 }
 
 /** Where something is drawn: in the row of its record, or outside of rows. */

@@ -52,10 +52,10 @@ export function ThenPane({
         </p>
       ))}
       <div className="mt-3 flex flex-wrap gap-3">
-        {shown.map(({ who, name, isOpen, still }) => (
+        {shown.map(({ who, name, isOpen, isShut, still }) => (
           <figure key={who} className="min-w-0" style={{ width }}>
             <figcaption className="mb-1 truncate text-sm font-semibold text-dusk">{name}</figcaption>
-            {still && isOpen ? (
+            {still && isOpen && !isShut ? (
               <StillPhone
                 app={app}
                 still={still}
@@ -64,7 +64,7 @@ export function ThenPane({
               />
             ) : (
               <p className="rounded-lg border border-line bg-raised px-3 py-6 text-center text-sm text-ink-soft">
-                The phone is off.
+                {isShut ? 'Nobody has signed in.' : 'The phone is off.'}
               </p>
             )}
           </figure>

@@ -20,7 +20,8 @@ export function focusOf(
   step: SceneStep,
   ids: Readonly<Record<string, string>>,
 ): { element: string; record: string | null } | undefined {
-  if (!('at' in step)) return undefined;
+  // A form is larger than its picture.
+  if (!('at' in step) || step.do === 'save') return undefined;
   const { element, of } = step.at;
   return element ? { element, record: of ? (ids[of.record] ?? of.record) : null } : undefined;
 }
