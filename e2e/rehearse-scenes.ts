@@ -6,8 +6,9 @@ import type { App } from '../core/app/schema.ts';
 import { backId } from '../core/document/ids.ts';
 import { writeBundle } from '../core/formats/bundle.ts';
 import { makeDemo } from '../demo/heatherfield.ts';
-import { openStudio, until, type Person } from './browser.ts';
+import { openStudio, type Person } from './browser.ts';
 import type { Test } from './stage.ts';
+import { writeFormula } from './whole-path.ts';
 
 /** The swarm help desk of the demo, in which a report of a keeper needs approval: Odile Marsh approves. */
 export async function helpDeskFile(folder: string): Promise<{ file: string; app: App }> {
@@ -53,9 +54,9 @@ const scene: Test = {
   async run(stage) {
     const p = await openStudio(stage);
     const { page } = p;
-    const { file } = await helpDeskFile(stage.folder);
+    const desk = await helpDeskFile(stage.folder);
     const [chooser] = await Promise.all([page.waitForFileChooser(), p.press('Open an app file', 'button')]);
-    await chooser.accept([file]);
+    await chooser.accept([desk.file]);
     await p.sees('records', 'main', 20_000);
     await p.pressText('Rehearse', 'header');
     await p.sees('days', phone(1), 20_000);
@@ -120,9 +121,55 @@ const scene: Test = {
     ])
       await seenAt(p, said);
 
-    // A field of another name changes nothing.
-    await p.pressText('Data', 'header');
-    void until;
+    // Nothing of it is in the app.
+    const here = page.url();
+    const { app } = desk;
+    const reports = app.tables.find((t) => t.name === 'Swarm reports')!;
+    const at = async (place: string): Promise<void> => {
+      await page.goto(here.replace(/\/rehearse\/.*/, `/${place}`));
+    };
+    const plays = async (ends: string): Promise<void> => {
+      await page.goto(here);
+      await p.sees(ends, 'main [role=status]', 60_000);
+    };
+    const then = '[aria-label="Then"]';
+
+    // A field of another name changes nothing; the page was loaded anew meanwhile.
+    const where = reports.fields.find((f) => f.name === 'What')!;
+    await at(`data/${reports.id}/${where.id}`);
+    await p.fill('Name of the field', 'What it is');
+    await page.keyboard.press('Enter');
+    await p.sees('What it is', '[role=grid]');
+    if (await page.$('[role=grid] ::-p-text(By the school gate)')) throw new Error('What was rehearsed is in the app.');
+    await plays('passes, in');
+    await seenAt(p, `${first} adds a swarm report: What it is`);
+
+    // Another total: the scene fails there, with both sides.
+    await at(`data/${reports.id}/f_sofar00000`);
+    await p.press('Formula', 'radio');
+    await writeFormula(page, 'Formula of Messages so far', 'count(Messages) + 1');
+    await p.sees('children nearby 2', 'main');
+    await p.press('Close this card');
+    await plays('fails');
+    await p.sees('Messages so far of A large swarm hangs there. of Swarm reports is otherwise', then);
+    await p.sees('Expected 1 Actual 2', then);
+    await at(`data/${reports.id}/f_sofar00000`);
+    await writeFormula(page, 'Formula of Messages so far', 'count(Messages)');
+    await p.sees('children nearby 1', 'main');
+    await p.press('Close this card');
+    await plays('passes, in');
+
+    // Without the rule of those who approve it fails where they would, and says why; so nothing is released.
+    await at(`people/${app.access!.rules.find((r) => r.table === reports.id && r.may.includes('look back'))!.id}`);
+    await p.press('Remove this rule', 'button');
+    await plays('fails');
+    await p.sees('By the school gate is not on To approve of Odile Marsh', then);
+    await p.sees('No rule lets Odile Marsh see By the school gate', then);
+    await p.pressText('Release', 'header');
+    await p.press('Release', 'button');
+    await p.sees('A scene fails, so nothing was released', 'main', 60_000);
+    await p.press('Release anyway', 'button');
+    await p.sees('Release 1 is out', 'body', 60_000);
   },
 };
 

@@ -47,7 +47,9 @@ export function SceneView({ id }: { id: string }) {
   const failed = current ? played!.result.failed : null;
   // The first difference is what somebody wants to see.
   useEffect(() => {
-    if (failed) setSelected([failed.step]);
+    if (!failed) return;
+    setSelected([failed.step]);
+    document.querySelector(`[data-scene-step="${failed.step}"]`)?.scrollIntoView({ block: 'center' });
   }, [failed?.step]);
 
   if (!scene)
