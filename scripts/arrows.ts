@@ -62,6 +62,7 @@ const MAY_USE: Record<Role, Role[]> = {
 /** Packages that core may use outside tests; all of them run anywhere. */
 const CORE_PACKAGES = new Set([
   'saxes',
+  'fast-check',
   'postal-mime',
   'html-to-text',
   'zod',

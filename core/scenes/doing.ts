@@ -10,7 +10,7 @@ import { fieldsIn, formOn, inputOn } from './forms.ts';
 import { nearestFew } from './nearest.ts';
 import { rowReads, wordsOf } from './reads.ts';
 import { askedWords } from './recorder.ts';
-import { rest } from './resting.ts';
+import { rest, underWay } from './resting.ts';
 import { find, longLists, type Found } from './spots.ts';
 import { whyNot } from './why-not.ts';
 import { nextTime } from './zone.ts';
@@ -115,7 +115,7 @@ export async function does(stage: Stage, step: SceneStep): Promise<void> {
       const phone = phoneOf(stage, step.who);
       const { view, key, node } = await reached(stage, phone, step.at);
       if (node['off'] === true) throw new Different(`${wordsOf(new Map([[key, node]]), key)} is disabled.`);
-      await phone.api.tapped(view, key, step.property, step.knows as never);
+      await underWay(room, phone.api.tapped(view, key, step.property, step.knows as never));
       return;
     }
     case 'save':
@@ -134,7 +134,7 @@ export async function does(stage: Stage, step: SceneStep): Promise<void> {
         const why = whyNot(app, room, phone, step.of);
         throw new Different(`The input for ${fields} is read-only.`, { ...(why !== null && { why }) });
       }
-      await phone.api.saveForm(step.table, step.of?.record ?? null, step.values, true);
+      await underWay(room, phone.api.saveForm(step.table, step.of?.record ?? null, step.values, true));
       return;
     }
     case 'type': {
@@ -144,7 +144,7 @@ export async function does(stage: Stage, step: SceneStep): Promise<void> {
       );
       const name = app.variables?.find((v) => v.id === step.variable)?.name ?? 'this variable';
       if (!isThere) throw new Different(`There is no input for ${name} on the phone of ${phone.somebody.name}.`);
-      await phone.api.typed(step.variable, step.cell);
+      await underWay(room, phone.api.typed(step.variable, step.cell));
       return;
     }
     case 'look': {
@@ -156,7 +156,7 @@ export async function does(stage: Stage, step: SceneStep): Promise<void> {
     case 'move': {
       const phone = phoneOf(stage, step.who);
       const { view, key } = await reached(stage, phone, step.at);
-      await phone.api.moved(view, key, step.before?.record ?? null);
+      await underWay(room, phone.api.moved(view, key, step.before?.record ?? null));
       return;
     }
     case 'tab': {
@@ -255,9 +255,12 @@ async function saves(stage: Stage, step: Extract<SceneStep, { do: 'save' }>): Pr
   const all = Object.fromEntries(shown.map((f) => [f, typed(f)]));
   const begins = phone.seen.where?.stack.find((p) => p.opening === found.view)?.values;
   const values = record === null ? { ...begins, ...all, ...step.values } : step.values;
-  const answer = await phone.api.saveForm(step.table, record, values);
-  if ('saved' in answer) await phone.walk.saved();
-  else if (!step.wrong)
+  const saving = phone.api.saveForm(step.table, record, values);
+  // A routine that is part of the save may ask first; then it is saved later.
+  void saving.then((answer) => ('saved' in answer ? phone.walk.saved() : undefined)).catch(() => undefined);
+  const answer = (await underWay(room, saving))?.came;
+  if (answer === undefined || 'saved' in answer) return;
+  if (!step.wrong)
     throw new Different(`${phone.somebody.name} could not save ${called}: ${Object.values(answer.problems).join(' ')}`);
 }
 
@@ -270,7 +273,7 @@ async function answers(stage: Stage, step: Extract<SceneStep, { do: 'answer' }>)
   if (!found)
     throw new Different(`${phone.somebody.name} is not asked “${step.asked}”.`, { nearest: all.map((a) => a.words) });
   if (found.words !== step.asked) stage.remark(`Asked “${found.words}”, where it was “${step.asked}”.`);
-  await phone.api.answered(found.id, step.answer as never);
+  await underWay(stage.room, phone.api.answered(found.id, step.answer as never));
 }
 
 async function writes({ room }: Stage, step: Extract<SceneStep, { do: 'mail' }>): Promise<void> {

@@ -20,7 +20,10 @@ export async function expects(stage: Stage, step: Expect, since: readonly Note[]
     case 'expect refused': {
       const phone = phoneOf(stage, step.who);
       const sort = step.do === 'expect told' ? 'told' : 'refused';
-      const heard = since.filter((n) => n.of === phone.id && n.sort === sort).map((n) => n.said);
+      // What must not be told must not have been at any time so far.
+      const isNever = step.do === 'expect told' && step.how === 'is not there';
+      const notes = isNever ? stage.room.notesSince(0) : since;
+      const heard = notes.filter((n) => n.of === phone.id && n.sort === sort).map((n) => n.said);
       if (sort === 'told' && phone.seen.said) heard.push(phone.seen.said);
       const isThere = heard.some((h) => oneLine(h).includes(oneLine(step.words)));
       const isWanted = step.do === 'expect refused' || step.how === 'is there';

@@ -2,7 +2,7 @@ import type { Cell } from '../fields/lists.ts';
 import type { RehearsedPhone } from '../rehearsal/rehearsed-phone.ts';
 import type { Rehearsal } from '../rehearsal/rehearsal.ts';
 import { rowsOf } from '../rehearsal/seen.ts';
-import { rest } from './resting.ts';
+import { rest, underWay } from './resting.ts';
 import { begin } from './doing.ts';
 import { fieldsIn, formOn } from './forms.ts';
 import { isPressed, rowReads, wordsOf } from './reads.ts';
@@ -48,8 +48,7 @@ export class Hands {
 
   async tap(words: string): Promise<void> {
     const { view, key } = this.at(words);
-    await this.phone.api.tapped(view, key);
-    await rest(this.room);
+    await underWay(this.room, this.phone.api.tapped(view, key));
   }
   async tab(screen: string): Promise<void> {
     await this.phone.walk.go({ to: 'tab', screen });

@@ -41,14 +41,12 @@ export function RoomScene() {
         <Button look="quiet" icon={expecting ? X : Eye} aria-pressed={expecting} onClick={() => expect(!expecting)}>
           {expecting ? 'Expect nothing' : 'Expect'}
         </Button>
-        {kept > 0 && (
-          <Link
-            to={`${home}/rehearse/${app.scenes![0]!.id}`}
-            className="ml-auto text-sm font-semibold text-kelp hover:underline"
-          >
-            {kept === 1 ? '1 scene' : `${kept} scenes`}
-          </Link>
-        )}
+        <Link
+          to={`${home}/rehearse/${app.scenes?.[0]?.id ?? 'chance'}`}
+          className="ml-auto text-sm font-semibold text-kelp hover:underline"
+        >
+          {kept === 0 ? 'Chance' : kept === 1 ? '1 scene' : `${kept} scenes`}
+        </Link>
       </div>
       {expecting && (
         <p role="status" className="bg-dusk-wash px-4 py-2 text-sm text-dusk">

@@ -1,4 +1,4 @@
-import { CircleCheck, CircleDashed, CircleX, LoaderCircle, Smartphone } from 'lucide-react';
+import { CircleCheck, CircleDashed, CircleX, Dices, LoaderCircle, Smartphone } from 'lucide-react';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { useApp, useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
@@ -17,8 +17,12 @@ export function SceneIndex({ selected }: { selected: string }) {
     <Index label="Scenes">
       <IndexGroup title="Rehearse">
         <IndexItem to={`${home}/rehearse`} icon={Smartphone} name="The room" selected={false} />
+        <IndexItem to={`${home}/rehearse/chance`} icon={Dices} name="Chance" selected={selected === 'chance'} />
       </IndexGroup>
       <IndexGroup title="Scenes">
+        {scenes.length === 0 && (
+          <li className="px-1.5 text-sm text-ink-soft">None yet. What you do in the room can be kept as one.</li>
+        )}
         {scenes.map((s) => {
           const of = played[s.id];
           const icon =

@@ -1,0 +1,119 @@
+import { expect, it } from 'vitest';
+import type { App } from '../app/schema.ts';
+import type { AnyElement } from '../document/meaning.ts';
+import { walkElements } from '../document/walk.ts';
+import { F, T } from '../records/fixture.ts';
+import { make, START } from '../runs/fixture.ts';
+import { allKinds } from '../session/fixture.ts';
+import { CLUB, clubApp, ruledClub } from './clubs.fixture.ts';
+import { play } from './play.ts';
+import { fewRecords, shake, type ShakeFound } from './shake.ts';
+
+const found = (app: App, times = 30): Promise<ShakeFound[]> =>
+  shake({
+    app,
+    states: CLUB,
+    kinds: allKinds,
+    cast: ['odile', 'tom'].map((record) => ({ is: 'person', record })),
+    at: START,
+    times,
+    acts: 60,
+    seed: 3,
+  });
+/** Only some of its tabs, so that chance goes there. */
+const withTabs = (app: App, ...names: string[]): App => ({
+  ...app,
+  tabs: app.tabs.filter((t) => names.includes(t.name)),
+});
+const plays = async (app: App, { scene }: ShakeFound): Promise<boolean> =>
+  (await play({ app, scene, states: [], kinds: allKinds })).passed;
+
+/** A button on the list of hives that fails, and a field of visits that must be filled in and is read-only. */
+function faulty(): App {
+  const app = clubApp();
+  app.routines.push({
+    id: 'q_fails00000',
+    name: 'Tell the office',
+    given: null,
+    steps: [make.step('mail', { to: '"nobody"', subject: 'x', body: 'y' })],
+  });
+  app.screens[0]!.root.children.push(
+    make.button('Tell the office', { do: 'routine', routine: 'q_fails00000' }) as never,
+  );
+  app.tables
+    .find((t) => t.id === T.visits)!
+    .fields.push({ id: 'f_owner0000', name: 'Owner', type: 'text', required: true });
+  walkElements<AnyElement>([app.screens.find((s) => s.name === 'Visit form')!.root], (e) => {
+    if (e.kind === 'form')
+      (e as unknown as { children: object[] }).children.unshift({
+        id: 'e_owner00000',
+        kind: 'input',
+        field: 'f_owner0000',
+        locked: 'true',
+      });
+  });
+  return app;
+}
+
+it('finds what stops and what nobody can save, each with a short scene that fails until it is mended', async () => {
+  const app = withTabs(faulty(), 'Hives', 'Visits');
+  const all = await found(app);
+  const of = (sort: string): ShakeFound => all.find((f) => f.fault.sort === sort)!;
+  expect(of('stops').fault.said).toContain('“nobody” is not a mail address');
+  expect(of('stops').to).toBe(1);
+  expect(of('dead end').fault.said).toContain('Owner must be filled in, and nobody can');
+  expect(of('dead end').to).toBeLessThan(of('dead end').from);
+  for (const f of all) expect(await plays(app, f)).toBe(false);
+  // Mended, the same scene passes.
+  const mended = structuredClone(app);
+  mended.routines.find((r) => r.id === 'q_fails00000')!.steps = [];
+  expect(await plays(mended, of('stops'))).toBe(true);
+}, 60_000);
+
+it('finds a role that people can give themselves', async () => {
+  const app = ruledClub();
+  app.access!.roles.push({
+    id: 'r_near000000',
+    name: 'Neighbours',
+    where: { match: 'all', conditions: [{ left: F.nearby, op: 'holds', right: '' }] },
+  });
+  app.access!.rules.push({
+    id: 'u_leaks00000',
+    who: 'signed in',
+    may: ['change'],
+    table: T.keepers,
+    where: { match: 'all', conditions: [] },
+  } as never);
+  const leaks = (await found(withTabs(app, 'Keepers'), 30)).find((f) => f.fault.sort === 'gives itself a role')!;
+  expect(leaks.fault.said).toContain('who has not the role Neighbours, could give it to');
+  expect(await plays(app, leaks)).toBe(false);
+}, 60_000);
+
+it('finds a number that is lost when two people change it at the same time, and none where it is raised', async () => {
+  const withStep = (step: 'set' | 'raise'): App => {
+    const app = clubApp();
+    const values = [{ field: F.weight, value: step === 'set' ? `this_${T.hives}.${F.weight} + 1` : '1' }];
+    app.routines.push({
+      id: 'q_more000000',
+      name: 'One more',
+      given: T.hives,
+      steps: [make.step(step, { record: `this_${T.hives}`, ...(step === 'raise' && { how: 'raise' }), values })],
+    });
+    app.screens[1]!.root.children.push(make.button('One more', { do: 'routine', routine: 'q_more000000' }) as never);
+    return app;
+  };
+  const lost = (all: ShakeFound[]) => all.find((f) => f.fault.key === 'lost Weight');
+  const there = lost(await found(withTabs(withStep('set'), 'Hives')))!;
+  expect(there.fault.said).toContain('Steps that raise or lower a number lose none');
+  expect(there.scene.steps.at(-1)).toMatchObject({ do: 'expect told', how: 'is not there' });
+  expect(await plays(withStep('raise'), there)).toBe(true);
+}, 60_000);
+
+it('finds nothing in an app without these faults', async () => {
+  expect(await found(clubApp())).toEqual([]);
+}, 60_000);
+
+it('takes a few records of each table, with all that these link to', () => {
+  const few = fewRecords(clubApp(), CLUB, 1, ['tom']);
+  expect(few.map((s) => s.id).sort()).toEqual(['oak', 'odile', 'tom', 'v1']);
+});
