@@ -123,6 +123,21 @@ try {
   await p.sees('Under the ferry steps', `${room(1)} .k-app`);
   await p.pressText('Trace', '[aria-label="What happens"]');
   await shot('room');
+  // The same as a scene: somebody opens the report, and its priority is expected.
+  await p.pressText('Under the ferry steps', `${room(1)} .k-app`);
+  await p.sees('It is collected', `${room(1)} .k-app`);
+  await p.pressText('Scene', '[aria-label="What happens"]');
+  await p.press('Expect', 'button');
+  const high = (await (await page.waitForSelector(`${room(1)} .k-app ::-p-text(high)`))!.boundingBox())!;
+  await page.mouse.click(high.x + 8, high.y + high.height / 2);
+  await p.sees('which reads high', '[aria-label="What happens"]');
+  await p.press('Keep as a scene', 'button');
+  await p.sees('passes, in', 'main', 60_000);
+  await p.fill('Name of the scene', 'A swarm by mail');
+  await page.keyboard.press('Enter');
+  await page.click('[aria-label="Select step 5"]');
+  await pause(3000);
+  await shot('scene');
   await p.pressText('People', 'header');
   await p.press('Begin with this', 'button');
   await p.sees('Rules add up', 'main');
@@ -249,13 +264,6 @@ try {
   ])
     await p.pressText(name, operations);
   await shot('services');
-  await p.press('Add 7 requests', 'button');
-  await p.pressText('Signing in', 'nav');
-  await p.press('Sign in', 'button');
-  await p.sees('The token is renewed by', 'main');
-  await p.sees('Sign up', '.k-app', 15_000);
-  await pause(4500);
-  await shot('sign-in');
 } finally {
   await chrome.close();
   await server.close();

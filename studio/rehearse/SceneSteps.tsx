@@ -276,7 +276,7 @@ function StepLine({
         {result?.did === 'passed' && <Check size={14} className="text-kelp" aria-label="As expected" />}
         {result?.did === 'failed' && <CircleX size={15} className="text-persimmon-deep" aria-label="Otherwise" />}
       </span>
-      <div className="absolute top-1 right-8 flex rounded-control border border-line bg-raised opacity-0 shadow-sm group-focus-within:opacity-100 group-hover:opacity-100">
+      <div className="absolute top-1 right-[152px] flex rounded-control border border-line bg-raised opacity-0 shadow-sm group-focus-within:opacity-100 group-hover:opacity-100">
         {(
           [
             ['Move up', ArrowUp, () => change('Moved a step', (s) => shiftSteps(s, ids, -1))],
