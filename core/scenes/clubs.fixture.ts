@@ -1,5 +1,6 @@
 import '../../kinds/given/all.ts';
 import '../../kinds/elements/list/arranged.ts';
+import '../world/warm.fixture.ts';
 import type { App } from '../app/schema.ts';
 import type { Scene } from '../app/scene-schema.ts';
 import { ElementMaker } from '../app/make.ts';

@@ -54,8 +54,8 @@ export async function shake(options: ShakeOptions): Promise<ShakeFound[]> {
   const done = new Map<string, number>();
   const lists = fc.sample(fc.array(act, { minLength: Math.ceil(acts / 2), maxLength: acts }), { numRuns: times, seed });
   for (const [i, list] of lists.entries()) {
-    if (ends?.()) break;
     heard?.({ tried: i, found: [...found.values()] });
+    if (ends?.()) break;
     // What was done in earlier tries is known, and stays the same while a way is made shorter.
     const before = new Map(done);
     const tried = await attempt(options, list, before, new Set(found.keys()));
