@@ -4,8 +4,9 @@ import type { Scene, SceneStep } from './scene-schema.ts';
 
 /** Edits of scenes. Each changes the draft it is given. */
 
-/** Does a step say what must be so, and does nothing itself? */
-export const isExpected = (step: SceneStep): boolean => step.do.startsWith('expect ');
+/** A step that says what must be so, and does nothing itself. */
+export type Expectation = Extract<SceneStep, { do: `expect ${string}` }>;
+export const isExpect = (step: SceneStep): step is Expectation => step.do.startsWith('expect ');
 
 /** A name that no scene of the app has yet. */
 export function newSceneName(app: Pick<App, 'scenes'>): string {

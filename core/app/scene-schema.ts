@@ -1,13 +1,19 @@
 import { z } from 'zod';
 import { Id, Label } from '../document/pieces.ts';
+import { CellSchema, CellsSchema } from '../records/change.ts';
 
 /**
  * Scenes: what was done in a rehearsal, step by step, and what must be seen. A scene names things by id and by what people
  * read, so that it goes on where something was renamed, moved or made anew.
  */
 
-const Cell = z.union([z.string().max(300_000), z.number(), z.boolean(), z.null()]);
-const Words = z.string().max(2000);
+/** What people read, up to so many letters. */
+export const MOST_SCENE_WORDS = 2000;
+const Words = z.string().max(MOST_SCENE_WORDS);
+/** A file is kept with a scene up to so many bytes. */
+export const MOST_SCENE_FILE = 200_000;
+/** The id of a record that a scene makes: long enough not to be a word by chance. */
+const MadeId = z.string().regex(/^[a-zA-Z0-9_-]{8,60}$/);
 
 /** A record, and what it was called. The id of one that the scene itself makes is found in `made`. */
 const OfSchema = z.object({ table: Id, record: z.string().max(60), name: Words });
@@ -46,8 +52,11 @@ const who = { ...COMMON, who: Id };
 
 const NETWORKS = ['on', 'slow', 'off', 'answers lost', 'twice'] as const;
 const FAULTS = ['none', 'away', 'too slow', 'broken'] as const;
-const Values = z.record(Id, Cell);
-const File = z.object({ name: z.string().max(255), type: z.string().max(100), data: z.string().max(300_000) });
+const File = z.object({
+  name: z.string().max(255),
+  type: z.string().max(100),
+  data: z.string().max(MOST_SCENE_FILE * 1.5),
+});
 /** What of an answer is kept: a value, or that there was none. */
 const AnswerSchema = z.union([
   z.object({ ok: z.literal(true), value: z.json().optional() }),
@@ -70,15 +79,15 @@ export const SceneStepSchema = z.discriminatedUnion('do', [
     property: z.string().max(40).optional(),
     knows: z.record(z.string(), z.json()).optional(),
   }),
-  act('save', { at: SpotSchema, table: Id, of: OfSchema.optional(), values: Values }),
-  act('fill', { at: SpotSchema, table: Id, of: OfSchema.optional(), values: Values }),
-  act('type', { variable: Id, cell: Cell }),
+  act('save', { at: SpotSchema, table: Id, of: OfSchema.optional(), values: CellsSchema }),
+  act('fill', { at: SpotSchema, table: Id, of: OfSchema.optional(), values: CellsSchema }),
+  act('type', { variable: Id, cell: CellSchema }),
   act('look', { at: SpotSchema, change: z.record(z.string().max(40), z.json()) }),
   act('move', { at: SpotSchema, before: OfSchema.optional() }),
   act('tab', { screen: Id }),
   act('back', {}),
   act('answer', { asked: Words, answer: AnswerSchema }),
-  act('file', { ...File.shape, address: z.string().max(500), isStandIn: z.literal(true).optional() }),
+  act('file', { ...File.shape, address: z.string().max(4000), isStandIn: z.literal(true).optional() }),
   // What becomes of the phones.
   act('network', { network: z.enum(NETWORKS) }),
   act('clock', { ahead: z.number().int() }),
@@ -129,19 +138,20 @@ export type NewSceneStep = SceneStep extends infer S ? (S extends SceneStep ? Om
 export const MOST_SCENE_STEPS = 1000;
 export const MOST_SCENES = 200;
 export const MOST_OWN_RECORDS = 2000;
+const MOST_CAST = 200;
 
 export const SceneSchema = z.object({
   id: Id,
   name: Label.min(1),
   /** When it begins, in milliseconds since 1970. */
   at: z.number().int(),
-  cast: z.array(CastSchema).max(20),
+  cast: z.array(CastSchema).max(MOST_CAST),
   steps: z.array(SceneStepSchema).max(MOST_SCENE_STEPS),
   /** Records that it makes: which new one of their table each is, counted from a step on; `at` is null before the first. */
   made: z
     .array(
       z.object({
-        record: z.string().max(60),
+        record: MadeId,
         table: Id,
         at: Id.nullable(),
         nth: z.number().int().min(0),
@@ -150,7 +160,7 @@ export const SceneSchema = z.object({
     .max(5000),
   /** The records it begins with; those of the app where it has none of its own. */
   records: z
-    .array(z.object({ table: Id, id: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/), cells: Values }))
+    .array(z.object({ table: Id, id: z.string().regex(/^[a-zA-Z0-9_-]{1,60}$/), cells: CellsSchema }))
     .max(MOST_OWN_RECORDS)
     .optional(),
 });

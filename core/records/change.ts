@@ -6,7 +6,7 @@ import type { KeptValue } from './kept-value.ts';
 export const STAMP = /^[0-9a-z]{9}-[0-9a-z]{4}-[a-z0-9]{4,24}$/;
 
 const FieldId = z.string().regex(/^[a-z]_[a-z0-9]{6,24}$/);
-const CellSchema = z.union([z.string().max(MAX_FILE_CELL), z.number(), z.boolean(), z.null()]);
+export const CellSchema = z.union([z.string().max(MAX_FILE_CELL), z.number(), z.boolean(), z.null()]);
 export const CellsSchema = z.record(FieldId, CellSchema);
 
 /** The run of a routine of the host that made a change, and the routines that led to it, the last its own. */

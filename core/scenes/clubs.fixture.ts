@@ -83,7 +83,7 @@ export async function recorded(
   recorder.of(room);
   try {
     await acts(room, (person) => Hands.of(room, person), new Pointing(app, room, recorder));
-    return recorder.scene('Two keepers');
+    return await recorder.scene('Two keepers');
   } finally {
     await room.end();
   }

@@ -1,5 +1,5 @@
 import type { App } from '../app/schema.ts';
-import type { Of, SceneStep, Spot } from '../app/scene-schema.ts';
+import type { SceneStep, Spot } from '../app/scene-schema.ts';
 import { fromBase64 } from '../document/base64.ts';
 import type { Cell } from '../fields/lists.ts';
 import { tableOf } from '../tables/names.ts';
@@ -11,7 +11,7 @@ import { nearestFew } from './nearest.ts';
 import { rowReads, wordsOf } from './reads.ts';
 import { askedWords } from './recorder.ts';
 import { rest, underWay } from './resting.ts';
-import { find, longLists, type Found } from './spots.ts';
+import { find, longLists, ofRecord, type Found } from './spots.ts';
 import { whyNot } from './why-not.ts';
 import { nextTime } from './zone.ts';
 
@@ -58,26 +58,30 @@ export function phoneOf({ room, phones }: Stage, who: string): RehearsedPhone {
   return phone;
 }
 
-/** Finds a place on a phone; in long lists it scrolls. Null where it is not there. */
+/** Finds a place on a phone; in long lists it scrolls. */
 export async function reach(stage: Stage, phone: RehearsedPhone, spot: Spot): Promise<ReturnType<typeof find>> {
   const found = find(stage.app, phone, spot);
   if ('key' in found || !spot.of) return found;
-  for (const { view, key, total } of longLists(phone, listOf(spot, phone)))
+  const list = listOf(spot, phone);
+  for (const { view, key, total } of longLists(phone, list))
     for (let from = 0; from < Math.min(total, MOST_ROWS); from += ROWS_AT_ONCE) {
       await phone.api.look(view, key, { from, count: ROWS_AT_ONCE });
       await rest(stage.room);
       const again = find(stage.app, phone, spot);
       if ('key' in again) return again;
     }
+  // Where it is not found the lists are as they were.
+  for (const { view, key } of longLists(phone, list)) await phone.api.look(view, key, { from: 0, count: undefined });
   return found;
 }
 
 /** The list that a place lies in: itself, or the one whose rows hold it. */
 function listOf({ element, of }: Spot, phone: RehearsedPhone): string {
-  for (const { shown } of phone.seen.open)
-    for (const n of shown.nodes.values())
-      if (Array.isArray(n['rows']) && n['table'] === of?.table && n.id !== element) return n.id;
-  return element;
+  const lists = phone.seen.open.flatMap(({ shown }) =>
+    [...shown.nodes.values()].filter((n) => Array.isArray(n['rows'])),
+  );
+  const isItself = lists.some((n) => n.id === element);
+  return (isItself ? undefined : lists.find((n) => n['table'] === of?.table)?.id) ?? element;
 }
 
 async function reached(stage: Stage, phone: RehearsedPhone, spot: Spot): Promise<Found> {
@@ -88,17 +92,12 @@ async function reached(stage: Stage, phone: RehearsedPhone, spot: Spot): Promise
   }
   const screen = stage.app.screens.find((s) => s.id === phone.seen.open[0]?.screen)?.name ?? 'the screen';
   const top = phone.seen.open[0];
-  const here = spot.of ?? (top?.record ? ofOpen(stage.app, phone, top.record) : undefined);
+  const here = spot.of ?? (top?.record ? ofRecord(stage.app, phone, top.record) : undefined);
   const why = whyNot(stage.app, stage.room, phone, here);
   throw new Different(`${found.looked} is not on ${screen} of ${phone.somebody.name}.`, {
     nearest: found.nearest,
     ...(why !== null && { why }),
   });
-}
-
-function ofOpen(app: App, phone: RehearsedPhone, record: string): Of | undefined {
-  const table = app.tables.find((t) => phone.there.records.row(t.id, record));
-  return table && { table: table.id, record, name: phone.there.records.row(table.id, record)!.title() };
 }
 
 /** What people read at a place that was found. */

@@ -1,4 +1,5 @@
-import type { Of, SceneStep } from '../app/scene-schema.ts';
+import type { Expectation } from '../app/scene-edits.ts';
+import type { Of } from '../app/scene-schema.ts';
 import { display } from '../records/format.ts';
 import type { Note } from '../rehearsal/notes.ts';
 import { Different, phoneOf, reach, readsAt, type Stage } from './doing.ts';
@@ -6,13 +7,10 @@ import { nearestFew } from './nearest.ts';
 import { spotName } from './spots.ts';
 import { whyNot } from './why-not.ts';
 
-type Expect = Extract<SceneStep, { do: `expect ${string}` }>;
-export const isExpect = (step: SceneStep): step is Expect => step.do.startsWith('expect ');
-
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 
 /** Looks whether what a step expects is so; `since` are the notes since the last thing that was done. Throws {@link Different}. */
-export async function expects(stage: Stage, step: Expect, since: readonly Note[]): Promise<void> {
+export async function expects(stage: Stage, step: Expectation, since: readonly Note[]): Promise<void> {
   switch (step.do) {
     case 'expect seen':
       return seen(stage, step);
@@ -42,7 +40,7 @@ export async function expects(stage: Stage, step: Expect, since: readonly Note[]
   }
 }
 
-async function seen(stage: Stage, step: Extract<Expect, { do: 'expect seen' }>): Promise<void> {
+async function seen(stage: Stage, step: Extract<Expectation, { do: 'expect seen' }>): Promise<void> {
   const phone = phoneOf(stage, step.who);
   const found = await reach(stage, phone, step.at);
   const called = spotName(stage.app, step.at);
@@ -74,7 +72,7 @@ async function seen(stage: Stage, step: Extract<Expect, { do: 'expect seen' }>):
     });
 }
 
-async function sent({ room }: Stage, step: Extract<Expect, { do: 'expect sent' }>): Promise<void> {
+async function sent({ room }: Stage, step: Extract<Expectation, { do: 'expect sent' }>): Promise<void> {
   const { sort, how, to, words } = step;
   const out =
     sort === 'mail'
@@ -98,7 +96,7 @@ async function sent({ room }: Stage, step: Extract<Expect, { do: 'expect sent' }
   });
 }
 
-async function record({ app, room }: Stage, step: Extract<Expect, { do: 'expect record' }>): Promise<void> {
+async function record({ app, room }: Stage, step: Extract<Expectation, { do: 'expect record' }>): Promise<void> {
   const { of, how, field, words } = step;
   const { records } = room.world.host.replica;
   const row = records.row(of.table, of.record) ?? named(records, of);

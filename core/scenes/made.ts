@@ -40,22 +40,36 @@ export class MadeRecords {
     return this.made.filter((m) => text.includes(m.record));
   }
 
-  /** The ids that the records of a scene have here, by those of its recording. */
-  renamed(made: readonly Made[]): Record<string, string> {
-    return Object.fromEntries(made.flatMap((m) => [[m.record, this.now(m) ?? m.record]]));
+  /** The ids that the records of a scene have here, by those of its recording; those that are not there yet are left out. */
+  others(made: readonly Made[]): Map<string, string> {
+    return new Map(
+      made.flatMap((m) => {
+        const now = this.now(m);
+        return now === null ? [] : [[m.record, now] as const];
+      }),
+    );
   }
 
   /** The id that a record of a scene has here; null where nothing was made in its place. */
-  now({ table, at, nth }: Made): string | null {
+  private now({ table, at, nth }: Made): string | null {
     return this.made.find((m) => m.table === table && m.at === at && m.nth === nth)?.record ?? null;
   }
 }
 
-/** A step with the ids that the records of its scene have here. */
-export function withIdsOfNow<T>(step: T, made: Scene['made'], here: MadeRecords): T {
-  let text = JSON.stringify(step);
-  const named = made.filter((m) => text.includes(m.record));
-  if (named.length === 0) return step;
-  for (const m of named) text = text.replaceAll(m.record, here.now(m) ?? m.record);
-  return JSON.parse(text) as T;
+/** A value of a document with every text in it put through a function; what names its parts stays. */
+export function withTexts<T>(value: T, change: (text: string) => string): T {
+  if (typeof value === 'string') return change(value) as T;
+  if (Array.isArray(value)) return value.map((v: unknown) => withTexts(v, change)) as T;
+  if (value === null || typeof value !== 'object') return value;
+  return Object.fromEntries(Object.entries(value).map(([name, v]) => [name, withTexts<unknown>(v, change)])) as T;
 }
+
+/** A step with other texts in place of some, such as ids and addresses that are others each time. */
+export const withOthers = <T>(step: T, others: ReadonlyMap<string, string>): T =>
+  others.size === 0
+    ? step
+    : withTexts(step, (text) => {
+        let now = text;
+        for (const [was, is] of others) if (now.includes(was)) now = now.replaceAll(was, () => is);
+        return now;
+      });

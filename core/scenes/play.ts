@@ -1,5 +1,6 @@
 import type { App } from '../app/schema.ts';
-import type { Scene, SceneStep } from '../app/scene-schema.ts';
+import { peopleTable } from '../app/people.ts';
+import type { Persona, Scene, SceneStep } from '../app/scene-schema.ts';
 import { stampText } from '../host/clock.ts';
 import type { RecordState } from '../records/change.ts';
 import { isShut } from '../rehearsal/cast.ts';
@@ -7,8 +8,9 @@ import { SERVER, type Note } from '../rehearsal/notes.ts';
 import { Rehearsal } from '../rehearsal/rehearsal.ts';
 import type { Kinds } from '../session/session.ts';
 import { begin, Different, does, type Stage } from './doing.ts';
-import { expects, isExpect } from './expecting.ts';
-import { MadeRecords, withIdsOfNow } from './made.ts';
+import { isExpect } from '../app/scene-edits.ts';
+import { expects } from './expecting.ts';
+import { MadeRecords, withOthers } from './made.ts';
 import { rest } from './resting.ts';
 import type { PhoneStill, SceneResult, StepResult } from './result.ts';
 import { Touching } from './touching.ts';
@@ -90,7 +92,7 @@ class ScenePlayer {
     const { cast } = this.options.scene;
     const known = cast.find((c) => c.id === member);
     if (!known) throw new Different('Whoever comes is not in the cast.');
-    const { persona } = known;
+    const persona = this.knownHere(known.persona);
     const id = await this.room.add(persona).catch((e: Error) => {
       const name = persona.is === 'person' ? persona.name : persona.is === 'invited' ? persona.mail : undefined;
       throw new Different(`${name ?? 'Somebody'} cannot come: ${e.message}`);
@@ -98,6 +100,17 @@ class ScenePlayer {
     this.phones.set(member, id);
     await begin(this.room.phones[id]!);
     await rest(this.room);
+  }
+
+  /** One of the people who is here by another id is found by name. */
+  private knownHere(persona: Persona): Persona {
+    const { app } = this.options;
+    const table = app.people ?? peopleTable(app)?.id;
+    if (persona.is !== 'person' || !table || !persona.name) return persona;
+    const { records } = this.room.world.host.replica;
+    if (records.row(table, persona.record)) return persona;
+    const named = records.rows(table).filter((r) => r.title() === persona.name);
+    return named.length === 1 ? { ...persona, record: named[0]!.id } : persona;
   }
 
   async play(): Promise<SceneResult> {
@@ -142,7 +155,7 @@ class ScenePlayer {
       ms: performance.now() - began,
       ...(problem !== undefined && { problem }),
       touched: this.touching.touched,
-      ids: this.made.renamed(scene.made),
+      ids: Object.fromEntries(this.made.others(scene.made)),
     };
   }
 
@@ -156,8 +169,8 @@ class ScenePlayer {
   private async one(recorded: SceneStep, acted: number): Promise<StepResult> {
     this.remarks = [];
     this.wrong = [];
-    const step = this.ofNow(recorded);
     try {
+      const step = this.ofNow(recorded);
       if (isExpect(step)) await expects(this.stage, step, this.room.notesSince(acted));
       else {
         await does(this.stage, step);
@@ -165,22 +178,30 @@ class ScenePlayer {
         this.asBefore(step);
         if (step.do === 'save') this.touching.saved(step.at.element);
       }
-      return { step: step.id, did: 'passed', at: this.now, remarks: this.remarks };
+      return { step: recorded.id, did: 'passed', at: this.now, remarks: this.remarks };
     } catch (e) {
       const more = e instanceof Different ? e.more : {};
       const said = (e as Error).message;
-      return { step: step.id, did: 'failed', at: this.now, said, ...more, remarks: this.remarks };
+      return { step: recorded.id, did: 'failed', at: this.now, said, ...more, remarks: this.remarks };
     }
   }
 
-  /** A step with the ids and addresses of now in place of those of its recording. */
+  /** A step with the ids and addresses of now in place of those of its recording. Throws where a value names nothing. */
   private ofNow(step: SceneStep): SceneStep {
-    const known = withIdsOfNow(step, this.options.scene.made, this.made);
-    if (this.addresses.size === 0 || known.do === 'file') return known;
-    let text = JSON.stringify(known);
-    for (const [was, is] of this.addresses)
-      text = text.replaceAll(JSON.stringify(was).slice(1, -1), JSON.stringify(is).slice(1, -1));
-    return JSON.parse(text) as SceneStep;
+    const { made } = this.options.scene;
+    const others = this.made.others(made);
+    // What has a name is found by that.
+    const {
+      at: _at,
+      of: _of,
+      before: _before,
+      ...values
+    } = step as SceneStep & { at?: unknown; of?: unknown; before?: unknown };
+    const text = JSON.stringify(values);
+    if (made.some((m) => !others.has(m.record) && text.includes(m.record)))
+      throw new Different('It names a record that a step made which is not here any more, or is switched off.');
+    const now = withOthers(step, others);
+    return step.do === 'file' ? now : withOthers(now, this.addresses);
   }
 
   /** What went wrong when it was recorded may do so again, and nothing else. */

@@ -1,6 +1,8 @@
 import type { App } from '../app/schema.ts';
 import {
+  MOST_SCENE_FILE,
   MOST_SCENE_STEPS,
+  MOST_SCENE_WORDS,
   type NewSceneStep,
   type Of,
   type Persona,
@@ -8,6 +10,7 @@ import {
   type SceneStep,
   type Spot,
 } from '../app/scene-schema.ts';
+import { isExpect } from '../app/scene-edits.ts';
 import { base64Of } from '../document/base64.ts';
 import { newId } from '../document/ids.ts';
 import type { Cell } from '../fields/lists.ts';
@@ -21,8 +24,7 @@ import { MadeRecords } from './made.ts';
 import { ofRecord, spotAt } from './spots.ts';
 import { timeOfDay } from './zone.ts';
 
-/** A file is kept with a scene up to so many bytes; a larger one has a stand-in there. */
-const MOST_FILE = 200_000;
+const MINUTE = 60_000;
 /** Of what people do to see a list otherwise these are only its part in view. */
 const IN_VIEW = new Set(['from', 'count', 'more']);
 
@@ -35,7 +37,7 @@ export class Recorder implements HearsActs {
   /** The members of the cast, by the ids of their phones. */
   private readonly members = new Map<string, string>();
   private made: MadeRecords | null = null;
-  private room_: Rehearsal | null = null;
+  private rehearsal: Rehearsal | null = null;
   private began = 0;
 
   constructor(
@@ -46,7 +48,7 @@ export class Recorder implements HearsActs {
 
   /** The rehearsal whose acts it hears. */
   of(room: Rehearsal): void {
-    this.room_ = room;
+    this.rehearsal = room;
     this.began = room.world.clock.now();
     this.made = new MadeRecords(room, this.begins);
   }
@@ -58,7 +60,7 @@ export class Recorder implements HearsActs {
 
   private add(step: NewSceneStep): SceneStep | null {
     if (this.isFull) return null;
-    this.made?.look(this.steps.at(-1)?.id ?? null);
+    this.made?.look(this.lastAct?.id ?? null);
     const made = { ...step, id: newId('c') } as SceneStep;
     this.steps.push(made);
     this.told();
@@ -72,6 +74,11 @@ export class Recorder implements HearsActs {
   private told(): void {
     this.count++;
     this.changed();
+  }
+
+  /** The last step that is no expectation: what comes meanwhile is its doing. */
+  private get lastAct(): SceneStep | undefined {
+    return this.steps.findLast((s) => !isExpect(s));
   }
 
   /** Takes a step out of what is written down. */
@@ -97,11 +104,11 @@ export class Recorder implements HearsActs {
   }
 
   noted({ of, sort, said }: Note): void {
-    const last = this.steps.at(-1);
+    const last = this.lastAct;
     if (sort !== 'refused' || !last) return;
-    const whose = of === SERVER ? 'The server' : (this.room_?.phones[of]?.somebody.name ?? 'Somebody');
+    const whose = of === SERVER ? 'The server' : (this.rehearsal?.phones[of]?.somebody.name ?? 'Somebody');
     this.told();
-    (last.wrong ??= []).push(`${whose} ${said}`.slice(0, 2000));
+    (last.wrong ??= []).push(`${whose} ${said}`.slice(0, MOST_SCENE_WORDS));
     last.wrong.splice(20);
   }
 
@@ -192,7 +199,7 @@ export class Recorder implements HearsActs {
         this.add({
           do: 'fill',
           who,
-          at: found ? this.spot(phone, found.view, found.node.key) : nowhere(phone),
+          at: found ? this.spot(phone, found.view, found.node.key) : this.nowhere(phone),
           table,
           ...(of && { of }),
           values: { ...values },
@@ -203,8 +210,13 @@ export class Recorder implements HearsActs {
     const typed = found
       ? Object.fromEntries(Object.entries(values).filter(([f, cell]) => cell !== (found.begins[f] ?? null)))
       : { ...values };
-    const at: Spot = found ? { ...this.spot(phone, found.view, found.node.key), words: '' } : nowhere(phone);
+    const at: Spot = found ? { ...this.spot(phone, found.view, found.node.key), words: '' } : this.nowhere(phone);
     this.add({ do: 'save', who, at, table, ...(of && { of }), values: typed });
+  }
+
+  /** What is open, where nothing on it is known. */
+  private nowhere(phone: RehearsedPhone): Spot {
+    return { screen: phone.seen.where?.stack.at(-1)?.screen ?? this.app.screens[0]!.id, element: '', words: '' };
   }
 
   /** Where somebody looks for words, by member and element. */
@@ -228,7 +240,7 @@ export class Recorder implements HearsActs {
 
   private keepsFile(who: string, act: Extract<PhoneAct, { did: 'kept a file' }>): void {
     const { content, name, address } = act;
-    const isStandIn = content.size > MOST_FILE;
+    const isStandIn = content.size > MOST_SCENE_FILE;
     const step = this.add({
       do: 'file',
       who,
@@ -239,17 +251,24 @@ export class Recorder implements HearsActs {
       ...(isStandIn && { isStandIn: true }),
     });
     if (step?.do !== 'file' || isStandIn) return;
-    void content.arrayBuffer().then((bytes) => {
+    const reads = content.arrayBuffer().then((bytes) => {
       step.data = base64Of(new Uint8Array(bytes));
     });
+    this.reading.push(reads);
   }
+  /** Files that are read. */
+  private readonly reading: Promise<void>[] = [];
 
   room(act: RoomAct): void {
     switch (act.did) {
       case 'passed': {
         const last = this.last('wait');
-        if (last && !last.wrong) this.change(() => (last.ms += act.ms));
-        else this.add({ do: 'wait', ms: act.ms });
+        if (last && !last.wrong) {
+          const before = Math.floor(last.ms / MINUTE);
+          last.ms += act.ms;
+          // A clock that runs says so many times a second; it is told by the minute.
+          if (Math.floor(last.ms / MINUTE) !== before) this.told();
+        } else this.add({ do: 'wait', ms: act.ms });
         return;
       }
       case 'went to': {
@@ -286,13 +305,25 @@ export class Recorder implements HearsActs {
     const { from, name, subject, words, answers, files } = mail;
     // By its id a mail is not found again: by to whom it went, and what of.
     const answered = answers === undefined ? undefined : { to: from, subject };
-    const step = { do: 'mail', from, name, subject, words } as const;
-    this.add({ ...step, ...(answered && { answers: answered }), ...(files?.length && { files }) });
+    const tooLarge = files?.filter((f) => !fits(f)).map((f) => f.name) ?? [];
+    this.add({
+      do: 'mail',
+      from,
+      name,
+      subject,
+      words,
+      ...(answered && { answers: answered }),
+      ...(files?.length && { files: files.filter(fits) }),
+      ...(tooLarge.length && {
+        note: `Too large to be kept with the scene, and left out: ${tooLarge.join(', ')}`.slice(0, MOST_SCENE_WORDS),
+      }),
+    });
   }
 
   /** What was done so far, as a scene. */
-  scene(name: string): Scene {
-    this.made?.look(this.steps.at(-1)?.id ?? null);
+  async scene(name: string): Promise<Scene> {
+    await Promise.all(this.reading);
+    this.made?.look(this.lastAct?.id ?? null);
     const steps = structuredClone(this.steps).map((s) => (s.do === 'wait' ? { ...s, ms: Math.round(s.ms) } : s));
     return {
       id: newId('z'),
@@ -304,18 +335,14 @@ export class Recorder implements HearsActs {
     };
   }
 
-  /** The steps as they are now. */
-  get soFar(): Pick<Scene, 'cast' | 'steps'> {
-    return { cast: this.cast, steps: this.steps };
+  /** The steps as they are now, as far as they are told: without the content of files. */
+  get soFar(): Pick<Scene, 'cast' | 'steps'> & { isFull: boolean } {
+    const steps = this.steps.map((s) =>
+      s.do === 'file' ? { ...s, data: '' } : s.do === 'mail' ? { ...s, files: [] } : s,
+    );
+    return { cast: this.cast, steps, isFull: this.isFull };
   }
 }
-
-/** What is open, where nothing on it is known. */
-const nowhere = (phone: RehearsedPhone): Spot => ({
-  screen: phone.seen.where?.stack.at(-1)?.screen ?? '',
-  element: '',
-  words: '',
-});
 
 /** What something waits for an answer with: a question, what the device is asked, or what was said. */
 export function askedAs(phone: RehearsedPhone, id: string): string {
@@ -329,6 +356,9 @@ export function askedWords(a: RehearsedPhone['seen']['asked'][number]): string {
   if (a.do === 'ask') return a.question.words;
   return a.do === 'device' ? `the device: ${a.what.do}` : a.title;
 }
+
+/** Is a file of a mail small enough? Its content is in base 64: four letters for three bytes. */
+const fits = (file: { data: string }): boolean => file.data.length <= (MOST_SCENE_FILE / 3) * 4;
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 const sameKeys = (a: Record<string, Cell>, b: Record<string, Cell>): boolean =>

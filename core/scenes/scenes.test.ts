@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { App } from '../app/schema.ts';
 import { SceneSchema, type Scene } from '../app/scene-schema.ts';
@@ -7,6 +8,7 @@ import { F, T } from '../records/fixture.ts';
 import { HOUR } from '../runs/fixture.ts';
 import { allKinds } from '../session/fixture.ts';
 import { CLUB, clubApp, recorded, ruledClub, screenOf } from './clubs.fixture.ts';
+import { withTexts } from './made.ts';
 import { play } from './play.ts';
 import type { SceneResult } from './result.ts';
 import { plainSentence } from './sentence.ts';
@@ -198,5 +200,86 @@ describe('a scene', () => {
     const { passed, steps } = await playIn(app, scene);
     expect(passed).toBe(true);
     expect(steps.find((s) => s.step === step.id)!.did).toBe('left out');
+  });
+
+  it('says that a record is named which no step makes any more, and takes no other in its place', async () => {
+    const app = clubApp();
+    const scene = await recorded(app, async (room, hands) => {
+      const odile = await hands('odile');
+      await odile.tab(screenOf(app, 'Keepers'));
+      await odile.tap('Add');
+      await odile.save(T.keepers, null, { [F.keeperName]: 'Ada' });
+      const ada = room.world.host.replica.records.rows(T.keepers).find((r) => r.title() === 'Ada')!.id;
+      await odile.tab(screenOf(app, 'Hives'));
+      await odile.tap('Add');
+      await odile.save(T.hives, null, { [F.name]: 'Elm', [F.keeper]: ada });
+    });
+    expect((await playIn(app, scene)).failed).toBeNull();
+    scene.steps.find((s) => s.do === 'save')!.off = true;
+    const { failed } = await playIn(app, scene);
+    expect(failed).toMatchObject({
+      step: scene.steps.at(-1)!.id,
+      said: 'It names a record that a step made which is not here any more, or is switched off.',
+    });
+  });
+
+  it('keeps a file with its content, also where it is kept at once', async () => {
+    const app = clubApp();
+    const content = new Blob(['a small picture'], { type: 'image/png' });
+    const scene = await recorded(app, async (_, hands) => {
+      void (await hands('tom')).phone.api.keepFile(content, 'bee.png');
+      await new Promise((resolve) => setTimeout(resolve, 200));
+    });
+    expect(scene.steps).toMatchObject([{ do: 'file', name: 'bee.png', data: btoa('a small picture') }]);
+    expect((await playIn(app, scene)).failed).toBeNull();
+  });
+
+  it('what comes while something is expected is the doing of the act before', async () => {
+    const app = clubApp();
+    const scene = await recorded(app, async (room, hands, pointing) => {
+      const [odile, tom] = [await hands('odile'), await hands('tom')];
+      await odile.tap('Add');
+      odile.phone.network = 'off';
+      await odile.save(T.hives, null, { [F.name]: 'Late', [F.weight]: 3 });
+      pointing.record(T.hives, 'oak', F.weight);
+      odile.phone.network = 'on';
+      await room.settle();
+      pointing.record(T.hives, 'oak', F.weight);
+      await tom.tap('Late');
+    });
+    const saved = scene.steps.find((s) => s.do === 'save')!;
+    expect(scene.made[0]!.at).toBe(saved.id);
+    expect((await playIn(app, scene)).failed).toBeNull();
+  });
+
+  it('finds one of the people who is here by another id by name', async () => {
+    const app = clubApp();
+    const scene = await recorded(app, async (_, hands) => void (await hands('tom')));
+    const moved = CLUB.map((s) => (s.id === 'tom' ? { ...s, id: 'another_tom' } : s));
+    expect((await playIn(app, scene, moved)).passed).toBe(true);
+    const without = CLUB.filter((s) => s.id !== 'tom');
+    expect((await playIn(app, scene, without)).problem).toBe('Tom cannot come: This person is not there any more.');
+  });
+
+  it('puts other texts in place of some anywhere in a value, and never in what names its parts (property)', () => {
+    fc.assert(
+      fc.property(fc.jsonValue(), fc.string({ minLength: 1 }), fc.string(), (value, was, is) => {
+        const now = withTexts(value, (text) => text.replaceAll(was, () => is));
+        const texts = (v: unknown): string[] =>
+          typeof v === 'string' ? [v] : v !== null && typeof v === 'object' ? Object.values(v).flatMap(texts) : [];
+        expect(texts(now)).toEqual(texts(value).map((t) => t.replaceAll(was, () => is)));
+        const names = (v: unknown): string[] =>
+          v !== null && typeof v === 'object' ? Object.entries(v).flatMap(([n, x]) => [n, ...names(x)]) : [];
+        expect(names(now)).toEqual(names(value));
+      }),
+    );
+  });
+
+  it('a made-up file of an app cannot put words in place of everything', () => {
+    const scene = { id: 'z_scene00000', name: 'x', at: 0, cast: [], steps: [], made: [] };
+    for (const record of ['', '"', 'who', 'a'.repeat(61)])
+      expect(SceneSchema.safeParse({ ...scene, made: [{ record, table: T.hives, at: null, nth: 0 }] }).success).toBe(
+        false,
+      );
   });
 });

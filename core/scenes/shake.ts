@@ -135,7 +135,7 @@ async function attempt(
     }
     looks = new Looks(app, room);
     const first = (faults: readonly Fault[]): Fault | null => faults.find((f) => !known.has(f.key)) ?? null;
-    const end = (fault: Fault | null, acts: number): Attempt => {
+    const end = async (fault: Fault | null, acts: number): Promise<Attempt> => {
       const { on, told } = fault ?? {};
       // Whose change is the later one hangs on moments: nobody must be told so.
       for (const id of told === undefined ? [] : Object.keys(room.phones)) {
@@ -144,7 +144,7 @@ async function attempt(
       }
       const who = on === undefined || told !== undefined ? null : recorder.memberOf(on);
       if (who) recorder.expect({ do: 'expect refused', who, words: '' });
-      return { fault, list: list.slice(0, acts), done: did, scene: recorder.scene('Found by chance') };
+      return { fault, list: list.slice(0, acts), done: did, scene: await recorder.scene('Found by chance') };
     };
     for (const [i, one] of list.entries()) {
       const of = await actByChance(app, room, one, often);
@@ -154,13 +154,13 @@ async function attempt(
       }
       await rest(room);
       const fault = first(looks.after());
-      if (fault) return end(fault, i + 1);
+      if (fault) return await end(fault, i + 1);
     }
     for (const phone of Object.values(room.phones)) phone.network = 'on';
     await rest(room);
     await room.pass(60_000);
     const fault = first([...looks.after(), ...looks.atEnd()]);
-    return end(fault, list.length);
+    return await end(fault, list.length);
   } finally {
     looks?.close();
     await room.end();

@@ -1,11 +1,11 @@
 import { Dices, Film, Square } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { MOST_SCENES } from '../../core/app/scene-schema.ts';
 import type { ShakeFound } from '../../core/scenes/shake.ts';
 import { plainSentence } from '../../core/scenes/sentence.ts';
-import { useApp, useHome, useStudio } from '../state/studio.ts';
+import { useApp, useHome } from '../state/studio.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { useChance } from './chance.ts';
+import { keepScene } from './keep-scene.ts';
 import { SceneIndex } from './SceneIndex.tsx';
 
 /** Plays sensible acts by chance, and lists what went wrong, each with the shortest way there. */
@@ -71,18 +71,16 @@ function Finding({ found, app }: { found: ShakeFound; app: ReturnType<typeof use
   const { fault, scene, from, to } = found;
   const home = useHome();
   const navigate = useNavigate();
-  const edit = useStudio((s) => s.edit);
-  const isFull = (app.scenes?.length ?? 0) >= MOST_SCENES;
   const keep = (): void =>
-    void edit('Kept a scene that was found by chance', (a) => {
-      (a.scenes ??= []).push(scene);
-    }).then(() => void navigate(`${home}/rehearse/${scene.id}`));
+    void keepScene(scene).then((id) => {
+      if (id) void navigate(`${home}/rehearse/${id}`);
+    });
   const isKept = app.scenes?.some((s) => s.id === scene.id);
   return (
     <li className="card px-5 py-4">
       <div className="flex items-start gap-3">
         <p className="min-w-0 flex-1 font-semibold break-words">{fault.said}</p>
-        <Button small icon={Film} disabled={isKept || isFull} onClick={keep}>
+        <Button small icon={Film} disabled={isKept} onClick={keep}>
           {isKept ? 'Kept' : 'Keep as a scene'}
         </Button>
       </div>

@@ -2,10 +2,11 @@ import { Eye, Film, X } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { sentence } from '../../core/scenes/sentence.ts';
-import { isExpected } from '../../core/app/scene-edits.ts';
+import { MOST_SCENE_STEPS } from '../../core/app/scene-schema.ts';
+import { isExpect } from '../../core/app/scene-edits.ts';
 import { useApp, useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
-import { keepScene } from './keep-scene.ts';
+import { keepRoom } from './keep-scene.ts';
 import { useRoom } from './room.ts';
 import { Sentence } from './Sentence.tsx';
 
@@ -31,7 +32,7 @@ export function RoomScene() {
           icon={Film}
           disabled={steps.length === 0}
           onClick={() =>
-            void keepScene(engine!).then((id) => {
+            void keepRoom(engine!).then((id) => {
               if (id) void navigate(`${home}/rehearse/${id}`);
             })
           }
@@ -54,6 +55,12 @@ export function RoomScene() {
           their own.
         </p>
       )}
+      {soFar.isFull && (
+        <p role="status" className="bg-saffron-wash px-4 py-2 text-sm">
+          A scene takes {MOST_SCENE_STEPS.toLocaleString('en-GB')} steps. What is done from now on is not written down:
+          keep this one, and begin anew.
+        </p>
+      )}
       {steps.length === 0 ? (
         <p className="px-4 py-3 text-ink-soft">
           Nothing yet. What you do with the phones is written down here, step by step. Kept as a scene it can be played
@@ -68,7 +75,7 @@ export function RoomScene() {
               className="group flex items-start gap-2.5 px-4 py-1"
             >
               <span className="w-6 shrink-0 pt-px text-right font-mono text-xs leading-5 text-ink-faint">{i + 1}</span>
-              {isExpected(s) && <Eye size={14} aria-label="Expected:" className="mt-[3px] shrink-0 text-dusk" />}
+              {isExpect(s) && <Eye size={14} aria-label="Expected:" className="mt-[3px] shrink-0 text-dusk" />}
               <Sentence pieces={sentence(app, soFar, s)} className="flex-1 text-ink-soft" />
               <button
                 type="button"

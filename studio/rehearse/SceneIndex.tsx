@@ -49,7 +49,7 @@ export function SceneIndex({ selected }: { selected: string }) {
       </IndexGroup>
       {scenes.length > 0 && (
         <div className="px-1.5">
-          <Button small onClick={() => (playing ? stop() : void play(scenes.map((s) => s.id)))}>
+          <Button small onClick={() => (playing ? stop() : void play(scenes.map((s) => s.id)).catch(() => undefined))}>
             {playing ? 'Stop' : 'Play all'}
           </Button>
         </div>

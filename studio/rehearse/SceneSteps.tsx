@@ -19,7 +19,7 @@ import { useEffect, useRef, useState } from 'react';
 import {
   copySteps,
   groupSteps,
-  isExpected,
+  isExpect,
   moveSteps,
   partOf,
   removeSteps,
@@ -238,7 +238,7 @@ function StepLine({
               className="flex cursor-pointer items-start gap-2 leading-6 text-ink-soft"
               onClick={(e) => pressed(e.shiftKey)}
             >
-              {isExpected(step) && <Eye size={15} aria-label="Expected:" className="mt-[5px] shrink-0 text-dusk" />}
+              {isExpect(step) && <Eye size={15} aria-label="Expected:" className="mt-[5px] shrink-0 text-dusk" />}
               <Sentence pieces={sentence(app, scene, step)} />
             </p>
             {step.note !== undefined && (

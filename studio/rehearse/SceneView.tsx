@@ -31,14 +31,17 @@ export function SceneView({ id }: { id: string }) {
   const playing = useScenes((s) => s.playing);
   const play = useScenes((s) => s.play);
   const stop = useScenes((s) => s.stop);
+  const problem = useScenes((s) => s.problem);
   const [selected, setSelected] = useState<readonly string[]>([]);
   const isPlaying = playing?.scene === id;
   const current = isCurrent(played, app);
 
+  // What goes wrong is told above the steps.
+  const playNow = (): void => void play([id]).catch(() => undefined);
   // What is looked at is played, also after a change.
   useEffect(() => {
     if (!scene || current) return;
-    const timer = setTimeout(() => void play([id]), played ? AFTER_MS : 0);
+    const timer = setTimeout(() => playNow(), played ? AFTER_MS : 0);
     return () => clearTimeout(timer);
   }, [scene, current]);
 
@@ -117,7 +120,7 @@ export function SceneView({ id }: { id: string }) {
               Stop
             </Button>
           ) : (
-            <Button look="main" icon={Play} onClick={() => void play([id])}>
+            <Button look="main" icon={Play} onClick={playNow}>
               Play
             </Button>
           )}
@@ -139,7 +142,7 @@ export function SceneView({ id }: { id: string }) {
           />
         </header>
         <div className="thin-scroll min-h-0 flex-1 overflow-auto px-5 py-3">
-          {of?.problem && <Note tone="bad">{of.problem}</Note>}
+          {(problem || of?.problem) && <Note tone="bad">{problem || of!.problem}</Note>}
           <p className="flex flex-wrap items-center gap-x-1.5 pb-2 text-ink-soft">
             It begins on {roomTime(scene.at)} with <BeginsWith scene={scene} change={change} />
           </p>

@@ -44,6 +44,11 @@ export const useChance = create<ChanceState>((set, get) => ({
       const cast: Persona[] = two.map((s) => ({ is: 'person', record: s.id }));
       if (cast.length === 0) cast.push({ is: 'nobody' }, { is: 'nobody' });
       worker = new Worker(new URL('chance-worker.ts', import.meta.url), { type: 'module' });
+      worker.addEventListener('error', (e) => {
+        if (mine !== turn) return;
+        get().stop();
+        set({ problem: `Chance has stopped: ${e.message || 'it could not begin.'} Shake it again.` });
+      });
       const chance = wrap<ChanceEngine>(worker);
       const seed = crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1;
       await chance.shake(

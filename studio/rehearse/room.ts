@@ -48,7 +48,7 @@ interface RoomState {
   looks: Record<string, Looks>;
   problem: string;
   /** What was done so far, as the steps of a scene. */
-  soFar: Pick<Scene, 'cast' | 'steps'>;
+  soFar: Pick<Scene, 'cast' | 'steps'> & { isFull: boolean };
   /** What is pressed on a phone is expected, and not done. */
   expecting: boolean;
   expect(on: boolean): void;
@@ -95,7 +95,7 @@ export function phoneOf(engine: EngineRemote, id: string, openings: number): { a
   return made;
 }
 
-const NOTHING_YET: RoomState['soFar'] = { cast: [], steps: [] };
+const NOTHING_YET: RoomState['soFar'] = { cast: [], steps: [], isFull: false };
 
 /** The rehearsal of the open app. */
 export const useRoom = create<RoomState>((set, get) => {

@@ -18,6 +18,8 @@ interface ScenesState {
   played: Record<string, Played>;
   /** The scene that is played now, and what came of its steps so far. */
   playing: { scene: string; steps: StepResult[] } | null;
+  /** Why scenes could not be played. */
+  problem: string;
   /** Plays scenes of the open app one after the other. Gives those that did not pass; null where it was stopped. */
   play(ids: readonly string[]): Promise<Played[] | null>;
   stop(): void;
@@ -26,6 +28,8 @@ interface ScenesState {
 let worker: Worker | null = null;
 let engine: Remote<SceneEngine> | null = null;
 let turn = 0;
+/** Ends the waiting for a worker that is gone. */
+let ended: () => void = () => undefined;
 
 /** The worker that plays scenes, with the app and its records as they are. */
 async function ready(app: App): Promise<Remote<SceneEngine>> {
@@ -33,6 +37,13 @@ async function ready(app: App): Promise<Remote<SceneEngine>> {
   if (!worker) {
     worker = new Worker(new URL('scene-worker.ts', import.meta.url), { type: 'module' });
     engine = wrap<SceneEngine>(worker);
+    const mine = worker;
+    // Nobody answers any more: what waits is ended.
+    worker.addEventListener('error', (e) => {
+      if (worker !== mine) return;
+      useScenes.getState().stop();
+      useScenes.setState({ problem: `Playing has stopped: ${e.message || 'it could not begin.'} Play it again.` });
+    });
   }
   await engine!.open(
     app,
@@ -40,6 +51,13 @@ async function ready(app: App): Promise<Remote<SceneEngine>> {
     proxy((hash: string) => studio!.fileOf(hash)),
   );
   return engine!;
+}
+
+function leave(): void {
+  worker?.terminate();
+  worker = null;
+  engine = null;
+  ended();
 }
 
 /** What the phones showed after a step of a scene that was played; at its beginning for null. */
@@ -52,6 +70,7 @@ export const stillsOf = async (
 export const useScenes = create<ScenesState>((set, get) => ({
   played: {},
   playing: null,
+  problem: '',
 
   async play(ids) {
     get().stop();
@@ -59,27 +78,36 @@ export const useScenes = create<ScenesState>((set, get) => ({
     const { app } = useStudio.getState();
     if (!app) return null;
     const failed: Played[] = [];
+    const gone = new Promise<null>((resolve) => {
+      ended = () => resolve(null);
+    });
     const [first] = ids;
-    if (first !== undefined) set({ playing: { scene: first, steps: [] } });
+    if (first !== undefined) set({ playing: { scene: first, steps: [] }, problem: '' });
     try {
-      const plays = await ready(app);
+      const plays = await Promise.race([ready(app), gone]);
+      if (!plays) return null;
       for (const id of ids) {
         const scene = app.scenes?.find((s) => s.id === id);
         if (!scene || mine !== turn) continue;
         set({ playing: { scene: id, steps: [] } });
-        const result = await plays.play(
+        const playing = plays.play(
           scene,
           proxy((step: StepResult) => {
             if (mine === turn)
               set((s) => (s.playing ? { playing: { scene: id, steps: [...s.playing.steps, step] } } : s));
           }),
         );
-        if (mine !== turn) return null;
+        const result = await Promise.race([playing, gone]);
+        if (!result || mine !== turn) return null;
         const played = { app, scene, result };
         set((s) => ({ played: { ...s.played, [id]: played } }));
         if (!result.passed) failed.push(played);
       }
       return failed;
+    } catch (e) {
+      const { message } = e as Error;
+      if (mine === turn) set({ problem: `The scene could not be played: ${message}` });
+      throw e;
     } finally {
       if (mine === turn) set({ playing: null });
     }
@@ -88,9 +116,7 @@ export const useScenes = create<ScenesState>((set, get) => ({
   stop() {
     if (!get().playing) return;
     turn++;
-    worker?.terminate();
-    worker = null;
-    engine = null;
+    leave();
     set({ playing: null });
   },
 }));
@@ -99,10 +125,8 @@ export const useScenes = create<ScenesState>((set, get) => ({
 useStudio.subscribe((now, before) => {
   if (now.kept?.id === before.kept?.id) return;
   turn++;
-  worker?.terminate();
-  worker = null;
-  engine = null;
-  useScenes.setState({ played: {}, playing: null });
+  leave();
+  useScenes.setState({ played: {}, playing: null, problem: '' });
 });
 
 /** Was a scene played as it and the app are now? */

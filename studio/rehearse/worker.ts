@@ -60,10 +60,10 @@ export class RehearsalEngine {
   }
 
   /** What was done so far, as the steps of a scene. */
-  get soFar(): Pick<Scene, 'cast' | 'steps'> {
+  get soFar(): Recorder['soFar'] {
     return this.recorder.soFar;
   }
-  scene(name: string): Scene {
+  scene(name: string): Promise<Scene> {
     return this.recorder.scene(name);
   }
   /** Takes the last step back from what is written down; what was done stays done. */
