@@ -1,4 +1,5 @@
 import '../kinds/elements/list/arranged.ts';
+import { stepNumber } from '../core/app/scene-edits.ts';
 import type { Bundle } from '../core/formats/bundle.ts';
 import { stepKinds, triggerKinds } from '../core/routines/kinds.ts';
 import { play } from '../core/scenes/play.ts';
@@ -12,7 +13,7 @@ export interface PlayedScene {
   passed: boolean;
   steps: number;
   ms: number;
-  /** The first difference. */
+  /** The first difference; step 0 where it could not begin. */
   failed?: {
     step: number;
     sentence: string;
@@ -45,8 +46,9 @@ export async function rehearse({ app, records, files }: Bundle, names: readonly 
         return content ? new Blob([new Uint8Array(content)]) : null;
       },
     });
-    const at = scene.steps.findIndex((s) => s.id === result.failed?.step);
-    played.push(toldOf(scene.name, result, at, at < 0 ? '' : plainSentence(app, scene, scene.steps[at]!)));
+    const step = scene.steps.find((s) => s.id === result.failed?.step);
+    const at = step ? { number: stepNumber(scene, step.id), sentence: plainSentence(app, scene, step) } : null;
+    played.push(toldOf(scene.name, result, at));
   }
   return played;
 }
@@ -54,8 +56,7 @@ export async function rehearse({ app, records, files }: Bundle, names: readonly 
 function toldOf(
   name: string,
   { passed, failed, steps, ms, problem }: SceneResult,
-  at: number,
-  sentence: string,
+  at: { number: number; sentence: string } | null,
 ): PlayedScene {
   const { said = problem ?? '', expected, actual, nearest, why } = failed ?? {};
   return {
@@ -65,8 +66,8 @@ function toldOf(
     ms: Math.round(ms),
     ...(!passed && {
       failed: {
-        step: at + 1,
-        sentence,
+        step: at?.number ?? 0,
+        sentence: at?.sentence ?? '',
         said,
         ...(expected !== undefined && { expected }),
         ...(actual !== undefined && { actual }),

@@ -64,6 +64,20 @@ const axe: Test = {
       });
       found.push(...(await faults(p.page, w.toLowerCase())));
     }
+    // A scene with a step that is corrected, and chance.
+    await p.pressText('Rehearse', 'header');
+    await p.pressText('Scene', '[aria-label="What happens"]');
+    await p.pressText('Add', '[aria-label="Phones"] .k-app');
+    await p.sees('taps Add', '[aria-label="What happens"]');
+    found.push(...(await faults(p.page, 'what is written down')));
+    await p.press('Keep as a scene', 'button');
+    await p.sees('passes, in', 'main', 60_000);
+    await p.press('Select step 1', 'button');
+    await p.sees('Where', 'main');
+    found.push(...(await faults(p.page, 'scene')));
+    await p.pressText('Chance', 'nav');
+    await p.sees('Two people use the app by chance', 'main');
+    found.push(...(await faults(p.page, 'chance')));
     if (found.length) throw new Error(found.join('\n'));
   },
 };

@@ -14,6 +14,12 @@ export function newSceneName(app: Pick<App, 'scenes'>): string {
   for (let n = taken.size + 1; ; n++) if (!taken.has(`Scene ${n}`)) return `Scene ${n}`;
 }
 
+/** The number of a step as people count: the names of parts are no steps. 0 for one that is not there. */
+export function stepNumber({ steps }: Pick<Scene, 'steps'>, id: string): number {
+  const at = steps.findIndex((s) => s.id === id);
+  return steps.slice(0, at + 1).filter((s) => s.do !== 'part').length;
+}
+
 const indexOf = (scene: Scene, id: string): number => scene.steps.findIndex((s) => s.id === id);
 
 /** Moves steps by one, together; those at the edge stay. */

@@ -29,8 +29,8 @@ const FAULTS = {
 const TAPS: Record<string, string> = { long: ' presses long ', swipe: ' swipes ', several: ' marks and does ' };
 
 const say = (text: string): Piece => ({ text });
-const name = (text: string): Piece => ({
-  text: text.length > 70 ? `${text.slice(0, 70).trimEnd()}…` : text,
+const name = (text: string, none = 'nothing'): Piece => ({
+  text: text.length > 70 ? `${text.slice(0, 70).trimEnd()}…` : text || none,
   is: 'name',
 });
 
@@ -156,7 +156,7 @@ export function sentence(app: App, scene: Pick<Scene, 'cast'>, step: SceneStep):
       return [
         { text: step.name || step.from, is: 'who' },
         say(step.answers ? ' answers the mail ' : ' writes a mail to the app: '),
-        name(step.answers?.subject ?? step.subject),
+        name(step.answers?.subject ?? step.subject, 'without a subject'),
       ];
     case 'call':
       return [
@@ -190,7 +190,7 @@ export function sentence(app: App, scene: Pick<Scene, 'cast'>, step: SceneStep):
       const field =
         tableOf(app, step.of.table)?.fields.find((f) => f.id === step.field)?.name ?? 'a field that is gone';
       if (step.how === 'reads')
-        return [name(field), say(' of '), name(step.of.name), say(' is '), name(step.words || 'nothing')];
+        return [name(field), say(' of '), name(step.of.name, 'a record'), say(' is '), name(step.words || 'nothing')];
       return [
         name(step.of.name),
         say(` ${step.how} among ${tableOf(app, step.of.table)?.name ?? 'a table that is gone'}`),

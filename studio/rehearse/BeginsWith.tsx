@@ -31,7 +31,10 @@ export function BeginsWith({ scene, change }: { scene: Scene; change: EditScene 
         { value: 'app', label: 'the records of the app', hint: 'as they are then' },
         {
           value: 'own',
-          label: count > 0 ? `${count.toLocaleString('en-GB')} records of its own` : 'records of its own',
+          label:
+            count > 0
+              ? `${count.toLocaleString('en-GB')} ${count === 1 ? 'record' : 'records'} of its own`
+              : 'records of its own',
           hint: count > 0 ? 'taken anew' : 'those it names',
         },
         { value: 'none', label: 'people alone', hint: 'no other records' },

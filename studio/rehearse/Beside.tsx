@@ -23,7 +23,7 @@ export function Beside({ fold }: { fold(): void }) {
   return (
     <aside
       aria-label="What happens"
-      className="flex w-[372px] shrink-0 flex-col border-l border-line bg-raised max-[1100px]:w-[300px]"
+      className="flex w-[372px] shrink-0 flex-col border-l border-line bg-raised max-[1100px]:w-[340px]"
     >
       <div className="flex h-[52px] shrink-0 items-center justify-between gap-2 border-b border-line pr-2 pl-4">
         <Segmented<Tab>

@@ -40,7 +40,7 @@ export function RoomScene() {
           Keep as a scene
         </Button>
         <Button look="quiet" icon={expecting ? X : Eye} aria-pressed={expecting} onClick={() => expect(!expecting)}>
-          {expecting ? 'Expect nothing' : 'Expect'}
+          {expecting ? 'Leave it' : 'Expect'}
         </Button>
         <Link
           to={`${home}/rehearse/${app.scenes?.[0]?.id ?? 'chance'}`}

@@ -1,5 +1,4 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import {
   ArrowDown,
@@ -15,7 +14,6 @@ import {
   TextQuote,
   Trash2,
 } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
 import {
   copySteps,
   groupSteps,
@@ -24,6 +22,7 @@ import {
   partOf,
   removeSteps,
   shiftSteps,
+  stepNumber,
 } from '../../core/app/scene-edits.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { Scene, SceneStep } from '../../core/app/scene-schema.ts';
@@ -35,10 +34,8 @@ import { Menu } from '../ui/popover.tsx';
 import { NEW_STEPS } from './new-steps.ts';
 import { Sentence } from './Sentence.tsx';
 import type { EditScene } from './edit-scene.ts';
-import { stillsOf } from './scenes.ts';
 import { StepEditor } from './StepEditor.tsx';
-import { focusOf, iconOf, pictureOf } from './step-picture.ts';
-import { StillPhone } from './StillPhone.tsx';
+import { StepPicture } from './StepPicture.tsx';
 
 interface Props {
   app: App;
@@ -47,8 +44,8 @@ interface Props {
   selected: readonly string[];
   select(ids: readonly string[]): void;
   change: EditScene;
-  /** Another number for each time that it was played. */
-  drawn: number;
+  /** The playing whose pictures are shown; 0 before the first. */
+  nth: number;
   /** The ids that records have now, by those of the recording. */
   ids: Readonly<Record<string, string>>;
 }
@@ -79,8 +76,8 @@ export function SceneSteps(props: Props) {
       <DragArea
         keys
         nameOf={(id) => {
-          const at = scene.steps.findIndex((s) => s.id === id);
-          return at < 0 ? 'the end' : `step ${at + 1}`;
+          const number = stepNumber(scene, id);
+          return number === 0 ? 'the end' : `step ${number}`;
         }}
         onDrop={({ id, over, share }) => {
           if (over === null || over === id) return;
@@ -92,8 +89,15 @@ export function SceneSteps(props: Props) {
       >
         {(at) => (
           <ol>
-            {scene.steps.map((s, i) => (
-              <StepLine key={s.id} {...props} step={s} number={i + 1} dragged={at} of={idsFor(s.id)} />
+            {scene.steps.map((s) => (
+              <StepLine
+                key={s.id}
+                {...props}
+                step={s}
+                number={stepNumber(scene, s.id)}
+                dragged={at}
+                of={idsFor(s.id)}
+              />
             ))}
             <End isOver={at?.over === 'end'}>
               <AddStep app={app} scene={scene} change={change} select={select} after={selected.at(-1) ?? null} />
@@ -157,7 +161,7 @@ function StepLine({
   selected,
   select,
   change,
-  drawn,
+  nth,
   step,
   number,
   dragged,
@@ -189,9 +193,10 @@ function StepLine({
   const pressed = (shift: boolean): void => {
     const from = scene.steps.findIndex((s) => s.id === selected[0]);
     if (!shift || from < 0) return select([step.id]);
-    const [a, b] = [from, number - 1].sort((x, y) => x - y) as [number, number];
+    const here = scene.steps.indexOf(step);
+    const [a, b] = [Math.min(from, here), Math.max(from, here)];
     const range = scene.steps.slice(a, b + 1).map((s) => s.id);
-    select(from <= number - 1 ? range : range.reverse());
+    select(from <= here ? range : range.reverse());
   };
   return (
     <li
@@ -269,14 +274,14 @@ function StepLine({
             )}
             {isSelected && selected.length === 1 && <StepEditor app={app} scene={scene} step={step} edit={edit} />}
           </div>
-          <Picture app={app} scene={scene} step={step} result={result} drawn={drawn} ids={idsNow} />
+          <StepPicture app={app} scene={scene} step={step} nth={nth} ids={idsNow} />
         </>
       )}
       <span className="flex w-5 shrink-0 justify-center pt-1.5">
         {result?.did === 'passed' && <Check size={14} className="text-kelp" aria-label="As expected" />}
         {result?.did === 'failed' && <CircleX size={15} className="text-persimmon-deep" aria-label="Otherwise" />}
       </span>
-      <div className="absolute top-1 right-[152px] flex rounded-control border border-line bg-raised opacity-0 shadow-sm group-focus-within:opacity-100 group-hover:opacity-100">
+      <div className="absolute right-8 bottom-1 flex rounded-control border border-line bg-raised opacity-0 shadow-sm group-focus-within:opacity-100 group-hover:opacity-100">
         {(
           [
             ['Move up', ArrowUp, () => change('Moved a step', (s) => shiftSteps(s, ids, -1))],
@@ -337,49 +342,5 @@ function StepLine({
         />
       </div>
     </li>
-  );
-}
-
-/** The small picture of then, or a sign for what is no phone. It is drawn when it comes into view. */
-function Picture({
-  app,
-  scene,
-  step,
-  result,
-  drawn,
-  ids,
-}: Pick<Props, 'app' | 'scene' | 'drawn' | 'ids'> & { step: SceneStep; result: StepResult | undefined }) {
-  const place = useRef<HTMLDivElement>(null);
-  const [near, setNear] = useState(false);
-  const when = pictureOf(step);
-  const at = scene.steps.findIndex((s) => s.id === step.id);
-  const of =
-    when === 'after' ? step.id : (scene.steps.slice(0, at).findLast((s) => !s.off && s.do !== 'part')?.id ?? null);
-  useEffect(() => {
-    if (!place.current || near) return;
-    const watch = new IntersectionObserver(([e]) => e?.isIntersecting && setNear(true), { rootMargin: '300px' });
-    watch.observe(place.current);
-    return () => watch.disconnect();
-  }, [near]);
-  const reached = result !== undefined && result.did !== 'not reached' && result.did !== 'left out';
-  const { data } = useQuery({
-    queryKey: ['scene picture', scene.id, of, drawn],
-    queryFn: () => stillsOf(scene.id, of),
-    enabled: near && when !== null && reached && drawn > 0,
-    gcTime: 0,
-    staleTime: Infinity,
-  });
-  const Icon = iconOf(step);
-  const still = 'who' in step ? data?.find((s) => s.who === step.who)?.still : null;
-  return (
-    <div ref={place} className={clsx('grid w-[104px] shrink-0 place-items-center', when === null ? 'h-6' : 'h-[64px]')}>
-      {when === null ? (
-        <Icon size={18} aria-hidden className="text-ink-faint" />
-      ) : still ? (
-        <StillPhone app={app} still={still} width={104} height={64} focus={focusOf(step, ids)} />
-      ) : (
-        <span className="h-full w-full rounded-lg border border-dashed border-line" />
-      )}
-    </div>
   );
 }

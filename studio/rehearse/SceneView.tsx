@@ -153,8 +153,8 @@ export function SceneView({ id }: { id: string }) {
             selected={selected}
             select={setSelected}
             change={change}
-            drawn={isPlaying ? 0 : (of?.ms ?? 0)}
-            ids={of?.ids ?? NO_IDS}
+            nth={played?.nth ?? 0}
+            ids={played?.result.ids ?? NO_IDS}
           />
         </div>
       </main>
@@ -163,8 +163,8 @@ export function SceneView({ id }: { id: string }) {
         scene={scene}
         step={selected.at(-1) ?? null}
         result={steps.get(selected.at(-1) ?? '') ?? null}
-        drawn={of?.ms ?? 0}
-        ids={of?.ids ?? NO_IDS}
+        nth={played?.nth ?? 0}
+        ids={played?.result.ids ?? NO_IDS}
       />
     </div>
   );

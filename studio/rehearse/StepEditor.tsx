@@ -57,7 +57,7 @@ export function StepEditor({ app, scene, step, edit }: { app: App; scene: Scene;
         <Part key="at" label="Where">
           <Link
             to={`${home}/screens/${screen.id}/${ownerOf(step.at.element)}`}
-            className="font-semibold text-kelp hover:underline"
+            className="px-2 font-semibold text-kelp hover:underline"
           >
             {screen.name}
           </Link>

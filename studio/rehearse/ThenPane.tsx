@@ -1,4 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { stepNumber } from '../../core/app/scene-edits.ts';
 import type { App } from '../../core/app/schema.ts';
 import type { Scene } from '../../core/app/scene-schema.ts';
 import type { StepResult } from '../../core/scenes/result.ts';
@@ -7,26 +9,29 @@ import { stillsOf } from './scenes.ts';
 import { focusOf } from './step-picture.ts';
 import { StillPhone } from './StillPhone.tsx';
 
+/** Between phones, in pixels. */
+const GAP = 12;
+
 /** The phones as they were after a step, and what is otherwise than expected. */
 export function ThenPane({
   app,
   scene,
   step,
   result,
-  drawn,
+  nth,
   ids,
 }: {
   app: App;
   scene: Scene;
   step: string | null;
   result: StepResult | null;
-  /** Another number for each time that it was played. */
-  drawn: number;
+  /** The playing whose pictures are shown; 0 before the first. */
+  nth: number;
   ids: Readonly<Record<string, string>>;
 }) {
   const at = step === null ? -1 : scene.steps.findIndex((s) => s.id === step);
   const { data: stills } = useQuery({
-    queryKey: ['scene stills', scene.id, step, drawn],
+    queryKey: ['scene stills', scene.id, step, nth],
     queryFn: () => stillsOf(scene.id, step),
     gcTime: 0,
     staleTime: Infinity,
@@ -35,14 +40,23 @@ export function ThenPane({
   const chosen = scene.steps[at];
   const focus = chosen && focusOf(chosen, ids);
   const shown = stills ?? [];
-  const width = shown.length > 1 ? 156 : 300;
+  const pane = useRef<HTMLElement>(null);
+  const [room, setRoom] = useState(340);
+  useEffect(() => {
+    const watch = new ResizeObserver(([e]) => e && setRoom(e.contentRect.width));
+    if (pane.current) watch.observe(pane.current);
+    return () => watch.disconnect();
+  }, []);
+  // Two beside each other, or one as large as there is room for.
+  const width = Math.floor(shown.length > 1 ? (room - GAP) / 2 : Math.min(300, room));
   return (
     <aside
+      ref={pane}
       aria-label="Then"
       className="thin-scroll w-[372px] shrink-0 overflow-auto border-l border-line bg-sunk px-4 py-3 max-[1100px]:w-[300px]"
     >
       <h2 className="text-lg">
-        {at < 0 ? 'At the beginning' : `After step ${at + 1}`}
+        {chosen ? `After step ${stepNumber(scene, chosen.id)}` : 'At the beginning'}
         {result && <span className="ml-2 font-text text-sm font-normal text-ink-soft">{roomTime(result.at)}</span>}
       </h2>
       {result?.did === 'failed' && <Difference result={result} />}
@@ -76,7 +90,7 @@ export function ThenPane({
             ? 'The scene has not come to this step.'
             : result?.did === 'left out'
               ? 'This step is left out.'
-              : 'What the phones showed is here when the scene was played.'}
+              : 'What the phones showed is here once the scene was played.'}
         </p>
       )}
     </aside>

@@ -11,6 +11,8 @@ export interface Played {
   app: App;
   scene: Scene;
   result: SceneResult;
+  /** Counts up with each playing. */
+  nth: number;
 }
 
 interface ScenesState {
@@ -28,6 +30,7 @@ interface ScenesState {
 let worker: Worker | null = null;
 let engine: Remote<SceneEngine> | null = null;
 let turn = 0;
+let count = 0;
 /** Ends the waiting for a worker that is gone. */
 let ended: () => void = () => undefined;
 
@@ -99,7 +102,7 @@ export const useScenes = create<ScenesState>((set, get) => ({
         );
         const result = await Promise.race([playing, gone]);
         if (!result || mine !== turn) return null;
-        const played = { app, scene, result };
+        const played = { app, scene, result, nth: ++count };
         set((s) => ({ played: { ...s.played, [id]: played } }));
         if (!result.passed) failed.push(played);
       }

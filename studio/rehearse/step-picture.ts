@@ -20,8 +20,8 @@ export function focusOf(
   step: SceneStep,
   ids: Readonly<Record<string, string>>,
 ): { element: string; record: string | null } | undefined {
-  // A form is larger than its picture.
-  if (!('at' in step) || step.do === 'save') return undefined;
+  // A form, or a list that is looked through, is larger than its picture.
+  if (!('at' in step) || step.do === 'save' || step.do === 'look') return undefined;
   const { element, of } = step.at;
   return element ? { element, record: of ? (ids[of.record] ?? of.record) : null } : undefined;
 }
