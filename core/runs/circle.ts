@@ -7,7 +7,14 @@ const MOST_DEEP = 20;
  */
 export function circleIn(path: readonly string[], nameOf: (routine: string) => string | undefined): string | null {
   if (path.length <= MOST_DEEP) return null;
+  return `Routines started one another ${MOST_DEEP} times, and were stopped: ${circleNames(path, nameOf)}.`;
+}
+
+/** The routines of a circle by their names, from where the last of a path was started before. */
+export function circleNames(path: readonly string[], nameOf: (routine: string) => string | undefined): string {
   const from = path.lastIndexOf(path.at(-1)!, -2);
-  const circle = path.slice(Math.max(0, from)).map((id) => nameOf(id) ?? 'a routine that is gone');
-  return `Routines started one another ${MOST_DEEP} times, and were stopped: ${circle.join(' → ')}.`;
+  return path
+    .slice(Math.max(0, from))
+    .map((id) => nameOf(id) ?? 'a routine that is gone')
+    .join(' → ');
 }

@@ -68,6 +68,33 @@ describe('a change of a record', () => {
     expect(w.ended.at(-1)).toMatch(/^Up: Routines started one another 20 times, and were stopped: Up → Up\.$/);
   });
 
+  it('two routines that each start both are stopped before they have grown beyond what a host can do, and it is said', async () => {
+    const both = (name: string, letter: string) =>
+      routine(name, 'record changed', { how: 'either', table: T.hives }, [
+        put(F.tag, `string(${me}.${F.tag}) + "${letter}"`),
+      ]);
+    const w = await RunsWorld.of(both('To', 'a'), both('Fro', 'b'));
+    const failed: string[] = [];
+    const append = w.lines.append.bind(w.lines);
+    w.lines.append = async (lines) => {
+      failed.push(...lines.filter((l) => l.includes('"error"')).map((l) => (JSON.parse(l) as { error: string }).error));
+      return append(lines);
+    };
+    await w.set('oak', { [F.name]: 'Oak', [F.tag]: 'x' });
+    for (let i = 0, before = -1; i < 2000 && w.log.kept.length !== before; i++) {
+      before = w.log.kept.length;
+      for (let k = 0; k < 10; k++) await w.settle();
+    }
+    // The two that the change by hand starts are counted each for itself.
+    expect(failed).toHaveLength(2);
+    for (const words of failed)
+      expect(words).toMatch(
+        /^Routines started one another more than 2,000 times after one change, and were stopped: .*(To|Fro)\.$/,
+      );
+    expect(w.log.kept.length).toBeGreaterThan(3000);
+    expect(w.log.kept.length).toBeLessThan(2 * 2020);
+  }, 120_000);
+
   it('starts runs of one record one after another in the order of its changes, others beside them', async () => {
     const slow = make.step('wait', { time: 'duration("PT1M")' });
     const w = await RunsWorld.of(

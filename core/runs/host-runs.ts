@@ -235,7 +235,7 @@ export class HostRuns implements Watch {
     const { routines } = this.programs.appOf(run);
     const machine = this.programs.machineOf(run);
     const routine = routines.find((r) => r.id === run.routine);
-    const circle = circleIn(run.path, (id) => routines.find((r) => r.id === id)?.name);
+    const circle = run.cut ?? circleIn(run.path, (id) => routines.find((r) => r.id === id)?.name);
     const cut = routine ? circle : 'The routine is not part of the app any more.';
     if (!routine || cut) {
       await this.ends(run, null, cut ?? undefined);

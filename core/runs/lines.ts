@@ -15,6 +15,7 @@ const StartSchema = z.object({
   values: z.custom<Record<string, KeptValue>>((v) => typeof v === 'object' && v !== null && !Array.isArray(v)),
   said: z.string(),
   path: z.array(z.string()),
+  cut: z.string().optional(),
 });
 const Steps = z.custom<StepTrace[]>((v) => Array.isArray(v)).default([]);
 /** As JSON where it was read. */

@@ -105,13 +105,14 @@ function pathOnce(path: string[]): string[] {
 }
 const NO_VALUES: Start['values'] = Object.freeze({});
 
-export const newRun = ({ id, routine, given, values, said, path }: Start, at: number): LiveRun => ({
+export const newRun = ({ id, routine, given, values, said, path, cut }: Start, at: number): LiveRun => ({
   id,
   routine: once(routine),
   given: given && { table: once(given.table), record: given.record },
   values: Object.keys(values).length ? values : NO_VALUES,
   said,
   path: pathOnce(path),
+  ...(cut !== undefined && { cut }),
   at,
   stands: 'waits',
   kept: null,

@@ -14,6 +14,8 @@ export interface Start {
   said: string;
   /** The routines of the host that led to it, itself the last. */
   path: string[];
+  /** Why it is stopped before it has done anything; absent where it is not. */
+  cut?: string | undefined;
 }
 
 /** The id of a run, from what it is that starts it. */

@@ -3,6 +3,7 @@ import type { Change } from '../records/change.ts';
 import type { Records } from '../records/store.ts';
 import { triggerKinds } from '../routines/kinds.ts';
 import { Becoming } from './becoming.ts';
+import { Causes } from './causes.ts';
 import { ClockStarts, type Upcoming } from './clock-starts.ts';
 import { RecordStarts } from './record-starts.ts';
 import { runId, type Start } from './start.ts';
@@ -29,6 +30,7 @@ export class Starting {
   private readonly changed: RecordStarts;
   private readonly clocks: ClockStarts;
   private becoming: Becoming | null = null;
+  private readonly causes: Causes;
 
   constructor(
     private readonly records: Records,
@@ -38,6 +40,7 @@ export class Starting {
       zoneOf(app),
       ...app.routines.map((r) => JSON.stringify([r.id, r.given, r.starts?.filter(isOfHost) ?? []])),
     );
+    this.causes = new Causes((id) => app.routines.find((r) => r.id === id)?.name);
     this.changed = new RecordStarts(records, app);
     this.clocks = new ClockStarts(records, app, zoneOf(app));
   }
@@ -56,7 +59,7 @@ export class Starting {
     const found = this.changed.after(change);
     const became = this.becoming?.take({ id: change.id, path: change.run?.path ?? [] }) ?? [];
     // What was there before the first release starts nothing.
-    return change.brought ? [] : [...found, ...became];
+    return change.brought ? [] : this.causes.bounded(change, [...found, ...became]);
   }
 
   /** What the clock has started after an instant up to now, in milliseconds since 1970. */

@@ -3,7 +3,7 @@ import type { App } from '../app/schema.ts';
 import type { AnyElement } from '../document/meaning.ts';
 import { walkElements } from '../document/walk.ts';
 import { F, T } from '../records/fixture.ts';
-import { make, START } from '../runs/fixture.ts';
+import { make, routine, START } from '../runs/fixture.ts';
 import { allKinds } from '../session/fixture.ts';
 import { CLUB, clubApp, ruledClub } from './clubs.fixture.ts';
 import { play } from './play.ts';
@@ -76,6 +76,21 @@ it('finds what stops and what nobody can save, each with a short scene that fail
   const mended = structuredClone(app);
   mended.routines.find((r) => r.id === 'q_fails00000')!.steps = [];
   expect(await plays(mended, of('stops'))).toBe(true);
+}, 180_000);
+
+it('finds routines that start one another without end', async () => {
+  const app = withTabs(clubApp(), 'Hives');
+  const turns = (name: string, field: string, sets: string): App['routines'][number] =>
+    routine(name, 'record changed', { table: T.hives, how: 'either', fields: [field] }, [
+      make.step('set', {
+        record: `this_${T.hives}`,
+        values: [{ field: sets, value: `string(this_${T.hives}.${field}) + "a"` }],
+      }),
+    ]);
+  app.routines.push(turns('To and fro', F.name, F.tag), turns('Fro and to', F.tag, F.name));
+  const [endless] = await found(app, 'stops');
+  expect(endless!.fault.said).toMatch(/were stopped: .*(To and fro|Fro and to) → /);
+  expect(await plays(app, endless!)).toBe(false);
 }, 180_000);
 
 it('finds a role that people can give themselves', async () => {
