@@ -47,7 +47,11 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
   const mailLow = routine('Mail what runs low', null, [
     caught(
       make.step('get', {
-        query: where('Keepers', { left: n.field('Keepers', 'Role'), op: 'is', right: '"Honey room"' }),
+        query: where(
+          'Keepers',
+          { left: n.field('Keepers', 'Role'), op: 'is', right: '"Honey room"' },
+          { left: n.field('Keepers', 'Mail'), op: 'is filled', right: '' },
+        ),
         result: taker,
         resultName: 'who keeps the stores',
       }),
@@ -166,7 +170,10 @@ export function addOffice(app: App, n: Names, make: ElementMaker): void {
   const summary = make.id('v');
   const dates = make.id('v');
   const gist = routine('In short', reports, [
-    make.step('sum up', { text: of('What'), most: 1, result: summary, resultName: 'gist' }),
+    caught(
+      make.step('sum up', { text: of('What'), most: 1, result: summary, resultName: 'gist' }),
+      'Nothing is written about it yet.',
+    ),
     make.step('pull out', { kind: 'times', text: of('What'), result: dates, resultName: 'times in it' }),
     say(`{${summary}} {if count(${dates}) > 0 then "It names a time." else ""}`),
   ]);

@@ -20,9 +20,10 @@ export function addServerWork(app: App, n: Names, make: ElementMaker): void {
   const starts = <On extends Trigger['on']>(on: On, more: object): { starts: Trigger[] } => ({
     starts: [{ on, ...triggerKinds.get(on)!.begin!(app), ...more } as Trigger],
   });
+  const hasMail: Condition = { left: n.field('Keepers', 'Mail'), op: 'is filled', right: '' };
   const keeper = (role: string, result: string, resultName: string) =>
     make.step('get', {
-      query: { ...allOf(n.table('Keepers').id), where: whereAll({ left: n.field('Keepers', 'Role'), op: 'is', right: `"${role}"` }) },
+      query: { ...allOf(n.table('Keepers').id), where: whereAll({ left: n.field('Keepers', 'Role'), op: 'is', right: `"${role}"` }, hasMail) },
       result,
       resultName,
     }); // prettier-ignore

@@ -155,6 +155,9 @@ export function makeTables(app: App, id: (letter: string) => string): Names {
   title('Visits', 'When');
   title('Moves', 'When');
   title('Favourites', 'Since');
+  // A line of the stock is known by its code and its place.
+  for (const table of ['Stock', 'Moves'])
+    names.table(table).fields.find((f) => f.name === 'Goods code')!.required = true;
   names.table('Stock').key = [fieldId('Stock', 'Goods code'), fieldId('Stock', 'Place')];
   for (const [table, plan] of [
     ['Apiaries', 'Meadow plan'],

@@ -39,6 +39,16 @@ describe('a run that fails for good', () => {
     expect(tags(w)).toEqual(['failed A: Oak']);
   }); // prettier-ignore
 
+  it('starts what tells of it also where routines started one another without end', async () => {
+    const up = routine('Up', 'record changed', { how: 'either' }, [
+      make.step('set', { record: `this_${T.hives}`, values: [{ field: F.weight, value: `this_${T.hives}.${F.weight} + 1` }] }),
+    ]);
+    const w = await RunsWorld.of(up, telling(up.id));
+    await w.set('oak', { [F.name]: 'Oak', [F.weight]: 1 });
+    for (let i = 0; i < 30; i++) await w.settle();
+    expect(tags(w)).toEqual(['failed Up: Oak']);
+  }); // prettier-ignore
+
   it('of what tells of failures starts nothing itself', async () => {
     const w = await RunsWorld.of(failing('A'), telling(undefined, make.step('mail', { to: '""', subject: 'x', body: 'x' }) as never));
     await w.set('oak', { [F.name]: 'Oak' });

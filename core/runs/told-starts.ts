@@ -20,7 +20,8 @@ export function startsOfFailure(app: App, run: LiveRun, error: string, title: st
             given: null,
             values: inputsFrom(routine, knows),
             said: `A run of ${name} failed: ${error}`,
-            path: [...run.path, routine.id],
+            // Each of those that led there once: what tells of a circle is none of it, and is not cut with it.
+            path: [...new Set(run.path), routine.id],
           },
         ],
   );

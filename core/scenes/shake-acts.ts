@@ -6,6 +6,8 @@ import type { Rehearsal } from '../rehearsal/rehearsal.ts';
 import { rowsOf } from '../rehearsal/seen.ts';
 import { fieldsIn } from './forms.ts';
 import { isPressed } from './reads.ts';
+import { askedWords } from './recorder.ts';
+import { saving, tapping, type ChanceMap, type ChanceMemory } from './chance-map.ts';
 import { underWay } from './resting.ts';
 
 /** An act by chance, as numbers: what they come to depends on what there is to do then. */
@@ -20,11 +22,23 @@ export interface ChanceAct {
   value: number;
 }
 
+/** What an act came to: it can be done again where other acts were left out before it. */
+export type ShakenAct =
+  | { does: 'pass'; ms: number }
+  /** A phone loses its network, or has it again. */
+  | { does: 'network'; who: number }
+  /** Something that is called so, on the row of a record where it is pressed there. */
+  | { does: 'one'; who: number; of: string; row?: string; value: number }
+  /** Two people do the same to the same record, while neither has a network. */
+  | { does: 'at once'; who: number; of: string; value: number };
+
 /** Something that can be done on a phone: what it is, so that what was never done comes first, and how it is done. */
 interface Doing {
   of: string;
   /** The record whose row it presses. */
   row?: string;
+  /** The screens that it leads to. */
+  to?: Iterable<string>;
   do(): Promise<unknown>;
 }
 
@@ -35,90 +49,140 @@ export const DECLINED = 'Nothing was given.';
 const MINUTE = 60_000;
 const PASSES = [10 * MINUTE, 60 * MINUTE, 5 * 60 * MINUTE];
 
-/** Does an act by chance in a rehearsal. What was never done before is preferred. Gives what it was; null where there is nothing to do. */
-export async function actByChance(
-  app: App,
-  room: Rehearsal,
-  { who, sort, pick, value }: ChanceAct,
-  done: ReadonlyMap<string, number>,
-): Promise<string | null> {
-  const phones = Object.values(room.phones);
-  const phone = phones[who % phones.length];
-  if (!phone) return null;
-  if (sort >= 94) return passes(room, pick);
-  if (sort >= 86) return network(phone, phones);
-  if (sort >= 76 && phones.length > 1) return sameAtOnce(room, phone, phones[(who + 1) % phones.length]!, pick, value);
-  if (!phone.state.isOpen) return null;
-  const all = [...answers(phone, value), ...forms(app, phone, value), ...taps(phone), ...ways(app, phone)];
-  // A question is answered first, as it lies over all else; and a form that is open is mostly filled in.
-  const first = all.filter((d) => d.of.startsWith('answer'));
-  const saves = all.filter((d) => d.of.startsWith('save'));
-  const some = first.length ? first : sort < 40 && saves.length ? saves : all;
-  // Every other time what was done least often is done.
-  const often = (d: Doing): number => done.get(d.of) ?? 0;
-  const least = Math.min(...some.map(often));
-  const from = value % 2 ? some.filter((d) => often(d) === least) : some;
-  const chosen = from[pick % from.length];
-  if (!chosen) return null;
-  await underWay(room, chosen.do()).catch(() => undefined);
-  return chosen.of;
-}
+/** Chooses and does acts by chance in a rehearsal. */
+export class ChanceHands {
+  constructor(
+    private readonly app: App,
+    private readonly room: Rehearsal,
+    private readonly map: ChanceMap,
+    private readonly memory: ChanceMemory,
+    /** Networks are lost, and two do the same at once. */
+    private readonly faults = true,
+  ) {}
 
-async function passes(room: Rehearsal, pick: number): Promise<string> {
-  const ms = PASSES[pick % PASSES.length]!;
-  await room.pass(ms);
-  return `pass ${ms}`;
-}
-
-/** A phone loses its network, or has it again. */
-async function network(phone: RehearsedPhone, phones: readonly RehearsedPhone[]): Promise<string> {
-  const isOff = phone.state.network === 'off';
-  phone.network = isOff ? 'on' : 'off';
-  return `network ${phones.indexOf(phone)} ${isOff}`;
-}
-
-/** Two people do the same to the same record, while neither has a network. */
-async function sameAtOnce(
-  room: Rehearsal,
-  one: RehearsedPhone,
-  other: RehearsedPhone,
-  pick: number,
-  value: number,
-): Promise<string | null> {
-  const stack = one.seen.where?.stack ?? [];
-  const top = stack.at(-1);
-  if (!top?.record || stack.length > 4 || one === other || one.state.network === 'off') return null;
-  // The other goes the same way.
-  await underWay(room, other.walk.go({ to: 'tab', screen: stack[0]!.screen }));
-  for (const place of stack.slice(1)) {
-    const way = taps(other).find((d) => d.row === place.record) ?? null;
-    if (!way) return null;
-    await underWay(room, way.do()).catch(() => undefined);
+  private get phones(): RehearsedPhone[] {
+    return Object.values(this.room.phones);
   }
-  const ofTop = (phone: RehearsedPhone): Doing[] =>
-    taps(phone).filter((d) => d.row === undefined && d.of.startsWith('tap'));
-  const same = ofTop(one).filter((d) => ofTop(other).some((x) => x.of === d.of));
-  const chosen = same[pick % same.length];
-  if (!chosen) return null;
-  for (const phone of [one, other]) phone.network = 'off';
-  for (const phone of [one, other]) {
-    const doing = ofTop(phone).find((d) => d.of === chosen.of);
-    if (doing) await underWay(room, doing.do()).catch(() => undefined);
-    for (let i = 0; i < 3; i++) {
-      const [asked] = answers(phone, value);
-      if (asked) await underWay(room, asked.do()).catch(() => undefined);
+  private phone(who: number): RehearsedPhone | undefined {
+    const { phones } = this;
+    return phones[who % phones.length];
+  }
+
+  /** What an act by chance comes to now: mostly what was never done, or the way there. Null where there is nothing to do. */
+  choose({ who, sort, pick, value }: ChanceAct): ShakenAct | null {
+    const phone = this.phone(who);
+    if (!phone) return null;
+    if (sort >= 94) return { does: 'pass', ms: PASSES[pick % PASSES.length]! };
+    if (this.faults && sort >= 86) return { does: 'network', who };
+    if (this.faults && sort >= 76 && this.phones.length > 1) {
+      const same = this.sameAt(phone, this.phone(who + 1)!);
+      if (same.length) return { does: 'at once', who, of: same[pick % same.length]!.of, value };
     }
+    if (!phone.state.isOpen) return null;
+    const all = this.doings(phone, value);
+    // A question is answered first, as it lies over all else; and a form that is open is mostly filled in.
+    const first = all.filter((d) => d.of.startsWith('answer'));
+    const saves = all.filter((d) => d.of.startsWith('save'));
+    const some = first.length ? first : sort < 40 && saves.length ? saves : all;
+    // Two times of three it is what was never done, or leads there by the shortest way.
+    const from = value % 3 ? this.nearest(some) : some;
+    const chosen = from[pick % from.length];
+    if (!chosen) return null;
+    return { does: 'one', who, of: chosen.of, ...(chosen.row !== undefined && { row: chosen.row }), value };
   }
-  for (const phone of [one, other]) {
-    phone.network = 'on';
-    await room.settle();
+
+  /** Those with the fewest taps to what was never done; where none leads there, those that were done least often. */
+  private nearest(some: readonly Doing[]): readonly Doing[] {
+    const distances = this.map.distances(this.memory);
+    const far = (d: Doing): number => {
+      if (this.memory.often(d.of) === 0) return 0;
+      return 1 + Math.min(...[...(d.to ?? [])].map((screen) => distances.get(screen) ?? Infinity));
+    };
+    const least = Math.min(...some.map(far));
+    if (least < Infinity) return some.filter((d) => far(d) === least);
+    const rarest = Math.min(...some.map((d) => this.memory.often(d.of)));
+    return some.filter((d) => this.memory.often(d.of) === rarest);
   }
-  return `at once ${chosen.of}`;
+
+  /** Does an act, if it can be done now. */
+  async do(act: ShakenAct): Promise<boolean> {
+    const { room } = this;
+    if (act.does === 'pass') {
+      await room.pass(act.ms);
+      return true;
+    }
+    const phone = this.phone(act.who);
+    if (!phone) return false;
+    if (act.does === 'network') {
+      phone.network = phone.state.network === 'off' ? 'on' : 'off';
+      return true;
+    }
+    for (const { screen } of phone.seen.open) this.memory.visit(screen);
+    if (act.does === 'at once') {
+      this.memory.done(`at once ${act.of}`);
+      return this.sameAtOnce(phone, this.phone(act.who + 1)!, act);
+    }
+    if (!phone.state.isOpen) return false;
+    const doing = this.doings(phone, act.value).find((d) => d.of === act.of && d.row === act.row);
+    if (!doing) return false;
+    this.memory.done(act.of);
+    await underWay(room, doing.do()).catch(() => undefined);
+    return true;
+  }
+
+  private doings(phone: RehearsedPhone, value: number): Doing[] {
+    return [...answers(phone, value), ...forms(this.app, phone, value), ...this.taps(phone), ...ways(this.app, phone)];
+  }
+  private taps(phone: RehearsedPhone): Doing[] {
+    return taps(phone, (element) => this.map.leadsTo(element));
+  }
+
+  /** What can be tapped on a record that one of two has open, below where both are. */
+  private sameAt(one: RehearsedPhone, other: RehearsedPhone): Doing[] {
+    const stack = one.seen.where?.stack ?? [];
+    const isThere = stack.at(-1)?.record && stack.length <= 4 && one !== other && one.state.network !== 'off';
+    return isThere ? this.onRecord(one) : [];
+  }
+  private onRecord(phone: RehearsedPhone): Doing[] {
+    return this.taps(phone).filter((d) => d.row === undefined);
+  }
+
+  private async sameAtOnce(
+    one: RehearsedPhone,
+    other: RehearsedPhone,
+    { of, value }: Extract<ShakenAct, { does: 'at once' }>,
+  ): Promise<boolean> {
+    const { room } = this;
+    const stack = one.seen.where?.stack ?? [];
+    if (!this.sameAt(one, other).some((d) => d.of === of)) return false;
+    // The other goes the same way.
+    await underWay(room, other.walk.go({ to: 'tab', screen: stack[0]!.screen }));
+    for (const place of stack.slice(1)) {
+      const way = this.taps(other).find((d) => d.row === place.record);
+      if (!way) return false;
+      await underWay(room, way.do()).catch(() => undefined);
+    }
+    if (!this.onRecord(other).some((d) => d.of === of)) return false;
+    for (const phone of [one, other]) phone.network = 'off';
+    for (const phone of [one, other]) {
+      const doing = this.onRecord(phone).find((d) => d.of === of);
+      if (doing) await underWay(room, doing.do()).catch(() => undefined);
+      for (let i = 0; i < 3; i++) {
+        const [asked] = answers(phone, value);
+        if (asked) await underWay(room, asked.do()).catch(() => undefined);
+      }
+    }
+    for (const phone of [one, other]) {
+      phone.network = 'on';
+      await room.settle();
+    }
+    return true;
+  }
 }
 
 function answers(phone: RehearsedPhone, value: number): Doing[] {
   return phone.seen.asked.map((a) => ({
-    of: `answer ${a.id}`,
+    of: `answer ${askedWords(a)}`,
     do: () => phone.api.answered(a.id, answerTo(a, value) as never),
   }));
 }
@@ -144,7 +208,7 @@ function forms(app: App, phone: RehearsedPhone, value: number): Doing[] {
       const record = node['record'] as string | null;
       return [
         {
-          of: `save ${node.id}`,
+          of: saving(node.id),
           async do() {
             const inputs = fieldsIn(shown, node['children'] as string[]);
             const place = phone.seen.where?.stack.find((p) => p.opening === opening);
@@ -193,12 +257,13 @@ function sensible(app: App, phone: RehearsedPhone, n: DrawnNode, value: number):
   }
 }
 
-function taps(phone: RehearsedPhone): Doing[] {
+function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<string>): Doing[] {
   const { seen } = phone;
   return seen.open.flatMap(({ opening, shown }) =>
     [...shown.nodes.values()].flatMap((node): Doing[] => {
       const press = (key: string, row?: string): Doing => ({
-        of: `tap ${node.id}`,
+        of: tapping(node.id),
+        to: leadsTo(node.id),
         ...(row !== undefined && { row }),
         do: () => phone.api.tapped(opening, key),
       });
@@ -223,8 +288,10 @@ const isAmongFirst = (nodes: Iterable<DrawnNode>, record: string): boolean =>
 function ways(app: App, phone: RehearsedPhone): Doing[] {
   const tabs = [...app.tabs, ...(app.drawer?.ways ?? [])].map(({ screen }): Doing => ({
     of: `tab ${screen}`,
+    to: [screen],
     do: () => phone.walk.go({ to: 'tab', screen }),
   }));
-  const isDeep = (phone.seen.where?.stack.length ?? 0) > 1;
-  return isDeep ? [...tabs, { of: 'back', do: () => phone.walk.go({ to: 'back' }) }] : tabs;
+  const below = phone.seen.where?.stack.at(-2);
+  if (!below) return tabs;
+  return [...tabs, { of: 'back', to: [below.screen], do: () => phone.walk.go({ to: 'back' }) }];
 }

@@ -53,7 +53,7 @@ export class Looks {
     if (n.said.endsWith(DECLINED)) return [];
     const routine = n.about?.routine;
     if (n.sort === 'refused' && (routine !== undefined || n.said.includes('which stopped')))
-      return [{ sort: 'stops', key: `stops ${routine ?? n.said}`, said: `${whose} ${n.said}` }];
+      return [{ sort: 'stops', key: `stops ${circleIn(n.said) ?? routine ?? n.said}`, said: `${whose} ${n.said}` }];
     const noInput = n.sort === 'refused' && n.said.startsWith('could not save');
     const table = noInput && n.about?.table;
     const shut = table ? this.neverFilledIn(n.of, table) : [];
@@ -173,6 +173,12 @@ export class Looks {
       return [];
     });
   }
+}
+
+/** The routines that start one another, of what was said when they were stopped: wherever they began it is the same fault. */
+function circleIn(said: string): string | null {
+  const names = said.split('were stopped: ')[1]?.replace(/\.$/, '').split(' → ');
+  return names ? [...new Set(names)].sort().join(' and ') : null;
 }
 
 /** Is nothing drawn that can be read, pressed or looked at? */

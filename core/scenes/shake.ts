@@ -9,7 +9,8 @@ import type { Kinds } from '../session/session.ts';
 import { begin } from './doing.ts';
 import { Recorder } from './recorder.ts';
 import { rest } from './resting.ts';
-import { actByChance, type ChanceAct } from './shake-acts.ts';
+import { ChanceMap, ChanceMemory } from './chance-map.ts';
+import { ChanceHands, type ChanceAct, type ShakenAct } from './shake-acts.ts';
 import { Looks, type Fault } from './shake-looks.ts';
 
 export interface ShakeOptions {
@@ -49,67 +50,69 @@ const act: fc.Arbitrary<ChanceAct> = fc.record({
 
 /** Plays sensible acts by chance, by everybody and with faults of the network, and looks for what must never be. */
 export async function shake(options: ShakeOptions): Promise<ShakeFound[]> {
-  const { times, acts, seed, heard, ends } = options;
+  const { app, times, acts, seed, heard, ends } = options;
   const found = new Map<string, ShakeFound>();
-  const done = new Map<string, number>();
+  const map = new ChanceMap(app);
+  const memory = new ChanceMemory();
   const lists = fc.sample(fc.array(act, { minLength: Math.ceil(acts / 2), maxLength: acts }), { numRuns: times, seed });
   for (const [i, list] of lists.entries()) {
     heard?.({ tried: i, found: [...found.values()] });
     if (ends?.()) break;
-    // What was done in earlier tries is known, and stays the same while a way is made shorter.
-    const before = new Map(done);
-    const tried = await attempt(options, list, before, new Set(found.keys()));
-    for (const d of tried.done) done.set(d, (done.get(d) ?? 0) + 1);
+    const known = new Set(found.keys());
+    const tried = await attempt(options, known, map, memory, list);
     if (!tried.fault) continue;
-    const shortest = await shortened(options, tried.list, before, tried.fault.key, new Set(found.keys()));
-    const again = await attempt(options, shortest, before, new Set(found.keys()));
-    const end = again.fault?.key === tried.fault.key ? again : tried;
-    found.set(tried.fault.key, {
-      fault: end.fault!,
-      scene: failing({ ...end.scene, records: ownRecords(options.states) }, end.fault!),
-      from: tried.list.length,
-      to: end.list.length,
+    const { key } = tried.fault;
+    const again = (some: readonly ShakenAct[]): Promise<Attempt> =>
+      attempt(options, known, map, new ChanceMemory(), some);
+    const shortest = await shortened(tried, async (some) => {
+      const attempted = await again(some);
+      return attempted.fault?.key === key ? attempted : null;
+    });
+    found.set(key, {
+      fault: shortest.fault!,
+      scene: failing({ ...shortest.scene, records: ownRecords(options.states) }, shortest.fault!),
+      from: tried.did.length,
+      to: shortest.did.length,
     });
   }
   heard?.({ tried: times, found: [...found.values()] });
   return [...found.values()];
 }
 
-/** The shortest list of acts that still leads to a fault, as fast-check makes it shorter. */
+/** The shortest way that still leads there, as fast-check makes lists shorter; `leads` gives what came of some of its acts. */
 async function shortened(
-  options: ShakeOptions,
-  list: ChanceAct[],
-  done: ReadonlyMap<string, number>,
-  key: string,
-  known: ReadonlySet<string>,
-): Promise<ChanceAct[]> {
+  tried: Attempt,
+  leads: (some: readonly ShakenAct[]) => Promise<Attempt | null>,
+): Promise<Attempt> {
   let tries = 0;
-  let shortest = list;
-  const holds = fc.asyncProperty(fc.array(act, { maxLength: list.length }), async (some) => {
+  let shortest = tried;
+  // Each act stays what it is; some are left out.
+  const some = fc.array(fc.noShrink(fc.constantFrom(...tried.did)), { maxLength: tried.did.length });
+  const holds = fc.asyncProperty(some, async (acts) => {
     if (++tries > MOST_SHORTER) return true;
-    const { fault } = await attempt(options, some, done, known);
-    if (fault?.key !== key) return true;
-    if (some.length <= shortest.length) shortest = some;
+    const attempted = await leads(acts);
+    if (!attempted) return true;
+    if (attempted.did.length <= shortest.did.length) shortest = attempted;
     return false;
   });
-  await fc.check(holds, { examples: [[list]], numRuns: 1 });
+  await fc.check(holds, { examples: [[tried.did]], numRuns: 1 });
   return shortest;
 }
 
 interface Attempt {
   fault: Fault | null;
   /** The acts up to where it was found. */
-  list: ChanceAct[];
-  done: string[];
+  did: ShakenAct[];
   scene: Scene;
 }
 
-/** Plays acts in a new rehearsal up to the first fault that is not known. */
+/** Plays acts in a new rehearsal, chosen by chance or as they were, up to the first fault that is not known. */
 async function attempt(
   { app, states, kinds, cast, at }: ShakeOptions,
-  list: readonly ChanceAct[],
-  done: ReadonlyMap<string, number>,
   known: ReadonlySet<string>,
+  map: ChanceMap,
+  memory: ChanceMemory,
+  acts: readonly (ChanceAct | ShakenAct)[],
 ): Promise<Attempt> {
   const stamp = stampText(at - HOUR, 0, 'scene');
   const begins = states.map(({ table, id, cells }): RecordState => ({ table, id, cells, stamp }));
@@ -126,8 +129,8 @@ async function attempt(
   });
   recorder.of(room);
   let looks: Looks | null = null;
-  const did: string[] = [];
-  const often = new Map(done);
+  const did: ShakenAct[] = [];
+  const hands = new ChanceHands(app, room, map, memory);
   try {
     for (const persona of cast) {
       await begin(room.phones[await room.add(persona)]!);
@@ -135,7 +138,7 @@ async function attempt(
     }
     looks = new Looks(app, room);
     const first = (faults: readonly Fault[]): Fault | null => faults.find((f) => !known.has(f.key)) ?? null;
-    const end = async (fault: Fault | null, acts: number): Promise<Attempt> => {
+    const end = async (fault: Fault | null): Promise<Attempt> => {
       const { on, told } = fault ?? {};
       // Whose change is the later one hangs on moments: nobody must be told so.
       for (const id of told === undefined ? [] : Object.keys(room.phones)) {
@@ -144,23 +147,21 @@ async function attempt(
       }
       const who = on === undefined || told !== undefined ? null : recorder.memberOf(on);
       if (who) recorder.expect({ do: 'expect refused', who, words: '' });
-      return { fault, list: list.slice(0, acts), done: did, scene: await recorder.scene('Found by chance') };
+      return { fault, did, scene: await recorder.scene('Found by chance') };
     };
-    for (const [i, one] of list.entries()) {
-      const of = await actByChance(app, room, one, often);
-      if (of) {
-        did.push(of);
-        often.set(of, (often.get(of) ?? 0) + 1);
-      }
+    for (const one of acts) {
+      const act = 'does' in one ? one : hands.choose(one);
+      if (!act || !(await hands.do(act))) continue;
+      did.push(act);
       await rest(room);
       const fault = first(looks.after());
-      if (fault) return await end(fault, i + 1);
+      if (fault) return await end(fault);
     }
     for (const phone of Object.values(room.phones)) phone.network = 'on';
     await rest(room);
     await room.pass(60_000);
     const fault = first([...looks.after(), ...looks.atEnd()]);
-    return await end(fault, list.length);
+    return await end(fault);
   } finally {
     looks?.close();
     await room.end();
