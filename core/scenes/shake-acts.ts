@@ -42,12 +42,16 @@ interface Doing {
   do(): Promise<unknown>;
 }
 
+/** What was done more often than so is not looked for. */
+const MOST_LEVELS = 8;
 /** So many rows of a list are pressed by chance. */
 const ROWS = 4;
 /** Said by a device that gave nothing: what stops by it is no fault. */
 export const DECLINED = 'Nothing was given.';
 const MINUTE = 60_000;
 const PASSES = [10 * MINUTE, 60 * MINUTE, 5 * 60 * MINUTE];
+
+const atOnce = (of: string): string => `at once ${of}`;
 
 /** Chooses and does acts by chance in a rehearsal. */
 export class ChanceHands {
@@ -74,9 +78,12 @@ export class ChanceHands {
     if (!phone) return null;
     if (sort >= 94) return { does: 'pass', ms: PASSES[pick % PASSES.length]! };
     if (this.faults && sort >= 86) return { does: 'network', who };
-    if (this.faults && sort >= 76 && this.phones.length > 1) {
-      const same = this.sameAt(phone, this.phone(who + 1)!);
-      if (same.length) return { does: 'at once', who, of: same[pick % same.length]!.of, value };
+    if (this.faults && sort >= 50 && this.phones.length > 1) {
+      const same = this.rarest(this.sameAt(phone, this.phone(who + 1)!), atOnce);
+      const chosen = same[pick % same.length];
+      // What two never did at once is done more often.
+      if (chosen && (sort >= 76 || this.memory.often(atOnce(chosen.of)) === 0))
+        return { does: 'at once', who, of: chosen.of, value };
     }
     if (!phone.state.isOpen) return null;
     const all = this.doings(phone, value);
@@ -91,17 +98,23 @@ export class ChanceHands {
     return { does: 'one', who, of: chosen.of, ...(chosen.row !== undefined && { row: chosen.row }), value };
   }
 
-  /** Those with the fewest taps to what was never done; where none leads there, those that were done least often. */
+  /** Those with the fewest taps to what was never done; where none leads there, to what was done once, and so on. */
   private nearest(some: readonly Doing[]): readonly Doing[] {
-    const distances = this.map.distances(this.memory);
-    const far = (d: Doing): number => {
-      if (this.memory.often(d.of) === 0) return 0;
-      return 1 + Math.min(...[...(d.to ?? [])].map((screen) => distances.get(screen) ?? Infinity));
-    };
-    const least = Math.min(...some.map(far));
-    if (least < Infinity) return some.filter((d) => far(d) === least);
-    const rarest = Math.min(...some.map((d) => this.memory.often(d.of)));
-    return some.filter((d) => this.memory.often(d.of) === rarest);
+    for (let level = 0; level < MOST_LEVELS; level++) {
+      const distances = this.map.distances(this.memory, level);
+      const far = (d: Doing): number => {
+        if (this.memory.often(d.of) <= level) return 0;
+        return 1 + Math.min(...[...(d.to ?? [])].map((screen) => distances.get(screen) ?? Infinity));
+      };
+      const least = Math.min(...some.map(far));
+      if (least < Infinity) return some.filter((d) => far(d) === least);
+    }
+    return this.rarest(some);
+  }
+  private rarest(some: readonly Doing[], called = (of: string): string => of): readonly Doing[] {
+    const often = (d: Doing): number => this.memory.often(called(d.of));
+    const least = Math.min(...some.map(often));
+    return some.filter((d) => often(d) === least);
   }
 
   /** Does an act, if it can be done now. */
@@ -119,7 +132,7 @@ export class ChanceHands {
     }
     for (const { screen } of phone.seen.open) this.memory.visit(screen);
     if (act.does === 'at once') {
-      this.memory.done(`at once ${act.of}`);
+      this.memory.done(atOnce(act.of));
       return this.sameAtOnce(phone, this.phone(act.who + 1)!, act);
     }
     if (!phone.state.isOpen) return false;
@@ -133,8 +146,9 @@ export class ChanceHands {
   private doings(phone: RehearsedPhone, value: number): Doing[] {
     return [...answers(phone, value), ...forms(this.app, phone, value), ...this.taps(phone), ...ways(this.app, phone)];
   }
-  private taps(phone: RehearsedPhone): Doing[] {
-    return taps(phone, (element) => this.map.leadsTo(element));
+  /** What can be tapped; of a list its first rows, and that of a record. */
+  private taps(phone: RehearsedPhone, record: string | null = null): Doing[] {
+    return taps(phone, (element) => this.map.leadsTo(element), record);
   }
 
   /** What can be tapped on a record that one of two has open, below where both are. */
@@ -158,7 +172,9 @@ export class ChanceHands {
     // The other goes the same way.
     await underWay(room, other.walk.go({ to: 'tab', screen: stack[0]!.screen }));
     for (const place of stack.slice(1)) {
-      const way = this.taps(other).find((d) => d.row === place.record);
+      const all = this.taps(other, place.record);
+      const isWay = (d: Doing): boolean => d.row === undefined && [...(d.to ?? [])].includes(place.screen);
+      const way = all.find((d) => d.row === place.record) ?? all.find(isWay);
       if (!way) return false;
       await underWay(room, way.do()).catch(() => undefined);
     }
@@ -257,7 +273,7 @@ function sensible(app: App, phone: RehearsedPhone, n: DrawnNode, value: number):
   }
 }
 
-function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<string>): Doing[] {
+function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<string>, record: string | null): Doing[] {
   const { seen } = phone;
   return seen.open.flatMap(({ opening, shown }) =>
     [...shown.nodes.values()].flatMap((node): Doing[] => {
@@ -268,7 +284,8 @@ function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<stri
         do: () => phone.api.tapped(opening, key),
       });
       const rows = rowsOf(node);
-      if (rows.length && node['tap'] === 'act') return rows.slice(0, ROWS).map((r) => press(r.key, r.record));
+      if (rows.length && node['tap'] === 'act')
+        return rows.filter((r, i) => i < ROWS || r.record === record).map((r) => press(r.key, r.record));
       if (rows.length || !isPressed(node) || node['tap'] !== 'act' || node['off'] === true) return [];
       // Of a long list the first rows are enough.
       const row = seen.rowOf(opening, node.key);

@@ -1,5 +1,6 @@
 import { RuledAccess } from '../access/ruled.ts';
 import type { App } from '../app/schema.ts';
+import { walkSteps } from '../document/walk.ts';
 import { SERVER, type Note } from '../rehearsal/notes.ts';
 import type { Rehearsal } from '../rehearsal/rehearsal.ts';
 import { wordsOf } from './reads.ts';
@@ -25,7 +26,10 @@ export interface Fault {
 /** Looks at a rehearsal after each act, and at its end, for what must never be. */
 export class Looks {
   private noted = 0;
-  private readonly roles = new Map<string, string>();
+  /** So much of the server’s log is looked at. */
+  private looked = 0;
+  /** Those that each person has. */
+  private readonly roles = new Map<string, readonly string[]>();
   private readonly rules: RuledAccess | null;
 
   constructor(
@@ -85,10 +89,8 @@ export class Looks {
 
   /** Steps that set a number which they read themselves lose one of two changes; those that raise it do not. */
   private lost(n: Note): Fault[] {
-    const numbers = this.app.tables.flatMap((t) => t.fields.filter((f) => f.type === 'number').map((f) => f.name));
-    const field = numbers.find((name) => n.said.startsWith(`${name} of `));
-    const byRoutine = this.app.routines.some((r) => JSON.stringify(r.steps).includes('"do":"set"'));
-    if (!field || !byRoutine) return [];
+    const field = this.countedOn.find((name) => n.said.startsWith(`${name} of `));
+    if (!field) return [];
     const whose = this.room.phones[n.of]?.somebody.name ?? 'Somebody';
     return [
       {
@@ -99,6 +101,17 @@ export class Looks {
         said: `A change of ${field} by ${whose} was lost, since somebody else changed it at the same time. Steps that raise or lower a number lose none.`,
       },
     ];
+  }
+
+  /** The names of the numbers that steps set to what they read in them, and more. */
+  private get countedOn(): string[] {
+    const { tables, routines } = this.app;
+    const set = routines.flatMap((r) => {
+      const values: { field: string; value: string }[] = [];
+      walkSteps(r.steps, (s) => void (s.do === 'set' && values.push(...s.values)));
+      return values.filter((v) => v.value.includes(v.field)).map((v) => v.field);
+    });
+    return tables.flatMap((t) => t.fields.filter((f) => f.type === 'number' && set.includes(f.id)).map((f) => f.name));
   }
 
   private empty(): Fault[] {
@@ -118,25 +131,39 @@ export class Looks {
     const { rules, app, room } = this;
     if (!rules || !app.people) return [];
     const { log, host } = room.world;
-    const author = log.kept.at(-1)?.author;
-    const had = author === undefined ? '' : (this.roles.get(author) ?? '');
+    const changed = log.kept.slice(this.looked).filter((c) => c.table === app.people);
+    this.looked = log.kept.length;
+    const had = new Map(this.roles);
     return host.replica.records.rows(app.people).flatMap((row): Fault[] => {
       const roles = rules.rolesOf(row.id).sort();
-      const before = this.roles.get(row.id);
-      this.roles.set(row.id, roles.join());
-      const more = before === undefined ? undefined : roles.find((r) => !before.split(',').includes(r));
-      if (more === undefined || author === undefined || had.split(',').includes(more)) return [];
-      const by = Object.values(room.phones).find((p) => p.state.person === author);
+      const before = had.get(row.id);
+      this.roles.set(row.id, roles);
+      const more = before && roles.find((r) => !before.includes(r));
+      const gives = changed.find((c) => c.record === row.id && more && this.mayNotGive(c.author, more, had))?.author;
+      if (!more || gives === undefined) return [];
+      const by = Object.values(room.phones).find((p) => p.state.person === gives);
       const name = app.access!.roles.find((r) => r.id === more)?.name ?? 'a role';
       return [
         {
           sort: 'gives itself a role',
           key: `role ${more}`,
           ...(by && { on: by.id }),
-          said: `${by?.somebody.name ?? 'Somebody'}, who has not the role ${name}, could give it to ${author === row.id ? 'themselves' : row.title()}.`,
+          said: `${by?.somebody.name ?? 'Somebody'}, who has not the role ${name}, could give it to ${gives === row.id ? 'themselves' : row.title()}.`,
         },
       ];
     });
+  }
+
+  /** Had somebody not got a role, and no rule is meant to let them give it? */
+  private mayNotGive(
+    author: string | undefined,
+    role: string,
+    had: ReadonlyMap<string, readonly string[]>,
+  ): author is string {
+    const roles = author === undefined ? undefined : had.get(author);
+    if (!roles || roles.includes(role)) return false;
+    const isFor = (who: string): boolean => who === 'anybody' || who === 'signed in' || roles.includes(who);
+    return !this.app.access!.rules.some((r) => r.meant && r.table === this.app.people && isFor(r.who));
   }
 
   /** What is wrong when all phones have a network again and nothing is under way. */
@@ -145,6 +172,8 @@ export class Looks {
     const { replica } = room.world.host;
     return Object.values(room.phones).flatMap((phone): Fault[] => {
       const { there, somebody } = phone;
+      // One that was told that it may not use the app any more keeps what it had until whoever uses it signs out.
+      if (!phone.state.online) return [];
       const rights = rules?.rights(somebody.who);
       for (const { id: table, fetched } of app.tables) {
         if (fetched) continue;

@@ -7,7 +7,7 @@ import { useStudio } from '../state/studio.ts';
 import type { ChanceEngine } from './chance-worker.ts';
 
 /** So many tries, each with so many acts at most; and records of each table. */
-const TIMES = 40;
+const TIMES = 80;
 const ACTS = 60;
 
 interface ChanceState {
