@@ -1,7 +1,10 @@
 import type { Scene } from '../app/scene-schema.ts';
+import type { Change } from '../records/change.ts';
 import type { Rehearsal } from '../rehearsal/rehearsal.ts';
 
 type Made = Scene['made'][number];
+/** As much of a change as says of which record it is. */
+type Kept = Pick<Change, 'table' | 'record'>;
 
 /**
  * The records that a rehearsal has made so far: each by its table, the step after which it was there, and which of the new
@@ -14,7 +17,7 @@ export class MadeRecords {
   private looked = 0;
 
   constructor(
-    private readonly room: Rehearsal,
+    private readonly room: Pick<Rehearsal, 'phones'> & { world: { log: { kept: readonly Kept[] } } },
     begins: readonly { id: string }[],
   ) {
     this.known = new Set(begins.map((s) => s.id));
@@ -28,7 +31,7 @@ export class MadeRecords {
       for (const change of there.store.queue.values()) this.take(change, at);
   }
 
-  private take({ table, record }: { table: string; record: string }, at: string | null): void {
+  private take({ table, record }: Kept, at: string | null): void {
     if (this.known.has(record)) return;
     this.known.add(record);
     const nth = this.made.filter((m) => m.table === table && m.at === at).length;

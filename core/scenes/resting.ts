@@ -4,8 +4,11 @@ import type { Rehearsal } from '../rehearsal/rehearsal.ts';
 /** What takes time that no clock of a rehearsal counts, such as reading a file, is waited for so long at most, in milliseconds. */
 const MOST_MS = 3000;
 
+/** What must come to rest of a rehearsal. */
+export type Resting = Pick<Rehearsal, 'phones' | 'settle'>;
+
 /** Lets what is under way in a rehearsal come to rest, until each phone shows the screens that are open on it. */
-export async function rest(room: Rehearsal): Promise<void> {
+export async function rest(room: Resting): Promise<void> {
   await room.settle();
   for (const end = deviceClock.now() + MOST_MS; !isDrawn(room) && deviceClock.now() < end;) {
     await pause(deviceClock, 1);
@@ -13,7 +16,7 @@ export async function rest(room: Rehearsal): Promise<void> {
   }
 }
 
-const isDrawn = (room: Rehearsal): boolean =>
+const isDrawn = (room: Resting): boolean =>
   Object.values(room.phones).every(({ seen, state }) => {
     const { where } = seen;
     if (!where || !state.isOpen) return true;
@@ -27,7 +30,7 @@ const ASKED_MS = 40;
  * Waits for what was asked of a phone, as long as it needs nobody. Gives what came of it; null where it is under way
  * still, as a routine that asks a question. Rejects where it does by then.
  */
-export async function underWay<T>(room: Rehearsal, asked: Promise<T>): Promise<{ came: T } | null> {
+export async function underWay<T>(room: Resting, asked: Promise<T>): Promise<{ came: T } | null> {
   const answer: { now: { came: T } | { failed: Error } | null } = { now: null };
   asked.then(
     (came) => (answer.now = { came }),
@@ -43,4 +46,4 @@ export async function underWay<T>(room: Rehearsal, asked: Promise<T>): Promise<{
   return now;
 }
 
-const isAsked = (room: Rehearsal): boolean => Object.values(room.phones).some(({ seen }) => seen.asked.length > 0);
+const isAsked = (room: Resting): boolean => Object.values(room.phones).some(({ seen }) => seen.asked.length > 0);

@@ -8,7 +8,7 @@ import { fieldsIn } from './forms.ts';
 import { isPressed } from './reads.ts';
 import { askedWords } from './recorder.ts';
 import { saving, tapping, type ChanceMap, type ChanceMemory } from './chance-map.ts';
-import { underWay } from './resting.ts';
+import { underWay, type Resting } from './resting.ts';
 
 /** An act by chance, as numbers: what they come to depends on what there is to do then. */
 export interface ChanceAct {
@@ -57,7 +57,7 @@ const atOnce = (of: string): string => `at once ${of}`;
 export class ChanceHands {
   constructor(
     private readonly app: App,
-    private readonly room: Rehearsal,
+    private readonly room: Resting & Pick<Rehearsal, 'pass'>,
     private readonly map: ChanceMap,
     private readonly memory: ChanceMemory,
     /** Networks are lost, and two do the same at once. */
@@ -136,18 +136,19 @@ export class ChanceHands {
       return this.sameAtOnce(phone, this.phone(act.who + 1)!, act);
     }
     if (!phone.state.isOpen) return false;
-    const doing = this.doings(phone, act.value).find((d) => d.of === act.of && d.row === act.row);
+    const doing = this.doings(phone, act.value, act.row).find((d) => d.of === act.of && d.row === act.row);
     if (!doing) return false;
     this.memory.done(act.of);
     await underWay(room, doing.do()).catch(() => undefined);
     return true;
   }
 
-  private doings(phone: RehearsedPhone, value: number): Doing[] {
-    return [...answers(phone, value), ...forms(this.app, phone, value), ...this.taps(phone), ...ways(this.app, phone)];
+  private doings(phone: RehearsedPhone, value: number, record?: string): Doing[] {
+    const { app } = this;
+    return [...answers(phone, value), ...forms(app, phone, value), ...this.taps(phone, record), ...ways(app, phone)];
   }
   /** What can be tapped; of a list its first rows, and that of a record. */
-  private taps(phone: RehearsedPhone, record: string | null = null): Doing[] {
+  private taps(phone: RehearsedPhone, record?: string | null): Doing[] {
     return taps(phone, (element) => this.map.leadsTo(element), record);
   }
 
@@ -273,7 +274,7 @@ function sensible(app: App, phone: RehearsedPhone, n: DrawnNode, value: number):
   }
 }
 
-function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<string>, record: string | null): Doing[] {
+function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<string>, record?: string | null): Doing[] {
   const { seen } = phone;
   return seen.open.flatMap(({ opening, shown }) =>
     [...shown.nodes.values()].flatMap((node): Doing[] => {
