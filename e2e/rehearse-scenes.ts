@@ -134,6 +134,14 @@ const scene: Test = {
     };
     const then = '[aria-label="Then"]';
 
+    // What it came to is counted, and what no scene does is named.
+    await p.pressText('Covered', 'nav');
+    await p.sees('1 scene is not played yet', 'main');
+    await p.press('Play all', 'button');
+    await p.sees('Form for swarm report', '[aria-label="Forms that are saved"]', 60_000);
+    await p.sees('Retire the hive', '[aria-label=Routines]');
+    await p.sees('of 1', '[aria-label=Roles]');
+
     // A field of another name changes nothing; the page was loaded anew meanwhile.
     const where = reports.fields.find((f) => f.name === 'What')!;
     await at(`data/${reports.id}/${where.id}`);

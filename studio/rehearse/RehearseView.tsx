@@ -1,5 +1,6 @@
 import { useParams } from 'react-router';
 import { ChanceView } from './ChanceView.tsx';
+import { CoveredView } from './CoveredView.tsx';
 import { Room } from './Room.tsx';
 import { SceneView } from './SceneView.tsx';
 
@@ -7,5 +8,6 @@ import { SceneView } from './SceneView.tsx';
 export function RehearseView() {
   const { thing } = useParams();
   if (thing === 'chance') return <ChanceView />;
+  if (thing === 'covered') return <CoveredView />;
   return thing ? <SceneView key={thing} id={thing} /> : <Room />;
 }

@@ -1,4 +1,4 @@
-import { CircleCheck, CircleDashed, CircleX, Dices, LoaderCircle, Smartphone } from 'lucide-react';
+import { CircleCheck, CircleDashed, CircleX, Dices, ListChecks, LoaderCircle, Smartphone } from 'lucide-react';
 import { Index, IndexGroup, IndexItem } from '../shell/Index.tsx';
 import { useApp, useHome } from '../state/studio.ts';
 import { Button } from '../ui/controls.tsx';
@@ -18,6 +18,7 @@ export function SceneIndex({ selected }: { selected: string }) {
       <IndexGroup title="Rehearse">
         <IndexItem to={`${home}/rehearse`} icon={Smartphone} name="The room" selected={false} />
         <IndexItem to={`${home}/rehearse/chance`} icon={Dices} name="Chance" selected={selected === 'chance'} />
+        <IndexItem to={`${home}/rehearse/covered`} icon={ListChecks} name="Covered" selected={selected === 'covered'} />
       </IndexGroup>
       <IndexGroup title="Scenes">
         {scenes.length === 0 && (
@@ -47,7 +48,7 @@ export function SceneIndex({ selected }: { selected: string }) {
           );
         })}
       </IndexGroup>
-      {scenes.length > 0 && (
+      {scenes.length > 0 && selected !== 'covered' && (
         <div className="px-1.5">
           <Button small onClick={() => (playing ? stop() : void play(scenes.map((s) => s.id)).catch(() => undefined))}>
             {playing ? 'Stop' : 'Play all'}

@@ -1,0 +1,119 @@
+import { Play, Square } from 'lucide-react';
+import { covered, type Covered } from '../../core/scenes/covered.ts';
+import { Link } from 'react-router';
+import { useApp, useHome } from '../state/studio.ts';
+import { Button, Empty, Note } from '../ui/controls.tsx';
+import { SceneIndex } from './SceneIndex.tsx';
+import { isCurrent, useScenes } from './scenes.ts';
+
+const NAMES: Record<Covered['sort'], string> = {
+  screens: 'Screens',
+  routines: 'Routines',
+  forms: 'Forms that are saved',
+  rules: 'Rules',
+  roles: 'Roles',
+};
+
+/** What of the app its scenes come to, and what none of them does. */
+export function CoveredView() {
+  const app = useApp();
+  const { played, playing, problem, play, stop } = useScenes();
+  const scenes = app.scenes ?? [];
+  const current = scenes.flatMap((s) => (isCurrent(played[s.id], app) ? [played[s.id]!.result] : []));
+  const rest = scenes.length - current.length;
+  const all = covered(
+    app,
+    current.map((r) => r.touched),
+  );
+  const playAll = (): void => void play(scenes.map((s) => s.id)).catch(() => undefined);
+  return (
+    <div className="flex min-h-0 min-w-0 flex-1">
+      <SceneIndex selected="covered" />
+      <main className="thin-scroll min-h-0 min-w-0 flex-1 overflow-auto px-6 py-5">
+        <div className="mx-auto max-w-[760px]">
+          <header className="flex items-center gap-3">
+            <h1 className="text-xl">Covered by scenes</h1>
+            <span role="status" className="min-w-0 flex-1 truncate text-ink-soft">
+              {playing
+                ? `${current.length} of ${scenes.length} played`
+                : rest > 0 && scenes.length > 0
+                  ? rest === 1
+                    ? '1 scene is not played yet as the app is now'
+                    : `${rest} scenes are not played yet as the app is now`
+                  : ''}
+            </span>
+            {scenes.length > 0 &&
+              (playing ? (
+                <Button icon={Square} onClick={stop}>
+                  Stop
+                </Button>
+              ) : (
+                <Button look="main" icon={Play} onClick={playAll}>
+                  Play all
+                </Button>
+              ))}
+          </header>
+          <p className="mt-1.5 text-ink-soft">
+            What the scenes of this app come to when they are played, up to where one fails. A rule is covered where a
+            record that was changed is seen by it.
+          </p>
+          {problem && (
+            <div className="mt-3">
+              <Note tone="bad">{problem}</Note>
+            </div>
+          )}
+          {scenes.length === 0 ? (
+            <Empty title="There is no scene yet" words="What you do in the room can be kept as one." />
+          ) : (
+            <div className="mt-4 space-y-3">
+              {all.map((c) => (
+                <Sort key={c.sort} of={c} />
+              ))}
+            </div>
+          )}
+        </div>
+      </main>
+    </div>
+  );
+}
+
+function Sort({ of: { sort, all, missing } }: { of: Covered }) {
+  const home = useHome();
+  const count = all - missing.length;
+  const leads: Partial<Record<Covered['sort'], string>> = { screens: 'screens', routines: 'logic' };
+  return (
+    <section aria-label={NAMES[sort]} className="card px-5 py-4">
+      <div className="flex items-baseline gap-3">
+        <h2 className="min-w-0 flex-1 font-text text-base font-semibold">{NAMES[sort]}</h2>
+        <span className="text-ink-soft tabular-nums">
+          {count} of {all}
+        </span>
+      </div>
+      <meter className="sr-only" min={0} max={all} value={count} aria-label={`${NAMES[sort]} that are covered`} />
+      <div aria-hidden className="mt-2 h-1.5 overflow-hidden rounded-full bg-sunk">
+        <div className="h-full rounded-full bg-kelp" style={{ width: `${(100 * count) / all}%` }} />
+      </div>
+      {missing.length > 0 && (
+        <>
+          <p className="mt-3 text-sm text-ink-soft">In no scene:</p>
+          <ul className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+            {missing.map(({ id, name }) => (
+              <li key={id} className="min-w-0 break-words">
+                {leads[sort] ? (
+                  <Link
+                    className="underline decoration-line-strong underline-offset-2"
+                    to={`${home}/${leads[sort]}/${id}`}
+                  >
+                    {name}
+                  </Link>
+                ) : (
+                  name
+                )}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  );
+}
