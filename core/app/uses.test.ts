@@ -33,6 +33,20 @@ describe('uses are found from what properties mean', () => {
     // A name that only begins like another.
     expect(placesOf(shown(`${F.weight}x > 3`), [F.weight])).toEqual([]);
   });
+  it('in the steps of scenes, by what they do and by the fields of their values', () => {
+    const app = hiveApp();
+    const at = { screen: app.screens[0]!.id, element: 'e_place00000.e_inner00000', words: '' };
+    const save = { id: 'c_save000000', do: 'save', who: 'k_one0000000', at, table: T.hives, values: { [F.weight]: 3 } };
+    app.scenes = [
+      { id: 'z_one0000000', name: 'Weighed', at: 0, cast: [], steps: [save as never], made: [], records: [] },
+    ];
+    const scenes = (...ids: string[]): unknown[] =>
+      usesOf(app, ids)
+        .filter((u) => u.scene)
+        .map((u) => u.said);
+    for (const id of [F.weight, T.hives, at.screen, 'e_place00000']) expect(scenes(id)).toEqual(['the scene Weighed']);
+    expect(scenes(F.name, 'e_inner00000')).toEqual([]);
+  });
   it('in fields of tables by their formulas, defaults, checks and links', () => {
     const app = hiveApp({
       hives: [

@@ -4,6 +4,7 @@ import { triggerKinds } from '../routines/kinds.ts';
 import { allId, backId, thisId } from '../document/ids.ts';
 import type { Meaning, Properties } from '../document/meaning.ts';
 import { pieces } from '../records/words.ts';
+import { ownerOf } from '../screens/part-places.ts';
 import { tableOf } from '../tables/names.ts';
 import { walkElements, walkSteps } from '../document/walk.ts';
 import type { Way } from './frames.ts';
@@ -18,6 +19,7 @@ export interface Use {
   routine?: string;
   table?: string;
   field?: string;
+  scene?: string;
   /** The properties that name it, as sentences call them. */
   places: string[];
 }
@@ -34,6 +36,14 @@ function names(value: unknown, ids: ReadonlySet<string>): boolean {
   if (typeof value === 'string') return formulaNames(value, ids);
   if (Array.isArray(value)) return value.some((v) => names(v, ids));
   return value !== null && typeof value === 'object' && Object.values(value).some((v) => names(v, ids));
+}
+
+/** Does a step of a scene name one of them? Its values are by the ids of their fields; of an element in a part it names the place. */
+function inStep(value: unknown, ids: ReadonlySet<string>): boolean {
+  if (typeof value === 'string') return ids.has(value) || ids.has(ownerOf(value));
+  if (Array.isArray(value)) return value.some((v) => inStep(v, ids));
+  if (value === null || typeof value !== 'object') return false;
+  return Object.entries(value).some(([name, v]) => ids.has(name) || inStep(v, ids));
 }
 
 /** How a property can name something, by what it means; a property that is not here cannot. */
@@ -103,6 +113,8 @@ export function usesOf(app: App, ids: Iterable<string>): Use[] {
     uses.push({ said: 'the drawer', places: [] });
   if (Object.values(app.starts ?? {}).some((s) => wanted.has(s)))
     uses.push({ said: 'the start of the app', places: [] });
+  for (const { id, name, steps } of app.scenes ?? [])
+    if (inStep(steps, wanted)) uses.push({ said: `the scene ${name}`, scene: id, places: [] });
   return uses;
 }
 

@@ -7,11 +7,13 @@ export function UsedBy({ uses, none }: { uses: readonly Use[]; none: string }) {
   const navigate = useNavigate();
   const home = useHome();
   const to = (u: Use): string =>
-    u.routine
-      ? `${home}/logic/${u.routine}`
-      : u.table
-        ? `${home}/data/${u.table}/${u.field ?? ''}`
-        : `${home}/screens/${u.screen ?? 'tabs'}/${u.element ?? ''}`;
+    u.scene
+      ? `${home}/rehearse/${u.scene}`
+      : u.routine
+        ? `${home}/logic/${u.routine}`
+        : u.table
+          ? `${home}/data/${u.table}/${u.field ?? ''}`
+          : `${home}/screens/${u.screen ?? 'tabs'}/${u.element ?? ''}`;
   return (
     <section className="card px-4 py-3">
       <h2 className="text-sm font-semibold text-ink-soft">Used by</h2>
