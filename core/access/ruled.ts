@@ -303,6 +303,14 @@ export class RuledAccess implements Access {
       removes: this.fitting(context, 'remove', row).length > 0,
     };
   }
+  /** The ids of the rules by which somebody could do something with a record as it is; of one that is gone, of its table. */
+  rulesToWrite(who: Who, may: May, { table, record }: { table: string; record: string }): string[] {
+    const row = this.records.row(table, record);
+    const context = this.writing(who);
+    if (!context) return [];
+    const ofTable = [...context.rules].filter((r) => r.rule.table === table && r.rule.may.includes(may));
+    return (row ? this.fitting(context, may, row) : ofTable).map((r) => r.rule.id);
+  }
   looksBack(who: Who, record: RecordState): ReadonlySet<string> | null {
     const { table, id } = record;
     if (who.kind === 'owner') return this.allFields(table);

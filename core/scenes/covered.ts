@@ -15,6 +15,8 @@ export interface Covered {
   missing: { id: string; name: string }[];
 }
 
+/** Whether somebody looked back at a record is not known of a scene. */
+const isSeen = ({ may }: Rule): boolean => may.some((m) => m !== 'look back');
 const isFilled = (c: Covered): boolean => c.all > 0;
 
 /** What the scenes of an app have come to together, and what none of them has; sorts that the app has none of are left out. */
@@ -28,7 +30,7 @@ export function covered(app: App, played: readonly Touched[]): Covered[] {
     of('screens', app.screens),
     of('routines', app.routines),
     of('forms', forms(app)),
-    of('rules', rules.map((rule) => ({ id: rule.id, name: ruleName(app, rule) }))),
+    of('rules', rules.filter(isSeen).map((rule) => ({ id: rule.id, name: ruleName(app, rule) }))),
     of('roles', roles),
   ].filter(isFilled); // prettier-ignore
 }

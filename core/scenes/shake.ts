@@ -1,24 +1,13 @@
-import fc from 'fast-check';
 import type { App } from '../app/schema.ts';
 import { MOST_OWN_RECORDS, type Scene } from '../app/scene-schema.ts';
-import { stampText } from '../host/clock.ts';
 import type { RecordState } from '../records/change.ts';
-import { Rehearsal } from '../rehearsal/rehearsal.ts';
-import type { Persona } from '../rehearsal/cast.ts';
-import type { Kinds } from '../session/session.ts';
-import { begin } from './doing.ts';
-import { Recorder } from './recorder.ts';
-import { rest } from './resting.ts';
+import type { Rehearsal } from '../rehearsal/rehearsal.ts';
+import { attempt, chanceLists, shortened, type ChanceOptions, type Watch } from './attempt.ts';
 import { ChanceMap, ChanceMemory } from './chance-map.ts';
-import { ChanceHands, type ChanceAct, type ShakenAct } from './shake-acts.ts';
+import type { Recorder } from './recorder.ts';
 import { Looks, type Fault } from './shake-looks.ts';
 
-export interface ShakeOptions {
-  app: App;
-  states: readonly Pick<RecordState, 'table' | 'id' | 'cells'>[];
-  kinds: Kinds;
-  cast: readonly Persona[];
-  at: number;
+export interface ShakeOptions extends ChanceOptions {
   /** So many times it is tried, each with so many acts at most. */
   times: number;
   acts: number;
@@ -37,16 +26,8 @@ export interface ShakeFound {
   to: number;
 }
 
-const HOUR = 3_600_000;
 /** So often a way is tried shorter. */
 const MOST_SHORTER = 50;
-
-const act: fc.Arbitrary<ChanceAct> = fc.record({
-  who: fc.nat(5),
-  sort: fc.nat(99),
-  pick: fc.nat(999),
-  value: fc.nat(999),
-});
 
 /** Plays sensible acts by chance, by everybody and with faults of the network, and looks for what must never be. */
 export async function shake(options: ShakeOptions): Promise<ShakeFound[]> {
@@ -54,23 +35,21 @@ export async function shake(options: ShakeOptions): Promise<ShakeFound[]> {
   const found = new Map<string, ShakeFound>();
   const map = new ChanceMap(app);
   const memory = new ChanceMemory();
-  const lists = fc.sample(fc.array(act, { minLength: Math.ceil(acts / 2), maxLength: acts }), { numRuns: times, seed });
-  for (const [i, list] of lists.entries()) {
+  for (const [i, list] of chanceLists(acts, times, seed).entries()) {
     heard?.({ tried: i, found: [...found.values()] });
     if (ends?.()) break;
     const known = new Set(found.keys());
-    const tried = await attempt(options, known, map, memory, list);
-    if (!tried.fault) continue;
-    const { key } = tried.fault;
-    const again = (some: readonly ShakenAct[]): Promise<Attempt> =>
-      attempt(options, known, map, new ChanceMemory(), some);
-    const shortest = await shortened(tried, async (some) => {
-      const attempted = await again(some);
-      return attempted.fault?.key === key ? attempted : null;
+    const watch = (room: Rehearsal, recorder: Recorder): Watch<Fault> => watched(app, room, recorder, known);
+    const tried = await attempt(options, watch, { map, memory, faults: true }, list);
+    if (!tried.found) continue;
+    const { key } = tried.found;
+    const shortest = await shortened(tried, MOST_SHORTER, async (some) => {
+      const again = await attempt(options, watch, { map, memory: new ChanceMemory(), faults: true }, some);
+      return again.found?.key === key ? again : null;
     });
     found.set(key, {
-      fault: shortest.fault!,
-      scene: failing({ ...shortest.scene, records: ownRecords(options.states) }, shortest.fault!),
+      fault: shortest.found!,
+      scene: failing({ ...shortest.scene, records: ownRecords(options.states) }, shortest.found!),
       from: tried.did.length,
       to: shortest.did.length,
     });
@@ -79,67 +58,14 @@ export async function shake(options: ShakeOptions): Promise<ShakeFound[]> {
   return [...found.values()];
 }
 
-/** The shortest way that still leads there, as fast-check makes lists shorter; `leads` gives what came of some of its acts. */
-async function shortened(
-  tried: Attempt,
-  leads: (some: readonly ShakenAct[]) => Promise<Attempt | null>,
-): Promise<Attempt> {
-  let tries = 0;
-  let shortest = tried;
-  // Each act stays what it is; some are left out.
-  const some = fc.array(fc.noShrink(fc.constantFrom(...tried.did)), { maxLength: tried.did.length });
-  const holds = fc.asyncProperty(some, async (acts) => {
-    if (++tries > MOST_SHORTER) return true;
-    const attempted = await leads(acts);
-    if (!attempted) return true;
-    if (attempted.did.length <= shortest.did.length) shortest = attempted;
-    return false;
-  });
-  await fc.check(holds, { examples: [[tried.did]], numRuns: 1 });
-  return shortest;
-}
-
-interface Attempt {
-  fault: Fault | null;
-  /** The acts up to where it was found. */
-  did: ShakenAct[];
-  scene: Scene;
-}
-
-/** Plays acts in a new rehearsal, chosen by chance or as they were, up to the first fault that is not known. */
-async function attempt(
-  { app, states, kinds, cast, at }: ShakeOptions,
-  known: ReadonlySet<string>,
-  map: ChanceMap,
-  memory: ChanceMemory,
-  acts: readonly (ChanceAct | ShakenAct)[],
-): Promise<Attempt> {
-  const stamp = stampText(at - HOUR, 0, 'scene');
-  const begins = states.map(({ table, id, cells }): RecordState => ({ table, id, cells, stamp }));
-  const recorder = new Recorder(app, begins);
-  const room = new Rehearsal({
-    app,
-    states: begins,
-    kinds,
-    at,
-    file: async () => null,
-    changed: () => undefined,
-    byHand: true,
-    acts: recorder,
-  });
-  recorder.of(room);
-  let looks: Looks | null = null;
-  const did: ShakenAct[] = [];
-  const hands = new ChanceHands(app, room, map, memory);
-  try {
-    for (const persona of cast) {
-      await begin(room.phones[await room.add(persona)]!);
-      await rest(room);
-    }
-    looks = new Looks(app, room);
-    const first = (faults: readonly Fault[]): Fault | null => faults.find((f) => !known.has(f.key)) ?? null;
-    const end = async (fault: Fault | null): Promise<Attempt> => {
-      const { on, told } = fault ?? {};
+/** Looks for a fault that is not known. */
+function watched(app: App, room: Rehearsal, recorder: Recorder, known: ReadonlySet<string>): Watch<Fault> {
+  const looks = new Looks(app, room);
+  const first = (faults: readonly Fault[]): Fault | null => faults.find((f) => !known.has(f.key)) ?? null;
+  return {
+    after: () => first(looks.after()),
+    atEnd: () => first([...looks.after(), ...looks.atEnd()]),
+    expects({ on, told }) {
       // Whose change is the later one hangs on moments: nobody must be told so.
       for (const id of told === undefined ? [] : Object.keys(room.phones)) {
         const each = recorder.memberOf(id);
@@ -147,29 +73,13 @@ async function attempt(
       }
       const who = on === undefined || told !== undefined ? null : recorder.memberOf(on);
       if (who) recorder.expect({ do: 'expect refused', who, words: '' });
-      return { fault, did, scene: await recorder.scene('Found by chance') };
-    };
-    for (const one of acts) {
-      const act = 'does' in one ? one : hands.choose(one);
-      if (!act || !(await hands.do(act))) continue;
-      did.push(act);
-      await rest(room);
-      const fault = first(looks.after());
-      if (fault) return await end(fault);
-    }
-    for (const phone of Object.values(room.phones)) phone.network = 'on';
-    await rest(room);
-    await room.pass(60_000);
-    const fault = first([...looks.after(), ...looks.atEnd()]);
-    return await end(fault);
-  } finally {
-    looks?.close();
-    await room.end();
-  }
+    },
+    close: () => looks.close(),
+  };
 }
 
 /** The records that it began with, as a scene keeps them. */
-const ownRecords = (states: ShakeOptions['states']): NonNullable<Scene['records']> =>
+export const ownRecords = (states: ShakeOptions['states']): NonNullable<Scene['records']> =>
   states.slice(0, MOST_OWN_RECORDS).map(({ table, id, cells }) => ({ table, id, cells: { ...cells } as never }));
 
 /** A scene that fails as long as the fault is there. */

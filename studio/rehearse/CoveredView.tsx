@@ -54,8 +54,8 @@ export function CoveredView() {
               ))}
           </header>
           <p className="mt-1.5 text-ink-soft">
-            What the scenes of this app come to when they are played, up to where one fails. A rule is covered where a
-            record that was changed is seen by it.
+            What the scenes of this app come to when they are played, up to where one fails. A rule is covered where
+            somebody has a record open by it, or changes one.
           </p>
           {problem && (
             <div className="mt-3">
