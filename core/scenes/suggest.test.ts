@@ -2,10 +2,11 @@ import { expect, it } from 'vitest';
 import { START } from '../runs/fixture.ts';
 import { allKinds } from '../session/fixture.ts';
 import { make } from '../runs/fixture.ts';
-import { CLUB, ruledClub } from './clubs.fixture.ts';
+import { F } from '../records/fixture.ts';
+import { CLUB, clubApp, ruledClub } from './clubs.fixture.ts';
 import { covered, type Covered } from './covered.ts';
 import { play } from './play.ts';
-import { suggest } from './suggest.ts';
+import { castFor, suggest } from './suggest.ts';
 import type { Touched } from './result.ts';
 
 it('proposes scenes that come to routines, forms, rules and roles that none does, and pass', async () => {
@@ -45,3 +46,15 @@ it('proposes scenes that come to routines, forms, rules and roles that none does
   // Nobody may add keepers or visits, or change them.
   expect(left).toEqual(['Form for visit on Visit form', 'Form for keeper on Keeper form']);
 }, 120_000);
+
+it('is tried with somebody in each role, and with nobody in particular where an app has no people', () => {
+  const app = ruledClub();
+  const near = { match: 'all' as const, conditions: [{ left: F.nearby, op: 'holds' as const, right: '' }] };
+  app.access!.roles.push({ id: 'r_near000000', name: 'Neighbours', where: near });
+  const people = ['a', 'b', 'c', 'd'].map((id) => ({ table: app.people!, id, cells: { [F.nearby]: id === 'd' } }));
+  const records = (of: ReturnType<typeof castFor>): unknown[] => of.map((p) => (p.is === 'person' ? p.record : p.is));
+  expect(records(castFor(app, people))).toEqual(['a', 'b', 'd']);
+  app.access!.opens = 'anybody';
+  expect(records(castFor(app, people))).toEqual(['a', 'b', 'd', 'nobody']);
+  expect(records(castFor(clubApp(), []))).toEqual(['nobody']);
+});

@@ -1,5 +1,10 @@
+import { RuledAccess } from '../access/ruled.ts';
+import { peopleTable } from '../app/people.ts';
 import type { App } from '../app/schema.ts';
 import type { Scene } from '../app/scene-schema.ts';
+import { Replica } from '../host/replica.ts';
+import { Records } from '../records/store.ts';
+import { MOST_PHONES, type Persona } from '../rehearsal/cast.ts';
 import type { Rehearsal } from '../rehearsal/rehearsal.ts';
 import { attempt, chanceLists, shortened, type ChanceOptions, type Watch } from './attempt.ts';
 import { ChanceMap, ChanceMemory } from './chance-map.ts';
@@ -23,6 +28,28 @@ export interface SuggestOptions extends ChanceOptions {
   seed: number;
   heard?(progress: { tried: number; suggested: Suggested[] }): void;
   ends?(): boolean;
+}
+
+/** Whom suggested scenes are tried with: somebody in each role, two people at least, and where the app is open to all, somebody not signed in. */
+export function castFor(app: App, states: SuggestOptions['states']): Persona[] {
+  const people = app.people ?? peopleTable(app)?.id;
+  const all = states.filter((s) => s.table === people).map((s) => s.id);
+  const chosen = new Set(all.slice(0, 2));
+  if (app.access) {
+    const records = new Records(app);
+    new Replica(records).load(states.map((s) => ({ ...s, cells: { ...s.cells }, stamp: '' })));
+    const rules = new RuledAccess(records, () => app);
+    const held = new Set<string>();
+    for (const person of all)
+      for (const role of rules.rolesOf(person))
+        if (!held.has(role)) {
+          held.add(role);
+          chosen.add(person);
+        }
+    rules.close();
+  }
+  const cast = [...chosen].slice(0, MOST_PHONES - 1).map((record): Persona => ({ is: 'person', record }));
+  return cast.length === 0 || app.access?.opens === 'anybody' ? [...cast, { is: 'nobody' }] : cast;
 }
 
 /** So often a way is tried shorter: there are many of them. */

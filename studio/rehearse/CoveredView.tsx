@@ -5,6 +5,7 @@ import { useApp, useHome } from '../state/studio.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { SceneIndex } from './SceneIndex.tsx';
 import { isCurrent, useScenes } from './scenes.ts';
+import { SuggestedScenes } from './SuggestedScenes.tsx';
 
 const NAMES: Record<Covered['sort'], string> = {
   screens: 'Screens',
@@ -62,10 +63,12 @@ export function CoveredView() {
               <Note tone="bad">{problem}</Note>
             </div>
           )}
-          {scenes.length === 0 ? (
-            <Empty title="There is no scene yet" words="What you do in the room can be kept as one." />
-          ) : (
-            <div className="mt-4 space-y-3">
+          {scenes.length === 0 && (
+            <Empty title="There is no scene yet" words="Keep what you do in the room as one, or have some suggested." />
+          )}
+          <SuggestedScenes missing={all} />
+          {scenes.length > 0 && (
+            <div className="mt-6 space-y-3">
               {all.map((c) => (
                 <Sort key={c.sort} of={c} />
               ))}
