@@ -24,7 +24,7 @@ const isDrawn = (room: Resting): boolean =>
   });
 
 /** What somebody asked of their phone may wait for an answer of theirs, so it is not waited for longer than so, in milliseconds. */
-const ASKED_MS = 120;
+const ASKED_MS = 40;
 
 /**
  * Waits for what was asked of a phone, as long as it needs nobody. Gives what came of it; null where it is under way
