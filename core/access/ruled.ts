@@ -303,7 +303,7 @@ export class RuledAccess implements Access {
       removes: this.fitting(context, 'remove', row).length > 0,
     };
   }
-  /** The ids of the rules by which somebody could do something with a record as it is; of one that is gone, of its table. */
+  /** The ids of the rules that let somebody do this with a record as it is now; where it is gone, with any of its table. */
   rulesToWrite(who: Who, may: May, { table, record }: { table: string; record: string }): string[] {
     const row = this.records.row(table, record);
     const context = this.writing(who);

@@ -14,6 +14,9 @@ export function newSceneName(app: Pick<App, 'scenes'>): string {
   for (let n = taken.size + 1; ; n++) if (!taken.has(`Scene ${n}`)) return `Scene ${n}`;
 }
 
+/** Words as the name of a scene: long ones are cut after a whole letter. */
+export const namedScene = (words: string): string => [...words.trim()].slice(0, 80).join('') || 'Scene';
+
 /** The number of a step as people count: the names of parts are no steps. 0 for one that is not there. */
 export function stepNumber({ steps }: Pick<Scene, 'steps'>, id: string): number {
   const at = steps.findIndex((s) => s.id === id);

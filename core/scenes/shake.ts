@@ -1,3 +1,4 @@
+import { namedScene } from '../app/scene-edits.ts';
 import type { App } from '../app/schema.ts';
 import { MOST_OWN_RECORDS, type Scene } from '../app/scene-schema.ts';
 import type { RecordState } from '../records/change.ts';
@@ -91,7 +92,7 @@ function failing(scene: Scene, fault: Fault): Scene {
     // What goes wrong there must not.
     if (fault.sort === 'stops' || fault.sort === 'dead end') delete last.wrong;
   }
-  return { ...scene, name: fault.said.slice(0, 80), steps };
+  return { ...scene, name: namedScene(fault.said), steps };
 }
 
 /** A few records of each table, those that these link to included, so that it is quick. */

@@ -1,5 +1,6 @@
 import { RuledAccess } from '../access/ruled.ts';
 import { peopleTable } from '../app/people.ts';
+import { namedScene } from '../app/scene-edits.ts';
 import type { App } from '../app/schema.ts';
 import type { Scene } from '../app/scene-schema.ts';
 import { Replica } from '../host/replica.ts';
@@ -30,7 +31,10 @@ export interface SuggestOptions extends ChanceOptions {
   ends?(): boolean;
 }
 
-/** Whom suggested scenes are tried with: somebody in each role, two people at least, and where the app is open to all, somebody not signed in. */
+/**
+ * Whom suggested scenes are tried with: two people, somebody in each role as far as there is room, and where the app is
+ * open to all or has no people, somebody not signed in.
+ */
 export function castFor(app: App, states: SuggestOptions['states']): Persona[] {
   const people = app.people ?? peopleTable(app)?.id;
   const all = states.filter((s) => s.table === people).map((s) => s.id);
@@ -81,7 +85,7 @@ export async function suggest(options: SuggestOptions): Promise<Suggested[]> {
     });
     // What it comes to on its way needs no other.
     for (const key of shortest.found!.all) wanted.delete(key);
-    const scene = { ...shortest.scene, name: `Comes to ${one.name}`.slice(0, 80), records: ownRecords(options.states) };
+    const scene = { ...shortest.scene, name: namedScene(one.name), records: ownRecords(options.states) };
     suggested.push({ of: one, scene });
   }
   heard?.({ tried: times, suggested: [...suggested] });

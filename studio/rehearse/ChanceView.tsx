@@ -11,7 +11,7 @@ import { SceneIndex } from './SceneIndex.tsx';
 /** Plays sensible acts by chance, and lists what went wrong, each with the shortest way there. */
 export function ChanceView() {
   const app = useApp();
-  const { running, tried, times, found, problem, shake, stop } = useChance();
+  const { running, tried, times, found, problem, begin, stop } = useChance();
   return (
     <div className="flex min-h-0 min-w-0 flex-1">
       <SceneIndex selected="chance" />
@@ -31,7 +31,7 @@ export function ChanceView() {
                 Stop
               </Button>
             ) : (
-              <Button look="main" icon={Dices} onClick={() => void shake()}>
+              <Button look="main" icon={Dices} onClick={() => void begin()}>
                 Shake it
               </Button>
             )}

@@ -1,10 +1,11 @@
 import { Play, Square } from 'lucide-react';
+import type { App } from '../../core/app/schema.ts';
 import { covered, type Covered } from '../../core/scenes/covered.ts';
 import { Link } from 'react-router';
 import { useApp, useHome } from '../state/studio.ts';
 import { Button, Empty, Note } from '../ui/controls.tsx';
 import { SceneIndex } from './SceneIndex.tsx';
-import { isCurrent, useScenes } from './scenes.ts';
+import { isCurrent, useScenes, type Played } from './scenes.ts';
 import { SuggestedScenes } from './SuggestedScenes.tsx';
 
 const NAMES: Record<Covered['sort'], string> = {
@@ -15,17 +16,25 @@ const NAMES: Record<Covered['sort'], string> = {
   roles: 'Roles',
 };
 
+/** What the scenes that were played as the app is now have come to. */
+const coveredNow = (app: App, played: Readonly<Record<string, Played>>): Covered[] =>
+  covered(
+    app,
+    Object.values(played).flatMap((p) => (isCurrent(p, app) ? [p.result.touched] : [])),
+  );
+
 /** What of the app its scenes come to, and what none of them does. */
 export function CoveredView() {
   const app = useApp();
   const { played, playing, problem, play, stop } = useScenes();
   const scenes = app.scenes ?? [];
-  const current = scenes.flatMap((s) => (isCurrent(played[s.id], app) ? [played[s.id]!.result] : []));
-  const rest = scenes.length - current.length;
-  const all = covered(
-    app,
-    current.map((r) => r.touched),
-  );
+  const rest = scenes.filter((s) => !isCurrent(played[s.id], app));
+  const all = coveredNow(app, played);
+  const look = async (): Promise<Covered[] | null> => {
+    const ids = rest.map((s) => s.id);
+    if (ids.length > 0 && !(await play(ids).catch(() => null))) return null;
+    return coveredNow(app, useScenes.getState().played);
+  };
   const playAll = (): void => void play(scenes.map((s) => s.id)).catch(() => undefined);
   return (
     <div className="flex min-h-0 min-w-0 flex-1">
@@ -36,11 +45,11 @@ export function CoveredView() {
             <h1 className="text-xl">Covered by scenes</h1>
             <span role="status" className="min-w-0 flex-1 truncate text-ink-soft">
               {playing
-                ? `${current.length} of ${scenes.length} played`
-                : rest > 0 && scenes.length > 0
-                  ? rest === 1
+                ? `${scenes.length - rest.length} of ${scenes.length} played`
+                : rest.length > 0
+                  ? rest.length === 1
                     ? '1 scene is not played yet as the app is now'
-                    : `${rest} scenes are not played yet as the app is now`
+                    : `${rest.length} scenes are not played yet as the app is now`
                   : ''}
             </span>
             {scenes.length > 0 &&
@@ -56,7 +65,7 @@ export function CoveredView() {
           </header>
           <p className="mt-1.5 text-ink-soft">
             What the scenes of this app come to when they are played, up to where one fails. A rule is covered where
-            somebody has a record open by it, or changes one.
+            somebody has a record open by it, or changes one; a role where somebody who has it uses the app.
           </p>
           {problem && (
             <div className="mt-3">
@@ -66,7 +75,7 @@ export function CoveredView() {
           {scenes.length === 0 && (
             <Empty title="There is no scene yet" words="Keep what you do in the room as one, or have some suggested." />
           )}
-          <SuggestedScenes missing={all} />
+          <SuggestedScenes missing={all} look={look} />
           {scenes.length > 0 && (
             <div className="mt-6 space-y-3">
               {all.map((c) => (

@@ -6,27 +6,38 @@ import type { Suggested } from '../../core/scenes/suggest.ts';
 import { useApp } from '../state/studio.ts';
 import { Button, Note } from '../ui/controls.tsx';
 import { keepScene } from './keep-scene.ts';
-import { useSuggesting } from './suggesting.ts';
+import { useSuggesting } from './chance.ts';
+
+const isWanted = ({ sort, missing }: Covered): boolean => sort !== 'screens' && missing.length > 0;
 
 /** Proposes scenes for the routines, forms, rules and roles that no scene comes to. */
-export function SuggestedScenes({ missing }: { missing: readonly Covered[] }) {
+export function SuggestedScenes({
+  missing,
+  look,
+}: {
+  missing: readonly Covered[];
+  /** Plays what was not played yet, and gives what is missing then; null where that was stopped. */
+  look(): Promise<readonly Covered[] | null>;
+}) {
   const app = useApp();
-  const { running, tried, times, suggested, problem, suggest, stop } = useSuggesting();
-  const wanted = missing.filter((c) => c.sort !== 'screens' && c.missing.length > 0);
-  if (wanted.length === 0 && suggested.length === 0) return null;
+  const { running, tried, times, found, problem, begin, stop } = useSuggesting();
+  if (!missing.some(isWanted) && found.length === 0) return null;
   return (
     <section aria-label="Suggested scenes" className="mt-6">
       <header className="flex items-center gap-3">
         <h2 className="text-lg">Suggested scenes</h2>
         <span role="status" className="min-w-0 flex-1 truncate text-ink-soft">
-          {running || tried > 0 ? `${tried} of ${times} tries, ${suggested.length} found` : ''}
+          {running || tried > 0 ? `${tried} of ${times} tries, ${found.length} found` : ''}
         </span>
         {running ? (
           <Button icon={Square} onClick={stop}>
             Stop
           </Button>
         ) : (
-          <Button icon={Lightbulb} onClick={() => void suggest(wanted)}>
+          <Button
+            icon={Lightbulb}
+            onClick={() => void look().then((missing) => missing && begin(missing.filter(isWanted)))}
+          >
             Suggest scenes
           </Button>
         )}
@@ -40,11 +51,11 @@ export function SuggestedScenes({ missing }: { missing: readonly Covered[] }) {
           <Note tone="bad">{problem}</Note>
         </div>
       )}
-      {!running && tried > 0 && suggested.length === 0 && !problem && (
+      {!running && tried > 0 && found.length === 0 && !problem && (
         <p className="mt-3">No way was found to any of them. Suggest again: others are tried each time.</p>
       )}
       <ul className="mt-3 space-y-3">
-        {suggested.map((s) => (
+        {found.map((s) => (
           <Suggestion key={s.scene.id} suggested={s} app={app} />
         ))}
       </ul>

@@ -132,5 +132,10 @@ useStudio.subscribe((now, before) => {
   useScenes.setState({ played: {}, playing: null, problem: '' });
 });
 
-/** Was a scene played as it and the app are now? */
-export const isCurrent = (played: Played | undefined, app: App): boolean => played?.app === app;
+/** Was a scene played as it and the app are now? Other scenes change nothing for it. */
+export function isCurrent(played: Played | undefined, app: App): boolean {
+  if (!played || app.scenes?.find((s) => s.id === played.scene.id) !== played.scene) return false;
+  const parts = new Set([...Object.keys(app), ...Object.keys(played.app)] as (keyof App)[]);
+  parts.delete('scenes');
+  return [...parts].every((part) => app[part] === played.app[part]);
+}
