@@ -187,7 +187,7 @@ describe('a scene', () => {
     const { touched } = await playIn(app, scene);
     expect(touched.screens).toContain(screenOf(app, 'Hives'));
     expect(touched.screens).not.toContain(screenOf(app, 'Visits'));
-    expect(touched.rules).toEqual(['u_hives00000']);
+    expect(touched.rules).toEqual(['u_hives00000', 'u_change0000']);
     expect(touched.forms).toHaveLength(1);
   });
 
