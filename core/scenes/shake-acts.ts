@@ -145,7 +145,7 @@ export class ChanceHands {
 
   private doings(phone: RehearsedPhone, value: number, record?: string): Doing[] {
     const { app } = this;
-    return [...answers(phone, value), ...forms(app, phone, value), ...this.taps(phone, record), ...ways(app, phone)];
+    return [...answers(phone, value), ...forms(phone, value), ...this.taps(phone, record), ...ways(app, phone)];
   }
   /** What can be tapped; of a list its first rows, and that of a record. */
   private taps(phone: RehearsedPhone, record?: string | null): Doing[] {
@@ -217,7 +217,7 @@ function answerTo(a: RehearsedPhone['seen']['asked'][number], value: number): un
   return { ok: true, value: true };
 }
 
-function forms(app: App, phone: RehearsedPhone, value: number): Doing[] {
+function forms(phone: RehearsedPhone, value: number): Doing[] {
   return phone.seen.open.flatMap(({ opening, shown }) =>
     [...shown.nodes.values()].flatMap((node): Doing[] => {
       if (node.kind !== 'form' || node['refused']) return [];
@@ -233,7 +233,7 @@ function forms(app: App, phone: RehearsedPhone, value: number): Doing[] {
             const filled = Object.fromEntries(
               inputs.map((n, i) => {
                 const field = n['field'] as string;
-                const cell = n['locked'] === true ? null : sensible(app, phone, n, value + i);
+                const cell = n['locked'] === true ? null : sensible(phone, n, value + i);
                 return [field, cell ?? begins[field] ?? null];
               }),
             );
@@ -248,15 +248,14 @@ function forms(app: App, phone: RehearsedPhone, value: number): Doing[] {
 }
 
 /** A value that somebody might fill in; null for what is left as it is. */
-function sensible(app: App, phone: RehearsedPhone, n: DrawnNode, value: number): Cell {
+function sensible(phone: RehearsedPhone, n: DrawnNode, value: number): Cell {
   const choices = n['choices'] as readonly string[] | undefined;
   const link = n['link'] as string | null;
   if (n['several'] === true || n['writable'] === false) return null;
   if (choices?.length) return choices[value % choices.length]!;
   if (link) {
     const rows = phone.there.records.rows(link).slice(0, 20);
-    const of = app.tables.flatMap((t) => t.fields).find((f) => f.id === n['field'])?.link;
-    return of?.kind === 'picked' && rows.length ? rows[value % rows.length]!.id : null;
+    return rows.length ? rows[value % rows.length]!.id : null;
   }
   switch (n['type']) {
     case 'text':
@@ -287,7 +286,8 @@ function taps(phone: RehearsedPhone, leadsTo: (element: string) => Iterable<stri
       const rows = rowsOf(node);
       if (rows.length && node['tap'] === 'act')
         return rows.filter((r, i) => i < ROWS || r.record === record).map((r) => press(r.key, r.record));
-      if (rows.length || !isPressed(node) || node['tap'] !== 'act' || node['off'] === true) return [];
+      const isList = Array.isArray(node['rows']);
+      if (isList || !isPressed(node) || node['tap'] !== 'act' || node['off'] === true) return [];
       // Of a long list the first rows are enough.
       const row = seen.rowOf(opening, node.key);
       const isFar = row !== null && !isAmongFirst(shown.nodes.values(), row);

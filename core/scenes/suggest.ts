@@ -57,7 +57,7 @@ export function castFor(app: App, states: SuggestOptions['states']): Persona[] {
 }
 
 /** So often a way is tried shorter: there are many of them. */
-const MOST_SHORTER = 20;
+const MOST_SHORTER = 30;
 
 type Wanted = Suggested['of'];
 const keyOf = ({ sort, id }: Pick<Wanted, 'sort' | 'id'>): string => `${sort} ${id}`;

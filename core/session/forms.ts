@@ -40,7 +40,13 @@ export function readForm(
   for (const f of table.fields) {
     const source = f.link?.kind === 'matched' ? f.link.from! : f.id;
     const answered = (cells[source] ?? null) !== null || readCell(f, null) !== null;
-    if (f.required && f.id in values && !answered) problems[f.id] = `${f.name} is needed.`;
+    if (answered) continue;
+    if (f.required && f.id in values) problems[f.id] = `${f.name} is needed.`;
+    else if (f.required && f.id in cells) {
+      // It is filled in by a link that is matched by it: there it is asked for.
+      const link = table.fields.find((l) => l.link?.kind === 'matched' && l.link.from === f.id && l.id in values);
+      if (link) problems[link.id] = `${link.name} is needed.`;
+    }
   }
   // What is fetched is written by its service, which says itself what it does not take.
   const refused = table.fetched ? null : recordProblem(records, table.id, id, cells);

@@ -376,6 +376,15 @@ describe('saving a form', () => {
       problems: { [F.hive]: 'Hive is needed.' },
     });
   });
+  it('asks for what is needed where a link that is matched by it is filled in', async () => {
+    const { session } = open((app) => {
+      app.tables[1]!.fields.find((f) => f.id === F.hiveTag)!.required = true;
+    });
+    const save = async (hive: string | null) =>
+      (await session.actions()).saveForm(T.visits, null, { [F.hive]: hive, [F.fed]: 1 });
+    expect(await save(null)).toEqual({ problems: { [F.hive]: 'Hive is needed.' } });
+    expect(await save('clover')).toMatchObject({ created: true });
+  });
   it('empties what is emptied, and takes a matched link by its record', async () => {
     const { session, records } = open();
     await (await session.actions()).saveForm(T.visits, 'v1', { [F.hive]: 'clover', [F.fed]: null });

@@ -3,10 +3,13 @@ import type { App } from '../../core/app/schema.ts';
 import { covered, type Covered } from '../../core/scenes/covered.ts';
 import { Link } from 'react-router';
 import { useApp, useHome } from '../state/studio.ts';
-import { Button, Empty, Note } from '../ui/controls.tsx';
+import { Button, Note } from '../ui/controls.tsx';
 import { SceneIndex } from './SceneIndex.tsx';
 import { isCurrent, useScenes, type Played } from './scenes.ts';
 import { SuggestedScenes } from './SuggestedScenes.tsx';
+
+/** So many names are shown without a press. */
+const FEW = 6;
 
 const NAMES: Record<Covered['sort'], string> = {
   screens: 'Screens',
@@ -72,17 +75,16 @@ export function CoveredView() {
               <Note tone="bad">{problem}</Note>
             </div>
           )}
-          {scenes.length === 0 && (
-            <Empty title="There is no scene yet" words="Keep what you do in the room as one, or have some suggested." />
-          )}
-          <SuggestedScenes missing={all} look={look} />
-          {scenes.length > 0 && (
-            <div className="mt-6 space-y-3">
+          {scenes.length === 0 ? (
+            <p className="mt-3">There is no scene yet. Keep what you do in the room as one, or have some suggested.</p>
+          ) : (
+            <ul aria-label="Covered" className="card mt-4 divide-y divide-line">
               {all.map((c) => (
                 <Sort key={c.sort} of={c} />
               ))}
-            </div>
+            </ul>
           )}
+          <SuggestedScenes missing={all} look={look} />
         </div>
       </main>
     </div>
@@ -94,20 +96,21 @@ function Sort({ of: { sort, all, missing } }: { of: Covered }) {
   const count = all - missing.length;
   const leads: Partial<Record<Covered['sort'], string>> = { screens: 'screens', routines: 'logic' };
   return (
-    <section aria-label={NAMES[sort]} className="card px-5 py-4">
+    <li aria-label={NAMES[sort]} className="px-5 py-3">
       <div className="flex items-baseline gap-3">
         <h2 className="min-w-0 flex-1 font-text text-base font-semibold">{NAMES[sort]}</h2>
         <span className="text-ink-soft tabular-nums">
           {count} of {all}
         </span>
       </div>
-      <meter className="sr-only" min={0} max={all} value={count} aria-label={`${NAMES[sort]} that are covered`} />
-      <div aria-hidden className="mt-2 h-1.5 overflow-hidden rounded-full bg-sunk">
+      <div aria-hidden className="mt-1.5 h-1.5 overflow-hidden rounded-full bg-sunk">
         <div className="h-full rounded-full bg-kelp" style={{ width: `${(100 * count) / all}%` }} />
       </div>
       {missing.length > 0 && (
-        <>
-          <p className="mt-3 text-sm text-ink-soft">In no scene:</p>
+        <details className="mt-1.5" open={missing.length <= FEW}>
+          <summary className="w-fit cursor-pointer text-sm text-ink-soft hover:text-ink">
+            {missing.length} in no scene
+          </summary>
           <ul className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
             {missing.map(({ id, name }) => (
               <li key={id} className="min-w-0 break-words">
@@ -124,8 +127,8 @@ function Sort({ of: { sort, all, missing } }: { of: Covered }) {
               </li>
             ))}
           </ul>
-        </>
+        </details>
       )}
-    </section>
+    </li>
   );
 }

@@ -55,7 +55,9 @@ export function chanceWork<Found, Given extends unknown[]>(
         worker.addEventListener('error', (e) => {
           if (mine !== turn) return;
           get().stop();
-          set({ problem: `${failed}: ${e.message || 'it could not begin.'} Try it again.` });
+          set({
+            problem: `${failed}. ${e.message || 'What it needs could not be loaded: is there a network?'} Try it again.`,
+          });
         });
         const heard = proxy((tried: number, found: Found[]) => {
           if (mine === turn) set({ tried, found });

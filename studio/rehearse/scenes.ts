@@ -45,7 +45,9 @@ async function ready(app: App): Promise<Remote<SceneEngine>> {
     worker.addEventListener('error', (e) => {
       if (worker !== mine) return;
       useScenes.getState().stop();
-      useScenes.setState({ problem: `Playing has stopped: ${e.message || 'it could not begin.'} Play it again.` });
+      useScenes.setState({
+        problem: `Playing has stopped. ${e.message || 'What it needs could not be loaded: is there a network?'} Play it again.`,
+      });
     });
   }
   await engine!.open(

@@ -74,6 +74,7 @@ export const input = defineElement({
     const model = [...d.records.model.tables.values()].find((t) => t.fields.has(e.field));
     const found = model?.fields.get(e.field);
     const table = model?.table.id ?? '';
+    const matchedBy = found?.link?.kind === 'matched' ? model?.fields.get(found.link.from ?? '') : undefined;
     const isVariable = table === VARIABLES;
     const atHand = !isVariable && d.form === null && d.has(thisId(table));
     const record = d.formula(atHand ? thisId(table) : '');
@@ -123,7 +124,7 @@ export const input = defineElement({
         fails: fails
           ? checkWords(p) || 'This does not fit here.'
           : outside(found, row instanceof Row ? row.cells[e.field] : null, limits),
-        required: found?.required ?? false,
+        required: found?.required ?? matchedBy?.required ?? false,
         /** A yes/no that may be not answered. */
         unknown: found?.unknown ?? false,
         unit: found?.unit,
