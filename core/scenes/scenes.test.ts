@@ -283,3 +283,14 @@ describe('a scene', () => {
       );
   });
 });
+
+it('calls a box that is pressed by what people read in it, and one of a row by its name', () => {
+  const app = clubApp();
+  const { id } = app.screens[0]!.root;
+  const at = { screen: app.screens[0]!.id, element: id, words: 'Store places' };
+  const tap = { id: 'c_tap0000000', do: 'tap' as const, who: 'k_one0000000', at };
+  const cast = [{ id: 'k_one0000000', persona: { is: 'person' as const, record: 'odile', name: 'Odile' } }];
+  expect(plainSentence(app, { cast }, tap)).toBe('Odile taps Store places');
+  const of = { table: T.hives, record: 'oak', name: 'Oak' };
+  expect(plainSentence(app, { cast }, { ...tap, at: { ...at, of } })).not.toContain('Store places');
+});

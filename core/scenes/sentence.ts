@@ -53,8 +53,10 @@ export function sentence(app: App, scene: Pick<Scene, 'cast'>, step: SceneStep):
   switch (step.do) {
     case 'tap': {
       // What a button says is told as it was read where that depends on records.
-      const now = spotName(app, { ...step.at, of: undefined });
-      const isRow = 'query' in (elementOf(app, ownerOf(step.at.element)) ?? {});
+      const known = elementOf(app, ownerOf(step.at.element));
+      const words = known && step.at.of?.name ? '' : step.at.words;
+      const now = spotName(app, { ...step.at, of: undefined, words });
+      const isRow = 'query' in (known ?? {});
       const called = isRow && step.at.of ? step.at.of.name : now.includes('…') ? step.at.words : now;
       const of = isRow ? undefined : step.at.of?.name;
       const verb = say(TAPS[step.property ?? ''] ?? ' taps ');

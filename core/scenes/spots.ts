@@ -9,8 +9,9 @@ import type { RehearsedPhone } from '../rehearsal/rehearsed-phone.ts';
 import { rowsOf } from '../rehearsal/seen.ts';
 import { isPressed, rowReads, wordsOf } from './reads.ts';
 
-/** Longer words are cut where a place is known by them. */
+/** Longer words are cut where a place is known by them, and where a sentence calls it by them. */
 const MOST_WORDS = 200;
+const MOST_NAME = 60;
 
 /** A record as a phone knows it. */
 export function ofRecord(app: App, phone: RehearsedPhone, record: string): Of | undefined {
@@ -56,7 +57,9 @@ export interface Missing {
 /** What a place is called now: the element by its name in the app, with the record of its row. */
 export function spotName(app: App, { element, of, words }: Spot): string {
   const known = elementOf(app, ownerOf(element));
-  const name = known ? elementName(app, known) : words;
+  // A box that is pressed is known by what people read in it.
+  const isRead = !known || (known.kind === 'box' && words !== '' && !of?.name);
+  const name = isRead ? [...words].slice(0, MOST_NAME).join('') : elementName(app, known);
   if (!of?.name) return name || 'something';
   // A row of records is called by its record.
   return (known && 'query' in known) || !name ? of.name : `${name} of ${of.name}`;
