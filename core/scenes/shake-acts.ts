@@ -27,7 +27,7 @@ export type ShakenAct =
   | { does: 'pass'; ms: number }
   /** A phone loses its network, or has it again. */
   | { does: 'network'; who: number }
-  /** Something that is called so, on the row of a record where it is pressed there. */
+  /** Something on a phone, by what it is called; in a list, on the row of a record. */
   | { does: 'one'; who: number; of: string; row?: string; value: number }
   /** Two people do the same to the same record, while neither has a network. */
   | { does: 'at once'; who: number; of: string; value: number };
@@ -152,7 +152,7 @@ export class ChanceHands {
     return taps(phone, (element) => this.map.leadsTo(element), record);
   }
 
-  /** What can be tapped on a record that one of two has open, below where both are. */
+  /** What two people can tap on a record that one of them has open; nothing where that one has no network. */
   private sameAt(one: RehearsedPhone, other: RehearsedPhone): Doing[] {
     const stack = one.seen.where?.stack ?? [];
     const isThere = stack.at(-1)?.record && stack.length <= 4 && one !== other && one.state.network !== 'off';

@@ -1,7 +1,7 @@
 import { Play, Square } from 'lucide-react';
+import { Link } from 'react-router';
 import type { App } from '../../core/app/schema.ts';
 import { covered, type Covered } from '../../core/scenes/covered.ts';
-import { Link } from 'react-router';
 import { useApp, useHome } from '../state/studio.ts';
 import { Button, Note } from '../ui/controls.tsx';
 import { SceneIndex } from './SceneIndex.tsx';
@@ -68,7 +68,7 @@ export function CoveredView() {
           </header>
           <p className="mt-1.5 text-ink-soft">
             What the scenes of this app come to when they are played, up to where one fails. A rule is covered where
-            somebody has a record open by it, or changes one; a role where somebody who has it uses the app.
+            somebody sees, adds, changes or removes a record by it; a role where somebody who has it uses the app.
           </p>
           {problem && (
             <div className="mt-3">
