@@ -3,9 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { NOBODY, OWNER, type Who } from '../access/access.ts';
 import { keepersRules } from '../access/fixture.ts';
 import type { CatchUp, Compared, News, Receipt } from '../host/protocol.ts';
-import { isRemoved } from '../host/replica.ts';
+import { isRemoved, Replica } from '../host/replica.ts';
 import type { Change, Draft, RecordState } from '../records/change.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
+import { Records } from '../records/store.ts';
 import type { Network, Spy } from './network.ts';
 import { World, type WorldPhone } from './world.ts';
 import './warm.fixture.ts';
@@ -19,9 +20,19 @@ const KEEPERS = ['odile', 'ines', 'tom'];
 type Cells = RecordState['cells'];
 const filled = (cells: Cells): Cells => Object.fromEntries(Object.entries(cells).filter(([, c]) => c !== null));
 
+type Judged = Pick<World['host'], 'access' | 'replica'>;
+
+/** The host as it was after so many changes, made anew from what it has kept. */
+function hostAt(world: World, at: number): Judged {
+  const records = new Records(hiveApp());
+  const replica = new Replica(records);
+  for (const c of structuredClone(world.log.kept.slice(0, at))) replica.apply(c);
+  return { access: keepersRules(records, hiveApp), replica };
+}
+
 /** What somebody may have, by asking the rules of every record; with `removed` also of what was removed. */
-function allowed(world: World, who: Who, removed = false): Record<string, Cells> {
-  const { access, replica } = world.host;
+function allowed(world: World, who: Who, removed = false, host: Judged = world.host): Record<string, Cells> {
+  const { access, replica } = host;
   const rights = access.rights(who);
   const out: Record<string, Cells> = {};
   for (const s of replica.all())
@@ -42,11 +53,14 @@ const has = (phone: WorldPhone): Record<string, Cells> =>
 function watchedWorld(seed = 1) {
   const leaks: string[] = [];
   const spy: Spy = (what, value, who) => {
+    const v = value as Partial<News & Compared & Receipt & CatchUp>;
+    // An answer is of the change that it says: what changed while it was on its way is told after it.
+    const host = what === 'news' ? world.host : hostAt(world, v.at!);
     // What was removed while the answer was on its way was theirs to read.
-    const may = allowed(world, who, true);
+    const may = allowed(world, who, true, host);
     const look = (id: string, cells: Cells): void => {
       for (const [f, c] of Object.entries(cells))
-        if (c !== null && !(f in (may[id] ?? {})) && !(may[id] && !hasCell(id, f)))
+        if (c !== null && !(f in (may[id] ?? {})) && !(may[id] && !hasCell(host, id, f)))
           leaks.push(`${what}: ${id}.${f} = ${String(c)} to ${who.person ?? who.kind}`);
     };
     const states = (list: readonly (RecordState | null)[] = []): void => list.forEach((s) => s && look(s.id, s.cells));
@@ -54,7 +68,6 @@ function watchedWorld(seed = 1) {
       for (const c of list) if (c.do !== 'remove') look(c.record, c.cells ?? {});
       for (const c of list) if (c.author !== undefined) leaks.push(`the author of ${c.id}`);
     };
-    const v = value as Partial<News & Compared & Receipt & CatchUp>;
     states(v.states);
     states(v.given);
     states(v.corrected);
@@ -64,9 +77,8 @@ function watchedWorld(seed = 1) {
   };
   const world = new World({ app: hiveApp(), access: keepersRules, seed, spy });
   /** A cell that was emptied since may still be told with what it held, where its field may be read. */
-  const hasCell = (id: string, field: string): boolean => {
-    const s = world.host.replica.state(id);
-    const { access } = world.host;
+  const hasCell = ({ access, replica }: Judged, id: string, field: string): boolean => {
+    const s = replica.state(id);
     return s !== undefined && (s.cells[field] ?? null) !== null && !access.mayReadField('x', s, field);
   };
   return { world, leaks };
@@ -274,13 +286,40 @@ describe('after anything', () => {
       expect([...p.store.states.keys()].sort()).toEqual([...p.replica.all()].map((s) => s.id).sort());
     }
   };
+  const awayKeeper = (record: string): Draft => ({
+    do: 'set',
+    table: T.keepers,
+    record,
+    cells: { [F.nearby]: false, [F.mail]: 'a@b.example' },
+  });
   const write = (phone: number, one: Draft) => ({ act: 'write' as const, phone, draft: one });
-  /** What went wrong once: rights that changed while others heard of it, and a removal older than what brought back. */
+  /** What went wrong once: rights that changed while others heard of it or an answer was under way, and a removal older than what brought back. */
   const FOUND: [Parameters<typeof play>[0], number][] = [
     [
       [
         write(0, { do: 'raise', table: T.hives, record: 'bramble', by: { [F.weight]: 1 } }),
         write(0, { do: 'set', table: T.keepers, record: 'odile', cells: { [F.nearby]: false } }),
+      ],
+      0,
+    ],
+    [
+      [
+        write(3, visit('v1', { [F.hiveTag]: 'b', [F.fed]: 0 })),
+        { act: 'rules change' },
+        { act: 'restart', phone: 2 },
+        write(0, visit('v1', { [F.hiveTag]: 'a', [F.fed]: 0 })),
+        write(3, hive('clover', { [F.tag]: 'a', [F.name]: 'a', [F.status]: 'Active', [F.keeper]: 'odile' })),
+        { act: 'pass', ms: 0 },
+      ],
+      0,
+    ],
+    [
+      [
+        write(1, awayKeeper('odile')),
+        write(0, awayKeeper('odile')),
+        write(1, { do: 'remove', table: T.hives, record: 'bramble' }),
+        write(2, { do: 'raise', table: T.hives, record: 'bramble', by: { [F.weight]: 1 } }),
+        { act: 'rules change' },
       ],
       0,
     ],
