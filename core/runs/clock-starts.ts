@@ -5,9 +5,10 @@ import { compileQuery, type CompiledQuery } from '../records/query.ts';
 import { display } from '../records/format.ts';
 import type { Row } from '../records/row.ts';
 import type { Records } from '../records/store.ts';
-import { minutesOf, nextTime, scheduleWords, timesBetween } from '../routines/schedule.ts';
+import { minutesOf, scheduleWords } from '../routines/schedule.ts';
 import { MISSED, type Missed } from '../routines/times.ts';
 import { inputsFrom } from '../routines/trigger.ts';
+import { KnownTime } from './known-time.ts';
 import { recordTest, triggersOf, type ReadyTrigger, type RecordTest } from './ready.ts';
 import { runId, type Start } from './start.ts';
 
@@ -30,7 +31,7 @@ export interface Upcoming {
 }
 
 type Dates = ReadyTrigger<'date reached'> & { test: RecordTest };
-type Clocked = ReadyTrigger<'clock'> & { query: CompiledQuery | null };
+type Clocked = ReadyTrigger<'clock'> & { query: CompiledQuery | null; times: KnownTime };
 
 /** Finds what the clock starts between two instants. */
 export class ClockStarts {
@@ -46,6 +47,7 @@ export class ClockStarts {
     this.clocks = triggersOf(app, 'clock').map((t) => ({
       ...t,
       query: t.trigger.for ? compileQuery(records, t.trigger.for, []) : null,
+      times: new KnownTime(t.trigger, zone),
     }));
     this.dates = triggersOf(app, 'date reached').map((t) => ({
       ...t,
@@ -62,7 +64,7 @@ export class ClockStarts {
   due(after: number, now: number): Start[] {
     const found: { at: number; start: Start }[] = [];
     for (const c of this.clocks) {
-      const times = taken(timesBetween(c.trigger, this.zone, after, now), now, c.trigger.missed);
+      const times = taken(c.times.between(after, now), now, c.trigger.missed);
       for (const at of times) for (const start of this.startsAt(c, at, now)) found.push({ at, start });
     }
     for (const d of this.dates) found.push(...this.datesBetween(d, after, now));
@@ -113,8 +115,8 @@ export class ClockStarts {
 
   /** What the clock starts next, the soonest first; of dates the soonest of each trigger, within a year. */
   upcoming(now: number): Upcoming[] {
-    const found = this.clocks.flatMap(({ routine, trigger }): Upcoming[] => {
-      const at = nextTime(trigger, this.zone, now);
+    const found = this.clocks.flatMap(({ routine, trigger, times }): Upcoming[] => {
+      const at = times.after(now);
       return at === null ? [] : [{ routine: routine.id, said: scheduleWords(trigger), at }];
     });
     for (const { routine, trigger, test } of this.dates) {
@@ -130,7 +132,7 @@ export class ClockStarts {
 
   /** When it is to be looked again, in milliseconds since 1970; null where nothing is to come. */
   next(now: number): number | null {
-    const times = this.clocks.flatMap(({ trigger }) => nextTime(trigger, this.zone, now) ?? []);
+    const times = this.clocks.flatMap((c) => c.times.after(now) ?? []);
     return times.length ? Math.min(...times) : null;
   }
 }
