@@ -121,6 +121,8 @@ export class FarRoom {
       listensFor: async () => null,
       mayReadFile: () => false,
       comingIn: { mustBeIn: () => undefined },
+      // How many changes it had when it was asked is not looked at here.
+      host: { position: 0 },
     } as unknown as ReleasedApp;
   }
 

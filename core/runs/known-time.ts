@@ -16,7 +16,10 @@ export class KnownTime {
   after(instant: number): number | null {
     if (this.from <= instant && instant < this.next) return this.next;
     const next = nextTime(this.schedule, this.zone, instant);
-    if (next !== null) Object.assign(this, { from: instant, next });
+    if (next !== null) {
+      this.from = instant;
+      this.next = next;
+    }
     return next;
   }
 

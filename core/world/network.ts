@@ -24,13 +24,23 @@ export type Network = 'on' | 'slow' | 'off' | 'answers lost' | 'twice';
 /** The slowest way takes so long, in milliseconds. */
 const SLOWEST_MS = 4000;
 
+const goneOut = (): OfflineError => new OfflineError('The host has gone out.');
+
 const never = (): Promise<void> => new Promise(() => undefined);
 
 /** What travels is written and read as on a real way: nothing is shared by both ends. */
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
-/** Hears what leaves the host for a phone, at that moment. */
-export type Spy = (what: 'receipt' | 'catch-up' | 'compared' | 'news', value: unknown, who: Who) => void;
+/**
+ * Hears what leaves the host for a phone, at that moment; of an answer also the number of the last change that the host
+ * had when it was asked.
+ */
+export type Spy = (
+  what: 'receipt' | 'catch-up' | 'compared' | 'news',
+  value: unknown,
+  who: Who,
+  asked?: number,
+) => void;
 
 /** What is on the other side of a way. */
 export interface WireWorld {
@@ -234,16 +244,23 @@ export class Wire implements HostLink {
     const comesIn = async (): Promise<void> => {
       if (this.world.options?.doors) this.app().comingIn.mustBeIn(this.who());
     };
-    const did = async (again: A): Promise<T> =>
-      comesIn()
-        .then(() => work(again))
-        .catch((e: unknown) => {
-          throw e instanceof Refused && isForGood(e.status) ? new NeverTakenError(e.message) : e;
-        });
+    const app = this.app();
+    const { position } = app.host;
+    const did = async (again: A): Promise<T> => {
+      try {
+        await comesIn();
+        return await work(again);
+      } catch (e) {
+        if (this.app() !== app) throw goneOut();
+        throw e instanceof Refused && isForGood(e.status) ? new NeverTakenError(e.message) : e;
+      }
+    };
     let answer = await did(sent);
     if (this.state === 'twice') answer = await did(copy(asked));
+    // Whoever asked one that has gone out hears nothing, though it may have kept what it was sent.
+    if (this.app() !== app) throw goneOut();
     if (this.state === 'answers lost') throw new OfflineError('The answer was lost.');
-    if (what) this.spy(what, answer, this.who());
+    if (what) this.spy(what, answer, this.who(), position);
     const given = answer === undefined ? answer : copy(answer);
     await this.mustBe();
     return given;

@@ -111,8 +111,8 @@ export class WorldPhone {
       () => world.released,
       () => this.who,
       world,
-      (what, value, who) => {
-        world.options.spy?.(what, value, who);
+      (what, value, who, asked) => {
+        world.options.spy?.(what, value, who, asked);
         this.options.travelled?.(what, value);
       },
       network,

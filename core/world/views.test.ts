@@ -52,12 +52,13 @@ const has = (phone: WorldPhone): Record<string, Cells> =>
 /** A world in which whatever leaves the host is looked at as it does. */
 function watchedWorld(seed = 1) {
   const leaks: string[] = [];
-  const spy: Spy = (what, value, who) => {
+  const spy: Spy = (what, value, who, asked = 0) => {
     const v = value as Partial<News & Compared & Receipt & CatchUp>;
     // An answer is of the change that it says: what changed while it was on its way is told after it.
     const host = what === 'news' ? world.host : hostAt(world, v.at!);
-    // What was removed while the answer was on its way was theirs to read.
-    const may = allowed(world, who, true, host);
+    if (what !== 'news' && v.at! < asked) leaks.push(`${what}: as it was after ${v.at}, asked after ${asked}`);
+    // What was removed while news were on their way was theirs to read.
+    const may = allowed(world, who, what === 'news', host);
     const look = (id: string, cells: Cells): void => {
       for (const [f, c] of Object.entries(cells))
         if (c !== null && !(f in (may[id] ?? {})) && !(may[id] && !hasCell(host, id, f)))
@@ -310,6 +311,17 @@ describe('after anything', () => {
         write(0, visit('v1', { [F.hiveTag]: 'a', [F.fed]: 0 })),
         write(3, hive('clover', { [F.tag]: 'a', [F.name]: 'a', [F.status]: 'Active', [F.keeper]: 'odile' })),
         { act: 'pass', ms: 0 },
+      ],
+      0,
+    ],
+    // A host that went out in the middle of a turn wrote into the log of the next one.
+    [
+      [
+        write(2, { do: 'raise', table: T.hives, record: 'clover', by: { [F.weight]: 1 } }),
+        write(2, hive('clover', { [F.tag]: 'b', [F.status]: 'Active', [F.keeper]: 'odile' })),
+        { act: 'host restarts' },
+        write(0, { do: 'raise', table: T.hives, record: 'bramble', by: { [F.weight]: 1 } }),
+        { act: 'network', phone: 0, to: 'on' },
       ],
       0,
     ],

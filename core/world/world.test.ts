@@ -1,11 +1,14 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { dateText } from '../formula/temporal.ts';
 import type { CalendarDate } from '../formula/values.ts';
+import { stampText } from '../host/clock.ts';
 import { contents } from '../host/fixture.ts';
+import type { Change } from '../records/change.ts';
 import { F, hiveApp, T } from '../records/fixture.ts';
 import { Random } from './random.ts';
 import { worldAfter } from './acts.fixture.ts';
 import { VirtualClock } from './clock.ts';
+import type { Spy } from './network.ts';
 import { World } from './world.ts';
 import './warm.fixture.ts';
 
@@ -57,6 +60,42 @@ describe('a world', () => {
     p.network = 'on';
     await world.pass(60_000);
     expect([world.log.kept.length, p.device.waiting]).toEqual([1, 0]);
+  });
+  it('a host that goes out in the middle of its work writes nothing more, and answers nobody', async () => {
+    const came = new Set<string>();
+    for (let turns = 0; turns < 20; turns++) {
+      /** What the first host answers, and what of it came when it had gone out. */
+      const byFirst = new Set<unknown>();
+      const late: unknown[] = [];
+      const spy: Spy = (_, answer) => void (byFirst.has(answer) && world.released !== began && late.push(answer));
+      const world = new World({ app: hiveApp(), spy });
+      const { wire } = world.phone();
+      await world.settle();
+      const began = world.released;
+      vi.spyOn(began, 'accept').mockImplementation(async (...sent) => {
+        const answer = await began.host.accept(...sent);
+        byFirst.add(answer);
+        return answer;
+      });
+      // The second comes to its turn when the host has kept the first.
+      const answers = ['h1', 'h2'].map((record): Promise<string> => {
+        const stamp = stampText(world.clock.now(), 0, record);
+        const change: Change = { id: record, stamp, table: T.hives, record, do: 'set', cells: { [F.name]: 'One' } };
+        return wire.push([change]).then(
+          () => record,
+          (e: Error) => e.message,
+        );
+      });
+      for (let i = 0; i < turns; i++) await Promise.resolve();
+      world.restartHost();
+      for (const answer of await Promise.all(answers)) {
+        came.add(answer);
+        if (answer.startsWith('h')) expect(world.cell(T.hives, answer, F.name)).toBe('One');
+      }
+      expect(world.host.position).toBe(world.log.kept.length);
+      expect(late).toEqual([]);
+    }
+    expect([...came].sort()).toEqual(['The host has gone out.', 'h1', 'h2']);
   });
   it('a slow network takes its time, and brings what comes in its order', async () => {
     const world = new World({ app: hiveApp() });

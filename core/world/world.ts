@@ -10,7 +10,7 @@ import { MemoryText } from '../document/kept-text.ts';
 import { Refused } from '../document/refused.ts';
 import type { Change, RecordState } from '../records/change.ts';
 import { MemoryFiles, MemoryLog, MemoryMessages } from '../released/memory.ts';
-import type { Happening, KeptHost, MailOut, ReleasedWatch } from '../released/ports.ts';
+import type { FoldedLog, Happening, KeptHost, MailOut, ReleasedWatch } from '../released/ports.ts';
 import { ReleasedApp } from '../released/released.ts';
 import { HostWork } from '../runs/host-work.ts';
 import type { HostRuns } from '../runs/host-runs.ts';
@@ -108,6 +108,24 @@ function heard(watch: ReleasedWatch, hear: (changes: readonly Change[]) => void)
   };
 }
 
+/** A log as a host writes it as long as it is on: one that has gone out writes nothing more. */
+function logWhile(isOn: () => boolean, log: FoldedLog): FoldedLog {
+  const write = async <T>(work: () => Promise<T>): Promise<T> => {
+    if (!isOn()) throw new Error('This host has gone out.');
+    return work();
+  };
+  return {
+    get isLong() {
+      return log.isLong;
+    },
+    append: (changes) => write(() => log.append(changes)),
+    turn: (at) => write(() => log.turn(at)),
+    fold: (snapshot) => write(() => log.fold(snapshot)),
+    rewrite: (of) => write(() => log.rewrite(of)),
+    changesOf: (record) => log.changesOf(record),
+  };
+}
+
 /**
  * A host, phones, the networks between them and one clock, in one process. Time passes only when it is told to, and what
  * looks like chance is the same for the same seed. It needs no page, no server and no disk.
@@ -156,13 +174,13 @@ export class World {
   }
 
   private newHost(kept: KeptHost | null): ReleasedApp {
-    const { log, files, messages, listeners, erasing, options } = this;
+    const { files, messages, listeners, erasing, options } = this;
     const { app, access, mostFileBytes = 2 ** 30 } = options;
     const clock = this.clockOf(() => this.released === made);
     const work = options.works ? this.newWork(clock, () => made) : null;
     const made: ReleasedApp = new ReleasedApp(app, kept, {
       clock,
-      log,
+      log: logWhile(() => this.released === made, this.log),
       files,
       messages,
       listeners,
