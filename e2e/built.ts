@@ -91,8 +91,9 @@ async function welcome(stage: Stage): Promise<void> {
   }
   await inOutline(p, 'Upper half');
   await addInside(p, 'Picture');
-  await side(p, 'width', '%');
+  // The desk of the picture is open when this is there; until then the width is that of the box.
   await choose(p, 'Width to height', '4 to 3');
+  await side(p, 'width', '%');
   await choose(p, 'Corners', '24');
   await choose(p, 'How it lies', 'raised');
   const [picker] = await Promise.all([page.waitForFileChooser(), choose(p, 'Own picture', 'From this computer')]);
