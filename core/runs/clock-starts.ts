@@ -9,6 +9,8 @@ import { minutesOf, scheduleWords } from '../routines/schedule.ts';
 import { MISSED, type Missed } from '../routines/times.ts';
 import { inputsFrom } from '../routines/trigger.ts';
 import { KnownTime } from './known-time.ts';
+import { LOOK_MS } from './next-look.ts';
+import { OrderedDates } from './ordered-dates.ts';
 import { recordTest, triggersOf, type ReadyTrigger, type RecordTest } from './ready.ts';
 import { runId, type Start } from './start.ts';
 
@@ -30,7 +32,7 @@ export interface Upcoming {
   at: number;
 }
 
-type Dates = ReadyTrigger<'date reached'> & { test: RecordTest };
+type Dates = ReadyTrigger<'date reached'> & { test: RecordTest; moments: OrderedDates };
 type Clocked = ReadyTrigger<'clock'> & { query: CompiledQuery | null; times: KnownTime };
 
 /** Finds what the clock starts between two instants. */
@@ -49,10 +51,14 @@ export class ClockStarts {
       query: t.trigger.for ? compileQuery(records, t.trigger.for, []) : null,
       times: new KnownTime(t.trigger, zone),
     }));
-    this.dates = triggersOf(app, 'date reached').map((t) => ({
-      ...t,
-      test: recordTest(records, t.trigger.table, t.trigger.where),
-    }));
+    this.dates = triggersOf(app, 'date reached').map((t) => {
+      const { table, field, where } = t.trigger;
+      return {
+        ...t,
+        test: recordTest(records, table, where),
+        moments: new OrderedDates(records, table, field, (row) => momentOf(row.get(field), t.trigger, zone)),
+      };
+    });
   }
 
   /** Are dates of records watched, which any change may move? */
@@ -90,11 +96,9 @@ export class ClockStarts {
   }
 
   private datesBetween(d: Dates, after: number, now: number): { at: number; start: Start }[] {
-    const { routine, trigger, at: place, test } = d;
+    const { routine, trigger, at: place, test, moments } = d;
     const found: { at: number; start: Start }[] = [];
-    for (const row of this.records.rows(trigger.table)) {
-      const at = momentOf(row.get(trigger.field), trigger, this.zone);
-      if (at === null || at <= after || at > now) continue;
+    for (const { at, row } of moments.between(after, now)) {
       if (trigger.missed === 'skip' && now - at > LATE_MS) continue;
       if (!test.holds(row)) continue;
       const of = this.records.model.tables.get(trigger.table)?.fields.get(trigger.field)?.name ?? 'A date';
@@ -119,21 +123,33 @@ export class ClockStarts {
       const at = times.after(now);
       return at === null ? [] : [{ routine: routine.id, said: scheduleWords(trigger), at }];
     });
-    for (const { routine, trigger, test } of this.dates) {
-      let first: { at: number; row: Row } | null = null;
-      for (const row of this.records.rows(trigger.table)) {
-        const at = momentOf(row.get(trigger.field), trigger, this.zone);
-        if (at !== null && at > now && (!first || at < first.at) && test.holds(row)) first = { at, row };
+    for (const { routine, test, moments } of this.dates) {
+      for (const { at, row } of moments.between(now, Infinity)) {
+        if (!test.holds(row)) continue;
+        found.push({ routine: routine.id, said: `for ${row.title()}`, at });
+        break;
       }
-      if (first) found.push({ routine: routine.id, said: `for ${first.row.title()}`, at: first.at });
     }
     return found.sort((a, b) => a.at - b.at);
   }
 
-  /** When it is to be looked again, in milliseconds since 1970; null where nothing is to come. */
-  next(now: number): number | null {
-    const times = this.clocks.flatMap((c) => c.times.after(now) ?? []);
-    return times.length ? Math.min(...times) : null;
+  /** May a date have become sooner since it was looked at? */
+  get mayBeSooner(): boolean {
+    return this.dates.some((d) => d.moments.mayMove);
+  }
+
+  /**
+   * When it is to be looked again, in milliseconds since 1970; Infinity where nothing is to come. Where dates have just
+   * moved they may do so by the time alone, so that it is soon.
+   */
+  next(now: number): number {
+    const times = this.clocks.map((c) => c.times.after(now) ?? Infinity);
+    for (const { moments } of this.dates) times.push(moments.next(now), moments.takeMoved() ? now + LOOK_MS : Infinity);
+    return Math.min(...times);
+  }
+
+  close(): void {
+    for (const { moments } of this.dates) moments.close();
   }
 }
 

@@ -66,6 +66,16 @@ describe('what an app may do in a day', () => {
     await w.pass(24 * HOUR);
     expect([active(w), w.runs.board.counts]).toEqual([7, {}]);
   });
+  it('begins what it held up within minutes of when it may, though nothing else happens meanwhile', async () => {
+    const w = await small({ runs: 1 }, marks);
+    await w.write(hive('a'));
+    await w.write(hive('b'));
+    await w.pass(3 * 24 * HOUR);
+    const lines = w.lines.lines.map((l) => JSON.parse(l) as { do: string; at: number });
+    const [first, second] = lines.filter((l) => l.do === 'ended').map((l) => l.at);
+    expect((second! - first!) / HOUR).toBeGreaterThan(23.7);
+    expect((second! - first!) / HOUR).toBeLessThan(24.3);
+  });
   it('counts on after what is kept of runs was shortened', async () => {
     const w = await small({ runs: 3 }, marks);
     for (const id of ['a', 'b', 'c']) await w.write(hive(id));

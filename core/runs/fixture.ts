@@ -130,6 +130,7 @@ export class RunsWorld {
     const ownClock = {
       now: () => clock.now(),
       after: (ms: number, work: () => void) => clock.after(ms, () => life === this.life && work()),
+      every: (ms: number, work: () => void) => clock.every(ms, () => life === this.life && work()),
     };
     const whole = this.log.whole();
     this.released = new ReleasedApp(this.app, whole, {

@@ -20,7 +20,7 @@ export class Holding {
     private readonly live: ReadonlyMap<string, LiveRun>,
     private readonly machineOf: (run: LiveRun) => Machine,
     private readonly wake: (run: LiveRun) => void,
-    /** The soonest time is earlier than before. */
+    /** It is to be looked sooner than before. */
     private readonly sooner: () => void,
   ) {
     this.looking = new Looking(records, (ids) => this.changed(ids));
@@ -43,7 +43,9 @@ export class Holding {
   watch(id: string, state: RunState, ask: WaitAsk): void {
     const run = this.live.get(id);
     const looks = !run || ask.looksUntil === undefined ? null : this.machineOf(run).holdsFor(state);
-    if (looks) this.looking.add(id, looks);
+    if (!looks) return;
+    this.looking.add(id, looks);
+    if (looks.byTime) this.sooner();
   }
 
   /** A run holds. Where nobody can say what it looks at, it looks again itself. */
@@ -64,6 +66,11 @@ export class Holding {
   /** The soonest time; Infinity for none. */
   get first(): number {
     return this.times.peek()?.at ?? Infinity;
+  }
+
+  /** Does any hold for what may become so by the time alone? */
+  get anyByTime(): boolean {
+    return this.looking.anyByTime;
   }
 
   /** Wakes all whose time has come. */

@@ -11,6 +11,7 @@ import { forgetLive, holdsAnyOf } from './forgetting.ts';
 import { RunsKeeping } from './keeping.ts';
 import type { RunLine, RunsPort } from './lines.ts';
 import { Lately } from './lately.ts';
+import { LOOK_MS, NextLook } from './next-look.ts';
 import { lean } from './lean-run.ts';
 import { heldOf, isSameStand, keptOf, newTrace, take, type LiveRun, type RunsNow } from './live-run.ts';
 import { Programs } from './programs.ts';
@@ -49,7 +50,7 @@ export class HostRuns implements Watch {
   readonly programs: Programs;
   private starting: Starting;
   private readonly begins: Beginnings;
-  private timer: (() => void) | null = null;
+  private readonly next: NextLook;
   private isOpen = false;
   private closed = false;
 
@@ -63,10 +64,12 @@ export class HostRuns implements Watch {
       MOST_GOING,
       (run) => this.work(run).finally(() => this.day.stands(run)),
       (run) => !this.now.paused.has('') && !this.now.paused.has(run.routine) && this.day.mayGo(run),
+      () => this.next.by(this.soon),
     );
     const { host, clock, app, reach, asksOthers, limits = DAY_LIMITS, mailsOfDay } = ports;
     const { records } = host.replica;
     const time = (): number => clock.now();
+    this.next = new NextLook(clock, () => this.tick());
     const say = (words: string): void => ports.say(words);
     this.day = new Day(now, limits, time, mailsOfDay, say);
     this.starting = this.startingNow();
@@ -89,7 +92,7 @@ export class HostRuns implements Watch {
       after: (...later) => clock.after(...later),
       machineOf: (run) => this.programs.machineOf(run),
       wake: (run) => this.toWork(run),
-      sooner: () => this.plan(),
+      sooner: () => this.next.by(this.waits.first),
       reach,
       asksOthers,
       keep,
@@ -111,6 +114,7 @@ export class HostRuns implements Watch {
   async open(): Promise<void> {
     const { clock, host } = this.ports;
     this.isOpen = true;
+    this.next.begin();
     host.tick();
     this.starting.begin();
     for (const id of host.recent.runs) if (!this.now.live.has(id)) host.recent.forgetRun(id);
@@ -168,7 +172,9 @@ export class HostRuns implements Watch {
 
   /** Changes were made: what they start begins when it is kept. */
   made(): void {
-    if (this.isOpen && this.begins.any) this.begins.flush();
+    if (!this.isOpen) return;
+    if (this.begins.any) this.begins.flush();
+    if (this.starting.mayBeSooner) this.next.by(this.soon);
   }
 
   /** Nothing that is looked for may take down the host. */
@@ -196,19 +202,11 @@ export class HostRuns implements Watch {
     void this.keeping.shorten(now);
     this.day.tell();
     this.queues.lookAgain();
-    this.nextStart = this.starting.next(now);
-    this.plan();
+    this.next.at(Math.min(this.waits.first, this.starting.next(now), this.queues.holdsBack ? this.soon : Infinity));
   }
-
-  /** Looks again when the next thing is due, and at least every minute. */
-  private plan(): void {
-    if (!this.isOpen || this.closed) return;
-    this.timer?.();
-    const now = this.ports.clock.now();
-    const soonest = Math.min(this.waits.first, this.nextStart, now + 60_000);
-    this.timer = this.ports.clock.after(Math.max(1, soonest - now), () => this.tick());
+  private get soon(): number {
+    return this.ports.clock.now() + LOOK_MS;
   }
-  private nextStart = Infinity;
 
   // Runs at work
 
@@ -391,7 +389,7 @@ export class HostRuns implements Watch {
 
   async close(): Promise<void> {
     this.closed = true;
-    this.timer?.();
+    this.next.close();
     this.waits.close();
     this.starting.close();
     await this.settled();

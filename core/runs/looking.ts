@@ -67,6 +67,11 @@ export class Looking {
     return known;
   }
 
+  /** Does any look at what may become otherwise by the time alone? */
+  get anyByTime(): boolean {
+    return this.byTime.size > 0;
+  }
+
   has(run: string): boolean {
     return this.of.has(run);
   }

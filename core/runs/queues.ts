@@ -19,6 +19,8 @@ export class Queues {
     private readonly work: (run: LiveRun) => Promise<boolean>,
     /** May runs of this routine go on now? */
     private readonly mayGo: (run: LiveRun) => boolean,
+    /** A run may not go on now. */
+    private readonly heldBack: () => void,
   ) {}
 
   private keyOf({ given, routine }: LiveRun): string {
@@ -40,7 +42,10 @@ export class Queues {
     while (this.going < this.most && this.ready.length) {
       const run = this.ready.shift()!;
       if (this.mayGo(run)) void this.go(run);
-      else this.held.push(run);
+      else {
+        this.held.push(run);
+        this.heldBack();
+      }
     }
   }
 
@@ -72,6 +77,11 @@ export class Queues {
     line.splice(line.indexOf(run), 1);
     if (line[0]) this.ready.push(line[0]);
     else this.lines.delete(key);
+  }
+
+  /** Are there any that may not be at work now, though nothing else keeps them? */
+  get holdsBack(): boolean {
+    return this.held.length > 0;
   }
 
   /** Are none at work? */

@@ -5,6 +5,7 @@ import { triggerKinds } from '../routines/kinds.ts';
 import { Becoming } from './becoming.ts';
 import { Causes } from './causes.ts';
 import { ClockStarts, type Upcoming } from './clock-starts.ts';
+import { LOOK_MS } from './next-look.ts';
 import { RecordStarts } from './record-starts.ts';
 import { runId, type Start } from './start.ts';
 
@@ -73,15 +74,20 @@ export class Starting {
     return this.clocks.hasDates || (this.becoming?.byTime ?? false);
   }
 
-  /** When the clock starts something next; Infinity for never. */
+  /** When it is to be looked again what the clock starts; Infinity for never. */
   next(now: number): number {
-    return this.clocks.next(now) ?? Infinity;
+    return Math.min(this.clocks.next(now), this.becoming?.byTime ? now + LOOK_MS : Infinity);
+  }
+  /** May that have become sooner by a change? */
+  get mayBeSooner(): boolean {
+    return this.clocks.mayBeSooner;
   }
   upcoming(now: number): Upcoming[] {
     return this.clocks.upcoming(now);
   }
 
   close(): void {
+    this.clocks.close();
     this.becoming?.close();
   }
 }

@@ -4,6 +4,7 @@ import type { Machine } from '../routines/machine.ts';
 import type { RunState } from '../routines/state.ts';
 import { Holding, type WaitAsk } from './holding.ts';
 import { keptOf, type LiveRun } from './live-run.ts';
+import { LOOK_MS } from './next-look.ts';
 import { Questions, type AnswerMessage, type OpenQuestion } from './questions.ts';
 
 /** So many runs are looked at at once after a start, with a pause between the parts, in milliseconds. */
@@ -19,7 +20,7 @@ interface WaitsPorts {
   machineOf(run: LiveRun): Machine;
   /** The run goes on. */
   wake(run: LiveRun): void;
-  /** The soonest time is earlier than before. */
+  /** {@link Waits.first} is sooner than before. */
   sooner(): void;
   reach(people: readonly string[], named: readonly string[]): string[];
   asksOthers(people: readonly string[]): void;
@@ -87,9 +88,9 @@ export class Waits {
   until(run: LiveRun, at: number): void {
     this.holding.until(run, at);
   }
-  /** The soonest time; Infinity for none. */
+  /** When it is to be looked which of them go on, in milliseconds since 1970; Infinity for never. */
   get first(): number {
-    return this.holding.first;
+    return Math.min(this.holding.first, this.holding.anyByTime ? this.ports.now() + LOOK_MS : Infinity);
   }
   /** Wakes all whose time has come. */
   tick(now: number): void {

@@ -44,7 +44,10 @@ export function startsNext(records: Records, app: App, routine: Routine, at: num
   const trigger = routine.starts?.[at];
   if (trigger?.on !== 'clock' && trigger?.on !== 'date reached') return null;
   const alone = { ...app, routines: [{ ...routine, starts: [trigger] }] };
-  return new ClockStarts(records, alone, zoneOf(app)).upcoming(now)[0] ?? null;
+  const clocks = new ClockStarts(records, alone, zoneOf(app));
+  const next = clocks.upcoming(now)[0] ?? null;
+  clocks.close();
+  return next;
 }
 
 interface Answers {

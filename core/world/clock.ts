@@ -47,7 +47,7 @@ const TURNS = 3;
 /**
  * A clock on which time passes only when it is told to. What is due happens in its order, with all that comes of it. What
  * is done again and again does not make time stop on its way: it is done once where time has stopped for something else,
- * so that weeks pass in a moment.
+ * and before that, so that weeks pass in a moment and nobody finds anything older than it would have been.
  */
 export class VirtualClock implements Clock {
   private readonly timers: Timer[] = [];
@@ -100,13 +100,13 @@ export class VirtualClock implements Clock {
   /** Does what is due now, with all that comes of it. */
   private async happen(): Promise<void> {
     for (;;) {
-      let any = false;
+      let any = await this.repeat();
       while (this.next !== null && this.next <= this.time) {
         this.timers.pop()!.work();
         any = true;
         await turn();
       }
-      if (!(await this.repeat()) && !any) return;
+      if (!any) return;
       for (let i = 0; i < TURNS; i++) await turn();
     }
   }

@@ -29,6 +29,17 @@ describe('the clock of a world', () => {
     expect(did).toEqual(['first at 10', 'of the first at 15', 'second at 20']);
     expect([clock.now(), clock.next]).toEqual([109, null]);
   });
+  it('stops for nothing that is done again and again, and does it before what it stops for', async () => {
+    const clock = new VirtualClock(0);
+    const did: string[] = [];
+    const end = clock.every(10, () => did.push(`again at ${clock.now()}`));
+    clock.after(35, () => did.push(`once at ${clock.now()}`));
+    await clock.pass(100);
+    expect(did).toEqual(['again at 35', 'once at 35', 'again at 100']);
+    end();
+    await clock.pass(100);
+    expect(did).toHaveLength(3);
+  });
 });
 
 describe('a world', () => {
