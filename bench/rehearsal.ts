@@ -2,11 +2,13 @@ import { phoneHalf } from '../core/app/halves.ts';
 import type { App } from '../core/app/schema.ts';
 import { peopleTable } from '../core/app/people.ts';
 import { stampText } from '../core/host/clock.ts';
+import type { NewSceneStep, Scene } from '../core/app/scene-schema.ts';
 import type { PhonePage } from '../core/phone/walk.ts';
 import type { RecordState } from '../core/records/change.ts';
 import { Records } from '../core/records/store.ts';
 import { MOST_PHONES } from '../core/rehearsal/cast.ts';
 import { Rehearsal } from '../core/rehearsal/rehearsal.ts';
+import { play } from '../core/scenes/play.ts';
 import { stepKinds, triggerKinds } from '../core/routines/kinds.ts';
 import { elementKinds } from '../core/screens/kinds.ts';
 import { makeDemo } from '../demo/heatherfield.ts';
@@ -88,4 +90,32 @@ export async function rehearsalBench(): Promise<void> {
   await room.pass(14 * DAY);
   console.log(`  two weeks with three phones: ${((performance.now() - began) / 1000).toFixed(1)} s; aim: 3 s`);
   await room.end();
+
+  const scene = hundredActs(
+    app,
+    cast.slice(0, 3).map((r) => r.id),
+  );
+  began = performance.now();
+  const { passed, failed } = await play({ app, scene, states: records, kinds });
+  if (!passed) throw new Error(`The scene of a hundred acts: ${failed?.said}`);
+  const seconds = (performance.now() - began) / 1000;
+  console.log(`  a scene of 100 acts by three people in two weeks: ${seconds.toFixed(1)} s; aim: 3 s`);
+}
+
+/** A hundred acts in two weeks: people look around, are without a network for a while, and mails come. */
+function hundredActs(app: App, people: readonly string[]): Scene {
+  const cast = people.map((record, i) => ({
+    id: `p_person000${i}`,
+    persona: { is: 'person' as const, record },
+  }));
+  const act = (i: number): NewSceneStep => {
+    const who = cast[i % cast.length]!.id;
+    if (i % 10 === 9) return { do: 'wait', ms: (14 * DAY) / 10 };
+    if (i % 10 === 4) return { do: 'network', who, network: i % 20 === 4 ? 'off' : 'on' };
+    if (i % 10 === 7)
+      return { do: 'mail', from: 'ida@outside.example', name: 'Ida', subject: `Bees ${i}`, words: 'A swarm at Mill Lane.' };
+    return { do: 'tab', who, screen: app.tabs[i % app.tabs.length]!.screen };
+  }; // prettier-ignore
+  const steps = Array.from({ length: 100 }, (_, i) => ({ id: `c_act${String(i).padStart(5, '0')}`, ...act(i) }));
+  return { id: 'n_hundred00', name: 'A hundred acts', at: Date.now(), cast, steps, made: [] };
 }

@@ -86,6 +86,15 @@ export class VirtualClock implements Clock {
     return () => void this.repeats.delete(repeat);
   }
 
+  /** Does something once after so many milliseconds, or later: time does not stop for it, as for what is done again. */
+  idly(ms: number, work: () => void): () => void {
+    const end = this.every(ms, () => {
+      end();
+      work();
+    });
+    return end;
+  }
+
   /** When the next timer goes off; null when there is none. */
   get next(): number | null {
     return this.timers.at(-1)?.at ?? null;

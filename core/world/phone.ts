@@ -88,6 +88,7 @@ export class WorldPhone {
   }
   set network(now: Network) {
     this.wire.network = now;
+    if (now !== 'off') this.wakeTries();
   }
   get device(): Device {
     return this.phone.device;
@@ -102,6 +103,37 @@ export class WorldPhone {
   /** The cell of a record, as it is here; null where there is none. */
   cell(table: string, record: string, field: string): Cell {
     return this.records.row(table, record)?.cells[field] ?? null;
+  }
+
+  /** What is tried again while there is no network, in which time need not stop: nothing can come of it. */
+  private tries: { at: number; work: () => void; cancel(): void }[] = [];
+
+  /** Tries again in so many milliseconds. */
+  private tryIn(ms: number, work: () => void): () => void {
+    const { clock } = this.world;
+    if (this.network !== 'off') return clock.after(ms, work);
+    const again = {
+      at: clock.now() + ms,
+      work: (): void => {
+        this.tries = this.tries.filter((t) => t !== again);
+        work();
+      },
+      cancel: (): void => undefined,
+    };
+    again.cancel = clock.idly(ms, again.work);
+    this.tries.push(again);
+    return () => {
+      this.tries = this.tries.filter((t) => t !== again);
+      again.cancel();
+    };
+  }
+  /** The network is there again: time stops for what is tried. */
+  private wakeTries(): void {
+    const { clock } = this.world;
+    for (const t of this.tries) {
+      t.cancel();
+      t.cancel = clock.after(t.at - clock.now(), t.work);
+    }
   }
 
   /** Opens the app from what is kept here. */
@@ -121,6 +153,7 @@ export class WorldPhone {
     const clock: Clock = {
       ...world.clockOf(() => this.wire === wire, true),
       now: () => world.clock.now() + this.off,
+      retry: (ms, work) => this.tryIn(ms, () => this.wire === wire && work()),
     };
     const { store } = this;
     // What has gone out keeps nothing any more.

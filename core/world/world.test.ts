@@ -55,6 +55,26 @@ describe('a world', () => {
     await world.pass(120_000);
     for (const p of world.phones) expect(contents(p.records)).toEqual(contents(world.host.replica.records));
   });
+  it('stops for no try of a phone without a network, and for its next one when the network is back', async () => {
+    const world = new World({ app: hiveApp() });
+    const p = world.phone();
+    await world.settle();
+    p.network = 'off';
+    await p.write([{ do: 'set', table: T.hives, record: 'h1', cells: { [F.name]: 'One' } }]);
+    await world.pass(86_400_000);
+    expect([world.clock.next, world.log.kept.length]).toEqual([null, 0]);
+    p.network = 'on';
+    expect(world.clock.next).not.toBeNull();
+    expect(world.clock.next! - world.clock.now()).toBeLessThanOrEqual(15_000);
+    await world.pass(15_000);
+    expect([world.log.kept.length, p.device.waiting]).toEqual([1, 0]);
+    // One that was closed tries nothing any more.
+    p.network = 'off';
+    await world.pass(60_000);
+    p.close();
+    p.network = 'on';
+    expect(world.clock.next).toBeNull();
+  });
   it.each([
     ['on', 1],
     ['twice', 1],
