@@ -7,7 +7,8 @@ import { make, routine, START } from '../runs/fixture.ts';
 import { allKinds } from '../session/fixture.ts';
 import { CLUB, clubApp, ruledClub } from './clubs.fixture.ts';
 import { play } from './play.ts';
-import { fewRecords, shake, type ShakeFound } from './shake.ts';
+import type { RecordState } from '../records/change.ts';
+import { fewRecords, ownRecords, shake, type ShakeFound } from './shake.ts';
 
 /** What is found, up to when all of these sorts are. */
 function found(app: App, ...sorts: string[]): Promise<ShakeFound[]> {
@@ -143,4 +144,17 @@ it('finds nothing in an app without these faults', async () => {
 it('takes a few records of each table, with all that these link to', () => {
   const few = fewRecords(clubApp(), CLUB, 1, ['tom']);
   expect(few.map((s) => s.id).sort()).toEqual(['oak', 'odile', 'tom', 'v1']);
+});
+
+it('takes no more records than a scene may have, and whoever is to be there in any case', () => {
+  const app = clubApp();
+  const tables = Array.from({ length: 300 }, (_, i) => ({ ...app.tables[0]!, id: `t_more${i}` }));
+  const many = tables.flatMap(({ id: table }) =>
+    Array.from({ length: 20 }, (_, i): RecordState => ({ ...CLUB[2]!, table, id: `${table}_${i}` })),
+  );
+  const few = fewRecords({ ...app, tables: [...app.tables, ...tables] }, [...many, ...CLUB], 12, ['tom']);
+  expect(few.some((s) => s.id === 'tom')).toBe(true);
+  for (const { id } of tables) expect(few.filter((s) => s.table === id).length).toBe(6);
+  expect(ownRecords(few)).toHaveLength(few.length);
+  expect(() => ownRecords(many)).toThrow('2000 records of its own at most, not 6000');
 });

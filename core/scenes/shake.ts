@@ -79,9 +79,12 @@ function watched(app: App, room: Rehearsal, recorder: Recorder, known: ReadonlyS
   };
 }
 
-/** The records that it began with, as a scene keeps them. */
-export const ownRecords = (states: ShakeOptions['states']): NonNullable<Scene['records']> =>
-  states.slice(0, MOST_OWN_RECORDS).map(({ table, id, cells }) => ({ table, id, cells: { ...cells } as never }));
+/** The records that it began with, as a scene keeps them. Throws where they are more than a scene takes. */
+export function ownRecords(states: ShakeOptions['states']): NonNullable<Scene['records']> {
+  if (states.length > MOST_OWN_RECORDS)
+    throw new RangeError(`A scene takes ${MOST_OWN_RECORDS} records of its own at most, not ${states.length}.`);
+  return states.map(({ table, id, cells }) => ({ table, id, cells: { ...cells } as never }));
+}
 
 /** A scene that fails as long as the fault is there. */
 function failing(scene: Scene, fault: Fault): Scene {
@@ -95,29 +98,36 @@ function failing(scene: Scene, fault: Fault): Scene {
   return { ...scene, name: namedScene(fault.said), steps };
 }
 
-/** A few records of each table, those that these link to included, so that it is quick. */
+/**
+ * A few records of each table, those that these link to included, so that it is quick: fewer than `most` of each where a
+ * scene could not take them all.
+ */
 export function fewRecords<S extends Pick<RecordState, 'table' | 'id' | 'cells'>>(
   app: App,
   states: readonly S[],
   most: number,
   always: readonly string[],
 ): S[] {
-  const count = new Map<string, number>();
-  const kept = new Set<string>(always);
-  for (const s of states) {
-    const n = count.get(s.table) ?? 0;
-    if (n >= most) continue;
-    count.set(s.table, n + 1);
-    kept.add(s.id);
-  }
   const links = new Map(app.tables.map((t) => [t.id, t.fields.filter((f) => f.link).map((f) => f.id)]));
   const byId = new Map(states.map((s) => [s.id, s]));
-  for (const id of kept) {
-    const state = byId.get(id);
-    for (const f of (state && links.get(state.table)) ?? []) {
-      const cell = state!.cells[f];
-      if (typeof cell === 'string') for (const to of cell.split(/[^\w-]+/)) if (byId.has(to)) kept.add(to);
+  for (let each = most; ; each = Math.floor(each / 2)) {
+    const count = new Map<string, number>();
+    const kept = new Set<string>(always.filter((id) => byId.has(id)));
+    for (const s of states) {
+      const n = count.get(s.table) ?? 0;
+      if (n >= each) continue;
+      count.set(s.table, n + 1);
+      kept.add(s.id);
     }
+    for (const id of kept) {
+      const state = byId.get(id)!;
+      for (const f of links.get(state.table) ?? []) {
+        const cell = state.cells[f];
+        if (typeof cell !== 'string') continue;
+        for (const to of cell.split(/[^\w-]+/)) if (byId.has(to) && kept.size < MOST_OWN_RECORDS) kept.add(to);
+      }
+    }
+    // With none of each, only those that are always there are left, and what they link to.
+    if (kept.size < MOST_OWN_RECORDS || each === 0) return states.filter((s) => kept.has(s.id));
   }
-  return states.filter((s) => kept.has(s.id));
 }
