@@ -66,6 +66,33 @@ describe('a rehearsal', () => {
     expect(a.state).toMatchObject({ online: true, waiting: 0 });
   });
 
+  it('gives the steps of what ran, on a phone and on the server, by the note that tells of it', async () => {
+    const put = (field: string, value: string) => make.step('set', { record: me, values: [{ field, value }] });
+    const weigh = routine('Weigh', 'record changed', { how: 'changed', fields: [F.weight] }, [
+      put(F.tag, '"weighed"'),
+      make.step('mail', { to: '"nowhere"', subject: 'Heavy', body: 'Look.' }),
+    ]);
+    const here = routine('Here', 'record changed', {}, [put(F.weight, '30')], { starts: [] });
+    const r = begin(weigh, here);
+    const odile = r.phones[await r.add({ is: 'person', record: 'odile' })]!;
+    await odile.there.phone.session.runNow(here, 'oak');
+    await r.settle();
+    const notes = r.notesSince(0).filter((n) => n.ofRun);
+    expect(notes.map((n) => `${n.of} ${n.said}`)).toEqual([
+      'p1 ran Here',
+      expect.stringContaining('server began Weigh'),
+      expect.stringContaining('server Weigh failed: '),
+    ]);
+    const runs = await Promise.all(notes.map((n) => r.runOf(n.n)));
+    expect(runs.map((run) => run?.steps.map((s) => s.step))).toEqual([
+      [here.steps[0]!.id],
+      weigh.steps.map((s) => s.id),
+      weigh.steps.map((s) => s.id),
+    ]);
+    expect(notes[2]!.said).toContain(runs[2]!.steps[1]!.error!);
+    expect(await r.runOf(r.notesSince(0).find((n) => !n.ofRun)!.n)).toBeNull();
+  });
+
   it('keeps what a phone had kept when that goes out and opens again', async () => {
     const r = begin();
     const id = await r.add({ is: 'person', record: 'odile' });

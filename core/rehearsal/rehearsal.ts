@@ -11,6 +11,7 @@ import type { Row } from '../records/row.ts';
 import { Records } from '../records/store.ts';
 import { Replica } from '../host/replica.ts';
 import type { KeptMessage } from '../released/messages.ts';
+import type { RunTrace } from '../routines/run.ts';
 import type { MailboxMessage } from '../runs/mailbox.ts';
 import type { CameBack, Outgoing } from '../services/answer.ts';
 import type { Kinds } from '../session/session.ts';
@@ -94,8 +95,8 @@ export class Rehearsal {
 
   private heard(what: ServerDid): void {
     const { app } = this.options;
-    const say = (sort: Note['sort'], said: string, about?: Note['about']): void =>
-      this.notes.add(SERVER, sort, said, about);
+    const say = (sort: Note['sort'], said: string, about?: Note['about'], run?: string): void =>
+      this.notes.add(SERVER, sort, said, about, run);
     const name = (routine: string): string => app.routines.find((r) => r.id === routine)?.name ?? 'A routine';
     switch (what.did) {
       case 'took': {
@@ -108,10 +109,15 @@ export class Rehearsal {
       case 'run': {
         const { line } = what;
         if (line.do === 'begins')
-          say('run', `began ${name(line.start.routine)}: ${line.start.said}`, { routine: line.start.routine });
+          say(
+            'run',
+            `began ${name(line.start.routine)}: ${line.start.said}`,
+            { routine: line.start.routine },
+            line.start.id,
+          );
         else if (line.do === 'ended' && line.error !== undefined) {
           const routine = this.world.runs?.now.live.get(line.id)?.routine ?? '';
-          say('refused', `${name(routine)} failed: ${line.error}`, { routine });
+          say('refused', `${name(routine)} failed: ${line.error}`, { routine }, line.id);
         } else if (line.do === 'again') say('refused', `tries again later: ${line.error}`);
         return;
       }
@@ -149,7 +155,7 @@ export class Rehearsal {
     return new RehearsedPhone(id, somebody, {
       world: this.world,
       app: () => this.options.app,
-      note: (of, sort, said, about) => this.notes.add(of, sort, said, about),
+      note: (...note) => this.notes.add(...note),
       changed: this.options.changed,
       acted: (phone, act) => this.options.acts?.phone(phone, act),
       letGo: this.options.letGo,
@@ -248,6 +254,12 @@ export class Rehearsal {
     for (const run of live)
       if (run.wakes !== null) coming.push({ at: run.wakes, said: `${name(run.routine)} goes on` });
     return coming.filter((u) => u.at > now).sort((a, b) => a.at - b.at)[0] ?? null;
+  }
+
+  /** The steps of the run that a note tells of, as far as it has come; null where they are not known any more. */
+  async runOf(note: number): Promise<RunTrace | null> {
+    const run = this.notes.runOf(note);
+    return typeof run === 'string' ? ((await this.world.runs?.trace(run)) ?? null) : (run ?? null);
   }
 
   // What goes out and comes in

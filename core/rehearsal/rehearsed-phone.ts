@@ -13,7 +13,7 @@ import type { Happened } from '../session/effects.ts';
 import type { Network } from '../world/network.ts';
 import type { PhoneOptions, World, WorldPhone } from '../world/world.ts';
 import type { PhoneAct } from './phone-acts.ts';
-import type { About, Note } from './notes.ts';
+import type { About, Note, NotedRun } from './notes.ts';
 import { Seen } from './seen.ts';
 import { recordName } from './words.ts';
 
@@ -45,7 +45,7 @@ export interface PhoneState {
 interface Around {
   world: World;
   app(): App;
-  note(of: string, sort: Note['sort'], said: string, about?: About): void;
+  note(of: string, sort: Note['sort'], said: string, about?: About, run?: NotedRun): void;
   changed(): void;
   /** Hears what is done on it, before anything comes of it. */
   acted(phone: RehearsedPhone, act: PhoneAct): void;
@@ -108,8 +108,8 @@ export class RehearsedPhone {
     this.walk = this.walking();
   }
 
-  private note(sort: Note['sort'], said: string, about?: About): void {
-    this.around.note(this.id, sort, said, about);
+  private note(sort: Note['sort'], said: string, about?: About, run?: NotedRun): void {
+    this.around.note(this.id, sort, said, about, run);
   }
 
   private happened({ said, tone, about, run }: Happened): void {
@@ -118,6 +118,7 @@ export class RehearsedPhone {
       sort,
       run ? `ran ${run.name}${run.error === undefined ? '' : `, which stopped: ${run.error}`}` : said,
       about,
+      run,
     );
   }
 

@@ -1,8 +1,9 @@
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { SERVER, type Note } from '../../core/rehearsal/notes.ts';
 import { useHome } from '../state/studio.ts';
+import { useTrace } from '../state/trace.ts';
 import { ExpectThis } from './ExpectThis.tsx';
 import { useRoom } from './room.ts';
 
@@ -34,6 +35,12 @@ export function RoomTrace() {
   const engine = useRoom((s) => s.engine);
   const phones = useRoom((s) => s.state?.phones) ?? [];
   const home = useHome();
+  const navigate = useNavigate();
+  /** Shows a run beside the steps of its routine. */
+  const showRun = async (note: Note): Promise<void> => {
+    const run = await engine!.room.runOf(note.n);
+    if (run) useTrace.getState().show(run, new Date(note.at));
+  };
   const end = useRef<HTMLLIElement>(null);
   const notes = useMemo(() => all.slice(-DRAWN), [all]);
   const names = useMemo(
@@ -85,7 +92,16 @@ export function RoomTrace() {
                 {names.get(n.of) ?? 'Somebody'}
               </b>{' '}
               {to ? (
-                <Link to={`${home}/${to}`} title="Go there" className="hover:underline">
+                <Link
+                  to={`${home}/${to}`}
+                  title={n.ofRun ? 'Show its steps' : 'Go there'}
+                  className="hover:underline"
+                  onClick={(e) => {
+                    if (!n.ofRun || e.metaKey || e.ctrlKey || e.shiftKey) return;
+                    e.preventDefault();
+                    void showRun(n).finally(() => void navigate(`${home}/${to}`));
+                  }}
+                >
                   {n.said}
                 </Link>
               ) : (
