@@ -6,8 +6,6 @@ export interface Clock {
   after(ms: number, work: () => void): () => void;
   /** Does something again and again; where it is absent, by `after`. See {@link every}. */
   every?(ms: number, work: () => void): () => void;
-  /** As `after`, for what is tried again: while it cannot succeed, a clock that leaps stops for none of it. */
-  retry?(ms: number, work: () => void): () => void;
 }
 
 /** A browser's timer counts to 2^31 - 1 milliseconds; what waits longer waits in parts. */

@@ -1,3 +1,4 @@
+import type { Clock } from '../document/time.ts';
 import type { HostLink } from '../host/link.ts';
 import type { SaidToBe } from '../released/released.ts';
 import type { Change } from '../records/change.ts';
@@ -7,6 +8,8 @@ import type { Outgoing } from '../session/effects.ts';
 /** The host of a phone's app, as that phone reaches it. */
 export interface HostSide {
   link: HostLink;
+  /** By which the way to it is tried again; that of the phone where it is absent. */
+  clock?: Clock;
   /**
    * Hears what happens at the host, with what the device says of who uses it; `over` when that has ended by itself. Gives
    * the way to end it.

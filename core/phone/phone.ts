@@ -184,7 +184,7 @@ export class Phone implements PhoneApi, Ears {
         say: (words) => host.say(words),
         giveWay: async () => host.giveWay?.(),
       },
-      this.ports.clock,
+      host.clock ?? ports.clock,
       isFresh,
     );
   }

@@ -102,11 +102,7 @@ export class Way {
   /** Tries again in a while. */
   tryAgain(): void {
     if (this.closed) return;
-    if (this.retry) return;
-    const { clock } = this;
-    const ms = RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]!;
-    const work = (): void => void this.connect();
-    this.retry = clock.retry ? clock.retry(ms, work) : clock.after(ms, work);
+    this.retry ??= this.clock.after(RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]!, () => void this.connect());
   }
 
   private listen(): void {

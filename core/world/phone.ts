@@ -153,7 +153,6 @@ export class WorldPhone {
     const clock: Clock = {
       ...world.clockOf(() => this.wire === wire, true),
       now: () => world.clock.now() + this.off,
-      retry: (ms, work) => this.tryIn(ms, () => this.wire === wire && work()),
     };
     const { store } = this;
     // What has gone out keeps nothing any more.
@@ -205,6 +204,7 @@ export class WorldPhone {
     else {
       this.phone.join({
         link: wire,
+        clock: { ...clock, after: (ms, work) => this.tryIn(ms, () => this.wire === wire && work()) },
         listen: (said, hear, over) => wire.listen(said, hear, over),
         send: (m) => wire.send(m),
         file: (hash) => wire.file(hash),
