@@ -70,6 +70,14 @@ const room: Test = {
     await tab(p, 'Mail');
     await p.sees('The app', trace);
 
+    // What ran is pressed in the trace: its values are beside the steps of the routine. The room is as it was.
+    await tab(p, 'Trace');
+    await p.pressText('began What runs low', trace);
+    await p.sees('Values beside the steps are from the run of');
+    await p.sees('16:00:00');
+    await p.pressText('Rehearse', 'header');
+    await p.sees('16:00', '[aria-label="Clock"] time');
+
     // Begun anew all is as it was; and in the app it never was otherwise.
     await p.press('Begin anew, with the records as they are', 'button');
     await tab(p, 'Records');
