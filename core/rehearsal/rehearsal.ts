@@ -108,17 +108,14 @@ export class Rehearsal {
       }
       case 'run': {
         const { line } = what;
-        if (line.do === 'begins')
-          say(
-            'run',
-            `began ${name(line.start.routine)}: ${line.start.said}`,
-            { routine: line.start.routine },
-            line.start.id,
-          );
-        else if (line.do === 'ended' && line.error !== undefined) {
+        if (line.do === 'begins') {
+          const { id, routine, said } = line.start;
+          say('run', `began ${name(routine)}: ${said}`, { routine }, id);
+        } else if ((line.do === 'ended' || line.do === 'again') && line.error !== undefined) {
           const routine = this.world.runs?.now.live.get(line.id)?.routine ?? '';
-          say('refused', `${name(routine)} failed: ${line.error}`, { routine }, line.id);
-        } else if (line.do === 'again') say('refused', `tries again later: ${line.error}`);
+          const failed = line.do === 'ended' ? `${name(routine)} failed` : `will try ${name(routine)} again later`;
+          say('refused', `${failed}: ${line.error}`, { routine }, line.id);
+        }
         return;
       }
       case 'mail':

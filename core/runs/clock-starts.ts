@@ -44,7 +44,7 @@ export class ClockStarts {
     private readonly records: Records,
     app: App,
     /** IANA name. */
-    private readonly zone: string,
+    zone: string,
   ) {
     this.clocks = triggersOf(app, 'clock').map((t) => ({
       ...t,
@@ -139,8 +139,8 @@ export class ClockStarts {
   }
 
   /**
-   * When it is to be looked again, in milliseconds since 1970; Infinity where nothing is to come. Where dates have just
-   * moved they may do so by the time alone, so that it is soon.
+   * When it is to be looked again, in milliseconds since 1970; Infinity where nothing is to come. After a date has
+   * moved it is looked again in a minute: it may go on moving with the time.
    */
   next(now: number): number {
     const times = this.clocks.map((c) => c.times.after(now) ?? Infinity);

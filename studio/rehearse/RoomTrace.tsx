@@ -38,7 +38,7 @@ export function RoomTrace() {
   const navigate = useNavigate();
   /** Shows a run beside the steps of its routine. */
   const showRun = async (note: Note): Promise<void> => {
-    const run = await engine!.room.runOf(note.n);
+    const run = await engine!.room.runOf(note.n).catch(() => null);
     if (run) useTrace.getState().show(run, new Date(note.at));
   };
   const end = useRef<HTMLLIElement>(null);
@@ -99,7 +99,7 @@ export function RoomTrace() {
                   onClick={(e) => {
                     if (!n.ofRun || e.metaKey || e.ctrlKey || e.shiftKey) return;
                     e.preventDefault();
-                    void showRun(n).finally(() => void navigate(`${home}/${to}`));
+                    void showRun(n).then(() => navigate(`${home}/${to}`));
                   }}
                 >
                   {n.said}
