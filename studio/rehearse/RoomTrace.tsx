@@ -69,11 +69,14 @@ export function RoomTrace() {
     <ol className="py-1.5">
       {notes.map((n, i) => {
         const to = placeOf(n);
-        const isNew = i === 0 || clock(notes[i - 1]!.at) !== clock(n.at);
+        const before = notes[i - 1]?.at;
+        const isNewDay = before === undefined || day(before) !== day(n.at);
+        const isNew = isNewDay || clock(before) !== clock(n.at);
         return (
           <li key={n.n} ref={i === notes.length - 1 ? end : undefined} className="group flex gap-2.5 px-4">
             <span className="w-[58px] shrink-0 pt-1 font-mono text-xs leading-5 text-ink-faint">
-              {isNew ? clock(n.at) : ''}
+              {isNewDay && <span className="block text-ink-soft">{day(n.at)}</span>}
+              {isNew && clock(n.at)}
             </span>
             <span aria-hidden className="relative shrink-0" style={{ width: lanes.length * LANE }}>
               {lanes.map((lane, at) => (
@@ -119,3 +122,4 @@ export function RoomTrace() {
 }
 
 const clock = (at: number): string => new Date(at).toLocaleTimeString('en-GB');
+const day = (at: number): string => new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
